@@ -1,0 +1,120 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Everything that can go wrong, once: its name, its class and its words.
+ *
+ * Each entry is X(name, class, what, next). `what` says what happened and what it means for the unit, `next`
+ * what to do now. Both may hold places that vd_fault_words() fills in from the fault record:
+ *   {setting} the setting's key   {said} what was typed, read or heard   {allowed} what would have been right
+ *   {1} {2} {3} numbers whose meaning the sentence itself makes plain
+ *
+ * The classes are those of vd_class in core.h; the command-line tool exits with the number of the class.
+ */
+#ifndef VERDITE_FAULTS_H
+#define VERDITE_FAULTS_H
+
+#define VD_FAULT_LIST(X)                                                                                               \
+    X(OK, FINE, "No fault.", "")                                                                                       \
+    /* Values */                                                                                                       \
+    X(EMPTY, FILE, "{setting} has no value.", "Give {allowed}.")                                                       \
+    X(NOT_A_NUMBER, FILE, "{setting}: \"{said}\" is not a number.", "Give {allowed}.")                                 \
+    X(TOO_MANY_DIGITS, FILE, "{setting}: \"{said}\" has more digits than can be kept exactly.", "Give {allowed}.")     \
+    X(WRONG_MEASURE, FILE, "{setting}: \"{said}\" is not in the unit of this setting.", "Give {allowed}.")             \
+    X(MEASURE_MISSING, FILE, "{setting}: \"{said}\" does not say which unit of time.", "Give {allowed}.")              \
+    X(NOT_A_DURATION, FILE, "{setting}: \"{said}\" is not a duration.", "Give {allowed}.")                             \
+    X(NOT_A_TRUTH, FILE, "{setting}: \"{said}\" is neither on nor off.", "Give on or off.")                            \
+    X(NOT_A_CHOICE, FILE, "{setting}: \"{said}\" is not one of its choices.", "Choose {allowed}.")                     \
+    X(OUT_OF_RANGE, FILE, "{setting}: \"{said}\" is out of range.", "Give {allowed}.")                                 \
+    X(OFF_STEP, FILE, "{setting}: \"{said}\" lies between two steps.", "The nearest are {allowed}.")                   \
+    X(TEXT_TOO_LONG, FILE, "{setting}: \"{said}\" is {1} characters long.", "At most {2} fit.")                        \
+    X(TEXT_ALPHABET, FILE, "{setting}: character {1} of \"{said}\" cannot be held by the unit.", "Use {allowed}.")     \
+    X(PLACES_NOT_KNOWN, PARTLY, "{setting} cannot be judged: how many decimals it has is set by {allowed}.",           \
+      "Read the unit, or name {allowed} as well.")                                                                     \
+    X(PAIR_NOT_KNOWN, PARTLY, "{setting} cannot be judged: it and {allowed} must be in order, and that is not known.", \
+      "Read the unit, or name {allowed} as well.")                                                                     \
+    X(PAIR_OUT_OF_ORDER, FILE, "{setting} is {said}, but it must be below {allowed}.",                                 \
+      "Lower the one or raise the other.")                                                                             \
+    X(READ_ONLY_SETTING, FILE, "{setting} can be read, not written.", "Take it out.")                                  \
+    /* Models and files */                                                                                             \
+    X(NO_SUCH_SETTING, FILE, "There is no setting \"{said}\".", "{allowed}")                                           \
+    X(NO_SUCH_GROUP, USAGE, "There is no group \"{said}\".", "Choose {allowed}.")                                      \
+    X(NO_SUCH_MODEL, USAGE, "There is no model \"{said}\".", "Known: {allowed}.")                                      \
+    X(NO_SUCH_KEY, FILE, "\"{said}\" has no place here.", "{allowed}")                                                 \
+    X(KEY_TWICE, FILE, "\"{said}\" stands here a second time.", "Keep one of the two.")                                \
+    X(KEY_MISSING, FILE, "\"{said}\" is missing.", "Add it: {allowed}.")                                               \
+    X(WRONG_SHAPE, FILE, "\"{said}\" is not what belongs here.", "Give {allowed}.")                                    \
+    X(NOT_YAML, FILE, "This is not YAML: {said}.", "Mend the line, or start again from a file that Verdite saved.")    \
+    X(NOT_UTF8, FILE, "The file is not UTF-8 text.", "Save it as UTF-8; nothing of it was used.")                      \
+    X(FILE_TOO_LARGE, FILE, "The file is larger than {1} KB.", "Is it the right file? Nothing of it was used.")        \
+    X(FILE_UNREADABLE, FILE, "The file cannot be read: {said}.", "Check its name and who may read it.")                \
+    X(FILE_UNWRITABLE, FILE, "The file cannot be saved: {said}.", "Whatever stood there before is still whole.")       \
+    X(FORMAT_TOO_NEW, FILE, "The file has format {said}.", "This Verdite knows format {allowed}.")                     \
+    X(FILE_OF_OTHER_MODEL, FILE, "The file is for the model \"{said}\", not \"{allowed}\".",                           \
+      "Take a file of the right model.")                                                                               \
+    X(MODEL_INCONSISTENT, FILE, "The model contradicts itself: {said}.", "Mend the model file: {allowed}.")            \
+    X(MEMORY_TOO_SMALL, USAGE, "The memory handed over is smaller than this model needs.",                             \
+      "Ask the matching _size function.")                                                                              \
+    X(CALLED_WRONG, USAGE, "A function was called with what it does not take: {said}.", "{allowed}")                   \
+    X(WRONG_WORDS, USAGE, "{said}", "{allowed}")                                                                       \
+    /* Ports */                                                                                                        \
+    X(NO_PORT, CONTACT, "There is no port \"{said}\".", "{allowed}")                                                   \
+    X(NO_PORT_AT_ALL, CONTACT, "No serial port is there.", "Plug the adapter in, then list the ports again.")          \
+    X(SEVERAL_PORTS, USAGE, "Several ports are there and none was named.", "Choose with --port: {allowed}.")           \
+    X(PORT_NOT_ALLOWED, CONTACT, "You may not open the port {said}.", "{allowed}")                                     \
+    X(PORT_BUSY, CONTACT, "The port {said} is in use by another program.", "Close that program, then try again.")      \
+    X(PORT_LOST, CONTACT, "The port went away in the middle of the work.",                                             \
+      "Plug the adapter in again, then read the unit afresh.")                                                         \
+    X(PORT_FAILED, CONTACT, "The port does not work: {said}.", "Try another adapter or another USB socket.")           \
+    X(LINE_NOT_TAKEN, CONTACT, "The port does not take the line setting {said}.", "{allowed}")                         \
+    X(BENCH_BUSY, CONTACT, "The bench {said} is in use by another program.", "Let that program end, try again.")       \
+    /* Talk on the wire */                                                                                             \
+    X(NO_REPLY, CONTACT, "No reply from address {1}: not a byte came back in {2} ms, {3} tries.",                      \
+      "Check supply, wires (A and B swapped?), address, baud and framing.")                                            \
+    X(NOISE_ONLY, CONTACT, "Bytes came back from address {1}, but no valid reply in {3} tries.",                       \
+      "Baud or framing is most likely wrong: try another.")                                                            \
+    X(CHECK_FAILED, CONTACT, "The replies of address {1} arrive damaged: check failed in {3} of {3} tries.",           \
+      "Check wires, screen, termination, and whether two units share the address.")                                    \
+    X(CUT_SHORT, CONTACT, "The replies of address {1} break off in the middle, {3} tries.",                            \
+      "Check wires and supply; a longer gap limit may help behind a slow adapter.")                                    \
+    X(LINE_ERRORS, CONTACT, "Address {1} answers with line errors (parity or stop bits), {3} tries.",                  \
+      "The framing is most likely wrong: try another.")                                                                \
+    X(WRONG_ADDRESS, CONTACT, "A reply came from address {2} while address {1} was asked.",                            \
+      "Check the address, and that no other program talks on this line.")                                              \
+    X(WRONG_FUNCTION, CONTACT, "Address {1} replied to another request than the one sent (function {2}).",             \
+      "Check that no other program talks on this line.")                                                               \
+    X(WRONG_LENGTH, CONTACT, "Address {1} replied with {2} bytes of data where {3} belong.",                           \
+      "Is it the right model? Check that no other program talks on this line.")                                        \
+    X(EXCEPTION_FUNCTION, REFUSED, "The unit does not know this request (exception 1).",                               \
+      "Is it the right model and firmware?")                                                                           \
+    X(EXCEPTION_ADDRESS, REFUSED, "The unit has no such register, or does not let it be written (exception 2).",       \
+      "Is it the right model and firmware?")                                                                           \
+    X(EXCEPTION_VALUE, REFUSED, "The unit refuses the value (exception 3).",                                           \
+      "Check it against the other settings: the unit has rules of its own.")                                           \
+    X(EXCEPTION_FAILURE, REFUSED, "The unit failed while doing it (exception 4).",                                     \
+      "Switch the unit off and on, read it, try again; it may be broken.")                                             \
+    X(EXCEPTION_ACKNOWLEDGE, REFUSED, "The unit took the request but was not done with it in {2} ms (exception 5).",   \
+      "Wait, then read the unit: the outcome is not known.")                                                           \
+    X(EXCEPTION_BUSY, REFUSED, "The unit stayed busy for {2} ms (exception 6).", "Wait, then try again.")              \
+    X(EXCEPTION_MEMORY, REFUSED, "The unit found its memory damaged (exception 8).",                                   \
+      "Switch it off and on, read it again; it may be broken.")                                                        \
+    X(EXCEPTION_PATH, REFUSED, "The gateway has no path to the unit (exception 10).", "Check the gateway.")            \
+    X(EXCEPTION_TARGET, REFUSED, "The gateway heard nothing from the unit (exception 11).",                            \
+      "Check the unit behind the gateway.")                                                                            \
+    X(EXCEPTION_OTHER, REFUSED, "The unit refuses with a code of its own (exception {2}).",                            \
+      "Look the code up in the unit's manual.")                                                                        \
+    /* A visit to a unit */                                                                                            \
+    X(OTHER_MODEL, CONTACT, "Another model answers: {said}.", "Expected {allowed}: check address and cable.")          \
+    X(OTHER_SERIAL, CONTACT, "Another unit answers: serial number {said}.",                                            \
+      "Expected {allowed}: check address and cable.")                                                                  \
+    X(LINK_SETTING, NO,                                                                                                \
+      "{setting} would change from {said} to {allowed}: that would lose the unit, and Verdite "                        \
+      "cannot follow a unit to a new address or speed yet. Nothing was sent.",                                         \
+      "Take it out of the file, or put the unit's own value there.")                                                   \
+    X(DECLINED, NO, "Nothing was sent: the answer was no.", "The unit is as it was.")                                  \
+    X(NOT_KEPT, FILE, "The state before the change could not be kept ({said}), so nothing was sent.",                  \
+      "Make room or mend the folder; the unit is as it was.")                                                          \
+    X(VALUE_NOT_UNDERSTOOD, REFUSED, "{setting}: the unit holds {said}, which the model does not allow.",              \
+      "Is it the right model and firmware? Expected {allowed}.")                                                       \
+    X(NOT_READ, NOT_VERIFIED, "{setting} was not read.", "Read the unit again.")                                       \
+    X(STOPPED, INTERRUPTED, "Stopped by hand.", "{allowed}")
+
+#endif

@@ -1,0 +1,119 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Host: what a computer adds. Models, profiles and benches as files that people edit, saved so that the old file stays
+ * whole until the new one is; traces of the talk on the wire.
+ *
+ * What a function returns as a pointer is freed with the matching _free function; texts with g_free().
+ */
+#ifndef VERDITE_HOST_H
+#define VERDITE_HOST_H
+
+#include <glib.h>
+#include <stdio.h>
+
+#include "verdite/session.h"
+#include "verdite/sim.h"
+
+/* ---- Findings in files ------------------------------------------------------------------------------------- */
+
+/* One thing that is wrong with a file, and where. */
+typedef struct vd_finding {
+    unsigned line, column; /* from 1; 0 where the whole file is meant */
+    vd_fault fault;
+} vd_finding;
+
+/* What was found wrong with one file, in the order in which it stands there. */
+typedef struct vd_findings {
+    char *path;
+    GArray *list; /* of vd_finding */
+} vd_findings;
+
+vd_findings *vd_findings_new(const char *path);
+void vd_findings_free(vd_findings *findings);
+void vd_findings_add(vd_findings *findings, unsigned line, unsigned column, const vd_fault *fault);
+/* Whether there is a finding worse than VD_CLASS_PARTLY, that is, anything but "cannot be judged". */
+bool vd_findings_any_wrong(const vd_findings *findings);
+/* The nearest of `count` words to a mistyped one, as words for people ("Do you mean ...?"), or a list of all when none
+ * is near. `word_at` gives the words. */
+char *vd_suggest(const char *typed, size_t count, const char *(*word_at)(const void *about, size_t i),
+                 const void *about);
+
+/* ---- Files ------------------------------------------------------------------------------------------------- */
+
+/* Saves a text so that a crash or a full disk leaves either the old or the new file, whole.
+ * VD_FILE_UNWRITABLE, with the system's reason. */
+vd_status vd_file_save(const char *path, const char *text, size_t length, vd_fault *fault);
+
+/* ---- Models ------------------------------------------------------------------------------------------------ */
+
+typedef struct vd_model_file vd_model_file;
+
+/* Loads a model (docs/model.md). NULL when anything is wrong; the findings say what. */
+vd_model_file *vd_model_file_load(const char *path, vd_findings *findings);
+void vd_model_file_free(vd_model_file *file);
+const vd_model *vd_model_file_model(const vd_model_file *file);
+
+/* The folder of models: $VERDITE_MODELS, or the one installed with the program, or the one it was built from. Models
+ * are loaded when first asked for. */
+typedef struct vd_catalogue vd_catalogue;
+vd_catalogue *vd_catalogue_open(void);
+void vd_catalogue_free(vd_catalogue *catalogue);
+const char *vd_catalogue_folder(const vd_catalogue *catalogue);
+/* Keys of all models there are, NULL-terminated, sorted; owned by the catalogue. */
+const char *const *vd_catalogue_keys(vd_catalogue *catalogue);
+/* A model by key, or by the path of its file where `name` ends in ".yaml". NULL: the findings, which become those of
+ * the model's file when that is at fault, say why. The catalogue keeps it. */
+const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd_findings **findings);
+
+/* ---- Profiles ---------------------------------------------------------------------------------------------- */
+
+/* A profile: settings of one model in a file (docs/profile.md). What was read from a unit is saved in the same form. */
+typedef struct vd_profile vd_profile;
+
+/* Loads a profile. Every value is parsed and judged; each that is wrong is a finding, and so is each that cannot be
+ * judged with what the profile says. NULL when the file as a whole cannot be used. */
+vd_profile *vd_profile_load(const char *path, vd_catalogue *catalogue, vd_findings *findings);
+void vd_profile_free(vd_profile *profile);
+const vd_model *vd_profile_model(const vd_profile *profile);
+/* What the profile says; values that are wrong are not in it. */
+const vd_set *vd_profile_values(const vd_profile *profile);
+/* The unit the profile was read from; empty texts when it was written by hand. */
+const vd_identity *vd_profile_unit(const vd_profile *profile);
+/* Sets a key to a value as typed. All else in the text stays as it is, to the byte. Nothing changes when it fails:
+ * VD_NO_SUCH_SETTING with a suggestion, or a value fault. */
+vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed, vd_fault *fault);
+/* The text as it stands. */
+const char *vd_profile_text(const vd_profile *profile, size_t *length);
+/* The text of a new profile with everything that `set` knows and that can be written, in groups. `unit` and `when`
+ * (an ISO 8601 time) may be NULL. What the model would refuse is left out, with a comment that says so. */
+char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_identity *unit, const char *when);
+
+/* ---- Benches ----------------------------------------------------------------------------------------------- */
+
+/* A bench: a folder with bench.yaml (docs/bench.md), which people edit, and state.json, in which its units and its
+ * clock are kept from one program to the next. */
+typedef struct vd_bench_folder vd_bench_folder;
+
+/* Opens a bench, locks it against other programs, and puts its units into the state in which they were left.
+ * NULL: the findings say why. */
+vd_bench_folder *vd_bench_open(const char *folder, vd_catalogue *catalogue, vd_findings *findings);
+/* Keeps the state for the next program. */
+vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault);
+void vd_bench_free(vd_bench_folder *bench);
+vd_sim *vd_bench_sim(vd_bench_folder *bench);
+const vd_bench *vd_bench_world(const vd_bench_folder *bench);
+/* Makes the next program meet the bench as its file describes it. */
+vd_status vd_bench_start_afresh(const char *folder, vd_fault *fault);
+
+/* ---- Traces ------------------------------------------------------------------------------------------------ */
+
+/* Writes the talk on the wire, frame by frame, decoded, as text. */
+typedef struct vd_tracer vd_tracer;
+/* `out` stays the caller's. */
+vd_tracer *vd_tracer_new(FILE *out);
+void vd_tracer_free(vd_tracer *tracer);
+/* For vd_loop.trace, with the tracer as trace_about. */
+void vd_tracer_note(void *tracer, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
+                    size_t count);
+
+#endif

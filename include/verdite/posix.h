@@ -1,0 +1,36 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Posix: real serial ports of a computer, through termios. Each is used by one program at a time (an exclusive lock),
+ * and left as it was found.
+ */
+#ifndef VERDITE_POSIX_H
+#define VERDITE_POSIX_H
+
+#include "verdite/port.h"
+
+typedef struct vd_posix vd_posix;
+
+/* Opens a serial port by path. `dtr` and `rts` say what the control lines do while it is open.
+ * VD_NO_PORT, VD_PORT_NOT_ALLOWED (with the cure), VD_PORT_BUSY, VD_PORT_FAILED. */
+vd_status vd_posix_open(const char *path, vd_signal dtr, vd_signal rts, vd_posix **posix, vd_fault *fault);
+/* Puts prior settings back and releases the port. NULL is taken. */
+void vd_posix_close(vd_posix *posix);
+/* The port, for a vd_lane; lives as long as `posix`. */
+vd_port *vd_posix_port(vd_posix *posix);
+/* The kind needs no ground: pass NULL. wait() returns early when a signal arrives. Speeds are those for which termios
+ * has constants from 50 to 4000000 bit/s (not 14400, 28800, 76800). */
+extern const vd_port_kind vd_posix_kind;
+
+/* A serial port that is there. Texts are printable and terminated; "" where not known. */
+typedef struct vd_posix_found {
+    char path[64];   /* e.g. /dev/ttyUSB0 */
+    char label[96];  /* maker and product of the adapter */
+    char serial[48]; /* the adapter's serial number */
+    bool may_open;   /* by this user */
+} vd_posix_found;
+
+/* Lists the serial ports that are there: adapters, and built-in ports with hardware behind them. Fills at most `size`
+ * and returns how many there are. */
+size_t vd_posix_list(vd_posix_found *found, size_t size);
+
+#endif

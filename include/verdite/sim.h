@@ -1,0 +1,95 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Sim: a port that simulates the hardware. A bench is a small world of adapters, cables and units with a clock of its
+ * own that jumps to the next event: the same every time, to the byte. Each bit is charged at the line's speed; what is
+ * sent at one speed and heard at another is garbage, with the line errors that a real receiver would report.
+ */
+#ifndef VERDITE_SIM_H
+#define VERDITE_SIM_H
+
+#include <signal.h>
+
+#include "verdite/port.h"
+#include "verdite/unit.h"
+
+/* Faults, of a unit's replies or of an adapter. `every` n: each n-th reply has it, 0 never. */
+typedef struct vd_bench_faults {
+    uint16_t damage_every;   /* one bit of the reply is flipped */
+    uint16_t cut_every;      /* the second half of the reply is missing */
+    uint16_t extend_every;   /* the reply announces and holds two bytes more, with a sound check */
+    uint16_t function_every; /* the reply is for another function, with a sound check */
+    uint16_t address_every;  /* the reply comes from another address, with a sound check */
+    uint16_t mute_every;     /* no reply */
+    uint16_t stray_every;    /* a stray byte goes before the reply */
+    uint32_t late;           /* each reply comes this much later, microseconds */
+    uint8_t exception;       /* each reply is this exception instead, 0 none */
+} vd_bench_faults;
+
+typedef struct vd_bench_adapter {
+    const char *name;     /* the port's name */
+    const char *label;    /* what a list of ports shows: maker and product */
+    uint16_t cable;       /* index, or VD_NONE when nothing is plugged in behind it */
+    uint32_t latency;     /* delay of each byte received, microseconds */
+    uint32_t burst;       /* bytes are delivered only every so often, microseconds; 0: one by one */
+    uint32_t lost_after;  /* the adapter is pulled after so many bytes received; 0: never */
+    bool busy, forbidden; /* held by another program; not allowed to this user */
+} vd_bench_adapter;
+
+typedef struct vd_bench_unit {
+    const char *name;
+    const vd_model *model;
+    vd_identity identity;
+    const vd_set *initial; /* values that differ from factory defaults, live and stored alike; or NULL */
+    uint16_t cable;
+    bool off; /* no supply */
+    vd_bench_faults faults;
+} vd_bench_unit;
+
+/* A world, constant while it is simulated; the simulation keeps using it. */
+typedef struct vd_bench {
+    const char *name;
+    const vd_bench_adapter *adapters;
+    const vd_bench_unit *units;
+    uint16_t adapter_count, unit_count, cable_count;
+} vd_bench;
+
+typedef struct vd_sim vd_sim;
+
+/* Starts a bench with all its units powered up. NULL when there is no memory. */
+vd_sim *vd_sim_start(const vd_bench *bench);
+void vd_sim_end(vd_sim *sim);
+/* Opens an adapter by name: VD_NO_PORT, VD_PORT_BUSY, VD_PORT_NOT_ALLOWED. The port belongs to the simulation. */
+vd_status vd_sim_open(vd_sim *sim, const char *name, vd_port **port, vd_fault *fault);
+extern const vd_port_kind vd_sim_kind;
+/* The ground of every port of this simulation, for a vd_loop. */
+void *vd_sim_ground(vd_sim *sim);
+
+/* Virtual time, microseconds. Setting it back is refused (false). */
+uint64_t vd_sim_now(const vd_sim *sim);
+bool vd_sim_set_now(vd_sim *sim, uint64_t now);
+/* The unit, to save or restore its banks between runs: put back `stored`, restart it so that its link takes force, then
+ * put back `live`. */
+vd_unit *vd_sim_unit(vd_sim *sim, uint16_t unit);
+/* The unit's supply goes off and on: live values that were not stored are gone. */
+void vd_sim_restart_unit(vd_sim *sim, uint16_t unit);
+
+/* The world it was started with. */
+const vd_bench *vd_sim_bench(const vd_sim *sim);
+/* When something next happens in the world, VD_NEVER when nothing will. */
+uint64_t vd_sim_next(vd_sim *sim);
+/* Lets the world run up to `until`. */
+void vd_sim_run(vd_sim *sim, uint64_t until);
+
+/* Shows each adapter of the bench as a pseudo-terminal and runs the world in real time until `*stop` is not 0. `tell`
+ * is called with the name and the path of each. The world sees the speed and stop bits that the other end has set;
+ * parity does not pass a pseudo-terminal, so it is taken to be what the units on that cable use. VD_PORT_FAILED. */
+vd_status vd_sim_serve(vd_sim *sim, volatile sig_atomic_t *stop, void (*tell)(const char *name, const char *path),
+                       vd_fault *fault);
+
+/* Bytes that crossed all cables so far, in both directions, and microseconds during which a cable was in use. */
+typedef struct vd_sim_use {
+    uint64_t bytes, busy;
+} vd_sim_use;
+vd_sim_use vd_sim_use_of(const vd_sim *sim);
+
+#endif

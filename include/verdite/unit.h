@@ -1,0 +1,36 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Unit: the other end of the cable. Plays any model: answers requests, stages a write and takes it whole or not at
+ * all, keeps a live and a stored bank, loses the live one with its supply.
+ */
+#ifndef VERDITE_UNIT_H
+#define VERDITE_UNIT_H
+
+#include "verdite/wire.h"
+
+/* One unit. Read the sets freely; change them only while no exchange is under way. */
+typedef struct vd_unit {
+    const vd_model *model;
+    vd_identity identity;
+    vd_set live, stored;
+    /* The rest is private. */
+    vd_set staged;
+    vd_modbus_responder responder;
+    uint64_t busy_until;
+    bool keeping, keep_failed;
+} vd_unit;
+
+extern const vd_engine vd_unit_engine;
+
+/* Bytes that a unit of this model needs besides its struct. */
+size_t vd_unit_size(const vd_model *model);
+/* Makes a unit with factory defaults in both banks; it must be powered up before it answers. `memory`: at least
+ * vd_unit_size() bytes, aligned for uint64_t, which the unit keeps using. VD_MEMORY_TOO_SMALL.
+ * The engine wants `keep` whenever the stored bank has changed and must be made to last; until it is fed VD_KEPT it
+ * says it is busy. */
+vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity *identity, void *memory, size_t size);
+/* The supply comes on: live values become the stored ones (what only can be read stays), and address and line
+ * settings in the stored bank take force. */
+void vd_unit_power_up(vd_unit *unit);
+
+#endif

@@ -1,0 +1,286 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Wire: how bytes look. What every engine wants and is fed; Modbus RTU as client and as responder; and the talk,
+ * which does a job on a model's settings in as few exchanges as the protocol allows.
+ *
+ * An engine is a state machine that touches no port. Ask it at any time what it wants; feed it whatever happened.
+ * It never blocks, never reads a clock, and may be dropped at any moment. All times are microseconds of one clock
+ * that never runs backwards.
+ *
+ * Standards: MODBUS Application Protocol V1.1b3 ("AP"), MODBUS over Serial Line V1.02 ("SL").
+ */
+#ifndef VERDITE_WIRE_H
+#define VERDITE_WIRE_H
+
+#include "verdite/core.h"
+
+/* ---- Engines ----------------------------------------------------------------------------------------------- */
+
+#define VD_NEVER UINT64_MAX
+
+/* Line errors of one heard byte, as bits. */
+#define VD_ERROR_PARITY 1u
+#define VD_ERROR_FRAMING 2u /* stop bit missing */
+#define VD_ERROR_BREAK 4u
+#define VD_ERROR_OVERRUN 8u /* bytes before this one were lost */
+
+/* Questions for the person. What it is about is asked of the engine itself. */
+typedef enum vd_question {
+    VD_ASK_NOTHING,
+    VD_ASK_WRITE /* the changes stand; shall they be written? */
+} vd_question;
+
+/* Everything an engine wants at one moment. */
+typedef struct vd_wants {
+    const uint8_t *send; /* bytes to send; valid until the engine is fed next */
+    size_t count;        /* 0: nothing to send */
+    uint32_t quiet;      /* silence the line must have had before the first of them, microseconds */
+    vd_line line;        /* line setting for this exchange */
+    bool holds_line;     /* an exchange is under way: nobody else may send on this line */
+    uint64_t wake;       /* feed VD_TIME at this time, or VD_NEVER */
+    vd_question question;
+    bool keep;     /* a record must be kept durably before it goes on; feed VD_KEPT */
+    uint32_t news; /* changes whenever there is something new to tell */
+    bool done;     /* nothing more will be wanted */
+} vd_wants;
+
+typedef enum vd_event_kind {
+    VD_TIME,     /* it is now `now` */
+    VD_HEARD,    /* `count` bytes at `bytes`, line errors of each at `errors` (NULL: none) */
+    VD_SENT,     /* all bytes were handed over; the last bit leaves at `until` */
+    VD_ANSWERED, /* the person's answer to the question: `yes` */
+    VD_KEPT,     /* the record is kept, or with `status` other than VD_OK it could not be; `said` tells why */
+    VD_LOST,     /* the port is gone, for the reason `status` */
+    VD_STOP      /* stop as soon as what was begun can be left in order; fed twice: at once */
+} vd_event_kind;
+
+typedef struct vd_event {
+    vd_event_kind kind;
+    uint64_t now; /* always set */
+    const uint8_t *bytes, *errors;
+    size_t count;
+    uint64_t until;
+    vd_status status;
+    const char *said;
+    bool yes;
+} vd_event;
+
+/* How the loop reaches any engine. */
+typedef struct vd_engine {
+    void (*wants)(const void *engine, vd_wants *wants);
+    void (*feed)(void *engine, const vd_event *event);
+} vd_engine;
+
+/* ---- Modbus RTU frames ------------------------------------------------------------------------------------- */
+
+#define VD_MODBUS_FRAME 256u      /* largest frame: address, PDU of 253, check (SL 2.3) */
+#define VD_MODBUS_MOST_READ 125u  /* registers in one read (AP 6.3) */
+#define VD_MODBUS_MOST_WRITE 123u /* registers in one write (AP 6.12) */
+
+enum {
+    VD_MODBUS_READ_HOLDING = 3,
+    VD_MODBUS_READ_INPUT = 4,
+    VD_MODBUS_WRITE_ONE = 6,
+    VD_MODBUS_WRITE_MANY = 16,
+    VD_MODBUS_IDENTIFY = 43,
+    VD_MODBUS_IDENTIFY_TYPE = 14
+};
+
+typedef struct vd_modbus_frame {
+    uint8_t bytes[VD_MODBUS_FRAME];
+    uint16_t length;
+} vd_modbus_frame;
+
+/* The check over `count` bytes (SL 6.2.2); its low byte is sent first. */
+uint16_t vd_modbus_crc(const uint8_t *bytes, size_t count);
+/* The silence between frames, microseconds: 3.5 characters, 1750 above 19200 bit/s (SL 2.5.1.1). */
+uint32_t vd_modbus_silence(const vd_line *line);
+
+/* Requests, complete with check. `address` 0 is broadcast. Counts beyond the standard's limits are not judged. */
+void vd_modbus_ask_read(vd_modbus_frame *frame, uint8_t address, uint8_t function, uint16_t first, uint16_t count);
+void vd_modbus_ask_write_one(vd_modbus_frame *frame, uint8_t address, uint16_t where, uint16_t value);
+void vd_modbus_ask_write_many(vd_modbus_frame *frame, uint8_t address, uint16_t first, const uint16_t *values,
+                              uint16_t count);
+/* `code`: 1 basic, 2 regular, 3 extended, 4 one object (AP 6.21). */
+void vd_modbus_ask_identity(vd_modbus_frame *frame, uint8_t address, uint8_t code, uint8_t object);
+
+/* Length of the whole reply frame as far as its first `count` bytes tell: 0 when more are needed to know, -1 when
+ * these bytes begin no reply that this library knows. */
+int vd_modbus_reply_length(const uint8_t *bytes, size_t count);
+/* Whether a whole reply, check and all, answers a request: VD_OK, one of the exceptions, VD_CHECK_FAILED, or
+ * VD_WRONG_ADDRESS, VD_WRONG_FUNCTION, VD_WRONG_LENGTH for a sound reply to something else. */
+vd_status vd_modbus_judge(const vd_modbus_frame *request, const uint8_t *reply, size_t length);
+/* Adds in words what a frame says, for a trace. `from_unit` tells replies from requests. */
+void vd_modbus_explain(const uint8_t *bytes, size_t count, bool from_unit, vd_writer *writer);
+
+/* ---- Modbus RTU client ------------------------------------------------------------------------------------- */
+
+/* How to talk with one unit. */
+typedef struct vd_modbus_manner {
+    vd_line line;
+    uint32_t limit;      /* microseconds from the last bit sent to the first byte heard */
+    uint32_t longest;    /* no reply comes later than this */
+    uint32_t gap;        /* longest silence inside a reply */
+    uint32_t busy_wait;  /* pause before asking a busy unit again */
+    uint32_t busy_limit; /* give up on a busy unit */
+    uint32_t broadcast;  /* pause after a broadcast (turnaround delay, SL 2.4.1) */
+    uint8_t tries;       /* how often a repeatable request is sent at most */
+} vd_modbus_manner;
+
+/* The manner of a model on a line; `latency` is what the port adds each way, microseconds. */
+vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_line *line, uint32_t latency);
+
+/* What was met on the line since the client was started. */
+typedef struct vd_modbus_tally {
+    uint32_t sent, answered, timed_out, damaged, cut_short, line_errors, strays, surplus_bytes;
+} vd_modbus_tally;
+
+/* One exchange at a time: request, reply, and what to do when it does not come. The fields are private. */
+typedef struct vd_modbus_client {
+    vd_modbus_manner manner;
+    vd_modbus_frame request, poll;
+    uint8_t reply[VD_MODBUS_FRAME];
+    uint16_t reply_length;
+    uint8_t state, tries_done, owed, reply_errors;
+    bool repeatable, polling, overlong, poll_for_busy;
+    vd_status status, seen, settled; /* result; the best clue so far; result held back while the line drains */
+    uint64_t wake, now, first_sent, last_sent, last_heard, listen_end, busy_end;
+    uint32_t first_wait;
+    uint8_t stray_address, stray_bytes;
+    vd_modbus_tally tally;
+} vd_modbus_client;
+
+extern const vd_engine vd_modbus_client_engine;
+
+void vd_modbus_client_start(vd_modbus_client *client, const vd_modbus_manner *manner);
+/* Begins the exchange whose request stands in client->request. A request that is not `repeatable` is sent once,
+ * whatever happens. When the unit answers "acknowledge" (5) or "busy" (6), it is left alone for `first_wait`
+ * microseconds (0: the manner's busy_wait) and then polled with a read, never re-sent while it is busy; only a
+ * repeatable request that was turned away with 6 is sent again, once the unit answers normally. */
+void vd_modbus_client_begin(vd_modbus_client *client, uint64_t now, bool repeatable, uint32_t first_wait);
+/* Whether the exchange has ended, and how. */
+bool vd_modbus_client_ended(const vd_modbus_client *client, vd_status *status);
+/* The reply after its address byte, without check: function code first. Valid until the next exchange begins. */
+const uint8_t *vd_modbus_client_reply(const vd_modbus_client *client, size_t *length);
+/* Records the fault of an exchange that ended with `status`. */
+vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status, vd_fault *fault);
+
+/* ---- Modbus RTU responder ---------------------------------------------------------------------------------- */
+
+/* A request that waits for an answer. */
+typedef struct vd_modbus_call {
+    uint8_t function;
+    bool broadcast;        /* do it, but no answer is sent */
+    uint16_t first, count; /* registers; a single write has count 1 */
+    const uint8_t *data;   /* writes: two bytes a register, high byte first */
+    uint8_t code, object;  /* identification */
+} vd_modbus_call;
+
+/* The unit's end of the line. The fields are private. */
+typedef struct vd_modbus_responder {
+    vd_line line;
+    uint8_t address;
+    uint32_t turnaround; /* microseconds from the last bit heard to the first sent; at least the frame silence */
+    uint8_t frame[VD_MODBUS_FRAME];
+    uint16_t length;
+    uint8_t state;
+    bool damaged;
+    vd_modbus_frame reply;
+    vd_modbus_call call;
+    uint64_t wake, last_heard;
+} vd_modbus_responder;
+
+extern const vd_engine vd_modbus_responder_engine;
+
+void vd_modbus_responder_start(vd_modbus_responder *responder, const vd_line *line, uint8_t address,
+                               uint32_t turnaround);
+/* The request that waits, or NULL. Answer with exactly one of the next four. Requests that are malformed, for
+ * others, or of a function not listed above never get this far: the responder deals with them. */
+const vd_modbus_call *vd_modbus_responder_call(const vd_modbus_responder *responder);
+void vd_modbus_answer_registers(vd_modbus_responder *responder, const uint16_t *values);
+void vd_modbus_answer_done(vd_modbus_responder *responder);
+/* `objects`: the texts in ascending order of their `ids`; as many as fit are sent, the client asks for the rest. */
+void vd_modbus_answer_identity(vd_modbus_responder *responder, const uint8_t *ids, const char *const *objects,
+                               uint8_t count);
+void vd_modbus_refuse(vd_modbus_responder *responder, uint8_t exception);
+
+/* ---- Values in registers ----------------------------------------------------------------------------------- */
+
+/* Puts a count into its registers. */
+void vd_registers_put_count(const vd_place *place, int64_t count, uint16_t *registers);
+/* Takes a count out of its registers. */
+int64_t vd_registers_take_count(const vd_place *place, const uint16_t *registers);
+/* Puts what a set knows of one setting into its registers: VD_OK, or a value fault when it does not fit. */
+vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *registers, vd_fault *fault);
+/* Takes one setting out of its registers into a set. Dependent decimals get the number of decimals that the set
+ * holds at this moment; vd_set_reinterpret() puts them right once all is read. */
+void vd_registers_take(vd_set *set, uint16_t setting, const uint16_t *registers);
+
+/* ---- The talk: a job on many settings ---------------------------------------------------------------------- */
+
+typedef enum vd_job {
+    VD_JOB_IDENTIFY,
+    VD_JOB_READ_LIVE,
+    VD_JOB_READ_STORED, /* models with VD_PROOF_BANK only */
+    VD_JOB_WRITE,       /* live values */
+    VD_JOB_STORE        /* make the live values last */
+} vd_job;
+
+/* What became of a setting in a job. */
+typedef enum vd_outcome {
+    VD_NOT_TRIED,
+    VD_DONE,    /* the unit answered, and said yes */
+    VD_REFUSED, /* the unit answered, and said no */
+    VD_UNCLEAR  /* sent, but no answer: it may or may not have been done */
+} vd_outcome;
+
+/* One stretch of requests on the same settings; the fields are private. */
+typedef struct vd_plan {
+    uint16_t *order; /* settings in the order of the job */
+    uint16_t *next;  /* next[i]: the request that starts with order[i] ends before order[next[i]] */
+    uint32_t *cost;  /* scratch */
+    uint16_t count;
+} vd_plan;
+
+/* Does jobs on the settings of one unit over Modbus RTU. The fields are private. */
+typedef struct vd_modbus_talk {
+    vd_modbus_client client;
+    const vd_model *model;
+    vd_plan plan;
+    uint8_t *outcome; /* vd_outcome of each setting in the last job */
+    vd_set *values;
+    vd_identity identity;
+    uint64_t now;
+    uint16_t at, requests;
+    uint8_t address, job, part, next_object;
+    bool running, stopping;
+    vd_status status;
+    vd_fault *fault;
+} vd_modbus_talk;
+
+extern const vd_engine vd_modbus_talk_engine;
+
+/* Bytes that a talk needs besides its struct. */
+size_t vd_modbus_talk_size(const vd_model *model);
+/* `memory`: vd_modbus_talk_size() bytes, aligned for uint64_t; the talk keeps using it and `fault`. */
+void vd_modbus_talk_start(vd_modbus_talk *talk, const vd_model *model, void *memory, const vd_line *line,
+                          uint8_t address, uint32_t latency, vd_fault *fault);
+/* Begins a job. `which` has a byte for each setting, not 0 where the job is on it. Reads put into `values`; writes
+ * take from it. Settings that the job cannot be on (writing what is read-only) are passed over.
+ * Writes expect each value to have passed vd_set_check(). */
+void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values);
+/* Whether the job has ended, and how. A write or read stops at the first request that fails. */
+bool vd_modbus_talk_ended(const vd_modbus_talk *talk, vd_status *status);
+
+/* Orders the settings of a read so that the requests take the least line time, and cuts them into requests:
+ * `overhead` is what one request costs besides its data, `each` what one more register costs (any unit of time). */
+void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *which, bool stored, uint32_t overhead,
+                         uint32_t each);
+/* Orders the settings of a write, those that give others their decimals first, and cuts them into the fewest
+ * requests that touch nothing else; a pair is never cut. */
+void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which);
+/* The registers of the request that starts at order[at]. */
+void vd_modbus_plan_request(const vd_plan *plan, const vd_model *model, uint16_t at, vd_place *span,
+                            uint16_t *registers);
+
+#endif

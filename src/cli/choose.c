@@ -1,0 +1,62 @@
+/* SPDX-License-Identifier: MIT
+ * Which model, profile and group a command is about. */
+#include "cli.h"
+
+const vd_model *choose_model(cli *c)
+{
+    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    const char *name = c->options.model;
+    if (name == NULL && keys[0] != NULL && keys[1] == NULL) {
+        name = keys[0];
+    }
+    if (name == NULL) {
+        char *all = g_strjoinv(", ", (char **)(uintptr_t)keys), *allowed = g_strdup_printf("Choose one: %s.", all);
+        report_words(c, VD_WRONG_WORDS, "Which kind of unit? Say it with --model.", allowed);
+        g_free(allowed);
+        g_free(all);
+        return NULL;
+    }
+    vd_findings *findings = vd_findings_new("--model");
+    const vd_model *model = vd_catalogue_model(c->catalogue, name, &findings);
+    if (model == NULL) {
+        report_findings(c, findings);
+    }
+    vd_findings_free(findings);
+    return model;
+}
+
+vd_profile *choose_profile(cli *c, const char *path)
+{
+    vd_findings *findings = vd_findings_new(path);
+    vd_profile *profile = vd_profile_load(path, c->catalogue, findings);
+    bool wrong = profile == NULL || vd_findings_any_wrong(findings);
+    if (wrong) {
+        report_findings(c, findings);
+        vd_profile_free(profile);
+    }
+    vd_findings_free(findings);
+    return wrong ? NULL : profile;
+}
+
+bool choose_group(cli *c, const vd_model *model, uint8_t **which)
+{
+    *which = NULL;
+    if (c->options.group == NULL) {
+        return true;
+    }
+    uint16_t group = vd_model_find_group(model, c->options.group);
+    if (group == VD_NONE) {
+        GString *all = g_string_new("");
+        for (uint8_t i = 0; i < model->group_count; i++) {
+            g_string_append_printf(all, "%s%s", i > 0 ? ", " : "", model->groups[i].key);
+        }
+        report_words(c, VD_NO_SUCH_GROUP, c->options.group, all->str);
+        g_string_free(all, TRUE);
+        return false;
+    }
+    *which = g_new0(uint8_t, model->setting_count);
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        (*which)[i] = model->settings[i].group == group;
+    }
+    return true;
+}

@@ -1,0 +1,153 @@
+/* SPDX-License-Identifier: MIT
+ * What the files of the command-line tool share: the words a person typed, what is reported, and the exit status. */
+#ifndef VD_CLI_H
+#define VD_CLI_H
+
+#include <jansson.h>
+
+#include "verdite/host.h"
+#include "verdite/posix.h"
+
+/* Everything a command may be told; which options it takes stands in its entry of the command table. */
+typedef struct cli_options {
+    char *bench, *port, *framing, *model, *group, *save, *trace_to;
+    int baud, address;
+    gboolean json, trace, yes, force;
+    char **words; /* what is left: files, keys, models */
+} cli_options;
+
+/* Groups of options. */
+enum {
+    TAKES_PLACE = 1, /* bench, port */
+    TAKES_LINE = 2,  /* baud, framing, address, trace */
+    TAKES_MODEL = 4,
+    TAKES_GROUP = 8,
+    TAKES_SAVE = 16,
+    TAKES_YES = 32
+};
+
+/* One run of the tool. */
+typedef struct cli {
+    cli_options options;
+    vd_catalogue *catalogue;
+    json_t *result;                              /* what --json prints */
+    vd_class worst;                              /* the exit status so far */
+    bool colour, colour_messages, live_messages; /* results, messages on a terminal; progress is wanted */
+} cli;
+
+typedef struct cli_command {
+    const char *name;
+    const char *arguments; /* as help shows them */
+    const char *summary;   /* one line */
+    const char *help;      /* a paragraph and an example */
+    unsigned takes;
+    vd_class (*run)(cli *c);
+} cli_command;
+
+extern const cli_command cli_commands[];
+extern const size_t cli_command_count;
+
+/* The commands. Each returns its exit class. */
+vd_class command_ports(cli *c);
+vd_class command_model(cli *c);
+vd_class command_read(cli *c);
+vd_class command_set(cli *c);
+vd_class command_check(cli *c);
+vd_class command_compare(cli *c);
+vd_class command_write(cli *c);
+vd_class command_verify(cli *c);
+
+/* ---- options.c ---- */
+
+/* Takes the arguments of a command apart. VD_OK, or a fault that says what is wrong with them. `*helped` when help
+ * was asked for and has been printed. */
+vd_status options_parse(const cli_command *command, int argc, char **argv, cli_options *options, bool *helped,
+                        vd_fault *fault);
+void options_clear(cli_options *options);
+/* Parses a framing or baud that was typed into `line`; reports and returns false when it is none. */
+bool options_line(cli *c, vd_line *line);
+
+/* ---- report.c ---- */
+
+/* Reports a fault on standard error (and in the JSON); returns its class, having remembered the worst. */
+vd_class report(cli *c, const vd_fault *fault);
+/* Reports a fault made on the spot. */
+vd_class report_words(cli *c, vd_status status, const char *said, const char *allowed);
+/* Reports what was found in a file, up to a screenful of it. */
+vd_class report_findings(cli *c, const vd_findings *findings);
+/* A line for the person on standard error. */
+void message(const cli *c, const char *format, ...) G_GNUC_PRINTF(2, 3);
+
+/* Colours of words that also say it themselves. */
+typedef enum tone { TONE_PLAIN, TONE_STRONG, TONE_GOOD, TONE_BAD, TONE_DOUBT, TONE_FAINT } tone;
+/* Start and end of a colour, empty where there is none. */
+const char *tone_on(bool colour, tone t);
+const char *tone_off(bool colour, tone t);
+
+/* A value as people read it, in a buffer that lives until the 8th next call. */
+const char *value_text(const vd_setting *setting, const vd_value *value);
+/* A value for programs: {"value", and for numbers "number" and "unit"}. */
+json_t *value_json(const vd_setting *setting, const vd_value *value);
+json_t *identity_json(const vd_identity *identity);
+/* Pads a text with blanks to a width in characters. */
+char *padded(const char *text, size_t width);
+
+/* ---- place.c ---- */
+
+/* Where the talk happens: a bench or real ports. */
+typedef struct place {
+    vd_bench_folder *bench;
+    vd_posix *posix;
+    vd_port *port;
+    const vd_port_kind *kind;
+    void *ground;
+    char *name;   /* of the port */
+    vd_line line; /* as typed, or as the model says */
+    uint8_t address;
+} place;
+
+/* Opens the port that was named, or the only one there is. False: reported. */
+bool place_open(cli *c, const vd_model *model, place *p);
+/* Releases the port; keeps the state of a bench. */
+void place_close(cli *c, place *p);
+
+/* ---- visit.c ---- */
+
+/* A visit to the unit at a place. */
+typedef struct visit {
+    place place;
+    vd_session session;
+    void *memory;
+    const vd_model *model;
+    vd_status status; /* how the task ended */
+    bool opened;
+    char *before; /* file with the state before a write */
+} visit;
+
+typedef struct visit_task {
+    vd_task task;
+    const vd_set *target;
+    const uint8_t *which;
+    /* Shows what will change; called before anything is sent, also when nobody will be asked. */
+    void (*show_changes)(cli *c, const vd_session *session);
+} visit_task;
+
+/* Opens the place, does a task to its end, closes the place. False when there was no visit or it failed; reported.
+ * Free it in either case. */
+bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task);
+void visit_free(visit *v);
+/* One line that says who was met where. */
+char *visit_title(const visit *v);
+/* Adds unit and place to the JSON. */
+void visit_json(cli *c, const visit *v);
+
+/* ---- choose.c ---- */
+
+/* The model that was named, or the only one there is. NULL: reported. */
+const vd_model *choose_model(cli *c);
+/* A profile; its findings are reported, and NULL is returned when any of them is worse than "cannot be judged". */
+vd_profile *choose_profile(cli *c, const char *path);
+/* A byte for each setting of the group that was named, NULL for all. False: reported. */
+bool choose_group(cli *c, const vd_model *model, uint8_t **which);
+
+#endif

@@ -1,0 +1,48 @@
+/* SPDX-License-Identifier: MIT
+ * The table of commands: their names, options and help. */
+#include "cli.h"
+
+const cli_command cli_commands[] = {
+    {"ports", "", "what is plugged in",
+     "Lists the serial ports that are there, or those of a bench, and whether you may open them.\n\n"
+     "Example:\n  verdite ports\n  verdite ports --bench benches/bracken\n",
+     TAKES_PLACE, command_ports},
+    {"model", "[MODEL [SETTING]]", "what a kind of unit has: settings, units, ranges, defaults",
+     "Without a word, lists the models. With a model, lists its settings by groups; with a setting as well, tells all\n"
+     "about that one.\n\n"
+     "Example:\n  verdite model dowel\n  verdite model dowel weight.low-limit\n",
+     TAKES_GROUP, command_model},
+    {"read", "", "read a unit, to the screen or to a file",
+     "Reads all settings of a unit, or one group, and shows where a live value is not the stored one: that would be\n"
+     "lost with the supply. With --save, what was read becomes a profile that can be edited and written.\n\n"
+     "Example:\n  verdite read --address 3 --save hive-03.yaml\n",
+     TAKES_PLACE | TAKES_LINE | TAKES_MODEL | TAKES_GROUP | TAKES_SAVE, command_read},
+    {"set", "FILE KEY=VALUE ...", "change settings in a file",
+     "Changes settings in a profile. Comments, order and spelling of everything else stay as they are. Either all\n"
+     "changes are made or none.\n\n"
+     "Example:\n  verdite set hive-03.yaml weight.low-limit=\"20 kg\" weight.alarm=low\n",
+     0, command_set},
+    {"check", "FILE", "judge a file without a unit",
+     "Judges every value of a profile: unit, range, step, choices, pairs in order. Tells every finding with its "
+     "place.\n\n"
+     "Example:\n  verdite check hive-03.yaml\n",
+     0, command_check},
+    {"compare", "A B", "what differs between two of: unit, factory, a file",
+     "Compares two of these: the word unit (what the unit holds live), the word factory (the model's defaults), or "
+     "the\n"
+     "name of a profile. Only settings that both know are compared.\n\n"
+     "Example:\n  verdite compare unit hive-03.yaml --address 3\n  verdite compare unit factory --address 3\n",
+     TAKES_PLACE | TAKES_LINE | TAKES_MODEL | TAKES_GROUP, command_compare},
+    {"write", "FILE", "make a unit hold what a file says, and verify it",
+     "Reads the unit, checks the whole result, shows what will change and asks. Keeps the state before the change in "
+     "a\n"
+     "file, writes what differs, stores it, reads it back and gives each setting its verdict.\n\n"
+     "Example:\n  verdite write hive-03.yaml --address 3\n",
+     TAKES_PLACE | TAKES_LINE | TAKES_GROUP | TAKES_YES, command_write},
+    {"verify", "FILE", "whether a unit holds what a file says",
+     "Reads the unit, live and stored, and compares it with a profile. Changes nothing.\n\n"
+     "Example:\n  verdite verify hive-03.yaml --address 3\n",
+     TAKES_PLACE | TAKES_LINE | TAKES_GROUP, command_verify},
+};
+
+const size_t cli_command_count = G_N_ELEMENTS(cli_commands);

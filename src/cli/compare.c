@@ -1,0 +1,137 @@
+/* SPDX-License-Identifier: MIT
+ * verdite compare: what differs between two of unit, factory defaults and a file. */
+#include "cli.h"
+
+#include <string.h>
+
+/* One side of a comparison. */
+typedef struct side {
+    const char *name;
+    vd_profile *profile;
+    void *memory;
+    vd_set set;
+} side;
+
+static bool is_file(const char *word)
+{
+    return strcmp(word, "unit") != 0 && strcmp(word, "factory") != 0;
+}
+
+static bool load_file(cli *c, side *s, const vd_model **model)
+{
+    if (!is_file(s->name)) {
+        return true;
+    }
+    s->profile = choose_profile(c, s->name);
+    if (s->profile == NULL) {
+        return false;
+    }
+    const vd_model *own = vd_profile_model(s->profile);
+    if (*model != NULL && *model != own) {
+        report_words(c, VD_FILE_OF_OTHER_MODEL, own->key, (*model)->key);
+        return false;
+    }
+    *model = own;
+    return true;
+}
+
+static bool fill(cli *c, side *s, const vd_model *model, visit *v)
+{
+    s->memory = g_malloc0(vd_set_size(model));
+    vd_set_start(&s->set, model, s->memory, vd_set_size(model));
+    if (s->profile != NULL) {
+        vd_set_overlay(&s->set, vd_profile_values(s->profile));
+    } else if (strcmp(s->name, "factory") == 0) {
+        vd_set_put_initial(&s->set);
+    } else {
+        const visit_task task = {.task = VD_TASK_READ};
+        bool fine = visit_do(c, v, model, &task);
+        visit_json(c, v);
+        if (!fine) {
+            return false;
+        }
+        vd_set_copy(&s->set, vd_session_live(&v->session));
+    }
+    return true;
+}
+
+static void show(cli *c, const vd_model *model, const side *a, const side *b, const uint8_t *which)
+{
+    json_t *differences = json_array();
+    unsigned same = 0, differing = 0, only[2] = {0, 0};
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        const vd_setting *setting = &model->settings[i];
+        vd_comparison comparison = vd_set_compare(&a->set, &b->set, i);
+        if ((which != NULL && which[i] == 0) || setting->access == VD_READ_ONLY) {
+            continue;
+        }
+        same += comparison == VD_SAME;
+        only[0] += comparison == VD_ONLY_FIRST;
+        only[1] += comparison == VD_ONLY_SECOND;
+        if (comparison != VD_DIFFERENT) {
+            continue;
+        }
+        vd_value first = vd_set_get(&a->set, i), second = vd_set_get(&b->set, i);
+        json_array_append_new(differences,
+                              json_pack("{s:s, s:o, s:o}", "key", setting->key, "first", value_json(setting, &first),
+                                        "second", value_json(setting, &second)));
+        if (!c->options.json) {
+            char *key = padded(setting->key, 24), *one = padded(value_text(setting, &first), 18);
+            char *head = differing == 0 ? g_strdup_printf("  %-24s  %-18s  %s\n", "", a->name, b->name) : g_strdup("");
+            printf("%s  %s  %s  %s\n", head, key, one, value_text(setting, &second));
+            g_free(head);
+            g_free(key);
+            g_free(one);
+        }
+        differing++;
+    }
+    json_object_set_new(c->result, "differences", differences);
+    json_object_set_new(c->result, "same", json_integer(same));
+    if (differing > 0) {
+        c->worst = MAX(c->worst, VD_CLASS_NO);
+    }
+    if (c->options.json) {
+        return;
+    }
+    tone t = differing > 0 ? TONE_BAD : TONE_GOOD;
+    printf("%s%u differ%s%s, %u the same", tone_on(c->colour, t), differing, differing == 1 ? "s" : "",
+           tone_off(c->colour, t), same);
+    for (int k = 0; k < 2; k++) {
+        if (only[k] > 0) {
+            printf(", %u only in %s", only[k], k == 0 ? a->name : b->name);
+        }
+    }
+    printf(".\n");
+}
+
+vd_class command_compare(cli *c)
+{
+    char **words = c->options.words;
+    const vd_model *model = NULL;
+    uint8_t *which = NULL;
+    visit v = {0};
+    if (words == NULL || words[1] == NULL || words[2] != NULL || strcmp(words[0], words[1]) == 0) {
+        return report_words(c, VD_WRONG_WORDS, "compare takes two different of: unit, factory, the name of a file.",
+                            "For example: verdite compare unit hive-03.yaml");
+    }
+    side a = {.name = words[0]}, b = {.name = words[1]};
+    bool fine = load_file(c, &a, &model) && load_file(c, &b, &model);
+    if (fine && (model == NULL || c->options.model != NULL)) {
+        const vd_model *named = choose_model(c);
+        fine = named != NULL && (model == NULL || model == named);
+        if (named != NULL && !fine) {
+            report_words(c, VD_FILE_OF_OTHER_MODEL, model->key, named->key);
+        }
+        model = named;
+    }
+    if (fine && choose_group(c, model, &which) && fill(c, &a, model, &v) && fill(c, &b, model, &v)) {
+        show(c, model, &a, &b, which);
+    }
+    vd_profile_free(a.profile);
+    vd_profile_free(b.profile);
+    g_free(a.memory);
+    g_free(b.memory);
+    g_free(which);
+    visit_free(&v);
+    return c->worst;
+}

@@ -1,0 +1,112 @@
+/* SPDX-License-Identifier: MIT
+ * The words that follow a command. Texts are taken as they are typed, whatever the locale, and must be UTF-8. */
+#include "cli.h"
+
+#include <string.h>
+
+typedef struct option {
+    GOptionEntry entry;
+    unsigned belongs; /* to which group of options; 0: to every command */
+} option;
+
+vd_status options_parse(const cli_command *command, int argc, char **argv, cli_options *options, bool *helped,
+                        vd_fault *fault)
+{
+    gboolean help = FALSE;
+    const option all[] = {
+        {{"bench", 'b', 0, G_OPTION_ARG_FILENAME, &options->bench, "Use the ports of this bench instead of real ones",
+          "FOLDER"},
+         TAKES_PLACE},
+        {{"port", 'p', 0, G_OPTION_ARG_FILENAME, &options->port, "The port; not needed where there is just one",
+          "NAME"},
+         TAKES_PLACE},
+        {{"address", 'a', 0, G_OPTION_ARG_INT, &options->address,
+          "The unit's address; else the model's from the factory", "N"},
+         TAKES_LINE},
+        {{"baud", 0, 0, G_OPTION_ARG_INT, &options->baud, "Speed in bit/s; else the model's usual one", "N"},
+         TAKES_LINE},
+        {{"framing", 0, 0, G_OPTION_ARG_FILENAME, &options->framing,
+          "Data bits, parity, stop bits; else the model's usual ones", "8E1"},
+         TAKES_LINE},
+        {{"trace", 't', 0, G_OPTION_ARG_NONE, &options->trace, "Show the talk on the wire on standard error", NULL},
+         TAKES_LINE},
+        {{"trace-to", 0, 0, G_OPTION_ARG_FILENAME, &options->trace_to, "Write the talk on the wire into a file",
+          "FILE"},
+         TAKES_LINE},
+        {{"model", 'm', 0, G_OPTION_ARG_FILENAME, &options->model,
+          "The kind of unit; not needed where there is just one model", "MODEL"},
+         TAKES_MODEL},
+        {{"group", 'g', 0, G_OPTION_ARG_FILENAME, &options->group, "Only the settings of this group", "GROUP"},
+         TAKES_GROUP},
+        {{"save", 's', 0, G_OPTION_ARG_FILENAME, &options->save, "Save what was read as a profile", "FILE"},
+         TAKES_SAVE},
+        {{"replace", 0, 0, G_OPTION_ARG_NONE, &options->force, "Let --save replace a file that is there", NULL},
+         TAKES_SAVE},
+        {{"yes", 'y', 0, G_OPTION_ARG_NONE, &options->yes, "Write without asking", NULL}, TAKES_YES},
+        {{"json", 'j', 0, G_OPTION_ARG_NONE, &options->json, "Print the result for programs, as JSON", NULL}, 0},
+        {{"help", 'h', 0, G_OPTION_ARG_NONE, &help, "Show this", NULL}, 0},
+        {{G_OPTION_REMAINING, 0, 0, G_OPTION_ARG_FILENAME_ARRAY, &options->words, "", NULL}, 0},
+    };
+    GOptionEntry entries[G_N_ELEMENTS(all) + 1] = {{0}};
+    size_t count = 0;
+    for (size_t i = 0; i < G_N_ELEMENTS(all); i++) {
+        if (all[i].belongs == 0 || (command->takes & all[i].belongs) != 0) {
+            entries[count++] = all[i].entry;
+        }
+    }
+    options->address = options->baud = -1;
+    GOptionContext *context = g_option_context_new(NULL);
+    GError *error = NULL;
+    char **copy = g_strdupv(argv), **left = copy;
+    (void)argc;
+    g_option_context_add_main_entries(context, entries, NULL);
+    g_option_context_set_help_enabled(context, FALSE);
+    gboolean parsed = g_option_context_parse_strv(context, &left, &error);
+    if (parsed && help) {
+        /* Everything after GLib's own usage line is its list of options. */
+        char *list = g_option_context_get_help(context, TRUE, NULL), *from = strchr(list, '\n');
+        printf("verdite %s %s\n%s\n\n%s\nOptions%s", command->name, command->arguments, command->summary, command->help,
+               from != NULL && strchr(from, ':') != NULL ? strchr(from, ':') + 1 : list);
+        g_free(list);
+        *helped = true;
+    }
+    if (!parsed) {
+        char *said = g_strdup_printf("%s.", error->message);
+        char *allowed = g_strdup_printf("See: verdite %s --help", command->name);
+        vd_fault_note(fault, VD_WRONG_WORDS, NULL, said, allowed);
+        g_free(said);
+        g_free(allowed);
+        g_error_free(error);
+    }
+    g_strfreev(left);
+    g_option_context_free(context);
+    return fault->status;
+}
+
+void options_clear(cli_options *options)
+{
+    char *texts[] = {options->bench, options->port, options->framing, options->model,
+                     options->group, options->save, options->trace_to};
+    for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
+        g_free(texts[i]);
+    }
+    g_strfreev(options->words);
+}
+
+bool options_line(cli *c, vd_line *line)
+{
+    if (c->options.baud != -1) {
+        if (c->options.baud < 50 || c->options.baud > 4000000) {
+            report_words(c, VD_WRONG_WORDS, "That is no baud.", "Give --baud 50 to 4000000, for example 9600.");
+            return false;
+        }
+        line->baud = (uint32_t)c->options.baud;
+    }
+    if (c->options.framing != NULL && !vd_framing_parse(c->options.framing, line)) {
+        char *said = g_strdup_printf("\"%s\" is no framing.", c->options.framing);
+        report_words(c, VD_WRONG_WORDS, said, "Give data bits, parity (N, E, O) and stop bits, for example 8E1.");
+        g_free(said);
+        return false;
+    }
+    return true;
+}

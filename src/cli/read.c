@@ -1,0 +1,132 @@
+/* SPDX-License-Identifier: MIT
+ * verdite read: a unit's settings, to the screen by groups or to a file. */
+#include "cli.h"
+
+#include <string.h>
+
+static bool is_unstored(const visit *v, uint16_t i)
+{
+    return vd_set_compare(vd_session_live(&v->session), vd_session_stored(&v->session), i) == VD_DIFFERENT;
+}
+
+static void show_setting(const cli *c, const visit *v, uint16_t i)
+{
+    const vd_setting *setting = &v->model->settings[i];
+    vd_value value = vd_set_get(vd_session_live(&v->session), i);
+    const char *text = setting->access == VD_WRITE_ONLY ? "cannot be read" : value_text(setting, &value);
+    char *key = padded(setting->key, 24), *shown = padded(text, 18);
+    printf("  %s  %s  %s%s%s", key, shown, tone_on(c->colour, TONE_FAINT), setting->label,
+           tone_off(c->colour, TONE_FAINT));
+    if (is_unstored(v, i)) {
+        vd_value stored = vd_set_get(vd_session_stored(&v->session), i);
+        printf("  %slive only; stored is %s%s", tone_on(c->colour, TONE_DOUBT), value_text(setting, &stored),
+               tone_off(c->colour, TONE_DOUBT));
+    }
+    printf("\n");
+    g_free(key);
+    g_free(shown);
+}
+
+static void show_groups(const cli *c, const visit *v, const uint8_t *which)
+{
+    char *title = visit_title(v);
+    printf("%s%s%s\n", tone_on(c->colour, TONE_STRONG), title, tone_off(c->colour, TONE_STRONG));
+    g_free(title);
+    for (uint8_t group = 0; group < v->model->group_count; group++) {
+        bool headed = false;
+        for (uint16_t i = 0; i < v->model->setting_count; i++) {
+            if (v->model->settings[i].group != group || (which != NULL && which[i] == 0)) {
+                continue;
+            }
+            if (!headed) {
+                printf("\n%s%s%s\n", tone_on(c->colour, TONE_STRONG), v->model->groups[group].label,
+                       tone_off(c->colour, TONE_STRONG));
+            }
+            headed = true;
+            show_setting(c, v, i);
+        }
+    }
+}
+
+static void settings_json(cli *c, const visit *v, const uint8_t *which)
+{
+    json_t *settings = json_array();
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        const vd_setting *setting = &v->model->settings[i];
+        vd_value live = vd_set_get(vd_session_live(&v->session), i);
+        vd_value stored = vd_set_get(vd_session_stored(&v->session), i);
+        if (which != NULL && which[i] == 0) {
+            continue;
+        }
+        json_array_append_new(settings, json_pack("{s:s, s:s, s:o, s:o}", "key", setting->key, "group",
+                                                  v->model->groups[setting->group].key, "live",
+                                                  value_json(setting, &live), "stored", value_json(setting, &stored)));
+    }
+    json_object_set_new(c->result, "settings", settings);
+}
+
+static vd_class save(cli *c, const visit *v)
+{
+    GDateTime *now = g_date_time_new_now_utc();
+    char *when = g_date_time_format(now, "%Y-%m-%dT%H:%M:%SZ");
+    char *text = vd_profile_compose(v->model, vd_session_live(&v->session), vd_session_identity(&v->session), when);
+    vd_fault fault = {0};
+    vd_class class = VD_CLASS_FINE;
+    if (vd_file_save(c->options.save, text, strlen(text), &fault) == VD_OK) {
+        message(c, "Saved as %s", c->options.save);
+    } else {
+        class = report(c, &fault);
+    }
+    g_free(text);
+    g_free(when);
+    g_date_time_unref(now);
+    return class;
+}
+
+static void remark_unstored(const cli *c, const visit *v)
+{
+    unsigned count = 0;
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        count += is_unstored(v, i);
+    }
+    if (count > 0) {
+        message(c,
+                "%u setting%s live only: %s lost with the supply. To keep %s, read with --save, then write that file.",
+                count, count == 1 ? " is" : "s are", count == 1 ? "it is" : "they are", count == 1 ? "it" : "them");
+    }
+}
+
+vd_class command_read(cli *c)
+{
+    uint8_t *which = NULL;
+    visit v = {0};
+    if (c->options.words != NULL) {
+        return report_words(c, VD_WRONG_WORDS, "read takes no words.", "See: verdite read --help");
+    }
+    if (c->options.save != NULL && !c->options.force && g_file_test(c->options.save, G_FILE_TEST_EXISTS)) {
+        char *said = g_strdup_printf("%s is there already.", c->options.save);
+        report_words(c, VD_WRONG_WORDS, said, "Choose another name, or add --replace.");
+        g_free(said);
+        return VD_CLASS_USAGE;
+    }
+    const vd_model *model = choose_model(c);
+    if (model == NULL || !choose_group(c, model, &which)) {
+        return c->worst;
+    }
+    const visit_task task = {.task = VD_TASK_READ, .which = which};
+    if (visit_do(c, &v, model, &task)) {
+        if (c->options.json) {
+            settings_json(c, &v, which);
+        } else if (c->options.save == NULL) {
+            show_groups(c, &v, which);
+        }
+        remark_unstored(c, &v);
+        if (c->options.save != NULL) {
+            save(c, &v);
+        }
+    }
+    visit_json(c, &v);
+    visit_free(&v);
+    g_free(which);
+    return c->worst;
+}

@@ -1,0 +1,159 @@
+/* SPDX-License-Identifier: MIT
+ * What is said to the person and to programs: faults, findings, values, colours. */
+#include "cli.h"
+
+#include <stdarg.h>
+#include <string.h>
+
+#define MOST_FINDINGS 20u /* a screenful */
+
+const char *tone_on(bool colour, tone t)
+{
+    static const char *const codes[] = {"", "\033[1m", "\033[32m", "\033[1;31m", "\033[33m", "\033[2m"};
+    return colour ? codes[t] : "";
+}
+
+const char *tone_off(bool colour, tone t)
+{
+    return colour && t != TONE_PLAIN ? "\033[0m" : "";
+}
+
+static json_t *fault_json(const vd_fault *fault)
+{
+    char name[64], what[512];
+    vd_writer writer = vd_writer_start(name, sizeof name);
+    vd_writer_add_status(&writer, fault->status);
+    vd_fault_words(fault, true, what, sizeof what);
+    json_t *object = json_pack("{s:s, s:s}", "fault", name, "words", what);
+    if (fault->setting != NULL) {
+        json_object_set_new(object, "setting", json_string(fault->setting->key));
+    }
+    return object;
+}
+
+static json_t *faults_of(cli *c)
+{
+    json_t *faults = json_object_get(c->result, "faults");
+    if (faults == NULL) {
+        faults = json_array();
+        json_object_set_new(c->result, "faults", faults);
+    }
+    return faults;
+}
+
+static vd_class remember(cli *c, const vd_fault *fault)
+{
+    vd_class class = vd_status_class(fault->status);
+    c->worst = MAX(c->worst, class);
+    return class;
+}
+
+vd_class report(cli *c, const vd_fault *fault)
+{
+    char words[512];
+    vd_fault_words(fault, true, words, sizeof words);
+    fprintf(stderr, "%sverdite:%s %s\n", tone_on(c->colour_messages, TONE_BAD), tone_off(c->colour_messages, TONE_BAD),
+            words);
+    json_array_append_new(faults_of(c), fault_json(fault));
+    return remember(c, fault);
+}
+
+vd_class report_words(cli *c, vd_status status, const char *said, const char *allowed)
+{
+    /* Sentences are longer than what a fault quotes, so they are put together here, not in the record. */
+    if (status == VD_WRONG_WORDS) {
+        fprintf(stderr, "%sverdite:%s %s%s%s\n", tone_on(c->colour_messages, TONE_BAD),
+                tone_off(c->colour_messages, TONE_BAD), said, allowed[0] != '\0' ? " " : "", allowed);
+        char *words = g_strconcat(said, " ", allowed, NULL);
+        json_array_append_new(faults_of(c), json_pack("{s:s, s:s}", "fault", "wrong-words", "words", words));
+        g_free(words);
+        c->worst = MAX(c->worst, VD_CLASS_USAGE);
+        return VD_CLASS_USAGE;
+    }
+    vd_fault fault = {0};
+    vd_fault_note(&fault, status, NULL, said, allowed);
+    return report(c, &fault);
+}
+
+vd_class report_findings(cli *c, const vd_findings *findings)
+{
+    vd_class worst = VD_CLASS_FINE;
+    for (guint i = 0; i < findings->list->len; i++) {
+        const vd_finding *finding = &g_array_index(findings->list, vd_finding, i);
+        vd_class class = remember(c, &finding->fault);
+        bool doubt = class == VD_CLASS_PARTLY;
+        json_t *object = fault_json(&finding->fault);
+        json_object_set_new(object, "file", json_string(findings->path));
+        if (finding->line > 0) {
+            json_object_set_new(object, "line", json_integer(finding->line));
+            json_object_set_new(object, "column", json_integer(finding->column));
+        }
+        json_array_append_new(faults_of(c), object);
+        worst = MAX(worst, class);
+        if (i >= MOST_FINDINGS) {
+            continue;
+        }
+        char words[512];
+        vd_fault_words(&finding->fault, true, words, sizeof words);
+        const char *on = tone_on(c->colour_messages, doubt ? TONE_DOUBT : TONE_BAD);
+        const char *off = tone_off(c->colour_messages, TONE_BAD);
+        if (finding->line > 0) {
+            fprintf(stderr, "%s%s, line %u, column %u:%s %s\n", on, findings->path, finding->line, finding->column, off,
+                    words);
+        } else {
+            fprintf(stderr, "%s%s:%s %s\n", on, findings->path, off, words);
+        }
+    }
+    if (findings->list->len > MOST_FINDINGS) {
+        message(c, "... and %u findings more.", findings->list->len - MOST_FINDINGS);
+    }
+    return worst;
+}
+
+void message(const cli *c, const char *format, ...)
+{
+    va_list arguments;
+    (void)c;
+    va_start(arguments, format);
+    vfprintf(stderr, format, arguments);
+    va_end(arguments);
+    fputc('\n', stderr);
+}
+
+const char *value_text(const vd_setting *setting, const vd_value *value)
+{
+    static char texts[8][192];
+    static unsigned turn;
+    char *text = texts[turn++ % 8];
+    vd_writer writer = vd_writer_start(text, sizeof texts[0]);
+    vd_value_print(setting, value, &writer);
+    return text;
+}
+
+json_t *value_json(const vd_setting *setting, const vd_value *value)
+{
+    if (value->type == VD_NOTHING) {
+        return json_null();
+    }
+    json_t *object = json_pack("{s:s}", "value", value_text(setting, value));
+    if (value->type == VD_INTEGER || value->type == VD_DECIMAL) {
+        char number[48];
+        vd_writer writer = vd_writer_start(number, sizeof number);
+        vd_writer_add_decimal(&writer, value->number, value->places);
+        json_object_set_new(object, "number", json_string(number));
+        json_object_set_new(object, "unit", json_string(setting->measure));
+    }
+    return object;
+}
+
+json_t *identity_json(const vd_identity *identity)
+{
+    return json_pack("{s:s, s:s, s:s, s:s}", "maker", identity->maker, "product", identity->product, "firmware",
+                     identity->firmware, "serial", identity->serial);
+}
+
+char *padded(const char *text, size_t width)
+{
+    size_t length = (size_t)g_utf8_strlen(text, -1);
+    return g_strdup_printf("%s%*s", text, (int)(length < width ? width - length : 0), "");
+}

@@ -1,0 +1,288 @@
+/* SPDX-License-Identifier: MIT
+ * A visit to a unit: turns the loop, shows progress, passes on what the person says (also Ctrl-C), keeps the state
+ * before a write. */
+#include "cli.h"
+
+#include <errno.h>
+#include <signal.h>
+#include <string.h>
+#include <unistd.h>
+
+static volatile sig_atomic_t stops; /* how often the person asked to stop */
+
+static void note_stop(int signal)
+{
+    (void)signal;
+    stops++;
+}
+
+static void catch_stops(struct sigaction *prior)
+{
+    struct sigaction action = {.sa_handler = note_stop}; /* without SA_RESTART, so that waiting ends */
+    sigemptyset(&action.sa_mask);
+    stops = 0;
+    sigaction(SIGINT, &action, &prior[0]);
+    sigaction(SIGTERM, &action, &prior[1]);
+    sigaction(SIGHUP, &action, &prior[2]);
+}
+
+static void release_stops(const struct sigaction *prior)
+{
+    sigaction(SIGINT, &prior[0], NULL);
+    sigaction(SIGTERM, &prior[1], NULL);
+    sigaction(SIGHUP, &prior[2], NULL);
+}
+
+static void show_progress(const cli *c, const vd_session *session, bool last)
+{
+    static const char *const stages[] = {
+        [VD_STAGE_IDLE] = "",
+        [VD_STAGE_IDENTIFY] = "Identifying",
+        [VD_STAGE_READ] = "Reading live values",
+        [VD_STAGE_READ_STORED] = "Reading stored values",
+        [VD_STAGE_ASK] = "",
+        [VD_STAGE_KEEP] = "",
+        [VD_STAGE_WRITE] = "Writing",
+        [VD_STAGE_STORE] = "Storing",
+        [VD_STAGE_READ_BACK] = "Reading back live values",
+        [VD_STAGE_READ_BACK_STORED] = "Reading back stored values",
+        [VD_STAGE_DONE] = "",
+    };
+    vd_progress progress = vd_session_progress(session);
+    if (!c->live_messages) {
+        return;
+    }
+    fprintf(stderr, "\r\033[K");
+    if (!last && stages[progress.stage][0] != '\0') {
+        fprintf(stderr, "%s", stages[progress.stage]);
+        if (progress.total > 0) {
+            fprintf(stderr, ": %u of %u settings", progress.done, progress.total);
+        }
+    }
+    fflush(stderr);
+}
+
+/* Reads the answer to a question; anything but a plain yes is no. */
+static bool ask(const cli *c, const char *question)
+{
+    char answer[16];
+    fprintf(stderr, "%s%s%s [y/N] ", tone_on(c->colour_messages, TONE_STRONG), question,
+            tone_off(c->colour_messages, TONE_STRONG));
+    fflush(stderr);
+    ssize_t got = read(STDIN_FILENO, answer, sizeof answer - 1);
+    if (got <= 0) {
+        fputc('\n', stderr);
+        return false;
+    }
+    answer[got] = '\0';
+    g_strstrip(answer);
+    return g_ascii_strcasecmp(answer, "y") == 0 || g_ascii_strcasecmp(answer, "yes") == 0;
+}
+
+static void answer_question(cli *c, visit *v, vd_loop *loop)
+{
+    unsigned count = 0;
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        count += vd_session_changes(&v->session, i);
+    }
+    bool yes = c->options.yes;
+    if (!yes) {
+        const char *store = v->model->store.needed ? " and store them" : "";
+        char *question =
+            count > 0 ? g_strdup_printf("Write %u setting%s to this unit%s?", count, count == 1 ? "" : "s", store)
+                      : g_strdup("Store what is live already?");
+        yes = ask(c, question);
+        g_free(question);
+    }
+    if (stops == 0) {
+        vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = yes});
+    }
+}
+
+/* What the unit holds before the change, as a profile: what it would come up with after a power cycle is the stored
+ * value, so that is what is kept; where there is none, the live one. */
+static void keep_before(cli *c, visit *v, vd_loop *loop)
+{
+    const vd_session *session = &v->session;
+    const vd_identity *identity = vd_session_identity(session);
+    GDateTime *now = g_date_time_new_now_utc();
+    char *when = g_date_time_format(now, "%Y-%m-%dT%H:%M:%SZ"), *stamp = g_date_time_format(now, "%Y%m%d-%H%M%S");
+    char *serial = g_strdup(identity->serial[0] != '\0' ? identity->serial : "unnumbered");
+    char *folder = g_build_filename(g_get_user_state_dir(), "verdite", "before", NULL);
+    char *name = g_strdup_printf("%s-%s-%s.yaml", v->model->key,
+                                 g_strcanon(serial, G_CSET_A_2_Z G_CSET_a_2_z G_CSET_DIGITS "-", '_'), stamp);
+    vd_fault fault = {0};
+    vd_set both;
+    void *memory = g_malloc0(vd_set_size(v->model));
+    vd_set_start(&both, v->model, memory, vd_set_size(v->model));
+    vd_set_copy(&both, vd_session_live(session));
+    vd_set_overlay(&both, vd_session_stored(session));
+    vd_set_reinterpret(&both);
+    char *text = vd_profile_compose(v->model, &both, identity, when);
+    v->before = g_build_filename(folder, name, NULL);
+    vd_status status = VD_OK;
+    if (g_mkdir_with_parents(folder, 0755) != 0) {
+        status = vd_fault_note(&fault, VD_FILE_UNWRITABLE, NULL, g_strerror(errno), "");
+    } else {
+        status = vd_file_save(v->before, text, strlen(text), &fault);
+    }
+    if (status == VD_OK) {
+        message(c, "The state before the change is kept in %s", v->before);
+    }
+    vd_loop_feed(loop, 0, (vd_event){.kind = VD_KEPT, .status = status, .said = fault.said});
+    g_free(text);
+    g_free(memory);
+    g_free(folder);
+    g_free(name);
+    g_free(serial);
+    g_free(stamp);
+    g_free(when);
+    g_date_time_unref(now);
+}
+
+static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
+{
+    uint32_t news = 0;
+    sig_atomic_t fed = 0;
+    for (;;) {
+        vd_wants wants;
+        while (fed < stops) {
+            fed++;
+            if (fed == 1) {
+                message(c, "%sStopping in order; press Ctrl-C again to stop at once.",
+                        c->live_messages ? "\r\033[K" : "");
+            }
+            vd_loop_feed(loop, 0, (vd_event){.kind = VD_STOP});
+        }
+        vd_loop_wants(loop, 0, &wants);
+        if (wants.news != news) {
+            news = wants.news;
+            show_progress(c, &v->session, wants.done);
+        }
+        if (wants.done) {
+            return;
+        }
+        if (wants.question == VD_ASK_WRITE) {
+            task->show_changes(c, &v->session);
+            answer_question(c, v, loop);
+        } else if (wants.keep) {
+            keep_before(c, v, loop);
+        } else if (vd_loop_step(loop, VD_NEVER) != VD_OK) {
+            vd_loop_feed(loop, 0, (vd_event){.kind = VD_LOST, .status = VD_PORT_FAILED});
+        }
+    }
+}
+
+static void begin(visit *v, const visit_task *task, uint64_t now)
+{
+    switch (task->task) {
+    case VD_TASK_IDENTIFY: vd_session_identify(&v->session, now); break;
+    case VD_TASK_READ: vd_session_read(&v->session, now, task->which); break;
+    case VD_TASK_WRITE: vd_session_write(&v->session, now, task->target, task->which); break;
+    case VD_TASK_VERIFY: vd_session_verify(&v->session, now, task->target, task->which); break;
+    }
+}
+
+static void talk(cli *c, visit *v, const visit_task *task, FILE *trace)
+{
+    vd_lane lane = {.port = v->place.port};
+    vd_seat seat = {.engine = &vd_session_engine, .self = &v->session};
+    vd_tracer *tracer = trace != NULL ? vd_tracer_new(trace) : NULL;
+    vd_loop loop = {.kind = v->place.kind,
+                    .ground = v->place.ground,
+                    .lanes = &lane,
+                    .seats = &seat,
+                    .lane_count = 1,
+                    .seat_count = 1,
+                    .trace = tracer != NULL ? vd_tracer_note : NULL,
+                    .trace_about = tracer};
+    struct sigaction prior[3];
+    catch_stops(prior);
+    begin(v, task, loop.kind->now(loop.ground));
+    run(c, v, &loop, task);
+    release_stops(prior);
+    vd_tracer_free(tracer);
+    vd_session_ended(&v->session, &v->status);
+}
+
+/* "Stopped by hand" says what that means for the unit. */
+static void report_end(cli *c, visit *v)
+{
+    vd_fault fault = v->session.fault;
+    if (v->status == VD_STOPPED || fault.status == VD_OK) {
+        vd_summary summary = vd_session_summary(&v->session);
+        const char *meaning = v->session.task != VD_TASK_WRITE ? "The unit was only read; it is as it was."
+                              : summary.unknown > 0 ? "The unit was being written: read it before it goes anywhere."
+                                                    : "Nothing had been sent; the unit is as it was.";
+        fault = (vd_fault){0};
+        vd_fault_note(&fault, v->status, NULL, "", v->status == VD_STOPPED ? meaning : "");
+    }
+    report(c, &fault);
+    if (v->before != NULL && v->status != VD_OK) {
+        message(c, "What the unit held before is in %s", v->before);
+    }
+}
+
+bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
+{
+    FILE *trace = c->options.trace ? stderr : NULL;
+    memset(v, 0, sizeof *v);
+    v->model = model;
+    v->status = VD_NO_PORT;
+    if (c->options.trace_to != NULL) {
+        trace = fopen(c->options.trace_to, "we");
+        if (trace == NULL) {
+            report_words(c, VD_FILE_UNWRITABLE, g_strerror(errno), "");
+            return false;
+        }
+    }
+    v->opened = place_open(c, model, &v->place);
+    if (v->opened) {
+        size_t size = vd_session_size(model);
+        v->memory = g_malloc0(size);
+        vd_session_start(&v->session, model, v->memory, size, &v->place.line, v->place.address,
+                         v->place.port->kind->latency(v->place.port));
+        talk(c, v, task, trace);
+        if (v->status != VD_OK) {
+            report_end(c, v);
+        }
+    }
+    place_close(c, &v->place);
+    if (trace != NULL && trace != stderr && fclose(trace) != 0) {
+        report_words(c, VD_FILE_UNWRITABLE, g_strerror(errno), "");
+    }
+    return v->opened && v->status == VD_OK;
+}
+
+void visit_free(visit *v)
+{
+    g_free(v->memory);
+    g_free(v->place.name);
+    g_free(v->before);
+}
+
+char *visit_title(const visit *v)
+{
+    const vd_identity *identity = vd_session_identity(&v->session);
+    char line[32];
+    vd_writer writer = vd_writer_start(line, sizeof line);
+    vd_line_print(&v->place.line, &writer);
+    return g_strdup_printf("%s %s, serial number %s, firmware %s, at address %u on %s, %s", identity->maker,
+                           identity->product, identity->serial, identity->firmware, v->place.address, v->place.name,
+                           line);
+}
+
+void visit_json(cli *c, const visit *v)
+{
+    char line[32];
+    vd_writer writer = vd_writer_start(line, sizeof line);
+    if (!v->opened) {
+        return;
+    }
+    vd_line_print(&v->place.line, &writer);
+    json_object_set_new(c->result, "model", json_string(v->model->key));
+    json_object_set_new(c->result, "port", json_string(v->place.name));
+    json_object_set_new(c->result, "line", json_string(line));
+    json_object_set_new(c->result, "address", json_integer(v->place.address));
+    json_object_set_new(c->result, "unit", identity_json(vd_session_identity(&v->session)));
+}

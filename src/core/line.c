@@ -1,0 +1,44 @@
+/* SPDX-License-Identifier: MIT
+ * Line settings: how bits look on a serial line. */
+#include "verdite/core.h"
+
+bool vd_framing_parse(const char *text, vd_line *line)
+{
+    if (text[0] != '7' && text[0] != '8') {
+        return false;
+    }
+    char parity = (char)(text[1] >= 'a' && text[1] <= 'z' ? text[1] - 'a' + 'A' : text[1]);
+    if (parity != 'N' && parity != 'E' && parity != 'O') {
+        return false;
+    }
+    if ((text[2] != '1' && text[2] != '2') || text[3] != '\0') {
+        return false;
+    }
+    line->data_bits = (uint8_t)(text[0] - '0');
+    line->parity = parity;
+    line->stop_bits = (uint8_t)(text[2] - '0');
+    return true;
+}
+
+void vd_line_print(const vd_line *line, vd_writer *writer)
+{
+    char framing[] = {' ', (char)('0' + line->data_bits), line->parity, (char)('0' + line->stop_bits), '\0'};
+    vd_writer_add_number(writer, line->baud);
+    vd_writer_add(writer, framing);
+}
+
+bool vd_line_equal(const vd_line *a, const vd_line *b)
+{
+    return a->baud == b->baud && a->data_bits == b->data_bits && a->parity == b->parity && a->stop_bits == b->stop_bits;
+}
+
+unsigned vd_line_character_bits(const vd_line *line)
+{
+    return 1u + line->data_bits + (line->parity != 'N') + line->stop_bits;
+}
+
+uint64_t vd_line_time(const vd_line *line, uint64_t characters)
+{
+    uint64_t bits = characters * vd_line_character_bits(line);
+    return (bits * 1000000u + line->baud - 1) / line->baud;
+}

@@ -1,0 +1,41 @@
+/* SPDX-License-Identifier: MIT
+ * The link that a unit's own settings describe: address, baud, framing. */
+#include "verdite/core.h"
+
+static const char *choice_name(const vd_setting *setting, const vd_value *value)
+{
+    for (uint16_t i = 0; i < setting->choice_count; i++) {
+        if (value->type == VD_CHOICE && setting->choices[i].number == value->number) {
+            return setting->choices[i].name;
+        }
+    }
+    return "";
+}
+
+static uint32_t baud_of(const char *name)
+{
+    uint32_t baud = 0;
+    for (; *name >= '0' && *name <= '9' && baud < 1000000; name++) {
+        baud = baud * 10 + (uint32_t)(*name - '0');
+    }
+    return *name == '\0' ? baud : 0;
+}
+
+void vd_set_link(const vd_set *set, vd_line *line, uint8_t *address)
+{
+    for (uint16_t i = 0; i < set->model->setting_count; i++) {
+        const vd_setting *setting = &set->model->settings[i];
+        vd_value value = vd_set_get(set, i);
+        if (value.type == VD_NOTHING || setting->role == VD_ROLE_NONE) {
+            continue;
+        }
+        if (setting->role == VD_ROLE_ADDRESS && value.number >= 0 && value.number <= UINT8_MAX) {
+            *address = (uint8_t)value.number;
+        } else if (setting->role == VD_ROLE_BAUD) {
+            uint32_t baud = value.type == VD_INTEGER ? (uint32_t)value.number : baud_of(choice_name(setting, &value));
+            line->baud = baud != 0 ? baud : line->baud;
+        } else if (setting->role == VD_ROLE_FRAMING) {
+            vd_framing_parse(choice_name(setting, &value), line);
+        }
+    }
+}

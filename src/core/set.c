@@ -1,0 +1,215 @@
+/* SPDX-License-Identifier: MIT
+ * Sets: one value, or none, for each setting of a model, in a buffer of the caller's. The buffer holds a slot for
+ * each setting, then the bytes of all texts. */
+#include "value.h"
+
+#include <string.h>
+
+typedef struct slot {
+    int64_t number; /* of a text: where its bytes start, from the beginning of the memory */
+    uint16_t length;
+    uint8_t known, places;
+} slot;
+
+static slot *slots(const vd_set *set)
+{
+    return set->memory;
+}
+
+size_t vd_set_size(const vd_model *model)
+{
+    size_t size = sizeof(slot) * model->setting_count;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        size += model->settings[i].type == VD_TEXT ? model->settings[i].length : 0;
+    }
+    return (size + 7u) & ~(size_t)7u; /* so that sets can follow one another in one buffer */
+}
+
+vd_status vd_set_start(vd_set *set, const vd_model *model, void *memory, size_t size)
+{
+    if (size < vd_set_size(model)) {
+        return VD_MEMORY_TOO_SMALL;
+    }
+    *set = (vd_set){.model = model, .memory = memory};
+    memset(memory, 0, vd_set_size(model));
+    int64_t text = (int64_t)(sizeof(slot) * model->setting_count);
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        if (model->settings[i].type == VD_TEXT) {
+            slots(set)[i].number = text;
+            text += model->settings[i].length;
+        }
+    }
+    return VD_OK;
+}
+
+static char *text_of(const vd_set *set, uint16_t setting)
+{
+    return (char *)set->memory + slots(set)[setting].number;
+}
+
+vd_value vd_set_get(const vd_set *set, uint16_t setting)
+{
+    const slot *s = &slots(set)[setting];
+    uint8_t type = set->model->settings[setting].type;
+    if (!s->known) {
+        return (vd_value){.type = VD_NOTHING};
+    }
+    if (type == VD_TEXT) {
+        return (vd_value){.type = type, .length = s->length, .text = text_of(set, setting)};
+    }
+    return (vd_value){.type = type, .places = s->places, .number = s->number};
+}
+
+void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value)
+{
+    slot *s = &slots(set)[setting];
+    const vd_setting *about = &set->model->settings[setting];
+    s->known = value->type == about->type;
+    if (!s->known) {
+        return;
+    }
+    if (about->type == VD_TEXT) {
+        s->length = value->length < about->length ? value->length : about->length;
+        memmove(text_of(set, setting), value->text, s->length);
+    } else {
+        s->number = value->number;
+        s->places = value->places;
+    }
+}
+
+void vd_set_forget(vd_set *set, uint16_t setting)
+{
+    slots(set)[setting].known = 0;
+}
+
+bool vd_set_knows(const vd_set *set, uint16_t setting)
+{
+    return slots(set)[setting].known != 0;
+}
+
+void vd_set_copy(vd_set *to, const vd_set *from)
+{
+    memcpy(to->memory, from->memory, vd_set_size(from->model));
+}
+
+void vd_set_overlay(vd_set *to, const vd_set *from)
+{
+    for (uint16_t i = 0; i < from->model->setting_count; i++) {
+        if (vd_set_knows(from, i)) {
+            vd_value value = vd_set_get(from, i);
+            vd_set_put(to, i, &value);
+        }
+    }
+}
+
+void vd_set_put_initial(vd_set *set)
+{
+    const vd_model *model = set->model;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        const vd_setting *setting = &model->settings[i];
+        if (setting->type == VD_TEXT && setting->initial_text != NULL) {
+            vd_value value = {
+                .type = VD_TEXT, .text = setting->initial_text, .length = (uint16_t)strlen(setting->initial_text)};
+            vd_set_put(set, i, &value);
+        } else if (setting->has_initial) {
+            vd_value value = vd_value_from_count(setting, setting->initial, setting->places);
+            vd_set_put(set, i, &value);
+        }
+    }
+    vd_set_reinterpret(set);
+}
+
+bool vd_set_places(const vd_set *set, uint16_t setting, unsigned *places)
+{
+    const vd_setting *about = &set->model->settings[setting];
+    *places = about->places;
+    if (about->places_from == VD_NONE) {
+        return true;
+    }
+    vd_value value = vd_set_get(set, about->places_from);
+    if (value.type == VD_NOTHING || value.number < 0 || value.number > 9) {
+        return false;
+    }
+    *places = (unsigned)value.number;
+    return true;
+}
+
+void vd_set_reinterpret(vd_set *set)
+{
+    for (uint16_t i = 0; i < set->model->setting_count; i++) {
+        unsigned places = 0;
+        if (set->model->settings[i].places_from == VD_NONE || !vd_set_knows(set, i)) {
+            continue;
+        }
+        if (vd_set_places(set, i, &places)) {
+            slots(set)[i].places = (uint8_t)places;
+        } else {
+            vd_set_forget(set, i);
+        }
+    }
+}
+
+static vd_status check_pair(const vd_set *set, const vd_pair *pair, uint16_t about, vd_fault *fault)
+{
+    const vd_setting *settings = set->model->settings;
+    vd_value low = vd_set_get(set, pair->low), high = vd_set_get(set, pair->high);
+    unsigned places = 0;
+    if (low.type == VD_NOTHING || high.type == VD_NOTHING) {
+        uint16_t other = about == pair->low ? pair->high : pair->low;
+        return vd_fault_note(fault, VD_PAIR_NOT_KNOWN, &settings[about], "", settings[other].key);
+    }
+    int64_t low_count = 0, high_count = 0;
+    /* Where a count cannot be had, the value's own check has said so. */
+    if (!vd_set_places(set, pair->low, &places) ||
+        vd_value_to_count(&settings[pair->low], &low, places, &low_count, NULL) != VD_OK ||
+        vd_value_to_count(&settings[pair->high], &high, places, &high_count, NULL) != VD_OK || low_count < high_count) {
+        return VD_OK;
+    }
+    char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
+    vd_writer to_said = vd_writer_start(said, sizeof said);
+    vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed);
+    vd_value_print(&settings[pair->low], &low, &to_said);
+    vd_writer_add(&to_allowed, settings[pair->high].key);
+    vd_writer_add(&to_allowed, ", which is ");
+    vd_value_print(&settings[pair->high], &high, &to_allowed);
+    return vd_fault_note(fault, VD_PAIR_OUT_OF_ORDER, &settings[pair->low], said, allowed);
+}
+
+vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault)
+{
+    const vd_model *model = set->model;
+    const vd_setting *about = &model->settings[setting];
+    vd_value value = vd_set_get(set, setting);
+    unsigned places = 0;
+    if (value.type == VD_NOTHING) {
+        return VD_OK;
+    }
+    if (about->access == VD_READ_ONLY) {
+        return vd_fault_note(fault, VD_READ_ONLY_SETTING, about, "", "");
+    }
+    if (!vd_set_places(set, setting, &places)) {
+        return vd_fault_note(fault, VD_PLACES_NOT_KNOWN, about, "", model->settings[about->places_from].key);
+    }
+    vd_status status = vd_value_check(about, &value, places, fault);
+    for (uint16_t i = 0; i < model->pair_count && status == VD_OK; i++) {
+        /* A broken pair is blamed on its low end, once; one that is not known on whichever end is there. */
+        const vd_pair *pair = &model->pairs[i];
+        bool other_known = vd_set_knows(set, pair->low == setting ? pair->high : pair->low);
+        if (pair->low == setting || (pair->high == setting && !other_known)) {
+            status = check_pair(set, pair, setting, fault);
+        }
+    }
+    return status;
+}
+
+vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting)
+{
+    vd_value first = vd_set_get(a, setting), second = vd_set_get(b, setting);
+    if (first.type == VD_NOTHING) {
+        return second.type == VD_NOTHING ? VD_IN_NEITHER : VD_ONLY_SECOND;
+    }
+    if (second.type == VD_NOTHING) {
+        return VD_ONLY_FIRST;
+    }
+    return vd_value_equal(&first, &second) ? VD_SAME : VD_DIFFERENT;
+}

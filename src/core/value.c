@@ -1,0 +1,69 @@
+/* SPDX-License-Identifier: MIT
+ * What a value is: equality, and the count by which a unit holds it. */
+#include "value.h"
+
+#include <string.h>
+
+bool vd_scale_up(int64_t *number, unsigned places)
+{
+    for (; places > 0; places--) {
+        if (*number > INT64_MAX / 10 || *number < INT64_MIN / 10) {
+            return false;
+        }
+        *number *= 10;
+    }
+    return true;
+}
+
+static vd_value without_trailing_zeros(vd_value value)
+{
+    while (value.places > 0 && value.number % 10 == 0) {
+        value.number /= 10;
+        value.places--;
+    }
+    return value;
+}
+
+bool vd_value_equal(const vd_value *a, const vd_value *b)
+{
+    if (a->type != b->type || a->type == VD_NOTHING) {
+        return false;
+    }
+    if (a->type == VD_TEXT) {
+        return a->length == b->length && memcmp(a->text, b->text, a->length) == 0;
+    }
+    if (a->type == VD_DECIMAL) {
+        vd_value p = without_trailing_zeros(*a), q = without_trailing_zeros(*b);
+        return p.number == q.number && p.places == q.places;
+    }
+    return a->number == b->number;
+}
+
+vd_value vd_value_from_count(const vd_setting *setting, int64_t count, unsigned places)
+{
+    vd_value value = {.type = setting->type, .number = count};
+    if (setting->type == VD_DECIMAL) {
+        value.places = (uint8_t)places;
+    } else if (setting->type == VD_DURATION) {
+        value.number = count * setting->tick;
+    }
+    return value;
+}
+
+bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,
+                          bool *exact)
+{
+    int64_t number = value->number, divisor = 1;
+    if (setting->type == VD_DURATION) {
+        divisor = setting->tick;
+    } else if (setting->type == VD_DECIMAL && value->places < places) {
+        if (!vd_scale_up(&number, places - value->places)) {
+            return false;
+        }
+    } else if (setting->type == VD_DECIMAL && !vd_scale_up(&divisor, value->places - places)) {
+        return false;
+    }
+    *count = number / divisor - (number % divisor < 0);
+    *exact = number % divisor == 0;
+    return true;
+}

@@ -1,0 +1,65 @@
+/* SPDX-License-Identifier: MIT
+ * Text being built in a buffer of the caller's. */
+#include "verdite/core.h"
+
+#include <string.h>
+
+vd_writer vd_writer_start(char *text, size_t size)
+{
+    text[0] = '\0';
+    return (vd_writer){.text = text, .size = size};
+}
+
+void vd_writer_add_bytes(vd_writer *writer, const char *bytes, size_t count)
+{
+    size_t room = writer->size - 1 - writer->length;
+    if (count > room) {
+        count = room;
+        writer->cut = true;
+    }
+    memcpy(writer->text + writer->length, bytes, count);
+    writer->length += count;
+    writer->text[writer->length] = '\0';
+}
+
+void vd_writer_add(vd_writer *writer, const char *text)
+{
+    vd_writer_add_bytes(writer, text, strlen(text));
+}
+
+void vd_writer_add_decimal(vd_writer *writer, int64_t number, unsigned places)
+{
+    char digits[40];
+    size_t at = sizeof digits;
+    /* Unsigned, so that the smallest number has a magnitude too. */
+    uint64_t rest = number < 0 ? 0 - (uint64_t)number : (uint64_t)number;
+    unsigned done = 0;
+    do {
+        if (done == places && places > 0) {
+            digits[--at] = '.';
+        }
+        digits[--at] = (char)('0' + rest % 10);
+        rest /= 10;
+        done++;
+    } while (rest > 0 || done <= places);
+    if (number < 0) {
+        digits[--at] = '-';
+    }
+    vd_writer_add_bytes(writer, digits + at, sizeof digits - at);
+}
+
+void vd_writer_add_number(vd_writer *writer, int64_t number)
+{
+    vd_writer_add_decimal(writer, number, 0);
+}
+
+void vd_writer_add_hex(vd_writer *writer, uint32_t number, unsigned digits)
+{
+    char text[8];
+    size_t at = sizeof text;
+    do {
+        text[--at] = "0123456789ABCDEF"[number & 15u];
+        number >>= 4;
+    } while (at > 0 && (number > 0 || sizeof text - at < digits));
+    vd_writer_add_bytes(writer, text + at, sizeof text - at);
+}

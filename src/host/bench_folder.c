@@ -1,0 +1,295 @@
+/* SPDX-License-Identifier: MIT
+ * A bench: a folder with bench.yaml, which people edit (docs/bench.md). The state in which its units were left is kept
+ * by bench_state.c. */
+#include "bench_parts.h"
+
+#include <errno.h>
+#include <fcntl.h>
+#include <string.h>
+#include <sys/file.h>
+#include <unistd.h>
+
+#define BENCH_MOST (1u << 20)
+#define BENCH_FORMAT 1
+#define MOST_ITEMS 1000
+
+static const char *keep(vd_bench_folder *bench, const char *text)
+{
+    return g_string_chunk_insert_const(bench->texts, text);
+}
+
+static bool take_text(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, const char *key, bool needed,
+                      const char **out)
+{
+    const char *text = "";
+    bool fine = yaml_take_text(file, map, key, needed, &text);
+    *out = keep(bench, text);
+    return fine;
+}
+
+/* Cables have no more than a name; each name met is one more cable. */
+static bool take_cable(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, uint16_t *cable)
+{
+    const char *name = "";
+    *cable = VD_NONE;
+    if (!yaml_take_text(file, map, "cable", false, &name)) {
+        return false;
+    }
+    for (guint i = 0; i < bench->cables->len && name[0] != '\0'; i++) {
+        if (strcmp(g_ptr_array_index(bench->cables, i), name) == 0) {
+            *cable = (uint16_t)i;
+            return true;
+        }
+    }
+    if (name[0] != '\0') {
+        *cable = (uint16_t)bench->cables->len;
+        g_ptr_array_add(bench->cables, (gpointer)(uintptr_t)keep(bench, name));
+    }
+    return true;
+}
+
+static bool take_microseconds(yaml_file *file, const yaml_node_t *map, const char *key, uint32_t *out)
+{
+    int64_t milliseconds = *out / 1000;
+    bool fine = yaml_take_duration(file, map, key, false, 3600000, &milliseconds);
+    *out = (uint32_t)(milliseconds * 1000);
+    return fine;
+}
+
+static bool take_adapter(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_bench_adapter *adapter)
+{
+    static const char *const keys[] = {"name",       "label", "cable",     "latency", "bursts",
+                                       "lost-after", "busy",  "forbidden", NULL};
+    int64_t lost_after = 0;
+    bool fine = yaml_check_keys(file, map, keys) && take_text(bench, file, map, "name", true, &adapter->name) &&
+                take_text(bench, file, map, "label", false, &adapter->label) &&
+                take_cable(bench, file, map, &adapter->cable) &&
+                take_microseconds(file, map, "latency", &adapter->latency) &&
+                take_microseconds(file, map, "bursts", &adapter->burst) &&
+                yaml_take_integer(file, map, "lost-after", false, 0, G_MAXINT32, &lost_after) &&
+                yaml_take_truth(file, map, "busy", &adapter->busy) &&
+                yaml_take_truth(file, map, "forbidden", &adapter->forbidden);
+    adapter->lost_after = (uint32_t)lost_after;
+    return fine;
+}
+
+static bool take_faults(yaml_file *file, const yaml_node_t *map, vd_bench_faults *faults)
+{
+    static const char *const keys[] = {"damage-every", "cut-every",   "extend-every", "function-every", "address-every",
+                                       "mute-every",   "stray-every", "late",         "exception",      NULL};
+    const struct {
+        const char *key;
+        uint16_t *out;
+    } counts[] = {{"damage-every", &faults->damage_every},   {"cut-every", &faults->cut_every},
+                  {"extend-every", &faults->extend_every},   {"function-every", &faults->function_every},
+                  {"address-every", &faults->address_every}, {"mute-every", &faults->mute_every},
+                  {"stray-every", &faults->stray_every}};
+    int64_t exception = 0;
+    if (map == NULL) {
+        return true;
+    }
+    bool fine = yaml_check_keys(file, map, keys) && take_microseconds(file, map, "late", &faults->late) &&
+                yaml_take_integer(file, map, "exception", false, 1, 255, &exception);
+    faults->exception = (uint8_t)exception;
+    for (size_t i = 0; i < G_N_ELEMENTS(counts) && fine; i++) {
+        int64_t every = 0;
+        fine = yaml_take_integer(file, map, counts[i].key, false, 1, 0xFFFF, &every);
+        *counts[i].out = (uint16_t)every;
+    }
+    return fine;
+}
+
+void *bench_new_set(vd_bench_folder *bench, const vd_model *model, vd_set *set)
+{
+    void *memory = g_malloc0(vd_set_size(model));
+    g_ptr_array_add(bench->memory, memory);
+    vd_set_start(set, model, memory, vd_set_size(model));
+    return memory;
+}
+
+/* What differs from factory defaults. Read-only settings may be given too: they are what the unit measures. */
+static bool take_initial(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_bench_unit *unit)
+{
+    vd_set *set = g_new0(vd_set, 1);
+    bool fine = true;
+    g_ptr_array_add(bench->memory, set);
+    bench_new_set(bench, unit->model, set);
+    vd_set_put_initial(set);
+    if (map != NULL && map->type != YAML_MAPPING_NODE) {
+        return yaml_note(file, map, VD_WRONG_SHAPE, "settings", "a line for each setting: its key, a colon, its value");
+    }
+    for (yaml_node_pair_t *pair = map != NULL ? map->data.mapping.pairs.start : NULL;
+         pair != NULL && pair < map->data.mapping.pairs.top; pair++) {
+        const yaml_node_t *key = yaml_node(file, pair->key), *node = yaml_node(file, pair->value);
+        const char *name = yaml_text(file, key, "a key");
+        vd_fault fault = {0};
+        vd_value value;
+        uint16_t setting = name != NULL ? vd_model_find(unit->model, name) : VD_NONE;
+        if (setting == VD_NONE) {
+            fine = yaml_note(file, key, VD_NO_SUCH_SETTING, name, "See the model for all there are.");
+            continue;
+        }
+        const char *text = yaml_text(file, node, name);
+        if (text == NULL ||
+            vd_value_parse(&unit->model->settings[setting], text, strlen(text), &value, &fault) != VD_OK) {
+            fine = text != NULL && yaml_note_fault(file, node, &fault);
+            continue;
+        }
+        vd_set_put(set, setting, &value);
+    }
+    for (uint16_t i = 0; i < unit->model->setting_count && fine; i++) {
+        vd_fault fault = {0};
+        vd_status status = vd_set_check(set, i, &fault);
+        if (status != VD_OK && status != VD_READ_ONLY_SETTING) {
+            fine = yaml_note_fault(file, map, &fault);
+        }
+    }
+    unit->initial = set;
+    return fine;
+}
+
+static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_catalogue *catalogue,
+                      vd_bench_unit *unit)
+{
+    static const char *const keys[] = {"name", "model",    "cable",  "serial", "firmware",
+                                       "off",  "settings", "faults", NULL};
+    const char *model = "", *serial = "", *firmware = "";
+    bool fine = yaml_check_keys(file, map, keys) && take_text(bench, file, map, "name", true, &unit->name) &&
+                yaml_take_text(file, map, "model", true, &model) && take_cable(bench, file, map, &unit->cable) &&
+                yaml_take_text(file, map, "serial", true, &serial) &&
+                yaml_take_text(file, map, "firmware", true, &firmware) &&
+                yaml_take_truth(file, map, "off", &unit->off) &&
+                take_faults(file, yaml_member(file, map, "faults"), &unit->faults);
+    if (!fine) {
+        return false;
+    }
+    vd_findings *own = vd_findings_new("");
+    unit->model = vd_catalogue_model(catalogue, model, &own);
+    if (unit->model == NULL) {
+        yaml_note_fault(file, yaml_member(file, map, "model"), &g_array_index(own->list, vd_finding, 0).fault);
+    }
+    vd_findings_free(own);
+    if (unit->model == NULL) {
+        return false;
+    }
+    g_strlcpy(unit->identity.maker, unit->model->identify.maker, sizeof unit->identity.maker);
+    g_strlcpy(unit->identity.product, unit->model->identify.product, sizeof unit->identity.product);
+    g_strlcpy(unit->identity.firmware, firmware, sizeof unit->identity.firmware);
+    g_strlcpy(unit->identity.serial, serial, sizeof unit->identity.serial);
+    return take_initial(bench, file, yaml_member(file, map, "settings"), unit);
+}
+
+static gsize list_length(yaml_file *file, const yaml_node_t *root, const char *key, const yaml_node_item_t **items)
+{
+    const yaml_node_t *list = yaml_member(file, root, key);
+    if (list == NULL || list->type != YAML_SEQUENCE_NODE ||
+        list->data.sequence.items.top - list->data.sequence.items.start > MOST_ITEMS) {
+        yaml_note(file, list, VD_KEY_MISSING, key, "a list, each item after a dash");
+        return 0;
+    }
+    *items = list->data.sequence.items.start;
+    return (gsize)(list->data.sequence.items.top - list->data.sequence.items.start);
+}
+
+static bool take_world(vd_bench_folder *bench, yaml_file *file, vd_catalogue *catalogue)
+{
+    static const char *const keys[] = {"verdite-bench", "name", "adapters", "units", NULL};
+    const yaml_node_t *root = yaml_root(file);
+    const yaml_node_item_t *adapters = NULL, *units = NULL;
+    int64_t format = 0;
+    if (root == NULL || !yaml_check_keys(file, root, keys) ||
+        !yaml_take_integer(file, root, "verdite-bench", true, 1, BENCH_FORMAT, &format) ||
+        !take_text(bench, file, root, "name", true, &bench->world.name)) {
+        return root == NULL && yaml_note(file, NULL, VD_WRONG_SHAPE, "an empty file", "a bench");
+    }
+    bench->world.adapter_count = (uint16_t)list_length(file, root, "adapters", &adapters);
+    bench->world.unit_count = (uint16_t)list_length(file, root, "units", &units);
+    vd_bench_adapter *adapter = g_new0(vd_bench_adapter, bench->world.adapter_count + 1u);
+    vd_bench_unit *unit = g_new0(vd_bench_unit, bench->world.unit_count + 1u);
+    g_ptr_array_add(bench->memory, adapter);
+    g_ptr_array_add(bench->memory, unit);
+    bench->world.adapters = adapter;
+    bench->world.units = unit;
+    bool fine = file->findings->list->len == 0;
+    for (uint16_t i = 0; i < bench->world.adapter_count; i++) {
+        fine = take_adapter(bench, file, yaml_node(file, adapters[i]), &adapter[i]) && fine;
+    }
+    for (uint16_t i = 0; i < bench->world.unit_count; i++) {
+        fine = take_unit(bench, file, yaml_node(file, units[i]), catalogue, &unit[i]) && fine;
+        for (uint16_t k = 0; k < i && fine; k++) {
+            if (strcmp(unit[k].name, unit[i].name) == 0) {
+                fine = yaml_note(file, yaml_node(file, units[i]), VD_KEY_TWICE, unit[i].name, "");
+            }
+        }
+    }
+    bench->world.cable_count = (uint16_t)bench->cables->len;
+    return fine;
+}
+
+static bool note(vd_findings *findings, vd_status status, const char *said, const char *allowed)
+{
+    vd_fault fault = {0};
+    vd_fault_note(&fault, status, NULL, said, allowed);
+    vd_findings_add(findings, 0, 0, &fault);
+    return false;
+}
+
+static bool lock(vd_bench_folder *bench, vd_findings *findings)
+{
+    bench->lock = open(bench->folder, O_RDONLY | O_DIRECTORY | O_CLOEXEC);
+    if (bench->lock < 0) {
+        return note(findings, VD_FILE_UNREADABLE, g_strerror(errno), "");
+    }
+    return flock(bench->lock, LOCK_EX | LOCK_NB) == 0 || note(findings, VD_BENCH_BUSY, bench->folder, "");
+}
+
+vd_bench_folder *vd_bench_open(const char *folder, vd_catalogue *catalogue, vd_findings *findings)
+{
+    vd_bench_folder *bench = g_new0(vd_bench_folder, 1);
+    yaml_file file = {0};
+    bench->folder = g_strdup(folder);
+    bench->memory = g_ptr_array_new_with_free_func(g_free);
+    bench->texts = g_string_chunk_new(1024);
+    bench->cables = g_ptr_array_new();
+    char *path = g_build_filename(folder, "bench.yaml", NULL);
+    bool fine = lock(bench, findings);
+    if (fine) {
+        g_free(findings->path);
+        findings->path = g_strdup(path);
+        fine = yaml_file_load(&file, path, BENCH_MOST, findings) && take_world(bench, &file, catalogue);
+    }
+    yaml_file_free(&file);
+    g_free(path);
+    bench->sim = fine ? vd_sim_start(&bench->world) : NULL;
+    if (bench->sim == NULL || !bench_restore(bench, findings)) {
+        vd_bench_free(bench);
+        return NULL;
+    }
+    return bench;
+}
+
+void vd_bench_free(vd_bench_folder *bench)
+{
+    if (bench == NULL) {
+        return;
+    }
+    vd_sim_end(bench->sim);
+    if (bench->lock >= 0) {
+        close(bench->lock);
+    }
+    g_ptr_array_free(bench->memory, TRUE);
+    g_ptr_array_free(bench->cables, TRUE);
+    g_string_chunk_free(bench->texts);
+    g_free(bench->folder);
+    g_free(bench);
+}
+
+vd_sim *vd_bench_sim(vd_bench_folder *bench)
+{
+    return bench->sim;
+}
+
+const vd_bench *vd_bench_world(const vd_bench_folder *bench)
+{
+    return &bench->world;
+}

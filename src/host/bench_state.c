@@ -1,0 +1,121 @@
+/* SPDX-License-Identifier: MIT
+ * The state in which a bench was left: its clock, and what each unit holds live and stored. Values are kept as people
+ * read them, so that the file can be looked at. */
+#include "bench_parts.h"
+
+#include <errno.h>
+#include <jansson.h>
+#include <string.h>
+#include <unistd.h>
+
+#define STATE_FORMAT 1
+
+static char *state_path(const char *folder)
+{
+    return g_build_filename(folder, "state.json", NULL);
+}
+
+static json_t *bank_to_json(const vd_set *set)
+{
+    json_t *bank = json_object();
+    for (uint16_t i = 0; i < set->model->setting_count; i++) {
+        const vd_setting *setting = &set->model->settings[i];
+        char text[256];
+        vd_writer writer = vd_writer_start(text, sizeof text);
+        vd_value value = vd_set_get(set, i);
+        if (value.type != VD_NOTHING && setting->access != VD_READ_ONLY) {
+            vd_value_print(setting, &value, &writer);
+            json_object_set_new(bank, setting->key, json_string(text));
+        }
+    }
+    return bank;
+}
+
+vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault)
+{
+    json_t *units = json_object();
+    for (uint16_t i = 0; i < bench->world.unit_count; i++) {
+        const vd_unit *unit = vd_sim_unit(bench->sim, i);
+        json_t *banks =
+            json_pack("{s:o, s:o}", "live", bank_to_json(&unit->live), "stored", bank_to_json(&unit->stored));
+        json_object_set_new(units, bench->world.units[i].name, banks);
+    }
+    json_t *state = json_pack("{s:i, s:I, s:o}", "verdite-bench-state", STATE_FORMAT, "clock",
+                              (json_int_t)vd_sim_now(bench->sim), "units", units);
+    char *text = json_dumps(state, JSON_INDENT(1)), *path = state_path(bench->folder);
+    vd_status status = vd_file_save(path, text, strlen(text), fault);
+    free(text);
+    g_free(path);
+    json_decref(state);
+    return status;
+}
+
+static bool bank_from_json(json_t *bank, vd_set *set)
+{
+    const char *key = NULL;
+    json_t *member = NULL;
+    json_object_foreach(bank, key, member)
+    {
+        uint16_t setting = vd_model_find(set->model, key);
+        const char *text = json_string_value(member);
+        vd_value value;
+        if (setting == VD_NONE || text == NULL ||
+            vd_value_parse(&set->model->settings[setting], text, strlen(text), &value, NULL) != VD_OK) {
+            return false;
+        }
+        vd_set_put(set, setting, &value);
+    }
+    return json_is_object(bank);
+}
+
+static bool restore_unit(vd_bench_folder *bench, uint16_t index, json_t *banks)
+{
+    vd_unit *unit = vd_sim_unit(bench->sim, index);
+    if (!bank_from_json(json_object_get(banks, "stored"), &unit->stored)) {
+        return false;
+    }
+    vd_sim_restart_unit(bench->sim, index);
+    return bank_from_json(json_object_get(banks, "live"), &unit->live);
+}
+
+static bool restore(vd_bench_folder *bench, json_t *state)
+{
+    json_t *units = json_object_get(state, "units"), *clock = json_object_get(state, "clock");
+    bool fine = json_integer_value(json_object_get(state, "verdite-bench-state")) == STATE_FORMAT &&
+                json_is_integer(clock) && json_integer_value(clock) >= 0 &&
+                vd_sim_set_now(bench->sim, (uint64_t)json_integer_value(clock));
+    for (uint16_t i = 0; i < bench->world.unit_count && fine; i++) {
+        json_t *banks = json_object_get(units, bench->world.units[i].name);
+        fine = banks == NULL || restore_unit(bench, i, banks); /* a unit that is new to the file starts afresh */
+    }
+    return fine;
+}
+
+bool bench_restore(vd_bench_folder *bench, vd_findings *findings)
+{
+    char *path = state_path(bench->folder);
+    json_error_t error;
+    bool fine = true;
+    if (g_file_test(path, G_FILE_TEST_EXISTS)) {
+        json_t *state = json_load_file(path, JSON_REJECT_DUPLICATES, &error);
+        fine = state != NULL && restore(bench, state);
+        json_decref(state);
+    }
+    if (!fine) {
+        vd_fault fault = {0};
+        vd_fault_note(&fault, VD_WRONG_SHAPE, NULL, "state.json",
+                      "a state that this bench was left in; start it afresh with: verdite-bench afresh FOLDER");
+        vd_findings_add(findings, 0, 0, &fault);
+    }
+    g_free(path);
+    return fine;
+}
+
+vd_status vd_bench_start_afresh(const char *folder, vd_fault *fault)
+{
+    char *path = state_path(folder);
+    int failed = unlink(path);
+    int why = errno;
+    g_free(path);
+    return failed == 0 || why == ENOENT ? VD_OK : vd_fault_note(fault, VD_FILE_UNWRITABLE, NULL, g_strerror(why), "");
+}

@@ -1,0 +1,117 @@
+/* SPDX-License-Identifier: MIT
+ * The folder of models. */
+#include "verdite/host.h"
+
+#include <string.h>
+
+struct vd_catalogue {
+    char *folder;
+    char **keys;
+    GHashTable *files; /* of vd_model_file, by path */
+};
+
+static char *find_folder(void)
+{
+    const char *named = g_getenv("VERDITE_MODELS");
+    if (named != NULL && named[0] != '\0') {
+        return g_strdup(named);
+    }
+    char *program = g_file_read_link("/proc/self/exe", NULL);
+    char *bin = g_path_get_dirname(program != NULL ? program : ".");
+    char *installed = g_build_filename(bin, "..", "share", "verdite", "models", NULL);
+    g_free(program);
+    g_free(bin);
+    if (g_file_test(installed, G_FILE_TEST_IS_DIR)) {
+        return installed;
+    }
+    g_free(installed);
+    return g_strdup(VD_SOURCE_MODELS);
+}
+
+vd_catalogue *vd_catalogue_open(void)
+{
+    vd_catalogue *catalogue = g_new0(vd_catalogue, 1);
+    catalogue->folder = find_folder();
+    catalogue->files = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, (GDestroyNotify)vd_model_file_free);
+    return catalogue;
+}
+
+void vd_catalogue_free(vd_catalogue *catalogue)
+{
+    if (catalogue != NULL) {
+        g_hash_table_destroy(catalogue->files);
+        g_strfreev(catalogue->keys);
+        g_free(catalogue->folder);
+        g_free(catalogue);
+    }
+}
+
+const char *vd_catalogue_folder(const vd_catalogue *catalogue)
+{
+    return catalogue->folder;
+}
+
+static int compare(const void *a, const void *b)
+{
+    return strcmp(*(const char *const *)a, *(const char *const *)b);
+}
+
+const char *const *vd_catalogue_keys(vd_catalogue *catalogue)
+{
+    if (catalogue->keys == NULL) {
+        GPtrArray *keys = g_ptr_array_new();
+        GDir *folder = g_dir_open(catalogue->folder, 0, NULL);
+        const char *name = NULL;
+        while (folder != NULL && (name = g_dir_read_name(folder)) != NULL) {
+            if (g_str_has_suffix(name, ".yaml")) {
+                g_ptr_array_add(keys, g_strndup(name, strlen(name) - strlen(".yaml")));
+            }
+        }
+        if (folder != NULL) {
+            g_dir_close(folder);
+        }
+        g_ptr_array_sort(keys, compare);
+        g_ptr_array_add(keys, NULL);
+        catalogue->keys = (char **)g_ptr_array_free(keys, FALSE);
+    }
+    return (const char *const *)catalogue->keys;
+}
+
+static vd_status note_no_model(vd_catalogue *catalogue, const char *name, vd_findings *findings)
+{
+    vd_fault fault = {0};
+    const char *const *keys = vd_catalogue_keys(catalogue);
+    char *known = g_strjoinv(", ", (char **)(uintptr_t)keys);
+    char *allowed =
+        known[0] != '\0' ? g_strdup(known) : g_strdup_printf("none, the folder %s holds no model", catalogue->folder);
+    vd_fault_note(&fault, VD_NO_SUCH_MODEL, NULL, name, allowed);
+    vd_findings_add(findings, 0, 0, &fault);
+    g_free(allowed);
+    g_free(known);
+    return VD_NO_SUCH_MODEL;
+}
+
+const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd_findings **findings)
+{
+    bool by_path = g_str_has_suffix(name, ".yaml");
+    if (!by_path && !g_strv_contains(vd_catalogue_keys(catalogue), name)) {
+        note_no_model(catalogue, name, *findings);
+        return NULL;
+    }
+    char *path = by_path ? g_strdup(name) : g_strdup_printf("%s/%s.yaml", catalogue->folder, name);
+    vd_model_file *file = g_hash_table_lookup(catalogue->files, path);
+    if (file == NULL) {
+        vd_findings *own = vd_findings_new(path);
+        file = vd_model_file_load(path, own);
+        if (file == NULL) {
+            vd_findings_free(*findings);
+            *findings = own;
+            g_free(path);
+            return NULL;
+        }
+        vd_findings_free(own);
+        g_hash_table_insert(catalogue->files, g_strdup(path), file);
+    }
+    g_free(path);
+    return vd_model_file_model(file);
+}

@@ -1,0 +1,203 @@
+/* SPDX-License-Identifier: MIT
+ * Loading a profile: settings of one model in a file (docs/profile.md). Changing one is profile_edit.c, writing a new
+ * one profile_compose.c. */
+#include "profile_parts.h"
+
+#include <string.h>
+
+static const char *setting_key_at(const void *about, size_t i)
+{
+    return ((const vd_model *)about)->settings[i].key;
+}
+
+vd_status profile_note_no_setting(const vd_model *model, const char *key, vd_fault *fault)
+{
+    char *suggestion = vd_suggest(key, model->setting_count, setting_key_at, model);
+    vd_fault_note(fault, VD_NO_SUCH_SETTING, NULL, key, suggestion);
+    g_free(suggestion);
+    return VD_NO_SUCH_SETTING;
+}
+
+static void take_value(vd_profile *profile, yaml_file *file, const yaml_node_t *key, const yaml_node_t *node)
+{
+    const char *name = yaml_text(file, key, "a key");
+    vd_fault fault = {0};
+    vd_value value;
+    if (name == NULL) {
+        return;
+    }
+    uint16_t setting = vd_model_find(profile->model, name);
+    if (setting == VD_NONE) {
+        profile_note_no_setting(profile->model, name, &fault);
+        yaml_note_fault(file, key, &fault);
+        return;
+    }
+    if (profile->nodes[setting] != NULL) {
+        yaml_note(file, key, VD_KEY_TWICE, name, "");
+        return;
+    }
+    profile->nodes[setting] = node;
+    const char *text = yaml_text(file, node, name);
+    if (text == NULL) {
+        return;
+    }
+    if (vd_value_parse(&profile->model->settings[setting], text, strlen(text), &value, &fault) != VD_OK) {
+        yaml_note_fault(file, node, &fault);
+        return;
+    }
+    vd_set_put(&profile->values, setting, &value);
+}
+
+static void judge_values(vd_profile *profile, yaml_file *file)
+{
+    for (uint16_t i = 0; i < profile->model->setting_count; i++) {
+        vd_fault fault = {0};
+        if (vd_set_check(&profile->values, i, &fault) != VD_OK) {
+            yaml_note_fault(file, profile->nodes[i], &fault);
+        }
+    }
+}
+
+static void take_values(vd_profile *profile, yaml_file *file, const yaml_node_t *settings)
+{
+    if (settings == NULL || (settings->type == YAML_SCALAR_NODE && settings->data.scalar.length == 0)) {
+        return;
+    }
+    if (settings->type != YAML_MAPPING_NODE) {
+        yaml_note(file, settings, VD_WRONG_SHAPE, "settings", "a line for each setting: its key, a colon, its value");
+        return;
+    }
+    for (yaml_node_pair_t *pair = settings->data.mapping.pairs.start; pair < settings->data.mapping.pairs.top; pair++) {
+        take_value(profile, file, yaml_node(file, pair->key), yaml_node(file, pair->value));
+    }
+    judge_values(profile, file);
+}
+
+static void copy(char *to, size_t size, const char *text)
+{
+    vd_identity_copy(to, size, (const uint8_t *)text, strlen(text));
+}
+
+static bool take_unit(vd_profile *profile, yaml_file *file, const yaml_node_t *map)
+{
+    static const char *const keys[] = {"maker", "product", "firmware", "serial", NULL};
+    const char *maker = "", *product = "", *firmware = "", *serial = "";
+    if (map == NULL) {
+        return true;
+    }
+    bool fine = yaml_check_keys(file, map, keys) && yaml_take_text(file, map, "maker", false, &maker) &&
+                yaml_take_text(file, map, "product", false, &product) &&
+                yaml_take_text(file, map, "firmware", false, &firmware) &&
+                yaml_take_text(file, map, "serial", false, &serial);
+    copy(profile->unit.maker, sizeof profile->unit.maker, maker);
+    copy(profile->unit.product, sizeof profile->unit.product, product);
+    copy(profile->unit.firmware, sizeof profile->unit.firmware, firmware);
+    copy(profile->unit.serial, sizeof profile->unit.serial, serial);
+    return fine;
+}
+
+static bool take_format(yaml_file *file, const yaml_node_t *root)
+{
+    int64_t format = 0;
+    if (!yaml_take_integer(file, root, "verdite-profile", true, 1, G_MAXINT32, &format)) {
+        return false;
+    }
+    if (format > PROFILE_FORMAT) {
+        char *said = g_strdup_printf("%d", (int)format), *known = g_strdup_printf("%d", PROFILE_FORMAT);
+        yaml_note(file, yaml_member(file, root, "verdite-profile"), VD_FORMAT_TOO_NEW, said, known);
+        g_free(said);
+        g_free(known);
+        return false;
+    }
+    return true;
+}
+
+/* Copies what the model's own file is at fault for. */
+static const vd_model *find_model(yaml_file *file, const yaml_node_t *root, vd_catalogue *catalogue)
+{
+    const char *key = NULL;
+    if (!yaml_take_text(file, root, "model", true, &key)) {
+        return NULL;
+    }
+    vd_findings *own = vd_findings_new("");
+    const vd_model *model = vd_catalogue_model(catalogue, key, &own);
+    if (model == NULL) {
+        vd_fault fault = g_array_index(own->list, vd_finding, 0).fault;
+        yaml_note_fault(file, yaml_member(file, root, "model"), &fault);
+    }
+    vd_findings_free(own);
+    return model;
+}
+
+vd_profile *profile_parse(const char *text, gsize length, const vd_model *model, vd_catalogue *catalogue,
+                          vd_findings *findings)
+{
+    static const char *const keys[] = {"verdite-profile", "model", "unit", "read", "note", "settings", NULL};
+    yaml_file file;
+    vd_profile *profile = NULL;
+    bool fine = yaml_file_parse(&file, text, length, findings);
+    const yaml_node_t *root = fine ? yaml_root(&file) : NULL;
+    if (fine && (root == NULL || root->type != YAML_MAPPING_NODE)) {
+        fine = yaml_note(&file, NULL, VD_WRONG_SHAPE, "this file", "a profile: verdite-profile, model, settings");
+    }
+    fine = fine && take_format(&file, root);
+    const vd_model *found = model != NULL || !fine ? model : find_model(&file, root, catalogue);
+    if (fine && found != NULL) {
+        yaml_check_keys(&file, root, keys);
+        profile = g_new0(vd_profile, 1);
+        profile->model = found;
+        profile->text = g_string_new_len(text, (gssize)length);
+        profile->memory = g_malloc0(vd_set_size(found));
+        vd_set_start(&profile->values, found, profile->memory, vd_set_size(found));
+        profile->nodes = g_new0(const yaml_node_t *, found->setting_count);
+        take_unit(profile, &file, yaml_member(&file, root, "unit"));
+        take_values(profile, &file, yaml_member(&file, root, "settings"));
+    }
+    if (profile != NULL) {
+        g_free(profile->nodes); /* they point into the tree that is about to go */
+        profile->nodes = NULL;
+    }
+    yaml_file_free(&file);
+    return profile;
+}
+
+vd_profile *vd_profile_load(const char *path, vd_catalogue *catalogue, vd_findings *findings)
+{
+    yaml_file file;
+    vd_profile *profile = NULL;
+    if (yaml_file_load(&file, path, PROFILE_MOST, findings)) {
+        profile = profile_parse(file.text, file.length, NULL, catalogue, findings);
+    }
+    yaml_file_free(&file);
+    return profile;
+}
+
+void vd_profile_free(vd_profile *profile)
+{
+    if (profile != NULL) {
+        g_string_free(profile->text, TRUE);
+        g_free(profile->memory);
+        g_free(profile);
+    }
+}
+
+const vd_model *vd_profile_model(const vd_profile *profile)
+{
+    return profile->model;
+}
+
+const vd_set *vd_profile_values(const vd_profile *profile)
+{
+    return &profile->values;
+}
+
+const vd_identity *vd_profile_unit(const vd_profile *profile)
+{
+    return &profile->unit;
+}
+
+const char *vd_profile_text(const vd_profile *profile, size_t *length)
+{
+    *length = profile->text->len;
+    return profile->text->str;
+}

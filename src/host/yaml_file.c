@@ -1,0 +1,281 @@
+/* SPDX-License-Identifier: MIT
+ * A YAML file as a tree in which every fault knows its line and column. */
+#include "yaml_file.h"
+
+#include <errno.h>
+#include <inttypes.h>
+#include <string.h>
+#include <sys/stat.h>
+
+bool yaml_note_fault(yaml_file *file, const yaml_node_t *node, const vd_fault *fault)
+{
+    unsigned line = node != NULL ? (unsigned)node->start_mark.line + 1 : 0;
+    unsigned column = node != NULL ? (unsigned)node->start_mark.column + 1 : 0;
+    vd_findings_add(file->findings, line, column, fault);
+    return false;
+}
+
+bool yaml_note(yaml_file *file, const yaml_node_t *node, vd_status status, const char *said, const char *allowed)
+{
+    vd_fault fault = {0};
+    vd_fault_note(&fault, status, NULL, said, allowed);
+    return yaml_note_fault(file, node, &fault);
+}
+
+static bool note_unreadable(yaml_file *file, const char *why)
+{
+    return yaml_note(file, NULL, VD_FILE_UNREADABLE, why, "");
+}
+
+static bool read_text(yaml_file *file, const char *path, gsize most)
+{
+    struct stat about;
+    GError *error = NULL;
+    if (stat(path, &about) != 0) {
+        return note_unreadable(file, g_strerror(errno));
+    }
+    if (!S_ISREG(about.st_mode)) {
+        return note_unreadable(file, S_ISDIR(about.st_mode) ? "it is a folder" : "it is no ordinary file");
+    }
+    if (about.st_size > (off_t)most) {
+        vd_fault fault = {0};
+        vd_fault_note(&fault, VD_FILE_TOO_LARGE, NULL, "", "");
+        fault.number[0] = (int32_t)(most / 1024);
+        return yaml_note_fault(file, NULL, &fault);
+    }
+    if (!g_file_get_contents(path, &file->text, &file->length, &error)) {
+        const char *why =
+            g_error_matches(error, G_FILE_ERROR, G_FILE_ERROR_ACCES) ? "you may not read it" : error->message;
+        note_unreadable(file, why);
+        g_error_free(error);
+        return false;
+    }
+    return true;
+}
+
+static bool parse(yaml_file *file)
+{
+    yaml_parser_t parser;
+    if (!g_utf8_validate(file->text, (gssize)file->length, NULL)) {
+        const char *end = NULL;
+        vd_fault fault = {0};
+        g_utf8_validate(file->text, (gssize)file->length, &end);
+        unsigned line = 1, column = 1;
+        for (const char *at = file->text; at < end; at++) {
+            line += *at == '\n';
+            column = *at == '\n' ? 1 : column + 1;
+        }
+        vd_fault_note(&fault, VD_NOT_UTF8, NULL, "", "");
+        vd_findings_add(file->findings, line, column, &fault);
+        return false;
+    }
+    if (yaml_parser_initialize(&parser) == 0) {
+        return note_unreadable(file, "no memory");
+    }
+    yaml_parser_set_encoding(&parser, YAML_UTF8_ENCODING);
+    yaml_parser_set_input_string(&parser, (const unsigned char *)file->text, file->length);
+    file->loaded = yaml_parser_load(&parser, &file->document) != 0;
+    if (!file->loaded) {
+        vd_fault fault = {0};
+        vd_fault_note(&fault, VD_NOT_YAML, NULL, parser.problem != NULL ? parser.problem : "it breaks off", "");
+        unsigned line = (unsigned)parser.problem_mark.line + 1, column = (unsigned)parser.problem_mark.column + 1;
+        vd_findings_add(file->findings, line, column, &fault);
+    }
+    yaml_parser_delete(&parser);
+    return file->loaded;
+}
+
+bool yaml_file_load(yaml_file *file, const char *path, gsize most, vd_findings *findings)
+{
+    memset(file, 0, sizeof *file);
+    file->findings = findings;
+    return read_text(file, path, most) && parse(file);
+}
+
+bool yaml_file_parse(yaml_file *file, const char *text, gsize length, vd_findings *findings)
+{
+    memset(file, 0, sizeof *file);
+    file->findings = findings;
+    file->text = g_strndup(text, length);
+    file->length = length;
+    return parse(file);
+}
+
+void yaml_file_free(yaml_file *file)
+{
+    if (file->loaded) {
+        yaml_document_delete(&file->document);
+    }
+    g_free(file->text);
+    memset(file, 0, sizeof *file);
+}
+
+yaml_node_t *yaml_root(yaml_file *file)
+{
+    return yaml_document_get_root_node(&file->document);
+}
+
+yaml_node_t *yaml_node(yaml_file *file, int index)
+{
+    return yaml_document_get_node(&file->document, index);
+}
+
+static bool is_scalar(const yaml_node_t *node, const char *text)
+{
+    return node->type == YAML_SCALAR_NODE && node->data.scalar.length == strlen(text) &&
+           memcmp(node->data.scalar.value, text, strlen(text)) == 0;
+}
+
+yaml_node_t *yaml_member(yaml_file *file, const yaml_node_t *map, const char *key)
+{
+    if (map == NULL || map->type != YAML_MAPPING_NODE) {
+        return NULL;
+    }
+    for (yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
+        if (is_scalar(yaml_node(file, pair->key), key)) {
+            return yaml_node(file, pair->value);
+        }
+    }
+    return NULL;
+}
+
+static const char *word_at(const void *about, size_t i)
+{
+    return ((const char *const *)about)[i];
+}
+
+bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const *allowed)
+{
+    bool fine = true;
+    if (map == NULL || map->type != YAML_MAPPING_NODE) {
+        return yaml_note(file, map, VD_WRONG_SHAPE, "this part", "keys with values");
+    }
+    for (yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
+        yaml_node_t *key = yaml_node(file, pair->key);
+        const char *text = yaml_text(file, key, "a key");
+        if (text == NULL) {
+            fine = false;
+            continue;
+        }
+        if (yaml_member(file, map, text) != yaml_node(file, pair->value)) {
+            fine = yaml_note(file, key, VD_KEY_TWICE, text, "");
+        }
+        if (!g_strv_contains(allowed, text)) {
+            char *suggestion = vd_suggest(text, g_strv_length((char **)(uintptr_t)allowed), word_at, allowed);
+            fine = yaml_note(file, key, VD_NO_SUCH_KEY, text, suggestion);
+            g_free(suggestion);
+        }
+    }
+    return fine;
+}
+
+const char *yaml_text(yaml_file *file, const yaml_node_t *node, const char *what)
+{
+    if (node == NULL || node->type != YAML_SCALAR_NODE) {
+        yaml_note(file, node, VD_WRONG_SHAPE, what, "one word or value");
+        return NULL;
+    }
+    return (const char *)node->data.scalar.value;
+}
+
+/* The text of a member; sets `fine` to whether that is in order. NULL when it is missing. */
+static const char *member_text(yaml_file *file, const yaml_node_t *map, const char *key, bool needed, bool *fine,
+                               yaml_node_t **node)
+{
+    *node = yaml_member(file, map, key);
+    *fine = true;
+    if (*node == NULL) {
+        *fine = !needed || yaml_note(file, map, VD_KEY_MISSING, key, "see the documentation of this kind of file");
+        return NULL;
+    }
+    const char *text = yaml_text(file, *node, key);
+    *fine = text != NULL;
+    return text;
+}
+
+bool yaml_take_text(yaml_file *file, const yaml_node_t *map, const char *key, bool needed, const char **out)
+{
+    bool fine = true;
+    yaml_node_t *node = NULL;
+    const char *text = member_text(file, map, key, needed, &fine, &node);
+    *out = text != NULL ? text : *out;
+    return fine;
+}
+
+bool yaml_take_integer(yaml_file *file, const yaml_node_t *map, const char *key, bool needed, int64_t least,
+                       int64_t most, int64_t *out)
+{
+    bool fine = true;
+    yaml_node_t *node = NULL;
+    const char *text = member_text(file, map, key, needed, &fine, &node);
+    if (text == NULL) {
+        return fine;
+    }
+    gint64 number = 0;
+    bool hex = g_str_has_prefix(text, "0x");
+    guint64 from_hex = 0;
+    bool good = hex ? g_ascii_string_to_unsigned(text + 2, 16, 0, (guint64)G_MAXINT64, &from_hex, NULL)
+                    : g_ascii_string_to_signed(text, 10, least, most, &number, NULL);
+    number = hex ? (gint64)from_hex : number;
+    if (!good || number < least || number > most) {
+        char *allowed = g_strdup_printf("a whole number from %" PRId64 " to %" PRId64, least, most);
+        yaml_note(file, node, VD_WRONG_SHAPE, text, allowed);
+        g_free(allowed);
+        return false;
+    }
+    *out = number;
+    return true;
+}
+
+bool yaml_take_truth(yaml_file *file, const yaml_node_t *map, const char *key, bool *out)
+{
+    static const char *const words[] = {"no", "yes", "off", "on", "false", "true", NULL};
+    uint8_t word = *out;
+    bool fine = yaml_take_word(file, map, key, false, words, &word);
+    *out = (word & 1u) != 0;
+    return fine;
+}
+
+bool yaml_take_duration(yaml_file *file, const yaml_node_t *map, const char *key, bool needed, int64_t most,
+                        int64_t *out)
+{
+    bool fine = true;
+    yaml_node_t *node = NULL;
+    const char *text = member_text(file, map, key, needed, &fine, &node);
+    if (text == NULL) {
+        return fine;
+    }
+    const vd_setting about = {
+        .key = key, .measure = "", .type = VD_DURATION, .tick = 1, .step = 1, .max = most, .places_from = VD_NONE};
+    vd_value value;
+    vd_fault fault = {0};
+    if (vd_value_parse(&about, text, strlen(text), &value, &fault) != VD_OK ||
+        vd_value_check(&about, &value, 0, &fault) != VD_OK) {
+        yaml_note(file, node, VD_WRONG_SHAPE, text, fault.allowed);
+        return false;
+    }
+    *out = value.number;
+    return true;
+}
+
+bool yaml_take_word(yaml_file *file, const yaml_node_t *map, const char *key, bool needed, const char *const *words,
+                    uint8_t *out)
+{
+    bool fine = true;
+    yaml_node_t *node = NULL;
+    const char *text = member_text(file, map, key, needed, &fine, &node);
+    if (text == NULL) {
+        return fine;
+    }
+    for (uint8_t i = 0; words[i] != NULL; i++) {
+        if (strcmp(words[i], text) == 0) {
+            *out = i;
+            return true;
+        }
+    }
+    char *all = g_strjoinv(", ", (char **)(uintptr_t)words), *allowed = g_strdup_printf("one of %s", all);
+    yaml_note(file, node, VD_WRONG_SHAPE, text, allowed);
+    g_free(allowed);
+    g_free(all);
+    return false;
+}

@@ -1,0 +1,191 @@
+/* SPDX-License-Identifier: MIT
+ * The loop that joins engines to ports, and the arbiter that grants a shared line per exchange. */
+#include "verdite/port.h"
+
+#define CHUNK 256u /* bytes drained at a time: one Modbus frame */
+
+void vd_loop_wants(const vd_loop *loop, size_t seat, vd_wants *wants)
+{
+    loop->seats[seat].engine->wants(loop->seats[seat].self, wants);
+}
+
+void vd_loop_feed(vd_loop *loop, size_t seat, vd_event event)
+{
+    event.now = loop->kind->now(loop->ground);
+    loop->seats[seat].engine->feed(loop->seats[seat].self, &event);
+}
+
+static void lose(vd_loop *loop, size_t lane, vd_status status)
+{
+    loop->lanes[lane].lost = true;
+    for (size_t i = 0; i < loop->seat_count; i++) {
+        if (loop->seats[i].lane == lane) {
+            vd_loop_feed(loop, i, (vd_event){.kind = VD_LOST, .status = status});
+        }
+    }
+}
+
+static bool on_line(const vd_loop *loop, size_t seat, size_t lane)
+{
+    return loop->seats[seat].lane == lane;
+}
+
+/* Finds the next seat, from the present turn on, that wants to send; leaves the turn where it is when none does. */
+static void pass_turn(vd_loop *loop, size_t lane)
+{
+    vd_lane *l = &loop->lanes[lane];
+    for (size_t step = 1; step <= loop->seat_count; step++) {
+        size_t seat = (l->turn + step) % loop->seat_count;
+        vd_wants wants;
+        if (!on_line(loop, seat, lane)) {
+            continue;
+        }
+        vd_loop_wants(loop, seat, &wants);
+        if (wants.count > 0) {
+            l->turn = seat;
+            loop->seats[seat].sent = 0;
+            l->granted = true;
+            return;
+        }
+    }
+}
+
+/* The line is free again once its holder neither waits for a reply nor has anything left to send. */
+static void check_grant(vd_loop *loop, size_t lane)
+{
+    vd_lane *l = &loop->lanes[lane];
+    if (l->granted) {
+        vd_wants wants;
+        vd_loop_wants(loop, l->turn, &wants);
+        l->granted = wants.holds_line || wants.count > 0;
+    }
+    if (!l->granted) {
+        pass_turn(loop, lane);
+    }
+}
+
+static bool drain(vd_loop *loop, size_t lane)
+{
+    vd_lane *l = &loop->lanes[lane];
+    uint8_t bytes[CHUNK], errors[CHUNK];
+    bool any = false;
+    /* Bounded, so that a line that never stops cannot hold up time itself. */
+    for (int round = 0; round < 16 && !l->lost; round++) {
+        size_t count = 0;
+        vd_status status = l->port->kind->receive(l->port, bytes, errors, CHUNK, &count);
+        if (status != VD_OK) {
+            lose(loop, lane, status);
+            return true;
+        }
+        if (count == 0) {
+            break;
+        }
+        any = true;
+        l->quiet_since = loop->kind->now(loop->ground);
+        if (loop->trace != NULL) {
+            loop->trace(loop->trace_about, l->quiet_since, lane, false, bytes, errors, count);
+        }
+        if (on_line(loop, l->turn, lane)) {
+            vd_loop_feed(loop, l->turn, (vd_event){.kind = VD_HEARD, .bytes = bytes, .errors = errors, .count = count});
+        }
+        if (count < CHUNK) {
+            break;
+        }
+    }
+    return any;
+}
+
+static bool apply_line(vd_loop *loop, size_t lane, const vd_line *line)
+{
+    vd_lane *l = &loop->lanes[lane];
+    if (l->line_known && vd_line_equal(&l->line, line)) {
+        return true;
+    }
+    vd_status status = l->port->kind->set_line(l->port, line, &l->taken);
+    if (status != VD_OK) {
+        lose(loop, lane, status);
+        return false;
+    }
+    l->line = *line;
+    l->line_known = true;
+    l->port->kind->discard(l->port);                /* heard under another setting, it says nothing */
+    l->quiet_since = loop->kind->now(loop->ground); /* what went on before is not known */
+    return true;
+}
+
+/* Sends for the holder of the line. Returns whether anything happened; lowers `wake` to when it can go on. */
+static bool send(vd_loop *loop, size_t lane, uint64_t *wake)
+{
+    vd_lane *l = &loop->lanes[lane];
+    vd_wants wants;
+    vd_loop_wants(loop, l->turn, &wants);
+    if (!l->granted || wants.count == 0 || !apply_line(loop, lane, &wants.line)) {
+        return l->lost;
+    }
+    vd_seat *seat = &loop->seats[l->turn];
+    uint64_t now = loop->kind->now(loop->ground), from = l->quiet_since + wants.quiet;
+    if (now < from && seat->sent == 0) {
+        *wake = from < *wake ? from : *wake;
+        return false;
+    }
+    size_t taken = 0;
+    vd_status status = l->port->kind->send(l->port, wants.send + seat->sent, wants.count - seat->sent, &taken);
+    if (status != VD_OK) {
+        lose(loop, lane, status);
+        return true;
+    }
+    if (loop->trace != NULL && taken > 0) {
+        loop->trace(loop->trace_about, now, lane, true, wants.send + seat->sent, NULL, taken);
+    }
+    seat->sent += taken;
+    if (seat->sent == wants.count) {
+        uint64_t until = l->port->kind->sent_until(l->port);
+        l->quiet_since = until;
+        seat->sent = 0;
+        vd_loop_feed(loop, l->turn, (vd_event){.kind = VD_SENT, .until = until});
+    } else if (taken == 0) {
+        uint64_t soon = now + 1000;
+        *wake = soon < *wake ? soon : *wake;
+        return false;
+    }
+    return true;
+}
+
+static bool tell_time(vd_loop *loop, size_t seat, uint64_t *wake)
+{
+    vd_wants wants;
+    vd_loop_wants(loop, seat, &wants);
+    if (wants.wake <= loop->kind->now(loop->ground)) {
+        vd_loop_feed(loop, seat, (vd_event){.kind = VD_TIME});
+        return true;
+    }
+    *wake = wants.wake < *wake ? wants.wake : *wake;
+    return false;
+}
+
+vd_status vd_loop_step(vd_loop *loop, uint64_t latest)
+{
+    uint64_t wake = latest;
+    bool busy = false;
+    vd_port *ports[VD_LOOP_LANES];
+    size_t waiting = 0;
+    if (loop->lane_count > VD_LOOP_LANES) {
+        return VD_CALLED_WRONG;
+    }
+    for (size_t i = 0; i < loop->lane_count; i++) {
+        busy = (!loop->lanes[i].lost && drain(loop, i)) || busy;
+    }
+    for (size_t i = 0; i < loop->seat_count; i++) {
+        busy = tell_time(loop, i, &wake) || busy;
+    }
+    for (size_t i = 0; i < loop->lane_count; i++) {
+        if (!loop->lanes[i].lost && loop->seat_count > 0) {
+            check_grant(loop, i);
+            busy = send(loop, i, &wake) || busy;
+        }
+        if (!loop->lanes[i].lost) {
+            ports[waiting++] = loop->lanes[i].port;
+        }
+    }
+    return busy ? VD_OK : loop->kind->wait(loop->ground, ports, waiting, wake);
+}

@@ -1,0 +1,183 @@
+/* SPDX-License-Identifier: MIT
+ * A cable, bit by bit. Where two talk at once the space (0) wins; a receiver looks for a falling edge and samples in
+ * the middle of each bit at its own speed, as the hardware does. Another speed or parity thus needs no rule of its
+ * own: garbage and line errors come out by themselves. */
+#include "cable.h"
+
+#include <string.h>
+
+#define SECOND 1000000000
+
+static int64_t bit_edge(const vd_line *line, int64_t bits)
+{
+    return bits * SECOND / line->baud;
+}
+
+/* The bits of one character, first bit lowest: start, data, parity, stop. */
+static uint32_t character(const vd_line *line, uint8_t byte)
+{
+    unsigned ones = 0;
+    uint32_t data = byte & ((1u << line->data_bits) - 1u);
+    for (unsigned i = 0; i < line->data_bits; i++) {
+        ones += data >> i & 1u;
+    }
+    uint32_t bits = data << 1;
+    unsigned at = 1u + line->data_bits;
+    if (line->parity != 'N') {
+        bits |= (uint32_t)(line->parity == 'E' ? ones & 1u : ~ones & 1u) << at++;
+    }
+    for (unsigned i = 0; i < line->stop_bits; i++) {
+        bits |= 1u << at++;
+    }
+    return bits;
+}
+
+int64_t cable_talk(cable *c, const void *talker, const vd_line *line, int64_t start, const uint8_t *bytes, size_t count)
+{
+    for (size_t i = 0; i < c->count; i++) {
+        if (c->talks[i].talker == talker && c->talks[i].end > start) {
+            start = c->talks[i].end;
+        }
+    }
+    if (c->count == CABLE_TALKS) {
+        memmove(c->talks, c->talks + 1, sizeof c->talks[0] * --c->count);
+    }
+    talk *t = &c->talks[c->count++];
+    count = count < sizeof t->bytes ? count : sizeof t->bytes;
+    *t = (talk){.talker = talker, .start = start, .line = *line, .count = (uint16_t)count};
+    memcpy(t->bytes, bytes, count);
+    t->end = start + bit_edge(line, (int64_t)count * vd_line_character_bits(line));
+    c->bytes += count;
+    c->busy += t->end - start;
+    return t->end;
+}
+
+void cable_forget(cable *c, int64_t time)
+{
+    size_t kept = 0;
+    for (size_t i = 0; i < c->count; i++) {
+        if (c->talks[i].end >= time) {
+            if (kept != i) {
+                c->talks[kept] = c->talks[i];
+            }
+            kept++;
+        }
+    }
+    c->count = kept;
+}
+
+static bool is_space(const talk *t, int64_t bit)
+{
+    unsigned width = vd_line_character_bits(&t->line);
+    uint32_t bits = character(&t->line, t->bytes[bit / width]);
+    return (bits >> (bit % width) & 1u) == 0;
+}
+
+static int64_t bit_at(const talk *t, int64_t time)
+{
+    int64_t bit = (time - t->start) * t->line.baud / SECOND;
+    /* Rounding down in bit_edge() may leave the quotient one short at an edge. */
+    return bit + (bit_edge(&t->line, bit + 1) <= time - t->start);
+}
+
+static bool line_is_space(const cable *c, const void *listener, int64_t time)
+{
+    for (size_t i = 0; i < c->count; i++) {
+        const talk *t = &c->talks[i];
+        if (t->talker != listener && time >= t->start && time < t->end && is_space(t, bit_at(t, time))) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* The first moment from `time` on at which this talk pulls the line to space. */
+static int64_t next_space(const talk *t, int64_t time)
+{
+    if (time >= t->end) {
+        return INT64_MAX;
+    }
+    int64_t bits = (int64_t)t->count * vd_line_character_bits(&t->line);
+    int64_t bit = time > t->start ? bit_at(t, time) : 0;
+    for (; bit < bits; bit++) {
+        if (is_space(t, bit)) {
+            int64_t edge = t->start + bit_edge(&t->line, bit);
+            return edge > time ? edge : time;
+        }
+    }
+    return INT64_MAX;
+}
+
+/* The first moment from `time` on at which the line is a mark again. */
+static int64_t next_mark(const cable *c, const void *listener, int64_t time)
+{
+    while (line_is_space(c, listener, time)) {
+        int64_t edge = INT64_MAX;
+        for (size_t i = 0; i < c->count; i++) {
+            const talk *t = &c->talks[i];
+            if (t->talker != listener && time >= t->start && time < t->end) {
+                int64_t end = t->start + bit_edge(&t->line, bit_at(t, time) + 1);
+                edge = end < edge ? end : edge;
+            }
+        }
+        time = edge;
+    }
+    return time;
+}
+
+/* Samples one character whose start bit begins at `start`; false when it was no start bit. */
+static bool sample(const cable *c, const receiver *r, int64_t start, heard *h)
+{
+    const vd_line *line = &r->line;
+    unsigned parity_bit = 1u + line->data_bits, ones = 0;
+    unsigned stop_bit = parity_bit + (line->parity != 'N');
+    bool any_mark = false;
+    *h = (heard){.time = start + bit_edge(line, 2 * stop_bit + 1) / 2};
+    for (unsigned i = 0; i <= stop_bit; i++) {
+        bool space = line_is_space(c, r->self, start + bit_edge(line, 2 * i + 1) / 2);
+        if (i == 0 && !space) {
+            return false;
+        }
+        any_mark = any_mark || !space;
+        if (i >= 1 && i <= line->data_bits && !space) {
+            h->byte |= (uint8_t)(1u << (i - 1));
+        }
+        ones += i >= 1 && i < stop_bit && !space;
+        if (i == stop_bit && space) {
+            h->errors |= any_mark ? VD_ERROR_FRAMING : VD_ERROR_BREAK;
+        }
+    }
+    if (line->parity != 'N' && (ones & 1u) != (line->parity == 'O')) {
+        h->errors |= VD_ERROR_PARITY;
+    }
+    return true;
+}
+
+bool cable_listen(const cable *c, const receiver *r, heard *h)
+{
+    /* Inside a space there is no falling edge: a receiver that starts there waits for the next one. A space that begins
+     * just now has its edge, so what counts is the moment before. */
+    bool inside = line_is_space(c, r->self, r->from - 1);
+    int64_t time = inside ? next_mark(c, r->self, r->from) : r->from;
+    for (;;) {
+        int64_t start = INT64_MAX;
+        for (size_t i = 0; i < c->count; i++) {
+            if (c->talks[i].talker != r->self) {
+                int64_t edge = next_space(&c->talks[i], time);
+                start = edge < start ? edge : start;
+            }
+        }
+        if (start == INT64_MAX) {
+            return false;
+        }
+        if (sample(c, r, start, h)) {
+            return true;
+        }
+        time = next_mark(c, r->self, start);
+    }
+}
+
+void cable_heard(receiver *r, const heard *h)
+{
+    r->from = h->time;
+}

@@ -1,0 +1,12 @@
+/* SPDX-License-Identifier: MIT
+ * What a bench does to a unit's replies when it is told to. */
+#ifndef VD_SIM_REPLY_FAULTS_H
+#define VD_SIM_REPLY_FAULTS_H
+
+#include "verdite/sim.h"
+
+/* Copies the `number`th reply (from 1) to `to`, which has room for VD_MODBUS_FRAME + 8 bytes, with the faults due.
+ * Returns the length; 0 when no reply is to be sent. */
+size_t spoil_reply(const vd_bench_faults *faults, uint64_t number, const uint8_t *reply, size_t count, uint8_t *to);
+
+#endif

@@ -1,0 +1,442 @@
+/* SPDX-License-Identifier: MIT
+ * The world of a bench: adapters and units on cables, and a clock that jumps from event to event. */
+#include "cable.h"
+#include "reply_faults.h"
+#include "verdite/sim.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+#define KEPT_ON_CABLE 250000000 /* ns; longer than the slowest character that may still be sampling a talk */
+#define QUEUE 65536u
+
+/* An end of a cable, with the next byte it will hear; worked out again only when somebody starts to talk. */
+typedef struct ear {
+    receiver receiver;
+    heard next;
+    bool known, any;
+} ear;
+
+typedef struct queued {
+    uint64_t time; /* microseconds: when the program can have it */
+    uint8_t byte, errors;
+} queued;
+
+typedef struct adapter {
+    const vd_bench_adapter *about;
+    vd_sim *sim;
+    vd_port port;
+    ear ear;
+    bool open, lost;
+    int64_t sent_until; /* ns */
+    uint64_t delivered;
+    queued *queue;
+    size_t first, count;
+} adapter;
+
+typedef struct unit {
+    const vd_bench_unit *about;
+    vd_unit unit;
+    void *memory;
+    ear ear;
+    uint64_t replies;
+} unit;
+
+struct vd_sim {
+    const vd_bench *bench;
+    int64_t now; /* ns */
+    adapter *adapters;
+    unit *units;
+    cable *cables;
+};
+
+static uint64_t microseconds(int64_t ns)
+{
+    return (uint64_t)((ns + 999) / 1000);
+}
+
+static bool is_on(const unit *u)
+{
+    return !u->about->off && u->about->cable != VD_NONE;
+}
+
+void vd_sim_end(vd_sim *sim)
+{
+    if (sim == NULL) {
+        return;
+    }
+    for (uint16_t i = 0; sim->units != NULL && i < sim->bench->unit_count; i++) {
+        free(sim->units[i].memory);
+    }
+    for (uint16_t i = 0; sim->adapters != NULL && i < sim->bench->adapter_count; i++) {
+        free(sim->adapters[i].queue);
+    }
+    free(sim->units);
+    free(sim->adapters);
+    free(sim->cables);
+    free(sim);
+}
+
+void vd_sim_restart_unit(vd_sim *sim, uint16_t index)
+{
+    unit *u = &sim->units[index];
+    vd_unit_power_up(&u->unit);
+    u->ear.receiver = (receiver){.self = u, .line = u->unit.responder.line, .from = sim->now};
+    u->ear.known = false;
+}
+
+static bool start_unit(vd_sim *sim, uint16_t index)
+{
+    unit *u = &sim->units[index];
+    u->about = &sim->bench->units[index];
+    size_t size = vd_unit_size(u->about->model);
+    u->memory = calloc(1, size);
+    if (u->memory == NULL || vd_unit_start(&u->unit, u->about->model, &u->about->identity, u->memory, size) != VD_OK) {
+        return false;
+    }
+    if (u->about->initial != NULL) {
+        vd_set_overlay(&u->unit.stored, u->about->initial);
+        vd_set_overlay(&u->unit.live, u->about->initial);
+        vd_set_reinterpret(&u->unit.stored);
+    }
+    vd_sim_restart_unit(sim, index);
+    return true;
+}
+
+vd_sim *vd_sim_start(const vd_bench *bench)
+{
+    vd_sim *sim = calloc(1, sizeof *sim);
+    if (sim == NULL) {
+        return NULL;
+    }
+    sim->bench = bench;
+    sim->adapters = calloc(bench->adapter_count + 1u, sizeof *sim->adapters);
+    sim->units = calloc(bench->unit_count + 1u, sizeof *sim->units);
+    sim->cables = calloc(bench->cable_count + 1u, sizeof *sim->cables);
+    bool fine = sim->adapters != NULL && sim->units != NULL && sim->cables != NULL;
+    for (uint16_t i = 0; i < bench->adapter_count && fine; i++) {
+        adapter *a = &sim->adapters[i];
+        *a = (adapter){.about = &bench->adapters[i], .sim = sim};
+        a->port = (vd_port){.kind = &vd_sim_kind, .ground = sim, .self = a};
+        a->ear.receiver = (receiver){.self = a, .line = {9600, 8, 'N', 1}};
+        a->queue = calloc(QUEUE, sizeof *a->queue);
+        fine = a->queue != NULL;
+    }
+    for (uint16_t i = 0; i < bench->unit_count && fine; i++) {
+        fine = start_unit(sim, i);
+    }
+    if (!fine) {
+        vd_sim_end(sim);
+        return NULL;
+    }
+    return sim;
+}
+
+/* ---- What happens next, and letting it happen ---- */
+
+static void talk_on(vd_sim *sim, uint16_t cable_index)
+{
+    cable_forget(&sim->cables[cable_index], sim->now - KEPT_ON_CABLE);
+    for (uint16_t i = 0; i < sim->bench->adapter_count; i++) {
+        if (sim->adapters[i].about->cable == cable_index) {
+            sim->adapters[i].ear.known = false;
+        }
+    }
+    for (uint16_t i = 0; i < sim->bench->unit_count; i++) {
+        if (sim->units[i].about->cable == cable_index) {
+            sim->units[i].ear.known = false;
+        }
+    }
+}
+
+static int64_t next_byte(vd_sim *sim, uint16_t cable_index, ear *e)
+{
+    if (!e->known) {
+        e->any = cable_listen(&sim->cables[cable_index], &e->receiver, &e->next);
+        e->known = true;
+    }
+    return e->any ? e->next.time : INT64_MAX;
+}
+
+static int64_t wake_of(const unit *u)
+{
+    vd_wants wants;
+    vd_unit_engine.wants(&u->unit, &wants);
+    return wants.wake == VD_NEVER ? INT64_MAX : (int64_t)wants.wake * 1000;
+}
+
+static int64_t next_event(vd_sim *sim)
+{
+    int64_t next = INT64_MAX;
+    for (uint16_t i = 0; i < sim->bench->adapter_count; i++) {
+        adapter *a = &sim->adapters[i];
+        if (a->about->cable != VD_NONE && !a->lost) {
+            int64_t time = next_byte(sim, a->about->cable, &a->ear);
+            next = time < next ? time : next;
+        }
+    }
+    for (uint16_t i = 0; i < sim->bench->unit_count; i++) {
+        unit *u = &sim->units[i];
+        if (is_on(u)) {
+            int64_t byte = next_byte(sim, u->about->cable, &u->ear), wake = wake_of(u);
+            next = byte < next ? byte : next;
+            next = wake < next ? wake : next;
+        }
+    }
+    return next;
+}
+
+/* Hands the unit an event, then does what it wants in return. */
+static void feed_unit(vd_sim *sim, unit *u, vd_event event)
+{
+    vd_wants wants;
+    event.now = microseconds(sim->now);
+    vd_unit_engine.feed(&u->unit, &event);
+    vd_unit_engine.wants(&u->unit, &wants);
+    if (wants.keep) { /* the bench keeps its state as a whole, when the program ends */
+        vd_unit_engine.feed(&u->unit, &(vd_event){.kind = VD_KEPT, .now = event.now});
+    }
+    if (wants.count == 0) {
+        return;
+    }
+    uint8_t bytes[VD_MODBUS_FRAME + 8];
+    u->replies++;
+    size_t count = spoil_reply(&u->about->faults, u->replies, wants.send, wants.count, bytes);
+    int64_t start = sim->now + (int64_t)u->about->faults.late * 1000, end = sim->now;
+    if (count > 0) {
+        end = cable_talk(&sim->cables[u->about->cable], u, &wants.line, start, bytes, count);
+        talk_on(sim, u->about->cable);
+    }
+    /* A late unit goes on listening meanwhile, so that its replies can queue up. */
+    uint64_t until = microseconds(u->about->faults.late > 0 ? sim->now : end);
+    vd_unit_engine.feed(&u->unit, &(vd_event){.kind = VD_SENT, .now = event.now, .until = until});
+}
+
+static void adapter_hears(adapter *a, const heard *h)
+{
+    uint64_t time = microseconds(h->time) + a->about->latency;
+    if (a->about->burst > 0) {
+        time = (time + a->about->burst - 1) / a->about->burst * a->about->burst;
+    }
+    uint8_t errors = h->errors;
+    if (a->count == QUEUE) { /* nobody fetched them: the oldest are lost */
+        a->first = (a->first + 1) % QUEUE;
+        a->count--;
+        a->queue[a->first].errors |= VD_ERROR_OVERRUN;
+    }
+    a->queue[(a->first + a->count++) % QUEUE] = (queued){time, h->byte, errors};
+}
+
+static void step(vd_sim *sim)
+{
+    for (uint16_t i = 0; i < sim->bench->adapter_count; i++) {
+        adapter *a = &sim->adapters[i];
+        if (a->about->cable != VD_NONE && !a->lost && next_byte(sim, a->about->cable, &a->ear) <= sim->now) {
+            heard h = a->ear.next;
+            cable_heard(&a->ear.receiver, &h);
+            a->ear.known = false;
+            if (a->open) {
+                adapter_hears(a, &h);
+            }
+        }
+    }
+    for (uint16_t i = 0; i < sim->bench->unit_count; i++) {
+        unit *u = &sim->units[i];
+        if (is_on(u) && next_byte(sim, u->about->cable, &u->ear) <= sim->now) {
+            heard h = u->ear.next;
+            cable_heard(&u->ear.receiver, &h);
+            u->ear.known = false;
+            feed_unit(sim, u, (vd_event){.kind = VD_HEARD, .bytes = &h.byte, .errors = &h.errors, .count = 1});
+        }
+        if (is_on(u) && wake_of(u) <= sim->now) {
+            feed_unit(sim, u, (vd_event){.kind = VD_TIME});
+        }
+    }
+}
+
+void vd_sim_run(vd_sim *sim, uint64_t until)
+{
+    int64_t end = (int64_t)until * 1000;
+    for (int64_t next = next_event(sim); next <= end; next = next_event(sim)) {
+        sim->now = next > sim->now ? next : sim->now;
+        step(sim);
+    }
+    sim->now = end > sim->now ? end : sim->now;
+}
+
+static uint64_t next_delivery(const adapter *a)
+{
+    bool ready = a->lost;
+    if (ready) {
+        return 0;
+    }
+    return a->count > 0 ? a->queue[a->first].time : VD_NEVER;
+}
+
+uint64_t vd_sim_next(vd_sim *sim)
+{
+    int64_t event = next_event(sim);
+    uint64_t next = event == INT64_MAX ? VD_NEVER : microseconds(event);
+    for (uint16_t i = 0; i < sim->bench->adapter_count; i++) {
+        uint64_t delivery = next_delivery(&sim->adapters[i]);
+        next = delivery < next ? delivery : next;
+    }
+    return next;
+}
+
+/* ---- The port ---- */
+
+static uint64_t sim_now(void *ground)
+{
+    vd_sim *sim = ground;
+    return microseconds(sim->now);
+}
+
+static vd_status sim_wait(void *ground, vd_port *const *ports, size_t count, uint64_t until)
+{
+    vd_sim *sim = ground;
+    for (;;) {
+        uint64_t next = until;
+        for (size_t i = 0; i < count; i++) {
+            uint64_t delivery = next_delivery(ports[i]->self);
+            next = delivery < next ? delivery : next;
+        }
+        if (next <= microseconds(sim->now)) {
+            return VD_OK;
+        }
+        int64_t event = next_event(sim);
+        if (event == INT64_MAX && next == VD_NEVER) {
+            return VD_CALLED_WRONG; /* nothing will ever happen again */
+        }
+        uint64_t at = event == INT64_MAX ? VD_NEVER : microseconds(event);
+        vd_sim_run(sim, at < next ? at : next);
+    }
+}
+
+static vd_status sim_set_line(vd_port *port, const vd_line *line, vd_taken *taken)
+{
+    adapter *a = port->self;
+    a->ear.receiver.line = *line;
+    a->ear.receiver.from = a->sim->now;
+    a->ear.known = false;
+    *taken = VD_TAKEN;
+    return a->lost ? VD_PORT_LOST : VD_OK;
+}
+
+static vd_status sim_send(vd_port *port, const uint8_t *bytes, size_t count, size_t *taken)
+{
+    adapter *a = port->self;
+    vd_sim *sim = a->sim;
+    *taken = 0;
+    if (a->lost) {
+        return VD_PORT_LOST;
+    }
+    int64_t start = a->sent_until > sim->now ? a->sent_until : sim->now;
+    *taken = count < VD_MODBUS_FRAME ? count : VD_MODBUS_FRAME;
+    if (a->about->cable == VD_NONE) {
+        a->sent_until = start + (int64_t)vd_line_time(&a->ear.receiver.line, *taken) * 1000;
+        return VD_OK;
+    }
+    a->sent_until = cable_talk(&sim->cables[a->about->cable], a, &a->ear.receiver.line, start, bytes, *taken);
+    talk_on(sim, a->about->cable);
+    return VD_OK;
+}
+
+static vd_status sim_receive(vd_port *port, uint8_t *bytes, uint8_t *errors, size_t size, size_t *count)
+{
+    adapter *a = port->self;
+    uint64_t now = microseconds(a->sim->now);
+    *count = 0;
+    while (*count < size && a->count > 0 && a->queue[a->first].time <= now && !a->lost) {
+        bytes[*count] = a->queue[a->first].byte;
+        errors[*count] = a->queue[a->first].errors;
+        a->first = (a->first + 1) % QUEUE;
+        a->count--;
+        ++*count;
+        a->delivered++;
+        a->lost = a->about->lost_after > 0 && a->delivered >= a->about->lost_after;
+    }
+    return a->lost && *count == 0 ? VD_PORT_LOST : VD_OK;
+}
+
+static void sim_discard(vd_port *port)
+{
+    adapter *a = port->self;
+    a->count = 0;
+}
+
+static uint64_t sim_sent_until(vd_port *port)
+{
+    adapter *a = port->self;
+    return microseconds(a->sent_until);
+}
+
+static uint32_t sim_latency(vd_port *port)
+{
+    adapter *a = port->self;
+    return a->about->latency + a->about->burst;
+}
+
+const vd_port_kind vd_sim_kind = {sim_now,     sim_wait,    sim_set_line,   sim_send,
+                                  sim_receive, sim_discard, sim_sent_until, sim_latency};
+
+vd_status vd_sim_open(vd_sim *sim, const char *name, vd_port **port, vd_fault *fault)
+{
+    for (uint16_t i = 0; i < sim->bench->adapter_count; i++) {
+        adapter *a = &sim->adapters[i];
+        if (strcmp(a->about->name, name) != 0) {
+            continue;
+        }
+        if (a->about->forbidden) {
+            return vd_fault_note(fault, VD_PORT_NOT_ALLOWED, NULL, name, "On this bench it stays so.");
+        }
+        if (a->about->busy || a->open) {
+            return vd_fault_note(fault, VD_PORT_BUSY, NULL, name, "");
+        }
+        a->open = true;
+        a->ear.receiver.from = sim->now;
+        a->ear.known = false;
+        *port = &a->port;
+        return VD_OK;
+    }
+    return vd_fault_note(fault, VD_NO_PORT, NULL, name, "List the ports that are there.");
+}
+
+void *vd_sim_ground(vd_sim *sim)
+{
+    return sim;
+}
+
+const vd_bench *vd_sim_bench(const vd_sim *sim)
+{
+    return sim->bench;
+}
+
+uint64_t vd_sim_now(const vd_sim *sim)
+{
+    return microseconds(sim->now);
+}
+
+bool vd_sim_set_now(vd_sim *sim, uint64_t now)
+{
+    bool later = now >= microseconds(sim->now) && now < INT64_MAX / 2000;
+    if (later) {
+        vd_sim_run(sim, now);
+    }
+    return later;
+}
+
+vd_unit *vd_sim_unit(vd_sim *sim, uint16_t index)
+{
+    return &sim->units[index].unit;
+}
+
+vd_sim_use vd_sim_use_of(const vd_sim *sim)
+{
+    vd_sim_use use = {0};
+    for (uint16_t i = 0; i < sim->bench->cable_count; i++) {
+        use.bytes += sim->cables[i].bytes;
+        use.busy += (uint64_t)(sim->cables[i].busy / 1000);
+    }
+    return use;
+}

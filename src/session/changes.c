@@ -1,0 +1,70 @@
+/* SPDX-License-Identifier: MIT
+ * What a write must change, worked out from what the unit holds and what it is to hold. */
+#include "session_parts.h"
+
+/* Whether the unit's registers must change for it to hold the desired value. Where the number of decimals changes, a
+ * value that is to stay the same still needs another count; a count of 0 means 0 with any number of decimals. */
+static bool must_write(const vd_session *session, uint16_t setting)
+{
+    const vd_setting *about = &session->model->settings[setting];
+    if (about->access == VD_WRITE_ONLY) {
+        return session->scope[setting] != 0;
+    }
+    vd_comparison comparison = vd_set_compare(&session->live, &session->desired, setting);
+    if (comparison != VD_SAME) {
+        return comparison == VD_DIFFERENT || comparison == VD_ONLY_SECOND;
+    }
+    return about->places_from != VD_NONE && vd_set_get(&session->desired, setting).number != 0 &&
+           vd_set_compare(&session->live, &session->desired, about->places_from) == VD_DIFFERENT;
+}
+
+static vd_status refuse_link_change(vd_session *session, uint16_t setting)
+{
+    const vd_setting *about = &session->model->settings[setting];
+    char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
+    vd_writer from = vd_writer_start(said, sizeof said), to = vd_writer_start(allowed, sizeof allowed);
+    vd_value before = vd_set_get(&session->live, setting), after = vd_set_get(&session->desired, setting);
+    vd_value_print(about, &before, &from);
+    vd_value_print(about, &after, &to);
+    return vd_fault_note(&session->fault, VD_LINK_SETTING, about, said, allowed);
+}
+
+vd_status vd_work_out_changes(vd_session *session)
+{
+    const vd_model *model = session->model;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        bool keep = session->scope[i] == 0 && model->settings[i].access == VD_READ_WRITE;
+        if (keep && vd_set_knows(&session->live, i)) {
+            vd_value value = vd_set_get(&session->live, i);
+            vd_set_put(&session->desired, i, &value);
+        }
+    }
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        vd_status status = vd_set_check(&session->desired, i, &session->fault);
+        if (status != VD_OK) {
+            return status;
+        }
+    }
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        session->changes[i] = model->settings[i].access != VD_READ_ONLY && must_write(session, i);
+        if (session->changes[i] != 0 && model->settings[i].role != VD_ROLE_NONE) {
+            session->changes[i] = 0;
+            return refuse_link_change(session, i);
+        }
+        session->scope[i] = session->scope[i] != 0 || session->changes[i] != 0;
+    }
+    return VD_OK;
+}
+
+bool vd_anything_to_do(const vd_session *session)
+{
+    const vd_store *store = &session->model->store;
+    for (uint16_t i = 0; i < session->model->setting_count; i++) {
+        bool unstored = store->needed && store->proof == VD_PROOF_BANK && session->scope[i] != 0 &&
+                        vd_set_compare(&session->stored, &session->desired, i) == VD_DIFFERENT;
+        if (session->changes[i] != 0 || unstored) {
+            return true;
+        }
+    }
+    return false;
+}

@@ -1,0 +1,21 @@
+/* SPDX-License-Identifier: MIT
+ * What the Modbus files of wire/ share. */
+#ifndef VD_WIRE_MODBUS_H
+#define VD_WIRE_MODBUS_H
+
+#include "verdite/wire.h"
+
+/* Whether the last two bytes are the check of those before; false below 4 bytes. */
+bool vd_modbus_crc_fits(const uint8_t *bytes, size_t count);
+
+void vd_frame_begin(vd_modbus_frame *frame, uint8_t address, uint8_t function);
+void vd_frame_byte(vd_modbus_frame *frame, uint8_t byte);
+void vd_frame_word(vd_modbus_frame *frame, uint16_t word);
+void vd_frame_end(vd_modbus_frame *frame);
+
+static inline uint16_t vd_word_at(const uint8_t *bytes)
+{
+    return (uint16_t)(bytes[0] << 8 | bytes[1]);
+}
+
+#endif

@@ -1,0 +1,471 @@
+/* SPDX-License-Identifier: MIT
+ * Modbus RTU client: one exchange at a time.
+ *
+ * A reply carries nothing that ties it to its request, so a late reply could be taken for the next one. Hence:
+ *  1. after an exchange timed out the line is kept quiet for the longest reply time, or until the reply that is
+ *     owed has come and gone;
+ *  2. when a repeat is answered while earlier replies are still owed, every later reply can be as late as this one
+ *     was: the result is held back until the owed replies have come or that time has passed;
+ *  3. a sound reply to something else never ends an exchange; it is counted, and the wait goes on.
+ *
+ * A frame ends by its length and check. Silence inside a frame is allowed up to the manner's gap, because adapters
+ * deliver in bursts; a longer silence ends it as damaged. */
+#include "modbus.h"
+
+#include <string.h>
+
+enum state {
+    IDLE,     /* no exchange, or it has ended */
+    READY,    /* request waits for the line */
+    WAITING,  /* sent; the reply is awaited */
+    GAP,      /* bytes that are no frame: wait for the silence after them */
+    QUIET,    /* timed out: let a late reply come and go, then repeat or give up */
+    DRAINING, /* answered, but older replies are owed */
+    RESTING,  /* the unit said it is busy, or a broadcast needs its pause */
+    ENDED
+};
+
+vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_line *line, uint32_t latency)
+{
+    const vd_reply *reply = &model->reply;
+    uint32_t longest = reply->longest * 1000u + 2u * latency + vd_modbus_silence(line);
+    return (vd_modbus_manner){
+        .line = *line,
+        .limit = longest,
+        .longest = longest,
+        .gap = reply->gap * 1000u + latency + (uint32_t)vd_line_time(line, 2),
+        .busy_wait = reply->busy_wait * 1000u,
+        .busy_limit = reply->busy_limit * 1000u,
+        .broadcast = reply->broadcast * 1000u,
+        .tries = reply->tries,
+    };
+}
+
+void vd_modbus_client_start(vd_modbus_client *client, const vd_modbus_manner *manner)
+{
+    memset(client, 0, sizeof *client);
+    client->manner = *manner;
+    client->wake = VD_NEVER;
+}
+
+static const vd_modbus_frame *frame_in_force(const vd_modbus_client *client)
+{
+    return client->polling ? &client->poll : &client->request;
+}
+
+static void hush(vd_modbus_client *client)
+{
+    client->reply_length = 0;
+    client->reply_errors = 0;
+    client->overlong = false;
+}
+
+static void make_ready(vd_modbus_client *client)
+{
+    client->state = READY;
+    client->wake = VD_NEVER;
+}
+
+static void end(vd_modbus_client *client, vd_status status)
+{
+    client->state = ENDED;
+    client->status = status;
+    client->wake = VD_NEVER;
+}
+
+void vd_modbus_client_begin(vd_modbus_client *client, uint64_t now, bool repeatable, uint32_t first_wait)
+{
+    client->now = now;
+    client->repeatable = repeatable;
+    client->first_wait = first_wait != 0 ? first_wait : client->manner.busy_wait;
+    client->polling = false;
+    client->tries_done = 0;
+    client->owed = 0;
+    client->seen = VD_NO_REPLY;
+    client->busy_end = VD_NEVER;
+    hush(client);
+    make_ready(client);
+}
+
+/* The request cannot be sent again, or not often enough: what is known is the result. */
+static void fail_or_repeat(vd_modbus_client *client)
+{
+    if (client->polling && client->now < client->busy_end) {
+        make_ready(client);
+    } else if (client->polling) {
+        end(client, client->poll_for_busy ? VD_EXCEPTION_BUSY : VD_EXCEPTION_ACKNOWLEDGE);
+    } else if (client->repeatable && client->tries_done < client->manner.tries) {
+        make_ready(client);
+    } else {
+        end(client, client->seen);
+    }
+}
+
+/* Clues, the more telling first: what is reported when all tries fail. */
+static unsigned telling(vd_status status)
+{
+    static const uint8_t order[] = {VD_WRONG_LENGTH, VD_WRONG_FUNCTION, VD_WRONG_ADDRESS, VD_LINE_ERRORS,
+                                    VD_CHECK_FAILED, VD_CUT_SHORT,      VD_NOISE_ONLY,    VD_NO_REPLY};
+    unsigned rank = 0;
+    while (rank < sizeof order && order[rank] != status) {
+        rank++;
+    }
+    return rank;
+}
+
+static void remember(vd_modbus_client *client, vd_status status)
+{
+    if (telling(status) < telling(client->seen)) {
+        client->seen = status;
+    }
+}
+
+static void rest_and_poll(vd_modbus_client *client, bool busy)
+{
+    const uint8_t *request = client->request.bytes;
+    bool read = request[1] != VD_MODBUS_WRITE_ONE && request[1] != VD_MODBUS_WRITE_MANY;
+    if (client->busy_end == VD_NEVER) {
+        client->busy_end = client->now + client->first_wait + client->manner.busy_limit;
+        client->poll_for_busy = busy;
+        client->polling = true;
+        client->poll = client->request;
+        if (!read) {
+            vd_modbus_ask_read(&client->poll, request[0], VD_MODBUS_READ_HOLDING, vd_word_at(request + 2), 1);
+        }
+        client->wake = client->now + client->first_wait;
+    } else {
+        client->wake = client->now + client->manner.busy_wait;
+    }
+    client->state = RESTING;
+    if (client->wake > client->busy_end) {
+        end(client, client->poll_for_busy ? VD_EXCEPTION_BUSY : VD_EXCEPTION_ACKNOWLEDGE);
+    }
+}
+
+/* The unit has answered, and nothing stands in the way of believing it. */
+static void settle(vd_modbus_client *client, vd_status status)
+{
+    if (status == VD_EXCEPTION_ACKNOWLEDGE || status == VD_EXCEPTION_BUSY) {
+        rest_and_poll(client, status == VD_EXCEPTION_BUSY);
+        return;
+    }
+    bool read = memcmp(client->poll.bytes, client->request.bytes, client->request.length) == 0;
+    if (client->polling && !read) {
+        /* The unit answers again; whatever it says to the poll, it is no longer busy. */
+        client->polling = false;
+        client->busy_end = VD_NEVER;
+        if (!client->poll_for_busy) {
+            end(client, VD_OK);
+        } else if (client->repeatable && client->tries_done < client->manner.tries) {
+            hush(client);
+            make_ready(client);
+        } else {
+            end(client, VD_EXCEPTION_BUSY);
+        }
+        return;
+    }
+    end(client, status);
+}
+
+static void take_answer(vd_modbus_client *client, vd_status status)
+{
+    client->tally.answered++;
+    if (client->owed > 0) {
+        uint64_t lateness = client->now - client->first_sent;
+        client->state = DRAINING;
+        client->settled = status;
+        client->wake = client->last_sent + lateness + client->manner.longest;
+        client->listen_end = client->wake;
+        return;
+    }
+    settle(client, status);
+}
+
+static void time_out(vd_modbus_client *client, vd_status clue)
+{
+    remember(client, clue);
+    client->tally.timed_out++;
+    client->owed++;
+    client->state = QUIET;
+    client->wake = client->now + client->manner.longest;
+    client->listen_end = client->wake;
+    hush(client);
+}
+
+/* Bytes that are no frame have been followed by silence: try again at once. */
+static void give_up_frame(vd_modbus_client *client)
+{
+    vd_status clue = client->reply_errors != 0 ? VD_LINE_ERRORS : VD_CHECK_FAILED;
+    int length = vd_modbus_reply_length(client->reply, client->reply_length);
+    if (client->reply_errors == 0 && !client->overlong && client->reply[0] == frame_in_force(client)->bytes[0] &&
+        (length == 0 || length > client->reply_length)) {
+        clue = VD_CUT_SHORT;
+    } else if (clue == VD_CHECK_FAILED && length < 0) {
+        clue = VD_NOISE_ONLY;
+    }
+    client->tally.line_errors += clue == VD_LINE_ERRORS;
+    client->tally.cut_short += clue == VD_CUT_SHORT;
+    client->tally.damaged += clue == VD_CHECK_FAILED || clue == VD_NOISE_ONLY;
+    remember(client, clue);
+    hush(client);
+    fail_or_repeat(client);
+}
+
+/* A whole, sound frame was heard while listening. Returns whether it answers what was asked. */
+static bool take_frame(vd_modbus_client *client)
+{
+    vd_status status = vd_modbus_judge(frame_in_force(client), client->reply, client->reply_length);
+    if (status != VD_WRONG_ADDRESS && status != VD_WRONG_FUNCTION && status != VD_WRONG_LENGTH) {
+        take_answer(client, status);
+        return true;
+    }
+    remember(client, status);
+    client->stray_address = client->reply[0];
+    client->stray_bytes = client->reply[2];
+    client->tally.strays++;
+    if (client->owed > 0) {
+        client->owed--;
+    }
+    hush(client);
+    return false;
+}
+
+/* A reply after its time, in QUIET or DRAINING: it pays what is owed. */
+static void take_late(vd_modbus_client *client)
+{
+    client->tally.strays++;
+    hush(client);
+    if (client->owed > 0) {
+        client->owed--;
+    }
+    if (client->owed == 0) {
+        client->state == DRAINING ? settle(client, client->settled) : fail_or_repeat(client);
+    }
+}
+
+static void hear_byte(vd_modbus_client *client, uint8_t byte, uint8_t errors)
+{
+    client->last_heard = client->now;
+    if (client->state == READY && client->wake == VD_NEVER) {
+        /* A line that never falls silent must not hold the exchange up for ever. */
+        client->wake = client->now + client->manner.longest + 1000000u;
+    }
+    if (client->state == READY || client->state == RESTING || client->state == IDLE || client->state == ENDED) {
+        client->tally.surplus_bytes++;
+        return;
+    }
+    client->reply_errors |= errors;
+    if (client->state == DRAINING) {
+        /* The answer stands in the buffer already: owed replies are only counted, by the silence after each. */
+        client->wake = client->now + client->manner.gap;
+        client->overlong = true;
+        return;
+    }
+    if (client->reply_length == VD_MODBUS_FRAME) {
+        client->overlong = true;
+    } else {
+        client->reply[client->reply_length++] = byte;
+    }
+    int length = vd_modbus_reply_length(client->reply, client->reply_length);
+    bool whole = length == client->reply_length && client->reply_errors == 0 && client->state != GAP &&
+                 vd_modbus_crc_fits(client->reply, client->reply_length);
+    if (whole && client->state == QUIET) {
+        take_late(client);
+    } else if (whole) {
+        take_frame(client);
+    } else if (client->state == WAITING && (length < 0 || length <= client->reply_length) && length != 0) {
+        client->state = GAP;
+    }
+}
+
+/* Some devices put a stray byte on the line when they switch their transmitter on. A sound reply behind it counts. */
+static bool found_behind_stray_bytes(vd_modbus_client *client)
+{
+    for (uint16_t skip = 1; skip <= 3 && skip + 5 <= client->reply_length && !client->overlong; skip++) {
+        const uint8_t *at = client->reply + skip;
+        size_t count = client->reply_length - skip;
+        if (at[0] == frame_in_force(client)->bytes[0] && vd_modbus_reply_length(at, count) == (int)count &&
+            vd_modbus_crc_fits(at, count)) {
+            client->tally.surplus_bytes += skip;
+            memmove(client->reply, at, count);
+            client->reply_length = (uint16_t)count;
+            client->reply_errors = 0;
+            return true;
+        }
+    }
+    return false;
+}
+
+static uint64_t gap_end(const vd_modbus_client *client)
+{
+    return client->last_heard + client->manner.gap;
+}
+
+static void pass_time(vd_modbus_client *client)
+{
+    bool heard = client->reply_length > 0;
+    switch (client->state) {
+    case READY:
+        if (client->now >= client->wake) {
+            end(client, VD_NOISE_ONLY);
+        }
+        break;
+    case WAITING:
+    case GAP:
+        if (heard && client->now >= gap_end(client)) {
+            if (client->reply_length > 5 && found_behind_stray_bytes(client)) {
+                if (!take_frame(client)) {
+                    client->state = WAITING;
+                }
+            } else {
+                give_up_frame(client);
+            }
+        } else if (heard && client->now >= client->listen_end + vd_line_time(&client->manner.line, VD_MODBUS_FRAME)) {
+            time_out(client, VD_NOISE_ONLY);
+        } else if (!heard && client->now >= client->listen_end) {
+            time_out(client, VD_NO_REPLY);
+        }
+        break;
+    case QUIET:
+        if (heard && client->now >= gap_end(client)) {
+            hush(client);
+        }
+        if (client->now >= client->listen_end) {
+            hush(client);
+            fail_or_repeat(client);
+        }
+        break;
+    case DRAINING:
+        if (client->overlong && client->now >= gap_end(client)) {
+            client->overlong = false;
+            client->reply_errors = 0;
+            client->tally.strays++;
+            client->owed--;
+        }
+        client->wake = client->listen_end;
+        if (client->owed == 0 || client->now >= client->listen_end) {
+            client->owed = 0;
+            settle(client, client->settled);
+        }
+        break;
+    case RESTING:
+        if (client->now >= client->wake) {
+            if (client->request.bytes[0] == 0) {
+                end(client, VD_OK);
+            } else {
+                hush(client);
+                make_ready(client);
+            }
+        }
+        break;
+    default: break;
+    }
+}
+
+static void note_sent(vd_modbus_client *client, uint64_t until)
+{
+    client->tally.sent++;
+    client->last_sent = until;
+    if (client->tries_done == 0 || client->owed == 0) {
+        client->first_sent = until;
+    }
+    client->tries_done = (uint8_t)(client->tries_done + !client->polling);
+    hush(client);
+    if (client->request.bytes[0] == 0) {
+        client->state = RESTING;
+        client->wake = until + client->manner.broadcast;
+        return;
+    }
+    client->state = WAITING;
+    client->listen_end = until + client->manner.limit;
+}
+
+static void client_feed(void *engine, const vd_event *event)
+{
+    vd_modbus_client *client = engine;
+    client->now = event->now;
+    switch (event->kind) {
+    case VD_HEARD:
+        for (size_t i = 0; i < event->count; i++) {
+            hear_byte(client, event->bytes[i], event->errors != NULL ? event->errors[i] : 0);
+        }
+        break;
+    case VD_TIME: pass_time(client); break;
+    case VD_SENT:
+        if (client->state == READY) {
+            note_sent(client, event->until);
+        }
+        break;
+    case VD_LOST:
+        if (client->state != IDLE && client->state != ENDED) {
+            end(client, event->status);
+        }
+        break;
+    case VD_STOP:
+        if (client->state != IDLE && client->state != ENDED) {
+            end(client, VD_STOPPED);
+        }
+        break;
+    default: break;
+    }
+}
+
+static void client_wants(const void *engine, vd_wants *wants)
+{
+    const vd_modbus_client *client = engine;
+    *wants = (vd_wants){.line = client->manner.line, .wake = client->wake};
+    wants->done = client->state == IDLE || client->state == ENDED;
+    /* While a unit is busy others may use the line; while a broadcast is carried out nobody may. */
+    wants->holds_line = client->state == WAITING || client->state == GAP || client->state == QUIET ||
+                        client->state == DRAINING || (client->state == RESTING && client->request.bytes[0] == 0);
+    if (client->state == READY) {
+        wants->send = frame_in_force(client)->bytes;
+        wants->count = frame_in_force(client)->length;
+        wants->quiet = vd_modbus_silence(&client->manner.line);
+    } else if (client->state == WAITING || client->state == GAP || client->state == QUIET) {
+        uint64_t whole = client->listen_end + vd_line_time(&client->manner.line, VD_MODBUS_FRAME);
+        wants->wake = client->listen_end;
+        if (client->reply_length > 0) {
+            wants->wake = gap_end(client) < whole || client->state == QUIET ? gap_end(client) : whole;
+        }
+    }
+}
+
+const vd_engine vd_modbus_client_engine = {client_wants, client_feed};
+
+bool vd_modbus_client_ended(const vd_modbus_client *client, vd_status *status)
+{
+    *status = client->status;
+    return client->state == ENDED;
+}
+
+const uint8_t *vd_modbus_client_reply(const vd_modbus_client *client, size_t *length)
+{
+    *length = client->reply_length > 3 ? client->reply_length - 3u : 0;
+    return client->reply + 1;
+}
+
+vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status, vd_fault *fault)
+{
+    if (fault == NULL || fault->status != VD_OK) {
+        return status;
+    }
+    vd_fault_note(fault, status, NULL, "", "");
+    const uint8_t *request = frame_in_force(client)->bytes;
+    fault->number[0] = request[0];
+    fault->number[1] = (int32_t)(client->manner.limit / 1000u);
+    fault->number[2] = client->tries_done;
+    if (status == VD_WRONG_ADDRESS) {
+        fault->number[1] = client->stray_address;
+    } else if (status == VD_WRONG_FUNCTION) {
+        fault->number[1] = request[1];
+    } else if (status == VD_WRONG_LENGTH) {
+        fault->number[1] = client->stray_bytes;
+        fault->number[2] = 2 * request[5];
+    } else if (status == VD_EXCEPTION_OTHER) {
+        fault->number[1] = client->reply[2];
+    } else if (status == VD_EXCEPTION_BUSY || status == VD_EXCEPTION_ACKNOWLEDGE) {
+        fault->number[1] = (int32_t)(client->manner.busy_limit / 1000u);
+    }
+    return status;
+}

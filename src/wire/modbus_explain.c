@@ -1,0 +1,114 @@
+/* SPDX-License-Identifier: MIT
+ * What a Modbus frame says, in words, for a trace. */
+#include "modbus.h"
+
+static void add_registers(const uint8_t *data, size_t count, vd_writer *writer)
+{
+    vd_writer_add(writer, ":");
+    for (size_t i = 0; i < count; i++) {
+        vd_writer_add(writer, " ");
+        vd_writer_add_hex(writer, vd_word_at(data + 2 * i), 4);
+    }
+}
+
+static void add_range(const uint8_t *at, vd_writer *writer)
+{
+    uint16_t first = vd_word_at(at), count = vd_word_at(at + 2);
+    vd_writer_add_number(writer, first);
+    if (count > 1) {
+        vd_writer_add(writer, " to ");
+        vd_writer_add_number(writer, (int64_t)first + count - 1);
+    }
+}
+
+static void explain_read(const uint8_t *bytes, size_t count, bool from_unit, vd_writer *writer)
+{
+    const char *table = bytes[1] == VD_MODBUS_READ_INPUT ? "input" : "holding";
+    if (from_unit) {
+        vd_writer_add(writer, table);
+        vd_writer_add(writer, " registers");
+        add_registers(bytes + 3, (count - 5) / 2, writer);
+    } else {
+        vd_writer_add(writer, "read ");
+        vd_writer_add(writer, table);
+        vd_writer_add(writer, " registers ");
+        add_range(bytes + 2, writer);
+    }
+}
+
+static void explain_write(const uint8_t *bytes, size_t count, bool from_unit, vd_writer *writer)
+{
+    vd_writer_add(writer, from_unit ? "written: holding registers " : "write holding registers ");
+    if (bytes[1] == VD_MODBUS_WRITE_ONE) {
+        vd_writer_add_number(writer, vd_word_at(bytes + 2));
+        add_registers(bytes + 4, 1, writer);
+    } else {
+        add_range(bytes + 2, writer);
+        if (!from_unit && count >= 9) {
+            add_registers(bytes + 7, (count - 9) / 2, writer);
+        }
+    }
+}
+
+static void explain_identity(const uint8_t *bytes, size_t count, bool from_unit, vd_writer *writer)
+{
+    vd_writer_add(writer, from_unit ? "identification" : "read identification from object ");
+    if (!from_unit) {
+        vd_writer_add_number(writer, bytes[4]);
+        return;
+    }
+    for (size_t at = 8; at + 2 < count && at + 2u + bytes[at + 1] + 2u <= count; at += 2u + bytes[at + 1]) {
+        char text[64];
+        vd_identity_copy(text, sizeof text, bytes + at + 2, bytes[at + 1]);
+        vd_writer_add(writer, at == 8 ? " \"" : ", \"");
+        vd_writer_add(writer, text);
+        vd_writer_add(writer, "\"");
+    }
+}
+
+static void explain_exception(uint8_t code, vd_writer *writer)
+{
+    /* AP 7; the codes in between are not assigned. */
+    static const char *const meanings[] = {"",
+                                           "function not known",
+                                           "no such register",
+                                           "value refused",
+                                           "failed",
+                                           "accepted, but not done yet",
+                                           "busy",
+                                           "",
+                                           "memory damaged",
+                                           "",
+                                           "no path",
+                                           "target silent"};
+    const char *meaning = code < sizeof meanings / sizeof meanings[0] ? meanings[code] : "";
+    vd_writer_add(writer, "exception ");
+    vd_writer_add_number(writer, code);
+    vd_writer_add(writer, meaning[0] != '\0' ? ": " : "");
+    vd_writer_add(writer, meaning);
+}
+
+void vd_modbus_explain(const uint8_t *bytes, size_t count, bool from_unit, vd_writer *writer)
+{
+    bool sound = vd_modbus_crc_fits(bytes, count);
+    int length = from_unit && sound ? vd_modbus_reply_length(bytes, count) : (int)count;
+    if (!sound || length != (int)count || (!from_unit && count < 7)) {
+        vd_writer_add(writer, sound ? "not a frame that Verdite knows" : "not a sound frame");
+        return;
+    }
+    vd_writer_add(writer, "address ");
+    vd_writer_add_number(writer, bytes[0]);
+    vd_writer_add(writer, bytes[0] == 0 ? " (all), " : ", ");
+    if ((bytes[1] & 0x80u) != 0) {
+        explain_exception(bytes[2], writer);
+        return;
+    }
+    switch (bytes[1]) {
+    case VD_MODBUS_READ_HOLDING:
+    case VD_MODBUS_READ_INPUT: explain_read(bytes, count, from_unit, writer); break;
+    case VD_MODBUS_WRITE_ONE:
+    case VD_MODBUS_WRITE_MANY: explain_write(bytes, count, from_unit, writer); break;
+    case VD_MODBUS_IDENTIFY: explain_identity(bytes, count, from_unit, writer); break;
+    default: vd_writer_add(writer, "function "); vd_writer_add_number(writer, bytes[1]);
+    }
+}

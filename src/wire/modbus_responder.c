@@ -1,0 +1,234 @@
+/* SPDX-License-Identifier: MIT
+ * Modbus RTU responder: the unit's end of the line. A frame ends by silence (SL 2.5.1.1), since on a shared pair the
+ * replies of other units go by as well and only silence tells where one begins. */
+#include "modbus.h"
+
+#include <string.h>
+
+enum state {
+    LISTENING,
+    CALLING, /* a request waits for its answer from the unit */
+    PAUSING, /* the answer waits for its time */
+    SENDING,
+    DEAF /* the answer is on the line; what is heard is our own */
+};
+
+void vd_modbus_responder_start(vd_modbus_responder *responder, const vd_line *line, uint8_t address,
+                               uint32_t turnaround)
+{
+    memset(responder, 0, sizeof *responder);
+    uint32_t silence = vd_modbus_silence(line);
+    responder->line = *line;
+    responder->address = address;
+    responder->turnaround = turnaround > silence ? turnaround : silence;
+    responder->wake = VD_NEVER;
+}
+
+static void listen(vd_modbus_responder *responder)
+{
+    responder->state = LISTENING;
+    responder->length = 0;
+    responder->damaged = false;
+    responder->wake = VD_NEVER;
+}
+
+static void finish(vd_modbus_responder *responder)
+{
+    if (responder->frame[0] == 0) {
+        listen(responder);
+        return;
+    }
+    vd_frame_end(&responder->reply);
+    responder->state = PAUSING;
+    responder->wake = responder->last_heard + responder->turnaround;
+}
+
+void vd_modbus_refuse(vd_modbus_responder *responder, uint8_t exception)
+{
+    vd_frame_begin(&responder->reply, responder->address, responder->frame[1] | 0x80u);
+    vd_frame_byte(&responder->reply, exception);
+    finish(responder);
+}
+
+void vd_modbus_answer_registers(vd_modbus_responder *responder, const uint16_t *values)
+{
+    const vd_modbus_call *call = &responder->call;
+    vd_frame_begin(&responder->reply, responder->address, call->function);
+    vd_frame_byte(&responder->reply, (uint8_t)(2u * call->count));
+    for (uint16_t i = 0; i < call->count; i++) {
+        vd_frame_word(&responder->reply, values[i]);
+    }
+    finish(responder);
+}
+
+void vd_modbus_answer_done(vd_modbus_responder *responder)
+{
+    vd_frame_begin(&responder->reply, responder->address, responder->call.function);
+    for (unsigned i = 2; i < 6; i++) { /* address and value, or address and count, as they came */
+        vd_frame_byte(&responder->reply, responder->frame[i]);
+    }
+    finish(responder);
+}
+
+/* Which objects a request for identification asks for, and what a conforming unit says it can do (AP 6.21). */
+static bool asked_object(const vd_modbus_call *call, uint8_t id)
+{
+    static const uint8_t last[] = {0, 0x02, 0x7F, 0xFF};
+    return call->code == 4 ? id == call->object : id >= call->object && id <= last[call->code];
+}
+
+void vd_modbus_answer_identity(vd_modbus_responder *responder, const uint8_t *ids, const char *const *objects,
+                               uint8_t count)
+{
+    enum { CONFORMITY_EXTENDED = 0x83, MORE = 5, NEXT = 6, NUMBER = 7 };
+    vd_modbus_call *call = &responder->call;
+    vd_modbus_frame *reply = &responder->reply;
+    bool known = false;
+    for (uint8_t i = 0; i < count; i++) {
+        known = known || ids[i] == call->object;
+    }
+    if (!known && call->code == 4) {
+        vd_modbus_refuse(responder, 2);
+        return;
+    }
+    if (!known) {
+        call->object = 0; /* a stream is started over at an object that is not there */
+    }
+    vd_frame_begin(reply, responder->address, VD_MODBUS_IDENTIFY);
+    const uint8_t head[] = {VD_MODBUS_IDENTIFY_TYPE, call->code, CONFORMITY_EXTENDED, 0, 0, 0};
+    for (size_t i = 0; i < sizeof head; i++) {
+        vd_frame_byte(reply, head[i]);
+    }
+    for (uint8_t i = 0; i < count; i++) {
+        size_t length = strlen(objects[i]);
+        if (!asked_object(call, ids[i])) {
+            continue;
+        }
+        if (reply->length + 2u + length + 2u > VD_MODBUS_FRAME) {
+            reply->bytes[MORE] = 0xFF;
+            reply->bytes[NEXT] = ids[i];
+            break;
+        }
+        vd_frame_byte(reply, ids[i]);
+        vd_frame_byte(reply, (uint8_t)length);
+        for (size_t k = 0; k < length; k++) {
+            vd_frame_byte(reply, (uint8_t)objects[i][k]);
+        }
+        reply->bytes[NUMBER]++;
+    }
+    finish(responder);
+}
+
+const vd_modbus_call *vd_modbus_responder_call(const vd_modbus_responder *responder)
+{
+    return responder->state == CALLING ? &responder->call : NULL;
+}
+
+/* Fills in the call; returns 0, or the exception that the frame earns, or -1 when it is to be ignored. */
+static int parse(vd_modbus_responder *responder)
+{
+    const uint8_t *frame = responder->frame;
+    uint16_t length = responder->length;
+    vd_modbus_call *call = &responder->call;
+    *call = (vd_modbus_call){.function = frame[1], .broadcast = frame[0] == 0};
+    call->first = length >= 6 ? vd_word_at(frame + 2) : 0;
+    call->count = length >= 6 ? vd_word_at(frame + 4) : 0;
+    call->data = frame + 4;
+    bool writes = frame[1] == VD_MODBUS_WRITE_ONE || frame[1] == VD_MODBUS_WRITE_MANY;
+    if (call->broadcast && !writes) {
+        return -1;
+    }
+    switch (frame[1]) {
+    case VD_MODBUS_READ_HOLDING:
+    case VD_MODBUS_READ_INPUT:
+        if (length != 8) {
+            return -1;
+        }
+        return call->count >= 1 && call->count <= VD_MODBUS_MOST_READ ? 0 : 3;
+    case VD_MODBUS_WRITE_ONE: call->count = 1; return length == 8 ? 0 : -1;
+    case VD_MODBUS_WRITE_MANY:
+        call->data = frame + 7;
+        if (length < 9 || length != 9u + frame[6]) {
+            return -1;
+        }
+        return call->count >= 1 && call->count <= VD_MODBUS_MOST_WRITE && frame[6] == 2u * call->count ? 0 : 3;
+    case VD_MODBUS_IDENTIFY:
+        if (length != 7 || frame[2] != VD_MODBUS_IDENTIFY_TYPE) {
+            return 1;
+        }
+        call->code = frame[3];
+        call->object = frame[4];
+        return call->code >= 1 && call->code <= 4 ? 0 : 3;
+    default: return 1;
+    }
+}
+
+static void take_frame(vd_modbus_responder *responder)
+{
+    bool mine = responder->frame[0] == responder->address || responder->frame[0] == 0;
+    if (responder->damaged || !mine || !vd_modbus_crc_fits(responder->frame, responder->length)) {
+        listen(responder);
+        return;
+    }
+    int verdict = parse(responder);
+    if (verdict < 0) {
+        listen(responder);
+    } else if (verdict > 0) {
+        vd_modbus_refuse(responder, (uint8_t)verdict);
+    } else {
+        responder->state = CALLING;
+        responder->wake = VD_NEVER;
+    }
+}
+
+static void hear(vd_modbus_responder *responder, const vd_event *event)
+{
+    uint32_t silence = vd_modbus_silence(&responder->line);
+    if (responder->state != LISTENING) {
+        return;
+    }
+    if (responder->length > 0 && event->now - responder->last_heard > silence + silence / 2) {
+        listen(responder); /* the silence was there, only nobody fed the time */
+    }
+    for (size_t i = 0; i < event->count; i++) {
+        responder->damaged = responder->damaged || (event->errors != NULL && event->errors[i] != 0) ||
+                             responder->length == VD_MODBUS_FRAME;
+        if (responder->length < VD_MODBUS_FRAME) {
+            responder->frame[responder->length++] = event->bytes[i];
+        }
+    }
+    responder->last_heard = event->now;
+    responder->wake = event->now + silence;
+}
+
+static void responder_feed(void *engine, const vd_event *event)
+{
+    vd_modbus_responder *responder = engine;
+    if (event->kind == VD_HEARD) {
+        hear(responder, event);
+    } else if (event->kind == VD_TIME && event->now >= responder->wake) {
+        if (responder->state == LISTENING) {
+            take_frame(responder);
+        } else if (responder->state == PAUSING) {
+            responder->state = SENDING;
+            responder->wake = VD_NEVER;
+        } else if (responder->state == DEAF) {
+            listen(responder);
+        }
+    } else if (event->kind == VD_SENT && responder->state == SENDING) {
+        responder->state = DEAF;
+        responder->wake = event->until;
+    }
+}
+
+static void responder_wants(const void *engine, vd_wants *wants)
+{
+    const vd_modbus_responder *responder = engine;
+    *wants = (vd_wants){.line = responder->line, .wake = responder->wake};
+    if (responder->state == SENDING) {
+        wants->send = responder->reply.bytes;
+        wants->count = responder->reply.length;
+    }
+}
+
+const vd_engine vd_modbus_responder_engine = {responder_wants, responder_feed};

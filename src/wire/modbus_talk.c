@@ -1,0 +1,323 @@
+/* SPDX-License-Identifier: MIT
+ * The talk over Modbus RTU: one job on many settings, exchange by exchange. */
+#include "modbus.h"
+
+#include <string.h>
+
+enum part { BETWEEN, EXCHANGING };
+
+static size_t aligned(size_t size)
+{
+    return (size + 7u) & ~(size_t)7u;
+}
+
+size_t vd_modbus_talk_size(const vd_model *model)
+{
+    size_t count = model->setting_count;
+    return aligned((count + 1) * sizeof(uint32_t)) + aligned(2 * count * sizeof(uint16_t)) + aligned(count);
+}
+
+void vd_modbus_talk_start(vd_modbus_talk *talk, const vd_model *model, void *memory, const vd_line *line,
+                          uint8_t address, uint32_t latency, vd_fault *fault)
+{
+    size_t count = model->setting_count;
+    uint8_t *at = memory;
+    memset(talk, 0, sizeof *talk);
+    talk->model = model;
+    talk->address = address;
+    talk->fault = fault;
+    talk->plan.cost = (uint32_t *)memory;
+    at += aligned((count + 1) * sizeof(uint32_t));
+    talk->plan.order = (uint16_t *)(void *)at;
+    talk->plan.next = talk->plan.order + count;
+    at += aligned(2 * count * sizeof(uint16_t));
+    talk->outcome = at;
+    memset(talk->outcome, VD_NOT_TRIED, count);
+    vd_modbus_manner manner = vd_modbus_manner_of(model, line, latency);
+    vd_modbus_client_start(&talk->client, &manner);
+}
+
+static void end(vd_modbus_talk *talk, vd_status status)
+{
+    talk->running = false;
+    talk->status = status;
+    if (talk->job == VD_JOB_READ_LIVE || talk->job == VD_JOB_READ_STORED) {
+        vd_set_reinterpret(talk->values);
+    }
+}
+
+static bool writes(const vd_modbus_talk *talk)
+{
+    return talk->job == VD_JOB_WRITE || talk->job == VD_JOB_STORE;
+}
+
+static void mark(vd_modbus_talk *talk, vd_outcome outcome)
+{
+    if (talk->job == VD_JOB_IDENTIFY || talk->job == VD_JOB_STORE) {
+        return;
+    }
+    for (unsigned i = talk->at; i < talk->plan.next[talk->at]; i++) {
+        talk->outcome[talk->plan.order[i]] = (uint8_t)outcome;
+    }
+}
+
+/* The one stretch of registers that holds all of a model's identity. */
+static void identity_span(const vd_identify *identify, uint16_t *first, uint16_t *count)
+{
+    const vd_place *places[] = {&identify->maker_place, &identify->product_place, &identify->firmware_place,
+                                &identify->serial_place};
+    unsigned low = 0xFFFF, high = 0;
+    for (size_t i = 0; i < sizeof places / sizeof places[0]; i++) {
+        unsigned end_of = places[i]->address + places[i]->words;
+        if (places[i]->words > 0) {
+            low = places[i]->address < low ? places[i]->address : low;
+            high = end_of > high ? end_of : high;
+        }
+    }
+    *first = (uint16_t)low;
+    *count = (uint16_t)(high - low);
+}
+
+static void ask_identity(vd_modbus_talk *talk)
+{
+    enum { EXTENDED = 3 };
+    const vd_identify *identify = &talk->model->identify;
+    if (identify->way == VD_IDENTIFY_OBJECTS) {
+        vd_modbus_ask_identity(&talk->client.request, talk->address, EXTENDED, talk->next_object);
+        return;
+    }
+    uint16_t first = 0, count = 0;
+    identity_span(identify, &first, &count);
+    uint8_t function = identify->product_place.table == VD_INPUT ? VD_MODBUS_READ_INPUT : VD_MODBUS_READ_HOLDING;
+    vd_modbus_ask_read(&talk->client.request, talk->address, function, first, count);
+}
+
+static void ask_read(vd_modbus_talk *talk)
+{
+    vd_place span;
+    uint16_t count = 0;
+    vd_modbus_plan_request(&talk->plan, talk->model, talk->at, &span, &count);
+    uint16_t offset = talk->job == VD_JOB_READ_STORED ? talk->model->store.bank_offset : 0;
+    vd_modbus_ask_read(&talk->client.request, talk->address,
+                       span.table == VD_INPUT ? VD_MODBUS_READ_INPUT : VD_MODBUS_READ_HOLDING,
+                       (uint16_t)(span.address + offset), count);
+}
+
+static vd_status ask_write(vd_modbus_talk *talk)
+{
+    vd_place span;
+    uint16_t count = 0, registers[VD_MODBUS_MOST_WRITE];
+    vd_modbus_plan_request(&talk->plan, talk->model, talk->at, &span, &count);
+    for (unsigned i = talk->at; i < talk->plan.next[talk->at]; i++) {
+        uint16_t setting = talk->plan.order[i];
+        unsigned at = talk->model->settings[setting].place.address - span.address;
+        vd_status status = vd_registers_put(talk->values, setting, registers + at, talk->fault);
+        if (status != VD_OK) {
+            return status;
+        }
+    }
+    if (count == 1) {
+        vd_modbus_ask_write_one(&talk->client.request, talk->address, span.address, registers[0]);
+    } else {
+        vd_modbus_ask_write_many(&talk->client.request, talk->address, span.address, registers, count);
+    }
+    return VD_OK;
+}
+
+static void begin_exchange(vd_modbus_talk *talk)
+{
+    vd_status status = VD_OK;
+    uint32_t wait = 0;
+    bool on_settings = talk->job != VD_JOB_IDENTIFY && talk->job != VD_JOB_STORE;
+    if (on_settings && talk->at >= talk->plan.count) {
+        end(talk, VD_OK);
+        return;
+    }
+    switch ((vd_job)talk->job) {
+    case VD_JOB_IDENTIFY: ask_identity(talk); break;
+    case VD_JOB_READ_LIVE:
+    case VD_JOB_READ_STORED: ask_read(talk); break;
+    case VD_JOB_WRITE: status = ask_write(talk); break;
+    case VD_JOB_STORE:
+        wait = talk->model->reply.store * 1000u;
+        vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->model->store.address,
+                                talk->model->store.value);
+        break;
+    }
+    if (status != VD_OK) {
+        end(talk, status);
+        return;
+    }
+    /* Storing is an action: it is never sent twice. */
+    vd_modbus_client_begin(&talk->client, talk->now, talk->job != VD_JOB_STORE, wait);
+    talk->part = EXCHANGING;
+    talk->requests++;
+}
+
+void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values)
+{
+    const vd_modbus_manner *manner = &talk->client.manner;
+    talk->job = (uint8_t)job;
+    talk->values = values;
+    talk->now = now;
+    talk->at = 0;
+    talk->requests = 0;
+    talk->next_object = 0;
+    talk->running = true;
+    talk->stopping = false;
+    talk->status = VD_OK;
+    talk->plan.count = 0;
+    memset(talk->outcome, VD_NOT_TRIED, talk->model->setting_count);
+    if (job == VD_JOB_IDENTIFY) {
+        memset(&talk->identity, 0, sizeof talk->identity);
+    } else if (job == VD_JOB_WRITE) {
+        vd_modbus_plan_write(&talk->plan, talk->model, which);
+    } else if (job != VD_JOB_STORE) {
+        /* A request of 8 characters, a reply of 5 and its data, a silence before each, the unit's turnaround. */
+        uint32_t overhead = (uint32_t)vd_line_time(&manner->line, 13) + vd_modbus_silence(&manner->line) +
+                            talk->model->reply.usual * 1000u;
+        vd_modbus_plan_read(&talk->plan, talk->model, which, job == VD_JOB_READ_STORED, overhead,
+                            (uint32_t)vd_line_time(&manner->line, 2));
+    }
+    begin_exchange(talk);
+}
+
+/* Takes the objects of one identification reply; returns whether more follow. */
+static bool take_objects(vd_modbus_talk *talk, const uint8_t *reply, size_t length)
+{
+    enum { MORE = 4, NEXT = 5, NUMBER = 6, FIRST = 7, MAKER = 0, PRODUCT = 1, FIRMWARE = 2 };
+    vd_identity *identity = &talk->identity;
+    const uint8_t *at = reply + FIRST;
+    for (uint8_t i = 0; i < reply[NUMBER]; i++) {
+        const uint8_t *text = at + 2;
+        if (at[0] == MAKER) {
+            vd_identity_copy(identity->maker, sizeof identity->maker, text, at[1]);
+        } else if (at[0] == PRODUCT) {
+            vd_identity_copy(identity->product, sizeof identity->product, text, at[1]);
+        } else if (at[0] == FIRMWARE) {
+            vd_identity_copy(identity->firmware, sizeof identity->firmware, text, at[1]);
+        } else if (at[0] == talk->model->identify.serial_object) {
+            vd_identity_copy(identity->serial, sizeof identity->serial, text, at[1]);
+        }
+        at = text + at[1];
+    }
+    bool more = length > NEXT && reply[MORE] == 0xFF && reply[NEXT] > talk->next_object;
+    talk->next_object = more ? reply[NEXT] : 0;
+    return more;
+}
+
+static void take_identity_text(const uint8_t *data, uint16_t first, const vd_place *place, char *text, size_t size)
+{
+    if (place->words > 0) {
+        vd_identity_copy(text, size, data + 2u * (unsigned)(place->address - first), 2u * place->words);
+    }
+}
+
+static void take_identity_registers(vd_modbus_talk *talk, const uint8_t *data)
+{
+    const vd_identify *identify = &talk->model->identify;
+    vd_identity *identity = &talk->identity;
+    uint16_t first = 0, count = 0;
+    identity_span(identify, &first, &count);
+    take_identity_text(data, first, &identify->maker_place, identity->maker, sizeof identity->maker);
+    take_identity_text(data, first, &identify->product_place, identity->product, sizeof identity->product);
+    take_identity_text(data, first, &identify->firmware_place, identity->firmware, sizeof identity->firmware);
+    take_identity_text(data, first, &identify->serial_place, identity->serial, sizeof identity->serial);
+}
+
+static void take_registers(vd_modbus_talk *talk, const uint8_t *data)
+{
+    uint16_t from = talk->model->settings[talk->plan.order[talk->at]].place.address;
+    for (unsigned i = talk->at; i < talk->plan.next[talk->at]; i++) {
+        uint16_t setting = talk->plan.order[i], registers[64];
+        const vd_place *place = &talk->model->settings[setting].place;
+        for (unsigned k = 0; k < place->words; k++) {
+            registers[k] = vd_word_at(data + 2u * (place->address - from + k));
+        }
+        vd_registers_take(talk->values, setting, registers);
+    }
+}
+
+static void take_reply(vd_modbus_talk *talk)
+{
+    size_t length = 0;
+    const uint8_t *reply = vd_modbus_client_reply(&talk->client, &length);
+    bool more = false;
+    switch ((vd_job)talk->job) {
+    case VD_JOB_IDENTIFY:
+        if (reply[0] == VD_MODBUS_IDENTIFY) {
+            more = take_objects(talk, reply, length);
+        } else {
+            take_identity_registers(talk, reply + 2);
+        }
+        break;
+    case VD_JOB_READ_LIVE:
+    case VD_JOB_READ_STORED: take_registers(talk, reply + 2); break;
+    case VD_JOB_WRITE:
+    case VD_JOB_STORE: break;
+    }
+    if (talk->job == VD_JOB_IDENTIFY || talk->job == VD_JOB_STORE) {
+        more ? begin_exchange(talk) : end(talk, VD_OK);
+        return;
+    }
+    mark(talk, VD_DONE);
+    talk->at = talk->plan.next[talk->at];
+    talk->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
+}
+
+static void proceed(vd_modbus_talk *talk)
+{
+    vd_status status = VD_OK;
+    if (!talk->running || talk->part != EXCHANGING || !vd_modbus_client_ended(&talk->client, &status)) {
+        return;
+    }
+    talk->part = BETWEEN;
+    if (status == VD_OK) {
+        take_reply(talk);
+        return;
+    }
+    /* Never sent means never tried, whatever ended it. */
+    bool sent = talk->client.tries_done > 0;
+    mark(talk, !sent ? VD_NOT_TRIED : vd_status_class(status) == VD_CLASS_REFUSED ? VD_REFUSED : VD_UNCLEAR);
+    end(talk, vd_modbus_client_note(&talk->client, status, status == VD_STOPPED ? NULL : talk->fault));
+}
+
+static void talk_feed(void *engine, const vd_event *event)
+{
+    vd_modbus_talk *talk = engine;
+    talk->now = event->now;
+    if (!talk->running) {
+        return;
+    }
+    if (event->kind == VD_STOP) {
+        vd_wants wants;
+        vd_modbus_client_engine.wants(&talk->client, &wants);
+        /* A write that is on the line is seen to its end, so that its outcome is known; asked twice, it is not. */
+        bool see_to_end = writes(talk) && wants.count == 0 && !talk->stopping;
+        talk->stopping = true;
+        if (see_to_end) {
+            return;
+        }
+    }
+    vd_modbus_client_engine.feed(&talk->client, event);
+    proceed(talk);
+}
+
+static void talk_wants(const void *engine, vd_wants *wants)
+{
+    const vd_modbus_talk *talk = engine;
+    vd_modbus_client_engine.wants(&talk->client, wants);
+    wants->done = !talk->running;
+    if (!talk->running) {
+        wants->count = 0;
+        wants->wake = VD_NEVER;
+    }
+}
+
+const vd_engine vd_modbus_talk_engine = {talk_wants, talk_feed};
+
+bool vd_modbus_talk_ended(const vd_modbus_talk *talk, vd_status *status)
+{
+    *status = talk->status;
+    return !talk->running;
+}
