@@ -195,13 +195,16 @@ static void time_out(vd_modbus_client *client, vd_status clue)
 /* Bytes that are no frame have been followed by silence: try again at once. */
 static void give_up_frame(vd_modbus_client *client)
 {
-    vd_status clue = client->reply_errors != 0 ? VD_LINE_ERRORS : VD_CHECK_FAILED;
+    const uint8_t *asked = frame_in_force(client)->bytes;
     int length = vd_modbus_reply_length(client->reply, client->reply_length);
-    if (client->reply_errors == 0 && !client->overlong && client->reply[0] == frame_in_force(client)->bytes[0] &&
-        (length == 0 || length > client->reply_length)) {
-        clue = VD_CUT_SHORT;
-    } else if (clue == VD_CHECK_FAILED && length < 0) {
-        clue = VD_NOISE_ONLY;
+    bool like_a_reply = client->reply[0] == asked[0] &&
+                        (client->reply_length < 2 || (client->reply[1] & 0x7Fu) == asked[1]);
+    vd_status clue = VD_NOISE_ONLY;
+    if (client->reply_errors != 0) {
+        clue = VD_LINE_ERRORS;
+    } else if (like_a_reply) {
+        bool unfinished = !client->overlong && (length == 0 || length > client->reply_length);
+        clue = unfinished ? VD_CUT_SHORT : VD_CHECK_FAILED;
     }
     client->tally.line_errors += clue == VD_LINE_ERRORS;
     client->tally.cut_short += clue == VD_CUT_SHORT;
@@ -257,7 +260,8 @@ static void hear_byte(vd_modbus_client *client, uint8_t byte, uint8_t errors)
     client->reply_errors |= errors;
     if (client->state == DRAINING) {
         /* The answer stands in the buffer already: owed replies are only counted, by the silence after each. */
-        client->wake = client->now + client->manner.gap;
+        uint64_t silent = client->now + client->manner.gap;
+        client->wake = silent < client->listen_end ? silent : client->listen_end;
         client->overlong = true;
         return;
     }
@@ -426,7 +430,8 @@ static void client_wants(const void *engine, vd_wants *wants)
         uint64_t whole = client->listen_end + vd_line_time(&client->manner.line, VD_MODBUS_FRAME);
         wants->wake = client->listen_end;
         if (client->reply_length > 0) {
-            wants->wake = gap_end(client) < whole || client->state == QUIET ? gap_end(client) : whole;
+            uint64_t latest = client->state == QUIET ? client->listen_end : whole;
+            wants->wake = gap_end(client) < latest ? gap_end(client) : latest;
         }
     }
 }

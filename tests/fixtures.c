@@ -1,0 +1,272 @@
+/* SPDX-License-Identifier: MIT */
+#include "fixtures.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+static const vd_choice modes[] = {{"rest", "", 0}, {"slow-run", "", 2}, {"fast-run", "", 7}};
+static const vd_group groups[] = {{"all", "All"}};
+#define PLAIN .help = "", .measure = "", .places_from = VD_NONE, .step = 1
+static const vd_setting settings[] = {
+    {.key = "count",
+     .label = "Count",
+     .type = VD_INTEGER,
+     PLAIN,
+     .min = 5,
+     .max = 500,
+     .has_initial = true,
+     .initial = 10,
+     .place = {VD_HOLDING, VD_UNSIGNED, 0, 1, 100}},
+    {.key = "level",
+     .label = "Level",
+     .type = VD_DECIMAL,
+     .help = "",
+     .measure = "V",
+     .places = 2,
+     .places_from = VD_NONE,
+     .min = -1000,
+     .max = 1000,
+     .step = 5,
+     .has_initial = true,
+     .place = {VD_HOLDING, VD_SIGNED, 0, 1, 101}},
+    {.key = "on",
+     .label = "On",
+     .type = VD_TRUTH,
+     PLAIN,
+     .max = 1,
+     .has_initial = true,
+     .place = {VD_HOLDING, VD_UNSIGNED, 0, 1, 102}},
+    {.key = "mode",
+     .label = "Mode",
+     .type = VD_CHOICE,
+     PLAIN,
+     .max = 7,
+     .choices = modes,
+     .choice_count = 3,
+     .has_initial = true,
+     .place = {VD_HOLDING, VD_UNSIGNED, 0, 1, 103}},
+    {.key = "name",
+     .label = "Name",
+     .type = VD_TEXT,
+     PLAIN,
+     .length = 5,
+     .initial_text = "ling",
+     .place = {VD_HOLDING, VD_CHARACTERS, 0, 3, 104}},
+    {.key = "every",
+     .label = "Every",
+     .type = VD_DURATION,
+     PLAIN,
+     .tick = 100,
+     .min = 1,
+     .max = 36000,
+     .has_initial = true,
+     .initial = 600,
+     .place = {VD_HOLDING, VD_UNSIGNED, 0, 1, 107}},
+    {.key = "places",
+     .label = "Places",
+     .type = VD_INTEGER,
+     PLAIN,
+     .max = 3,
+     .has_initial = true,
+     .initial = 1,
+     .place = {VD_HOLDING, VD_UNSIGNED, 0, 1, 110}},
+    {.key = "low",
+     .label = "Low",
+     .type = VD_DECIMAL,
+     .help = "",
+     .measure = "kg",
+     .places = 1,
+     .places_from = SAMPLER_PLACES,
+     .min = -100000,
+     .max = 100000,
+     .step = 1,
+     .has_initial = true,
+     .initial = 180,
+     .place = {VD_HOLDING, VD_SIGNED, VD_LOW_FIRST, 2, 111}},
+    {.key = "high",
+     .label = "High",
+     .type = VD_DECIMAL,
+     .help = "",
+     .measure = "kg",
+     .places = 1,
+     .places_from = SAMPLER_PLACES,
+     .min = -100000,
+     .max = 100000,
+     .step = 1,
+     .has_initial = true,
+     .initial = 650,
+     .place = {VD_HOLDING, VD_SIGNED, VD_LOW_FIRST, 2, 113}},
+    {.key = "secret",
+     .label = "Secret",
+     .type = VD_INTEGER,
+     PLAIN,
+     .max = 9999,
+     .access = VD_WRITE_ONLY,
+     .place = {VD_HOLDING, VD_UNSIGNED, 0, 1, 120}},
+    {.key = "reading",
+     .label = "Reading",
+     .type = VD_DECIMAL,
+     .help = "",
+     .measure = "kg",
+     .places = 1,
+     .places_from = SAMPLER_PLACES,
+     .min = -32768,
+     .max = 32767,
+     .step = 1,
+     .access = VD_READ_ONLY,
+     .has_initial = true,
+     .initial = 413,
+     .place = {VD_INPUT, VD_SIGNED, 0, 1, 5}},
+};
+static const vd_pair pairs[] = {{SAMPLER_LOW, SAMPLER_HIGH}};
+static const vd_hole holes[] = {{VD_HOLDING, 116, 118}};
+
+const vd_model sampler = {
+    .key = "sampler",
+    .title = "Sampler",
+    .summary = "",
+    .groups = groups,
+    .group_count = 1,
+    .settings = settings,
+    .setting_count = SAMPLER_SETTINGS,
+    .pairs = pairs,
+    .pair_count = 1,
+    .holes = holes,
+    .hole_count = 1,
+    .line = {19200, 8, 'E', 1},
+    .address_low = 1,
+    .address_high = 247,
+    .address_factory = 17,
+    .identify = {.way = VD_IDENTIFY_REGISTERS,
+                 .maker = "Quillmere",
+                 .product = "sampler",
+                 .maker_place = {VD_HOLDING, VD_CHARACTERS, 0, 5, 40},
+                 .product_place = {VD_HOLDING, VD_CHARACTERS, 0, 4, 45},
+                 .firmware_place = {VD_HOLDING, VD_CHARACTERS, 0, 2, 49},
+                 .serial_place = {VD_HOLDING, VD_CHARACTERS, 0, 4, 51}},
+    .store = {.needed = true, .address = 1000, .value = 1, .proof = VD_PROOF_NONE},
+    .reply = {.usual = 5,
+              .longest = 100,
+              .store = 200,
+              .busy_wait = 20,
+              .busy_limit = 1000,
+              .gap = 10,
+              .broadcast = 100,
+              .tries = 3},
+};
+
+vd_set new_set(const vd_model *model)
+{
+    vd_set set;
+    assert_int_equal(vd_set_start(&set, model, calloc(1, vd_set_size(model)), vd_set_size(model)), VD_OK);
+    return set;
+}
+
+void put(vd_set *set, const char *key, const char *typed)
+{
+    vd_value value;
+    vd_fault fault = {0};
+    uint16_t setting = vd_model_find(set->model, key);
+    assert_int_not_equal(setting, VD_NONE);
+    assert_int_equal(vd_value_parse(&set->model->settings[setting], typed, strlen(typed), &value, &fault), VD_OK);
+    vd_set_put(set, setting, &value);
+}
+
+const char *said(const vd_set *set, const char *key)
+{
+    static char text[128];
+    uint16_t setting = vd_model_find(set->model, key);
+    vd_writer writer = vd_writer_start(text, sizeof text);
+    vd_value value = vd_set_get(set, setting);
+    vd_value_print(&set->model->settings[setting], &value, &writer);
+    return text;
+}
+
+void rig_prepare(rig *r, const vd_model *model)
+{
+    memset(r, 0, sizeof *r);
+    r->adapter = (vd_bench_adapter){.name = "rig", .label = "", .latency = 1000};
+    r->units[0] = (vd_bench_unit){.name = "one", .model = model, .identity = {"", "", "1.4", "S-1"}};
+    g_strlcpy(r->units[0].identity.maker, model->identify.maker, sizeof r->units[0].identity.maker);
+    g_strlcpy(r->units[0].identity.product, model->identify.product, sizeof r->units[0].identity.product);
+    r->bench = (vd_bench){"rig", &r->adapter, r->units, 1, 1, 1};
+}
+
+void rig_start(rig *r)
+{
+    const vd_model *model = r->units[0].model;
+    size_t size = vd_session_size(model);
+    r->sim = vd_sim_start(&r->bench);
+    assert_non_null(r->sim);
+    assert_int_equal(vd_sim_open(r->sim, "rig", &r->port, NULL), VD_OK);
+    r->memory = calloc(1, size);
+    assert_int_equal(
+        vd_session_start(&r->session, model, r->memory, size - 1, &model->line, model->address_factory, 1000),
+        VD_MEMORY_TOO_SMALL);
+    assert_int_equal(vd_session_start(&r->session, model, r->memory, size, &model->line, model->address_factory, 1000),
+                     VD_OK);
+    r->lane = (vd_lane){.port = r->port};
+    r->seat = (vd_seat){.engine = &vd_session_engine, .self = &r->session};
+    r->loop = (vd_loop){&vd_sim_kind, vd_sim_ground(r->sim), &r->lane, &r->seat, 1, 1, NULL, NULL};
+}
+
+void rig_end(rig *r)
+{
+    vd_sim_end(r->sim);
+    free(r->memory);
+}
+
+vd_status rig_run(rig *r)
+{
+    vd_status status = VD_OK;
+    for (unsigned step = 1; !vd_session_ended(&r->session, &status); step++) {
+        vd_wants wants;
+        assert_true(step < 1000000);
+        if (step == r->stop_after) {
+            vd_loop_feed(&r->loop, 0, (vd_event){.kind = VD_STOP});
+            continue;
+        }
+        vd_loop_wants(&r->loop, 0, &wants);
+        if (wants.question == VD_ASK_WRITE) {
+            vd_loop_feed(&r->loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = !r->refuse_question});
+        } else if (wants.keep) {
+            r->kept++;
+            vd_status kept = r->fail_keep ? VD_FILE_UNWRITABLE : VD_OK;
+            vd_loop_feed(&r->loop, 0, (vd_event){.kind = VD_KEPT, .status = kept, .said = "no room"});
+        } else {
+            assert_int_equal(vd_loop_step(&r->loop, VD_NEVER), VD_OK);
+        }
+    }
+    return status;
+}
+
+vd_status rig_read(rig *r)
+{
+    vd_session_read(&r->session, vd_sim_now(r->sim), NULL);
+    return rig_run(r);
+}
+
+vd_status rig_write(rig *r, const vd_set *target)
+{
+    vd_session_write(&r->session, vd_sim_now(r->sim), target, NULL);
+    return rig_run(r);
+}
+
+const char *source_path(const char *name)
+{
+    static char path[512];
+    g_snprintf(path, sizeof path, "%s/%s", g_getenv("VERDITE_SOURCE"), name);
+    return path;
+}
+
+const vd_model *dowel(void)
+{
+    static vd_model_file *file;
+    if (file == NULL) {
+        vd_findings *findings = vd_findings_new("dowel");
+        file = vd_model_file_load(source_path("models/dowel.yaml"), findings);
+        assert_non_null(file);
+        vd_findings_free(findings);
+    }
+    return vd_model_file_model(file);
+}

@@ -1,0 +1,71 @@
+/* SPDX-License-Identifier: MIT
+ * What the suites share: a small constant model, as firmware would have one, and a rig that plays a visit on a bench.
+ */
+#ifndef VD_TEST_FIXTURES_H
+#define VD_TEST_FIXTURES_H
+
+#include <setjmp.h>
+#include <stdarg.h>
+#include <stddef.h>
+#include <stdint.h>
+
+#include <cmocka.h>
+
+#include "verdite/host.h"
+
+/* A sampler: one setting of each kind, identity in registers, stored on command, no bank that proves it. */
+enum {
+    SAMPLER_COUNT,  /* integer, 1 to 500, step 5 from 0 */
+    SAMPLER_LEVEL,  /* decimal, 2 places, -10.00 to 10.00 V */
+    SAMPLER_ON,     /* truth */
+    SAMPLER_MODE,   /* choice */
+    SAMPLER_NAME,   /* text of 5 in 3 registers */
+    SAMPLER_EVERY,  /* duration, tick 100 ms, 100 ms to 1 h */
+    SAMPLER_PLACES, /* integer 0 to 3 */
+    SAMPLER_LOW,    /* decimal, places from SAMPLER_PLACES, two registers, low word first */
+    SAMPLER_HIGH,
+    SAMPLER_SECRET,  /* write only */
+    SAMPLER_READING, /* read only, input register */
+    SAMPLER_SETTINGS
+};
+extern const vd_model sampler;
+
+/* A set of this model in memory of its own; free set->memory. */
+vd_set new_set(const vd_model *model);
+/* Puts a typed value, which must parse. */
+void put(vd_set *set, const char *key, const char *typed);
+/* What a set says, printed. */
+const char *said(const vd_set *set, const char *key);
+
+/* One unit on one adapter, and a session that visits it. */
+typedef struct rig {
+    vd_bench bench;
+    vd_bench_adapter adapter;
+    vd_bench_unit units[2];
+    vd_sim *sim;
+    vd_port *port;
+    vd_session session;
+    void *memory;
+    vd_lane lane;
+    vd_seat seat;
+    vd_loop loop;
+    bool refuse_question, fail_keep;
+    unsigned stop_after; /* steps after which to stop, 0: never */
+    unsigned kept;
+} rig;
+
+/* Sets up the world; change r->bench, r->adapter and r->units before rig_start(). */
+void rig_prepare(rig *r, const vd_model *model);
+void rig_start(rig *r);
+void rig_end(rig *r);
+/* Runs the task that was begun to its end. */
+vd_status rig_run(rig *r);
+vd_status rig_read(rig *r);
+vd_status rig_write(rig *r, const vd_set *target);
+
+/* The dowel, from its file. */
+const vd_model *dowel(void);
+/* A path below the source tree; lives until the next call. */
+const char *source_path(const char *name);
+
+#endif

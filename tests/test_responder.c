@@ -1,0 +1,239 @@
+/* SPDX-License-Identifier: MIT
+ * The unit's end: the responder engine and the unit that answers through it, fed bytes by hand. */
+#include "fixtures.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+typedef struct end {
+    vd_unit unit;
+    void *memory;
+    uint64_t now;
+    unsigned keeps;
+} end;
+
+static void start(end *e, const vd_model *model)
+{
+    vd_identity identity = {"Quillmere", "sampler", "1.4", "S-00017"};
+    size_t size = vd_unit_size(model);
+    memset(e, 0, sizeof *e);
+    e->memory = calloc(1, size);
+    assert_int_equal(vd_unit_start(&e->unit, model, &identity, e->memory, size), VD_OK);
+    vd_unit_power_up(&e->unit);
+    e->now = 1000;
+}
+
+/* Feeds a frame, lets time pass, and returns the length of what comes back. */
+static size_t ask(end *e, const uint8_t *frame, size_t count, uint8_t *reply)
+{
+    vd_wants wants;
+    vd_unit_engine.feed(&e->unit, &(vd_event){.kind = VD_HEARD, .now = e->now, .bytes = frame, .count = count});
+    for (int i = 0; i < 50; i++) {
+        e->now += 1000;
+        vd_unit_engine.feed(&e->unit, &(vd_event){.kind = VD_TIME, .now = e->now});
+        vd_unit_engine.wants(&e->unit, &wants);
+        if (wants.keep) {
+            e->keeps++;
+            vd_unit_engine.feed(&e->unit, &(vd_event){.kind = VD_KEPT, .now = e->now});
+        }
+        if (wants.count > 0) {
+            memcpy(reply, wants.send, wants.count);
+            vd_unit_engine.feed(&e->unit, &(vd_event){.kind = VD_SENT, .now = e->now, .until = e->now});
+            e->now += 10000;
+            vd_unit_engine.feed(&e->unit, &(vd_event){.kind = VD_TIME, .now = e->now});
+            return wants.count;
+        }
+    }
+    return 0;
+}
+
+static size_t ask_pdu(end *e, uint8_t address, const uint8_t *pdu, size_t count, uint8_t *reply)
+{
+    uint8_t frame[300];
+    frame[0] = address;
+    memcpy(frame + 1, pdu, count);
+    uint16_t crc = vd_modbus_crc(frame, count + 1);
+    frame[count + 1] = (uint8_t)crc;
+    frame[count + 2] = (uint8_t)(crc >> 8);
+    return ask(e, frame, count + 3, reply);
+}
+
+/* PDUs in hexadecimal; what comes back, "" for silence. The sampler's settings stand in fixtures.c. */
+static const struct {
+    const char *request, *reply, *why;
+} talks[] = {
+    {"03 0064 0002", "03 04 000A 0000", "count is 10, level 0"},
+    {"03 0068 0003", "03 06 6C69 6E67 0000", "name is \"ling\" with a zero behind"},
+    {"04 0005 0001", "04 02 019D", "reading is 41.3"},
+    {"03 006F 0002", "03 04 00B4 0000", "low is 18.0: low word first"},
+    {"03 0074 0001", "83 02", "a hole"},
+    {"03 0073 0003", "83 02", "touches a hole"},
+    {"03 0079 0001", "83 02", "behind the last register"},
+    {"03 0064 0000", "83 03", "no registers"},
+    {"03 0064 007E", "83 03", "126 registers"},
+    {"01 0064 0001", "81 01", "coils are not answered for"},
+    {"06 0064 0190", "06 0064 0190", "count = 400"},
+    {"06 0064 01F5", "86 03", "501 is out of range"},
+    {"06 0065 0003", "86 03", "0.03 is off step"},
+    {"06 0067 0003", "86 03", "no such choice"},
+    {"06 006F 0001", "86 02", "half a value"},
+    {"06 0005 0001", "86 02", "no such holding register"},
+    {"10 006F 0004 08 02BC 0000 0320 0000", "10 006F 0004", "70.0 and 80.0, together"},
+    {"10 006F 0002 04 03E8 0000", "90 03", "low above high is refused"},
+    {"03 006F 0004", "03 08 02BC 0000 0320 0000", "and nothing of it was taken"},
+    {"10 0064 0002 04 0005 07D0", "90 03", "one of two values is bad"},
+    {"03 0064 0001", "03 02 0190", "so neither was taken"},
+    {"10 0064 0002 05 0005 07", "", "byte count and length disagree"},
+    {"10 0064 0002 06 0005 0000 0000", "90 03", "byte count and registers disagree"},
+    {"06 0078 04D2", "06 0078 04D2", "a secret may be written"},
+    {"03 0078 0001", "03 02 0000", "and never read"},
+    {"2B 0E 01 00", "AB 01", "identity is in registers"},
+    {"03 0028 0005", "03 0A 5175 696C 6C6D 6572 6500", "the maker"},
+    {"06 03E8 0002", "86 03", "not the value that stores"},
+    {"06 03E8 0001", "86 05", "storing: acknowledged"},
+    {"03 0064 0001", "83 06", "busy meanwhile"},
+};
+
+static size_t from_hex(const char *hex, uint8_t *bytes)
+{
+    size_t count = 0;
+    for (; *hex != '\0'; hex++) {
+        if (g_ascii_isxdigit(hex[0])) {
+            bytes[count++] = (uint8_t)(g_ascii_xdigit_value(hex[0]) << 4 | g_ascii_xdigit_value(hex[1]));
+            hex++;
+        }
+    }
+    return count;
+}
+
+static void test_talk_with_a_unit(void **state)
+{
+    (void)state;
+    end e;
+    start(&e, &sampler);
+    for (size_t i = 0; i < G_N_ELEMENTS(talks); i++) {
+        uint8_t request[64], expected[64], reply[VD_MODBUS_FRAME];
+        size_t asked = from_hex(talks[i].request, request), wanted = from_hex(talks[i].reply, expected);
+        size_t got = ask_pdu(&e, 17, request, asked, reply);
+        if (got != (wanted > 0 ? wanted + 3 : 0) || memcmp(reply + 1, expected, wanted) != 0) {
+            fail_msg("%s: %s (%zu bytes came back)", talks[i].request, talks[i].why, got);
+        }
+    }
+    assert_int_equal(e.keeps, 1);
+    e.now += 300000;
+    uint8_t reply[VD_MODBUS_FRAME];
+    assert_int_equal(ask_pdu(&e, 17, (const uint8_t *)"\x03\x00\x64\x00\x01", 5, reply), 7);
+    free(e.memory);
+}
+
+static void test_what_is_not_for_this_unit(void **state)
+{
+    (void)state;
+    end e;
+    uint8_t reply[VD_MODBUS_FRAME], frame[8] = {17, 3, 0, 100, 0, 1};
+    start(&e, &sampler);
+    assert_int_equal(ask_pdu(&e, 18, (const uint8_t *)"\x03\x00\x64\x00\x01", 5, reply), 0);
+    assert_int_equal(ask(&e, frame, 8, reply), 0); /* no check */
+    assert_int_equal(ask(&e, frame, 1, reply), 0);
+    /* the reply of a neighbour goes by, then a request for us: silence parts the two */
+    assert_int_equal(ask_pdu(&e, 18, (const uint8_t *)"\x03\x04\x00\x01\x00\x02", 6, reply), 0);
+    assert_int_equal(ask_pdu(&e, 17, (const uint8_t *)"\x03\x00\x64\x00\x01", 5, reply), 7);
+    /* broadcast: done, not answered */
+    assert_int_equal(ask_pdu(&e, 0, (const uint8_t *)"\x06\x00\x64\x00\xC8", 5, reply), 0);
+    assert_int_equal(ask_pdu(&e, 17, (const uint8_t *)"\x03\x00\x64\x00\x01", 5, reply), 7);
+    assert_int_equal(reply[4], 200);
+    assert_int_equal(ask_pdu(&e, 0, (const uint8_t *)"\x03\x00\x64\x00\x01", 5, reply), 0);
+    free(e.memory);
+}
+
+/* Identification that does not fit one frame is asked for in parts. */
+static void test_identity_in_parts(void **state)
+{
+    (void)state;
+    vd_modbus_responder r;
+    vd_modbus_frame request;
+    const uint8_t ids[] = {0, 1, 2, 0x80};
+    char long_text[121];
+    memset(long_text, 'q', 120);
+    long_text[120] = '\0';
+    const char *const objects[] = {"Quillmere", long_text, "1.4", long_text};
+    static const struct {
+        uint8_t code, object, from, number, more, next;
+    } table[] = {{3, 0, 0, 3, 0xFF, 0x80},
+                 {3, 0x80, 0x80, 1, 0, 0},
+                 {1, 0, 0, 3, 0, 0},
+                 {4, 0x80, 0x80, 1, 0, 0},
+                 {1, 0x55, 0, 3, 0, 0}};
+    for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
+        vd_wants wants;
+        vd_modbus_responder_start(&r, &sampler.line, 9, 5000);
+        vd_modbus_ask_identity(&request, 9, table[i].code, table[i].object);
+        vd_modbus_responder_engine.feed(
+            &r, &(vd_event){.kind = VD_HEARD, .now = 0, .bytes = request.bytes, .count = request.length});
+        vd_modbus_responder_engine.feed(&r, &(vd_event){.kind = VD_TIME, .now = 3000});
+        assert_non_null(vd_modbus_responder_call(&r));
+        vd_modbus_answer_identity(&r, ids, objects, 4);
+        vd_modbus_responder_engine.feed(&r, &(vd_event){.kind = VD_TIME, .now = 4999});
+        vd_modbus_responder_engine.wants(&r, &wants);
+        assert_int_equal(wants.count, 0); /* not before its turnaround */
+        vd_modbus_responder_engine.feed(&r, &(vd_event){.kind = VD_TIME, .now = 5000});
+        vd_modbus_responder_engine.wants(&r, &wants);
+        assert_int_equal(vd_modbus_judge(&request, wants.send, wants.count), VD_OK);
+        assert_int_equal(wants.send[5], table[i].more);
+        assert_int_equal(wants.send[6], table[i].next);
+        assert_int_equal(wants.send[7], table[i].number);
+        assert_int_equal(wants.send[8], table[i].from);
+    }
+}
+
+static void test_stored_values_outlast_the_supply(void **state)
+{
+    (void)state;
+    end e;
+    uint8_t reply[VD_MODBUS_FRAME];
+    start(&e, &sampler);
+    ask_pdu(&e, 17, (const uint8_t *)"\x06\x00\x64\x00\xC8", 5, reply);
+    vd_unit_power_up(&e.unit);
+    assert_string_equal(said(&e.unit.live, "count"), "10");
+    ask_pdu(&e, 17, (const uint8_t *)"\x06\x00\x64\x00\xC8", 5, reply);
+    ask_pdu(&e, 17, (const uint8_t *)"\x06\x03\xE8\x00\x01", 5, reply);
+    vd_unit_power_up(&e.unit);
+    assert_string_equal(said(&e.unit.live, "count"), "200");
+    free(e.memory);
+}
+
+/* Whatever bytes arrive, a unit neither crashes nor answers to another address, and its values stay legal. */
+static void test_random_bytes(void **state)
+{
+    (void)state;
+    end e;
+    uint32_t random = 7;
+    start(&e, &sampler);
+    for (int i = 0; i < 3000; i++) {
+        uint8_t pdu[40], reply[VD_MODBUS_FRAME];
+        size_t count = 1 + (random >> 24) % sizeof pdu;
+        for (size_t k = 0; k < count; k++) {
+            random = random * 1664525u + 1013904223u;
+            pdu[k] = (uint8_t)(random >> 24);
+        }
+        static const uint8_t functions[] = {3, 4, 6, 16, 43};
+        pdu[0] = i % 3 == 0 ? pdu[0] : functions[i % 5];
+        if (ask_pdu(&e, 17, pdu, count, reply) > 0) {
+            assert_int_equal(reply[0], 17);
+        }
+        for (uint16_t k = 0; k < SAMPLER_READING; k++) {
+            assert_int_equal(vd_set_check(&e.unit.live, k, NULL), VD_OK);
+        }
+    }
+    free(e.memory);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(test_talk_with_a_unit),  cmocka_unit_test(test_what_is_not_for_this_unit),
+        cmocka_unit_test(test_identity_in_parts), cmocka_unit_test(test_stored_values_outlast_the_supply),
+        cmocka_unit_test(test_random_bytes),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
