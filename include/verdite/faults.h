@@ -50,7 +50,7 @@
     X(FORMAT_TOO_NEW, FILE, "The file has format {said}.", "This Verdite knows format {allowed}.")                     \
     X(FILE_OF_OTHER_MODEL, FILE, "The file is for the model \"{said}\", not \"{allowed}\".",                           \
       "Take a file of the right model.")                                                                               \
-    X(MODEL_INCONSISTENT, FILE, "The model contradicts itself: {said}.", "Mend the model file: {allowed}.")            \
+    X(MODEL_INCONSISTENT, FILE, "The model contradicts itself: {said} {allowed}.", "Mend the model file.")             \
     X(MEMORY_TOO_SMALL, USAGE, "The memory handed over is smaller than this model needs.",                             \
       "Ask the matching _size function.")                                                                              \
     X(CALLED_WRONG, USAGE, "A function was called with what it does not take: {said}.", "{allowed}")                   \

@@ -19,7 +19,7 @@
 /* One thing that is wrong with a file, and where. */
 typedef struct vd_finding {
     unsigned line, column; /* from 1; 0 where the whole file is meant */
-    vd_fault fault;
+    vd_fault fault;        /* of its setting only the key is there, and lives as long as the findings */
 } vd_finding;
 
 /* What was found wrong with one file, in the order in which it stands there. */

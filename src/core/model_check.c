@@ -12,16 +12,9 @@
  *  5. a pair is two numbers of one kind whose registers are adjacent, so that one request can hold both;
  *  6. a factory default passes its own check. */
 
-static vd_status complain(vd_fault *fault, const vd_setting *setting, const char *what, const char *cure)
+static vd_status complain(vd_fault *fault, const vd_setting *setting, const char *what)
 {
-    char said[VD_SAID_SIZE];
-    vd_writer writer = vd_writer_start(said, sizeof said);
-    if (setting != NULL) {
-        vd_writer_add(&writer, setting->key);
-        vd_writer_add(&writer, " ");
-    }
-    vd_writer_add(&writer, what);
-    return vd_fault_note(fault, VD_MODEL_INCONSISTENT, setting, said, cure);
+    return vd_fault_note(fault, VD_MODEL_INCONSISTENT, setting, setting != NULL ? setting->key : "it", what);
 }
 
 static bool fits(const vd_place *place, int64_t low, int64_t high)
@@ -187,7 +180,7 @@ vd_status vd_model_check(const vd_model *model, vd_fault *fault)
     const char *wrong = NULL;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *s = &model->settings[i];
-        wrong = s->key[0] == '\0' ? "a setting without a key" : NULL;
+        wrong = s->key[0] == '\0' ? "has no key" : NULL;
         wrong = wrong != NULL ? wrong : check_meaning(model, s);
         wrong = wrong != NULL ? wrong : check_place(model, s);
         wrong = wrong != NULL ? wrong : check_initial(s);
@@ -196,24 +189,23 @@ vd_status vd_model_check(const vd_model *model, vd_fault *fault)
             wrong = check_against(s, &model->settings[k]);
         }
         if (wrong != NULL) {
-            return complain(fault, s, wrong, "compare it with the settings around it");
+            return complain(fault, s, wrong);
         }
     }
     for (uint16_t i = 0; i < model->pair_count; i++) {
         wrong = check_pair(model, &model->pairs[i]);
         if (wrong != NULL) {
             bool known = model->pairs[i].low < model->setting_count;
-            return complain(fault, known ? &model->settings[model->pairs[i].low] : NULL, wrong,
-                            "a pair is two numbers side by side");
+            return complain(fault, known ? &model->settings[model->pairs[i].low] : NULL, wrong);
         }
     }
     wrong = check_identify(&model->identify);
     if (wrong != NULL) {
-        return complain(fault, NULL, wrong, "mend its identify part");
+        return complain(fault, NULL, wrong);
     }
     if (model->setting_count == 0 || model->setting_count == VD_NONE || model->line.baud == 0 ||
         model->reply.tries == 0 || model->reply.longest == 0 || model->reply.longest < model->reply.usual) {
-        return complain(fault, NULL, "no settings, no line or no reply limits", "give all three");
+        return complain(fault, NULL, "has no settings, no line or no reply limits");
     }
     return VD_OK;
 }

@@ -12,9 +12,30 @@ vd_findings *vd_findings_new(const char *path)
     return findings;
 }
 
+static void free_setting(const vd_setting *setting)
+{
+    if (setting != NULL) {
+        g_free((char *)(uintptr_t)setting->key);
+        g_free((vd_setting *)(uintptr_t)setting);
+    }
+}
+
+/* What is found outlives the model that it is about, so the setting to blame is kept by its key alone. */
+static const vd_setting *copy_setting(const vd_setting *setting)
+{
+    vd_setting *copy = setting != NULL ? g_new0(vd_setting, 1) : NULL;
+    if (copy != NULL) {
+        copy->key = g_strdup(setting->key);
+    }
+    return copy;
+}
+
 void vd_findings_free(vd_findings *findings)
 {
     if (findings != NULL) {
+        for (guint i = 0; i < findings->list->len; i++) {
+            free_setting(g_array_index(findings->list, vd_finding, i).fault.setting);
+        }
         g_array_free(findings->list, TRUE);
         g_free(findings->path);
         g_free(findings);
@@ -24,6 +45,7 @@ void vd_findings_free(vd_findings *findings)
 void vd_findings_add(vd_findings *findings, unsigned line, unsigned column, const vd_fault *fault)
 {
     vd_finding finding = {line, column, *fault};
+    finding.fault.setting = copy_setting(fault->setting);
     guint at = findings->list->len;
     while (at > 0) {
         const vd_finding *before = &g_array_index(findings->list, vd_finding, at - 1);

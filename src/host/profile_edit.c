@@ -4,16 +4,10 @@
 
 #include <string.h>
 
-static const char byte_order_mark[] = "\xEF\xBB\xBF";
-
-/* libyaml's marks count characters and leave the byte order mark out. */
+/* libyaml's marks count characters, a byte order mark among them. */
 static gsize byte_at(const GString *text, size_t character)
 {
-    const char *start = text->str;
-    if (g_str_has_prefix(start, byte_order_mark)) {
-        start += strlen(byte_order_mark);
-    }
-    return (gsize)(g_utf8_offset_to_pointer(start, (glong)character) - text->str);
+    return (gsize)(g_utf8_offset_to_pointer(text->str, (glong)character) - text->str);
 }
 
 static const char *line_end_of(const GString *text)

@@ -197,8 +197,8 @@ static void give_up_frame(vd_modbus_client *client)
 {
     const uint8_t *asked = frame_in_force(client)->bytes;
     int length = vd_modbus_reply_length(client->reply, client->reply_length);
-    bool like_a_reply = client->reply[0] == asked[0] &&
-                        (client->reply_length < 2 || (client->reply[1] & 0x7Fu) == asked[1]);
+    bool like_a_reply =
+        client->reply[0] == asked[0] && (client->reply_length < 2 || (client->reply[1] & 0x7Fu) == asked[1]);
     vd_status clue = VD_NOISE_ONLY;
     if (client->reply_errors != 0) {
         clue = VD_LINE_ERRORS;

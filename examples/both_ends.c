@@ -1,0 +1,122 @@
+/* SPDX-License-Identifier: MIT
+ * Both ends of the cable with no port at all: a session and a unit, each a state machine, joined by a few lines that
+ * carry bytes from one to the other and count time by hand. The model is a constant, as firmware has it; only the
+ * portable library is used. */
+#include <stdio.h>
+
+#include "verdite/session.h"
+#include "verdite/unit.h"
+
+static const vd_group groups[] = {{"alarm", "Alarm"}};
+static const vd_setting settings[] = {
+    {.key = "alarm.limit",
+     .label = "Limit",
+     .help = "",
+     .measure = "°C",
+     .type = VD_DECIMAL,
+     .places = 1,
+     .places_from = VD_NONE,
+     .min = -200,
+     .max = 600,
+     .step = 1,
+     .has_initial = true,
+     .initial = 350,
+     .place = {VD_HOLDING, VD_SIGNED, VD_HIGH_FIRST, 1, 0}},
+    {.key = "alarm.delay",
+     .label = "Delay",
+     .help = "",
+     .measure = "",
+     .type = VD_DURATION,
+     .tick = 1000,
+     .places_from = VD_NONE,
+     .min = 0,
+     .max = 600,
+     .step = 1,
+     .has_initial = true,
+     .initial = 10,
+     .place = {VD_HOLDING, VD_UNSIGNED, VD_HIGH_FIRST, 1, 1}},
+};
+static const vd_model model = {
+    .key = "thermo",
+    .title = "Thermo",
+    .summary = "",
+    .groups = groups,
+    .group_count = 1,
+    .settings = settings,
+    .setting_count = 2,
+    .line = {19200, 8, 'E', 1},
+    .address_low = 1,
+    .address_high = 247,
+    .address_factory = 1,
+    .identify = {.way = VD_IDENTIFY_OBJECTS, .maker = "Quillmere", .product = "thermo", .serial_object = 0x80},
+    .reply = {.usual = 5, .longest = 100, .gap = 10, .tries = 3, .busy_wait = 10, .busy_limit = 1000},
+};
+
+static uint64_t session_memory[256], unit_memory[64];
+static vd_session session;
+static vd_unit unit;
+
+/* Hands one engine's bytes to the other; returns whether there were any. */
+static bool carry(const vd_engine *from, void *sender, const vd_engine *to, void *receiver, uint64_t *now)
+{
+    vd_wants wants;
+    from->wants(sender, &wants);
+    if (wants.count == 0) {
+        return false;
+    }
+    *now += wants.quiet + vd_line_time(&model.line, wants.count);
+    to->feed(receiver, &(vd_event){.kind = VD_HEARD, .now = *now, .bytes = wants.send, .count = wants.count});
+    from->feed(sender, &(vd_event){.kind = VD_SENT, .now = *now, .until = *now});
+    return true;
+}
+
+/* Everything a person or a disk would be asked. */
+static void look_after(uint64_t now)
+{
+    vd_wants wants;
+    vd_session_engine.wants(&session, &wants);
+    if (wants.question == VD_ASK_WRITE) {
+        vd_session_engine.feed(&session, &(vd_event){.kind = VD_ANSWERED, .now = now, .yes = true});
+    } else if (wants.keep) {
+        vd_session_engine.feed(&session, &(vd_event){.kind = VD_KEPT, .now = now});
+    }
+    vd_unit_engine.wants(&unit, &wants);
+    if (wants.keep) {
+        vd_unit_engine.feed(&unit, &(vd_event){.kind = VD_KEPT, .now = now});
+    }
+}
+
+int main(void)
+{
+    const vd_identity identity = {"Quillmere", "thermo", "1.0", "TH-00001"};
+    uint64_t target_memory[32], now = 0;
+    vd_set target;
+    vd_status status = vd_model_check(&model, NULL);
+    if (status != VD_OK || sizeof session_memory < vd_session_size(&model) ||
+        sizeof unit_memory < vd_unit_size(&model)) {
+        return 1;
+    }
+    vd_unit_start(&unit, &model, &identity, unit_memory, sizeof unit_memory);
+    vd_unit_power_up(&unit);
+    vd_set_start(&target, &model, target_memory, sizeof target_memory);
+    vd_value limit = {.type = VD_DECIMAL, .places = 1, .number = 365};
+    vd_set_put(&target, 0, &limit);
+
+    vd_session_start(&session, &model, session_memory, sizeof session_memory, &model.line, 1, 0);
+    vd_session_write(&session, now, &target, NULL);
+    while (!vd_session_ended(&session, &status)) {
+        look_after(now);
+        if (!carry(&vd_session_engine, &session, &vd_unit_engine, &unit, &now) &&
+            !carry(&vd_unit_engine, &unit, &vd_session_engine, &session, &now)) {
+            now += 100; /* nothing to carry: let a tenth of a millisecond pass at both ends */
+            vd_session_engine.feed(&session, &(vd_event){.kind = VD_TIME, .now = now});
+            vd_unit_engine.feed(&unit, &(vd_event){.kind = VD_TIME, .now = now});
+        }
+    }
+    vd_summary summary = vd_session_summary(&session);
+    bool verified = status == VD_OK && summary.whole == VD_WHOLE_VERIFIED;
+    printf("%s after %u ms of line time: alarm.limit is %d tenths of a degree\n",
+           verified ? "verified" : "not verified", (unsigned)(now / 1000),
+           (int)vd_set_get(vd_session_live(&session), 0).number);
+    return verified ? 0 : 1;
+}

@@ -1,0 +1,381 @@
+/* SPDX-License-Identifier: MIT
+ * Files that people edit: profiles that keep their bytes, faults with line and column, models and benches. */
+#include "fixtures.h"
+
+#include <glib/gstdio.h>
+#include <stdlib.h>
+#include <string.h>
+#include <sys/stat.h>
+
+static char folder[64];
+
+static char *path_of(const char *name)
+{
+    return g_build_filename(folder, name, NULL);
+}
+
+static char *written(const char *name, const char *text)
+{
+    char *path = path_of(name);
+    assert_true(g_file_set_contents(path, text, -1, NULL));
+    return path;
+}
+
+static const vd_finding *first(const vd_findings *findings)
+{
+    assert_true(findings->list->len > 0);
+    return &g_array_index(findings->list, vd_finding, 0);
+}
+
+static vd_profile *load(const char *path, vd_findings **findings)
+{
+    static vd_catalogue *catalogue;
+    if (catalogue == NULL) {
+        g_setenv("VERDITE_MODELS", source_path("models"), TRUE);
+        catalogue = vd_catalogue_open();
+    }
+    *findings = vd_findings_new(path);
+    return vd_profile_load(path, catalogue, *findings);
+}
+
+#define HEAD "verdite-profile: 1\nmodel: dowel\n"
+
+static const struct {
+    const char *before, *key, *typed, *after;
+} edits[] = {
+    {HEAD "settings:\n  unit.light: low # dim\n", "unit.light", "HIGH", HEAD "settings:\n  unit.light: high # dim\n"},
+    {HEAD "settings:\n  unit.light:   'low'\n\n# end\n", "unit.light", "off",
+     HEAD "settings:\n  unit.light:   \"off\"\n\n# end\n"},
+    {HEAD "settings:\r\n  unit.light: low\r\n", "unit.averaging", "1.5 s",
+     HEAD "settings:\r\n  unit.light: low\r\n  unit.averaging: 1.5 s\r\n"},
+    {"\xEF\xBB\xBF# H\xC3\xB6he \xE2\x82\xAC\n" HEAD "settings: # \xC3\xBC\n  temperature.offset: -0.5 \xC2\xB0"
+     "C   # \xC3\xA4\n",
+     "temperature.offset", "0,4",
+     "\xEF\xBB\xBF# H\xC3\xB6he \xE2\x82\xAC\n" HEAD "settings: # \xC3\xBC\n  temperature.offset: 0.4 \xC2\xB0"
+     "C   # \xC3\xA4\n"},
+    {HEAD "settings:\n    unit.light: low\n    relay.hold: 1 h # long\n\n", "unit.name", "a \"b\"",
+     HEAD "settings:\n    unit.light: low\n    unit.name: \"a \\\"b\\\"\"\n    relay.hold: 1 h # long\n\n"},
+    {HEAD "settings: {unit.light: low, relay.hold: 0 s}\n", "relay.hold", "90 s",
+     HEAD "settings: {unit.light: low, relay.hold: 1 min 30 s}\n"},
+    {HEAD "settings: {}\n", "line.address", "4", HEAD "settings: {line.address: 4}\n"},
+    {HEAD "settings:\n", "line.address", "4", HEAD "settings:\n  line.address: 4\n"},
+    {HEAD "settings: # none yet", "line.address", "4", HEAD "settings: # none yet\n  line.address: 4"},
+    {HEAD, "line.address", "4", HEAD "settings:\n  line.address: 4\n"},
+    {HEAD "settings:\n  unit.light: low", "unit.mains", "none",
+     HEAD "settings:\n  unit.light: low\n  unit.mains: none"},
+    {HEAD "settings:\n  unit.name:\n  unit.light: low\n", "unit.name", "Ling",
+     HEAD "settings:\n  unit.name: \"Ling\"\n  unit.light: low\n"},
+    {HEAD "settings:\n  unit.name: |\n    Ling\n  unit.light: low\n", "unit.name", "Yarrow",
+     HEAD "settings:\n  unit.name: \"Yarrow\"\n  unit.light: low\n"},
+    {HEAD "settings:\n  ? unit.light\n  : low\n", "unit.light", "high", HEAD "settings:\n  ? unit.light\n  : high\n"},
+    {HEAD "settings:\n  weight.latching: off\n", "weight.latching", "yes",
+     HEAD "settings:\n  weight.latching: \"on\"\n"},
+    {HEAD "settings:\n  line.framing: 8E1\n", "line.framing", "8n2", HEAD "settings:\n  line.framing: \"8N2\"\n"},
+};
+
+static void test_edits_touch_one_value(void **state)
+{
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(edits); i++) {
+        vd_findings *findings = NULL;
+        vd_fault fault = {0};
+        size_t length = 0;
+        char *path = written("edit.yaml", edits[i].before);
+        vd_profile *profile = load(path, &findings);
+        assert_non_null(profile);
+        if (vd_profile_put(profile, edits[i].key, edits[i].typed, &fault) != VD_OK ||
+            strcmp(vd_profile_text(profile, &length), edits[i].after) != 0) {
+            fail_msg("edit %zu gave <%s> %s", i, vd_profile_text(profile, &length), fault.said);
+        }
+        /* what was refused changes nothing */
+        assert_int_not_equal(vd_profile_put(profile, edits[i].key, "\x01nonsense that nothing takes at all", NULL),
+                             VD_OK);
+        assert_string_equal(vd_profile_text(profile, &length), edits[i].after);
+        vd_profile_free(profile);
+        vd_findings_free(findings);
+        g_free(path);
+    }
+}
+
+static const struct {
+    const char *text;
+    unsigned line, column;
+    vd_status status;
+    const char *words;
+} faults[] = {
+    {"", 0, 0, VD_WRONG_SHAPE, "a profile"},
+    {"just words\n", 0, 0, VD_WRONG_SHAPE, "a profile"},
+    {"- a\n- b\n", 0, 0, VD_WRONG_SHAPE, ""},
+    {"model: dowel\n", 1, 1, VD_KEY_MISSING, "verdite-profile"},
+    {"verdite-profile: 9\nmodel: dowel\n", 1, 18, VD_FORMAT_TOO_NEW, "knows format 1"},
+    {"verdite-profile: x\nmodel: dowel\n", 1, 18, VD_WRONG_SHAPE, "whole number"},
+    {"verdite-profile: 1\nmodel: dowl\n", 2, 8, VD_NO_SUCH_MODEL, "Known: dowel"},
+    {HEAD "setings: {}\n", 3, 1, VD_NO_SUCH_KEY, "Do you mean settings?"},
+    {HEAD "settings:\n  weight.low-limt: 3 kg\n", 4, 3, VD_NO_SUCH_SETTING, "Do you mean weight.low-limit?"},
+    {HEAD "settings:\n  low-limit: 3 kg\n", 4, 3, VD_NO_SUCH_SETTING, "Do you mean weight.low-limit?"},
+    {HEAD "settings:\n  unit.light: low\n  unit.light: high\n", 5, 3, VD_KEY_TWICE, "second time"},
+    {HEAD "settings:\n  unit.light: [low]\n", 4, 15, VD_WRONG_SHAPE, "one word or value"},
+    {HEAD "settings:\n  unit.averaging: 61 s\n", 4, 19, VD_OUT_OF_RANGE, "100 ms to 1 min"},
+    {HEAD "settings:\n  unit.averaging: 250 ms\n", 4, 19, VD_OFF_STEP, "200 ms and 300 ms"},
+    {HEAD "settings:\n  unit.averaging: 2 kg\n", 4, 19, VD_NOT_A_DURATION, ""},
+    {HEAD "settings:\n  unit.averaging:\n", 4, 18, VD_EMPTY, ""},
+    {HEAD "settings:\n  temperature.decimals: 1\n  temperature.offset: 1 kg\n", 5, 23, VD_WRONG_MEASURE, ""},
+    {HEAD "settings:\n  unit.name: \"H\xC3\xB6he\"\n", 4, 14, VD_TEXT_ALPHABET, ""},
+    {HEAD "settings:\n  now.weight: 4 kg\n", 4, 15, VD_READ_ONLY_SETTING, ""},
+    {HEAD "settings:\n  weight.decimals: 1\n  weight.low-limit: 9 kg\n  weight.high-limit: 9 kg\n", 5, 21,
+     VD_PAIR_OUT_OF_ORDER, ""},
+    {HEAD "settings:\n  weight.tare: 9 kg\n", 4, 16, VD_PLACES_NOT_KNOWN, "weight.decimals"},
+    {HEAD "settings:\n\tunit.light: low\n", 4, 1, VD_NOT_YAML, "not YAML"},
+    {HEAD "settings: {unit.light: low\n", 4, 1, VD_NOT_YAML, ""},
+    {HEAD "note: \"h\xFF\"\n", 3, 9, VD_NOT_UTF8, "UTF-8"},
+    {HEAD "settings: 7\n", 3, 11, VD_WRONG_SHAPE, "a line for each setting"},
+    {HEAD "unit: {serail: x}\n", 3, 8, VD_NO_SUCH_KEY, "Do you mean serial?"},
+};
+
+static void test_faults_say_where(void **state)
+{
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(faults); i++) {
+        char words[512];
+        vd_findings *findings = NULL;
+        char *path = written("fault.yaml", faults[i].text);
+        vd_profile *profile = load(path, &findings);
+        const vd_finding *found = first(findings);
+        vd_fault_words(&found->fault, true, words, sizeof words);
+        if (found->fault.status != faults[i].status || found->line != faults[i].line ||
+            found->column != faults[i].column || strstr(words, faults[i].words) == NULL) {
+            fail_msg("fault %zu: line %u, column %u: %s", i, found->line, found->column, words);
+        }
+        vd_profile_free(profile);
+        vd_findings_free(findings);
+        g_free(path);
+    }
+}
+
+static void test_files_that_are_none(void **state)
+{
+    (void)state;
+    char *big = g_strnfill(10 << 20, 'x'), *value = g_strconcat(HEAD "settings:\n  unit.name: ", big, "\n", NULL);
+    char *missing = path_of("missing.yaml"), *huge = written("huge.yaml", value);
+    const struct {
+        const char *path;
+        vd_status status;
+    } table[] = {{missing, VD_FILE_UNREADABLE},
+                 {folder, VD_FILE_UNREADABLE},
+                 {huge, VD_FILE_TOO_LARGE},
+                 {"/dev/zero", VD_FILE_UNREADABLE}};
+    for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
+        vd_findings *findings = NULL;
+        assert_null(load(table[i].path, &findings));
+        assert_int_equal(first(findings)->fault.status, table[i].status);
+        vd_findings_free(findings);
+    }
+    g_free(big), g_free(value), g_free(missing), g_free(huge);
+}
+
+/* What a unit holds, saved and loaded, is the same; a file saved again is the same to the byte. */
+static void test_profile_and_unit_are_inverses(void **state)
+{
+    (void)state;
+    vd_set set = new_set(dowel());
+    vd_identity unit = {"Quillmere", "dowel", "1.4", "QD-24003"};
+    vd_set_put_initial(&set);
+    put(&set, "unit.name", "on: #1 \"\\x");
+    put(&set, "weight.low-limit", "-1.5 kg");
+    put(&set, "relay.hold", "3 d 4 h 5 min 6 s");
+    char *text = vd_profile_compose(dowel(), &set, &unit, "2026-05-02T08:00:00Z"), *path = written("unit.yaml", text);
+    vd_findings *findings = NULL;
+    vd_profile *profile = load(path, &findings);
+    assert_non_null(profile);
+    assert_int_equal(findings->list->len, 0);
+    assert_string_equal(vd_profile_unit(profile)->serial, "QD-24003");
+    for (uint16_t i = 0; i < dowel()->setting_count; i++) {
+        bool writable = dowel()->settings[i].access == VD_READ_WRITE;
+        assert_int_equal(vd_set_compare(&set, vd_profile_values(profile), i), writable ? VD_SAME : VD_IN_NEITHER);
+    }
+    assert_int_equal(vd_file_save(path, text, strlen(text), NULL), VD_OK);
+    g_free(text);
+    g_free(path);
+    vd_profile_free(profile);
+    vd_findings_free(findings);
+    free(set.memory);
+}
+
+/* A full disk (here: a file system that takes nothing) leaves the old file whole. */
+static void test_saving_fails_whole(void **state)
+{
+    (void)state;
+    vd_fault fault = {0};
+    assert_int_equal(vd_file_save("/proc/verdite-test", "x", 1, &fault), VD_FILE_UNWRITABLE);
+    assert_int_equal(vd_file_save(folder, "x", 1, NULL), VD_FILE_UNWRITABLE);
+    char *path = written("mode.yaml", "old");
+    assert_int_equal(g_chmod(path, 0640), 0);
+    assert_int_equal(vd_file_save(path, "new", 3, NULL), VD_OK);
+    struct stat about;
+    assert_int_equal(stat(path, &about), 0);
+    assert_int_equal(about.st_mode & 0777, 0640);
+    g_free(path);
+}
+
+/* The dowel's file with one line changed: what is wrong, and where. */
+static const struct {
+    const char *from, *to;
+    vd_status status;
+    const char *words;
+} model_faults[] = {
+    {"type: truth", "type: boolean", VD_WRONG_SHAPE, "one of"},
+    {"role: address", "roll: address", VD_NO_SUCH_KEY, "Do you mean role?"},
+    {"decimals-from: weight.decimals", "decimals-from: weight.decimal", VD_NO_SUCH_SETTING, "weight.decimals"},
+    {"default: 2 s", "default: 2 kg", VD_NOT_A_DURATION, ""},
+    {"default: 247", "default: 300", VD_MODEL_INCONSISTENT, "factory default"},
+    {"at: {register: 13}", "at: {register: 12}", VD_MODEL_INCONSISTENT, "shares a register"},
+    {"at: {register: 16}", "at: {register: 17}", VD_MODEL_INCONSISTENT, "hole"},
+    {"key: unit.mains", "key: unit.light", VD_MODEL_INCONSISTENT, "twice"},
+    {"group: relay", "group: relais", VD_NO_SUCH_GROUP, "relais"},
+    {"range: [0, 9999]", "range: [9999, 0]", VD_MODEL_INCONSISTENT, "empty range"},
+    {"range: [0, 9999]", "range: [0, 99999]", VD_MODEL_INCONSISTENT, "cannot hold"},
+    {"range: [0, 9999]", "range: 9999", VD_WRONG_SHAPE, "lowest"},
+    {"number: 1, label: for the night", "number: 0, label: for the night", VD_KEY_TWICE, ""},
+    {"low: weight.low-limit", "low: weight.tare", VD_MODEL_INCONSISTENT, "adjacent"},
+    {"framing: 8E1, dtr", "framing: 9E1, dtr", VD_WRONG_SHAPE, "8E1"},
+    {"longest-reply: 250 ms", "longest-reply: 250", VD_WRONG_SHAPE, ""},
+    {"verdite-model: 1", "verdite-model: 2", VD_FORMAT_TOO_NEW, ""},
+    {"bank-offset: 2048", "bank-offset: 10", VD_MODEL_INCONSISTENT, "stored value"},
+    {"words: 8}", "words: 7}", VD_MODEL_INCONSISTENT, "number of registers"},
+    {"model: dowel", "model: [dowel", VD_NOT_YAML, ""},
+};
+
+static void test_model_files_with_a_mistake(void **state)
+{
+    (void)state;
+    char *good = NULL;
+    assert_true(g_file_get_contents(source_path("models/dowel.yaml"), &good, NULL, NULL));
+    for (size_t i = 0; i < G_N_ELEMENTS(model_faults); i++) {
+        char words[512];
+        const char *at = strstr(good, model_faults[i].from);
+        assert_non_null(at);
+        char *text =
+            g_strdup_printf("%.*s%s%s", (int)(at - good), good, model_faults[i].to, at + strlen(model_faults[i].from));
+        char *path = written("model.yaml", text);
+        vd_findings *findings = vd_findings_new(path);
+        assert_null(vd_model_file_load(path, findings));
+        const vd_finding *found = first(findings);
+        vd_fault_words(&found->fault, true, words, sizeof words);
+        if (found->fault.status != model_faults[i].status || strstr(words, model_faults[i].words) == NULL ||
+            found->line == 0) {
+            fail_msg("%s -> %s: line %u: %s", model_faults[i].from, model_faults[i].to, found->line, words);
+        }
+        vd_findings_free(findings);
+        g_free(path);
+        g_free(text);
+    }
+    g_free(good);
+}
+
+/* A file cut off anywhere is refused or loads; nothing worse. */
+static void test_cut_files(void **state)
+{
+    (void)state;
+    static const char *const names[] = {"models/dowel.yaml", "benches/bracken/bench.yaml"};
+    for (size_t n = 0; n < G_N_ELEMENTS(names); n++) {
+        char *text = NULL;
+        gsize length = 0;
+        assert_true(g_file_get_contents(source_path(names[n]), &text, &length, NULL));
+        for (gsize cut = 0; cut < length; cut += 211) {
+            char *path = path_of("bench.yaml");
+            vd_findings *findings = vd_findings_new(path), *bench_findings = vd_findings_new(path);
+            vd_catalogue *catalogue = vd_catalogue_open();
+            assert_true(g_file_set_contents(path, text, (gssize)cut, NULL));
+            vd_model_file *model = vd_model_file_load(path, findings);
+            vd_bench_folder *bench = vd_bench_open(folder, catalogue, bench_findings);
+            assert_true(model != NULL || findings->list->len > 0);
+            assert_true(bench != NULL || bench_findings->list->len > 0);
+            vd_model_file_free(model);
+            vd_bench_free(bench);
+            vd_catalogue_free(catalogue);
+            vd_findings_free(findings);
+            vd_findings_free(bench_findings);
+            g_free(path);
+        }
+        g_free(text);
+    }
+}
+
+static void test_bench_remembers(void **state)
+{
+    (void)state;
+    vd_catalogue *catalogue = vd_catalogue_open();
+    char *text = NULL;
+    assert_true(g_file_get_contents(source_path("benches/bracken/bench.yaml"), &text, NULL, NULL));
+    char *path = written("bench.yaml", text), *state_file = path_of("state.json");
+    for (int round = 0; round < 3; round++) {
+        vd_findings *findings = vd_findings_new(folder), *second = vd_findings_new(folder);
+        vd_bench_folder *bench = vd_bench_open(folder, catalogue, findings);
+        assert_non_null(bench);
+        vd_unit *unit = vd_sim_unit(vd_bench_sim(bench), 4);
+        assert_string_equal(said(&unit->live, "unit.light"), round == 1 ? "high" : "low");
+        assert_string_equal(said(&unit->stored, "unit.light"), "low");
+        assert_int_equal(unit->responder.address, 5);
+        assert_null(vd_bench_open(folder, catalogue, second)); /* one program at a time */
+        assert_int_equal(first(second)->fault.status, VD_BENCH_BUSY);
+        if (round == 0) {
+            put(&unit->live, "unit.light", "high");
+            assert_int_equal(vd_bench_keep(bench, NULL), VD_OK);
+        } else {
+            assert_int_equal(vd_bench_start_afresh(folder, NULL), VD_OK);
+        }
+        vd_bench_free(bench);
+        vd_findings_free(findings);
+        vd_findings_free(second);
+    }
+    static const char *const damaged[] = {"",
+                                          "{",
+                                          "[]",
+                                          "{\"verdite-bench-state\": 1}",
+                                          "{\"verdite-bench-state\": 1, \"clock\": -5, \"units\": {}}",
+                                          "{\"verdite-bench-state\": 1, \"clock\": 1, \"units\": {\"hive-01\": 7}}"};
+    for (size_t i = 0; i < G_N_ELEMENTS(damaged); i++) {
+        vd_findings *findings = vd_findings_new(folder);
+        assert_true(g_file_set_contents(state_file, damaged[i], -1, NULL));
+        assert_null(vd_bench_open(folder, catalogue, findings));
+        assert_non_null(strstr(first(findings)->fault.allowed, "afresh"));
+        vd_findings_free(findings);
+    }
+    g_free(path), g_free(state_file), g_free(text);
+    vd_catalogue_free(catalogue);
+}
+
+static int make_folder(void **state)
+{
+    (void)state;
+    g_strlcpy(folder, "/tmp/verdite-files-XXXXXX", sizeof folder);
+    return g_mkdtemp(folder) == NULL;
+}
+
+static int remove_folder(void **state)
+{
+    (void)state;
+    GDir *dir = g_dir_open(folder, 0, NULL);
+    for (const char *name = g_dir_read_name(dir); name != NULL; name = g_dir_read_name(dir)) {
+        char *path = path_of(name);
+        g_unlink(path);
+        g_free(path);
+    }
+    g_dir_close(dir);
+    return g_rmdir(folder);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(test_edits_touch_one_value),
+        cmocka_unit_test(test_faults_say_where),
+        cmocka_unit_test(test_files_that_are_none),
+        cmocka_unit_test(test_profile_and_unit_are_inverses),
+        cmocka_unit_test(test_saving_fails_whole),
+        cmocka_unit_test(test_model_files_with_a_mistake),
+        cmocka_unit_test(test_cut_files),
+        cmocka_unit_test(test_bench_remembers),
+    };
+    return cmocka_run_group_tests(tests, make_folder, remove_folder);
+}
