@@ -64,7 +64,9 @@ static bool carry(const vd_engine *from, void *sender, const vd_engine *to, void
     if (wants.count == 0) {
         return false;
     }
-    *now += wants.quiet + vd_line_time(&model.line, wants.count);
+    *now += wants.quiet;
+    to->feed(receiver, &(vd_event){.kind = VD_TIME, .now = *now}); /* time passes at both ends, not only at this one */
+    *now += vd_line_time(&model.line, wants.count);
     to->feed(receiver, &(vd_event){.kind = VD_HEARD, .now = *now, .bytes = wants.send, .count = wants.count});
     from->feed(sender, &(vd_event){.kind = VD_SENT, .now = *now, .until = *now});
     return true;

@@ -11,13 +11,22 @@
 
 static const char *model_path;
 
+static GPtrArray *owned; /* everything that was allocated; freed when all is measured */
+
+static void *own(size_t size)
+{
+    void *memory = g_malloc0(size);
+    g_ptr_array_add(owned, memory);
+    return memory;
+}
+
 static void fail(const char *what)
 {
     fprintf(stderr, "measure: %s\n", what);
     exit(1);
 }
 
-static const vd_model *load_model(void)
+static vd_model_file *load_model(void)
 {
     vd_findings *findings = vd_findings_new(model_path);
     vd_model_file *file = vd_model_file_load(model_path, findings);
@@ -25,7 +34,7 @@ static const vd_model *load_model(void)
         fail("the model does not load");
     }
     vd_findings_free(findings);
-    return vd_model_file_model(file); /* kept until the program ends */
+    return file;
 }
 
 /* A bench of `count` dowels at addresses 1 to count, on one pair behind an adapter that adds 1 ms. */
@@ -41,9 +50,9 @@ static void build(world *w, const vd_model *model, uint16_t count)
 {
     *w = (world){.adapter = {.name = "pair", .label = "", .latency = 1000}};
     for (uint16_t i = 0; i < count; i++) {
-        vd_set *set = g_new0(vd_set, 1);
+        vd_set *set = own(sizeof *set);
         vd_value address = {.type = VD_INTEGER, .number = i + 1};
-        vd_set_start(set, model, g_malloc0(vd_set_size(model)), vd_set_size(model));
+        vd_set_start(set, model, own(vd_set_size(model)), vd_set_size(model));
         vd_set_put_initial(set);
         vd_set_put(set, vd_model_find_role(model, VD_ROLE_ADDRESS), &address);
         w->units[i] = (vd_bench_unit){
@@ -82,7 +91,7 @@ static uint64_t read_all(const vd_model *model, uint16_t count)
     world w;
     build(&w, model, count);
     for (uint16_t i = 0; i < count; i++) {
-        vd_session_start(&sessions[i], model, g_malloc0(vd_session_size(model)), vd_session_size(model), &model->line,
+        vd_session_start(&sessions[i], model, own(vd_session_size(model)), vd_session_size(model), &model->line,
                          (uint8_t)(i + 1), 1000);
         vd_session_read(&sessions[i], 0, NULL);
         seats[i] = (vd_seat){.engine = &vd_session_engine, .self = &sessions[i]};
@@ -107,14 +116,14 @@ static uint64_t read_one_by_one(const vd_model *model)
     vd_status status = VD_OK;
     uint64_t time = 0;
     build(&w, model, 1);
-    vd_set_start(&set, model, g_malloc0(vd_set_size(model)), vd_set_size(model));
-    vd_modbus_talk_start(&talk, model, g_malloc0(vd_modbus_talk_size(model)), &model->line, 1, 1000, NULL);
+    vd_set_start(&set, model, own(vd_set_size(model)), vd_set_size(model));
+    vd_modbus_talk_start(&talk, model, own(vd_modbus_talk_size(model)), &model->line, 1, 1000, NULL);
     vd_seat seat = {.engine = &vd_modbus_talk_engine, .self = &talk};
     vd_modbus_talk_begin(&talk, 0, VD_JOB_IDENTIFY, NULL, &set);
     time += turn(&w, &seat, 1);
     for (int bank = 0; bank < 2; bank++) {
         for (uint16_t i = 0; i < model->setting_count; i++) {
-            uint8_t *which = g_malloc0(model->setting_count);
+            uint8_t *which = own(model->setting_count);
             which[i] = 1;
             vd_modbus_talk_begin(&talk, vd_sim_now(w.sim), bank == 0 ? VD_JOB_READ_LIVE : VD_JOB_READ_STORED, which,
                                  &set);
@@ -122,7 +131,6 @@ static uint64_t read_one_by_one(const vd_model *model)
             if (!vd_modbus_talk_ended(&talk, &status) || status != VD_OK) {
                 fail("a setting was not read");
             }
-            g_free(which);
         }
     }
     vd_sim_end(w.sim);
@@ -190,7 +198,9 @@ int main(int argc, char **argv)
         fail("give the path of dowel.yaml");
     }
     model_path = argv[1];
-    const vd_model *model = load_model();
+    owned = g_ptr_array_new_with_free_func(g_free);
+    vd_model_file *file = load_model();
+    const vd_model *model = vd_model_file_model(file);
     /* Identification: 7 characters, then head, three basic objects and the serial number. */
     uint64_t identify = exchange_floor(model, 7, 10 + 2 * 4 + 9 + 5 + 3 + 8);
     uint64_t floor = identify + bank_floor(model, false) + bank_floor(model, true);
@@ -208,5 +218,7 @@ int main(int argc, char **argv)
     if (permille(one, floor) > 1050 || permille(eleven, MOST_UNITS * floor) > 1050) {
         fail("reading takes more than 1.05 times the floor");
     }
+    g_ptr_array_free(owned, TRUE);
+    vd_model_file_free(file);
     return 0;
 }

@@ -36,8 +36,8 @@
     X(READ_ONLY_SETTING, FILE, "{setting} can be read, not written.", "Take it out.")                                  \
     /* Models and files */                                                                                             \
     X(NO_SUCH_SETTING, FILE, "There is no setting \"{said}\".", "{allowed}")                                           \
-    X(NO_SUCH_GROUP, USAGE, "There is no group \"{said}\".", "Choose {allowed}.")                                      \
-    X(NO_SUCH_MODEL, USAGE, "There is no model \"{said}\".", "Known: {allowed}.")                                      \
+    X(NO_SUCH_GROUP, FILE, "There is no group \"{said}\".", "Choose {allowed}.")                                       \
+    X(NO_SUCH_MODEL, FILE, "There is no model \"{said}\".", "Known: {allowed}.")                                       \
     X(NO_SUCH_KEY, FILE, "\"{said}\" has no place here.", "{allowed}")                                                 \
     X(KEY_TWICE, FILE, "\"{said}\" stands here a second time.", "Keep one of the two.")                                \
     X(KEY_MISSING, FILE, "\"{said}\" is missing.", "Add it: {allowed}.")                                               \

@@ -113,7 +113,7 @@ typedef struct vd_tracer vd_tracer;
 vd_tracer *vd_tracer_new(FILE *out);
 void vd_tracer_free(vd_tracer *tracer);
 /* For vd_loop.trace, with the tracer as trace_about. */
-void vd_tracer_note(void *tracer, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
+void vd_tracer_note(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
                     size_t count);
 
 #endif

@@ -69,9 +69,9 @@ uint64_t vd_sim_now(const vd_sim *sim);
 bool vd_sim_set_now(vd_sim *sim, uint64_t now);
 /* The unit, to save or restore its banks between runs: put back `stored`, restart it so that its link takes force, then
  * put back `live`. */
-vd_unit *vd_sim_unit(vd_sim *sim, uint16_t unit);
+vd_unit *vd_sim_unit(vd_sim *sim, uint16_t unit_index);
 /* The unit's supply goes off and on: live values that were not stored are gone. */
-void vd_sim_restart_unit(vd_sim *sim, uint16_t unit);
+void vd_sim_restart_unit(vd_sim *sim, uint16_t unit_index);
 
 /* The world it was started with. */
 const vd_bench *vd_sim_bench(const vd_sim *sim);

@@ -10,7 +10,7 @@ const vd_model *choose_model(cli *c)
         name = keys[0];
     }
     if (name == NULL) {
-        char *all = g_strjoinv(", ", (char **)(uintptr_t)keys), *allowed = g_strdup_printf("Choose one: %s.", all);
+        char *all = g_strjoinv(", ", (char **)keys), *allowed = g_strdup_printf("Choose one: %s.", all);
         report_words(c, VD_WRONG_WORDS, "Which kind of unit? Say it with --model.", allowed);
         g_free(allowed);
         g_free(all);
@@ -19,7 +19,9 @@ const vd_model *choose_model(cli *c)
     vd_findings *findings = vd_findings_new("--model");
     const vd_model *model = vd_catalogue_model(c->catalogue, name, &findings);
     if (model == NULL) {
+        bool unknown = g_array_index(findings->list, vd_finding, 0).fault.status == VD_NO_SUCH_MODEL;
         report_findings(c, findings);
+        c->worst = unknown ? VD_CLASS_USAGE : c->worst;
     }
     vd_findings_free(findings);
     return model;
@@ -51,6 +53,7 @@ bool choose_group(cli *c, const vd_model *model, uint8_t **which)
             g_string_append_printf(all, "%s%s", i > 0 ? ", " : "", model->groups[i].key);
         }
         report_words(c, VD_NO_SUCH_GROUP, c->options.group, all->str);
+        c->worst = VD_CLASS_USAGE; /* it was typed, not found in a file */
         g_string_free(all, TRUE);
         return false;
     }

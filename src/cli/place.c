@@ -20,7 +20,7 @@ static char *only_port(cli *c, const char *const *names, size_t count)
     if (count == 1) {
         return g_strdup(names[0]);
     }
-    char *all = g_strjoinv(", ", (char **)(uintptr_t)names);
+    char *all = g_strjoinv(", ", (char **)names);
     report_words(c, VD_SEVERAL_PORTS, "", all);
     g_free(all);
     return NULL;

@@ -235,6 +235,7 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
             report_words(c, VD_FILE_UNWRITABLE, g_strerror(errno), "");
             return false;
         }
+        setvbuf(trace, NULL, _IOLBF, 0); /* so that it can be followed while it grows */
     }
     v->opened = place_open(c, model, &v->place);
     if (v->opened) {

@@ -43,7 +43,7 @@ static bool take_cable(vd_bench_folder *bench, yaml_file *file, const yaml_node_
     }
     if (name[0] != '\0') {
         *cable = (uint16_t)bench->cables->len;
-        g_ptr_array_add(bench->cables, (gpointer)(uintptr_t)keep(bench, name));
+        g_ptr_array_add(bench->cables, (gpointer)keep(bench, name));
     }
     return true;
 }

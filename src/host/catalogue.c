@@ -81,7 +81,7 @@ static vd_status note_no_model(vd_catalogue *catalogue, const char *name, vd_fin
 {
     vd_fault fault = {0};
     const char *const *keys = vd_catalogue_keys(catalogue);
-    char *known = g_strjoinv(", ", (char **)(uintptr_t)keys);
+    char *known = g_strjoinv(", ", (char **)keys);
     char *allowed =
         known[0] != '\0' ? g_strdup(known) : g_strdup_printf("none, the folder %s holds no model", catalogue->folder);
     vd_fault_note(&fault, VD_NO_SUCH_MODEL, NULL, name, allowed);

@@ -15,8 +15,8 @@ vd_findings *vd_findings_new(const char *path)
 static void free_setting(const vd_setting *setting)
 {
     if (setting != NULL) {
-        g_free((char *)(uintptr_t)setting->key);
-        g_free((vd_setting *)(uintptr_t)setting);
+        g_free((char *)setting->key);
+        g_free((vd_setting *)setting);
     }
 }
 

@@ -161,7 +161,7 @@ bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const 
             fine = yaml_note(file, key, VD_KEY_TWICE, text, "");
         }
         if (!g_strv_contains(allowed, text)) {
-            char *suggestion = vd_suggest(text, g_strv_length((char **)(uintptr_t)allowed), word_at, allowed);
+            char *suggestion = vd_suggest(text, g_strv_length((char **)allowed), word_at, allowed);
             fine = yaml_note(file, key, VD_NO_SUCH_KEY, text, suggestion);
             g_free(suggestion);
         }
@@ -273,7 +273,7 @@ bool yaml_take_word(yaml_file *file, const yaml_node_t *map, const char *key, bo
             return true;
         }
     }
-    char *all = g_strjoinv(", ", (char **)(uintptr_t)words), *allowed = g_strdup_printf("one of %s", all);
+    char *all = g_strjoinv(", ", (char **)words), *allowed = g_strdup_printf("one of %s", all);
     yaml_note(file, node, VD_WRONG_SHAPE, text, allowed);
     g_free(allowed);
     g_free(all);

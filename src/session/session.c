@@ -69,13 +69,13 @@ static void finish(vd_session *session, vd_status status)
 
 static void begin(vd_session *session, uint64_t now, vd_task task)
 {
-    size_t count = session->model->setting_count;
+    uint16_t count = session->model->setting_count;
     vd_fault_clear(&session->fault);
     session->now = now;
     session->task = (uint8_t)task;
     session->status = VD_OK;
     session->stopping = session->written = session->read_back = false;
-    memset(session->scope, 0, 5 * count);
+    memset(session->scope, 0, 5u * count);
     for (uint16_t i = 0; i < count; i++) {
         vd_set_forget(&session->live, i);
         vd_set_forget(&session->stored, i);

@@ -106,7 +106,7 @@ static void ask_read(vd_modbus_talk *talk)
 static vd_status ask_write(vd_modbus_talk *talk)
 {
     vd_place span;
-    uint16_t count = 0, registers[VD_MODBUS_MOST_WRITE];
+    uint16_t count = 0, registers[VD_MODBUS_MOST_WRITE] = {0};
     vd_modbus_plan_request(&talk->plan, talk->model, talk->at, &span, &count);
     for (unsigned i = talk->at; i < talk->plan.next[talk->at]; i++) {
         uint16_t setting = talk->plan.order[i];

@@ -77,9 +77,9 @@ void vd_sim_end(vd_sim *sim)
     free(sim);
 }
 
-void vd_sim_restart_unit(vd_sim *sim, uint16_t index)
+void vd_sim_restart_unit(vd_sim *sim, uint16_t unit_index)
 {
-    unit *u = &sim->units[index];
+    unit *u = &sim->units[unit_index];
     vd_unit_power_up(&u->unit);
     u->ear.receiver = (receiver){.self = u, .line = u->unit.responder.line, .from = sim->now};
     u->ear.known = false;
@@ -426,9 +426,9 @@ bool vd_sim_set_now(vd_sim *sim, uint64_t now)
     return later;
 }
 
-vd_unit *vd_sim_unit(vd_sim *sim, uint16_t index)
+vd_unit *vd_sim_unit(vd_sim *sim, uint16_t unit_index)
 {
-    return &sim->units[index].unit;
+    return &sim->units[unit_index].unit;
 }
 
 vd_sim_use vd_sim_use_of(const vd_sim *sim)

@@ -1,0 +1,79 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# A real terminal, real time, and a person who presses Ctrl-C: the port is released and the truth is told.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+fresh bracken
+# slow enough to be interrupted: the whole pair at 2400 bit/s
+sed -i 's/^    settings:$/    settings:\n      line.baud: "2400"/' "$work/bracken/bench.yaml"
+unset VERDITE_BENCH
+verdite-bench serve "$work/bracken" >"$work/served" &
+served=$!
+for _ in $(seq 100); do [ -s "$work/served" ] && break; sleep 0.1; done
+port=$(awk '{ print $2 }' "$work/served")
+reach=(--port "$port" --address 3 --baud 2400)
+
+# interrupted AFTER-TEXT COMMAND...: sends Ctrl-C once the trace shows the text; the status must be 8.
+interrupted() {
+    local until=$1 got=0
+    shift
+    what="Ctrl-C at \"$until\" in $*"
+    : >"$work/trace"
+    "$@" --trace-to "$work/trace" >"$work/out" 2>"$work/err" </dev/null &
+    local tool=$!
+    for _ in $(seq 300); do
+        grep -q "$until" "$work/trace" 2>/dev/null && break
+        sleep 0.05
+    done
+    kill -INT "$tool"
+    wait "$tool" || got=$?
+    out=$(cat "$work/out") err=$(cat "$work/err")
+    [ "$got" -eq 8 ] || fail "$what: exit status $got, not 8"
+    passed=$((passed + 1))
+}
+
+run 0 verdite read "${reach[@]}" --save "$work/hive.yaml"
+interrupted "read holding registers 0" verdite read "${reach[@]}"
+tells "it is as it was"
+run 0 verdite read "${reach[@]}" --group relay # the port is free again
+
+run 0 verdite set "$work/hive.yaml" unit.light=high weight.low-limit="21 kg" relay.follows=either temperature.latching=on
+interrupted "read holding registers 20" verdite write "$work/hive.yaml" "${reach[@]}" --yes
+tells "Nothing had been sent"
+run 0 verdite read "${reach[@]}" --group unit
+says "unit.light                low"
+
+interrupted "write holding registers 12" verdite write "$work/hive.yaml" "${reach[@]}" --yes
+tells "read it before it goes anywhere"
+tells "What the unit held before is in"
+says "NOT VERIFIED"
+says "unknown"
+says "not sent"
+run 0 verdite read "${reach[@]}" --group unit
+says "live only; stored is low"
+
+# the port is busy while another program has it
+verdite read "${reach[@]}" >/dev/null 2>&1 &
+other=$!
+sleep 0.3
+run 6 verdite read "${reach[@]}"
+tells "in use by another program"
+wait "$other"
+
+# and the whole job still goes through afterwards
+run 0 verdite write "$work/hive.yaml" "${reach[@]}" --yes
+says "VERIFIED: 32 of 32"
+
+# the adapter is pulled in the middle of a read
+verdite read "${reach[@]}" >"$work/out" 2>"$work/err" &
+other=$!
+sleep 0.5
+kill -INT "$served"
+wait "$served"
+served=''
+got=0
+wait "$other" || got=$?
+out='' err=$(cat "$work/err") what="pulled in the middle"
+[ "$got" -eq 6 ] || fail "pulled in the middle: exit status $got, not 6"
+tells "went away"
+done_testing

@@ -1,0 +1,48 @@
+# SPDX-License-Identifier: MIT
+# shellcheck shell=bash
+# What the shell tests share. Source it; then `run STATUS COMMAND...` runs a command that must exit with STATUS, leaving
+# its output in $out and its messages in $err; `says TEXT` and `tells TEXT` look for a text in the one and the other.
+set -u
+: "${VERDITE_SOURCE:?}" "${VERDITE_BIN:?}"
+work=$(mktemp -d)
+trap 'rm -rf "$work"; [ -z "${served:-}" ] || kill "$served" 2>/dev/null' EXIT
+export PATH="$VERDITE_BIN:$PATH" VERDITE_MODELS="$VERDITE_SOURCE/models" XDG_STATE_HOME="$work/state" NO_COLOR=1
+passed=0
+out='' err=''
+
+fail() {
+    printf 'FAILED: %s\n--- output\n%s\n--- messages\n%s\n' "$1" "$out" "$err"
+    echo "$passed passed, 1 failed"
+    exit 1
+}
+
+run() {
+    local wanted=$1 got=0
+    shift
+    what="$*"
+    "$@" >"$work/out" 2>"$work/err" </dev/null || got=$?
+    out=$(cat "$work/out") err=$(cat "$work/err")
+    [ "$got" -eq "$wanted" ] || fail "$what: exit status $got, not $wanted"
+    case $err in *"ERROR: AddressSanitizer"* | *"runtime error:"*) fail "$what: sanitizer" ;; esac
+    passed=$((passed + 1))
+}
+
+says() {
+    case $out in *"$1"*) passed=$((passed + 1)) ;; *) fail "$what: no \"$1\" in the output" ;; esac
+}
+
+tells() {
+    case $err in *"$1"*) passed=$((passed + 1)) ;; *) fail "$what: no \"$1\" in the messages" ;; esac
+}
+
+# fresh NAME: a copy of a bench that ships, as nobody has touched it.
+fresh() {
+    rm -rf "${work:?}/$1"
+    cp -r "$VERDITE_SOURCE/benches/$1" "$work/$1"
+    rm -f "$work/$1/state.json"
+    export VERDITE_BENCH="$work/$1"
+}
+
+done_testing() {
+    echo "$passed passed, 0 failed"
+}

@@ -1,0 +1,200 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# The tool as a person would use it on the bench: each command once as it is meant, and with every bad input.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+fresh bracken
+cd "$work" || exit 1
+file=hive.yaml
+
+# ---- words
+run 0 verdite --help
+says "Exit statuses"
+for command in ports model read set check compare write verify; do
+    run 0 verdite "$command" --help
+    says "Example"
+done
+run 4 verdite raed
+tells "Do you mean read?"
+run 4 verdite read --adress 3
+tells "verdite read --help"
+run 4 verdite read --address x
+run 4 verdite read --address 0
+tells "1 to 247"
+run 4 verdite read --baud 10
+run 4 verdite read --framing 9X9
+tells "8E1"
+run 4 verdite read --group wieght
+tells "weight, temperature"
+run 4 verdite write
+run 4 verdite set "$file"
+run 4 verdite compare unit unit
+
+# ---- ports and models
+run 0 verdite ports
+says "bracken-usb"
+run 5 verdite ports --bench "$work/none"
+run 0 verdite model
+says "dowel"
+run 0 verdite model dowel
+says "weight.low-limit"
+run 0 verdite model dowel weight.low-limit
+says "must be below weight.high-limit"
+run 4 verdite model dowel weight.lowlimit
+tells "Do you mean weight.low-limit?"
+run 4 verdite model brok
+tells "Known: dowel"
+
+# ---- read
+run 0 verdite read --address 3
+says "QD-24003"
+says "52.3 kg"
+run 0 verdite read --address 3 --group relay
+says "relay.hold"
+run 6 verdite read --address 99
+tells "No reply from address 99"
+run 6 verdite read --address 3 --baud 4800
+run 6 verdite read --address 3 --port other
+tells "no port \"other\""
+run 0 verdite read --address 3 --save "$file"
+run 4 verdite read --address 3 --save "$file"
+tells "--replace"
+run 0 verdite read --address 3 --save "$file" --replace
+run 5 verdite read --address 3 --save "$work/none/x.yaml"
+run 0 verdite read --address 3 --group relay --trace
+tells "read holding registers 60 to 65"
+run 0 verdite read --address 3 --group relay --trace-to trace.txt
+grep -q "in   03 03" trace.txt || fail "no talk in the trace"
+
+# ---- set: everything else stays as it is
+printf '# mine\r\n' | cat - "$file" >"$work/mine.yaml"
+cp mine.yaml before.yaml
+run 0 verdite set mine.yaml weight.low-limit="20,5 kg" relay.follows=weight
+says "weight.low-limit: 20.5 kg, was 18.0 kg"
+[ "$(diff before.yaml mine.yaml | grep -c '^>')" -eq 2 ] || fail "set changed more than two lines"
+cp mine.yaml before.yaml
+for words in weight.low-limt=3 weight.low-limit=abc "weight.low-limit=3 °C" weight.low-limit= weight.low-limit=20.55 \
+    weight.low-limit=99999 "weight.low-limit=70 kg" now.weight=3 unit.averaging=10 unit.light=bright nonsense =3 \
+    "unit.name=$(head -c 5000 /dev/zero | tr '\0' x)" $'unit.name=\xff'; do
+    run 4 verdite set mine.yaml relay.at-rest=closed "$words"
+    tells "mine.yaml is as it was"
+    cmp -s before.yaml mine.yaml || fail "set $words left its mark"
+done
+run 5 verdite set none.yaml relay.at-rest=open
+run 0 verdite set mine.yaml weight.low-limit="70 kg" weight.high-limit="80 kg"
+
+# ---- a full disk: the old file stays whole
+if [ "$(id -u)" -eq 0 ] && mkdir small && mount -t tmpfs -o size=16k none small 2>/dev/null; then
+    cp mine.yaml small/ && { head -c 20000 /dev/zero >small/filler 2>/dev/null || true; }
+    run 5 verdite set small/mine.yaml relay.at-rest=closed
+    tells "still whole"
+    cmp -s mine.yaml small/mine.yaml || fail "a full disk spoilt the file"
+    umount small
+fi
+
+# ---- check
+run 0 verdite check "$file"
+says "Right"
+printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  unit.averaging: 5 kg\n  unit.lihgt: low\n' >bad.yaml
+run 1 verdite check bad.yaml
+tells "bad.yaml, line 4, column 19"
+tells "Do you mean unit.light?"
+printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  weight.tare: 5 kg\n' >part.yaml
+run 2 verdite check part.yaml
+tells "cannot be judged"
+run 5 verdite check "$work"
+tells "it is a folder"
+run 5 verdite check none.yaml
+printf 'model: [' >yaml.yaml
+run 5 verdite check yaml.yaml
+tells "not YAML"
+
+# ---- compare
+run 1 verdite compare unit factory --address 3
+says "unit.name"
+run 0 verdite compare unit "$file" --address 3
+run 1 verdite compare "$file" mine.yaml
+sed 's/^model: dowel/model: other/' "$file" >other.yaml
+run 5 verdite compare "$file" other.yaml
+tells "no model \"other\""
+
+# ---- write, verify
+run 1 verdite write mine.yaml --address 3 # nobody says yes
+tells "Will change"
+tells "Nothing was sent"
+run 0 verdite compare unit "$file" --address 3
+run 0 verdite write mine.yaml --address 3 --yes
+says "VERIFIED: 32 of 32"
+tells "state before the change"
+run 0 verdite verify mine.yaml --address 3
+run 3 verdite verify "$file" --address 3
+says "NOT VERIFIED"
+says "the unit holds 70.0 kg"
+run 0 verdite-bench restart "$work/bracken" hive-03
+run 0 verdite verify mine.yaml --address 3
+run 1 verdite write mine.yaml --address 4 --yes
+tells "line.address would change from 4 to 3"
+tells "Nothing was sent"
+run 0 verdite verify "$(ls "$work"/state/verdite/before/dowel-QD-24003-*.yaml)" --address 3 --group line
+run 5 verdite write bad.yaml --address 3 --yes
+run 0 env XDG_STATE_HOME="$work/state" verdite write "$file" --address 3 --yes
+chmod 000 "$work/state/verdite/before" && printf x >"$work/blocked"
+run 5 env XDG_STATE_HOME="$work/blocked" verdite write mine.yaml --address 3 --yes
+tells "so nothing was sent"
+chmod 755 "$work/state/verdite/before"
+
+# ---- values that cannot be read back
+run 0 verdite set "$file" unit.panel-code=4711
+run 2 verdite write "$file" --address 3 --yes
+says "VERIFIED EXCEPT 1 that cannot be read"
+
+# ---- for programs
+run 0 verdite read --address 3 --json
+python3 -c 'import json,sys; d=json.load(open(sys.argv[1])); assert d["unit"]["serial"]=="QD-24003" and d["exit"]==0 and len(d["settings"])==37' "$work/out" || fail "read --json"
+for command in "ports" "model dowel" "check $file" "compare $file mine.yaml" "verify $file --address 3" "read --address 99" "raed --json"; do
+    # shellcheck disable=SC2086
+    verdite $command --json >"$work/out" 2>"$work/err" </dev/null
+    [ "$command" = "raed --json" ] || python3 -m json.tool "$work/out" >/dev/null || fail "$command --json"
+    passed=$((passed + 1))
+done
+
+# ---- units that misbehave
+for fault in "exception: 1=7=does not know" "exception: 2=7=no such register" "exception: 3=7=refuses the value" \
+    "exception: 4=7=failed" "exception: 6=7=stayed busy" "exception: 99=7=exception 99" "damage-every: 1=6=check failed" \
+    "cut-every: 1=6=break off" "function-every: 1=6=another request" "address-every: 1=6=came from address" \
+    "mute-every: 1=6=No reply" "damage-every: 3=0=" "late: 200 ms=0="; do
+    IFS='=' read -r key status words <<<"$fault"
+    fresh bracken
+    sed -i "0,/serial: QD-24003/s//serial: QD-24003\n    faults: {$key}/" "$work/bracken/bench.yaml"
+    run "$status" verdite read --address 3
+    tells "$words"
+done
+fresh bracken
+sed -i 's/latency: 1 ms/latency: 1 ms, lost-after: 90/' "$work/bracken/bench.yaml"
+run 6 verdite read --address 3
+tells "went away"
+fresh bracken
+sed -i 's/latency: 1 ms/latency: 1 ms, busy: yes/' "$work/bracken/bench.yaml"
+run 6 verdite read --address 3
+tells "in use by another program"
+sed -i 's/busy: yes/forbidden: yes/' "$work/bracken/bench.yaml"
+run 6 verdite read --address 3
+tells "may not open"
+sed -i 's/forbidden: yes/forbiden: yes/' "$work/bracken/bench.yaml"
+run 5 verdite read --address 3
+tells "bench.yaml, line"
+
+# ---- the bench program
+fresh bracken
+run 0 verdite-bench show "$work/bracken"
+says "hive-10"
+run 4 verdite-bench shwo "$work/bracken"
+run 4 verdite-bench restart "$work/bracken" hive-99
+run 0 verdite-bench afresh "$work/bracken"
+
+# ---- the examples that the documents point to
+run 0 example-both_ends
+says "verified after"
+run 0 example-visit "$VERDITE_SOURCE/models/dowel.yaml" "$work/bracken" 7
+says "QD-24007"
+done_testing
