@@ -52,6 +52,7 @@ vd_class report(cli *c, const vd_fault *fault)
 {
     char words[512];
     vd_fault_words(fault, true, words, sizeof words);
+    fflush(stdout);
     fprintf(stderr, "%sverdite:%s %s\n", tone_on(c->colour_messages, TONE_BAD), tone_off(c->colour_messages, TONE_BAD),
             words);
     json_array_append_new(faults_of(c), fault_json(fault));
@@ -114,6 +115,7 @@ void message(const cli *c, const char *format, ...)
 {
     va_list arguments;
     (void)c;
+    fflush(stdout); /* so that results and messages stand in order where both go to one place */
     va_start(arguments, format);
     vfprintf(stderr, format, arguments);
     va_end(arguments);

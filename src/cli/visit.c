@@ -217,7 +217,12 @@ static void report_end(cli *c, visit *v)
         fault = (vd_fault){0};
         vd_fault_note(&fault, v->status, NULL, "", v->status == VD_STOPPED ? meaning : "");
     }
-    report(c, &fault);
+    if (report(c, &fault) == VD_CLASS_CONTACT) {
+        char line[32];
+        vd_writer writer = vd_writer_start(line, sizeof line);
+        vd_line_print(&v->place.line, &writer);
+        message(c, "Tried address %u on %s at %s.", v->place.address, v->place.name, line);
+    }
     if (v->before != NULL && v->status != VD_OK) {
         message(c, "What the unit held before is in %s", v->before);
     }

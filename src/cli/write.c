@@ -61,8 +61,10 @@ static void show_changes(cli *c, const vd_session *session)
 {
     bool any = false;
     const vd_identity *identity = vd_session_identity(session);
-    message(c, "%s %s, serial number %s, firmware %s", identity->maker, identity->product, identity->serial,
-            identity->firmware);
+    if (!c->options.yes) { /* whoever is asked must know which unit it is about */
+        message(c, "%s %s, serial number %s, firmware %s", identity->maker, identity->product, identity->serial,
+                identity->firmware);
+    }
     for (uint16_t i = 0; i < session->model->setting_count; i++) {
         if (vd_session_changes(session, i)) {
             if (!any) {
