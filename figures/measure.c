@@ -149,7 +149,7 @@ static uint64_t exchange_floor(const vd_model *model, uint64_t request, uint64_t
 static uint64_t bank_floor(const vd_model *model, bool stored)
 {
     uint64_t best[300] = {0};
-    vd_place places[300];
+    vd_place places[300] = {{0}};
     size_t count = 0;
     for (uint32_t key = 0; key < 0x20000; key++) { /* by table and address */
         for (uint16_t i = 0; i < model->setting_count; i++) {

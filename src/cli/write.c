@@ -103,9 +103,9 @@ static void show_whole(const cli *c, const vd_summary *summary)
     char *count = summary->whole == VD_WHOLE_EXCEPT ? g_strdup_printf(" %u that cannot be read", summary->unreadable)
                                                     : g_strdup("");
     tone t = wholes[summary->whole].t;
+    unsigned equal = (unsigned)summary->confirmed + summary->live_only, total = summary->total;
     printf("%s%s%s%s: %u of %u settings read back %s, equal", tone_on(c->colour, t), wholes[summary->whole].words,
-           count, tone_off(c->colour, t), summary->confirmed + summary->live_only, summary->total,
-           summary->live_only > 0 ? "live" : "from storage");
+           count, tone_off(c->colour, t), equal, total, summary->live_only > 0 ? "live" : "from storage");
     const struct {
         unsigned number;
         const char *words;
