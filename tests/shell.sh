@@ -1,11 +1,12 @@
 # SPDX-License-Identifier: MIT
-# shellcheck shell=bash
+# shellcheck shell=bash disable=SC2034
 # What the shell tests share. Source it; then `run STATUS COMMAND...` runs a command that must exit with STATUS, leaving
 # its output in $out and its messages in $err; `says TEXT` and `tells TEXT` look for a text in the one and the other.
 set -u
 : "${VERDITE_SOURCE:?}" "${VERDITE_BIN:?}"
 work=$(mktemp -d)
-trap 'rm -rf "$work"; [ -z "${served:-}" ] || kill "$served" 2>/dev/null' EXIT
+served='' # a bench that is being served, ended with the test
+trap 'rm -rf "$work"; [ -z "$served" ] || kill "$served" 2>/dev/null' EXIT
 export PATH="$VERDITE_BIN:$PATH" VERDITE_MODELS="$VERDITE_SOURCE/models" XDG_STATE_HOME="$work/state" NO_COLOR=1
 passed=0
 out='' err=''

@@ -177,7 +177,7 @@ static void test_what_a_bad_reply_is_called(void **state)
             assert_true(l.now < 10000 * MS);
         }
         if (status != VD_OK) {
-            vd_modbus_client_note(&l.client, status, &fault);
+            vd_modbus_client_note(&l.client, status, "it", &fault);
         }
         vd_fault_words(&fault, false, words, sizeof words);
         if (status != failures[i].status || (status != VD_OK && strstr(words, failures[i].words) == NULL)) {

@@ -10,6 +10,9 @@ file=hive.yaml
 # ---- words
 run 0 verdite --help
 says "Exit statuses"
+while read -r status meaning; do # the README says the same
+    says "  $status  $meaning"
+done < <(sed -n 's/^| \([0-8]\) | \(.*\) |$/\1 \2/p' "$VERDITE_SOURCE/README.md")
 for command in ports model read set check compare write verify; do
     run 0 verdite "$command" --help
     says "Example"
@@ -159,7 +162,7 @@ for command in "ports" "model dowel" "check $file" "compare $file mine.yaml" "ve
 done
 
 # ---- units that misbehave
-for fault in "exception: 1=7=does not know" "exception: 2=7=no such register" "exception: 3=7=refuses the value" \
+for fault in "exception: 1=7=does not know" "exception: 2=7=no register for its identity" "exception: 3=7=refuses the value" \
     "exception: 4=7=failed" "exception: 6=7=stayed busy" "exception: 99=7=exception 99" "damage-every: 1=6=check failed" \
     "cut-every: 1=6=break off" "function-every: 1=6=another request" "address-every: 1=6=came from address" \
     "mute-every: 1=6=No reply" "damage-every: 3=0=" "late: 200 ms=0="; do

@@ -83,13 +83,13 @@
       "Check that no other program talks on this line.")                                                               \
     X(WRONG_LENGTH, CONTACT, "Address {1} replied with {2} bytes of data where {3} belong.",                           \
       "Is it the right model? Check that no other program talks on this line.")                                        \
-    X(EXCEPTION_FUNCTION, REFUSED, "The unit does not know this request (exception 1).",                               \
+    X(EXCEPTION_FUNCTION, REFUSED, "The unit does not know the request for {said} (exception 1).",                     \
       "Is it the right model and firmware?")                                                                           \
-    X(EXCEPTION_ADDRESS, REFUSED, "The unit has no such register, or does not let it be written (exception 2).",       \
+    X(EXCEPTION_ADDRESS, REFUSED, "The unit has no register for {said}, or does not let it be written (exception 2).", \
       "Is it the right model and firmware?")                                                                           \
-    X(EXCEPTION_VALUE, REFUSED, "The unit refuses the value (exception 3).",                                           \
+    X(EXCEPTION_VALUE, REFUSED, "The unit refuses the value of {said} (exception 3).",                                 \
       "Check it against the other settings: the unit has rules of its own.")                                           \
-    X(EXCEPTION_FAILURE, REFUSED, "The unit failed while doing it (exception 4).",                                     \
+    X(EXCEPTION_FAILURE, REFUSED, "The unit failed over {said} (exception 4).",                                        \
       "Switch the unit off and on, read it, try again; it may be broken.")                                             \
     X(EXCEPTION_ACKNOWLEDGE, REFUSED, "The unit took the request but was not done with it in {2} ms (exception 5).",   \
       "Wait, then read the unit: the outcome is not known.")                                                           \

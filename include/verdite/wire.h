@@ -162,8 +162,8 @@ void vd_modbus_client_begin(vd_modbus_client *client, uint64_t now, bool repeata
 bool vd_modbus_client_ended(const vd_modbus_client *client, vd_status *status);
 /* The reply after its address byte, without check: function code first. Valid until the next exchange begins. */
 const uint8_t *vd_modbus_client_reply(const vd_modbus_client *client, size_t *length);
-/* Records the fault of an exchange that ended with `status`. */
-vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status, vd_fault *fault);
+/* Records the fault of an exchange that ended with `status`; `about` says what it was about, in a few words. */
+vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status, const char *about, vd_fault *fault);
 
 /* ---- Modbus RTU responder ---------------------------------------------------------------------------------- */
 

@@ -89,6 +89,9 @@ const char *value_text(const vd_setting *setting, const vd_value *value);
 /* A value for programs: {"value", and for numbers "number" and "unit"}. */
 json_t *value_json(const vd_setting *setting, const vd_value *value);
 json_t *identity_json(const vd_identity *identity);
+/* Prints a text and a line end, broken between words at `width` characters (0: never), each further line behind an
+ * indent; `column` characters stand on the line already. */
+void print_wrapped(FILE *out, long column, long width, const char *indent, const char *text);
 /* Pads a text with blanks to a width in characters. */
 char *padded(const char *text, size_t width);
 

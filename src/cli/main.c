@@ -3,6 +3,7 @@
 #include "cli.h"
 
 #include <locale.h>
+#include <signal.h>
 #include <string.h>
 #include <unistd.h>
 
@@ -95,6 +96,7 @@ int main(int argc, char **argv)
 {
     cli c = {0};
     setlocale(LC_CTYPE, "");
+    signal(SIGPIPE, SIG_IGN); /* whoever stops listening must not stop a write half-way */
     set_up(&c);
     const char *first = argc > 1 ? argv[1] : "--help";
     if (strcmp(first, "--help") == 0 || strcmp(first, "-h") == 0 || strcmp(first, "help") == 0) {

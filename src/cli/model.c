@@ -35,8 +35,10 @@ static void show_one(const cli *c, const vd_model *model, uint16_t i, const vd_v
     const vd_setting *setting = &model->settings[i];
     char allowed[512];
     allowed_text(setting, allowed, sizeof allowed);
-    printf("%s%s%s  %s, in group %s\n\n  %s\n\n", tone_on(c->colour, TONE_STRONG), setting->key,
-           tone_off(c->colour, TONE_STRONG), setting->label, model->groups[setting->group].label, setting->help);
+    printf("%s%s%s  %s, in group %s\n\n", tone_on(c->colour, TONE_STRONG), setting->key,
+           tone_off(c->colour, TONE_STRONG), setting->label, model->groups[setting->group].label);
+    print_wrapped(stdout, 0, 100, "  ", setting->help);
+    printf("\n");
     printf("  type      %s, %s\n", type_names[setting->type], access_names[setting->access]);
     printf("  takes     %s\n", allowed);
     if (initial->type != VD_NOTHING) {
@@ -69,9 +71,12 @@ static void show_all(cli *c, const vd_model *model, const vd_set *initial, const
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_line_print(&model->line, &writer);
-    printf("%s%s%s  (%s)\n%s\nFrom the factory: %s, address %u. Stored %s.\n", tone_on(c->colour, TONE_STRONG),
-           model->title, tone_off(c->colour, TONE_STRONG), model->key, model->summary, line, model->address_factory,
+    printf("%s%s%s  (%s)\n", tone_on(c->colour, TONE_STRONG), model->title, tone_off(c->colour, TONE_STRONG),
+           model->key);
+    print_wrapped(stdout, 0, 100, "", model->summary);
+    printf("From the factory: %s, address %u. Stored %s.\n", line, model->address_factory,
            model->store.needed ? "on command; until then a change is lost with the supply" : "as it is written");
+    bool any = false;
     for (uint8_t group = 0; group < model->group_count; group++) {
         bool headed = false;
         for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -80,10 +85,13 @@ static void show_all(cli *c, const vd_model *model, const vd_set *initial, const
                 continue;
             }
             if (!headed) {
-                printf("\n%s%s%s\n", tone_on(c->colour, TONE_STRONG), model->groups[group].label,
+                char *label = padded(model->groups[group].label, 26);
+                const char *columns = any ? "" : "  default       takes";
+                printf("\n%s%s%s%s\n", tone_on(c->colour, TONE_STRONG), label, columns,
                        tone_off(c->colour, TONE_STRONG));
+                g_free(label);
             }
-            headed = true;
+            headed = any = true;
             char allowed[512];
             allowed_text(setting, allowed, sizeof allowed);
             vd_value value = vd_set_get(initial, i);

@@ -4,18 +4,43 @@
 
 #include <stdarg.h>
 #include <string.h>
+#include <sys/ioctl.h>
+#include <unistd.h>
 
 #define MOST_FINDINGS 20u /* a screenful */
 
 const char *tone_on(bool colour, tone t)
 {
-    static const char *const codes[] = {"", "\033[1m", "\033[32m", "\033[1;31m", "\033[33m", "\033[2m"};
+    static const char *const codes[] = {"", "\033[1m", "\033[32m", "\033[1;31m", "\033[35m", "\033[2m"};
     return colour ? codes[t] : "";
 }
 
 const char *tone_off(bool colour, tone t)
 {
     return colour && t != TONE_PLAIN ? "\033[0m" : "";
+}
+
+void print_wrapped(FILE *out, long column, long width, const char *indent, const char *text)
+{
+    char **words = g_strsplit(text, " ", -1);
+    for (char **word = words; *word != NULL; word++) {
+        glong length = g_utf8_strlen(*word, -1);
+        bool first = column == 0 && word == words, next_line = width > 0 && column + 1 + length > width;
+        fprintf(out, "%s%s%s", first ? "" : next_line ? "\n" : " ", first || next_line ? indent : "", *word);
+        column = (first || next_line ? (glong)strlen(indent) : column + 1) + length;
+    }
+    fputc('\n', out);
+    g_strfreev(words);
+}
+
+/* A sentence on standard error behind a heading; on a terminal, lines are broken between words. */
+static void print_sentence(const cli *c, tone t, const char *heading, const char *sentence)
+{
+    struct winsize window = {0};
+    fflush(stdout); /* so that results and messages stand in order where both go to one place */
+    fprintf(stderr, "%s%s%s", tone_on(c->colour_messages, t), heading, tone_off(c->colour_messages, t));
+    bool broken = c->live_messages && ioctl(STDERR_FILENO, TIOCGWINSZ, &window) == 0 && window.ws_col >= 40;
+    print_wrapped(stderr, g_utf8_strlen(heading, -1), broken ? window.ws_col : 0, "    ", sentence);
 }
 
 static json_t *fault_json(const vd_fault *fault)
@@ -52,9 +77,7 @@ vd_class report(cli *c, const vd_fault *fault)
 {
     char words[512];
     vd_fault_words(fault, true, words, sizeof words);
-    fflush(stdout);
-    fprintf(stderr, "%sverdite:%s %s\n", tone_on(c->colour_messages, TONE_BAD), tone_off(c->colour_messages, TONE_BAD),
-            words);
+    print_sentence(c, TONE_BAD, "verdite:", words);
     json_array_append_new(faults_of(c), fault_json(fault));
     return remember(c, fault);
 }
@@ -63,9 +86,8 @@ vd_class report_words(cli *c, vd_status status, const char *said, const char *al
 {
     /* Sentences are longer than what a fault quotes, so they are put together here, not in the record. */
     if (status == VD_WRONG_WORDS) {
-        fprintf(stderr, "%sverdite:%s %s%s%s\n", tone_on(c->colour_messages, TONE_BAD),
-                tone_off(c->colour_messages, TONE_BAD), said, allowed[0] != '\0' ? " " : "", allowed);
-        char *words = g_strconcat(said, " ", allowed, NULL);
+        char *words = allowed[0] != '\0' ? g_strconcat(said, " ", allowed, NULL) : g_strdup(said);
+        print_sentence(c, TONE_BAD, "verdite:", words);
         json_array_append_new(faults_of(c), json_pack("{s:s, s:s}", "fault", "wrong-words", "words", words));
         g_free(words);
         c->worst = MAX(c->worst, VD_CLASS_USAGE);
@@ -96,14 +118,11 @@ vd_class report_findings(cli *c, const vd_findings *findings)
         }
         char words[512];
         vd_fault_words(&finding->fault, true, words, sizeof words);
-        const char *on = tone_on(c->colour_messages, doubt ? TONE_DOUBT : TONE_BAD);
-        const char *off = tone_off(c->colour_messages, TONE_BAD);
-        if (finding->line > 0) {
-            fprintf(stderr, "%s%s, line %u, column %u:%s %s\n", on, findings->path, finding->line, finding->column, off,
-                    words);
-        } else {
-            fprintf(stderr, "%s%s:%s %s\n", on, findings->path, off, words);
-        }
+        char *heading = finding->line > 0
+                            ? g_strdup_printf("%s, line %u, column %u:", findings->path, finding->line, finding->column)
+                            : g_strdup_printf("%s:", findings->path);
+        print_sentence(c, doubt ? TONE_DOUBT : TONE_BAD, heading, words);
+        g_free(heading);
     }
     if (findings->list->len > MOST_FINDINGS) {
         message(c, "... and %u findings more.", findings->list->len - MOST_FINDINGS);
@@ -115,7 +134,7 @@ void message(const cli *c, const char *format, ...)
 {
     va_list arguments;
     (void)c;
-    fflush(stdout); /* so that results and messages stand in order where both go to one place */
+    fflush(stdout);
     va_start(arguments, format);
     vfprintf(stderr, format, arguments);
     va_end(arguments);

@@ -49,7 +49,7 @@ static void show_progress(const cli *c, const vd_session *session, bool last)
         [VD_STAGE_DONE] = "",
     };
     vd_progress progress = vd_session_progress(session);
-    if (!c->live_messages) {
+    if (!c->live_messages || c->options.trace) { /* a trace shows it better */
         return;
     }
     fprintf(stderr, "\r\033[K");
@@ -127,7 +127,7 @@ static void keep_before(cli *c, visit *v, vd_loop *loop)
         status = vd_file_save(v->before, text, strlen(text), &fault);
     }
     if (status == VD_OK) {
-        message(c, "The state before the change is kept in %s", v->before);
+        message(c, "The state before the change is kept in %s\n", v->before);
     }
     vd_loop_feed(loop, 0, (vd_event){.kind = VD_KEPT, .status = status, .said = fault.said});
     g_free(text);

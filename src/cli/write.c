@@ -109,7 +109,10 @@ static void show_whole(const cli *c, const vd_summary *summary)
     const struct {
         unsigned number;
         const char *words;
-    } rest[] = {{summary->differing, "differ"}, {summary->not_sent, "not sent"}, {summary->unknown, "unknown"}};
+    } rest[] = {{summary->differing, "different"},
+                {summary->not_sent, "not sent"},
+                {summary->unknown, "unknown"},
+                {summary->whole == VD_WHOLE_NOT ? summary->unreadable : 0, "not readable"}};
     for (size_t i = 0; i < G_N_ELEMENTS(rest); i++) {
         if (rest[i].number > 0) {
             printf("; %u %s", rest[i].number, rest[i].words);

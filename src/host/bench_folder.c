@@ -196,11 +196,12 @@ static bool take_world(vd_bench_folder *bench, yaml_file *file, vd_catalogue *ca
     static const char *const keys[] = {"verdite-bench", "name", "adapters", "units", NULL};
     const yaml_node_t *root = yaml_root(file);
     const yaml_node_item_t *adapters = NULL, *units = NULL;
-    int64_t format = 0;
-    if (root == NULL || !yaml_check_keys(file, root, keys) ||
-        !yaml_take_integer(file, root, "verdite-bench", true, 1, BENCH_FORMAT, &format) ||
+    if (root == NULL) {
+        return yaml_note(file, NULL, VD_WRONG_SHAPE, "an empty file", "a bench");
+    }
+    if (!yaml_check_keys(file, root, keys) || !yaml_take_format(file, root, "verdite-bench", BENCH_FORMAT) ||
         !take_text(bench, file, root, "name", true, &bench->world.name)) {
-        return root == NULL && yaml_note(file, NULL, VD_WRONG_SHAPE, "an empty file", "a bench");
+        return false;
     }
     bench->world.adapter_count = (uint16_t)list_length(file, root, "adapters", &adapters);
     bench->world.unit_count = (uint16_t)list_length(file, root, "units", &units);

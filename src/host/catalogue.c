@@ -109,6 +109,17 @@ const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd
             g_free(path);
             return NULL;
         }
+        const char *key = vd_model_file_model(file)->key;
+        if (!by_path && strcmp(key, name) != 0) {
+            vd_fault fault = {0};
+            vd_fault_note(&fault, VD_WRONG_SHAPE, NULL, key, "the name of the file, without .yaml, as the model's key");
+            vd_findings_add(own, 0, 0, &fault);
+            vd_findings_free(*findings);
+            *findings = own;
+            vd_model_file_free(file);
+            g_free(path);
+            return NULL;
+        }
         vd_findings_free(own);
         g_hash_table_insert(catalogue->files, g_strdup(path), file);
     }

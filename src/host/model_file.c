@@ -304,15 +304,11 @@ static bool take_all(vd_model_file *file)
     static const char *const keys[] = {"verdite-model", "model", "title", "summary", "line",     "address", "identify",
                                        "store",         "times", "holes", "groups",  "settings", "pairs",   NULL};
     yaml_node_t *root = yaml_root(&file->yaml);
-    int64_t format = 0;
-    if (root == NULL || !yaml_check_keys(&file->yaml, root, keys) ||
-        !yaml_take_integer(&file->yaml, root, "verdite-model", true, 1, G_MAXINT32, &format)) {
-        return root == NULL && yaml_note(&file->yaml, NULL, VD_WRONG_SHAPE, "an empty file", "a model");
+    if (root == NULL) {
+        return yaml_note(&file->yaml, NULL, VD_WRONG_SHAPE, "an empty file", "a model");
     }
-    if (format > MODEL_FORMAT) {
-        char *said = g_strdup_printf("%d", (int)format);
-        yaml_note(&file->yaml, yaml_member(&file->yaml, root, "verdite-model"), VD_FORMAT_TOO_NEW, said, "1");
-        g_free(said);
+    if (!yaml_check_keys(&file->yaml, root, keys) ||
+        !yaml_take_format(&file->yaml, root, "verdite-model", MODEL_FORMAT)) {
         return false;
     }
     return model_take_text(file, root, "model", true, &file->model.key) &&

@@ -52,7 +52,11 @@ static void judge_values(vd_profile *profile, yaml_file *file)
 {
     for (uint16_t i = 0; i < profile->model->setting_count; i++) {
         vd_fault fault = {0};
-        if (vd_set_check(&profile->values, i, &fault) != VD_OK) {
+        vd_status status = vd_set_check(&profile->values, i, &fault);
+        bool not_known = status == VD_PLACES_NOT_KNOWN || status == VD_PAIR_NOT_KNOWN;
+        uint16_t other = not_known ? vd_model_find(profile->model, fault.allowed) : VD_NONE;
+        /* Where the other stands in the file and is wrong, that has been said already. */
+        if (status != VD_OK && (other == VD_NONE || profile->nodes[other] == NULL)) {
             yaml_note_fault(file, profile->nodes[i], &fault);
         }
     }
@@ -96,22 +100,6 @@ static bool take_unit(vd_profile *profile, yaml_file *file, const yaml_node_t *m
     return fine;
 }
 
-static bool take_format(yaml_file *file, const yaml_node_t *root)
-{
-    int64_t format = 0;
-    if (!yaml_take_integer(file, root, "verdite-profile", true, 1, G_MAXINT32, &format)) {
-        return false;
-    }
-    if (format > PROFILE_FORMAT) {
-        char *said = g_strdup_printf("%d", (int)format), *known = g_strdup_printf("%d", PROFILE_FORMAT);
-        yaml_note(file, yaml_member(file, root, "verdite-profile"), VD_FORMAT_TOO_NEW, said, known);
-        g_free(said);
-        g_free(known);
-        return false;
-    }
-    return true;
-}
-
 /* Copies what the model's own file is at fault for. */
 static const vd_model *find_model(yaml_file *file, const yaml_node_t *root, vd_catalogue *catalogue)
 {
@@ -140,7 +128,7 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_model *model,
     if (fine && (root == NULL || root->type != YAML_MAPPING_NODE)) {
         fine = yaml_note(&file, NULL, VD_WRONG_SHAPE, "this file", "a profile: verdite-profile, model, settings");
     }
-    fine = fine && take_format(&file, root);
+    fine = fine && yaml_take_format(&file, root, "verdite-profile", PROFILE_FORMAT);
     const vd_model *found = model != NULL || !fine ? model : find_model(&file, root, catalogue);
     if (fine && found != NULL) {
         yaml_check_keys(&file, root, keys);

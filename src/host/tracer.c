@@ -3,6 +3,7 @@
  * gathered until it is a whole frame or something else happens. */
 #include "verdite/host.h"
 
+#define ROW 24u    /* bytes on one line */
 #define GAP 50000u /* microseconds of silence that end what was heard */
 
 struct vd_tracer {
@@ -30,7 +31,7 @@ static void write_frame(vd_tracer *tracer, uint64_t time, bool sent, const uint8
     fprintf(tracer->out, "%4" G_GUINT64_FORMAT ".%06" G_GUINT64_FORMAT " s  %s ", since / 1000000, since % 1000000,
             sent ? "out" : "in ");
     for (size_t i = 0; i < count; i++) {
-        fprintf(tracer->out, " %02X", bytes[i]);
+        fprintf(tracer->out, "%s %02X", i > 0 && i % ROW == 0 ? "\n                   " : "", bytes[i]);
     }
     fprintf(tracer->out, "\n                    %s%s%s%s\n", words, errors & VD_ERROR_PARITY ? " (parity error)" : "",
             errors & VD_ERROR_FRAMING ? " (stop bit missing)" : "", errors & VD_ERROR_BREAK ? " (break)" : "");

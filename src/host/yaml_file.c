@@ -227,6 +227,21 @@ bool yaml_take_integer(yaml_file *file, const yaml_node_t *map, const char *key,
     return true;
 }
 
+bool yaml_take_format(yaml_file *file, const yaml_node_t *root, const char *key, int known)
+{
+    int64_t format = 0;
+    if (!yaml_take_integer(file, root, key, true, 1, G_MAXINT32, &format)) {
+        return false;
+    }
+    if (format > known) {
+        char *said = g_strdup_printf("%d", (int)format), *allowed = g_strdup_printf("%d", known);
+        yaml_note(file, yaml_member(file, root, key), VD_FORMAT_TOO_NEW, said, allowed);
+        g_free(said);
+        g_free(allowed);
+    }
+    return format <= known;
+}
+
 bool yaml_take_truth(yaml_file *file, const yaml_node_t *map, const char *key, bool *out)
 {
     static const char *const words[] = {"no", "yes", "off", "on", "false", "true", NULL};

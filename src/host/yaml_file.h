@@ -43,6 +43,8 @@ bool yaml_take_text(yaml_file *file, const yaml_node_t *map, const char *key, bo
 bool yaml_take_integer(yaml_file *file, const yaml_node_t *map, const char *key, bool needed, int64_t least,
                        int64_t most, int64_t *out);
 bool yaml_take_truth(yaml_file *file, const yaml_node_t *map, const char *key, bool *out);
+/* The format of the file, a number under `key`: one that is newer than `known` is refused. */
+bool yaml_take_format(yaml_file *file, const yaml_node_t *root, const char *key, int known);
 /* Milliseconds from a duration such as "250 ms". */
 bool yaml_take_duration(yaml_file *file, const yaml_node_t *map, const char *key, bool needed, int64_t most,
                         int64_t *out);

@@ -192,7 +192,9 @@ static void time_out(vd_modbus_client *client, vd_status clue)
     hush(client);
 }
 
-/* Bytes that are no frame have been followed by silence: try again at once. */
+/* Bytes that are no frame have been followed by silence: try again, the first time at once. When that fails too, some
+ * talk of others may be going on (a program that was ended left a unit answering): let it pass before the last tries.
+ */
 static void give_up_frame(vd_modbus_client *client)
 {
     const uint8_t *asked = frame_in_force(client)->bytes;
@@ -211,6 +213,11 @@ static void give_up_frame(vd_modbus_client *client)
     client->tally.damaged += clue == VD_CHECK_FAILED || clue == VD_NOISE_ONLY;
     remember(client, clue);
     hush(client);
+    if (client->repeatable && client->tries_done > 1 && client->tries_done < client->manner.tries) {
+        client->state = QUIET;
+        client->listen_end = client->now + client->manner.longest;
+        return;
+    }
     fail_or_repeat(client);
 }
 
@@ -450,12 +457,12 @@ const uint8_t *vd_modbus_client_reply(const vd_modbus_client *client, size_t *le
     return client->reply + 1;
 }
 
-vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status, vd_fault *fault)
+vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status, const char *about, vd_fault *fault)
 {
     if (fault == NULL || fault->status != VD_OK) {
         return status;
     }
-    vd_fault_note(fault, status, NULL, "", "");
+    vd_fault_note(fault, status, NULL, about, "");
     const uint8_t *request = frame_in_force(client)->bytes;
     fault->number[0] = request[0];
     fault->number[1] = (int32_t)(client->manner.limit / 1000u);

@@ -265,6 +265,24 @@ static void take_reply(vd_modbus_talk *talk)
     talk->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
 }
 
+/* What the present exchange is about, for people. */
+static void name_exchange(const vd_modbus_talk *talk, vd_writer *writer)
+{
+    if (talk->job == VD_JOB_IDENTIFY) {
+        vd_writer_add(writer, "its identity");
+    } else if (talk->job == VD_JOB_STORE) {
+        vd_writer_add(writer, "storing");
+    } else {
+        const uint16_t *order = talk->plan.order;
+        uint16_t last = (uint16_t)(talk->plan.next[talk->at] - 1);
+        vd_writer_add(writer, talk->model->settings[order[talk->at]].key);
+        if (last > talk->at) {
+            vd_writer_add(writer, last == talk->at + 1 ? " or " : " to ");
+            vd_writer_add(writer, talk->model->settings[order[last]].key);
+        }
+    }
+}
+
 static void proceed(vd_modbus_talk *talk)
 {
     vd_status status = VD_OK;
@@ -279,7 +297,10 @@ static void proceed(vd_modbus_talk *talk)
     /* Never sent means never tried, whatever ended it. */
     bool sent = talk->client.tries_done > 0;
     mark(talk, !sent ? VD_NOT_TRIED : vd_status_class(status) == VD_CLASS_REFUSED ? VD_REFUSED : VD_UNCLEAR);
-    end(talk, vd_modbus_client_note(&talk->client, status, status == VD_STOPPED ? NULL : talk->fault));
+    char about[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(about, sizeof about);
+    name_exchange(talk, &writer);
+    end(talk, vd_modbus_client_note(&talk->client, status, about, status == VD_STOPPED ? NULL : talk->fault));
 }
 
 static void talk_feed(void *engine, const vd_event *event)

@@ -25,6 +25,8 @@
  * busy computer adds its share. */
 #define LATENCY_LOW 4000u
 #define LATENCY_USUAL 25000u
+/* Behind a pseudo-terminal is another program, which a busy computer may keep waiting. */
+#define LATENCY_PSEUDO 100000u
 
 struct vd_posix {
     vd_port port;
@@ -179,7 +181,7 @@ static uint64_t posix_sent_until(vd_port *port)
 static uint32_t posix_latency(vd_port *port)
 {
     vd_posix *posix = port->self;
-    return posix->low_latency ? LATENCY_LOW : LATENCY_USUAL;
+    return posix->pseudo ? LATENCY_PSEUDO : posix->low_latency ? LATENCY_LOW : LATENCY_USUAL;
 }
 
 const vd_port_kind vd_posix_kind = {posix_now,     posix_wait,    posix_set_line,   posix_send,
