@@ -87,7 +87,7 @@ static void answer_question(cli *c, visit *v, vd_loop *loop)
     }
     bool yes = c->options.yes;
     if (!yes) {
-        const char *store = v->model->store.needed ? " and store them" : "";
+        const char *store = !v->model->store.needed ? "" : count == 1 ? " and store it" : " and store them";
         char *question =
             count > 0 ? g_strdup_printf("Write %u setting%s to this unit%s?", count, count == 1 ? "" : "s", store)
                       : g_strdup("Store what is live already?");

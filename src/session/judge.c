@@ -7,11 +7,20 @@ static bool holds(const vd_set *bank, const vd_set *desired, uint16_t setting)
     return vd_set_compare(bank, desired, setting) == VD_SAME;
 }
 
-/* What can be said from what was sent alone. */
+/* Whether both banks, as far as the model has them, were read and hold what is wanted. */
+static bool is_held(const vd_session *session, uint16_t setting)
+{
+    bool bank = session->model->store.proof == VD_PROOF_BANK;
+    return holds(&session->live, &session->desired, setting) &&
+           (!bank || holds(&session->stored, &session->desired, setting));
+}
+
+/* What can be said without a read-back. Where nothing was sent, what was read before still holds. */
 static vd_verdict judge_by_fate(const vd_session *session, uint16_t setting)
 {
-    if (session->task == VD_TASK_WRITE && session->changes[setting] == 0 && !session->written) {
-        return VD_NOT_SENT;
+    bool proved = session->model->store.proof == VD_PROOF_BANK || !session->model->store.needed;
+    if (session->task == VD_TASK_WRITE && !session->written) {
+        return session->changes[setting] == 0 && proved && is_held(session, setting) ? VD_CONFIRMED : VD_NOT_SENT;
     }
     if (session->changes[setting] == 0) {
         return VD_UNKNOWN;
@@ -44,8 +53,7 @@ static vd_verdict judge_setting(const vd_session *session, uint16_t setting)
     if (!session->read_back || !known) {
         return judge_by_fate(session, setting);
     }
-    bool live = holds(&session->live, &session->desired, setting);
-    if (live && (!bank || holds(&session->stored, &session->desired, setting))) {
+    if (is_held(session, setting)) {
         return bank || !store->needed ? VD_CONFIRMED : VD_LIVE_ONLY;
     }
     bool not_sent = session->written && session->changes[setting] != 0 && session->fate[setting] == VD_NOT_TRIED;
