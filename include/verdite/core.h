@@ -60,6 +60,9 @@ void vd_fault_clear(vd_fault *fault);
 vd_status vd_fault_note(vd_fault *fault, vd_status status, const vd_setting *setting, const char *said,
                         const char *allowed);
 
+/* A short code of a status for the telephone, e.g. "B2"; "" for those that are not about contact. A: the computer's
+ * side, B: the line, C: the unit. */
+const char *vd_status_code(vd_status status);
 /* The class of a status. */
 vd_class vd_status_class(vd_status status);
 

@@ -101,6 +101,23 @@
       "Check the unit behind the gateway.")                                                                            \
     X(EXCEPTION_OTHER, REFUSED, "The unit refuses with a code of its own (exception {2}).",                            \
       "Look the code up in the unit's manual.")                                                                        \
+    /* Finding out why there is no talk */                                                                             \
+    X(ECHO_ONLY, CONTACT, "Only our own bytes came back from the line, no reply from address {1}.",                    \
+      "Check that the pair is connected at the unit; the adapter echoes, or its two wires are joined.")                \
+    X(SPEED_LOWER, CONTACT, "Bytes come in that are no replies; they sound like a speed of about {2} bit/s.",          \
+      "Try --baud {2}.")                                                                                               \
+    X(SPEED_HIGHER, CONTACT, "Bytes with line errors come in that are no replies.",                                    \
+      "Speed or framing is wrong, most likely the speed is higher than {2} bit/s: find it, or try the next.")          \
+    X(NOT_IN_STEP, CONTACT, "Bytes come in that are no replies, whether anybody is asked or not.",                     \
+      "Another program talks on this line, or speed or framing is wrong.")                                             \
+    X(ADDRESS_SHARED, CONTACT, "Two units share address {1}: their replies run into each other.",                      \
+      "Unplug one of the two, give the other its own address, then plug the first in again.")                          \
+    X(STILL_STARTING, CONTACT, "The unit at address {1} says it is busy, after {2} s still.",                          \
+      "Give it time to start; if it stays so, switch it off and on.")                                                  \
+    X(MODEL_NOT_KNOWN, CONTACT, "A unit answers at address {1}, but no model here fits it: {said}.",                   \
+      "Add a model file for it, or use the tool of its maker.")                                                        \
+    X(ANSWERS_EVERYWHERE, CONTACT, "One unit answers at every address: {said}.",                                       \
+      "Its address is not set, or a gateway answers for it: connect it alone and set its address.")                    \
     /* A visit to a unit */                                                                                            \
     X(OTHER_MODEL, CONTACT, "Another model answers: {said}.", "Expected {allowed}: check address and cable.")          \
     X(OTHER_SERIAL, CONTACT, "Another unit answers: serial number {said}.",                                            \

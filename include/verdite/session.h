@@ -105,4 +105,117 @@ bool vd_session_changes(const vd_session *session, uint16_t setting);
 vd_verdict vd_session_verdict(const vd_session *session, uint16_t setting);
 vd_summary vd_session_summary(const vd_session *session);
 
+/* ---- Finding units and telling apart why there are none ----------------------------------------------------- */
+
+/* What several questions to one address brought, and one to an address that nobody can have. */
+typedef struct vd_clues {
+    uint16_t asked, identified, refused, busy, silent, damaged, clashing, echoed, strays, headed;
+    uint32_t bytes, error_bytes, control_bytes;
+    vd_status damage; /* of the last damaged reply */
+    vd_identity identity;
+    bool differ, controlled; /* identities differ; the control question was asked */
+    uint8_t stray_address, shortest_run;
+} vd_clues;
+
+void vd_clues_add(vd_clues *clues, const vd_evidence *evidence);
+/* Adds what the question to nobody brought. */
+void vd_clues_add_control(vd_clues *clues, const vd_evidence *evidence);
+/* The model whose maker and product are those of an identity, or NULL. */
+const vd_model *vd_model_of_identity(const vd_model *const *models, size_t count, const vd_identity *identity);
+/* Says what the clues mean: VD_OK when a unit of a known model answers, else a fault with cause and cure. `wanted` is
+ * the model that was expected, or NULL. */
+vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *line, const vd_model *const *models,
+                         size_t model_count, const vd_model *wanted, vd_fault *fault);
+
+/* Where and how to search. Keep it, and what it points to, while the search runs. */
+typedef struct vd_search_plan {
+    const vd_model *const *models;
+    size_t model_count;
+    const vd_line *lines; /* in the order in which they are tried */
+    size_t line_count;
+    uint8_t from, to;       /* addresses, 1 to 247; the models' factory addresses among them are asked first */
+    uint32_t quick_limit;   /* of the first pass, microseconds */
+    uint32_t slow_limit;    /* of the second pass, the models' longest reply; 0: no second pass */
+    uint32_t gap;           /* longest silence inside a reply */
+    bool every_line;        /* go on to further lines after units were found on one */
+    const vd_model *wanted; /* any other model is a fault; NULL: all are welcome */
+} vd_search_plan;
+
+/* Somebody at an address. */
+typedef struct vd_found {
+    vd_line line;
+    uint8_t address;
+    vd_status status;      /* VD_OK: a unit of a known model; else why not, as vd_clues_judge() says */
+    const vd_model *model; /* or NULL */
+    vd_identity identity;
+    vd_fault fault; /* where status is not VD_OK */
+} vd_found;
+
+/* A search on one line. It asks for identity and never writes. The fields are private. */
+typedef struct vd_search {
+    const vd_search_plan *plan;
+    vd_found *found;
+    size_t found_size, found_count;
+    vd_probe probe;
+    vd_clues clues, line_clues;
+    uint64_t now, wake;
+    uint32_t news;
+    size_t line, step, confirming, model;
+    uint32_t asked;
+    uint16_t babble, same;
+    uint8_t pass, state, address;
+    bool slow_lines_only_found;
+    vd_status status;
+} vd_search;
+
+extern const vd_engine vd_search_engine;
+
+/* Begins a search; units are put into `found` (at most `size`), which the search keeps using. */
+void vd_search_begin(vd_search *search, uint64_t now, const vd_search_plan *plan, vd_found *found, size_t size);
+/* Whether it has ended, and how: VD_OK when all was asked, VD_STOPPED, or the port's fault. */
+bool vd_search_ended(const vd_search *search, vd_status *status);
+/* Units found so far; stays valid when the search is stopped. */
+size_t vd_search_count(const vd_search *search);
+typedef struct vd_search_progress {
+    unsigned pass; /* 1 quick, 2 slow, 3 asking those that were found once more */
+    vd_line line;
+    uint8_t address;
+    uint32_t asked; /* questions so far */
+} vd_search_progress;
+vd_search_progress vd_search_progress_of(const vd_search *search);
+/* What was heard on the line besides units, when none was found: VD_NO_REPLY or what else it means. */
+vd_status vd_search_judge_line(const vd_search *search, vd_fault *fault);
+
+/* ---- The link test ----------------------------------------------------------------------------------------- */
+
+typedef enum vd_link_grade { VD_LINK_SOUND, VD_LINK_MARGINAL, VD_LINK_UNUSABLE } vd_link_grade;
+
+/* Asks one unit who it is, again and again; touches no setting. Fields are private. */
+typedef struct vd_link_test {
+    vd_probe probe;
+    vd_line line;
+    uint32_t *times; /* reply times, sorted, microseconds */
+    uint32_t limit, gap;
+    uint16_t count, asked, answered, lost, damaged;
+    uint32_t error_bytes, news;
+    uint64_t now;
+    uint8_t address;
+    vd_status status;
+    bool running;
+} vd_link_test;
+
+extern const vd_engine vd_link_test_engine;
+
+/* Begins `count` identifications (1 to 10000); `times` has room for as many numbers and is kept. */
+void vd_link_test_begin(vd_link_test *test, uint64_t now, const vd_line *line, uint8_t address, uint16_t count,
+                        uint32_t *times, uint32_t limit, uint32_t gap);
+bool vd_link_test_ended(const vd_link_test *test, vd_status *status);
+/* Result so far. Times are microseconds from the last bit sent to the first byte heard, 0 where nothing came. */
+typedef struct vd_link_result {
+    uint16_t asked, answered, lost, damaged;
+    uint32_t error_bytes, quickest, median, slowest;
+    vd_link_grade grade; /* sound: not one loss; unusable: fewer than 9 in 10 answered */
+} vd_link_result;
+vd_link_result vd_link_test_result(const vd_link_test *test);
+
 #endif

@@ -22,6 +22,10 @@ typedef struct vd_bench_faults {
     uint16_t mute_every;     /* no reply */
     uint16_t stray_every;    /* a stray byte goes before the reply */
     uint32_t late;           /* each reply comes this much later, microseconds */
+    uint32_t jitter;         /* each reply comes up to this much later, by chance with a fixed seed, microseconds */
+    uint32_t chatter;        /* it talks unasked every so often, microseconds, 0: never */
+    uint32_t starting;       /* it says it is busy for so long after its supply comes on, microseconds */
+    bool answers_all;        /* it answers to every address */
     uint8_t exception;       /* each reply is this exception instead, 0 none */
 } vd_bench_faults;
 
@@ -33,6 +37,8 @@ typedef struct vd_bench_adapter {
     uint32_t burst;       /* bytes are delivered only every so often, microseconds; 0: one by one */
     uint32_t lost_after;  /* the adapter is pulled after so many bytes received; 0: never */
     bool busy, forbidden; /* held by another program; not allowed to this user */
+    bool echo;            /* it hears what it sends itself */
+    uint32_t noise;       /* random bytes a second that it seems to hear, 0: none */
 } vd_bench_adapter;
 
 typedef struct vd_bench_unit {

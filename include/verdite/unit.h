@@ -33,4 +33,7 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity 
  * settings in the stored bank take force. */
 void vd_unit_power_up(vd_unit *unit);
 
+/* Makes the unit answer to this address from now on, whatever its settings say: for a bench that stages faults. */
+void vd_unit_answer_to(vd_unit *unit, uint8_t address);
+
 #endif

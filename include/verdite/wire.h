@@ -165,6 +165,54 @@ const uint8_t *vd_modbus_client_reply(const vd_modbus_client *client, size_t *le
 /* Records the fault of an exchange that ended with `status`; `about` says what it was about, in a few words. */
 vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status, const char *about, vd_fault *fault);
 
+/* Takes the objects of an identification reply (its function code first, without check) into an identity; the serial
+ * number is object `serial_object`, 0 for the first private one (0x80 and up). Returns the object to go on with, 0 when
+ * the reply is complete. */
+uint8_t vd_modbus_take_identity(const uint8_t *reply, size_t length, uint8_t serial_object, vd_identity *identity);
+/* Asks for the identity of a unit: objects, or for a model that identifies by registers, those. Returns how a reply is
+ * to be read: the first register. */
+uint16_t vd_modbus_ask_for_identity(vd_modbus_frame *frame, uint8_t address, const vd_model *model, uint8_t object);
+/* Takes an identity out of the registers of a reply to that. */
+void vd_modbus_take_identity_registers(const uint8_t *data, uint16_t first, const vd_identify *identify,
+                                       vd_identity *identity);
+
+/* ---- The probe: one gentle question, and everything that was heard ------------------------------------------- */
+
+/* What one question brought. */
+typedef struct vd_evidence {
+    vd_status status; /* VD_OK: identified; an exception: somebody is there; else what went wrong */
+    vd_identity identity;
+    uint8_t stray_address; /* VD_WRONG_ADDRESS: who replied */
+    bool echo;             /* our own bytes came back */
+    bool clash;            /* what came back looks like two that talk at once */
+    bool headed;           /* what came back began as a reply from the unit that was asked */
+    uint16_t bytes;        /* heard, without the echo; counting stops at 65535 */
+    uint16_t error_bytes;  /* of those with line errors */
+    uint16_t surplus;      /* heard behind a sound reply or before the question */
+    uint64_t reply_time;   /* microseconds from the last bit sent to the first byte heard */
+    uint8_t shortest_run;  /* shortest run of equal bits heard inside characters, 0: nothing heard */
+} vd_evidence;
+
+/* Asks one unit for its identity, once, and never anything else. The fields are private but for `evidence`, which
+ * stands when the probe is done. */
+typedef struct vd_probe {
+    vd_modbus_client client;
+    vd_evidence evidence;
+    const vd_model *model;
+    uint64_t sent, first;
+    uint16_t first_register, announced;
+    uint8_t echoed;
+    bool echoing;
+} vd_probe;
+
+extern const vd_engine vd_probe_engine;
+
+/* Begins a question to `address` on a line. `limit`: how long to wait for the first byte, `gap`: for the next, both
+ * microseconds. `model` NULL: ask for objects; else as this model identifies. */
+void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit, uint32_t gap,
+                    const vd_model *model);
+bool vd_probe_ended(const vd_probe *probe);
+
 /* ---- Modbus RTU responder ---------------------------------------------------------------------------------- */
 
 /* A request that waits for an answer. */
@@ -251,7 +299,7 @@ typedef struct vd_modbus_talk {
     vd_set *values;
     vd_identity identity;
     uint64_t now;
-    uint16_t at, requests;
+    uint16_t at, requests, first_register;
     uint8_t address, job, part, next_object;
     bool running, stopping;
     vd_status status;

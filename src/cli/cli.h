@@ -11,8 +11,8 @@
 /* Everything a command may be told; which options it takes stands in its entry of the command table. */
 typedef struct cli_options {
     char *bench, *port, *framing, *model, *group, *save, *trace_to;
-    int baud, address;
-    gboolean json, trace, yes, force;
+    int baud, address, from, to, count;
+    gboolean json, trace, yes, force, wide, quick;
     char **words; /* what is left: files, keys, models */
 } cli_options;
 
@@ -23,7 +23,9 @@ enum {
     TAKES_MODEL = 4,
     TAKES_GROUP = 8,
     TAKES_SAVE = 16,
-    TAKES_YES = 32
+    TAKES_YES = 32,
+    TAKES_SEARCH = 64,
+    TAKES_COUNT = 128
 };
 
 /* One run of the tool. */
@@ -56,6 +58,9 @@ vd_class command_check(cli *c);
 vd_class command_compare(cli *c);
 vd_class command_write(cli *c);
 vd_class command_verify(cli *c);
+vd_class command_find(cli *c);
+vd_class command_diagnose(cli *c);
+vd_class command_link(cli *c);
 
 /* ---- options.c ---- */
 
@@ -113,6 +118,16 @@ typedef struct place {
 bool place_open(cli *c, const vd_model *model, place *p);
 /* Releases the port; keeps the state of a bench. */
 void place_close(cli *c, place *p);
+
+/* The bench that was named by option or environment, NULL: real ports. */
+const char *place_bench_folder(const cli *c);
+
+/* ---- stop.c ---- */
+
+/* From now on Ctrl-C and its kin are counted instead of ending the program; until stops_release(). */
+void stops_catch(void);
+void stops_release(void);
+int stops_so_far(void);
 
 /* ---- visit.c ---- */
 

@@ -12,6 +12,22 @@ const cli_command cli_commands[] = {
      "about that one.\n\n"
      "Example:\n  verdite model dowel\n  verdite model dowel weight.low-limit\n",
      TAKES_GROUP, command_model},
+    {"find", "", "which units are on the line, or on all lines",
+     "Asks for units at every address, at the likely line settings first, on all ports at once. A quick pass first; "
+     "then a\n"
+     "slow one, and only that may say that nobody is there. It never writes. Ctrl-C keeps what was found.\n\n"
+     "Example:\n  verdite find\n  verdite find --from 1 --to 20 --baud 9600\n",
+     TAKES_PLACE | TAKES_SEARCH, command_find},
+    {"diagnose", "", "why a unit does not answer, and what to do",
+     "Asks one address a few times, listens, and tells the causes of silence and of strange replies apart: adapter, "
+     "port,\n"
+     "wires, speed, address, another model, a unit that is starting, two units on one address.\n\n"
+     "Example:\n  verdite diagnose --address 3\n",
+     TAKES_PLACE | TAKES_LINE | TAKES_MODEL, command_diagnose},
+    {"link", "", "how sound the line to a unit is",
+     "Asks a unit who it is, again and again, touches no setting, and judges the line by what came back.\n\n"
+     "Example:\n  verdite link --address 3 --count 100\n",
+     TAKES_PLACE | TAKES_LINE | TAKES_MODEL | TAKES_COUNT, command_link},
     {"read", "", "read a unit, to the screen or to a file",
      "Reads all settings of a unit, or one group, and shows where a live value is not the stored one: that would be\n"
      "lost with the supply. With --save, what was read becomes a profile that can be edited and written.\n\n"

@@ -24,10 +24,10 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
           "The unit's address; else the model's from the factory", "N"},
          TAKES_LINE},
         {{"baud", 0, 0, G_OPTION_ARG_INT, &options->baud, "Speed in bit/s; else the model's usual one", "N"},
-         TAKES_LINE},
+         TAKES_LINE | TAKES_SEARCH},
         {{"framing", 0, 0, G_OPTION_ARG_FILENAME, &options->framing,
           "Data bits, parity, stop bits; else the model's usual ones", "8E1"},
-         TAKES_LINE},
+         TAKES_LINE | TAKES_SEARCH},
         {{"trace", 't', 0, G_OPTION_ARG_NONE, &options->trace, "Show the talk on the wire on standard error", NULL},
          TAKES_LINE},
         {{"trace-to", 0, 0, G_OPTION_ARG_FILENAME, &options->trace_to, "Write the talk on the wire into a file",
@@ -42,6 +42,13 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
          TAKES_SAVE},
         {{"replace", 0, 0, G_OPTION_ARG_NONE, &options->force, "Let --save replace a file that is there", NULL},
          TAKES_SAVE},
+        {{"from", 0, 0, G_OPTION_ARG_INT, &options->from, "First address to ask; else 1", "N"}, TAKES_SEARCH},
+        {{"to", 0, 0, G_OPTION_ARG_INT, &options->to, "Last address to ask; else 247", "N"}, TAKES_SEARCH},
+        {{"wide", 'w', 0, G_OPTION_ARG_NONE, &options->wide, "All speeds and framings, also after units were found",
+          NULL},
+         TAKES_SEARCH},
+        {{"quick", 'q', 0, G_OPTION_ARG_NONE, &options->quick, "Only the quick pass", NULL}, TAKES_SEARCH},
+        {{"count", 'n', 0, G_OPTION_ARG_INT, &options->count, "How many questions; else 50", "N"}, TAKES_COUNT},
         {{"yes", 'y', 0, G_OPTION_ARG_NONE, &options->yes, "Write without asking", NULL}, TAKES_YES},
         {{"json", 'j', 0, G_OPTION_ARG_NONE, &options->json, "Print the result for programs, as JSON", NULL}, 0},
         {{"help", 'h', 0, G_OPTION_ARG_NONE, &help, "Show this", NULL}, 0},
@@ -55,6 +62,9 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
         }
     }
     options->address = options->baud = -1;
+    options->from = 1;
+    options->to = 247;
+    options->count = 50;
     GOptionContext *context = g_option_context_new(NULL);
     GError *error = NULL;
     char **copy = g_strdupv(argv), **left = copy;

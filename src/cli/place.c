@@ -4,7 +4,7 @@
 
 #include <string.h>
 
-static const char *bench_folder(const cli *c)
+const char *place_bench_folder(const cli *c)
 {
     const char *named = c->options.bench != NULL ? c->options.bench : g_getenv("VERDITE_BENCH");
     return named != NULL && named[0] != '\0' ? named : NULL;
@@ -85,11 +85,11 @@ bool place_open(cli *c, const vd_model *model, place *p)
     if (!options_line(c, &p->line)) {
         return false;
     }
-    if (bench_folder(c) == NULL) {
+    if (place_bench_folder(c) == NULL) {
         return open_real_port(c, model, p);
     }
-    vd_findings *findings = vd_findings_new(bench_folder(c));
-    p->bench = vd_bench_open(bench_folder(c), c->catalogue, findings);
+    vd_findings *findings = vd_findings_new(place_bench_folder(c));
+    p->bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
     if (p->bench == NULL) {
         report_findings(c, findings);
     }
@@ -126,8 +126,8 @@ static void show_port(cli *c, json_t *list, const char *name, const char *label,
 
 static vd_class list_bench(cli *c, json_t *list)
 {
-    vd_findings *findings = vd_findings_new(bench_folder(c));
-    vd_bench_folder *bench = vd_bench_open(bench_folder(c), c->catalogue, findings);
+    vd_findings *findings = vd_findings_new(place_bench_folder(c));
+    vd_bench_folder *bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
     vd_class class = VD_CLASS_FINE;
     if (bench == NULL) {
         class = report_findings(c, findings);
@@ -154,7 +154,7 @@ vd_class command_ports(cli *c)
     if (c->options.words != NULL) {
         return report_words(c, VD_WRONG_WORDS, "ports takes no words.", "See: verdite ports --help");
     }
-    if (bench_folder(c) != NULL) {
+    if (place_bench_folder(c) != NULL) {
         return list_bench(c, list);
     }
     vd_posix_found found[64];

@@ -50,6 +50,9 @@ static json_t *fault_json(const vd_fault *fault)
     vd_writer_add_status(&writer, fault->status);
     vd_fault_words(fault, true, what, sizeof what);
     json_t *object = json_pack("{s:s, s:s}", "fault", name, "words", what);
+    if (vd_status_code(fault->status)[0] != '\0') {
+        json_object_set_new(object, "code", json_string(vd_status_code(fault->status)));
+    }
     if (fault->setting != NULL) {
         json_object_set_new(object, "setting", json_string(fault->setting->key));
     }
@@ -77,7 +80,14 @@ vd_class report(cli *c, const vd_fault *fault)
 {
     char words[512];
     vd_fault_words(fault, true, words, sizeof words);
-    print_sentence(c, TONE_BAD, "verdite:", words);
+    const char *code = vd_status_code(fault->status);
+    if (code[0] != '\0') { /* so that it can be told over the telephone */
+        char *with_code = g_strdup_printf("%s (%s)", words, code);
+        print_sentence(c, TONE_BAD, "verdite:", with_code);
+        g_free(with_code);
+    } else {
+        print_sentence(c, TONE_BAD, "verdite:", words);
+    }
     json_array_append_new(faults_of(c), fault_json(fault));
     return remember(c, fault);
 }

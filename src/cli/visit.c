@@ -4,34 +4,8 @@
 #include "cli.h"
 
 #include <errno.h>
-#include <signal.h>
 #include <string.h>
 #include <unistd.h>
-
-static volatile sig_atomic_t stops; /* how often the person asked to stop */
-
-static void note_stop(int signal)
-{
-    (void)signal;
-    stops++;
-}
-
-static void catch_stops(struct sigaction *prior)
-{
-    struct sigaction action = {.sa_handler = note_stop}; /* without SA_RESTART, so that waiting ends */
-    sigemptyset(&action.sa_mask);
-    stops = 0;
-    sigaction(SIGINT, &action, &prior[0]);
-    sigaction(SIGTERM, &action, &prior[1]);
-    sigaction(SIGHUP, &action, &prior[2]);
-}
-
-static void release_stops(const struct sigaction *prior)
-{
-    sigaction(SIGINT, &prior[0], NULL);
-    sigaction(SIGTERM, &prior[1], NULL);
-    sigaction(SIGHUP, &prior[2], NULL);
-}
 
 static void show_progress(const cli *c, const vd_session *session, bool last)
 {
@@ -94,7 +68,7 @@ static void answer_question(cli *c, visit *v, vd_loop *loop)
         yes = ask(c, question);
         g_free(question);
     }
-    if (stops == 0) {
+    if (stops_so_far() == 0) {
         vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = yes});
     }
 }
@@ -143,10 +117,10 @@ static void keep_before(cli *c, visit *v, vd_loop *loop)
 static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
 {
     uint32_t news = 0;
-    sig_atomic_t fed = 0;
+    int fed = 0;
     for (;;) {
         vd_wants wants;
-        while (fed < stops) {
+        while (fed < stops_so_far()) {
             fed++;
             if (fed == 1) {
                 message(c, "%sStopping in order; press Ctrl-C again to stop at once.",
@@ -196,11 +170,10 @@ static void talk(cli *c, visit *v, const visit_task *task, FILE *trace)
                     .seat_count = 1,
                     .trace = tracer != NULL ? vd_tracer_note : NULL,
                     .trace_about = tracer};
-    struct sigaction prior[3];
-    catch_stops(prior);
+    stops_catch();
     begin(v, task, loop.kind->now(loop.ground));
     run(c, v, &loop, task);
-    release_stops(prior);
+    stops_release();
     vd_tracer_free(tracer);
     vd_session_ended(&v->session, &v->status);
 }

@@ -58,25 +58,28 @@ static bool take_microseconds(yaml_file *file, const yaml_node_t *map, const cha
 
 static bool take_adapter(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_bench_adapter *adapter)
 {
-    static const char *const keys[] = {"name",       "label", "cable",     "latency", "bursts",
-                                       "lost-after", "busy",  "forbidden", NULL};
-    int64_t lost_after = 0;
-    bool fine = yaml_check_keys(file, map, keys) && take_text(bench, file, map, "name", true, &adapter->name) &&
-                take_text(bench, file, map, "label", false, &adapter->label) &&
-                take_cable(bench, file, map, &adapter->cable) &&
-                take_microseconds(file, map, "latency", &adapter->latency) &&
-                take_microseconds(file, map, "bursts", &adapter->burst) &&
-                yaml_take_integer(file, map, "lost-after", false, 0, G_MAXINT32, &lost_after) &&
-                yaml_take_truth(file, map, "busy", &adapter->busy) &&
-                yaml_take_truth(file, map, "forbidden", &adapter->forbidden);
+    static const char *const keys[] = {"name", "label",     "cable", "latency", "bursts", "lost-after",
+                                       "busy", "forbidden", "echo",  "noise",   NULL};
+    int64_t lost_after = 0, noise = 0;
+    bool fine =
+        yaml_check_keys(file, map, keys) && take_text(bench, file, map, "name", true, &adapter->name) &&
+        take_text(bench, file, map, "label", false, &adapter->label) && take_cable(bench, file, map, &adapter->cable) &&
+        take_microseconds(file, map, "latency", &adapter->latency) &&
+        take_microseconds(file, map, "bursts", &adapter->burst) &&
+        yaml_take_integer(file, map, "lost-after", false, 0, G_MAXINT32, &lost_after) &&
+        yaml_take_truth(file, map, "busy", &adapter->busy) && yaml_take_truth(file, map, "echo", &adapter->echo) &&
+        yaml_take_integer(file, map, "noise", false, 0, 10000000, &noise) &&
+        yaml_take_truth(file, map, "forbidden", &adapter->forbidden);
     adapter->lost_after = (uint32_t)lost_after;
+    adapter->noise = (uint32_t)noise;
     return fine;
 }
 
 static bool take_faults(yaml_file *file, const yaml_node_t *map, vd_bench_faults *faults)
 {
-    static const char *const keys[] = {"damage-every", "cut-every",   "extend-every", "function-every", "address-every",
-                                       "mute-every",   "stray-every", "late",         "exception",      NULL};
+    static const char *const keys[] = {
+        "damage-every", "cut-every", "extend-every", "function-every", "address-every", "mute-every", "stray-every",
+        "late",         "jitter",    "chatter",      "starting",       "answers-all",   "exception",  NULL};
     const struct {
         const char *key;
         uint16_t *out;
@@ -89,6 +92,10 @@ static bool take_faults(yaml_file *file, const yaml_node_t *map, vd_bench_faults
         return true;
     }
     bool fine = yaml_check_keys(file, map, keys) && take_microseconds(file, map, "late", &faults->late) &&
+                take_microseconds(file, map, "jitter", &faults->jitter) &&
+                take_microseconds(file, map, "chatter", &faults->chatter) &&
+                take_microseconds(file, map, "starting", &faults->starting) &&
+                yaml_take_truth(file, map, "answers-all", &faults->answers_all) &&
                 yaml_take_integer(file, map, "exception", false, 1, 255, &exception);
     faults->exception = (uint8_t)exception;
     for (size_t i = 0; i < G_N_ELEMENTS(counts) && fine; i++) {

@@ -135,16 +135,10 @@ void vd_session_verify(vd_session *session, uint64_t now, const vd_set *target, 
     take_target(session, target, which);
 }
 
-static bool same_text(const char *a, const char *b)
-{
-    return strlen(a) == strlen(b) && memcmp(a, b, strlen(a)) == 0;
-}
-
 static vd_status check_identity(vd_session *session)
 {
-    const vd_identify *identify = &session->model->identify;
     const vd_identity *found = &session->talk.identity;
-    if (same_text(found->maker, identify->maker) && same_text(found->product, identify->product)) {
+    if (vd_model_of_identity(&session->model, 1, found) != NULL) {
         return VD_OK;
     }
     char said[VD_SAID_SIZE];

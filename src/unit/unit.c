@@ -46,6 +46,11 @@ void vd_unit_power_up(vd_unit *unit)
     vd_modbus_responder_start(&unit->responder, &line, address, unit->model->reply.usual * 1000u);
 }
 
+void vd_unit_answer_to(vd_unit *unit, uint8_t address)
+{
+    unit->responder.address = address;
+}
+
 static bool in_hole(const vd_model *model, vd_table table, uint32_t first, uint32_t end)
 {
     for (uint16_t i = 0; i < model->hole_count; i++) {

@@ -61,37 +61,6 @@ static void mark(vd_modbus_talk *talk, vd_outcome outcome)
     }
 }
 
-/* The one stretch of registers that holds all of a model's identity. */
-static void identity_span(const vd_identify *identify, uint16_t *first, uint16_t *count)
-{
-    const vd_place *places[] = {&identify->maker_place, &identify->product_place, &identify->firmware_place,
-                                &identify->serial_place};
-    unsigned low = 0xFFFF, high = 0;
-    for (size_t i = 0; i < sizeof places / sizeof places[0]; i++) {
-        unsigned end_of = places[i]->address + places[i]->words;
-        if (places[i]->words > 0) {
-            low = places[i]->address < low ? places[i]->address : low;
-            high = end_of > high ? end_of : high;
-        }
-    }
-    *first = (uint16_t)low;
-    *count = (uint16_t)(high - low);
-}
-
-static void ask_identity(vd_modbus_talk *talk)
-{
-    enum { EXTENDED = 3 };
-    const vd_identify *identify = &talk->model->identify;
-    if (identify->way == VD_IDENTIFY_OBJECTS) {
-        vd_modbus_ask_identity(&talk->client.request, talk->address, EXTENDED, talk->next_object);
-        return;
-    }
-    uint16_t first = 0, count = 0;
-    identity_span(identify, &first, &count);
-    uint8_t function = identify->product_place.table == VD_INPUT ? VD_MODBUS_READ_INPUT : VD_MODBUS_READ_HOLDING;
-    vd_modbus_ask_read(&talk->client.request, talk->address, function, first, count);
-}
-
 static void ask_read(vd_modbus_talk *talk)
 {
     vd_place span;
@@ -134,7 +103,10 @@ static void begin_exchange(vd_modbus_talk *talk)
         return;
     }
     switch ((vd_job)talk->job) {
-    case VD_JOB_IDENTIFY: ask_identity(talk); break;
+    case VD_JOB_IDENTIFY:
+        talk->first_register =
+            vd_modbus_ask_for_identity(&talk->client.request, talk->address, talk->model, talk->next_object);
+        break;
     case VD_JOB_READ_LIVE:
     case VD_JOB_READ_STORED: ask_read(talk); break;
     case VD_JOB_WRITE: status = ask_write(talk); break;
@@ -182,49 +154,6 @@ void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const 
     begin_exchange(talk);
 }
 
-/* Takes the objects of one identification reply; returns whether more follow. */
-static bool take_objects(vd_modbus_talk *talk, const uint8_t *reply, size_t length)
-{
-    enum { MORE = 4, NEXT = 5, NUMBER = 6, FIRST = 7, MAKER = 0, PRODUCT = 1, FIRMWARE = 2 };
-    vd_identity *identity = &talk->identity;
-    const uint8_t *at = reply + FIRST;
-    for (uint8_t i = 0; i < reply[NUMBER]; i++) {
-        const uint8_t *text = at + 2;
-        if (at[0] == MAKER) {
-            vd_identity_copy(identity->maker, sizeof identity->maker, text, at[1]);
-        } else if (at[0] == PRODUCT) {
-            vd_identity_copy(identity->product, sizeof identity->product, text, at[1]);
-        } else if (at[0] == FIRMWARE) {
-            vd_identity_copy(identity->firmware, sizeof identity->firmware, text, at[1]);
-        } else if (at[0] == talk->model->identify.serial_object) {
-            vd_identity_copy(identity->serial, sizeof identity->serial, text, at[1]);
-        }
-        at = text + at[1];
-    }
-    bool more = length > NEXT && reply[MORE] == 0xFF && reply[NEXT] > talk->next_object;
-    talk->next_object = more ? reply[NEXT] : 0;
-    return more;
-}
-
-static void take_identity_text(const uint8_t *data, uint16_t first, const vd_place *place, char *text, size_t size)
-{
-    if (place->words > 0) {
-        vd_identity_copy(text, size, data + 2u * (unsigned)(place->address - first), 2u * place->words);
-    }
-}
-
-static void take_identity_registers(vd_modbus_talk *talk, const uint8_t *data)
-{
-    const vd_identify *identify = &talk->model->identify;
-    vd_identity *identity = &talk->identity;
-    uint16_t first = 0, count = 0;
-    identity_span(identify, &first, &count);
-    take_identity_text(data, first, &identify->maker_place, identity->maker, sizeof identity->maker);
-    take_identity_text(data, first, &identify->product_place, identity->product, sizeof identity->product);
-    take_identity_text(data, first, &identify->firmware_place, identity->firmware, sizeof identity->firmware);
-    take_identity_text(data, first, &identify->serial_place, identity->serial, sizeof identity->serial);
-}
-
 static void take_registers(vd_modbus_talk *talk, const uint8_t *data)
 {
     uint16_t from = talk->model->settings[talk->plan.order[talk->at]].place.address;
@@ -246,9 +175,11 @@ static void take_reply(vd_modbus_talk *talk)
     switch ((vd_job)talk->job) {
     case VD_JOB_IDENTIFY:
         if (reply[0] == VD_MODBUS_IDENTIFY) {
-            more = take_objects(talk, reply, length);
+            uint8_t before = talk->next_object, serial = talk->model->identify.serial_object;
+            talk->next_object = vd_modbus_take_identity(reply, length, serial, &talk->identity);
+            more = talk->next_object > before;
         } else {
-            take_identity_registers(talk, reply + 2);
+            vd_modbus_take_identity_registers(reply + 2, talk->first_register, &talk->model->identify, &talk->identity);
         }
         break;
     case VD_JOB_READ_LIVE:

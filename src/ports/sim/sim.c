@@ -28,6 +28,7 @@ typedef struct adapter {
     vd_port port;
     ear ear;
     bool open, lost;
+    int64_t next_noise; /* ns */
     int64_t sent_until; /* ns */
     uint64_t delivered;
     queued *queue;
@@ -40,6 +41,7 @@ typedef struct unit {
     void *memory;
     ear ear;
     uint64_t replies;
+    int64_t on_since, next_chatter, quiet_since; /* ns */
 } unit;
 
 struct vd_sim {
@@ -48,6 +50,7 @@ struct vd_sim {
     adapter *adapters;
     unit *units;
     cable *cables;
+    uint32_t random; /* starts the same each time, so that chance repeats */
 };
 
 static uint64_t microseconds(int64_t ns)
@@ -81,6 +84,8 @@ void vd_sim_restart_unit(vd_sim *sim, uint16_t unit_index)
 {
     unit *u = &sim->units[unit_index];
     vd_unit_power_up(&u->unit);
+    u->on_since = sim->now;
+    u->next_chatter = sim->now + (int64_t)u->about->faults.chatter * 1000;
     u->ear.receiver = (receiver){.self = u, .line = u->unit.responder.line, .from = sim->now};
     u->ear.known = false;
 }
@@ -110,6 +115,7 @@ vd_sim *vd_sim_start(const vd_bench *bench)
         return NULL;
     }
     sim->bench = bench;
+    sim->random = 2463534242u;
     sim->adapters = calloc(bench->adapter_count + 1u, sizeof *sim->adapters);
     sim->units = calloc(bench->unit_count + 1u, sizeof *sim->units);
     sim->cables = calloc(bench->cable_count + 1u, sizeof *sim->cables);
@@ -118,7 +124,7 @@ vd_sim *vd_sim_start(const vd_bench *bench)
         adapter *a = &sim->adapters[i];
         *a = (adapter){.about = &bench->adapters[i], .sim = sim};
         a->port = (vd_port){.kind = &vd_sim_kind, .ground = sim, .self = a};
-        a->ear.receiver = (receiver){.self = a, .line = {9600, 8, 'N', 1}};
+        a->ear.receiver = (receiver){.self = a->about->echo ? NULL : a, .line = {9600, 8, 'N', 1}};
         a->queue = calloc(QUEUE, sizeof *a->queue);
         fine = a->queue != NULL;
     }
@@ -132,7 +138,17 @@ vd_sim *vd_sim_start(const vd_bench *bench)
     return sim;
 }
 
+static uint32_t chance(vd_sim *sim, uint32_t below)
+{
+    sim->random ^= sim->random << 13;
+    sim->random ^= sim->random >> 17;
+    sim->random ^= sim->random << 5;
+    return below > 0 ? sim->random % below : 0;
+}
+
 /* ---- What happens next, and letting it happen ---- */
+
+#define NOISE_STEP 1000000 /* ns: noise comes in portions of a millisecond */
 
 static void talk_on(vd_sim *sim, uint16_t cable_index)
 {
@@ -174,12 +190,16 @@ static int64_t next_event(vd_sim *sim)
             int64_t time = next_byte(sim, a->about->cable, &a->ear);
             next = time < next ? time : next;
         }
+        if (a->about->noise > 0 && a->open) {
+            next = a->next_noise < next ? a->next_noise : next;
+        }
     }
     for (uint16_t i = 0; i < sim->bench->unit_count; i++) {
         unit *u = &sim->units[i];
         if (is_on(u)) {
             int64_t byte = next_byte(sim, u->about->cable, &u->ear), wake = wake_of(u);
             next = byte < next ? byte : next;
+            next = u->about->faults.chatter > 0 && u->next_chatter < next ? u->next_chatter : next;
             next = wake < next ? wake : next;
         }
     }
@@ -200,9 +220,13 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
         return;
     }
     uint8_t bytes[VD_MODBUS_FRAME + 8];
+    vd_bench_faults faults = u->about->faults;
+    if (sim->now - u->on_since < (int64_t)faults.starting * 1000) {
+        faults.exception = 6;
+    }
     u->replies++;
-    size_t count = spoil_reply(&u->about->faults, u->replies, wants.send, wants.count, bytes);
-    int64_t start = sim->now + (int64_t)u->about->faults.late * 1000, end = sim->now;
+    size_t count = spoil_reply(&faults, u->replies, wants.send, wants.count, bytes);
+    int64_t start = sim->now + ((int64_t)faults.late + chance(sim, faults.jitter + 1u)) * 1000, end = sim->now;
     if (count > 0) {
         end = cable_talk(&sim->cables[u->about->cable], u, &wants.line, start, bytes, count);
         talk_on(sim, u->about->cable);
@@ -227,6 +251,35 @@ static void adapter_hears(adapter *a, const heard *h)
     a->queue[(a->first + a->count++) % QUEUE] = (queued){time, h->byte, errors};
 }
 
+static void make_noise(vd_sim *sim, adapter *a)
+{
+    uint32_t count = a->about->noise / 1000u + (chance(sim, 1000) < a->about->noise % 1000u);
+    for (uint32_t i = 0; i < count; i++) {
+        uint32_t random = chance(sim, 0x10000u);
+        adapter_hears(a, &(heard){.time = sim->now, .byte = (uint8_t)random, .errors = (random >> 8) % 3 == 0});
+    }
+    a->next_noise = sim->now + NOISE_STEP;
+}
+
+/* A unit that talks unasked, in text, as many do that are no responders. */
+static void chatter(vd_sim *sim, unit *u)
+{
+    static const char text[] = "ready, 3 channels, 12.4 V, no alarm\r\n";
+    cable_talk(&sim->cables[u->about->cable], u, &u->ear.receiver.line, sim->now, (const uint8_t *)text,
+               sizeof text - 1);
+    talk_on(sim, u->about->cable);
+    u->next_chatter = sim->now + (int64_t)u->about->faults.chatter * 1000;
+}
+
+/* The first byte of a frame is the address; the unit takes it for its own. */
+static void take_any_address(vd_sim *sim, unit *u, uint8_t byte)
+{
+    if (sim->now - u->quiet_since > (int64_t)vd_modbus_silence(&u->ear.receiver.line) * 1000 && byte != 0) {
+        vd_unit_answer_to(&u->unit, byte);
+    }
+    u->quiet_since = sim->now;
+}
+
 static void step(vd_sim *sim)
 {
     for (uint16_t i = 0; i < sim->bench->adapter_count; i++) {
@@ -239,6 +292,9 @@ static void step(vd_sim *sim)
                 adapter_hears(a, &h);
             }
         }
+        if (a->about->noise > 0 && a->open && a->next_noise <= sim->now) {
+            make_noise(sim, a);
+        }
     }
     for (uint16_t i = 0; i < sim->bench->unit_count; i++) {
         unit *u = &sim->units[i];
@@ -246,10 +302,16 @@ static void step(vd_sim *sim)
             heard h = u->ear.next;
             cable_heard(&u->ear.receiver, &h);
             u->ear.known = false;
+            if (u->about->faults.answers_all) {
+                take_any_address(sim, u, h.byte);
+            }
             feed_unit(sim, u, (vd_event){.kind = VD_HEARD, .bytes = &h.byte, .errors = &h.errors, .count = 1});
         }
         if (is_on(u) && wake_of(u) <= sim->now) {
             feed_unit(sim, u, (vd_event){.kind = VD_TIME});
+        }
+        if (is_on(u) && u->about->faults.chatter > 0 && u->next_chatter <= sim->now) {
+            chatter(sim, u);
         }
     }
 }

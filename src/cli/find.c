@@ -1,0 +1,388 @@
+/* SPDX-License-Identifier: MIT
+ * verdite find and verdite diagnose: who is on the line, and why nobody is. */
+#include "cli.h"
+
+#include <string.h>
+
+#define MOST_FOUND 247u
+#define MOST_LINES 64u
+#define QUICK_LIMIT 60000u    /* microseconds; few units take longer to begin a reply */
+#define LISTEN_LIMIT 1200000u /* long enough to hear a unit that talks once a second */
+#define GAP 20000u            /* silence inside a reply, from bursts of USB adapters */
+
+/* A port that is searched. */
+typedef struct site {
+    char *name;
+    vd_posix *posix;
+    vd_port *port;
+    vd_fault fault; /* why it is not searched */
+    vd_search search;
+    vd_search_plan plan;
+    vd_found found[MOST_FOUND];
+    size_t told;
+} site;
+
+/* Everything that one search needs. */
+typedef struct hunt {
+    vd_bench_folder *bench;
+    site *sites;
+    size_t count;
+    const vd_model **models;
+    size_t model_count;
+    vd_line lines[MOST_LINES];
+    size_t line_count;
+} hunt;
+
+static void add_line(hunt *h, const vd_line *line)
+{
+    for (size_t i = 0; i < h->line_count; i++) {
+        if (vd_line_equal(&h->lines[i], line)) {
+            return;
+        }
+    }
+    if (h->line_count < MOST_LINES) {
+        h->lines[h->line_count++] = *line;
+    }
+}
+
+static bool load_models(cli *c, hunt *h)
+{
+    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    h->models = g_new0(const vd_model *, g_strv_length((char **)keys) + 1);
+    for (size_t i = 0; keys[i] != NULL; i++) {
+        vd_findings *findings = vd_findings_new(keys[i]);
+        const vd_model *model = vd_catalogue_model(c->catalogue, keys[i], &findings);
+        if (model == NULL) {
+            report_findings(c, findings);
+        } else {
+            h->models[h->model_count++] = model;
+        }
+        vd_findings_free(findings);
+    }
+    return h->model_count > 0;
+}
+
+/* The models' own line settings first, then what the bus standard has units come with, then the rest. What was typed
+ * narrows the choice. */
+static bool choose_lines(cli *c, hunt *h)
+{
+    static const uint32_t speeds[] = {9600, 19200, 38400, 115200, 4800, 57600, 2400, 1200};
+    static const char *const framings[] = {"8E1", "8N1", "8O1"};
+    static const vd_line standard[] = {{19200, 8, 'E', 1}, {9600, 8, 'E', 1}, {19200, 8, 'N', 1}, {9600, 8, 'N', 1}};
+    vd_line typed = {0};
+    if (!options_line(c, &typed)) {
+        return false;
+    }
+    bool narrowed = typed.baud != 0 || typed.data_bits != 0;
+    for (size_t i = 0; i < h->model_count && !narrowed; i++) {
+        add_line(h, &h->models[i]->line);
+    }
+    for (size_t i = 0; i < G_N_ELEMENTS(standard) && !narrowed; i++) {
+        add_line(h, &standard[i]);
+    }
+    for (size_t i = 0; i < G_N_ELEMENTS(speeds) && (narrowed || c->options.wide); i++) {
+        for (size_t k = 0; k < G_N_ELEMENTS(framings); k++) {
+            vd_line line = {.baud = typed.baud != 0 ? typed.baud : speeds[i]};
+            vd_framing_parse(framings[k], &line);
+            if (typed.data_bits != 0) {
+                line = (vd_line){line.baud, typed.data_bits, typed.parity, typed.stop_bits};
+            }
+            add_line(h, &line);
+        }
+    }
+    return true;
+}
+
+static void open_bench_sites(cli *c, hunt *h)
+{
+    vd_findings *findings = vd_findings_new(place_bench_folder(c));
+    h->bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
+    if (h->bench == NULL) {
+        report_findings(c, findings);
+    }
+    vd_findings_free(findings);
+    const vd_bench *world = h->bench != NULL ? vd_bench_world(h->bench) : NULL;
+    h->sites = g_new0(site, (world != NULL ? world->adapter_count : 0) + 1u);
+    for (uint16_t i = 0; world != NULL && i < world->adapter_count; i++) {
+        const char *name = world->adapters[i].name;
+        if (c->options.port == NULL || strcmp(c->options.port, name) == 0) {
+            site *s = &h->sites[h->count++];
+            s->name = g_strdup(name);
+            vd_sim_open(vd_bench_sim(h->bench), name, &s->port, &s->fault);
+        }
+    }
+}
+
+static void open_real_sites(cli *c, hunt *h)
+{
+    vd_posix_found found[VD_LOOP_LANES];
+    size_t count = c->options.port != NULL ? 1 : MIN(vd_posix_list(found, VD_LOOP_LANES), VD_LOOP_LANES);
+    h->sites = g_new0(site, count + 1u);
+    for (size_t i = 0; i < count; i++) {
+        site *s = &h->sites[h->count++];
+        s->name = g_strdup(c->options.port != NULL ? c->options.port : found[i].path);
+        if (vd_posix_open(s->name, VD_SIGNAL_ON, VD_SIGNAL_ON, &s->posix, &s->fault) == VD_OK) {
+            s->port = vd_posix_port(s->posix);
+        }
+    }
+}
+
+static bool open_sites(cli *c, hunt *h)
+{
+    if (place_bench_folder(c) != NULL) {
+        open_bench_sites(c, h);
+        if (h->bench == NULL) {
+            return false;
+        }
+    } else {
+        open_real_sites(c, h);
+    }
+    if (h->count == 0) {
+        report_words(c, c->options.port != NULL ? VD_NO_PORT : VD_NO_PORT_AT_ALL,
+                     c->options.port != NULL ? c->options.port : "", "List the ports that are there.");
+    }
+    return h->count > 0;
+}
+
+static void close_hunt(cli *c, hunt *h)
+{
+    vd_fault fault = {0};
+    if (h->bench != NULL && vd_bench_keep(h->bench, &fault) != VD_OK) {
+        report(c, &fault);
+    }
+    for (size_t i = 0; i < h->count; i++) {
+        vd_posix_close(h->sites[i].posix);
+        g_free(h->sites[i].name);
+    }
+    vd_bench_free(h->bench);
+    g_free(h->sites);
+    g_free(h->models);
+}
+
+static json_t *found_json(const site *s, const vd_found *found)
+{
+    char line[32], fault[64];
+    vd_writer writer = vd_writer_start(line, sizeof line), to_fault = vd_writer_start(fault, sizeof fault);
+    vd_line_print(&found->line, &writer);
+    vd_writer_add_status(&to_fault, found->status);
+    json_t *object = json_pack("{s:s, s:s, s:i, s:s, s:o}", "port", s->name, "line", line, "address", found->address,
+                               "fault", fault, "unit", identity_json(&found->identity));
+    json_object_set_new(object, "code", json_string(vd_status_code(found->status)));
+    json_object_set_new(object, "model", found->model != NULL ? json_string(found->model->key) : json_null());
+    return object;
+}
+
+static void tell(const cli *c, site *s)
+{
+    for (; s->told < vd_search_count(&s->search); s->told++) {
+        const vd_found *found = &s->found[s->told];
+        if (c->live_messages) {
+            fprintf(stderr, "\r\033[K");
+        }
+        if (c->options.json) {
+            continue; /* at the end, when nothing changes any more */
+        }
+        char line[32];
+        vd_writer writer = vd_writer_start(line, sizeof line);
+        vd_line_print(&found->line, &writer);
+        printf("%-14s  address %3u  %-10s  %s", s->name, found->address, line,
+               found->identity.product[0] != '\0' ? found->identity.product : "does not say what it is");
+        if (found->identity.serial[0] != '\0') {
+            printf(", serial number %s, firmware %s", found->identity.serial, found->identity.firmware);
+        }
+        printf("\n");
+        fflush(stdout);
+    }
+}
+
+static void show_progress(const cli *c, const hunt *h)
+{
+    static const char *const passes[] = {"", "Quick pass", "Slow pass", "Asking once more"};
+    char line[32];
+    const site *busy = NULL;
+    vd_status status = VD_OK;
+    for (size_t i = 0; i < h->count; i++) {
+        if (h->sites[i].port != NULL && !vd_search_ended(&h->sites[i].search, &status)) {
+            busy = &h->sites[i];
+        }
+    }
+    if (!c->live_messages || busy == NULL) {
+        return;
+    }
+    vd_search_progress progress = vd_search_progress_of(&busy->search);
+    vd_writer writer = vd_writer_start(line, sizeof line);
+    vd_line_print(&progress.line, &writer);
+    fprintf(stderr, "\r\033[K%s: %s, %s, address %u", passes[progress.pass], busy->name, line, progress.address);
+    fflush(stderr);
+}
+
+static uint32_t slow_limit_of(const hunt *h, const vd_port *port, uint32_t least)
+{
+    uint32_t limit = least;
+    for (size_t i = 0; i < h->model_count; i++) {
+        limit = MAX(limit, h->models[i]->reply.longest * 1000u);
+    }
+    return limit + 2 * port->kind->latency((vd_port *)port);
+}
+
+/* Searches all ports that could be opened, in one thread. False when it was stopped by hand. */
+static bool search(cli *c, hunt *h, const vd_search_plan *common)
+{
+    vd_lane *lanes = g_new0(vd_lane, h->count + 1);
+    vd_seat *seats = g_new0(vd_seat, h->count + 1);
+    vd_loop loop = {.kind = h->bench != NULL ? &vd_sim_kind : &vd_posix_kind,
+                    .ground = h->bench != NULL ? vd_sim_ground(vd_bench_sim(h->bench)) : NULL,
+                    .lanes = lanes,
+                    .seats = seats};
+    uint64_t now = loop.kind->now(loop.ground), shown = 0;
+    for (size_t i = 0; i < h->count; i++) {
+        site *s = &h->sites[i];
+        if (s->port == NULL) {
+            continue;
+        }
+        uint32_t latency = s->port->kind->latency(s->port);
+        s->plan = *common;
+        s->plan.quick_limit = MAX(QUICK_LIMIT, 20000u + 2 * latency);
+        s->plan.slow_limit = common->slow_limit > 0 ? slow_limit_of(h, s->port, common->slow_limit) : 0;
+        s->plan.gap = GAP + latency;
+        vd_search_begin(&s->search, now, &s->plan, s->found, MOST_FOUND);
+        lanes[loop.lane_count] = (vd_lane){.port = s->port};
+        seats[loop.seat_count] = (vd_seat){.engine = &vd_search_engine, .self = &s->search, .lane = loop.lane_count};
+        loop.lane_count++;
+        loop.seat_count++;
+    }
+    stops_catch();
+    bool going = loop.seat_count > 0, stopped = false;
+    while (going) {
+        vd_status status = VD_OK;
+        if (stops_so_far() > 0 && !stopped) {
+            stopped = true;
+            for (size_t i = 0; i < loop.seat_count; i++) {
+                vd_loop_feed(&loop, i, (vd_event){.kind = VD_STOP});
+            }
+        }
+        going = false;
+        for (size_t i = 0; i < h->count; i++) {
+            site *s = &h->sites[i];
+            if (s->port != NULL) {
+                tell(c, s);
+                going = !vd_search_ended(&s->search, &status) || going;
+            }
+        }
+        now = loop.kind->now(loop.ground);
+        if (now - shown > 100000) {
+            shown = now;
+            show_progress(c, h);
+        }
+        if (going && vd_loop_step(&loop, now + 200000) != VD_OK) {
+            break;
+        }
+    }
+    if (c->live_messages) {
+        fprintf(stderr, "\r\033[K");
+    }
+    stops_release();
+    g_free(lanes);
+    g_free(seats);
+    return !stopped;
+}
+
+/* Says what is wrong where something is; returns the units that are in order. */
+static size_t conclude(cli *c, const hunt *h, bool finished, json_t *units)
+{
+    size_t good = 0;
+    for (size_t i = 0; i < h->count; i++) {
+        const site *s = &h->sites[i];
+        vd_status status = VD_OK;
+        vd_fault fault = s->fault;
+        size_t count = s->port != NULL ? vd_search_count(&s->search) : 0;
+        for (size_t k = 0; k < count; k++) {
+            json_array_append_new(units, found_json(s, &s->found[k]));
+            good += s->found[k].status == VD_OK;
+            if (s->found[k].status != VD_OK) {
+                report(c, &s->found[k].fault);
+            }
+        }
+        if (s->port != NULL && vd_search_ended(&s->search, &status) && status != VD_OK && status != VD_STOPPED) {
+            vd_fault_note(&fault, status, NULL, s->name, "");
+        } else if (s->port != NULL && finished && count == 0) {
+            vd_search_judge_line(&s->search, &fault);
+        }
+        if (fault.status != VD_OK) {
+            if (h->count > 1) {
+                message(c, "%s:", s->name);
+            }
+            report(c, &fault);
+        }
+    }
+    return good;
+}
+
+vd_class command_find(cli *c)
+{
+    hunt h = {0};
+    if (c->options.words != NULL) {
+        return report_words(c, VD_WRONG_WORDS, "find takes no words.", "See: verdite find --help");
+    }
+    if (c->options.from < 1 || c->options.to > 247 || c->options.from > c->options.to) {
+        return report_words(c, VD_WRONG_WORDS, "That is no range of addresses.",
+                            "Give --from and --to within 1 to 247, the lower one first.");
+    }
+    json_t *units = json_array();
+    json_object_set_new(c->result, "units", units);
+    if (load_models(c, &h) && choose_lines(c, &h) && open_sites(c, &h)) {
+        const vd_search_plan plan = {.models = h.models,
+                                     .model_count = h.model_count,
+                                     .lines = h.lines,
+                                     .line_count = h.line_count,
+                                     .from = (uint8_t)c->options.from,
+                                     .to = (uint8_t)c->options.to,
+                                     .slow_limit = c->options.quick ? 0 : 1,
+                                     .every_line = c->options.wide};
+        bool finished = search(c, &h, &plan);
+        size_t good = conclude(c, &h, finished, units);
+        if (!finished) {
+            report_words(c, VD_STOPPED, "", "What was found until then stands above.");
+        }
+        message(c, "%zu unit%s found.", good, good == 1 ? "" : "s");
+    }
+    close_hunt(c, &h);
+    return c->worst;
+}
+
+vd_class command_diagnose(cli *c)
+{
+    hunt h = {0};
+    const vd_model *model = choose_model(c);
+    if (model == NULL) {
+        return c->worst;
+    }
+    if (c->options.words != NULL || c->options.address == 0 || c->options.address > 247) {
+        return report_words(c, VD_WRONG_WORDS, "diagnose takes no words, and addresses of 1 to 247.",
+                            "See: verdite diagnose --help");
+    }
+    uint8_t address = c->options.address != -1 ? (uint8_t)c->options.address : model->address_factory;
+    json_t *units = json_array();
+    json_object_set_new(c->result, "units", units);
+    h.lines[0] = model->line;
+    h.line_count = 1;
+    if (load_models(c, &h) && options_line(c, &h.lines[0]) && open_sites(c, &h)) {
+        const vd_search_plan plan = {.models = h.models,
+                                     .model_count = h.model_count,
+                                     .lines = h.lines,
+                                     .line_count = 1,
+                                     .from = address,
+                                     .to = address,
+                                     .slow_limit = LISTEN_LIMIT,
+                                     .wanted = model};
+        bool finished = search(c, &h, &plan);
+        size_t good = conclude(c, &h, finished, units);
+        if (!finished) {
+            report_words(c, VD_STOPPED, "", "The unit was only asked who it is.");
+        } else if (good > 0) {
+            message(c, "It answers as it should. To see how sound the line is: verdite link --address %u", address);
+        }
+    }
+    close_hunt(c, &h);
+    return c->worst;
+}

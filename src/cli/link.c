@@ -1,0 +1,97 @@
+/* SPDX-License-Identifier: MIT
+ * verdite link: how sound the line to a unit is. */
+#include "cli.h"
+
+#define MOST 10000
+
+static void run(cli *c, place *p, vd_link_test *test)
+{
+    vd_lane lane = {.port = p->port};
+    vd_seat seat = {.engine = &vd_link_test_engine, .self = test};
+    vd_loop loop = {
+        .kind = p->kind, .ground = p->ground, .lanes = &lane, .lane_count = 1, .seats = &seat, .seat_count = 1};
+    vd_status status = VD_OK;
+    bool stopped = false;
+    stops_catch();
+    while (!vd_link_test_ended(test, &status)) {
+        if (stops_so_far() > 0 && !stopped) {
+            stopped = true;
+            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_STOP});
+            continue;
+        }
+        if (vd_loop_step(&loop, VD_NEVER) != VD_OK) {
+            break;
+        }
+        if (c->live_messages) {
+            fprintf(stderr, "\r\033[K%u of %u", vd_link_test_result(test).asked, test->count);
+        }
+    }
+    if (c->live_messages) {
+        fprintf(stderr, "\r\033[K");
+    }
+    stops_release();
+}
+
+static void show(cli *c, const vd_link_result *result)
+{
+    static const struct {
+        const char *word, *advice;
+        tone t;
+        vd_class class;
+    } grades[] = {
+        [VD_LINK_SOUND] = {"sound", "Nothing to do.", TONE_GOOD, VD_CLASS_FINE},
+        [VD_LINK_MARGINAL] = {"marginal",
+                              "Check screws, screen and termination; it works now, and may not when it rains.",
+                              TONE_DOUBT, VD_CLASS_PARTLY},
+        [VD_LINK_UNUSABLE] = {"unusable", "Do not write over this line. Find out why: verdite diagnose", TONE_BAD,
+                              VD_CLASS_NO},
+    };
+    c->worst = MAX(c->worst, grades[result->grade].class);
+    json_object_set_new(c->result, "judgement", json_string(grades[result->grade].word));
+    json_object_set_new(c->result, "test",
+                        json_pack("{s:i, s:i, s:i, s:i, s:i, s:i, s:i, s:i}", "asked", result->asked, "answered",
+                                  result->answered, "lost", result->lost, "damaged", result->damaged, "line-errors",
+                                  (int)result->error_bytes, "quickest-us", (int)result->quickest, "median-us",
+                                  (int)result->median, "slowest-us", (int)result->slowest));
+    if (c->options.json) {
+        return;
+    }
+    printf("  asked        %u\n  answered     %u\n  lost         %u\n  damaged      %u\n  line errors  %u bytes\n",
+           result->asked, result->answered, result->lost, result->damaged, result->error_bytes);
+    if (result->answered > 0) {
+        printf("  reply after  %.1f ms, at the quickest %.1f, at the slowest %.1f\n", result->median / 1000.0,
+               result->quickest / 1000.0, result->slowest / 1000.0);
+    }
+    printf("The line is %s%s%s. %s\n", tone_on(c->colour, grades[result->grade].t), grades[result->grade].word,
+           tone_off(c->colour, grades[result->grade].t), grades[result->grade].advice);
+}
+
+vd_class command_link(cli *c)
+{
+    static uint32_t times[MOST];
+    vd_link_test test = {0};
+    place p = {0};
+    vd_status status = VD_OK;
+    const vd_model *model = choose_model(c);
+    if (model == NULL) {
+        return c->worst;
+    }
+    if (c->options.words != NULL || c->options.count < 1 || c->options.count > MOST) {
+        return report_words(c, VD_WRONG_WORDS, "link takes no words, and --count 1 to 10000.",
+                            "See: verdite link --help");
+    }
+    if (place_open(c, model, &p)) {
+        uint32_t latency = p.kind->latency(p.port);
+        vd_link_test_begin(&test, p.kind->now(p.ground), &p.line, p.address, (uint16_t)c->options.count, times,
+                           model->reply.longest * 1000u + 2 * latency, model->reply.gap * 1000u + latency);
+        run(c, &p, &test);
+        vd_link_result result = vd_link_test_result(&test);
+        if (vd_link_test_ended(&test, &status) && status != VD_OK) {
+            report_words(c, status, p.name, status == VD_STOPPED ? "No setting was touched." : "");
+        }
+        show(c, &result);
+    }
+    place_close(c, &p);
+    g_free(p.name);
+    return c->worst;
+}

@@ -1,0 +1,149 @@
+/* SPDX-License-Identifier: MIT
+ * From what was heard to what it means: the one place that tells the causes of a silent or strange line apart. */
+#include "session_parts.h"
+
+#include <string.h>
+
+static bool same_text(const char *a, const char *b)
+{
+    return strlen(a) == strlen(b) && memcmp(a, b, strlen(a)) == 0;
+}
+
+void vd_clues_add(vd_clues *clues, const vd_evidence *evidence)
+{
+    clues->asked++;
+    clues->bytes += evidence->bytes;
+    clues->error_bytes += evidence->error_bytes;
+    clues->echoed = (uint16_t)(clues->echoed + evidence->echo);
+    clues->clashing = (uint16_t)(clues->clashing + evidence->clash);
+    clues->headed = (uint16_t)(clues->headed + evidence->headed);
+    if (evidence->bytes >= 4 && (clues->shortest_run == 0 || evidence->shortest_run < clues->shortest_run)) {
+        clues->shortest_run = evidence->shortest_run;
+    }
+    if (evidence->status == VD_OK) {
+        if (clues->identified > 0 && !same_text(clues->identity.serial, evidence->identity.serial)) {
+            clues->differ = true;
+        }
+        clues->identity = evidence->identity;
+        clues->identified++;
+    } else if (evidence->status == VD_EXCEPTION_BUSY || evidence->status == VD_EXCEPTION_ACKNOWLEDGE) {
+        clues->busy++;
+    } else if (vd_status_class(evidence->status) == VD_CLASS_REFUSED) {
+        clues->refused++;
+    } else if (evidence->status == VD_WRONG_ADDRESS) {
+        clues->strays++;
+        clues->stray_address = evidence->stray_address;
+    } else if (evidence->bytes == 0) {
+        clues->silent++;
+    } else {
+        clues->damaged++;
+        clues->damage = evidence->status;
+    }
+}
+
+void vd_clues_add_control(vd_clues *clues, const vd_evidence *evidence)
+{
+    clues->controlled = true;
+    clues->control_bytes += evidence->bytes;
+    if (evidence->bytes >= 4 && (clues->shortest_run == 0 || evidence->shortest_run < clues->shortest_run)) {
+        clues->shortest_run = evidence->shortest_run;
+    }
+    clues->error_bytes += evidence->error_bytes;
+}
+
+const vd_model *vd_model_of_identity(const vd_model *const *models, size_t count, const vd_identity *identity)
+{
+    for (size_t i = 0; i < count; i++) {
+        if (same_text(models[i]->identify.maker, identity->maker) &&
+            same_text(models[i]->identify.product, identity->product)) {
+            return models[i];
+        }
+    }
+    return NULL;
+}
+
+static vd_status note_numbers(vd_fault *fault, vd_status status, uint8_t address, int32_t second, const char *said,
+                              const char *allowed, int32_t third)
+{
+    if (fault != NULL && fault->status == VD_OK) {
+        vd_fault_note(fault, status, NULL, said, allowed);
+        fault->number[0] = address;
+        fault->number[1] = second;
+        fault->number[2] = third;
+    }
+    return status;
+}
+
+/* The standard speed nearest below a measured one. */
+static uint32_t standard_speed(uint32_t baud)
+{
+    static const uint32_t speeds[] = {115200, 57600, 38400, 19200, 9600, 4800, 2400, 1200, 600, 300};
+    for (size_t i = 0; i < sizeof speeds / sizeof speeds[0]; i++) {
+        if (baud + baud / 8 >= speeds[i]) {
+            return speeds[i];
+        }
+    }
+    return 300;
+}
+
+/* Bytes come whether anybody is asked or not, so nobody understood us: what do they tell of speed? */
+static vd_status judge_babble(const vd_clues *clues, uint8_t address, const vd_line *line, vd_fault *fault)
+{
+    if (clues->shortest_run >= 2) {
+        uint32_t baud = standard_speed(line->baud / clues->shortest_run);
+        return note_numbers(fault, VD_SPEED_LOWER, address, (int32_t)baud, "", "", 0);
+    }
+    if (clues->error_bytes > 0) {
+        return note_numbers(fault, VD_SPEED_HIGHER, address, (int32_t)line->baud, "", "", 0);
+    }
+    return note_numbers(fault, VD_NOT_IN_STEP, address, 0, "", "", 0);
+}
+
+static vd_status judge_model(const vd_clues *clues, uint8_t address, const vd_model *const *models, size_t model_count,
+                             const vd_model *wanted, vd_fault *fault)
+{
+    char said[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(said, sizeof said);
+    const vd_model *model = vd_model_of_identity(models, model_count, &clues->identity);
+    vd_writer_add(&writer, clues->identity.maker);
+    vd_writer_add(&writer, " ");
+    vd_writer_add(&writer, clues->identity.product);
+    if (model == NULL) {
+        return note_numbers(fault, VD_MODEL_NOT_KNOWN, address, 0, said, "", 0);
+    }
+    return wanted == NULL || wanted == model ? VD_OK
+                                             : note_numbers(fault, VD_OTHER_MODEL, address, 0, said, wanted->key, 0);
+}
+
+vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *line, const vd_model *const *models,
+                         size_t model_count, const vd_model *wanted, vd_fault *fault)
+{
+    /* Whoever answers to questions only has understood them: speed and framing are right. */
+    bool babble = clues->control_bytes > 0;
+    bool clash = !babble && clues->clashing > 0 && clues->headed > 0 && clues->damaged + clues->identified > 1;
+    if (clues->differ || clash) {
+        return note_numbers(fault, VD_ADDRESS_SHARED, address, 0, "", "", 0);
+    }
+    if (clues->identified > 0) {
+        return judge_model(clues, address, models, model_count, wanted, fault);
+    }
+    if (clues->busy > 0) {
+        return note_numbers(fault, VD_STILL_STARTING, address, clues->busy / 2, "", "", 0);
+    }
+    if (clues->refused > 0) {
+        return note_numbers(fault, VD_MODEL_NOT_KNOWN, address, 0, "it does not say what it is", "", 0);
+    }
+    if (babble) {
+        return judge_babble(clues, address, line, fault);
+    }
+    if (clues->strays > 0) {
+        return note_numbers(fault, VD_WRONG_ADDRESS, address, clues->stray_address, "", "", 0);
+    }
+    if (clues->damaged > 0) {
+        return note_numbers(fault, clues->damage, address, 0, "", "", clues->asked);
+    }
+    if (clues->echoed > 0) {
+        return note_numbers(fault, VD_ECHO_ONLY, address, 0, "", "", 0);
+    }
+    return note_numbers(fault, VD_NO_REPLY, address, 0, "", "", clues->asked);
+}

@@ -1,0 +1,380 @@
+/* SPDX-License-Identifier: MIT
+ * Searching a line for units: a quick pass over all line settings and addresses, a slow one that alone may say
+ * "silent", then everybody who was found once more, since two units on one address may take turns. */
+#include "session_parts.h"
+
+#include <string.h>
+
+#define ASKS 4u       /* questions to an address whose reply is not clean */
+#define BUSY_ASKS 20u /* questions to a unit that says it is busy, half a second apart */
+#define BUSY_PAUSE 500000u
+#define NOBODY 250u /* 248 to 255 are reserved: no unit can have this address (SL 2.2) */
+#define BABBLE 8u   /* addresses that gave bytes but no frame, after which a line setting is left */
+#define SAME_EVERYWHERE 3u
+
+enum pass { QUICK = 1, SLOW, CONFIRM };
+enum state { ASKING, CONTROLLING, PAUSING, ENDED };
+
+static void ask(vd_search *search);
+
+static const vd_line *line_of(const vd_search *search)
+{
+    return search->pass == CONFIRM ? &search->found[search->confirming].line : &search->plan->lines[search->line];
+}
+
+static uint32_t limit_of(const vd_search *search)
+{
+    bool quick = search->pass == QUICK || search->plan->slow_limit == 0;
+    return quick ? search->plan->quick_limit : search->plan->slow_limit;
+}
+
+static void end(vd_search *search, vd_status status)
+{
+    search->state = ENDED;
+    search->status = status;
+    search->wake = VD_NEVER;
+    search->news++;
+}
+
+static bool is_found(const vd_search *search, size_t line, uint8_t address)
+{
+    for (size_t i = 0; i < search->found_count; i++) {
+        if (search->found[i].address == address && vd_line_equal(&search->found[i].line, &search->plan->lines[line])) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool found_on(const vd_search *search, size_t line)
+{
+    for (size_t i = 0; i < search->found_count; i++) {
+        if (vd_line_equal(&search->found[i].line, &search->plan->lines[line])) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool is_factory_address(const vd_search *search, uint8_t address)
+{
+    for (size_t i = 0; i < search->plan->model_count; i++) {
+        if (search->plan->models[i]->address_factory == address) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* The address of a step: first those that models have from the factory, then the rest in order; 0 behind the last. */
+static uint8_t address_of(const vd_search *search, size_t step)
+{
+    const vd_search_plan *plan = search->plan;
+    for (int factory = 1; factory >= 0; factory--) {
+        for (unsigned address = plan->from; address <= plan->to; address++) {
+            if (is_factory_address(search, (uint8_t)address) == (factory == 1) && step-- == 0) {
+                return (uint8_t)address;
+            }
+        }
+    }
+    return 0;
+}
+
+static void begin_address(vd_search *search, uint8_t address)
+{
+    search->address = address;
+    search->model = 0;
+    memset(&search->clues, 0, sizeof search->clues);
+    ask(search);
+}
+
+static void begin_confirming(vd_search *search)
+{
+    search->pass = CONFIRM;
+    while (search->confirming < search->found_count && search->found[search->confirming].status != VD_OK) {
+        search->confirming++;
+    }
+    if (search->confirming == search->found_count) {
+        end(search, VD_OK);
+        return;
+    }
+    begin_address(search, search->found[search->confirming].address);
+    search->clues.asked = search->clues.identified = 1; /* what it said before counts */
+    search->clues.identity = search->found[search->confirming].identity;
+}
+
+/* Whether a line setting is asked at all in this pass: the slow one keeps to where units are, if any were found. */
+static bool line_counts(const vd_search *search, size_t line)
+{
+    if (search->pass == QUICK) {
+        return search->plan->every_line || search->found_count == 0 || line == search->line;
+    }
+    return !search->slow_lines_only_found || found_on(search, line);
+}
+
+static void next_line(vd_search *search)
+{
+    search->step = 0;
+    search->babble = 0;
+    do {
+        search->line++;
+    } while (search->line < search->plan->line_count && !line_counts(search, search->line));
+}
+
+/* On to the next address, line setting or pass. */
+static void proceed(vd_search *search)
+{
+    for (;;) {
+        if (search->pass == CONFIRM) {
+            search->confirming++;
+            begin_confirming(search);
+            return;
+        }
+        if (search->line >= search->plan->line_count) {
+            bool slow = search->pass == QUICK && search->plan->slow_limit > search->plan->quick_limit;
+            if (!slow) {
+                begin_confirming(search);
+                return;
+            }
+            search->pass = SLOW;
+            search->slow_lines_only_found = search->found_count > 0 && !search->plan->every_line;
+            search->line = search->step = 0;
+            search->babble = 0;
+            if (!line_counts(search, 0)) {
+                next_line(search);
+            }
+            continue;
+        }
+        uint8_t address = address_of(search, search->step);
+        if (address == 0 || search->babble >= BABBLE) {
+            next_line(search);
+            continue;
+        }
+        search->step++;
+        if (!is_found(search, search->line, address)) {
+            begin_address(search, address);
+            return;
+        }
+    }
+}
+
+static void ask(vd_search *search)
+{
+    const vd_model *model = NULL;
+    /* Objects first; where a unit does not know those, the registers of each model that identifies so. */
+    for (size_t i = 0, nth = 0; i < search->plan->model_count && search->model > 0; i++) {
+        nth += search->plan->models[i]->identify.way == VD_IDENTIFY_REGISTERS;
+        if (search->plan->models[i]->identify.way == VD_IDENTIFY_REGISTERS && nth == search->model) {
+            model = search->plan->models[i];
+        }
+    }
+    search->state = ASKING;
+    search->asked++;
+    search->news++;
+    vd_probe_begin(&search->probe, search->now, line_of(search), search->address, limit_of(search), search->plan->gap,
+                   model);
+}
+
+static size_t register_models(const vd_search *search)
+{
+    size_t count = 0;
+    for (size_t i = 0; i < search->plan->model_count; i++) {
+        count += search->plan->models[i]->identify.way == VD_IDENTIFY_REGISTERS;
+    }
+    return count;
+}
+
+static void keep(vd_search *search)
+{
+    const vd_search_plan *plan = search->plan;
+    vd_fault fault = {0};
+    vd_status status = vd_clues_judge(&search->clues, search->address, line_of(search), plan->models, plan->model_count,
+                                      plan->wanted, &fault);
+    vd_found *found = &search->found[search->confirming];
+    if (search->pass != CONFIRM) {
+        if (search->found_count == search->found_size) {
+            return;
+        }
+        found = &search->found[search->found_count++];
+    } else if (search->clues.identified == 0 || status == VD_OK) {
+        return; /* once more it is as it was, or is silent just now: what was found stays found */
+    }
+    *found = (vd_found){.line = *line_of(search),
+                        .address = search->address,
+                        .status = status,
+                        .identity = search->clues.identity,
+                        .fault = fault};
+    found->model = vd_model_of_identity(plan->models, plan->model_count, &found->identity);
+    search->news++;
+}
+
+/* The same serial number at several addresses is one unit that answers to all. */
+static bool answers_everywhere(vd_search *search)
+{
+    const vd_found *last = &search->found[search->found_count - 1];
+    bool again = search->pass != CONFIRM && search->found_count > 1 && last->identity.serial[0] != '\0' &&
+                 memcmp(last->identity.serial, last[-1].identity.serial, sizeof last->identity.serial) == 0;
+    search->same = again ? (uint16_t)(search->same + 1) : 0;
+    if (search->same + 1u < SAME_EVERYWHERE) {
+        return false;
+    }
+    vd_found *first = &search->found[search->found_count - SAME_EVERYWHERE];
+    vd_fault_clear(&first->fault);
+    first->status = vd_fault_note(&first->fault, VD_ANSWERS_EVERYWHERE, NULL, first->identity.serial, "");
+    search->found_count -= SAME_EVERYWHERE - 1u;
+    return true;
+}
+
+static void decide(vd_search *search)
+{
+    const vd_clues *clues = &search->clues;
+    bool somebody = clues->identified + clues->refused + clues->busy > 0 ||
+                    (clues->damaged > 0 && clues->headed > 0 && clues->control_bytes == 0);
+    search->line_clues.bytes += clues->bytes;
+    search->line_clues.damaged = (uint16_t)(search->line_clues.damaged + clues->damaged);
+    search->line_clues.error_bytes += clues->error_bytes;
+    search->line_clues.control_bytes += clues->control_bytes;
+    search->line_clues.echoed = (uint16_t)(search->line_clues.echoed + clues->echoed);
+    search->line_clues.asked = (uint16_t)(search->line_clues.asked + clues->asked);
+    search->line_clues.damage = clues->damaged > 0 ? clues->damage : search->line_clues.damage;
+    if (clues->shortest_run > 0 &&
+        (search->line_clues.shortest_run == 0 || clues->shortest_run < search->line_clues.shortest_run)) {
+        search->line_clues.shortest_run = clues->shortest_run;
+    }
+    if (somebody) {
+        keep(search);
+        if (search->found_count > 0 && answers_everywhere(search)) {
+            end(search, VD_OK);
+            return;
+        }
+    } else {
+        search->babble = (uint16_t)(clues->bytes > 0 && clues->strays == 0 ? search->babble + 1 : 0);
+    }
+    proceed(search);
+}
+
+static void pause_before_asking(vd_search *search)
+{
+    search->state = PAUSING;
+    search->wake = search->now + BUSY_PAUSE;
+}
+
+static void take_evidence(vd_search *search)
+{
+    const vd_evidence *evidence = &search->probe.evidence;
+    vd_clues *clues = &search->clues;
+    vd_clues_add(clues, evidence);
+    bool clean =
+        (evidence->status == VD_OK && !evidence->clash) || evidence->bytes == 0 || evidence->status == VD_WRONG_ADDRESS;
+    if (evidence->status == VD_EXCEPTION_BUSY || evidence->status == VD_EXCEPTION_ACKNOWLEDGE) {
+        if (clues->busy < BUSY_ASKS) {
+            pause_before_asking(search);
+            return;
+        }
+        decide(search);
+    } else if (vd_status_class(evidence->status) == VD_CLASS_REFUSED || (evidence->bytes == 0 && search->model > 0)) {
+        if (search->model < register_models(search)) {
+            search->model++;
+            ask(search);
+            return;
+        }
+        decide(search);
+    } else if (clean && clues->damaged == 0 && clues->clashing == 0) {
+        bool registers = evidence->bytes == 0 && search->pass != QUICK && search->model < register_models(search);
+        if (registers) {
+            search->model++;
+            ask(search);
+            return;
+        }
+        decide(search);
+    } else if (clues->asked < ASKS) {
+        ask(search);
+    } else {
+        search->state = CONTROLLING;
+        search->asked++;
+        vd_probe_begin(&search->probe, search->now, line_of(search), NOBODY, limit_of(search), search->plan->gap, NULL);
+    }
+}
+
+static void search_feed(void *engine, const vd_event *event)
+{
+    vd_search *search = engine;
+    search->now = event->now;
+    if (search->state == ENDED) {
+        return;
+    }
+    if (event->kind == VD_STOP || event->kind == VD_LOST) {
+        end(search, event->kind == VD_STOP ? VD_STOPPED : event->status);
+        return;
+    }
+    if (search->state == PAUSING) {
+        if (event->now >= search->wake) {
+            ask(search);
+        }
+        return;
+    }
+    vd_probe_engine.feed(&search->probe, event);
+    if (!vd_probe_ended(&search->probe)) {
+        return;
+    }
+    if (search->state == CONTROLLING) {
+        vd_clues_add_control(&search->clues, &search->probe.evidence);
+        decide(search);
+    } else {
+        take_evidence(search);
+    }
+}
+
+static void search_wants(const void *engine, vd_wants *wants)
+{
+    const vd_search *search = engine;
+    if (search->state == ENDED || search->state == PAUSING) {
+        *wants = (vd_wants){.wake = search->wake, .done = search->state == ENDED};
+    } else {
+        vd_probe_engine.wants(&search->probe, wants);
+        wants->done = false;
+    }
+    wants->news = search->news;
+}
+
+const vd_engine vd_search_engine = {search_wants, search_feed};
+
+void vd_search_begin(vd_search *search, uint64_t now, const vd_search_plan *plan, vd_found *found, size_t size)
+{
+    memset(search, 0, sizeof *search);
+    search->plan = plan;
+    search->found = found;
+    search->found_size = size;
+    search->now = now;
+    search->wake = VD_NEVER;
+    search->pass = QUICK;
+    search->status = VD_OK;
+    proceed(search);
+}
+
+bool vd_search_ended(const vd_search *search, vd_status *status)
+{
+    *status = search->status;
+    return search->state == ENDED;
+}
+
+size_t vd_search_count(const vd_search *search)
+{
+    return search->found_count;
+}
+
+vd_search_progress vd_search_progress_of(const vd_search *search)
+{
+    vd_search_progress progress = {.pass = search->pass, .address = search->address, .asked = search->asked};
+    if (search->state != ENDED) {
+        progress.line = *line_of(search);
+    }
+    return progress;
+}
+
+vd_status vd_search_judge_line(const vd_search *search, vd_fault *fault)
+{
+    const vd_search_plan *plan = search->plan;
+    return vd_clues_judge(&search->line_clues, plan->from, &plan->lines[0], plan->models, plan->model_count, NULL,
+                          fault);
+}
