@@ -76,7 +76,7 @@
     X(CUT_SHORT, CONTACT, "The replies of address {1} break off in the middle, {3} tries.",                            \
       "Check wires and supply; a longer gap limit may help behind a slow adapter.")                                    \
     X(LINE_ERRORS, CONTACT, "Address {1} answers with line errors (parity or stop bits), {3} tries.",                  \
-      "The framing is most likely wrong: try another.")                                                                \
+      "Two units share the address, or the framing is wrong, or the line is disturbed: verdite diagnose.")             \
     X(WRONG_ADDRESS, CONTACT, "A reply came from address {2} while address {1} was asked.",                            \
       "Check the address, and that no other program talks on this line.")                                              \
     X(WRONG_FUNCTION, CONTACT, "Address {1} replied to another request than the one sent (function {2}).",             \
@@ -102,12 +102,15 @@
     X(EXCEPTION_OTHER, REFUSED, "The unit refuses with a code of its own (exception {2}).",                            \
       "Look the code up in the unit's manual.")                                                                        \
     /* Finding out why there is no talk */                                                                             \
+    X(SILENT_LINE, CONTACT,                                                                                            \
+      "Nobody answers on this line: {1} questions to addresses {2} to {3}, not a byte came back.",                     \
+      "Check supply and wires (A and B swapped?); --wide tries all speeds and framings.")                              \
     X(ECHO_ONLY, CONTACT, "Only our own bytes came back from the line, no reply from address {1}.",                    \
       "Check that the pair is connected at the unit; the adapter echoes, or its two wires are joined.")                \
     X(SPEED_LOWER, CONTACT, "Bytes come in that are no replies; they sound like a speed of about {2} bit/s.",          \
       "Try --baud {2}.")                                                                                               \
-    X(SPEED_HIGHER, CONTACT, "Bytes with line errors come in that are no replies.",                                    \
-      "Speed or framing is wrong, most likely the speed is higher than {2} bit/s: find it, or try the next.")          \
+    X(GARBLED, CONTACT, "Bytes with line errors come in that are no replies.",                                         \
+      "Framing is wrong, or the true speed is higher than {2} bit/s, or something disturbs the line: verdite find.")   \
     X(NOT_IN_STEP, CONTACT, "Bytes come in that are no replies, whether anybody is asked or not.",                     \
       "Another program talks on this line, or speed or framing is wrong.")                                             \
     X(ADDRESS_SHARED, CONTACT, "Two units share address {1}: their replies run into each other.",                      \

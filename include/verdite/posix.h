@@ -23,14 +23,31 @@ extern const vd_port_kind vd_posix_kind;
 
 /* A serial port that is there. Texts are printable and terminated; "" where not known. */
 typedef struct vd_posix_found {
-    char path[64];   /* e.g. /dev/ttyUSB0 */
-    char label[96];  /* maker and product of the adapter */
-    char serial[48]; /* the adapter's serial number */
-    bool may_open;   /* by this user */
+    char path[64];              /* e.g. /dev/ttyUSB0 */
+    char lasting[160];          /* a name of the same port that survives replugging, e.g. below /dev/serial/by-id */
+    char label[96];             /* maker and product of the adapter */
+    char serial[48];            /* the adapter's serial number */
+    char vendor[5], product[5]; /* USB vendor and product id, hexadecimal */
+    char position[64];          /* where it is plugged in */
+    char group[32];             /* the group whose members may open it */
+    char holder[64];            /* the program that has it open, as far as this user may see: name and process id */
+    bool may_open;              /* by this user */
+    bool like_a_modem;          /* a desktop service may take it for a modem and talk to it */
 } vd_posix_found;
 
-/* Lists the serial ports that are there: adapters, and built-in ports with hardware behind them. Fills at most `size`
- * and returns how many there are. */
-size_t vd_posix_list(vd_posix_found *found, size_t size);
+/* Lists the serial ports that are there: adapters, and built-in ports with hardware behind them; with `all` also the
+ * places for built-in ports that have none. Fills at most `size` and returns how many there are. */
+size_t vd_posix_list(vd_posix_found *found, size_t size, bool all);
+/* Who the adapter of a port is, so that it is known again under another name: ids and serial number, or where it has
+ * none its position. */
+void vd_posix_identify(const vd_posix_found *found, vd_writer *writer);
+
+/* Watches adapters come and go. */
+typedef struct vd_posix_watch vd_posix_watch;
+/* NULL when the system does not tell. */
+vd_posix_watch *vd_posix_watch_start(void);
+void vd_posix_watch_end(vd_posix_watch *watch);
+/* Waits up to `milliseconds`, or until a signal, for one to come or go; false when none did. */
+bool vd_posix_watch_next(vd_posix_watch *watch, int milliseconds, bool *came, vd_posix_found *found);
 
 #endif

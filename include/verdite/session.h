@@ -137,6 +137,7 @@ typedef struct vd_search_plan {
     uint32_t quick_limit;   /* of the first pass, microseconds */
     uint32_t slow_limit;    /* of the second pass, the models' longest reply; 0: no second pass */
     uint32_t gap;           /* longest silence inside a reply */
+    uint8_t asks;           /* questions to an address that answers cleanly; 0 counts as 1 */
     bool every_line;        /* go on to further lines after units were found on one */
     const vd_model *wanted; /* any other model is a fault; NULL: all are welcome */
 } vd_search_plan;

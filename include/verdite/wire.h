@@ -199,7 +199,7 @@ typedef struct vd_probe {
     vd_modbus_client client;
     vd_evidence evidence;
     const vd_model *model;
-    uint64_t sent, first;
+    uint64_t sent, first, held_since, held_until;
     uint16_t first_register, announced;
     uint8_t echoed;
     bool echoing;

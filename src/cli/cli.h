@@ -12,7 +12,7 @@
 typedef struct cli_options {
     char *bench, *port, *framing, *model, *group, *save, *trace_to;
     int baud, address, from, to, count;
-    gboolean json, trace, yes, force, wide, quick;
+    gboolean json, trace, yes, force, wide, quick, all, watch;
     char **words; /* what is left: files, keys, models */
 } cli_options;
 
@@ -25,7 +25,8 @@ enum {
     TAKES_SAVE = 16,
     TAKES_YES = 32,
     TAKES_SEARCH = 64,
-    TAKES_COUNT = 128
+    TAKES_COUNT = 128,
+    TAKES_LISTING = 256
 };
 
 /* One run of the tool. */
@@ -109,13 +110,16 @@ typedef struct place {
     vd_port *port;
     const vd_port_kind *kind;
     void *ground;
-    char *name;   /* of the port */
+    char *name;    /* of the port */
+    char *adapter; /* who the adapter is, whatever the port is called */
     vd_line line; /* as typed, or as the model says */
     uint8_t address;
 } place;
 
 /* Opens the port that was named, or the only one there is. False: reported. */
 bool place_open(cli *c, const vd_model *model, place *p);
+/* Remembers the place as one where this model was met. */
+void place_remember(const place *p, const vd_model *model);
 /* Releases the port; keeps the state of a bench. */
 void place_close(cli *c, place *p);
 

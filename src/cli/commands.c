@@ -6,7 +6,7 @@ const cli_command cli_commands[] = {
     {"ports", "", "what is plugged in",
      "Lists the serial ports that are there, or those of a bench, and whether you may open them.\n\n"
      "Example:\n  verdite ports\n  verdite ports --bench benches/bracken\n",
-     TAKES_PLACE, command_ports},
+     TAKES_PLACE | TAKES_LISTING, command_ports},
     {"model", "[MODEL [SETTING]]", "what a kind of unit has: settings, units, ranges, defaults",
      "Without a word, lists the models. With a model, lists its settings by groups; with a setting as well, tells all\n"
      "about that one.\n\n"

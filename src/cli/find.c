@@ -116,7 +116,7 @@ static void open_bench_sites(cli *c, hunt *h)
 static void open_real_sites(cli *c, hunt *h)
 {
     vd_posix_found found[VD_LOOP_LANES];
-    size_t count = c->options.port != NULL ? 1 : MIN(vd_posix_list(found, VD_LOOP_LANES), VD_LOOP_LANES);
+    size_t count = c->options.port != NULL ? 1 : MIN(vd_posix_list(found, VD_LOOP_LANES, false), VD_LOOP_LANES);
     h->sites = g_new0(site, count + 1u);
     for (size_t i = 0; i < count; i++) {
         site *s = &h->sites[h->count++];
@@ -185,9 +185,12 @@ static void tell(const cli *c, site *s)
         char line[32];
         vd_writer writer = vd_writer_start(line, sizeof line);
         vd_line_print(&found->line, &writer);
-        printf("%-14s  address %3u  %-10s  %s", s->name, found->address, line,
-               found->identity.product[0] != '\0' ? found->identity.product : "does not say what it is");
-        if (found->identity.serial[0] != '\0') {
+        bool shared = found->status == VD_ADDRESS_SHARED;
+        const char *who = shared                               ? "two units on one address"
+                          : found->identity.product[0] != '\0' ? found->identity.product
+                                                               : "does not say what it is";
+        printf("%-14s  address %3u  %-10s  %s", s->name, found->address, line, who);
+        if (found->identity.serial[0] != '\0' && !shared) {
             printf(", serial number %s, firmware %s", found->identity.serial, found->identity.firmware);
         }
         printf("\n");
@@ -374,6 +377,7 @@ vd_class command_diagnose(cli *c)
                                      .from = address,
                                      .to = address,
                                      .slow_limit = LISTEN_LIMIT,
+                                     .asks = 4,
                                      .wanted = model};
         bool finished = search(c, &h, &plan);
         size_t good = conclude(c, &h, finished, units);

@@ -93,5 +93,6 @@ vd_class command_link(cli *c)
     }
     place_close(c, &p);
     g_free(p.name);
+    g_free(p.adapter);
     return c->worst;
 }

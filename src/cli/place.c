@@ -10,61 +10,158 @@ const char *place_bench_folder(const cli *c)
     return named != NULL && named[0] != '\0' ? named : NULL;
 }
 
-/* Takes the only port there is; names them all when there are more. */
-static char *only_port(cli *c, const char *const *names, size_t count)
+/* Ports to choose from, of a bench or real. */
+typedef struct candidates {
+    char *names[VD_LOOP_LANES], *adapters[VD_LOOP_LANES], *labels[VD_LOOP_LANES];
+    bool usable[VD_LOOP_LANES];
+    size_t count;
+} candidates;
+
+static void add_candidate(candidates *all, const char *name, const char *adapter, const char *label, bool usable)
 {
-    if (count == 0) {
+    if (all->count < VD_LOOP_LANES) {
+        all->names[all->count] = g_strdup(name);
+        all->adapters[all->count] = g_strdup(adapter);
+        all->labels[all->count] = g_strdup(label);
+        all->usable[all->count++] = usable;
+    }
+}
+
+static void clear_candidates(candidates *all)
+{
+    for (size_t i = 0; i < all->count; i++) {
+        g_free(all->names[i]);
+        g_free(all->adapters[i]);
+        g_free(all->labels[i]);
+    }
+}
+
+static void find_candidates(const place *p, candidates *all)
+{
+    if (p->bench != NULL) {
+        const vd_bench *world = vd_bench_world(p->bench);
+        for (uint16_t i = 0; i < world->adapter_count; i++) {
+            const vd_bench_adapter *adapter = &world->adapters[i];
+            add_candidate(all, adapter->name, adapter->name, adapter->label, !adapter->busy && !adapter->forbidden);
+        }
+        return;
+    }
+    vd_posix_found found[VD_LOOP_LANES];
+    size_t count = MIN(vd_posix_list(found, VD_LOOP_LANES, false), VD_LOOP_LANES);
+    for (size_t i = 0; i < count; i++) {
+        char adapter[160];
+        vd_writer writer = vd_writer_start(adapter, sizeof adapter);
+        vd_posix_identify(&found[i], &writer);
+        add_candidate(all, found[i].path, adapter, found[i].label, found[i].may_open && found[i].holder[0] == '\0');
+    }
+}
+
+/* The one that served last, whatever it is called today; the only one; or none, and all are named with a reason. */
+static const char *choose_port(cli *c, const candidates *all, const vd_model *model, const vd_served *served)
+{
+    size_t usable = 0, last = 0;
+    for (size_t i = 0; i < all->count; i++) {
+        if (served != NULL && strcmp(all->adapters[i], served->adapter) == 0) {
+            if (strcmp(all->names[i], served->port) != 0) {
+                message(c, "The adapter that served a %s last time is %s now, was %s.", model->key, all->names[i],
+                        served->port);
+            } else if (all->count > 1) {
+                message(c, "Taking %s: it served a %s last time.", all->names[i], model->key);
+            }
+            return all->names[i];
+        }
+        usable += all->usable[i];
+        last = all->usable[i] ? i : last;
+    }
+    if (served != NULL && all->count > 0) {
+        message(c, "%s, which served a %s last time, is gone.", served->port, model->key);
+    }
+    if (all->count == 0) {
         report_words(c, VD_NO_PORT_AT_ALL, "", "");
         return NULL;
     }
-    if (count == 1) {
-        return g_strdup(names[0]);
+    if (all->count == 1) {
+        return all->names[0];
     }
-    char *all = g_strjoinv(", ", (char **)names);
-    report_words(c, VD_SEVERAL_PORTS, "", all);
-    g_free(all);
+    if (usable == 1) {
+        message(c, "Taking %s: it is the only one that can be opened.", all->names[last]);
+        return all->names[last];
+    }
+    GString *names = g_string_new("");
+    for (size_t i = 0; i < all->count; i++) {
+        g_string_append_printf(names, "%s%s%s", i > 0 ? ", " : "", all->names[i],
+                               all->usable[i] ? "" : " (cannot be opened now)");
+    }
+    report_words(c, VD_SEVERAL_PORTS, "", names->str);
+    for (size_t i = 0; i < all->count; i++) {
+        message(c, "  %s: %s", all->names[i], all->labels[i]);
+    }
+    message(c, "Which one has the unit? verdite find asks on all of them.");
+    g_string_free(names, TRUE);
     return NULL;
 }
 
-static bool open_bench_port(cli *c, place *p)
+static const vd_served *recall(cli *c, const vd_model *model, vd_served *served)
 {
-    const vd_bench *world = vd_bench_world(p->bench);
-    const char **names = g_new0(const char *, world->adapter_count + 1u);
-    vd_fault fault = {0};
-    for (uint16_t i = 0; i < world->adapter_count; i++) {
-        names[i] = world->adapters[i].name;
+    char *aside = NULL;
+    bool found = vd_served_recall(model->key, NULL, served, &aside);
+    if (aside != NULL) {
+        message(c, "What was remembered of earlier units is damaged; it was set aside as %s.", aside);
+        g_free(aside);
     }
-    p->name = c->options.port != NULL ? g_strdup(c->options.port) : only_port(c, names, world->adapter_count);
-    g_free(names);
-    p->kind = &vd_sim_kind;
-    p->ground = vd_sim_ground(vd_bench_sim(p->bench));
-    if (p->name != NULL && vd_sim_open(vd_bench_sim(p->bench), p->name, &p->port, &fault) != VD_OK) {
+    return found ? served : NULL;
+}
+
+static bool open_port(cli *c, const vd_model *model, place *p)
+{
+    vd_fault fault = {0};
+    if (p->bench != NULL) {
+        p->kind = &vd_sim_kind;
+        p->ground = vd_sim_ground(vd_bench_sim(p->bench));
+        vd_sim_open(vd_bench_sim(p->bench), p->name, &p->port, &fault);
+    } else {
+        p->kind = &vd_posix_kind;
+        if (vd_posix_open(p->name, (vd_signal)model->dtr, (vd_signal)model->rts, &p->posix, &fault) == VD_OK) {
+            p->port = vd_posix_port(p->posix);
+        }
+    }
+    if (p->port == NULL) {
         report(c, &fault);
     }
     return p->port != NULL;
 }
 
-static bool open_real_port(cli *c, const vd_model *model, place *p)
+/* Chooses port, line and address: what was typed, else what served last behind this adapter, else the model's usual. */
+static bool choose_place(cli *c, const vd_model *model, place *p)
 {
-    vd_posix_found found[32];
-    const char *names[33] = {NULL};
-    vd_fault fault = {0};
-    if (c->options.port != NULL) {
-        p->name = g_strdup(c->options.port);
-    } else {
-        size_t count = MIN(vd_posix_list(found, G_N_ELEMENTS(found)), G_N_ELEMENTS(found));
-        for (size_t i = 0; i < count; i++) {
-            names[i] = found[i].path;
+    candidates all = {.count = 0};
+    vd_served served;
+    const vd_served *last = recall(c, model, &served);
+    find_candidates(p, &all);
+    const char *chosen = c->options.port != NULL ? c->options.port : choose_port(c, &all, model, last);
+    p->name = g_strdup(chosen);
+    p->adapter = g_strdup(chosen);
+    for (size_t i = 0; i < all.count && chosen != NULL; i++) {
+        if (strcmp(all.names[i], chosen) == 0) {
+            g_free(p->adapter);
+            p->adapter = g_strdup(all.adapters[i]);
         }
-        p->name = only_port(c, names, count);
     }
-    p->kind = &vd_posix_kind;
-    if (p->name != NULL &&
-        vd_posix_open(p->name, (vd_signal)model->dtr, (vd_signal)model->rts, &p->posix, &fault) != VD_OK) {
-        report(c, &fault);
+    char *aside = NULL;
+    if (chosen != NULL && vd_served_recall(model->key, p->adapter, &served, &aside)) {
+        bool line = c->options.baud == -1 && c->options.framing == NULL && !vd_line_equal(&served.line, &p->line);
+        bool address = c->options.address == -1 && served.address != p->address;
+        p->line = line ? served.line : p->line;
+        p->address = address ? served.address : p->address;
+        if (line || address) {
+            char text[32];
+            vd_writer writer = vd_writer_start(text, sizeof text);
+            vd_line_print(&p->line, &writer);
+            message(c, "Address %u at %s, as last time.", p->address, text);
+        }
     }
-    p->port = p->posix != NULL ? vd_posix_port(p->posix) : NULL;
-    return p->port != NULL;
+    clear_candidates(&all);
+    return chosen != NULL;
 }
 
 bool place_open(cli *c, const vd_model *model, place *p)
@@ -85,16 +182,27 @@ bool place_open(cli *c, const vd_model *model, place *p)
     if (!options_line(c, &p->line)) {
         return false;
     }
-    if (place_bench_folder(c) == NULL) {
-        return open_real_port(c, model, p);
+    if (place_bench_folder(c) != NULL) {
+        vd_findings *findings = vd_findings_new(place_bench_folder(c));
+        p->bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
+        if (p->bench == NULL) {
+            report_findings(c, findings);
+        }
+        vd_findings_free(findings);
+        if (p->bench == NULL) {
+            return false;
+        }
     }
-    vd_findings *findings = vd_findings_new(place_bench_folder(c));
-    p->bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
-    if (p->bench == NULL) {
-        report_findings(c, findings);
-    }
-    vd_findings_free(findings);
-    return p->bench != NULL && open_bench_port(c, p);
+    return choose_place(c, model, p) && open_port(c, model, p);
+}
+
+void place_remember(const place *p, const vd_model *model)
+{
+    vd_served served = {.line = p->line, .address = p->address};
+    g_strlcpy(served.port, p->name, sizeof served.port);
+    g_strlcpy(served.adapter, p->adapter, sizeof served.adapter);
+    g_strlcpy(served.model, model->key, sizeof served.model);
+    vd_served_remember(&served);
 }
 
 void place_close(cli *c, place *p)
@@ -108,60 +216,4 @@ void place_close(cli *c, place *p)
     p->posix = NULL;
     p->bench = NULL;
     p->port = NULL;
-}
-
-static void show_port(cli *c, json_t *list, const char *name, const char *label, const char *serial, const char *state)
-{
-    if (c->options.json) {
-        json_array_append_new(
-            list, json_pack("{s:s, s:s, s:s, s:s}", "port", name, "label", label, "serial", serial, "state", state));
-        return;
-    }
-    char *first = padded(name, 18), *second = padded(label, 46), *third = padded(serial, 14);
-    printf("%s  %s  %s  %s\n", first, second, third, state);
-    g_free(first);
-    g_free(second);
-    g_free(third);
-}
-
-static vd_class list_bench(cli *c, json_t *list)
-{
-    vd_findings *findings = vd_findings_new(place_bench_folder(c));
-    vd_bench_folder *bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
-    vd_class class = VD_CLASS_FINE;
-    if (bench == NULL) {
-        class = report_findings(c, findings);
-    } else {
-        const vd_bench *world = vd_bench_world(bench);
-        for (uint16_t i = 0; i < world->adapter_count; i++) {
-            const vd_bench_adapter *adapter = &world->adapters[i];
-            show_port(c, list, adapter->name, adapter->label, "simulated",
-                      adapter->forbidden ? "not allowed to you"
-                      : adapter->busy    ? "in use"
-                                         : "ready");
-        }
-        class = world->adapter_count == 0 ? report_words(c, VD_NO_PORT_AT_ALL, "", "") : class;
-    }
-    vd_bench_free(bench);
-    vd_findings_free(findings);
-    return class;
-}
-
-vd_class command_ports(cli *c)
-{
-    json_t *list = json_array();
-    json_object_set_new(c->result, "ports", list);
-    if (c->options.words != NULL) {
-        return report_words(c, VD_WRONG_WORDS, "ports takes no words.", "See: verdite ports --help");
-    }
-    if (place_bench_folder(c) != NULL) {
-        return list_bench(c, list);
-    }
-    vd_posix_found found[64];
-    size_t count = MIN(vd_posix_list(found, G_N_ELEMENTS(found)), G_N_ELEMENTS(found));
-    for (size_t i = 0; i < count; i++) {
-        show_port(c, list, found[i].path, found[i].label, found[i].serial,
-                  found[i].may_open ? "ready" : "not allowed to you");
-    }
-    return count == 0 ? report_words(c, VD_NO_PORT_AT_ALL, "", "") : VD_CLASS_FINE;
 }

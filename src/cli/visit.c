@@ -222,6 +222,9 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
         vd_session_start(&v->session, model, v->memory, size, &v->place.line, v->place.address,
                          v->place.port->kind->latency(v->place.port));
         talk(c, v, task, trace);
+        if (vd_session_identity(&v->session)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
+            place_remember(&v->place, model);
+        }
         if (v->status != VD_OK) {
             report_end(c, v);
         }
@@ -237,6 +240,7 @@ void visit_free(visit *v)
 {
     g_free(v->memory);
     g_free(v->place.name);
+    g_free(v->place.adapter);
     g_free(v->before);
 }
 

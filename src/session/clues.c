@@ -44,7 +44,8 @@ void vd_clues_add(vd_clues *clues, const vd_evidence *evidence)
 void vd_clues_add_control(vd_clues *clues, const vd_evidence *evidence)
 {
     clues->controlled = true;
-    clues->control_bytes += evidence->bytes;
+    /* Sound frames are talk between units, at our speed; only what is none says that we are not understood. */
+    clues->control_bytes += evidence->status != VD_WRONG_ADDRESS ? evidence->bytes : 0u;
     if (evidence->bytes >= 4 && (clues->shortest_run == 0 || evidence->shortest_run < clues->shortest_run)) {
         clues->shortest_run = evidence->shortest_run;
     }
@@ -94,7 +95,7 @@ static vd_status judge_babble(const vd_clues *clues, uint8_t address, const vd_l
         return note_numbers(fault, VD_SPEED_LOWER, address, (int32_t)baud, "", "", 0);
     }
     if (clues->error_bytes > 0) {
-        return note_numbers(fault, VD_SPEED_HIGHER, address, (int32_t)line->baud, "", "", 0);
+        return note_numbers(fault, VD_GARBLED, address, (int32_t)line->baud, "", "", 0);
     }
     return note_numbers(fault, VD_NOT_IN_STEP, address, 0, "", "", 0);
 }
@@ -120,8 +121,11 @@ vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *
 {
     /* Whoever answers to questions only has understood them: speed and framing are right. */
     bool babble = clues->control_bytes > 0;
+    /* A unit takes the reply of another one on its address for a request that it does not know, and refuses it. */
+    bool quarrel =
+        !babble && clues->refused > 0 && (clues->identified > 0 || (clues->damaged > 0 && clues->headed > 0));
     bool clash = !babble && clues->clashing > 0 && clues->headed > 0 && clues->damaged + clues->identified > 1;
-    if (clues->differ || clash) {
+    if (clues->differ || clash || quarrel) {
         return note_numbers(fault, VD_ADDRESS_SHARED, address, 0, "", "", 0);
     }
     if (clues->identified > 0) {

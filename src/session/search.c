@@ -22,10 +22,14 @@ static const vd_line *line_of(const vd_search *search)
     return search->pass == CONFIRM ? &search->found[search->confirming].line : &search->plan->lines[search->line];
 }
 
+/* Where something strange was heard there is no hurry: whatever still talks is let finish. */
 static uint32_t limit_of(const vd_search *search)
 {
-    bool quick = search->pass == QUICK || search->plan->slow_limit == 0;
-    return quick ? search->plan->quick_limit : search->plan->slow_limit;
+    const vd_search_plan *plan = search->plan;
+    bool strange = search->clues.damaged + search->clues.clashing > 0;
+    uint32_t patient = plan->slow_limit > 0 ? plan->slow_limit : 4 * plan->quick_limit;
+    bool quick = search->pass == QUICK || plan->slow_limit == 0;
+    return strange ? patient : quick ? plan->quick_limit : plan->slow_limit;
 }
 
 static void end(vd_search *search, vd_status status)
@@ -225,22 +229,29 @@ static bool answers_everywhere(vd_search *search)
     return true;
 }
 
+/* What one address brought belongs to what is known of the line. */
+static void add_to_line(vd_clues *line, const vd_clues *clues)
+{
+    line->asked = (uint16_t)(line->asked + clues->asked);
+    line->damaged = (uint16_t)(line->damaged + clues->damaged);
+    line->echoed = (uint16_t)(line->echoed + clues->echoed);
+    line->strays = (uint16_t)(line->strays + clues->strays);
+    line->bytes += clues->bytes;
+    line->error_bytes += clues->error_bytes;
+    line->control_bytes += clues->control_bytes;
+    line->stray_address = clues->strays > 0 ? clues->stray_address : line->stray_address;
+    line->damage = clues->damaged > 0 ? clues->damage : line->damage;
+    if (clues->shortest_run > 0 && (line->shortest_run == 0 || clues->shortest_run < line->shortest_run)) {
+        line->shortest_run = clues->shortest_run;
+    }
+}
+
 static void decide(vd_search *search)
 {
     const vd_clues *clues = &search->clues;
     bool somebody = clues->identified + clues->refused + clues->busy > 0 ||
                     (clues->damaged > 0 && clues->headed > 0 && clues->control_bytes == 0);
-    search->line_clues.bytes += clues->bytes;
-    search->line_clues.damaged = (uint16_t)(search->line_clues.damaged + clues->damaged);
-    search->line_clues.error_bytes += clues->error_bytes;
-    search->line_clues.control_bytes += clues->control_bytes;
-    search->line_clues.echoed = (uint16_t)(search->line_clues.echoed + clues->echoed);
-    search->line_clues.asked = (uint16_t)(search->line_clues.asked + clues->asked);
-    search->line_clues.damage = clues->damaged > 0 ? clues->damage : search->line_clues.damage;
-    if (clues->shortest_run > 0 &&
-        (search->line_clues.shortest_run == 0 || clues->shortest_run < search->line_clues.shortest_run)) {
-        search->line_clues.shortest_run = clues->shortest_run;
-    }
+    add_to_line(&search->line_clues, clues);
     if (somebody) {
         keep(search);
         if (search->found_count > 0 && answers_everywhere(search)) {
@@ -278,7 +289,13 @@ static void take_evidence(vd_search *search)
             ask(search);
             return;
         }
+        if (clues->asked < (clues->damaged + clues->identified > 0 ? ASKS : search->plan->asks)) {
+            ask(search);
+            return;
+        }
         decide(search);
+    } else if (clean && evidence->bytes > 0 && clues->asked < search->plan->asks) {
+        ask(search);
     } else if (clean && clues->damaged == 0 && clues->clashing == 0) {
         bool registers = evidence->bytes == 0 && search->pass != QUICK && search->model < register_models(search);
         if (registers) {
@@ -375,6 +392,20 @@ vd_search_progress vd_search_progress_of(const vd_search *search)
 vd_status vd_search_judge_line(const vd_search *search, vd_fault *fault)
 {
     const vd_search_plan *plan = search->plan;
-    return vd_clues_judge(&search->line_clues, plan->from, &plan->lines[0], plan->models, plan->model_count, NULL,
-                          fault);
+    vd_fault own = {0};
+    vd_status status =
+        vd_clues_judge(&search->line_clues, plan->from, &plan->lines[0], plan->models, plan->model_count, NULL, &own);
+    if (status == VD_NO_REPLY && plan->from != plan->to) {
+        vd_fault_clear(&own);
+        status = vd_fault_note(&own, VD_SILENT_LINE, NULL, "", "");
+        own.number[0] = (int32_t)search->asked;
+        own.number[1] = plan->from;
+        own.number[2] = plan->to;
+    } else if (status == VD_NO_REPLY) {
+        own.number[1] = (int32_t)((plan->slow_limit > 0 ? plan->slow_limit : plan->quick_limit) / 1000u);
+    }
+    if (fault != NULL && fault->status == VD_OK) {
+        *fault = own;
+    }
+    return status;
 }

@@ -307,9 +307,11 @@ static bool found_behind_stray_bytes(vd_modbus_client *client)
     return false;
 }
 
+/* Where bits run into each other a receiver may lose its footing for some characters though the talk goes on. */
 static uint64_t gap_end(const vd_modbus_client *client)
 {
-    return client->last_heard + client->manner.gap;
+    uint64_t footing = client->reply_errors != 0 ? 2 * client->manner.gap + vd_line_time(&client->manner.line, 8) : 0;
+    return client->last_heard + client->manner.gap + footing;
 }
 
 static void pass_time(vd_modbus_client *client)

@@ -27,7 +27,7 @@ void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t 
     const vd_modbus_manner manner = {.line = *line, .limit = limit, .gap = gap, .tries = 1};
     memset(&probe->evidence, 0, sizeof probe->evidence);
     probe->model = model;
-    probe->sent = probe->first = VD_NEVER;
+    probe->sent = probe->first = probe->held_since = probe->held_until = VD_NEVER;
     probe->announced = 0;
     probe->echoed = 0;
     probe->echoing = true;
@@ -98,33 +98,45 @@ static void count_bytes(vd_probe *probe, const vd_event *event)
     }
 }
 
-static void hear(vd_probe *probe, const vd_event *event)
+/* Whether bytes are held back that may be the beginning of an echo or of a reply that begins like one. */
+static bool is_holding(const vd_probe *probe)
 {
-    vd_event rest = *event;
-    bool partly = probe->echoing && probe->echoed > 0;
-    size_t echoed = probe->sent != VD_NEVER ? take_echo(probe, event->bytes, event->count) : 0;
-    if (probe->echoing && echoed < event->count && (partly || echoed > 0)) {
-        /* It began like an echo and is none: what was held back belongs to the reply. */
-        vd_event held = *event;
-        held.bytes = probe->client.request.bytes;
-        held.errors = NULL;
-        held.count = probe->echoed;
-        probe->echoing = false;
-        vd_modbus_client_engine.feed(&probe->client, &held);
-        count_bytes(probe, &held);
-    }
-    probe->echoing = probe->echoing && echoed == event->count;
-    rest.bytes += echoed;
-    rest.errors = event->errors != NULL ? event->errors + echoed : NULL;
-    rest.count -= echoed;
-    if (rest.count == 0) {
+    return probe->echoing && probe->echoed > 0;
+}
+
+static void pass_on(vd_probe *probe, const vd_event *event, uint64_t heard_at)
+{
+    if (event->count == 0) {
         return;
     }
     if (probe->first == VD_NEVER) {
-        probe->first = event->now;
+        probe->first = heard_at;
     }
-    vd_modbus_client_engine.feed(&probe->client, &rest);
-    count_bytes(probe, &rest);
+    vd_modbus_client_engine.feed(&probe->client, event);
+    count_bytes(probe, event);
+}
+
+/* It began like an echo and is none: what was held back belongs to the reply. */
+static void release_held(vd_probe *probe, uint64_t now)
+{
+    vd_event held = {.kind = VD_HEARD, .now = now, .bytes = probe->client.request.bytes, .count = probe->echoed};
+    probe->echoing = false;
+    pass_on(probe, &held, probe->held_since);
+}
+
+static void hear(vd_probe *probe, const vd_event *event)
+{
+    vd_event rest = *event;
+    probe->held_since = is_holding(probe) ? probe->held_since : event->now;
+    probe->held_until = event->now + probe->client.manner.gap;
+    size_t echoed = probe->sent != VD_NEVER ? take_echo(probe, event->bytes, event->count) : 0;
+    if (probe->echoing && echoed < event->count) {
+        release_held(probe, event->now);
+    }
+    rest.bytes += echoed;
+    rest.errors = event->errors != NULL ? event->errors + echoed : NULL;
+    rest.count -= echoed;
+    pass_on(probe, &rest, event->now);
 }
 
 static void probe_feed(void *engine, const vd_event *event)
@@ -136,8 +148,12 @@ static void probe_feed(void *engine, const vd_event *event)
     }
     if (event->kind == VD_HEARD) {
         hear(probe, event);
+    } else if (event->kind == VD_TIME && is_holding(probe) && event->now < probe->held_until) {
+        return; /* the client has not heard these bytes yet and would call the unit silent */
     } else {
-        if (event->kind == VD_SENT) {
+        if (event->kind == VD_TIME && is_holding(probe)) {
+            release_held(probe, event->now);
+        } else if (event->kind == VD_SENT) {
             probe->sent = event->until;
         }
         vd_modbus_client_engine.feed(&probe->client, event);
@@ -149,6 +165,7 @@ static void probe_wants(const void *engine, vd_wants *wants)
 {
     const vd_probe *probe = engine;
     vd_modbus_client_engine.wants(&probe->client, wants);
+    wants->wake = is_holding(probe) ? probe->held_until : wants->wake;
 }
 
 const vd_engine vd_probe_engine = {probe_wants, probe_feed};

@@ -1,0 +1,125 @@
+/* SPDX-License-Identifier: MIT
+ * verdite ports: what is plugged in, who it is, and whether it can be used. */
+#include "cli.h"
+
+#include <string.h>
+
+#define MOST_PORTS 64u
+
+/* Prints a port and what is to be known about it; `state` is one word for programs, `cure` may be NULL. */
+static void show_port(cli *c, json_t *list, const vd_posix_found *port, const char *state, const char *cure)
+{
+    if (c->options.json) {
+        json_array_append_new(list,
+                              json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:b, s:s}", "port", port->path,
+                                        "lasting-name", port->lasting, "label", port->label, "serial", port->serial,
+                                        "vendor", port->vendor, "product", port->product, "position", port->position,
+                                        "holder", port->holder, "like-a-modem", port->like_a_modem, "state", state));
+        return;
+    }
+    char *first = padded(port->path, 18), *second = padded(port->label, 46), *third = padded(port->serial, 14);
+    printf("%s  %s  %s  %s\n", first, second, third, state);
+    if (port->vendor[0] != '\0' || port->position[0] != '\0') {
+        printf("  USB %s:%s, plugged in at %s%s%s\n", port->vendor, port->product, port->position,
+               port->lasting[0] != '\0' ? ", also " : "", port->lasting);
+    }
+    if (cure != NULL) {
+        printf("  %s\n", cure);
+    }
+    if (port->like_a_modem) {
+        printf("  A desktop service may take it for a modem. Prevent that: sudo cp share/70-verdite.rules "
+               "/etc/udev/rules.d/, then plug it in again\n");
+    }
+    g_free(first);
+    g_free(second);
+    g_free(third);
+}
+
+static void show_real(cli *c, json_t *list, const vd_posix_found *port)
+{
+    char *cure = NULL;
+    const char *state = "ready";
+    if (!port->may_open) {
+        state = "not allowed to you";
+        cure = g_strdup_printf("Join the group that may: sudo usermod -aG %s $USER, then log in again",
+                               port->group[0] != '\0' ? port->group : "dialout");
+    } else if (port->holder[0] != '\0') {
+        state = "in use";
+        cure = g_strdup_printf("Held by %s", port->holder);
+    }
+    show_port(c, list, port, state, cure);
+    g_free(cure);
+}
+
+static vd_class list_bench(cli *c, json_t *list)
+{
+    vd_findings *findings = vd_findings_new(place_bench_folder(c));
+    vd_bench_folder *bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
+    if (bench == NULL) {
+        report_findings(c, findings);
+    } else {
+        const vd_bench *world = vd_bench_world(bench);
+        for (uint16_t i = 0; i < world->adapter_count; i++) {
+            const vd_bench_adapter *adapter = &world->adapters[i];
+            vd_posix_found port = {.may_open = true};
+            g_strlcpy(port.path, adapter->name, sizeof port.path);
+            g_strlcpy(port.label, adapter->label, sizeof port.label);
+            g_strlcpy(port.serial, "simulated", sizeof port.serial);
+            show_port(c, list, &port,
+                      adapter->forbidden ? "not allowed to you"
+                      : adapter->busy    ? "in use"
+                                         : "ready",
+                      NULL);
+        }
+        if (world->adapter_count == 0) {
+            report_words(c, VD_NO_PORT_AT_ALL, "", "");
+        }
+    }
+    vd_bench_free(bench);
+    vd_findings_free(findings);
+    return c->worst;
+}
+
+static void watch(cli *c)
+{
+    vd_posix_watch *events = vd_posix_watch_start();
+    vd_posix_found port;
+    bool came = false;
+    if (events == NULL) {
+        report_words(c, VD_PORT_FAILED, "the system does not tell of adapters", "");
+        return;
+    }
+    message(c, "Watching. Plug an adapter in or out; Ctrl-C ends it.");
+    stops_catch();
+    while (stops_so_far() == 0) {
+        if (vd_posix_watch_next(events, 500, &came, &port)) {
+            printf("%s  %s  %s\n", came ? "came" : "went", port.path, came ? port.label : "");
+            fflush(stdout);
+        }
+    }
+    stops_release();
+    vd_posix_watch_end(events);
+}
+
+vd_class command_ports(cli *c)
+{
+    json_t *list = json_array();
+    json_object_set_new(c->result, "ports", list);
+    if (c->options.words != NULL) {
+        return report_words(c, VD_WRONG_WORDS, "ports takes no words.", "See: verdite ports --help");
+    }
+    if (place_bench_folder(c) != NULL) {
+        return list_bench(c, list);
+    }
+    vd_posix_found found[MOST_PORTS];
+    size_t count = MIN(vd_posix_list(found, MOST_PORTS, c->options.all), MOST_PORTS);
+    for (size_t i = 0; i < count; i++) {
+        show_real(c, list, &found[i]);
+    }
+    if (c->options.watch) {
+        watch(c);
+    } else if (count == 0) {
+        report_words(c, VD_NO_PORT_AT_ALL, "", "");
+    }
+    return c->worst;
+}
