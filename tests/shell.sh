@@ -6,7 +6,7 @@ set -u
 : "${VERDITE_SOURCE:?}" "${VERDITE_BIN:?}"
 work=$(mktemp -d)
 served='' # a bench that is being served, ended with the test
-trap 'rm -rf "$work"; [ -z "$served" ] || kill "$served" 2>/dev/null' EXIT
+trap '[ -z "$served" ] || { kill "$served"; wait "$served"; } 2>/dev/null; rm -rf "$work"' EXIT
 export PATH="$VERDITE_BIN:$PATH" VERDITE_MODELS="$VERDITE_SOURCE/models" XDG_STATE_HOME="$work/state" NO_COLOR=1
 passed=0
 out='' err=''

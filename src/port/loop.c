@@ -106,10 +106,12 @@ static bool apply_line(vd_loop *loop, size_t lane, const vd_line *line)
         lose(loop, lane, status);
         return false;
     }
+    if (!l->line_known) {
+        l->quiet_since = loop->kind->now(loop->ground); /* what went on before the port was ours is not known */
+    }
     l->line = *line;
     l->line_known = true;
-    l->port->kind->discard(l->port);                /* heard under another setting, it says nothing */
-    l->quiet_since = loop->kind->now(loop->ground); /* what went on before is not known */
+    l->port->kind->discard(l->port); /* heard under another setting, it says nothing */
     return true;
 }
 

@@ -35,15 +35,19 @@ static bool has_hardware(struct udev_device *device, bool all)
     return parent != NULL && (all || driver == NULL || strcmp(driver, "serial8250") != 0);
 }
 
+/* The property holds all names, parted by blanks; one by identity is better than one by position. */
 static void find_lasting_name(struct udev_device *device, vd_posix_found *found)
 {
-    for (struct udev_list_entry *at = udev_device_get_devlinks_list_entry(device); at != NULL;
-         at = udev_list_entry_get_next(at)) {
-        const char *name = udev_list_entry_get_name(at);
+    const char *at = udev_device_get_property_value(device, "DEVLINKS");
+    while (at != NULL && *at != '\0') {
+        char name[sizeof found->lasting];
+        size_t length = strcspn(at, " ");
+        vd_identity_copy(name, sizeof name, (const uint8_t *)at, length);
         bool by_id = strstr(name, "/by-id/") != NULL;
         if (by_id || (strstr(name, "/by-path/") != NULL && found->lasting[0] == '\0')) {
-            copy(found->lasting, sizeof found->lasting, name);
+            memcpy(found->lasting, name, sizeof name);
         }
+        at += length + strspn(at + length, " ");
     }
 }
 

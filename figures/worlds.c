@@ -1,0 +1,133 @@
+/* SPDX-License-Identifier: MIT
+ * Worlds of dowels, and what an exchange takes at least. */
+#include "figures.h"
+
+#include <inttypes.h>
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+static GPtrArray *owned;
+
+void fail(const char *what)
+{
+    fprintf(stderr, "measure: %s\n", what);
+    exit(1);
+}
+
+void *own(size_t size)
+{
+    void *memory = g_malloc0(size);
+    if (owned == NULL) {
+        owned = g_ptr_array_new_with_free_func(g_free);
+    }
+    g_ptr_array_add(owned, memory);
+    return memory;
+}
+
+/* The number by which a choice of this setting is held. */
+static vd_value choice(const vd_model *model, vd_role role, const char *name)
+{
+    const vd_setting *setting = &model->settings[vd_model_find_role(model, role)];
+    vd_value value = {0};
+    if (vd_value_parse(setting, name, strlen(name), &value, NULL) != VD_OK) {
+        fail("a line setting that a dowel does not have");
+    }
+    return value;
+}
+
+void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address, const vd_line *line)
+{
+    vd_set *set = own(sizeof *set);
+    char baud[16], framing[] = {(char)('0' + line->data_bits), line->parity, (char)('0' + line->stop_bits), '\0'};
+    vd_value own_address = {.type = VD_INTEGER, .number = address};
+    g_snprintf(baud, sizeof baud, "%u", line->baud);
+    vd_value own_baud = choice(model, VD_ROLE_BAUD, baud), own_framing = choice(model, VD_ROLE_FRAMING, framing);
+    vd_set_start(set, model, own(vd_set_size(model)), vd_set_size(model));
+    vd_set_put_initial(set);
+    vd_set_put(set, vd_model_find_role(model, VD_ROLE_ADDRESS), &own_address);
+    vd_set_put(set, vd_model_find_role(model, VD_ROLE_BAUD), &own_baud);
+    vd_set_put(set, vd_model_find_role(model, VD_ROLE_FRAMING), &own_framing);
+    vd_bench_unit *unit = &w->units[w->bench.unit_count++];
+    *unit = (vd_bench_unit){
+        .name = "unit", .model = model, .identity = {"Quillmere", "dowel", "1.4", ""}, .initial = set, .cable = cable};
+    g_snprintf(unit->identity.serial, sizeof unit->identity.serial, "QD-%05u", 24000u + address);
+}
+
+void world_start(world *w, uint16_t adapters)
+{
+    for (uint16_t i = 0; i < adapters; i++) {
+        char *name = own(16);
+        g_snprintf(name, 16, "pair-%u", i);
+        w->adapters[i] = (vd_bench_adapter){.name = name, .label = "", .cable = i, .latency = 1000};
+    }
+    w->bench = (vd_bench){"figures", w->adapters, w->units, adapters, w->bench.unit_count, adapters};
+    w->sim = vd_sim_start(&w->bench);
+    for (uint16_t i = 0; i < adapters; i++) {
+        if (w->sim == NULL || vd_sim_open(w->sim, w->adapters[i].name, &w->ports[i], NULL) != VD_OK) {
+            fail("the bench does not start");
+        }
+    }
+}
+
+uint64_t world_turn(world *w, vd_seat *seats, size_t count, bool (*until)(const void *about), const void *about)
+{
+    vd_lane lanes[MOST_ADAPTERS] = {{0}};
+    for (uint16_t i = 0; i < w->bench.adapter_count; i++) {
+        lanes[i].port = w->ports[i];
+    }
+    vd_loop loop = {.kind = &vd_sim_kind,
+                    .ground = vd_sim_ground(w->sim),
+                    .lanes = lanes,
+                    .seats = seats,
+                    .lane_count = w->bench.adapter_count,
+                    .seat_count = count};
+    uint64_t from = vd_sim_now(w->sim);
+    for (size_t done = 0; done < count && (until == NULL || !until(about));) {
+        done = 0;
+        if (vd_loop_step(&loop, vd_sim_now(w->sim) + 1000000) != VD_OK) {
+            fail("the loop stopped");
+        }
+        for (size_t i = 0; i < count; i++) {
+            vd_wants wants;
+            vd_loop_wants(&loop, i, &wants);
+            done += wants.done;
+        }
+    }
+    return vd_sim_now(w->sim) - from;
+}
+
+uint64_t exchange_floor(const vd_model *model, const vd_line *line, uint64_t request, uint64_t reply)
+{
+    /* A unit tells the end of a request by the silence behind it, so it replies no sooner than that. */
+    uint64_t silence = vd_modbus_silence(line), turnaround = model->reply.usual * 1000u;
+    return silence + vd_line_time(line, request) + MAX(turnaround, silence) + vd_line_time(line, reply) + 1000;
+}
+
+void print_ratio(const char *what, uint64_t time, uint64_t floor, unsigned most_permille)
+{
+    uint64_t ratio = (1000 * time + floor / 2) / floor;
+    printf("%-44s %9.1f ms   floor %9.1f ms   ratio %" PRIu64 ".%03" PRIu64 "\n", what, (double)time / 1000,
+           (double)floor / 1000, ratio / 1000, ratio % 1000);
+    if (most_permille > 0 && ratio > most_permille) {
+        fail("that is more than it may be");
+    }
+}
+
+int main(int argc, char **argv)
+{
+    if (argc != 2) {
+        fail("give the path of dowel.yaml");
+    }
+    vd_findings *findings = vd_findings_new(argv[1]);
+    vd_model_file *file = vd_model_file_load(argv[1], findings);
+    if (file == NULL) {
+        fail("the model does not load");
+    }
+    measure_reading(vd_model_file_model(file));
+    measure_searching(vd_model_file_model(file));
+    g_ptr_array_free(owned, TRUE);
+    vd_model_file_free(file);
+    vd_findings_free(findings);
+    return 0;
+}

@@ -1,0 +1,90 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# Finding, diagnosing, the link test, and what is remembered, as a person would type it.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+fresh bracken
+cd "$work" || exit 1
+
+# ---- finding
+run 0 verdite find
+says "address 247"
+says "address  10"
+tells "11 units found"
+run 0 verdite find --from 3 --to 4 --baud 9600 --framing 8E1 --json
+python3 -c 'import json,sys; u=json.load(open(sys.argv[1]))["units"]; assert [x["address"] for x in u]==[3,4] and u[0]["unit"]["serial"]=="QD-24003" and u[0]["model"]=="dowel"' "$work/out" || fail "find --json"
+run 6 verdite find --from 40 --to 60 --quick
+tells "Nobody answers"
+tells "(B1)"
+for range in "--from 0" "--to 248" "--from 9 --to 3" "--from x" "--from -5"; do
+    # shellcheck disable=SC2086
+    run 4 verdite find $range
+done
+run 4 verdite find 3
+run 6 verdite find --port other
+fresh bracken-clash
+run 6 verdite find --from 3 --to 5
+says "two units on one address"
+tells "Unplug one of the two"
+tells "(C5)"
+tells "2 units found"
+run 6 verdite diagnose --address 4
+tells "Two units share address 4"
+run 0 verdite diagnose --address 3
+tells "It answers as it should"
+run 1 verdite link --address 4
+says "unusable"
+run 0 verdite link --address 3 --count 20
+says "asked        20"
+says "sound"
+run 4 verdite link --count 0
+run 4 verdite link --count 99999
+
+# ---- what served last is tried first
+rm -rf "$work/state"
+fresh bracken
+run 0 verdite read --address 6 --group relay
+run 0 verdite read --group relay
+tells "Address 6 at 9600 8E1, as last time"
+says "QD-24006"
+printf 'not JSON' >"$work/state/verdite/served.json"
+run 0 verdite read --group relay
+tells "it was set aside"
+says "QD-24017"
+[ -e "$work/state/verdite/served.json.damaged" ] || fail "the damaged file was not kept"
+
+# ---- several ports: the one that served is taken, else all are named
+sed -i 's/^adapters:/adapters:\n  - {name: spare, label: An adapter with nothing behind it}\n  - {name: shut, label: An adapter that is not yours, forbidden: yes}/' "$work/bracken/bench.yaml"
+run 0 verdite read --group relay
+tells "Taking bracken-usb: it served a dowel last time"
+rm -rf "$work/state"
+run 4 verdite read --group relay
+tells "spare, shut (cannot be opened now), bracken-usb"
+run 6 verdite find --from 1 --to 5 --quick
+says "bracken-usb     address   5"
+tells "You may not open the port shut"
+tells "5 units found"
+run 0 verdite read --port bracken-usb --address 2 --group relay
+sed -i '/name: bracken-usb/d' "$work/bracken/bench.yaml"
+run 6 verdite read --group relay
+tells "bracken-usb, which served a dowel last time, is gone"
+
+# ---- stopped by hand, what was found is kept
+fresh bracken
+verdite-bench serve "$work/bracken" >"$work/served" &
+served=$!
+for _ in $(seq 100); do [ -s "$work/served" ] && break; sleep 0.1; done
+port=$(awk '{ print $2 }' "$work/served")
+unset VERDITE_BENCH
+verdite find --port "$port" --baud 9600 --framing 8E1 >"$work/out" 2>"$work/err" </dev/null &
+tool=$!
+for _ in $(seq 100); do grep -q "address   2" "$work/out" && break; sleep 0.1; done
+kill -INT "$tool"
+got=0
+wait "$tool" || got=$?
+out=$(cat "$work/out") err=$(cat "$work/err") what="find, stopped"
+[ "$got" -eq 8 ] || fail "find, stopped: exit status $got, not 8"
+says "QD-24002"
+tells "What was found until then stands above"
+run 0 verdite read --port "$port" --address 2 --group relay
+done_testing

@@ -1,0 +1,298 @@
+/* SPDX-License-Identifier: MIT
+ * Searching on a simulated line: who is found, in which order and bounded time, whatever happens meanwhile. */
+#include "fixtures.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+#define MOST 32u
+
+typedef struct hunt {
+    vd_bench bench;
+    vd_bench_adapter adapters[2];
+    vd_bench_unit units[4];
+    vd_set sets[4];
+    vd_sim *sim;
+    vd_port *ports[2];
+    vd_search searches[2];
+    vd_search_plan plan;
+    vd_found found[2][MOST];
+    vd_lane lanes[2];
+    vd_seat seats[2];
+    vd_loop loop;
+    const vd_model *models[2];
+} hunt;
+
+static void prepare(hunt *h)
+{
+    memset(h, 0, sizeof *h);
+    h->models[0] = dowel();
+    h->models[1] = &sampler;
+    h->bench = (vd_bench){"hunt", h->adapters, h->units, 0, 0, 2};
+    h->plan = (vd_search_plan){.models = h->models,
+                               .model_count = 2,
+                               .lines = &dowel()->line,
+                               .line_count = 1,
+                               .from = 1,
+                               .to = 20,
+                               .quick_limit = 60000,
+                               .slow_limit = 260000,
+                               .gap = 21000};
+}
+
+static vd_bench_unit *add_unit(hunt *h, const vd_model *model, uint16_t cable, const char *address, const char *serial)
+{
+    uint16_t at = h->bench.unit_count++;
+    vd_bench_unit *unit = &h->units[at];
+    h->sets[at] = new_set(model);
+    vd_set_put_initial(&h->sets[at]);
+    if (model == dowel()) {
+        put(&h->sets[at], "line.address", address);
+    }
+    *unit = (vd_bench_unit){.name = "u", .model = model, .initial = &h->sets[at], .cable = cable};
+    g_strlcpy(unit->identity.maker, model->identify.maker, sizeof unit->identity.maker);
+    g_strlcpy(unit->identity.product, model->identify.product, sizeof unit->identity.product);
+    g_strlcpy(unit->identity.firmware, "1.4", sizeof unit->identity.firmware);
+    g_strlcpy(unit->identity.serial, serial, sizeof unit->identity.serial);
+    return unit;
+}
+
+static void start(hunt *h, uint16_t adapters)
+{
+    static const char *const names[] = {"a", "b"};
+    for (uint16_t i = 0; i < adapters; i++) {
+        h->adapters[i].name = names[i];
+        h->adapters[i].label = "";
+        h->adapters[i].cable = i;
+        h->adapters[i].latency = 1000;
+    }
+    h->bench.adapter_count = adapters;
+    h->sim = vd_sim_start(&h->bench);
+    for (uint16_t i = 0; i < adapters; i++) {
+        assert_int_equal(vd_sim_open(h->sim, names[i], &h->ports[i], NULL), VD_OK);
+        h->lanes[i] = (vd_lane){.port = h->ports[i]};
+        h->seats[i] = (vd_seat){.engine = &vd_search_engine, .self = &h->searches[i], .lane = i};
+        vd_search_begin(&h->searches[i], 0, &h->plan, h->found[i], MOST);
+    }
+    h->loop = (vd_loop){&vd_sim_kind, vd_sim_ground(h->sim), h->lanes, h->seats, adapters, adapters, NULL, NULL};
+}
+
+/* Runs all searches to their end, or stops them after `stop_after` steps. */
+static void run(hunt *h, unsigned stop_after)
+{
+    bool going = true;
+    for (unsigned step = 1; going; step++) {
+        assert_true(step < 3000000);
+        going = false;
+        for (size_t i = 0; i < h->loop.seat_count; i++) {
+            vd_status status;
+            if (step == stop_after) {
+                vd_loop_feed(&h->loop, i, (vd_event){.kind = VD_STOP});
+            }
+            going = !vd_search_ended(&h->searches[i], &status) || going;
+        }
+        if (going) {
+            assert_int_equal(vd_loop_step(&h->loop, vd_sim_now(h->sim) + 500000), VD_OK);
+        }
+    }
+}
+
+static void finish(hunt *h)
+{
+    vd_sim_end(h->sim);
+    for (uint16_t i = 0; i < h->bench.unit_count; i++) {
+        free(h->sets[i].memory);
+    }
+}
+
+static void test_units_of_two_models_on_two_ports(void **state)
+{
+    (void)state;
+    hunt *h = malloc(sizeof *h);
+    vd_line lines[2] = {dowel()->line, sampler.line};
+    prepare(h);
+    h->plan.lines = lines;
+    h->plan.line_count = 2;
+    h->plan.every_line = true;
+    add_unit(h, dowel(), 0, "3", "QD-3");
+    add_unit(h, dowel(), 0, "12", "QD-12");
+    add_unit(h, &sampler, 1, "", "S-17"); /* by registers, at its factory address 17, another speed */
+    start(h, 2);
+    run(h, 0);
+    assert_int_equal(vd_search_count(&h->searches[0]), 2);
+    assert_int_equal(h->found[0][0].address, 3);
+    assert_string_equal(h->found[0][1].identity.serial, "QD-12");
+    assert_int_equal(vd_search_count(&h->searches[1]), 1);
+    assert_ptr_equal(h->found[1][0].model, &sampler);
+    assert_string_equal(h->found[1][0].identity.serial, "S-17");
+    assert_int_equal(h->found[1][0].line.baud, 19200);
+    finish(h);
+    free(h);
+}
+
+/* A unit that replies after the quick limit is met in the slow pass; only that one says "silent". */
+static void test_late_units_need_the_slow_pass(void **state)
+{
+    (void)state;
+    for (int slow = 0; slow < 2; slow++) {
+        hunt *h = malloc(sizeof *h);
+        prepare(h);
+        h->plan.slow_limit = slow ? h->plan.slow_limit : 0;
+        add_unit(h, dowel(), 0, "7", "QD-7")->faults.late = 150000;
+        start(h, 1);
+        run(h, 0);
+        assert_int_equal(vd_search_count(&h->searches[0]), slow);
+        if (slow) {
+            assert_int_equal(h->found[0][0].address, 7);
+            assert_int_equal(h->found[0][0].status, VD_OK);
+        }
+        finish(h);
+        free(h);
+    }
+}
+
+/* Stopped or cut off at any moment, what was found is kept, and nothing was written. */
+static void test_stopped_at_any_moment(void **state)
+{
+    (void)state;
+    size_t most = 0;
+    for (unsigned cut = 1; cut < 1500; cut += 37) {
+        for (int pulled = 0; pulled < 2; pulled++) {
+            hunt *h = malloc(sizeof *h);
+            vd_status status;
+            prepare(h);
+            add_unit(h, dowel(), 0, "2", "QD-2");
+            add_unit(h, dowel(), 0, "5", "QD-5");
+            h->adapters[0].lost_after = pulled ? cut / 8 + 1 : 0;
+            start(h, 1);
+            vd_set before = new_set(dowel());
+            vd_set_copy(&before, &vd_sim_unit(h->sim, 0)->live);
+            run(h, pulled ? 0 : cut);
+            vd_search_ended(&h->searches[0], &status);
+            assert_true(status == VD_OK || status == (pulled ? VD_PORT_LOST : VD_STOPPED));
+            size_t count = vd_search_count(&h->searches[0]);
+            most = count > most ? count : most;
+            for (size_t i = 0; i < count; i++) {
+                assert_string_equal(h->found[0][i].identity.serial, i == 0 ? "QD-2" : "QD-5");
+            }
+            assert_memory_equal(before.memory, vd_sim_unit(h->sim, 0)->live.memory, vd_set_size(dowel()));
+            free(before.memory);
+            finish(h);
+            free(h);
+        }
+    }
+    assert_int_equal(most, 2);
+}
+
+/* Noise without end, in bounded time, and no unit made of it. */
+static void test_floods_of_noise(void **state)
+{
+    static const uint32_t rates[] = {50, 1000, 20000, 1000000};
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(rates); i++) {
+        hunt *h = malloc(sizeof *h);
+        vd_fault fault = {0};
+        prepare(h);
+        h->plan.to = rates[i] > 100000 ? 1 : 12;
+        add_unit(h, dowel(), 0, "5", "QD-5")->off = true;
+        h->adapters[0].noise = rates[i];
+        start(h, 1);
+        run(h, 0);
+        assert_int_equal(vd_search_count(&h->searches[0]), 0);
+        assert_int_equal(vd_search_judge_line(&h->searches[0], &fault), VD_GARBLED);
+        assert_true(vd_sim_now(h->sim) < 120000000);
+        finish(h);
+        free(h);
+    }
+}
+
+/* The computer slept for an hour in the middle: the search goes on where it was. */
+static void test_an_hour_of_sleep(void **state)
+{
+    (void)state;
+    hunt *h = malloc(sizeof *h);
+    prepare(h);
+    add_unit(h, dowel(), 0, "4", "QD-4");
+    add_unit(h, dowel(), 0, "9", "QD-9");
+    start(h, 1);
+    for (int i = 0; i < 60; i++) {
+        assert_int_equal(vd_loop_step(&h->loop, vd_sim_now(h->sim) + 500000), VD_OK);
+    }
+    vd_sim_run(h->sim, vd_sim_now(h->sim) + 3600000000u);
+    run(h, 0);
+    assert_int_equal(vd_search_count(&h->searches[0]), 2);
+    assert_int_equal(h->found[0][1].address, 9);
+    finish(h);
+    free(h);
+}
+
+/* Replies that alternate between two serial numbers are two units, also where each is sound by itself. */
+static void test_alternating_identities(void **state)
+{
+    (void)state;
+    vd_clues clues = {0};
+    vd_evidence one = {.status = VD_OK, .bytes = 43, .identity = {"Quillmere", "dowel", "1.4", "QD-1"}};
+    vd_evidence two = one;
+    const vd_model *models[] = {dowel()};
+    vd_fault fault = {0};
+    g_strlcpy(two.identity.serial, "QD-2", sizeof two.identity.serial);
+    vd_clues_add(&clues, &one);
+    assert_int_equal(vd_clues_judge(&clues, 3, &dowel()->line, models, 1, NULL, NULL), VD_OK);
+    vd_clues_add(&clues, &two);
+    assert_int_equal(vd_clues_judge(&clues, 3, &dowel()->line, models, 1, NULL, &fault), VD_ADDRESS_SHARED);
+    assert_int_equal(fault.number[0], 3);
+}
+
+static void test_link(void **state)
+{
+    static const struct {
+        vd_bench_faults faults;
+        vd_link_grade grade;
+        uint16_t answered, lost, damaged;
+    } table[] = {{{.late = 0}, VD_LINK_SOUND, 40, 0, 0},
+                 {{.mute_every = 20}, VD_LINK_MARGINAL, 38, 2, 0},
+                 {{.damage_every = 20}, VD_LINK_MARGINAL, 38, 0, 2},
+                 {{.mute_every = 4}, VD_LINK_UNUSABLE, 30, 10, 0},
+                 {{.damage_every = 1}, VD_LINK_UNUSABLE, 0, 0, 40},
+                 {{.exception = 1}, VD_LINK_SOUND, 40, 0, 0}};
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
+        hunt *h = malloc(sizeof *h);
+        static vd_link_test test;
+        uint32_t times[40];
+        vd_status status;
+        prepare(h);
+        add_unit(h, dowel(), 0, "5", "QD-5")->faults = table[i].faults;
+        start(h, 1);
+        vd_link_test_begin(&test, 0, &dowel()->line, 5, 40, times, 250000, 21000);
+        h->seats[0] = (vd_seat){.engine = &vd_link_test_engine, .self = &test};
+        while (!vd_link_test_ended(&test, &status)) {
+            assert_int_equal(vd_loop_step(&h->loop, vd_sim_now(h->sim) + 500000), VD_OK);
+        }
+        vd_link_result result = vd_link_test_result(&test);
+        assert_int_equal(result.grade, table[i].grade);
+        assert_int_equal(result.answered, table[i].answered);
+        assert_int_equal(result.lost, table[i].lost);
+        assert_int_equal(result.damaged, table[i].damaged);
+        if (result.answered > 0) { /* 6 ms of turnaround, a character, 1 ms of adapter */
+            assert_in_range(result.quickest, 7000, 9000);
+            assert_true(result.quickest <= result.median && result.median <= result.slowest);
+        }
+        finish(h);
+        free(h);
+    }
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(test_units_of_two_models_on_two_ports),
+        cmocka_unit_test(test_late_units_need_the_slow_pass),
+        cmocka_unit_test(test_stopped_at_any_moment),
+        cmocka_unit_test(test_floods_of_noise),
+        cmocka_unit_test(test_an_hour_of_sleep),
+        cmocka_unit_test(test_alternating_identities),
+        cmocka_unit_test(test_link),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}

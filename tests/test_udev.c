@@ -1,0 +1,137 @@
+/* SPDX-License-Identifier: MIT
+ * What is plugged in, against adapters that a mocked device manager shows: two of one kind, one without serial number,
+ * hostile texts, none; and their coming and going. Runs under umockdev-wrapper, without sanitizers. */
+#include <setjmp.h>
+#include <stdarg.h>
+#include <stddef.h>
+#include <stdint.h>
+
+#include <cmocka.h>
+#include <string.h>
+#include <umockdev.h>
+
+#include "verdite/posix.h"
+
+static UMockdevTestbed *testbed;
+
+static char *plug(const char *position, const char *tty, const char *maker, const char *product, const char *serial,
+                  const char *modem)
+{
+    char *usb =
+        umockdev_testbed_add_device(testbed, "usb", position, NULL, "idVendor", "f055", "idProduct", "6c01",
+                                    "manufacturer", maker, "product", product, NULL, "DEVTYPE", "usb_device", NULL);
+    if (serial != NULL) {
+        umockdev_testbed_set_attribute(testbed, usb, "serial", serial);
+    }
+    char *interface = g_strconcat(position, ":1.0", NULL);
+    char *line = umockdev_testbed_add_device(testbed, "usb-serial", interface, usb, NULL, NULL);
+    char *node = g_strconcat("/dev/", tty, NULL), *link = g_strconcat("/dev/serial/by-id/usb-", tty, NULL);
+    char *device = umockdev_testbed_add_device(testbed, "tty", tty, line, NULL, "DEVNAME", node, "DEVLINKS", link,
+                                               "ID_MM_CANDIDATE", modem, NULL);
+    g_free(usb), g_free(interface), g_free(line), g_free(node), g_free(link);
+    return device;
+}
+
+static int set_up(void **state)
+{
+    (void)state;
+    testbed = umockdev_testbed_new();
+    return 0;
+}
+
+static int tear_down(void **state)
+{
+    (void)state;
+    g_object_unref(testbed);
+    return 0;
+}
+
+static void test_none(void **state)
+{
+    vd_posix_found found[4];
+    (void)state;
+    assert_int_equal(vd_posix_list(found, 4, false), 0);
+}
+
+static void test_several(void **state)
+{
+    vd_posix_found found[8];
+    char first[200], second[200];
+    (void)state;
+    g_free(plug("1-2", "ttyUSB0", "Quillmere", "Line adapter", "QA-0001", "0"));
+    g_free(plug("1-3", "ttyUSB1", "Quillmere", "Line adapter", "QA-0002", "1"));
+    g_free(plug("1-4.1", "ttyUSB2", "Quillmere", "Plain adapter", NULL, "0"));
+    g_free(umockdev_testbed_add_device(testbed, "tty", "console", NULL, NULL, "DEVNAME", "/dev/console", NULL));
+    assert_int_equal(vd_posix_list(found, 8, false), 3); /* a console is no adapter */
+    assert_int_equal(vd_posix_list(found, 2, false), 3); /* and the list is not overrun */
+    vd_posix_list(found, 8, false);
+    assert_string_equal(found[0].path, "/dev/ttyUSB0");
+    assert_string_equal(found[0].label, "Quillmere Line adapter");
+    assert_string_equal(found[0].serial, "QA-0001");
+    assert_string_equal(found[0].vendor, "f055");
+    assert_string_equal(found[0].product, "6c01");
+    assert_string_equal(found[0].position, "1-2");
+    assert_string_equal(found[0].lasting, "/dev/serial/by-id/usb-ttyUSB0");
+    assert_false(found[0].like_a_modem);
+    assert_true(found[1].like_a_modem);
+    assert_false(found[0].may_open); /* there is no such node */
+    /* two of one kind differ by serial number, one without by where it is plugged in */
+    vd_writer one = vd_writer_start(first, sizeof first), two = vd_writer_start(second, sizeof second);
+    vd_posix_identify(&found[0], &one);
+    vd_posix_identify(&found[1], &two);
+    assert_string_equal(first, "f055:6c01 number QA-0001");
+    assert_string_not_equal(first, second);
+    one = vd_writer_start(first, sizeof first);
+    vd_posix_identify(&found[2], &one);
+    assert_string_equal(first, "f055:6c01 at 1-4.1");
+}
+
+static void test_hostile_texts(void **state)
+{
+    vd_posix_found found[2];
+    char huge[600];
+    (void)state;
+    memset(huge, 'x', sizeof huge - 1);
+    huge[sizeof huge - 1] = '\0';
+    g_free(plug("1-2", "ttyUSB0", "\x1B[31mred\x07", "\xFF\xFE bad \xC2\x9B", huge, "0"));
+    assert_int_equal(vd_posix_list(found, 2, false), 1);
+    for (const char *at = found[0].label; *at != '\0'; at++) {
+        assert_in_range(*at, 0x20, 0x7E);
+    }
+    assert_int_equal(strlen(found[0].serial), sizeof found[0].serial - 1);
+}
+
+static void test_coming_and_going(void **state)
+{
+    vd_posix_found found;
+    bool came = false;
+    (void)state;
+    vd_posix_watch *watch = vd_posix_watch_start();
+    assert_non_null(watch);
+    assert_false(vd_posix_watch_next(watch, 10, &came, &found));
+    char *device = plug("1-2", "ttyUSB7", "Quillmere", "Line adapter", "QA-0001", "0");
+    umockdev_testbed_uevent(testbed, device, "add");
+    for (int i = 0; i < 20 && !came; i++) {
+        vd_posix_watch_next(watch, 100, &came, &found);
+    }
+    assert_true(came);
+    assert_string_equal(found.path, "/dev/ttyUSB7");
+    umockdev_testbed_uevent(testbed, device, "remove");
+    for (int i = 0; i < 20 && came; i++) {
+        vd_posix_watch_next(watch, 100, &came, &found);
+    }
+    assert_false(came);
+    g_free(device);
+    vd_posix_watch_end(watch);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test_setup_teardown(test_none, set_up, tear_down),
+        cmocka_unit_test_setup_teardown(test_several, set_up, tear_down),
+        cmocka_unit_test_setup_teardown(test_hostile_texts, set_up, tear_down),
+        cmocka_unit_test_setup_teardown(test_coming_and_going, set_up, tear_down),
+    };
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
