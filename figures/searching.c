@@ -47,6 +47,36 @@ static uint64_t silent_floor(const vd_line *line)
     return vd_line_time(line, 7) + LIMIT;
 }
 
+/* A dowel at the last setting that replies only after 150 ms: the quick pass misses it, the slow one meets it. */
+static void measure_slow_pass(const vd_model *model, const vd_line *lines, size_t count, uint64_t quick_floor)
+{
+    static vd_search search;
+    vd_found found[4];
+    world w = {.bench = {.name = ""}};
+    uint64_t floor = quick_floor;
+    world_add(&w, model, 0, 5, &lines[count - 1]);
+    w.units[0].faults.late = 150000;
+    world_start(&w, 1);
+    const vd_search_plan plan = {.models = &model,
+                                 .model_count = 1,
+                                 .lines = lines,
+                                 .line_count = count,
+                                 .from = 5,
+                                 .to = 5,
+                                 .quick_limit = LIMIT,
+                                 .slow_limit = model->reply.longest * 1000u,
+                                 .gap = 21000};
+    vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
+    vd_seat seat = {.engine = &vd_search_engine, .self = &search};
+    uint64_t time = world_turn(&w, &seat, 1, found_one, &search);
+    for (size_t i = 0; i + 1 < count; i++) {
+        floor += silent_floor(&lines[i]) - LIMIT + plan.slow_limit;
+    }
+    floor += exchange_floor(model, &lines[count - 1], 7, REPLY) + w.units[0].faults.late;
+    print_ratio("  the same, replying after 150 ms: slow pass", time, floor, 0);
+    vd_sim_end(w.sim);
+}
+
 /* A dowel at each of the 24 line settings in turn: the worst of them, and the worst ratio. */
 static void measure_unknown_speed(const vd_model *model)
 {
@@ -86,6 +116,7 @@ static void measure_unknown_speed(const vd_model *model)
         vd_sim_end(w.sim);
     }
     print_ratio("  the same, the setting with the worst ratio", worst, worst_floor, 1050);
+    measure_slow_pass(model, lines, count, floor);
 }
 
 static void measure_scan(const vd_model *model)

@@ -112,7 +112,7 @@ typedef struct place {
     void *ground;
     char *name;    /* of the port */
     char *adapter; /* who the adapter is, whatever the port is called */
-    vd_line line; /* as typed, or as the model says */
+    vd_line line;  /* as typed, or as the model says */
     uint8_t address;
 } place;
 

@@ -32,7 +32,7 @@ static void run(cli *c, place *p, vd_link_test *test)
     stops_release();
 }
 
-static void show(cli *c, const vd_link_result *result)
+static void show(cli *c, const place *p, const vd_link_result *result)
 {
     static const struct {
         const char *word, *advice;
@@ -56,6 +56,11 @@ static void show(cli *c, const vd_link_result *result)
     if (c->options.json) {
         return;
     }
+    char line[32];
+    vd_writer writer = vd_writer_start(line, sizeof line);
+    vd_line_print(&p->line, &writer);
+    printf("%sThe line to address %u on %s, %s%s\n", tone_on(c->colour, TONE_STRONG), p->address, p->name, line,
+           tone_off(c->colour, TONE_STRONG));
     printf("  asked        %u\n  answered     %u\n  lost         %u\n  damaged      %u\n  line errors  %u bytes\n",
            result->asked, result->answered, result->lost, result->damaged, result->error_bytes);
     if (result->answered > 0) {
@@ -89,7 +94,7 @@ vd_class command_link(cli *c)
         if (vd_link_test_ended(&test, &status) && status != VD_OK) {
             report_words(c, status, p.name, status == VD_STOPPED ? "No setting was touched." : "");
         }
-        show(c, &result);
+        show(c, &p, &result);
     }
     place_close(c, &p);
     g_free(p.name);

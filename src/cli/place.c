@@ -81,6 +81,9 @@ static const char *choose_port(cli *c, const candidates *all, const vd_model *mo
         return NULL;
     }
     if (all->count == 1) {
+        if (place_bench_folder(c) == NULL) {
+            message(c, "Taking %s, the only port there is.", all->names[0]);
+        }
         return all->names[0];
     }
     if (usable == 1) {
