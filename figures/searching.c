@@ -4,37 +4,8 @@
 
 #include <stdio.h>
 
-#define LIMIT 60000u /* reply limit of the quick pass */
+#define LIMIT 60000u /* reply limit of the quick pass, as vd_search_plan_of() has it for a quick port */
 #define REPLY 43u    /* characters of a dowel's identification */
-
-/* The order in which a wide search tries line settings: the model's own, the standard's, the rest. */
-static size_t all_lines(const vd_model *model, vd_line *lines)
-{
-    static const uint32_t speeds[] = {9600, 19200, 38400, 115200, 4800, 57600, 2400, 1200};
-    static const char parities[] = {'E', 'N', 'O'};
-    static const vd_line first[] = {{19200, 8, 'E', 1}, {9600, 8, 'E', 1}, {19200, 8, 'N', 1}, {9600, 8, 'N', 1}};
-    vd_line wanted[1 + G_N_ELEMENTS(first) + 24];
-    size_t count = 0, kept = 0;
-    wanted[count++] = model->line;
-    for (size_t i = 0; i < G_N_ELEMENTS(first); i++) {
-        wanted[count++] = first[i];
-    }
-    for (size_t i = 0; i < G_N_ELEMENTS(speeds); i++) {
-        for (size_t k = 0; k < G_N_ELEMENTS(parities); k++) {
-            wanted[count++] = (vd_line){speeds[i], 8, parities[k], 1};
-        }
-    }
-    for (size_t i = 0; i < count; i++) {
-        bool known = false;
-        for (size_t k = 0; k < kept; k++) {
-            known = known || vd_line_equal(&lines[k], &wanted[i]);
-        }
-        if (!known) {
-            lines[kept++] = wanted[i];
-        }
-    }
-    return kept;
-}
 
 static bool found_one(const void *search)
 {
@@ -57,15 +28,8 @@ static void measure_slow_pass(const vd_model *model, const vd_line *lines, size_
     world_add(&w, model, 0, 5, &lines[count - 1]);
     w.units[0].faults.late = 150000;
     world_start(&w, 1);
-    const vd_search_plan plan = {.models = &model,
-                                 .model_count = 1,
-                                 .lines = lines,
-                                 .line_count = count,
-                                 .from = 5,
-                                 .to = 5,
-                                 .quick_limit = LIMIT,
-                                 .slow_limit = model->reply.longest * 1000u,
-                                 .gap = 21000};
+    vd_search_plan plan = vd_search_plan_of(&model, 1, lines, count, 1000);
+    plan.from = plan.to = 5;
     vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
     vd_seat seat = {.engine = &vd_search_engine, .self = &search};
     uint64_t time = world_turn(&w, &seat, 1, found_one, &search);
@@ -81,22 +45,17 @@ static void measure_slow_pass(const vd_model *model, const vd_line *lines, size_
 static void measure_unknown_speed(const vd_model *model)
 {
     static vd_search search;
-    vd_line lines[32];
+    vd_line lines[VD_SEARCH_LINES];
     vd_found found[4];
-    size_t count = all_lines(model, lines);
+    size_t count = vd_search_lines(&model, 1, true, 0, NULL, lines);
     uint64_t worst = 0, worst_floor = 0, floor = 0;
     for (size_t i = 0; i < count; i++) {
         world w = {.bench = {.name = ""}};
         world_add(&w, model, 0, 5, &lines[i]);
         world_start(&w, 1);
-        const vd_search_plan plan = {.models = &model,
-                                     .model_count = 1,
-                                     .lines = lines,
-                                     .line_count = count,
-                                     .from = 5,
-                                     .to = 5,
-                                     .quick_limit = LIMIT,
-                                     .gap = 21000};
+        vd_search_plan plan = vd_search_plan_of(&model, 1, lines, count, 1000);
+        plan.from = plan.to = 5;
+        plan.slow_limit = 0;
         vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
         vd_seat seat = {.engine = &vd_search_engine, .self = &search};
         uint64_t time = world_turn(&w, &seat, 1, found_one, &search);
@@ -129,14 +88,8 @@ static void measure_scan(const vd_model *model)
     }
     world_add(&w, model, 0, 247, &model->line);
     world_start(&w, 1);
-    const vd_search_plan plan = {.models = &model,
-                                 .model_count = 1,
-                                 .lines = &model->line,
-                                 .line_count = 1,
-                                 .from = 1,
-                                 .to = 247,
-                                 .quick_limit = LIMIT,
-                                 .gap = 21000};
+    vd_search_plan plan = vd_search_plan_of(&model, 1, &model->line, 1, 1000);
+    plan.slow_limit = 0;
     vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
     vd_seat seat = {.engine = &vd_search_engine, .self = &search};
     uint64_t time = world_turn(&w, &seat, 1, NULL, NULL);
@@ -158,14 +111,8 @@ static uint64_t search_ports(const vd_model *model, uint16_t first, uint16_t por
         world_add(&w, model, i, (uint8_t)(20 * (first + i) + 3), &model->line);
     }
     world_start(&w, ports);
-    const vd_search_plan plan = {.models = &model,
-                                 .model_count = 1,
-                                 .lines = &model->line,
-                                 .line_count = 1,
-                                 .from = 1,
-                                 .to = 247,
-                                 .quick_limit = LIMIT,
-                                 .gap = 21000};
+    vd_search_plan plan = vd_search_plan_of(&model, 1, &model->line, 1, 1000);
+    plan.slow_limit = 0;
     for (uint16_t i = 0; i < ports; i++) {
         vd_search_begin(&searches[i], 0, &plan, found[i], 4);
         seats[i] = (vd_seat){.engine = &vd_search_engine, .self = &searches[i], .lane = i};

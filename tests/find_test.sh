@@ -21,6 +21,10 @@ for range in "--from 0" "--to 248" "--from 9 --to 3" "--from x" "--from -5"; do
     run 4 verdite find $range
 done
 run 4 verdite find 3
+run 4 verdite ports --watch --json
+mkdir -p "$work/empty"
+run 5 env VERDITE_MODELS="$work/empty" verdite find
+tells "Known: $work/empty"
 run 6 verdite find --port other
 fresh bracken-clash
 run 6 verdite find --from 3 --to 5
@@ -37,6 +41,12 @@ says "unusable"
 run 0 verdite link --address 3 --count 20
 says "asked        20"
 says "sound"
+run 6 verdite diagnose --address 4 --trace
+tells "not a sound frame"
+run 0 verdite link --address 3 --count 2 --trace-to link.txt
+grep -q 'identification "Quillmere"' link.txt || fail "no talk in the trace of link"
+run 0 verdite find --from 3 --to 3 --trace
+tells "address 3, read identification"
 run 4 verdite link --count 0
 run 4 verdite link --count 99999
 

@@ -102,6 +102,9 @@ const vd_set *vd_session_stored(const vd_session *session);
 const vd_set *vd_session_desired(const vd_session *session);
 /* Whether this setting is to be written: from VD_STAGE_ASK on. */
 bool vd_session_changes(const vd_session *session, uint16_t setting);
+/* What the unit held before a write, to be kept and put back: what it would come up with after a power cycle, so the
+ * stored values, and the live ones where the model shows no stored ones. From VD_STAGE_ASK to VD_STAGE_WRITE. */
+void vd_session_prior(const vd_session *session, vd_set *prior);
 vd_verdict vd_session_verdict(const vd_session *session, uint16_t setting);
 vd_summary vd_session_summary(const vd_session *session);
 
@@ -141,6 +144,18 @@ typedef struct vd_search_plan {
     bool every_line;        /* go on to further lines after units were found on one */
     const vd_model *wanted; /* any other model is a fault; NULL: all are welcome */
 } vd_search_plan;
+
+#define VD_SEARCH_LINES 64u /* most line settings that vd_search_lines() gives */
+
+/* Fills in the line settings to try, likeliest first: the models' own, then what the bus standard has units come with,
+ * and with `wide` all usual speeds and framings. A `speed` other than 0 and a `framing` with data bits other than 0
+ * narrow the choice. `lines` has room for VD_SEARCH_LINES; returns how many there are. */
+size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool wide, uint32_t speed,
+                       const vd_line *framing, vd_line *lines);
+/* A plan for these models and lines over all addresses, with limits that suit a port whose latency is `latency`
+ * microseconds each way; change what is to be otherwise. */
+vd_search_plan vd_search_plan_of(const vd_model *const *models, size_t model_count, const vd_line *lines,
+                                 size_t line_count, uint32_t latency);
 
 /* Somebody at an address. */
 typedef struct vd_found {

@@ -126,6 +126,19 @@ void place_close(cli *c, place *p);
 /* The bench that was named by option or environment, NULL: real ports. */
 const char *place_bench_folder(const cli *c);
 
+/* ---- trace.c ---- */
+
+typedef struct trace {
+    FILE *file;
+    vd_tracer *tracer; /* NULL: no trace was asked for */
+} trace;
+
+/* Opens what was asked for. False: reported. */
+bool trace_start(cli *c, trace *t);
+/* Has a loop tell the trace. */
+void trace_join(const trace *t, vd_loop *loop);
+void trace_end(cli *c, trace *t);
+
 /* ---- stop.c ---- */
 
 /* From now on Ctrl-C and its kin are counted instead of ending the program; until stops_release(). */

@@ -5,10 +5,7 @@
 #include <string.h>
 
 #define MOST_FOUND 247u
-#define MOST_LINES 64u
-#define QUICK_LIMIT 60000u    /* microseconds; few units take longer to begin a reply */
-#define LISTEN_LIMIT 1200000u /* long enough to hear a unit that talks once a second */
-#define GAP 20000u            /* silence inside a reply, from bursts of USB adapters */
+#define LISTEN_LIMIT 1200000u /* microseconds; long enough to hear a unit that talks once a second */
 
 /* A port that is searched. */
 typedef struct site {
@@ -29,21 +26,16 @@ typedef struct hunt {
     size_t count;
     const vd_model **models;
     size_t model_count;
-    vd_line lines[MOST_LINES];
+    vd_line lines[VD_SEARCH_LINES];
     size_t line_count;
 } hunt;
 
-static void add_line(hunt *h, const vd_line *line)
-{
-    for (size_t i = 0; i < h->line_count; i++) {
-        if (vd_line_equal(&h->lines[i], line)) {
-            return;
-        }
-    }
-    if (h->line_count < MOST_LINES) {
-        h->lines[h->line_count++] = *line;
-    }
-}
+/* What is searched for. */
+typedef struct quarry {
+    uint8_t from, to, asks;
+    uint32_t listen; /* how long to listen at least, microseconds */
+    const vd_model *wanted;
+} quarry;
 
 static bool load_models(cli *c, hunt *h)
 {
@@ -59,37 +51,20 @@ static bool load_models(cli *c, hunt *h)
         }
         vd_findings_free(findings);
     }
+    if (h->model_count == 0 && c->worst == VD_CLASS_FINE) {
+        report_words(c, VD_NO_SUCH_MODEL, "", vd_catalogue_folder(c->catalogue));
+    }
     return h->model_count > 0;
 }
 
-/* The models' own line settings first, then what the bus standard has units come with, then the rest. What was typed
- * narrows the choice. */
+/* What was typed narrows the choice. */
 static bool choose_lines(cli *c, hunt *h)
 {
-    static const uint32_t speeds[] = {9600, 19200, 38400, 115200, 4800, 57600, 2400, 1200};
-    static const char *const framings[] = {"8E1", "8N1", "8O1"};
-    static const vd_line standard[] = {{19200, 8, 'E', 1}, {9600, 8, 'E', 1}, {19200, 8, 'N', 1}, {9600, 8, 'N', 1}};
     vd_line typed = {0};
     if (!options_line(c, &typed)) {
         return false;
     }
-    bool narrowed = typed.baud != 0 || typed.data_bits != 0;
-    for (size_t i = 0; i < h->model_count && !narrowed; i++) {
-        add_line(h, &h->models[i]->line);
-    }
-    for (size_t i = 0; i < G_N_ELEMENTS(standard) && !narrowed; i++) {
-        add_line(h, &standard[i]);
-    }
-    for (size_t i = 0; i < G_N_ELEMENTS(speeds) && (narrowed || c->options.wide); i++) {
-        for (size_t k = 0; k < G_N_ELEMENTS(framings); k++) {
-            vd_line line = {.baud = typed.baud != 0 ? typed.baud : speeds[i]};
-            vd_framing_parse(framings[k], &line);
-            if (typed.data_bits != 0) {
-                line = (vd_line){line.baud, typed.data_bits, typed.parity, typed.stop_bits};
-            }
-            add_line(h, &line);
-        }
-    }
+    h->line_count = vd_search_lines(h->models, h->model_count, c->options.wide, typed.baud, &typed, h->lines);
     return true;
 }
 
@@ -209,7 +184,7 @@ static void show_progress(const cli *c, const hunt *h)
             busy = &h->sites[i];
         }
     }
-    if (!c->live_messages || busy == NULL) {
+    if (!c->live_messages || c->options.trace || busy == NULL) {
         return;
     }
     vd_search_progress progress = vd_search_progress_of(&busy->search);
@@ -219,17 +194,8 @@ static void show_progress(const cli *c, const hunt *h)
     fflush(stderr);
 }
 
-static uint32_t slow_limit_of(const hunt *h, const vd_port *port, uint32_t least)
-{
-    uint32_t limit = least;
-    for (size_t i = 0; i < h->model_count; i++) {
-        limit = MAX(limit, h->models[i]->reply.longest * 1000u);
-    }
-    return limit + 2 * port->kind->latency((vd_port *)port);
-}
-
 /* Searches all ports that could be opened, in one thread. False when it was stopped by hand. */
-static bool search(cli *c, hunt *h, const vd_search_plan *common)
+static bool search(cli *c, hunt *h, const quarry *what, const trace *t)
 {
     vd_lane *lanes = g_new0(vd_lane, h->count + 1);
     vd_seat *seats = g_new0(vd_seat, h->count + 1);
@@ -238,16 +204,20 @@ static bool search(cli *c, hunt *h, const vd_search_plan *common)
                     .lanes = lanes,
                     .seats = seats};
     uint64_t now = loop.kind->now(loop.ground), shown = 0;
+    trace_join(t, &loop);
     for (size_t i = 0; i < h->count; i++) {
         site *s = &h->sites[i];
         if (s->port == NULL) {
             continue;
         }
-        uint32_t latency = s->port->kind->latency(s->port);
-        s->plan = *common;
-        s->plan.quick_limit = MAX(QUICK_LIMIT, 20000u + 2 * latency);
-        s->plan.slow_limit = common->slow_limit > 0 ? slow_limit_of(h, s->port, common->slow_limit) : 0;
-        s->plan.gap = GAP + latency;
+        s->plan =
+            vd_search_plan_of(h->models, h->model_count, h->lines, h->line_count, s->port->kind->latency(s->port));
+        s->plan.from = what->from;
+        s->plan.to = what->to;
+        s->plan.asks = what->asks;
+        s->plan.wanted = what->wanted;
+        s->plan.every_line = c->options.wide;
+        s->plan.slow_limit = c->options.quick ? 0 : MAX(s->plan.slow_limit, what->listen);
         vd_search_begin(&s->search, now, &s->plan, s->found, MOST_FOUND);
         lanes[loop.lane_count] = (vd_lane){.port = s->port};
         seats[loop.seat_count] = (vd_seat){.engine = &vd_search_engine, .self = &s->search, .lane = loop.lane_count};
@@ -324,6 +294,7 @@ static size_t conclude(cli *c, const hunt *h, bool finished, json_t *units)
 vd_class command_find(cli *c)
 {
     hunt h = {0};
+    trace t;
     if (c->options.words != NULL) {
         return report_words(c, VD_WRONG_WORDS, "find takes no words.", "See: verdite find --help");
     }
@@ -333,22 +304,19 @@ vd_class command_find(cli *c)
     }
     json_t *units = json_array();
     json_object_set_new(c->result, "units", units);
+    if (!trace_start(c, &t)) {
+        return c->worst;
+    }
     if (load_models(c, &h) && choose_lines(c, &h) && open_sites(c, &h)) {
-        const vd_search_plan plan = {.models = h.models,
-                                     .model_count = h.model_count,
-                                     .lines = h.lines,
-                                     .line_count = h.line_count,
-                                     .from = (uint8_t)c->options.from,
-                                     .to = (uint8_t)c->options.to,
-                                     .slow_limit = c->options.quick ? 0 : 1,
-                                     .every_line = c->options.wide};
-        bool finished = search(c, &h, &plan);
+        const quarry what = {.from = (uint8_t)c->options.from, .to = (uint8_t)c->options.to};
+        bool finished = search(c, &h, &what, &t);
         size_t good = conclude(c, &h, finished, units);
         if (!finished) {
             report_words(c, VD_STOPPED, "", "What was found until then stands above.");
         }
         message(c, "%zu unit%s found.", good, good == 1 ? "" : "s");
     }
+    trace_end(c, &t);
     close_hunt(c, &h);
     return c->worst;
 }
@@ -356,6 +324,7 @@ vd_class command_find(cli *c)
 vd_class command_diagnose(cli *c)
 {
     hunt h = {0};
+    trace t;
     const vd_model *model = choose_model(c);
     if (model == NULL) {
         return c->worst;
@@ -369,17 +338,12 @@ vd_class command_diagnose(cli *c)
     json_object_set_new(c->result, "units", units);
     h.lines[0] = model->line;
     h.line_count = 1;
+    if (!trace_start(c, &t)) {
+        return c->worst;
+    }
     if (load_models(c, &h) && options_line(c, &h.lines[0]) && open_sites(c, &h)) {
-        const vd_search_plan plan = {.models = h.models,
-                                     .model_count = h.model_count,
-                                     .lines = h.lines,
-                                     .line_count = 1,
-                                     .from = address,
-                                     .to = address,
-                                     .slow_limit = LISTEN_LIMIT,
-                                     .asks = 4,
-                                     .wanted = model};
-        bool finished = search(c, &h, &plan);
+        const quarry what = {.from = address, .to = address, .asks = 4, .listen = LISTEN_LIMIT, .wanted = model};
+        bool finished = search(c, &h, &what, &t);
         size_t good = conclude(c, &h, finished, units);
         if (!finished) {
             report_words(c, VD_STOPPED, "", "The unit was only asked who it is.");
@@ -387,6 +351,7 @@ vd_class command_diagnose(cli *c)
             message(c, "It answers as it should. To see how sound the line is: verdite link --address %u", address);
         }
     }
+    trace_end(c, &t);
     close_hunt(c, &h);
     return c->worst;
 }

@@ -4,7 +4,7 @@
 
 #define MOST 10000
 
-static void run(cli *c, place *p, vd_link_test *test)
+static void run(cli *c, place *p, vd_link_test *test, const trace *t)
 {
     vd_lane lane = {.port = p->port};
     vd_seat seat = {.engine = &vd_link_test_engine, .self = test};
@@ -12,6 +12,7 @@ static void run(cli *c, place *p, vd_link_test *test)
         .kind = p->kind, .ground = p->ground, .lanes = &lane, .lane_count = 1, .seats = &seat, .seat_count = 1};
     vd_status status = VD_OK;
     bool stopped = false;
+    trace_join(t, &loop);
     stops_catch();
     while (!vd_link_test_ended(test, &status)) {
         if (stops_so_far() > 0 && !stopped) {
@@ -22,7 +23,7 @@ static void run(cli *c, place *p, vd_link_test *test)
         if (vd_loop_step(&loop, VD_NEVER) != VD_OK) {
             break;
         }
-        if (c->live_messages) {
+        if (c->live_messages && !c->options.trace) {
             fprintf(stderr, "\r\033[K%u of %u", vd_link_test_result(test).asked, test->count);
         }
     }
@@ -76,6 +77,7 @@ vd_class command_link(cli *c)
     static uint32_t times[MOST];
     vd_link_test test = {0};
     place p = {0};
+    trace t;
     vd_status status = VD_OK;
     const vd_model *model = choose_model(c);
     if (model == NULL) {
@@ -85,17 +87,21 @@ vd_class command_link(cli *c)
         return report_words(c, VD_WRONG_WORDS, "link takes no words, and --count 1 to 10000.",
                             "See: verdite link --help");
     }
+    if (!trace_start(c, &t)) {
+        return c->worst;
+    }
     if (place_open(c, model, &p)) {
         uint32_t latency = p.kind->latency(p.port);
         vd_link_test_begin(&test, p.kind->now(p.ground), &p.line, p.address, (uint16_t)c->options.count, times,
                            model->reply.longest * 1000u + 2 * latency, model->reply.gap * 1000u + latency);
-        run(c, &p, &test);
+        run(c, &p, &test, &t);
         vd_link_result result = vd_link_test_result(&test);
         if (vd_link_test_ended(&test, &status) && status != VD_OK) {
             report_words(c, status, p.name, status == VD_STOPPED ? "No setting was touched." : "");
         }
         show(c, &p, &result);
     }
+    trace_end(c, &t);
     place_close(c, &p);
     g_free(p.name);
     g_free(p.adapter);

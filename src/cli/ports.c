@@ -105,8 +105,9 @@ vd_class command_ports(cli *c)
 {
     json_t *list = json_array();
     json_object_set_new(c->result, "ports", list);
-    if (c->options.words != NULL) {
-        return report_words(c, VD_WRONG_WORDS, "ports takes no words.", "See: verdite ports --help");
+    if (c->options.words != NULL || (c->options.watch && c->options.json)) {
+        return report_words(c, VD_WRONG_WORDS, "ports takes no words, and --watch goes without --json.",
+                            "See: verdite ports --help");
     }
     if (place_bench_folder(c) != NULL) {
         return list_bench(c, list);

@@ -73,8 +73,7 @@ static void answer_question(cli *c, visit *v, vd_loop *loop)
     }
 }
 
-/* What the unit holds before the change, as a profile: what it would come up with after a power cycle is the stored
- * value, so that is what is kept; where there is none, the live one. */
+/* Saves what the unit holds before the change, as a profile. */
 static void keep_before(cli *c, visit *v, vd_loop *loop)
 {
     const vd_session *session = &v->session;
@@ -86,13 +85,11 @@ static void keep_before(cli *c, visit *v, vd_loop *loop)
     char *name = g_strdup_printf("%s-%s-%s.yaml", v->model->key,
                                  g_strcanon(serial, G_CSET_A_2_Z G_CSET_a_2_z G_CSET_DIGITS "-", '_'), stamp);
     vd_fault fault = {0};
-    vd_set both;
+    vd_set prior;
     void *memory = g_malloc0(vd_set_size(v->model));
-    vd_set_start(&both, v->model, memory, vd_set_size(v->model));
-    vd_set_copy(&both, vd_session_live(session));
-    vd_set_overlay(&both, vd_session_stored(session));
-    vd_set_reinterpret(&both);
-    char *text = vd_profile_compose(v->model, &both, identity, when);
+    vd_set_start(&prior, v->model, memory, vd_set_size(v->model));
+    vd_session_prior(session, &prior);
+    char *text = vd_profile_compose(v->model, &prior, identity, when);
     v->before = g_build_filename(folder, name, NULL);
     vd_status status = VD_OK;
     if (g_mkdir_with_parents(folder, 0755) != 0) {
@@ -157,24 +154,21 @@ static void begin(visit *v, const visit_task *task, uint64_t now)
     }
 }
 
-static void talk(cli *c, visit *v, const visit_task *task, FILE *trace)
+static void talk(cli *c, visit *v, const visit_task *task, const trace *t)
 {
     vd_lane lane = {.port = v->place.port};
     vd_seat seat = {.engine = &vd_session_engine, .self = &v->session};
-    vd_tracer *tracer = trace != NULL ? vd_tracer_new(trace) : NULL;
     vd_loop loop = {.kind = v->place.kind,
                     .ground = v->place.ground,
                     .lanes = &lane,
                     .seats = &seat,
                     .lane_count = 1,
-                    .seat_count = 1,
-                    .trace = tracer != NULL ? vd_tracer_note : NULL,
-                    .trace_about = tracer};
+                    .seat_count = 1};
+    trace_join(t, &loop);
     stops_catch();
     begin(v, task, loop.kind->now(loop.ground));
     run(c, v, &loop, task);
     stops_release();
-    vd_tracer_free(tracer);
     vd_session_ended(&v->session, &v->status);
 }
 
@@ -203,17 +197,12 @@ static void report_end(cli *c, visit *v)
 
 bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
 {
-    FILE *trace = c->options.trace ? stderr : NULL;
+    trace t;
     memset(v, 0, sizeof *v);
     v->model = model;
     v->status = VD_NO_PORT;
-    if (c->options.trace_to != NULL) {
-        trace = fopen(c->options.trace_to, "we");
-        if (trace == NULL) {
-            report_words(c, VD_FILE_UNWRITABLE, g_strerror(errno), "");
-            return false;
-        }
-        setvbuf(trace, NULL, _IOLBF, 0); /* so that it can be followed while it grows */
+    if (!trace_start(c, &t)) {
+        return false;
     }
     v->opened = place_open(c, model, &v->place);
     if (v->opened) {
@@ -221,7 +210,7 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
         v->memory = g_malloc0(size);
         vd_session_start(&v->session, model, v->memory, size, &v->place.line, v->place.address,
                          v->place.port->kind->latency(v->place.port));
-        talk(c, v, task, trace);
+        talk(c, v, task, &t);
         if (vd_session_identity(&v->session)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
             place_remember(&v->place, model);
         }
@@ -230,9 +219,7 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
         }
     }
     place_close(c, &v->place);
-    if (trace != NULL && trace != stderr && fclose(trace) != 0) {
-        report_words(c, VD_FILE_UNWRITABLE, g_strerror(errno), "");
-    }
+    trace_end(c, &t);
     return v->opened && v->status == VD_OK;
 }
 

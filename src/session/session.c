@@ -379,6 +379,13 @@ bool vd_session_changes(const vd_session *session, uint16_t setting)
     return session->changes[setting] != 0;
 }
 
+void vd_session_prior(const vd_session *session, vd_set *prior)
+{
+    vd_set_copy(prior, &session->live);
+    vd_set_overlay(prior, &session->stored);
+    vd_set_reinterpret(prior);
+}
+
 vd_verdict vd_session_verdict(const vd_session *session, uint16_t setting)
 {
     return (vd_verdict)session->verdict[setting];

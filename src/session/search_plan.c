@@ -1,0 +1,65 @@
+/* SPDX-License-Identifier: MIT
+ * Where a search looks first, and how long it waits. */
+#include "session_parts.h"
+
+#define QUICK_LIMIT 60000u /* microseconds; few units take longer to begin a reply */
+#define GAP 20000u         /* silence inside a reply; USB adapters deliver in bursts 16 ms apart */
+
+static size_t add(vd_line *lines, size_t count, const vd_line *line)
+{
+    for (size_t i = 0; i < count; i++) {
+        if (vd_line_equal(&lines[i], line)) {
+            return count;
+        }
+    }
+    if (count < VD_SEARCH_LINES) {
+        lines[count++] = *line;
+    }
+    return count;
+}
+
+size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool wide, uint32_t speed,
+                       const vd_line *framing, vd_line *lines)
+{
+    /* SL 2.5.1 and 3.3: 19200 with even parity is what units must come with, 9600 what they must know as well. */
+    static const vd_line standard[] = {{19200, 8, 'E', 1}, {9600, 8, 'E', 1}, {19200, 8, 'N', 1}, {9600, 8, 'N', 1}};
+    static const uint32_t speeds[] = {9600, 19200, 38400, 115200, 4800, 57600, 2400, 1200};
+    static const char parities[] = {'E', 'N', 'O'};
+    bool framed = framing != NULL && framing->data_bits != 0, narrowed = speed != 0 || framed;
+    size_t count = 0;
+    for (size_t i = 0; i < model_count && !narrowed; i++) {
+        count = add(lines, count, &models[i]->line);
+    }
+    for (size_t i = 0; i < sizeof standard / sizeof standard[0] && !narrowed; i++) {
+        count = add(lines, count, &standard[i]);
+    }
+    for (size_t i = 0; i < sizeof speeds / sizeof speeds[0] && (narrowed || wide); i++) {
+        for (size_t k = 0; k < sizeof parities; k++) {
+            vd_line line = {speed != 0 ? speed : speeds[i], 8, parities[k], 1};
+            if (framed) {
+                line = (vd_line){line.baud, framing->data_bits, framing->parity, framing->stop_bits};
+            }
+            count = add(lines, count, &line);
+        }
+    }
+    return count;
+}
+
+vd_search_plan vd_search_plan_of(const vd_model *const *models, size_t model_count, const vd_line *lines,
+                                 size_t line_count, uint32_t latency)
+{
+    uint32_t slow = 0, quick = 20000u + 2 * latency;
+    for (size_t i = 0; i < model_count; i++) {
+        uint32_t longest = models[i]->reply.longest * 1000u;
+        slow = longest > slow ? longest : slow;
+    }
+    return (vd_search_plan){.models = models,
+                            .model_count = model_count,
+                            .lines = lines,
+                            .line_count = line_count,
+                            .from = 1,
+                            .to = 247,
+                            .quick_limit = quick > QUICK_LIMIT ? quick : QUICK_LIMIT,
+                            .slow_limit = slow + 2 * latency,
+                            .gap = GAP + latency};
+}
