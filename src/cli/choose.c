@@ -2,6 +2,17 @@
  * Which model, profile and group a command is about. */
 #include "cli.h"
 
+const vd_model *choose_model_named(cli *c, const char *name)
+{
+    vd_findings *findings = vd_findings_new(name);
+    const vd_model *model = vd_catalogue_model(c->catalogue, name, &findings);
+    if (model == NULL) {
+        report_findings(c, findings);
+    }
+    vd_findings_free(findings);
+    return model;
+}
+
 const vd_model *choose_model(cli *c)
 {
     const char *const *keys = vd_catalogue_keys(c->catalogue);
@@ -16,14 +27,9 @@ const vd_model *choose_model(cli *c)
         g_free(all);
         return NULL;
     }
-    vd_findings *findings = vd_findings_new("--model");
-    const vd_model *model = vd_catalogue_model(c->catalogue, name, &findings);
-    if (model == NULL) {
-        bool unknown = g_array_index(findings->list, vd_finding, 0).fault.status == VD_NO_SUCH_MODEL;
-        report_findings(c, findings);
-        c->worst = unknown ? VD_CLASS_USAGE : c->worst;
-    }
-    vd_findings_free(findings);
+    bool unknown = !g_str_has_suffix(name, ".yaml") && !g_strv_contains(keys, name);
+    const vd_model *model = choose_model_named(c, name);
+    c->worst = model == NULL && unknown ? VD_CLASS_USAGE : c->worst; /* it was typed, not found in a file */
     return model;
 }
 

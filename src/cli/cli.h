@@ -180,6 +180,8 @@ void visit_json(cli *c, const visit *v);
 
 /* The model that was named, or the only one there is. NULL: reported. */
 const vd_model *choose_model(cli *c);
+/* A model by its key, or by the path of its file. NULL: reported. */
+const vd_model *choose_model_named(cli *c, const char *name);
 /* A profile; its findings are reported, and NULL is returned when any of them is worse than "cannot be judged". */
 vd_profile *choose_profile(cli *c, const char *path);
 /* A byte for each setting of the group that was named, NULL for all. False: reported. */

@@ -42,14 +42,10 @@ static bool load_models(cli *c, hunt *h)
     const char *const *keys = vd_catalogue_keys(c->catalogue);
     h->models = g_new0(const vd_model *, g_strv_length((char **)keys) + 1);
     for (size_t i = 0; keys[i] != NULL; i++) {
-        vd_findings *findings = vd_findings_new(keys[i]);
-        const vd_model *model = vd_catalogue_model(c->catalogue, keys[i], &findings);
-        if (model == NULL) {
-            report_findings(c, findings);
-        } else {
+        const vd_model *model = choose_model_named(c, keys[i]);
+        if (model != NULL) {
             h->models[h->model_count++] = model;
         }
-        vd_findings_free(findings);
     }
     if (h->model_count == 0 && c->worst == VD_CLASS_FINE) {
         report_words(c, VD_NO_SUCH_MODEL, "", vd_catalogue_folder(c->catalogue));

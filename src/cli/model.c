@@ -112,18 +112,14 @@ static vd_class list_models(cli *c)
     json_t *list = json_array();
     const char *const *keys = vd_catalogue_keys(c->catalogue);
     for (size_t i = 0; keys[i] != NULL; i++) {
-        vd_findings *findings = vd_findings_new(keys[i]);
-        const vd_model *model = vd_catalogue_model(c->catalogue, keys[i], &findings);
-        if (model == NULL) {
-            report_findings(c, findings);
-        } else {
+        const vd_model *model = choose_model_named(c, keys[i]);
+        if (model != NULL) {
             json_array_append_new(list, json_pack("{s:s, s:s, s:i}", "model", model->key, "title", model->title,
                                                   "settings", model->setting_count));
             if (!c->options.json) {
                 printf("%-10s %s, %u settings\n", model->key, model->title, model->setting_count);
             }
         }
-        vd_findings_free(findings);
     }
     json_object_set_new(c->result, "models", list);
     if (keys[0] == NULL) {
