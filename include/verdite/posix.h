@@ -38,6 +38,8 @@ typedef struct vd_posix_found {
 /* Lists the serial ports that are there: adapters, and built-in ports with hardware behind them; with `all` also the
  * places for built-in ports that have none. Fills at most `size` and returns how many there are. */
 size_t vd_posix_list(vd_posix_found *found, size_t size, bool all);
+/* Adds what lets this user open a port that belongs to `group`: a command, or where no group may, whom to ask. */
+void vd_posix_print_cure(const char *group, vd_writer *writer);
 /* Who the adapter of a port is, so that it is known again under another name: ids and serial number, or where it has
  * none its position. */
 void vd_posix_identify(const vd_posix_found *found, vd_writer *writer);

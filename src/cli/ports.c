@@ -27,8 +27,8 @@ static void show_port(cli *c, json_t *list, const vd_posix_found *port, const ch
         printf("  %s\n", cure);
     }
     if (port->like_a_modem) {
-        printf("  A desktop service may take it for a modem. Prevent that: sudo cp share/70-verdite.rules "
-               "/etc/udev/rules.d/, then plug it in again\n");
+        printf("  A desktop service may take it for a modem. Prevent that: copy 70-verdite.rules, which "
+               "comes with Verdite, to /etc/udev/rules.d and plug it in again.\n");
     }
     g_free(first);
     g_free(second);
@@ -41,8 +41,10 @@ static void show_real(cli *c, json_t *list, const vd_posix_found *port)
     const char *state = "ready";
     if (!port->may_open) {
         state = "not allowed to you";
-        cure = g_strdup_printf("Join the group that may: sudo usermod -aG %s $USER, then log in again",
-                               port->group[0] != '\0' ? port->group : "dialout");
+        char text[VD_ALLOWED_SIZE];
+        vd_writer writer = vd_writer_start(text, sizeof text);
+        vd_posix_print_cure(port->group, &writer);
+        cure = g_strdup(text);
     } else if (port->holder[0] != '\0') {
         state = "in use";
         cure = g_strdup_printf("Held by %s", port->holder);

@@ -166,6 +166,17 @@ size_t vd_posix_list(vd_posix_found *found, size_t size, bool all)
     return count;
 }
 
+void vd_posix_print_cure(const char *group, vd_writer *writer)
+{
+    if (group[0] == '\0' || strcmp(group, "root") == 0) {
+        vd_writer_add(writer, "Only the administrator may: have a udev rule give it to a group that you are in.");
+        return;
+    }
+    vd_writer_add(writer, "Join the group that may: sudo usermod -aG ");
+    vd_writer_add(writer, group);
+    vd_writer_add(writer, " $USER, then log in again.");
+}
+
 void vd_posix_identify(const vd_posix_found *found, vd_writer *writer)
 {
     const char *own = found->serial[0] != '\0' ? found->serial : found->position;

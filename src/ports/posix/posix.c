@@ -221,9 +221,7 @@ static vd_status note_open(int why, const char *path, vd_fault *fault)
         return vd_fault_note(fault, VD_PORT_FAILED, NULL, why == ENOTTY ? "it is no serial port" : strerror(why), "");
     }
     struct group *group = stat(path, &about) == 0 ? getgrgid(about.st_gid) : NULL;
-    vd_writer_add(&writer, "Join the group that may: sudo usermod -aG ");
-    vd_writer_add(&writer, group != NULL ? group->gr_name : "dialout");
-    vd_writer_add(&writer, " $USER, then log in again.");
+    vd_posix_print_cure(group != NULL ? group->gr_name : "", &writer);
     return vd_fault_note(fault, VD_PORT_NOT_ALLOWED, NULL, path, cure);
 }
 
