@@ -123,8 +123,6 @@
       "Its address is not set, or a gateway answers for it: connect it alone and set its address.")                    \
     /* A visit to a unit */                                                                                            \
     X(OTHER_MODEL, CONTACT, "Another model answers: {said}.", "Expected {allowed}: check address and cable.")          \
-    X(OTHER_SERIAL, CONTACT, "Another unit answers: serial number {said}.",                                            \
-      "Expected {allowed}: check address and cable.")                                                                  \
     X(LINK_SETTING, NO,                                                                                                \
       "{setting} would change from {said} to {allowed}: that would lose the unit, and Verdite "                        \
       "cannot follow a unit to a new address or speed yet. Nothing was sent.",                                         \
@@ -132,8 +130,6 @@
     X(DECLINED, NO, "Nothing was sent: the answer was no.", "The unit is as it was.")                                  \
     X(NOT_KEPT, FILE, "The state before the change could not be kept ({said}), so nothing was sent.",                  \
       "Make room or mend the folder; the unit is as it was.")                                                          \
-    X(VALUE_NOT_UNDERSTOOD, REFUSED, "{setting}: the unit holds {said}, which the model does not allow.",              \
-      "Is it the right model and firmware? Expected {allowed}.")                                                       \
     X(NOT_READ, NOT_VERIFIED, "{setting} was not read.", "Read the unit again.")                                       \
     X(STOPPED, INTERRUPTED, "Stopped by hand.", "{allowed}")
 

@@ -116,7 +116,7 @@ typedef struct vd_clues {
     uint32_t bytes, error_bytes, control_bytes;
     vd_status damage; /* of the last damaged reply */
     vd_identity identity;
-    bool differ, controlled; /* identities differ; the control question was asked */
+    bool differ; /* identities differ */
     uint8_t stray_address, shortest_run;
 } vd_clues;
 

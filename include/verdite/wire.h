@@ -299,7 +299,7 @@ typedef struct vd_modbus_talk {
     vd_set *values;
     vd_identity identity;
     uint64_t now;
-    uint16_t at, requests, first_register;
+    uint16_t at, first_register;
     uint8_t address, job, part, next_object;
     bool running, stopping;
     vd_status status;

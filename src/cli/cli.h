@@ -12,7 +12,7 @@
 typedef struct cli_options {
     char *bench, *port, *framing, *model, *group, *save, *trace_to;
     int baud, address, from, to, count;
-    gboolean json, trace, yes, force, wide, quick, all, watch;
+    gboolean json, trace, yes, replace, wide, quick, all, watch;
     char **words; /* what is left: files, keys, models */
 } cli_options;
 

@@ -40,7 +40,7 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
          TAKES_GROUP},
         {{"save", 's', 0, G_OPTION_ARG_FILENAME, &options->save, "Save what was read as a profile", "FILE"},
          TAKES_SAVE},
-        {{"replace", 0, 0, G_OPTION_ARG_NONE, &options->force, "Let --save replace a file that is there", NULL},
+        {{"replace", 0, 0, G_OPTION_ARG_NONE, &options->replace, "Let --save replace a file that is there", NULL},
          TAKES_SAVE},
         {{"all", 0, 0, G_OPTION_ARG_NONE, &options->all, "Also places for built-in ports that are not there", NULL},
          TAKES_LISTING},

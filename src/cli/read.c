@@ -103,7 +103,7 @@ vd_class command_read(cli *c)
     if (c->options.words != NULL) {
         return report_words(c, VD_WRONG_WORDS, "read takes no words.", "See: verdite read --help");
     }
-    if (c->options.save != NULL && !c->options.force && g_file_test(c->options.save, G_FILE_TEST_EXISTS)) {
+    if (c->options.save != NULL && !c->options.replace && g_file_test(c->options.save, G_FILE_TEST_EXISTS)) {
         char *said = g_strdup_printf("%s is there already.", c->options.save);
         report_words(c, VD_WRONG_WORDS, said, "Choose another name, or add --replace.");
         g_free(said);

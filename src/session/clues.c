@@ -43,7 +43,6 @@ void vd_clues_add(vd_clues *clues, const vd_evidence *evidence)
 
 void vd_clues_add_control(vd_clues *clues, const vd_evidence *evidence)
 {
-    clues->controlled = true;
     /* Sound frames are talk between units, at our speed; only what is none says that we are not understood. */
     clues->control_bytes += evidence->status != VD_WRONG_ADDRESS ? evidence->bytes : 0u;
     if (evidence->bytes >= 4 && (clues->shortest_run == 0 || evidence->shortest_run < clues->shortest_run)) {

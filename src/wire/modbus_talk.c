@@ -123,7 +123,6 @@ static void begin_exchange(vd_modbus_talk *talk)
     /* Storing is an action: it is never sent twice. */
     vd_modbus_client_begin(&talk->client, talk->now, talk->job != VD_JOB_STORE, wait);
     talk->part = EXCHANGING;
-    talk->requests++;
 }
 
 void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values)
@@ -133,7 +132,6 @@ void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const 
     talk->values = values;
     talk->now = now;
     talk->at = 0;
-    talk->requests = 0;
     talk->next_object = 0;
     talk->running = true;
     talk->stopping = false;
