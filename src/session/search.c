@@ -217,6 +217,7 @@ static bool answers_everywhere(vd_search *search)
 {
     const vd_found *last = &search->found[search->found_count - 1];
     bool again = search->pass != CONFIRM && search->found_count > 1 && last->identity.serial[0] != '\0' &&
+                 last->address != last[-1].address &&
                  memcmp(last->identity.serial, last[-1].identity.serial, sizeof last->identity.serial) == 0;
     search->same = again ? (uint16_t)(search->same + 1) : 0;
     if (search->same + 1u < SAME_EVERYWHERE) {
