@@ -20,6 +20,8 @@ for range in "--from 0" "--to 248" "--from 9 --to 3" "--from x" "--from -5"; do
     # shellcheck disable=SC2086
     run 4 verdite find $range
 done
+run 6 verdite find --from 40 --to 40
+tells "wide tries all speeds"
 run 4 verdite find 3
 run 4 verdite ports --watch --json
 mkdir -p "$work/empty"

@@ -112,6 +112,14 @@ printf 'model: [' >yaml.yaml
 run 5 verdite check yaml.yaml
 tells "not YAML"
 
+# ---- the examples in the documents
+example() { awk '/^```yaml/ { on = 1; next } /^```/ { on = 0 } on' "$VERDITE_SOURCE/docs/$1.md"; }
+example profile >example.yaml
+run 0 verdite check example.yaml
+mkdir -p example && example bench >example/bench.yaml
+run 0 verdite read --bench example --address 1
+says "41.2 kg"
+
 # ---- compare
 run 1 verdite compare unit factory --address 3
 says "unit.name"
@@ -145,6 +153,23 @@ chmod 000 "$work/state/verdite/before" && printf x >"$work/blocked"
 run 5 env XDG_STATE_HOME="$work/blocked" verdite write mine.yaml --address 3 --yes
 tells "so nothing was sent"
 chmod 755 "$work/state/verdite/before"
+
+# ---- one group of a file, and a file of another model
+cp "$file" group.yaml
+run 0 verdite set group.yaml unit.light=high relay.at-rest=closed
+run 0 verdite write group.yaml --address 3 --group relay --yes
+says "VERIFIED: 4 of 4"
+run 3 verdite verify group.yaml --address 3
+says "unit.light                high                differs: the unit holds low"
+run 0 verdite write "$file" --address 3 --yes
+mkdir models
+cp "$VERDITE_SOURCE/models/dowel.yaml" models/
+sed 's/^model: dowel/model: peg/; s/product: dowel/product: peg/' models/dowel.yaml >models/peg.yaml
+sed 's/^model: dowel/model: peg/' "$file" >peg.yaml
+run 5 env VERDITE_MODELS=models verdite compare "$file" peg.yaml
+tells 'for the model "peg", not "dowel"'
+run 6 env VERDITE_MODELS=models verdite write peg.yaml --address 3 --yes
+tells "Another model answers: Quillmere dowel"
 
 # ---- values that cannot be read back
 run 0 verdite set "$file" unit.panel-code=4711

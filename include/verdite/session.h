@@ -157,6 +157,10 @@ size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool w
 vd_search_plan vd_search_plan_of(const vd_model *const *models, size_t model_count, const vd_line *lines,
                                  size_t line_count, uint32_t latency);
 
+/* Narrows a plan to the diagnosis of one address: asked several times even when it answers cleanly, and listened to for
+ * long enough to hear whoever talks unasked. `wanted` is the model that should be there. */
+void vd_search_plan_diagnose(vd_search_plan *plan, uint8_t address, const vd_model *wanted);
+
 /* Somebody at an address. */
 typedef struct vd_found {
     vd_line line;

@@ -5,7 +5,6 @@
 #include <string.h>
 
 #define MOST_FOUND 247u
-#define LISTEN_LIMIT 1200000u /* microseconds; long enough to hear a unit that talks once a second */
 
 /* A port that is searched. */
 typedef struct site {
@@ -32,9 +31,8 @@ typedef struct hunt {
 
 /* What is searched for. */
 typedef struct quarry {
-    uint8_t from, to, asks;
-    uint32_t listen; /* how long to listen at least, microseconds */
-    const vd_model *wanted;
+    uint8_t from, to;
+    const vd_model *wanted; /* a diagnosis: this model at the address `from`; NULL: whoever is there */
 } quarry;
 
 static bool load_models(cli *c, hunt *h)
@@ -210,10 +208,11 @@ static bool search(cli *c, hunt *h, const quarry *what, const trace *t)
             vd_search_plan_of(h->models, h->model_count, h->lines, h->line_count, s->port->kind->latency(s->port));
         s->plan.from = what->from;
         s->plan.to = what->to;
-        s->plan.asks = what->asks;
-        s->plan.wanted = what->wanted;
         s->plan.every_line = c->options.wide;
-        s->plan.slow_limit = c->options.quick ? 0 : MAX(s->plan.slow_limit, what->listen);
+        s->plan.slow_limit = c->options.quick ? 0 : s->plan.slow_limit;
+        if (what->wanted != NULL) {
+            vd_search_plan_diagnose(&s->plan, what->from, what->wanted);
+        }
         vd_search_begin(&s->search, now, &s->plan, s->found, MOST_FOUND);
         lanes[loop.lane_count] = (vd_lane){.port = s->port};
         seats[loop.seat_count] = (vd_seat){.engine = &vd_search_engine, .self = &s->search, .lane = loop.lane_count};
@@ -338,7 +337,7 @@ vd_class command_diagnose(cli *c)
         return c->worst;
     }
     if (load_models(c, &h) && options_line(c, &h.lines[0]) && open_sites(c, &h)) {
-        const quarry what = {.from = address, .to = address, .asks = 4, .listen = LISTEN_LIMIT, .wanted = model};
+        const quarry what = {.from = address, .to = address, .wanted = model};
         bool finished = search(c, &h, &what, &t);
         size_t good = conclude(c, &h, finished, units);
         if (!finished) {

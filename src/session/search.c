@@ -396,7 +396,7 @@ vd_status vd_search_judge_line(const vd_search *search, vd_fault *fault)
     vd_fault own = {0};
     vd_status status =
         vd_clues_judge(&search->line_clues, plan->from, &plan->lines[0], plan->models, plan->model_count, NULL, &own);
-    if (status == VD_NO_REPLY && plan->from != plan->to) {
+    if (status == VD_NO_REPLY && (plan->from != plan->to || plan->line_count > 1)) {
         vd_fault_clear(&own);
         status = vd_fault_note(&own, VD_SILENT_LINE, NULL, "", "");
         own.number[0] = (int32_t)search->asked;

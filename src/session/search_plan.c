@@ -2,8 +2,10 @@
  * Where a search looks first, and how long it waits. */
 #include "session_parts.h"
 
-#define QUICK_LIMIT 60000u /* microseconds; few units take longer to begin a reply */
-#define GAP 20000u         /* silence inside a reply; USB adapters deliver in bursts 16 ms apart */
+#define QUICK_LIMIT 60000u    /* microseconds; few units take longer to begin a reply */
+#define LISTEN_LIMIT 1200000u /* microseconds; long enough to hear a unit that talks once a second */
+#define DIAGNOSIS_ASKS 4u
+#define GAP 20000u /* silence inside a reply; USB adapters deliver in bursts 16 ms apart */
 
 static size_t add(vd_line *lines, size_t count, const vd_line *line)
 {
@@ -62,4 +64,12 @@ vd_search_plan vd_search_plan_of(const vd_model *const *models, size_t model_cou
                             .quick_limit = quick > QUICK_LIMIT ? quick : QUICK_LIMIT,
                             .slow_limit = slow + 2 * latency,
                             .gap = GAP + latency};
+}
+
+void vd_search_plan_diagnose(vd_search_plan *plan, uint8_t address, const vd_model *wanted)
+{
+    plan->from = plan->to = address;
+    plan->wanted = wanted;
+    plan->asks = DIAGNOSIS_ASKS;
+    plan->slow_limit = plan->slow_limit > LISTEN_LIMIT ? plan->slow_limit : LISTEN_LIMIT;
 }

@@ -187,8 +187,7 @@ static void time_out(vd_modbus_client *client, vd_status clue)
     client->tally.timed_out++;
     client->owed++;
     client->state = QUIET;
-    client->wake = client->now + client->manner.longest;
-    client->listen_end = client->wake;
+    client->listen_end = client->now + client->manner.longest;
     hush(client);
 }
 
