@@ -13,6 +13,8 @@ static const vd_setting settings[] = {
      .label = "Limit",
      .help = "",
      .measure = "°C",
+     .block = VD_NONE,
+     .tick = 1,
      .type = VD_DECIMAL,
      .places = 1,
      .places_from = VD_NONE,
@@ -27,6 +29,7 @@ static const vd_setting settings[] = {
      .help = "",
      .measure = "",
      .type = VD_DURATION,
+     .block = VD_NONE,
      .tick = 1000,
      .places_from = VD_NONE,
      .min = 0,
@@ -36,7 +39,7 @@ static const vd_setting settings[] = {
      .initial = 10,
      .place = {VD_HOLDING, VD_UNSIGNED, VD_HIGH_FIRST, 1, 1}},
 };
-static const vd_model model = {
+static vd_model model = {
     .key = "thermo",
     .title = "Thermo",
     .summary = "",
@@ -52,7 +55,7 @@ static const vd_model model = {
     .reply = {.usual = 5, .longest = 100, .gap = 10, .tries = 3, .busy_wait = 10, .busy_limit = 1000},
 };
 
-static uint64_t session_memory[256], unit_memory[64];
+static uint64_t session_memory[256], unit_memory[64], book_memory[64];
 static vd_session session;
 static vd_unit unit;
 
@@ -93,7 +96,7 @@ int main(void)
     const vd_identity identity = {"Quillmere", "thermo", "1.0", "TH-00001"};
     uint64_t target_memory[32], now = 0;
     vd_set target;
-    vd_status status = vd_model_check(&model, NULL);
+    vd_status status = vd_model_prepare(&model, book_memory, sizeof book_memory, NULL, NULL, NULL);
     if (status != VD_OK || sizeof session_memory < vd_session_size(&model) ||
         sizeof unit_memory < vd_unit_size(&model)) {
         return 1;

@@ -29,11 +29,11 @@ void *own(size_t size)
 static vd_value choice(const vd_model *model, vd_role role, const char *name)
 {
     const vd_setting *setting = &model->settings[vd_model_find_role(model, role)];
-    vd_value value = {0};
-    if (vd_value_parse(setting, name, strlen(name), &value, NULL) != VD_OK) {
+    vd_typed typed;
+    if (vd_value_parse(setting, name, strlen(name), &typed, NULL) != VD_OK) {
         fail("a line setting that a dowel does not have");
     }
-    return value;
+    return typed.value;
 }
 
 void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address, const vd_line *line)

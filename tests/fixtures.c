@@ -6,7 +6,8 @@
 
 static const vd_choice modes[] = {{"rest", "", 0}, {"slow-run", "", 2}, {"fast-run", "", 7}};
 static const vd_group groups[] = {{"all", "All"}};
-#define PLAIN .help = "", .measure = "", .places_from = VD_NONE, .step = 1
+#define REST .help = "", .places_from = VD_NONE, .block = VD_NONE, .item = VD_NONE, .tick = 1
+#define PLAIN REST, .measure = "", .step = 1
 static const vd_setting settings[] = {
     {.key = "count",
      .label = "Count",
@@ -20,10 +21,9 @@ static const vd_setting settings[] = {
     {.key = "level",
      .label = "Level",
      .type = VD_DECIMAL,
-     .help = "",
+     REST,
      .measure = "V",
      .places = 2,
-     .places_from = VD_NONE,
      .min = -1000,
      .max = 1000,
      .step = 5,
@@ -51,11 +51,17 @@ static const vd_setting settings[] = {
      PLAIN,
      .length = 5,
      .initial_text = "ling",
+     .initial = 4,
      .place = {VD_HOLDING, VD_CHARACTERS, 0, 3, 104}},
     {.key = "every",
      .label = "Every",
      .type = VD_DURATION,
-     PLAIN,
+     .help = "",
+     .measure = "",
+     .places_from = VD_NONE,
+     .block = VD_NONE,
+     .item = VD_NONE,
+     .step = 1,
      .tick = 100,
      .min = 1,
      .max = 36000,
@@ -66,6 +72,7 @@ static const vd_setting settings[] = {
      .label = "Places",
      .type = VD_INTEGER,
      PLAIN,
+     .gives_places = true,
      .max = 3,
      .has_initial = true,
      .initial = 1,
@@ -74,6 +81,9 @@ static const vd_setting settings[] = {
      .label = "Low",
      .type = VD_DECIMAL,
      .help = "",
+     .block = VD_NONE,
+     .item = VD_NONE,
+     .tick = 1,
      .measure = "kg",
      .places = 1,
      .places_from = SAMPLER_PLACES,
@@ -87,6 +97,9 @@ static const vd_setting settings[] = {
      .label = "High",
      .type = VD_DECIMAL,
      .help = "",
+     .block = VD_NONE,
+     .item = VD_NONE,
+     .tick = 1,
      .measure = "kg",
      .places = 1,
      .places_from = SAMPLER_PLACES,
@@ -107,6 +120,9 @@ static const vd_setting settings[] = {
      .label = "Reading",
      .type = VD_DECIMAL,
      .help = "",
+     .block = VD_NONE,
+     .item = VD_NONE,
+     .tick = 1,
      .measure = "kg",
      .places = 1,
      .places_from = SAMPLER_PLACES,
@@ -118,10 +134,16 @@ static const vd_setting settings[] = {
      .initial = 413,
      .place = {VD_INPUT, VD_SIGNED, 0, 1, 5}},
 };
-static const vd_pair pairs[] = {{SAMPLER_LOW, SAMPLER_HIGH}};
+static const uint16_t blame[] = {SAMPLER_LOW, SAMPLER_HIGH};
+static const vd_rule rules[] = {{.must = "low < high",
+                                 .say = "It is {low}, but must be below high, which is {high}.",
+                                 .blame = blame,
+                                 .blame_count = 2,
+                                 .block = VD_NONE,
+                                 .enforced = true}};
 static const vd_hole holes[] = {{VD_HOLDING, 116, 118}};
 
-const vd_model sampler = {
+static vd_model model_of_sampler = {
     .key = "sampler",
     .title = "Sampler",
     .summary = "",
@@ -129,8 +151,8 @@ const vd_model sampler = {
     .group_count = 1,
     .settings = settings,
     .setting_count = SAMPLER_SETTINGS,
-    .pairs = pairs,
-    .pair_count = 1,
+    .rules = rules,
+    .rule_count = 1,
     .holes = holes,
     .hole_count = 1,
     .line = {19200, 8, 'E', 1},
@@ -155,6 +177,15 @@ const vd_model sampler = {
               .tries = 3},
 };
 
+const vd_model *sampler(void)
+{
+    static uint64_t room[2048];
+    if (model_of_sampler.book == NULL) {
+        assert_int_equal(vd_model_prepare(&model_of_sampler, room, sizeof room, NULL, NULL, NULL), VD_OK);
+    }
+    return &model_of_sampler;
+}
+
 vd_set new_set(const vd_model *model)
 {
     vd_set set;
@@ -164,12 +195,12 @@ vd_set new_set(const vd_model *model)
 
 void put(vd_set *set, const char *key, const char *typed)
 {
-    vd_value value;
+    vd_typed value;
     vd_fault fault = {0};
     uint16_t setting = vd_model_find(set->model, key);
     assert_int_not_equal(setting, VD_NONE);
     assert_int_equal(vd_value_parse(&set->model->settings[setting], typed, strlen(typed), &value, &fault), VD_OK);
-    vd_set_put(set, setting, &value);
+    vd_set_put(set, setting, &value.value);
 }
 
 const char *said(const vd_set *set, const char *key)

@@ -28,7 +28,7 @@ enum {
     SAMPLER_READING, /* read only, input register */
     SAMPLER_SETTINGS
 };
-extern const vd_model sampler;
+const vd_model *sampler(void);
 
 /* A set of this model in memory of its own; free set->memory. */
 vd_set new_set(const vd_model *model);

@@ -65,7 +65,7 @@ run 0 verdite write "$work/hive.yaml" "${reach[@]}" --yes
 says "VERIFIED: 32 of 32"
 
 # the adapter is pulled in the middle of a read
-verdite read "${reach[@]}" >"$work/out" 2>"$work/err" &
+verdite read "${reach[@]}" --model dowel >"$work/out" 2>"$work/err" &
 other=$!
 sleep 0.5
 kill -INT "$served"

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Modbus frames against the examples printed in the standards: the PDUs of MODBUS Application Protocol V1.1b3,
- * clauses 6.3, 6.4, 6.6, 6.12, 6.21 and 7, and the check of MODBUS over Serial Line V1.02, clause 6.2.2. */
+ * clauses 6.1 to 6.6, 6.11, 6.12, 6.16, 6.17, 6.21 and 7, and the check of MODBUS over Serial Line V1.02, clause 6.2.2.
+ */
 #include "fixtures.h"
 
 #include <string.h>
@@ -67,18 +68,26 @@ static void test_requests_of_the_standard(void **state)
 {
     (void)state;
     vd_modbus_frame frame;
-    const uint16_t two[] = {0x000A, 0x0102};
+    const uint16_t two[] = {0x000A, 0x0102}, three[] = {0xFF, 0xFF, 0xFF};
+    const uint8_t coils[] = {0xCD, 0x01};
     struct {
         const char *pdu;
         int kind;
-    } table[] = {{"03 00 6B 00 03", 3},
-                 {"04 00 08 00 01", 4},
-                 {"06 00 01 00 03", 6},
-                 {"10 00 01 00 02 04 00 0A 01 02", 16},
+    } table[] = {{"01 00 13 00 13", 1},        {"02 00 C4 00 16", 2},
+                 {"05 00 AC FF 00", 5},        {"0F 00 13 00 0A 02 CD 01", 15},
+                 {"16 00 04 00 F2 00 25", 22}, {"17 00 03 00 06 00 0E 00 03 06 00 FF 00 FF 00 FF", 23},
+                 {"03 00 6B 00 03", 3},        {"04 00 08 00 01", 4},
+                 {"06 00 01 00 03", 6},        {"10 00 01 00 02 04 00 0A 01 02", 16},
                  {"2B 0E 01 00", 43}};
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
         bytes expected = framed(0x11, table[i].pdu);
         switch (table[i].kind) {
+        case 1: vd_modbus_ask_read(&frame, 0x11, VD_MODBUS_READ_COILS, 0x13, 0x13); break;
+        case 2: vd_modbus_ask_read(&frame, 0x11, VD_MODBUS_READ_DISCRETE, 0xC4, 0x16); break;
+        case 5: vd_modbus_ask_write_coil(&frame, 0x11, 0xAC, true); break;
+        case 15: vd_modbus_ask_write_coils(&frame, 0x11, 0x13, coils, 10); break;
+        case 22: vd_modbus_ask_mask_write(&frame, 0x11, 4, 0xF2, 0x25); break;
+        case 23: vd_modbus_ask_read_write(&frame, 0x11, 3, 6, 0x0E, three, 3); break;
         case 3: vd_modbus_ask_read(&frame, 0x11, VD_MODBUS_READ_HOLDING, 0x6B, 3); break;
         case 4: vd_modbus_ask_read(&frame, 0x11, VD_MODBUS_READ_INPUT, 8, 1); break;
         case 6: vd_modbus_ask_write_one(&frame, 0x11, 1, 3); break;
@@ -100,6 +109,16 @@ static const struct {
     uint8_t address;
     vd_status status;
 } judgements[] = {
+    {"01 00 13 00 13", "01 03 CD 6B 05", 0x11, VD_OK},
+    {"01 00 13 00 13", "01 02 CD 6B", 0x11, VD_WRONG_LENGTH},
+    {"02 00 C4 00 16", "02 03 AC DB 35", 0x11, VD_OK},
+    {"05 00 AC FF 00", "05 00 AC FF 00", 0x11, VD_OK},
+    {"05 00 AC FF 00", "05 00 AC 00 00", 0x11, VD_WRONG_FUNCTION},
+    {"0F 00 13 00 0A 02 CD 01", "0F 00 13 00 0A", 0x11, VD_OK},
+    {"16 00 04 00 F2 00 25", "16 00 04 00 F2 00 25", 0x11, VD_OK},
+    {"16 00 04 00 F2 00 25", "16 00 04 00 F2 00 24", 0x11, VD_WRONG_FUNCTION},
+    {"17 00 03 00 06 00 0E 00 03 06 00 FF 00 FF 00 FF", "17 0C 00 FE 0A CD 00 01 00 03 00 0D 00 FF", 0x11, VD_OK},
+    {"17 00 03 00 06 00 0E 00 03 06 00 FF 00 FF 00 FF", "97 02", 0x11, VD_EXCEPTION_ADDRESS},
     {"03 00 6B 00 03", "03 06 02 2B 00 00 00 64", 0x11, VD_OK},
     {"04 00 08 00 01", "04 02 00 0A", 0x11, VD_OK},
     {"06 00 01 00 03", "06 00 01 00 03", 0x11, VD_OK},

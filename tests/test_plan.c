@@ -10,11 +10,15 @@
 typedef struct layout {
     vd_setting settings[300];
     vd_model model;
-    vd_pair pair;
+    uint16_t blame[2];
+    char must[24];
+    vd_rule rule;
+    uint64_t book[8192];
     vd_hole hole;
     uint16_t order[300], next[300];
     uint32_t cost[301];
     uint8_t which[300];
+    char keys[300][8];
     vd_plan plan;
 } layout;
 
@@ -33,15 +37,36 @@ static void lay_out(layout *l, uint16_t count, uint16_t most_gap)
     for (uint16_t i = 0; i < count; i++) {
         uint8_t words = (uint8_t)(1 + roll(2));
         address = (uint16_t)(address + roll(most_gap + 1u));
-        l->settings[i] = (vd_setting){.key = "x",
+        g_snprintf(l->keys[i], sizeof l->keys[i], "s%u", i);
+        l->settings[i] = (vd_setting){.key = l->keys[i],
                                       .type = VD_INTEGER,
+                                      .measure = "",
+                                      .max = 1,
+                                      .step = 1,
+                                      .tick = 1,
+                                      .block = VD_NONE,
                                       .places_from = VD_NONE,
                                       .place = {VD_HOLDING, VD_UNSIGNED, 0, words, address}};
         address = (uint16_t)(address + words);
         l->which[i] = 1;
     }
-    l->model = (vd_model){.settings = l->settings, .setting_count = count, .pairs = &l->pair, .holes = &l->hole};
+    l->model = (vd_model){.settings = l->settings, .setting_count = count, .rules = &l->rule, .holes = &l->hole};
     l->plan = (vd_plan){.order = l->order, .next = l->next, .cost = l->cost};
+}
+
+/* A rule that the unit enforces between a setting and the next. */
+static void bind(layout *l, uint16_t low)
+{
+    static const vd_group group = {"all", "All"};
+    g_snprintf(l->must, sizeof l->must, "s%u <= s%u", low, low + 1u);
+    l->rule = (vd_rule){.must = l->must, .block = VD_NONE, .enforced = true};
+    l->model.rule_count = 1;
+    l->model.groups = &group;
+    l->model.group_count = 1;
+    l->model.line = (vd_line){9600, 8, 'N', 1};
+    l->model.reply = (vd_reply){.tries = 1, .longest = 1};
+    l->model.identify = (vd_identify){.maker = "", .product = ""};
+    assert_int_equal(vd_model_prepare(&l->model, l->book, sizeof l->book, NULL, NULL, NULL), VD_OK);
 }
 
 static bool touches_hole(const layout *l, uint32_t from, uint32_t end)
@@ -112,9 +137,8 @@ static void test_writes_touch_only_what_changes(void **state)
             l.which[i] = round % 5 == 0 ? 1 : roll(4) != 0;
         }
         uint16_t low = (uint16_t)roll(299);
-        l.pair = (vd_pair){low, (uint16_t)(low + 1)};
-        l.model.pair_count = 1;
-        l.settings[200].places_from = 7; /* so 7 goes first, alone */
+        bind(&l, low);
+        l.settings[7].gives_places = true; /* so 7 goes first, alone */
         l.which[7] = 1;
         vd_modbus_plan_write(&l.plan, &l.model, l.which);
         uint32_t written = 0, wanted = 0;
@@ -150,25 +174,32 @@ static void test_values_in_registers(void **state)
     static const struct {
         vd_place place;
         int64_t count;
-        uint16_t registers[2];
+        uint16_t registers[4];
     } table[] = {
-        {{VD_HOLDING, VD_UNSIGNED, 0, 1, 0}, 65535, {0xFFFF, 0}},
-        {{VD_HOLDING, VD_SIGNED, 0, 1, 0}, -1, {0xFFFF, 0}},
-        {{VD_HOLDING, VD_SIGNED, 0, 1, 0}, -32768, {0x8000, 0}},
-        {{VD_HOLDING, VD_UNSIGNED, VD_HIGH_FIRST, 2, 0}, 0x12345678, {0x1234, 0x5678}},
-        {{VD_HOLDING, VD_UNSIGNED, VD_LOW_FIRST, 2, 0}, 0x12345678, {0x5678, 0x1234}},
-        {{VD_HOLDING, VD_UNSIGNED, VD_LOW_FIRST, 2, 0}, 4294967295, {0xFFFF, 0xFFFF}},
-        {{VD_HOLDING, VD_SIGNED, VD_HIGH_FIRST, 2, 0}, -2, {0xFFFF, 0xFFFE}},
-        {{VD_HOLDING, VD_SIGNED, VD_LOW_FIRST, 2, 0}, -2147483648, {0x0000, 0x8000}},
+        {{VD_HOLDING, VD_UNSIGNED, 0, 1, 0, 0, 0}, 65535, {0xFFFF, 0}},
+        {{VD_HOLDING, VD_SIGNED, 0, 1, 0, 0, 0}, -1, {0xFFFF, 0}},
+        {{VD_HOLDING, VD_SIGNED, 0, 1, 0, 0, 0}, -32768, {0x8000, 0}},
+        {{VD_HOLDING, VD_UNSIGNED, VD_HIGH_FIRST, 2, 0, 0, 0}, 0x12345678, {0x1234, 0x5678}},
+        {{VD_HOLDING, VD_UNSIGNED, VD_LOW_FIRST, 2, 0, 0, 0}, 0x12345678, {0x5678, 0x1234}},
+        {{VD_HOLDING, VD_UNSIGNED, VD_LOW_FIRST, 2, 0, 0, 0}, 4294967295, {0xFFFF, 0xFFFF}},
+        {{VD_HOLDING, VD_SIGNED, VD_HIGH_FIRST, 2, 0, 0, 0}, -2, {0xFFFF, 0xFFFE}},
+        {{VD_HOLDING, VD_SIGNED, VD_LOW_FIRST, 2, 0, 0, 0}, -2147483648, {0x0000, 0x8000}},
+        {{VD_HOLDING, VD_UNSIGNED, VD_HIGH_FIRST, 4, 0, 0, 0}, -2, {0xFFFF, 0xFFFF, 0xFFFF, 0xFFFE}},
+        {{VD_HOLDING, VD_UNSIGNED, VD_LOW_FIRST, 4, 0, 0, 0}, 0x123456789ABCDEF0, {0xDEF0, 0x9ABC, 0x5678, 0x1234}},
+        {{VD_HOLDING, VD_UNSIGNED, 0, 1, 0, 4, 3}, 5, {0x0050}},
+        {{VD_HOLDING, VD_SIGNED, 0, 1, 0, 12, 4}, -8, {0x8000}},
     };
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
-        uint16_t registers[2] = {0, 0};
+        uint16_t registers[4] = {0};
         vd_registers_put_count(&table[i].place, table[i].count, registers);
         assert_memory_equal(registers, table[i].registers, sizeof registers);
         assert_true(vd_registers_take_count(&table[i].place, registers) == table[i].count);
     }
-    vd_set set = new_set(&sampler);
+    uint16_t other = 0xFFFF; /* the bits of others stay */
+    vd_registers_put_count(&(vd_place){.words = 1, .low_bit = 4, .bits = 3}, 0, &other);
+    assert_int_equal(other, 0xFF8F);
+    vd_set set = new_set(sampler());
     uint16_t name[3] = {0x6F61, 0x6B20, 0x2000};
     vd_registers_take(&set, SAMPLER_NAME, name);
     assert_string_equal(said(&set, "name"), "oak");

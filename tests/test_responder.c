@@ -110,7 +110,7 @@ static void test_talk_with_a_unit(void **state)
 {
     (void)state;
     end e;
-    start(&e, &sampler);
+    start(&e, sampler());
     for (size_t i = 0; i < G_N_ELEMENTS(talks); i++) {
         uint8_t request[64], expected[64], reply[VD_MODBUS_FRAME];
         size_t asked = from_hex(talks[i].request, request), wanted = from_hex(talks[i].reply, expected);
@@ -131,7 +131,7 @@ static void test_what_is_not_for_this_unit(void **state)
     (void)state;
     end e;
     uint8_t reply[VD_MODBUS_FRAME], frame[8] = {17, 3, 0, 100, 0, 1};
-    start(&e, &sampler);
+    start(&e, sampler());
     assert_int_equal(ask_pdu(&e, 18, (const uint8_t *)"\x03\x00\x64\x00\x01", 5, reply), 0);
     assert_int_equal(ask(&e, frame, 8, reply), 0); /* no check */
     assert_int_equal(ask(&e, frame, 1, reply), 0);
@@ -166,7 +166,7 @@ static void test_identity_in_parts(void **state)
                  {1, 0x55, 0, 3, 0, 0}};
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
         vd_wants wants;
-        vd_modbus_responder_start(&r, &sampler.line, 9, 5000);
+        vd_modbus_responder_start(&r, &sampler()->line, 9, 5000);
         vd_modbus_ask_identity(&request, 9, table[i].code, table[i].object);
         vd_modbus_responder_engine.feed(
             &r, &(vd_event){.kind = VD_HEARD, .now = 0, .bytes = request.bytes, .count = request.length});
@@ -191,7 +191,7 @@ static void test_stored_values_outlast_the_supply(void **state)
     (void)state;
     end e;
     uint8_t reply[VD_MODBUS_FRAME];
-    start(&e, &sampler);
+    start(&e, sampler());
     ask_pdu(&e, 17, (const uint8_t *)"\x06\x00\x64\x00\xC8", 5, reply);
     vd_unit_power_up(&e.unit);
     assert_string_equal(said(&e.unit.live, "count"), "10");
@@ -208,7 +208,7 @@ static void test_random_bytes(void **state)
     (void)state;
     end e;
     uint32_t random = 7;
-    start(&e, &sampler);
+    start(&e, sampler());
     for (int i = 0; i < 3000; i++) {
         uint8_t pdu[40], reply[VD_MODBUS_FRAME];
         size_t count = 1 + (random >> 24) % sizeof pdu;

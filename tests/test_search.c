@@ -27,7 +27,7 @@ static void prepare(hunt *h)
 {
     memset(h, 0, sizeof *h);
     h->models[0] = dowel();
-    h->models[1] = &sampler;
+    h->models[1] = sampler();
     h->bench = (vd_bench){"hunt", h->adapters, h->units, 0, 0, 2};
     h->plan = (vd_search_plan){.models = h->models,
                                .model_count = 2,
@@ -109,21 +109,22 @@ static void test_units_of_two_models_on_two_ports(void **state)
 {
     (void)state;
     hunt *h = malloc(sizeof *h);
-    vd_line lines[2] = {dowel()->line, sampler.line};
+    vd_line lines[2] = {dowel()->line, sampler()->line};
     prepare(h);
     h->plan.lines = lines;
     h->plan.line_count = 2;
     h->plan.every_line = true;
     add_unit(h, dowel(), 0, "3", "QD-3");
     add_unit(h, dowel(), 0, "12", "QD-12");
-    add_unit(h, &sampler, 1, "", "S-17"); /* by registers, at its factory address 17, another speed */
+    add_unit(h, sampler(), 1, "", "S-17"); /* by registers, at its factory address 17, another speed */
     start(h, 2);
     run(h, 0);
     assert_int_equal(vd_search_count(&h->searches[0]), 2);
     assert_int_equal(h->found[0][0].address, 3);
     assert_string_equal(h->found[0][1].identity.serial, "QD-12");
     assert_int_equal(vd_search_count(&h->searches[1]), 1);
-    assert_ptr_equal(h->found[1][0].model, &sampler);
+    assert_ptr_equal(h->found[1][0].model, sampler());
+    assert_int_equal(h->found[1][0].status, VD_OK); /* that it refuses to identify by objects is no quarrel */
     assert_string_equal(h->found[1][0].identity.serial, "S-17");
     assert_int_equal(h->found[1][0].line.baud, 19200);
     finish(h);

@@ -125,7 +125,7 @@ static void test_what_is_refused_before_sending(void **state)
         const char *key, *value;
         vd_status status;
     } table[] = {{"line.address", "9", VD_LINK_SETTING},        {"line.baud", "19200", VD_LINK_SETTING},
-                 {"line.framing", "8N1", VD_LINK_SETTING},      {"weight.low-limit", "65 kg", VD_PAIR_OUT_OF_ORDER},
+                 {"line.framing", "8N1", VD_LINK_SETTING},      {"weight.low-limit", "65 kg", VD_RULE_BROKEN},
                  {"weight.low-limit", "12.34 kg", VD_OFF_STEP}, {"weight.full-scale", "0 kg", VD_OUT_OF_RANGE}};
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
@@ -186,9 +186,9 @@ static void test_no_proof_of_storage(void **state)
 {
     (void)state;
     rig r;
-    rig_prepare(&r, &sampler);
+    rig_prepare(&r, sampler());
     rig_start(&r);
-    vd_set target = new_set(&sampler);
+    vd_set target = new_set(sampler());
     put(&target, "every", "2 min");
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(verdict(&r, "every"), VD_LIVE_ONLY);

@@ -5,13 +5,65 @@
 #include <string.h>
 
 static const vd_choice colours[] = {{"red", "", 1}, {"dark-green", "", 4}};
-#define BASE .key = "it", .label = "", .help = "", .places_from = VD_NONE, .step = 1
-static const vd_setting integer = {BASE, .type = VD_INTEGER, .measure = "kg", .min = -5, .max = 250};
-static const vd_setting stepped = {BASE, .type = VD_DECIMAL, .measure = "°C", .places = 1, .min = -200, .max = 600};
-static const vd_setting truth = {BASE, .type = VD_TRUTH, .measure = "", .max = 1};
-static const vd_setting choice = {BASE, .type = VD_CHOICE, .measure = "", .choices = colours, .choice_count = 2};
-static const vd_setting text = {BASE, .type = VD_TEXT, .measure = "", .length = 8};
-static const vd_setting duration = {BASE, .type = VD_DURATION, .measure = "", .tick = 500, .min = 1, .max = 172800};
+static const vd_choice bits[] = {{"low", "", 0}, {"high", "", 1}, {"no-reply", "", 5}};
+#define BASE .key = "it", .label = "", .help = "", .measure = "", .places_from = VD_NONE, .step = 1, .tick = 1
+#define MEASURED .key = "it", .label = "", .help = "", .places_from = VD_NONE, .step = 1, .tick = 1
+#define BYTES(of, size)                                                                                                \
+    {                                                                                                                  \
+        BASE, .type = of, .least = size, .length = size                                                                \
+    }
+static const vd_setting integer = {MEASURED, .type = VD_INTEGER, .measure = "kg", .min = -5, .max = 250};
+static const vd_setting stepped = {MEASURED, .type = VD_DECIMAL, .measure = "°C", .places = 1, .min = -200, .max = 600};
+static const vd_setting truth = {BASE, .type = VD_TRUTH, .max = 1};
+static const vd_setting choice = {BASE, .type = VD_CHOICE, .choices = colours, .choice_count = 2};
+static const vd_setting flags = {BASE, .type = VD_FLAGS, .choices = bits, .choice_count = 3, .max = 5};
+static const vd_setting text = {BASE, .type = VD_TEXT, .length = 8};
+static const vd_setting capitals = {BASE, .type = VD_TEXT, .length = 8, .least = 2, .alphabet = "A-Z0-9-"};
+static const vd_setting duration = {.key = "it",
+                                    .label = "",
+                                    .help = "",
+                                    .measure = "",
+                                    .places_from = VD_NONE,
+                                    .step = 1,
+                                    .type = VD_DURATION,
+                                    .tick = 500,
+                                    .min = 1,
+                                    .max = 172800};
+static const vd_setting port = {BASE, .type = VD_PORT, .min = 1, .max = 65535};
+static const vd_setting ipv4 = {BASE, .type = VD_IPV4, .max = 0xFFFFFFFF};
+static const vd_setting mask = {BASE, .type = VD_MASK, .max = 0xFFFFFFFF};
+static const vd_setting gateway = {BASE, .type = VD_GATEWAY, .max = 0xFFFFFFFF};
+static const vd_setting ipv6 = BYTES(VD_IPV6, 16);
+static const vd_setting host = {BASE, .type = VD_HOST, .length = 40};
+static const vd_setting url = {BASE, .type = VD_URL, .length = 60};
+static const vd_setting phone = {BASE, .type = VD_PHONE, .length = 16};
+static const vd_setting apn = {BASE, .type = VD_APN, .length = 63};
+static const vd_setting imei = BYTES(VD_IMEI, 15);
+static const vd_setting iccid = {BASE, .type = VD_ICCID, .length = 20};
+static const vd_setting bytes = {BASE, .type = VD_BYTES, .least = 1, .length = 4};
+static const vd_setting eui = BYTES(VD_IDENTIFIER, 8);
+static const vd_setting key = {BASE, .type = VD_KEY, .least = 16, .length = 16, .secret = true};
+static const vd_setting clock_time = {.key = "it",
+                                      .label = "",
+                                      .help = "",
+                                      .measure = "",
+                                      .places_from = VD_NONE,
+                                      .step = 1,
+                                      .type = VD_TIME_OF_DAY,
+                                      .tick = 60,
+                                      .max = 1439};
+static const vd_setting date = {BASE, .type = VD_DATE_TIME, .min = 946684800, .max = 4102444799};
+static const vd_setting zone = {.key = "it",
+                                .label = "",
+                                .help = "",
+                                .measure = "",
+                                .places_from = VD_NONE,
+                                .step = 1,
+                                .type = VD_ZONE,
+                                .tick = 15,
+                                .min = -48,
+                                .max = 56};
+static const vd_setting position = {BASE, .type = VD_POSITION, .min = INT64_MIN, .max = INT64_MAX};
 
 static const struct {
     const vd_setting *setting;
@@ -49,6 +101,66 @@ static const struct {
     {&duration, "1 day", "1 d"},
     {&duration, "0", "0 s"},
     {&duration, "1 min 0.5 s", "1 min 500 ms"},
+    {&flags, "none", "none"},
+    {&flags, "high+low", "low, high"},
+    {&flags, "High and low", "low, high"},
+    {&flags, "no-reply; low", "low, no-reply"},
+    {&capitals, "LING-4", "LING-4"},
+    {&port, "8080", "8080"},
+    {&ipv4, " 192.0.2.7 ", "192.0.2.7"},
+    {&ipv4, "0.0.0.0", "0.0.0.0"},
+    {&mask, "/26", "255.255.255.192"},
+    {&mask, "/0", "0.0.0.0"},
+    {&mask, "255.255.254.0", "255.255.254.0"},
+    {&gateway, "198.51.100.1", "198.51.100.1"},
+    /* the examples of RFC 5952 clause 1 and 4, RFC 4291 clause 2.2 */
+    {&ipv6, "2001:db8:0:0:1:0:0:1", "2001:db8::1:0:0:1"},
+    {&ipv6, "2001:0DB8::0001", "2001:db8::1"},
+    {&ipv6, "2001:db8:0:1:1:1:1:1", "2001:db8:0:1:1:1:1:1"},
+    {&ipv6, "2001:db8::0:1:0:0:1", "2001:db8::1:0:0:1"},
+    {&ipv6, "::", "::"},
+    {&ipv6, "::1", "::1"},
+    {&ipv6, "1::", "1::"},
+    {&ipv6, "::ffff:192.0.2.128", "::ffff:c000:280"},
+    {&host, "Data.Example.NET", "data.example.net"},
+    {&host, "3com.example", "3com.example"},
+    {&host, "192.0.2.10", "192.0.2.10"},
+    {&host, "", ""},
+    {&url, "HTTPS://Data.example.net:8443/Hives?x=1", "https://data.example.net:8443/Hives?x=1"},
+    {&url, "mqtt://192.0.2.3", "mqtt://192.0.2.3"},
+    {&phone, "+44 7700 900123", "+447700900123"},
+    {&phone, "+44 (0)7700 900-123", "+447700900123"},
+    {&phone, "07700/900.123", "07700900123"},
+    {&phone, "112", "112"},
+    {&apn, "Internet.Example", "internet.example"},
+    {&imei, "001010-12-345678-0", "001010123456780"},
+    {&imei, "49 015420 323751 8", "490154203237518"},
+    {&iccid, "8944 5000 0000 0000 014", "8944500000000000014"},
+    {&bytes, "0x01 a2", "01A2"},
+    {&bytes, "de:ad:be:ef", "DEADBEEF"},
+    {&eui, "02005e1000000001", "02-00-5E-10-00-00-00-01"},
+    {&eui, "02:00:5E:10:00:00:00:01", "02-00-5E-10-00-00-00-01"},
+    {&key, "2b7e151628aed2a6abf7158809cf4f3c", "2B7E151628AED2A6ABF7158809CF4F3C"},
+    {&clock_time, "6:30", "06:30"},
+    {&clock_time, "12:00 am", "00:00"},
+    {&clock_time, "12:15 PM", "12:15"},
+    {&clock_time, "11:59pm", "23:59"},
+    {&date, "2026-05-02 08:00", "2026-05-02 08:00:00"},
+    {&date, "2024-02-29T23:59:59", "2024-02-29 23:59:59"},
+    {&date, "2000-1-1", "2000-01-01 00:00:00"},
+    {&zone, "+1", "+01:00"},
+    {&zone, "UTC", "+00:00"},
+    {&zone, "gmt-0330", "-03:30"},
+    {&zone, "+05:45", "+05:45"},
+    {&position, "52.5163, 13.3777", "52.5163, 13.3777"},
+    {&position, "52,5163; 13,3777", "52.5163, 13.3777"},
+    {&position, "33.8568 S 151.2153 E", "-33.8568, 151.2153"},
+    {&position,
+     "52\xC2\xB0"
+     "30'36\"N 13\xC2\xB0"
+     "22'12\"W",
+     "52.51, -13.37"},
+    {&position, "-90, 180", "-90, 180"},
 };
 
 static void test_what_people_type(void **state)
@@ -56,14 +168,18 @@ static void test_what_people_type(void **state)
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(good); i++) {
         char printed[128];
-        vd_value value, again;
+        vd_typed value, again;
         vd_fault fault = {0};
         vd_writer writer = vd_writer_start(printed, sizeof printed);
-        assert_int_equal(vd_value_parse(good[i].setting, good[i].typed, strlen(good[i].typed), &value, &fault), VD_OK);
-        vd_value_print(good[i].setting, &value, &writer);
-        assert_string_equal(printed, good[i].printed);
+        if (vd_value_parse(good[i].setting, good[i].typed, strlen(good[i].typed), &value, &fault) != VD_OK) {
+            fail_msg("\"%s\" was refused: %d", good[i].typed, (int)fault.status);
+        }
+        vd_value_print(good[i].setting, &value.value, &writer);
+        if (strcmp(printed, good[i].printed) != 0) {
+            fail_msg("\"%s\" is printed as %s", good[i].typed, printed);
+        }
         assert_int_equal(vd_value_parse(good[i].setting, printed, strlen(printed), &again, &fault), VD_OK);
-        assert_true(vd_value_equal(&value, &again));
+        assert_true(vd_value_equal(&value.value, &again.value));
     }
 }
 
@@ -107,6 +223,73 @@ static const struct {
     {&duration, "0.0001 s", VD_OFF_STEP, ""},
     {&duration, "min", VD_NOT_A_DURATION, ""},
     {&duration, "99999999999999 d", VD_TOO_MANY_DIGITS, ""},
+    {&flags, "low, blue", VD_NOT_A_CHOICE, "none or any of low, high, no-reply"},
+    {&flags, "none, low", VD_NOT_A_CHOICE, ""},
+    {&flags, ",", VD_NOT_A_CHOICE, ""},
+    {&text, "H\xC3\xB6he 4", VD_TEXT_ALPHABET, "Use \"Hoehe 4\"."},
+    {&text,
+     "Stra\xC3\x9F"
+     "e 3",
+     VD_TEXT_ALPHABET, "Use \"Strasse\"."}, /* cut to what fits */
+    {&text, "Hive \xE2\x80\x93 three", VD_TEXT_TOO_LONG, "At most 8 fit"},
+    {&capitals, "ling 4", VD_TEXT_ALPHABET, "Use \"LING-4\"."},
+    {&capitals, "L", VD_TEXT_TOO_SHORT, "At least 2"},
+    {&capitals, "\xE2\x98\x83", VD_TEXT_ALPHABET, "characters of \"A-Z0-9-\""},
+    {&port, "0", VD_OUT_OF_RANGE, "1 to 65535"},
+    {&port, "80 kg", VD_WRONG_MEASURE, ""},
+    {&ipv4, "192.0.2", VD_WRONG_FORM, "such as 192.0.2.7"},
+    {&ipv4, "192.0.2.256", VD_WRONG_FORM, ""},
+    {&ipv4, "192.0.2.010", VD_WRONG_FORM, ""},
+    {&ipv4, "192.0.2.1.5", VD_WRONG_FORM, ""},
+    {&mask, "255.0.255.0", VD_WRONG_FORM, "/24"},
+    {&mask, "/33", VD_WRONG_FORM, ""},
+    {&gateway, "224.0.0.1", VD_WRONG_FORM, "0.0.0.0 for none"},
+    {&gateway, "127.0.0.1", VD_WRONG_FORM, ""},
+    {&ipv6, "2001:db8", VD_WRONG_FORM, "2001:db8::7"},
+    {&ipv6, "1::2::3", VD_WRONG_FORM, ""},
+    {&ipv6, "12345::", VD_WRONG_FORM, ""},
+    {&ipv6, "1:2:3:4:5:6:7:8:9", VD_WRONG_FORM, ""},
+    {&ipv6, "1:2:3:4:5:6:7:", VD_WRONG_FORM, ""},
+    {&ipv6, "fe80::1%eth0", VD_WRONG_FORM, ""},
+    {&ipv6, "1:2:3:4:5:6:7:192.0.2.1", VD_WRONG_FORM, ""},
+    {&host, "data_1.example.net", VD_WRONG_FORM, "data.example.net"},
+    {&host, "-data.example", VD_WRONG_FORM, ""},
+    {&host, "data..example", VD_WRONG_FORM, ""},
+    {&host, "192.0.2.300", VD_WRONG_FORM, ""},
+    {&host, "a-name-that-is-longer-than-this-unit-can-hold.example", VD_WRONG_FORM, "up to 40"},
+    {&url, "data.example.net", VD_WRONG_FORM, "https://"},
+    {&url, "https://data example.net", VD_WRONG_FORM, ""},
+    {&url, "https://data.example.net:99999/", VD_WRONG_FORM, ""},
+    {&phone, "+0 7700 900123", VD_WRONG_FORM, "country code"},
+    {&phone, "12", VD_WRONG_FORM, ""},
+    {&phone, "+44 7700 900123 4567", VD_WRONG_FORM, ""},
+    {&phone, "0800-HONEY", VD_WRONG_FORM, ""},
+    {&apn, "rac.example", VD_WRONG_FORM, "internet.example"},
+    {&apn, "internet.mnc001.gprs", VD_WRONG_FORM, ""},
+    {&apn, "two words", VD_WRONG_FORM, ""},
+    {&imei, "001010123456781", VD_CHECK_DIGIT, "the last one is 0"},
+    {&imei, "00101012345678", VD_WRONG_FORM, "15 digits"},
+    {&iccid, "8944500000000000013", VD_CHECK_DIGIT, ""},
+    {&iccid, "7944500000000000014", VD_WRONG_FORM, "from 89 on"},
+    {&bytes, "123", VD_WRONG_FORM, "2 to 8 hexadecimal digits"},
+    {&bytes, "", VD_WRONG_FORM, ""},
+    {&bytes, "0102030405", VD_WRONG_FORM, ""},
+    {&eui, "02005e10000000", VD_WRONG_FORM, "16 hexadecimal digits"},
+    {&eui, "02-00-5G-10-00-00-00-01", VD_WRONG_FORM, ""},
+    {&key, "hunter2", VD_WRONG_FORM, "\"(secret)\""},
+    {&clock_time, "24:00", VD_WRONG_FORM, "a time of day, 00:00 to 23:59"},
+    {&clock_time, "6", VD_WRONG_FORM, ""},
+    {&clock_time, "13:00 pm", VD_WRONG_FORM, ""},
+    {&clock_time, "06:30:15", VD_OFF_STEP, "06:30 and 06:31"},
+    {&date, "2026-02-29", VD_WRONG_FORM, "2026-05-02"},
+    {&date, "02.05.2026", VD_WRONG_FORM, ""},
+    {&date, "1999-12-31", VD_OUT_OF_RANGE, "2000-01-01"},
+    {&zone, "+01:07", VD_OFF_STEP, "+01:00 and +01:15"},
+    {&zone, "1", VD_WRONG_FORM, "+01:00"},
+    {&zone, "+15", VD_WRONG_FORM, ""},
+    {&position, "91, 0", VD_WRONG_FORM, "latitude, longitude"},
+    {&position, "52.5", VD_WRONG_FORM, ""},
+    {&position, "52.5163 N, 13.3777 N", VD_WRONG_FORM, ""},
 };
 
 static void test_what_is_refused(void **state)
@@ -114,11 +297,11 @@ static void test_what_is_refused(void **state)
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(bad); i++) {
         char words[512];
-        vd_value value;
+        vd_typed typed;
         vd_fault fault = {0};
-        vd_status status = vd_value_parse(bad[i].setting, bad[i].typed, strlen(bad[i].typed), &value, &fault);
+        vd_status status = vd_value_parse(bad[i].setting, bad[i].typed, strlen(bad[i].typed), &typed, &fault);
         if (status == VD_OK) {
-            status = vd_value_check(bad[i].setting, &value, bad[i].setting->places, &fault);
+            status = vd_value_check(bad[i].setting, &typed.value, bad[i].setting->places, &fault);
         }
         vd_fault_words(&fault, true, words, sizeof words);
         if (status != bad[i].status || strstr(words, bad[i].words) == NULL) {
@@ -132,18 +315,57 @@ static void test_what_is_refused(void **state)
 static void test_every_count_survives(void **state)
 {
     (void)state;
-    const vd_setting *settings[] = {&integer, &stepped, &duration};
+    const vd_setting *settings[] = {&integer, &stepped, &duration, &clock_time, &zone};
     for (size_t s = 0; s < G_N_ELEMENTS(settings); s++) {
         for (int64_t count = settings[s]->min; count <= MIN(settings[s]->max, 20000); count++) {
             char printed[64];
-            vd_value value = vd_value_from_count(settings[s], count, settings[s]->places), parsed;
+            vd_value value = vd_value_from_count(settings[s], count, settings[s]->places);
+            vd_typed parsed;
             vd_writer writer = vd_writer_start(printed, sizeof printed);
             int64_t again = 0;
             vd_value_print(settings[s], &value, &writer);
             assert_int_equal(vd_value_parse(settings[s], printed, strlen(printed), &parsed, NULL), VD_OK);
-            assert_int_equal(vd_value_check(settings[s], &parsed, settings[s]->places, NULL), VD_OK);
-            assert_int_equal(vd_value_to_count(settings[s], &parsed, settings[s]->places, &again, NULL), VD_OK);
+            assert_int_equal(vd_value_check(settings[s], &parsed.value, settings[s]->places, NULL), VD_OK);
+            assert_int_equal(vd_value_to_count(settings[s], &parsed.value, settings[s]->places, &again, NULL), VD_OK);
             assert_int_equal(again, count);
+        }
+    }
+}
+
+/* Every day of eight centuries, and every type fed with bytes of all kinds: nothing is printed that is not taken back.
+ */
+static void test_days_and_rubbish(void **state)
+{
+    static const vd_setting *const all[] = {&integer,  &stepped,    &truth, &choice, &flags,   &text,  &capitals,
+                                            &duration, &port,       &ipv4,  &mask,   &gateway, &ipv6,  &host,
+                                            &url,      &phone,      &apn,   &imei,   &iccid,   &bytes, &eui,
+                                            &key,      &clock_time, &date,  &zone,   &position};
+    static const char alphabet[] = "0123456789abcdefABCDEF:.-+/ ,;()NSEWxkmgsin\xC2\xB0'\"";
+    uint32_t random = 1;
+    (void)state;
+    for (int64_t day = -146097; day < 146097; day++) {
+        char printed[64];
+        vd_value value = {.type = VD_DATE_TIME, .number = day * 86400 + 3599};
+        vd_typed again;
+        vd_writer writer = vd_writer_start(printed, sizeof printed);
+        vd_value_print(&date, &value, &writer);
+        assert_int_equal(vd_value_parse(&date, printed, strlen(printed), &again, NULL), VD_OK);
+        assert_true(again.value.number == value.number);
+    }
+    for (int round = 0; round < 200000; round++) {
+        char typed[24], printed[300];
+        size_t length = 0;
+        for (; length < sizeof typed - 1 && (random = random * 1664525u + 1013904223u) >> 28 != 0; length++) {
+            typed[length] = alphabet[(random >> 8) % (sizeof alphabet - 1)];
+        }
+        const vd_setting *setting = all[(unsigned)round % G_N_ELEMENTS(all)];
+        vd_typed value, again;
+        vd_writer writer = vd_writer_start(printed, sizeof printed);
+        if (vd_value_parse(setting, typed, length, &value, NULL) == VD_OK &&
+            vd_value_check(setting, &value.value, setting->places, NULL) == VD_OK) {
+            vd_value_print(setting, &value.value, &writer);
+            assert_int_equal(vd_value_parse(setting, printed, strlen(printed), &again, NULL), VD_OK);
+            assert_true(vd_value_equal(&value.value, &again.value));
         }
     }
 }
@@ -213,6 +435,7 @@ int main(void)
         cmocka_unit_test(test_what_people_type),
         cmocka_unit_test(test_what_is_refused),
         cmocka_unit_test(test_every_count_survives),
+        cmocka_unit_test(test_days_and_rubbish),
         cmocka_unit_test(test_equal_is_exact),
         cmocka_unit_test(test_faults_stick_and_are_printable),
         cmocka_unit_test(test_lines),

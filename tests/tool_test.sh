@@ -42,11 +42,12 @@ says "dowel"
 run 0 verdite model dowel
 says "weight.low-limit"
 run 0 verdite model dowel weight.low-limit
-says "must be below weight.high-limit"
+says "error, enforced by the unit: weight.low-limit < weight.high-limit"
+says "holding register 25, signed"
 run 4 verdite model dowel weight.lowlimit
 tells "Do you mean weight.low-limit?"
 run 4 verdite model brok
-tells "Known: dowel"
+tells "Known: dowel, wren"
 
 # ---- read
 run 0 verdite read --address 3

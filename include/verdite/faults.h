@@ -29,10 +29,21 @@
     X(TEXT_ALPHABET, FILE, "{setting}: character {1} of \"{said}\" cannot be held by the unit.", "Use {allowed}.")     \
     X(PLACES_NOT_KNOWN, PARTLY, "{setting} cannot be judged: how many decimals it has is set by {allowed}.",           \
       "Read the unit, or name {allowed} as well.")                                                                     \
-    X(PAIR_NOT_KNOWN, PARTLY, "{setting} cannot be judged: it and {allowed} must be in order, and that is not known.", \
+    X(WRONG_FORM, FILE, "{setting}: \"{said}\" is not what belongs here.", "Give {allowed}.")                          \
+    X(TEXT_TOO_SHORT, FILE, "{setting}: \"{said}\" is {1} characters long.", "At least {2} are needed.")               \
+    X(CHECK_DIGIT, FILE, "{setting}: the check digit of \"{said}\" is wrong, so a digit was mistyped.",                \
+      "Compare it with the label; if all others are right, the last one is {1}.")                                      \
+    X(IDLE_HERE, FINE, "{setting} does not count here and is left alone: {allowed}", "")                               \
+    X(NOT_HERE, FILE, "{setting} does not exist in this unit: {allowed}", "Take it out.")                              \
+    X(NOT_YOURS, FILE, "{setting} can be changed by its maker only.", "Take it out.")                                  \
+    /* Rules between settings */                                                                                       \
+    X(RULE_BROKEN, FILE, "{setting}: {allowed}", "")                                                                   \
+    X(RULE_WARNING, FINE, "{setting}: {allowed}", "")                                                                  \
+    X(RULE_REMARK, FINE, "{setting}: {allowed}", "")                                                                   \
+    X(PLACEHOLDER, FINE, "{setting}: {said} is what comes from the factory and only stands for the real one.",         \
+      "Put the real one.")                                                                                             \
+    X(RULE_NOT_KNOWN, PARTLY, "{setting} cannot be judged: a rule about it needs {allowed}, and that is not known.",   \
       "Read the unit, or name {allowed} as well.")                                                                     \
-    X(PAIR_OUT_OF_ORDER, FILE, "{setting} is {said}, but it must be below {allowed}.",                                 \
-      "Lower the one or raise the other.")                                                                             \
     X(READ_ONLY_SETTING, FILE, "{setting} can be read, not written.", "Take it out.")                                  \
     /* Models and files */                                                                                             \
     X(NO_SUCH_SETTING, FILE, "There is no setting \"{said}\".", "{allowed}")                                           \
@@ -51,6 +62,14 @@
     X(FILE_OF_OTHER_MODEL, FILE, "The file is for the model \"{said}\", not \"{allowed}\".",                           \
       "Take a file of the right model.")                                                                               \
     X(MODEL_INCONSISTENT, FILE, "The model contradicts itself: {said} {allowed}.", "Mend the model file.")             \
+    X(EXPRESSION_WRONG, FILE, "The expression is wrong at \"{said}\": {allowed}.",                                     \
+      "Mend it; docs/rules.md tells all that can stand there.")                                                        \
+    X(RULE_AGAINST_DEFAULTS, FILE, "The factory defaults break this rule: {allowed}",                                  \
+      "Mend the rule or the defaults: a unit from its box must keep every rule.")                                      \
+    X(NO_ALIASES, FILE, "Anchors and aliases (& and *) are not taken here.",                                           \
+      "Write it out, or use repeat or a named list of choices.")                                                       \
+    X(FORMAT_TOO_OLD, FILE, "The file has format {said}.",                                                             \
+      "This Verdite reads format {allowed} only: bring it up to date.")                                                \
     X(MEMORY_TOO_SMALL, USAGE, "The memory handed over is smaller than this model needs.",                             \
       "Ask the matching _size function.")                                                                              \
     X(CALLED_WRONG, USAGE, "A function was called with what it does not take: {said}.", "{allowed}")                   \
@@ -127,6 +146,8 @@
       "{setting} would change from {said} to {allowed}: that would lose the unit, and Verdite "                        \
       "cannot follow a unit to a new address or speed yet. Nothing was sent.",                                         \
       "Take it out of the file, or put the unit's own value there.")                                                   \
+    X(TAKEN_OTHERWISE, NOT_VERIFIED, "The unit took {said} and at once held something else.",                          \
+      "Read the unit: it rounds, or has rules of its own.")                                                            \
     X(DECLINED, NO, "Nothing was sent: the answer was no.", "The unit is as it was.")                                  \
     X(NOT_KEPT, FILE, "The state before the change could not be kept ({said}), so nothing was sent.",                  \
       "Make room or mend the folder; the unit is as it was.")                                                          \

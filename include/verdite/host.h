@@ -53,12 +53,13 @@ vd_model_file *vd_model_file_load(const char *path, vd_findings *findings);
 void vd_model_file_free(vd_model_file *file);
 const vd_model *vd_model_file_model(const vd_model_file *file);
 
-/* The folder of models: $VERDITE_MODELS, or the one installed with the program, or the one it was built from. Models
- * are loaded when first asked for. */
+/* The folders of models: those in $VERDITE_MODELS (with colons between), else the user's own (verdite/models in the
+ * folder for data) and the one that came with the program. Models are loaded when first asked for. */
 typedef struct vd_catalogue vd_catalogue;
 vd_catalogue *vd_catalogue_open(void);
 void vd_catalogue_free(vd_catalogue *catalogue);
-const char *vd_catalogue_folder(const vd_catalogue *catalogue);
+/* The folders, for people. */
+const char *vd_catalogue_folders(const vd_catalogue *catalogue);
 /* Keys of all models there are, NULL-terminated, sorted; owned by the catalogue. */
 const char *const *vd_catalogue_keys(vd_catalogue *catalogue);
 /* A model by key, or by the path of its file where `name` ends in ".yaml". NULL: the findings, which become those of
@@ -116,7 +117,7 @@ typedef struct vd_served {
     uint8_t address;
 } vd_served;
 
-/* The last place that served a model; or, where `adapter` is not NULL, that model behind that adapter. False when
+/* The last place that served a model, NULL: any; or, where `adapter` is not NULL, behind that adapter. False when
  * nothing is remembered. A damaged file is set aside under another name, whose path is put into `set_aside` (free it;
  * NULL otherwise). */
 bool vd_served_recall(const char *model, const char *adapter, vd_served *served, char **set_aside);

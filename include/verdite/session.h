@@ -60,7 +60,7 @@ typedef struct vd_session {
     const vd_model *model;
     vd_modbus_talk talk;
     vd_set live, stored, desired;
-    uint8_t *scope, *reads, *changes, *fate, *verdict; /* a byte for each setting */
+    uint8_t *scope, *reads, *changes, *fate, *verdict, *absent; /* a byte for each setting */
     uint64_t now;
     uint32_t news;
     uint8_t task, stage;
@@ -112,7 +112,7 @@ vd_summary vd_session_summary(const vd_session *session);
 
 /* What several questions to one address brought, and one to an address that nobody can have. */
 typedef struct vd_clues {
-    uint16_t asked, identified, refused, busy, silent, damaged, clashing, echoed, strays, headed;
+    uint16_t asked, identified, by_objects, refused, busy, silent, damaged, clashing, echoed, strays, headed;
     uint32_t bytes, error_bytes, control_bytes;
     vd_status damage; /* of the last damaged reply */
     vd_identity identity;

@@ -16,7 +16,7 @@ typedef struct vd_unit {
     /* The rest is private. */
     vd_set staged;
     vd_modbus_responder responder;
-    uint64_t busy_until;
+    uint64_t busy_until, off_until;
     bool keeping, keep_failed;
 } vd_unit;
 

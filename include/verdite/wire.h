@@ -73,15 +73,24 @@ typedef struct vd_engine {
 
 /* ---- Modbus RTU frames ------------------------------------------------------------------------------------- */
 
-#define VD_MODBUS_FRAME 256u      /* largest frame: address, PDU of 253, check (SL 2.3) */
-#define VD_MODBUS_MOST_READ 125u  /* registers in one read (AP 6.3) */
-#define VD_MODBUS_MOST_WRITE 123u /* registers in one write (AP 6.12) */
+#define VD_MODBUS_FRAME 256u            /* largest frame: address, PDU of 253, check (SL 2.3) */
+#define VD_MODBUS_MOST_READ 125u        /* registers in one read (AP 6.3) */
+#define VD_MODBUS_MOST_WRITE 123u       /* registers in one write (AP 6.12) */
+#define VD_MODBUS_MOST_READ_BITS 2000u  /* coils or discrete inputs in one read (AP 6.1) */
+#define VD_MODBUS_MOST_WRITE_BITS 1968u /* coils in one write (AP 6.11) */
+#define VD_MODBUS_MOST_BOTH 121u        /* registers written by 23 (AP 6.17) */
 
 enum {
+    VD_MODBUS_READ_COILS = 1,
+    VD_MODBUS_READ_DISCRETE = 2,
     VD_MODBUS_READ_HOLDING = 3,
     VD_MODBUS_READ_INPUT = 4,
+    VD_MODBUS_WRITE_COIL = 5,
     VD_MODBUS_WRITE_ONE = 6,
+    VD_MODBUS_WRITE_COILS = 15,
     VD_MODBUS_WRITE_MANY = 16,
+    VD_MODBUS_MASK_WRITE = 22,
+    VD_MODBUS_READ_WRITE = 23,
     VD_MODBUS_IDENTIFY = 43,
     VD_MODBUS_IDENTIFY_TYPE = 14
 };
@@ -101,6 +110,16 @@ void vd_modbus_ask_read(vd_modbus_frame *frame, uint8_t address, uint8_t functio
 void vd_modbus_ask_write_one(vd_modbus_frame *frame, uint8_t address, uint16_t where, uint16_t value);
 void vd_modbus_ask_write_many(vd_modbus_frame *frame, uint8_t address, uint16_t first, const uint16_t *values,
                               uint16_t count);
+/* `on` is a whole 1 or 0 here, 0xFF00 or 0 on the wire (AP 6.5). */
+void vd_modbus_ask_write_coil(vd_modbus_frame *frame, uint8_t address, uint16_t where, bool on);
+/* `bits` has a bit for each coil, lowest first. */
+void vd_modbus_ask_write_coils(vd_modbus_frame *frame, uint8_t address, uint16_t first, const uint8_t *bits,
+                               uint16_t count);
+/* The register becomes (itself and `keep`) or (`set` and not `keep`) (AP 6.16). */
+void vd_modbus_ask_mask_write(vd_modbus_frame *frame, uint8_t address, uint16_t where, uint16_t keep, uint16_t set);
+/* Writes registers, then reads others or the same, in one exchange (AP 6.17). */
+void vd_modbus_ask_read_write(vd_modbus_frame *frame, uint8_t address, uint16_t read_first, uint16_t read_count,
+                              uint16_t first, const uint16_t *values, uint16_t count);
 /* `code`: 1 basic, 2 regular, 3 extended, 4 one object (AP 6.21). */
 void vd_modbus_ask_identity(vd_modbus_frame *frame, uint8_t address, uint8_t code, uint8_t object);
 
@@ -218,10 +237,13 @@ bool vd_probe_ended(const vd_probe *probe);
 /* A request that waits for an answer. */
 typedef struct vd_modbus_call {
     uint8_t function;
-    bool broadcast;        /* do it, but no answer is sent */
-    uint16_t first, count; /* registers; a single write has count 1 */
-    const uint8_t *data;   /* writes: two bytes a register, high byte first */
-    uint8_t code, object;  /* identification */
+    bool broadcast; /* do it, but no answer is sent */
+    uint16_t first,
+        count; /* registers or coils written, or read where nothing is written; a single write has count 1 */
+    uint16_t read_first, read_count; /* 23: what is read afterwards */
+    uint16_t keep, set;              /* 22: the two masks */
+    const uint8_t *data;  /* writes: two bytes a register, high byte first; coils: a bit each, lowest first */
+    uint8_t code, object; /* identification */
 } vd_modbus_call;
 
 /* The unit's end of the line. The fields are private. */
@@ -242,10 +264,12 @@ extern const vd_engine vd_modbus_responder_engine;
 
 void vd_modbus_responder_start(vd_modbus_responder *responder, const vd_line *line, uint8_t address,
                                uint32_t turnaround);
-/* The request that waits, or NULL. Answer with exactly one of the next four. Requests that are malformed, for
+/* The request that waits, or NULL. Answer with exactly one of the next five. Requests that are malformed, for
  * others, or of a function not listed above never get this far: the responder deals with them. */
 const vd_modbus_call *vd_modbus_responder_call(const vd_modbus_responder *responder);
 void vd_modbus_answer_registers(vd_modbus_responder *responder, const uint16_t *values);
+/* `bits`: a bit for each coil or discrete input, lowest first. */
+void vd_modbus_answer_bits(vd_modbus_responder *responder, const uint8_t *bits);
 void vd_modbus_answer_done(vd_modbus_responder *responder);
 /* `objects`: the texts in ascending order of their `ids`; as many as fit are sent, the client asks for the rest. */
 void vd_modbus_answer_identity(vd_modbus_responder *responder, const uint8_t *ids, const char *const *objects,
@@ -254,11 +278,12 @@ void vd_modbus_refuse(vd_modbus_responder *responder, uint8_t exception);
 
 /* ---- Values in registers ----------------------------------------------------------------------------------- */
 
-/* Puts a count into its registers. */
+/* Puts a count into its registers; of a field of bits, the other bits of its register stay. A coil counts as a register
+ * of 0 or 1. */
 void vd_registers_put_count(const vd_place *place, int64_t count, uint16_t *registers);
 /* Takes a count out of its registers. */
 int64_t vd_registers_take_count(const vd_place *place, const uint16_t *registers);
-/* Puts what a set knows of one setting into its registers: VD_OK, or a value fault when it does not fit. */
+/* Puts what a set knows of one setting into its registers, likewise: VD_OK, or a value fault when it does not fit. */
 vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *registers, vd_fault *fault);
 /* Takes one setting out of its registers into a set. Dependent decimals get the number of decimals that the set
  * holds at this moment; vd_set_reinterpret() puts them right once all is read. */
@@ -274,6 +299,9 @@ typedef enum vd_job {
     VD_JOB_STORE        /* make the live values last */
 } vd_job;
 
+/* In a list of settings for a job: this one does not exist in this unit, so no request may touch its registers. */
+#define VD_ABSENT 2u
+
 /* What became of a setting in a job. */
 typedef enum vd_outcome {
     VD_NOT_TRIED,
@@ -286,8 +314,9 @@ typedef enum vd_outcome {
 typedef struct vd_plan {
     uint16_t *order; /* settings in the order of the job */
     uint16_t *next;  /* next[i]: the request that starts with order[i] ends before order[next[i]] */
-    uint32_t *cost;  /* scratch */
+    uint32_t *cost;  /* reads: scratch; writes: where each request starts, in the order in which they are sent */
     uint16_t count;
+    uint16_t requests; /* writes */
 } vd_plan;
 
 /* Does jobs on the settings of one unit over Modbus RTU. The fields are private. */
@@ -295,13 +324,15 @@ typedef struct vd_modbus_talk {
     vd_modbus_client client;
     const vd_model *model;
     vd_plan plan;
-    uint8_t *outcome; /* vd_outcome of each setting in the last job */
-    vd_set *values;
+    uint8_t *outcome;      /* vd_outcome of each setting in the last job */
+    const uint8_t *absent; /* the job's list of settings */
+    vd_set *values, reached;
     vd_identity identity;
     uint64_t now;
-    uint16_t at, first_register;
+    uint16_t at, request, first_register;
     uint8_t address, job, part, next_object;
-    bool running, stopping;
+    bool running, stopping, fetching; /* fetching: the register is read before its bits are written */
+    uint16_t fetched;
     vd_status status;
     vd_fault *fault;
 } vd_modbus_talk;
@@ -313,10 +344,11 @@ size_t vd_modbus_talk_size(const vd_model *model);
 /* `memory`: vd_modbus_talk_size() bytes, aligned for uint64_t; the talk keeps using it and `fault`. */
 void vd_modbus_talk_start(vd_modbus_talk *talk, const vd_model *model, void *memory, const vd_line *line,
                           uint8_t address, uint32_t latency, vd_fault *fault);
-/* Begins a job. `which` has a byte for each setting, not 0 where the job is on it. Reads put into `values`; writes
- * take from it. Settings that the job cannot be on (writing what is read-only) are passed over.
- * Writes expect each value to have passed vd_set_check(). */
-void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values);
+/* Begins a job. `which` has a byte for each setting: 1 where the job is on it, VD_ABSENT where it does not exist. Reads
+ * put into `values`; writes take from it, and `held` is what the unit holds before. Settings that the job cannot be on
+ * (writing what is read-only) are passed over. Writes expect each value to have passed vd_set_check(). */
+void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values,
+                          const vd_set *held);
 /* Whether the job has ended, and how. A write or read stops at the first request that fails. */
 bool vd_modbus_talk_ended(const vd_modbus_talk *talk, vd_status *status);
 
@@ -325,9 +357,13 @@ bool vd_modbus_talk_ended(const vd_modbus_talk *talk, vd_status *status);
 void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *which, bool stored, uint32_t overhead,
                          uint32_t each);
 /* Orders the settings of a write, those that give others their decimals first, and cuts them into the fewest
- * requests that touch nothing else; a pair is never cut. */
+ * requests that touch nothing else; what an enforced rule binds together is not parted. Fields of bits go register by
+ * register. */
 void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which);
-/* The registers of the request that starts at order[at]. */
+/* Puts the requests of a write into an order in which the rules that the unit enforces hold at every step, where there
+ * is one. `held` is what the unit holds before; `reached` is scratch. */
+void vd_modbus_plan_steps(vd_plan *plan, vd_set *reached, const vd_set *held, const vd_set *desired);
+/* The registers, or coils, of the request that starts at order[at]. */
 void vd_modbus_plan_request(const vd_plan *plan, const vd_model *model, uint16_t at, vd_place *span,
                             uint16_t *registers);
 

@@ -3,6 +3,7 @@
  * pseudo-terminals for programs that want real ports. */
 #include "cli.h"
 
+#include <errno.h>
 #include <signal.h>
 #include <string.h>
 
@@ -19,8 +20,10 @@ static const char help[] =
     "  verdite-bench show FOLDER            adapters and units, and where each unit answers\n"
     "  verdite-bench afresh FOLDER          the next program meets the bench as its file describes it\n"
     "  verdite-bench restart FOLDER UNIT    supply off and on: what was not stored is lost\n"
-    "  verdite-bench serve FOLDER           the adapters as pseudo-terminals, in real time, until Ctrl-C\n\n"
-    "Example:\n  verdite-bench show benches/bracken\n";
+    "  verdite-bench serve FOLDER           the adapters as pseudo-terminals, in real time, until Ctrl-C\n"
+    "  verdite-bench play MODEL [FOLDER]    makes a bench with one unit of a model, a key or a file, from the "
+    "factory\n\n"
+    "Example:\n  verdite-bench show benches/bracken\n  verdite-bench play my-unit.yaml\n";
 
 static vd_bench_folder *open_bench(cli *c, const char *folder)
 {
@@ -86,6 +89,42 @@ static void serve(cli *c, vd_bench_folder *bench)
     }
 }
 
+/* Makes a bench with one unit of a model, and says how to use it. */
+static void play(cli *c, const char *name, const char *folder)
+{
+    const vd_model *model = choose_model_named(c, name);
+    vd_fault fault = {0};
+    if (model == NULL) {
+        return;
+    }
+    char *own = folder[0] != '\0' ? g_strdup(folder) : g_strdup_printf("%s-bench", model->key);
+    char *path = g_build_filename(own, "bench.yaml", NULL);
+    bool by_path = g_str_has_suffix(name, ".yaml");
+    char *source = by_path ? g_canonicalize_filename(name, NULL) : g_strdup(model->key);
+    char *text = g_strdup_printf("# One %s from the factory.\nverdite-bench: 1\nname: %s\nadapters:\n"
+                                 "  - {name: %s-usb, label: adapter of the bench, cable: line, latency: 1 ms}\n"
+                                 "units:\n  - name: %s-1\n    model: \"%s\"\n    cable: line\n    serial: PLAY-1\n"
+                                 "    firmware: \"9.9\"\n    settings: {}\n",
+                                 model->title, model->key, model->key, model->key, source);
+    if (g_file_test(path, G_FILE_TEST_EXISTS)) {
+        char *said = g_strdup_printf("%s is there already.", path);
+        report_words(c, VD_WRONG_WORDS, said, "Name another folder, or go on with that one.");
+        g_free(said);
+    } else if (g_mkdir_with_parents(own, 0755) != 0) {
+        report_words(c, VD_FILE_UNWRITABLE, g_strerror(errno), "");
+    } else if (vd_file_save(path, text, strlen(text), &fault) != VD_OK) {
+        report(c, &fault);
+    } else {
+        printf("Made the bench %s with one %s at address %u. Go on with:\n"
+               "  verdite read --bench %s --model %s\n",
+               own, model->key, model->address_factory, own, name);
+    }
+    g_free(text);
+    g_free(source);
+    g_free(path);
+    g_free(own);
+}
+
 static void run(cli *c, const char *verb, const char *folder, const char *unit)
 {
     vd_fault fault = {0};
@@ -93,6 +132,10 @@ static void run(cli *c, const char *verb, const char *folder, const char *unit)
         if (vd_bench_start_afresh(folder, &fault) != VD_OK) {
             report(c, &fault);
         }
+        return;
+    }
+    if (strcmp(verb, "play") == 0) {
+        play(c, folder, unit);
         return;
     }
     vd_bench_folder *bench = open_bench(c, folder);
@@ -114,7 +157,7 @@ int main(int argc, char **argv)
     static const struct {
         const char *verb;
         int words;
-    } verbs[] = {{"show", 3}, {"afresh", 3}, {"restart", 4}, {"serve", 3}};
+    } verbs[] = {{"show", 3}, {"afresh", 3}, {"restart", 4}, {"serve", 3}, {"play", 3}, {"play", 4}};
     cli c = {.result = json_object(), .catalogue = vd_catalogue_open()};
     const char *verb = argc > 1 ? argv[1] : "--help";
     bool known = false;

@@ -2,6 +2,8 @@
  * Which model, profile and group a command is about. */
 #include "cli.h"
 
+#include <string.h>
+
 const vd_model *choose_model_named(cli *c, const char *name)
 {
     vd_findings *findings = vd_findings_new(name);
@@ -31,6 +33,81 @@ const vd_model *choose_model(cli *c)
     const vd_model *model = choose_model_named(c, name);
     c->worst = model == NULL && unknown ? VD_CLASS_USAGE : c->worst; /* it was typed, not found in a file */
     return model;
+}
+
+/* What served last behind the port that was named, or anywhere. */
+static const vd_model *choose_served(cli *c, vd_served *served)
+{
+    char *aside = NULL;
+    bool known = vd_served_recall(NULL, c->options.port, served, &aside);
+    place_tell_aside(c, aside);
+    return known && g_strv_contains(vd_catalogue_keys(c->catalogue), served->model)
+               ? choose_model_named(c, served->model)
+               : NULL;
+}
+
+const vd_model *choose_model_met(cli *c)
+{
+    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    vd_served served;
+    if (c->options.model != NULL || keys[0] == NULL || keys[1] == NULL) {
+        return choose_model(c);
+    }
+    vd_line typed = {0};
+    if (!options_line(c, &typed)) {
+        return NULL;
+    }
+    if (c->options.address != -1 && (c->options.address < 1 || c->options.address > 247)) {
+        report_words(c, VD_WRONG_WORDS, "That is no address of a unit.", "Give --address 1 to 247.");
+        return NULL;
+    }
+    const vd_model *last = choose_served(c, &served), *met = NULL;
+    char *port = place_likely_port(c, last != NULL ? &served : NULL);
+    bool tried[256] = {false};
+    if (port != NULL && c->options.address != -1) {
+        met = find_who_is_at(c, port, (uint8_t)c->options.address);
+    } else if (port != NULL && last != NULL) {
+        tried[served.address] = true;
+        met = find_who_is_at(c, port, served.address);
+        if (met != NULL) {
+            message(c, "Address %u at %d %s, as last time.", served.address, c->options.baud, c->options.framing);
+        }
+    }
+    /* Nothing was said at all: perhaps a unit from the box, at its factory address. */
+    bool box = port != NULL && c->options.address == -1;
+    for (size_t i = 0; keys[i] != NULL && met == NULL && box && c->worst == VD_CLASS_FINE; i++) {
+        const vd_model *model = choose_model_named(c, keys[i]);
+        if (model != NULL && !tried[model->address_factory]) {
+            tried[model->address_factory] = true;
+            met = find_who_is_at(c, port, model->address_factory);
+        }
+    }
+    bool asked = port != NULL;
+    g_free(port);
+    if (met == NULL && c->worst > VD_CLASS_NO) {
+        return NULL; /* it could not ask, and has said why */
+    }
+    if (met == NULL) {
+        met = last != NULL ? last : choose_model_named(c, keys[0]);
+        if (asked) {
+            message(c, "No unit that is known answers; taking it for a %s%s. --model says otherwise.",
+                    met != NULL ? met->key : keys[0], last != NULL ? ", which was met last" : "");
+        }
+    }
+    return met;
+}
+
+kind_of_file file_kind(const char *path)
+{
+    char head[4096];
+    FILE *file = fopen(path, "r");
+    size_t got = file != NULL ? fread(head, 1, sizeof head - 1, file) : 0;
+    if (file != NULL) {
+        fclose(file);
+    }
+    head[got] = '\0';
+    const char *at = strstr(head, "verdite-model:");
+    return at != NULL && (at == head || at[-1] == '\n') ? FILE_MODEL : FILE_PROFILE;
 }
 
 vd_profile *choose_profile(cli *c, const char *path)

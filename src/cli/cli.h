@@ -10,7 +10,8 @@
 
 /* Everything a command may be told; which options it takes stands in its entry of the command table. */
 typedef struct cli_options {
-    char *bench, *port, *framing, *model, *group, *save, *trace_to;
+    char *bench, *port, *framing, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as;
+    char **with; /* requirements */
     int baud, address, from, to, count;
     gboolean json, trace, yes, replace, wide, quick, all, watch;
     char **words; /* what is left: files, keys, models */
@@ -26,7 +27,9 @@ enum {
     TAKES_YES = 32,
     TAKES_SEARCH = 64,
     TAKES_COUNT = 128,
-    TAKES_LISTING = 256
+    TAKES_LISTING = 256,
+    TAKES_ALL = 512,
+    TAKES_CHOICE = 1024 /* what helps to choose a model and to look into it */
 };
 
 /* One run of the tool. */
@@ -62,6 +65,8 @@ vd_class command_verify(cli *c);
 vd_class command_find(cli *c);
 vd_class command_diagnose(cli *c);
 vd_class command_link(cli *c);
+vd_class command_startup(cli *c);
+vd_class command_needs(cli *c);
 
 /* ---- options.c ---- */
 
@@ -101,6 +106,16 @@ void print_wrapped(FILE *out, long column, long width, const char *indent, const
 /* Pads a text with blanks to a width in characters. */
 char *padded(const char *text, size_t width);
 
+/* ---- model.c, setting.c ---- */
+
+/* What a setting takes, as words. */
+void allowed_text(const vd_setting *setting, char *text, size_t size);
+/* What writing a setting causes, "" where it causes nothing. */
+const char *effect_words(const vd_setting *setting);
+/* All that is known of a setting; `here` tells which unit it is about, as far as that is known. */
+json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial);
+void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial);
+
 /* ---- place.c ---- */
 
 /* Where the talk happens: a bench or real ports. */
@@ -122,6 +137,12 @@ bool place_open(cli *c, const vd_model *model, place *p);
 void place_remember(const place *p, const vd_model *model);
 /* Releases the port; keeps the state of a bench. */
 void place_close(cli *c, place *p);
+
+/* The port that would be taken: the one that was named, that served last, or the only one; NULL where there is none or
+ * several, or the bench cannot be opened, which is reported. */
+char *place_likely_port(cli *c, const vd_served *served);
+/* Says that a damaged memory was set aside under this name, if it was; frees the name. */
+void place_tell_aside(const cli *c, char *aside);
 
 /* The bench that was named by option or environment, NULL: real ports. */
 const char *place_bench_folder(const cli *c);
@@ -176,10 +197,22 @@ char *visit_title(const visit *v);
 /* Adds unit and place to the JSON. */
 void visit_json(cli *c, const visit *v);
 
+/* ---- find.c ---- */
+
+/* Asks who is at an address of a port, at the lines that units of known models come with. Remembers line and address as
+ * if they had been typed. NULL: nobody of a known model answered; reported is only what kept
+ * it from asking. */
+const vd_model *find_who_is_at(cli *c, const char *port, uint8_t address);
+
 /* ---- choose.c ---- */
 
 /* The model that was named, or the only one there is. NULL: reported. */
 const vd_model *choose_model(cli *c);
+/* The model that was named; else the one that answers where the unit is said to be; else what served last there. */
+const vd_model *choose_model_met(cli *c);
+typedef enum kind_of_file { FILE_PROFILE, FILE_MODEL } kind_of_file;
+/* What a file says that it is; a profile where it says nothing. */
+kind_of_file file_kind(const char *path);
 /* A model by its key, or by the path of its file. NULL: reported. */
 const vd_model *choose_model_named(cli *c, const char *name);
 /* A profile; its findings are reported, and NULL is returned when any of them is worse than "cannot be judged". */

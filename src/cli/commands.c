@@ -7,11 +7,21 @@ const cli_command cli_commands[] = {
      "Lists the serial ports that are there, or those of a bench, and whether you may open them.\n\n"
      "Example:\n  verdite ports\n  verdite ports --bench benches/bracken\n",
      TAKES_PLACE | TAKES_LISTING, command_ports},
-    {"model", "[MODEL [SETTING]]", "what a kind of unit has: settings, units, ranges, defaults",
-     "Without a word, lists the models. With a model, lists its settings by groups; with a setting as well, tells all\n"
-     "about that one.\n\n"
-     "Example:\n  verdite model dowel\n  verdite model dowel weight.low-limit\n",
-     TAKES_GROUP, command_model},
+    {"model", "[MODEL [SETTING]]", "what kinds of unit there are, and what one has",
+     "Without a word, lists the models and what each can do; with --with, those that will do. With a model, shows its\n"
+     "essential settings (--all: all of them). With a setting as well, tells all about that one: what it means and\n"
+     "takes, which rules hang on it, where it lives on the wire, and why it is not offered here.\n\n"
+     "Example:\n  verdite model --with \"channels>=2\" --with supply=battery\n  verdite model dowel --search alarm\n"
+     "  verdite model dowel weight.low-limit\n",
+     TAKES_GROUP | TAKES_CHOICE | TAKES_ALL, command_model},
+    {"startup", "MODEL", "supply, wiring, lights, and how long until it listens",
+     "Shows the page that is to be read before a unit of this model is set up.\n\n"
+     "Example:\n  verdite startup wren\n",
+     0, command_startup},
+    {"needs", "MODEL|FILE", "what must be known before leaving, and what is missing",
+     "Lists what must be known before leaving the depot, and who supplies it. Of a profile, what it still lacks.\n\n"
+     "Example:\n  verdite needs wren\n  verdite needs logger-1.yaml\n",
+     0, command_needs},
     {"find", "", "which units are on the line, or on all lines",
      "Asks for units at every address, at the likely line settings first, on all ports at once. A quick pass first; "
      "then a\n"
@@ -38,10 +48,11 @@ const cli_command cli_commands[] = {
      "changes are made or none.\n\n"
      "Example:\n  verdite set hive-03.yaml weight.low-limit=\"20 kg\" weight.alarm=low\n",
      0, command_set},
-    {"check", "FILE", "judge a file without a unit",
-     "Judges every value of a profile: unit, range, step, choices, pairs in order. Tells every finding with its "
-     "place.\n\n"
-     "Example:\n  verdite check hive-03.yaml\n",
+    {"check", "FILE", "judge a file without a unit: a profile, or a model as its author",
+     "Judges every value of a profile, and every rule between them. Of a model file, tells everything that is wrong "
+     "in\n"
+     "it: what, where, and what would be right.\n\n"
+     "Example:\n  verdite check hive-03.yaml\n  verdite check my-unit.yaml\n",
      0, command_check},
     {"compare", "A B", "what differs between two of: unit, factory, a file",
      "Compares two of these: the word unit (what the unit holds live), the word factory (the model's defaults), or "

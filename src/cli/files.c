@@ -4,29 +4,47 @@
 
 #include <string.h>
 
-/* Judges what was set, and what it stands in relation to, now that all of it is set. */
-static bool judge(cli *c, const vd_profile *profile, char **words)
+/* Whether one of the words KEY=VALUE is about this setting. */
+static bool names(const vd_model *model, char **words, uint16_t setting)
 {
-    const vd_set *values = vd_profile_values(profile);
-    const vd_model *model = vd_profile_model(profile);
-    bool fine = true;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        bool concerned = false;
-        for (char **word = words; *word != NULL; word++) {
-            size_t length = strcspn(*word, "=");
-            char *key = g_strndup(*word, length);
-            uint16_t set = vd_model_find(model, key);
-            concerned = concerned || set == i || model->settings[i].places_from == set;
-            for (uint16_t k = 0; k < model->pair_count; k++) {
-                concerned = concerned || (model->pairs[k].low == i && model->pairs[k].high == set);
-            }
-            g_free(key);
+    for (char **word = words; *word != NULL; word++) {
+        const char *key = model->settings[setting].key;
+        size_t length = strcspn(*word, "=");
+        if (strlen(key) == length && strncmp(*word, key, length) == 0) {
+            return true;
         }
-        vd_fault fault = {0};
-        vd_status status = concerned ? vd_set_check(values, i, &fault) : VD_OK;
-        if (status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY) {
+    }
+    return false;
+}
+
+/* Whether a finding has to do with what was set: with the value itself, its decimals, or a rule that hangs on it. */
+static bool concerned(const vd_model *model, char **words, const vd_survey *survey, const vd_fault *fault)
+{
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        if (names(model, words, i) && (fault->setting == &model->settings[i] || fault->setting->places_from == i ||
+                                       (survey->rule != VD_NONE && vd_rule_mentions(model, survey->rule, i)))) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Judges what was set, and what it stands in relation to, now that all of it is set. */
+static bool judge(cli *c, const vd_profile *before, const vd_profile *profile, char **words)
+{
+    vd_survey survey;
+    vd_fault fault = {0};
+    bool fine = true;
+    vd_survey_start(&survey, vd_profile_values(profile), vd_profile_values(before));
+    while (vd_survey_next(&survey, &fault)) {
+        bool doubt = vd_status_class(fault.status) == VD_CLASS_PARTLY;
+        bool fell_idle = fault.status == VD_IDLE_HERE &&
+                         vd_set_exists(vd_profile_values(before),
+                                       (uint16_t)(fault.setting - vd_profile_model(profile)->settings)) != VD_FAILS;
+        if (!doubt && fault.setting != NULL &&
+            (fell_idle || concerned(vd_profile_model(profile), words, &survey, &fault))) {
             report(c, &fault);
-            fine = false;
+            fine = fine && vd_status_class(fault.status) == VD_CLASS_FINE;
         }
     }
     return fine;
@@ -71,8 +89,11 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
         json_array_append_new(changes, json_pack("{s:s, s:o, s:o}", "key", setting->key, "before",
                                                  value_json(setting, &old), "now", value_json(setting, &now)));
         if (!c->options.json) {
-            printf("  %s: %s, was %s\n", setting->key, value_text(setting, &now),
-                   old.type == VD_NOTHING ? "not in the file" : value_text(setting, &old));
+            const char *text = value_text(setting, &now), *was = value_text(setting, &old);
+            printf("  %s: %s, was %s\n", setting->key, text[0] != '\0' ? text : "empty",
+                   old.type == VD_NOTHING ? "not in the file"
+                   : was[0] != '\0'       ? was
+                                          : "empty");
         }
     }
     json_object_set_new(c->result, "changes", changes);
@@ -96,7 +117,7 @@ vd_class command_set(cli *c)
     if (profile == NULL) {
         report_findings(c, findings);
     } else if (put_all(c, profile, words + 1)) {
-        if (!judge(c, profile, words + 1)) {
+        if (!judge(c, before, profile, words + 1)) {
             c->worst = VD_CLASS_USAGE;
         } else {
             const char *text = vd_profile_text(profile, &length);
@@ -117,19 +138,50 @@ vd_class command_set(cli *c)
     return c->worst;
 }
 
+/* A model file, as its author wants it judged. */
+static vd_class check_model(cli *c, const char *path)
+{
+    vd_findings *findings = vd_findings_new(path);
+    vd_model_file *file = vd_model_file_load(path, findings);
+    report_findings(c, findings);
+    guint wrong = findings->list->len;
+    c->worst = wrong > 0 ? VD_CLASS_NO : VD_CLASS_FINE;
+    if (file != NULL) {
+        const vd_model *model = vd_model_file_model(file);
+        json_object_set_new(c->result, "model", json_string(model->key));
+        json_object_set_new(c->result, "settings", json_integer(model->setting_count));
+        json_object_set_new(c->result, "rules", json_integer(model->rule_count));
+        if (!c->options.json) {
+            printf("%sRight%s: the model %s, %u settings, %u rules. To try it: verdite-bench play %s\n",
+                   tone_on(c->colour, TONE_GOOD), tone_off(c->colour, TONE_GOOD), model->key, model->setting_count,
+                   model->rule_count, path);
+        }
+    } else if (!c->options.json) {
+        printf("%sNot right%s: %u finding%s.\n", tone_on(c->colour, TONE_BAD), tone_off(c->colour, TONE_BAD), wrong,
+               wrong == 1 ? "" : "s");
+    }
+    vd_model_file_free(file);
+    vd_findings_free(findings);
+    return c->worst;
+}
+
 vd_class command_check(cli *c)
 {
     char **words = c->options.words;
     if (words == NULL || words[1] != NULL) {
         return report_words(c, VD_WRONG_WORDS, "check takes one file.", "For example: verdite check hive-03.yaml");
     }
+    if (file_kind(words[0]) == FILE_MODEL) {
+        return check_model(c, words[0]);
+    }
     vd_findings *findings = vd_findings_new(words[0]);
     vd_profile *profile = vd_profile_load(words[0], c->catalogue, findings);
-    unsigned count = 0, doubts = 0;
+    unsigned count = 0, doubts = 0, remarks = 0;
     report_findings(c, findings);
     for (guint i = 0; i < findings->list->len; i++) {
         vd_fault *fault = &g_array_index(findings->list, vd_finding, i).fault;
         doubts += vd_status_class(fault->status) == VD_CLASS_PARTLY;
+        remarks += vd_status_class(fault->status) == VD_CLASS_FINE;
     }
     for (uint16_t i = 0; profile != NULL && i < vd_profile_model(profile)->setting_count; i++) {
         count += vd_set_knows(vd_profile_values(profile), i);
@@ -143,8 +195,10 @@ vd_class command_check(cli *c)
         if (!c->options.json) {
             tone t = wrong ? TONE_BAD : doubts > 0 ? TONE_DOUBT : TONE_GOOD;
             const char *word = wrong ? "Not right" : doubts > 0 ? "Right as far as can be judged" : "Right";
-            printf("%s%s%s: %u settings of a %s, %u wrong, %u not judged.\n", tone_on(c->colour, t), word,
-                   tone_off(c->colour, t), count, vd_profile_model(profile)->key, findings->list->len - doubts, doubts);
+            printf("%s%s%s: %u settings of a %s, %u wrong, %u not judged", tone_on(c->colour, t), word,
+                   tone_off(c->colour, t), count, vd_profile_model(profile)->key,
+                   findings->list->len - doubts - remarks, doubts);
+            printf(remarks > 0 ? ", %u to think about.\n" : ".\n", remarks);
         }
     }
     vd_profile_free(profile);

@@ -46,7 +46,7 @@ static bool load_models(cli *c, hunt *h)
         }
     }
     if (h->model_count == 0 && c->worst == VD_CLASS_FINE) {
-        report_words(c, VD_NO_SUCH_MODEL, "", vd_catalogue_folder(c->catalogue));
+        report_words(c, VD_NO_SUCH_MODEL, "", vd_catalogue_folders(c->catalogue));
     }
     return h->model_count > 0;
 }
@@ -286,6 +286,36 @@ static size_t conclude(cli *c, const hunt *h, bool finished, json_t *units)
     return good;
 }
 
+const vd_model *find_who_is_at(cli *c, const char *port, uint8_t address)
+{
+    hunt h = {0};
+    const trace no_trace = {NULL, NULL};
+    const vd_model *model = NULL;
+    cli_options typed = c->options;
+    c->options.port = (char *)port;
+    c->options.json = TRUE; /* who is there is told by the command itself */
+    if (load_models(c, &h) && choose_lines(c, &h) && open_sites(c, &h)) {
+        const quarry what = {.from = address, .to = address};
+        const site *s = &h.sites[0];
+        bool finished = search(c, &h, &what, &no_trace);
+        const vd_found *found = s->port != NULL && vd_search_count(&s->search) > 0 ? &s->found[0] : NULL;
+        if (s->fault.status != VD_OK) {
+            report(c, &s->fault);
+        } else if (!finished) {
+            report_words(c, VD_STOPPED, "", "The unit was only asked who it is.");
+        } else if (found != NULL && found->status == VD_OK) {
+            model = found->model;
+            g_free(typed.framing);
+            typed.address = address;
+            typed.baud = (gint)found->line.baud;
+            typed.framing = g_strdup_printf("%u%c%u", found->line.data_bits, found->line.parity, found->line.stop_bits);
+        }
+    }
+    close_hunt(c, &h);
+    c->options = typed;
+    return model;
+}
+
 vd_class command_find(cli *c)
 {
     hunt h = {0};
@@ -320,7 +350,7 @@ vd_class command_diagnose(cli *c)
 {
     hunt h = {0};
     trace t;
-    const vd_model *model = choose_model(c);
+    const vd_model *model = choose_model_met(c);
     if (model == NULL) {
         return c->worst;
     }

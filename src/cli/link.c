@@ -79,7 +79,7 @@ vd_class command_link(cli *c)
     place p = {0};
     trace t;
     vd_status status = VD_OK;
-    const vd_model *model = choose_model(c);
+    const vd_model *model = choose_model_met(c);
     if (model == NULL) {
         return c->worst;
     }

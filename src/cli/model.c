@@ -1,72 +1,98 @@
 /* SPDX-License-Identifier: MIT
- * verdite model: what a kind of unit has. */
+ * verdite model: which kinds of unit there are, which of them will do, and what one has. All about one setting is told
+ * in setting.c. */
 #include "cli.h"
 
 #include <string.h>
 
-static const char *const type_names[] = {
-    [VD_INTEGER] = "whole number", [VD_DECIMAL] = "decimal", [VD_TRUTH] = "on or off",
-    [VD_CHOICE] = "choice",        [VD_TEXT] = "text",       [VD_DURATION] = "duration"};
-static const char *const access_names[] = {
-    [VD_READ_WRITE] = "read and write", [VD_READ_ONLY] = "read only", [VD_WRITE_ONLY] = "write only"};
+/* ---- Which kinds there are ---- */
 
-static void allowed_text(const vd_setting *setting, char *text, size_t size)
+static json_t *abilities_json(const vd_model *model)
+{
+    json_t *abilities = json_object();
+    for (uint8_t i = 0; i < model->ability_count; i++) {
+        const vd_ability *ability = &model->abilities[i];
+        json_object_set_new(abilities, ability->key,
+                            ability->words[0] != '\0' ? json_string(ability->words)
+                                                      : json_integer((json_int_t)ability->number));
+    }
+    return abilities;
+}
+
+static void show_abilities(const vd_model *model)
+{
+    for (uint8_t i = 0; i < model->ability_count; i++) {
+        const vd_ability *ability = &model->abilities[i];
+        char *number = ability->words[0] == '\0' ? g_strdup_printf("%d", (int)ability->number) : NULL;
+        char *key = padded(ability->key, 20), *words = padded(number != NULL ? number : ability->words, 24);
+        printf("  %s  %s  %s\n", key, words, ability->label);
+        g_free(number);
+        g_free(key);
+        g_free(words);
+    }
+}
+
+/* Whether a model meets all that is required; says what it lacks. False also when a requirement makes no sense. */
+static bool meets_all(cli *c, const vd_model *model, GString *lacks, bool *sense)
+{
+    for (char **with = c->options.with; with != NULL && *with != NULL && *sense; with++) {
+        vd_fault fault = {0};
+        bool meets = false;
+        if (vd_model_meets(model, *with, &meets, &fault) != VD_OK) {
+            report(c, &fault);
+            c->worst = VD_CLASS_USAGE; /* it was typed, not found in a file */
+            *sense = false;
+        } else if (!meets) {
+            g_string_append_printf(lacks, "%s%s", lacks->len > 0 ? ", " : "", *with);
+        }
+    }
+    return *sense && lacks->len == 0;
+}
+
+static vd_class list_models(cli *c)
+{
+    json_t *list = json_array();
+    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    unsigned fitting = 0;
+    bool sense = true;
+    for (size_t i = 0; keys[i] != NULL && sense; i++) {
+        const vd_model *model = choose_model_named(c, keys[i]);
+        GString *lacks = g_string_new("");
+        bool fits = model != NULL && meets_all(c, model, lacks, &sense);
+        fitting += fits;
+        if (fits) {
+            json_array_append_new(list, json_pack("{s:s, s:s, s:i, s:o}", "model", model->key, "title", model->title,
+                                                  "settings", model->setting_count, "can", abilities_json(model)));
+        }
+        if (model != NULL && sense && !c->options.json) {
+            printf("%s%-10s%s %s, %u settings", tone_on(c->colour, fits ? TONE_STRONG : TONE_FAINT), model->key,
+                   tone_off(c->colour, TONE_STRONG), model->title, model->setting_count);
+            printf(fits ? "\n" : ": lacks %s\n", lacks->str);
+        }
+        if (fits && !c->options.json) {
+            show_abilities(model);
+        }
+        g_string_free(lacks, TRUE);
+    }
+    json_object_set_new(c->result, "models", list);
+    if (keys[0] == NULL) {
+        report_words(c, VD_NO_SUCH_MODEL, "", vd_catalogue_folders(c->catalogue));
+    } else if (fitting == 0 && sense && c->options.with != NULL) {
+        message(c, "No model here has all of that.");
+        c->worst = MAX(c->worst, VD_CLASS_NO);
+    }
+    return c->worst;
+}
+
+/* ---- What one has ---- */
+
+void allowed_text(const vd_setting *setting, char *text, size_t size)
 {
     vd_writer writer = vd_writer_start(text, size);
     vd_setting_print_allowed(setting, setting->places, &writer);
 }
 
-static json_t *setting_json(const vd_model *model, const vd_setting *setting, const vd_value *initial)
-{
-    char allowed[512];
-    allowed_text(setting, allowed, sizeof allowed);
-    json_t *object = json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:o}", "key", setting->key, "group",
-                               model->groups[setting->group].key, "label", setting->label, "help", setting->help,
-                               "type", type_names[setting->type], "access", access_names[setting->access], "allowed",
-                               allowed, "default", value_json(setting, initial));
-    if (setting->places_from != VD_NONE) {
-        json_object_set_new(object, "decimals-from", json_string(model->settings[setting->places_from].key));
-    }
-    return object;
-}
-
-static void show_one(const cli *c, const vd_model *model, uint16_t i, const vd_value *initial)
-{
-    const vd_setting *setting = &model->settings[i];
-    char allowed[512];
-    allowed_text(setting, allowed, sizeof allowed);
-    printf("%s%s%s  %s, in group %s\n\n", tone_on(c->colour, TONE_STRONG), setting->key,
-           tone_off(c->colour, TONE_STRONG), setting->label, model->groups[setting->group].label);
-    print_wrapped(stdout, 0, 100, "  ", setting->help);
-    printf("\n");
-    printf("  type      %s, %s\n", type_names[setting->type], access_names[setting->access]);
-    printf("  takes     %s\n", allowed);
-    if (initial->type != VD_NOTHING) {
-        const char *text = value_text(setting, initial);
-        printf("  default   %s\n", text[0] != '\0' ? text : "empty");
-    }
-    for (uint16_t k = 0; k < setting->choice_count; k++) {
-        printf("  %s %-10s %s\n", k == 0 ? "choices  " : "         ", setting->choices[k].name,
-               setting->choices[k].label);
-    }
-    if (setting->places_from != VD_NONE) {
-        printf("  decimals  as %s says; shown here with the factory's %u\n", model->settings[setting->places_from].key,
-               setting->places);
-    }
-    for (uint16_t k = 0; k < model->pair_count; k++) {
-        const vd_pair *pair = &model->pairs[k];
-        if (pair->low == i) {
-            printf("  order     must be below %s\n", model->settings[pair->high].key);
-        } else if (pair->high == i) {
-            printf("  order     must be above %s\n", model->settings[pair->low].key);
-        }
-    }
-    if (setting->role != VD_ROLE_NONE) {
-        printf("  note      shown and checked; Verdite does not change it yet, since it cannot follow the unit\n");
-    }
-}
-
-static void show_all(cli *c, const vd_model *model, const vd_set *initial, const uint8_t *which)
+static void show_head(const cli *c, const vd_model *model)
 {
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
@@ -76,56 +102,141 @@ static void show_all(cli *c, const vd_model *model, const vd_set *initial, const
     print_wrapped(stdout, 0, 100, "", model->summary);
     printf("From the factory: %s, address %u. Stored %s.\n", line, model->address_factory,
            model->store.needed ? "on command; until then a change is lost with the supply" : "as it is written");
+    show_abilities(model);
+    for (uint8_t i = 0; i < model->variant_count; i++) {
+        printf("  variant %-12s  %s\n", model->variants[i].key, model->variants[i].label);
+    }
+}
+
+static void show_row(const vd_setting *setting, const vd_value *initial)
+{
+    char allowed[512];
+    allowed_text(setting, allowed, sizeof allowed);
+    const char *text = setting->access == VD_READ_ONLY    ? "read only"
+                       : setting->access == VD_WRITE_ONLY ? "write only"
+                       : initial->type == VD_NOTHING      ? ""
+                                                          : value_text(setting, initial);
+    char *key = padded(setting->key, 24), *shown = padded(text[0] != '\0' ? text : "-", 12);
+    printf("  %s  %s  %s\n", key, shown, allowed);
+    g_free(key);
+    g_free(shown);
+}
+
+/* The label of a group over its settings, and the columns over the first. */
+static void show_group_head(const cli *c, const vd_model *model, uint8_t group, bool first)
+{
+    char *label = padded(model->groups[group].label, 26);
+    printf("\n%s%s%s%s\n", tone_on(c->colour, TONE_STRONG), label, first ? "  default       takes" : "",
+           tone_off(c->colour, TONE_STRONG));
+    g_free(label);
+}
+
+static void show_settings(const cli *c, const vd_model *model, const vd_set *initial, const uint8_t *which)
+{
     bool any = false;
     for (uint8_t group = 0; group < model->group_count; group++) {
         bool headed = false;
         for (uint16_t i = 0; i < model->setting_count; i++) {
-            const vd_setting *setting = &model->settings[i];
-            if (setting->group != group || (which != NULL && which[i] == 0)) {
+            if (model->settings[i].group != group || which[i] == 0) {
                 continue;
             }
             if (!headed) {
-                char *label = padded(model->groups[group].label, 26);
-                const char *columns = any ? "" : "  default       takes";
-                printf("\n%s%s%s%s\n", tone_on(c->colour, TONE_STRONG), label, columns,
-                       tone_off(c->colour, TONE_STRONG));
-                g_free(label);
+                show_group_head(c, model, group, !any);
             }
             headed = any = true;
-            char allowed[512];
-            allowed_text(setting, allowed, sizeof allowed);
             vd_value value = vd_set_get(initial, i);
-            const char *text = setting->access == VD_READ_ONLY    ? "read only"
-                               : setting->access == VD_WRITE_ONLY ? "write only"
-                               : value.type == VD_NOTHING         ? ""
-                                                                  : value_text(setting, &value);
-            char *key = padded(setting->key, 24), *shown = padded(text[0] != '\0' ? text : "-", 12);
-            printf("  %s  %s  %s\n", key, shown, allowed);
-            g_free(key);
-            g_free(shown);
+            show_row(&model->settings[i], &value);
         }
     }
 }
 
-static vd_class list_models(cli *c)
+/* What was left out, and how to see it. */
+static void show_rest(const cli *c, const vd_model *model, unsigned shown, unsigned elsewhere)
 {
-    json_t *list = json_array();
-    const char *const *keys = vd_catalogue_keys(c->catalogue);
-    for (size_t i = 0; keys[i] != NULL; i++) {
-        const vd_model *model = choose_model_named(c, keys[i]);
-        if (model != NULL) {
-            json_array_append_new(list, json_pack("{s:s, s:s, s:i}", "model", model->key, "title", model->title,
-                                                  "settings", model->setting_count));
-            if (!c->options.json) {
-                printf("%-10s %s, %u settings\n", model->key, model->title, model->setting_count);
+    unsigned hidden = model->setting_count - shown - elsewhere;
+    if (hidden > 0 && c->options.group == NULL && c->options.search == NULL) {
+        printf("\n%u more in the groups", hidden);
+        for (uint8_t i = 0; i < model->group_count; i++) {
+            printf("%s %s", i > 0 ? "," : "", model->groups[i].key);
+        }
+        printf(": add --all, --group GROUP or --search WORD.\n");
+    }
+    if (elsewhere > 0) {
+        printf("\n%u settings are not offered here; verdite model %s SETTING tells of each why.\n", elsewhere,
+               model->key);
+    }
+}
+
+static bool contains(const char *text, const char *word)
+{
+    char *small = g_utf8_strdown(text, -1), *wanted = g_utf8_strdown(word, -1);
+    bool found = strstr(small, wanted) != NULL;
+    g_free(small);
+    g_free(wanted);
+    return found;
+}
+
+static bool is_about(const vd_setting *setting, const char *word)
+{
+    bool found = contains(setting->key, word) || contains(setting->label, word) || contains(setting->help, word);
+    for (uint16_t i = 0; i < setting->choice_count && !found; i++) {
+        found = contains(setting->choices[i].name, word) || contains(setting->choices[i].label, word);
+    }
+    return found;
+}
+
+/* Which settings are shown: of a group, found by a word, everything, or the essential ones. */
+static bool choose_settings(cli *c, const vd_model *model, const vd_set *here, uint8_t *which, unsigned *elsewhere)
+{
+    uint8_t *group = NULL;
+    bool any_essential = false;
+    if (!choose_group(c, model, &group)) {
+        return false;
+    }
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        any_essential = any_essential || model->settings[i].essential;
+    }
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        const vd_setting *setting = &model->settings[i];
+        bool narrowed = group != NULL || c->options.search != NULL || c->options.all;
+        bool wanted = (group == NULL || group[i] != 0) &&
+                      (c->options.search == NULL || is_about(setting, c->options.search)) &&
+                      (narrowed || setting->essential || !any_essential);
+        bool there = vd_set_exists(here, i) != VD_FAILS;
+        which[i] = wanted && there;
+        *elsewhere += !there;
+    }
+    g_free(group);
+    return true;
+}
+
+static void describe(cli *c, const vd_model *model, const vd_set *here, const vd_set *initial)
+{
+    uint8_t *which = g_new0(uint8_t, model->setting_count);
+    unsigned elsewhere = 0, shown = 0;
+    if (choose_settings(c, model, here, which, &elsewhere)) {
+        json_t *list = json_array();
+        for (uint16_t i = 0; i < model->setting_count; i++) {
+            vd_value value = vd_set_get(initial, i);
+            shown += which[i];
+            if (which[i] != 0) {
+                json_array_append_new(list, setting_json(model, here, i, &value));
             }
         }
+        json_object_set_new(c->result, "settings", list);
+        if (shown == 0) {
+            message(c, "No setting of a %s has to do with \"%s\".", model->key,
+                    c->options.search != NULL ? c->options.search : "that");
+            c->worst = MAX(c->worst, VD_CLASS_NO);
+        } else if (!c->options.json) {
+            if (c->options.search == NULL && c->options.group == NULL) {
+                show_head(c, model);
+            }
+            show_settings(c, model, initial, which);
+            show_rest(c, model, shown, elsewhere);
+        }
     }
-    json_object_set_new(c->result, "models", list);
-    if (keys[0] == NULL) {
-        report_words(c, VD_NO_SUCH_MODEL, "", vd_catalogue_folder(c->catalogue));
-    }
-    return c->worst;
+    g_free(which);
 }
 
 static const char *setting_key_at(const void *about, size_t i)
@@ -133,37 +244,72 @@ static const char *setting_key_at(const void *about, size_t i)
     return ((const vd_model *)about)->settings[i].key;
 }
 
-static void describe(cli *c, const vd_model *model, const char *key, const vd_set *initial, const uint8_t *which)
+static void describe_one(cli *c, const vd_model *model, const char *key, const vd_set *here, const vd_set *initial)
 {
-    json_t *list = json_array();
-    uint16_t only = key != NULL ? vd_model_find(model, key) : VD_NONE;
-    if (key != NULL && only == VD_NONE) {
+    uint16_t i = vd_model_find(model, key);
+    if (i == VD_NONE) {
         char *suggestion = vd_suggest(key, model->setting_count, setting_key_at, model);
         report_words(c, VD_NO_SUCH_SETTING, key, suggestion);
         c->worst = VD_CLASS_USAGE;
         g_free(suggestion);
+        return;
     }
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        vd_value value = vd_set_get(initial, i);
-        bool shown = key != NULL ? i == only : which == NULL || which[i] != 0;
-        if (shown) {
-            json_array_append_new(list, setting_json(model, &model->settings[i], &value));
-        }
-        if (shown && key != NULL && !c->options.json) {
-            show_one(c, model, i, &value);
-        }
-    }
-    if (key == NULL && !c->options.json) {
-        show_all(c, model, initial, which);
-    }
-    json_object_set_new(c->result, "model", json_string(model->key));
+    vd_value value = vd_set_get(initial, i);
+    json_t *list = json_array();
+    json_array_append_new(list, setting_json(model, here, i, &value));
     json_object_set_new(c->result, "settings", list);
+    if (!c->options.json) {
+        setting_show(c, model, here, i, &value);
+    }
+}
+
+static const char *variant_key_at(const void *about, size_t i)
+{
+    return ((const vd_model *)about)->variants[i].key;
+}
+
+/* The unit that it is about, as far as it was said: variant, firmware, the values of a profile. */
+static bool tell_here(cli *c, const vd_model *model, vd_set *here)
+{
+    for (uint8_t i = 0; i < model->variant_count && c->options.variant != NULL; i++) {
+        here->variant = strcmp(model->variants[i].key, c->options.variant) == 0 ? i : here->variant;
+    }
+    if (c->options.variant != NULL && here->variant == VD_NONE) {
+        char *suggestion = vd_suggest(c->options.variant, model->variant_count, variant_key_at, model);
+        char *said = g_strdup_printf("A %s has no variant \"%s\".", model->key, c->options.variant);
+        report_words(c, VD_WRONG_WORDS, said, suggestion);
+        g_free(said);
+        g_free(suggestion);
+        return false;
+    }
+    if (c->options.firmware != NULL) {
+        here->firmware = vd_firmware_parse(c->options.firmware);
+        if (here->firmware == 0) {
+            report_words(c, VD_WRONG_WORDS, "That is no firmware version.", "Give --firmware such as 1.4.");
+            return false;
+        }
+    }
+    if (c->options.as != NULL) {
+        vd_profile *profile = choose_profile(c, c->options.as);
+        bool same = profile != NULL && vd_profile_model(profile) == model;
+        if (profile != NULL && !same) {
+            report_words(c, VD_FILE_OF_OTHER_MODEL, vd_profile_model(profile)->key, model->key);
+        }
+        if (same) {
+            const vd_set *values = vd_profile_values(profile);
+            vd_set_overlay(here, values);
+            here->variant = here->variant != VD_NONE ? here->variant : values->variant;
+            here->firmware = here->firmware != 0 ? here->firmware : values->firmware;
+        }
+        vd_profile_free(profile);
+        return same;
+    }
+    return true;
 }
 
 vd_class command_model(cli *c)
 {
     char **words = c->options.words;
-    uint8_t *which = NULL;
     if (words == NULL) {
         return list_models(c);
     }
@@ -173,14 +319,23 @@ vd_class command_model(cli *c)
     }
     c->options.model = g_strdup(words[0]);
     const vd_model *model = choose_model(c);
-    if (model != NULL && choose_group(c, model, &which)) {
-        vd_set initial;
-        void *memory = g_malloc0(vd_set_size(model));
-        vd_set_start(&initial, model, memory, vd_set_size(model));
-        vd_set_put_initial(&initial);
-        describe(c, model, words[1], &initial, which);
-        g_free(memory);
+    if (model == NULL) {
+        return c->worst;
     }
-    g_free(which);
+    vd_set here, initial;
+    void *memory[2] = {g_malloc0(vd_set_size(model)), g_malloc0(vd_set_size(model))};
+    vd_set_start(&here, model, memory[0], vd_set_size(model));
+    vd_set_start(&initial, model, memory[1], vd_set_size(model));
+    vd_set_put_initial(&initial);
+    json_object_set_new(c->result, "model", json_string(model->key));
+    if (tell_here(c, model, &here)) {
+        if (words[1] != NULL) {
+            describe_one(c, model, words[1], &here, &initial);
+        } else {
+            describe(c, model, &here, &initial);
+        }
+    }
+    g_free(memory[0]);
+    g_free(memory[1]);
     return c->worst;
 }

@@ -33,8 +33,8 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
         {{"trace-to", 0, 0, G_OPTION_ARG_FILENAME, &options->trace_to, "Write the talk on the wire into a file",
           "FILE"},
          TAKES_LINE | TAKES_SEARCH},
-        {{"model", 'm', 0, G_OPTION_ARG_FILENAME, &options->model,
-          "The kind of unit; not needed where there is just one model", "MODEL"},
+        {{"model", 'm', 0, G_OPTION_ARG_FILENAME, &options->model, "The kind of unit; else whoever answers there",
+          "MODEL"},
          TAKES_MODEL},
         {{"group", 'g', 0, G_OPTION_ARG_FILENAME, &options->group, "Only the settings of this group", "GROUP"},
          TAKES_GROUP},
@@ -44,6 +44,18 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
          TAKES_SAVE},
         {{"all", 0, 0, G_OPTION_ARG_NONE, &options->all, "Also places for built-in ports that are not there", NULL},
          TAKES_LISTING},
+        {{"all", 0, 0, G_OPTION_ARG_NONE, &options->all, "All settings, not only the essential ones", NULL}, TAKES_ALL},
+        {{"search", 0, 0, G_OPTION_ARG_FILENAME, &options->search, "Settings that have to do with this word", "WORD"},
+         TAKES_CHOICE},
+        {{"with", 0, 0, G_OPTION_ARG_FILENAME_ARRAY, &options->with,
+          "Only models that have this: KEY, KEY=WORD or KEY>=NUMBER; may stand several times", "WHAT"},
+         TAKES_CHOICE},
+        {{"variant", 0, 0, G_OPTION_ARG_FILENAME, &options->variant, "What is offered in this variant", "KEY"},
+         TAKES_CHOICE},
+        {{"firmware", 0, 0, G_OPTION_ARG_FILENAME, &options->firmware, "What is offered by this firmware", "VERSION"},
+         TAKES_CHOICE},
+        {{"as", 0, 0, G_OPTION_ARG_FILENAME, &options->as, "What is offered with the values of this profile", "FILE"},
+         TAKES_CHOICE},
         {{"watch", 'w', 0, G_OPTION_ARG_NONE, &options->watch, "Go on and tell of adapters that come and go", NULL},
          TAKES_LISTING},
         {{"from", 0, 0, G_OPTION_ARG_INT, &options->from, "First address to ask; else 1", "N"}, TAKES_SEARCH},
@@ -99,12 +111,14 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
 
 void options_clear(cli_options *options)
 {
-    char *texts[] = {options->bench, options->port, options->framing, options->model,
-                     options->group, options->save, options->trace_to};
+    char *texts[] = {options->bench,   options->port,     options->framing,  options->model,
+                     options->group,   options->save,     options->trace_to, options->search,
+                     options->variant, options->firmware, options->as};
     for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
         g_free(texts[i]);
     }
     g_strfreev(options->words);
+    g_strfreev(options->with);
 }
 
 bool options_line(cli *c, vd_line *line)

@@ -56,40 +56,29 @@ static void find_candidates(const place *p, candidates *all)
     }
 }
 
-/* The one that served last, whatever it is called today; the only one; or none, and all are named with a reason. */
-static const char *choose_port(cli *c, const candidates *all, const vd_model *model, const vd_served *served)
+/* Why a port is the one. */
+typedef enum reason { NONE, SERVED, ONLY_ONE, ONLY_USABLE } reason;
+
+/* The one that served last, whatever it is called today; the only one; the only one that can be opened. */
+static reason pick(const candidates *all, const vd_served *served, size_t *picked)
 {
-    size_t usable = 0, last = 0;
+    size_t usable = 0;
     for (size_t i = 0; i < all->count; i++) {
         if (served != NULL && strcmp(all->adapters[i], served->adapter) == 0) {
-            if (strcmp(all->names[i], served->port) != 0) {
-                message(c, "The adapter that served a %s last time is %s now, was %s.", model->key, all->names[i],
-                        served->port);
-            } else if (all->count > 1) {
-                message(c, "Taking %s: it served a %s last time.", all->names[i], model->key);
-            }
-            return all->names[i];
+            *picked = i;
+            return SERVED;
         }
+    }
+    for (size_t i = 0; i < all->count; i++) {
         usable += all->usable[i];
-        last = all->usable[i] ? i : last;
+        *picked = all->usable[i] || all->count == 1 ? i : *picked;
     }
-    if (served != NULL && all->count > 0) {
-        message(c, "%s, which served a %s last time, is gone.", served->port, model->key);
-    }
-    if (all->count == 0) {
-        report_words(c, VD_NO_PORT_AT_ALL, "", "");
-        return NULL;
-    }
-    if (all->count == 1) {
-        if (place_bench_folder(c) == NULL) {
-            message(c, "Taking %s, the only port there is.", all->names[0]);
-        }
-        return all->names[0];
-    }
-    if (usable == 1) {
-        message(c, "Taking %s: it is the only one that can be opened.", all->names[last]);
-        return all->names[last];
-    }
+    return all->count == 1 ? ONLY_ONE : usable == 1 ? ONLY_USABLE : NONE;
+}
+
+/* None is the one: all are named. */
+static void report_several(cli *c, const candidates *all)
+{
     GString *names = g_string_new("");
     for (size_t i = 0; i < all->count; i++) {
         g_string_append_printf(names, "%s%s%s", i > 0 ? ", " : "", all->names[i],
@@ -101,17 +90,79 @@ static const char *choose_port(cli *c, const candidates *all, const vd_model *mo
     }
     message(c, "Which one has the unit? verdite find asks on all of them.");
     g_string_free(names, TRUE);
-    return NULL;
+}
+
+/* The port to take, and why it is that one; NULL: reported. */
+static const char *choose_port(cli *c, const candidates *all, const vd_model *model, const vd_served *served)
+{
+    size_t at = 0;
+    reason why = pick(all, served, &at);
+    if (served != NULL && all->count > 0 && why != SERVED) {
+        message(c, "%s, which served a %s last time, is gone.", served->port, model->key);
+    }
+    if (why == SERVED && strcmp(all->names[at], served->port) != 0) {
+        message(c, "The adapter that served a %s last time is %s now, was %s.", model->key, all->names[at],
+                served->port);
+    } else if (why == SERVED && all->count > 1) {
+        message(c, "Taking %s: it served a %s last time.", all->names[at], model->key);
+    } else if (why == ONLY_ONE && place_bench_folder(c) == NULL) {
+        message(c, "Taking %s, the only port there is.", all->names[at]);
+    } else if (why == ONLY_USABLE) {
+        message(c, "Taking %s: it is the only one that can be opened.", all->names[at]);
+    } else if (all->count == 0) {
+        report_words(c, VD_NO_PORT_AT_ALL, "", "");
+    } else if (why == NONE) {
+        report_several(c, all);
+    }
+    return why != NONE ? all->names[at] : NULL;
+}
+
+/* Opens the bench that was named, if one was. False: reported. */
+static bool open_bench(cli *c, place *p)
+{
+    if (place_bench_folder(c) == NULL) {
+        return true;
+    }
+    vd_findings *findings = vd_findings_new(place_bench_folder(c));
+    p->bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
+    if (p->bench == NULL) {
+        report_findings(c, findings);
+    }
+    vd_findings_free(findings);
+    return p->bench != NULL;
+}
+
+char *place_likely_port(cli *c, const vd_served *served)
+{
+    place p = {0};
+    candidates all = {.count = 0};
+    size_t at = 0;
+    char *name = NULL;
+    if (c->options.port != NULL) {
+        return g_strdup(c->options.port);
+    }
+    if (open_bench(c, &p)) {
+        find_candidates(&p, &all);
+        name = pick(&all, served, &at) != NONE ? g_strdup(all.names[at]) : NULL;
+    }
+    clear_candidates(&all);
+    vd_bench_free(p.bench);
+    return name;
+}
+
+void place_tell_aside(const cli *c, char *aside)
+{
+    if (aside != NULL) {
+        message(c, "What was remembered of earlier units is damaged; it was set aside as %s.", aside);
+        g_free(aside);
+    }
 }
 
 static const vd_served *recall(cli *c, const vd_model *model, vd_served *served)
 {
     char *aside = NULL;
     bool found = vd_served_recall(model->key, NULL, served, &aside);
-    if (aside != NULL) {
-        message(c, "What was remembered of earlier units is damaged; it was set aside as %s.", aside);
-        g_free(aside);
-    }
+    place_tell_aside(c, aside);
     return found ? served : NULL;
 }
 
@@ -185,16 +236,8 @@ bool place_open(cli *c, const vd_model *model, place *p)
     if (!options_line(c, &p->line)) {
         return false;
     }
-    if (place_bench_folder(c) != NULL) {
-        vd_findings *findings = vd_findings_new(place_bench_folder(c));
-        p->bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
-        if (p->bench == NULL) {
-            report_findings(c, findings);
-        }
-        vd_findings_free(findings);
-        if (p->bench == NULL) {
-            return false;
-        }
+    if (!open_bench(c, p)) {
+        return false;
     }
     return choose_place(c, model, p) && open_port(c, model, p);
 }

@@ -27,6 +27,12 @@ static void show_setting(const cli *c, const visit *v, uint16_t i)
     g_free(shown);
 }
 
+/* What this variant, firmware or mode does not have is not shown. */
+static bool is_here(const visit *v, uint16_t i)
+{
+    return vd_set_exists(vd_session_live(&v->session), i) != VD_FAILS;
+}
+
 static void show_groups(const cli *c, const visit *v, const uint8_t *which)
 {
     char *title = visit_title(v);
@@ -35,7 +41,7 @@ static void show_groups(const cli *c, const visit *v, const uint8_t *which)
     for (uint8_t group = 0; group < v->model->group_count; group++) {
         bool headed = false;
         for (uint16_t i = 0; i < v->model->setting_count; i++) {
-            if (v->model->settings[i].group != group || (which != NULL && which[i] == 0)) {
+            if (v->model->settings[i].group != group || (which != NULL && which[i] == 0) || !is_here(v, i)) {
                 continue;
             }
             if (!headed) {
@@ -55,7 +61,7 @@ static void settings_json(cli *c, const visit *v, const uint8_t *which)
         const vd_setting *setting = &v->model->settings[i];
         vd_value live = vd_set_get(vd_session_live(&v->session), i);
         vd_value stored = vd_set_get(vd_session_stored(&v->session), i);
-        if (which != NULL && which[i] == 0) {
+        if ((which != NULL && which[i] == 0) || !is_here(v, i)) {
             continue;
         }
         json_array_append_new(settings, json_pack("{s:s, s:s, s:o, s:o}", "key", setting->key, "group",
@@ -81,6 +87,31 @@ static vd_class save(cli *c, const visit *v)
     g_free(when);
     g_date_time_unref(now);
     return class;
+}
+
+/* What the rules say of what the unit holds and measures. That some values cannot be written is no news here. */
+static void judge(cli *c, const visit *v, const uint8_t *which)
+{
+    vd_survey survey;
+    vd_fault fault = {0};
+    vd_class worst = c->worst;
+    unsigned elsewhere = 0;
+    vd_survey_start(&survey, vd_session_live(&v->session), NULL);
+    while (vd_survey_next(&survey, &fault)) {
+        bool of_rules = fault.status == VD_RULE_BROKEN || fault.status == VD_RULE_WARNING ||
+                        fault.status == VD_RULE_REMARK || fault.status == VD_PLACEHOLDER;
+        if (of_rules && (which == NULL || which[fault.setting - v->model->settings] != 0)) {
+            report(c, &fault);
+        }
+    }
+    c->worst = worst; /* the reading itself went well */
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        elsewhere += (which == NULL || which[i] != 0) && !is_here(v, i);
+    }
+    if (elsewhere > 0) {
+        message(c, "%u setting%s not offered in this unit; verdite model %s SETTING tells why.", elsewhere,
+                elsewhere == 1 ? " is" : "s are", v->model->key);
+    }
 }
 
 static void remark_unstored(const cli *c, const visit *v)
@@ -109,7 +140,7 @@ vd_class command_read(cli *c)
         g_free(said);
         return VD_CLASS_USAGE;
     }
-    const vd_model *model = choose_model(c);
+    const vd_model *model = choose_model_met(c);
     if (model == NULL || !choose_group(c, model, &which)) {
         return c->worst;
     }
@@ -120,6 +151,7 @@ vd_class command_read(cli *c)
         } else if (c->options.save == NULL) {
             show_groups(c, &v, which);
         }
+        judge(c, &v, which);
         remark_unstored(c, &v);
         if (c->options.save != NULL) {
             save(c, &v);

@@ -81,12 +81,13 @@ vd_class report(cli *c, const vd_fault *fault)
     char words[512];
     vd_fault_words(fault, true, words, sizeof words);
     const char *code = vd_status_code(fault->status);
+    bool advice = vd_status_class(fault->status) == VD_CLASS_FINE;
     if (code[0] != '\0') { /* so that it can be told over the telephone */
         char *with_code = g_strdup_printf("%s (%s)", words, code);
         print_sentence(c, TONE_BAD, "verdite:", with_code);
         g_free(with_code);
     } else {
-        print_sentence(c, TONE_BAD, "verdite:", words);
+        print_sentence(c, advice ? TONE_DOUBT : TONE_BAD, advice ? "note:" : "verdite:", words);
     }
     json_array_append_new(faults_of(c), fault_json(fault));
     return remember(c, fault);
@@ -114,7 +115,7 @@ vd_class report_findings(cli *c, const vd_findings *findings)
     for (guint i = 0; i < findings->list->len; i++) {
         const vd_finding *finding = &g_array_index(findings->list, vd_finding, i);
         vd_class class = remember(c, &finding->fault);
-        bool doubt = class == VD_CLASS_PARTLY;
+        tone t = class == VD_CLASS_PARTLY || class == VD_CLASS_FINE ? TONE_DOUBT : TONE_BAD;
         json_t *object = fault_json(&finding->fault);
         json_object_set_new(object, "file", json_string(findings->path));
         if (finding->line > 0) {
@@ -131,7 +132,7 @@ vd_class report_findings(cli *c, const vd_findings *findings)
         char *heading = finding->line > 0
                             ? g_strdup_printf("%s, line %u, column %u:", findings->path, finding->line, finding->column)
                             : g_strdup_printf("%s:", findings->path);
-        print_sentence(c, doubt ? TONE_DOUBT : TONE_BAD, heading, words);
+        print_sentence(c, t, heading, words);
         g_free(heading);
     }
     if (findings->list->len > MOST_FINDINGS) {
@@ -153,11 +154,11 @@ void message(const cli *c, const char *format, ...)
 
 const char *value_text(const vd_setting *setting, const vd_value *value)
 {
-    static char texts[8][192];
+    static char texts[8][320];
     static unsigned turn;
     char *text = texts[turn++ % 8];
     vd_writer writer = vd_writer_start(text, sizeof texts[0]);
-    vd_value_print(setting, value, &writer);
+    vd_value_show(setting, value, &writer);
     return text;
 }
 
@@ -167,7 +168,7 @@ json_t *value_json(const vd_setting *setting, const vd_value *value)
         return json_null();
     }
     json_t *object = json_pack("{s:s}", "value", value_text(setting, value));
-    if (value->type == VD_INTEGER || value->type == VD_DECIMAL) {
+    if ((value->type == VD_INTEGER || value->type == VD_DECIMAL) && !setting->secret) {
         char number[48];
         vd_writer writer = vd_writer_start(number, sizeof number);
         vd_writer_add_decimal(&writer, value->number, value->places);

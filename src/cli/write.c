@@ -57,8 +57,42 @@ static void show_riders(const vd_session *session)
     }
 }
 
+/* What writing will cause, once for each kind of it. */
+static void show_effects(const vd_session *session)
+{
+    const char *told[4] = {NULL};
+    for (uint16_t i = 0; i < session->model->setting_count; i++) {
+        const vd_setting *setting = &session->model->settings[i];
+        if (vd_session_changes(session, i) && setting->effect != VD_NO_EFFECT && told[setting->effect] == NULL) {
+            told[setting->effect] = setting->key;
+            fprintf(stderr, "  Writing %s: %s.\n", setting->key, effect_words(setting));
+        }
+    }
+}
+
+/* What the rules say of the result: advice, and what could not be judged though the change has a part in it. */
+static void show_advice(cli *c, const vd_session *session)
+{
+    const vd_model *model = session->model;
+    vd_survey survey;
+    vd_fault fault = {0};
+    vd_survey_start(&survey, vd_session_desired(session), vd_session_live(session));
+    while (vd_survey_next(&survey, &fault)) {
+        bool concerned =
+            fault.setting != NULL && vd_session_changes(session, (uint16_t)(fault.setting - model->settings));
+        for (uint16_t i = 0; i < model->setting_count && survey.rule != VD_NONE && !concerned; i++) {
+            concerned = vd_session_changes(session, i) && vd_rule_mentions(model, survey.rule, i);
+        }
+        concerned = concerned || fault.status == VD_PLACEHOLDER;
+        if (concerned && vd_status_class(fault.status) <= VD_CLASS_PARTLY) {
+            report(c, &fault);
+        }
+    }
+}
+
 static void show_changes(cli *c, const vd_session *session)
 {
+    vd_class worst = c->worst;
     bool any = false;
     const vd_identity *identity = vd_session_identity(session);
     if (!c->options.yes) { /* whoever is asked must know which unit it is about */
@@ -75,6 +109,9 @@ static void show_changes(cli *c, const vd_session *session)
         }
     }
     show_riders(session);
+    show_effects(session);
+    show_advice(c, session);
+    c->worst = worst; /* advice is no outcome */
 }
 
 static void show_verdict(const cli *c, const visit *v, uint16_t i)

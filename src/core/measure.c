@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Units of measure and of time, and the ways in which people type them. */
-#include "value.h"
+#include "expression.h"
 
 #include <string.h>
 
@@ -54,4 +54,90 @@ int64_t vd_time_unit_find(const char *typed, size_t length)
 {
     int64_t found = find(vd_time_units, VD_TIME_UNITS, typed, length);
     return found != 0 ? found : find(time_spellings, sizeof time_spellings / sizeof time_spellings[0], typed, length);
+}
+
+/* ---- What units measure ---- */
+
+#define OF(metre, kilogram, second, ampere, celsius, byte)                                                             \
+    {                                                                                                                  \
+        {metre, kilogram, second, ampere, celsius, byte}, NULL                                                         \
+    }
+/* Temperatures in degrees Celsius and differences between them share a sign, so they share a base. */
+static const vd_measure measures[] = {
+    {"m", OF(1, 0, 0, 0, 0, 0), {1, 1}},
+    {"mm", OF(1, 0, 0, 0, 0, 0), {1, 1000}},
+    {"cm", OF(1, 0, 0, 0, 0, 0), {1, 100}},
+    {"km", OF(1, 0, 0, 0, 0, 0), {1000, 1}},
+    {"kg", OF(0, 1, 0, 0, 0, 0), {1, 1}},
+    {"g", OF(0, 1, 0, 0, 0, 0), {1, 1000}},
+    {"t", OF(0, 1, 0, 0, 0, 0), {1000, 1}},
+    {"s", OF(0, 0, 1, 0, 0, 0), {1, 1}},
+    {"ms", OF(0, 0, 1, 0, 0, 0), {1, 1000}},
+    {"µs", OF(0, 0, 1, 0, 0, 0), {1, 1000000}},
+    {"min", OF(0, 0, 1, 0, 0, 0), {60, 1}},
+    {"h", OF(0, 0, 1, 0, 0, 0), {3600, 1}},
+    {"d", OF(0, 0, 1, 0, 0, 0), {86400, 1}},
+    {"Hz", OF(0, 0, -1, 0, 0, 0), {1, 1}},
+    {"kHz", OF(0, 0, -1, 0, 0, 0), {1000, 1}},
+    {"A", OF(0, 0, 0, 1, 0, 0), {1, 1}},
+    {"mA", OF(0, 0, 0, 1, 0, 0), {1, 1000}},
+    {"Ah", OF(0, 0, 1, 1, 0, 0), {3600, 1}},
+    {"mAh", OF(0, 0, 1, 1, 0, 0), {18, 5}},
+    {"V", OF(2, 1, -3, -1, 0, 0), {1, 1}},
+    {"mV", OF(2, 1, -3, -1, 0, 0), {1, 1000}},
+    {"W", OF(2, 1, -3, 0, 0, 0), {1, 1}},
+    {"mW", OF(2, 1, -3, 0, 0, 0), {1, 1000}},
+    {"Ω", OF(2, 1, -3, -2, 0, 0), {1, 1}},
+    {"N", OF(1, 1, -2, 0, 0, 0), {1, 1}},
+    {"Pa", OF(-1, 1, -2, 0, 0, 0), {1, 1}},
+    {"bar", OF(-1, 1, -2, 0, 0, 0), {100000, 1}},
+    {"°C", OF(0, 0, 0, 0, 1, 0), {1, 1}},
+    {"km/h", OF(1, 0, -1, 0, 0, 0), {5, 18}},
+    {"m/s", OF(1, 0, -1, 0, 0, 0), {1, 1}},
+    {"B", OF(0, 0, 0, 0, 0, 1), {1, 1}},
+    {"kB", OF(0, 0, 0, 0, 0, 1), {1000, 1}},
+    {"MB", OF(0, 0, 0, 0, 0, 1), {1000000, 1}},
+    {"bit/s", OF(0, 0, -1, 0, 0, 1), {1, 8}},
+    {"%", {{0}, "%"}, {1, 1}},
+    {"°", {{0}, "°"}, {1, 1}},
+    {"dBm", {{0}, "dBm"}, {1, 1}},
+    {"°F", {{0}, "°F"}, {1, 1}},
+    {"% RH", {{0}, "% RH"}, {1, 1}},
+};
+#define MEASURES (sizeof measures / sizeof measures[0])
+
+vd_measure vd_measure_find(const char *sign)
+{
+    for (size_t i = 0; i < MEASURES; i++) {
+        if (vd_same_text(measures[i].sign, sign)) {
+            return measures[i];
+        }
+    }
+    return (vd_measure){.sign = sign, .dimension = {.own = sign[0] != '\0' ? sign : NULL}, .scale = {1, 1}};
+}
+
+size_t vd_measure_at(const char *text, size_t length, const char **sign)
+{
+    size_t longest = 0;
+    for (size_t i = 0; i < MEASURES; i++) {
+        size_t size = strlen(measures[i].sign);
+        bool whole = size >= length || (!vd_is_letter(text[size]) && text[size] != '/');
+        if (size <= length && size > longest && whole && memcmp(measures[i].sign, text, size) == 0) {
+            longest = size;
+            *sign = measures[i].sign;
+        }
+    }
+    return longest;
+}
+
+bool vd_dimension_none(const vd_dimension *dimension)
+{
+    static const vd_dimension none;
+    return vd_dimension_equal(dimension, &none);
+}
+
+bool vd_dimension_equal(const vd_dimension *a, const vd_dimension *b)
+{
+    bool own = a->own == NULL || b->own == NULL ? a->own == b->own : vd_same_text(a->own, b->own);
+    return own && memcmp(a->power, b->power, sizeof a->power) == 0;
 }

@@ -1,34 +1,43 @@
 /* SPDX-License-Identifier: MIT
  * Finding one's way in a model. Whether a model is sound is judged in model_check.c. */
-#include "verdite/core.h"
+#include "expression.h"
 
 #include <string.h>
 
-uint16_t vd_model_find(const vd_model *model, const char *key)
+static int compare(const char *a, const char *b)
 {
-    size_t size = strlen(key) + 1;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        if (strlen(model->settings[i].key) + 1 == size && memcmp(model->settings[i].key, key, size) == 0) {
-            return i;
-        }
+    while (*a != '\0' && *a == *b) {
+        a++, b++;
     }
-    return VD_NONE;
+    return (unsigned char)*a - (unsigned char)*b;
 }
 
-static char small(char c)
+uint16_t vd_model_find(const vd_model *model, const char *key)
 {
-    return (char)(c >= 'A' && c <= 'Z' ? c - 'A' + 'a' : c);
+    uint32_t low = 0, high = model->setting_count;
+    if (model->book == NULL) {
+        for (uint16_t i = 0; i < model->setting_count; i++) {
+            if (vd_same_text(model->settings[i].key, key)) {
+                return i;
+            }
+        }
+        return VD_NONE;
+    }
+    while (low < high) {
+        uint32_t middle = (low + high) / 2;
+        int order = compare(model->settings[model->book->by_key[middle]].key, key);
+        if (order == 0) {
+            return model->book->by_key[middle];
+        }
+        order < 0 ? (low = middle + 1) : (high = middle);
+    }
+    return VD_NONE;
 }
 
 uint16_t vd_model_find_group(const vd_model *model, const char *key)
 {
     for (uint16_t i = 0; i < model->group_count; i++) {
-        size_t k = 0;
-        const char *name = model->groups[i].key;
-        while (name[k] != '\0' && small(name[k]) == small(key[k])) {
-            k++;
-        }
-        if (name[k] == '\0' && key[k] == '\0') {
+        if (vd_same_word((vd_span){key, strlen(key)}, model->groups[i].key)) {
             return i;
         }
     }
@@ -45,14 +54,82 @@ uint16_t vd_model_find_role(const vd_model *model, vd_role role)
     return VD_NONE;
 }
 
-bool vd_model_gives_places(const vd_model *model, uint16_t setting)
+uint16_t vd_model_variant(const vd_model *model, const vd_identity *identity)
 {
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        if (model->settings[i].places_from == setting) {
-            return true;
+    for (uint16_t i = 0; i < model->variant_count; i++) {
+        if (vd_same_text(model->variants[i].product, identity->product)) {
+            return i;
         }
     }
+    return VD_NONE;
+}
+
+bool vd_model_fits(const vd_model *model, const vd_identity *identity)
+{
+    return vd_same_text(model->identify.maker, identity->maker) &&
+           (vd_same_text(model->identify.product, identity->product) || vd_model_variant(model, identity) != VD_NONE);
+}
+
+/* Whether one of the words behind one another in `words` is this one. */
+static bool has_word(const char *words, vd_span word)
+{
+    while (*words != '\0') {
+        size_t length = 0;
+        while (words[length] != '\0' && words[length] != ' ') {
+            length++;
+        }
+        if (length == word.length && memcmp(words, word.at, length) == 0) {
+            return true;
+        }
+        words += length + (words[length] == ' ');
+    }
     return false;
+}
+
+vd_status vd_model_meets(const vd_model *model, const char *requirement, bool *meets, vd_fault *fault)
+{
+    vd_span key = {requirement, 0}, rest = {requirement, strlen(requirement)};
+    uint32_t number = 0;
+    while (key.length < rest.length && rest.at[key.length] != '=' && rest.at[key.length] != '>') {
+        key.length++;
+    }
+    rest.at += key.length;
+    rest.length -= key.length;
+    bool at_least = vd_take_char(&rest, '>'), equals = vd_take_char(&rest, '=');
+    vd_span digits = rest;
+    bool counted = vd_take_whole(&digits, UINT32_MAX - 1, &number, NULL) && digits.length == 0;
+    if (vd_trimmed(key).length == 0 || at_least != (at_least && equals && counted) || (equals && rest.length == 0)) {
+        return vd_fault_note(fault, VD_NO_SUCH_KEY, NULL, requirement,
+                             "A requirement is KEY, KEY=WORD or KEY>=NUMBER, such as supply=battery or inputs>=2.");
+    }
+    *meets = false;
+    for (uint16_t i = 0; i < model->ability_count; i++) {
+        const vd_ability *ability = &model->abilities[i];
+        if (!vd_same_word(vd_trimmed(key), ability->key)) {
+            continue;
+        }
+        bool words = ability->words[0] != '\0';
+        *meets = at_least ? !words && ability->number >= number
+                 : equals ? (words ? has_word(ability->words, rest) : counted && ability->number == number)
+                          : words || ability->number > 0;
+    }
+    return VD_OK;
+}
+
+uint32_t vd_firmware_parse(const char *text)
+{
+    vd_span rest = {text, strlen(text)};
+    uint32_t parts[3] = {0, 0, 0};
+    unsigned count = 0;
+    if (!vd_take_char(&rest, 'v')) {
+        vd_take_char(&rest, 'V');
+    }
+    do {
+        if (!vd_take_whole(&rest, 999, &parts[count++], NULL)) {
+            return 0;
+        }
+    } while (count < 3 && vd_take_char(&rest, '.'));
+    return (parts[0] * 1000 + parts[1]) * 1000 + parts[2]; /* what stands behind, such as "-beta", does not count */
 }
 
 void vd_identity_copy(char *text, size_t size, const uint8_t *bytes, size_t count)

@@ -1,53 +1,85 @@
 /* SPDX-License-Identifier: MIT
- * Whether a model is sound. Every later floor relies on what is refused here. */
-#include "value.h"
+ * Whether a model is sound, as far as it can be judged setting by setting. Every later floor relies on what is refused
+ * here. */
+#include "model_check.h"
 
 #include <string.h>
 
 /* Invariants that the rest of the library relies on:
  *  1. keys are unique and not empty; groups exist;
  *  2. every count in min..max fits the setting's registers, and so does every choice;
- *  3. no two settings share a register, none lies in a hole, neither live nor in the stored bank;
- *  4. whoever gives others their decimals is a whole number of 0 to 9, itself without such dependence;
- *  5. a pair is two numbers of one kind whose registers are adjacent, so that one request can hold both;
- *  6. a factory default passes its own check. */
+ *  3. no two settings share a register or bit, none lies in a hole, neither live nor in the stored bank;
+ *  4. whoever gives others their decimals is a whole number of 0 to 9, itself without such dependence, and says so;
+ *  5. types that are bytes have a length, fixed where the type has one; numbers have none;
+ *  6. a factory default passes its own check, and all of them together keep every error rule;
+ *  7. identity in registers can be read in one request;
+ *  8. the items of a block follow one another, alike but for their places;
+ *  9. every expression compiles, and none decides over its own existence. */
 
-static vd_status complain(vd_fault *fault, const vd_setting *setting, const char *what)
+static bool is_bit(const vd_place *place)
 {
-    return vd_fault_note(fault, VD_MODEL_INCONSISTENT, setting, setting != NULL ? setting->key : "it", what);
+    return place->table == VD_COIL || place->table == VD_DISCRETE;
+}
+
+static unsigned width(const vd_place *place)
+{
+    return is_bit(place) ? 1 : place->bits > 0 ? place->bits : 16u * place->words;
 }
 
 static bool fits(const vd_place *place, int64_t low, int64_t high)
 {
-    int64_t span = (int64_t)1 << (16u * place->words);
-    int64_t least = place->form == VD_SIGNED ? -span / 2 : 0;
+    if (width(place) >= 64) {
+        return true;
+    }
+    int64_t span = (int64_t)1 << width(place), least = place->form == VD_SIGNED ? -span / 2 : 0;
     return low >= least && high < least + span;
 }
 
-static bool overlap(const vd_place *a, const vd_place *b, uint32_t offset)
+/* What a setting needs of its registers. */
+static const char *check_width(const vd_setting *s)
 {
-    uint32_t from = a->address + offset;
-    return a->table == b->table && from < (uint32_t)b->address + b->words && b->address < from + a->words;
+    const vd_place *place = &s->place;
+    bool bytes = vd_type_is_bytes((vd_type)s->type);
+    int64_t low = s->min, high = s->max;
+    if (bytes != (place->form == VD_CHARACTERS)) {
+        return "mixes text and number: its form on the wire is not that of its type";
+    }
+    if (bytes) {
+        return (s->length + 1u) / 2u == place->words && place->words <= 64 && place->bits == 0 && !is_bit(place)
+                   ? NULL
+                   : "has a wrong number of registers";
+    }
+    if (place->bits > 0 && (place->words != 1 || is_bit(place) || place->low_bit + place->bits > 16)) {
+        return "has a field of bits that does not lie inside one register";
+    }
+    if ((place->words != 1 && place->words != 2 && place->words != 4) || (is_bit(place) && place->words != 1)) {
+        return "has a wrong number of registers";
+    }
+    switch ((vd_type)s->type) {
+    case VD_IPV4:
+    case VD_MASK:
+    case VD_GATEWAY: return place->words == 2 ? NULL : "needs two registers";
+    case VD_POSITION: return place->words == 4 ? NULL : "needs four registers";
+    case VD_FLAGS:
+        low = 0;
+        high = ((int64_t)2 << s->max) - 1;
+        break;
+    default: break;
+    }
+    return fits(place, low, high) ? NULL : "has a range that its registers cannot hold";
 }
 
 static const char *check_place(const vd_model *model, const vd_setting *s)
 {
-    bool text = s->type == VD_TEXT;
-    if (text != (s->place.form == VD_CHARACTERS)) {
-        return "mixes text and number: its form on the wire is not that of its type";
-    }
-    if (text ? s->length == 0 || (s->length + 1u) / 2u != s->place.words || s->place.words > 64
-             : s->place.words < 1 || s->place.words > 2) {
-        return "has a wrong number of registers";
-    }
-    if (!text && !fits(&s->place, s->min, s->max)) {
-        return "has a range that its registers cannot hold";
+    const char *wrong = check_width(s);
+    if (wrong != NULL) {
+        return wrong;
     }
     if ((uint32_t)s->place.address + s->place.words > 0x10000u) {
         return "lies beyond the last register";
     }
-    if (s->place.table == VD_INPUT && s->access != VD_READ_ONLY) {
-        return "is to be written, but lies in the input registers";
+    if ((s->place.table == VD_INPUT || s->place.table == VD_DISCRETE) && s->access != VD_READ_ONLY) {
+        return "is to be written, but lies where nothing can be written";
     }
     for (uint16_t i = 0; i < model->hole_count; i++) {
         const vd_hole *hole = &model->holes[i];
@@ -56,21 +88,29 @@ static const char *check_place(const vd_model *model, const vd_setting *s)
             return "lies in a hole";
         }
     }
+    const vd_store *store = &model->store;
+    if (s->place.table != VD_HOLDING) {
+        return NULL;
+    }
+    if (store->needed && store->address >= s->place.address && store->address < s->place.address + s->place.words) {
+        return "lies on the register that stores everything";
+    }
+    for (uint8_t i = 0; i < model->action_count; i++) {
+        if (model->actions[i].address >= s->place.address &&
+            model->actions[i].address < s->place.address + s->place.words) {
+            return "lies on the register of an action";
+        }
+    }
+    if (store->proof == VD_PROOF_BANK && (uint32_t)s->place.address + store->bank_offset + s->place.words > 0x10000u) {
+        return "has its stored value beyond the last register";
+    }
     return NULL;
 }
 
-static const char *check_meaning(const vd_model *model, const vd_setting *s)
+static const char *check_choices(const vd_setting *s)
 {
-    if (s->type == VD_NOTHING || s->type >= VD_TYPE_COUNT || s->group >= model->group_count) {
-        return "has no type or no group";
-    }
-    if (s->step < 1 || s->min > s->max || s->places > 9 || (s->type == VD_DURATION && s->tick < 1)) {
-        return "has an empty range, a step below 1 or too many decimals";
-    }
-    if (s->type == VD_DURATION && (s->min < 0 || s->max > INT64_MAX / 8 / s->tick)) {
-        return "has a range that is no duration";
-    }
-    if ((s->type == VD_CHOICE) != (s->choice_count > 0)) {
+    bool named = s->type == VD_CHOICE || s->type == VD_FLAGS;
+    if (named != (s->choice_count > 0)) {
         return "has choices without being a choice, or the other way round";
     }
     for (uint16_t i = 0; i < s->choice_count; i++) {
@@ -78,80 +118,87 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
             return "has a choice outside its range";
         }
     }
-    if (s->places_from == VD_NONE) {
-        return NULL;
+    return s->type == VD_FLAGS && (s->min < 0 || s->max > 31) ? "has a flag that is no bit from 0 to 31" : NULL;
+}
+
+static const char *check_meaning(const vd_model *model, const vd_setting *s)
+{
+    uint16_t fixed = vd_type_length((vd_type)s->type);
+    if (s->type == VD_NOTHING || s->type >= VD_TYPE_COUNT || s->group >= model->group_count) {
+        return "has no type or no group";
+    }
+    if (vd_type_is_bytes((vd_type)s->type) &&
+        (s->length == 0 || s->least > s->length || s->length > 128 || (fixed != 0 && s->length > fixed))) {
+        return "has a length that its type cannot have";
+    }
+    if (s->step < 1 || s->min > s->max || s->places > 9 || s->tick < 1) {
+        return "has an empty range, a step below 1 or too many decimals";
+    }
+    if (s->type == VD_DURATION && (s->min < 0 || s->max > INT64_MAX / 8 / s->tick)) {
+        return "has a range that is no duration";
+    }
+    const char *wrong = check_choices(s);
+    if (wrong != NULL || s->places_from == VD_NONE) {
+        return wrong;
     }
     if (s->places_from >= model->setting_count || s->type != VD_DECIMAL) {
         return "takes its decimals from nowhere";
     }
     const vd_setting *from = &model->settings[s->places_from];
-    bool sound = from->type == VD_INTEGER && from->min >= 0 && from->max <= 9 && from->place.table == VD_HOLDING &&
-                 from->access == VD_READ_WRITE;
+    bool sound = from->type == VD_INTEGER && from->min >= 0 && from->max <= 9 && from->gives_places &&
+                 from->place.table == VD_HOLDING && from->access == VD_READ_WRITE;
     return sound ? NULL : "takes its decimals from a setting that is not a whole number of 0 to 9";
 }
 
 static const char *check_initial(const vd_setting *s)
 {
     vd_value value = vd_value_from_count(s, s->initial, s->places);
-    if (s->type == VD_TEXT && s->initial_text != NULL) {
-        value = (vd_value){.type = VD_TEXT, .text = s->initial_text, .length = (uint16_t)strlen(s->initial_text)};
+    if (s->initial_text != NULL) {
+        value = (vd_value){.type = s->type, .text = s->initial_text, .length = (uint16_t)s->initial};
     } else if (!s->has_initial) {
-        return NULL;
+        return s->placeholder ? "is a placeholder, but has no factory default" : NULL;
     }
-    return vd_value_check(s, &value, s->places, NULL) == VD_OK ? NULL : "has a factory default that it would refuse";
+    if ((s->initial_text != NULL) != vd_type_is_bytes((vd_type)s->type) ||
+        (s->initial_text != NULL && s->initial > s->length)) {
+        return "has a factory default of another type";
+    }
+    /* An empty text is what a unit has where nobody has put anything yet. */
+    bool empty = s->initial_text != NULL && s->initial == 0;
+    return empty || vd_value_check(s, &value, s->places, NULL) == VD_OK ? NULL
+                                                                        : "has a factory default that it would refuse";
 }
 
-static const char *check_against(const vd_setting *a, const vd_setting *b)
+static const char *check_block(const vd_model *model, const vd_setting *s)
 {
-    if (strlen(a->key) == strlen(b->key) && memcmp(a->key, b->key, strlen(a->key)) == 0) {
-        return "stands there twice";
-    }
-    if (overlap(&a->place, &b->place, 0)) {
-        return "shares a register with another setting";
-    }
-    return NULL;
-}
-
-static const char *check_store(const vd_model *model, const vd_setting *s)
-{
-    const vd_store *store = &model->store;
-    vd_place command = {.table = VD_HOLDING, .words = 1, .address = store->address};
-    if (store->needed && overlap(&s->place, &command, 0)) {
-        return "lies on the register that stores everything";
-    }
-    if (store->proof != VD_PROOF_BANK || s->place.table != VD_HOLDING) {
+    if (s->block == VD_NONE) {
         return NULL;
     }
-    if ((uint32_t)s->place.address + store->bank_offset + s->place.words > 0x10000u) {
-        return "has its stored value beyond the last register";
-    }
+    const vd_block *block = s->block < model->block_count ? &model->blocks[s->block] : NULL;
+    uint32_t index = (uint32_t)(s - model->settings);
+    bool inside = block != NULL && index >= block->first && block->members > 0 &&
+                  (index - block->first) / block->members == s->item && s->item < block->count;
+    return inside && s->type == model->settings[block->first + (index - block->first) % block->members].type
+               ? NULL
+               : "does not lie where its block says";
+}
+
+void vd_check_settings(const vd_model *model, vd_judge *judge)
+{
+    static const char *(*const checks[])(const vd_model *, const vd_setting *) = {check_meaning, check_place,
+                                                                                  check_block};
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        if (overlap(&s->place, &model->settings[i].place, store->bank_offset)) {
-            return "has its stored value where another setting lives";
+        const vd_setting *s = &model->settings[i];
+        const char *wrong = s->key[0] == '\0' ? "has no key" : NULL;
+        for (size_t k = 0; k < sizeof checks / sizeof checks[0] && wrong == NULL; k++) {
+            wrong = checks[k](model, s);
+        }
+        wrong = wrong != NULL ? wrong : check_initial(s);
+        if (wrong != NULL) {
+            vd_judge_complain(judge, s, wrong);
         }
     }
-    return NULL;
 }
 
-static const char *check_pair(const vd_model *model, const vd_pair *pair)
-{
-    if (pair->low >= model->setting_count || pair->high >= model->setting_count) {
-        return "names a setting that is not there";
-    }
-    const vd_setting *low = &model->settings[pair->low], *high = &model->settings[pair->high];
-    bool numbers =
-        low->type == high->type && (low->type == VD_INTEGER || low->type == VD_DECIMAL || low->type == VD_DURATION);
-    if (!numbers || low->places_from != high->places_from || low->places != high->places || low->tick != high->tick) {
-        return "is not two numbers of one kind";
-    }
-    const vd_place *first = low->place.address < high->place.address ? &low->place : &high->place;
-    const vd_place *second = first == &low->place ? &high->place : &low->place;
-    bool adjacent =
-        first->table == VD_HOLDING && second->table == VD_HOLDING && first->address + first->words == second->address;
-    return adjacent ? NULL : "cannot be written in one request: the registers are not adjacent";
-}
-
-/* 7. identity in registers can be read in one request. */
 static const char *check_identify(const vd_identify *identify)
 {
     const vd_place *places[] = {&identify->maker_place, &identify->product_place, &identify->firmware_place,
@@ -175,37 +222,37 @@ static const char *check_identify(const vd_identify *identify)
     return registers && (high <= low || high - low > 125) ? "has an identity that no one request can read" : NULL;
 }
 
-vd_status vd_model_check(const vd_model *model, vd_fault *fault)
+/* Blocks lie in the model, and what else names settings names those that are there. */
+static const char *check_references(const vd_model *model)
 {
-    const char *wrong = NULL;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        const vd_setting *s = &model->settings[i];
-        wrong = s->key[0] == '\0' ? "has no key" : NULL;
-        wrong = wrong != NULL ? wrong : check_meaning(model, s);
-        wrong = wrong != NULL ? wrong : check_place(model, s);
-        wrong = wrong != NULL ? wrong : check_initial(s);
-        wrong = wrong != NULL ? wrong : check_store(model, s);
-        for (uint16_t k = 0; k < i && wrong == NULL; k++) {
-            wrong = check_against(s, &model->settings[k]);
-        }
-        if (wrong != NULL) {
-            return complain(fault, s, wrong);
+    for (uint16_t i = 0; i < model->block_count; i++) {
+        const vd_block *block = &model->blocks[i];
+        if ((uint32_t)block->first + (uint32_t)block->count * block->members > model->setting_count) {
+            return "has a block that reaches beyond its settings";
         }
     }
-    for (uint16_t i = 0; i < model->pair_count; i++) {
-        wrong = check_pair(model, &model->pairs[i]);
-        if (wrong != NULL) {
-            bool known = model->pairs[i].low < model->setting_count;
-            return complain(fault, known ? &model->settings[model->pairs[i].low] : NULL, wrong);
+    for (uint16_t i = 0; i < model->rule_count; i++) {
+        for (uint16_t k = 0; k < model->rules[i].blame_count; k++) {
+            if (model->rules[i].blame[k] >= model->setting_count) {
+                return "has a rule that blames a setting which is not there";
+            }
         }
     }
-    wrong = check_identify(&model->identify);
-    if (wrong != NULL) {
-        return complain(fault, NULL, wrong);
+    return model->login.help != NULL && model->login.setting != VD_NONE && model->login.setting >= model->setting_count
+               ? "has a password that is no setting"
+               : NULL;
+}
+
+void vd_check_whole(const vd_model *model, vd_judge *judge)
+{
+    const char *wrong[] = {check_identify(&model->identify), check_references(model)};
+    for (size_t i = 0; i < sizeof wrong / sizeof wrong[0]; i++) {
+        if (wrong[i] != NULL) {
+            vd_judge_complain(judge, NULL, wrong[i]);
+        }
     }
     if (model->setting_count == 0 || model->setting_count == VD_NONE || model->line.baud == 0 ||
         model->reply.tries == 0 || model->reply.longest == 0 || model->reply.longest < model->reply.usual) {
-        return complain(fault, NULL, "has no settings, no line or no reply limits");
+        vd_judge_complain(judge, NULL, "has no settings, no line or no reply limits");
     }
-    return VD_OK;
 }

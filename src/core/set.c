@@ -16,11 +16,16 @@ static slot *slots(const vd_set *set)
     return set->memory;
 }
 
+static bool is_bytes(const vd_model *model, uint16_t setting)
+{
+    return vd_type_is_bytes((vd_type)model->settings[setting].type);
+}
+
 size_t vd_set_size(const vd_model *model)
 {
     size_t size = sizeof(slot) * model->setting_count;
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        size += model->settings[i].type == VD_TEXT ? model->settings[i].length : 0;
+        size += is_bytes(model, i) ? model->settings[i].length : 0;
     }
     return (size + 7u) & ~(size_t)7u; /* so that sets can follow one another in one buffer */
 }
@@ -30,11 +35,11 @@ vd_status vd_set_start(vd_set *set, const vd_model *model, void *memory, size_t 
     if (size < vd_set_size(model)) {
         return VD_MEMORY_TOO_SMALL;
     }
-    *set = (vd_set){.model = model, .memory = memory};
+    *set = (vd_set){.model = model, .memory = memory, .variant = VD_NONE};
     memset(memory, 0, vd_set_size(model));
     int64_t text = (int64_t)(sizeof(slot) * model->setting_count);
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        if (model->settings[i].type == VD_TEXT) {
+        if (is_bytes(model, i)) {
             slots(set)[i].number = text;
             text += model->settings[i].length;
         }
@@ -49,12 +54,12 @@ static char *text_of(const vd_set *set, uint16_t setting)
 
 vd_value vd_set_get(const vd_set *set, uint16_t setting)
 {
-    const slot *s = &slots(set)[setting];
     uint8_t type = set->model->settings[setting].type;
-    if (!s->known) {
+    if (set->memory == NULL || slots(set)[setting].known == 0) {
         return (vd_value){.type = VD_NOTHING};
     }
-    if (type == VD_TEXT) {
+    const slot *s = &slots(set)[setting];
+    if (is_bytes(set->model, setting)) {
         return (vd_value){.type = type, .length = s->length, .text = text_of(set, setting)};
     }
     return (vd_value){.type = type, .places = s->places, .number = s->number};
@@ -68,7 +73,7 @@ void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value)
     if (!s->known) {
         return;
     }
-    if (about->type == VD_TEXT) {
+    if (is_bytes(set->model, setting)) {
         s->length = value->length < about->length ? value->length : about->length;
         memmove(text_of(set, setting), value->text, s->length);
     } else {
@@ -90,6 +95,8 @@ bool vd_set_knows(const vd_set *set, uint16_t setting)
 void vd_set_copy(vd_set *to, const vd_set *from)
 {
     memcpy(to->memory, from->memory, vd_set_size(from->model));
+    to->variant = from->variant;
+    to->firmware = from->firmware;
 }
 
 void vd_set_overlay(vd_set *to, const vd_set *from)
@@ -107,9 +114,9 @@ void vd_set_put_initial(vd_set *set)
     const vd_model *model = set->model;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *setting = &model->settings[i];
-        if (setting->type == VD_TEXT && setting->initial_text != NULL) {
+        if (setting->initial_text != NULL) {
             vd_value value = {
-                .type = VD_TEXT, .text = setting->initial_text, .length = (uint16_t)strlen(setting->initial_text)};
+                .type = setting->type, .text = setting->initial_text, .length = (uint16_t)setting->initial};
             vd_set_put(set, i, &value);
         } else if (setting->has_initial) {
             vd_value value = vd_value_from_count(setting, setting->initial, setting->places);
@@ -149,30 +156,10 @@ void vd_set_reinterpret(vd_set *set)
     }
 }
 
-static vd_status check_pair(const vd_set *set, const vd_pair *pair, uint16_t about, vd_fault *fault)
+void vd_set_tell_unit(vd_set *set, const vd_identity *identity)
 {
-    const vd_setting *settings = set->model->settings;
-    vd_value low = vd_set_get(set, pair->low), high = vd_set_get(set, pair->high);
-    unsigned places = 0;
-    if (low.type == VD_NOTHING || high.type == VD_NOTHING) {
-        uint16_t other = about == pair->low ? pair->high : pair->low;
-        return vd_fault_note(fault, VD_PAIR_NOT_KNOWN, &settings[about], "", settings[other].key);
-    }
-    int64_t low_count = 0, high_count = 0;
-    /* Where a count cannot be had, the value's own check has said so. */
-    if (!vd_set_places(set, pair->low, &places) ||
-        vd_value_to_count(&settings[pair->low], &low, places, &low_count, NULL) != VD_OK ||
-        vd_value_to_count(&settings[pair->high], &high, places, &high_count, NULL) != VD_OK || low_count < high_count) {
-        return VD_OK;
-    }
-    char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
-    vd_writer to_said = vd_writer_start(said, sizeof said);
-    vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed);
-    vd_value_print(&settings[pair->low], &low, &to_said);
-    vd_writer_add(&to_allowed, settings[pair->high].key);
-    vd_writer_add(&to_allowed, ", which is ");
-    vd_value_print(&settings[pair->high], &high, &to_allowed);
-    return vd_fault_note(fault, VD_PAIR_OUT_OF_ORDER, &settings[pair->low], said, allowed);
+    set->variant = vd_model_variant(set->model, identity);
+    set->firmware = vd_firmware_parse(identity->firmware);
 }
 
 vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault)
@@ -187,19 +174,16 @@ vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault)
     if (about->access == VD_READ_ONLY) {
         return vd_fault_note(fault, VD_READ_ONLY_SETTING, about, "", "");
     }
+    if (about->written_by == VD_MAKER) {
+        return vd_fault_note(fault, VD_NOT_YOURS, about, "", "");
+    }
+    if (vd_set_exists(set, setting) == VD_FAILS) {
+        return vd_fault_note(fault, vd_set_lacks(set, setting) ? VD_NOT_HERE : VD_IDLE_HERE, about, "", about->because);
+    }
     if (!vd_set_places(set, setting, &places)) {
         return vd_fault_note(fault, VD_PLACES_NOT_KNOWN, about, "", model->settings[about->places_from].key);
     }
-    vd_status status = vd_value_check(about, &value, places, fault);
-    for (uint16_t i = 0; i < model->pair_count && status == VD_OK; i++) {
-        /* A broken pair is blamed on its low end, once; one that is not known on whichever end is there. */
-        const vd_pair *pair = &model->pairs[i];
-        bool other_known = vd_set_knows(set, pair->low == setting ? pair->high : pair->low);
-        if (pair->low == setting || (pair->high == setting && !other_known)) {
-            status = check_pair(set, pair, setting, fault);
-        }
-    }
-    return status;
+    return vd_value_check(about, &value, places, fault);
 }
 
 vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting)

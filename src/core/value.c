@@ -29,7 +29,7 @@ bool vd_value_equal(const vd_value *a, const vd_value *b)
     if (a->type != b->type || a->type == VD_NOTHING) {
         return false;
     }
-    if (a->type == VD_TEXT) {
+    if (vd_type_is_bytes((vd_type)a->type)) {
         return a->length == b->length && memcmp(a->text, b->text, a->length) == 0;
     }
     if (a->type == VD_DECIMAL) {
@@ -39,13 +39,16 @@ bool vd_value_equal(const vd_value *a, const vd_value *b)
     return a->number == b->number;
 }
 
+static int64_t tick_of(const vd_setting *setting)
+{
+    return vd_traits(setting)->ticked ? setting->tick : 1;
+}
+
 vd_value vd_value_from_count(const vd_setting *setting, int64_t count, unsigned places)
 {
-    vd_value value = {.type = setting->type, .number = count};
+    vd_value value = {.type = setting->type, .number = count * tick_of(setting)};
     if (setting->type == VD_DECIMAL) {
         value.places = (uint8_t)places;
-    } else if (setting->type == VD_DURATION) {
-        value.number = count * setting->tick;
     }
     return value;
 }
@@ -53,10 +56,8 @@ vd_value vd_value_from_count(const vd_setting *setting, int64_t count, unsigned 
 bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,
                           bool *exact)
 {
-    int64_t number = value->number, divisor = 1;
-    if (setting->type == VD_DURATION) {
-        divisor = setting->tick;
-    } else if (setting->type == VD_DECIMAL && value->places < places) {
+    int64_t number = value->number, divisor = tick_of(setting);
+    if (setting->type == VD_DECIMAL && value->places < places) {
         if (!vd_scale_up(&number, places - value->places)) {
             return false;
         }

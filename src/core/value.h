@@ -5,17 +5,101 @@
 
 #include "verdite/core.h"
 
-/* Multiplies by 10^places; false, with the number spoilt, when it does not fit. */
-bool vd_scale_up(int64_t *number, unsigned places);
+/* ---- Typed text ---- */
 
-/* The greatest count whose value is not above `value`, and whether it is that value exactly. False when it does
- * not fit 64 bits. Not for texts. */
-bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,
-                          bool *exact);
+/* A piece of typed text. */
+typedef struct vd_span {
+    const char *at;
+    size_t length;
+} vd_span;
 
+bool vd_is_blank(char c);
+bool vd_is_digit(char c);
+bool vd_is_letter(char c);
+char vd_small(char c);
+/* The value of a hexadecimal digit, -1 when it is none. */
+int vd_hex_digit(char c);
+/* Without blanks, no-break spaces among them, at both ends. */
+vd_span vd_trimmed(vd_span text);
+/* Whether it is this word, whatever the case; a blank or underline will do for a hyphen. */
+bool vd_same_word(vd_span typed, const char *word);
+bool vd_same_text(const char *a, const char *b);
+/* Whether a character stands anywhere in a text. */
+bool vd_has_char(vd_span text, char c);
+/* Takes a whole number of at most `most` off the front; false, with nothing taken, where there is none or it is more.
+ * `digits` may be NULL; it is told how many there were. */
+bool vd_take_whole(vd_span *rest, uint32_t most, uint32_t *number, unsigned *digits);
+/* Takes this character off the front. */
+bool vd_take_char(vd_span *rest, char c);
+/* Takes a number off the front: sign, digits, at most one decimal mark. Returns how many bytes it took, 0 when there is
+ * no number; `digits` counts all significant ones, so that too many can be told from none. */
+size_t vd_take_number(vd_span typed, vd_value *value, size_t *digits);
+#define VD_MOST_DIGITS 17u /* so that a number, scaled up by one more place, still fits 64 bits */
+
+/* Records a fault that quotes what was typed and says what the setting takes. */
+vd_status vd_fault_note_typed(vd_fault *fault, vd_status status, const vd_setting *setting, vd_span typed);
 /* Records a fault that quotes a value and says what the setting takes. */
 vd_status vd_fault_note_value(vd_fault *fault, vd_status status, const vd_setting *setting, const vd_value *value,
                               unsigned places);
+/* Puts numbers to a fault that was just noted with `status` about `setting`; returns the status. */
+vd_status vd_fault_number(vd_fault *fault, vd_status status, const vd_setting *setting, int32_t first, int32_t second);
+
+/* ---- Types ---- */
+
+/* What the library knows of a type; types.c holds the table of all. */
+typedef struct vd_type_traits {
+    const char *name, *title;
+    bool bytes;      /* the value is bytes, not a number */
+    bool ranged;     /* min, max and step count */
+    bool ticked;     /* the setting's tick is the length of one count */
+    bool measured;   /* may have a unit of measure */
+    uint16_t length; /* types that are bytes: how many every value has at most, 0: the setting says */
+    vd_status (*parse)(const vd_setting *setting, vd_span typed, vd_typed *value, vd_fault *fault);
+    void (*print)(const vd_setting *setting, const vd_value *value, vd_writer *writer);
+    vd_status (*check)(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+    void (*allowed)(const vd_setting *setting, unsigned places, vd_writer *writer);
+} vd_type_traits;
+
+const vd_type_traits *vd_traits(const vd_setting *setting);
+
+extern const vd_type_traits vd_type_integer, vd_type_decimal, vd_type_duration, vd_type_port; /* type_number.c */
+extern const vd_type_traits vd_type_truth, vd_type_choice, vd_type_flags;                     /* type_choice.c */
+extern const vd_type_traits vd_type_text, vd_type_phone, vd_type_apn;                         /* type_text.c */
+extern const vd_type_traits vd_type_imei, vd_type_iccid, vd_type_bytes, vd_type_identifier,
+    vd_type_key; /* type_bytes.c */
+extern const vd_type_traits vd_type_ipv4, vd_type_mask, vd_type_gateway, vd_type_ipv6, vd_type_host,
+    vd_type_url;                                                                  /* type_network.c */
+extern const vd_type_traits vd_type_time_of_day, vd_type_date_time, vd_type_zone; /* type_time.c */
+extern const vd_type_traits vd_type_position;                                     /* type_position.c */
+
+/* Checks that several types share: range and step of a count; nothing at all; length of bytes. */
+vd_status vd_check_ranged(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+vd_status vd_check_nothing(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+vd_status vd_check_length(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+/* Prints bytes as text; none of them is to steer a terminal. */
+void vd_print_characters(const vd_setting *setting, const vd_value *value, vd_writer *writer);
+/* "LOW to HIGH in steps of STEP". */
+void vd_print_range(const vd_setting *setting, unsigned places, vd_writer *writer);
+/* A duration as people read it; units of time that are 0 are left out. */
+void vd_print_duration(int64_t milliseconds, vd_writer *writer);
+/* Adds a whole number with at least two digits. */
+void vd_print_two(int64_t number, vd_writer *writer);
+/* Whether a host name is in order (RFC 1123 clause 2.1), up to 253 characters. */
+bool vd_is_host(vd_span name);
+bool vd_parse_ipv4(vd_span text, uint32_t *address);
+/* Whether the last of these digits fits the others (ISO/IEC 7812-1, Luhn); `fitting` is told the one that would. */
+bool vd_check_digit_fits(const char *digits, size_t count, int *fitting);
+
+/* ---- Counts ---- */
+
+/* Multiplies by 10^places; false, with the number spoilt, when it does not fit. */
+bool vd_scale_up(int64_t *number, unsigned places);
+/* The greatest count whose value is not above `value`, and whether it is that value exactly. False when it does
+ * not fit 64 bits. Not for types that are bytes. */
+bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,
+                          bool *exact);
+
+/* ---- Units of measure (measure.c) ---- */
 
 /* Whether what was typed names this unit of measure, by its own sign or by another usual spelling. */
 bool vd_measure_matches(const char *measure, const char *typed, size_t length);

@@ -121,6 +121,7 @@ static bool take_initial(vd_bench_folder *bench, yaml_file *file, const yaml_nod
     bool fine = true;
     g_ptr_array_add(bench->memory, set);
     bench_new_set(bench, unit->model, set);
+    vd_set_tell_unit(set, &unit->identity);
     vd_set_put_initial(set);
     if (map != NULL && map->type != YAML_MAPPING_NODE) {
         return yaml_note(file, map, VD_WRONG_SHAPE, "settings", "a line for each setting: its key, a colon, its value");
@@ -130,7 +131,7 @@ static bool take_initial(vd_bench_folder *bench, yaml_file *file, const yaml_nod
         const yaml_node_t *key = yaml_node(file, pair->key), *node = yaml_node(file, pair->value);
         const char *name = yaml_text(file, key, "a key");
         vd_fault fault = {0};
-        vd_value value;
+        vd_typed typed;
         uint16_t setting = name != NULL ? vd_model_find(unit->model, name) : VD_NONE;
         if (setting == VD_NONE) {
             fine = yaml_note(file, key, VD_NO_SUCH_SETTING, name, "See the model for all there are.");
@@ -138,35 +139,59 @@ static bool take_initial(vd_bench_folder *bench, yaml_file *file, const yaml_nod
         }
         const char *text = yaml_text(file, node, name);
         if (text == NULL ||
-            vd_value_parse(&unit->model->settings[setting], text, strlen(text), &value, &fault) != VD_OK) {
+            vd_value_parse(&unit->model->settings[setting], text, strlen(text), &typed, &fault) != VD_OK) {
             fine = text != NULL && yaml_note_fault(file, node, &fault);
             continue;
         }
-        vd_set_put(set, setting, &value);
+        vd_set_put(set, setting, &typed.value);
     }
-    for (uint16_t i = 0; i < unit->model->setting_count && fine; i++) {
-        vd_fault fault = {0};
-        vd_status status = vd_set_check(set, i, &fault);
-        if (status != VD_OK && status != VD_READ_ONLY_SETTING) {
-            fine = yaml_note_fault(file, map, &fault);
-        }
+    vd_survey survey;
+    vd_fault fault = {0};
+    vd_survey_start(&survey, set, NULL);
+    while (fine && vd_survey_next(&survey, &fault)) {
+        /* What a unit measures, what its maker set and what does not count in its mode may stand there all the same. */
+        bool wrong = vd_status_class(fault.status) > VD_CLASS_PARTLY && fault.status != VD_READ_ONLY_SETTING &&
+                     fault.status != VD_NOT_YOURS && fault.status != VD_NOT_HERE;
+        fine = !wrong || yaml_note_fault(file, map, &fault);
     }
     unit->initial = set;
     return fine;
 }
 
+static const char *variant_key_at(const void *about, size_t i)
+{
+    return ((const vd_model *)about)->variants[i].key;
+}
+
+/* The product name by which a unit of this variant identifies itself. */
+static const char *take_product(yaml_file *file, const yaml_node_t *map, const vd_model *model, const char *variant)
+{
+    for (uint8_t i = 0; i < model->variant_count && variant != NULL; i++) {
+        if (strcmp(model->variants[i].key, variant) == 0) {
+            return model->variants[i].product;
+        }
+    }
+    if (variant == NULL) {
+        return model->identify.product;
+    }
+    char *suggestion = vd_suggest(variant, model->variant_count, variant_key_at, model);
+    yaml_note(file, yaml_member(file, map, "variant"), VD_NO_SUCH_KEY, variant, suggestion);
+    g_free(suggestion);
+    return NULL;
+}
+
 static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_catalogue *catalogue,
                       vd_bench_unit *unit)
 {
-    static const char *const keys[] = {"name", "model",    "cable",  "serial", "firmware",
-                                       "off",  "settings", "faults", NULL};
-    const char *model = "", *serial = "", *firmware = "";
-    bool fine = yaml_check_keys(file, map, keys) && take_text(bench, file, map, "name", true, &unit->name) &&
-                yaml_take_text(file, map, "model", true, &model) && take_cable(bench, file, map, &unit->cable) &&
-                yaml_take_text(file, map, "serial", true, &serial) &&
-                yaml_take_text(file, map, "firmware", true, &firmware) &&
-                yaml_take_truth(file, map, "off", &unit->off) &&
-                take_faults(file, yaml_member(file, map, "faults"), &unit->faults);
+    static const char *const keys[] = {"name",     "model", "variant",  "cable",  "serial",
+                                       "firmware", "off",   "settings", "faults", NULL};
+    const char *model = "", *serial = "", *firmware = "", *variant = NULL;
+    bool fine =
+        yaml_check_keys(file, map, keys) && take_text(bench, file, map, "name", true, &unit->name) &&
+        yaml_take_text(file, map, "model", true, &model) && take_cable(bench, file, map, &unit->cable) &&
+        yaml_take_text(file, map, "serial", true, &serial) && yaml_take_text(file, map, "firmware", true, &firmware) &&
+        yaml_take_text(file, map, "variant", false, &variant) && yaml_take_truth(file, map, "off", &unit->off) &&
+        take_faults(file, yaml_member(file, map, "faults"), &unit->faults);
     if (!fine) {
         return false;
     }
@@ -180,7 +205,11 @@ static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t
         return false;
     }
     g_strlcpy(unit->identity.maker, unit->model->identify.maker, sizeof unit->identity.maker);
-    g_strlcpy(unit->identity.product, unit->model->identify.product, sizeof unit->identity.product);
+    const char *product = take_product(file, map, unit->model, variant);
+    if (product == NULL) {
+        return false;
+    }
+    g_strlcpy(unit->identity.product, product, sizeof unit->identity.product);
     g_strlcpy(unit->identity.firmware, firmware, sizeof unit->identity.firmware);
     g_strlcpy(unit->identity.serial, serial, sizeof unit->identity.serial);
     return take_initial(bench, file, yaml_member(file, map, "settings"), unit);

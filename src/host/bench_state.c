@@ -20,7 +20,7 @@ static json_t *bank_to_json(const vd_set *set)
     json_t *bank = json_object();
     for (uint16_t i = 0; i < set->model->setting_count; i++) {
         const vd_setting *setting = &set->model->settings[i];
-        char text[256];
+        char text[512];
         vd_writer writer = vd_writer_start(text, sizeof text);
         vd_value value = vd_set_get(set, i);
         if (value.type != VD_NOTHING && setting->access != VD_READ_ONLY) {
@@ -58,12 +58,12 @@ static bool bank_from_json(json_t *bank, vd_set *set)
     {
         uint16_t setting = vd_model_find(set->model, key);
         const char *text = json_string_value(member);
-        vd_value value;
+        vd_typed typed;
         if (setting == VD_NONE || text == NULL ||
-            vd_value_parse(&set->model->settings[setting], text, strlen(text), &value, NULL) != VD_OK) {
+            vd_value_parse(&set->model->settings[setting], text, strlen(text), &typed, NULL) != VD_OK) {
             return false;
         }
-        vd_set_put(set, setting, &value);
+        vd_set_put(set, setting, &typed.value);
     }
     return json_is_object(bank);
 }

@@ -1,21 +1,18 @@
 /* SPDX-License-Identifier: MIT
- * The folder of models. */
+ * The folders of models. */
 #include "verdite/host.h"
 
 #include <string.h>
 
 struct vd_catalogue {
-    char *folder;
+    char **folders; /* in the order in which they are looked through */
+    char *folders_text;
     char **keys;
     GHashTable *files; /* of vd_model_file, by path */
 };
 
-static char *find_folder(void)
+static char *shipped_folder(void)
 {
-    const char *named = g_getenv("VERDITE_MODELS");
-    if (named != NULL && named[0] != '\0') {
-        return g_strdup(named);
-    }
     char *program = g_file_read_link("/proc/self/exe", NULL);
     char *bin = g_path_get_dirname(program != NULL ? program : ".");
     char *installed = g_build_filename(bin, "..", "share", "verdite", "models", NULL);
@@ -28,10 +25,23 @@ static char *find_folder(void)
     return g_strdup(VD_SOURCE_MODELS);
 }
 
+static char **find_folders(void)
+{
+    const char *named = g_getenv("VERDITE_MODELS");
+    if (named != NULL && named[0] != '\0') {
+        return g_strsplit(named, ":", -1);
+    }
+    char **folders = g_new0(char *, 3);
+    folders[0] = g_build_filename(g_get_user_data_dir(), "verdite", "models", NULL);
+    folders[1] = shipped_folder();
+    return folders;
+}
+
 vd_catalogue *vd_catalogue_open(void)
 {
     vd_catalogue *catalogue = g_new0(vd_catalogue, 1);
-    catalogue->folder = find_folder();
+    catalogue->folders = find_folders();
+    catalogue->folders_text = g_strjoinv(", ", catalogue->folders);
     catalogue->files = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, (GDestroyNotify)vd_model_file_free);
     return catalogue;
 }
@@ -41,14 +51,15 @@ void vd_catalogue_free(vd_catalogue *catalogue)
     if (catalogue != NULL) {
         g_hash_table_destroy(catalogue->files);
         g_strfreev(catalogue->keys);
-        g_free(catalogue->folder);
+        g_strfreev(catalogue->folders);
+        g_free(catalogue->folders_text);
         g_free(catalogue);
     }
 }
 
-const char *vd_catalogue_folder(const vd_catalogue *catalogue)
+const char *vd_catalogue_folders(const vd_catalogue *catalogue)
 {
-    return catalogue->folder;
+    return catalogue->folders_text;
 }
 
 static int compare(const void *a, const void *b)
@@ -56,19 +67,47 @@ static int compare(const void *a, const void *b)
     return strcmp(*(const char *const *)a, *(const char *const *)b);
 }
 
+static void collect_keys(const char *path, GPtrArray *keys)
+{
+    GDir *folder = g_dir_open(path, 0, NULL);
+    const char *name = NULL;
+    while (folder != NULL && (name = g_dir_read_name(folder)) != NULL) {
+        char *key = g_str_has_suffix(name, ".yaml") ? g_strndup(name, strlen(name) - strlen(".yaml")) : NULL;
+        bool known = key == NULL;
+        for (guint i = 0; i < keys->len && !known; i++) {
+            known = strcmp(g_ptr_array_index(keys, i), key) == 0;
+        }
+        if (known) {
+            g_free(key);
+        } else {
+            g_ptr_array_add(keys, key);
+        }
+    }
+    if (folder != NULL) {
+        g_dir_close(folder);
+    }
+}
+
+/* The first folder that has it counts. */
+static char *path_of(const vd_catalogue *catalogue, const char *key)
+{
+    char *path = NULL;
+    for (char **folder = catalogue->folders; *folder != NULL; folder++) {
+        g_free(path);
+        path = g_strdup_printf("%s/%s.yaml", *folder, key);
+        if (g_file_test(path, G_FILE_TEST_EXISTS)) {
+            break;
+        }
+    }
+    return path;
+}
+
 const char *const *vd_catalogue_keys(vd_catalogue *catalogue)
 {
     if (catalogue->keys == NULL) {
         GPtrArray *keys = g_ptr_array_new();
-        GDir *folder = g_dir_open(catalogue->folder, 0, NULL);
-        const char *name = NULL;
-        while (folder != NULL && (name = g_dir_read_name(folder)) != NULL) {
-            if (g_str_has_suffix(name, ".yaml")) {
-                g_ptr_array_add(keys, g_strndup(name, strlen(name) - strlen(".yaml")));
-            }
-        }
-        if (folder != NULL) {
-            g_dir_close(folder);
+        for (char **folder = catalogue->folders; *folder != NULL; folder++) {
+            collect_keys(*folder, keys);
         }
         g_ptr_array_sort(keys, compare);
         g_ptr_array_add(keys, NULL);
@@ -83,7 +122,7 @@ static vd_status note_no_model(vd_catalogue *catalogue, const char *name, vd_fin
     const char *const *keys = vd_catalogue_keys(catalogue);
     char *known = g_strjoinv(", ", (char **)keys);
     char *allowed =
-        known[0] != '\0' ? g_strdup(known) : g_strdup_printf("none, the folder %s holds no model", catalogue->folder);
+        known[0] != '\0' ? g_strdup(known) : g_strdup_printf("none, there is no model in %s", catalogue->folders_text);
     vd_fault_note(&fault, VD_NO_SUCH_MODEL, NULL, name, allowed);
     vd_findings_add(findings, 0, 0, &fault);
     g_free(allowed);
@@ -98,7 +137,7 @@ const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd
         note_no_model(catalogue, name, *findings);
         return NULL;
     }
-    char *path = by_path ? g_strdup(name) : g_strdup_printf("%s/%s.yaml", catalogue->folder, name);
+    char *path = by_path ? g_strdup(name) : path_of(catalogue, name);
     vd_model_file *file = g_hash_table_lookup(catalogue->files, path);
     if (file == NULL) {
         vd_findings *own = vd_findings_new(path);

@@ -42,9 +42,23 @@ void vd_findings_free(vd_findings *findings)
     }
 }
 
+#define MOST_FINDINGS 1000u /* more than anybody mends in one go */
+
+/* What is written once for many items is found wrong in each. */
+static bool said_already(const vd_findings *findings, const vd_finding *finding)
+{
+    const vd_finding *last =
+        findings->list->len > 0 ? &g_array_index(findings->list, vd_finding, findings->list->len - 1) : NULL;
+    return last != NULL && finding->line > 0 && last->line == finding->line && last->column == finding->column &&
+           last->fault.status == finding->fault.status;
+}
+
 void vd_findings_add(vd_findings *findings, unsigned line, unsigned column, const vd_fault *fault)
 {
     vd_finding finding = {line, column, *fault};
+    if (findings->list->len >= MOST_FINDINGS || said_already(findings, &finding)) {
+        return;
+    }
     finding.fault.setting = copy_setting(fault->setting);
     guint at = findings->list->len;
     while (at > 0) {

@@ -7,12 +7,24 @@
 
 struct vd_model_file {
     vd_model model;
-    yaml_file yaml;      /* while it is loaded */
-    GPtrArray *memory;   /* every array of the model */
-    GStringChunk *texts; /* every text of the model, each once */
+    yaml_file yaml;            /* while it is loaded */
+    GPtrArray *memory;         /* every array of the model */
+    GStringChunk *texts;       /* every text of the model, each once */
+    GArray *settings;          /* of vd_setting, while they are collected */
+    GArray *blocks;            /* of vd_block, likewise */
+    const yaml_node_t **nodes; /* where each setting stands, while the file is loaded */
+    const yaml_node_t **rule_nodes;
+    GHashTable *keys;         /* index of each setting by key, while the file is loaded */
+    GHashTable *choice_lists; /* named lists of choices, likewise */
 };
 
-extern const char *const model_tables[]; /* words for vd_table */
+/* A list of choices, shared by all settings that name it. */
+typedef struct choice_list {
+    const vd_choice *choices;
+    uint16_t count;
+} choice_list;
+
+extern const char *const model_tables[]; /* keys for vd_table */
 
 /* Zeroed memory and texts that live as long as the model. */
 void *model_memory(vd_model_file *file, gsize size);
@@ -20,12 +32,32 @@ const char *model_text(vd_model_file *file, const char *text);
 bool model_take_text(vd_model_file *file, const yaml_node_t *map, const char *key, bool needed, const char **out);
 /* Index of a setting that the file names, or VD_NONE with a finding at `node`. */
 uint16_t model_find_named(vd_model_file *file, const yaml_node_t *node, const char *key);
+/* Indexes of the settings that a list member names. */
+bool model_take_settings_named(vd_model_file *file, const yaml_node_t *map, const char *key, const uint16_t **out,
+                               uint16_t *count);
+/* What is probably meant by a name that is none, as words. */
+char *model_suggest(vd_model_file *file, const char *key);
 
-/* Where a value lives on the wire, e.g. {register: 22, words: 2}. Texts take `form` as it stands. */
+/* Where a value lives on the wire, e.g. {register: 22, words: 2}. `place` holds the form and words that its type has.
+ */
 bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *place);
-/* One setting in three passes: itself; the setting that decides its decimals; its factory default. */
-bool model_take_setting(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
+/* A list of choices; `flags`: of bits. */
+bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_list *out);
+
+/* model_setting.c: one setting in three passes: itself; the setting that decides its decimals; its factory default.
+ * `of_block`: the group that the members of its block have where they say nothing, NULL: as the key says. */
+bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting);
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
+
+/* model_settings.c: all settings, blocks written out. */
+bool model_take_settings(vd_model_file *file, const yaml_node_t *root);
+/* model_talk.c: line, identification, storing, times and what else the talk needs. */
+bool model_take_talk(vd_model_file *file, const yaml_node_t *root);
+/* model_about.c: what people are to know of the unit. */
+bool model_take_about(vd_model_file *file, const yaml_node_t *root);
+/* model_rules.c: rules; preparing the model, and where its complaints belong. */
+bool model_take_rules(vd_model_file *file, const yaml_node_t *root);
+bool model_prepare(vd_model_file *file);
 
 #endif

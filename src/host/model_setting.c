@@ -5,103 +5,245 @@
 
 #include <string.h>
 
-const char *const model_tables[] = {"holding", "input", NULL};
-static const char *const types[] = {"?", "integer", "decimal", "truth", "choice", "text", "duration", NULL};
+const char *const model_tables[] = {"register", "input", "coil", "discrete", NULL};
+
+/* Other names of types, with the length that they stand for. */
+static const struct {
+    const char *name;
+    vd_type type;
+    uint16_t length;
+} aliases[] = {{"eui-64", VD_IDENTIFIER, 8}, {"eui-48", VD_IDENTIFIER, 6}};
+
+static bool take_type(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    const char *name = NULL;
+    if (!yaml_take_text(&file->yaml, map, "type", true, &name) || name == NULL) {
+        return false;
+    }
+    for (vd_type type = VD_INTEGER; type < VD_TYPE_COUNT; type++) {
+        if (strcmp(vd_type_name(type), name) == 0) {
+            setting->type = (uint8_t)type;
+            setting->length = setting->least = vd_type_length(type);
+            return true;
+        }
+    }
+    for (size_t i = 0; i < G_N_ELEMENTS(aliases); i++) {
+        if (strcmp(aliases[i].name, name) == 0) {
+            setting->type = (uint8_t)aliases[i].type;
+            setting->length = setting->least = aliases[i].length;
+            return true;
+        }
+    }
+    GString *all = g_string_new("one of");
+    for (vd_type type = VD_INTEGER; type < VD_TYPE_COUNT; type++) {
+        g_string_append_printf(all, "%s %s", type > VD_INTEGER ? "," : "", vd_type_name(type));
+    }
+    yaml_note(&file->yaml, yaml_member(&file->yaml, map, "type"), VD_WRONG_SHAPE, name, all->str);
+    g_string_free(all, TRUE);
+    return false;
+}
+
+/* ---- Keys that belong to some types only ---- */
+
+#define OF(type) (1u << (type))
+#define RANGED                                                                                                         \
+    (OF(VD_INTEGER) | OF(VD_DECIMAL) | OF(VD_DURATION) | OF(VD_PORT) | OF(VD_TIME_OF_DAY) | OF(VD_DATE_TIME) |         \
+     OF(VD_ZONE))
+#define SIZED (OF(VD_TEXT) | OF(VD_HOST) | OF(VD_URL) | OF(VD_PHONE) | OF(VD_APN) | OF(VD_BYTES) | OF(VD_IDENTIFIER))
+static const struct {
+    const char *key;
+    uint32_t types;
+} of_types[] = {{"unit", OF(VD_INTEGER) | OF(VD_DECIMAL)},
+                {"range", RANGED},
+                {"step", RANGED},
+                {"counts", OF(VD_DECIMAL)},
+                {"decimals", OF(VD_DECIMAL)},
+                {"decimals-from", OF(VD_DECIMAL)},
+                {"tick", OF(VD_DURATION) | OF(VD_TIME_OF_DAY) | OF(VD_ZONE)},
+                {"length", SIZED},
+                {"least-length", SIZED},
+                {"alphabet", OF(VD_TEXT)},
+                {"choices", OF(VD_CHOICE) | OF(VD_FLAGS)}};
+
+static bool check_belonging(vd_model_file *file, const yaml_node_t *map, const vd_setting *setting)
+{
+    bool fine = true;
+    for (size_t i = 0; i < G_N_ELEMENTS(of_types); i++) {
+        const yaml_node_t *node =
+            (of_types[i].types & OF(setting->type)) == 0 ? yaml_member(&file->yaml, map, of_types[i].key) : NULL;
+        if (node != NULL) {
+            char *allowed = g_strdup_printf("It does not go with the type %s.", vd_type_name((vd_type)setting->type));
+            fine = yaml_note(&file->yaml, node, VD_NO_SUCH_KEY, of_types[i].key, allowed);
+            g_free(allowed);
+        }
+    }
+    return fine;
+}
+
+/* ---- Where it lives ---- */
+
+/* "bits: 3" or "bits: [4, 7]", lowest and highest. */
+static bool take_bits(vd_model_file *file, const yaml_node_t *map, vd_place *place)
+{
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "bits");
+    const char *texts[2] = {NULL, NULL};
+    int64_t low = 0, high = 0;
+    if (node == NULL) {
+        return true;
+    }
+    if (node->type == YAML_SCALAR_NODE) {
+        texts[0] = texts[1] = (const char *)node->data.scalar.value;
+    } else if (node->type == YAML_SEQUENCE_NODE &&
+               node->data.sequence.items.top - node->data.sequence.items.start == 2) {
+        for (int i = 0; i < 2; i++) {
+            texts[i] = yaml_text(&file->yaml, yaml_node(&file->yaml, node->data.sequence.items.start[i]), "a bit");
+        }
+    }
+    if (texts[0] == NULL || texts[1] == NULL || !g_ascii_string_to_signed(texts[0], 10, 0, 15, &low, NULL) ||
+        !g_ascii_string_to_signed(texts[1], 10, low, 15, &high, NULL) || high - low == 15) {
+        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "bits", "one bit from 0 to 15, or [lowest, highest]");
+    }
+    place->low_bit = (uint8_t)low;
+    place->bits = (uint8_t)(high - low + 1);
+    return true;
+}
 
 bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *place)
 {
-    static const char *const keys[] = {"table", "register", "form", "words", "order", NULL};
+    static const char *const keys[] = {"register", "input", "coil", "discrete", "form", "words", "order", "bits", NULL};
     static const char *const forms[] = {"unsigned", "signed", NULL};
     static const char *const orders[] = {"high-first", "low-first", NULL};
     yaml_file *yaml = &file->yaml;
-    int64_t address = 0, words = 1;
-    uint8_t form = place->form;
-    bool fine = yaml_check_keys(yaml, map, keys) &&
-                yaml_take_word(yaml, map, "table", false, model_tables, &place->table) &&
-                yaml_take_integer(yaml, map, "register", true, 0, 0xFFFF, &address) &&
-                yaml_take_word(yaml, map, "form", false, forms, &form) &&
-                yaml_take_integer(yaml, map, "words", false, 1, 64, &words) &&
-                yaml_take_word(yaml, map, "order", false, orders, &place->order);
-    if (fine && form != place->form && place->form == VD_CHARACTERS) {
-        return yaml_note(yaml, yaml_member(yaml, map, "form"), VD_WRONG_SHAPE, forms[form], "no form: it is a text");
+    int64_t address = 0, words = place->words;
+    uint8_t form = VD_UNSIGNED, found = 0;
+    bool fine = yaml_check_keys(yaml, map, keys);
+    for (uint8_t table = 0; model_tables[table] != NULL && fine; table++) {
+        if (yaml_member(yaml, map, model_tables[table]) != NULL) {
+            found++;
+            place->table = table;
+            fine = yaml_take_integer(yaml, map, model_tables[table], true, 0, 0xFFFF, &address);
+        }
     }
-    place->form = form;
+    if (fine && found != 1) {
+        return yaml_note(yaml, map, VD_WRONG_SHAPE, "this place", "one of register, input, coil, discrete");
+    }
+    fine = yaml_take_word(yaml, map, "form", false, forms, &form) && fine;
+    fine = yaml_take_integer(yaml, map, "words", false, 1, 64, &words) && fine;
+    fine = yaml_take_word(yaml, map, "order", false, orders, &place->order) && fine;
+    fine = fine && take_bits(file, map, place);
+    if (fine && yaml_member(yaml, map, "form") != NULL && place->form == VD_CHARACTERS) {
+        return yaml_note(yaml, yaml_member(yaml, map, "form"), VD_WRONG_SHAPE, forms[form],
+                         "no form: it is characters or bytes");
+    }
+    place->form = place->form == VD_CHARACTERS ? VD_CHARACTERS : form;
     place->address = (uint16_t)address;
     place->words = (uint8_t)words;
     return fine;
 }
+
+/* ---- Ranges ---- */
 
 /* A value as typed in the model file, as a count. */
 static bool take_count(vd_model_file *file, const yaml_node_t *node, const vd_setting *setting, int64_t *count)
 {
     const char *text = yaml_text(&file->yaml, node, setting->key);
     vd_fault fault = {0};
-    vd_value value;
+    vd_typed typed;
     if (text == NULL) {
         return false;
     }
-    if (vd_value_parse(setting, text, strlen(text), &value, &fault) != VD_OK ||
-        vd_value_to_count(setting, &value, setting->places, count, &fault) != VD_OK) {
+    if (vd_value_parse(setting, text, strlen(text), &typed, &fault) != VD_OK ||
+        vd_value_to_count(setting, &typed.value, setting->places, count, &fault) != VD_OK) {
         return yaml_note_fault(&file->yaml, node, &fault);
     }
     return true;
 }
 
-static bool take_two(vd_model_file *file, const yaml_node_t *node, const yaml_node_t **low, const yaml_node_t **high)
+/* What types with a natural range have when the file says nothing. False: the file must. */
+static bool usual_range(vd_setting *setting)
 {
-    bool two = node->type == YAML_SEQUENCE_NODE && node->data.sequence.items.top - node->data.sequence.items.start == 2;
-    if (!two) {
-        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this range", "two values: [lowest, highest]");
+    static const struct {
+        vd_type type;
+        int64_t min, max;
+    } usual[] = {{VD_PORT, 1, 65535},
+                 {VD_TIME_OF_DAY, 0, 86399},
+                 {VD_DATE_TIME, 946684800, 4102444799}, /* 2000 to 2099 */
+                 {VD_ZONE, -720, 840}};
+    for (size_t i = 0; i < G_N_ELEMENTS(usual); i++) {
+        if (usual[i].type == setting->type) {
+            setting->min = usual[i].min / setting->tick;
+            setting->max = usual[i].max / setting->tick;
+            return true;
+        }
     }
-    *low = yaml_node(&file->yaml, node->data.sequence.items.start[0]);
-    *high = yaml_node(&file->yaml, node->data.sequence.items.start[1]);
-    return true;
+    return false;
+}
+
+/* A step is a distance: of times it is a duration. */
+static bool take_step(vd_model_file *file, const yaml_node_t *map, vd_setting *plain, vd_setting *setting)
+{
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "step");
+    setting->step = 1;
+    if (node == NULL) {
+        return true;
+    }
+    if (plain->type == VD_TIME_OF_DAY || plain->type == VD_DATE_TIME || plain->type == VD_ZONE) {
+        plain->tick *= plain->type == VD_ZONE ? 60000 : 1000;
+        plain->type = VD_DURATION;
+    }
+    return take_count(file, node, plain, &setting->step) &&
+           (setting->step >= 1 || yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this step", "a step above 0"));
 }
 
 static bool take_range(vd_model_file *file, const yaml_node_t *map, vd_setting *setting, bool in_counts)
 {
     const char *key = in_counts ? "counts" : "range";
-    const yaml_node_t *node = yaml_member(&file->yaml, map, key), *low = NULL, *high = NULL;
-    if (node == NULL) {
-        const char *example = in_counts ? "counts: [-1999, 9999]" : "range: [lowest, highest]";
-        return yaml_note(&file->yaml, map, VD_KEY_MISSING, key, example);
-    }
+    const yaml_node_t *node = yaml_member(&file->yaml, map, key);
     vd_setting plain = *setting;
     if (in_counts) {
         plain.type = VD_INTEGER;
         plain.measure = "";
     }
-    if (!take_two(file, node, &low, &high) || !take_count(file, low, &plain, &setting->min) ||
-        !take_count(file, high, &plain, &setting->max)) {
-        return false;
+    if (node == NULL && !usual_range(setting)) {
+        const char *example = in_counts ? "counts: [-1999, 9999]" : "range: [lowest, highest]";
+        return yaml_note(&file->yaml, map, VD_KEY_MISSING, key, example);
     }
-    const yaml_node_t *step = yaml_member(&file->yaml, map, "step");
-    setting->step = 1;
-    if (step != NULL && (!take_count(file, step, &plain, &setting->step) || setting->step < 1)) {
-        return setting->step >= 1 ? false : yaml_note(&file->yaml, step, VD_WRONG_SHAPE, "this step", "a step above 0");
+    if (node != NULL) {
+        bool two =
+            node->type == YAML_SEQUENCE_NODE && node->data.sequence.items.top - node->data.sequence.items.start == 2;
+        if (!two) {
+            return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this range", "two values: [lowest, highest]");
+        }
+        const yaml_node_item_t *ends = node->data.sequence.items.start;
+        if (!take_count(file, yaml_node(&file->yaml, ends[0]), &plain, &setting->min) ||
+            !take_count(file, yaml_node(&file->yaml, ends[1]), &plain, &setting->max)) {
+            return false;
+        }
+        if (setting->min > setting->max) {
+            return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this range", "the lower end first");
+        }
     }
-    return true;
+    return take_step(file, map, &plain, setting);
 }
 
-static bool take_choices(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+/* ---- Choices ---- */
+
+bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_list *out)
 {
     static const char *const keys[] = {"name", "number", "label", NULL};
     yaml_file *yaml = &file->yaml;
-    const yaml_node_t *list = yaml_member(yaml, map, "choices");
-    if (list == NULL || list->type != YAML_SEQUENCE_NODE ||
-        list->data.sequence.items.top - list->data.sequence.items.start > 1000) {
-        return yaml_note(yaml, list != NULL ? list : map, VD_KEY_MISSING, "choices", "- {name: both, number: 3}");
+    if (list->type != YAML_SEQUENCE_NODE || list->data.sequence.items.top - list->data.sequence.items.start > 1000) {
+        return yaml_note(yaml, list, VD_WRONG_SHAPE, "choices", "a list such as - {name: both, number: 3}");
     }
-    setting->choice_count = (uint16_t)(list->data.sequence.items.top - list->data.sequence.items.start);
-    vd_choice *choices = model_memory(file, setting->choice_count * sizeof *choices);
-    setting->min = INT32_MAX;
-    setting->max = INT32_MIN;
+    out->count = (uint16_t)(list->data.sequence.items.top - list->data.sequence.items.start);
+    vd_choice *choices = model_memory(file, out->count * sizeof *choices);
     bool fine = true;
-    for (uint16_t i = 0; i < setting->choice_count; i++) {
+    for (uint16_t i = 0; i < out->count; i++) {
         const yaml_node_t *item = yaml_node(yaml, list->data.sequence.items.start[i]);
         int64_t number = i;
+        choices[i].name = choices[i].label = "";
         fine = yaml_check_keys(yaml, item, keys) && model_take_text(file, item, "name", true, &choices[i].name) &&
-               yaml_take_integer(yaml, item, "number", true, INT32_MIN, INT32_MAX, &number) &&
+               yaml_take_integer(yaml, item, "number", false, INT32_MIN, INT32_MAX, &number) &&
                model_take_text(file, item, "label", false, &choices[i].label) && fine;
         choices[i].number = (int32_t)number;
         for (uint16_t k = 0; k < i && fine; k++) {
@@ -109,83 +251,223 @@ static bool take_choices(vd_model_file *file, const yaml_node_t *map, vd_setting
                 fine = yaml_note(yaml, item, VD_KEY_TWICE, choices[i].name, "");
             }
         }
-        setting->min = MIN(setting->min, number);
-        setting->max = MAX(setting->max, number);
     }
-    setting->choices = choices;
+    out->choices = choices;
     return fine;
 }
 
-static bool take_group(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+static bool take_choices(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    const char *group = "";
-    if (!yaml_take_text(&file->yaml, map, "group", true, &group)) {
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "choices");
+    choice_list own = {NULL, 0};
+    const choice_list *list = &own;
+    if (node == NULL) {
+        return yaml_note(&file->yaml, map, VD_KEY_MISSING, "choices", "- {name: both, number: 3}");
+    }
+    if (node->type == YAML_SCALAR_NODE) {
+        list = g_hash_table_lookup(file->choice_lists, node->data.scalar.value);
+        if (list == NULL) {
+            return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, (const char *)node->data.scalar.value,
+                             "a list of choices, or the name of one under the top-level key choices");
+        }
+    } else if (!model_take_choices(file, node, &own)) {
         return false;
     }
-    uint16_t found = vd_model_find_group(&file->model, group);
-    if (found == VD_NONE) {
-        return yaml_note(&file->yaml, yaml_member(&file->yaml, map, "group"), VD_NO_SUCH_GROUP, group,
-                         "one of those listed under groups");
+    setting->choices = list->choices;
+    setting->choice_count = list->count;
+    setting->min = INT32_MAX;
+    setting->max = INT32_MIN;
+    for (uint16_t i = 0; i < list->count; i++) {
+        setting->min = MIN(setting->min, list->choices[i].number);
+        setting->max = MAX(setting->max, list->choices[i].number);
     }
-    setting->group = (uint8_t)found;
     return true;
+}
+
+/* ---- Limits by type ---- */
+
+static bool take_tick(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    int64_t tick = setting->type == VD_ZONE ? 60000 : 1000;
+    int64_t unit = setting->type == VD_DURATION ? 1 : tick; /* milliseconds that the number counts in */
+    if (!yaml_take_duration(&file->yaml, map, "tick", setting->type == VD_DURATION, 86400000, &tick)) {
+        return false;
+    }
+    setting->tick = (uint32_t)(tick / unit);
+    return (tick > 0 && tick % unit == 0) ||
+           yaml_note(&file->yaml, yaml_member(&file->yaml, map, "tick"), VD_WRONG_SHAPE, "this tick",
+                     setting->type == VD_DURATION      ? "at least 1 ms"
+                     : setting->type == VD_TIME_OF_DAY ? "whole seconds"
+                                                       : "whole minutes");
+}
+
+static bool take_length(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    int64_t length = setting->length, fixed = setting->length;
+    bool exact = setting->type == VD_IDENTIFIER;
+    int64_t most = fixed > 0 ? fixed : 128;
+    if (!yaml_take_integer(&file->yaml, map, "length", length == 0, 1, most, &length)) {
+        return false;
+    }
+    int64_t least = exact || setting->type == VD_BYTES ? length : 0;
+    bool fine = yaml_take_integer(&file->yaml, map, "least-length", false, 0, length, &least);
+    setting->length = (uint16_t)length;
+    setting->least = (uint16_t)least;
+    return fine && model_take_text(file, map, "alphabet", false, &setting->alphabet);
 }
 
 static bool take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    yaml_file *yaml = &file->yaml;
     int64_t number = 0;
+    bool fine = true;
     switch ((vd_type)setting->type) {
-    case VD_TRUTH: setting->max = 1; return true;
-    case VD_CHOICE: return take_choices(file, map, setting);
-    case VD_TEXT:
-        if (!yaml_take_integer(yaml, map, "length", true, 1, 128, &number)) {
-            return false;
-        }
-        setting->length = (uint16_t)number;
-        return true;
-    case VD_DURATION:
-        if (!yaml_take_duration(yaml, map, "tick", true, 86400000, &number)) {
-            return false;
-        }
-        setting->tick = (uint32_t)number;
-        if (number < 1) {
-            return yaml_note(yaml, yaml_member(yaml, map, "tick"), VD_WRONG_SHAPE, "0", "at least 1 ms");
-        }
-        return take_range(file, map, setting, false);
+    case VD_TRUTH: setting->max = 1; break;
+    case VD_CHOICE:
+    case VD_FLAGS: fine = take_choices(file, map, setting); break;
+    case VD_IPV4:
+    case VD_MASK:
+    case VD_GATEWAY: setting->max = UINT32_MAX; break;
+    case VD_POSITION: setting->min = INT64_MIN, setting->max = INT64_MAX; break;
+    case VD_TIME_OF_DAY:
+    case VD_ZONE:
+    case VD_DURATION: fine = take_tick(file, map, setting) && take_range(file, map, setting, false); break;
     case VD_DECIMAL: {
-        bool dependent = yaml_member(yaml, map, "decimals-from") != NULL;
-        if (!yaml_take_integer(yaml, map, "decimals", !dependent, 0, 9, &number)) {
-            return false;
-        }
+        bool dependent = yaml_member(&file->yaml, map, "decimals-from") != NULL;
+        fine = yaml_take_integer(&file->yaml, map, "decimals", !dependent, 0, 9, &number);
         setting->places = (uint8_t)number;
-        return take_range(file, map, setting, dependent);
+        fine = fine && take_range(file, map, setting, dependent);
+        break;
     }
-    default: return take_range(file, map, setting, false);
+    case VD_INTEGER:
+    case VD_PORT:
+    case VD_DATE_TIME: fine = take_range(file, map, setting, false); break;
+    case VD_IPV6:
+    case VD_KEY:
+    case VD_IMEI: break; /* of one length */
+    case VD_ICCID: setting->least = 0; break;
+    default: fine = take_length(file, map, setting); break;
+    }
+    setting->alphabet = setting->alphabet != NULL && setting->alphabet[0] != '\0' ? setting->alphabet : NULL;
+    return fine;
+}
+
+/* Registers that values of a type usually take. */
+static uint8_t usual_words(const vd_setting *setting)
+{
+    if (vd_type_is_bytes((vd_type)setting->type)) {
+        return (uint8_t)((setting->length + 1u) / 2u);
+    }
+    switch ((vd_type)setting->type) {
+    case VD_IPV4:
+    case VD_MASK:
+    case VD_GATEWAY:
+    case VD_DATE_TIME: return 2;
+    case VD_POSITION: return 4;
+    default: return 1;
     }
 }
 
-bool model_take_setting(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+/* ---- The setting ---- */
+
+static bool take_group(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting)
 {
-    static const char *const keys[] = {"key",     "group",  "label",  "help", "type",    "unit",     "range",
-                                       "counts",  "step",   "length", "tick", "choices", "decimals", "decimals-from",
-                                       "default", "access", "role",   "at",   NULL};
-    static const char *const accesses[] = {"read-write", "read-only", "write-only", NULL};
-    static const char *const roles[] = {"none", "address", "baud", "framing", NULL};
-    yaml_file *yaml = &file->yaml;
-    *setting = (vd_setting){.key = "", .step = 1, .places_from = VD_NONE, .tick = 1};
-    if (!yaml_check_keys(yaml, map, keys) || !model_take_text(file, map, "key", true, &setting->key) ||
-        !model_take_text(file, map, "label", true, &setting->label) ||
-        !model_take_text(file, map, "help", false, &setting->help) ||
-        !model_take_text(file, map, "unit", false, &setting->measure) ||
-        !yaml_take_word(yaml, map, "type", true, types, &setting->type) ||
-        !yaml_take_word(yaml, map, "access", false, accesses, &setting->access) ||
-        !yaml_take_word(yaml, map, "role", false, roles, &setting->role) || !take_group(file, map, setting) ||
-        !take_limits(file, map, setting)) {
+    const char *group = of_block;
+    if (!yaml_take_text(&file->yaml, map, "group", false, &group)) {
         return false;
     }
-    setting->place.form = setting->type == VD_TEXT ? VD_CHARACTERS : VD_UNSIGNED;
-    return model_take_place(file, yaml_member(yaml, map, "at"), &setting->place);
+    /* Left out, the key says it: "weight.low-limit" is in the group "weight". */
+    char *name = group != NULL ? g_strdup(group) : g_strndup(setting->key, strcspn(setting->key, "."));
+    uint16_t found = vd_model_find_group(&file->model, name);
+    if (found == VD_NONE) {
+        const yaml_node_t *node = yaml_member(&file->yaml, map, "group");
+        yaml_note(&file->yaml, node != NULL ? node : map, VD_NO_SUCH_GROUP, name, "one of those listed under groups");
+    }
+    g_free(name);
+    setting->group = (uint8_t)found;
+    return found != VD_NONE;
+}
+
+static bool is_key(const char *key)
+{
+    static const char *const words[] = {"on", "off", "and", "or", "not", "in", "has", "variant", "firmware", NULL};
+    bool good = g_ascii_islower(key[0]) && strlen(key) <= 64 && !g_strv_contains(words, key);
+    for (const char *at = key; *at != '\0' && good; at++) {
+        bool part = *at == '.' || *at == '-';
+        good = part ? g_ascii_isalnum(at[1]) : g_ascii_islower(*at) || g_ascii_isdigit(*at);
+    }
+    return good;
+}
+
+static bool take_key(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    if (!model_take_text(file, map, "key", true, &setting->key) || setting->key[0] == '\0') {
+        return false;
+    }
+    return is_key(setting->key) ||
+           yaml_note(&file->yaml, yaml_member(&file->yaml, map, "key"), VD_WRONG_SHAPE, setting->key,
+                     "small letters, digits, points and hyphens, such as weight.low-limit");
+}
+
+static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    static const char *const accesses[] = {"read-write", "read-only", "write-only", NULL};
+    static const char *const rights[] = {"anyone", "fitter", "maker", NULL};
+    static const char *const roles[] = {"none", "address", "baud", "framing", NULL};
+    static const char *const effects[] = {"nothing", "restart", "link", "outage", NULL};
+    yaml_file *yaml = &file->yaml;
+    const char *when = "", *because = "";
+    bool fine = model_take_text(file, map, "label", true, &setting->label);
+    fine = model_take_text(file, map, "help", false, &setting->help) && fine;
+    fine = model_take_text(file, map, "unit", false, &setting->measure) && fine;
+    fine = yaml_take_word(yaml, map, "access", false, accesses, &setting->access) && fine;
+    fine = yaml_take_word(yaml, map, "read-by", false, rights, &setting->read_by) && fine;
+    fine = yaml_take_word(yaml, map, "written-by", false, rights, &setting->written_by) && fine;
+    fine = yaml_take_word(yaml, map, "role", false, roles, &setting->role) && fine;
+    fine = yaml_take_word(yaml, map, "writing-causes", false, effects, &setting->effect) && fine;
+    fine = yaml_take_truth(yaml, map, "essential", &setting->essential) && fine;
+    fine = yaml_take_truth(yaml, map, "secret", &setting->secret) && fine;
+    fine = yaml_take_truth(yaml, map, "placeholder", &setting->placeholder) && fine;
+    fine = yaml_take_text(yaml, map, "when", false, &when) && fine;
+    fine = yaml_take_text(yaml, map, "because", when[0] != '\0', &because) && fine;
+    setting->when = when[0] != '\0' ? model_text(file, when) : NULL;
+    setting->because = model_text(file, because);
+    return fine;
+}
+
+bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting)
+{
+    static const char *const keys[] = {
+        "key",         "group",  "label",   "help",       "type",     "unit",           "range",        "counts",
+        "step",        "length", "tick",    "choices",    "decimals", "decimals-from",  "least-length", "alphabet",
+        "default",     "access", "read-by", "written-by", "role",     "writing-causes", "essential",    "secret",
+        "placeholder", "when",   "because", "at",         NULL};
+    *setting = (vd_setting){.key = "",
+                            .label = "",
+                            .help = "",
+                            .measure = "",
+                            .because = "",
+                            .step = 1,
+                            .places_from = VD_NONE,
+                            .block = VD_NONE,
+                            .item = VD_NONE,
+                            .tick = 1};
+    bool fine = yaml_check_keys(&file->yaml, map, keys);
+    bool keyed = take_key(file, map, setting), typed = take_type(file, map, setting);
+    fine = keyed && typed && fine;
+    fine = take_words(file, map, setting) && fine;
+    fine = keyed && take_group(file, map, of_block, setting) && fine;
+    if (typed) {
+        setting->secret =
+            setting->secret || (setting->type == VD_KEY && yaml_member(&file->yaml, map, "secret") == NULL);
+        fine = check_belonging(file, map, setting) && take_limits(file, map, setting) && fine;
+        setting->place.form = vd_type_is_bytes((vd_type)setting->type) ? VD_CHARACTERS : VD_UNSIGNED;
+        setting->place.words = usual_words(setting);
+    }
+    const yaml_node_t *at = yaml_member(&file->yaml, map, "at");
+    if (at == NULL) {
+        return yaml_note(&file->yaml, map, VD_KEY_MISSING, "at", "where it lives, such as {register: 22}");
+    }
+    return model_take_place(file, at, &setting->place) && fine;
 }
 
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
@@ -195,15 +477,25 @@ bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setti
         return key == NULL;
     }
     const yaml_node_t *node = yaml_member(&file->yaml, map, "decimals-from");
-    setting->places_from = model_find_named(file, node, key);
+    char *full = NULL;
+    if (g_str_has_prefix(key, "this.") && setting->block != VD_NONE) {
+        const vd_block *block = &g_array_index(file->blocks, vd_block, setting->block);
+        full = g_strdup_printf("%s.%u.%s", block->key, setting->item + 1u, key + 5);
+    }
+    setting->places_from = model_find_named(file, node, full != NULL ? full : key);
+    g_free(full);
     if (setting->places_from == VD_NONE) {
         return false;
     }
     /* Until a unit is read, its factory default for the decimals holds. */
-    const yaml_node_t *list = yaml_member(&file->yaml, yaml_root(&file->yaml), "settings");
-    const yaml_node_t *from = yaml_node(&file->yaml, list->data.sequence.items.start[setting->places_from]);
+    vd_setting *from = &g_array_index(file->settings, vd_setting, setting->places_from);
+    const yaml_node_t *from_node = file->nodes[setting->places_from];
     int64_t places = 0;
-    bool fine = yaml_take_integer(&file->yaml, from, "default", true, 0, 9, &places);
+    from->gives_places = true;
+    if (from_node == NULL) {
+        return false; /* it was not understood, and that has been said */
+    }
+    bool fine = yaml_take_integer(&file->yaml, from_node, "default", true, 0, 9, &places);
     setting->places = (uint8_t)places;
     return fine;
 }
@@ -211,12 +503,29 @@ bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setti
 bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, "default");
+    vd_fault fault = {0};
+    vd_typed typed;
     if (node == NULL) {
         return true;
     }
-    if (setting->type == VD_TEXT) {
-        return model_take_text(file, map, "default", false, &setting->initial_text);
+    if (!vd_type_is_bytes((vd_type)setting->type)) {
+        setting->has_initial = true;
+        return take_count(file, node, setting, &setting->initial);
     }
-    setting->has_initial = true;
-    return take_count(file, node, setting, &setting->initial);
+    const char *text = yaml_text(&file->yaml, node, setting->key);
+    if (text == NULL) {
+        return false;
+    }
+    if (text[0] == '\0') { /* nothing has been put there yet */
+        setting->initial_text = "";
+        return true;
+    }
+    if (vd_value_parse(setting, text, strlen(text), &typed, &fault) != VD_OK) {
+        return yaml_note_fault(&file->yaml, node, &fault);
+    }
+    char *bytes = model_memory(file, typed.value.length);
+    memcpy(bytes, typed.value.text, typed.value.length);
+    setting->initial_text = bytes;
+    setting->initial = typed.value.length;
+    return true;
 }

@@ -22,7 +22,7 @@ static void take_value(vd_profile *profile, yaml_file *file, const yaml_node_t *
 {
     const char *name = yaml_text(file, key, "a key");
     vd_fault fault = {0};
-    vd_value value;
+    vd_typed typed;
     if (name == NULL) {
         return;
     }
@@ -41,23 +41,25 @@ static void take_value(vd_profile *profile, yaml_file *file, const yaml_node_t *
     if (text == NULL) {
         return;
     }
-    if (vd_value_parse(&profile->model->settings[setting], text, strlen(text), &value, &fault) != VD_OK) {
+    if (vd_value_parse(&profile->model->settings[setting], text, strlen(text), &typed, &fault) != VD_OK) {
         yaml_note_fault(file, node, &fault);
         return;
     }
-    vd_set_put(&profile->values, setting, &value);
+    vd_set_put(&profile->values, setting, &typed.value);
 }
 
 static void judge_values(vd_profile *profile, yaml_file *file)
 {
-    for (uint16_t i = 0; i < profile->model->setting_count; i++) {
-        vd_fault fault = {0};
-        vd_status status = vd_set_check(&profile->values, i, &fault);
-        bool not_known = status == VD_PLACES_NOT_KNOWN || status == VD_PAIR_NOT_KNOWN;
+    vd_survey survey;
+    vd_fault fault = {0};
+    vd_survey_start(&survey, &profile->values, NULL);
+    while (vd_survey_next(&survey, &fault)) {
+        bool not_known = fault.status == VD_PLACES_NOT_KNOWN || fault.status == VD_RULE_NOT_KNOWN;
         uint16_t other = not_known ? vd_model_find(profile->model, fault.allowed) : VD_NONE;
         /* Where the other stands in the file and is wrong, that has been said already. */
-        if (status != VD_OK && (other == VD_NONE || profile->nodes[other] == NULL)) {
-            yaml_note_fault(file, profile->nodes[i], &fault);
+        if (other == VD_NONE || profile->nodes[other] == NULL) {
+            yaml_note_fault(
+                file, fault.setting != NULL ? profile->nodes[fault.setting - profile->model->settings] : NULL, &fault);
         }
     }
 }
@@ -97,6 +99,7 @@ static bool take_unit(vd_profile *profile, yaml_file *file, const yaml_node_t *m
     copy(profile->unit.product, sizeof profile->unit.product, product);
     copy(profile->unit.firmware, sizeof profile->unit.firmware, firmware);
     copy(profile->unit.serial, sizeof profile->unit.serial, serial);
+    vd_set_tell_unit(&profile->values, &profile->unit);
     return fine;
 }
 

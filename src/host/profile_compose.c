@@ -17,6 +17,7 @@ static bool may_stand_plain(const vd_setting *setting, const char *text)
     }
     switch ((vd_type)setting->type) {
     case VD_INTEGER:
+    case VD_PORT:
     case VD_DECIMAL:
     case VD_DURATION: return true;
     case VD_CHOICE: return word || (digits && text[0] != '0');
@@ -26,7 +27,7 @@ static bool may_stand_plain(const vd_setting *setting, const char *text)
 
 void profile_append_value(GString *text, const vd_setting *setting, const vd_value *value)
 {
-    char printed[256];
+    char printed[512];
     vd_writer writer = vd_writer_start(printed, sizeof printed);
     vd_value_print(setting, value, &writer);
     if (may_stand_plain(setting, printed)) {
@@ -57,6 +58,10 @@ static void append_setting(GString *text, const vd_set *set, uint16_t i)
     const vd_setting *setting = &set->model->settings[i];
     vd_value value = vd_set_get(set, i);
     vd_fault fault = {0};
+    if (setting->secret) {
+        g_string_append_printf(text, "  # left out, since it is secret: %s\n", setting->key);
+        return;
+    }
     vd_status status = vd_set_check(set, i, &fault);
     if (status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY) {
         char words[512];
@@ -89,7 +94,9 @@ char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_iden
     for (uint8_t group = 0; group < model->group_count; group++) {
         bool headed = false;
         for (uint16_t i = 0; i < model->setting_count; i++) {
-            bool mine = model->settings[i].group == group && model->settings[i].access != VD_READ_ONLY;
+            const vd_setting *setting = &model->settings[i];
+            bool mine = setting->group == group && setting->access != VD_READ_ONLY && setting->written_by != VD_MAKER &&
+                        vd_set_exists(set, i) != VD_FAILS;
             if (mine && vd_set_knows(set, i)) {
                 if (!headed) {
                     g_string_append_printf(text, "  # %s\n", model->groups[group].label);

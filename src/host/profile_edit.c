@@ -146,7 +146,7 @@ vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed
 {
     uint16_t setting = vd_model_find(profile->model, key);
     unsigned places = 0;
-    vd_value value;
+    vd_typed value;
     if (setting == VD_NONE) {
         return profile_note_no_setting(profile->model, key, fault);
     }
@@ -154,9 +154,12 @@ vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed
     if (about->access == VD_READ_ONLY) {
         return vd_fault_note(fault, VD_READ_ONLY_SETTING, about, "", "");
     }
+    if (about->written_by == VD_MAKER) {
+        return vd_fault_note(fault, VD_NOT_YOURS, about, "", "");
+    }
     vd_status status = vd_value_parse(about, typed, strlen(typed), &value, fault);
     if (status == VD_OK && vd_set_places(&profile->values, setting, &places)) {
-        status = vd_value_check(about, &value, places, fault);
+        status = vd_value_check(about, &value.value, places, fault);
     }
-    return status == VD_OK ? change_text(profile, setting, &value, fault) : status;
+    return status == VD_OK ? change_text(profile, setting, &value.value, fault) : status;
 }

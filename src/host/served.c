@@ -66,7 +66,7 @@ bool vd_served_recall(const char *model, const char *adapter, vd_served *served,
     json_t *entries = load(set_aside);
     bool found = false;
     for (size_t i = 0; i < json_array_size(entries) && !found; i++) {
-        found = take(json_array_get(entries, i), served) && strcmp(served->model, model) == 0 &&
+        found = take(json_array_get(entries, i), served) && (model == NULL || strcmp(served->model, model) == 0) &&
                 (adapter == NULL || strcmp(served->adapter, adapter) == 0);
     }
     json_decref(entries);

@@ -120,10 +120,10 @@ yaml_node_t *yaml_node(yaml_file *file, int index)
     return yaml_document_get_node(&file->document, index);
 }
 
-static bool is_scalar(const yaml_node_t *node, const char *text)
+static bool is_scalar(const yaml_node_t *node, const char *text, size_t length)
 {
-    return node->type == YAML_SCALAR_NODE && node->data.scalar.length == strlen(text) &&
-           memcmp(node->data.scalar.value, text, strlen(text)) == 0;
+    return node->type == YAML_SCALAR_NODE && node->data.scalar.length == length &&
+           memcmp(node->data.scalar.value, text, length) == 0;
 }
 
 yaml_node_t *yaml_member(yaml_file *file, const yaml_node_t *map, const char *key)
@@ -131,8 +131,9 @@ yaml_node_t *yaml_member(yaml_file *file, const yaml_node_t *map, const char *ke
     if (map == NULL || map->type != YAML_MAPPING_NODE) {
         return NULL;
     }
+    size_t length = strlen(key);
     for (yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
-        if (is_scalar(yaml_node(file, pair->key), key)) {
+        if (is_scalar(yaml_node(file, pair->key), key, length)) {
             return yaml_node(file, pair->value);
         }
     }
@@ -142,6 +143,16 @@ yaml_node_t *yaml_member(yaml_file *file, const yaml_node_t *map, const char *ke
 static const char *word_at(const void *about, size_t i)
 {
     return ((const char *const *)about)[i];
+}
+
+static bool stands_before(yaml_file *file, const yaml_node_t *map, const yaml_node_pair_t *pair, const yaml_node_t *key)
+{
+    for (const yaml_node_pair_t *at = map->data.mapping.pairs.start; at < pair; at++) {
+        if (is_scalar(yaml_node(file, at->key), (const char *)key->data.scalar.value, key->data.scalar.length)) {
+            return true;
+        }
+    }
+    return false;
 }
 
 bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const *allowed)
@@ -157,7 +168,7 @@ bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const 
             fine = false;
             continue;
         }
-        if (yaml_member(file, map, text) != yaml_node(file, pair->value)) {
+        if (stands_before(file, map, pair, key)) {
             fine = yaml_note(file, key, VD_KEY_TWICE, text, "");
         }
         if (!g_strv_contains(allowed, text)) {
@@ -166,6 +177,61 @@ bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const 
             g_free(suggestion);
         }
     }
+    return fine;
+}
+
+bool yaml_take_list(yaml_file *file, const yaml_node_t *map, const char *key, gsize most, gsize *count,
+                    const yaml_node_item_t **items)
+{
+    yaml_node_t *list = yaml_member(file, map, key);
+    *count = 0;
+    *items = NULL;
+    if (list == NULL) {
+        return true;
+    }
+    if (list->type != YAML_SEQUENCE_NODE) {
+        return yaml_note(file, list, VD_WRONG_SHAPE, key, "a list, each item after a dash");
+    }
+    *items = list->data.sequence.items.start;
+    *count = (gsize)(list->data.sequence.items.top - list->data.sequence.items.start);
+    if (*count > most) {
+        char *allowed = g_strdup_printf("at most %zu items", most);
+        yaml_note(file, list, VD_WRONG_SHAPE, key, allowed);
+        g_free(allowed);
+        *count = 0;
+        return false;
+    }
+    return true;
+}
+
+static bool meets(yaml_file *file, GArray *met, int child)
+{
+    if (child < 1 || (guint)child >= met->len || g_array_index(met, guint8, (guint)child) != 0) {
+        return yaml_note(file, yaml_node(file, child), VD_NO_ALIASES, "", "");
+    }
+    g_array_index(met, guint8, (guint)child) = 1;
+    return true;
+}
+
+bool yaml_refuse_aliases(yaml_file *file)
+{
+    const yaml_node_t *nodes = file->document.nodes.start;
+    gsize count = (gsize)(file->document.nodes.top - nodes);
+    GArray *met = g_array_sized_new(FALSE, TRUE, 1, (guint)count + 1);
+    g_array_set_size(met, (guint)count + 1);
+    bool fine = true;
+    for (gsize i = 0; i < count && fine; i++) {
+        const yaml_node_t *node = &nodes[i];
+        for (yaml_node_item_t *item = node->data.sequence.items.start;
+             node->type == YAML_SEQUENCE_NODE && item < node->data.sequence.items.top && fine; item++) {
+            fine = meets(file, met, *item);
+        }
+        for (yaml_node_pair_t *pair = node->data.mapping.pairs.start;
+             node->type == YAML_MAPPING_NODE && pair < node->data.mapping.pairs.top && fine; pair++) {
+            fine = meets(file, met, pair->key) && meets(file, met, pair->value);
+        }
+    }
+    g_array_free(met, TRUE);
     return fine;
 }
 
@@ -185,7 +251,8 @@ static const char *member_text(yaml_file *file, const yaml_node_t *map, const ch
     *node = yaml_member(file, map, key);
     *fine = true;
     if (*node == NULL) {
-        *fine = !needed || yaml_note(file, map, VD_KEY_MISSING, key, "see the documentation of this kind of file");
+        *fine =
+            !needed || yaml_note(file, map, VD_KEY_MISSING, key, "the documentation of this kind of file shows how");
         return NULL;
     }
     const char *text = yaml_text(file, *node, key);
@@ -262,14 +329,14 @@ bool yaml_take_duration(yaml_file *file, const yaml_node_t *map, const char *key
     }
     const vd_setting about = {
         .key = key, .measure = "", .type = VD_DURATION, .tick = 1, .step = 1, .max = most, .places_from = VD_NONE};
-    vd_value value;
+    vd_typed typed;
     vd_fault fault = {0};
-    if (vd_value_parse(&about, text, strlen(text), &value, &fault) != VD_OK ||
-        vd_value_check(&about, &value, 0, &fault) != VD_OK) {
+    if (vd_value_parse(&about, text, strlen(text), &typed, &fault) != VD_OK ||
+        vd_value_check(&about, &typed.value, 0, &fault) != VD_OK) {
         yaml_note(file, node, VD_WRONG_SHAPE, text, fault.allowed);
         return false;
     }
-    *out = value.number;
+    *out = typed.value.number;
     return true;
 }
 

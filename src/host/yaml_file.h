@@ -34,6 +34,12 @@ yaml_node_t *yaml_member(yaml_file *file, const yaml_node_t *map, const char *ke
 /* Whether a node is a mapping whose keys are all among `allowed` (NULL-terminated) and stand there once; findings for
  * what is not. */
 bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const *allowed);
+/* The items of a list member; none when it is missing. False with a finding when it is no list or has more than `most`.
+ */
+bool yaml_take_list(yaml_file *file, const yaml_node_t *map, const char *key, gsize most, gsize *count,
+                    const yaml_node_item_t **items);
+/* Whether no part of the file stands in two places by an alias, or in itself; a finding where one does. */
+bool yaml_refuse_aliases(yaml_file *file);
 /* The text of a scalar, NULL (with a finding that names `what`) when it is something else. */
 const char *yaml_text(yaml_file *file, const yaml_node_t *node, const char *what);
 

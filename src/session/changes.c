@@ -29,21 +29,65 @@ static vd_status refuse_link_change(vd_session *session, uint16_t setting)
     return vd_fault_note(&session->fault, VD_LINK_SETTING, about, said, allowed);
 }
 
-vd_status vd_work_out_changes(vd_session *session)
+/* Judges the whole result, not only what was asked for. Of what stays as it is, it does not matter who may write it or
+ * whether it counts in this mode. A rule that hangs on what the unit never shows stays open; whoever asks the person
+ * can tell it from vd_rule_judge(). */
+static vd_status check_result(vd_session *session)
+{
+    const vd_model *model = session->model;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        vd_fault fault = {0};
+        vd_status status = vd_set_check(&session->desired, i, &fault);
+        bool stays = session->scope[i] == 0 && (status == VD_NOT_YOURS || status == VD_IDLE_HERE);
+        if (status != VD_OK && !stays) {
+            session->fault = session->fault.status == VD_OK ? fault : session->fault;
+            return status;
+        }
+    }
+    for (uint16_t i = 0; i < model->rule_count; i++) {
+        uint16_t items = model->rules[i].block != VD_NONE ? model->blocks[model->rules[i].block].count : 1;
+        for (uint16_t item = 0; item < items && model->rules[i].severity == VD_ERROR; item++) {
+            if (vd_rule_judge(&session->desired, &session->live, i, item, NULL) == VD_FAILS) {
+                vd_rule_judge(&session->desired, &session->live, i, item, &session->fault);
+                return VD_RULE_BROKEN;
+            }
+        }
+    }
+    return VD_OK;
+}
+
+static void take_live(vd_session *session, uint16_t setting)
+{
+    vd_value value = vd_set_get(&session->live, setting);
+    vd_set_put(&session->desired, setting, &value);
+}
+
+void vd_complete_desired(vd_session *session)
 {
     const vd_model *model = session->model;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         bool keep = session->scope[i] == 0 && model->settings[i].access == VD_READ_WRITE;
         if (keep && vd_set_knows(&session->live, i)) {
-            vd_value value = vd_set_get(&session->live, i);
-            vd_set_put(&session->desired, i, &value);
+            take_live(session, i);
         }
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        vd_status status = vd_set_check(&session->desired, i, &session->fault);
-        if (status != VD_OK) {
-            return status;
+        bool idle = session->scope[i] != 0 && model->settings[i].when != NULL &&
+                    vd_set_exists(&session->desired, i) == VD_FAILS && !vd_set_lacks(&session->desired, i);
+        if (idle) {
+            session->scope[i] = 0;
+            take_live(session, i);
         }
+    }
+}
+
+vd_status vd_work_out_changes(vd_session *session)
+{
+    const vd_model *model = session->model;
+    vd_complete_desired(session);
+    vd_status status = check_result(session);
+    if (status != VD_OK) {
+        return status;
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
         session->changes[i] = model->settings[i].access != VD_READ_ONLY && must_write(session, i);

@@ -54,8 +54,7 @@ void vd_clues_add_control(vd_clues *clues, const vd_evidence *evidence)
 const vd_model *vd_model_of_identity(const vd_model *const *models, size_t count, const vd_identity *identity)
 {
     for (size_t i = 0; i < count; i++) {
-        if (same_text(models[i]->identify.maker, identity->maker) &&
-            same_text(models[i]->identify.product, identity->product)) {
+        if (vd_model_fits(models[i], identity)) {
             return models[i];
         }
     }
@@ -120,9 +119,10 @@ vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *
 {
     /* Whoever answers to questions only has understood them: speed and framing are right. */
     bool babble = clues->control_bytes > 0;
-    /* A unit takes the reply of another one on its address for a request that it does not know, and refuses it. */
+    /* A unit takes the reply of another one on its address for a request that it does not know, and refuses it. One
+     * that says who it is by registers may well refuse to do so by objects. */
     bool quarrel =
-        !babble && clues->refused > 0 && (clues->identified > 0 || (clues->damaged > 0 && clues->headed > 0));
+        !babble && clues->refused > 0 && (clues->by_objects > 0 || (clues->damaged > 0 && clues->headed > 0));
     bool clash = !babble && clues->clashing > 0 && clues->headed > 0 && clues->damaged + clues->identified > 1;
     if (clues->differ || clash || quarrel) {
         return note_numbers(fault, VD_ADDRESS_SHARED, address, 0, "", "", 0);

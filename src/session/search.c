@@ -276,6 +276,7 @@ static void take_evidence(vd_search *search)
     const vd_evidence *evidence = &search->probe.evidence;
     vd_clues *clues = &search->clues;
     vd_clues_add(clues, evidence);
+    clues->by_objects = (uint16_t)(clues->by_objects + (evidence->status == VD_OK && search->probe.model == NULL));
     bool clean =
         (evidence->status == VD_OK && !evidence->clash) || evidence->bytes == 0 || evidence->status == VD_WRONG_ADDRESS;
     if (evidence->status == VD_EXCEPTION_BUSY || evidence->status == VD_EXCEPTION_ACKNOWLEDGE) {

@@ -3,6 +3,7 @@
 #include "session_parts.h"
 
 #define QUICK_LIMIT 60000u    /* microseconds; few units take longer to begin a reply */
+#define QUICK_MARGIN 20000u   /* microseconds: a unit that is a little slower than usual */
 #define LISTEN_LIMIT 1200000u /* microseconds; long enough to hear a unit that talks once a second */
 #define DIAGNOSIS_ASKS 4u
 #define GAP 20000u /* silence inside a reply; USB adapters deliver in bursts 16 ms apart */
@@ -50,11 +51,13 @@ size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool w
 vd_search_plan vd_search_plan_of(const vd_model *const *models, size_t model_count, const vd_line *lines,
                                  size_t line_count, uint32_t latency)
 {
-    uint32_t slow = 0, quick = 20000u + 2 * latency;
+    uint32_t slow = 0, quick = 0;
     for (size_t i = 0; i < model_count; i++) {
-        uint32_t longest = models[i]->reply.longest * 1000u;
+        uint32_t longest = models[i]->reply.longest * 1000u, usual = models[i]->reply.usual * 1000u;
         slow = longest > slow ? longest : slow;
+        quick = usual > quick ? usual : quick;
     }
+    quick += QUICK_MARGIN + 2 * latency; /* so that the slowest known does not reply into the next question */
     return (vd_search_plan){.models = models,
                             .model_count = model_count,
                             .lines = lines,

@@ -7,7 +7,7 @@
 
 static size_t maps_size(const vd_model *model)
 {
-    return (5u * model->setting_count + 7u) & ~(size_t)7u;
+    return (6u * model->setting_count + 7u) & ~(size_t)7u;
 }
 
 size_t vd_session_size(const vd_model *model)
@@ -37,6 +37,7 @@ vd_status vd_session_start(vd_session *session, const vd_model *model, void *mem
     session->changes = at + 2 * count;
     session->fate = at + 3 * count;
     session->verdict = at + 4 * count;
+    session->absent = at + 5 * count;
     return VD_OK;
 }
 
@@ -49,7 +50,7 @@ static void run(vd_session *session, vd_stage stage, vd_job job, const uint8_t *
 {
     session->stage = (uint8_t)stage;
     session->news++;
-    vd_modbus_talk_begin(&session->talk, session->now, job, which, values);
+    vd_modbus_talk_begin(&session->talk, session->now, job, which, values, &session->live);
 }
 
 static void wait_for_person(vd_session *session, vd_stage stage)
@@ -75,7 +76,7 @@ static void begin(vd_session *session, uint64_t now, vd_task task)
     session->task = (uint8_t)task;
     session->status = VD_OK;
     session->stopping = session->written = session->read_back = false;
-    memset(session->scope, 0, 5u * count);
+    memset(session->scope, 0, 6u * count);
     for (uint16_t i = 0; i < count; i++) {
         vd_set_forget(&session->live, i);
         vd_set_forget(&session->stored, i);
@@ -135,10 +136,25 @@ void vd_session_verify(vd_session *session, uint64_t now, const vd_set *target, 
     take_target(session, target, which);
 }
 
+/* What this variant and firmware do not have is left alone. Nothing else is known yet, so what other settings decide
+ * is open and counts as there. */
+static void note_absent(vd_session *session)
+{
+    const vd_identity *found = &session->talk.identity;
+    vd_set_tell_unit(&session->live, found);
+    vd_set_tell_unit(&session->stored, found);
+    vd_set_tell_unit(&session->desired, found);
+    for (uint16_t i = 0; i < session->model->setting_count; i++) {
+        session->absent[i] = session->model->settings[i].when != NULL && vd_set_lacks(&session->live, i);
+        session->reads[i] = session->absent[i] != 0 ? VD_ABSENT : session->reads[i];
+    }
+}
+
 static vd_status check_identity(vd_session *session)
 {
     const vd_identity *found = &session->talk.identity;
-    if (vd_model_of_identity(&session->model, 1, found) != NULL) {
+    if (vd_model_fits(session->model, found)) {
+        note_absent(session);
         return VD_OK;
     }
     char said[VD_SAID_SIZE];
@@ -154,6 +170,7 @@ static void after_reading(vd_session *session)
 {
     if (session->task == VD_TASK_VERIFY) {
         session->read_back = true;
+        vd_complete_desired(session);
     }
     if (session->task != VD_TASK_WRITE) {
         finish(session, VD_OK);
@@ -185,6 +202,7 @@ static void begin_read_back(vd_session *session)
             vd_set_forget(&session->live, i);
             vd_set_forget(&session->stored, i);
         }
+        session->reads[i] = session->absent[i] != 0 ? VD_ABSENT : session->reads[i];
     }
     session->read_back = true;
     run(session, VD_STAGE_READ_BACK, VD_JOB_READ_LIVE, session->reads, &session->live);

@@ -4,7 +4,7 @@
 
 #include <string.h>
 
-enum { ILLEGAL_ADDRESS = 2, ILLEGAL_VALUE = 3, FAILURE = 4, ACKNOWLEDGE = 5, BUSY = 6 };
+enum { ILLEGAL_FUNCTION = 1, ILLEGAL_ADDRESS = 2, ILLEGAL_VALUE = 3, FAILURE = 4, ACKNOWLEDGE = 5, BUSY = 6 };
 
 size_t vd_unit_size(const vd_model *model)
 {
@@ -21,9 +21,12 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity 
     memset(unit, 0, sizeof *unit);
     unit->model = model;
     unit->identity = *identity;
+    unit->off_until = VD_NEVER;
     vd_set_start(&unit->live, model, at, each);
     vd_set_start(&unit->stored, model, at + each, each);
     vd_set_start(&unit->staged, model, at + 2 * each, each);
+    vd_set_tell_unit(&unit->live, identity);
+    vd_set_tell_unit(&unit->stored, identity);
     vd_set_put_initial(&unit->stored);
     vd_set_put_initial(&unit->live);
     return VD_OK;
@@ -42,6 +45,7 @@ void vd_unit_power_up(vd_unit *unit)
     vd_set_reinterpret(&unit->live);
     vd_set_link(&unit->stored, &line, &address);
     unit->busy_until = 0;
+    unit->off_until = VD_NEVER;
     unit->keeping = unit->keep_failed = false;
     vd_modbus_responder_start(&unit->responder, &line, address, unit->model->reply.usual * 1000u);
 }
@@ -62,30 +66,47 @@ static bool in_hole(const vd_model *model, vd_table table, uint32_t first, uint3
     return false;
 }
 
+static uint32_t end_of(const vd_place *place)
+{
+    return (uint32_t)place->address + place->words;
+}
+
 static uint32_t table_end(const vd_model *model, vd_table table)
 {
     uint32_t end = 0;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_place *place = &model->settings[i].place;
-        uint32_t place_end = (uint32_t)place->address + place->words;
-        end = place->table == table && place_end > end ? place_end : end;
+        end = place->table == table && end_of(place) > end ? end_of(place) : end;
     }
     return end;
+}
+
+/* Whether a stretch touches a setting that this variant or firmware does not have. */
+static bool touches_absent(const vd_unit *unit, vd_table table, uint32_t first, uint32_t end)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_place *place = &unit->model->settings[i].place;
+        if (place->table == table && place->address < end && end_of(place) > first &&
+            unit->model->settings[i].when != NULL && vd_set_lacks(&unit->live, i)) {
+            return true;
+        }
+    }
+    return false;
 }
 
 /* Lays the part of one setting's registers that lies in first..first+count-1 over `registers`. */
 static void lay(const vd_set *bank, uint16_t setting, uint32_t first, uint16_t count, uint16_t *registers)
 {
     const vd_place *place = &bank->model->settings[setting].place;
-    uint16_t own[64];
-    if (place->address >= first + count || (uint32_t)place->address + place->words <= first) {
+    uint16_t own[64] = {0};
+    if (place->address >= first + count || end_of(place) <= first) {
         return;
     }
     vd_registers_put(bank, setting, own, NULL);
     for (uint32_t i = 0; i < place->words; i++) {
         uint32_t at = place->address + i;
-        if (at >= first && at < first + count) {
-            registers[at - first] = own[i];
+        if (at >= first && at < first + count) { /* fields of bits share a register */
+            registers[at - first] = (uint16_t)(place->bits > 0 ? registers[at - first] | own[i] : own[i]);
         }
     }
 }
@@ -124,92 +145,207 @@ static bool lay_identity(const vd_unit *unit, vd_table table, uint32_t first, ui
     return any;
 }
 
-static void answer_read(vd_unit *unit, const vd_modbus_call *call)
+static bool outside(const vd_unit *unit, vd_table table, uint32_t first, uint32_t end)
+{
+    return end > table_end(unit->model, table) || in_hole(unit->model, table, first, end) ||
+           touches_absent(unit, table, first, end);
+}
+
+static bool readable(const vd_model *model, uint16_t setting, vd_table table)
+{
+    return model->settings[setting].place.table == table && model->settings[setting].access != VD_WRITE_ONLY;
+}
+
+static void answer_bits(vd_unit *unit, const vd_modbus_call *call)
+{
+    vd_table table = call->function == VD_MODBUS_READ_COILS ? VD_COIL : VD_DISCRETE;
+    uint8_t bits[VD_MODBUS_MOST_READ_BITS / 8] = {0};
+    if (outside(unit, table, call->first, (uint32_t)call->first + call->count)) {
+        vd_modbus_refuse(&unit->responder, ILLEGAL_ADDRESS);
+        return;
+    }
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        uint32_t at = unit->model->settings[i].place.address;
+        uint16_t bit = 0;
+        if (readable(unit->model, i, table) && at >= call->first && at < (uint32_t)call->first + call->count) {
+            vd_registers_put(&unit->live, i, &bit, NULL);
+            bits[(at - call->first) / 8] |= (uint8_t)(bit << (at - call->first) % 8);
+        }
+    }
+    vd_modbus_answer_bits(&unit->responder, bits);
+}
+
+static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_t count)
 {
     const vd_model *model = unit->model;
-    vd_table table = call->function == VD_MODBUS_READ_INPUT ? VD_INPUT : VD_HOLDING;
+    vd_table table = function == VD_MODBUS_READ_INPUT ? VD_INPUT : VD_HOLDING;
     uint16_t registers[VD_MODBUS_MOST_READ] = {0};
-    uint32_t first = call->first;
     const vd_set *bank = &unit->live;
+    bool command = table == VD_HOLDING && model->store.needed && first == model->store.address && count == 1;
     if (table == VD_HOLDING && model->store.proof == VD_PROOF_BANK && first >= model->store.bank_offset) {
         bank = &unit->stored;
         first -= model->store.bank_offset;
     }
-    bool command =
-        table == VD_HOLDING && model->store.needed && call->first == model->store.address && call->count == 1;
-    bool identity = lay_identity(unit, table, first, call->count, registers);
-    bool outside = first + call->count > table_end(model, table) || in_hole(model, table, first, first + call->count);
-    if (!command && !identity && outside) {
+    bool identity = lay_identity(unit, table, first, count, registers);
+    if (!command && !identity && outside(unit, table, first, first + count)) {
         vd_modbus_refuse(&unit->responder, ILLEGAL_ADDRESS);
         return;
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        bool readable = model->settings[i].access != VD_WRITE_ONLY;
-        if (model->settings[i].place.table == table && readable && !command) {
-            lay(bank, i, first, call->count, registers);
+        if (readable(model, i, table) && !command) {
+            lay(bank, i, first, count, registers);
         }
     }
     vd_modbus_answer_registers(&unit->responder, registers);
 }
 
-/* The setting that starts at this holding register, or VD_NONE. */
-static uint16_t starting_at(const vd_model *model, uint32_t address)
+/* ---- Writing ---- */
+
+static bool writes_coils(const vd_modbus_call *call)
 {
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        const vd_setting *s = &model->settings[i];
-        if (s->place.table == VD_HOLDING && s->place.address == address && s->access != VD_READ_ONLY) {
-            return i;
-        }
-    }
-    return VD_NONE;
+    return call->function == VD_MODBUS_WRITE_COIL || call->function == VD_MODBUS_WRITE_COILS;
 }
 
-/* Puts the written registers into the staged bank; returns 0 or an exception. */
-static uint8_t stage(vd_unit *unit, const vd_modbus_call *call)
+static uint16_t written_word(const vd_modbus_call *call, uint32_t n)
+{
+    unsigned word = writes_coils(call) ? (unsigned)call->data[n / 8] >> n % 8 & 1u
+                                       : (unsigned)call->data[2 * n] << 8 | call->data[2 * n + 1];
+    return (uint16_t)word;
+}
+
+/* Stages every setting that starts at this register or coil; returns how many words they are, 0 when there is none or
+ * one reaches beyond `room`. */
+static uint32_t stage_at(vd_unit *unit, vd_table table, uint32_t address, const uint16_t *words, uint32_t room)
+{
+    uint32_t taken = 0;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *s = &unit->model->settings[i];
+        if (s->place.table != table || s->place.address != address || s->access == VD_READ_ONLY) {
+            continue;
+        }
+        if (s->place.words > room) {
+            return 0;
+        }
+        vd_registers_take(&unit->staged, i, words);
+        taken = s->place.words;
+    }
+    return taken;
+}
+
+/* Function 22: the register as it is, with some of its bits replaced. */
+static uint16_t masked(const vd_unit *unit, const vd_modbus_call *call)
+{
+    uint16_t now = 0;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (unit->model->settings[i].place.table == VD_HOLDING) {
+            lay(&unit->live, i, call->first, 1, &now);
+        }
+    }
+    return (uint16_t)((now & call->keep) | (call->set & ~call->keep));
+}
+
+static bool was_written(const vd_unit *unit, uint16_t setting, vd_table table, const vd_modbus_call *call)
+{
+    const vd_setting *s = &unit->model->settings[setting];
+    return s->access != VD_READ_ONLY && s->place.table == table && s->place.address >= call->first &&
+           s->place.address < (uint32_t)call->first + call->count;
+}
+
+/* Whether a rule that this unit enforces, and that what was written has a part in, is broken. */
+static bool breaks_rule(const vd_unit *unit, vd_table table, const vd_modbus_call *call)
 {
     const vd_model *model = unit->model;
+    for (uint16_t r = 0; r < model->rule_count && model->book != NULL; r++) {
+        uint16_t items = model->rules[r].block != VD_NONE ? model->blocks[model->rules[r].block].count : 1;
+        bool concerned = false;
+        for (uint16_t i = 0; i < model->setting_count && model->rules[r].enforced && !concerned; i++) {
+            concerned = was_written(unit, i, table, call) && vd_rule_mentions(model, r, i);
+        }
+        for (uint16_t item = 0; item < items && concerned; item++) {
+            if (vd_rule_judge(&unit->staged, &unit->live, r, item, NULL) == VD_FAILS) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+/* Puts what is to be written into the staged bank; returns 0 or an exception. */
+static uint8_t stage(vd_unit *unit, const vd_modbus_call *call)
+{
+    vd_table table = writes_coils(call) ? VD_COIL : VD_HOLDING;
+    uint32_t end = (uint32_t)call->first + call->count;
     vd_set_copy(&unit->staged, &unit->live);
+    if (touches_absent(unit, table, call->first, end)) {
+        return ILLEGAL_ADDRESS;
+    }
     for (uint32_t done = 0; done < call->count;) {
-        uint16_t setting = starting_at(model, call->first + done), registers[64];
-        if (setting == VD_NONE || done + model->settings[setting].place.words > call->count) {
+        uint16_t words[64];
+        uint32_t room = call->count - done;
+        for (uint32_t i = 0; i < room && i < 64; i++) {
+            words[i] = call->function == VD_MODBUS_MASK_WRITE ? masked(unit, call) : written_word(call, done + i);
+        }
+        uint32_t taken = stage_at(unit, table, call->first + done, words, room);
+        if (taken == 0) {
             return ILLEGAL_ADDRESS;
         }
-        for (uint32_t i = 0; i < model->settings[setting].place.words; i++) {
-            const uint8_t *at = call->data + 2 * (done + i);
-            registers[i] = (uint16_t)(at[0] << 8 | at[1]);
-        }
-        vd_registers_take(&unit->staged, setting, registers);
-        done += model->settings[setting].place.words;
+        done += taken;
     }
     vd_set_reinterpret(&unit->staged);
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        uint32_t at = model->settings[i].place.address;
-        bool written =
-            model->settings[i].access != VD_READ_ONLY && at >= call->first && at < (uint32_t)call->first + call->count;
-        for (uint16_t k = 0; k < model->pair_count && !written; k++) {
-            uint32_t high = model->settings[model->pairs[k].high].place.address;
-            written = model->pairs[k].low == i && high >= call->first && high < (uint32_t)call->first + call->count;
-        }
-        if (written && vd_set_check(&unit->staged, i, NULL) != VD_OK) {
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        vd_status status = was_written(unit, i, table, call) ? vd_set_check(&unit->staged, i, NULL) : VD_OK;
+        /* Who may write, and in which mode a setting counts, is no business of the registers. */
+        if (status != VD_OK && status != VD_NOT_YOURS && status != VD_IDLE_HERE) {
             return ILLEGAL_VALUE;
         }
     }
-    return 0;
+    return breaks_rule(unit, table, call) ? ILLEGAL_VALUE : 0;
+}
+
+static bool is_command(const vd_modbus_call *call, uint16_t address)
+{
+    return call->first == address && call->count == 1 &&
+           (call->function == VD_MODBUS_WRITE_ONE || call->function == VD_MODBUS_WRITE_MANY);
+}
+
+static void store(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
+{
+    if (written_word(call, 0) != unit->model->store.value) {
+        vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
+        return;
+    }
+    vd_set_copy(&unit->stored, &unit->live);
+    unit->keeping = true;
+    unit->busy_until = now + unit->model->reply.store * 1000u;
+    vd_modbus_refuse(&unit->responder, ACKNOWLEDGE);
+}
+
+/* Does what an action is for; it is silent while it restarts, from when its reply is out. */
+static void act(vd_unit *unit, const vd_action *action, uint64_t now)
+{
+    if (action->deed == VD_DEED_DEFAULTS) {
+        vd_set_put_initial(&unit->stored);
+        unit->keeping = true;
+    }
+    if (action->deed == VD_DEED_RESTART || action->deed == VD_DEED_DEFAULTS) {
+        unit->off_until = now + (uint64_t)(action->takes > 0 ? action->takes : unit->model->restart_time) * 1000u;
+    }
+    vd_modbus_answer_done(&unit->responder);
 }
 
 static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
 {
-    const vd_store *store = &unit->model->store;
-    if (store->needed && call->first == store->address && call->count == 1) {
-        if (call->data[0] != store->value >> 8 || call->data[1] != (store->value & 0xFFu)) {
-            vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
+    const vd_model *model = unit->model;
+    if (model->store.needed && is_command(call, model->store.address)) {
+        store(unit, call, now);
+        return;
+    }
+    for (uint8_t i = 0; i < model->action_count; i++) {
+        const vd_action *action = &model->actions[i];
+        if (is_command(call, action->address) && written_word(call, 0) == action->value) {
+            act(unit, action, now);
             return;
         }
-        vd_set_copy(&unit->stored, &unit->live);
-        unit->keeping = true;
-        unit->busy_until = now + unit->model->reply.store * 1000u;
-        vd_modbus_refuse(&unit->responder, ACKNOWLEDGE);
-        return;
     }
     uint8_t exception = stage(unit, call);
     if (exception != 0) {
@@ -217,11 +353,15 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
         return;
     }
     vd_set_copy(&unit->live, &unit->staged);
-    if (!store->needed) {
+    if (!model->store.needed) {
         vd_set_copy(&unit->stored, &unit->live);
         unit->keeping = true;
     }
-    vd_modbus_answer_done(&unit->responder);
+    if (call->function == VD_MODBUS_READ_WRITE) {
+        answer_read(unit, VD_MODBUS_READ_HOLDING, call->read_first, call->read_count);
+    } else {
+        vd_modbus_answer_done(&unit->responder);
+    }
 }
 
 static void answer_identity(vd_unit *unit)
@@ -236,19 +376,52 @@ static void answer_identity(vd_unit *unit)
     vd_modbus_answer_identity(&unit->responder, ids, objects, unit->model->identify.serial_object != 0 ? 4 : 3);
 }
 
+/* Whether this unit knows the function, and takes so much in one request: 0, or an exception. */
+static uint8_t judge_call(const vd_model *model, const vd_modbus_call *call)
+{
+    const vd_limits *limits = &model->limits;
+    bool coils = table_end(model, VD_COIL) > 0, discrete = table_end(model, VD_DISCRETE) > 0;
+    const struct {
+        uint8_t function;
+        uint16_t most; /* 0: no limit of its own */
+        bool known;
+    } functions[] = {{VD_MODBUS_READ_COILS, limits->read_bits, coils},
+                     {VD_MODBUS_READ_DISCRETE, limits->read_bits, discrete},
+                     {VD_MODBUS_READ_HOLDING, limits->read_registers, true},
+                     {VD_MODBUS_READ_INPUT, limits->read_registers, true},
+                     {VD_MODBUS_WRITE_COIL, 0, coils && !limits->no_single},
+                     {VD_MODBUS_WRITE_ONE, 0, !limits->no_single},
+                     {VD_MODBUS_WRITE_COILS, limits->write_bits, coils},
+                     {VD_MODBUS_WRITE_MANY, limits->write_registers, true},
+                     {VD_MODBUS_MASK_WRITE, 0, limits->mask_write},
+                     {VD_MODBUS_READ_WRITE, limits->write_registers, limits->read_write}};
+    for (size_t i = 0; i < sizeof functions / sizeof functions[0]; i++) {
+        if (functions[i].function == call->function) {
+            bool too_many = functions[i].most > 0 && call->count > functions[i].most;
+            return !functions[i].known ? ILLEGAL_FUNCTION : too_many ? ILLEGAL_VALUE : 0;
+        }
+    }
+    return 0;
+}
+
 static void answer(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
 {
+    uint8_t exception = judge_call(unit->model, call);
     if (unit->keep_failed) {
         unit->keep_failed = false;
         vd_modbus_refuse(&unit->responder, FAILURE);
     } else if (unit->model->store.needed && (now < unit->busy_until || unit->keeping)) {
         vd_modbus_refuse(&unit->responder, BUSY);
+    } else if (exception != 0) {
+        vd_modbus_refuse(&unit->responder, exception);
     } else if (call->function == VD_MODBUS_IDENTIFY) {
         answer_identity(unit);
-    } else if (call->function == VD_MODBUS_WRITE_ONE || call->function == VD_MODBUS_WRITE_MANY) {
-        answer_write(unit, call, now);
+    } else if (call->function == VD_MODBUS_READ_COILS || call->function == VD_MODBUS_READ_DISCRETE) {
+        answer_bits(unit, call);
+    } else if (call->function == VD_MODBUS_READ_HOLDING || call->function == VD_MODBUS_READ_INPUT) {
+        answer_read(unit, call->function, call->first, call->count);
     } else {
-        answer_read(unit, call);
+        answer_write(unit, call, now);
     }
 }
 
@@ -258,6 +431,13 @@ static void unit_feed(void *engine, const vd_event *event)
     if (event->kind == VD_KEPT) {
         unit->keeping = false;
         unit->keep_failed = event->status != VD_OK;
+        return;
+    }
+    if (event->now >= unit->off_until) {
+        vd_unit_power_up(unit);
+    }
+    bool restarting = unit->off_until != VD_NEVER && event->kind == VD_HEARD;
+    if (restarting) {
         return;
     }
     vd_modbus_responder_engine.feed(&unit->responder, event);
@@ -272,6 +452,7 @@ static void unit_wants(const void *engine, vd_wants *wants)
     const vd_unit *unit = engine;
     vd_modbus_responder_engine.wants(&unit->responder, wants);
     wants->keep = unit->keeping;
+    wants->wake = unit->off_until < wants->wake ? unit->off_until : wants->wake;
 }
 
 const vd_engine vd_unit_engine = {unit_wants, unit_feed};

@@ -8,6 +8,11 @@
 /* Whether the last two bytes are the check of those before; false below 4 bytes. */
 bool vd_modbus_crc_fits(const uint8_t *bytes, size_t count);
 
+/* Bytes of data that belong into the reply to a read. */
+unsigned vd_modbus_bytes_asked(const uint8_t *request);
+/* The function that reads a table. */
+uint8_t vd_modbus_read_function(uint8_t table);
+
 void vd_frame_begin(vd_modbus_frame *frame, uint8_t address, uint8_t function);
 void vd_frame_byte(vd_modbus_frame *frame, uint8_t byte);
 void vd_frame_word(vd_modbus_frame *frame, uint16_t word);

@@ -123,14 +123,17 @@ static void remember(vd_modbus_client *client, vd_status status)
 static void rest_and_poll(vd_modbus_client *client, bool busy)
 {
     const uint8_t *request = client->request.bytes;
-    bool read = request[1] != VD_MODBUS_WRITE_ONE && request[1] != VD_MODBUS_WRITE_MANY;
+    bool coil = request[1] == VD_MODBUS_WRITE_COIL || request[1] == VD_MODBUS_WRITE_COILS;
+    bool read = !coil && request[1] != VD_MODBUS_WRITE_ONE && request[1] != VD_MODBUS_WRITE_MANY &&
+                request[1] != VD_MODBUS_MASK_WRITE && request[1] != VD_MODBUS_READ_WRITE;
     if (client->busy_end == VD_NEVER) {
         client->busy_end = client->now + client->first_wait + client->manner.busy_limit;
         client->poll_for_busy = busy;
         client->polling = true;
         client->poll = client->request;
         if (!read) {
-            vd_modbus_ask_read(&client->poll, request[0], VD_MODBUS_READ_HOLDING, vd_word_at(request + 2), 1);
+            vd_modbus_ask_read(&client->poll, request[0], coil ? VD_MODBUS_READ_COILS : VD_MODBUS_READ_HOLDING,
+                               vd_word_at(request + 2), 1);
         }
         client->wake = client->now + client->first_wait;
     } else {
@@ -474,7 +477,7 @@ vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status
         fault->number[1] = request[1];
     } else if (status == VD_WRONG_LENGTH) {
         fault->number[1] = client->stray_bytes;
-        fault->number[2] = 2 * request[5];
+        fault->number[2] = (int32_t)vd_modbus_bytes_asked(request);
     } else if (status == VD_EXCEPTION_OTHER) {
         fault->number[1] = client->reply[2];
     } else if (status == VD_EXCEPTION_BUSY || status == VD_EXCEPTION_ACKNOWLEDGE) {

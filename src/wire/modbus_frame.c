@@ -86,6 +86,48 @@ void vd_modbus_ask_write_many(vd_modbus_frame *frame, uint8_t address, uint16_t 
     vd_frame_end(frame);
 }
 
+void vd_modbus_ask_write_coil(vd_modbus_frame *frame, uint8_t address, uint16_t where, bool on)
+{
+    ask_two_words(frame, address, VD_MODBUS_WRITE_COIL, where, on ? 0xFF00 : 0);
+}
+
+void vd_modbus_ask_write_coils(vd_modbus_frame *frame, uint8_t address, uint16_t first, const uint8_t *bits,
+                               uint16_t count)
+{
+    vd_frame_begin(frame, address, VD_MODBUS_WRITE_COILS);
+    vd_frame_word(frame, first);
+    vd_frame_word(frame, count);
+    vd_frame_byte(frame, (uint8_t)((count + 7u) / 8u));
+    for (unsigned i = 0; i < (count + 7u) / 8u && i < VD_MODBUS_MOST_WRITE_BITS / 8u; i++) {
+        vd_frame_byte(frame, bits[i]);
+    }
+    vd_frame_end(frame);
+}
+
+void vd_modbus_ask_mask_write(vd_modbus_frame *frame, uint8_t address, uint16_t where, uint16_t keep, uint16_t set)
+{
+    vd_frame_begin(frame, address, VD_MODBUS_MASK_WRITE);
+    vd_frame_word(frame, where);
+    vd_frame_word(frame, keep);
+    vd_frame_word(frame, set);
+    vd_frame_end(frame);
+}
+
+void vd_modbus_ask_read_write(vd_modbus_frame *frame, uint8_t address, uint16_t read_first, uint16_t read_count,
+                              uint16_t first, const uint16_t *values, uint16_t count)
+{
+    vd_frame_begin(frame, address, VD_MODBUS_READ_WRITE);
+    vd_frame_word(frame, read_first);
+    vd_frame_word(frame, read_count);
+    vd_frame_word(frame, first);
+    vd_frame_word(frame, count);
+    vd_frame_byte(frame, (uint8_t)(2u * count));
+    for (uint16_t i = 0; i < count && i < VD_MODBUS_MOST_BOTH; i++) {
+        vd_frame_word(frame, values[i]);
+    }
+    vd_frame_end(frame);
+}
+
 void vd_modbus_ask_identity(vd_modbus_frame *frame, uint8_t address, uint8_t code, uint8_t object)
 {
     vd_frame_begin(frame, address, VD_MODBUS_IDENTIFY);
@@ -123,14 +165,20 @@ int vd_modbus_reply_length(const uint8_t *bytes, size_t count)
         return 5;
     }
     switch (bytes[1]) {
+    case VD_MODBUS_READ_COILS:
+    case VD_MODBUS_READ_DISCRETE:
     case VD_MODBUS_READ_HOLDING:
     case VD_MODBUS_READ_INPUT:
+    case VD_MODBUS_READ_WRITE:
         if (count < 3) {
             return 0;
         }
         return bytes[2] <= 2 * VD_MODBUS_MOST_READ ? 5 + bytes[2] : -1;
+    case VD_MODBUS_WRITE_COIL:
     case VD_MODBUS_WRITE_ONE:
+    case VD_MODBUS_WRITE_COILS:
     case VD_MODBUS_WRITE_MANY: return 8;
+    case VD_MODBUS_MASK_WRITE: return 10;
     case VD_MODBUS_IDENTIFY: return identity_length(bytes, count);
     default: return -1;
     }
@@ -152,6 +200,22 @@ static vd_status exception(uint8_t code)
     return VD_EXCEPTION_OTHER;
 }
 
+uint8_t vd_modbus_read_function(uint8_t table)
+{
+    static const uint8_t functions[] = {[VD_HOLDING] = VD_MODBUS_READ_HOLDING,
+                                        [VD_INPUT] = VD_MODBUS_READ_INPUT,
+                                        [VD_COIL] = VD_MODBUS_READ_COILS,
+                                        [VD_DISCRETE] = VD_MODBUS_READ_DISCRETE};
+    return functions[table];
+}
+
+unsigned vd_modbus_bytes_asked(const uint8_t *request)
+{
+    bool bits = request[1] == VD_MODBUS_READ_COILS || request[1] == VD_MODBUS_READ_DISCRETE;
+    unsigned count = vd_word_at(request + 4);
+    return bits ? (count + 7u) / 8u : 2u * count;
+}
+
 vd_status vd_modbus_judge(const vd_modbus_frame *request, const uint8_t *reply, size_t length)
 {
     const uint8_t *asked = request->bytes;
@@ -168,8 +232,12 @@ vd_status vd_modbus_judge(const vd_modbus_frame *request, const uint8_t *reply, 
         return VD_WRONG_FUNCTION;
     }
     switch (reply[1]) {
+    case VD_MODBUS_READ_COILS:
+    case VD_MODBUS_READ_DISCRETE:
     case VD_MODBUS_READ_HOLDING:
-    case VD_MODBUS_READ_INPUT: return reply[2] == 2u * asked[5] ? VD_OK : VD_WRONG_LENGTH;
+    case VD_MODBUS_READ_INPUT:
+    case VD_MODBUS_READ_WRITE: return reply[2] == vd_modbus_bytes_asked(asked) ? VD_OK : VD_WRONG_LENGTH;
+    case VD_MODBUS_MASK_WRITE: return memcmp(reply + 2, asked + 2, 6) == 0 ? VD_OK : VD_WRONG_FUNCTION;
     case VD_MODBUS_IDENTIFY: return reply[2] == asked[2] && reply[3] == asked[3] ? VD_OK : VD_WRONG_FUNCTION;
     default: /* writes echo address and value, or address and count */
         return memcmp(reply + 2, asked + 2, 4) == 0 ? VD_OK : VD_WRONG_FUNCTION;

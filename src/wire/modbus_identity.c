@@ -28,8 +28,7 @@ uint16_t vd_modbus_ask_for_identity(vd_modbus_frame *frame, uint8_t address, con
         return 0;
     }
     identity_span(&model->identify, &first, &count);
-    bool input = model->identify.product_place.table == VD_INPUT;
-    vd_modbus_ask_read(frame, address, input ? VD_MODBUS_READ_INPUT : VD_MODBUS_READ_HOLDING, first, count);
+    vd_modbus_ask_read(frame, address, vd_modbus_read_function(model->identify.product_place.table), first, count);
     return first;
 }
 

@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT
- * Which registers go into which request: reads with the least line time, writes with the fewest requests. */
+ * Which registers and coils go into which request: reads with the least line time, writes with the fewest requests, in
+ * an order that the unit accepts. */
 #include "modbus.h"
 
 /* Sorts by key, smallest first (Shell's method: no memory, no recursion, fast enough for thousands). */
@@ -25,12 +26,35 @@ static void sort(uint16_t *order, uint16_t count, const vd_model *model, uint32_
 static uint32_t by_address(const vd_model *model, uint16_t setting)
 {
     const vd_place *place = &model->settings[setting].place;
-    return (uint32_t)place->table << 16 | place->address;
+    return ((uint32_t)place->table << 16 | place->address) << 4 | place->low_bit;
 }
 
 static uint32_t by_step_and_address(const vd_model *model, uint16_t setting)
 {
-    return (vd_model_gives_places(model, setting) ? 0u : 1u << 17) | by_address(model, setting);
+    return (model->settings[setting].gives_places ? 0u : 1u << 23) | by_address(model, setting);
+}
+
+static bool is_bits(const vd_place *place)
+{
+    return place->table == VD_COIL || place->table == VD_DISCRETE;
+}
+
+static uint32_t limit(uint16_t own, uint32_t standard)
+{
+    return own > 0 && own < standard ? own : standard;
+}
+
+static uint32_t most_read(const vd_model *model, const vd_place *place)
+{
+    return is_bits(place) ? limit(model->limits.read_bits, VD_MODBUS_MOST_READ_BITS)
+                          : limit(model->limits.read_registers, VD_MODBUS_MOST_READ);
+}
+
+static uint32_t most_written(const vd_model *model, const vd_place *place)
+{
+    return is_bits(place) ? limit(model->limits.write_bits, VD_MODBUS_MOST_WRITE_BITS)
+                          : limit(model->limits.write_registers,
+                                  model->limits.read_write ? VD_MODBUS_MOST_BOTH : VD_MODBUS_MOST_WRITE);
 }
 
 static bool hole_between(const vd_model *model, const vd_place *a, const vd_place *b)
@@ -52,7 +76,7 @@ void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *wh
         const vd_setting *s = &model->settings[i];
         bool readable =
             stored ? s->place.table == VD_HOLDING && s->access == VD_READ_WRITE : s->access != VD_WRITE_ONLY;
-        if (which[i] != 0 && readable) {
+        if (which[i] == VD_ABSENT || (which[i] != 0 && readable)) {
             plan->order[plan->count++] = i;
         }
     }
@@ -62,14 +86,19 @@ void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *wh
     for (unsigned i = plan->count; i-- > 0;) {
         const vd_place *first = &model->settings[plan->order[i]].place;
         plan->cost[i] = UINT32_MAX;
-        for (unsigned end = i + 1; end <= plan->count; end++) {
+        plan->next[i] = (uint16_t)(i + 1);
+        if (which[plan->order[i]] == VD_ABSENT) { /* no request at all; and none reaches over it */
+            plan->cost[i] = plan->cost[i + 1];
+        }
+        for (unsigned end = i + 1; end <= plan->count && which[plan->order[end - 1]] != VD_ABSENT; end++) {
             const vd_place *last = &model->settings[plan->order[end - 1]].place;
             uint32_t words = (uint32_t)last->address + last->words - first->address;
-            if (last->table != first->table || words > VD_MODBUS_MOST_READ ||
+            if (last->table != first->table || words > most_read(model, first) ||
                 (end - 1 > i && hole_between(model, &model->settings[plan->order[end - 2]].place, last))) {
                 break;
             }
-            uint32_t cost = overhead + words * each + plan->cost[end];
+            uint32_t data = is_bits(first) ? (each * ((words + 7) / 8) + 1) / 2 : words * each;
+            uint32_t cost = overhead + data + plan->cost[end];
             if (cost < plan->cost[i]) {
                 plan->cost[i] = cost;
                 plan->next[i] = (uint16_t)end;
@@ -78,47 +107,113 @@ void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *wh
     }
 }
 
-static bool is_pair(const vd_model *model, uint16_t a, uint16_t b)
+/* Whether a rule that the unit enforces depends on both. */
+static bool bound(const vd_model *model, uint16_t a, uint16_t b)
 {
-    for (uint16_t i = 0; i < model->pair_count; i++) {
-        const vd_pair *pair = &model->pairs[i];
-        if ((pair->low == a && pair->high == b) || (pair->low == b && pair->high == a)) {
+    for (uint16_t i = 0; i < model->rule_count && model->book != NULL; i++) {
+        if (model->rules[i].enforced && vd_rule_mentions(model, i, a) && vd_rule_mentions(model, i, b)) {
             return true;
         }
     }
     return false;
 }
 
+/* Whether `place` goes on where `before` ends. Fields of bits go register by register, apart from everything else. */
+static bool goes_on(const vd_place *before, const vd_place *place)
+{
+    bool fields = before->bits > 0 || place->bits > 0;
+    bool same_register = before->bits > 0 && place->bits > 0 && before->address == place->address;
+    return before->table == place->table &&
+           (fields ? same_register : before->address + before->words == place->address);
+}
+
 void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which)
 {
-    plan->count = 0;
+    plan->count = plan->requests = 0;
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        if (which[i] != 0 && model->settings[i].access != VD_READ_ONLY) {
+        if (which[i] == 1 && model->settings[i].access != VD_READ_ONLY) {
             plan->order[plan->count++] = i;
         }
     }
     sort(plan->order, plan->count, model, by_step_and_address);
     for (unsigned i = 0; i < plan->count;) {
-        const vd_place *first = &model->settings[plan->order[i]].place;
-        bool first_step = vd_model_gives_places(model, plan->order[i]);
+        const vd_setting *first = &model->settings[plan->order[i]];
         unsigned end = i + 1;
         while (end < plan->count) {
             const vd_place *before = &model->settings[plan->order[end - 1]].place;
-            const vd_place *place = &model->settings[plan->order[end]].place;
-            uint32_t words = (uint32_t)place->address + place->words - first->address;
-            if (before->address + before->words != place->address ||
-                vd_model_gives_places(model, plan->order[end]) != first_step) {
+            const vd_setting *next = &model->settings[plan->order[end]];
+            uint32_t words = (uint32_t)next->place.address + next->place.words - first->place.address;
+            if (!goes_on(before, &next->place) || next->gives_places != first->gives_places) {
                 break;
             }
-            if (words > VD_MODBUS_MOST_WRITE) {
-                /* The limit, not a gap, ends this request: do not let it part a pair. */
-                end -= end - i > 1 && is_pair(model, plan->order[end - 1], plan->order[end]);
+            if (words > most_written(model, &first->place)) {
+                /* The limit, not a gap, ends this request: do not let it part what belongs together. */
+                end -= end - i > 1 && bound(model, plan->order[end - 1], plan->order[end]);
                 break;
             }
             end++;
         }
         plan->next[i] = (uint16_t)end;
+        plan->cost[plan->requests++] = i;
         i = end;
+    }
+}
+
+/* Puts the values of one request into a set. */
+static void apply(const vd_plan *plan, uint32_t start, vd_set *reached, const vd_set *values)
+{
+    for (uint32_t i = start; i < plan->next[start]; i++) {
+        vd_value value = vd_set_get(values, plan->order[i]);
+        vd_set_put(reached, plan->order[i], &value);
+    }
+}
+
+static bool accepted(const vd_set *reached)
+{
+    const vd_model *model = reached->model;
+    for (uint16_t i = 0; i < model->rule_count; i++) {
+        uint16_t items = model->rules[i].block != VD_NONE ? model->blocks[model->rules[i].block].count : 1;
+        for (uint16_t item = 0; item < items && model->rules[i].enforced; item++) {
+            if (vd_rule_judge(reached, NULL, i, item, NULL) == VD_FAILS) {
+                return false;
+            }
+        }
+    }
+    return true;
+}
+
+/* Looks for the first request from `at` on after which the unit's rules hold, and moves it there. Where there is none,
+ * the order stays: the unit may refuse, and says so. */
+static void choose_next(vd_plan *plan, uint16_t at, vd_set *reached, const vd_set *held, const vd_set *desired)
+{
+    for (uint16_t candidate = at; candidate < plan->requests; candidate++) {
+        uint32_t chosen = plan->cost[candidate];
+        apply(plan, chosen, reached, desired);
+        if (accepted(reached)) {
+            for (uint16_t k = candidate; k > at; k--) {
+                plan->cost[k] = plan->cost[k - 1];
+            }
+            plan->cost[at] = chosen;
+            return;
+        }
+        apply(plan, chosen, reached, held);
+        vd_set_reinterpret(reached); /* the decimals may have changed since */
+    }
+    apply(plan, plan->cost[at], reached, desired);
+}
+
+void vd_modbus_plan_steps(vd_plan *plan, vd_set *reached, const vd_set *held, const vd_set *desired)
+{
+    const vd_model *model = held->model;
+    vd_set_copy(reached, held);
+    for (uint16_t at = 0; at < plan->requests && model->rule_count > 0 && model->book != NULL; at++) {
+        uint32_t start = plan->cost[at];
+        if (model->settings[plan->order[start]].gives_places) { /* these go first, whatever follows */
+            apply(plan, start, reached, desired);
+            vd_set_reinterpret(reached);
+        } else {
+            choose_next(plan, at, reached, held, desired);
+        }
     }
 }
 

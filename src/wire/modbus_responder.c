@@ -54,9 +54,22 @@ void vd_modbus_answer_registers(vd_modbus_responder *responder, const uint16_t *
 {
     const vd_modbus_call *call = &responder->call;
     vd_frame_begin(&responder->reply, responder->address, call->function);
-    vd_frame_byte(&responder->reply, (uint8_t)(2u * call->count));
-    for (uint16_t i = 0; i < call->count; i++) {
+    uint16_t count = call->function == VD_MODBUS_READ_WRITE ? call->read_count : call->count;
+    vd_frame_byte(&responder->reply, (uint8_t)(2u * count));
+    for (uint16_t i = 0; i < count; i++) {
         vd_frame_word(&responder->reply, values[i]);
+    }
+    finish(responder);
+}
+
+void vd_modbus_answer_bits(vd_modbus_responder *responder, const uint8_t *bits)
+{
+    const vd_modbus_call *call = &responder->call;
+    unsigned bytes = (call->count + 7u) / 8u;
+    vd_frame_begin(&responder->reply, responder->address, call->function);
+    vd_frame_byte(&responder->reply, (uint8_t)bytes);
+    for (unsigned i = 0; i < bytes; i++) {
+        vd_frame_byte(&responder->reply, bits[i]);
     }
     finish(responder);
 }
@@ -64,7 +77,8 @@ void vd_modbus_answer_registers(vd_modbus_responder *responder, const uint16_t *
 void vd_modbus_answer_done(vd_modbus_responder *responder)
 {
     vd_frame_begin(&responder->reply, responder->address, responder->call.function);
-    for (unsigned i = 2; i < 6; i++) { /* address and value, or address and count, as they came */
+    unsigned echoed = responder->call.function == VD_MODBUS_MASK_WRITE ? 8 : 6;
+    for (unsigned i = 2; i < echoed; i++) { /* address and value, count or masks, as they came */
         vd_frame_byte(&responder->reply, responder->frame[i]);
     }
     finish(responder);
@@ -124,6 +138,12 @@ const vd_modbus_call *vd_modbus_responder_call(const vd_modbus_responder *respon
     return responder->state == CALLING ? &responder->call : NULL;
 }
 
+/* A count outside what the standard allows earns exception 3. */
+static int counts(uint16_t count, unsigned most)
+{
+    return count >= 1 && count <= most ? 0 : 3;
+}
+
 /* Fills in the call; returns 0, or the exception that the frame earns, or -1 when it is to be ignored. */
 static int parse(vd_modbus_responder *responder)
 {
@@ -134,24 +154,54 @@ static int parse(vd_modbus_responder *responder)
     call->first = length >= 6 ? vd_word_at(frame + 2) : 0;
     call->count = length >= 6 ? vd_word_at(frame + 4) : 0;
     call->data = frame + 4;
-    bool writes = frame[1] == VD_MODBUS_WRITE_ONE || frame[1] == VD_MODBUS_WRITE_MANY;
+    bool writes = frame[1] == VD_MODBUS_WRITE_ONE || frame[1] == VD_MODBUS_WRITE_MANY ||
+                  frame[1] == VD_MODBUS_WRITE_COIL || frame[1] == VD_MODBUS_WRITE_COILS ||
+                  frame[1] == VD_MODBUS_MASK_WRITE;
     if (call->broadcast && !writes) {
         return -1;
     }
     switch (frame[1]) {
+    case VD_MODBUS_READ_COILS:
+    case VD_MODBUS_READ_DISCRETE: return length != 8 ? -1 : counts(call->count, VD_MODBUS_MOST_READ_BITS);
     case VD_MODBUS_READ_HOLDING:
-    case VD_MODBUS_READ_INPUT:
-        if (length != 8) {
+    case VD_MODBUS_READ_INPUT: return length != 8 ? -1 : counts(call->count, VD_MODBUS_MOST_READ);
+    case VD_MODBUS_WRITE_COIL:
+        if (length == 8 && call->count != 0 && call->count != 0xFF00) {
+            return 3;
+        }
+        /* The first byte is 0xFF or 0, so its lowest bit is the coil, like the many of function 15. */
+        call->count = 1;
+        return length == 8 ? 0 : -1;
+    case VD_MODBUS_WRITE_ONE: call->count = 1; return length == 8 ? 0 : -1;
+    case VD_MODBUS_WRITE_COILS:
+        call->data = frame + 7;
+        if (length < 9 || length != 9u + frame[6]) {
             return -1;
         }
-        return call->count >= 1 && call->count <= VD_MODBUS_MOST_READ ? 0 : 3;
-    case VD_MODBUS_WRITE_ONE: call->count = 1; return length == 8 ? 0 : -1;
+        return frame[6] == (call->count + 7u) / 8u ? counts(call->count, VD_MODBUS_MOST_WRITE_BITS) : 3;
     case VD_MODBUS_WRITE_MANY:
         call->data = frame + 7;
         if (length < 9 || length != 9u + frame[6]) {
             return -1;
         }
-        return call->count >= 1 && call->count <= VD_MODBUS_MOST_WRITE && frame[6] == 2u * call->count ? 0 : 3;
+        return frame[6] == 2u * call->count ? counts(call->count, VD_MODBUS_MOST_WRITE) : 3;
+    case VD_MODBUS_MASK_WRITE:
+        call->count = 1;
+        call->keep = vd_word_at(frame + 4);
+        call->set = vd_word_at(frame + 6);
+        return length == 10 ? 0 : -1;
+    case VD_MODBUS_READ_WRITE:
+        if (length < 13 || length != 13u + frame[10]) {
+            return -1;
+        }
+        call->read_first = call->first;
+        call->read_count = call->count;
+        call->first = vd_word_at(frame + 6);
+        call->count = vd_word_at(frame + 8);
+        call->data = frame + 11;
+        return frame[10] == 2u * call->count && counts(call->read_count, VD_MODBUS_MOST_READ) == 0
+                   ? counts(call->count, VD_MODBUS_MOST_BOTH)
+                   : 3;
     case VD_MODBUS_IDENTIFY:
         if (length != 7 || frame[2] != VD_MODBUS_IDENTIFY_TYPE) {
             return 1;

@@ -14,7 +14,8 @@ static size_t aligned(size_t size)
 size_t vd_modbus_talk_size(const vd_model *model)
 {
     size_t count = model->setting_count;
-    return aligned((count + 1) * sizeof(uint32_t)) + aligned(2 * count * sizeof(uint16_t)) + aligned(count);
+    return vd_set_size(model) + aligned((count + 1) * sizeof(uint32_t)) + aligned(2 * count * sizeof(uint16_t)) +
+           aligned(count);
 }
 
 void vd_modbus_talk_start(vd_modbus_talk *talk, const vd_model *model, void *memory, const vd_line *line,
@@ -26,7 +27,9 @@ void vd_modbus_talk_start(vd_modbus_talk *talk, const vd_model *model, void *mem
     talk->model = model;
     talk->address = address;
     talk->fault = fault;
-    talk->plan.cost = (uint32_t *)memory;
+    vd_set_start(&talk->reached, model, at, vd_set_size(model));
+    at += vd_set_size(model);
+    talk->plan.cost = (uint32_t *)(void *)at;
     at += aligned((count + 1) * sizeof(uint32_t));
     talk->plan.order = (uint16_t *)(void *)at;
     talk->plan.next = talk->plan.order + count;
@@ -67,16 +70,60 @@ static void ask_read(vd_modbus_talk *talk)
     uint16_t count = 0;
     vd_modbus_plan_request(&talk->plan, talk->model, talk->at, &span, &count);
     uint16_t offset = talk->job == VD_JOB_READ_STORED ? talk->model->store.bank_offset : 0;
-    vd_modbus_ask_read(&talk->client.request, talk->address,
-                       span.table == VD_INPUT ? VD_MODBUS_READ_INPUT : VD_MODBUS_READ_HOLDING,
+    vd_modbus_ask_read(&talk->client.request, talk->address, vd_modbus_read_function(span.table),
                        (uint16_t)(span.address + offset), count);
+}
+
+/* Coils follow one another in a request, one to a setting. */
+static vd_status ask_write_coils(vd_modbus_talk *talk, const vd_place *span, uint16_t count)
+{
+    uint8_t bits[VD_MODBUS_MOST_WRITE_BITS / 8] = {0};
+    for (unsigned i = 0; i < count; i++) {
+        uint16_t coil = 0;
+        vd_status status = vd_registers_put(talk->values, talk->plan.order[talk->at + i], &coil, talk->fault);
+        if (status != VD_OK) {
+            return status;
+        }
+        bits[i / 8] |= (uint8_t)(coil << i % 8);
+    }
+    if (count == 1 && !talk->model->limits.no_single) {
+        vd_modbus_ask_write_coil(&talk->client.request, talk->address, span->address, bits[0] != 0);
+    } else {
+        vd_modbus_ask_write_coils(&talk->client.request, talk->address, span->address, bits, count);
+    }
+    return VD_OK;
+}
+
+/* Fields of one register: with a mask where the unit can; else the register is read first, so that its other bits stay
+ * as they are. */
+static void ask_write_fields(vd_modbus_talk *talk, uint16_t where, uint16_t value)
+{
+    uint16_t fields = 0;
+    for (unsigned i = talk->at; i < talk->plan.next[talk->at]; i++) {
+        const vd_place *place = &talk->model->settings[talk->plan.order[i]].place;
+        vd_place all = *place;
+        all.form = VD_UNSIGNED;
+        vd_registers_put_count(&all, -1, &fields);
+    }
+    if (talk->model->limits.mask_write) {
+        vd_modbus_ask_mask_write(&talk->client.request, talk->address, where, (uint16_t)~fields, value);
+    } else if (talk->fetching) {
+        vd_modbus_ask_read(&talk->client.request, talk->address, VD_MODBUS_READ_HOLDING, where, 1);
+    } else {
+        value = (uint16_t)((talk->fetched & ~fields) | value);
+        vd_modbus_ask_write_one(&talk->client.request, talk->address, where, value);
+    }
 }
 
 static vd_status ask_write(vd_modbus_talk *talk)
 {
     vd_place span;
+    vd_modbus_frame *request = &talk->client.request;
     uint16_t count = 0, registers[VD_MODBUS_MOST_WRITE] = {0};
     vd_modbus_plan_request(&talk->plan, talk->model, talk->at, &span, &count);
+    if (span.table == VD_COIL) {
+        return ask_write_coils(talk, &span, count);
+    }
     for (unsigned i = talk->at; i < talk->plan.next[talk->at]; i++) {
         uint16_t setting = talk->plan.order[i];
         unsigned at = talk->model->settings[setting].place.address - span.address;
@@ -85,12 +132,39 @@ static vd_status ask_write(vd_modbus_talk *talk)
             return status;
         }
     }
-    if (count == 1) {
-        vd_modbus_ask_write_one(&talk->client.request, talk->address, span.address, registers[0]);
+    if (span.bits > 0) {
+        ask_write_fields(talk, span.address, registers[0]);
+    } else if (talk->model->limits.read_write) {
+        vd_modbus_ask_read_write(request, talk->address, span.address, count, span.address, registers, count);
+    } else if (count == 1 && !talk->model->limits.no_single) {
+        vd_modbus_ask_write_one(request, talk->address, span.address, registers[0]);
     } else {
-        vd_modbus_ask_write_many(&talk->client.request, talk->address, span.address, registers, count);
+        vd_modbus_ask_write_many(request, talk->address, span.address, registers, count);
     }
     return VD_OK;
+}
+
+/* Whether the request at hand has to read its register first. */
+static bool must_fetch(const vd_modbus_talk *talk)
+{
+    const vd_place *place = &talk->model->settings[talk->plan.order[talk->at]].place;
+    return talk->job == VD_JOB_WRITE && place->bits > 0 && !talk->model->limits.mask_write;
+}
+
+/* Moves to the next request; passes over what does not exist in this unit. */
+static void move_to_request(vd_modbus_talk *talk, bool first)
+{
+    if (talk->job == VD_JOB_WRITE) {
+        talk->request = (uint16_t)(first ? 0 : talk->request + 1);
+        talk->at = talk->request < talk->plan.requests ? (uint16_t)talk->plan.cost[talk->request] : talk->plan.count;
+    } else {
+        talk->at = first ? 0 : talk->plan.next[talk->at];
+        while (talk->at < talk->plan.count && talk->absent != NULL &&
+               talk->absent[talk->plan.order[talk->at]] == VD_ABSENT) {
+            talk->at++;
+        }
+    }
+    talk->fetching = talk->at < talk->plan.count && must_fetch(talk);
 }
 
 static void begin_exchange(vd_modbus_talk *talk)
@@ -125,13 +199,14 @@ static void begin_exchange(vd_modbus_talk *talk)
     talk->part = EXCHANGING;
 }
 
-void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values)
+void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values,
+                          const vd_set *held)
 {
     const vd_modbus_manner *manner = &talk->client.manner;
     talk->job = (uint8_t)job;
     talk->values = values;
     talk->now = now;
-    talk->at = 0;
+    talk->absent = which;
     talk->next_object = 0;
     talk->running = true;
     talk->stopping = false;
@@ -142,6 +217,7 @@ void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const 
         memset(&talk->identity, 0, sizeof talk->identity);
     } else if (job == VD_JOB_WRITE) {
         vd_modbus_plan_write(&talk->plan, talk->model, which);
+        vd_modbus_plan_steps(&talk->plan, &talk->reached, held, values);
     } else if (job != VD_JOB_STORE) {
         /* A request of 8 characters, a reply of 5 and its data, a silence before each, the unit's turnaround. */
         uint32_t overhead = (uint32_t)vd_line_time(&manner->line, 13) + vd_modbus_silence(&manner->line) +
@@ -149,6 +225,7 @@ void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const 
         vd_modbus_plan_read(&talk->plan, talk->model, which, job == VD_JOB_READ_STORED, overhead,
                             (uint32_t)vd_line_time(&manner->line, 2));
     }
+    move_to_request(talk, true);
     begin_exchange(talk);
 }
 
@@ -158,40 +235,22 @@ static void take_registers(vd_modbus_talk *talk, const uint8_t *data)
     for (unsigned i = talk->at; i < talk->plan.next[talk->at]; i++) {
         uint16_t setting = talk->plan.order[i], registers[64];
         const vd_place *place = &talk->model->settings[setting].place;
-        for (unsigned k = 0; k < place->words; k++) {
-            registers[k] = vd_word_at(data + 2u * (place->address - from + k));
+        unsigned offset = (unsigned)place->address - from;
+        if (place->table == VD_COIL || place->table == VD_DISCRETE) {
+            registers[0] = (uint16_t)((unsigned)data[offset / 8] >> offset % 8 & 1u);
+        }
+        for (unsigned k = 0; k < place->words && place->table <= VD_INPUT; k++) {
+            registers[k] = vd_word_at(data + 2u * (offset + k));
         }
         vd_registers_take(talk->values, setting, registers);
     }
 }
 
-static void take_reply(vd_modbus_talk *talk)
+/* Function 23 brings back what the unit holds after the write: anything else than what was sent is a refusal. */
+static bool held_as_sent(const vd_modbus_talk *talk, const uint8_t *reply)
 {
-    size_t length = 0;
-    const uint8_t *reply = vd_modbus_client_reply(&talk->client, &length);
-    bool more = false;
-    switch ((vd_job)talk->job) {
-    case VD_JOB_IDENTIFY:
-        if (reply[0] == VD_MODBUS_IDENTIFY) {
-            uint8_t before = talk->next_object, serial = talk->model->identify.serial_object;
-            talk->next_object = vd_modbus_take_identity(reply, length, serial, &talk->identity);
-            more = talk->next_object > before;
-        } else {
-            vd_modbus_take_identity_registers(reply + 2, talk->first_register, &talk->model->identify, &talk->identity);
-        }
-        break;
-    case VD_JOB_READ_LIVE:
-    case VD_JOB_READ_STORED: take_registers(talk, reply + 2); break;
-    case VD_JOB_WRITE:
-    case VD_JOB_STORE: break;
-    }
-    if (talk->job == VD_JOB_IDENTIFY || talk->job == VD_JOB_STORE) {
-        more ? begin_exchange(talk) : end(talk, VD_OK);
-        return;
-    }
-    mark(talk, VD_DONE);
-    talk->at = talk->plan.next[talk->at];
-    talk->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
+    enum { SENT_DATA = 11 };
+    return reply[0] != VD_MODBUS_READ_WRITE || memcmp(reply + 2, talk->client.request.bytes + SENT_DATA, reply[1]) == 0;
 }
 
 /* What the present exchange is about, for people. */
@@ -212,6 +271,55 @@ static void name_exchange(const vd_modbus_talk *talk, vd_writer *writer)
     }
 }
 
+static void refuse(vd_modbus_talk *talk)
+{
+    char about[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(about, sizeof about);
+    name_exchange(talk, &writer);
+    mark(talk, VD_REFUSED);
+    end(talk, vd_fault_note(talk->fault, VD_TAKEN_OTHERWISE, NULL, about, ""));
+}
+
+static void take_reply(vd_modbus_talk *talk)
+{
+    size_t length = 0;
+    const uint8_t *reply = vd_modbus_client_reply(&talk->client, &length);
+    bool more = false;
+    switch ((vd_job)talk->job) {
+    case VD_JOB_IDENTIFY:
+        if (reply[0] == VD_MODBUS_IDENTIFY) {
+            uint8_t before = talk->next_object, serial = talk->model->identify.serial_object;
+            talk->next_object = vd_modbus_take_identity(reply, length, serial, &talk->identity);
+            more = talk->next_object > before;
+        } else {
+            vd_modbus_take_identity_registers(reply + 2, talk->first_register, &talk->model->identify, &talk->identity);
+        }
+        break;
+    case VD_JOB_READ_LIVE:
+    case VD_JOB_READ_STORED: take_registers(talk, reply + 2); break;
+    case VD_JOB_WRITE:
+        if (talk->fetching) {
+            talk->fetching = false;
+            talk->fetched = vd_word_at(reply + 2);
+            talk->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
+            return;
+        }
+        if (!held_as_sent(talk, reply)) {
+            refuse(talk);
+            return;
+        }
+        break;
+    case VD_JOB_STORE: break;
+    }
+    if (talk->job == VD_JOB_IDENTIFY || talk->job == VD_JOB_STORE) {
+        more ? begin_exchange(talk) : end(talk, VD_OK);
+        return;
+    }
+    mark(talk, VD_DONE);
+    move_to_request(talk, false);
+    talk->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
+}
+
 static void proceed(vd_modbus_talk *talk)
 {
     vd_status status = VD_OK;
@@ -224,7 +332,7 @@ static void proceed(vd_modbus_talk *talk)
         return;
     }
     /* Never sent means never tried, whatever ended it. */
-    bool sent = talk->client.tries_done > 0;
+    bool sent = talk->client.tries_done > 0 && !talk->fetching;
     mark(talk, !sent ? VD_NOT_TRIED : vd_status_class(status) == VD_CLASS_REFUSED ? VD_REFUSED : VD_UNCLEAR);
     char about[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(about, sizeof about);

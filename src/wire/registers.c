@@ -1,27 +1,44 @@
 /* SPDX-License-Identifier: MIT
- * Values in registers: sign, width, word order, text. */
+ * Values in registers: sign, width, word order, fields of bits, characters and bytes. */
 #include "modbus.h"
 
 #include <string.h>
 
+/* The register that holds the n-th 16 bits of a number, the lowest first. */
+static unsigned register_of(const vd_place *place, unsigned n)
+{
+    return place->order == VD_LOW_FIRST ? n : place->words - 1u - n;
+}
+
+static uint16_t field_mask(const vd_place *place)
+{
+    return (uint16_t)(((1u << place->bits) - 1u) << place->low_bit);
+}
+
 void vd_registers_put_count(const vd_place *place, int64_t count, uint16_t *registers)
 {
-    if (place->words == 1) {
-        registers[0] = (uint16_t)count;
+    if (place->bits > 0) {
+        uint16_t mask = field_mask(place);
+        registers[0] = (uint16_t)((registers[0] & ~mask) | ((unsigned)count << place->low_bit & mask));
         return;
     }
-    registers[place->order == VD_LOW_FIRST ? 1 : 0] = (uint16_t)((uint64_t)count >> 16);
-    registers[place->order == VD_LOW_FIRST ? 0 : 1] = (uint16_t)count;
+    for (unsigned n = 0; n < place->words; n++) {
+        registers[register_of(place, n)] = (uint16_t)((uint64_t)count >> (16 * n));
+    }
 }
 
 int64_t vd_registers_take_count(const vd_place *place, const uint16_t *registers)
 {
-    uint32_t bits = registers[0];
-    unsigned width = 16;
-    if (place->words == 2) {
-        uint16_t high = registers[place->order == VD_LOW_FIRST ? 1 : 0];
-        bits = (uint32_t)high << 16 | registers[place->order == VD_LOW_FIRST ? 0 : 1];
-        width = 32;
+    uint64_t bits = 0;
+    unsigned width = place->bits > 0 ? place->bits : 16u * place->words;
+    for (unsigned n = 0; n < place->words; n++) {
+        bits |= (uint64_t)registers[register_of(place, n)] << (16 * n);
+    }
+    if (place->bits > 0) {
+        bits = (bits & field_mask(place)) >> place->low_bit;
+    }
+    if (width == 64) {
+        return bits <= INT64_MAX ? (int64_t)bits : -(int64_t)(UINT64_MAX - bits) - 1;
     }
     bool negative = place->form == VD_SIGNED && (bits >> (width - 1u) & 1u) != 0;
     return (int64_t)bits - (negative ? (int64_t)1 << width : 0);
@@ -33,11 +50,13 @@ vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *regist
     vd_value value = vd_set_get(set, setting);
     unsigned places = 0;
     int64_t count = 0;
-    memset(registers, 0, 2u * about->place.words);
+    if (about->place.bits == 0) {
+        memset(registers, 0, 2u * about->place.words);
+    }
     if (value.type == VD_NOTHING) {
         return vd_fault_note(fault, VD_NOT_READ, about, "", "");
     }
-    if (about->type == VD_TEXT) { /* two characters a register, the first in the high byte, zeros behind */
+    if (vd_type_is_bytes((vd_type)about->type)) { /* two to a register, the first in the high byte, zeros behind */
         for (uint16_t i = 0; i < value.length; i++) {
             registers[i / 2] |= (uint16_t)((uint8_t)value.text[i] << (i % 2 == 0 ? 8 : 0));
         }
@@ -57,19 +76,20 @@ void vd_registers_take(vd_set *set, uint16_t setting, const uint16_t *registers)
 {
     const vd_setting *about = &set->model->settings[setting];
     unsigned places = 0;
-    if (about->type != VD_TEXT) {
+    if (!vd_type_is_bytes((vd_type)about->type)) {
         vd_set_places(set, setting, &places);
         vd_value value = vd_value_from_count(about, vd_registers_take_count(&about->place, registers), places);
         vd_set_put(set, setting, &value);
         return;
     }
     char text[2 * 64];
-    vd_value value = {.type = VD_TEXT, .text = text, .length = about->length};
+    vd_value value = {.type = about->type, .text = text, .length = about->length};
     for (uint16_t i = 0; i < value.length; i++) {
         text[i] = (char)(uint8_t)(registers[i / 2] >> (i % 2 == 0 ? 8 : 0));
     }
-    /* Units pad with zeros or with blanks; neither belongs to the text. */
-    while (value.length > 0 && (text[value.length - 1] == '\0' || text[value.length - 1] == ' ')) {
+    /* Units pad characters with zeros or with blanks; neither belongs to the text. */
+    bool characters = vd_type_is_text((vd_type)about->type);
+    while (characters && value.length > 0 && (text[value.length - 1] == '\0' || text[value.length - 1] == ' ')) {
         value.length--;
     }
     vd_set_put(set, setting, &value);

@@ -1,0 +1,177 @@
+/* SPDX-License-Identifier: MIT
+ * All that is known of one setting. */
+#include "cli.h"
+
+#include <string.h>
+
+static const char *const access_names[] = {
+    [VD_READ_WRITE] = "read and write", [VD_READ_ONLY] = "read only", [VD_WRITE_ONLY] = "write only"};
+static const char *const rights[] = {
+    [VD_ANYONE] = "anyone", [VD_FITTER] = "a fitter who is logged in", [VD_MAKER] = "its maker only"};
+static const char *const effects[] = {[VD_NO_EFFECT] = "",
+                                      [VD_EFFECT_RESTART] = "the unit restarts by itself",
+                                      [VD_EFFECT_LINK] = "the unit will answer at another address or line setting",
+                                      [VD_EFFECT_OUTAGE] = "what the unit does or feeds is interrupted for a moment"};
+static const char *const severities[] = {[VD_ERROR] = "error", [VD_WARNING] = "warning", [VD_REMARK] = "remark"};
+
+const char *effect_words(const vd_setting *setting)
+{
+    return effects[setting->effect];
+}
+
+/* Where it lives, in the standard's words. */
+static char *place_words(const vd_place *at)
+{
+    static const char *const tables[] = {"holding register", "input register", "coil", "discrete input"};
+    GString *words = g_string_new(tables[at->table]);
+    g_string_append_printf(words, "%s %u", at->words > 1 ? "s" : "", at->address);
+    if (at->words > 1) {
+        g_string_append_printf(words, " to %u", at->address + at->words - 1u);
+        g_string_append(words, at->form == VD_CHARACTERS   ? ", two bytes in each"
+                               : at->order == VD_LOW_FIRST ? ", low word first"
+                                                           : ", high word first");
+    }
+    if (at->bits > 0) {
+        g_string_append_printf(words, at->bits > 1 ? ", bits %u to %u" : ", bit %u", at->low_bit,
+                               at->low_bit + at->bits - 1u);
+    }
+    g_string_append(words, at->form == VD_SIGNED ? ", signed" : "");
+    return g_string_free(words, FALSE);
+}
+
+static json_t *rules_json(const vd_model *model, uint16_t setting)
+{
+    json_t *rules = json_array();
+    for (uint16_t r = 0; r < model->rule_count; r++) {
+        if (vd_rule_mentions(model, r, setting)) {
+            const vd_rule *rule = &model->rules[r];
+            json_array_append_new(rules, json_pack("{s:s, s:s, s:s, s:b}", "must", rule->must, "when", rule->when,
+                                                   "severity", severities[rule->severity], "enforced", rule->enforced));
+        }
+    }
+    return rules;
+}
+
+json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial)
+{
+    static const char *const rulings[] = {[VD_HOLDS] = "yes", [VD_FAILS] = "no", [VD_NOT_KNOWN] = "not-known"};
+    const vd_setting *setting = &model->settings[i];
+    char allowed[512];
+    allowed_text(setting, allowed, sizeof allowed);
+    char *where = place_words(&setting->place);
+    json_t *object =
+        json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:o, s:b, s:b, s:b, s:s, s:s, s:s, s:s, s:o, s:s}", "key",
+                  setting->key, "group", model->groups[setting->group].key, "label", setting->label, "help",
+                  setting->help, "type", vd_type_title((vd_type)setting->type), "access", access_names[setting->access],
+                  "allowed", allowed, "default", value_json(setting, initial), "essential", setting->essential,
+                  "secret", setting->secret, "placeholder", setting->placeholder, "writing-causes",
+                  effects[setting->effect], "written-by", rights[setting->written_by], "place", where, "offered",
+                  rulings[vd_set_exists(here, i)], "rules", rules_json(model, i), "unit", setting->measure);
+    if (setting->places_from != VD_NONE) {
+        json_object_set_new(object, "decimals-from", json_string(model->settings[setting->places_from].key));
+    }
+    if (setting->when != NULL) {
+        json_object_set_new(object, "when", json_string(setting->when));
+        json_object_set_new(object, "because", json_string(setting->because));
+    }
+    g_free(where);
+    return object;
+}
+
+static void line(const char *name, const char *text)
+{
+    char *head = padded(name, 9);
+    printf("  %s", head);
+    print_wrapped(stdout, 11, 100, "            ", text);
+    g_free(head);
+}
+
+static void show_existence(const cli *c, const vd_set *here, uint16_t i)
+{
+    static const struct {
+        const char *words;
+        tone t;
+    } rulings[] = {[VD_HOLDS] = {"offered here", TONE_GOOD},
+                   [VD_FAILS] = {"not offered here", TONE_BAD},
+                   [VD_NOT_KNOWN] = {"whether it is offered here is not known", TONE_DOUBT}};
+    const vd_setting *setting = &here->model->settings[i];
+    if (setting->when == NULL) {
+        return;
+    }
+    vd_ruling ruling = vd_set_exists(here, i);
+    char *only = g_strdup_printf("only when %s; %s%s%s. %s", setting->when, tone_on(c->colour, rulings[ruling].t),
+                                 rulings[ruling].words, tone_off(c->colour, rulings[ruling].t), setting->because);
+    line("exists", only);
+    g_free(only);
+}
+
+static void show_rules(const vd_model *model, uint16_t i)
+{
+    for (uint16_t r = 0; r < model->rule_count; r++) {
+        const vd_rule *rule = &model->rules[r];
+        if (!vd_rule_mentions(model, r, i)) {
+            continue;
+        }
+        char *text =
+            g_strdup_printf("%s%s: %s%s%s", severities[rule->severity], rule->enforced ? ", enforced by the unit" : "",
+                            rule->must, rule->when[0] != '\0' ? ", when " : "", rule->when);
+        line("rule", text);
+        g_free(text);
+    }
+    for (uint8_t e = 0; e < model->errand_count; e++) {
+        for (uint16_t k = 0; k < model->errands[e].setting_count; k++) {
+            if (model->errands[e].settings[k] == i) {
+                char *text = g_strdup_printf("%s, from %s", model->errands[e].label, model->errands[e].who);
+                line("ask for", text);
+                g_free(text);
+            }
+        }
+    }
+}
+
+void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial)
+{
+    const vd_setting *setting = &model->settings[i];
+    char allowed[512], decimals[160];
+    allowed_text(setting, allowed, sizeof allowed);
+    printf("%s%s%s  %s, in group %s\n\n", tone_on(c->colour, TONE_STRONG), setting->key,
+           tone_off(c->colour, TONE_STRONG), setting->label, model->groups[setting->group].label);
+    print_wrapped(stdout, 0, 100, "  ", setting->help);
+    char *type = g_strdup_printf("%s, %s%s%s", vd_type_title((vd_type)setting->type), access_names[setting->access],
+                                 setting->written_by != VD_ANYONE ? ", written by " : "",
+                                 setting->written_by != VD_ANYONE ? rights[setting->written_by] : "");
+    char *where = place_words(&setting->place);
+    printf("\n");
+    line("type", type);
+    line("takes", allowed);
+    if (initial->type != VD_NOTHING) {
+        const char *text = value_text(setting, initial);
+        line("default", text[0] != '\0' ? text : "empty");
+    }
+    for (uint16_t k = 0; k < setting->choice_count; k++) {
+        printf("  %s %-10s %s\n", k == 0 ? "choices  " : "         ", setting->choices[k].name,
+               setting->choices[k].label);
+    }
+    if (setting->places_from != VD_NONE) {
+        g_snprintf(decimals, sizeof decimals, "as %s says; shown here with the factory's %u",
+                   model->settings[setting->places_from].key, setting->places);
+        line("decimals", decimals);
+    }
+    show_existence(c, here, i);
+    if (setting->effect != VD_NO_EFFECT) {
+        line("writing", effects[setting->effect]);
+    }
+    if (setting->secret) {
+        line("secret", "never shown, and kept out of files that are saved from a unit");
+    }
+    if (setting->placeholder) {
+        line("note", "the factory default only stands for the real one");
+    }
+    if (setting->role != VD_ROLE_NONE) {
+        line("note", "shown and checked; Verdite does not change it yet, since it cannot follow the unit");
+    }
+    show_rules(model, i);
+    line("lives at", where);
+    g_free(type);
+    g_free(where);
+}

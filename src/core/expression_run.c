@@ -1,0 +1,208 @@
+/* SPDX-License-Identifier: MIT
+ * Running compiled expressions: exact numbers, and three outcomes. What depends on a value that is not known is not
+ * known, unless the rest decides it anyway. */
+#include "expression.h"
+
+#include <string.h>
+
+/* Enough for every expression that compiles: vd_compile() counts. */
+typedef struct machine {
+    const vd_set *set, *before;
+    vd_result stack[24];
+    unsigned top;
+} machine;
+
+static vd_result unknown(void)
+{
+    return (vd_result){.known = false, .ratio = {0, 1}};
+}
+
+static vd_result truth(bool yes)
+{
+    return (vd_result){.known = true, .ratio = {yes, 1}};
+}
+
+static vd_result of_value(const vd_value *value)
+{
+    vd_result result = {.known = value->type != VD_NOTHING, .ratio = {value->number, 1}};
+    int64_t below = 1;
+    if (vd_type_is_bytes((vd_type)value->type)) {
+        result.text = value->text;
+        result.length = value->length;
+    } else if (value->type == VD_DECIMAL) {
+        result.known = vd_scale_up(&below, value->places) && vd_ratio_make(value->number, below, &result.ratio);
+    } else if (value->type == VD_DURATION) {
+        result.known = vd_ratio_make(value->number, 1000, &result.ratio);
+    } else if (value->type == VD_ZONE) {
+        result.ratio.number *= 60;
+    }
+    return result;
+}
+
+static vd_result changed(const machine *m, uint16_t setting)
+{
+    vd_comparison comparison = m->before != NULL ? vd_set_compare(m->before, m->set, setting) : VD_IN_NEITHER;
+    return comparison == VD_SAME || comparison == VD_DIFFERENT ? truth(comparison == VD_DIFFERENT) : unknown();
+}
+
+static vd_result holds_default(const machine *m, uint16_t setting)
+{
+    const vd_setting *about = &m->set->model->settings[setting];
+    vd_value value = vd_set_get(m->set, setting), initial = vd_value_from_count(about, about->initial, about->places);
+    if (about->initial_text != NULL) {
+        initial = (vd_value){.type = about->type, .text = about->initial_text, .length = (uint16_t)about->initial};
+    } else if (!about->has_initial) {
+        return truth(false);
+    }
+    return value.type != VD_NOTHING ? truth(vd_value_equal(&value, &initial)) : unknown();
+}
+
+static vd_result compare(uint8_t op, const vd_result *a, const vd_result *b)
+{
+    int order = 0;
+    if (!a->known || !b->known) {
+        return unknown();
+    }
+    if (a->text != NULL || b->text != NULL) {
+        order = a->length != b->length || memcmp(a->text, b->text, a->length) != 0;
+    } else {
+        order = vd_ratio_compare(a->ratio, b->ratio);
+    }
+    switch ((vd_op)op) {
+    case VD_OP_EQUAL: return truth(order == 0);
+    case VD_OP_UNEQUAL: return truth(order != 0);
+    case VD_OP_BELOW: return truth(order < 0);
+    case VD_OP_AT_MOST: return truth(order <= 0);
+    case VD_OP_ABOVE: return truth(order > 0);
+    default: return truth(order >= 0);
+    }
+}
+
+static vd_result calculate(uint8_t op, const vd_result *a, const vd_result *b)
+{
+    vd_result result = {.known = a->known && b->known, .ratio = {0, 1}};
+    vd_ratio negative = {-b->ratio.number, b->ratio.below};
+    if (!result.known) {
+        return unknown();
+    }
+    switch ((vd_op)op) {
+    case VD_OP_ADD: result.known = vd_ratio_add(a->ratio, b->ratio, &result.ratio); break;
+    case VD_OP_SUBTRACT: result.known = vd_ratio_add(a->ratio, negative, &result.ratio); break;
+    case VD_OP_MULTIPLY: result.known = vd_ratio_multiply(a->ratio, b->ratio, &result.ratio); break;
+    case VD_OP_DIVIDE: result.known = vd_ratio_divide(a->ratio, b->ratio, &result.ratio); break;
+    case VD_OP_LEAST: result.ratio = vd_ratio_compare(a->ratio, b->ratio) <= 0 ? a->ratio : b->ratio; break;
+    default: result.ratio = vd_ratio_compare(a->ratio, b->ratio) >= 0 ? a->ratio : b->ratio; break;
+    }
+    return result;
+}
+
+/* What one side decides alone need not wait for the other. */
+static vd_result join(bool both, const vd_result *a, const vd_result *b)
+{
+    bool decides = !both; /* "or" is decided by a true, "and" by a false */
+    bool a_decides = a->known && (a->ratio.number != 0) == decides;
+    bool b_decides = b->known && (b->ratio.number != 0) == decides;
+    if (a_decides || b_decides) {
+        return truth(decides);
+    }
+    return a->known && b->known ? truth(!decides) : unknown();
+}
+
+static vd_result starts(const vd_result *text, const vd_result *start)
+{
+    if (!text->known || !start->known) {
+        return unknown();
+    }
+    return truth(text->length >= start->length && memcmp(text->text, start->text, start->length) == 0);
+}
+
+static vd_result same_network(const vd_result *a, const vd_result *b, const vd_result *mask)
+{
+    if (!a->known || !b->known || !mask->known) {
+        return unknown();
+    }
+    return truth(((a->ratio.number ^ b->ratio.number) & mask->ratio.number) == 0);
+}
+
+static void push(machine *m, vd_result result)
+{
+    m->stack[m->top++] = result;
+}
+
+static vd_result pop(machine *m)
+{
+    return m->stack[--m->top];
+}
+
+static void step(machine *m, const vd_step *s, uint16_t item)
+{
+    uint16_t setting = (uint16_t)(s->a + (uint32_t)item * s->b);
+    vd_result a, b, c;
+    switch ((vd_op)s->op) {
+    case VD_OP_CONSTANT: push(m, (vd_result){.known = true, .ratio = {s->of.number, s->a}}); return;
+    case VD_OP_TEXT:
+        push(m, (vd_result){.known = true, .ratio = {0, 1}, .text = s->of.text, .length = (uint16_t)s->a});
+        return;
+    case VD_OP_LOAD: {
+        vd_value value = vd_set_get(m->set, setting);
+        push(m, of_value(&value));
+        return;
+    }
+    case VD_OP_CHANGED: push(m, changed(m, setting)); return;
+    case VD_OP_FACTORY: push(m, holds_default(m, setting)); return;
+    case VD_OP_VARIANT:
+        push(m, (vd_result){.known = m->set->variant != VD_NONE, .ratio = {m->set->variant, 1}});
+        return;
+    case VD_OP_FIRMWARE: push(m, (vd_result){.known = m->set->firmware != 0, .ratio = {m->set->firmware, 1}}); return;
+    case VD_OP_NEGATE:
+        a = pop(m);
+        a.ratio.number = -a.ratio.number;
+        push(m, a);
+        return;
+    case VD_OP_NOT:
+        a = pop(m);
+        a.ratio.number = a.ratio.number == 0;
+        push(m, a);
+        return;
+    case VD_OP_UNLESS_ABSENT:
+        a = pop(m);
+        if (vd_set_exists(m->set, setting) == VD_FAILS) {
+            a = (vd_result){.known = true, .ratio = {s->of.number, 1}};
+        }
+        push(m, a);
+        return;
+    case VD_OP_LENGTH:
+        a = pop(m);
+        push(m, (vd_result){.known = a.known, .ratio = {a.length, 1}});
+        return;
+    case VD_OP_SAME_NETWORK:
+        c = pop(m), b = pop(m), a = pop(m);
+        push(m, same_network(&a, &b, &c));
+        return;
+    default: break;
+    }
+    b = pop(m), a = pop(m);
+    switch ((vd_op)s->op) {
+    case VD_OP_AND:
+    case VD_OP_OR: push(m, join(s->op == VD_OP_AND, &a, &b)); break;
+    case VD_OP_HAS: push(m, a.known ? truth((a.ratio.number >> (b.ratio.number & 63) & 1) != 0) : unknown()); break;
+    case VD_OP_STARTS: push(m, starts(&a, &b)); break;
+    case VD_OP_EQUAL:
+    case VD_OP_UNEQUAL:
+    case VD_OP_BELOW:
+    case VD_OP_AT_MOST:
+    case VD_OP_ABOVE:
+    case VD_OP_AT_LEAST: push(m, compare(s->op, &a, &b)); break;
+    default: push(m, calculate(s->op, &a, &b)); break;
+    }
+}
+
+vd_result vd_run(const vd_set *set, const vd_set *before, const vd_code *code, uint16_t item)
+{
+    machine m = {.set = set, .before = before};
+    const vd_step *steps = set->model->book->steps + code->first;
+    for (uint32_t i = 0; i < code->count; i++) {
+        step(&m, &steps[i], item);
+    }
+    return m.top == 1 ? m.stack[0] : unknown();
+}

@@ -1,0 +1,24 @@
+/* SPDX-License-Identifier: MIT
+ * What the files that judge a model share. */
+#ifndef VD_CORE_MODEL_CHECK_H
+#define VD_CORE_MODEL_CHECK_H
+
+#include "expression.h"
+
+/* Who is told of what is wrong. */
+typedef struct vd_judge {
+    vd_complain *complain;
+    void *about;
+    vd_fault *first;
+    vd_status status;
+} vd_judge;
+
+void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule);
+void vd_judge_complain(vd_judge *judge, const vd_setting *setting, const char *what);
+
+/* Judges each setting by itself. */
+void vd_check_settings(const vd_model *model, vd_judge *judge);
+/* Judges identity, storing, blocks and the rest. */
+void vd_check_whole(const vd_model *model, vd_judge *judge);
+
+#endif

@@ -1,0 +1,421 @@
+/* SPDX-License-Identifier: MIT
+ * Preparing a model: sorted indexes, compiled expressions, and the judgement whether it is sound. What can be judged of
+ * one setting alone stands in model_check.c. */
+#include "model_check.h"
+
+#include <string.h>
+
+/* ---- Sorting ---- */
+
+/* Sorts settings (Shell's method: no memory, no recursion, fast enough for ten thousands). */
+static void sort(const vd_model *model, uint16_t *order, bool (*after)(const vd_setting *a, const vd_setting *b))
+{
+    uint32_t count = model->setting_count, step = 1;
+    while (step < count / 3) {
+        step = 3 * step + 1;
+    }
+    for (; step > 0; step /= 3) {
+        for (uint32_t i = step; i < count; i++) {
+            uint16_t moved = order[i];
+            uint32_t k = i;
+            for (; k >= step && after(&model->settings[order[k - step]], &model->settings[moved]); k -= step) {
+                order[k] = order[k - step];
+            }
+            order[k] = moved;
+        }
+    }
+}
+
+static bool key_after(const vd_setting *a, const vd_setting *b)
+{
+    const char *p = a->key, *q = b->key;
+    while (*p != '\0' && *p == *q) {
+        p++, q++;
+    }
+    return (unsigned char)*p > (unsigned char)*q;
+}
+
+static uint32_t position(const vd_place *place)
+{
+    return ((uint32_t)place->table << 16 | place->address) << 4 | place->low_bit;
+}
+
+static bool place_after(const vd_setting *a, const vd_setting *b)
+{
+    return position(&a->place) > position(&b->place);
+}
+
+/* ---- Memory ---- */
+
+/* Steps that a text needs at most: every two characters one, each item of a block anew where it repeats. */
+static size_t most_steps(const vd_model *model, const char *text)
+{
+    size_t length = text != NULL ? strlen(text) : 0, items = 1;
+    for (size_t i = 0; i + 2 < length; i++) {
+        for (uint16_t b = 0; b < model->block_count && memcmp(text + i, ".*.", 3) == 0; b++) {
+            items = model->blocks[b].count > items ? model->blocks[b].count : items;
+        }
+    }
+    size_t steps = (length / 2 + 4) * 2 * items;
+    return length == 0 ? 0 : steps < 8192 ? steps : 8192;
+}
+
+static size_t count_braces(const char *text)
+{
+    size_t count = 0;
+    for (; text != NULL && *text != '\0'; text++) {
+        count += *text == '{';
+    }
+    return count;
+}
+
+static size_t aligned(size_t size)
+{
+    return (size + 7u) & ~(size_t)7u;
+}
+
+/* Lays the book out behind itself; with `book` NULL only measures. */
+static size_t lay_out(const vd_model *model, vd_book *book)
+{
+    size_t steps = 0, shown = 0, count = model->setting_count, at = aligned(sizeof *book), most = 0;
+    bool any_when = false;
+    for (size_t i = 0; i < count; i++) {
+        steps += most_steps(model, model->settings[i].when);
+        any_when = any_when || model->settings[i].when != NULL;
+    }
+    for (uint16_t i = 0; i < model->rule_count; i++) {
+        const vd_rule *rule = &model->rules[i];
+        size_t own = most_steps(model, rule->when) + most_steps(model, rule->must);
+        most += own;
+        steps += own + most_steps(model, rule->say);
+        shown += count_braces(rule->say);
+    }
+    const size_t sizes[] = {sizeof(uint16_t) * count,
+                            any_when ? sizeof(vd_code) * count : 0,
+                            sizeof(vd_rule_code) * model->rule_count,
+                            sizeof(vd_shown) * shown,
+                            sizeof(vd_mention) * most,
+                            sizeof(vd_step) * steps};
+    if (book != NULL) {
+        uint8_t *memory = (uint8_t *)book;
+        size_t starts[sizeof sizes / sizeof sizes[0]];
+        memset(book, 0, sizeof *book);
+        for (size_t i = 0; i < sizeof sizes / sizeof sizes[0]; i++) {
+            starts[i] = at;
+            at += aligned(sizes[i]);
+        }
+        memset(memory + starts[1], 0, sizes[1]);
+        book->by_key = (uint16_t *)(void *)(memory + starts[0]);
+        book->when = (vd_code *)(void *)(memory + starts[1]);
+        book->rules = (vd_rule_code *)(void *)(memory + starts[2]);
+        book->shown = (vd_shown *)(void *)(memory + starts[3]);
+        book->mentions = (vd_mention *)(void *)(memory + starts[4]);
+        book->steps = (vd_step *)(void *)(memory + starts[5]);
+        book->shown_size = (uint32_t)shown;
+        book->mention_size = (uint32_t)most;
+        book->step_size = (uint32_t)steps;
+        return at;
+    }
+    for (size_t i = 0; i < sizeof sizes / sizeof sizes[0]; i++) {
+        at += aligned(sizes[i]);
+    }
+    return at;
+}
+
+/* Behind the book lies room that is needed while judging only: a set, and by then as many numbers as settings. */
+size_t vd_model_prepare_size(const vd_model *model)
+{
+    return lay_out(model, NULL) + vd_set_size(model) + aligned(8u * model->setting_count);
+}
+
+/* ---- Complaints ---- */
+
+void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule)
+{
+    if (judge->first != NULL && judge->first->status == VD_OK) {
+        *judge->first = *fault;
+    }
+    judge->status = judge->status != VD_OK ? judge->status : fault->status;
+    if (judge->complain != NULL) {
+        judge->complain(judge->about, fault, rule);
+    }
+}
+
+void vd_judge_complain(vd_judge *judge, const vd_setting *setting, const char *what)
+{
+    vd_fault fault = {0};
+    vd_fault_note(&fault, VD_MODEL_INCONSISTENT, setting, setting != NULL ? setting->key : "it", what);
+    vd_judge_note(judge, &fault, VD_NONE);
+}
+
+/* ---- What stands side by side ---- */
+
+static bool collide(const vd_place *a, const vd_place *b, uint32_t offset)
+{
+    uint32_t from = a->address + offset;
+    if (a->table != b->table || from >= (uint32_t)b->address + b->words || b->address >= from + a->words) {
+        return false;
+    }
+    bool fields = a->bits > 0 && b->bits > 0;
+    return !fields || (a->low_bit < b->low_bit + b->bits && b->low_bit < a->low_bit + a->bits);
+}
+
+/* Keys once, registers once, live and stored. In order of place, whoever collides with one before collides with the
+ * one that reaches furthest, or with a field of its own register. */
+static void judge_neighbours(const vd_model *model, uint16_t *by_place, vd_judge *judge)
+{
+    const vd_setting *settings = model->settings;
+    const vd_store *store = &model->store;
+    for (uint16_t i = 1; i < model->setting_count; i++) {
+        const vd_setting *one = &settings[model->book->by_key[i]];
+        if (vd_same_text(one->key, settings[model->book->by_key[i - 1]].key)) {
+            vd_judge_complain(judge, one, "stands there twice");
+        }
+    }
+    sort(model, by_place, place_after);
+    uint32_t furthest = 0, other = 0;
+    for (uint32_t i = 1; i < model->setting_count; i++) {
+        const vd_setting *one = &settings[by_place[i]], *reach = &settings[by_place[furthest]];
+        if (collide(&reach->place, &one->place, 0) || collide(&settings[by_place[i - 1]].place, &one->place, 0)) {
+            vd_judge_complain(judge, one, "shares a register with another setting");
+        }
+        bool further = reach->place.table != one->place.table ||
+                       one->place.address + one->place.words >= reach->place.address + reach->place.words;
+        furthest = further ? i : furthest;
+    }
+    for (uint32_t i = 0; i < model->setting_count && store->proof == VD_PROOF_BANK; i++) {
+        const vd_place *place = &settings[by_place[i]].place;
+        if (place->table != VD_HOLDING) {
+            continue;
+        }
+        uint32_t from = (uint32_t)place->address + store->bank_offset;
+        while (other < model->setting_count && settings[by_place[other]].place.table == VD_HOLDING &&
+               (uint32_t)settings[by_place[other]].place.address + settings[by_place[other]].place.words <= from) {
+            other++;
+        }
+        if (other < model->setting_count && collide(place, &settings[by_place[other]].place, store->bank_offset)) {
+            vd_judge_complain(judge, &settings[by_place[i]], "has its stored value where another setting lives");
+        }
+    }
+}
+
+/* ---- Expressions ---- */
+
+static bool compile(const vd_model *model, vd_book *book, const char *text, size_t length, uint16_t block, bool mention,
+                    vd_code *code, vd_kind *kind, vd_fault *fault)
+{
+    *code = (vd_code){0, 0};
+    return text == NULL || length == 0 || vd_compile(model, book, text, length, block, mention, code, kind, fault);
+}
+
+/* A condition; what is none is refused. `part` tells which text of a rule it is. */
+static bool compile_condition(const vd_model *model, vd_book *book, const char *text, uint16_t block, bool mention,
+                              int32_t part, vd_code *code, vd_fault *fault)
+{
+    vd_kind kind = {.class = VD_IS_TRUTH};
+    bool fine = compile(model, book, text, text != NULL ? strlen(text) : 0, block, mention, code, &kind, fault);
+    if (fine && kind.class != VD_IS_TRUTH) {
+        vd_fault_note(fault, VD_EXPRESSION_WRONG, NULL, text, "a condition belongs here, true or not");
+        fault->number[0] = 1;
+        fine = false;
+    }
+    fault->number[1] = part;
+    return fine;
+}
+
+/* The expressions in braces of a sentence. */
+static bool compile_sentence(const vd_model *model, vd_book *book, const vd_rule *rule, vd_fault *fault)
+{
+    for (const char *at = rule->say; at != NULL && *at != '\0'; at++) {
+        if (*at != '{') {
+            continue;
+        }
+        size_t length = 1;
+        while (at[length] != '\0' && at[length] != '}') {
+            length++;
+        }
+        vd_shown *shown = &book->shown[book->shown_count++];
+        if (at[length] == '\0' || length == 1 ||
+            !compile(model, book, at + 1, length - 1, rule->block, false, &shown->code, &shown->kind, fault)) {
+            vd_fault_note(fault, VD_EXPRESSION_WRONG, NULL, at, "a brace opens here, and no value and brace follow");
+            fault->number[0] += (int32_t)(at - rule->say) + 1;
+            fault->number[1] = 2;
+            return false;
+        }
+        at += length;
+    }
+    return true;
+}
+
+static void compile_rule(const vd_model *model, vd_book *book, uint16_t index, vd_judge *judge)
+{
+    const vd_rule *rule = &model->rules[index];
+    vd_rule_code *code = &book->rules[index];
+    vd_fault fault = {0};
+    *code = (vd_rule_code){.shown = book->shown_count, .mention = book->mention_count, .first_mention = VD_NONE};
+    if (rule->must == NULL || rule->must[0] == '\0') {
+        vd_fault_note(&fault, VD_EXPRESSION_WRONG, NULL, "the end", "a rule needs a condition that must hold");
+        fault.number[1] = 1;
+    } else if (compile_condition(model, book, rule->must, rule->block, true, 1, &code->must, &fault) &&
+               compile_condition(model, book, rule->when, rule->block, true, 0, &code->when, &fault)) {
+        compile_sentence(model, book, rule, &fault);
+    }
+    code->mention_count = book->mention_count - code->mention;
+    if (fault.status == VD_OK && code->mention_count == 0) {
+        vd_fault_note(&fault, VD_EXPRESSION_WRONG, NULL, rule->must, "no setting is named, so it is always the same");
+        fault.number[0] = fault.number[1] = 1;
+    }
+    if (fault.status != VD_OK) {
+        vd_judge_note(judge, &fault, index);
+        code->must = code->when = (vd_code){0, 0};
+        return;
+    }
+    code->first_mention = book->mentions[code->mention].setting;
+}
+
+/* ---- Circles ---- */
+
+/* Whether a setting exists may hang on others, and whether those exist on others again. It must end somewhere, and
+ * soon: at run time each is asked from within the other. Walked with a stack of its own, since a file may go as deep as
+ * it likes. */
+typedef struct walk {
+    const vd_model *model;
+    vd_judge *judge;
+    uint8_t *state; /* 0 not met, 1 on the path, 2 and more: done, with so many settings below it */
+    uint16_t *path;
+    uint32_t *at; /* the next step to look at, of each on the path */
+    uint32_t depth;
+} walk;
+
+#define ON_PATH 1u
+#define DONE 2u
+#define MOST_BELOW 8u
+
+static void enter(walk *w, uint16_t setting)
+{
+    w->state[setting] = ON_PATH;
+    w->path[w->depth] = setting;
+    w->at[w->depth++] = 0;
+}
+
+/* The setting that the next step hangs on, or VD_NONE. */
+static uint16_t next_named(walk *w)
+{
+    uint16_t setting = w->path[w->depth - 1];
+    const vd_setting *about = &w->model->settings[setting];
+    const vd_code *code = &w->model->book->when[setting];
+    while (about->when != NULL && w->at[w->depth - 1] < code->count) {
+        const vd_step *step = &w->model->book->steps[code->first + w->at[w->depth - 1]++];
+        if (step->op == VD_OP_LOAD || step->op == VD_OP_CHANGED || step->op == VD_OP_FACTORY ||
+            step->op == VD_OP_UNLESS_ABSENT) {
+            return (uint16_t)(step->a + (uint32_t)about->item * step->b);
+        }
+    }
+    return VD_NONE;
+}
+
+static uint8_t below(const walk *w, uint16_t setting)
+{
+    uint8_t most = DONE;
+    const vd_code *code = &w->model->book->when[setting];
+    for (uint32_t i = 0; w->model->settings[setting].when != NULL && i < code->count; i++) {
+        const vd_step *step = &w->model->book->steps[code->first + i];
+        uint16_t other = (uint16_t)(step->a + (uint32_t)w->model->settings[setting].item * step->b);
+        bool names = step->op == VD_OP_LOAD || step->op == VD_OP_UNLESS_ABSENT;
+        if (names && w->model->settings[other].when != NULL && w->state[other] >= most) {
+            most = (uint8_t)(w->state[other] + 1u);
+        }
+    }
+    return most;
+}
+
+static void judge_circles(const vd_model *model, void *room, vd_judge *judge)
+{
+    walk w = {.model = model, .judge = judge, .state = room};
+    w.path = (uint16_t *)(void *)(w.state + aligned(model->setting_count));
+    w.at = (uint32_t *)(void *)(w.path + (model->setting_count + 1u) / 2u * 2u);
+    memset(w.state, 0, model->setting_count);
+    for (uint32_t start = 0; start < model->setting_count; start++) {
+        if (w.state[start] != 0 || model->settings[start].when == NULL) {
+            continue;
+        }
+        enter(&w, (uint16_t)start);
+        while (w.depth > 0) {
+            uint16_t setting = w.path[w.depth - 1], next = next_named(&w);
+            if (next == VD_NONE) {
+                w.state[setting] = below(&w, setting);
+                w.depth--;
+                if (w.state[setting] > DONE + MOST_BELOW) {
+                    vd_judge_complain(judge, &model->settings[setting], "exists only through more than eight others");
+                    w.state[setting] = DONE;
+                }
+            } else if (w.state[next] == ON_PATH) {
+                vd_judge_complain(judge, &model->settings[next],
+                                  "exists only if it exists: its `when` goes in a circle");
+            } else if (w.state[next] == 0) {
+                enter(&w, next);
+            }
+        }
+    }
+}
+
+/* ---- Defaults ---- */
+
+/* A unit from its box keeps every rule that it would be refused for; two rules that contradict each other cannot both
+ * be kept, so they are found here as well. */
+static void judge_defaults(const vd_model *model, void *room, vd_judge *judge)
+{
+    vd_set set;
+    vd_set_start(&set, model, room, vd_set_size(model));
+    vd_set_put_initial(&set);
+    for (uint16_t i = 0; i < model->rule_count; i++) {
+        uint16_t items = model->rules[i].block != VD_NONE ? model->blocks[model->rules[i].block].count : 1;
+        for (uint16_t item = 0; item < items && model->rules[i].severity == VD_ERROR; item++) {
+            vd_fault fault = {0}, against = {0};
+            if (model->book->rules[i].must.count > 0 && vd_rule_judge(&set, NULL, i, item, &fault) == VD_FAILS) {
+                vd_fault_note(&against, VD_RULE_AGAINST_DEFAULTS, fault.setting, "", fault.allowed);
+                vd_judge_note(judge, &against, i);
+                break;
+            }
+        }
+    }
+}
+
+vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_complain *complain, void *about,
+                           vd_fault *fault)
+{
+    vd_judge judge = {.complain = complain, .about = about, .first = fault};
+    if (size < vd_model_prepare_size(model)) {
+        return vd_fault_note(fault, VD_MEMORY_TOO_SMALL, NULL, "", "");
+    }
+    vd_book *book = memory;
+    uint8_t *room = (uint8_t *)memory + lay_out(model, book);
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        book->by_key[i] = i;
+        ((uint16_t *)(void *)room)[i] = i;
+    }
+    vd_check_settings(model, &judge);
+    sort(model, book->by_key, key_after);
+    model->book = book;
+    judge_neighbours(model, (uint16_t *)(void *)room, &judge);
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        vd_fault wrong = {0};
+        const vd_setting *setting = &model->settings[i];
+        if (setting->when != NULL &&
+            !compile_condition(model, book, setting->when, setting->block, false, 0, &book->when[i], &wrong)) {
+            wrong.setting = setting;
+            vd_judge_note(&judge, &wrong, VD_NONE);
+        }
+    }
+    for (uint16_t i = 0; i < model->rule_count; i++) {
+        compile_rule(model, book, i, &judge);
+    }
+    vd_check_whole(model, &judge);
+    if (judge.status == VD_OK) { /* what follows relies on what was judged before */
+        judge_circles(model, room, &judge);
+    }
+    if (judge.status == VD_OK) {
+        judge_defaults(model, room, &judge);
+    }
+    return judge.status;
+}

@@ -1,0 +1,184 @@
+/* SPDX-License-Identifier: MIT
+ * Pieces of typed text: what parsers of all types take off the front. */
+#include "value.h"
+
+#include <string.h>
+
+bool vd_is_blank(char c)
+{
+    return c == ' ' || c == '\t' || c == '\r' || c == '\n';
+}
+
+bool vd_is_digit(char c)
+{
+    return c >= '0' && c <= '9';
+}
+
+bool vd_is_letter(char c)
+{
+    return (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
+}
+
+char vd_small(char c)
+{
+    return (char)(c >= 'A' && c <= 'Z' ? c - 'A' + 'a' : c);
+}
+
+int vd_hex_digit(char c)
+{
+    char s = vd_small(c);
+    return vd_is_digit(c) ? c - '0' : s >= 'a' && s <= 'f' ? s - 'a' + 10 : -1;
+}
+
+vd_span vd_trimmed(vd_span text)
+{
+    static const char no_break_space[] = "\xC2\xA0";
+    while (text.length > 0 && vd_is_blank(*text.at)) {
+        text.at++, text.length--;
+    }
+    while (text.length >= 2 && memcmp(text.at, no_break_space, 2) == 0) {
+        text.at += 2, text.length -= 2;
+    }
+    while (text.length > 0 && vd_is_blank(text.at[text.length - 1])) {
+        text.length--;
+    }
+    return text;
+}
+
+bool vd_same_word(vd_span typed, const char *word)
+{
+    size_t i = 0;
+    while (i < typed.length && word[i] != '\0') {
+        char a = vd_small(typed.at[i]), b = vd_small(word[i]);
+        if (a != b && !((a == ' ' || a == '_') && b == '-')) {
+            return false;
+        }
+        i++;
+    }
+    return i == typed.length && word[i] == '\0';
+}
+
+bool vd_same_text(const char *a, const char *b)
+{
+    size_t length = strlen(a);
+    return length == strlen(b) && memcmp(a, b, length) == 0;
+}
+
+bool vd_has_char(vd_span text, char c)
+{
+    for (size_t i = 0; i < text.length; i++) {
+        if (text.at[i] == c) {
+            return true;
+        }
+    }
+    return false;
+}
+
+bool vd_take_whole(vd_span *rest, uint32_t most, uint32_t *number, unsigned *digits)
+{
+    uint64_t sum = 0;
+    unsigned count = 0;
+    while (count < rest->length && vd_is_digit(rest->at[count])) {
+        sum = sum * 10 + (uint64_t)(rest->at[count] - '0');
+        count++;
+        if (sum > most || count > 12) {
+            return false;
+        }
+    }
+    if (count == 0) {
+        return false;
+    }
+    rest->at += count;
+    rest->length -= count;
+    *number = (uint32_t)sum;
+    if (digits != NULL) {
+        *digits = count;
+    }
+    return true;
+}
+
+bool vd_take_char(vd_span *rest, char c)
+{
+    if (rest->length == 0 || *rest->at != c) {
+        return false;
+    }
+    rest->at++;
+    rest->length--;
+    return true;
+}
+
+size_t vd_take_number(vd_span typed, vd_value *value, size_t *digits)
+{
+    static const char minus_sign[] = "\xE2\x88\x92"; /* U+2212, as word processors write it */
+    size_t i = 0, before = 0, after = 0;
+    bool negative = false, mark = false;
+    *digits = 0;
+    value->number = 0;
+    value->places = 0;
+    if (typed.length > 0 && (typed.at[0] == '-' || typed.at[0] == '+')) {
+        negative = typed.at[i++] == '-';
+    } else if (typed.length >= 3 && memcmp(typed.at, minus_sign, 3) == 0) {
+        negative = true;
+        i = 3;
+    }
+    for (; i < typed.length; i++) {
+        char c = typed.at[i];
+        if ((c == '.' || c == ',') && !mark) {
+            mark = true;
+        } else if (vd_is_digit(c)) {
+            mark ? after++ : before++;
+            *digits += *digits > 0 || c != '0';
+            if (*digits <= VD_MOST_DIGITS && after <= VD_MOST_DIGITS) {
+                value->number = value->number * 10 + (c - '0');
+                value->places = (uint8_t)after;
+            }
+        } else {
+            break;
+        }
+    }
+    if (before == 0 || (mark && after == 0)) {
+        return 0;
+    }
+    if (after > VD_MOST_DIGITS) {
+        *digits = after;
+    }
+    value->number = negative ? -value->number : value->number;
+    return i;
+}
+
+vd_status vd_fault_note_typed(vd_fault *fault, vd_status status, const vd_setting *setting, vd_span typed)
+{
+    char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
+    vd_writer to_said = vd_writer_start(said, sizeof said);
+    vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed);
+    if (setting->secret) {
+        vd_writer_add(&to_said, "(secret)");
+    } else if (typed.length < sizeof said) {
+        vd_writer_add_bytes(&to_said, typed.at, typed.length);
+    } else {
+        vd_writer_add_bytes(&to_said, typed.at, sizeof said - 8);
+        vd_writer_add(&to_said, "...");
+    }
+    vd_setting_print_allowed(setting, setting->places_from == VD_NONE ? setting->places : VD_NONE, &to_allowed);
+    return vd_fault_note(fault, status, setting, said, allowed);
+}
+
+vd_status vd_fault_note_value(vd_fault *fault, vd_status status, const vd_setting *setting, const vd_value *value,
+                              unsigned places)
+{
+    char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
+    vd_writer to_said = vd_writer_start(said, sizeof said);
+    vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed);
+    vd_value_show(setting, value, &to_said);
+    vd_setting_print_allowed(setting, places, &to_allowed);
+    return vd_fault_note(fault, status, setting, said, allowed);
+}
+
+vd_status vd_fault_number(vd_fault *fault, vd_status status, const vd_setting *setting, int32_t first, int32_t second)
+{
+    if (fault != NULL && fault->status == status && fault->setting == setting) {
+        fault->number[0] = first;
+        fault->number[1] = second;
+    }
+    return status;
+}

@@ -1,0 +1,169 @@
+/* SPDX-License-Identifier: MIT
+ * Bytes in hexadecimal, identifiers and keys; numbers of devices and cards with a check digit. */
+#include "value.h"
+
+#include <string.h>
+
+/* Pairs of hexadecimal digits; blanks, hyphens, colons and points between pairs are dropped. -1 when it is none. */
+static int take_bytes(vd_span typed, char *bytes, size_t most)
+{
+    size_t count = 0, i = 0;
+    if (typed.length >= 2 && typed.at[0] == '0' && vd_small(typed.at[1]) == 'x') {
+        i = 2;
+    }
+    while (i < typed.length) {
+        char c = typed.at[i];
+        if (vd_is_blank(c) || c == '-' || c == ':' || c == '.') {
+            i++;
+            continue;
+        }
+        int high = vd_hex_digit(c), low = i + 1 < typed.length ? vd_hex_digit(typed.at[i + 1]) : -1;
+        if (high < 0 || low < 0 || count == most) {
+            return -1;
+        }
+        bytes[count++] = (char)(high << 4 | low);
+        i += 2;
+    }
+    return (int)count;
+}
+
+static vd_status parse_bytes(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+{
+    int count = take_bytes(typed, into->bytes, sizeof into->bytes);
+    if (count < setting->least || count > setting->length) {
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+    }
+    into->value.text = into->bytes;
+    into->value.length = (uint16_t)count;
+    return VD_OK;
+}
+
+static void print_hex(const vd_value *value, const char *between, vd_writer *writer)
+{
+    for (uint16_t i = 0; i < value->length; i++) {
+        vd_writer_add(writer, i > 0 ? between : "");
+        vd_writer_add_hex(writer, (uint8_t)value->text[i], 2);
+    }
+}
+
+static void print_bytes(const vd_setting *setting, const vd_value *value, vd_writer *writer)
+{
+    (void)setting;
+    print_hex(value, "", writer);
+}
+
+static void print_identifier(const vd_setting *setting, const vd_value *value, vd_writer *writer)
+{
+    (void)setting;
+    print_hex(value, "-", writer); /* as IEEE 802 has it */
+}
+
+static void allow_bytes(const vd_setting *setting, unsigned places, vd_writer *writer)
+{
+    (void)places;
+    if (setting->least != setting->length) {
+        vd_writer_add_number(writer, 2 * setting->least);
+        vd_writer_add(writer, " to ");
+    }
+    vd_writer_add_number(writer, 2 * setting->length);
+    vd_writer_add(writer, " hexadecimal digits");
+}
+
+/* ---- Check digits ---- */
+
+bool vd_check_digit_fits(const char *digits, size_t count, int *fitting)
+{
+    unsigned sum = 0;
+    for (size_t i = 0; i + 1 < count; i++) { /* every second digit counts double, from the one before the check digit */
+        unsigned digit = (unsigned)(digits[i] - '0') * ((count - i) % 2 == 0 ? 2u : 1u);
+        sum += digit / 10 + digit % 10;
+    }
+    *fitting = (int)((10 - sum % 10) % 10);
+    return digits[count - 1] == '0' + *fitting;
+}
+
+static vd_status parse_digits(const vd_setting *setting, vd_span typed, size_t least, size_t most, const char *start,
+                              vd_typed *into, vd_fault *fault)
+{
+    size_t count = 0;
+    int fitting = 0;
+    for (size_t i = 0; i < typed.length; i++) {
+        char c = typed.at[i];
+        if (vd_is_digit(c) && count < most) {
+            into->bytes[count++] = c;
+        } else if (!vd_is_blank(c) && c != '-' && c != '/') {
+            return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+        }
+    }
+    if (count < least || memcmp(into->bytes, start, strlen(start)) != 0) {
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+    }
+    if (!vd_check_digit_fits(into->bytes, count, &fitting)) {
+        vd_fault_note_typed(fault, VD_CHECK_DIGIT, setting, typed);
+        return vd_fault_number(fault, VD_CHECK_DIGIT, setting, fitting, 0);
+    }
+    into->value.text = into->bytes;
+    into->value.length = (uint16_t)count;
+    return VD_OK;
+}
+
+static vd_status parse_imei(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+{
+    return parse_digits(setting, typed, 15, 15, "", into, fault);
+}
+
+static void allow_imei(const vd_setting *setting, unsigned places, vd_writer *writer)
+{
+    (void)setting, (void)places;
+    vd_writer_add(writer, "the 15 digits of an IMEI, such as 001010-12-345678-0");
+}
+
+static vd_status parse_iccid(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+{
+    return parse_digits(setting, typed, 19, 20, "89", into, fault);
+}
+
+static void allow_iccid(const vd_setting *setting, unsigned places, vd_writer *writer)
+{
+    (void)setting, (void)places;
+    vd_writer_add(writer, "the 19 or 20 digits on the SIM card, from 89 on");
+}
+
+const vd_type_traits vd_type_bytes = {.name = "bytes",
+                                      .title = "bytes in hexadecimal",
+                                      .bytes = true,
+                                      .parse = parse_bytes,
+                                      .print = print_bytes,
+                                      .check = vd_check_length,
+                                      .allowed = allow_bytes};
+const vd_type_traits vd_type_identifier = {.name = "identifier",
+                                           .title = "identifier",
+                                           .bytes = true,
+                                           .parse = parse_bytes,
+                                           .print = print_identifier,
+                                           .check = vd_check_length,
+                                           .allowed = allow_bytes};
+const vd_type_traits vd_type_key = {.name = "key-128",
+                                    .title = "128-bit key",
+                                    .bytes = true,
+                                    .length = 16,
+                                    .parse = parse_bytes,
+                                    .print = print_bytes,
+                                    .check = vd_check_length,
+                                    .allowed = allow_bytes};
+const vd_type_traits vd_type_imei = {.name = "imei",
+                                     .title = "IMEI",
+                                     .bytes = true,
+                                     .length = 15,
+                                     .parse = parse_imei,
+                                     .print = vd_print_characters,
+                                     .check = vd_check_length,
+                                     .allowed = allow_imei};
+const vd_type_traits vd_type_iccid = {.name = "iccid",
+                                      .title = "ICCID",
+                                      .bytes = true,
+                                      .length = 20,
+                                      .parse = parse_iccid,
+                                      .print = vd_print_characters,
+                                      .check = vd_check_length,
+                                      .allowed = allow_iccid};

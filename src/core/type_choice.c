@@ -1,0 +1,180 @@
+/* SPDX-License-Identifier: MIT
+ * Words: on and off, one of several choices, any of several at once. */
+#include "value.h"
+
+static vd_status parse_truth(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+{
+    static const struct {
+        const char *word;
+        int64_t truth;
+    } words[] = {{"on", 1}, {"off", 0}, {"yes", 1}, {"no", 0}, {"true", 1}, {"false", 0}};
+    for (size_t i = 0; i < sizeof words / sizeof words[0]; i++) {
+        if (vd_same_word(typed, words[i].word)) {
+            into->value.number = words[i].truth;
+            return VD_OK;
+        }
+    }
+    return vd_fault_note_typed(fault, VD_NOT_A_TRUTH, setting, typed);
+}
+
+static void print_truth(const vd_setting *setting, const vd_value *value, vd_writer *writer)
+{
+    (void)setting;
+    vd_writer_add(writer, value->number != 0 ? "on" : "off");
+}
+
+static void allow_truth(const vd_setting *setting, unsigned places, vd_writer *writer)
+{
+    (void)setting, (void)places;
+    vd_writer_add(writer, "on or off");
+}
+
+static const vd_choice *find_choice(const vd_setting *setting, vd_span typed)
+{
+    for (uint16_t i = 0; i < setting->choice_count; i++) {
+        if (vd_same_word(typed, setting->choices[i].name)) {
+            return &setting->choices[i];
+        }
+    }
+    return NULL;
+}
+
+static vd_status parse_choice(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+{
+    const vd_choice *choice = find_choice(setting, typed);
+    if (choice == NULL) {
+        return vd_fault_note_typed(fault, VD_NOT_A_CHOICE, setting, typed);
+    }
+    into->value.number = choice->number;
+    return VD_OK;
+}
+
+static void print_choice(const vd_setting *setting, const vd_value *value, vd_writer *writer)
+{
+    for (uint16_t i = 0; i < setting->choice_count; i++) {
+        if (setting->choices[i].number == value->number) {
+            vd_writer_add(writer, setting->choices[i].name);
+            return;
+        }
+    }
+    vd_writer_add(writer, "unknown choice ");
+    vd_writer_add_number(writer, value->number);
+}
+
+static vd_status check_choice(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+{
+    (void)places;
+    for (uint16_t i = 0; i < setting->choice_count; i++) {
+        if (setting->choices[i].number == value->number) {
+            return VD_OK;
+        }
+    }
+    return vd_fault_note_value(fault, VD_NOT_A_CHOICE, setting, value, 0);
+}
+
+static void list_choices(const vd_setting *setting, const char *last, vd_writer *writer)
+{
+    for (uint16_t i = 0; i < setting->choice_count; i++) {
+        vd_writer_add(writer, i == 0 ? "" : i + 1 == setting->choice_count ? last : ", ");
+        vd_writer_add(writer, setting->choices[i].name);
+    }
+}
+
+static void allow_choice(const vd_setting *setting, unsigned places, vd_writer *writer)
+{
+    (void)places;
+    list_choices(setting, " or ", writer);
+}
+
+static int64_t all_flags(const vd_setting *setting)
+{
+    int64_t all = 0;
+    for (uint16_t i = 0; i < setting->choice_count; i++) {
+        all |= (int64_t)1 << setting->choices[i].number;
+    }
+    return all;
+}
+
+static bool parts_flags(char c)
+{
+    return c == ',' || c == '+' || c == ';' || vd_is_blank(c);
+}
+
+static vd_status parse_flags(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+{
+    vd_span rest = typed;
+    int64_t flags = 0;
+    bool none = false;
+    while (rest.length > 0) {
+        size_t word = 0;
+        while (word < rest.length && !parts_flags(rest.at[word])) {
+            word++;
+        }
+        const vd_choice *choice = find_choice(setting, (vd_span){rest.at, word});
+        if (choice != NULL) {
+            flags |= (int64_t)1 << choice->number;
+        } else if (vd_same_word((vd_span){rest.at, word}, "none")) {
+            none = true;
+        } else if (word > 0 && !vd_same_word((vd_span){rest.at, word}, "and")) {
+            return vd_fault_note_typed(fault, VD_NOT_A_CHOICE, setting, typed);
+        }
+        word += word < rest.length;
+        rest.at += word;
+        rest.length -= word;
+    }
+    if (none == (flags != 0)) { /* "none, low" is no answer, and neither are mere commas */
+        return vd_fault_note_typed(fault, VD_NOT_A_CHOICE, setting, typed);
+    }
+    into->value.number = flags;
+    return VD_OK;
+}
+
+static void print_flags(const vd_setting *setting, const vd_value *value, vd_writer *writer)
+{
+    bool any = false;
+    for (uint16_t i = 0; i < setting->choice_count; i++) {
+        if ((value->number >> setting->choices[i].number & 1) != 0) {
+            vd_writer_add(writer, any ? ", " : "");
+            vd_writer_add(writer, setting->choices[i].name);
+            any = true;
+        }
+    }
+    if ((value->number & ~all_flags(setting)) != 0) {
+        vd_writer_add(writer, any ? ", unknown " : "unknown ");
+        vd_writer_add_hex(writer, (uint32_t)(value->number & ~all_flags(setting)), 4);
+        any = true;
+    }
+    vd_writer_add(writer, any ? "" : "none");
+}
+
+static vd_status check_flags(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+{
+    bool fine = (value->number & ~all_flags(setting)) == 0;
+    return fine ? VD_OK : vd_fault_note_value(fault, VD_NOT_A_CHOICE, setting, value, places);
+}
+
+static void allow_flags(const vd_setting *setting, unsigned places, vd_writer *writer)
+{
+    (void)places;
+    vd_writer_add(writer, "none or any of ");
+    list_choices(setting, ", ", writer);
+}
+
+const vd_type_traits vd_type_truth = {.name = "truth",
+                                      .title = "on or off",
+                                      .parse = parse_truth,
+                                      .print = print_truth,
+                                      .check = vd_check_nothing,
+                                      .allowed = allow_truth};
+const vd_type_traits vd_type_choice = {.name = "choice",
+                                       .title = "choice",
+                                       .parse = parse_choice,
+                                       .print = print_choice,
+                                       .check = check_choice,
+                                       .allowed = allow_choice};
+const vd_type_traits vd_type_flags = {.name = "flags",
+                                      .title = "any of several",
+                                      .parse = parse_flags,
+                                      .print = print_flags,
+                                      .check = check_flags,
+                                      .allowed = allow_flags};

@@ -1,0 +1,133 @@
+/* SPDX-License-Identifier: MIT
+ * Loading what people are to know of a model: what it can do, its variants, its actions, the start-up page, what must
+ * be known before leaving, how one logs in. */
+#include "model_parts.h"
+
+#include <string.h>
+
+/* Reads a list member, item by item, into an array of `size` bytes each. */
+static void *take_items(vd_model_file *file, const yaml_node_t *root, const char *key, const char *const *keys,
+                        gsize size, uint8_t *count, bool *fine,
+                        bool (*take)(vd_model_file *file, const yaml_node_t *map, void *item))
+{
+    gsize number = 0;
+    const yaml_node_item_t *items = NULL;
+    *fine = yaml_take_list(&file->yaml, root, key, 200, &number, &items) && *fine;
+    uint8_t *all = model_memory(file, number * size);
+    for (gsize i = 0; i < number; i++) {
+        const yaml_node_t *map = yaml_node(&file->yaml, items[i]);
+        *fine = yaml_check_keys(&file->yaml, map, keys) && *fine;
+        *fine = take(file, map, all + i * size) && *fine;
+    }
+    *count = (uint8_t)number;
+    return all;
+}
+
+static bool take_ability(vd_model_file *file, const yaml_node_t *map, void *item)
+{
+    vd_ability *ability = item;
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    bool fine = model_take_text(file, map, "key", true, &ability->key);
+    fine = model_take_text(file, map, "label", false, &ability->label) && fine;
+    fine = yaml_take_list(&file->yaml, map, "words", 50, &count, &items) && fine;
+    fine = yaml_take_integer(&file->yaml, map, "number", count == 0, 0, G_MAXINT32, &ability->number) && fine;
+    GString *words = g_string_new("");
+    for (gsize i = 0; i < count; i++) {
+        const yaml_node_t *node = yaml_node(&file->yaml, items[i]);
+        const char *word = yaml_text(&file->yaml, node, "a word");
+        if (word != NULL && (word[0] == '\0' || strpbrk(word, " =>") != NULL)) {
+            fine = yaml_note(&file->yaml, node, VD_WRONG_SHAPE, word, "one word, with hyphens in place of blanks");
+        }
+        g_string_append_printf(words, "%s%s", i > 0 ? " " : "", word != NULL ? word : "");
+    }
+    ability->words = model_text(file, words->str);
+    g_string_free(words, TRUE);
+    return fine;
+}
+
+static bool take_variant(vd_model_file *file, const yaml_node_t *map, void *item)
+{
+    vd_variant *variant = item;
+    bool fine = model_take_text(file, map, "key", true, &variant->key);
+    fine = model_take_text(file, map, "label", false, &variant->label) && fine;
+    return model_take_text(file, map, "product", true, &variant->product) && fine;
+}
+
+static bool take_action(vd_model_file *file, const yaml_node_t *map, void *item)
+{
+    static const char *const deeds[] = {"its-own", "restart", "factory-defaults", "clear-memory", NULL};
+    vd_action *action = item;
+    int64_t where = 0, value = 0, takes = 0;
+    bool fine = model_take_text(file, map, "key", true, &action->key);
+    fine = model_take_text(file, map, "label", true, &action->label) && fine;
+    fine = model_take_text(file, map, "help", false, &action->help) && fine;
+    fine = yaml_take_integer(&file->yaml, map, "register", true, 0, 0xFFFF, &where) && fine;
+    fine = yaml_take_integer(&file->yaml, map, "value", true, 0, 0xFFFF, &value) && fine;
+    fine = yaml_take_word(&file->yaml, map, "does", false, deeds, &action->deed) && fine;
+    fine = yaml_take_duration(&file->yaml, map, "takes", false, 3600000, &takes) && fine;
+    action->address = (uint16_t)where;
+    action->value = (uint16_t)value;
+    action->takes = (uint32_t)takes;
+    return fine;
+}
+
+static bool take_topic(vd_model_file *file, const yaml_node_t *map, void *item)
+{
+    vd_topic *topic = item;
+    bool fine = model_take_text(file, map, "label", true, &topic->label);
+    return model_take_text(file, map, "text", true, &topic->text) && fine;
+}
+
+static bool take_errand(vd_model_file *file, const yaml_node_t *map, void *item)
+{
+    vd_errand *errand = item;
+    bool fine = model_take_text(file, map, "label", true, &errand->label);
+    fine = model_take_text(file, map, "help", false, &errand->help) && fine;
+    fine = model_take_text(file, map, "who", true, &errand->who) && fine;
+    return model_take_settings_named(file, map, "settings", &errand->settings, &errand->setting_count) && fine;
+}
+
+static bool take_login(vd_model_file *file, const yaml_node_t *root)
+{
+    static const char *const keys[] = {"help", "password", "tries", "recoverable", NULL};
+    yaml_file *yaml = &file->yaml;
+    vd_login *login = &file->model.login;
+    const yaml_node_t *map = yaml_member(yaml, root, "login");
+    const char *password = NULL;
+    int64_t tries = 0;
+    *login = (vd_login){.help = "", .setting = VD_NONE, .recoverable = true};
+    if (map == NULL) {
+        return true;
+    }
+    bool fine = yaml_check_keys(yaml, map, keys);
+    fine = model_take_text(file, map, "help", true, &login->help) && fine;
+    fine = yaml_take_text(yaml, map, "password", false, &password) && fine;
+    fine = yaml_take_integer(yaml, map, "tries", false, 1, 255, &tries) && fine;
+    fine = yaml_take_truth(yaml, map, "recoverable", &login->recoverable) && fine;
+    login->tries = (uint8_t)tries;
+    login->setting = password != NULL ? model_find_named(file, yaml_member(yaml, map, "password"), password) : VD_NONE;
+    return fine && (password == NULL || login->setting != VD_NONE);
+}
+
+bool model_take_about(vd_model_file *file, const yaml_node_t *root)
+{
+    static const char *const ability_keys[] = {"key", "label", "number", "words", NULL};
+    static const char *const variant_keys[] = {"key", "label", "product", NULL};
+    static const char *const action_keys[] = {"key", "label", "help", "register", "value", "does", "takes", NULL};
+    static const char *const topic_keys[] = {"label", "text", NULL};
+    static const char *const errand_keys[] = {"label", "help", "who", "settings", NULL};
+    vd_model *model = &file->model;
+    bool fine = take_login(file, root);
+    model->abilities =
+        take_items(file, root, "can", ability_keys, sizeof(vd_ability), &model->ability_count, &fine, take_ability);
+    model->variants = take_items(file, root, "variants", variant_keys, sizeof(vd_variant), &model->variant_count, &fine,
+                                 take_variant);
+    model->actions =
+        take_items(file, root, "actions", action_keys, sizeof(vd_action), &model->action_count, &fine, take_action);
+    model->topics =
+        take_items(file, root, "start-up", topic_keys, sizeof(vd_topic), &model->topic_count, &fine, take_topic);
+    model->errands = take_items(file, root, "before-leaving", errand_keys, sizeof(vd_errand), &model->errand_count,
+                                &fine, take_errand);
+    return fine;
+}

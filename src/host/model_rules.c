@@ -1,0 +1,181 @@
+/* SPDX-License-Identifier: MIT
+ * Loading the rules of a model, and preparing it: what the library then complains of is put where it stands in the
+ * file. */
+#include "model_parts.h"
+
+#include <string.h>
+
+/* `order: [low, high]` is short for a rule that both ends of a pair have in common. */
+static bool take_order(vd_model_file *file, const yaml_node_t *map, vd_rule *rule)
+{
+    const yaml_node_t *list = yaml_member(&file->yaml, map, "order");
+    const char *names[2] = {NULL, NULL};
+    if (list->type != YAML_SEQUENCE_NODE || list->data.sequence.items.top - list->data.sequence.items.start != 2) {
+        return yaml_note(&file->yaml, list, VD_WRONG_SHAPE, "order", "two settings: [the lower, the higher]");
+    }
+    for (int i = 0; i < 2; i++) {
+        names[i] = yaml_text(&file->yaml, yaml_node(&file->yaml, list->data.sequence.items.start[i]), "a setting");
+    }
+    if (names[0] == NULL || names[1] == NULL) {
+        return false;
+    }
+    char *must = g_strdup_printf("%s < %s", names[0], names[1]);
+    char *say = g_strdup_printf("{%s} is not below %s, which is {%s}. Lower the one or raise the other.", names[0],
+                                names[1], names[1]);
+    rule->must = model_text(file, must);
+    rule->say = rule->say[0] != '\0' ? rule->say : model_text(file, say);
+    g_free(must);
+    g_free(say);
+    return true;
+}
+
+/* The block that a rule is about, item by item. */
+static bool take_each(vd_model_file *file, const yaml_node_t *map, vd_rule *rule)
+{
+    const char *name = NULL;
+    rule->block = VD_NONE;
+    if (!yaml_take_text(&file->yaml, map, "each", false, &name) || name == NULL) {
+        return name == NULL;
+    }
+    for (guint i = 0; i < file->blocks->len; i++) {
+        rule->block = strcmp(g_array_index(file->blocks, vd_block, i).key, name) == 0 ? (uint16_t)i : rule->block;
+    }
+    return rule->block != VD_NONE || yaml_note(&file->yaml, yaml_member(&file->yaml, map, "each"), VD_WRONG_SHAPE, name,
+                                               "the key of a block under settings");
+}
+
+/* Settings to blame; "this.member" is the one of the first item, the library finds the others. */
+static bool take_blame(vd_model_file *file, const yaml_node_t *map, vd_rule *rule)
+{
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    const char *only = NULL;
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "blame"), *order = yaml_member(&file->yaml, map, "order");
+    bool fine = true;
+    if (node == NULL && order != NULL && order->type == YAML_SEQUENCE_NODE) {
+        node = order;
+        map = NULL;
+    }
+    if (node == NULL) {
+        return true;
+    }
+    if (node->type == YAML_SCALAR_NODE) {
+        only = (const char *)node->data.scalar.value;
+        count = 1;
+    } else {
+        items = node->data.sequence.items.start;
+        count = (gsize)(node->data.sequence.items.top - items);
+    }
+    uint16_t *blame = model_memory(file, count * sizeof *blame);
+    for (gsize i = 0; i < count; i++) {
+        const yaml_node_t *at = only != NULL ? node : yaml_node(&file->yaml, items[i]);
+        const char *name = only != NULL ? only : yaml_text(&file->yaml, at, "a setting");
+        char *full = NULL;
+        if (name != NULL && g_str_has_prefix(name, "this.") && rule->block != VD_NONE) {
+            full = g_strdup_printf("%s.1.%s", g_array_index(file->blocks, vd_block, rule->block).key, name + 5);
+        }
+        blame[i] = name != NULL ? model_find_named(file, at, full != NULL ? full : name) : VD_NONE;
+        fine = blame[i] != VD_NONE && fine;
+        g_free(full);
+    }
+    rule->blame = blame;
+    rule->blame_count = (uint16_t)(fine ? count : 0);
+    return fine;
+}
+
+static bool take_rule(vd_model_file *file, const yaml_node_t *map, vd_rule *rule)
+{
+    static const char *const keys[] = {"must", "order", "when", "say", "severity", "enforced", "blame", "each", NULL};
+    static const char *const severities[] = {"error", "warning", "remark", NULL};
+    bool ordered = yaml_member(&file->yaml, map, "order") != NULL;
+    bool fine = yaml_check_keys(&file->yaml, map, keys);
+    fine = model_take_text(file, map, "must", !ordered, &rule->must) && fine;
+    fine = model_take_text(file, map, "when", false, &rule->when) && fine;
+    fine = model_take_text(file, map, "say", false, &rule->say) && fine;
+    fine = yaml_take_word(&file->yaml, map, "severity", false, severities, &rule->severity) && fine;
+    fine = yaml_take_truth(&file->yaml, map, "enforced", &rule->enforced) && fine;
+    fine = take_each(file, map, rule) && fine;
+    if (ordered && rule->must[0] != '\0') {
+        fine = yaml_note(&file->yaml, yaml_member(&file->yaml, map, "must"), VD_WRONG_SHAPE, "must",
+                         "either must or order, not both");
+    } else if (ordered) {
+        fine = take_order(file, map, rule) && fine;
+    }
+    return take_blame(file, map, rule) && fine;
+}
+
+bool model_take_rules(vd_model_file *file, const yaml_node_t *root)
+{
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    bool fine = yaml_take_list(&file->yaml, root, "rules", 10000, &count, &items);
+    vd_rule *rules = model_memory(file, count * sizeof *rules);
+    file->rule_nodes = model_memory(file, count * sizeof *file->rule_nodes);
+    uint16_t good = 0;
+    for (gsize i = 0; i < count; i++) {
+        const yaml_node_t *map = yaml_node(&file->yaml, items[i]);
+        rules[good] = (vd_rule){.must = "", .when = "", .say = ""};
+        file->rule_nodes[good] = map;
+        /* What was not understood is not judged a second time. */
+        bool taken = take_rule(file, map, &rules[good]);
+        good = (uint16_t)(good + taken);
+        fine = taken && fine;
+    }
+    file->model.rules = rules;
+    file->model.rule_count = good;
+    return fine;
+}
+
+/* ---- Where the library's complaints belong ---- */
+
+/* The place of a character of a text in the file: exact where the text stands on one line. */
+static void note_at(vd_model_file *file, const yaml_node_t *node, int32_t column, const vd_fault *fault)
+{
+    bool plain = node->type == YAML_SCALAR_NODE && node->start_mark.line == node->end_mark.line;
+    bool quoted = plain && node->data.scalar.style != YAML_PLAIN_SCALAR_STYLE;
+    int32_t offset = plain && column > 0 ? column - 1 + quoted : 0;
+    vd_findings_add(file->yaml.findings, (unsigned)node->start_mark.line + 1,
+                    (unsigned)node->start_mark.column + 1 + (unsigned)offset, fault);
+}
+
+static void complain(void *about, const vd_fault *fault, uint16_t rule)
+{
+    static const char *const parts[] = {"when", "must", "say"};
+    vd_model_file *file = about;
+    vd_fault full = *fault;
+    const yaml_node_t *node = NULL;
+    if (rule != VD_NONE) {
+        const char *part = parts[fault->number[1]];
+        node = yaml_member(&file->yaml, file->rule_nodes[rule], part);
+        node = node != NULL && fault->status == VD_EXPRESSION_WRONG ? node : file->rule_nodes[rule];
+    } else if (fault->setting != NULL) {
+        node = file->nodes[fault->setting - file->model.settings];
+        const yaml_node_t *when = yaml_member(&file->yaml, node, "when");
+        if (node == NULL) {
+            return; /* it was not understood, and that has been said */
+        }
+        node = fault->status == VD_EXPRESSION_WRONG && when != NULL ? when : node;
+    } else if (file->yaml.findings->list->len > 0) {
+        return; /* what is wrong with the whole most likely follows from what has been said */
+    }
+    if (fault->status == VD_EXPRESSION_WRONG && strstr(fault->allowed, "name of nothing") != NULL) {
+        char *suggestion = model_suggest(file, fault->said);
+        bool meant = g_str_has_prefix(suggestion, "Do you mean");
+        char *all = meant ? g_strdup_printf("%s (d%s)", fault->allowed, suggestion + 1) : g_strdup(fault->allowed);
+        full.status = VD_OK;
+        vd_fault_note(&full, fault->status, fault->setting, fault->said, all);
+        g_free(suggestion);
+        g_free(all);
+    }
+    if (node == NULL) {
+        yaml_note_fault(&file->yaml, NULL, &full);
+    } else {
+        note_at(file, node, fault->status == VD_EXPRESSION_WRONG ? fault->number[0] : 0, &full);
+    }
+}
+
+bool model_prepare(vd_model_file *file)
+{
+    size_t size = vd_model_prepare_size(&file->model);
+    return vd_model_prepare(&file->model, model_memory(file, size), size, complain, file, NULL) == VD_OK;
+}
