@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * What the measurements share: worlds of dowels, and memory that is freed when all is measured. */
+ * What the measurements share: worlds of units, and memory that is freed when all is measured. */
 #ifndef VD_FIGURES_H
 #define VD_FIGURES_H
 
@@ -8,7 +8,7 @@
 #define MOST_UNITS 11
 #define MOST_ADAPTERS 8
 
-/* Dowels on pairs behind adapters that add 1 ms each. */
+/* Units on pairs behind adapters that add 1 ms each. */
 typedef struct world {
     vd_bench_adapter adapters[MOST_ADAPTERS];
     vd_bench_unit units[MOST_UNITS];
@@ -21,7 +21,7 @@ typedef struct world {
 void fail(const char *what);
 /* Zeroed memory that lives until the program ends. */
 void *own(size_t size);
-/* Adds a dowel; address and line setting as given. */
+/* Adds a unit; address and line setting as given, where they are settings of the model. */
 void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address, const vd_line *line);
 /* Starts the world with one pair for each of `adapters` adapters and opens them. */
 void world_start(world *w, uint16_t adapters);
@@ -31,7 +31,8 @@ uint64_t world_turn(world *w, vd_seat *seats, size_t count, bool (*until)(const 
 uint64_t exchange_floor(const vd_model *model, const vd_line *line, uint64_t request, uint64_t reply);
 void print_ratio(const char *what, uint64_t time, uint64_t floor, unsigned most_permille);
 
-void measure_reading(const vd_model *model);
+void measure_reading(const vd_model *dowel, const vd_model *wren);
 void measure_searching(const vd_model *model);
+void measure_models(void);
 
 #endif

@@ -4,6 +4,7 @@
 #include "figures.h"
 
 #include <stdio.h>
+#include <string.h>
 
 static uint64_t read_all(const vd_model *model, uint16_t count)
 {
@@ -64,41 +65,81 @@ static uint64_t read_one_by_one(const vd_model *model)
 
 /* The least time for a stretch of registers, over every way to cut it (tests/test_plan.c holds the library's own plan
  * against all cuts; here the cuts are found anew, by trying for each gap to read over it or to start again). */
-static uint64_t bank_floor(const vd_model *model, bool stored)
+typedef struct stretch {
+    vd_place places[300];
+    bool absent[300]; /* of another variant: nothing may touch it */
+    size_t count;
+} stretch;
+
+static void collect(const vd_model *model, bool stored, stretch *all)
 {
-    uint64_t best[300] = {0};
-    vd_place places[300] = {{0}};
-    size_t count = 0;
-    for (uint32_t key = 0; key < 0x20000; key++) { /* by table and address */
+    vd_set unit;
+    vd_identity identity = {"", "", "1.4", ""};
+    g_strlcpy(identity.product, model->identify.product, sizeof identity.product);
+    vd_set_start(&unit, model, own(vd_set_size(model)), vd_set_size(model));
+    vd_set_tell_unit(&unit, &identity);
+    for (uint32_t key = 0; key < 0x40000; key++) { /* by table and address */
         for (uint16_t i = 0; i < model->setting_count; i++) {
             const vd_setting *s = &model->settings[i];
+            bool absent = s->when != NULL && vd_set_lacks(&unit, i);
             bool wanted =
                 stored ? s->place.table == VD_HOLDING && s->access == VD_READ_WRITE : s->access != VD_WRITE_ONLY;
-            if (wanted && ((uint32_t)s->place.table << 16 | s->place.address) == key && count < 300) {
-                places[count++] = s->place;
+            if ((wanted || absent) && ((uint32_t)s->place.table << 16 | s->place.address) == key && all->count < 300) {
+                all->absent[all->count] = absent;
+                all->places[all->count++] = s->place;
             }
         }
     }
-    for (size_t end = 1; end <= count; end++) {
-        best[end] = UINT64_MAX;
+}
+
+static bool may_be_read_together(const vd_model *model, const stretch *all, size_t from, size_t end)
+{
+    const vd_place *first = &all->places[from], *last = &all->places[end - 1];
+    bool bits = first->table == VD_COIL || first->table == VD_DISCRETE;
+    uint32_t words = (uint32_t)last->address + last->words - first->address;
+    uint32_t most = bits ? model->limits.read_bits : model->limits.read_registers;
+    most = most > 0 ? most : bits ? VD_MODBUS_MOST_READ_BITS : VD_MODBUS_MOST_READ;
+    bool legal = first->table == last->table && words <= most;
+    for (size_t i = from; i < end; i++) {
+        legal = legal && !all->absent[i];
+    }
+    for (uint16_t h = 0; h < model->hole_count; h++) {
+        legal = legal && !(model->holes[h].table == first->table && model->holes[h].first > first->address &&
+                           model->holes[h].last < last->address);
+    }
+    return legal;
+}
+
+static uint64_t bank_floor(const vd_model *model, bool stored)
+{
+    static stretch all;
+    uint64_t best[300] = {0};
+    memset(&all, 0, sizeof all);
+    collect(model, stored, &all);
+    for (size_t end = 1; end <= all.count; end++) {
+        best[end] = all.absent[end - 1] ? best[end - 1] : UINT64_MAX;
         for (size_t from = end; from-- > 0;) {
-            uint32_t words = (uint32_t)places[end - 1].address + places[end - 1].words - places[from].address;
-            bool hole = false;
-            for (uint16_t h = 0; h < model->hole_count; h++) {
-                hole = hole ||
-                       (model->holes[h].table == places[from].table && model->holes[h].first > places[from].address &&
-                        model->holes[h].last < places[end - 1].address);
-            }
-            if (places[from].table == places[end - 1].table && words <= VD_MODBUS_MOST_READ && !hole) {
-                uint64_t time = best[from] + exchange_floor(model, &model->line, 8, 5 + 2 * words);
+            const vd_place *first = &all.places[from], *last = &all.places[end - 1];
+            uint32_t words = (uint32_t)last->address + last->words - first->address;
+            if (may_be_read_together(model, &all, from, end)) {
+                uint32_t data = first->table >= VD_COIL ? (words + 7) / 8 : 2 * words;
+                uint64_t time = best[from] + exchange_floor(model, &model->line, 8, 5 + data);
                 best[end] = time < best[end] ? time : best[end];
             }
         }
     }
-    return best[count];
+    return best[all.count];
 }
 
-void measure_reading(const vd_model *model)
+static void measure_wren(const vd_model *model)
+{
+    uint64_t identify = exchange_floor(model, &model->line, 8, 5 + 32);
+    print_ratio("read all of a wren, 16 registers at a time", read_all(model, 1), identify + bank_floor(model, false),
+                1050);
+    printf("%-44s %9zu bytes\n", "memory of a session with the wren", sizeof(vd_session) + vd_session_size(model));
+}
+
+void measure_reading(const vd_model *model, const vd_model *wren)
 {
     /* Identification: 7 characters, then head, three basic objects and the serial number. */
     uint64_t identify = exchange_floor(model, &model->line, 7, 10 + 2 * 4 + 9 + 5 + 3 + 8);
@@ -113,4 +154,5 @@ void measure_reading(const vd_model *model)
     printf("%-44s %9zu bytes\n", "memory of a session with the whole dowel",
            sizeof(vd_session) + vd_session_size(model));
     printf("%-44s %9zu bytes\n", "memory of a unit that plays the dowel", sizeof(vd_unit) + vd_unit_size(model));
+    measure_wren(wren);
 }

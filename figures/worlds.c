@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * Worlds of dowels, and what an exchange takes at least. */
+ * Worlds of units, and what an exchange takes at least. */
 #include "figures.h"
 
 #include <inttypes.h>
@@ -36,21 +36,31 @@ static vd_value choice(const vd_model *model, vd_role role, const char *name)
     return typed.value;
 }
 
+static void put_role(vd_set *set, vd_role role, vd_value value)
+{
+    uint16_t setting = vd_model_find_role(set->model, role);
+    if (setting != VD_NONE) {
+        vd_set_put(set, setting, &value);
+    }
+}
+
 void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address, const vd_line *line)
 {
     vd_set *set = own(sizeof *set);
     char baud[16], framing[] = {(char)('0' + line->data_bits), line->parity, (char)('0' + line->stop_bits), '\0'};
-    vd_value own_address = {.type = VD_INTEGER, .number = address};
     g_snprintf(baud, sizeof baud, "%u", line->baud);
-    vd_value own_baud = choice(model, VD_ROLE_BAUD, baud), own_framing = choice(model, VD_ROLE_FRAMING, framing);
     vd_set_start(set, model, own(vd_set_size(model)), vd_set_size(model));
     vd_set_put_initial(set);
-    vd_set_put(set, vd_model_find_role(model, VD_ROLE_ADDRESS), &own_address);
-    vd_set_put(set, vd_model_find_role(model, VD_ROLE_BAUD), &own_baud);
-    vd_set_put(set, vd_model_find_role(model, VD_ROLE_FRAMING), &own_framing);
+    if (vd_model_find_role(model, VD_ROLE_ADDRESS) != VD_NONE) {
+        put_role(set, VD_ROLE_ADDRESS, (vd_value){.type = VD_INTEGER, .number = address});
+        put_role(set, VD_ROLE_BAUD, choice(model, VD_ROLE_BAUD, baud));
+        put_role(set, VD_ROLE_FRAMING, choice(model, VD_ROLE_FRAMING, framing));
+    }
     vd_bench_unit *unit = &w->units[w->bench.unit_count++];
     *unit = (vd_bench_unit){
-        .name = "unit", .model = model, .identity = {"Quillmere", "dowel", "1.4", ""}, .initial = set, .cable = cable};
+        .name = "unit", .model = model, .identity = {"", "", "1.4", ""}, .initial = set, .cable = cable};
+    g_strlcpy(unit->identity.maker, model->identify.maker, sizeof unit->identity.maker);
+    g_strlcpy(unit->identity.product, model->identify.product, sizeof unit->identity.product);
     g_snprintf(unit->identity.serial, sizeof unit->identity.serial, "QD-%05u", 24000u + address);
 }
 
@@ -114,20 +124,30 @@ void print_ratio(const char *what, uint64_t time, uint64_t floor, unsigned most_
     }
 }
 
+static vd_model_file *load(const char *folder, const char *name)
+{
+    char *path = g_build_filename(folder, name, NULL);
+    vd_findings *findings = vd_findings_new(path);
+    vd_model_file *file = vd_model_file_load(path, findings);
+    if (file == NULL) {
+        fail("a model does not load");
+    }
+    vd_findings_free(findings);
+    g_free(path);
+    return file;
+}
+
 int main(int argc, char **argv)
 {
     if (argc != 2) {
-        fail("give the path of dowel.yaml");
+        fail("give the folder of models");
     }
-    vd_findings *findings = vd_findings_new(argv[1]);
-    vd_model_file *file = vd_model_file_load(argv[1], findings);
-    if (file == NULL) {
-        fail("the model does not load");
-    }
-    measure_reading(vd_model_file_model(file));
-    measure_searching(vd_model_file_model(file));
+    vd_model_file *dowel = load(argv[1], "dowel.yaml"), *wren = load(argv[1], "wren.yaml");
+    measure_reading(vd_model_file_model(dowel), vd_model_file_model(wren));
+    measure_searching(vd_model_file_model(dowel));
+    measure_models();
     g_ptr_array_free(owned, TRUE);
-    vd_model_file_free(file);
-    vd_findings_free(findings);
+    vd_model_file_free(dowel);
+    vd_model_file_free(wren);
     return 0;
 }

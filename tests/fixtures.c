@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include "fixtures.h"
 
+#include <glib/gstdio.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -288,6 +289,17 @@ const char *source_path(const char *name)
     static char path[512];
     g_snprintf(path, sizeof path, "%s/%s", g_getenv("VERDITE_SOURCE"), name);
     return path;
+}
+
+vd_model_file *model_of_text(const char *text, vd_findings *findings)
+{
+    char *path = NULL;
+    int opened = g_file_open_tmp("verdite-XXXXXX", &path, NULL);
+    assert_true(opened >= 0 && g_close(opened, NULL) && g_file_set_contents(path, text, -1, NULL));
+    vd_model_file *file = vd_model_file_load(path, findings);
+    g_remove(path);
+    g_free(path);
+    return file;
 }
 
 const vd_model *dowel(void)

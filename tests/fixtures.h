@@ -63,6 +63,8 @@ vd_status rig_run(rig *r);
 vd_status rig_read(rig *r);
 vd_status rig_write(rig *r, const vd_set *target);
 
+/* A model from the text of a file, NULL with findings. */
+vd_model_file *model_of_text(const char *text, vd_findings *findings);
 /* The dowel, from its file. */
 const vd_model *dowel(void);
 /* A path below the source tree; lives until the next call. */

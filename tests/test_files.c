@@ -335,6 +335,49 @@ static void test_cut_files(void **state)
     }
 }
 
+/* What eats time or memory is refused, quickly: the suite's own time limit is the judge. */
+static void test_files_that_eat_time(void **state)
+{
+    (void)state;
+    char *head = g_strconcat("verdite-model: 1\nmodel: x\n", NULL), *deep = g_strnfill(200000, '[');
+    GString *keys = g_string_new(head), *laughs = g_string_new(head), *many = g_string_new(head);
+    g_string_append(laughs, "a: &a [x, x, x, x, x, x, x, x, x]\n");
+    g_string_append(many, "rules:\n");
+    for (unsigned i = 0; i < 50000; i++) {
+        g_string_append_printf(keys, "key-%u: 1\n", i);
+        if (i < 9000) {
+            g_string_append_printf(many, "  - {must: nothing-%u > 3}\n", i);
+        }
+        if (i > 0 && i < 20) {
+            g_string_append_printf(laughs, "%c: &%c [*%c, *%c, *%c, *%c]\n", 'a' + i, 'a' + i, 'a' + i - 1, 'a' + i - 1,
+                                   'a' + i - 1, 'a' + i - 1);
+        }
+    }
+    char *nested = g_strconcat(head, "settings: ", deep, "\n", NULL);
+    char *recursive = g_strconcat(head, "settings: &a\n  - *a\n", NULL);
+    char *endless =
+        g_strconcat(head, "settings:\n  - {block: b, label: B, repeat: 999999999, stride: 1, settings: []}\n", NULL);
+    const struct {
+        const char *text, *words;
+    } table[] = {{nested, "a hundred brackets"}, {keys->str, "far too many"}, {laughs->str, "Anchors"},
+                 {recursive, "Anchors"},         {endless, "from 1 to 1000"}, {many->str, "name of nothing"}};
+    for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
+        bool found = false;
+        vd_findings *findings = vd_findings_new("");
+        assert_null(model_of_text(table[i].text, findings));
+        for (guint k = 0; k < findings->list->len && !found; k++) {
+            char words[512];
+            vd_fault_words(&g_array_index(findings->list, vd_finding, k).fault, true, words, sizeof words);
+            found = strstr(words, table[i].words) != NULL;
+        }
+        assert_true(found);
+        assert_true(findings->list->len <= 1000);
+        vd_findings_free(findings);
+    }
+    g_free(head), g_free(deep), g_free(nested), g_free(recursive), g_free(endless);
+    g_string_free(keys, TRUE), g_string_free(laughs, TRUE), g_string_free(many, TRUE);
+}
+
 static void test_bench_remembers(void **state)
 {
     (void)state;
@@ -449,6 +492,7 @@ int main(void)
         cmocka_unit_test(test_saving_fails_whole),
         cmocka_unit_test(test_model_files_with_a_mistake),
         cmocka_unit_test(test_cut_files),
+        cmocka_unit_test(test_files_that_eat_time),
         cmocka_unit_test(test_bench_remembers),
         cmocka_unit_test(test_what_served_is_remembered),
     };

@@ -53,6 +53,28 @@ static bool read_text(yaml_file *file, const char *path, gsize most)
     return true;
 }
 
+#define MOST_NESTING 100
+
+/* Brackets in brackets beyond any use make the parser slow, so they are refused before it sees them. Brackets within
+ * texts are counted as well; nobody has a hundred of them open. */
+static bool nests_too_deep(yaml_file *file)
+{
+    int depth = 0;
+    unsigned line = 1;
+    for (const char *at = file->text; *at != '\0'; at++) {
+        line += *at == '\n';
+        depth += *at == '[' || *at == '{';
+        depth -= (*at == ']' || *at == '}') && depth > 0;
+        if (depth > MOST_NESTING) {
+            vd_fault fault = {0};
+            vd_fault_note(&fault, VD_NOT_YAML, NULL, "more than a hundred brackets are open here", "");
+            vd_findings_add(file->findings, line, 1, &fault);
+            return true;
+        }
+    }
+    return false;
+}
+
 static bool parse(yaml_file *file)
 {
     yaml_parser_t parser;
@@ -67,6 +89,9 @@ static bool parse(yaml_file *file)
         }
         vd_fault_note(&fault, VD_NOT_UTF8, NULL, "", "");
         vd_findings_add(file->findings, line, column, &fault);
+        return false;
+    }
+    if (nests_too_deep(file)) {
         return false;
     }
     if (yaml_parser_initialize(&parser) == 0) {
@@ -160,6 +185,9 @@ bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const 
     bool fine = true;
     if (map == NULL || map->type != YAML_MAPPING_NODE) {
         return yaml_note(file, map, VD_WRONG_SHAPE, "this part", "keys with values");
+    }
+    if (map->data.mapping.pairs.top - map->data.mapping.pairs.start > 4 * (gssize)g_strv_length((char **)allowed)) {
+        return yaml_note(file, map, VD_WRONG_SHAPE, "this part", "the keys that belong here; these are far too many");
     }
     for (yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
         yaml_node_t *key = yaml_node(file, pair->key);
