@@ -126,6 +126,24 @@ static void test_talk_with_a_unit(void **state)
     free(e.memory);
 }
 
+/* An action is no setting: restarting takes its time, and what was not stored is gone. */
+static void test_restart_by_command(void **state)
+{
+    uint8_t reply[VD_MODBUS_FRAME];
+    end e;
+    (void)state;
+    start(&e, dowel());
+    assert_int_equal(ask_pdu(&e, 247, (const uint8_t *)"\x06\x00\x0C\x00\x02", 5, reply), 8); /* the light */
+    assert_string_equal(said(&e.unit.live, "unit.light"), "high");
+    assert_int_equal(ask_pdu(&e, 247, (const uint8_t *)"\x06\x00\xF1\x52\x53", 5, reply), 8);
+    assert_int_equal(ask_pdu(&e, 247, (const uint8_t *)"\x03\x00\x0C\x00\x01", 5, reply), 0); /* it restarts */
+    e.now += 2000000;
+    assert_int_equal(ask_pdu(&e, 247, (const uint8_t *)"\x03\x00\x0C\x00\x01", 5, reply), 7);
+    assert_string_equal(said(&e.unit.live, "unit.light"), "low");
+    assert_int_equal(ask_pdu(&e, 247, (const uint8_t *)"\x06\x00\xF1\x12\x34", 5, reply), 5); /* no such action */
+    free(e.memory);
+}
+
 static void test_what_is_not_for_this_unit(void **state)
 {
     (void)state;
@@ -231,8 +249,11 @@ static void test_random_bytes(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_talk_with_a_unit),  cmocka_unit_test(test_what_is_not_for_this_unit),
-        cmocka_unit_test(test_identity_in_parts), cmocka_unit_test(test_stored_values_outlast_the_supply),
+        cmocka_unit_test(test_talk_with_a_unit),
+        cmocka_unit_test(test_restart_by_command),
+        cmocka_unit_test(test_what_is_not_for_this_unit),
+        cmocka_unit_test(test_identity_in_parts),
+        cmocka_unit_test(test_stored_values_outlast_the_supply),
         cmocka_unit_test(test_random_bytes),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -531,6 +531,8 @@ typedef enum vd_ruling { VD_HOLDS, VD_FAILS, VD_NOT_KNOWN } vd_ruling;
 /* Whether a setting exists in the unit that a set is about: holds, fails (the setting's `because` says why), or not
  * known. */
 vd_ruling vd_set_exists(const vd_set *set, uint16_t setting);
+/* The n-th setting (from 0) on which it hangs whether this one exists, VD_NONE when there are no more. */
+uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n);
 /* Whether this variant or firmware lacks the setting for good, whatever the other settings are. */
 bool vd_set_lacks(const vd_set *set, uint16_t setting);
 /* Judges a rule, for item `item` of its block (0 where it has none). `before` is what held before the change, for

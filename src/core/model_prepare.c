@@ -283,7 +283,7 @@ typedef struct walk {
     vd_judge *judge;
     uint8_t *state; /* 0 not met, 1 on the path, 2 and more: done, with so many settings below it */
     uint16_t *path;
-    uint32_t *at; /* the next step to look at, of each on the path */
+    uint32_t *at; /* how many of those that it hangs on were looked at, of each on the path */
     uint32_t depth;
 } walk;
 
@@ -298,31 +298,12 @@ static void enter(walk *w, uint16_t setting)
     w->at[w->depth++] = 0;
 }
 
-/* The setting that the next step hangs on, or VD_NONE. */
-static uint16_t next_named(walk *w)
-{
-    uint16_t setting = w->path[w->depth - 1];
-    const vd_setting *about = &w->model->settings[setting];
-    const vd_code *code = &w->model->book->when[setting];
-    while (about->when != NULL && w->at[w->depth - 1] < code->count) {
-        const vd_step *step = &w->model->book->steps[code->first + w->at[w->depth - 1]++];
-        if (step->op == VD_OP_LOAD || step->op == VD_OP_CHANGED || step->op == VD_OP_FACTORY ||
-            step->op == VD_OP_UNLESS_ABSENT) {
-            return (uint16_t)(step->a + (uint32_t)about->item * step->b);
-        }
-    }
-    return VD_NONE;
-}
-
 static uint8_t below(const walk *w, uint16_t setting)
 {
     uint8_t most = DONE;
-    const vd_code *code = &w->model->book->when[setting];
-    for (uint32_t i = 0; w->model->settings[setting].when != NULL && i < code->count; i++) {
-        const vd_step *step = &w->model->book->steps[code->first + i];
-        uint16_t other = (uint16_t)(step->a + (uint32_t)w->model->settings[setting].item * step->b);
-        bool names = step->op == VD_OP_LOAD || step->op == VD_OP_UNLESS_ABSENT;
-        if (names && w->model->settings[other].when != NULL && w->state[other] >= most) {
+    uint16_t other = VD_NONE;
+    for (uint16_t n = 0; (other = vd_model_hangs_on(w->model, setting, n)) != VD_NONE; n++) {
+        if (w->model->settings[other].when != NULL && w->state[other] >= most) {
             most = (uint8_t)(w->state[other] + 1u);
         }
     }
@@ -341,7 +322,8 @@ static void judge_circles(const vd_model *model, void *room, vd_judge *judge)
         }
         enter(&w, (uint16_t)start);
         while (w.depth > 0) {
-            uint16_t setting = w.path[w.depth - 1], next = next_named(&w);
+            uint16_t setting = w.path[w.depth - 1];
+            uint16_t next = vd_model_hangs_on(model, setting, (uint16_t)w.at[w.depth - 1]++);
             if (next == VD_NONE) {
                 w.state[setting] = below(&w, setting);
                 w.depth--;

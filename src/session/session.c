@@ -85,13 +85,17 @@ static void begin(vd_session *session, uint64_t now, vd_task task)
     run(session, VD_STAGE_IDENTIFY, VD_JOB_IDENTIFY, NULL, NULL);
 }
 
-/* A setting is read together with the one that says how many decimals it has. */
+/* A setting is read together with the one that says how many decimals it has, and with those on which it hangs whether
+ * it counts at all. */
 static void add_to_reads(vd_session *session, uint16_t setting)
 {
-    uint16_t from = session->model->settings[setting].places_from;
+    uint16_t other = session->model->settings[setting].places_from;
     session->reads[setting] = 1;
-    if (from != VD_NONE) {
-        session->reads[from] = 1;
+    for (uint16_t n = 0; other != VD_NONE || n == 0; n++) {
+        if (other != VD_NONE) {
+            session->reads[other] = 1;
+        }
+        other = vd_model_hangs_on(session->model, setting, n);
     }
 }
 

@@ -115,6 +115,17 @@ static void ask_write_fields(vd_modbus_talk *talk, uint16_t where, uint16_t valu
     }
 }
 
+/* Whether everything in the request at hand can be read back: only then is it worth asking for it at once. */
+static bool is_readable(const vd_modbus_talk *talk)
+{
+    for (unsigned i = talk->at; i < talk->plan.next[talk->at]; i++) {
+        if (talk->model->settings[talk->plan.order[i]].access == VD_WRITE_ONLY) {
+            return false;
+        }
+    }
+    return true;
+}
+
 static vd_status ask_write(vd_modbus_talk *talk)
 {
     vd_place span;
@@ -134,7 +145,7 @@ static vd_status ask_write(vd_modbus_talk *talk)
     }
     if (span.bits > 0) {
         ask_write_fields(talk, span.address, registers[0]);
-    } else if (talk->model->limits.read_write) {
+    } else if (talk->model->limits.read_write && is_readable(talk)) {
         vd_modbus_ask_read_write(request, talk->address, span.address, count, span.address, registers, count);
     } else if (count == 1 && !talk->model->limits.no_single) {
         vd_modbus_ask_write_one(request, talk->address, span.address, registers[0]);
