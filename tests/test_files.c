@@ -223,7 +223,7 @@ static const struct {
     vd_status status;
     const char *words;
 } model_faults[] = {
-    {"type: truth", "type: boolean", VD_WRONG_SHAPE, "one of integer, decimal"},
+    {"type: truth", "type: thruth", VD_NO_SUCH_TYPE, "Do you mean truth?"},
     {"role: address", "roll: address", VD_NO_SUCH_KEY, "Do you mean role?"},
     {"decimals-from: weight.decimals", "decimals-from: weight.decimal", VD_NO_SUCH_SETTING, "weight.decimals"},
     {"default: 2 s", "default: 2 kg", VD_NOT_A_DURATION, ""},

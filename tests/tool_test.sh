@@ -13,7 +13,7 @@ says "Exit statuses"
 while read -r status meaning; do # the README says the same
     says "  $status  $meaning"
 done < <(sed -n 's/^| \([0-8]\) | \(.*\) |$/\1 \2/p' "$VERDITE_SOURCE/README.md")
-for command in ports model read set check compare write verify; do
+for command in ports model startup needs read set check compare write verify; do
     run 0 verdite "$command" --help
     says "Example"
 done
@@ -48,6 +48,92 @@ run 4 verdite model dowel weight.lowlimit
 tells "Do you mean weight.low-limit?"
 run 4 verdite model brok
 tells "Known: dowel, wren"
+
+run 0 verdite model dowel --all
+says "relay.operations"
+run 0 verdite model dowel --search "MOST THAT THE SCALE"
+says "weight.full-scale"
+run 1 verdite model dowel --search honeypot
+run 0 verdite model dowel --group relay
+says "relay.hold"
+run 0 verdite model --with "readings>=10000"
+says "dowel      Dowel two-channel gauge, 37 settings: lacks readings>=10000"
+says "16000"
+run 1 verdite model --with radio --with supply=battery
+tells "No model here has all of that"
+run 4 verdite model --with "channels>two"
+tells "KEY>=NUMBER"
+run 0 verdite model wren probe.3.alarm --variant plain
+says "not offered here. Only the variant with probes"
+run 0 verdite model wren log.markers --firmware 2.1
+says "offered here"
+run 0 verdite model wren --all --variant plain --firmware 1.2
+says "29 settings are not offered here"
+run 4 verdite model wren --variant round
+tells "no variant \"round\""
+run 4 verdite model wren --firmware newest
+run 0 verdite startup wren
+says "The three-pole plug"
+says "cannot be recovered"
+says "wrong tries it locks"
+run 4 verdite startup
+run 4 verdite startup sparrow
+run 0 verdite needs wren
+says "from the dispatcher"
+printf 'verdite-profile: 1\nmodel: wren\nsettings:\n  unit.name: Ling 4\n  trip.length: 14 d\n' >needs.yaml
+run 1 verdite needs needs.yaml
+says "there     Name of the load"
+says "MISSING   How long the trip takes"
+run 5 verdite needs none.yaml
+for command in "model" "model wren --all" "model wren start.time" "startup wren" "needs wren" "needs needs.yaml"; do
+    # shellcheck disable=SC2086
+    verdite $command --json >"$work/out" 2>"$work/err" </dev/null
+    python3 -m json.tool "$work/out" >/dev/null || fail "$command --json"
+    passed=$((passed + 1))
+done
+
+# ---- models as their authors see them, and played at once
+run 0 verdite check "$VERDITE_SOURCE/models/wren.yaml"
+says "Right: the model wren, 56 settings"
+sed '0,/type: truth/s//type: thruth/; s/ log.interval >= trip.length/ log.intervall >= trip.length/; s/^  tries: 5/  tires: 5/' "$VERDITE_SOURCE/models/wren.yaml" >sick.yaml
+run 1 verdite check sick.yaml
+says "findings"
+tells "sick.yaml, line 41, column 3"
+tells "Do you mean truth?"
+tells "Do you mean tries?"
+tells "do you mean log.interval?"
+run 0 verdite-bench play wren played
+says "verdite read --bench played --model wren"
+run 4 verdite-bench play wren played
+tells "already"
+run 0 verdite read --bench played
+says "97 %"
+tells "31 settings are not offered in this unit"
+run 4 verdite-bench play sparrow
+
+# ---- rules: what the unit would never notice
+run 0 verdite read --bench played --save logger.yaml
+run 4 verdite set logger.yaml "log.interval=10 s"
+tells "An interval of 1 min 15 s or more lasts"
+tells "logger.yaml is as it was"
+run 0 verdite set logger.yaml unit.light=off
+tells "note: unit.light: An alarm is set, but light and beeper are off"
+run 0 verdite set logger.yaml start.rule=at-temperature
+tells "start.delay does not count here"
+run 0 verdite check logger.yaml
+says "to think about"
+run 0 verdite write logger.yaml --bench played --yes
+says "VERIFIED"
+printf 'verdite-profile: 1\nmodel: wren\nunit: {product: wren, firmware: "1.9"}\nsettings:\n  probe.1.alarm: low\n  start.rule: at-time\n' >odd.yaml
+run 1 verdite check odd.yaml
+tells "probe.1.alarm does not exist in this unit: Only the variant with probes"
+tells "A start at a time needs firmware 2.0"
+run 0 verdite set logger.yaml access.password=4711 unit.beeper=on
+run 2 verdite write logger.yaml --bench played --yes
+says "(secret)"
+case $out$err in *4711*) fail "a secret was shown" ;; esac
+run 0 verdite read --bench played --save shared.yaml
+grep -q 4711 shared.yaml && fail "a secret was saved"
 
 # ---- read
 run 0 verdite read --address 3

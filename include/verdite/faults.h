@@ -48,6 +48,7 @@
     /* Models and files */                                                                                             \
     X(NO_SUCH_SETTING, FILE, "There is no setting \"{said}\".", "{allowed}")                                           \
     X(NO_SUCH_GROUP, FILE, "There is no group \"{said}\".", "Choose {allowed}.")                                       \
+    X(NO_SUCH_TYPE, FILE, "There is no type \"{said}\".", "{allowed} docs/model.md lists them all.")                   \
     X(NO_SUCH_MODEL, FILE, "There is no model \"{said}\".", "Known: {allowed}.")                                       \
     X(NO_SUCH_KEY, FILE, "\"{said}\" has no place here.", "{allowed}")                                                 \
     X(KEY_TWICE, FILE, "\"{said}\" stands here a second time.", "Keep one of the two.")                                \

@@ -95,6 +95,7 @@ static void play(cli *c, const char *name, const char *folder)
     const vd_model *model = choose_model_named(c, name);
     vd_fault fault = {0};
     if (model == NULL) {
+        c->worst = g_str_has_suffix(name, ".yaml") ? c->worst : VD_CLASS_USAGE; /* it was typed */
         return;
     }
     char *own = folder[0] != '\0' ? g_strdup(folder) : g_strdup_printf("%s-bench", model->key);

@@ -128,7 +128,7 @@ char *vd_suggest(const char *typed, size_t count, const char *(*word_at)(const v
         return g_strdup_printf("Do you mean %s?", nearest);
     }
     if (count > 12) {
-        return g_strdup("See the model for all there are.");
+        return g_strdup_printf("None of the %zu there are comes near.", count);
     }
     GString *all = g_string_new("Here belong: ");
     for (size_t i = 0; i < count; i++) {

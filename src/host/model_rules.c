@@ -138,12 +138,30 @@ static void note_at(vd_model_file *file, const yaml_node_t *node, int32_t column
                     (unsigned)node->start_mark.column + 1 + (unsigned)offset, fault);
 }
 
+/* Whether a rule names a setting that was not understood: what is then said of it most likely follows from that. */
+static bool names_what_is_wrong(const vd_model_file *file, const vd_rule *rule)
+{
+    for (uint16_t i = 0; i < file->model.setting_count; i++) {
+        const char *key = file->model.settings[i].key;
+        const char *member = file->model.settings[i].block != VD_NONE ? strrchr(key, '.') : key;
+        if (file->nodes[i] == NULL && key[0] != '\0' &&
+            (strstr(rule->must, member) != NULL || strstr(rule->when, member) != NULL ||
+             strstr(rule->say, member) != NULL)) {
+            return true;
+        }
+    }
+    return false;
+}
+
 static void complain(void *about, const vd_fault *fault, uint16_t rule)
 {
     static const char *const parts[] = {"when", "must", "say"};
     vd_model_file *file = about;
     vd_fault full = *fault;
     const yaml_node_t *node = NULL;
+    if (rule != VD_NONE && names_what_is_wrong(file, &file->model.rules[rule])) {
+        return;
+    }
     if (rule != VD_NONE) {
         const char *part = parts[fault->number[1]];
         node = yaml_member(&file->yaml, file->rule_nodes[rule], part);

@@ -14,6 +14,12 @@ static const struct {
     uint16_t length;
 } aliases[] = {{"eui-64", VD_IDENTIFIER, 8}, {"eui-48", VD_IDENTIFIER, 6}};
 
+static const char *type_name_at(const void *about, size_t i)
+{
+    (void)about;
+    return vd_type_name((vd_type)(VD_INTEGER + i));
+}
+
 static bool take_type(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
     const char *name = NULL;
@@ -34,12 +40,9 @@ static bool take_type(vd_model_file *file, const yaml_node_t *map, vd_setting *s
             return true;
         }
     }
-    GString *all = g_string_new("one of");
-    for (vd_type type = VD_INTEGER; type < VD_TYPE_COUNT; type++) {
-        g_string_append_printf(all, "%s %s", type > VD_INTEGER ? "," : "", vd_type_name(type));
-    }
-    yaml_note(&file->yaml, yaml_member(&file->yaml, map, "type"), VD_WRONG_SHAPE, name, all->str);
-    g_string_free(all, TRUE);
+    char *suggestion = vd_suggest(name, VD_TYPE_COUNT - VD_INTEGER, type_name_at, NULL);
+    yaml_note(&file->yaml, yaml_member(&file->yaml, map, "type"), VD_NO_SUCH_TYPE, name, suggestion);
+    g_free(suggestion);
     return false;
 }
 

@@ -5,8 +5,8 @@
 
 #include "verdite/session.h"
 
-/* Fills `desired` with what the unit holds where nothing else is asked for; what does not count in the mode that results
- * is asked for no longer. */
+/* Fills `desired` with what the unit holds where nothing else is asked for; what does not count in the mode that
+ * results is asked for no longer. */
 void vd_complete_desired(vd_session *session);
 /* Fills `desired` with the whole result, checks it, and marks what must be written. VD_OK, or why nothing may be
  * written. */
