@@ -23,7 +23,7 @@ static const vd_setting settings[] = {
      .step = 1,
      .has_initial = true,
      .initial = 350,
-     .place = {VD_HOLDING, VD_SIGNED, VD_HIGH_FIRST, 1, 0}},
+     .place = {.table = VD_HOLDING, .form = VD_SIGNED, .words = 1, .address = 0}},
     {.key = "alarm.delay",
      .label = "Delay",
      .help = "",
@@ -37,7 +37,7 @@ static const vd_setting settings[] = {
      .step = 1,
      .has_initial = true,
      .initial = 10,
-     .place = {VD_HOLDING, VD_UNSIGNED, VD_HIGH_FIRST, 1, 1}},
+     .place = {.table = VD_HOLDING, .form = VD_UNSIGNED, .words = 1, .address = 1}},
 };
 static vd_model model = {
     .key = "thermo",

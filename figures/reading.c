@@ -139,20 +139,20 @@ static void measure_wren(const vd_model *model)
     printf("%-44s %9zu bytes\n", "memory of a session with the wren", sizeof(vd_session) + vd_session_size(model));
 }
 
-void measure_reading(const vd_model *model, const vd_model *wren)
+void measure_reading(const vd_model *dowel, const vd_model *wren)
 {
     /* Identification: 7 characters, then head, three basic objects and the serial number. */
-    uint64_t identify = exchange_floor(model, &model->line, 7, 10 + 2 * 4 + 9 + 5 + 3 + 8);
-    uint64_t floor = identify + bank_floor(model, false) + bank_floor(model, true);
-    print_ratio("read all of a dowel, live and stored", read_all(model, 1), floor, 1050);
-    print_ratio("read all of eleven dowels", read_all(model, MOST_UNITS), MOST_UNITS * floor, 1050);
-    print_ratio("  beside it: one request for each setting", read_one_by_one(model), floor, 0);
-    vd_model thirty = *model;
+    uint64_t identify = exchange_floor(dowel, &dowel->line, 7, 10 + 2 * 4 + 9 + 5 + 3 + 8);
+    uint64_t floor = identify + bank_floor(dowel, false) + bank_floor(dowel, true);
+    print_ratio("read all of a dowel, live and stored", read_all(dowel, 1), floor, 1050);
+    print_ratio("read all of eleven dowels", read_all(dowel, MOST_UNITS), MOST_UNITS * floor, 1050);
+    print_ratio("  beside it: one request for each setting", read_one_by_one(dowel), floor, 0);
+    vd_model thirty = *dowel;
     thirty.setting_count = 30;
     printf("%-44s %9zu bytes: %zu of struct, %zu of buffer\n", "memory of a session with thirty settings",
            sizeof(vd_session) + vd_session_size(&thirty), sizeof(vd_session), vd_session_size(&thirty));
     printf("%-44s %9zu bytes\n", "memory of a session with the whole dowel",
-           sizeof(vd_session) + vd_session_size(model));
-    printf("%-44s %9zu bytes\n", "memory of a unit that plays the dowel", sizeof(vd_unit) + vd_unit_size(model));
+           sizeof(vd_session) + vd_session_size(dowel));
+    printf("%-44s %9zu bytes\n", "memory of a unit that plays the dowel", sizeof(vd_unit) + vd_unit_size(dowel));
     measure_wren(wren);
 }

@@ -46,7 +46,7 @@ static void lay_out(layout *l, uint16_t count, uint16_t most_gap)
                                       .tick = 1,
                                       .block = VD_NONE,
                                       .places_from = VD_NONE,
-                                      .place = {VD_HOLDING, VD_UNSIGNED, 0, words, address}};
+                                      .place = {VD_HOLDING, VD_UNSIGNED, 0, words, address, 0, 0}};
         address = (uint16_t)(address + words);
         l->which[i] = 1;
     }

@@ -111,6 +111,11 @@ says "97 %"
 tells "31 settings are not offered in this unit"
 run 4 verdite-bench play sparrow
 
+sed -i 's/firmware: "9.9"/firmware: "1.1"/' played/bench.yaml
+run 0 verdite read --bench played
+tells "The unit has firmware 1.1; the model describes it from 1.2 on"
+sed -i 's/firmware: "1.1"/firmware: "9.9"/' played/bench.yaml
+
 # ---- rules: what the unit would never notice
 run 0 verdite read --bench played --save logger.yaml
 run 4 verdite set logger.yaml "log.interval=10 s"

@@ -409,6 +409,8 @@ struct vd_model {
     vd_listening listening;
 };
 
+/* Whether a unit shows what a setting holds: it is not write-only, and not for its maker's eyes only. */
+bool vd_setting_is_shown(const vd_setting *setting);
 /* Index of the setting with this key, or VD_NONE. */
 uint16_t vd_model_find(const vd_model *model, const char *key);
 /* Index of the group with this key (as typed: case does not matter), or VD_NONE. */
@@ -425,6 +427,8 @@ vd_status vd_model_meets(const vd_model *model, const char *requirement, bool *m
 /* A firmware version such as "1.4" or "2.10.3" as a number that grows with it (three parts of up to 999); 0 when it is
  * no version. */
 uint32_t vd_firmware_parse(const char *text);
+/* Adds such a number as a version, its last part only where it is not 0. */
+void vd_firmware_print(uint32_t firmware, vd_writer *writer);
 
 /* Is told each thing that is wrong; `rule` is the rule it is in, or VD_NONE. */
 typedef void vd_complain(void *about, const vd_fault *fault, uint16_t rule);

@@ -62,9 +62,8 @@
     X(FORMAT_TOO_NEW, FILE, "The file has format {said}.", "This Verdite knows format {allowed}.")                     \
     X(FILE_OF_OTHER_MODEL, FILE, "The file is for the model \"{said}\", not \"{allowed}\".",                           \
       "Take a file of the right model.")                                                                               \
-    X(MODEL_INCONSISTENT, FILE, "The model contradicts itself: {said} {allowed}.", "Mend the model file.")             \
-    X(EXPRESSION_WRONG, FILE, "The expression is wrong at \"{said}\": {allowed}.",                                     \
-      "Mend it; docs/rules.md tells all that can stand there.")                                                        \
+    X(MODEL_INCONSISTENT, FILE, "The model contradicts itself: {said} {allowed}.", "")                                 \
+    X(EXPRESSION_WRONG, FILE, "The expression is wrong at \"{said}\": {allowed}.", "See docs/rules.md.")               \
     X(RULE_AGAINST_DEFAULTS, FILE, "The factory defaults break this rule: {allowed}",                                  \
       "Mend the rule or the defaults: a unit from its box must keep every rule.")                                      \
     X(NO_ALIASES, FILE, "Anchors and aliases (& and *) are not taken here.",                                           \
@@ -143,6 +142,8 @@
       "Its address is not set, or a gateway answers for it: connect it alone and set its address.")                    \
     /* A visit to a unit */                                                                                            \
     X(OTHER_MODEL, CONTACT, "Another model answers: {said}.", "Expected {allowed}: check address and cable.")          \
+    X(FIRMWARE_OLD, FINE, "The unit has firmware {said}; the model describes it from {allowed} on.",                   \
+      "It may lack settings, or take them otherwise.")                                                                 \
     X(LINK_SETTING, NO,                                                                                                \
       "{setting} would change from {said} to {allowed}: that would lose the unit, and Verdite "                        \
       "cannot follow a unit to a new address or speed yet. Nothing was sent.",                                         \

@@ -108,32 +108,46 @@ static void show_head(const cli *c, const vd_model *model)
     }
 }
 
-static void show_row(const vd_setting *setting, const vd_value *initial)
+/* What stands in the column of defaults. */
+static const char *default_text(const vd_setting *setting, const vd_value *initial)
 {
-    char allowed[512];
-    allowed_text(setting, allowed, sizeof allowed);
     const char *text = setting->access == VD_READ_ONLY    ? "read only"
                        : setting->access == VD_WRITE_ONLY ? "write only"
                        : initial->type == VD_NOTHING      ? ""
                                                           : value_text(setting, initial);
-    char *key = padded(setting->key, 24), *shown = padded(text[0] != '\0' ? text : "-", 12);
+    return text[0] != '\0' ? text : "-";
+}
+
+static void show_row(const vd_setting *setting, const vd_value *initial, size_t width)
+{
+    char allowed[512];
+    allowed_text(setting, allowed, sizeof allowed);
+    char *key = padded(setting->key, 24), *shown = padded(default_text(setting, initial), width);
     printf("  %s  %s  %s\n", key, shown, allowed);
     g_free(key);
     g_free(shown);
 }
 
-/* The label of a group over its settings, and the columns over the first. */
-static void show_group_head(const cli *c, const vd_model *model, uint8_t group, bool first)
+/* The label of a group over its settings, and, where a width is given, those of the columns. */
+static void show_group_head(const cli *c, const vd_model *model, uint8_t group, size_t width)
 {
-    char *label = padded(model->groups[group].label, 26);
-    printf("\n%s%s%s%s\n", tone_on(c->colour, TONE_STRONG), label, first ? "  default       takes" : "",
-           tone_off(c->colour, TONE_STRONG));
+    char *label = width > 0 ? padded(model->groups[group].label, 26) : g_strdup(model->groups[group].label);
+    char *column = padded("default", width);
+    printf("\n%s%s%s%s%s%s\n", tone_on(c->colour, TONE_STRONG), label, width > 0 ? "  " : "", width > 0 ? column : "",
+           width > 0 ? "  takes" : "", tone_off(c->colour, TONE_STRONG));
     g_free(label);
+    g_free(column);
 }
 
 static void show_settings(const cli *c, const vd_model *model, const vd_set *initial, const uint8_t *which)
 {
     bool any = false;
+    size_t width = 12;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        vd_value value = vd_set_get(initial, i);
+        size_t own = which[i] != 0 ? (size_t)g_utf8_strlen(default_text(&model->settings[i], &value), -1) : 0;
+        width = MAX(width, MIN(own, 24));
+    }
     for (uint8_t group = 0; group < model->group_count; group++) {
         bool headed = false;
         for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -141,11 +155,11 @@ static void show_settings(const cli *c, const vd_model *model, const vd_set *ini
                 continue;
             }
             if (!headed) {
-                show_group_head(c, model, group, !any);
+                show_group_head(c, model, group, any ? 0 : width);
             }
             headed = any = true;
             vd_value value = vd_set_get(initial, i);
-            show_row(&model->settings[i], &value);
+            show_row(&model->settings[i], &value, width);
         }
     }
 }

@@ -13,7 +13,7 @@ static void show_setting(const cli *c, const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
     vd_value value = vd_set_get(vd_session_live(&v->session), i);
-    const char *text = setting->access == VD_WRITE_ONLY ? "cannot be read" : value_text(setting, &value);
+    const char *text = !vd_setting_is_shown(setting) ? "cannot be read" : value_text(setting, &value);
     char *key = padded(setting->key, 24), *shown = padded(text, 18);
     printf("  %s  %s  %s%s%s", key, shown, tone_on(c->colour, TONE_FAINT), setting->label,
            tone_off(c->colour, TONE_FAINT));

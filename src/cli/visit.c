@@ -195,6 +195,19 @@ static void report_end(cli *c, visit *v)
     }
 }
 
+/* A unit that is older than what its model describes. */
+static void tell_firmware(cli *c, const visit *v)
+{
+    const vd_identity *identity = vd_session_identity(&v->session);
+    uint32_t firmware = vd_firmware_parse(identity->firmware);
+    if (firmware != 0 && firmware < v->model->firmware) {
+        char from[24];
+        vd_writer writer = vd_writer_start(from, sizeof from);
+        vd_firmware_print(v->model->firmware, &writer);
+        report_words(c, VD_FIRMWARE_OLD, identity->firmware, from);
+    }
+}
+
 bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
 {
     trace t;
@@ -213,6 +226,7 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
         talk(c, v, task, &t);
         if (vd_session_identity(&v->session)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
             place_remember(&v->place, model);
+            tell_firmware(c, v);
         }
         if (v->status != VD_OK) {
             report_end(c, v);

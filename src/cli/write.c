@@ -32,7 +32,7 @@ static void show_change(const vd_session *session, uint16_t i)
 {
     const vd_setting *setting = &session->model->settings[i];
     vd_value before = vd_set_get(vd_session_live(session), i), after = vd_set_get(vd_session_desired(session), i);
-    bool hidden = setting->access == VD_WRITE_ONLY;
+    bool hidden = !vd_setting_is_shown(setting);
     char *key = padded(setting->key, 24);
     char *from = padded(hidden ? "cannot be read" : value_text(setting, &before), 16);
     const char *remark = vd_value_equal(&before, &after) ? "  (the same, with other decimals)" : "";

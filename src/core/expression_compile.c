@@ -55,6 +55,11 @@ static void emit(compiler *c, vd_op op, int64_t number, uint32_t a, uint16_t b, 
 
 /* ---- Words ---- */
 
+static char char_at(const compiler *c, size_t at)
+{
+    return vd_char_at((vd_span){c->text, c->length}, at);
+}
+
 static void skip_blanks(compiler *c)
 {
     while (c->at < c->length && vd_is_blank(c->text[c->at])) {
@@ -70,7 +75,7 @@ static size_t word_length(const compiler *c, size_t from)
         return 0;
     }
     while (at < c->length) {
-        char ch = c->text[at], next = at + 1 < c->length ? c->text[at + 1] : '\0';
+        char ch = c->text[at], next = char_at(c, at + 1);
         bool inside = vd_is_letter(ch) || vd_is_digit(ch) ||
                       ((ch == '.' || ch == '-' || ch == '_') && (vd_is_letter(next) || vd_is_digit(next))) ||
                       (ch == '.' && next == '*') || (ch == '*' && c->text[at - 1] == '.' && next == '.');
@@ -526,7 +531,7 @@ static vd_kind name(compiler *c)
 static vd_kind primary(compiler *c)
 {
     skip_blanks(c);
-    char ch = c->at < c->length ? c->text[c->at] : '\0';
+    char ch = char_at(c, c->at);
     if (c->depth++ > MOST_DEPTH) {
         return fail_at(c, c->at, c->length, "there are too many brackets in brackets");
     }

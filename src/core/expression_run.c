@@ -113,7 +113,8 @@ static vd_result starts(const vd_result *text, const vd_result *start)
     if (!text->known || !start->known) {
         return unknown();
     }
-    return truth(text->length >= start->length && memcmp(text->text, start->text, start->length) == 0);
+    bool longer = text->length >= start->length && text->text != NULL && start->text != NULL;
+    return truth(longer && memcmp(text->text, start->text, start->length) == 0);
 }
 
 static vd_result same_network(const vd_result *a, const vd_result *b, const vd_result *mask)

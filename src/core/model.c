@@ -34,6 +34,11 @@ uint16_t vd_model_find(const vd_model *model, const char *key)
     return VD_NONE;
 }
 
+bool vd_setting_is_shown(const vd_setting *setting)
+{
+    return setting->access != VD_WRITE_ONLY && setting->read_by != VD_MAKER;
+}
+
 uint16_t vd_model_find_group(const vd_model *model, const char *key)
 {
     for (uint16_t i = 0; i < model->group_count; i++) {
@@ -130,6 +135,17 @@ uint32_t vd_firmware_parse(const char *text)
         }
     } while (count < 3 && vd_take_char(&rest, '.'));
     return (parts[0] * 1000 + parts[1]) * 1000 + parts[2]; /* what stands behind, such as "-beta", does not count */
+}
+
+void vd_firmware_print(uint32_t firmware, vd_writer *writer)
+{
+    vd_writer_add_number(writer, firmware / 1000000);
+    vd_writer_add(writer, ".");
+    vd_writer_add_number(writer, firmware / 1000 % 1000);
+    if (firmware % 1000 != 0) {
+        vd_writer_add(writer, ".");
+        vd_writer_add_number(writer, firmware % 1000);
+    }
 }
 
 void vd_identity_copy(char *text, size_t size, const uint8_t *bytes, size_t count)

@@ -28,10 +28,11 @@ static unsigned width(const vd_place *place)
 
 static bool fits(const vd_place *place, int64_t low, int64_t high)
 {
-    if (width(place) >= 64) {
+    unsigned bits = width(place);
+    if (bits >= 64) {
         return true;
     }
-    int64_t span = (int64_t)1 << width(place), least = place->form == VD_SIGNED ? -span / 2 : 0;
+    int64_t span = (int64_t)1 << bits, least = place->form == VD_SIGNED ? -span / 2 : 0;
     return low >= least && high < least + span;
 }
 

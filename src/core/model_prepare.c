@@ -176,8 +176,13 @@ static void judge_neighbours(const vd_model *model, uint16_t *by_place, vd_judge
     uint32_t furthest = 0, other = 0;
     for (uint32_t i = 1; i < model->setting_count; i++) {
         const vd_setting *one = &settings[by_place[i]], *reach = &settings[by_place[furthest]];
-        if (collide(&reach->place, &one->place, 0) || collide(&settings[by_place[i - 1]].place, &one->place, 0)) {
-            vd_judge_complain(judge, one, "shares a register with another setting");
+        const vd_setting *before = &settings[by_place[i - 1]];
+        if (collide(&reach->place, &one->place, 0) || collide(&before->place, &one->place, 0)) {
+            char what[VD_ALLOWED_SIZE];
+            vd_writer writer = vd_writer_start(what, sizeof what);
+            vd_writer_add(&writer, "shares a register with ");
+            vd_writer_add(&writer, collide(&reach->place, &one->place, 0) ? reach->key : before->key);
+            vd_judge_complain(judge, one, what);
         }
         bool further = reach->place.table != one->place.table ||
                        one->place.address + one->place.words >= reach->place.address + reach->place.words;

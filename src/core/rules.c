@@ -221,8 +221,8 @@ static bool holds_placeholder(const vd_set *set, uint16_t setting)
 static bool concerns(const vd_set *set, uint16_t rule, uint16_t item)
 {
     uint16_t count = set->model->rules[rule].blame_count;
-    for (uint16_t n = 0; n < (count > 0 ? count : 1); n++) {
-        uint16_t blame = to_blame(set->model, rule, item, n);
+    for (unsigned n = 0; n == 0 || n < count; n++) {
+        uint16_t blame = to_blame(set->model, rule, item, (uint16_t)n);
         if (blame != VD_NONE && vd_set_knows(set, blame)) {
             return true;
         }

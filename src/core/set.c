@@ -75,7 +75,9 @@ void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value)
     }
     if (is_bytes(set->model, setting)) {
         s->length = value->length < about->length ? value->length : about->length;
-        memmove(text_of(set, setting), value->text, s->length);
+        if (s->length > 0) { /* an empty text need not point anywhere */
+            memmove(text_of(set, setting), value->text, s->length);
+        }
     } else {
         s->number = value->number;
         s->places = value->places;

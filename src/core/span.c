@@ -24,6 +24,14 @@ char vd_small(char c)
     return (char)(c >= 'A' && c <= 'Z' ? c - 'A' + 'a' : c);
 }
 
+char vd_char_at(vd_span text, size_t at)
+{
+    if (at >= text.length) {
+        return '\0';
+    }
+    return text.at[at];
+}
+
 int vd_hex_digit(char c)
 {
     char s = vd_small(c);

@@ -211,8 +211,8 @@ bool vd_is_host(vd_span name)
         return false;
     }
     for (size_t i = 0; i <= name.length; i++) {
-        char c = i < name.length ? name.at[i] : '.';
-        if (c == '.') {
+        char c = vd_char_at(name, i);
+        if (c == '.' || i == name.length) {
             if (label == 0 || label > 63 || name.at[i - 1] == '-') {
                 return false;
             }
@@ -305,7 +305,10 @@ static vd_status parse_url(const vd_setting *setting, vd_span typed, vd_typed *i
         return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
     }
     for (size_t i = 0; i < typed.length; i++) { /* scheme and host are the same in any case; the rest is not */
-        into->bytes[i] = i < host_at + host_length ? vd_small(typed.at[i]) : typed.at[i];
+        into->bytes[i] = typed.at[i];
+        if (i < host_at + host_length) {
+            into->bytes[i] = vd_small(typed.at[i]);
+        }
     }
     into->value.text = into->bytes;
     into->value.length = (uint16_t)typed.length;

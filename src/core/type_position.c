@@ -74,7 +74,7 @@ static bool take_angle(vd_span *rest, char positive, char negative, int64_t most
         return false;
     }
     int64_t size = (degrees < 0 ? -degrees : degrees) + (minutes * 60 + seconds + 1800) / 3600;
-    char direction = rest->length > 0 ? vd_small(rest->at[0]) : '\0';
+    char direction = vd_small(vd_char_at(*rest, 0));
     if (direction == positive || direction == negative) {
         rest->at++;
         rest->length--;

@@ -72,8 +72,9 @@ static size_t characters(vd_span text)
 static void add_nearest(const vd_setting *setting, char c, vd_writer *writer)
 {
     char small = vd_small(c), capital = (char)(c >= 'a' && c <= 'z' ? c - 'a' + 'A' : c);
-    const char tries[] = {c, capital, small, c == ' ' || c == '_' ? '-' : c, c == ' ' || c == '-' ? '_' : c};
-    for (size_t i = 0; i < sizeof tries; i++) {
+    const char tries[] = {c, capital, small, '-', '_'};
+    bool mere_gap = c == ' ' || c == '-' || c == '_';
+    for (size_t i = 0; i < sizeof tries - (mere_gap ? 0 : 2); i++) {
         if (in_alphabet(setting, tries[i])) {
             if (writer->length < setting->length) {
                 vd_writer_add_bytes(writer, &tries[i], 1);

@@ -44,39 +44,38 @@ static bool take_each(vd_model_file *file, const yaml_node_t *map, vd_rule *rule
                                                "the key of a block under settings");
 }
 
-/* Settings to blame; "this.member" is the one of the first item, the library finds the others. */
+/* Index of a setting to blame; "this.member" is the one of the first item, the library finds the others. */
+static uint16_t find_blamed(vd_model_file *file, const yaml_node_t *node, const vd_rule *rule)
+{
+    const char *name = yaml_text(&file->yaml, node, "a setting");
+    if (name == NULL || !g_str_has_prefix(name, "this.") || rule->block == VD_NONE) {
+        return name != NULL ? model_find_named(file, node, name) : VD_NONE;
+    }
+    char *full = g_strdup_printf("%s.1.%s", g_array_index(file->blocks, vd_block, rule->block).key, name + 5);
+    uint16_t found = model_find_named(file, node, full);
+    g_free(full);
+    return found;
+}
+
+/* Settings to blame: a list, or one alone; of an order both. */
 static bool take_blame(vd_model_file *file, const yaml_node_t *map, vd_rule *rule)
 {
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "blame");
     gsize count = 0;
     const yaml_node_item_t *items = NULL;
-    const char *only = NULL;
-    const yaml_node_t *node = yaml_member(&file->yaml, map, "blame"), *order = yaml_member(&file->yaml, map, "order");
-    bool fine = true;
-    if (node == NULL && order != NULL && order->type == YAML_SEQUENCE_NODE) {
-        node = order;
-        map = NULL;
+    if (node != NULL && node->type == YAML_SCALAR_NODE) {
+        uint16_t *one = model_memory(file, sizeof *one);
+        *one = find_blamed(file, node, rule);
+        rule->blame = one;
+        rule->blame_count = *one != VD_NONE;
+        return *one != VD_NONE;
     }
-    if (node == NULL) {
-        return true;
-    }
-    if (node->type == YAML_SCALAR_NODE) {
-        only = (const char *)node->data.scalar.value;
-        count = 1;
-    } else {
-        items = node->data.sequence.items.start;
-        count = (gsize)(node->data.sequence.items.top - items);
-    }
+    const char *key = node == NULL && yaml_member(&file->yaml, map, "order") != NULL ? "order" : "blame";
+    bool fine = yaml_take_list(&file->yaml, map, key, 1000, &count, &items);
     uint16_t *blame = model_memory(file, count * sizeof *blame);
     for (gsize i = 0; i < count; i++) {
-        const yaml_node_t *at = only != NULL ? node : yaml_node(&file->yaml, items[i]);
-        const char *name = only != NULL ? only : yaml_text(&file->yaml, at, "a setting");
-        char *full = NULL;
-        if (name != NULL && g_str_has_prefix(name, "this.") && rule->block != VD_NONE) {
-            full = g_strdup_printf("%s.1.%s", g_array_index(file->blocks, vd_block, rule->block).key, name + 5);
-        }
-        blame[i] = name != NULL ? model_find_named(file, at, full != NULL ? full : name) : VD_NONE;
+        blame[i] = find_blamed(file, yaml_node(&file->yaml, items[i]), rule);
         fine = blame[i] != VD_NONE && fine;
-        g_free(full);
     }
     rule->blame = blame;
     rule->blame_count = (uint16_t)(fine ? count : 0);
@@ -110,7 +109,7 @@ bool model_take_rules(vd_model_file *file, const yaml_node_t *root)
     const yaml_node_item_t *items = NULL;
     bool fine = yaml_take_list(&file->yaml, root, "rules", 10000, &count, &items);
     vd_rule *rules = model_memory(file, count * sizeof *rules);
-    file->rule_nodes = model_memory(file, count * sizeof *file->rule_nodes);
+    file->rule_nodes = model_memory(file, count * sizeof(void *));
     uint16_t good = 0;
     for (gsize i = 0; i < count; i++) {
         const yaml_node_t *map = yaml_node(&file->yaml, items[i]);

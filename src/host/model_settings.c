@@ -120,7 +120,7 @@ bool model_take_settings(vd_model_file *file, const yaml_node_t *root)
         add(file, nodes, &setting, map, good);
         fine = good && fine;
     }
-    file->nodes = model_memory(file, nodes->len * sizeof *file->nodes);
+    file->nodes = model_memory(file, nodes->len * sizeof(void *));
     for (guint i = 0; i < nodes->len; i++) {
         file->nodes[i] = g_ptr_array_index(nodes, i);
     }

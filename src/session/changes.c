@@ -7,7 +7,7 @@
 static bool must_write(const vd_session *session, uint16_t setting)
 {
     const vd_setting *about = &session->model->settings[setting];
-    if (about->access == VD_WRITE_ONLY) {
+    if (!vd_setting_is_shown(about)) {
         return session->scope[setting] != 0;
     }
     vd_comparison comparison = vd_set_compare(&session->live, &session->desired, setting);

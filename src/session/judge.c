@@ -46,7 +46,7 @@ static vd_verdict judge_setting(const vd_session *session, uint16_t setting)
 {
     const vd_store *store = &session->model->store;
     bool bank = store->proof == VD_PROOF_BANK;
-    if (session->model->settings[setting].access == VD_WRITE_ONLY) {
+    if (!vd_setting_is_shown(&session->model->settings[setting])) {
         return judge_unreadable(session, setting);
     }
     bool known = vd_set_knows(&session->live, setting) && (!bank || vd_set_knows(&session->stored, setting));

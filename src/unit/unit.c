@@ -153,7 +153,7 @@ static bool outside(const vd_unit *unit, vd_table table, uint32_t first, uint32_
 
 static bool readable(const vd_model *model, uint16_t setting, vd_table table)
 {
-    return model->settings[setting].place.table == table && model->settings[setting].access != VD_WRITE_ONLY;
+    return model->settings[setting].place.table == table && vd_setting_is_shown(&model->settings[setting]);
 }
 
 static void answer_bits(vd_unit *unit, const vd_modbus_call *call)

@@ -75,7 +75,7 @@ void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *wh
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *s = &model->settings[i];
         bool readable =
-            stored ? s->place.table == VD_HOLDING && s->access == VD_READ_WRITE : s->access != VD_WRITE_ONLY;
+            vd_setting_is_shown(s) && (!stored || (s->place.table == VD_HOLDING && s->access == VD_READ_WRITE));
         if (which[i] == VD_ABSENT || (which[i] != 0 && readable)) {
             plan->order[plan->count++] = i;
         }

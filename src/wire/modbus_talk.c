@@ -119,7 +119,7 @@ static void ask_write_fields(vd_modbus_talk *talk, uint16_t where, uint16_t valu
 static bool is_readable(const vd_modbus_talk *talk)
 {
     for (unsigned i = talk->at; i < talk->plan.next[talk->at]; i++) {
-        if (talk->model->settings[talk->plan.order[i]].access == VD_WRITE_ONLY) {
+        if (!vd_setting_is_shown(&talk->model->settings[talk->plan.order[i]])) {
             return false;
         }
     }

@@ -40,7 +40,7 @@ int64_t vd_registers_take_count(const vd_place *place, const uint16_t *registers
     if (width == 64) {
         return bits <= INT64_MAX ? (int64_t)bits : -(int64_t)(UINT64_MAX - bits) - 1;
     }
-    bool negative = place->form == VD_SIGNED && (bits >> (width - 1u) & 1u) != 0;
+    bool negative = place->form == VD_SIGNED && width > 0 && (bits >> (width - 1u) & 1u) != 0;
     return (int64_t)bits - (negative ? (int64_t)1 << width : 0);
 }
 
