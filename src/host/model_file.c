@@ -93,27 +93,6 @@ static bool take_groups(vd_model_file *file, const yaml_node_t *root)
     return fine;
 }
 
-static bool take_choice_lists(vd_model_file *file, const yaml_node_t *root)
-{
-    const yaml_node_t *map = yaml_member(&file->yaml, root, "choices");
-    bool fine = true;
-    if (map == NULL) {
-        return true;
-    }
-    if (map->type != YAML_MAPPING_NODE) {
-        return yaml_note(&file->yaml, map, VD_WRONG_SHAPE, "choices", "a name for each list, a colon, the list");
-    }
-    for (yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
-        const char *name = yaml_text(&file->yaml, yaml_node(&file->yaml, pair->key), "a name");
-        choice_list *list = model_memory(file, sizeof *list);
-        fine = model_take_choices(file, yaml_node(&file->yaml, pair->value), list) && fine;
-        if (name != NULL) {
-            g_hash_table_insert(file->choice_lists, (gpointer)model_text(file, name), list);
-        }
-    }
-    return fine;
-}
-
 static bool take_all(vd_model_file *file)
 {
     static const char *const keys[] = {"verdite-model", "model",     "title",    "summary",  "can",
@@ -140,7 +119,7 @@ static bool take_all(vd_model_file *file)
     fine = model_take_text(file, root, "summary", false, &file->model.summary) && fine;
     fine = model_take_talk(file, root) && fine;
     fine = take_groups(file, root) && fine;
-    fine = take_choice_lists(file, root) && fine;
+    fine = model_take_choice_lists(file, root) && fine;
     fine = model_take_settings(file, root) && fine;
     fine = model_take_about(file, root) && fine;
     fine = model_take_rules(file, root) && fine;

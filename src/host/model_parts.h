@@ -38,11 +38,12 @@ bool model_take_settings_named(vd_model_file *file, const yaml_node_t *map, cons
 /* What is probably meant by a name that is none, as words. */
 char *model_suggest(vd_model_file *file, const char *key);
 
-/* Where a value lives on the wire, e.g. {register: 22, words: 2}. `place` holds the form and words that its type has.
+/* model_place.c: where a value lives on the wire, e.g. {register: 22, words: 2}. `place` holds the form and words that its type has.
  */
 bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *place);
-/* A list of choices; `flags`: of bits. */
+/* model_choices.c: a list of choices; the named lists of the whole model. */
 bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_list *out);
+bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root);
 
 /* model_setting.c: one setting in three passes: itself; the setting that decides its decimals; its factory default.
  * `of_block`: the group that the members of its block have where they say nothing, NULL: as the key says. */

@@ -1,0 +1,203 @@
+/* SPDX-License-Identifier: MIT
+ * Reading expressions: settings by name, and literals. */
+#include "expression_parts.h"
+
+#include <string.h>
+
+static vd_kind kind_of_setting(vd_compiler *c, uint16_t index, uint16_t stride)
+{
+    static const uint8_t classes[VD_TYPE_COUNT] = {
+        [VD_INTEGER] = VD_IS_NUMBER, [VD_DECIMAL] = VD_IS_NUMBER,    [VD_DURATION] = VD_IS_NUMBER,
+        [VD_ZONE] = VD_IS_NUMBER,    [VD_PORT] = VD_IS_NUMBER,       [VD_TRUTH] = VD_IS_TRUTH,
+        [VD_CHOICE] = VD_IS_CHOICE,  [VD_FLAGS] = VD_IS_FLAGS,       [VD_TEXT] = VD_IS_TEXT,
+        [VD_HOST] = VD_IS_TEXT,      [VD_URL] = VD_IS_TEXT,          [VD_PHONE] = VD_IS_TEXT,
+        [VD_APN] = VD_IS_TEXT,       [VD_IMEI] = VD_IS_TEXT,         [VD_ICCID] = VD_IS_TEXT,
+        [VD_DATE_TIME] = VD_IS_DATE, [VD_TIME_OF_DAY] = VD_IS_CLOCK, [VD_IPV4] = VD_IS_ADDRESS,
+        [VD_MASK] = VD_IS_ADDRESS,   [VD_GATEWAY] = VD_IS_ADDRESS,   [VD_POSITION] = VD_IS_OTHER,
+        [VD_IPV6] = VD_IS_OTHER,     [VD_BYTES] = VD_IS_OTHER,       [VD_IDENTIFIER] = VD_IS_OTHER,
+        [VD_KEY] = VD_IS_OTHER};
+    const vd_setting *setting = &c->model->settings[index];
+    bool time = setting->type == VD_DURATION || setting->type == VD_ZONE;
+    vd_kind kind = {.class = classes[setting->type], .setting = index, .stride = stride};
+    vd_measure measure = vd_measure_find(time ? "s" : setting->measure);
+    kind.dimension = measure.dimension;
+    kind.sign = measure.sign;
+    return kind;
+}
+
+/* ---- Settings by name ---- */
+
+static uint16_t find_key(const vd_compiler *c, const char *key, size_t length)
+{
+    char text[96];
+    if (length >= sizeof text) {
+        return VD_NONE;
+    }
+    memcpy(text, key, length);
+    text[length] = '\0';
+    return vd_model_find(c->model, text);
+}
+
+static uint16_t find_member(const vd_compiler *c, uint16_t block, const char *member, size_t length)
+{
+    const vd_block *b = &c->model->blocks[block];
+    for (uint16_t i = 0; i < b->members; i++) {
+        const char *key = c->model->settings[b->first + i].key, *last = key + strlen(b->key) + strlen(".1.");
+        if (strlen(last) == length && memcmp(last, member, length) == 0) {
+            return (uint16_t)(b->first + i);
+        }
+    }
+    return VD_NONE;
+}
+
+/* "alarm.*.limit": the block that the star is about, and the member. */
+static uint16_t find_starred(const vd_compiler *c, const char *word, size_t length, uint16_t *member)
+{
+    size_t star = 0;
+    while (star + 2 < length && memcmp(word + star, ".*.", 3) != 0) {
+        star++;
+    }
+    for (uint16_t i = 0; i < c->model->block_count && star + 3 < length; i++) {
+        if (strlen(c->model->blocks[i].key) == star && memcmp(c->model->blocks[i].key, word, star) == 0) {
+            *member = find_member(c, i, word + star + 3, length - star - 3);
+            return i;
+        }
+    }
+    return VD_NONE;
+}
+
+static void note_mention(vd_compiler *c, uint16_t setting, uint16_t stride)
+{
+    if (c->mention && !c->failed && c->book->mention_count < c->book->mention_size) {
+        c->book->mentions[c->book->mention_count++] = (vd_mention){setting, stride};
+    }
+}
+
+/* A setting by its name: absolute, of "this" item, or of each item. */
+static bool resolve(vd_compiler *c, size_t from, size_t length, uint16_t *setting, uint16_t *stride)
+{
+    const char *word = c->text + from;
+    uint16_t member = VD_NONE;
+    *stride = 0;
+    *setting = find_key(c, word, length);
+    if (*setting != VD_NONE) {
+        return true;
+    }
+    if (length > 5 && memcmp(word, "this.", 5) == 0 && c->block != VD_NONE) {
+        *setting = find_member(c, c->block, word + 5, length - 5);
+        *stride = c->model->blocks[c->block].members;
+        return *setting != VD_NONE;
+    }
+    uint16_t block = find_starred(c, word, length, &member);
+    if (block == VD_NONE || member == VD_NONE || c->fold_item == VD_NONE ||
+        (c->fold_block != VD_NONE && c->fold_block != block)) {
+        return false;
+    }
+    c->fold_block = block;
+    *setting = (uint16_t)(member + c->fold_item * c->model->blocks[block].members);
+    c->fold_setting = c->fold_setting == VD_NONE ? *setting : c->fold_setting;
+    return true;
+}
+
+vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length)
+{
+    uint16_t setting = VD_NONE, stride = 0;
+    if (!resolve(c, from, length, &setting, &stride)) {
+        return vd_expr_fail_at(c, from, from + length, "that is the name of nothing");
+    }
+    note_mention(c, setting, stride);
+    vd_expr_emit(c, op, 0, setting, stride, 1);
+    vd_kind kind = kind_of_setting(c, setting, stride);
+    vd_measure measure = vd_measure_find(kind.sign != NULL ? kind.sign : "");
+    if (op != VD_OP_LOAD) {
+        return vd_expr_plain(VD_IS_TRUTH);
+    }
+    if (vd_expr_is_number(&kind) && (measure.scale.number != 1 || measure.scale.below != 1)) {
+        vd_expr_emit(c, VD_OP_CONSTANT, measure.scale.number, (uint32_t)measure.scale.below, 0, 1);
+        vd_expr_emit(c, VD_OP_MULTIPLY, 0, 0, 0, -1);
+    }
+    return kind;
+}
+
+/* ---- Literals ---- */
+
+vd_kind vd_expr_number(vd_compiler *c)
+{
+    size_t from = c->at, digits = 0;
+    vd_value value;
+    /* A comma parts arguments here, so only the point is a decimal mark. */
+    size_t end = c->at;
+    while (end < c->length && (vd_is_digit(c->text[end]) || c->text[end] == '.')) {
+        end++;
+    }
+    size_t taken = vd_take_number((vd_span){c->text + c->at, end - c->at}, &value, &digits);
+    int64_t below = 1;
+    if (taken == 0 || digits > 15 || value.places > 9 || !vd_scale_up(&below, value.places)) {
+        return vd_expr_fail_at(c, from, end, "that is no number of up to 15 digits, 9 of them behind the point");
+    }
+    c->at += taken;
+    if (c->at < c->length && c->text[c->at] == ':') { /* a time of day */
+        uint32_t minute = 0;
+        vd_span rest = {c->text + c->at + 1, c->length - c->at - 1};
+        if (value.places > 0 || value.number > 23 || !vd_take_whole(&rest, 59, &minute, NULL)) {
+            return vd_expr_fail_at(c, from, end + 1, "a time of day is HH:MM");
+        }
+        c->at = (size_t)(rest.at - c->text);
+        vd_expr_emit(c, VD_OP_CONSTANT, value.number * 3600 + minute * 60, 1, 0, 1);
+        return vd_expr_plain(VD_IS_CLOCK);
+    }
+    size_t blanks = 0;
+    while (c->at + blanks < c->length && vd_is_blank(c->text[c->at + blanks])) {
+        blanks++;
+    }
+    vd_kind kind = vd_expr_plain(VD_IS_NUMBER);
+    const char *sign = "";
+    size_t unit = vd_measure_at(c->text + c->at + blanks, c->length - c->at - blanks, &sign);
+    vd_measure measure = vd_measure_find(sign);
+    vd_ratio ratio = {0, 1};
+    if (unit > 0) {
+        c->at += blanks + unit;
+        kind.sign = sign;
+        kind.dimension = measure.dimension;
+    }
+    if (!vd_ratio_make(value.number, below, &ratio) || !vd_ratio_multiply(ratio, measure.scale, &ratio) ||
+        ratio.below > UINT32_MAX) {
+        return vd_expr_fail_at(c, from, c->at, "that number is too large or too fine");
+    }
+    vd_expr_emit(c, VD_OP_CONSTANT, ratio.number, (uint32_t)ratio.below, 0, 1);
+    return kind;
+}
+
+vd_kind vd_expr_text(vd_compiler *c)
+{
+    char quote = c->text[c->at];
+    size_t from = ++c->at;
+    while (c->at < c->length && c->text[c->at] != quote) {
+        c->at++;
+    }
+    if (c->at == c->length) {
+        return vd_expr_fail_at(c, from - 1, c->length, "the quotation mark is not closed");
+    }
+    vd_expr_emit(c, VD_OP_TEXT, 0, (uint32_t)(c->at - from), 0, 1);
+    if (!c->failed) {
+        c->book->steps[c->book->step_count - 1].of.text = c->text + from;
+    }
+    c->at++;
+    return vd_expr_plain(VD_IS_TEXT);
+}
+
+/* "v1.10": a firmware version. */
+bool vd_expr_is_version(const vd_compiler *c, size_t from, size_t length)
+{
+    return length > 1 && c->text[from] == 'v' && vd_is_digit(c->text[from + 1]);
+}
+
+vd_kind vd_expr_version(vd_compiler *c, size_t from, size_t length)
+{
+    char digits[24];
+    size_t size = length < sizeof digits ? length : sizeof digits - 1;
+    memcpy(digits, c->text + from, size);
+    digits[size] = '\0';
+    vd_expr_emit(c, VD_OP_CONSTANT, vd_firmware_parse(digits), 1, 0, 1);
+    return vd_expr_plain(VD_IS_VERSION);
+}
