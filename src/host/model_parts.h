@@ -38,7 +38,8 @@ bool model_take_settings_named(vd_model_file *file, const yaml_node_t *map, cons
 /* What is probably meant by a name that is none, as words. */
 char *model_suggest(vd_model_file *file, const char *key);
 
-/* model_place.c: where a value lives on the wire, e.g. {register: 22, words: 2}. `place` holds the form and words that its type has.
+/* model_place.c: where a value lives on the wire, e.g. {register: 22, words: 2}. `place` holds the form and words that
+ * its type has.
  */
 bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *place);
 /* model_choices.c: a list of choices; the named lists of the whole model. */
