@@ -29,7 +29,7 @@ static unsigned width(const vd_place *place)
 static bool fits(const vd_place *place, int64_t low, int64_t high)
 {
     unsigned bits = width(place);
-    if (bits >= 64) {
+    if (bits > 48) { /* more than any range reaches for */
         return true;
     }
     int64_t span = (int64_t)1 << bits, least = place->form == VD_SIGNED ? -span / 2 : 0;

@@ -215,9 +215,9 @@ static bool take_tick(vd_model_file *file, const yaml_node_t *map, vd_setting *s
 
 static bool take_length(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    int64_t length = setting->length, fixed = setting->length;
+    int64_t length = setting->length;
     bool exact = setting->type == VD_IDENTIFIER;
-    int64_t most = fixed > 0 ? fixed : 128;
+    int64_t most = length > 0 ? length : 128;
     if (!yaml_take_integer(&file->yaml, map, "length", length == 0, 1, most, &length)) {
         return false;
     }
