@@ -346,7 +346,7 @@ typedef struct vd_identify {
 typedef enum vd_proof {
     VD_PROOF_NONE,    /* nothing shows it: the best word is "live, storage not proved" */
     VD_PROOF_BANK,    /* the stored values can be read at an offset from the live ones */
-    VD_PROOF_RESTART, /* a restart by command, then reading again */
+    VD_PROOF_RESTART, /* a restart by command, then reading again: the model has an action that restarts */
     VD_PROOF_SUPPLY   /* switching the supply off and on by hand, then reading again */
 } vd_proof;
 
@@ -417,6 +417,8 @@ uint16_t vd_model_find(const vd_model *model, const char *key);
 uint16_t vd_model_find_group(const vd_model *model, const char *key);
 /* Index of the first setting with this role, or VD_NONE. */
 uint16_t vd_model_find_role(const vd_model *model, vd_role role);
+/* The action that restarts a unit, or NULL. */
+const vd_action *vd_model_restart(const vd_model *model);
 /* The variant whose product name an identity bears, or VD_NONE. */
 uint16_t vd_model_variant(const vd_model *model, const vd_identity *identity);
 /* Whether a unit with this identity is of this model. */

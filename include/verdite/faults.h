@@ -150,6 +150,9 @@
       "Take it out of the file, or put the unit's own value there.")                                                   \
     X(TAKEN_OTHERWISE, NOT_VERIFIED, "The unit took {said} and at once held something else.",                          \
       "Read the unit: it rounds, or has rules of its own.")                                                            \
+    X(OTHER_UNIT_BACK, NOT_VERIFIED,                                                                                   \
+      "Another unit answers after the restart: serial number {said}, it was {allowed}.",                               \
+      "Check whether two units share the address.")                                                                    \
     X(DECLINED, NO, "Nothing was sent: the answer was no.", "The unit is as it was.")                                  \
     X(NOT_KEPT, FILE, "The state before the change could not be kept ({said}), so nothing was sent.",                  \
       "Make room or mend the folder; the unit is as it was.")                                                          \

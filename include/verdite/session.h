@@ -20,6 +20,8 @@ typedef enum vd_stage {
     VD_STAGE_KEEP,        /* wants the state before the change kept */
     VD_STAGE_WRITE,
     VD_STAGE_STORE,
+    VD_STAGE_RESTART,     /* where that proves storage */
+    VD_STAGE_COMING_BACK, /* it restarts; it is asked who it is until it answers */
     VD_STAGE_READ_BACK,
     VD_STAGE_READ_BACK_STORED,
     VD_STAGE_DONE
@@ -63,9 +65,11 @@ typedef struct vd_session {
     uint8_t *scope, *reads, *changes, *fate, *verdict, *absent; /* a byte for each setting */
     uint64_t now;
     uint32_t news;
+    uint64_t wake, back_by; /* while it comes back: when to ask next, and when to give up */
+    vd_identity before;     /* who it was before it restarted */
     uint8_t task, stage;
     vd_status status;
-    bool stopping, written, read_back;
+    bool stopping, written, read_back, restarted;
 } vd_session;
 
 extern const vd_engine vd_session_engine;
@@ -84,8 +88,9 @@ void vd_session_identify(vd_session *session, uint64_t now);
  * where it is to be read (NULL: all); what decides the decimals of one is read with it. */
 void vd_session_read(vd_session *session, uint64_t now, const uint8_t *which);
 /* Makes the unit hold what `target` knows, as far as `which` says (NULL: all). `target` is copied.
- * Reads everything, checks the whole result, asks, has the state before kept, writes what differs, stores, reads
- * back, judges. Address, baud and framing are refused with VD_LINK_SETTING, before anything is sent. */
+ * Reads everything, checks the whole result, asks, has the state before kept, writes what differs, stores, restarts the
+ * unit where that is the model's proof of storage, reads back, judges. Address, baud and framing are refused with
+ * VD_LINK_SETTING, before anything is sent. */
 void vd_session_write(vd_session *session, uint64_t now, const vd_set *target, const uint8_t *which);
 /* Compares the unit, live and stored, with `target`; changes nothing. */
 void vd_session_verify(vd_session *session, uint64_t now, const vd_set *target, const uint8_t *which);

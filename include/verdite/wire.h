@@ -296,7 +296,8 @@ typedef enum vd_job {
     VD_JOB_READ_LIVE,
     VD_JOB_READ_STORED, /* models with VD_PROOF_BANK only */
     VD_JOB_WRITE,       /* live values */
-    VD_JOB_STORE        /* make the live values last */
+    VD_JOB_STORE,       /* make the live values last */
+    VD_JOB_RESTART      /* the model's action that restarts */
 } vd_job;
 
 /* In a list of settings for a job: this one does not exist in this unit, so no request may touch its registers. */

@@ -137,7 +137,9 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
     printf("%s%s%s  %s, in group %s\n\n", tone_on(c->colour, TONE_STRONG), setting->key,
            tone_off(c->colour, TONE_STRONG), setting->label, model->groups[setting->group].label);
     print_wrapped(stdout, 0, 100, "  ", setting->help);
-    char *type = g_strdup_printf("%s, %s%s%s", vd_type_title((vd_type)setting->type), access_names[setting->access],
+    char *type = g_strdup_printf("%s, %s%s%s%s%s", vd_type_title((vd_type)setting->type), access_names[setting->access],
+                                 setting->read_by != VD_ANYONE ? ", read by " : "",
+                                 setting->read_by != VD_ANYONE ? rights[setting->read_by] : "",
                                  setting->written_by != VD_ANYONE ? ", written by " : "",
                                  setting->written_by != VD_ANYONE ? rights[setting->written_by] : "");
     char *where = place_words(&setting->place);

@@ -18,6 +18,8 @@ static void show_progress(const cli *c, const vd_session *session, bool last)
         [VD_STAGE_KEEP] = "",
         [VD_STAGE_WRITE] = "Writing",
         [VD_STAGE_STORE] = "Storing",
+        [VD_STAGE_RESTART] = "Restarting it, to see what it stored",
+        [VD_STAGE_COMING_BACK] = "Waiting for it to come back",
         [VD_STAGE_READ_BACK] = "Reading back live values",
         [VD_STAGE_READ_BACK_STORED] = "Reading back stored values",
         [VD_STAGE_DONE] = "",

@@ -110,6 +110,9 @@ static void show_changes(cli *c, const vd_session *session)
     }
     show_riders(session);
     show_effects(session);
+    if (session->model->store.proof == VD_PROOF_RESTART) {
+        message(c, "  Then restarts it, to see what it stored.");
+    }
     show_advice(c, session);
     c->worst = worst; /* advice is no outcome */
 }

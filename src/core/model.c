@@ -59,6 +59,16 @@ uint16_t vd_model_find_role(const vd_model *model, vd_role role)
     return VD_NONE;
 }
 
+const vd_action *vd_model_restart(const vd_model *model)
+{
+    for (uint8_t i = 0; i < model->action_count; i++) {
+        if (model->actions[i].deed == VD_DEED_RESTART) {
+            return &model->actions[i];
+        }
+    }
+    return NULL;
+}
+
 uint16_t vd_model_variant(const vd_model *model, const vd_identity *identity)
 {
     for (uint16_t i = 0; i < model->variant_count; i++) {

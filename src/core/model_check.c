@@ -239,6 +239,9 @@ static const char *check_references(const vd_model *model)
             }
         }
     }
+    if (model->store.proof == VD_PROOF_RESTART && vd_model_restart(model) == NULL) {
+        return "proves storage by a restart, but has no action that restarts it";
+    }
     return model->login.help != NULL && model->login.setting != VD_NONE && model->login.setting >= model->setting_count
                ? "has a password that is no setting"
                : NULL;

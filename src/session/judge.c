@@ -54,7 +54,7 @@ static vd_verdict judge_setting(const vd_session *session, uint16_t setting)
         return judge_by_fate(session, setting);
     }
     if (is_held(session, setting)) {
-        return bank || !store->needed ? VD_CONFIRMED : VD_LIVE_ONLY;
+        return bank || !store->needed || session->restarted ? VD_CONFIRMED : VD_LIVE_ONLY;
     }
     bool not_sent = session->written && session->changes[setting] != 0 && session->fate[setting] == VD_NOT_TRIED;
     return not_sent ? VD_NOT_SENT : VD_DIFFERS;

@@ -46,7 +46,7 @@ static bool has_bank(const vd_session *session)
     return session->model->store.proof == VD_PROOF_BANK;
 }
 
-static void run(vd_session *session, vd_stage stage, vd_job job, const uint8_t *which, vd_set *values)
+void vd_run_job(vd_session *session, vd_stage stage, vd_job job, const uint8_t *which, vd_set *values)
 {
     session->stage = (uint8_t)stage;
     session->news++;
@@ -59,7 +59,7 @@ static void wait_for_person(vd_session *session, vd_stage stage)
     session->news++;
 }
 
-static void finish(vd_session *session, vd_status status)
+void vd_finish(vd_session *session, vd_status status)
 {
     session->status = status;
     if (session->task == VD_TASK_WRITE || session->task == VD_TASK_VERIFY) {
@@ -75,14 +75,14 @@ static void begin(vd_session *session, uint64_t now, vd_task task)
     session->now = now;
     session->task = (uint8_t)task;
     session->status = VD_OK;
-    session->stopping = session->written = session->read_back = false;
+    session->stopping = session->written = session->read_back = session->restarted = false;
     memset(session->scope, 0, 6u * count);
     for (uint16_t i = 0; i < count; i++) {
         vd_set_forget(&session->live, i);
         vd_set_forget(&session->stored, i);
         vd_set_forget(&session->desired, i);
     }
-    run(session, VD_STAGE_IDENTIFY, VD_JOB_IDENTIFY, NULL, NULL);
+    vd_run_job(session, VD_STAGE_IDENTIFY, VD_JOB_IDENTIFY, NULL, NULL);
 }
 
 /* A setting is read together with the one that says how many decimals it has, and with those on which it hangs whether
@@ -177,21 +177,21 @@ static void after_reading(vd_session *session)
         vd_complete_desired(session);
     }
     if (session->task != VD_TASK_WRITE) {
-        finish(session, VD_OK);
+        vd_finish(session, VD_OK);
         return;
     }
     vd_status status = vd_work_out_changes(session);
     if (status != VD_OK) {
-        finish(session, status);
+        vd_finish(session, status);
     } else if (vd_anything_to_do(session)) {
         wait_for_person(session, VD_STAGE_ASK);
     } else {
         session->read_back = true; /* it was all read a moment ago, and nothing was touched since */
-        finish(session, VD_OK);
+        vd_finish(session, VD_OK);
     }
 }
 
-static void begin_read_back(vd_session *session)
+void vd_begin_read_back(vd_session *session)
 {
     for (uint16_t i = 0; i < session->model->setting_count; i++) {
         session->reads[i] = 0;
@@ -209,7 +209,7 @@ static void begin_read_back(vd_session *session)
         session->reads[i] = session->absent[i] != 0 ? VD_ABSENT : session->reads[i];
     }
     session->read_back = true;
-    run(session, VD_STAGE_READ_BACK, VD_JOB_READ_LIVE, session->reads, &session->live);
+    vd_run_job(session, VD_STAGE_READ_BACK, VD_JOB_READ_LIVE, session->reads, &session->live);
 }
 
 static bool anything_written(const vd_session *session)
@@ -226,9 +226,9 @@ static void begin_writing(vd_session *session)
 {
     session->written = true;
     if (anything_written(session)) {
-        run(session, VD_STAGE_WRITE, VD_JOB_WRITE, session->changes, &session->desired);
+        vd_run_job(session, VD_STAGE_WRITE, VD_JOB_WRITE, session->changes, &session->desired);
     } else {
-        run(session, VD_STAGE_STORE, VD_JOB_STORE, NULL, NULL); /* live already, but never stored */
+        vd_run_job(session, VD_STAGE_STORE, VD_JOB_STORE, NULL, NULL); /* live already, but never stored */
     }
 }
 
@@ -238,11 +238,13 @@ static void after_writing(vd_session *session, vd_status status)
     bool gone = status == VD_PORT_LOST || status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
     session->status = session->status != VD_OK ? session->status : status;
     if (session->stopping || status == VD_STOPPED || gone) {
-        finish(session, session->stopping ? VD_STOPPED : session->status);
+        vd_finish(session, session->stopping ? VD_STOPPED : session->status);
     } else if (session->stage == VD_STAGE_WRITE && status == VD_OK && session->model->store.needed) {
-        run(session, VD_STAGE_STORE, VD_JOB_STORE, NULL, NULL);
+        vd_run_job(session, VD_STAGE_STORE, VD_JOB_STORE, NULL, NULL);
+    } else if (status == VD_OK) {
+        vd_prove_storage(session);
     } else {
-        begin_read_back(session);
+        vd_begin_read_back(session);
     }
 }
 
@@ -256,24 +258,28 @@ static void after_job(vd_session *session, vd_status status)
         after_writing(session, status);
         return;
     }
+    if (stage == VD_STAGE_RESTART || stage == VD_STAGE_COMING_BACK) {
+        vd_after_restart_job(session, status);
+        return;
+    }
     if (status == VD_OK && stage == VD_STAGE_IDENTIFY) {
         status = check_identity(session);
     }
     if (status != VD_OK) {
-        finish(session, session->status != VD_OK ? session->status : status);
+        vd_finish(session, session->status != VD_OK ? session->status : status);
         return;
     }
     switch (stage) {
     case VD_STAGE_IDENTIFY:
         if (session->task == VD_TASK_IDENTIFY) {
-            finish(session, VD_OK);
+            vd_finish(session, VD_OK);
         } else {
-            run(session, VD_STAGE_READ, VD_JOB_READ_LIVE, session->reads, &session->live);
+            vd_run_job(session, VD_STAGE_READ, VD_JOB_READ_LIVE, session->reads, &session->live);
         }
         break;
     case VD_STAGE_READ:
         if (has_bank(session)) {
-            run(session, VD_STAGE_READ_STORED, VD_JOB_READ_STORED, session->reads, &session->stored);
+            vd_run_job(session, VD_STAGE_READ_STORED, VD_JOB_READ_STORED, session->reads, &session->stored);
         } else {
             after_reading(session);
         }
@@ -281,19 +287,24 @@ static void after_job(vd_session *session, vd_status status)
     case VD_STAGE_READ_STORED: after_reading(session); break;
     case VD_STAGE_READ_BACK:
         if (has_bank(session)) {
-            run(session, VD_STAGE_READ_BACK_STORED, VD_JOB_READ_STORED, session->reads, &session->stored);
+            vd_run_job(session, VD_STAGE_READ_BACK_STORED, VD_JOB_READ_STORED, session->reads, &session->stored);
         } else {
-            finish(session, session->status);
+            vd_finish(session, session->status);
         }
         break;
-    default: finish(session, session->status); break;
+    default: vd_finish(session, session->status); break;
     }
+}
+
+static bool waiting_for_return(const vd_session *session)
+{
+    return session->stage == VD_STAGE_COMING_BACK && session->wake != VD_NEVER;
 }
 
 static bool talking(const vd_session *session)
 {
-    return session->stage != VD_STAGE_IDLE && session->stage != VD_STAGE_ASK && session->stage != VD_STAGE_KEEP &&
-           session->stage != VD_STAGE_DONE;
+    return !waiting_for_return(session) && session->stage != VD_STAGE_IDLE && session->stage != VD_STAGE_ASK &&
+           session->stage != VD_STAGE_KEEP && session->stage != VD_STAGE_DONE;
 }
 
 static void proceed(vd_session *session)
@@ -320,22 +331,26 @@ static void session_feed(void *engine, const vd_event *event)
         proceed(session);
         return;
     }
+    if (waiting_for_return(session)) {
+        vd_wait_for_return(session, event);
+        return;
+    }
     if (stage != VD_STAGE_ASK && stage != VD_STAGE_KEEP) {
         return;
     }
     if (event->kind == VD_STOP) {
-        finish(session, VD_STOPPED);
+        vd_finish(session, VD_STOPPED);
     } else if (event->kind == VD_LOST) {
-        finish(session, vd_fault_note(&session->fault, event->status, NULL, "", ""));
+        vd_finish(session, vd_fault_note(&session->fault, event->status, NULL, "", ""));
     } else if (event->kind == VD_ANSWERED && stage == VD_STAGE_ASK) {
         if (event->yes) {
             wait_for_person(session, VD_STAGE_KEEP);
         } else {
-            finish(session, vd_fault_note(&session->fault, VD_DECLINED, NULL, "", ""));
+            vd_finish(session, vd_fault_note(&session->fault, VD_DECLINED, NULL, "", ""));
         }
     } else if (event->kind == VD_KEPT && stage == VD_STAGE_KEEP) {
         if (event->status != VD_OK) {
-            finish(session, vd_fault_note(&session->fault, VD_NOT_KEPT, NULL, event->said, ""));
+            vd_finish(session, vd_fault_note(&session->fault, VD_NOT_KEPT, NULL, event->said, ""));
             return;
         }
         begin_writing(session);
@@ -350,7 +365,7 @@ static void session_wants(const void *engine, vd_wants *wants)
         vd_modbus_talk_engine.wants(&session->talk, wants);
         wants->done = false;
     } else {
-        *wants = (vd_wants){.wake = VD_NEVER};
+        *wants = (vd_wants){.wake = waiting_for_return(session) ? session->wake : VD_NEVER};
         wants->question = session->stage == VD_STAGE_ASK ? VD_ASK_WRITE : VD_ASK_NOTHING;
         wants->keep = session->stage == VD_STAGE_KEEP;
         wants->done = session->stage == VD_STAGE_DONE || session->stage == VD_STAGE_IDLE;
@@ -369,7 +384,8 @@ bool vd_session_ended(const vd_session *session, vd_status *status)
 vd_progress vd_session_progress(const vd_session *session)
 {
     vd_progress progress = {.stage = (vd_stage)session->stage};
-    if (talking(session) && session->stage != VD_STAGE_IDENTIFY && session->stage != VD_STAGE_STORE) {
+    if (talking(session) && session->stage != VD_STAGE_IDENTIFY && session->stage != VD_STAGE_STORE &&
+        session->stage != VD_STAGE_RESTART && session->stage != VD_STAGE_COMING_BACK) {
         progress.done = session->talk.at;
         progress.total = session->talk.plan.count;
     }

@@ -51,12 +51,18 @@ static void end(vd_modbus_talk *talk, vd_status status)
 
 static bool writes(const vd_modbus_talk *talk)
 {
-    return talk->job == VD_JOB_WRITE || talk->job == VD_JOB_STORE;
+    return talk->job == VD_JOB_WRITE || talk->job == VD_JOB_STORE || talk->job == VD_JOB_RESTART;
+}
+
+/* Jobs on settings, as opposed to those on the unit as a whole. */
+static bool on_settings(const vd_modbus_talk *talk)
+{
+    return talk->job == VD_JOB_READ_LIVE || talk->job == VD_JOB_READ_STORED || talk->job == VD_JOB_WRITE;
 }
 
 static void mark(vd_modbus_talk *talk, vd_outcome outcome)
 {
-    if (talk->job == VD_JOB_IDENTIFY || talk->job == VD_JOB_STORE) {
+    if (!on_settings(talk)) {
         return;
     }
     for (unsigned i = talk->at; i < talk->plan.next[talk->at]; i++) {
@@ -182,8 +188,7 @@ static void begin_exchange(vd_modbus_talk *talk)
 {
     vd_status status = VD_OK;
     uint32_t wait = 0;
-    bool on_settings = talk->job != VD_JOB_IDENTIFY && talk->job != VD_JOB_STORE;
-    if (on_settings && talk->at >= talk->plan.count) {
+    if (on_settings(talk) && talk->at >= talk->plan.count) {
         end(talk, VD_OK);
         return;
     }
@@ -200,13 +205,19 @@ static void begin_exchange(vd_modbus_talk *talk)
         vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->model->store.address,
                                 talk->model->store.value);
         break;
+    case VD_JOB_RESTART: {
+        const vd_action *restart = vd_model_restart(talk->model);
+        vd_modbus_ask_write_one(&talk->client.request, talk->address, restart->address, restart->value);
+        break;
+    }
     }
     if (status != VD_OK) {
         end(talk, status);
         return;
     }
-    /* Storing is an action: it is never sent twice. */
-    vd_modbus_client_begin(&talk->client, talk->now, talk->job != VD_JOB_STORE, wait);
+    /* Storing and restarting are actions: they are never sent twice. */
+    bool repeatable = talk->job != VD_JOB_STORE && talk->job != VD_JOB_RESTART;
+    vd_modbus_client_begin(&talk->client, talk->now, repeatable, wait);
     talk->part = EXCHANGING;
 }
 
@@ -229,7 +240,7 @@ void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const 
     } else if (job == VD_JOB_WRITE) {
         vd_modbus_plan_write(&talk->plan, talk->model, which);
         vd_modbus_plan_steps(&talk->plan, &talk->reached, held, values);
-    } else if (job != VD_JOB_STORE) {
+    } else if (on_settings(talk)) {
         /* A request of 8 characters, a reply of 5 and its data, a silence before each, the unit's turnaround. */
         uint32_t overhead = (uint32_t)vd_line_time(&manner->line, 13) + vd_modbus_silence(&manner->line) +
                             talk->model->reply.usual * 1000u;
@@ -269,8 +280,8 @@ static void name_exchange(const vd_modbus_talk *talk, vd_writer *writer)
 {
     if (talk->job == VD_JOB_IDENTIFY) {
         vd_writer_add(writer, "its identity");
-    } else if (talk->job == VD_JOB_STORE) {
-        vd_writer_add(writer, "storing");
+    } else if (talk->job == VD_JOB_STORE || talk->job == VD_JOB_RESTART) {
+        vd_writer_add(writer, talk->job == VD_JOB_STORE ? "storing" : "restarting");
     } else {
         const uint16_t *order = talk->plan.order;
         uint16_t last = (uint16_t)(talk->plan.next[talk->at] - 1);
@@ -320,9 +331,10 @@ static void take_reply(vd_modbus_talk *talk)
             return;
         }
         break;
-    case VD_JOB_STORE: break;
+    case VD_JOB_STORE:
+    case VD_JOB_RESTART: break;
     }
-    if (talk->job == VD_JOB_IDENTIFY || talk->job == VD_JOB_STORE) {
+    if (!on_settings(talk)) {
         more ? begin_exchange(talk) : end(talk, VD_OK);
         return;
     }

@@ -1,0 +1,78 @@
+/* SPDX-License-Identifier: MIT
+ * Proving storage by a restart: the command, the wait until the unit is back, and that it is the same one. Whatever
+ * goes wrong on the way, what it holds is read back; only a restart that was seen proves anything. */
+#include "session_parts.h"
+
+#include <string.h>
+
+#define PATIENCE 10000000u /* microseconds beyond the time that the model says, until it is given up */
+
+void vd_prove_storage(vd_session *session)
+{
+    if (session->model->store.proof == VD_PROOF_RESTART) {
+        session->before = session->talk.identity;
+        vd_run_job(session, VD_STAGE_RESTART, VD_JOB_RESTART, NULL, NULL);
+    } else {
+        vd_begin_read_back(session);
+    }
+}
+
+static void ask_after(vd_session *session, uint64_t pause)
+{
+    session->stage = VD_STAGE_COMING_BACK;
+    session->wake = session->now + pause;
+    session->news++;
+}
+
+static bool is_same_unit(const vd_session *session)
+{
+    return memcmp(&session->before, &session->talk.identity, sizeof session->before) == 0;
+}
+
+/* A unit that goes at once may not even reply to the command, so silence is no fault here. */
+static void after_command(vd_session *session, vd_status status)
+{
+    const vd_action *restart = vd_model_restart(session->model);
+    uint32_t takes = restart->takes > 0 ? restart->takes : session->model->restart_time;
+    if (vd_status_class(status) == VD_CLASS_REFUSED) {
+        session->status = status;
+        vd_begin_read_back(session);
+        return;
+    }
+    vd_fault_clear(&session->fault);
+    session->back_by = session->now + takes * (uint64_t)1000 + PATIENCE;
+    ask_after(session, takes * (uint64_t)1000);
+}
+
+void vd_after_restart_job(vd_session *session, vd_status status)
+{
+    bool gone = status == VD_PORT_LOST || status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
+    if (session->stopping || gone) {
+        vd_finish(session, session->stopping ? VD_STOPPED : status);
+    } else if (session->stage == VD_STAGE_RESTART) {
+        after_command(session, status);
+    } else if (status == VD_OK && is_same_unit(session)) {
+        session->restarted = true;
+        vd_begin_read_back(session);
+    } else if (status == VD_OK) {
+        vd_finish(session, vd_fault_note(&session->fault, VD_OTHER_UNIT_BACK, NULL, session->talk.identity.serial,
+                                         session->before.serial));
+    } else if (session->now < session->back_by) {
+        vd_fault_clear(&session->fault);
+        ask_after(session, session->model->reply.busy_wait * (uint64_t)1000);
+    } else {
+        vd_finish(session, status);
+    }
+}
+
+void vd_wait_for_return(vd_session *session, const vd_event *event)
+{
+    if (event->kind == VD_STOP) {
+        vd_finish(session, VD_STOPPED);
+    } else if (event->kind == VD_LOST) {
+        vd_finish(session, vd_fault_note(&session->fault, event->status, NULL, "", ""));
+    } else if (event->now >= session->wake) {
+        session->wake = VD_NEVER;
+        vd_run_job(session, VD_STAGE_COMING_BACK, VD_JOB_IDENTIFY, NULL, NULL);
+    }
+}
