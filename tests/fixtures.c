@@ -254,7 +254,10 @@ vd_status rig_run(rig *r)
     for (unsigned step = 1; !vd_session_ended(&r->session, &status); step++) {
         vd_wants wants;
         assert_true(step < 1000000);
-        if (step == r->stop_after) {
+        if (r->watch != NULL) {
+            r->watch(r);
+        }
+        if (step == r->stop_after || r->stop_now) {
             vd_loop_feed(&r->loop, 0, (vd_event){.kind = VD_STOP});
             continue;
         }

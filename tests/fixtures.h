@@ -52,6 +52,8 @@ typedef struct rig {
     bool refuse_question, fail_keep;
     unsigned stop_after; /* steps after which to stop, 0: never */
     unsigned kept;
+    void (*watch)(struct rig *r); /* looks in before every step */
+    bool stop_now;
 } rig;
 
 /* Sets up the world; change r->bench, r->adapter and r->units before rig_start(). */

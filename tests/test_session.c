@@ -119,8 +119,8 @@ static void test_decimals_change_under_values(void **state)
     rig_end(&r);
 }
 
-/* A sampler that proves storage by a restart on command. */
-static void test_proof_by_restart(void **state)
+/* A sampler that proves storage by a restart on command; with no such command it is refused. */
+static vd_status make_restartable(vd_model *model, bool able)
 {
     static const vd_action actions[] = {{.key = "restart",
                                          .label = "",
@@ -130,94 +130,63 @@ static void test_proof_by_restart(void **state)
                                          .takes = 3000,
                                          .deed = VD_DEED_RESTART}};
     static uint64_t room[2048];
-    (void)state;
-    for (int forgetful = 0; forgetful < 3; forgetful++) {
-        rig r;
-        vd_model model = *sampler();
-        model.actions = actions;
-        model.action_count = forgetful == 2 ? 0 : 1;
-        model.store.proof = VD_PROOF_RESTART;
-        vd_status prepared = vd_model_prepare(&model, room, sizeof room, NULL, NULL, NULL);
-        assert_int_equal(prepared, forgetful == 2 ? VD_MODEL_INCONSISTENT : VD_OK);
-        if (forgetful == 2) {
-            continue;
-        }
-        rig_prepare(&r, &model);
-        rig_start(&r);
-        vd_set target = new_set(&model);
-        put(&target, "count", "25");
-        vd_session_write(&r.session, 0, &target, NULL);
-        bool spoilt = false;
-        vd_status status = VD_OK;
-        while (!vd_session_ended(&r.session, &status)) {
-            vd_wants wants;
-            vd_loop_wants(&r.loop, 0, &wants);
-            if (forgetful == 1 && r.session.stage == VD_STAGE_COMING_BACK && !spoilt) {
-                spoilt = true; /* its memory did not take it after all */
-                put(&unit_of(&r)->stored, "count", "10");
-            }
-            if (wants.question == VD_ASK_WRITE) {
-                vd_loop_feed(&r.loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = true});
-            } else if (wants.keep) {
-                vd_loop_feed(&r.loop, 0, (vd_event){.kind = VD_KEPT});
-            } else {
-                assert_int_equal(vd_loop_step(&r.loop, VD_NEVER), VD_OK);
-            }
-        }
-        assert_int_equal(status, VD_OK);
-        assert_true(vd_sim_now(r.sim) > 3000000 && vd_sim_now(r.sim) < 5000000);
-        assert_int_equal(verdict(&r, "count"), forgetful ? VD_DIFFERS : VD_CONFIRMED);
-        assert_int_equal(vd_session_summary(&r.session).whole, forgetful ? VD_WHOLE_NOT : VD_WHOLE_VERIFIED);
-        free(target.memory);
-        rig_end(&r);
+    *model = *sampler();
+    model->actions = actions;
+    model->action_count = able;
+    model->store.proof = VD_PROOF_RESTART;
+    return vd_model_prepare(model, room, sizeof room, NULL, NULL, NULL);
+}
+
+/* Its memory did not take it after all. */
+static void forget(rig *r)
+{
+    if (r->session.stage == VD_STAGE_COMING_BACK) {
+        put(&unit_of(r)->stored, "count", "10");
     }
 }
 
-/* Stopped, or never heard of again, while it restarts: nothing is claimed. */
-static void test_restart_that_does_not_end(void **state)
+/* It comes back as somebody else, or not at all. */
+static void vanish(rig *r)
 {
-    static const vd_action actions[] = {{.key = "restart",
-                                         .label = "",
-                                         .help = "",
-                                         .address = 900,
-                                         .value = 7,
-                                         .takes = 3000,
-                                         .deed = VD_DEED_RESTART}};
-    static uint64_t room[2048];
+    if (r->session.stage == VD_STAGE_COMING_BACK) {
+        vd_unit_answer_to(unit_of(r), 99);
+        unit_of(r)->off_until = VD_NEVER;
+    }
+}
+
+static void vanish_and_stop(rig *r)
+{
+    vanish(r);
+    r->stop_now = r->session.stage == VD_STAGE_COMING_BACK;
+}
+
+static void test_proof_by_restart(void **state)
+{
+    static const struct {
+        void (*watch)(rig *r);
+        vd_status status;
+        vd_verdict verdict;
+        vd_whole whole;
+        uint64_t most; /* microseconds */
+    } table[] = {{NULL, VD_OK, VD_CONFIRMED, VD_WHOLE_VERIFIED, 5000000},
+                 {forget, VD_OK, VD_DIFFERS, VD_WHOLE_NOT, 5000000},
+                 {vanish, VD_NO_REPLY, VD_UNKNOWN, VD_WHOLE_NOT, 20000000},
+                 {vanish_and_stop, VD_STOPPED, VD_UNKNOWN, VD_WHOLE_NOT, 20000000}};
+    vd_model model;
     (void)state;
-    for (int stopped = 0; stopped < 2; stopped++) {
+    assert_int_equal(make_restartable(&model, false), VD_MODEL_INCONSISTENT);
+    for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
         rig r;
-        vd_model model = *sampler();
-        model.actions = actions;
-        model.action_count = 1;
-        model.store.proof = VD_PROOF_RESTART;
-        assert_int_equal(vd_model_prepare(&model, room, sizeof room, NULL, NULL, NULL), VD_OK);
+        assert_int_equal(make_restartable(&model, true), VD_OK);
         rig_prepare(&r, &model);
         rig_start(&r);
+        r.watch = table[i].watch;
         vd_set target = new_set(&model);
         put(&target, "count", "25");
-        vd_session_write(&r.session, 0, &target, NULL);
-        vd_status status = VD_OK;
-        while (!vd_session_ended(&r.session, &status)) {
-            vd_wants wants;
-            vd_loop_wants(&r.loop, 0, &wants);
-            if (r.session.stage == VD_STAGE_COMING_BACK) {
-                vd_unit_answer_to(unit_of(&r), 99); /* it comes back as somebody else, or not at all */
-                unit_of(&r)->off_until = VD_NEVER;
-            }
-            if (r.session.stage == VD_STAGE_COMING_BACK && stopped) {
-                vd_loop_feed(&r.loop, 0, (vd_event){.kind = VD_STOP});
-            } else if (wants.question == VD_ASK_WRITE) {
-                vd_loop_feed(&r.loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = true});
-            } else if (wants.keep) {
-                vd_loop_feed(&r.loop, 0, (vd_event){.kind = VD_KEPT});
-            } else {
-                assert_int_equal(vd_loop_step(&r.loop, VD_NEVER), VD_OK);
-            }
-        }
-        assert_int_equal(status, stopped ? VD_STOPPED : VD_NO_REPLY);
-        assert_true(vd_sim_now(r.sim) < 20000000);
-        assert_int_equal(verdict(&r, "count"), VD_UNKNOWN);
+        assert_int_equal(rig_write(&r, &target), table[i].status);
+        assert_int_equal(verdict(&r, "count"), table[i].verdict);
+        assert_int_equal(vd_session_summary(&r.session).whole, table[i].whole);
+        assert_true(vd_sim_now(r.sim) < table[i].most);
         free(target.memory);
         rig_end(&r);
     }
@@ -483,7 +452,6 @@ int main(void)
         cmocka_unit_test(test_forgotten_store_is_made_up_for),
         cmocka_unit_test(test_decimals_change_under_values),
         cmocka_unit_test(test_proof_by_restart),
-        cmocka_unit_test(test_restart_that_does_not_end),
         cmocka_unit_test(test_what_is_refused_before_sending),
         cmocka_unit_test(test_answers_of_the_person_and_the_disk),
         cmocka_unit_test(test_another_model_is_left_alone),

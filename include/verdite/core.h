@@ -541,6 +541,8 @@ vd_ruling vd_set_exists(const vd_set *set, uint16_t setting);
 uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n);
 /* Whether this variant or firmware lacks the setting for good, whatever the other settings are. */
 bool vd_set_lacks(const vd_set *set, uint16_t setting);
+/* How often a rule is to be judged: once, or for each item of its block. */
+uint16_t vd_rule_items(const vd_model *model, uint16_t rule);
 /* Judges a rule, for item `item` of its block (0 where it has none). `before` is what held before the change, for
  * rules about what changed; NULL: not known. Of a broken rule the fault holds severity (VD_RULE_BROKEN,
  * VD_RULE_WARNING, VD_RULE_REMARK), the setting to blame and, in `allowed`, the sentence with the values in it; of one

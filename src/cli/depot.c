@@ -150,8 +150,9 @@ vd_class command_needs(cli *c)
         return report_words(c, VD_WRONG_WORDS, "needs takes a model or a profile.",
                             "For example: verdite needs wren, or verdite needs hive-03.yaml");
     }
+    /* A model by its key or its file; whatever else is there is a profile. */
     bool of_model = g_strv_contains(vd_catalogue_keys(c->catalogue), words[0]) || file_kind(words[0]) == FILE_MODEL ||
-                    !g_str_has_suffix(words[0], ".yaml");
+                    (!g_str_has_suffix(words[0], ".yaml") && !g_file_test(words[0], G_FILE_TEST_EXISTS));
     if (!of_model) {
         vd_profile *profile = choose_profile(c, words[0]);
         if (profile != NULL) {

@@ -356,7 +356,7 @@ static void judge_defaults(const vd_model *model, void *room, vd_judge *judge)
     vd_set_start(&set, model, room, vd_set_size(model));
     vd_set_put_initial(&set);
     for (uint16_t i = 0; i < model->rule_count; i++) {
-        uint16_t items = model->rules[i].block != VD_NONE ? model->blocks[model->rules[i].block].count : 1;
+        uint16_t items = vd_rule_items(model, i);
         for (uint16_t item = 0; item < items && model->rules[i].severity == VD_ERROR; item++) {
             vd_fault fault = {0}, against = {0};
             if (model->book->rules[i].must.count > 0 && vd_rule_judge(&set, NULL, i, item, &fault) == VD_FAILS) {

@@ -139,6 +139,12 @@ bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting)
     return false;
 }
 
+uint16_t vd_rule_items(const vd_model *model, uint16_t rule)
+{
+    uint16_t block = model->rules[rule].block;
+    return block != VD_NONE ? model->blocks[block].count : 1;
+}
+
 static uint16_t first_missing(const vd_set *set, uint16_t rule, uint16_t item)
 {
     const vd_rule_code *code = &set->model->book->rules[rule];
@@ -258,7 +264,7 @@ bool vd_survey_next(vd_survey *survey, vd_fault *fault)
     while (survey->next < (uint32_t)model->setting_count + model->rule_count) {
         uint16_t rule = (uint16_t)(survey->next - model->setting_count), item = survey->item;
         const vd_rule *about = &model->rules[rule];
-        uint16_t items = about->block != VD_NONE ? model->blocks[about->block].count : 1;
+        uint16_t items = vd_rule_items(model, rule);
         survey->item++;
         if (survey->item >= items) {
             survey->item = 0;

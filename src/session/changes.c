@@ -45,7 +45,7 @@ static vd_status check_result(vd_session *session)
         }
     }
     for (uint16_t i = 0; i < model->rule_count; i++) {
-        uint16_t items = model->rules[i].block != VD_NONE ? model->blocks[model->rules[i].block].count : 1;
+        uint16_t items = vd_rule_items(model, i);
         for (uint16_t item = 0; item < items && model->rules[i].severity == VD_ERROR; item++) {
             if (vd_rule_judge(&session->desired, &session->live, i, item, NULL) == VD_FAILS) {
                 vd_rule_judge(&session->desired, &session->live, i, item, &session->fault);

@@ -256,7 +256,7 @@ static bool breaks_rule(const vd_unit *unit, vd_table table, const vd_modbus_cal
 {
     const vd_model *model = unit->model;
     for (uint16_t r = 0; r < model->rule_count && model->book != NULL; r++) {
-        uint16_t items = model->rules[r].block != VD_NONE ? model->blocks[model->rules[r].block].count : 1;
+        uint16_t items = vd_rule_items(model, r);
         bool concerned = false;
         for (uint16_t i = 0; i < model->setting_count && model->rules[r].enforced && !concerned; i++) {
             concerned = was_written(unit, i, table, call) && vd_rule_mentions(model, r, i);

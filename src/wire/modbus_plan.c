@@ -172,7 +172,7 @@ static bool accepted(const vd_set *reached)
 {
     const vd_model *model = reached->model;
     for (uint16_t i = 0; i < model->rule_count; i++) {
-        uint16_t items = model->rules[i].block != VD_NONE ? model->blocks[model->rules[i].block].count : 1;
+        uint16_t items = vd_rule_items(model, i);
         for (uint16_t item = 0; item < items && model->rules[i].enforced; item++) {
             if (vd_rule_judge(reached, NULL, i, item, NULL) == VD_FAILS) {
                 return false;
