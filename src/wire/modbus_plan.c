@@ -168,12 +168,23 @@ static void apply(const vd_plan *plan, uint32_t start, vd_set *reached, const vd
     }
 }
 
-static bool accepted(const vd_set *reached)
+static bool has_part_in(const vd_plan *plan, const vd_model *model, uint32_t start, uint16_t rule)
+{
+    for (uint32_t i = start; i < plan->next[start]; i++) {
+        if (vd_rule_mentions(model, rule, plan->order[i])) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Whether the unit would take this request: the rules hold that what it writes has a part in. */
+static bool accepted(const vd_plan *plan, uint32_t start, const vd_set *reached)
 {
     const vd_model *model = reached->model;
     for (uint16_t i = 0; i < model->rule_count; i++) {
-        uint16_t items = vd_rule_items(model, i);
-        for (uint16_t item = 0; item < items && model->rules[i].enforced; item++) {
+        uint16_t items = model->rules[i].enforced && has_part_in(plan, model, start, i) ? vd_rule_items(model, i) : 0;
+        for (uint16_t item = 0; item < items; item++) {
             if (vd_rule_judge(reached, NULL, i, item, NULL) == VD_FAILS) {
                 return false;
             }
@@ -182,14 +193,14 @@ static bool accepted(const vd_set *reached)
     return true;
 }
 
-/* Looks for the first request from `at` on after which the unit's rules hold, and moves it there. Where there is none,
+/* Looks for the first request from `at` on that the unit would take now, and moves it there. Where there is none,
  * the order stays: the unit may refuse, and says so. */
 static void choose_next(vd_plan *plan, uint16_t at, vd_set *reached, const vd_set *held, const vd_set *desired)
 {
     for (uint16_t candidate = at; candidate < plan->requests; candidate++) {
         uint32_t chosen = plan->cost[candidate];
         apply(plan, chosen, reached, desired);
-        if (accepted(reached)) {
+        if (accepted(plan, chosen, reached)) {
             for (uint16_t k = candidate; k > at; k--) {
                 plan->cost[k] = plan->cost[k - 1];
             }
