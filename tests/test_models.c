@@ -104,6 +104,7 @@ static const struct {
     {"", {1, 2, 3, 5, 15, 16}, {22, 23}},
     {"limits: {mask-write: yes}\n", {6, 16, 22}, {23}},
     {"limits: {read-write: yes}\n", {23, 3, 6, 16}, {22}}, /* fields of bits are read, then written; keys never read */
+    {"limits: {single-write: no}\n", {3, 15, 16}, {5, 6, 22, 23}},
     {"limits: {single-write: no, mask-write: yes}\n", {15, 16, 22}, {5, 6, 23}},
     {"limits: {read-registers: 8, write-registers: 8, read-bits: 2, write-bits: 1}\n", {1, 3, 5, 16}, {22, 23}},
     {"limits: {read-registers: 8, write-registers: 8, read-write: yes, mask-write: yes}\n", {22, 23, 16}, {6}},

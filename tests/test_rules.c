@@ -247,7 +247,7 @@ static void test_items(void **state)
     vd_survey_start(&survey, &set, NULL);
     assert_true(vd_survey_next(&survey, &fault));
     assert_string_equal(fault.setting->key, "share.2.low");
-    assert_non_null(strstr(fault.allowed, "6 is not below this.high, which is 6"));
+    assert_non_null(strstr(fault.allowed, "6 is not below high, which is 6"));
     assert_true(vd_rule_mentions(model, 0, vd_model_find(model, "share.4.high")));
     assert_false(vd_rule_mentions(model, 0, vd_model_find(model, "share.4.part")));
     assert_false(vd_survey_next(&survey, &fault)); /* share.4 is not in the set at all */
@@ -289,6 +289,10 @@ static const struct {
     {"a.count > 12345678901234567890", "no number", 11},
     {"a.tells has drum", "none of its flags", 12},
     {"a.mode has rest", "only flags", 1},
+    {"a.tells = lamp", "one by one, with has", 1},
+    {"a.tells in (lamp)", "one by one, with has", 1},
+    {"min(a.mode) = a.mode", "a number belongs here", 5},
+    {"max(a.begins) = a.begins", "a number belongs here", 5},
     {"length(a.count) > 1", "a text belongs here", 8},
     {"same-network(a.count, a.gateway, a.mask)", "two addresses and a mask", 14},
     {"a.opens > 25:00", "HH:MM", 11},

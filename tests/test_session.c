@@ -154,6 +154,12 @@ static void vanish(rig *r)
     }
 }
 
+/* The command that restarts it is lost on the line: it never went, so nothing is proven. */
+static void miss_the_command(rig *r)
+{
+    vd_unit_answer_to(unit_of(r), r->session.stage == VD_STAGE_RESTART ? 99 : 17);
+}
+
 static void vanish_and_stop(rig *r)
 {
     vanish(r);
@@ -170,6 +176,7 @@ static void test_proof_by_restart(void **state)
         uint64_t most; /* microseconds */
     } table[] = {{NULL, VD_OK, VD_CONFIRMED, VD_WHOLE_VERIFIED, 5000000},
                  {forget, VD_OK, VD_DIFFERS, VD_WHOLE_NOT, 5000000},
+                 {miss_the_command, VD_OK, VD_LIVE_ONLY, VD_WHOLE_LIVE_ONLY, 5000000},
                  {vanish, VD_NO_REPLY, VD_UNKNOWN, VD_WHOLE_NOT, 20000000},
                  {vanish_and_stop, VD_STOPPED, VD_UNKNOWN, VD_WHOLE_NOT, 20000000}};
     vd_model model;

@@ -68,8 +68,6 @@
       "Mend the rule or the defaults: a unit from its box must keep every rule.")                                      \
     X(NO_ALIASES, FILE, "Anchors and aliases (& and *) are not taken here.",                                           \
       "Write it out, or use repeat or a named list of choices.")                                                       \
-    X(FORMAT_TOO_OLD, FILE, "The file has format {said}.",                                                             \
-      "This Verdite reads format {allowed} only: bring it up to date.")                                                \
     X(MEMORY_TOO_SMALL, USAGE, "The memory handed over is smaller than this model needs.",                             \
       "Ask the matching _size function.")                                                                              \
     X(CALLED_WRONG, USAGE, "A function was called with what it does not take: {said}.", "{allowed}")                   \

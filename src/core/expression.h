@@ -144,7 +144,7 @@ struct vd_book {
     vd_mention *mentions;
     vd_step *steps;
     uint32_t shown_count, mention_count, step_count;
-    uint32_t shown_size, mention_size, step_size;
+    uint32_t mention_size, step_size;
 };
 
 /* Compiles a text. `block`: what "this" is about, or VD_NONE. Appends to the book's steps, and to its mentions where

@@ -182,13 +182,16 @@ static bool take_choice(vd_compiler *c, const vd_kind *left)
 
 static bool chooses(const vd_kind *kind)
 {
-    return kind->class == VD_IS_VARIANT ||
-           ((kind->class == VD_IS_CHOICE || kind->class == VD_IS_FLAGS) && kind->setting != VD_NONE);
+    return kind->class == VD_IS_VARIANT || kind->class == VD_IS_CHOICE;
 }
 
 /* What stands right of a comparison. */
 static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t from)
 {
+    if (left->class == VD_IS_FLAGS) {
+        vd_expr_fail_at(c, from, c->at, "flags are asked one by one, with has");
+        return;
+    }
     if (chooses(left) && take_choice(c, left)) {
         if (ordered) {
             vd_expr_fail_at(c, from, c->at, "names are equal or not, but none is above another");

@@ -61,11 +61,14 @@ static vd_kind extreme(vd_compiler *c, vd_op op)
 {
     size_t from = c->at;
     vd_kind kind = vd_expr_expression(c);
+    if (!c->failed && !vd_expr_is_number(&kind)) {
+        return vd_expr_fail_at(c, from, c->at, "a number belongs here");
+    }
     while (!c->failed && vd_expr_take(c, ",")) {
         vd_kind next = vd_expr_expression(c);
         vd_expr_emit(c, op, 0, 0, 0, -1);
-        if (!c->failed && (!vd_expr_is_number(&kind) || !vd_expr_is_number(&next) ||
-                           !vd_dimension_equal(&kind.dimension, &next.dimension))) {
+        bool alike = vd_expr_is_number(&next) && vd_dimension_equal(&kind.dimension, &next.dimension);
+        if (!c->failed && !alike) {
             vd_expr_fail_at(c, from, c->at, "these are not numbers of one unit of measure");
         }
     }

@@ -111,7 +111,6 @@ static size_t lay_out(const vd_model *model, vd_book *book)
         book->shown = (vd_shown *)(void *)(memory + starts[3]);
         book->mentions = (vd_mention *)(void *)(memory + starts[4]);
         book->steps = (vd_step *)(void *)(memory + starts[5]);
-        book->shown_size = (uint32_t)shown;
         book->mention_size = (uint32_t)most;
         book->step_size = (uint32_t)steps;
         return at;

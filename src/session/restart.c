@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Proving storage by a restart: the command, the wait until the unit is back, and that it is the same one. Whatever
- * goes wrong on the way, what it holds is read back; only a restart that was seen proves anything. */
+ * goes wrong on the way, what it holds is read back; only a command that the unit acknowledged proves anything. */
 #include "session_parts.h"
 
 #include <string.h>
@@ -29,7 +29,8 @@ static bool is_same_unit(const vd_session *session)
     return memcmp(&session->before, &session->talk.identity, sizeof session->before) == 0;
 }
 
-/* A unit that goes at once may not even reply to the command, so silence is no fault here. */
+/* A unit that goes at once may not even reply to the command, so silence is waited out as if it had; but the command
+ * may as well have been lost, and then what is read afterwards says nothing about storage. */
 static void after_command(vd_session *session, vd_status status)
 {
     const vd_action *restart = vd_model_restart(session->model);
@@ -40,6 +41,7 @@ static void after_command(vd_session *session, vd_status status)
         return;
     }
     vd_fault_clear(&session->fault);
+    session->restarted = status == VD_OK;
     session->back_by = session->now + takes * (uint64_t)1000 + PATIENCE;
     ask_after(session, takes * (uint64_t)1000);
 }
@@ -52,7 +54,6 @@ void vd_after_restart_job(vd_session *session, vd_status status)
     } else if (session->stage == VD_STAGE_RESTART) {
         after_command(session, status);
     } else if (status == VD_OK && is_same_unit(session)) {
-        session->restarted = true;
         vd_begin_read_back(session);
     } else if (status == VD_OK) {
         vd_finish(session, vd_fault_note(&session->fault, VD_OTHER_UNIT_BACK, NULL, session->talk.identity.serial,

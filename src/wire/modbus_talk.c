@@ -100,6 +100,16 @@ static vd_status ask_write_coils(vd_modbus_talk *talk, const vd_place *span, uin
     return VD_OK;
 }
 
+/* Function 6 for one register where the unit knows it, else 16. */
+static void ask_write_registers(vd_modbus_talk *talk, uint16_t first, const uint16_t *registers, uint16_t count)
+{
+    if (count == 1 && !talk->model->limits.no_single) {
+        vd_modbus_ask_write_one(&talk->client.request, talk->address, first, registers[0]);
+    } else {
+        vd_modbus_ask_write_many(&talk->client.request, talk->address, first, registers, count);
+    }
+}
+
 /* Fields of one register: with a mask where the unit can; else the register is read first, so that its other bits stay
  * as they are. */
 static void ask_write_fields(vd_modbus_talk *talk, uint16_t where, uint16_t value)
@@ -117,7 +127,7 @@ static void ask_write_fields(vd_modbus_talk *talk, uint16_t where, uint16_t valu
         vd_modbus_ask_read(&talk->client.request, talk->address, VD_MODBUS_READ_HOLDING, where, 1);
     } else {
         value = (uint16_t)((talk->fetched & ~fields) | value);
-        vd_modbus_ask_write_one(&talk->client.request, talk->address, where, value);
+        ask_write_registers(talk, where, &value, 1);
     }
 }
 
@@ -135,7 +145,6 @@ static bool is_readable(const vd_modbus_talk *talk)
 static vd_status ask_write(vd_modbus_talk *talk)
 {
     vd_place span;
-    vd_modbus_frame *request = &talk->client.request;
     uint16_t count = 0, registers[VD_MODBUS_MOST_WRITE] = {0};
     vd_modbus_plan_request(&talk->plan, talk->model, talk->at, &span, &count);
     if (span.table == VD_COIL) {
@@ -152,11 +161,10 @@ static vd_status ask_write(vd_modbus_talk *talk)
     if (span.bits > 0) {
         ask_write_fields(talk, span.address, registers[0]);
     } else if (talk->model->limits.read_write && is_readable(talk)) {
-        vd_modbus_ask_read_write(request, talk->address, span.address, count, span.address, registers, count);
-    } else if (count == 1 && !talk->model->limits.no_single) {
-        vd_modbus_ask_write_one(request, talk->address, span.address, registers[0]);
+        vd_modbus_ask_read_write(&talk->client.request, talk->address, span.address, count, span.address, registers,
+                                 count);
     } else {
-        vd_modbus_ask_write_many(request, talk->address, span.address, registers, count);
+        ask_write_registers(talk, span.address, registers, count);
     }
     return VD_OK;
 }
