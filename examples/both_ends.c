@@ -102,7 +102,7 @@ int main(void)
         return 1;
     }
     vd_unit_start(&unit, &model, &identity, unit_memory, sizeof unit_memory);
-    vd_unit_power_up(&unit);
+    vd_unit_power_up(&unit, 0);
     vd_set_start(&target, &model, target_memory, sizeof target_memory);
     vd_value limit = {.type = VD_DECIMAL, .places = 1, .number = 365};
     vd_set_put(&target, 0, &limit);

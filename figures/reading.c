@@ -36,25 +36,25 @@ static uint64_t read_all(const vd_model *model, uint16_t count)
 static uint64_t read_one_by_one(const vd_model *model)
 {
     world w = {.bench = {.name = ""}};
-    vd_modbus_talk talk;
+    vd_talk talk;
     vd_set set;
     vd_status status = VD_OK;
     uint64_t time = 0;
     world_add(&w, model, 0, 1, &model->line);
     world_start(&w, 1);
     vd_set_start(&set, model, own(vd_set_size(model)), vd_set_size(model));
-    vd_modbus_talk_start(&talk, model, own(vd_modbus_talk_size(model)), &model->line, 1, 1000, NULL);
-    vd_seat seat = {.engine = &vd_modbus_talk_engine, .self = &talk};
-    vd_modbus_talk_begin(&talk, 0, VD_JOB_IDENTIFY, NULL, &set, NULL);
+    vd_talk_start(&talk, model, own(vd_talk_size(model)), &model->line, 1, 1000, NULL);
+    vd_seat seat = {.engine = &vd_talk_engine, .self = &talk};
+    vd_talk_begin(&talk, 0, VD_JOB_IDENTIFY, NULL, &set, NULL);
     time += world_turn(&w, &seat, 1, NULL, NULL);
     for (int bank = 0; bank < 2; bank++) {
         for (uint16_t i = 0; i < model->setting_count; i++) {
             uint8_t *which = own(model->setting_count);
             which[i] = 1;
-            vd_modbus_talk_begin(&talk, vd_sim_now(w.sim), bank == 0 ? VD_JOB_READ_LIVE : VD_JOB_READ_STORED, which,
-                                 &set, NULL);
+            vd_talk_begin(&talk, vd_sim_now(w.sim), bank == 0 ? VD_JOB_READ_LIVE : VD_JOB_READ_STORED, which, &set,
+                          NULL);
             time += world_turn(&w, &seat, 1, NULL, NULL);
-            if (!vd_modbus_talk_ended(&talk, &status) || status != VD_OK) {
+            if (!vd_talk_ended(&talk, &status) || status != VD_OK) {
                 fail("a setting was not read");
             }
         }

@@ -215,30 +215,30 @@ static void test_taken_otherwise(void **state)
     const vd_model *model = vd_model_file_model(file);
     (void)state;
     for (int honest = 0; honest < 2; honest++) {
-        vd_modbus_talk talk;
+        vd_talk talk;
         vd_wants wants;
         vd_fault fault = {0};
         vd_status status = VD_OK;
         vd_set held = new_set(model), desired = new_set(model);
-        void *memory = calloc(1, vd_modbus_talk_size(model));
+        void *memory = calloc(1, vd_talk_size(model));
         uint8_t *which = calloc(1, model->setting_count), reply[9] = {9, 23, 2, 1, 0xF4};
         vd_set_put_initial(&held);
         vd_set_put_initial(&desired);
         put(&desired, "a.high", "500");
         which[vd_model_find(model, "a.high")] = 1;
-        vd_modbus_talk_start(&talk, model, memory, &model->line, 9, 0, &fault);
-        vd_modbus_talk_begin(&talk, 0, VD_JOB_WRITE, which, &desired, &held);
-        vd_modbus_talk_engine.wants(&talk, &wants);
+        vd_talk_start(&talk, model, memory, &model->line, 9, 0, &fault);
+        vd_talk_begin(&talk, 0, VD_JOB_WRITE, which, &desired, &held);
+        vd_talk_engine.wants(&talk, &wants);
         assert_int_equal(wants.send[1], 23);
-        vd_modbus_talk_engine.feed(&talk, &(vd_event){.kind = VD_SENT, .now = 100, .until = 100});
+        vd_talk_engine.feed(&talk, &(vd_event){.kind = VD_SENT, .now = 100, .until = 100});
         reply[4] = honest ? 0xF4 : 0xF0; /* 500, or rounded to 496 */
         uint16_t crc = vd_modbus_crc(reply, 5);
         reply[5] = (uint8_t)crc;
         reply[6] = (uint8_t)(crc >> 8);
-        vd_modbus_talk_engine.feed(&talk, &(vd_event){.kind = VD_HEARD, .now = 200, .bytes = reply, .count = 7});
-        assert_true(vd_modbus_talk_ended(&talk, &status));
+        vd_talk_engine.feed(&talk, &(vd_event){.kind = VD_HEARD, .now = 200, .bytes = reply, .count = 7});
+        assert_true(vd_talk_ended(&talk, &status));
         assert_int_equal(status, honest ? VD_OK : VD_TAKEN_OTHERWISE);
-        assert_int_equal(talk.outcome[vd_model_find(model, "a.high")], honest ? VD_DONE : VD_REFUSED);
+        assert_int_equal(talk.work.outcome[vd_model_find(model, "a.high")], honest ? VD_DONE : VD_REFUSED);
         free(held.memory), free(desired.memory), free(memory), free(which);
     }
     vd_model_file_free(file);

@@ -19,7 +19,7 @@ static void start(end *e, const vd_model *model)
     memset(e, 0, sizeof *e);
     e->memory = calloc(1, size);
     assert_int_equal(vd_unit_start(&e->unit, model, &identity, e->memory, size), VD_OK);
-    vd_unit_power_up(&e->unit);
+    vd_unit_power_up(&e->unit, 0);
     e->now = 1000;
 }
 
@@ -211,11 +211,11 @@ static void test_stored_values_outlast_the_supply(void **state)
     uint8_t reply[VD_MODBUS_FRAME];
     start(&e, sampler());
     ask_pdu(&e, 17, (const uint8_t *)"\x06\x00\x64\x00\xC8", 5, reply);
-    vd_unit_power_up(&e.unit);
+    vd_unit_power_up(&e.unit, 0);
     assert_string_equal(said(&e.unit.live, "count"), "10");
     ask_pdu(&e, 17, (const uint8_t *)"\x06\x00\x64\x00\xC8", 5, reply);
     ask_pdu(&e, 17, (const uint8_t *)"\x06\x03\xE8\x00\x01", 5, reply);
-    vd_unit_power_up(&e.unit);
+    vd_unit_power_up(&e.unit, 0);
     assert_string_equal(said(&e.unit.live, "count"), "200");
     free(e.memory);
 }

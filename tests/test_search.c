@@ -265,7 +265,7 @@ static void test_link(void **state)
         prepare(h);
         add_unit(h, dowel(), 0, "5", "QD-5")->faults = table[i].faults;
         start(h, 1);
-        vd_link_test_begin(&test, 0, &dowel()->line, 5, 40, times, 250000, 21000);
+        vd_link_test_begin(&test, 0, &dowel()->line, 5, NULL, 40, times, 250000, 21000);
         h->seats[0] = (vd_seat){.engine = &vd_link_test_engine, .self = &test};
         while (!vd_link_test_ended(&test, &status)) {
             assert_int_equal(vd_loop_step(&h->loop, vd_sim_now(h->sim) + 500000), VD_OK);

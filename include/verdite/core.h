@@ -189,6 +189,33 @@ typedef struct vd_choice {
     int32_t number;    /* as the unit holds it */
 } vd_choice;
 
+/* The language in which a unit talks. */
+typedef enum vd_speech {
+    VD_MODBUS_RTU, /* frames with a unit address and a check */
+    VD_COMMANDS,   /* lines in the manner of ITU-T V.250: AT+WORD=..., result codes, errors of 3GPP TS 27.007 too */
+    VD_QUERIES,    /* lines in the manner of SCPI (IEEE 488.2): WORD?, WORD value, an error queue */
+    VD_SENTENCES   /* lines in the manner of NMEA 0183: $TALKER,...*check */
+} vd_speech;
+
+/* Where a value lives in a unit that talks in lines: a field of a record. A record is what one word reads or sets,
+ * such as +ALRM: 2,1,65.0. */
+typedef enum vd_saying {
+    VD_SAID_USUALLY,  /* numbers in digits, choices and truths by their number, texts as texts */
+    VD_SAID_BY_NAME,  /* choices and truths by name in capitals, with _ for a hyphen: ON, OFF, LONG_RANGE */
+    VD_SAID_IN_COUNTS /* decimals without the mark, as the whole number that the unit holds */
+} vd_saying;
+typedef struct vd_field {
+    const char *word; /* the record's; NULL in units that have registers. VD_QUERIES: # stands for the item's number */
+    uint16_t item;    /* of records that repeat: the number, from 1; 0: it does not repeat */
+    uint8_t number;   /* which of the record's fields, from 0 */
+    uint8_t saying;   /* vd_saying */
+} vd_field;
+
+/* What is said to make such a unit do a thing: a word, and what follows it, or "". */
+typedef struct vd_order {
+    const char *word, *argument;
+} vd_order;
+
 /* Where a value lives on the wire: plain data that only wire/ interprets. */
 typedef enum vd_table { VD_HOLDING, VD_INPUT, VD_COIL, VD_DISCRETE } vd_table; /* Modbus data model, AP 4.3 */
 typedef enum vd_form { VD_UNSIGNED, VD_SIGNED, VD_CHARACTERS } vd_form;        /* characters: two to a register */
@@ -202,6 +229,26 @@ typedef struct vd_place {
     uint8_t low_bit;  /* a field inside one register: its lowest bit, 0 to 15 */
     uint8_t bits;     /* and its width, 1 to 15; 0: the whole register or registers */
 } vd_place;
+
+/* What a unit makes of a value that it does not take as it is. */
+typedef enum vd_keeping {
+    VD_REFUSES,
+    VD_KEEPS_CAPITALS,
+    VD_KEEPS_NEAREST
+} vd_keeping; /* nearest: rounds to its step */
+
+/* How a reading moves while time passes, for a unit that is played. */
+typedef enum vd_motion_way {
+    VD_STANDS_STILL,
+    VD_SWINGS, /* from `low` to `high` and back in `period` */
+    VD_COUNTS, /* one more every `period`, from its default on, since the supply came on */
+    VD_RUNS_ON /* likewise, but the supply does not matter: a clock, a meter */
+} vd_motion_way;
+typedef struct vd_motion {
+    int64_t low, high; /* counts */
+    uint32_t period;   /* milliseconds */
+    uint8_t way;       /* vd_motion_way */
+} vd_motion;
 
 /* One setting. Ranges are in counts: the whole number that the unit holds. A number's count is the number itself; a
  * decimal's its value times 10^places; of types that have a tick, the value divided by the tick. */
@@ -234,7 +281,11 @@ struct vd_setting {
     bool essential;    /* among the few that are shown first */
     bool secret;       /* never shown, never saved with what was read */
     bool placeholder;  /* the factory default stands for a value that must be supplied */
-    vd_place place;
+    bool once;         /* a write of it whose outcome is not known is never sent again */
+    uint8_t keeps;     /* vd_keeping */
+    vd_place place;    /* where it lives in a unit that has registers */
+    vd_field field;    /* where it lives in a unit that talks in lines */
+    vd_motion motion;
 };
 
 typedef struct vd_group {
@@ -282,6 +333,7 @@ typedef enum vd_deed { VD_DEED_OWN, VD_DEED_RESTART, VD_DEED_DEFAULTS, VD_DEED_C
 typedef struct vd_action {
     const char *key, *label, *help;
     uint16_t address, value; /* holding register, and what is written to it */
+    vd_order order;          /* in a unit that talks in lines */
     uint32_t takes;          /* milliseconds */
     uint8_t deed;            /* vd_deed: something of its own, restarts, back to factory defaults, clears its memory */
 } vd_action;
@@ -302,7 +354,10 @@ typedef struct vd_errand {
 /* How one logs in, where the unit wants it. */
 typedef struct vd_login {
     const char *help; /* "" where there is no login */
+    const char *word; /* the record to which the password is said; NULL: Verdite cannot log in by itself */
     uint16_t setting; /* the setting that holds the password, or VD_NONE */
+    uint16_t left;    /* the setting that tells how many wrong tries are left, or VD_NONE */
+    uint32_t lasts;   /* milliseconds without a request until it is logged out; 0: until its supply goes */
     uint8_t tries;    /* wrong ones before the unit locks; 0: no limit */
     bool recoverable; /* a forgotten password can be reset */
 } vd_login;
@@ -310,9 +365,23 @@ typedef struct vd_login {
 /* How the unit is put into the state in which it listens, where that takes a hand. */
 typedef struct vd_listening {
     const char *help; /* "" where it always listens */
-    uint32_t after;   /* milliseconds from switching on until it listens */
-    uint32_t lasts;   /* milliseconds for which it goes on listening; 0: until it is switched off */
+    const char *says; /* the line that it sends of itself once it listens, "" where it sends none */
+    uint32_t hold;    /* milliseconds for which its button must be held; 0: no hand is needed */
+    uint32_t after;   /* milliseconds from switching on, or from the button, until it listens */
+    uint32_t lasts;   /* milliseconds without a request for which it goes on listening; 0: until it is switched off */
+    uint32_t limit;   /* milliseconds for which a person is waited for */
 } vd_listening;
+
+#define VD_LONGEST_LINE 512u /* characters of a line to or from a unit, its terminator included */
+
+/* How a unit that talks in lines wants to be talked to. */
+typedef struct vd_lines {
+    const char *talker; /* VD_SENTENCES: what its sentences begin with, e.g. "PQLM"; else "" */
+    uint16_t longest;   /* most characters of a line that it takes, terminator included; at most VD_LONGEST_LINE */
+    bool several;       /* takes several reads or writes in one line */
+    bool writes_once;   /* a write whose outcome is not known is never sent again */
+    bool echoes;        /* sends back what it hears, from the factory */
+} vd_lines;
 
 /* Registers first..last that the unit does not answer for: no request may touch them. */
 typedef struct vd_hole {
@@ -355,6 +424,8 @@ typedef struct vd_store {
     bool needed;          /* false: a written value is stored at once */
     uint16_t address;     /* holding register written to store everything */
     uint16_t value;       /* what is written there */
+    vd_order order;       /* in a unit that talks in lines */
+    bool restarts;        /* it restarts by itself when it has stored */
     uint8_t proof;        /* vd_proof */
     uint16_t bank_offset; /* VD_PROOF_BANK: added to a holding register's address */
 } vd_store;
@@ -393,6 +464,7 @@ struct vd_model {
     const vd_hole *holes;
     const vd_book *book;    /* from vd_model_prepare(); without it expressions are not known, and finding is slow */
     vd_line line;           /* the usual line settings, from the factory */
+    uint8_t speech;         /* vd_speech */
     uint8_t dtr, rts;       /* vd_signal */
     uint16_t setting_count; /* at most 65534 */
     uint16_t hole_count, rule_count, block_count;
@@ -407,8 +479,15 @@ struct vd_model {
     vd_limits limits;
     vd_login login;
     vd_listening listening;
+    vd_lines lines;
 };
 
+/* Whether units of this model talk in lines of text; such a unit has no unit address and is alone on its line. */
+bool vd_model_talks_in_lines(const vd_model *model);
+/* Orders two fields by word, item and number: below 0, 0 or above 0, as strcmp() does. */
+int vd_field_order(const vd_field *a, const vd_field *b);
+/* Whether two fields are of one record. */
+bool vd_field_same_record(const vd_field *a, const vd_field *b);
 /* Whether a unit shows what a setting holds: it is not write-only, and not for its maker's eyes only. */
 bool vd_setting_is_shown(const vd_setting *setting);
 /* Index of the setting with this key, or VD_NONE. */

@@ -118,11 +118,40 @@
       "Check the unit behind the gateway.")                                                                            \
     X(EXCEPTION_OTHER, REFUSED, "The unit refuses with a code of its own (exception {2}).",                            \
       "Look the code up in the unit's manual.")                                                                        \
+    /* Talk in lines */                                                                                                \
+    X(NO_ANSWER, CONTACT, "No reply: not a byte came back in {2} ms, {3} tries.", "{allowed}")                         \
+    X(NO_SENSE, CONTACT, "Bytes came back, but no line that answers what was asked, {3} tries.",                       \
+      "Baud or framing is most likely wrong, or it is another kind of unit: verdite find.")                            \
+    X(LINE_CUT_SHORT, CONTACT, "The unit began to answer about {said} and did not finish, {3} tries.",                 \
+      "Did it restart? Check supply and cable, wait a moment, then read it afresh.")                                   \
+    X(LINE_DAMAGED, CONTACT, "The unit's lines about {said} arrive damaged, {3} tries.",                               \
+      "Check cable and plug; a long cable beside a motor picks up noise.")                                             \
+    X(ANSWER_STRANGE, CONTACT, "What the unit answered about {said} is not what belongs there: {allowed}.",            \
+      "Is it the right model and firmware?")                                                                           \
+    X(REFUSED_WORD, REFUSED, "The unit does not know the word for {said} ({allowed}).",                                \
+      "Is it the right model and firmware?")                                                                           \
+    X(REFUSED_VALUE, REFUSED, "The unit refuses the value of {said} ({allowed}).",                                     \
+      "Check it against the other settings: the unit has rules of its own.")                                           \
+    X(REFUSED_RIGHT, REFUSED, "The unit does not allow {said} without a login ({allowed}).",                           \
+      "Log in: give the password when asked, or with --password-from.")                                                \
+    X(REFUSED_BUSY, REFUSED, "The unit is busy and refuses {said} ({allowed}).", "Wait, then try again.")              \
+    X(REFUSED_OTHER, REFUSED, "The unit refuses {said} ({allowed}).",                                                  \
+      "Read the unit; look the code up in its manual.")                                                                \
+    X(NOT_LISTENING, CONTACT, "The unit did not begin to listen within {1} s.", "{allowed}")                           \
+    X(LOGIN_NEEDED, REFUSED, "This needs the unit's password, and none was given. Nothing was sent.",                  \
+      "Give it when asked, in VERDITE_PASSWORD, or in a file with --password-from.")                                   \
+    X(LOGIN_REFUSED, REFUSED, "The unit refuses the password; {1} tries are left before it locks.",                    \
+      "Make sure of it before you try again: {allowed}")                                                               \
+    X(LOGIN_NOT_TAKEN, REFUSED, "The unit refuses the password; how many tries are left it does not say.",             \
+      "Make sure of it before you try again: {allowed}")                                                               \
+    X(LOGIN_LOCKED, REFUSED, "The unit is locked: too many wrong passwords were tried.", "{allowed}")                  \
+    X(PASSWORD_OF_FACTORY, FINE, "The unit still has the password from the factory, which everybody can know.",        \
+      "Give it one of its own: {allowed}.")                                                                            \
     /* Finding out why there is no talk */                                                                             \
     X(SILENT_LINE, CONTACT,                                                                                            \
       "Nobody answers on this line: {1} questions to addresses {2} to {3}, not a byte came back.",                     \
       "Check supply and wires (A and B swapped?); --wide tries all speeds and framings.")                              \
-    X(ECHO_ONLY, CONTACT, "Only our own bytes came back from the line, no reply from address {1}.",                    \
+    X(ECHO_ONLY, CONTACT, "Only our own bytes came back from the line, and no reply.",                                 \
       "Check that the pair is connected at the unit; the adapter echoes, or its two wires are joined.")                \
     X(SPEED_LOWER, CONTACT, "Bytes come in that are no replies; they sound like a speed of about {2} bit/s.",          \
       "Try --baud {2}.")                                                                                               \
@@ -132,9 +161,9 @@
       "Another program talks on this line, or speed or framing is wrong.")                                             \
     X(ADDRESS_SHARED, CONTACT, "Two units share address {1}: their replies run into each other.",                      \
       "Unplug one of the two, give the other its own address, then plug the first in again.")                          \
-    X(STILL_STARTING, CONTACT, "The unit at address {1} says it is busy, after {2} s still.",                          \
+    X(STILL_STARTING, CONTACT, "The unit says it is busy, after {2} s still.",                                         \
       "Give it time to start; if it stays so, switch it off and on.")                                                  \
-    X(MODEL_NOT_KNOWN, CONTACT, "A unit answers at address {1}, but no model here fits it: {said}.",                   \
+    X(MODEL_NOT_KNOWN, CONTACT, "A unit answers, but no model here fits it: {said}.",                                  \
       "Add a model file for it, or use the tool of its maker.")                                                        \
     X(ANSWERS_EVERYWHERE, CONTACT, "One unit answers at every address: {said}.",                                       \
       "Its address is not set, or a gateway answers for it: connect it alone and set its address.")                    \

@@ -14,6 +14,10 @@ typedef enum vd_task { VD_TASK_IDENTIFY, VD_TASK_READ, VD_TASK_WRITE, VD_TASK_VE
 typedef enum vd_stage {
     VD_STAGE_IDLE,
     VD_STAGE_IDENTIFY,
+    VD_STAGE_LISTENING, /* it does not listen yet: a hand is needed, or it is starting; asked who it is until it does */
+    VD_STAGE_PASSWORD,  /* wants the answer to VD_ASK_PASSWORD */
+    VD_STAGE_LOGIN,
+    VD_STAGE_TRIES_LEFT,  /* the password was wrong: how many tries are left is read */
     VD_STAGE_READ,        /* live values */
     VD_STAGE_READ_STORED, /* the stored bank, where the model has one that can be read */
     VD_STAGE_ASK,         /* the changes stand; wants the answer to VD_ASK_WRITE */
@@ -60,16 +64,18 @@ typedef struct vd_progress {
 typedef struct vd_session {
     vd_fault fault;
     const vd_model *model;
-    vd_modbus_talk talk;
+    vd_talk talk;
     vd_set live, stored, desired;
     uint8_t *scope, *reads, *changes, *fate, *verdict, *absent; /* a byte for each setting */
     uint64_t now;
     uint32_t news;
-    uint64_t wake, back_by; /* while it comes back: when to ask next, and when to give up */
+    uint64_t wake, back_by; /* while it comes back or is to listen: when to ask next, and when to give up */
     vd_identity before;     /* who it was before it restarted */
     uint8_t task, stage;
+    uint8_t after_login; /* the stage that waits for the login */
     vd_status status;
     bool stopping, written, read_back, restarted;
+    bool login_wanted, logged_in, factory_password;
 } vd_session;
 
 extern const vd_engine vd_session_engine;
@@ -81,6 +87,14 @@ size_t vd_session_size(const vd_model *model);
  * microseconds. VD_MEMORY_TOO_SMALL. */
 vd_status vd_session_start(vd_session *session, const vd_model *model, void *memory, size_t size, const vd_line *line,
                            uint8_t address, uint32_t latency);
+
+/* Whether a read logs in, so that it also brings what only a fitter may read; without it those settings are left out.
+ * Writing and verifying log in whenever a setting needs it. Holds for all later tasks; false at first. */
+void vd_session_want_login(vd_session *session, bool wanted);
+/* Whether the password by which it logged in is the one from the factory. */
+bool vd_session_has_factory_password(const vd_session *session);
+/* Whether a setting was left out because nobody logged in. */
+bool vd_session_needs_login(const vd_session *session, uint16_t setting);
 
 /* Begin a task; the last one must have ended. Each identifies the unit first and stops at another model. */
 void vd_session_identify(vd_session *session, uint64_t now);
@@ -142,10 +156,13 @@ typedef struct vd_search_plan {
     const vd_line *lines; /* in the order in which they are tried */
     size_t line_count;
     uint8_t from, to;       /* addresses, 1 to 247; the models' factory addresses among them are asked first */
+    bool no_lines;          /* no question in lines: only units with an address */
+    bool no_addresses;      /* no question to addresses: only units that talk in lines */
     uint32_t quick_limit;   /* of the first pass, microseconds */
     uint32_t slow_limit;    /* of the second pass, the models' longest reply; 0: no second pass */
     uint32_t gap;           /* longest silence inside a reply */
     uint8_t asks;           /* questions to an address that answers cleanly; 0 counts as 1 */
+    bool any_line;          /* ask in lines at every line setting, not only at the models' own */
     bool every_line;        /* go on to further lines after units were found on one */
     const vd_model *wanted; /* any other model is a fault; NULL: all are welcome */
 } vd_search_plan;
@@ -162,14 +179,15 @@ size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool w
 vd_search_plan vd_search_plan_of(const vd_model *const *models, size_t model_count, const vd_line *lines,
                                  size_t line_count, uint32_t latency);
 
-/* Narrows a plan to the diagnosis of one address: asked several times even when it answers cleanly, and listened to for
- * long enough to hear whoever talks unasked. `wanted` is the model that should be there. */
+/* Narrows a plan to the diagnosis of one address, or of one unit that talks in lines: asked several times even when it
+ * answers cleanly, and listened to for long enough to hear whoever talks unasked. `wanted` is the model that should be
+ * there. */
 void vd_search_plan_diagnose(vd_search_plan *plan, uint8_t address, const vd_model *wanted);
 
 /* Somebody at an address. */
 typedef struct vd_found {
     vd_line line;
-    uint8_t address;
+    uint8_t address;       /* 0: it talks in lines and has none */
     vd_status status;      /* VD_OK: a unit of a known model; else why not, as vd_clues_judge() says */
     const vd_model *model; /* or NULL */
     vd_identity identity;
@@ -202,10 +220,10 @@ bool vd_search_ended(const vd_search *search, vd_status *status);
 /* Units found so far; stays valid when the search is stopped. */
 size_t vd_search_count(const vd_search *search);
 typedef struct vd_search_progress {
-    unsigned pass; /* 1 quick, 2 slow, 3 asking those that were found once more */
+    unsigned pass; /* 1 and 3: units that talk in lines, 2 and 4: addresses, quick and slow; 5: those found once more */
     vd_line line;
-    uint8_t address;
-    uint32_t asked; /* questions so far */
+    uint8_t address; /* 0: whoever talks in lines */
+    uint32_t asked;  /* questions so far */
 } vd_search_progress;
 vd_search_progress vd_search_progress_of(const vd_search *search);
 /* What was heard on the line besides units, when none was found: VD_NO_REPLY or what else it means. */
@@ -219,6 +237,7 @@ typedef enum vd_link_grade { VD_LINK_SOUND, VD_LINK_MARGINAL, VD_LINK_UNUSABLE }
 typedef struct vd_link_test {
     vd_probe probe;
     vd_line line;
+    const vd_model *model;
     uint32_t *times; /* reply times, sorted, microseconds */
     uint32_t limit, gap;
     uint16_t count, asked, answered, lost, damaged;
@@ -231,9 +250,10 @@ typedef struct vd_link_test {
 
 extern const vd_engine vd_link_test_engine;
 
-/* Begins `count` identifications (1 to 10000); `times` has room for as many numbers and is kept. */
-void vd_link_test_begin(vd_link_test *test, uint64_t now, const vd_line *line, uint8_t address, uint16_t count,
-                        uint32_t *times, uint32_t limit, uint32_t gap);
+/* Begins `count` identifications (1 to 10000); `times` has room for as many numbers and is kept. `model` as in
+ * vd_probe_begin(). */
+void vd_link_test_begin(vd_link_test *test, uint64_t now, const vd_line *line, uint8_t address, const vd_model *model,
+                        uint16_t count, uint32_t *times, uint32_t limit, uint32_t gap);
 bool vd_link_test_ended(const vd_link_test *test, vd_status *status);
 /* Result so far. Times are microseconds from the last bit sent to the first byte heard, 0 where nothing came. */
 typedef struct vd_link_result {

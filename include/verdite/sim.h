@@ -41,14 +41,27 @@ typedef struct vd_bench_adapter {
     uint32_t noise;       /* random bytes a second that it seems to hear, 0: none */
 } vd_bench_adapter;
 
+/* What a hand does to a unit. */
+typedef enum vd_hand { VD_HAND_PRESS, VD_HAND_UNPLUG, VD_HAND_PLUG, VD_HAND_POWER_OFF, VD_HAND_POWER_ON } vd_hand;
+
+/* Something that a hand does by itself. */
+typedef struct vd_bench_hand {
+    vd_hand does;
+    uint32_t hold;   /* VD_HAND_PRESS: for so long, milliseconds */
+    uint64_t at;     /* microseconds: at this virtual time, or so long after it was asked */
+    bool when_asked; /* not at a time, but whenever the fitter is told to do something */
+} vd_bench_hand;
+
 typedef struct vd_bench_unit {
     const char *name;
     const vd_model *model;
     vd_identity identity;
     const vd_set *initial; /* values that differ from factory defaults, live and stored alike; or NULL */
     uint16_t cable;
-    bool off; /* no supply */
+    bool off; /* no supply at first */
     vd_bench_faults faults;
+    const vd_bench_hand *hands;
+    uint16_t hand_count;
 } vd_bench_unit;
 
 /* A world, constant while it is simulated; the simulation keeps using it. */
@@ -78,6 +91,15 @@ bool vd_sim_set_now(vd_sim *sim, uint64_t now);
 vd_unit *vd_sim_unit(vd_sim *sim, uint16_t unit_index);
 /* The unit's supply goes off and on: live values that were not stored are gone. */
 void vd_sim_restart_unit(vd_sim *sim, uint16_t unit_index);
+
+/* A hand does this to a unit, now. `hold` as in vd_bench_hand. */
+void vd_sim_hand(vd_sim *sim, uint16_t unit_index, vd_hand does, uint32_t hold);
+/* The fitter at this port is told to do something: the hands that wait for that begin to. False when there are none.
+ */
+bool vd_sim_ask_hands(vd_sim *sim, const char *port);
+/* Whether a unit has its supply, and whether it is plugged in. */
+bool vd_sim_has_supply(const vd_sim *sim, uint16_t unit_index);
+bool vd_sim_is_plugged(const vd_sim *sim, uint16_t unit_index);
 
 /* The world it was started with. */
 const vd_bench *vd_sim_bench(const vd_sim *sim);

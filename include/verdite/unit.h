@@ -15,9 +15,14 @@ typedef struct vd_unit {
     vd_set live, stored;
     /* The rest is private. */
     vd_set staged;
+    uint8_t *touched; /* a byte for each setting: what the present write puts */
+    char *lines;      /* memory of the responder for lines */
     vd_modbus_responder responder;
-    uint64_t busy_until, off_until;
-    bool keeping, keep_failed;
+    vd_text_responder text;
+    uint64_t busy_until, off_until, on_since, listens_from, last_request;
+    const vd_action *due; /* what it does once its reply is out */
+    uint8_t tries_left;   /* at the login, before it locks */
+    bool keeping, keep_failed, logged_in, announced, restart_due;
 } vd_unit;
 
 extern const vd_engine vd_unit_engine;
@@ -30,8 +35,14 @@ size_t vd_unit_size(const vd_model *model);
  * says it is busy. */
 vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity *identity, void *memory, size_t size);
 /* The supply comes on: live values become the stored ones (what only can be read stays), and address and line
- * settings in the stored bank take force. */
-void vd_unit_power_up(vd_unit *unit);
+ * settings in the stored bank take force. It listens once its model says so, or when its button has been held. */
+void vd_unit_power_up(vd_unit *unit, uint64_t now);
+/* Its button is held from `now` on for so long. */
+void vd_unit_hold_button(vd_unit *unit, uint64_t now, uint32_t milliseconds);
+/* Whether it takes anything in at this moment. */
+bool vd_unit_listens(const vd_unit *unit, uint64_t now);
+/* The line setting in force. */
+const vd_line *vd_unit_line(const vd_unit *unit);
 
 /* Makes the unit answer to this address from now on, whatever its settings say: for a bench that stages faults. */
 void vd_unit_answer_to(vd_unit *unit, uint8_t address);

@@ -7,7 +7,8 @@
  * It never blocks, never reads a clock, and may be dropped at any moment. All times are microseconds of one clock
  * that never runs backwards.
  *
- * Standards: MODBUS Application Protocol V1.1b3 ("AP"), MODBUS over Serial Line V1.02 ("SL").
+ * Standards: MODBUS Application Protocol V1.1b3 ("AP"), MODBUS over Serial Line V1.02 ("SL"); ITU-T V.250 (07/2003),
+ * 3GPP TS 27.007; SCPI-99 and IEEE 488.2-1992; NMEA 0183 (IEC 61162-1).
  */
 #ifndef VERDITE_WIRE_H
 #define VERDITE_WIRE_H
@@ -27,7 +28,8 @@
 /* Questions for the person. What it is about is asked of the engine itself. */
 typedef enum vd_question {
     VD_ASK_NOTHING,
-    VD_ASK_WRITE /* the changes stand; shall they be written? */
+    VD_ASK_WRITE,   /* the changes stand; shall they be written? */
+    VD_ASK_PASSWORD /* the unit wants a login: the password, or no */
 } vd_question;
 
 /* Everything an engine wants at one moment. */
@@ -37,6 +39,7 @@ typedef struct vd_wants {
     uint32_t quiet;      /* silence the line must have had before the first of them, microseconds */
     vd_line line;        /* line setting for this exchange */
     bool holds_line;     /* an exchange is under way: nobody else may send on this line */
+    bool hidden;         /* this exchange carries a secret: neither what is sent nor what is heard goes into a trace */
     uint64_t wake;       /* feed VD_TIME at this time, or VD_NEVER */
     vd_question question;
     bool keep;     /* a record must be kept durably before it goes on; feed VD_KEPT */
@@ -48,7 +51,7 @@ typedef enum vd_event_kind {
     VD_TIME,     /* it is now `now` */
     VD_HEARD,    /* `count` bytes at `bytes`, line errors of each at `errors` (NULL: none) */
     VD_SENT,     /* all bytes were handed over; the last bit leaves at `until` */
-    VD_ANSWERED, /* the person's answer to the question: `yes` */
+    VD_ANSWERED, /* the person's answer to the question: `yes`; a password stands in `bytes`, which are not kept */
     VD_KEPT,     /* the record is kept, or with `status` other than VD_OK it could not be; `said` tells why */
     VD_LOST,     /* the port is gone, for the reason `status` */
     VD_STOP      /* stop as soon as what was begun can be left in order; fed twice: at once */
@@ -195,43 +198,6 @@ uint16_t vd_modbus_ask_for_identity(vd_modbus_frame *frame, uint8_t address, con
 void vd_modbus_take_identity_registers(const uint8_t *data, uint16_t first, const vd_identify *identify,
                                        vd_identity *identity);
 
-/* ---- The probe: one gentle question, and everything that was heard ------------------------------------------- */
-
-/* What one question brought. */
-typedef struct vd_evidence {
-    vd_status status; /* VD_OK: identified; an exception: somebody is there; else what went wrong */
-    vd_identity identity;
-    uint8_t stray_address; /* VD_WRONG_ADDRESS: who replied */
-    bool echo;             /* our own bytes came back */
-    bool clash;            /* what came back looks like two that talk at once */
-    bool headed;           /* what came back began as a reply from the unit that was asked */
-    uint16_t bytes;        /* heard, without the echo; counting stops at 65535 */
-    uint16_t error_bytes;  /* of those with line errors */
-    uint16_t surplus;      /* heard behind a sound reply or before the question */
-    uint64_t reply_time;   /* microseconds from the last bit sent to the first byte heard */
-    uint8_t shortest_run;  /* shortest run of equal bits heard inside characters, 0: nothing heard */
-} vd_evidence;
-
-/* Asks one unit for its identity, once, and never anything else. The fields are private but for `evidence`, which
- * stands when the probe is done. */
-typedef struct vd_probe {
-    vd_modbus_client client;
-    vd_evidence evidence;
-    const vd_model *model;
-    uint64_t sent, first, held_since, held_until;
-    uint16_t first_register, announced;
-    uint8_t echoed;
-    bool echoing;
-} vd_probe;
-
-extern const vd_engine vd_probe_engine;
-
-/* Begins a question to `address` on a line. `limit`: how long to wait for the first byte, `gap`: for the next, both
- * microseconds. `model` NULL: ask for objects; else as this model identifies. */
-void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit, uint32_t gap,
-                    const vd_model *model);
-bool vd_probe_ended(const vd_probe *probe);
-
 /* ---- Modbus RTU responder ---------------------------------------------------------------------------------- */
 
 /* A request that waits for an answer. */
@@ -289,6 +255,188 @@ vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *regist
  * holds at this moment; vd_set_reinterpret() puts them right once all is read. */
 void vd_registers_take(vd_set *set, uint16_t setting, const uint16_t *registers);
 
+/* ---- Talk in lines ------------------------------------------------------------------------------------------- */
+
+/* How to talk with one unit that talks in lines. */
+typedef struct vd_text_manner {
+    vd_line line;
+    const char *talker; /* VD_SENTENCES: what its sentences begin with */
+    uint32_t limit;     /* microseconds from the last bit sent, or the last line heard, to the next line */
+    uint32_t gap;       /* longest silence inside a line */
+    uint8_t speech;     /* vd_speech, not VD_MODBUS_RTU */
+    uint8_t tries;      /* how often a repeatable request is sent at most */
+} vd_text_manner;
+
+/* The manner of a model on a line; `latency` is what the port adds each way, microseconds. */
+vd_text_manner vd_text_manner_of(const vd_model *model, const vd_line *line, uint32_t latency);
+
+/* What a line that was heard is to the one who asked. */
+typedef enum vd_heed {
+    VD_NOT_MINE, /* something else that the unit says in between */
+    VD_GOES_ON,  /* part of the answer */
+    VD_ENDS      /* the end of the answer; `*status` tells which, VD_OK when nothing is said */
+} vd_heed;
+
+/* Judges a line, without its end. It is not terminated and lives until the function returns. */
+typedef vd_heed vd_text_judge(void *about, const char *line, size_t length, vd_status *status);
+
+/* What was met on the line since the client was started. */
+typedef struct vd_text_tally {
+    uint32_t sent, answered, timed_out, damaged, strays, overlong;
+} vd_text_tally;
+
+/* One exchange at a time: a request in a line, an answer in one or more. The fields are private. */
+typedef struct vd_text_client {
+    vd_text_manner manner;
+    char *request, *heard; /* memory of the caller's */
+    uint16_t request_size, heard_size, request_length, heard_length, lines;
+    uint8_t state, tries_done;
+    bool repeatable, overlong, bad, any_bytes;
+    vd_status status, seen; /* result; the best clue so far */
+    uint64_t now, last_heard, listen_end, wake;
+    vd_text_judge *judge;
+    void *about;
+    char said[VD_SAID_SIZE]; /* the line by which the unit refused */
+    vd_text_tally tally;
+} vd_text_client;
+
+extern const vd_engine vd_text_client_engine;
+
+/* `request` and `heard` have room for a line each, terminator included; the client keeps using them. */
+void vd_text_client_start(vd_text_client *client, const vd_text_manner *manner, char *request, uint16_t request_size,
+                          char *heard, uint16_t heard_size);
+/* Begins the exchange whose request stands in client->request. One that is not `repeatable` is sent once, whatever
+ * happens. `judge` is shown every line but our own echo; lines that are damaged are left out. */
+void vd_text_client_begin(vd_text_client *client, uint64_t now, bool repeatable, vd_text_judge *judge, void *about);
+bool vd_text_client_ended(const vd_text_client *client, vd_status *status);
+/* Records the fault of an exchange that ended with `status`; `about` says what it was about, in a few words; `advice`
+ * what to do where nothing was heard at all. */
+vd_status vd_text_client_note(const vd_text_client *client, vd_status status, const char *about, const char *advice,
+                              vd_fault *fault);
+
+/* The check of a sentence: exclusive or of what stands between $ and * (NMEA 0183 5.3.1.5). */
+uint8_t vd_text_check(const char *text, size_t length);
+/* Adds in words what a line says, for a trace, where the line does not say it plainly itself. `from_unit` tells answers
+ * from requests. */
+void vd_text_explain(const char *line, size_t length, bool from_unit, vd_writer *writer);
+
+/* ---- The probe: one gentle question, and everything that was heard ------------------------------------------- */
+
+/* What one question brought. */
+typedef struct vd_evidence {
+    vd_status status; /* VD_OK: identified; an exception: somebody is there; else what went wrong */
+    vd_identity identity;
+    uint8_t stray_address; /* VD_WRONG_ADDRESS: who replied */
+    bool echo;             /* our own bytes came back */
+    bool clash;            /* what came back looks like two that talk at once */
+    bool headed;           /* what came back began as a reply from the unit that was asked */
+    uint16_t bytes;        /* heard, without the echo; counting stops at 65535 */
+    uint16_t error_bytes;  /* of those with line errors */
+    uint16_t surplus;      /* heard behind a sound reply or before the question */
+    uint64_t reply_time;   /* microseconds from the last bit sent to the first byte heard */
+    uint8_t shortest_run;  /* shortest run of equal bits heard inside characters, 0: nothing heard */
+} vd_evidence;
+
+/* Asks one unit for its identity, once, and never anything else. The fields are private but for `evidence`, which
+ * stands when the probe is done. */
+typedef struct vd_probe {
+    vd_modbus_client client;
+    vd_text_client lines; /* in place of the former, for units that talk in lines */
+    char request[48], heard[160];
+    uint8_t answers, tries;
+    vd_evidence evidence;
+    const vd_model *model;
+    uint64_t sent, first, held_since, held_until;
+    uint16_t first_register, announced;
+    uint8_t echoed;
+    bool echoing;
+} vd_probe;
+
+extern const vd_engine vd_probe_engine;
+
+/* Begins a question to `address` on a line. `limit`: how long to wait for the first byte, `gap`: for the next, both
+ * microseconds. `model` NULL: ask for Modbus objects; else as this model identifies, in its language. */
+void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit, uint32_t gap,
+                    const vd_model *model);
+bool vd_probe_ended(const vd_probe *probe);
+
+/* ---- The unit's end of talk in lines ---------------------------------------------------------------------------- */
+
+typedef enum vd_text_call_kind {
+    VD_CALL_READ,     /* the records of a word; VD_SENTENCES: of the words in `data`, with commas */
+    VD_CALL_SET,      /* `data` is to be put into the records of a word, or done, where the word is an order */
+    VD_CALL_DO,       /* a word by itself */
+    VD_CALL_IDENTITY, /* a part of it, `part`, or all where the manner has it so */
+} vd_text_call_kind;
+
+/* One thing that a line asks for. The texts are not terminated. */
+typedef struct vd_text_call {
+    vd_text_call_kind kind;
+    const char *word, *data;
+    size_t word_length, data_length;
+    unsigned part; /* of the identity, from 0: maker, product, firmware, serial number */
+} vd_text_call;
+
+/* Why a unit refuses. */
+typedef enum vd_text_refusal {
+    VD_NO_SUCH_WORD,
+    VD_NO_SUCH_VALUE,
+    VD_NO_RIGHT,
+    VD_NO_PASSWORD,
+    VD_NO_TIME
+} vd_text_refusal;
+
+#define VD_TEXT_REPLY 4096u /* characters of all that a unit answers to one line */
+#define VD_TEXT_ERRORS 8u   /* errors that a queue holds (SCPI-99 volume 2, 21.8.1: at least 2) */
+
+/* The unit's end of the line. The fields are private. */
+typedef struct vd_text_responder {
+    vd_line line;
+    const char *talker;
+    char *heard, *reply; /* memory of the caller's: VD_LONGEST_LINE and VD_TEXT_REPLY */
+    vd_writer writer;
+    uint32_t turnaround;
+    uint16_t length, at, longest; /* of the line; how far it is answered; most that is taken */
+    uint16_t sentence;
+    uint8_t speech, state, error_count;
+    int16_t errors[VD_TEXT_ERRORS];
+    bool echoes, overlong, damaged, refused, answered, calling;
+    vd_text_call call;
+    uint64_t wake, last_heard;
+} vd_text_responder;
+
+extern const vd_engine vd_text_responder_engine;
+
+/* Bytes of memory that a responder needs. */
+#define VD_TEXT_RESPONDER_MEMORY ((size_t)VD_LONGEST_LINE + VD_TEXT_REPLY)
+void vd_text_responder_start(vd_text_responder *responder, const vd_model *model, const vd_line *line, char *memory);
+/* The call that waits, or NULL. Answer it with vd_text_answer() and vd_text_answer_end() for each record, or not at
+ * all, and vd_text_done(); or with vd_text_refuse(). What is malformed or of the manner itself, such as ATE0 or *CLS,
+ * never gets this far. */
+const vd_text_call *vd_text_responder_call(vd_text_responder *responder);
+/* Begins a record of the answer: fields go into the writer, with commas. `word` and `item` are the record's, `of` how
+ * many there are in all (VD_SENTENCES). */
+vd_writer *vd_text_answer(vd_text_responder *responder, const char *word, uint16_t item, unsigned of);
+void vd_text_answer_end(vd_text_responder *responder);
+/* The call is answered. `slower`: microseconds that the unit takes for it besides its usual time. */
+void vd_text_done(vd_text_responder *responder, uint32_t slower);
+void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why);
+/* Has the unit say a line of itself, unless it is about to say something else. */
+void vd_text_responder_say(vd_text_responder *responder, const char *line, uint64_t now);
+/* Whether a word that was heard is this one, with `item` in place of #; case does not matter. */
+bool vd_text_is_word(const char *word, uint16_t item, const char *heard, size_t length);
+
+/* Adds the value of a setting as a unit of this model says and takes it. VD_OK, or a value fault when there is none. */
+vd_status vd_field_print(const vd_set *set, uint16_t setting, vd_writer *writer, vd_fault *fault);
+/* Takes such a value into a set; false, with the set as it was, when the text is none. */
+bool vd_field_take(vd_set *set, uint16_t setting, const char *text, size_t length);
+/* Cuts the piece in front of `separator` off, one inside quotation marks apart. False when nothing is left; a text that
+ * ends with the separator has an empty last piece. `*rest` NULL: nothing is left. */
+bool vd_text_cut(const char **rest, size_t *left, char separator, const char **piece, size_t *length);
+/* Puts the text that a field says, without quotation marks and escapes, into `to`; returns its length, or -1 when it
+ * is longer than `size` or broken. */
+int vd_text_plain(vd_speech speech, const char *text, size_t length, char *to, size_t size);
+
 /* ---- The talk: a job on many settings ---------------------------------------------------------------------- */
 
 typedef enum vd_job {
@@ -297,7 +445,8 @@ typedef enum vd_job {
     VD_JOB_READ_STORED, /* models with VD_PROOF_BANK only */
     VD_JOB_WRITE,       /* live values */
     VD_JOB_STORE,       /* make the live values last */
-    VD_JOB_RESTART      /* the model's action that restarts */
+    VD_JOB_RESTART,     /* the model's action that restarts */
+    VD_JOB_LOGIN        /* units that talk in lines: says the password */
 } vd_job;
 
 /* In a list of settings for a job: this one does not exist in this unit, so no request may touch its registers. */
@@ -320,38 +469,66 @@ typedef struct vd_plan {
     uint16_t requests; /* writes */
 } vd_plan;
 
-/* Does jobs on the settings of one unit over Modbus RTU. The fields are private. */
-typedef struct vd_modbus_talk {
-    vd_modbus_client client;
+/* One job under way, whatever the language. The fields are private. */
+typedef struct vd_work {
     const vd_model *model;
     vd_plan plan;
-    uint8_t *outcome;      /* vd_outcome of each setting in the last job */
-    const uint8_t *absent; /* the job's list of settings */
+    uint8_t *outcome;     /* vd_outcome of each setting in the last job */
+    const uint8_t *which; /* the job's list of settings */
     vd_set *values, reached;
     vd_identity identity;
     uint64_t now;
-    uint16_t at, request, first_register;
-    uint8_t address, job, part, next_object;
-    bool running, stopping, fetching; /* fetching: the register is read before its bits are written */
-    uint16_t fetched;
+    uint16_t at, request; /* where the present request starts in the plan's order, and its number among the writes */
+    uint8_t job, part;
+    bool running, stopping;
     vd_status status;
     vd_fault *fault;
+} vd_work;
+
+/* The talk over Modbus RTU. The fields are private. */
+typedef struct vd_modbus_talk {
+    vd_work work;
+    vd_modbus_client client;
+    uint16_t first_register, fetched;
+    uint8_t address, next_object;
+    bool fetching; /* the register is read before its bits are written */
 } vd_modbus_talk;
 
-extern const vd_engine vd_modbus_talk_engine;
+/* The talk in lines. The fields are private. */
+typedef struct vd_text_talk {
+    vd_work work;
+    vd_text_client client;
+    uint32_t limit;         /* until an ordinary answer comes */
+    uint16_t end;           /* reads: where the present request ends; writes: the number of the first one not in it */
+    uint8_t answers, tries; /* answers so far to this try of the request, and which try that is */
+    bool hidden, asking_why;
+    vd_status why; /* what a unit that only falls silent is asked about */
+} vd_text_talk;
+
+/* Does jobs on the settings of one unit, in its model's language. */
+typedef union vd_talk {
+    vd_work work;
+    vd_modbus_talk modbus;
+    vd_text_talk text;
+} vd_talk;
+
+extern const vd_engine vd_talk_engine;
 
 /* Bytes that a talk needs besides its struct. */
-size_t vd_modbus_talk_size(const vd_model *model);
-/* `memory`: vd_modbus_talk_size() bytes, aligned for uint64_t; the talk keeps using it and `fault`. */
-void vd_modbus_talk_start(vd_modbus_talk *talk, const vd_model *model, void *memory, const vd_line *line,
-                          uint8_t address, uint32_t latency, vd_fault *fault);
+size_t vd_talk_size(const vd_model *model);
+/* `memory`: vd_talk_size() bytes, aligned for uint64_t; the talk keeps using it and `fault`. `address` is the unit's, 0
+ * where it has none. */
+void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_line *line, uint8_t address,
+                   uint32_t latency, vd_fault *fault);
 /* Begins a job. `which` has a byte for each setting: 1 where the job is on it, VD_ABSENT where it does not exist. Reads
  * put into `values`; writes take from it, and `held` is what the unit holds before. Settings that the job cannot be on
- * (writing what is read-only) are passed over. Writes expect each value to have passed vd_set_check(). */
-void vd_modbus_talk_begin(vd_modbus_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values,
-                          const vd_set *held);
+ * (writing what is read-only) are passed over. Writes expect each value to have passed vd_set_check(). Where a write
+ * makes the unit restart by itself, the job ends behind it, and the rest was not tried. */
+void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values, const vd_set *held);
+/* Begins the login with a password, which is not kept. The model has a word for it. */
+void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t length);
 /* Whether the job has ended, and how. A write or read stops at the first request that fails. */
-bool vd_modbus_talk_ended(const vd_modbus_talk *talk, vd_status *status);
+bool vd_talk_ended(const vd_talk *talk, vd_status *status);
 
 /* Orders the settings of a read so that the requests take the least line time, and cuts them into requests:
  * `overhead` is what one request costs besides its data, `each` what one more register costs (any unit of time). */
@@ -361,9 +538,9 @@ void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *wh
  * requests that touch nothing else; what an enforced rule binds together is not parted. Fields of bits go register by
  * register. */
 void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which);
-/* Puts the requests of a write into an order in which the rules that the unit enforces hold at every step, where there
- * is one. `held` is what the unit holds before; `reached` is scratch. */
-void vd_modbus_plan_steps(vd_plan *plan, vd_set *reached, const vd_set *held, const vd_set *desired);
+/* Of any language: puts the requests of a write into an order in which the rules that the unit enforces hold at every
+ * step, where there is one. `held` is what the unit holds before; `reached` is scratch. */
+void vd_plan_steps(vd_plan *plan, vd_set *reached, const vd_set *held, const vd_set *desired);
 /* The registers, or coils, of the request that starts at order[at]. */
 void vd_modbus_plan_request(const vd_plan *plan, const vd_model *model, uint16_t at, vd_place *span,
                             uint16_t *registers);

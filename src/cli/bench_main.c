@@ -47,9 +47,16 @@ static void show(vd_bench_folder *bench)
         const vd_unit *unit = vd_sim_unit(vd_bench_sim(bench), i);
         char line[32];
         vd_writer writer = vd_writer_start(line, sizeof line);
-        vd_line_print(&unit->responder.line, &writer);
-        printf("unit     %-14s  %s, serial number %s, address %u, %s%s\n", world->units[i].name, unit->model->key,
-               unit->identity.serial, unit->responder.address, line, world->units[i].off ? ", off" : "");
+        vd_line_print(vd_unit_line(unit), &writer);
+        char *address = vd_model_talks_in_lines(unit->model) ? g_strdup("")
+                                                             : g_strdup_printf(", address %u", unit->responder.address);
+        vd_sim *sim = vd_bench_sim(bench);
+        printf("unit     %-14s  %s, serial number %s%s, %s%s%s%s\n", world->units[i].name, unit->model->key,
+               unit->identity.serial, address, line, vd_sim_has_supply(sim, i) ? "" : ", off",
+               vd_sim_is_plugged(sim, i) ? "" : ", unplugged",
+               !vd_model_talks_in_lines(unit->model) || vd_unit_listens(unit, vd_sim_now(sim)) ? ""
+                                                                                               : ", does not listen");
+        g_free(address);
     }
 }
 
@@ -116,9 +123,12 @@ static void play(cli *c, const char *name, const char *folder)
     } else if (vd_file_save(path, text, strlen(text), &fault) != VD_OK) {
         report(c, &fault);
     } else {
-        printf("Made the bench %s with one %s at address %u. Go on with:\n"
+        char *address =
+            vd_model_talks_in_lines(model) ? g_strdup("") : g_strdup_printf(" at address %u", model->address_factory);
+        printf("Made the bench %s with one %s%s. Go on with:\n"
                "  verdite read --bench %s --model %s\n",
-               own, model->key, model->address_factory, own, name);
+               own, model->key, address, own, name);
+        g_free(address);
     }
     g_free(text);
     g_free(source);

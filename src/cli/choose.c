@@ -69,9 +69,13 @@ const vd_model *choose_model_met(cli *c)
     } else if (port != NULL && last != NULL) {
         tried[served.address] = true;
         met = find_who_is_at(c, port, served.address);
-        if (met != NULL) {
+        if (met != NULL && served.address != 0) {
             message(c, "Address %u at %d %s, as last time.", served.address, c->options.baud, c->options.framing);
         }
+    }
+    if (port != NULL && c->options.address == -1 && met == NULL && !tried[0] && c->worst == VD_CLASS_FINE) {
+        tried[0] = true; /* a unit that talks in lines */
+        met = find_who_is_at(c, port, 0);
     }
     /* Nothing was said at all: perhaps a unit from the box, at its factory address. */
     bool box = port != NULL && c->options.address == -1;

@@ -10,10 +10,10 @@
 
 /* Everything a command may be told; which options it takes stands in its entry of the command table. */
 typedef struct cli_options {
-    char *bench, *port, *framing, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as;
+    char *bench, *port, *framing, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from;
     char **with; /* requirements */
     int baud, address, from, to, count;
-    gboolean json, trace, yes, replace, wide, quick, all, watch;
+    gboolean login, json, trace, yes, replace, wide, quick, all, watch;
     char **words; /* what is left: files, keys, models */
 } cli_options;
 
@@ -29,7 +29,9 @@ enum {
     TAKES_COUNT = 128,
     TAKES_LISTING = 256,
     TAKES_ALL = 512,
-    TAKES_CHOICE = 1024 /* what helps to choose a model and to look into it */
+    TAKES_CHOICE = 1024, /* what helps to choose a model and to look into it */
+    TAKES_PASSWORD = 2048,
+    TAKES_LOGIN = 4096
 };
 
 /* One run of the tool. */
@@ -65,6 +67,7 @@ vd_class command_verify(cli *c);
 vd_class command_find(cli *c);
 vd_class command_diagnose(cli *c);
 vd_class command_link(cli *c);
+vd_class command_raw(cli *c);
 vd_class command_startup(cli *c);
 vd_class command_needs(cli *c);
 
@@ -147,6 +150,18 @@ void place_tell_aside(const cli *c, char *aside);
 /* The bench that was named by option or environment, NULL: real ports. */
 const char *place_bench_folder(const cli *c);
 
+/* How a unit is called at a place: "at address 3 on PORT, LINE", or without an address where it has none. */
+char *place_words(const place *p, const vd_model *model);
+
+/* ---- password.c ---- */
+
+/* The password from the file that was named, from the environment, or asked for on the terminal without showing it.
+ * NULL: none was given, or it cannot be read, which is reported. Free it with password_free(). */
+char *password_get(cli *c, const char *question);
+/* A secret that is typed twice, or read from a terminal that is none; NULL as above. */
+char *password_new(cli *c, const char *key);
+void password_free(char *password);
+
 /* ---- trace.c ---- */
 
 typedef struct trace {
@@ -176,7 +191,7 @@ typedef struct visit {
     void *memory;
     const vd_model *model;
     vd_status status; /* how the task ended */
-    bool opened;
+    bool opened, told_to_listen;
     char *before; /* file with the state before a write */
 } visit;
 
@@ -199,9 +214,9 @@ void visit_json(cli *c, const visit *v);
 
 /* ---- find.c ---- */
 
-/* Asks who is at an address of a port, at the lines that units of known models come with. Remembers line and address as
- * if they had been typed. NULL: nobody of a known model answered; reported is only what kept
- * it from asking. */
+/* Asks who is at an address of a port, or, at address 0, whether a unit that talks in lines is there, at the lines that
+ * units of known models come with. Remembers line and address as if they had been typed. NULL: nobody of a known model
+ * answered; reported is only what kept it from asking. */
 const vd_model *find_who_is_at(cli *c, const char *port, uint8_t address);
 
 /* ---- choose.c ---- */

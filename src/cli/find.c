@@ -31,7 +31,7 @@ typedef struct hunt {
 
 /* What is searched for. */
 typedef struct quarry {
-    uint8_t from, to;
+    uint8_t from, to;       /* 0: whoever talks in lines, and has no address */
     const vd_model *wanted; /* a diagnosis: this model at the address `from`; NULL: whoever is there */
 } quarry;
 
@@ -134,8 +134,9 @@ static json_t *found_json(const site *s, const vd_found *found)
     vd_writer writer = vd_writer_start(line, sizeof line), to_fault = vd_writer_start(fault, sizeof fault);
     vd_line_print(&found->line, &writer);
     vd_writer_add_status(&to_fault, found->status);
-    json_t *object = json_pack("{s:s, s:s, s:i, s:s, s:o}", "port", s->name, "line", line, "address", found->address,
-                               "fault", fault, "unit", identity_json(&found->identity));
+    json_t *object = json_pack("{s:s, s:s, s:o, s:s, s:o}", "port", s->name, "line", line, "address",
+                               found->address != 0 ? json_integer(found->address) : json_null(), "fault", fault, "unit",
+                               identity_json(&found->identity));
     json_object_set_new(object, "code", json_string(vd_status_code(found->status)));
     json_object_set_new(object, "model", found->model != NULL ? json_string(found->model->key) : json_null());
     return object;
@@ -158,7 +159,9 @@ static void tell(const cli *c, site *s)
         const char *who = shared                               ? "two units on one address"
                           : found->identity.product[0] != '\0' ? found->identity.product
                                                                : "does not say what it is";
-        printf("%-14s  address %3u  %-10s  %s", s->name, found->address, line, who);
+        char *address = found->address != 0 ? g_strdup_printf("address %3u", found->address) : g_strdup("no address");
+        printf("%-14s  %-11s  %-10s  %s", s->name, address, line, who);
+        g_free(address);
         if (found->identity.serial[0] != '\0' && !shared) {
             printf(", serial number %s, firmware %s", found->identity.serial, found->identity.firmware);
         }
@@ -169,7 +172,9 @@ static void tell(const cli *c, site *s)
 
 static void show_progress(const cli *c, const hunt *h)
 {
-    static const char *const passes[] = {"", "Quick pass", "Slow pass", "Asking once more"};
+    static const char *const passes[] = {"",           "Asking for units without an address",
+                                         "Quick pass", "Asking for units without an address, slowly",
+                                         "Slow pass",  "Asking once more"};
     char line[32];
     const site *busy = NULL;
     vd_status status = VD_OK;
@@ -184,7 +189,10 @@ static void show_progress(const cli *c, const hunt *h)
     vd_search_progress progress = vd_search_progress_of(&busy->search);
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_line_print(&progress.line, &writer);
-    fprintf(stderr, "\r\033[K%s: %s, %s, address %u", passes[progress.pass], busy->name, line, progress.address);
+    fprintf(stderr, "\r\033[K%s: %s, %s", passes[progress.pass], busy->name, line);
+    if (progress.address != 0) {
+        fprintf(stderr, ", address %u", progress.address);
+    }
     fflush(stderr);
 }
 
@@ -208,6 +216,9 @@ static bool search(cli *c, hunt *h, const quarry *what, const trace *t)
             vd_search_plan_of(h->models, h->model_count, h->lines, h->line_count, s->port->kind->latency(s->port));
         s->plan.from = what->from;
         s->plan.to = what->to;
+        s->plan.no_addresses = what->from == 0;
+        s->plan.no_lines = what->from == what->to && what->from != 0;
+        s->plan.any_line = c->options.wide || c->options.baud != -1 || c->options.framing != NULL;
         s->plan.every_line = c->options.wide;
         s->plan.slow_limit = c->options.quick ? 0 : s->plan.slow_limit;
         if (what->wanted != NULL) {
@@ -306,7 +317,7 @@ const vd_model *find_who_is_at(cli *c, const char *port, uint8_t address)
         } else if (found != NULL && found->status == VD_OK) {
             model = found->model;
             g_free(typed.framing);
-            typed.address = address;
+            typed.address = address != 0 ? address : -1;
             typed.baud = (gint)found->line.baud;
             typed.framing = g_strdup_printf("%u%c%u", found->line.data_bits, found->line.parity, found->line.stop_bits);
         }
@@ -358,6 +369,10 @@ vd_class command_diagnose(cli *c)
         return report_words(c, VD_WRONG_WORDS, "diagnose takes no words, and addresses of 1 to 247.",
                             "See: verdite diagnose --help");
     }
+    if (c->options.address != -1 && vd_model_talks_in_lines(model)) {
+        return report_words(c, VD_WRONG_WORDS, "Such a unit has no address: it is alone on its line.",
+                            "Leave --address out.");
+    }
     uint8_t address = c->options.address != -1 ? (uint8_t)c->options.address : model->address_factory;
     json_t *units = json_array();
     json_object_set_new(c->result, "units", units);
@@ -373,7 +388,9 @@ vd_class command_diagnose(cli *c)
         if (!finished) {
             report_words(c, VD_STOPPED, "", "The unit was only asked who it is.");
         } else if (good > 0) {
-            message(c, "It answers as it should. To see how sound the line is: verdite link --address %u", address);
+            char *call = address != 0 ? g_strdup_printf(" --address %u", address) : g_strdup("");
+            message(c, "It answers as it should. To see how sound the line is: verdite link%s", call);
+            g_free(call);
         }
     }
     trace_end(c, &t);

@@ -33,7 +33,7 @@ static void run(cli *c, place *p, vd_link_test *test, const trace *t)
     stops_release();
 }
 
-static void show(cli *c, const place *p, const vd_link_result *result)
+static void show(cli *c, const vd_model *model, const place *p, const vd_link_result *result)
 {
     static const struct {
         const char *word, *advice;
@@ -57,11 +57,10 @@ static void show(cli *c, const place *p, const vd_link_result *result)
     if (c->options.json) {
         return;
     }
-    char line[32];
-    vd_writer writer = vd_writer_start(line, sizeof line);
-    vd_line_print(&p->line, &writer);
-    printf("%sThe line to address %u on %s, %s%s\n", tone_on(c->colour, TONE_STRONG), p->address, p->name, line,
+    char *where = place_words(p, model);
+    printf("%sThe line to the %s %s%s\n", tone_on(c->colour, TONE_STRONG), model->key, where,
            tone_off(c->colour, TONE_STRONG));
+    g_free(where);
     printf("  asked        %u\n  answered     %u\n  lost         %u\n  damaged      %u\n  line errors  %u bytes\n",
            result->asked, result->answered, result->lost, result->damaged, result->error_bytes);
     if (result->answered > 0) {
@@ -92,14 +91,15 @@ vd_class command_link(cli *c)
     }
     if (place_open(c, model, &p)) {
         uint32_t latency = p.kind->latency(p.port);
-        vd_link_test_begin(&test, p.kind->now(p.ground), &p.line, p.address, (uint16_t)c->options.count, times,
+        vd_link_test_begin(&test, p.kind->now(p.ground), &p.line, p.address,
+                           vd_model_talks_in_lines(model) ? model : NULL, (uint16_t)c->options.count, times,
                            model->reply.longest * 1000u + 2 * latency, model->reply.gap * 1000u + latency);
         run(c, &p, &test, &t);
         vd_link_result result = vd_link_test_result(&test);
         if (vd_link_test_ended(&test, &status) && status != VD_OK) {
             report_words(c, status, p.name, status == VD_STOPPED ? "No setting was touched." : "");
         }
-        show(c, &p, &result);
+        show(c, model, &p, &result);
     }
     trace_end(c, &t);
     place_close(c, &p);

@@ -100,8 +100,15 @@ static void show_head(const cli *c, const vd_model *model)
     printf("%s%s%s  (%s)\n", tone_on(c->colour, TONE_STRONG), model->title, tone_off(c->colour, TONE_STRONG),
            model->key);
     print_wrapped(stdout, 0, 100, "", model->summary);
-    printf("From the factory: %s, address %u. Stored %s.\n", line, model->address_factory,
+    static const char *const manners[] = {[VD_MODBUS_RTU] = "Modbus RTU",
+                                          [VD_COMMANDS] = "commands in lines, as in ITU-T V.250",
+                                          [VD_QUERIES] = "queries in lines, as in SCPI",
+                                          [VD_SENTENCES] = "sentences, as in NMEA 0183"};
+    char *address =
+        vd_model_talks_in_lines(model) ? g_strdup("") : g_strdup_printf(", address %u", model->address_factory);
+    printf("Talks %s. From the factory: %s%s. Stored %s.\n", manners[model->speech], line, address,
            model->store.needed ? "on command; until then a change is lost with the supply" : "as it is written");
+    g_free(address);
     show_abilities(model);
     for (uint8_t i = 0; i < model->variant_count; i++) {
         printf("  variant %-12s  %s\n", model->variants[i].key, model->variants[i].label);

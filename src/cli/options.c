@@ -65,6 +65,11 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
          TAKES_SEARCH},
         {{"quick", 'q', 0, G_OPTION_ARG_NONE, &options->quick, "Only the quick pass", NULL}, TAKES_SEARCH},
         {{"count", 'n', 0, G_OPTION_ARG_INT, &options->count, "How many questions; else 50", "N"}, TAKES_COUNT},
+        {{"password-from", 0, 0, G_OPTION_ARG_FILENAME, &options->password_from,
+          "Take the password from the first line of this file; else VERDITE_PASSWORD, else it is asked for", "FILE"},
+         TAKES_PASSWORD},
+        {{"login", 0, 0, G_OPTION_ARG_NONE, &options->login, "Log in, and also read what needs that", NULL},
+         TAKES_LOGIN},
         {{"yes", 'y', 0, G_OPTION_ARG_NONE, &options->yes, "Write without asking", NULL}, TAKES_YES},
         {{"json", 'j', 0, G_OPTION_ARG_NONE, &options->json, "Print the result for programs, as JSON", NULL}, 0},
         {{"help", 'h', 0, G_OPTION_ARG_NONE, &help, "Show this", NULL}, 0},
@@ -113,7 +118,7 @@ void options_clear(cli_options *options)
 {
     char *texts[] = {options->bench,   options->port,     options->framing,  options->model,
                      options->group,   options->save,     options->trace_to, options->search,
-                     options->variant, options->firmware, options->as};
+                     options->variant, options->firmware, options->as,       options->password_from};
     for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
         g_free(texts[i]);
     }

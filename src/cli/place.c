@@ -211,7 +211,9 @@ static bool choose_place(cli *c, const vd_model *model, place *p)
             char text[32];
             vd_writer writer = vd_writer_start(text, sizeof text);
             vd_line_print(&p->line, &writer);
-            message(c, "Address %u at %s, as last time.", p->address, text);
+            char *at = p->address != 0 ? g_strdup_printf("Address %u at", p->address) : g_strdup("At");
+            message(c, "%s %s, as last time.", at, text);
+            g_free(at);
         }
     }
     clear_candidates(&all);
@@ -223,6 +225,12 @@ bool place_open(cli *c, const vd_model *model, place *p)
     memset(p, 0, sizeof *p);
     p->line = model->line;
     p->address = model->address_factory;
+    if (c->options.address != -1 && vd_model_talks_in_lines(model)) {
+        char *said = g_strdup_printf("A %s has no address: it is alone on its line.", model->key);
+        report_words(c, VD_WRONG_WORDS, said, "Leave --address out.");
+        g_free(said);
+        return false;
+    }
     if (c->options.address != -1) {
         if (c->options.address < model->address_low || c->options.address > model->address_high) {
             char *allowed =
@@ -240,6 +248,15 @@ bool place_open(cli *c, const vd_model *model, place *p)
         return false;
     }
     return choose_place(c, model, p) && open_port(c, model, p);
+}
+
+char *place_words(const place *p, const vd_model *model)
+{
+    char line[32];
+    vd_writer writer = vd_writer_start(line, sizeof line);
+    vd_line_print(&p->line, &writer);
+    return vd_model_talks_in_lines(model) ? g_strdup_printf("on %s, %s", p->name, line)
+                                          : g_strdup_printf("at address %u on %s, %s", p->address, p->name, line);
 }
 
 void place_remember(const place *p, const vd_model *model)

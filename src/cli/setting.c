@@ -20,7 +20,7 @@ const char *effect_words(const vd_setting *setting)
 }
 
 /* Where it lives, in the standard's words. */
-static char *place_words(const vd_place *at)
+static char *register_words(const vd_place *at)
 {
     static const char *const tables[] = {"holding register", "input register", "coil", "discrete input"};
     GString *words = g_string_new(tables[at->table]);
@@ -37,6 +37,34 @@ static char *place_words(const vd_place *at)
     }
     g_string_append(words, at->form == VD_SIGNED ? ", signed" : "");
     return g_string_free(words, FALSE);
+}
+
+/* The same of a unit that talks in lines. */
+static char *field_words(const vd_model *model, const vd_setting *setting)
+{
+    const vd_field *at = &setting->field;
+    unsigned fields = 0;
+    GString *words = g_string_new(model->speech == VD_COMMANDS  ? "command +"
+                                  : model->speech == VD_QUERIES ? ""
+                                                                : "record ");
+    for (const char *c = at->word; *c != '\0'; c++) {
+        *c == '#' ? g_string_append_printf(words, "%u", at->item) : g_string_append_printf(words, "%c", *c);
+    }
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        fields += vd_field_same_record(&model->settings[i].field, at);
+    }
+    if (at->item > 0 && model->speech != VD_QUERIES) {
+        g_string_append_printf(words, ", item %u", at->item);
+    }
+    if (fields > 1) {
+        g_string_append_printf(words, ", field %u", at->number + 1u);
+    }
+    return g_string_free(words, FALSE);
+}
+
+static char *place_of(const vd_model *model, const vd_setting *setting)
+{
+    return vd_model_talks_in_lines(model) ? field_words(model, setting) : register_words(&setting->place);
 }
 
 static json_t *rules_json(const vd_model *model, uint16_t setting)
@@ -58,7 +86,7 @@ json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, cons
     const vd_setting *setting = &model->settings[i];
     char allowed[512];
     allowed_text(setting, allowed, sizeof allowed);
-    char *where = place_words(&setting->place);
+    char *where = place_of(model, setting);
     json_t *object =
         json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:o, s:b, s:b, s:b, s:s, s:s, s:s, s:s, s:o, s:s}", "key",
                   setting->key, "group", model->groups[setting->group].key, "label", setting->label, "help",
@@ -142,7 +170,7 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
                                  setting->read_by != VD_ANYONE ? rights[setting->read_by] : "",
                                  setting->written_by != VD_ANYONE ? ", written by " : "",
                                  setting->written_by != VD_ANYONE ? rights[setting->written_by] : "");
-    char *where = place_words(&setting->place);
+    char *where = place_of(model, setting);
     printf("\n");
     line("type", type);
     line("takes", allowed);

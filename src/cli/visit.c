@@ -12,6 +12,10 @@ static void show_progress(const cli *c, const vd_session *session, bool last)
     static const char *const stages[] = {
         [VD_STAGE_IDLE] = "",
         [VD_STAGE_IDENTIFY] = "Identifying",
+        [VD_STAGE_LISTENING] = "Waiting until it listens",
+        [VD_STAGE_PASSWORD] = "",
+        [VD_STAGE_LOGIN] = "Logging in",
+        [VD_STAGE_TRIES_LEFT] = "Logging in",
         [VD_STAGE_READ] = "Reading live values",
         [VD_STAGE_READ_STORED] = "Reading stored values",
         [VD_STAGE_ASK] = "",
@@ -53,6 +57,39 @@ static bool ask(const cli *c, const char *question)
     answer[got] = '\0';
     g_strstrip(answer);
     return g_ascii_strcasecmp(answer, "y") == 0 || g_ascii_strcasecmp(answer, "yes") == 0;
+}
+
+/* What the person is to do so that the unit listens; on a bench, the hands that wait for that begin to do it. */
+static void ask_hand(const cli *c, const visit *v)
+{
+    const vd_listening *listening = &v->model->listening;
+    if (c->live_messages) {
+        fprintf(stderr, "\r\033[K");
+    }
+    if (listening->hold > 0) {
+        message(c, "The unit does not listen yet. %s Waiting for up to %u s; Ctrl-C gives up.", listening->help,
+                listening->limit / 1000u);
+    } else {
+        message(c, "No answer yet; giving it the %u s that it takes to start.", listening->after / 1000u + 2u);
+    }
+    if (v->place.bench != NULL && vd_sim_ask_hands(vd_bench_sim(v->place.bench), v->place.name)) {
+        message(c, "(On this bench a hand does it.)");
+    }
+}
+
+static void answer_password(cli *c, visit *v, vd_loop *loop)
+{
+    const vd_identity *identity = vd_session_identity(&v->session);
+    char *question = g_strdup_printf("Password of %s %s, not shown:", identity->product, identity->serial);
+    char *password = password_get(c, question);
+    vd_event answer = {.kind = VD_ANSWERED, .yes = password != NULL};
+    answer.bytes = (const uint8_t *)password;
+    answer.count = password != NULL ? strlen(password) : 0;
+    if (stops_so_far() == 0) {
+        vd_loop_feed(loop, 0, answer);
+    }
+    password_free(password);
+    g_free(question);
 }
 
 static void answer_question(cli *c, visit *v, vd_loop *loop)
@@ -129,7 +166,12 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
         }
         vd_loop_wants(loop, 0, &wants);
         if (wants.news != news) {
+            vd_stage stage = vd_session_progress(&v->session).stage;
             news = wants.news;
+            if (stage == VD_STAGE_LISTENING && !v->told_to_listen) {
+                v->told_to_listen = true;
+                ask_hand(c, v);
+            }
             show_progress(c, &v->session, wants.done);
         }
         if (wants.done) {
@@ -138,6 +180,8 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
         if (wants.question == VD_ASK_WRITE) {
             task->show_changes(c, &v->session);
             answer_question(c, v, loop);
+        } else if (wants.question == VD_ASK_PASSWORD) {
+            answer_password(c, v, loop);
         } else if (wants.keep) {
             keep_before(c, v, loop);
         } else if (vd_loop_step(loop, VD_NEVER) != VD_OK) {
@@ -187,10 +231,9 @@ static void report_end(cli *c, visit *v)
         vd_fault_note(&fault, v->status, NULL, "", v->status == VD_STOPPED ? meaning : "");
     }
     if (report(c, &fault) == VD_CLASS_CONTACT) {
-        char line[32];
-        vd_writer writer = vd_writer_start(line, sizeof line);
-        vd_line_print(&v->place.line, &writer);
-        message(c, "Tried address %u on %s at %s.", v->place.address, v->place.name, line);
+        char *where = place_words(&v->place, v->model);
+        message(c, "Tried %s.", where);
+        g_free(where);
     }
     if (v->before != NULL && v->status != VD_OK) {
         message(c, "What the unit held before is in %s", v->before);
@@ -210,6 +253,16 @@ static void tell_firmware(cli *c, const visit *v)
     }
 }
 
+/* It let us in by a password that everybody can know. */
+static void tell_password(cli *c, const visit *v)
+{
+    const vd_login *login = &v->model->login;
+    if (vd_session_has_factory_password(&v->session)) {
+        report_words(c, VD_PASSWORD_OF_FACTORY, "",
+                     login->setting != VD_NONE ? v->model->settings[login->setting].key : "see its manual");
+    }
+}
+
 bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
 {
     trace t;
@@ -225,10 +278,12 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
         v->memory = g_malloc0(size);
         vd_session_start(&v->session, model, v->memory, size, &v->place.line, v->place.address,
                          v->place.port->kind->latency(v->place.port));
+        vd_session_want_login(&v->session, c->options.login != FALSE);
         talk(c, v, task, &t);
         if (vd_session_identity(&v->session)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
             place_remember(&v->place, model);
             tell_firmware(c, v);
+            tell_password(c, v);
         }
         if (v->status != VD_OK) {
             report_end(c, v);
@@ -250,12 +305,11 @@ void visit_free(visit *v)
 char *visit_title(const visit *v)
 {
     const vd_identity *identity = vd_session_identity(&v->session);
-    char line[32];
-    vd_writer writer = vd_writer_start(line, sizeof line);
-    vd_line_print(&v->place.line, &writer);
-    return g_strdup_printf("%s %s, serial number %s, firmware %s, at address %u on %s, %s", identity->maker,
-                           identity->product, identity->serial, identity->firmware, v->place.address, v->place.name,
-                           line);
+    char *where = place_words(&v->place, v->model);
+    char *title = g_strdup_printf("%s %s, serial number %s, firmware %s, %s", identity->maker, identity->product,
+                                  identity->serial, identity->firmware, where);
+    g_free(where);
+    return title;
 }
 
 void visit_json(cli *c, const visit *v)
@@ -269,6 +323,7 @@ void visit_json(cli *c, const visit *v)
     json_object_set_new(c->result, "model", json_string(v->model->key));
     json_object_set_new(c->result, "port", json_string(v->place.name));
     json_object_set_new(c->result, "line", json_string(line));
-    json_object_set_new(c->result, "address", json_integer(v->place.address));
+    json_object_set_new(c->result, "address",
+                        vd_model_talks_in_lines(v->model) ? json_null() : json_integer(v->place.address));
     json_object_set_new(c->result, "unit", identity_json(vd_session_identity(&v->session)));
 }

@@ -34,6 +34,28 @@ uint16_t vd_model_find(const vd_model *model, const char *key)
     return VD_NONE;
 }
 
+bool vd_model_talks_in_lines(const vd_model *model)
+{
+    return model->speech != VD_MODBUS_RTU;
+}
+
+static int compare_words(const vd_field *a, const vd_field *b)
+{
+    return compare(a->word != NULL ? a->word : "", b->word != NULL ? b->word : "");
+}
+
+bool vd_field_same_record(const vd_field *a, const vd_field *b)
+{
+    return a->item == b->item && compare_words(a, b) == 0;
+}
+
+int vd_field_order(const vd_field *a, const vd_field *b)
+{
+    int order = compare_words(a, b);
+    order = order != 0 ? order : (int)a->item - (int)b->item;
+    return order != 0 ? order : (int)a->number - (int)b->number;
+}
+
 bool vd_setting_is_shown(const vd_setting *setting)
 {
     return setting->access != VD_WRITE_ONLY && setting->read_by != VD_MAKER;

@@ -70,8 +70,38 @@ static const char *check_width(const vd_setting *s)
     return fits(place, low, high) ? NULL : "has a range that its registers cannot hold";
 }
 
+static bool is_word(const char *word, bool numbered)
+{
+    size_t length = 0, numbers = 0;
+    for (; word != NULL && word[length] != '\0'; length++) {
+        char c = word[length];
+        bool fits = vd_is_digit(c) || (c >= 'A' && c <= 'Z') || c == ':' || c == '_' || c == '*' || c == '#';
+        numbers += c == '#';
+        if (!fits) {
+            return false;
+        }
+    }
+    return length > 0 && length <= 40 && numbers == (numbered ? 1 : 0);
+}
+
+static const char *check_field(const vd_model *model, const vd_setting *s)
+{
+    const vd_field *field = &s->field;
+    bool named = s->type == VD_CHOICE || s->type == VD_TRUTH;
+    if (!is_word(field->word, model->speech == VD_QUERIES && field->item > 0)) {
+        return "has no word of capitals, digits, : and _ (with # once for the item's number in queries)";
+    }
+    if ((field->saying == VD_SAID_BY_NAME && !named) || (field->saying == VD_SAID_IN_COUNTS && s->type != VD_DECIMAL)) {
+        return "is said in a way that does not go with its type";
+    }
+    return field->number > 63 ? "is field 64 or more of its record" : NULL;
+}
+
 static const char *check_place(const vd_model *model, const vd_setting *s)
 {
+    if (vd_model_talks_in_lines(model)) {
+        return check_field(model, s);
+    }
     const char *wrong = check_width(s);
     if (wrong != NULL) {
         return wrong;
@@ -147,7 +177,7 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
     }
     const vd_setting *from = &model->settings[s->places_from];
     bool sound = from->type == VD_INTEGER && from->min >= 0 && from->max <= 9 && from->gives_places &&
-                 from->place.table == VD_HOLDING && from->access == VD_READ_WRITE;
+                 (vd_model_talks_in_lines(model) || from->place.table == VD_HOLDING) && from->access == VD_READ_WRITE;
     return sound ? NULL : "takes its decimals from a setting that is not a whole number of 0 to 9";
 }
 
@@ -247,9 +277,27 @@ static const char *check_references(const vd_model *model)
                : NULL;
 }
 
+static const char *check_lines(const vd_model *model)
+{
+    const vd_lines *lines = &model->lines;
+    if (!vd_model_talks_in_lines(model)) {
+        return NULL;
+    }
+    if (lines->longest < 40 || lines->longest > VD_LONGEST_LINE || lines->talker == NULL) {
+        return "does not say how long a line it takes, or a length that is none";
+    }
+    if ((model->speech == VD_SENTENCES) != (lines->talker[0] != '\0')) {
+        return "has sentences without a talker, or a talker without sentences";
+    }
+    if (model->store.proof == VD_PROOF_BANK) {
+        return "proves storage by a bank, which only units with registers have";
+    }
+    return model->store.needed && !is_word(model->store.order.word, false) ? "does not say which word stores" : NULL;
+}
+
 void vd_check_whole(const vd_model *model, vd_judge *judge)
 {
-    const char *wrong[] = {check_identify(&model->identify), check_references(model)};
+    const char *wrong[] = {check_identify(&model->identify), check_references(model), check_lines(model)};
     for (size_t i = 0; i < sizeof wrong / sizeof wrong[0]; i++) {
         if (wrong[i] != NULL) {
             vd_judge_complain(judge, NULL, wrong[i]);

@@ -45,6 +45,11 @@ static bool place_after(const vd_setting *a, const vd_setting *b)
     return position(&a->place) > position(&b->place);
 }
 
+static bool field_after(const vd_setting *a, const vd_setting *b)
+{
+    return vd_field_order(&a->field, &b->field) > 0;
+}
+
 /* ---- Memory ---- */
 
 /* Steps that a text needs at most: every two characters one, each item of a block anew where it repeats. */
@@ -159,18 +164,47 @@ static bool collide(const vd_place *a, const vd_place *b, uint32_t offset)
     return !fields || (a->low_bit < b->low_bit + b->bits && b->low_bit < a->low_bit + a->bits);
 }
 
-/* Keys once, registers once, live and stored. In order of place, whoever collides with one before collides with the
- * one that reaches furthest, or with a field of its own register. */
-static void judge_neighbours(const vd_model *model, uint16_t *by_place, vd_judge *judge)
+static void judge_keys(const vd_model *model, vd_judge *judge)
 {
     const vd_setting *settings = model->settings;
-    const vd_store *store = &model->store;
     for (uint16_t i = 1; i < model->setting_count; i++) {
         const vd_setting *one = &settings[model->book->by_key[i]];
         if (vd_same_text(one->key, settings[model->book->by_key[i - 1]].key)) {
             vd_judge_complain(judge, one, "stands there twice");
         }
     }
+}
+
+/* A record is written as a whole: so each of its fields is known, can be written, and can be read before. */
+static void judge_records(const vd_model *model, uint16_t *by_field, vd_judge *judge)
+{
+    sort(model, by_field, field_after);
+    for (uint32_t i = 0; i < model->setting_count; i++) {
+        const vd_setting *one = &model->settings[by_field[i]];
+        const vd_setting *before = i > 0 ? &model->settings[by_field[i - 1]] : NULL;
+        if (one->field.word == NULL || one->field.word[0] == '\0') {
+            continue; /* that has been said */
+        }
+        bool same = before != NULL && vd_field_same_record(&before->field, &one->field);
+        uint8_t due = same ? (uint8_t)(before->field.number + 1u) : 0;
+        if (same && before->field.number == one->field.number) {
+            vd_judge_complain(judge, one, "shares its field with another setting");
+        } else if (one->access != VD_READ_ONLY && one->field.number != due) {
+            vd_judge_complain(judge, one, "is to be written, but a field before it in its record is not described");
+        } else if (same && before->access != one->access) {
+            vd_judge_complain(judge, one, "is not written or read as the other fields of its record are");
+        } else if (same && one->access == VD_WRITE_ONLY) {
+            vd_judge_complain(judge, one, "cannot be read, and so must be alone in its record");
+        }
+    }
+}
+
+/* Registers once, live and stored. In order of place, whoever collides with one before collides with the one that
+ * reaches furthest, or with a field of its own register. */
+static void judge_neighbours(const vd_model *model, uint16_t *by_place, vd_judge *judge)
+{
+    const vd_setting *settings = model->settings;
+    const vd_store *store = &model->store;
     sort(model, by_place, place_after);
     uint32_t furthest = 0, other = 0;
     for (uint32_t i = 1; i < model->setting_count; i++) {
@@ -383,7 +417,12 @@ vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_compla
     vd_check_settings(model, &judge);
     sort(model, book->by_key, key_after);
     model->book = book;
-    judge_neighbours(model, (uint16_t *)(void *)room, &judge);
+    judge_keys(model, &judge);
+    if (vd_model_talks_in_lines(model)) {
+        judge_records(model, (uint16_t *)(void *)room, &judge);
+    } else {
+        judge_neighbours(model, (uint16_t *)(void *)room, &judge);
+    }
     for (uint16_t i = 0; i < model->setting_count; i++) {
         vd_fault wrong = {0};
         const vd_setting *setting = &model->settings[i];

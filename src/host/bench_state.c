@@ -1,14 +1,15 @@
 /* SPDX-License-Identifier: MIT
- * The state in which a bench was left: its clock, and what each unit holds live and stored. Values are kept as people
- * read them, so that the file can be looked at. */
+ * The state in which a bench was left: its clock, what each unit holds live and stored, and whether it listens. Values
+ * are kept as people read them, so that the file can be looked at. */
 #include "bench_parts.h"
 
 #include <errno.h>
 #include <jansson.h>
+#include <stddef.h>
 #include <string.h>
 #include <unistd.h>
 
-#define STATE_FORMAT 1
+#define STATE_FORMAT 2
 
 static char *state_path(const char *folder)
 {
@@ -31,6 +32,60 @@ static json_t *bank_to_json(const vd_set *set)
     return bank;
 }
 
+/* Moments are kept as they are on the bench's clock; those that never come are left out. */
+static const struct {
+    const char *key;
+    size_t offset;
+} moments[] = {{"listens-from", offsetof(vd_unit, listens_from)},
+               {"last-request", offsetof(vd_unit, last_request)},
+               {"on-since", offsetof(vd_unit, on_since)},
+               {"off-until", offsetof(vd_unit, off_until)}};
+
+static uint64_t *moment_of(vd_unit *unit, size_t i)
+{
+    return (uint64_t *)(void *)((char *)unit + moments[i].offset);
+}
+
+/* What else is to be found as it was left. */
+static void state_to_json(const vd_bench_folder *bench, uint16_t index, json_t *banks)
+{
+    vd_unit *unit = vd_sim_unit(bench->sim, index);
+    json_object_set_new(banks, "supply", json_boolean(vd_sim_has_supply(bench->sim, index)));
+    json_object_set_new(banks, "plugged", json_boolean(vd_sim_is_plugged(bench->sim, index)));
+    json_object_set_new(banks, "logged-in", json_boolean(unit->logged_in));
+    json_object_set_new(banks, "tries-left", json_integer(unit->tries_left));
+    for (size_t i = 0; i < G_N_ELEMENTS(moments); i++) {
+        if (*moment_of(unit, i) != VD_NEVER) {
+            json_object_set_new(banks, moments[i].key, json_integer((json_int_t)*moment_of(unit, i)));
+        }
+    }
+}
+
+static bool state_from_json(vd_bench_folder *bench, uint16_t index, json_t *banks)
+{
+    vd_unit *unit = vd_sim_unit(bench->sim, index);
+    json_t *supply = json_object_get(banks, "supply"), *plugged = json_object_get(banks, "plugged");
+    json_t *tries = json_object_get(banks, "tries-left");
+    if (!json_is_boolean(supply) || !json_is_boolean(plugged) || !json_is_integer(tries) ||
+        json_integer_value(tries) < 0 || json_integer_value(tries) > 255) {
+        return false;
+    }
+    for (size_t i = 0; i < G_N_ELEMENTS(moments); i++) {
+        json_t *moment = json_object_get(banks, moments[i].key);
+        *moment_of(unit, i) = json_is_integer(moment) ? (uint64_t)json_integer_value(moment) : VD_NEVER;
+    }
+    unit->announced = unit->listens_from <= vd_sim_now(bench->sim);
+    unit->logged_in = json_is_true(json_object_get(banks, "logged-in"));
+    unit->tries_left = (uint8_t)json_integer_value(tries);
+    if (!json_is_true(supply)) {
+        vd_sim_hand(bench->sim, index, VD_HAND_POWER_OFF, 0);
+    }
+    if (!json_is_true(plugged)) {
+        vd_sim_hand(bench->sim, index, VD_HAND_UNPLUG, 0);
+    }
+    return true;
+}
+
 vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault)
 {
     json_t *units = json_object();
@@ -38,6 +93,7 @@ vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault)
         const vd_unit *unit = vd_sim_unit(bench->sim, i);
         json_t *banks =
             json_pack("{s:o, s:o}", "live", bank_to_json(&unit->live), "stored", bank_to_json(&unit->stored));
+        state_to_json(bench, i, banks);
         json_object_set_new(units, bench->world.units[i].name, banks);
     }
     json_t *state = json_pack("{s:i, s:I, s:o}", "verdite-bench-state", STATE_FORMAT, "clock",
@@ -74,8 +130,11 @@ static bool restore_unit(vd_bench_folder *bench, uint16_t index, json_t *banks)
     if (!bank_from_json(json_object_get(banks, "stored"), &unit->stored)) {
         return false;
     }
+    if (json_is_true(json_object_get(banks, "supply")) && !vd_sim_has_supply(bench->sim, index)) {
+        vd_sim_hand(bench->sim, index, VD_HAND_POWER_ON, 0);
+    }
     vd_sim_restart_unit(bench->sim, index);
-    return bank_from_json(json_object_get(banks, "live"), &unit->live);
+    return bank_from_json(json_object_get(banks, "live"), &unit->live) && state_from_json(bench, index, banks);
 }
 
 static bool restore(vd_bench_folder *bench, json_t *state)

@@ -59,11 +59,13 @@ static bool take_action(vd_model_file *file, const yaml_node_t *map, void *item)
     static const char *const deeds[] = {"its-own", "restart", "factory-defaults", "clear-memory", NULL};
     vd_action *action = item;
     int64_t where = 0, value = 0, takes = 0;
+    bool lines = vd_model_talks_in_lines(&file->model);
     bool fine = model_take_text(file, map, "key", true, &action->key);
     fine = model_take_text(file, map, "label", true, &action->label) && fine;
     fine = model_take_text(file, map, "help", false, &action->help) && fine;
-    fine = yaml_take_integer(&file->yaml, map, "register", true, 0, 0xFFFF, &where) && fine;
-    fine = yaml_take_integer(&file->yaml, map, "value", true, 0, 0xFFFF, &value) && fine;
+    fine = yaml_take_integer(&file->yaml, map, "register", !lines, 0, 0xFFFF, &where) && fine;
+    fine = yaml_take_integer(&file->yaml, map, "value", !lines, 0, 0xFFFF, &value) && fine;
+    fine = model_take_order(file, map, lines, &action->order) && fine;
     fine = yaml_take_word(&file->yaml, map, "does", false, deeds, &action->deed) && fine;
     fine = yaml_take_duration(&file->yaml, map, "takes", false, 3600000, &takes) && fine;
     action->address = (uint16_t)where;
@@ -90,13 +92,13 @@ static bool take_errand(vd_model_file *file, const yaml_node_t *map, void *item)
 
 static bool take_login(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"help", "password", "tries", "recoverable", NULL};
+    static const char *const keys[] = {"help", "word", "password", "left", "lasts", "tries", "recoverable", NULL};
     yaml_file *yaml = &file->yaml;
     vd_login *login = &file->model.login;
     const yaml_node_t *map = yaml_member(yaml, root, "login");
-    const char *password = NULL;
-    int64_t tries = 0;
-    *login = (vd_login){.help = "", .setting = VD_NONE, .recoverable = true};
+    const char *password = NULL, *left = NULL, *word = "";
+    int64_t tries = 0, lasts = 0;
+    *login = (vd_login){.help = "", .setting = VD_NONE, .left = VD_NONE, .recoverable = true};
     if (map == NULL) {
         return true;
     }
@@ -105,16 +107,23 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
     fine = yaml_take_text(yaml, map, "password", false, &password) && fine;
     fine = yaml_take_integer(yaml, map, "tries", false, 1, 255, &tries) && fine;
     fine = yaml_take_truth(yaml, map, "recoverable", &login->recoverable) && fine;
+    fine = yaml_take_text(yaml, map, "left", false, &left) && fine;
+    fine = yaml_take_duration(yaml, map, "lasts", false, 86400000, &lasts) && fine;
+    fine = model_take_text(file, map, "word", false, &word) && fine;
+    login->word = word[0] != '\0' ? word : NULL;
+    login->lasts = (uint32_t)lasts;
+    login->left = left != NULL ? model_find_named(file, yaml_member(yaml, map, "left"), left) : VD_NONE;
     login->tries = (uint8_t)tries;
     login->setting = password != NULL ? model_find_named(file, yaml_member(yaml, map, "password"), password) : VD_NONE;
-    return fine && (password == NULL || login->setting != VD_NONE);
+    return fine && (password == NULL || login->setting != VD_NONE) && (left == NULL || login->left != VD_NONE);
 }
 
 bool model_take_about(vd_model_file *file, const yaml_node_t *root)
 {
     static const char *const ability_keys[] = {"key", "label", "number", "words", NULL};
     static const char *const variant_keys[] = {"key", "label", "product", NULL};
-    static const char *const action_keys[] = {"key", "label", "help", "register", "value", "does", "takes", NULL};
+    static const char *const action_keys[] = {"key",  "label",    "help", "register", "value",
+                                              "word", "argument", "does", "takes",    NULL};
     static const char *const topic_keys[] = {"label", "text", NULL};
     static const char *const errand_keys[] = {"label", "help", "who", "settings", NULL};
     vd_model *model = &file->model;

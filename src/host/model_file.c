@@ -95,11 +95,11 @@ static bool take_groups(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_all(vd_model_file *file)
 {
-    static const char *const keys[] = {"verdite-model", "model",     "title",    "summary",  "can",
-                                       "variants",      "firmware",  "line",     "address",  "identify",
-                                       "store",         "restart",   "login",    "times",    "limits",
-                                       "holes",         "listening", "actions",  "start-up", "before-leaving",
-                                       "groups",        "choices",   "settings", "rules",    NULL};
+    static const char *const keys[] = {
+        "verdite-model", "model",    "title",     "summary", "can",      "variants",       "firmware",
+        "line",          "address",  "identify",  "store",   "restart",  "login",          "times",
+        "limits",        "holes",    "listening", "actions", "start-up", "before-leaving", "groups",
+        "choices",       "settings", "rules",     "speaks",  NULL};
     yaml_node_t *root = yaml_root(&file->yaml);
     if (root == NULL) {
         return yaml_note(&file->yaml, NULL, VD_WRONG_SHAPE, "an empty file", "a model");

@@ -42,6 +42,11 @@ char *model_suggest(vd_model_file *file, const char *key);
  * its type has.
  */
 bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *place);
+/* Where a value lives in a unit that talks in lines, e.g. {word: ALRM, field: 2}. */
+bool model_take_field(vd_model_file *file, const yaml_node_t *map, vd_field *field);
+/* A word that a unit is told, and what follows it, under the keys word and argument; `needed`: the word must be there.
+ */
+bool model_take_order(vd_model_file *file, const yaml_node_t *map, bool needed, vd_order *order);
 /* model_choices.c: a list of choices; the named lists of the whole model. */
 bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_list *out);
 bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root);

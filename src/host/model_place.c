@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * Loading where a value lives on the wire. */
+ * Loading where a value lives on the wire: in registers, or in a field of a record. */
 #include "model_parts.h"
 
 #include <string.h>
@@ -63,4 +63,23 @@ bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *pla
     place->address = (uint16_t)address;
     place->words = (uint8_t)words;
     return fine;
+}
+
+bool model_take_field(vd_model_file *file, const yaml_node_t *map, vd_field *field)
+{
+    static const char *const keys[] = {"word", "field", "as", NULL};
+    static const char *const sayings[] = {"usual", "name", "count", NULL};
+    int64_t number = 1;
+    bool fine = yaml_check_keys(&file->yaml, map, keys);
+    fine = model_take_text(file, map, "word", true, &field->word) && fine;
+    fine = yaml_take_integer(&file->yaml, map, "field", false, 1, 64, &number) && fine;
+    fine = yaml_take_word(&file->yaml, map, "as", false, sayings, &field->saying) && fine;
+    field->number = (uint8_t)(number - 1);
+    return fine;
+}
+
+bool model_take_order(vd_model_file *file, const yaml_node_t *map, bool needed, vd_order *order)
+{
+    bool fine = model_take_text(file, map, "word", needed, &order->word);
+    return model_take_text(file, map, "argument", false, &order->argument) && fine;
 }

@@ -135,6 +135,20 @@ static bool take_step(vd_model_file *file, const yaml_node_t *map, vd_setting *p
            (setting->step >= 1 || yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this step", "a step above 0"));
 }
 
+/* [lowest, highest] */
+static bool take_ends(vd_model_file *file, const yaml_node_t *node, const vd_setting *about, int64_t *low,
+                      int64_t *high)
+{
+    bool two = node->type == YAML_SEQUENCE_NODE && node->data.sequence.items.top - node->data.sequence.items.start == 2;
+    if (!two) {
+        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this range", "two values: [lowest, highest]");
+    }
+    const yaml_node_item_t *ends = node->data.sequence.items.start;
+    return take_count(file, yaml_node(&file->yaml, ends[0]), about, low) &&
+           take_count(file, yaml_node(&file->yaml, ends[1]), about, high) &&
+           (*low <= *high || yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this range", "the lower end first"));
+}
+
 static bool take_range(vd_model_file *file, const yaml_node_t *map, vd_setting *setting, bool in_counts)
 {
     const char *key = in_counts ? "counts" : "range";
@@ -149,18 +163,8 @@ static bool take_range(vd_model_file *file, const yaml_node_t *map, vd_setting *
         return yaml_note(&file->yaml, map, VD_KEY_MISSING, key, example);
     }
     if (node != NULL) {
-        bool two =
-            node->type == YAML_SEQUENCE_NODE && node->data.sequence.items.top - node->data.sequence.items.start == 2;
-        if (!two) {
-            return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this range", "two values: [lowest, highest]");
-        }
-        const yaml_node_item_t *ends = node->data.sequence.items.start;
-        if (!take_count(file, yaml_node(&file->yaml, ends[0]), &plain, &setting->min) ||
-            !take_count(file, yaml_node(&file->yaml, ends[1]), &plain, &setting->max)) {
+        if (!take_ends(file, node, &plain, &setting->min, &setting->max)) {
             return false;
-        }
-        if (setting->min > setting->max) {
-            return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this range", "the lower end first");
         }
     }
     return take_step(file, map, &plain, setting);
@@ -326,6 +330,7 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     static const char *const rights[] = {"anyone", "fitter", "maker", NULL};
     static const char *const roles[] = {"none", "address", "baud", "framing", NULL};
     static const char *const effects[] = {"nothing", "restart", "link", "outage", NULL};
+    static const char *const keepings[] = {"as-written", "capitals", "nearest-step", NULL};
     yaml_file *yaml = &file->yaml;
     const char *when = "", *because = "";
     bool fine = model_take_text(file, map, "label", true, &setting->label);
@@ -336,6 +341,8 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     fine = yaml_take_word(yaml, map, "written-by", false, rights, &setting->written_by) && fine;
     fine = yaml_take_word(yaml, map, "role", false, roles, &setting->role) && fine;
     fine = yaml_take_word(yaml, map, "writing-causes", false, effects, &setting->effect) && fine;
+    fine = yaml_take_word(yaml, map, "keeps", false, keepings, &setting->keeps) && fine;
+    fine = yaml_take_truth(yaml, map, "once", &setting->once) && fine;
     fine = yaml_take_truth(yaml, map, "essential", &setting->essential) && fine;
     fine = yaml_take_truth(yaml, map, "secret", &setting->secret) && fine;
     fine = yaml_take_truth(yaml, map, "placeholder", &setting->placeholder) && fine;
@@ -346,13 +353,36 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     return fine;
 }
 
+/* moves: {between: [34 °C, 36 °C], over: 20 min}, or {one-more-every: 1 s}, or {runs: 1 s}. */
+static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    static const char *const keys[] = {"between", "over", "one-more-every", "runs", NULL};
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "moves");
+    vd_motion *motion = &setting->motion;
+    if (node == NULL) {
+        return true;
+    }
+    bool fine = yaml_check_keys(&file->yaml, node, keys);
+    const yaml_node_t *between = yaml_member(&file->yaml, node, "between");
+    bool counts = yaml_member(&file->yaml, node, "one-more-every") != NULL;
+    const char *key = between != NULL ? "over" : counts ? "one-more-every" : "runs";
+    int64_t period = 0;
+    motion->way = between != NULL ? VD_SWINGS : counts ? VD_COUNTS : VD_RUNS_ON;
+    fine = yaml_take_duration(&file->yaml, node, key, true, 366 * (int64_t)86400000, &period) && fine;
+    if (fine && (setting->access != VD_READ_ONLY || period == 0 || vd_type_is_bytes((vd_type)setting->type))) {
+        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "moves", "a time above 0, of a reading that is a number");
+    }
+    motion->period = (uint32_t)period;
+    return fine && (between == NULL || take_ends(file, between, setting, &motion->low, &motion->high));
+}
+
 bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting)
 {
     static const char *const keys[] = {
         "key",         "group",  "label",   "help",       "type",     "unit",           "range",        "counts",
         "step",        "length", "tick",    "choices",    "decimals", "decimals-from",  "least-length", "alphabet",
         "default",     "access", "read-by", "written-by", "role",     "writing-causes", "essential",    "secret",
-        "placeholder", "when",   "because", "at",         NULL};
+        "placeholder", "when",   "because", "at",         "keeps",    "once",           "moves",        NULL};
     *setting = (vd_setting){.key = "",
                             .label = "",
                             .help = "",
@@ -376,10 +406,14 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
         setting->place.words = usual_words(setting);
     }
     const yaml_node_t *at = yaml_member(&file->yaml, map, "at");
+    bool lines = vd_model_talks_in_lines(&file->model);
+    setting->field.word = "";
     if (at == NULL) {
-        return yaml_note(&file->yaml, map, VD_KEY_MISSING, "at", "where it lives, such as {register: 22}");
+        return yaml_note(&file->yaml, map, VD_KEY_MISSING, "at",
+                         lines ? "where it lives, such as {word: NAME}" : "where it lives, such as {register: 22}");
     }
-    return model_take_place(file, at, &setting->place) && fine;
+    fine = !typed || (take_motion(file, map, setting) && fine);
+    return (lines ? model_take_field(file, at, &setting->field) : model_take_place(file, at, &setting->place)) && fine;
 }
 
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)

@@ -14,6 +14,7 @@ static void add(vd_model_file *file, GPtrArray *nodes, const vd_setting *setting
     vd_setting copy = *setting;
     if (!good) { /* nowhere, so that no other is blamed for it */
         copy.place = (vd_place){.table = 0xFF};
+        copy.field = (vd_field){.word = ""};
         copy.when = NULL;
         copy.type = copy.type != VD_NOTHING ? copy.type : VD_INTEGER;
     }
@@ -37,6 +38,7 @@ static vd_setting in_item(vd_model_file *file, const vd_setting *member, uint16_
     setting.block = block;
     setting.item = item;
     setting.place.address = (uint16_t)(member->place.address + item * stride);
+    setting.field.item = (uint16_t)(item + 1u);
     g_free(key);
     g_free(label);
     return setting;
@@ -51,7 +53,8 @@ static bool take_head(vd_model_file *file, const yaml_node_t *map, vd_block *blo
     fine = model_take_text(file, map, "block", true, &block->key) && fine;
     fine = model_take_text(file, map, "label", true, &block->label) && fine;
     fine = yaml_take_integer(&file->yaml, map, "repeat", true, 1, MOST_ITEMS, &repeat) && fine;
-    fine = yaml_take_integer(&file->yaml, map, "stride", true, 1, 0xFFFF, stride) && fine;
+    bool registers = !vd_model_talks_in_lines(&file->model);
+    fine = yaml_take_integer(&file->yaml, map, "stride", registers, 1, 0xFFFF, stride) && fine;
     block->count = (uint16_t)repeat;
     for (guint i = 0; i < file->blocks->len; i++) {
         if (strcmp(g_array_index(file->blocks, vd_block, i).key, block->key) == 0) {

@@ -34,6 +34,10 @@ static bool take_address(vd_model_file *file, const yaml_node_t *root)
     yaml_file *yaml = &file->yaml;
     yaml_node_t *map = yaml_member(yaml, root, "address");
     int64_t from = 1, to = 247, factory = 1;
+    if (vd_model_talks_in_lines(&file->model)) { /* it is alone on its line */
+        return map == NULL || yaml_note(yaml, map, VD_NO_SUCH_KEY, "address",
+                                        "A unit that talks in lines has no unit address: take it out.");
+    }
     if (map == NULL) {
         return yaml_note(yaml, root, VD_KEY_MISSING, "address", "address: {from: 1, to: 247, factory: 1}");
     }
@@ -61,6 +65,7 @@ static bool take_identify(vd_model_file *file, const yaml_node_t *root)
 {
     static const char *const keys[] = {"by",          "maker",     "product", "serial-object", "maker-at", "product-at",
                                        "firmware-at", "serial-at", NULL};
+    static const char *const keys_of_lines[] = {"maker", "product", NULL};
     static const char *const ways[] = {"objects", "registers", NULL};
     yaml_file *yaml = &file->yaml;
     vd_identify *identify = &file->model.identify;
@@ -70,8 +75,9 @@ static bool take_identify(vd_model_file *file, const yaml_node_t *root)
     if (map == NULL) {
         return yaml_note(yaml, root, VD_KEY_MISSING, "identify", "identify: {by: objects, maker: ..., product: ...}");
     }
-    bool fine = yaml_check_keys(yaml, map, keys);
-    fine = yaml_take_word(yaml, map, "by", true, ways, &identify->way) && fine;
+    bool lines = vd_model_talks_in_lines(&file->model);
+    bool fine = yaml_check_keys(yaml, map, lines ? keys_of_lines : keys);
+    fine = (lines || yaml_take_word(yaml, map, "by", true, ways, &identify->way)) && fine;
     fine = model_take_text(file, map, "maker", true, &identify->maker) && fine;
     fine = model_take_text(file, map, "product", true, &identify->product) && fine;
     fine = yaml_take_integer(yaml, map, "serial-object", false, 0x80, 0xFF, &object) && fine;
@@ -87,19 +93,24 @@ static bool take_identify(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_store(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"register", "value", "proof", "bank-offset", NULL};
+    static const char *const keys[] = {"register", "value",    "proof",    "bank-offset",
+                                       "word",     "argument", "restarts", NULL};
     static const char *const proofs[] = {"none", "bank", "restart", "supply", NULL};
     yaml_file *yaml = &file->yaml;
     vd_store *store = &file->model.store;
     yaml_node_t *map = yaml_member(yaml, root, "store");
     int64_t where = 0, value = 0, offset = 0;
+    bool lines = vd_model_talks_in_lines(&file->model);
+    store->order = (vd_order){"", ""};
     if (map == NULL) {
         return true; /* what is written is stored at once */
     }
     bool fine = yaml_check_keys(yaml, map, keys);
     fine = yaml_take_word(yaml, map, "proof", true, proofs, &store->proof) && fine;
-    fine = yaml_take_integer(yaml, map, "register", true, 0, 0xFFFF, &where) && fine;
-    fine = yaml_take_integer(yaml, map, "value", true, 0, 0xFFFF, &value) && fine;
+    fine = yaml_take_integer(yaml, map, "register", !lines, 0, 0xFFFF, &where) && fine;
+    fine = yaml_take_integer(yaml, map, "value", !lines, 0, 0xFFFF, &value) && fine;
+    fine = model_take_order(file, map, lines, &store->order) && fine;
+    fine = yaml_take_truth(yaml, map, "restarts", &store->restarts) && fine;
     fine = yaml_take_integer(yaml, map, "bank-offset", store->proof == VD_PROOF_BANK, 1, 0xFFFF, &offset) && fine;
     store->needed = true;
     store->address = (uint16_t)where;
@@ -232,25 +243,55 @@ static bool take_firmware(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_listening(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"help", "after", "lasts", NULL};
+    static const char *const keys[] = {"help", "says", "hold", "after", "lasts", "limit", NULL};
     const yaml_node_t *map = yaml_member(&file->yaml, root, "listening");
     vd_listening *listening = &file->model.listening;
-    int64_t after = 0, lasts = 0;
-    listening->help = "";
+    int64_t after = 0, lasts = 0, hold = 0, limit = 120000;
+    listening->help = listening->says = "";
     bool fine = map == NULL || yaml_check_keys(&file->yaml, map, keys);
     fine = (map == NULL || model_take_text(file, map, "help", false, &listening->help)) && fine;
     fine = yaml_take_duration(&file->yaml, map, "after", false, 3600000, &after) && fine;
     fine = yaml_take_duration(&file->yaml, map, "lasts", false, 86400000, &lasts) && fine;
+    fine = (map == NULL || model_take_text(file, map, "says", false, &listening->says)) && fine;
+    fine = yaml_take_duration(&file->yaml, map, "hold", false, 60000, &hold) && fine;
+    fine = yaml_take_duration(&file->yaml, map, "limit", false, 3600000, &limit) && fine;
+    listening->hold = (uint32_t)hold;
+    listening->limit = (uint32_t)limit;
     listening->after = (uint32_t)after;
     listening->lasts = (uint32_t)lasts;
+    return fine;
+}
+
+static bool take_speech(vd_model_file *file, const yaml_node_t *root)
+{
+    static const char *const keys[] = {"manner", "talker", "longest-line", "several", "echo", "repeat-writes", NULL};
+    static const char *const manners[] = {"modbus-rtu", "commands", "queries", "sentences", NULL};
+    yaml_file *yaml = &file->yaml;
+    const yaml_node_t *map = yaml_member(yaml, root, "speaks");
+    vd_lines *lines = &file->model.lines;
+    int64_t longest = 80;
+    bool repeats = true;
+    lines->talker = "";
+    if (map == NULL) {
+        return true;
+    }
+    bool fine = yaml_check_keys(yaml, map, keys);
+    fine = yaml_take_word(yaml, map, "manner", true, manners, &file->model.speech) && fine;
+    fine = model_take_text(file, map, "talker", file->model.speech == VD_SENTENCES, &lines->talker) && fine;
+    fine = yaml_take_integer(yaml, map, "longest-line", false, 40, VD_LONGEST_LINE, &longest) && fine;
+    fine = yaml_take_truth(yaml, map, "several", &lines->several) && fine;
+    fine = yaml_take_truth(yaml, map, "echo", &lines->echoes) && fine;
+    fine = yaml_take_truth(yaml, map, "repeat-writes", &repeats) && fine;
+    lines->longest = (uint16_t)longest;
+    lines->writes_once = !repeats;
     return fine;
 }
 
 bool model_take_talk(vd_model_file *file, const yaml_node_t *root)
 {
     static bool (*const parts[])(vd_model_file *, const yaml_node_t *) = {
-        take_line,   take_address, take_identify, take_store,    take_times,
-        take_limits, take_holes,   take_restart,  take_firmware, take_listening};
+        take_speech, take_line,  take_address, take_identify, take_store,    take_times,
+        take_limits, take_holes, take_restart, take_firmware, take_listening};
     bool fine = true;
     for (size_t i = 0; i < G_N_ELEMENTS(parts); i++) {
         fine = parts[i](file, root) && fine;

@@ -23,7 +23,7 @@ static bool take(json_t *entry, vd_served *served)
     json_int_t baud = json_integer_value(json_object_get(entry, "baud"));
     json_int_t address = json_integer_value(json_object_get(entry, "address"));
     if (port == NULL || adapter == NULL || model == NULL || framing == NULL || baud < 50 || baud > 4000000 ||
-        address < 1 || address > 247 || !vd_framing_parse(framing, &served->line)) {
+        address < 0 || address > 247 || !vd_framing_parse(framing, &served->line)) {
         return false;
     }
     g_strlcpy(served->port, port, sizeof served->port);

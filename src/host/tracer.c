@@ -1,7 +1,9 @@
 /* SPDX-License-Identifier: MIT
- * The talk on the wire as text: one line for each frame, its time, its bytes and what it says. What is heard is
- * gathered until it is a whole frame or something else happens. */
+ * The talk on the wire as text: each frame or line, its time, its bytes or characters, and what it says. What is heard
+ * is gathered until it is a whole frame or something else happens. */
 #include "verdite/host.h"
+
+#include <string.h>
 
 #define ROW 24u    /* bytes on one line */
 #define GAP 50000u /* microseconds of silence that end what was heard */
@@ -10,8 +12,9 @@ struct vd_tracer {
     FILE *out;
     uint64_t start, first, last;
     GByteArray *heard;
+    size_t hidden; /* bytes of an exchange that carries a secret */
     uint8_t errors;
-    bool started;
+    bool started, lines; /* what was sent last was a line of text */
 };
 
 vd_tracer *vd_tracer_new(FILE *out)
@@ -22,28 +25,114 @@ vd_tracer *vd_tracer_new(FILE *out)
     return tracer;
 }
 
-static void write_frame(vd_tracer *tracer, uint64_t time, bool sent, const uint8_t *bytes, size_t count, uint8_t errors)
+static void write_head(vd_tracer *tracer, uint64_t time, bool sent)
+{
+    uint64_t since = time - tracer->start;
+    fprintf(tracer->out, "%4" G_GUINT64_FORMAT ".%06" G_GUINT64_FORMAT " s  %s ", since / 1000000, since % 1000000,
+            sent ? "out" : "in ");
+}
+
+static void write_errors(vd_tracer *tracer, uint8_t errors)
+{
+    fprintf(tracer->out, "%s%s%s", errors & VD_ERROR_PARITY ? " (parity error)" : "",
+            errors & VD_ERROR_FRAMING ? " (stop bit missing)" : "", errors & VD_ERROR_BREAK ? " (break)" : "");
+}
+
+static void write_frame(vd_tracer *tracer, const uint8_t *bytes, size_t count, bool sent, uint8_t errors)
 {
     char words[1024];
     vd_writer writer = vd_writer_start(words, sizeof words);
-    uint64_t since = time - tracer->start;
     vd_modbus_explain(bytes, count, !sent, &writer);
-    fprintf(tracer->out, "%4" G_GUINT64_FORMAT ".%06" G_GUINT64_FORMAT " s  %s ", since / 1000000, since % 1000000,
-            sent ? "out" : "in ");
     for (size_t i = 0; i < count; i++) {
         fprintf(tracer->out, "%s %02X", i > 0 && i % ROW == 0 ? "\n                   " : "", bytes[i]);
     }
-    fprintf(tracer->out, "\n                    %s%s%s%s\n", words, errors & VD_ERROR_PARITY ? " (parity error)" : "",
-            errors & VD_ERROR_FRAMING ? " (stop bit missing)" : "", errors & VD_ERROR_BREAK ? " (break)" : "");
+    fprintf(tracer->out, "\n                    %s", words);
+    write_errors(tracer, errors);
+    fputc('\n', tracer->out);
+}
+
+/* What is no plain character is shown by its number, so that nothing in it steers the terminal. */
+static void write_line(vd_tracer *tracer, const uint8_t *bytes, size_t count, bool sent, uint8_t errors)
+{
+    char words[1024];
+    vd_writer writer = vd_writer_start(words, sizeof words);
+    fputc(' ', tracer->out);
+    while (count > 0 && (bytes[count - 1] == '\r' || bytes[count - 1] == '\n')) {
+        count--;
+    }
+    for (size_t i = 0; i < count; i++) {
+        if (bytes[i] >= 0x20 && bytes[i] < 0x7F) {
+            fputc(bytes[i], tracer->out);
+        } else {
+            fprintf(tracer->out, "<%02X>", bytes[i]);
+        }
+    }
+    write_errors(tracer, errors);
+    vd_text_explain((const char *)bytes, count, !sent, &writer);
+    fprintf(tracer->out, "%s%s\n", writer.length > 0 ? "\n                    " : "", words);
+}
+
+static bool is_text(const uint8_t *bytes, size_t count)
+{
+    for (size_t i = 0; i < count; i++) {
+        if ((bytes[i] < 0x20 || bytes[i] > 0x7E) && bytes[i] != '\r' && bytes[i] != '\n') {
+            return false;
+        }
+    }
+    bool ended = count > 0 && (bytes[count - 1] == '\r' || bytes[count - 1] == '\n');
+    return ended || count >= VD_MODBUS_FRAME; /* a long line goes out in portions */
+}
+
+static void write_any(vd_tracer *tracer, uint64_t time, bool sent, const uint8_t *bytes, size_t count, uint8_t errors)
+{
+    write_head(tracer, time, sent);
+    (tracer->lines ? write_line : write_frame)(tracer, bytes, count, sent, errors);
+}
+
+static void write_hidden(vd_tracer *tracer, uint64_t time, bool sent, size_t count)
+{
+    write_head(tracer, time, sent);
+    fprintf(tracer->out, " (%zu bytes that hold a secret)\n", count);
 }
 
 static void flush(vd_tracer *tracer)
 {
+    if (tracer->hidden > 0) {
+        write_hidden(tracer, tracer->first, false, tracer->hidden);
+    }
     if (tracer->heard->len > 0) {
-        write_frame(tracer, tracer->first, false, tracer->heard->data, tracer->heard->len, tracer->errors);
+        write_any(tracer, tracer->first, false, tracer->heard->data, tracer->heard->len, tracer->errors);
     }
     g_byte_array_set_size(tracer->heard, 0);
+    tracer->hidden = 0;
     tracer->errors = 0;
+}
+
+/* Whether what was heard is whole. */
+static bool is_whole(const vd_tracer *tracer)
+{
+    const GByteArray *heard = tracer->heard;
+    if (tracer->lines) {
+        return heard->data[heard->len - 1] == '\n' || heard->data[heard->len - 1] == '\r' ||
+               heard->len >= VD_LONGEST_LINE;
+    }
+    return vd_modbus_reply_length(heard->data, heard->len) == (int)heard->len || heard->len >= VD_MODBUS_FRAME;
+}
+
+static void hear(vd_tracer *tracer, uint64_t now, uint8_t byte, uint8_t errors)
+{
+    bool end = byte == '\r' || byte == '\n';
+    if (tracer->lines && end && tracer->heard->len == 0) {
+        return; /* lines are often framed by empty ones */
+    }
+    if (tracer->heard->len == 0) {
+        tracer->first = now;
+    }
+    g_byte_array_append(tracer->heard, &byte, 1);
+    tracer->errors |= errors;
+    if (is_whole(tracer)) {
+        flush(tracer);
+    }
 }
 
 void vd_tracer_note(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
@@ -60,19 +149,17 @@ void vd_tracer_note(void *about, uint64_t now, size_t lane, bool sent, const uin
     }
     tracer->last = now;
     if (sent) {
-        write_frame(tracer, now, true, bytes, count, 0);
+        tracer->lines = bytes == NULL || is_text(bytes, count);
+        bytes != NULL ? write_any(tracer, now, true, bytes, count, 0) : write_hidden(tracer, now, true, count);
+        return;
+    }
+    if (bytes == NULL) {
+        tracer->first = tracer->hidden == 0 ? now : tracer->first;
+        tracer->hidden += count;
         return;
     }
     for (size_t i = 0; i < count; i++) {
-        if (tracer->heard->len == 0) {
-            tracer->first = now;
-        }
-        g_byte_array_append(tracer->heard, &bytes[i], 1);
-        tracer->errors |= errors != NULL ? errors[i] : 0;
-        int length = vd_modbus_reply_length(tracer->heard->data, tracer->heard->len);
-        if (length == (int)tracer->heard->len || tracer->heard->len >= VD_MODBUS_FRAME) {
-            flush(tracer);
-        }
+        hear(tracer, now, bytes[i], errors != NULL ? errors[i] : 0);
     }
 }
 

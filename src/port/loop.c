@@ -64,6 +64,17 @@ static void check_grant(vd_loop *loop, size_t lane)
     }
 }
 
+/* Whether the exchange that has the line carries a secret. */
+static bool is_hidden(const vd_loop *loop, size_t lane)
+{
+    vd_wants wants = {.hidden = false};
+    size_t turn = loop->lanes[lane].turn;
+    if (turn < loop->seat_count && on_line(loop, turn, lane)) {
+        vd_loop_wants(loop, turn, &wants);
+    }
+    return wants.hidden;
+}
+
 static bool drain(vd_loop *loop, size_t lane)
 {
     vd_lane *l = &loop->lanes[lane];
@@ -83,7 +94,8 @@ static bool drain(vd_loop *loop, size_t lane)
         any = true;
         l->quiet_since = loop->kind->now(loop->ground);
         if (loop->trace != NULL) {
-            loop->trace(loop->trace_about, l->quiet_since, lane, false, bytes, errors, count);
+            loop->trace(loop->trace_about, l->quiet_since, lane, false, is_hidden(loop, lane) ? NULL : bytes, errors,
+                        count);
         }
         if (on_line(loop, l->turn, lane)) {
             vd_loop_feed(loop, l->turn, (vd_event){.kind = VD_HEARD, .bytes = bytes, .errors = errors, .count = count});
@@ -137,7 +149,7 @@ static bool send(vd_loop *loop, size_t lane, uint64_t *wake)
         return true;
     }
     if (loop->trace != NULL && taken > 0) {
-        loop->trace(loop->trace_about, now, lane, true, wants.send + seat->sent, NULL, taken);
+        loop->trace(loop->trace_about, now, lane, true, wants.hidden ? NULL : wants.send + seat->sent, NULL, taken);
     }
     seat->sent += taken;
     if (seat->sent == wants.count) {

@@ -143,10 +143,15 @@ vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *
         return note_numbers(fault, VD_WRONG_ADDRESS, address, clues->stray_address, "", "", 0);
     }
     if (clues->damaged > 0) {
-        return note_numbers(fault, clues->damage, address, 0, "", "", clues->asked);
+        return note_numbers(fault, clues->damage, address, 0, "its identity", "", clues->asked);
     }
     if (clues->echoed > 0) {
         return note_numbers(fault, VD_ECHO_ONLY, address, 0, "", "", 0);
+    }
+    if (wanted != NULL && vd_model_talks_in_lines(wanted)) {
+        const char *help = wanted->listening.help != NULL ? wanted->listening.help : "";
+        return note_numbers(fault, VD_NO_ANSWER, address, 0, "",
+                            help[0] != '\0' ? help : "Check supply, cable, baud and framing.", clues->asked);
     }
     return note_numbers(fault, VD_NO_REPLY, address, 0, "", "", clues->asked);
 }

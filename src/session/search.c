@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
- * Searching a line for units: a quick pass over all line settings and addresses, a slow one that alone may say
- * "silent", then everybody who was found once more, since two units on one address may take turns. */
+ * Searching a line for units: the gentle question to those that talk in lines; a quick pass over all line settings and
+ * addresses; the same more slowly, which alone may say "silent"; then everybody who was found once more, since two
+ * units on one address may take turns. */
 #include "session_parts.h"
 
 #include <string.h>
@@ -12,7 +13,7 @@
 #define BABBLE 8u   /* addresses that gave bytes but no frame, after which a line setting is left */
 #define SAME_EVERYWHERE 3u
 
-enum pass { QUICK = 1, SLOW, CONFIRM };
+enum pass { LINES = 1, QUICK, SLOW_LINES, SLOW, CONFIRM };
 enum state { ASKING, CONTROLLING, PAUSING, ENDED };
 
 static void ask(vd_search *search);
@@ -28,7 +29,7 @@ static uint32_t limit_of(const vd_search *search)
     const vd_search_plan *plan = search->plan;
     bool strange = search->clues.damaged + search->clues.clashing > 0;
     uint32_t patient = plan->slow_limit > 0 ? plan->slow_limit : 4 * plan->quick_limit;
-    bool quick = search->pass == QUICK || plan->slow_limit == 0;
+    bool quick = search->pass <= QUICK || plan->slow_limit == 0;
     return strange ? patient : quick ? plan->quick_limit : plan->slow_limit;
 }
 
@@ -63,7 +64,7 @@ static bool found_on(const vd_search *search, size_t line)
 static bool is_factory_address(const vd_search *search, uint8_t address)
 {
     for (size_t i = 0; i < search->plan->model_count; i++) {
-        if (search->plan->models[i]->address_factory == address) {
+        if (search->plan->models[i]->address_factory == address && !vd_model_talks_in_lines(search->plan->models[i])) {
             return true;
         }
     }
@@ -92,6 +93,68 @@ static void begin_address(vd_search *search, uint8_t address)
     ask(search);
 }
 
+/* ---- Units that talk in lines ---- */
+
+static bool in_lines(const vd_search *search)
+{
+    return search->pass == LINES || search->pass == SLOW_LINES;
+}
+
+static bool same_question(const vd_model *a, const vd_model *b)
+{
+    size_t length = strlen(a->lines.talker);
+    return a->speech == b->speech && length == strlen(b->lines.talker) &&
+           memcmp(a->lines.talker, b->lines.talker, length) == 0;
+}
+
+/* Whether a model's question is asked at a line setting: at its own, or at all where somebody said which to try; and
+ * once only for models that share it. */
+static bool question_counts(const vd_search *search, size_t line, size_t model)
+{
+    const vd_search_plan *plan = search->plan;
+    const vd_model *one = plan->models[model];
+    bool own = plan->any_line || vd_line_equal(&one->line, &plan->lines[line]);
+    bool wanted = plan->wanted == NULL || !plan->no_addresses || one == plan->wanted;
+    if (!vd_model_talks_in_lines(one) || !own || !wanted) {
+        return false;
+    }
+    for (size_t i = 0; i < model; i++) {
+        if (vd_model_talks_in_lines(plan->models[i]) && same_question(plan->models[i], one) &&
+            question_counts(search, line, i)) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* On to the next question in lines; false when there is none left. */
+static bool next_question(vd_search *search)
+{
+    const vd_search_plan *plan = search->plan;
+    for (; search->line < plan->line_count; search->line++, search->step = 0) {
+        for (; search->step < plan->model_count; search->step++) {
+            if (question_counts(search, search->line, search->step)) {
+                search->step++;
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+/* Whoever talks in lines is alone on his line. */
+static bool found_alone(const vd_search *search)
+{
+    return search->found_count > 0 && search->found[0].address == 0 && !search->plan->every_line;
+}
+
+static void begin_pass(vd_search *search, enum pass pass)
+{
+    search->pass = (uint8_t)pass;
+    search->line = search->step = 0;
+    search->babble = 0;
+}
+
 static void begin_confirming(vd_search *search)
 {
     search->pass = CONFIRM;
@@ -107,9 +170,27 @@ static void begin_confirming(vd_search *search)
     search->clues.identity = search->found[search->confirming].identity;
 }
 
+/* A line setting that only units in lines come with is not searched for addresses, unless everything is. */
+static bool has_addresses(const vd_search *search, size_t line)
+{
+    const vd_search_plan *plan = search->plan;
+    bool lines = false;
+    for (size_t i = 0; i < plan->model_count && !plan->any_line; i++) {
+        bool own = vd_line_equal(&plan->models[i]->line, &plan->lines[line]);
+        if (own && !vd_model_talks_in_lines(plan->models[i])) {
+            return true;
+        }
+        lines = lines || own;
+    }
+    return !lines;
+}
+
 /* Whether a line setting is asked at all in this pass: the slow one keeps to where units are, if any were found. */
 static bool line_counts(const vd_search *search, size_t line)
 {
+    if (!has_addresses(search, line)) {
+        return false;
+    }
     if (search->pass == QUICK) {
         return search->plan->every_line || search->found_count == 0 || line == search->line;
     }
@@ -128,25 +209,36 @@ static void next_line(vd_search *search)
 /* On to the next address, line setting or pass. */
 static void proceed(vd_search *search)
 {
+    const vd_search_plan *plan = search->plan;
     for (;;) {
         if (search->pass == CONFIRM) {
             search->confirming++;
             begin_confirming(search);
             return;
         }
-        if (search->line >= search->plan->line_count) {
-            bool slow = search->pass == QUICK && search->plan->slow_limit > search->plan->quick_limit;
+        if (found_alone(search)) {
+            end(search, VD_OK);
+            return;
+        }
+        if (in_lines(search)) {
+            if (!plan->no_lines && next_question(search)) {
+                begin_address(search, 0);
+                return;
+            }
+            begin_pass(search, search->pass == LINES ? QUICK : SLOW);
+            search->slow_lines_only_found = search->found_count > 0 && !plan->every_line;
+            if (!line_counts(search, 0)) {
+                next_line(search);
+            }
+            continue;
+        }
+        if (search->line >= plan->line_count || plan->no_addresses) {
+            bool slow = search->pass == QUICK && plan->slow_limit > plan->quick_limit;
             if (!slow) {
                 begin_confirming(search);
                 return;
             }
-            search->pass = SLOW;
-            search->slow_lines_only_found = search->found_count > 0 && !search->plan->every_line;
-            search->line = search->step = 0;
-            search->babble = 0;
-            if (!line_counts(search, 0)) {
-                next_line(search);
-            }
+            begin_pass(search, SLOW_LINES);
             continue;
         }
         uint8_t address = address_of(search, search->step);
@@ -162,13 +254,18 @@ static void proceed(vd_search *search)
     }
 }
 
+static bool by_registers(const vd_model *model)
+{
+    return !vd_model_talks_in_lines(model) && model->identify.way == VD_IDENTIFY_REGISTERS;
+}
+
 static void ask(vd_search *search)
 {
-    const vd_model *model = NULL;
+    const vd_model *model = in_lines(search) ? search->plan->models[search->step - 1] : NULL;
     /* Objects first; where a unit does not know those, the registers of each model that identifies so. */
     for (size_t i = 0, nth = 0; i < search->plan->model_count && search->model > 0; i++) {
-        nth += search->plan->models[i]->identify.way == VD_IDENTIFY_REGISTERS;
-        if (search->plan->models[i]->identify.way == VD_IDENTIFY_REGISTERS && nth == search->model) {
+        nth += by_registers(search->plan->models[i]);
+        if (by_registers(search->plan->models[i]) && nth == search->model) {
             model = search->plan->models[i];
         }
     }
@@ -183,7 +280,7 @@ static size_t register_models(const vd_search *search)
 {
     size_t count = 0;
     for (size_t i = 0; i < search->plan->model_count; i++) {
-        count += search->plan->models[i]->identify.way == VD_IDENTIFY_REGISTERS;
+        count += by_registers(search->plan->models[i]);
     }
     return count;
 }
@@ -259,7 +356,7 @@ static void decide(vd_search *search)
             end(search, VD_OK);
             return;
         }
-    } else {
+    } else if (!in_lines(search)) {
         search->babble = (uint16_t)(clues->bytes > 0 && clues->strays == 0 ? search->babble + 1 : 0);
     }
     proceed(search);
@@ -271,10 +368,34 @@ static void pause_before_asking(vd_search *search)
     search->wake = search->now + BUSY_PAUSE;
 }
 
+/* A question in lines was answered, or not. What is heard at the wrong speed or in another language is told by asking
+ * again, and, where one unit is meant, by asking nobody. */
+static void take_line_evidence(vd_search *search)
+{
+    const vd_evidence *evidence = &search->probe.evidence;
+    vd_clues *clues = &search->clues;
+    bool silent = evidence->bytes == 0, known = evidence->status == VD_OK;
+    uint8_t asks = search->plan->asks > 0 ? search->plan->asks : 1;
+    vd_clues_add(clues, evidence);
+    if (clues->asked < (silent || known ? asks : ASKS)) {
+        ask(search);
+    } else if (!silent && !known && search->plan->no_addresses && clues->identified == 0) {
+        search->state = CONTROLLING;
+        search->asked++;
+        vd_probe_begin(&search->probe, search->now, line_of(search), NOBODY, limit_of(search), search->plan->gap, NULL);
+    } else {
+        decide(search);
+    }
+}
+
 static void take_evidence(vd_search *search)
 {
     const vd_evidence *evidence = &search->probe.evidence;
     vd_clues *clues = &search->clues;
+    if (in_lines(search)) {
+        take_line_evidence(search);
+        return;
+    }
     vd_clues_add(clues, evidence);
     clues->by_objects = (uint16_t)(clues->by_objects + (evidence->status == VD_OK && search->probe.model == NULL));
     bool clean =
@@ -366,7 +487,7 @@ void vd_search_begin(vd_search *search, uint64_t now, const vd_search_plan *plan
     search->found_size = size;
     search->now = now;
     search->wake = VD_NEVER;
-    search->pass = QUICK;
+    search->pass = LINES;
     search->status = VD_OK;
     proceed(search);
 }
@@ -395,9 +516,11 @@ vd_status vd_search_judge_line(const vd_search *search, vd_fault *fault)
 {
     const vd_search_plan *plan = search->plan;
     vd_fault own = {0};
-    vd_status status =
-        vd_clues_judge(&search->line_clues, plan->from, &plan->lines[0], plan->models, plan->model_count, NULL, &own);
-    if (status == VD_NO_REPLY && (plan->from != plan->to || plan->line_count > 1)) {
+    vd_status status = vd_clues_judge(&search->line_clues, plan->from, &plan->lines[0], plan->models, plan->model_count,
+                                      plan->wanted, &own);
+    if (status == VD_NO_ANSWER) {
+        own.number[1] = (int32_t)(plan->slow_limit / 1000u);
+    } else if (status == VD_NO_REPLY && (plan->from != plan->to || plan->line_count > 1)) {
         vd_fault_clear(&own);
         status = vd_fault_note(&own, VD_SILENT_LINE, NULL, "", "");
         own.number[0] = (int32_t)search->asked;

@@ -12,7 +12,7 @@ static size_t maps_size(const vd_model *model)
 
 size_t vd_session_size(const vd_model *model)
 {
-    return 3 * vd_set_size(model) + vd_modbus_talk_size(model) + maps_size(model);
+    return 3 * vd_set_size(model) + vd_talk_size(model) + maps_size(model);
 }
 
 vd_status vd_session_start(vd_session *session, const vd_model *model, void *memory, size_t size, const vd_line *line,
@@ -29,8 +29,8 @@ vd_status vd_session_start(vd_session *session, const vd_model *model, void *mem
     vd_set_start(&session->stored, model, at + each, each);
     vd_set_start(&session->desired, model, at + 2 * each, each);
     at += 3 * each;
-    vd_modbus_talk_start(&session->talk, model, at, line, address, latency, &session->fault);
-    at += vd_modbus_talk_size(model);
+    vd_talk_start(&session->talk, model, at, line, address, latency, &session->fault);
+    at += vd_talk_size(model);
     memset(at, 0, maps_size(model));
     session->scope = at;
     session->reads = at + count;
@@ -50,7 +50,12 @@ void vd_run_job(vd_session *session, vd_stage stage, vd_job job, const uint8_t *
 {
     session->stage = (uint8_t)stage;
     session->news++;
-    vd_modbus_talk_begin(&session->talk, session->now, job, which, values, &session->live);
+    vd_talk_begin(&session->talk, session->now, job, which, values, &session->live);
+}
+
+bool vd_is_gone(vd_status status)
+{
+    return status == VD_PORT_LOST || status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
 }
 
 static void wait_for_person(vd_session *session, vd_stage stage)
@@ -76,6 +81,7 @@ static void begin(vd_session *session, uint64_t now, vd_task task)
     session->task = (uint8_t)task;
     session->status = VD_OK;
     session->stopping = session->written = session->read_back = session->restarted = false;
+    session->logged_in = session->factory_password = false;
     memset(session->scope, 0, 6u * count);
     for (uint16_t i = 0; i < count; i++) {
         vd_set_forget(&session->live, i);
@@ -144,7 +150,7 @@ void vd_session_verify(vd_session *session, uint64_t now, const vd_set *target, 
  * is open and counts as there. */
 static void note_absent(vd_session *session)
 {
-    const vd_identity *found = &session->talk.identity;
+    const vd_identity *found = &session->talk.work.identity;
     vd_set_tell_unit(&session->live, found);
     vd_set_tell_unit(&session->stored, found);
     vd_set_tell_unit(&session->desired, found);
@@ -156,7 +162,7 @@ static void note_absent(vd_session *session)
 
 static vd_status check_identity(vd_session *session)
 {
-    const vd_identity *found = &session->talk.identity;
+    const vd_identity *found = &session->talk.work.identity;
     if (vd_model_fits(session->model, found)) {
         note_absent(session);
         return VD_OK;
@@ -209,7 +215,7 @@ void vd_begin_read_back(vd_session *session)
         session->reads[i] = session->absent[i] != 0 ? VD_ABSENT : session->reads[i];
     }
     session->read_back = true;
-    vd_run_job(session, VD_STAGE_READ_BACK, VD_JOB_READ_LIVE, session->reads, &session->live);
+    vd_begin_stage(session, VD_STAGE_READ_BACK);
 }
 
 static bool anything_written(const vd_session *session)
@@ -222,8 +228,12 @@ static bool anything_written(const vd_session *session)
     return false;
 }
 
-static void begin_writing(vd_session *session)
+static void run_stage(vd_session *session, vd_stage stage)
 {
+    if (stage == VD_STAGE_READ || stage == VD_STAGE_READ_BACK) {
+        vd_run_job(session, stage, VD_JOB_READ_LIVE, session->reads, &session->live);
+        return;
+    }
     session->written = true;
     if (anything_written(session)) {
         vd_run_job(session, VD_STAGE_WRITE, VD_JOB_WRITE, session->changes, &session->desired);
@@ -232,51 +242,91 @@ static void begin_writing(vd_session *session)
     }
 }
 
-/* A write or store that failed is still read back, so that the truth is known, unless nobody would answer. */
-static void after_writing(vd_session *session, vd_status status)
+void vd_begin_stage(vd_session *session, vd_stage stage)
 {
-    bool gone = status == VD_PORT_LOST || status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
-    session->status = session->status != VD_OK ? session->status : status;
-    if (session->stopping || status == VD_STOPPED || gone) {
-        vd_finish(session, session->stopping ? VD_STOPPED : session->status);
-    } else if (session->stage == VD_STAGE_WRITE && status == VD_OK && session->model->store.needed) {
-        vd_run_job(session, VD_STAGE_STORE, VD_JOB_STORE, NULL, NULL);
-    } else if (status == VD_OK) {
-        vd_prove_storage(session);
+    if (vd_login_is_due(session, stage)) {
+        vd_begin_login(session, stage);
     } else {
+        run_stage(session, stage);
+    }
+}
+
+/* Takes over what became of each setting in a write. Where the unit restarted on the way, the rest goes out in another
+ * one. Returns whether there is a rest. */
+static bool take_fates(vd_session *session)
+{
+    bool rest = false;
+    for (uint16_t i = 0; i < session->model->setting_count; i++) {
+        if (session->changes[i] != 0 && session->fate[i] == VD_NOT_TRIED) {
+            session->fate[i] = session->talk.work.outcome[i];
+            rest = rest || session->fate[i] == VD_NOT_TRIED;
+        }
+    }
+    return rest;
+}
+
+/* A write or store that failed is still read back, so that the truth is known, unless nobody would answer. */
+static void after_writing(vd_session *session, vd_status status, bool rest)
+{
+    bool stored = session->stage == VD_STAGE_STORE, store = !stored && session->model->store.needed;
+    session->status = session->status != VD_OK ? session->status : status;
+    if (session->stopping || status == VD_STOPPED || vd_is_gone(status)) {
+        vd_finish(session, session->stopping ? VD_STOPPED : session->status);
+    } else if (status != VD_OK) {
         vd_begin_read_back(session);
+    } else if (store && !rest) {
+        vd_run_job(session, VD_STAGE_STORE, VD_JOB_STORE, NULL, NULL);
+    } else if (vd_restarts_by_itself(session, stored)) {
+        session->restarted = stored;
+        vd_follow_restart(session);
+    } else {
+        vd_prove_storage(session);
+    }
+}
+
+/* The stages that belong to somebody else's file; false when it is none of them. */
+static bool pass_on_job(vd_session *session, vd_stage stage, vd_status status)
+{
+    switch (stage) {
+    case VD_STAGE_LISTENING: vd_after_listening_job(session, status); return true;
+    case VD_STAGE_LOGIN:
+    case VD_STAGE_TRIES_LEFT: vd_after_login_job(session, status); return true;
+    case VD_STAGE_RESTART:
+    case VD_STAGE_COMING_BACK: vd_after_restart_job(session, status); return true;
+    default: return false;
+    }
+}
+
+void vd_after_identifying(vd_session *session)
+{
+    vd_status status = check_identity(session);
+    if (status != VD_OK || session->task == VD_TASK_IDENTIFY) {
+        vd_finish(session, status);
+    } else {
+        vd_begin_stage(session, VD_STAGE_READ);
     }
 }
 
 static void after_job(vd_session *session, vd_status status)
 {
     vd_stage stage = (vd_stage)session->stage;
-    if (stage == VD_STAGE_WRITE) {
-        memcpy(session->fate, session->talk.outcome, session->model->setting_count);
-    }
     if (stage == VD_STAGE_WRITE || stage == VD_STAGE_STORE) {
-        after_writing(session, status);
+        after_writing(session, status, stage == VD_STAGE_WRITE && take_fates(session));
         return;
     }
-    if (stage == VD_STAGE_RESTART || stage == VD_STAGE_COMING_BACK) {
-        vd_after_restart_job(session, status);
+    if (pass_on_job(session, stage, status)) {
         return;
     }
-    if (status == VD_OK && stage == VD_STAGE_IDENTIFY) {
-        status = check_identity(session);
+    if (stage == VD_STAGE_IDENTIFY && status != VD_OK) {
+        vd_after_silence(session, status);
+        return;
     }
     if (status != VD_OK) {
         vd_finish(session, session->status != VD_OK ? session->status : status);
         return;
     }
     switch (stage) {
-    case VD_STAGE_IDENTIFY:
-        if (session->task == VD_TASK_IDENTIFY) {
-            vd_finish(session, VD_OK);
-        } else {
-            vd_run_job(session, VD_STAGE_READ, VD_JOB_READ_LIVE, session->reads, &session->live);
-        }
-        break;
+    case VD_STAGE_IDENTIFY: vd_after_identifying(session); break;
     case VD_STAGE_READ:
         if (has_bank(session)) {
             vd_run_job(session, VD_STAGE_READ_STORED, VD_JOB_READ_STORED, session->reads, &session->stored);
@@ -296,15 +346,16 @@ static void after_job(vd_session *session, vd_status status)
     }
 }
 
-static bool waiting_for_return(const vd_session *session)
+bool vd_is_waiting(const vd_session *session)
 {
-    return session->stage == VD_STAGE_COMING_BACK && session->wake != VD_NEVER;
+    return (session->stage == VD_STAGE_COMING_BACK || session->stage == VD_STAGE_LISTENING) &&
+           session->wake != VD_NEVER;
 }
 
 static bool talking(const vd_session *session)
 {
-    return !waiting_for_return(session) && session->stage != VD_STAGE_IDLE && session->stage != VD_STAGE_ASK &&
-           session->stage != VD_STAGE_KEEP && session->stage != VD_STAGE_DONE;
+    return !vd_is_waiting(session) && session->stage != VD_STAGE_IDLE && session->stage != VD_STAGE_ASK &&
+           session->stage != VD_STAGE_PASSWORD && session->stage != VD_STAGE_KEEP && session->stage != VD_STAGE_DONE;
 }
 
 static void proceed(vd_session *session)
@@ -312,7 +363,7 @@ static void proceed(vd_session *session)
     vd_status status = VD_OK;
     /* A job may end without an exchange (nothing to read), so one may lead to the next at once. Bounded, since each
      * round moves to a later stage. */
-    while (talking(session) && vd_modbus_talk_ended(&session->talk, &status)) {
+    while (talking(session) && vd_talk_ended(&session->talk, &status)) {
         after_job(session, status);
     }
 }
@@ -324,18 +375,18 @@ static void session_feed(void *engine, const vd_event *event)
     session->now = event->now;
     session->stopping = session->stopping || event->kind == VD_STOP;
     if (talking(session)) {
-        vd_modbus_talk_engine.feed(&session->talk, event);
+        vd_talk_engine.feed(&session->talk, event);
         if (event->kind == VD_HEARD) {
             session->news++;
         }
         proceed(session);
         return;
     }
-    if (waiting_for_return(session)) {
+    if (vd_is_waiting(session)) {
         vd_wait_for_return(session, event);
         return;
     }
-    if (stage != VD_STAGE_ASK && stage != VD_STAGE_KEEP) {
+    if (stage != VD_STAGE_ASK && stage != VD_STAGE_KEEP && stage != VD_STAGE_PASSWORD) {
         return;
     }
     if (event->kind == VD_STOP) {
@@ -353,7 +404,10 @@ static void session_feed(void *engine, const vd_event *event)
             vd_finish(session, vd_fault_note(&session->fault, VD_NOT_KEPT, NULL, event->said, ""));
             return;
         }
-        begin_writing(session);
+        vd_begin_stage(session, VD_STAGE_WRITE);
+        proceed(session);
+    } else if (event->kind == VD_ANSWERED && stage == VD_STAGE_PASSWORD) {
+        vd_take_password(session, event);
         proceed(session);
     }
 }
@@ -362,11 +416,13 @@ static void session_wants(const void *engine, vd_wants *wants)
 {
     const vd_session *session = engine;
     if (talking(session)) {
-        vd_modbus_talk_engine.wants(&session->talk, wants);
+        vd_talk_engine.wants(&session->talk, wants);
         wants->done = false;
     } else {
-        *wants = (vd_wants){.wake = waiting_for_return(session) ? session->wake : VD_NEVER};
-        wants->question = session->stage == VD_STAGE_ASK ? VD_ASK_WRITE : VD_ASK_NOTHING;
+        *wants = (vd_wants){.wake = vd_is_waiting(session) ? session->wake : VD_NEVER};
+        wants->question = session->stage == VD_STAGE_ASK        ? VD_ASK_WRITE
+                          : session->stage == VD_STAGE_PASSWORD ? VD_ASK_PASSWORD
+                                                                : VD_ASK_NOTHING;
         wants->keep = session->stage == VD_STAGE_KEEP;
         wants->done = session->stage == VD_STAGE_DONE || session->stage == VD_STAGE_IDLE;
     }
@@ -384,17 +440,19 @@ bool vd_session_ended(const vd_session *session, vd_status *status)
 vd_progress vd_session_progress(const vd_session *session)
 {
     vd_progress progress = {.stage = (vd_stage)session->stage};
-    if (talking(session) && session->stage != VD_STAGE_IDENTIFY && session->stage != VD_STAGE_STORE &&
-        session->stage != VD_STAGE_RESTART && session->stage != VD_STAGE_COMING_BACK) {
-        progress.done = session->talk.at;
-        progress.total = session->talk.plan.count;
+    bool counted = session->stage == VD_STAGE_READ || session->stage == VD_STAGE_READ_STORED ||
+                   session->stage == VD_STAGE_WRITE || session->stage == VD_STAGE_READ_BACK ||
+                   session->stage == VD_STAGE_READ_BACK_STORED;
+    if (talking(session) && counted) {
+        progress.done = session->talk.work.at;
+        progress.total = session->talk.work.plan.count;
     }
     return progress;
 }
 
 const vd_identity *vd_session_identity(const vd_session *session)
 {
-    return &session->talk.identity;
+    return &session->talk.work.identity;
 }
 
 const vd_set *vd_session_live(const vd_session *session)

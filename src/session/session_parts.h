@@ -5,6 +5,9 @@
 
 #include "verdite/session.h"
 
+/* In session->changes, besides 0 and 1: written already, before the unit restarted in between. */
+#define VD_WRITTEN 2u
+
 /* ---- session.c ---- */
 
 /* Begins a job of the talk as a stage. */
@@ -12,10 +15,38 @@ void vd_run_job(vd_session *session, vd_stage stage, vd_job job, const uint8_t *
 void vd_finish(vd_session *session, vd_status status);
 void vd_begin_read_back(vd_session *session);
 
+/* The unit is known: goes on with reading, or what the task is about. */
+void vd_after_identifying(vd_session *session);
+/* Begins the stage to read, write or read back, after a login where that needs one. */
+void vd_begin_stage(vd_session *session, vd_stage stage);
+/* Whether it was asked to wait until some time, and nobody is being asked just now. */
+bool vd_is_waiting(const vd_session *session);
+bool vd_is_gone(vd_status status);
+
+/* ---- listening.c ---- */
+
+/* The question who it is failed: waits for it where it may just not be listening yet. */
+void vd_after_silence(vd_session *session, vd_status status);
+/* What a unit that is not listening was asked has ended. */
+void vd_after_listening_job(vd_session *session, vd_status status);
+
+/* ---- login.c ---- */
+
+/* Whether this stage takes a login that has not been done yet. */
+bool vd_login_is_due(const vd_session *session, vd_stage stage);
+void vd_begin_login(vd_session *session, vd_stage then);
+/* The person has answered, with a password or with no. */
+void vd_take_password(vd_session *session, const vd_event *event);
+void vd_after_login_job(vd_session *session, vd_status status);
+
 /* ---- restart.c ---- */
 
-/* Reads back, after a restart where the model proves storage by one. */
+/* Reads back, after a restart where the model proves storage by one, or where the unit restarted by itself. */
 void vd_prove_storage(vd_session *session);
+/* Whether what was written or stored makes the unit restart by itself. */
+bool vd_restarts_by_itself(const vd_session *session, bool stored);
+/* Waits for a unit that restarts by itself. */
+void vd_follow_restart(vd_session *session);
 /* The command to restart, or the question who it is, has ended. */
 void vd_after_restart_job(vd_session *session, vd_status status);
 /* While it comes back: something happened. */

@@ -1,14 +1,23 @@
 /* SPDX-License-Identifier: MIT
- * A unit that plays any model: banks, staging, storing, and how its registers answer. */
-#include "verdite/unit.h"
+ * A unit that plays any model: banks, staging, storing, restarting, and when it listens. How it answers in its language
+ * stands in unit_registers.c and unit_lines.c. */
+#include "unit_parts.h"
 
 #include <string.h>
 
-enum { ILLEGAL_FUNCTION = 1, ILLEGAL_ADDRESS = 2, ILLEGAL_VALUE = 3, FAILURE = 4, ACKNOWLEDGE = 5, BUSY = 6 };
+static bool in_lines(const vd_unit *unit)
+{
+    return vd_model_talks_in_lines(unit->model);
+}
+
+static size_t marks_size(const vd_model *model)
+{
+    return (model->setting_count + 7u) & ~(size_t)7u;
+}
 
 size_t vd_unit_size(const vd_model *model)
 {
-    return 3 * vd_set_size(model);
+    return 3 * vd_set_size(model) + marks_size(model) + (vd_model_talks_in_lines(model) ? VD_TEXT_RESPONDER_MEMORY : 0);
 }
 
 vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity *identity, void *memory, size_t size)
@@ -22,9 +31,13 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity 
     unit->model = model;
     unit->identity = *identity;
     unit->off_until = VD_NEVER;
+    unit->listens_from = VD_NEVER;
     vd_set_start(&unit->live, model, at, each);
     vd_set_start(&unit->stored, model, at + each, each);
     vd_set_start(&unit->staged, model, at + 2 * each, each);
+    unit->touched = at + 3 * each;
+    unit->lines = (char *)unit->touched + marks_size(model);
+    unit->tries_left = model->login.tries;
     vd_set_tell_unit(&unit->live, identity);
     vd_set_tell_unit(&unit->stored, identity);
     vd_set_put_initial(&unit->stored);
@@ -32,7 +45,7 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity 
     return VD_OK;
 }
 
-void vd_unit_power_up(vd_unit *unit)
+static void wake_up(vd_unit *unit, uint64_t now)
 {
     vd_line line = unit->model->line;
     uint8_t address = unit->model->address_factory;
@@ -44,10 +57,52 @@ void vd_unit_power_up(vd_unit *unit)
     }
     vd_set_reinterpret(&unit->live);
     vd_set_link(&unit->stored, &line, &address);
+    unit->on_since = now;
     unit->busy_until = 0;
     unit->off_until = VD_NEVER;
-    unit->keeping = unit->keep_failed = false;
-    vd_modbus_responder_start(&unit->responder, &line, address, unit->model->reply.usual * 1000u);
+    unit->keeping = unit->keep_failed = unit->logged_in = unit->restart_due = false;
+    unit->due = NULL;
+    if (in_lines(unit)) {
+        vd_text_responder_start(&unit->text, unit->model, &line, unit->lines);
+    } else {
+        vd_modbus_responder_start(&unit->responder, &line, address, unit->model->reply.usual * 1000u);
+    }
+}
+
+static void listen_from(vd_unit *unit, uint64_t from)
+{
+    unit->listens_from = from;
+    unit->last_request = from;
+    unit->announced = false;
+}
+
+void vd_unit_power_up(vd_unit *unit, uint64_t now)
+{
+    const vd_listening *listening = &unit->model->listening;
+    bool by_itself = listening->hold == 0;
+    wake_up(unit, now);
+    listen_from(unit, by_itself ? now + (in_lines(unit) ? (uint64_t)listening->after * 1000u : 0u) : VD_NEVER);
+}
+
+void vd_unit_hold_button(vd_unit *unit, uint64_t now, uint32_t milliseconds)
+{
+    const vd_listening *listening = &unit->model->listening;
+    if (listening->hold > 0 && milliseconds >= listening->hold && unit->off_until == VD_NEVER) {
+        listen_from(unit, now + (uint64_t)milliseconds * 1000u + (uint64_t)listening->after * 1000u);
+    }
+}
+
+bool vd_unit_listens(const vd_unit *unit, uint64_t now)
+{
+    const vd_listening *listening = &unit->model->listening;
+    uint64_t lasts = (uint64_t)listening->lasts * 1000u;
+    bool lapsed = listening->hold > 0 && lasts > 0 && now >= unit->last_request + lasts;
+    return now >= unit->listens_from && unit->off_until == VD_NEVER && !lapsed;
+}
+
+const vd_line *vd_unit_line(const vd_unit *unit)
+{
+    return in_lines(unit) ? &unit->text.line : &unit->responder.line;
 }
 
 void vd_unit_answer_to(vd_unit *unit, uint8_t address)
@@ -55,211 +110,44 @@ void vd_unit_answer_to(vd_unit *unit, uint8_t address)
     unit->responder.address = address;
 }
 
-static bool in_hole(const vd_model *model, vd_table table, uint32_t first, uint32_t end)
+/* ---- Banks ---- */
+
+/* What the unit makes of a value that it does not take as it is. */
+static void make_fit(vd_unit *unit, uint16_t i)
 {
-    for (uint16_t i = 0; i < model->hole_count; i++) {
-        const vd_hole *hole = &model->holes[i];
-        if (hole->table == table && first <= hole->last && end > hole->first) {
-            return true;
+    const vd_setting *setting = &unit->model->settings[i];
+    vd_value value = vd_set_get(&unit->staged, i);
+    char text[VD_MOST_BYTES];
+    unsigned places = 0;
+    int64_t count = 0;
+    if (setting->keeps == VD_KEEPS_CAPITALS && value.type == VD_TEXT) {
+        for (uint16_t k = 0; k < value.length; k++) {
+            char c = value.text[k];
+            text[k] = (char)(c >= 'a' && c <= 'z' ? c - 'a' + 'A' : c);
         }
-    }
-    return false;
-}
-
-static uint32_t end_of(const vd_place *place)
-{
-    return (uint32_t)place->address + place->words;
-}
-
-static uint32_t table_end(const vd_model *model, vd_table table)
-{
-    uint32_t end = 0;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        const vd_place *place = &model->settings[i].place;
-        end = place->table == table && end_of(place) > end ? end_of(place) : end;
-    }
-    return end;
-}
-
-/* Whether a stretch touches a setting that this variant or firmware does not have. */
-static bool touches_absent(const vd_unit *unit, vd_table table, uint32_t first, uint32_t end)
-{
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        const vd_place *place = &unit->model->settings[i].place;
-        if (place->table == table && place->address < end && end_of(place) > first &&
-            unit->model->settings[i].when != NULL && vd_set_lacks(&unit->live, i)) {
-            return true;
+        value.text = text;
+        vd_set_put(&unit->staged, i, &value);
+    } else if (setting->keeps == VD_KEEPS_NEAREST && vd_set_places(&unit->staged, i, &places)) {
+        for (; value.places > places; value.places--) {
+            value.number = (value.number + (value.number < 0 ? -5 : 5)) / 10;
         }
-    }
-    return false;
-}
-
-/* Lays the part of one setting's registers that lies in first..first+count-1 over `registers`. */
-static void lay(const vd_set *bank, uint16_t setting, uint32_t first, uint16_t count, uint16_t *registers)
-{
-    const vd_place *place = &bank->model->settings[setting].place;
-    uint16_t own[64] = {0};
-    if (place->address >= first + count || end_of(place) <= first) {
-        return;
-    }
-    vd_registers_put(bank, setting, own, NULL);
-    for (uint32_t i = 0; i < place->words; i++) {
-        uint32_t at = place->address + i;
-        if (at >= first && at < first + count) { /* fields of bits share a register */
-            registers[at - first] = (uint16_t)(place->bits > 0 ? registers[at - first] | own[i] : own[i]);
+        if (vd_value_to_count(setting, &value, places, &count, NULL) == VD_OK) {
+            int64_t over = count - setting->min;
+            count = setting->min + (over + setting->step / 2) / setting->step * setting->step;
+            value = vd_value_from_count(setting, count, places);
+            vd_set_put(&unit->staged, i, &value);
         }
     }
 }
 
-static void lay_text(const vd_place *place, const char *text, uint32_t first, uint16_t count, uint16_t *registers)
-{
-    size_t length = strlen(text);
-    for (uint32_t i = 0; i < 2u * place->words && i < length; i++) {
-        uint32_t at = place->address + i / 2;
-        if (at >= first && at < first + count) {
-            registers[at - first] |= (uint16_t)((uint8_t)text[i] << (i % 2 == 0 ? 8 : 0));
-        }
-    }
-}
-
-/* Whether the stretch lies in the registers that hold the identity; if so, lays it over `registers`. */
-static bool lay_identity(const vd_unit *unit, vd_table table, uint32_t first, uint16_t count, uint16_t *registers)
-{
-    const vd_identify *identify = &unit->model->identify;
-    const struct {
-        const vd_place *place;
-        const char *text;
-    } parts[] = {{&identify->maker_place, unit->identity.maker},
-                 {&identify->product_place, unit->identity.product},
-                 {&identify->firmware_place, unit->identity.firmware},
-                 {&identify->serial_place, unit->identity.serial}};
-    bool any = false;
-    for (size_t i = 0; i < sizeof parts / sizeof parts[0]; i++) {
-        const vd_place *place = parts[i].place;
-        if (place->words > 0 && place->table == table && first < (uint32_t)place->address + place->words &&
-            place->address < first + count) {
-            any = true;
-            lay_text(place, parts[i].text, first, count, registers);
-        }
-    }
-    return any;
-}
-
-static bool outside(const vd_unit *unit, vd_table table, uint32_t first, uint32_t end)
-{
-    return end > table_end(unit->model, table) || in_hole(unit->model, table, first, end) ||
-           touches_absent(unit, table, first, end);
-}
-
-static bool readable(const vd_model *model, uint16_t setting, vd_table table)
-{
-    return model->settings[setting].place.table == table && vd_setting_is_shown(&model->settings[setting]);
-}
-
-static void answer_bits(vd_unit *unit, const vd_modbus_call *call)
-{
-    vd_table table = call->function == VD_MODBUS_READ_COILS ? VD_COIL : VD_DISCRETE;
-    uint8_t bits[VD_MODBUS_MOST_READ_BITS / 8] = {0};
-    if (outside(unit, table, call->first, (uint32_t)call->first + call->count)) {
-        vd_modbus_refuse(&unit->responder, ILLEGAL_ADDRESS);
-        return;
-    }
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        uint32_t at = unit->model->settings[i].place.address;
-        uint16_t bit = 0;
-        if (readable(unit->model, i, table) && at >= call->first && at < (uint32_t)call->first + call->count) {
-            vd_registers_put(&unit->live, i, &bit, NULL);
-            bits[(at - call->first) / 8] |= (uint8_t)(bit << (at - call->first) % 8);
-        }
-    }
-    vd_modbus_answer_bits(&unit->responder, bits);
-}
-
-static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_t count)
-{
-    const vd_model *model = unit->model;
-    vd_table table = function == VD_MODBUS_READ_INPUT ? VD_INPUT : VD_HOLDING;
-    uint16_t registers[VD_MODBUS_MOST_READ] = {0};
-    const vd_set *bank = &unit->live;
-    bool command = table == VD_HOLDING && model->store.needed && first == model->store.address && count == 1;
-    if (table == VD_HOLDING && model->store.proof == VD_PROOF_BANK && first >= model->store.bank_offset) {
-        bank = &unit->stored;
-        first -= model->store.bank_offset;
-    }
-    bool identity = lay_identity(unit, table, first, count, registers);
-    if (!command && !identity && outside(unit, table, first, first + count)) {
-        vd_modbus_refuse(&unit->responder, ILLEGAL_ADDRESS);
-        return;
-    }
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        if (readable(model, i, table) && !command) {
-            lay(bank, i, first, count, registers);
-        }
-    }
-    vd_modbus_answer_registers(&unit->responder, registers);
-}
-
-/* ---- Writing ---- */
-
-static bool writes_coils(const vd_modbus_call *call)
-{
-    return call->function == VD_MODBUS_WRITE_COIL || call->function == VD_MODBUS_WRITE_COILS;
-}
-
-static uint16_t written_word(const vd_modbus_call *call, uint32_t n)
-{
-    unsigned word = writes_coils(call) ? (unsigned)call->data[n / 8] >> n % 8 & 1u
-                                       : (unsigned)call->data[2 * n] << 8 | call->data[2 * n + 1];
-    return (uint16_t)word;
-}
-
-/* Stages every setting that starts at this register or coil; returns how many words they are, 0 when there is none or
- * one reaches beyond `room`. */
-static uint32_t stage_at(vd_unit *unit, vd_table table, uint32_t address, const uint16_t *words, uint32_t room)
-{
-    uint32_t taken = 0;
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        const vd_setting *s = &unit->model->settings[i];
-        if (s->place.table != table || s->place.address != address || s->access == VD_READ_ONLY) {
-            continue;
-        }
-        if (s->place.words > room) {
-            return 0;
-        }
-        vd_registers_take(&unit->staged, i, words);
-        taken = s->place.words;
-    }
-    return taken;
-}
-
-/* Function 22: the register as it is, with some of its bits replaced. */
-static uint16_t masked(const vd_unit *unit, const vd_modbus_call *call)
-{
-    uint16_t now = 0;
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        if (unit->model->settings[i].place.table == VD_HOLDING) {
-            lay(&unit->live, i, call->first, 1, &now);
-        }
-    }
-    return (uint16_t)((now & call->keep) | (call->set & ~call->keep));
-}
-
-static bool was_written(const vd_unit *unit, uint16_t setting, vd_table table, const vd_modbus_call *call)
-{
-    const vd_setting *s = &unit->model->settings[setting];
-    return s->access != VD_READ_ONLY && s->place.table == table && s->place.address >= call->first &&
-           s->place.address < (uint32_t)call->first + call->count;
-}
-
-/* Whether a rule that this unit enforces, and that what was written has a part in, is broken. */
-static bool breaks_rule(const vd_unit *unit, vd_table table, const vd_modbus_call *call)
+static bool breaks_rule(const vd_unit *unit)
 {
     const vd_model *model = unit->model;
     for (uint16_t r = 0; r < model->rule_count && model->book != NULL; r++) {
         uint16_t items = vd_rule_items(model, r);
         bool concerned = false;
         for (uint16_t i = 0; i < model->setting_count && model->rules[r].enforced && !concerned; i++) {
-            concerned = was_written(unit, i, table, call) && vd_rule_mentions(model, r, i);
+            concerned = unit->touched[i] != 0 && vd_rule_mentions(model, r, i);
         }
         for (uint16_t item = 0; item < items && concerned; item++) {
             if (vd_rule_judge(&unit->staged, &unit->live, r, item, NULL) == VD_FAILS) {
@@ -270,158 +158,129 @@ static bool breaks_rule(const vd_unit *unit, vd_table table, const vd_modbus_cal
     return false;
 }
 
-/* Puts what is to be written into the staged bank; returns 0 or an exception. */
-static uint8_t stage(vd_unit *unit, const vd_modbus_call *call)
+bool vd_unit_accepts_staged(vd_unit *unit)
 {
-    vd_table table = writes_coils(call) ? VD_COIL : VD_HOLDING;
-    uint32_t end = (uint32_t)call->first + call->count;
-    vd_set_copy(&unit->staged, &unit->live);
-    if (touches_absent(unit, table, call->first, end)) {
-        return ILLEGAL_ADDRESS;
-    }
-    for (uint32_t done = 0; done < call->count;) {
-        uint16_t words[64];
-        uint32_t room = call->count - done;
-        for (uint32_t i = 0; i < room && i < 64; i++) {
-            words[i] = call->function == VD_MODBUS_MASK_WRITE ? masked(unit, call) : written_word(call, done + i);
-        }
-        uint32_t taken = stage_at(unit, table, call->first + done, words, room);
-        if (taken == 0) {
-            return ILLEGAL_ADDRESS;
-        }
-        done += taken;
-    }
-    vd_set_reinterpret(&unit->staged);
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        vd_status status = was_written(unit, i, table, call) ? vd_set_check(&unit->staged, i, NULL) : VD_OK;
-        /* Who may write, and in which mode a setting counts, is no business of the registers. */
+        if (unit->touched[i] == 0) {
+            continue;
+        }
+        make_fit(unit, i);
+        vd_status status = vd_set_check(&unit->staged, i, NULL);
+        /* Who may write is judged elsewhere; in which mode a setting counts is no business of the unit. */
         if (status != VD_OK && status != VD_NOT_YOURS && status != VD_IDLE_HERE) {
-            return ILLEGAL_VALUE;
+            return false;
         }
     }
-    return breaks_rule(unit, table, call) ? ILLEGAL_VALUE : 0;
+    return !breaks_rule(unit);
 }
 
-static bool is_command(const vd_modbus_call *call, uint16_t address)
+void vd_unit_take_staged(vd_unit *unit)
 {
-    return call->first == address && call->count == 1 &&
-           (call->function == VD_MODBUS_WRITE_ONE || call->function == VD_MODBUS_WRITE_MANY);
-}
-
-static void store(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
-{
-    if (written_word(call, 0) != unit->model->store.value) {
-        vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
-        return;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        unit->restart_due =
+            unit->restart_due || (unit->touched[i] != 0 && unit->model->settings[i].effect == VD_EFFECT_RESTART &&
+                                  vd_set_compare(&unit->live, &unit->staged, i) != VD_SAME);
     }
+    vd_set_copy(&unit->live, &unit->staged);
+    if (!unit->model->store.needed) {
+        vd_set_copy(&unit->stored, &unit->live);
+        unit->keeping = true;
+    }
+}
+
+void vd_unit_store(vd_unit *unit, uint64_t now)
+{
     vd_set_copy(&unit->stored, &unit->live);
     unit->keeping = true;
     unit->busy_until = now + unit->model->reply.store * 1000u;
-    vd_modbus_refuse(&unit->responder, ACKNOWLEDGE);
+    unit->restart_due = unit->restart_due || unit->model->store.restarts;
 }
 
-/* Does what an action is for; it is silent while it restarts, from when its reply is out. */
-static void act(vd_unit *unit, const vd_action *action, uint64_t now)
+void vd_unit_restart(vd_unit *unit, uint64_t now)
+{
+    unit->off_until = now + (uint64_t)unit->model->restart_time * 1000u;
+    unit->restart_due = false;
+}
+
+void vd_unit_act(vd_unit *unit, const vd_action *action, uint64_t now)
 {
     if (action->deed == VD_DEED_DEFAULTS) {
         vd_set_put_initial(&unit->stored);
         unit->keeping = true;
     }
     if (action->deed == VD_DEED_RESTART || action->deed == VD_DEED_DEFAULTS) {
-        unit->off_until = now + (uint64_t)(action->takes > 0 ? action->takes : unit->model->restart_time) * 1000u;
+        vd_unit_restart(unit, now);
+        unit->off_until = action->takes > 0 ? now + (uint64_t)action->takes * 1000u : unit->off_until;
     }
-    vd_modbus_answer_done(&unit->responder);
 }
 
-static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
+/* ---- Readings that move ---- */
+
+static int64_t moved(const vd_unit *unit, const vd_setting *setting, uint64_t now)
 {
-    const vd_model *model = unit->model;
-    if (model->store.needed && is_command(call, model->store.address)) {
-        store(unit, call, now);
-        return;
+    const vd_motion *motion = &setting->motion;
+    uint64_t since = motion->way == VD_COUNTS ? now - unit->on_since : now, period = (uint64_t)motion->period * 1000u;
+    if (motion->way != VD_SWINGS) {
+        int64_t count = setting->initial + (int64_t)(since / period);
+        return count < setting->max ? count : setting->max;
     }
-    for (uint8_t i = 0; i < model->action_count; i++) {
-        const vd_action *action = &model->actions[i];
-        if (is_command(call, action->address) && written_word(call, 0) == action->value) {
-            act(unit, action, now);
-            return;
+    int64_t span = motion->high - motion->low, half = (int64_t)(period / 2u), at = (int64_t)(since % period);
+    int64_t way = at < half ? at : 2 * half - at;
+    return half > 0 ? motion->low + span * (way / 1000) / (half / 1000 > 0 ? half / 1000 : 1) : motion->low;
+}
+
+static void move_readings(vd_unit *unit, uint64_t now)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        unsigned places = 0;
+        if (setting->motion.way != VD_STANDS_STILL && vd_set_places(&unit->live, i, &places)) {
+            vd_value value = vd_value_from_count(setting, moved(unit, setting, now), places);
+            vd_set_put(&unit->live, i, &value);
         }
     }
-    uint8_t exception = stage(unit, call);
-    if (exception != 0) {
-        vd_modbus_refuse(&unit->responder, exception);
-        return;
-    }
-    vd_set_copy(&unit->live, &unit->staged);
-    if (!model->store.needed) {
-        vd_set_copy(&unit->stored, &unit->live);
-        unit->keeping = true;
-    }
-    if (call->function == VD_MODBUS_READ_WRITE) {
-        answer_read(unit, VD_MODBUS_READ_HOLDING, call->read_first, call->read_count);
-    } else {
-        vd_modbus_answer_done(&unit->responder);
+}
+
+/* ---- The engine ---- */
+
+static void feed_registers(vd_unit *unit, const vd_event *event)
+{
+    vd_modbus_responder_engine.feed(&unit->responder, event);
+    const vd_modbus_call *call = vd_modbus_responder_call(&unit->responder);
+    if (call != NULL) {
+        move_readings(unit, event->now);
+        vd_unit_answer_registers(unit, call, event->now);
     }
 }
 
-static void answer_identity(vd_unit *unit)
+static void feed_lines(vd_unit *unit, const vd_event *event)
 {
-    const vd_identity *identity = &unit->identity;
-    const uint8_t ids[] = {0, 1, 2, unit->model->identify.serial_object};
-    const char *const objects[] = {identity->maker, identity->product, identity->firmware, identity->serial};
-    if (unit->model->identify.way != VD_IDENTIFY_OBJECTS) {
-        vd_modbus_refuse(&unit->responder, 1);
-        return;
-    }
-    vd_modbus_answer_identity(&unit->responder, ids, objects, unit->model->identify.serial_object != 0 ? 4 : 3);
-}
-
-/* Whether this unit knows the function, and takes so much in one request: 0, or an exception. */
-static uint8_t judge_call(const vd_model *model, const vd_modbus_call *call)
-{
-    const vd_limits *limits = &model->limits;
-    bool coils = table_end(model, VD_COIL) > 0, discrete = table_end(model, VD_DISCRETE) > 0;
-    const struct {
-        uint8_t function;
-        uint16_t most; /* 0: no limit of its own */
-        bool known;
-    } functions[] = {{VD_MODBUS_READ_COILS, limits->read_bits, coils},
-                     {VD_MODBUS_READ_DISCRETE, limits->read_bits, discrete},
-                     {VD_MODBUS_READ_HOLDING, limits->read_registers, true},
-                     {VD_MODBUS_READ_INPUT, limits->read_registers, true},
-                     {VD_MODBUS_WRITE_COIL, 0, coils && !limits->no_single},
-                     {VD_MODBUS_WRITE_ONE, 0, !limits->no_single},
-                     {VD_MODBUS_WRITE_COILS, limits->write_bits, coils},
-                     {VD_MODBUS_WRITE_MANY, limits->write_registers, true},
-                     {VD_MODBUS_MASK_WRITE, 0, limits->mask_write},
-                     {VD_MODBUS_READ_WRITE, limits->write_registers, limits->read_write}};
-    for (size_t i = 0; i < sizeof functions / sizeof functions[0]; i++) {
-        if (functions[i].function == call->function) {
-            bool too_many = functions[i].most > 0 && call->count > functions[i].most;
-            return !functions[i].known ? ILLEGAL_FUNCTION : too_many ? ILLEGAL_VALUE : 0;
+    const vd_text_call *call = NULL;
+    if (!unit->announced && vd_unit_listens(unit, event->now)) {
+        unit->announced = true;
+        if (unit->model->listening.says != NULL && unit->model->listening.says[0] != '\0') {
+            vd_text_responder_say(&unit->text, unit->model->listening.says, event->now);
         }
     }
-    return 0;
-}
-
-static void answer(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
-{
-    uint8_t exception = judge_call(unit->model, call);
-    if (unit->keep_failed) {
-        unit->keep_failed = false;
-        vd_modbus_refuse(&unit->responder, FAILURE);
-    } else if (unit->model->store.needed && (now < unit->busy_until || unit->keeping)) {
-        vd_modbus_refuse(&unit->responder, BUSY);
-    } else if (exception != 0) {
-        vd_modbus_refuse(&unit->responder, exception);
-    } else if (call->function == VD_MODBUS_IDENTIFY) {
-        answer_identity(unit);
-    } else if (call->function == VD_MODBUS_READ_COILS || call->function == VD_MODBUS_READ_DISCRETE) {
-        answer_bits(unit, call);
-    } else if (call->function == VD_MODBUS_READ_HOLDING || call->function == VD_MODBUS_READ_INPUT) {
-        answer_read(unit, call->function, call->first, call->count);
-    } else {
-        answer_write(unit, call, now);
+    if (event->kind == VD_HEARD && !vd_unit_listens(unit, event->now)) {
+        return;
+    }
+    vd_text_responder_engine.feed(&unit->text, event);
+    while ((call = vd_text_responder_call(&unit->text)) != NULL) {
+        uint32_t lasts = unit->model->login.lasts;
+        if (lasts > 0 && event->now > unit->last_request + (uint64_t)lasts * 1000u) {
+            unit->logged_in = false;
+        }
+        unit->last_request = event->now;
+        move_readings(unit, event->now);
+        vd_unit_answer_line(unit, call, event->now);
+    }
+    if (event->kind == VD_SENT && unit->due != NULL) {
+        vd_unit_act(unit, unit->due, event->until);
+        unit->due = NULL;
+    }
+    if (event->kind == VD_SENT && unit->restart_due && (!unit->model->store.needed || unit->busy_until > 0)) {
+        vd_unit_restart(unit, event->until);
     }
 }
 
@@ -434,23 +293,26 @@ static void unit_feed(void *engine, const vd_event *event)
         return;
     }
     if (event->now >= unit->off_until) {
-        vd_unit_power_up(unit);
+        wake_up(unit, event->now);
+        listen_from(unit, event->now); /* by itself, where it did before: only a cold start takes a hand */
     }
     bool restarting = unit->off_until != VD_NEVER && event->kind == VD_HEARD;
     if (restarting) {
         return;
     }
-    vd_modbus_responder_engine.feed(&unit->responder, event);
-    const vd_modbus_call *call = vd_modbus_responder_call(&unit->responder);
-    if (call != NULL) {
-        answer(unit, call, event->now);
-    }
+    in_lines(unit) ? feed_lines(unit, event) : feed_registers(unit, event);
 }
 
 static void unit_wants(const void *engine, vd_wants *wants)
 {
     const vd_unit *unit = engine;
-    vd_modbus_responder_engine.wants(&unit->responder, wants);
+    if (in_lines(unit)) {
+        vd_text_responder_engine.wants(&unit->text, wants);
+        bool silent = unit->announced || unit->off_until != VD_NEVER;
+        wants->wake = !silent && unit->listens_from < wants->wake ? unit->listens_from : wants->wake;
+    } else {
+        vd_modbus_responder_engine.wants(&unit->responder, wants);
+    }
     wants->keep = unit->keeping;
     wants->wake = unit->off_until < wants->wake ? unit->off_until : wants->wake;
 }

@@ -1,11 +1,11 @@
 /* SPDX-License-Identifier: MIT
- * The probe: asks one unit who it is, once, and keeps everything that was heard as evidence. It uses the client with a
- * single try and no quiet time: a late reply carries its address, and the one who asks many can place it. */
-#include "modbus.h"
+ * The probe over Modbus RTU: it keeps everything that was heard as evidence. It uses the client with a single try and
+ * no quiet time: a late reply carries its address, and the one who asks many can place it. */
+#include "probe.h"
 
 #include <string.h>
 
-static void hear_runs(vd_probe *probe, uint8_t byte)
+void vd_probe_hear_runs(vd_probe *probe, uint8_t byte)
 {
     /* Start bit 0, then the data bits; the last run has no end inside the character and says nothing. */
     unsigned bits = (unsigned)byte << 1, run = 1;
@@ -21,18 +21,16 @@ static void hear_runs(vd_probe *probe, uint8_t byte)
     }
 }
 
-void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit, uint32_t gap,
-                    const vd_model *model)
+void vd_modbus_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit,
+                           uint32_t gap)
 {
     const vd_modbus_manner manner = {.line = *line, .limit = limit, .gap = gap, .tries = 1};
-    memset(&probe->evidence, 0, sizeof probe->evidence);
-    probe->model = model;
-    probe->sent = probe->first = probe->held_since = probe->held_until = VD_NEVER;
+    probe->held_since = probe->held_until = VD_NEVER;
     probe->announced = 0;
     probe->echoed = 0;
     probe->echoing = true;
     vd_modbus_client_start(&probe->client, &manner);
-    probe->first_register = vd_modbus_ask_for_identity(&probe->client.request, address, model, 0);
+    probe->first_register = vd_modbus_ask_for_identity(&probe->client.request, address, probe->model, 0);
     vd_modbus_client_begin(&probe->client, now, false, 0);
 }
 
@@ -87,7 +85,7 @@ static void count_bytes(vd_probe *probe, const vd_event *event)
         bool bad = event->errors != NULL && event->errors[i] != 0;
         evidence->bytes = (uint16_t)(evidence->bytes + (evidence->bytes < UINT16_MAX));
         evidence->error_bytes = (uint16_t)(evidence->error_bytes + (bad && evidence->error_bytes < UINT16_MAX));
-        hear_runs(probe, event->bytes[i]);
+        vd_probe_hear_runs(probe, event->bytes[i]);
     }
     const uint8_t *reply = probe->client.reply, *asked = probe->client.request.bytes;
     evidence->headed =
@@ -139,9 +137,8 @@ static void hear(vd_probe *probe, const vd_event *event)
     pass_on(probe, &rest, event->now);
 }
 
-static void probe_feed(void *engine, const vd_event *event)
+void vd_modbus_probe_feed(vd_probe *probe, const vd_event *event)
 {
-    vd_probe *probe = engine;
     vd_status status = VD_OK;
     if (vd_modbus_client_ended(&probe->client, &status)) {
         return;
@@ -161,17 +158,8 @@ static void probe_feed(void *engine, const vd_event *event)
     conclude(probe);
 }
 
-static void probe_wants(const void *engine, vd_wants *wants)
+void vd_modbus_probe_wants(const vd_probe *probe, vd_wants *wants)
 {
-    const vd_probe *probe = engine;
     vd_modbus_client_engine.wants(&probe->client, wants);
     wants->wake = is_holding(probe) ? probe->held_until : wants->wake;
-}
-
-const vd_engine vd_probe_engine = {probe_wants, probe_feed};
-
-bool vd_probe_ended(const vd_probe *probe)
-{
-    vd_status status = VD_OK;
-    return vd_modbus_client_ended(&probe->client, &status);
 }

@@ -32,24 +32,36 @@ static uint32_t character(const vd_line *line, uint8_t byte)
     return bits;
 }
 
-int64_t cable_talk(cable *c, const void *talker, const vd_line *line, int64_t start, const uint8_t *bytes, size_t count)
+static int64_t talk_some(cable *c, const talk *head, int64_t start, const uint8_t *bytes, size_t count)
 {
+    if (c->count == CABLE_TALKS) {
+        memmove(c->talks, c->talks + 1, sizeof c->talks[0] * --c->count);
+    }
+    talk *t = &c->talks[c->count++];
+    *t = *head;
+    t->start = start;
+    t->count = (uint16_t)count;
+    memcpy(t->bytes, bytes, count);
+    t->end = start + bit_edge(&t->line, (int64_t)count * vd_line_character_bits(&t->line));
+    c->bytes += count;
+    c->busy += t->end - start;
+    return t->end;
+}
+
+int64_t cable_talk(cable *c, const void *talker, bool unit, const vd_line *line, int64_t start, const uint8_t *bytes,
+                   size_t count)
+{
+    static const size_t most = sizeof((talk *)0)->bytes;
+    const talk head = {.talker = talker, .unit = unit, .line = *line};
     for (size_t i = 0; i < c->count; i++) {
         if (c->talks[i].talker == talker && c->talks[i].end > start) {
             start = c->talks[i].end;
         }
     }
-    if (c->count == CABLE_TALKS) {
-        memmove(c->talks, c->talks + 1, sizeof c->talks[0] * --c->count);
+    for (size_t done = 0; done < count; done += most) {
+        start = talk_some(c, &head, start, bytes + done, count - done < most ? count - done : most);
     }
-    talk *t = &c->talks[c->count++];
-    count = count < sizeof t->bytes ? count : sizeof t->bytes;
-    *t = (talk){.talker = talker, .start = start, .line = *line, .count = (uint16_t)count};
-    memcpy(t->bytes, bytes, count);
-    t->end = start + bit_edge(line, (int64_t)count * vd_line_character_bits(line));
-    c->bytes += count;
-    c->busy += t->end - start;
-    return t->end;
+    return start;
 }
 
 void cable_forget(cable *c, int64_t time)
@@ -80,11 +92,17 @@ static int64_t bit_at(const talk *t, int64_t time)
     return bit + (bit_edge(&t->line, bit + 1) <= time - t->start);
 }
 
-static bool line_is_space(const cable *c, const void *listener, int64_t time)
+/* Whether a listener hears what this one says. */
+static bool is_heard(const cable *c, const receiver *r, const talk *t)
+{
+    return t->talker != r->self && !(c->two_ways && r->self != NULL && t->unit == r->unit);
+}
+
+static bool line_is_space(const cable *c, const receiver *r, int64_t time)
 {
     for (size_t i = 0; i < c->count; i++) {
         const talk *t = &c->talks[i];
-        if (t->talker != listener && time >= t->start && time < t->end && is_space(t, bit_at(t, time))) {
+        if (is_heard(c, r, t) && time >= t->start && time < t->end && is_space(t, bit_at(t, time))) {
             return true;
         }
     }
@@ -109,13 +127,13 @@ static int64_t next_space(const talk *t, int64_t time)
 }
 
 /* The first moment from `time` on at which the line is a mark again. */
-static int64_t next_mark(const cable *c, const void *listener, int64_t time)
+static int64_t next_mark(const cable *c, const receiver *r, int64_t time)
 {
-    while (line_is_space(c, listener, time)) {
+    while (line_is_space(c, r, time)) {
         int64_t edge = INT64_MAX;
         for (size_t i = 0; i < c->count; i++) {
             const talk *t = &c->talks[i];
-            if (t->talker != listener && time >= t->start && time < t->end) {
+            if (is_heard(c, r, t) && time >= t->start && time < t->end) {
                 int64_t end = t->start + bit_edge(&t->line, bit_at(t, time) + 1);
                 edge = end < edge ? end : edge;
             }
@@ -134,7 +152,7 @@ static bool sample(const cable *c, const receiver *r, int64_t start, heard *h)
     bool any_mark = false;
     *h = (heard){.time = start + bit_edge(line, 2 * stop_bit + 1) / 2};
     for (unsigned i = 0; i <= stop_bit; i++) {
-        bool space = line_is_space(c, r->self, start + bit_edge(line, 2 * i + 1) / 2);
+        bool space = line_is_space(c, r, start + bit_edge(line, 2 * i + 1) / 2);
         if (i == 0 && !space) {
             return false;
         }
@@ -157,12 +175,12 @@ bool cable_listen(const cable *c, const receiver *r, heard *h)
 {
     /* Inside a space there is no falling edge: a receiver that starts there waits for the next one. A space that begins
      * just now has its edge, so what counts is the moment before. */
-    bool inside = line_is_space(c, r->self, r->from - 1);
-    int64_t time = inside ? next_mark(c, r->self, r->from) : r->from;
+    bool inside = line_is_space(c, r, r->from - 1);
+    int64_t time = inside ? next_mark(c, r, r->from) : r->from;
     for (;;) {
         int64_t start = INT64_MAX;
         for (size_t i = 0; i < c->count; i++) {
-            if (c->talks[i].talker != r->self) {
+            if (is_heard(c, r, &c->talks[i])) {
                 int64_t edge = next_space(&c->talks[i], time);
                 start = edge < start ? edge : start;
             }
@@ -173,7 +191,7 @@ bool cable_listen(const cable *c, const receiver *r, heard *h)
         if (sample(c, r, start, h)) {
             return true;
         }
-        time = next_mark(c, r->self, start);
+        time = next_mark(c, r, start);
     }
 }
 

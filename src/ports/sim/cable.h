@@ -10,6 +10,7 @@
 /* One stretch of bytes put on the cable without gaps. Times are nanoseconds. */
 typedef struct talk {
     const void *talker;
+    bool unit; /* it is a unit that talks */
     int64_t start, end;
     vd_line line;
     uint16_t count;
@@ -21,10 +22,11 @@ typedef struct cable {
     size_t count;
     uint64_t bytes;
     int64_t busy;
+    bool two_ways; /* a wire each way, as between a computer and one unit: nobody hears his own side */
 } cable;
 
 /* Puts bytes on the cable from `start` on; a talker's own bytes follow one another. Returns when the last bit ends. */
-int64_t cable_talk(cable *c, const void *talker, const vd_line *line, int64_t start, const uint8_t *bytes,
+int64_t cable_talk(cable *c, const void *talker, bool unit, const vd_line *line, int64_t start, const uint8_t *bytes,
                    size_t count);
 /* Forgets what ended before `time`. */
 void cable_forget(cable *c, int64_t time);
@@ -32,6 +34,7 @@ void cable_forget(cable *c, int64_t time);
 /* One end of the cable that listens. */
 typedef struct receiver {
     const void *self; /* does not hear its own talk: the pair is half duplex */
+    bool unit;
     vd_line line;
     int64_t from; /* everything before has been heard */
 } receiver;

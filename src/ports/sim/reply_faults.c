@@ -55,3 +55,38 @@ size_t spoil_reply(const vd_bench_faults *faults, uint64_t number, const uint8_t
     }
     return count;
 }
+
+/* Behind which byte the first line ends that is not empty. */
+static size_t first_line(const uint8_t *reply, size_t count)
+{
+    size_t at = 0;
+    while (at < count && (reply[at] == '\r' || reply[at] == '\n')) {
+        at++;
+    }
+    while (at < count && reply[at] != '\n') {
+        at++;
+    }
+    return at + (at < count);
+}
+
+size_t spoil_lines(const vd_bench_faults *faults, uint64_t number, const uint8_t *reply, size_t count, uint8_t *to)
+{
+    static const char stray[] = "\r\n+EVENT: 7,\"lid\"\r\n$PQLX,S,1,2*22\r\n";
+    memcpy(to, reply, count);
+    if (due(faults->mute_every, number)) {
+        return 0;
+    }
+    if (due(faults->damage_every, number)) {
+        to[count / 2] ^= 0x10u;
+    }
+    if (due(faults->cut_every, number)) {
+        count = (count + 1) / 2;
+    }
+    if (due(faults->stray_every, number)) { /* in the middle of an answer of several lines */
+        size_t at = first_line(to, count);
+        memmove(to + at + sizeof stray - 1, to + at, count - at);
+        memcpy(to + at, stray, sizeof stray - 1);
+        count += sizeof stray - 1;
+    }
+    return count;
+}

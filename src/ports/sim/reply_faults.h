@@ -5,8 +5,13 @@
 
 #include "verdite/sim.h"
 
-/* Copies the `number`th reply (from 1) to `to`, which has room for VD_MODBUS_FRAME + 8 bytes, with the faults due.
- * Returns the length; 0 when no reply is to be sent. */
+/* Copies the `number`th reply (from 1) to `to`, which has room for MOST_SPOILT bytes more than the reply, with the
+ * faults due. Returns the length; 0 when no reply is to be sent. */
 size_t spoil_reply(const vd_bench_faults *faults, uint64_t number, const uint8_t *reply, size_t count, uint8_t *to);
+
+/* The same for units that talk in lines. */
+size_t spoil_lines(const vd_bench_faults *faults, uint64_t number, const uint8_t *reply, size_t count, uint8_t *to);
+
+#define MOST_SPOILT 128u /* bytes that may come to a reply */
 
 #endif

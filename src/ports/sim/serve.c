@@ -34,7 +34,7 @@ static char parity_on(const vd_sim *sim, uint16_t cable)
     const vd_bench *bench = vd_sim_bench(sim);
     for (uint16_t i = 0; i < bench->unit_count; i++) {
         if (bench->units[i].cable == cable) {
-            return vd_sim_unit((vd_sim *)sim, i)->responder.line.parity;
+            return vd_unit_line(vd_sim_unit((vd_sim *)sim, i))->parity;
         }
     }
     return 'N';

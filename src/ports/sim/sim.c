@@ -42,6 +42,8 @@ typedef struct unit {
     ear ear;
     uint64_t replies;
     int64_t on_since, next_chatter, quiet_since; /* ns */
+    bool supply, plugged;
+    int64_t *due; /* ns: when each of its hands does its thing next, INT64_MAX: never */
 } unit;
 
 struct vd_sim {
@@ -60,7 +62,7 @@ static uint64_t microseconds(int64_t ns)
 
 static bool is_on(const unit *u)
 {
-    return !u->about->off && u->about->cable != VD_NONE;
+    return u->supply && u->plugged && u->about->cable != VD_NONE;
 }
 
 void vd_sim_end(vd_sim *sim)
@@ -70,6 +72,7 @@ void vd_sim_end(vd_sim *sim)
     }
     for (uint16_t i = 0; sim->units != NULL && i < sim->bench->unit_count; i++) {
         free(sim->units[i].memory);
+        free(sim->units[i].due);
     }
     for (uint16_t i = 0; sim->adapters != NULL && i < sim->bench->adapter_count; i++) {
         free(sim->adapters[i].queue);
@@ -83,11 +86,80 @@ void vd_sim_end(vd_sim *sim)
 void vd_sim_restart_unit(vd_sim *sim, uint16_t unit_index)
 {
     unit *u = &sim->units[unit_index];
-    vd_unit_power_up(&u->unit);
+    vd_unit_power_up(&u->unit, microseconds(sim->now));
     u->on_since = sim->now;
     u->next_chatter = sim->now + (int64_t)u->about->faults.chatter * 1000;
-    u->ear.receiver = (receiver){.self = u, .line = u->unit.responder.line, .from = sim->now};
+    u->ear.receiver = (receiver){.self = u, .unit = true, .line = *vd_unit_line(&u->unit), .from = sim->now};
     u->ear.known = false;
+}
+
+void vd_sim_hand(vd_sim *sim, uint16_t unit_index, vd_hand does, uint32_t hold)
+{
+    unit *u = &sim->units[unit_index];
+    switch (does) {
+    case VD_HAND_PRESS:
+        if (u->supply) {
+            vd_unit_hold_button(&u->unit, microseconds(sim->now), hold);
+        }
+        break;
+    case VD_HAND_UNPLUG:
+    case VD_HAND_PLUG:
+        u->plugged = does == VD_HAND_PLUG;
+        u->ear.receiver.from = sim->now;
+        u->ear.known = false;
+        break;
+    case VD_HAND_POWER_OFF: u->supply = false; break;
+    case VD_HAND_POWER_ON:
+        u->supply = true;
+        vd_sim_restart_unit(sim, unit_index);
+        break;
+    }
+}
+
+bool vd_sim_ask_hands(vd_sim *sim, const char *port)
+{
+    bool any = false;
+    for (uint16_t a = 0; a < sim->bench->adapter_count; a++) {
+        for (uint16_t i = 0; i < sim->bench->unit_count && strcmp(sim->bench->adapters[a].name, port) == 0; i++) {
+            unit *u = &sim->units[i];
+            for (uint16_t h = 0; h < u->about->hand_count && u->about->cable == sim->bench->adapters[a].cable; h++) {
+                const vd_bench_hand *hand = &u->about->hands[h];
+                u->due[h] = hand->when_asked ? sim->now + (int64_t)hand->at * 1000 : u->due[h];
+                any = any || hand->when_asked;
+            }
+        }
+    }
+    return any;
+}
+
+bool vd_sim_has_supply(const vd_sim *sim, uint16_t unit_index)
+{
+    return sim->units[unit_index].supply;
+}
+
+bool vd_sim_is_plugged(const vd_sim *sim, uint16_t unit_index)
+{
+    return sim->units[unit_index].plugged;
+}
+
+static int64_t next_deed(const unit *u)
+{
+    int64_t next = INT64_MAX;
+    for (uint16_t h = 0; h < u->about->hand_count; h++) {
+        next = u->due[h] < next ? u->due[h] : next;
+    }
+    return next;
+}
+
+static void do_deeds(vd_sim *sim, uint16_t index)
+{
+    unit *u = &sim->units[index];
+    for (uint16_t h = 0; h < u->about->hand_count; h++) {
+        if (u->due[h] <= sim->now) {
+            u->due[h] = INT64_MAX;
+            vd_sim_hand(sim, index, u->about->hands[h].does, u->about->hands[h].hold);
+        }
+    }
 }
 
 static bool start_unit(vd_sim *sim, uint16_t index)
@@ -96,13 +168,23 @@ static bool start_unit(vd_sim *sim, uint16_t index)
     u->about = &sim->bench->units[index];
     size_t size = vd_unit_size(u->about->model);
     u->memory = calloc(1, size);
-    if (u->memory == NULL || vd_unit_start(&u->unit, u->about->model, &u->about->identity, u->memory, size) != VD_OK) {
+    u->supply = !u->about->off;
+    u->plugged = true;
+    u->due = calloc(u->about->hand_count + 1u, sizeof *u->due);
+    for (uint16_t h = 0; u->due != NULL && h < u->about->hand_count; h++) {
+        u->due[h] = u->about->hands[h].when_asked ? INT64_MAX : (int64_t)u->about->hands[h].at * 1000;
+    }
+    if (u->memory == NULL || u->due == NULL ||
+        vd_unit_start(&u->unit, u->about->model, &u->about->identity, u->memory, size) != VD_OK) {
         return false;
     }
     if (u->about->initial != NULL) {
         vd_set_overlay(&u->unit.stored, u->about->initial);
         vd_set_overlay(&u->unit.live, u->about->initial);
         vd_set_reinterpret(&u->unit.stored);
+    }
+    if (u->about->cable != VD_NONE && vd_model_talks_in_lines(u->about->model)) {
+        sim->cables[u->about->cable].two_ways = true;
     }
     vd_sim_restart_unit(sim, index);
     return true;
@@ -196,6 +278,8 @@ static int64_t next_event(vd_sim *sim)
     }
     for (uint16_t i = 0; i < sim->bench->unit_count; i++) {
         unit *u = &sim->units[i];
+        int64_t deed = next_deed(u);
+        next = deed < next ? deed : next;
         if (is_on(u)) {
             int64_t byte = next_byte(sim, u->about->cable, &u->ear), wake = wake_of(u);
             next = byte < next ? byte : next;
@@ -219,16 +303,18 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
     if (wants.count == 0) {
         return;
     }
-    uint8_t bytes[VD_MODBUS_FRAME + 8];
+    uint8_t bytes[VD_TEXT_REPLY + MOST_SPOILT];
     vd_bench_faults faults = u->about->faults;
     if (sim->now - u->on_since < (int64_t)faults.starting * 1000) {
         faults.exception = 6;
     }
     u->replies++;
-    size_t count = spoil_reply(&faults, u->replies, wants.send, wants.count, bytes);
+    size_t count = vd_model_talks_in_lines(u->about->model)
+                       ? spoil_lines(&faults, u->replies, wants.send, wants.count, bytes)
+                       : spoil_reply(&faults, u->replies, wants.send, wants.count, bytes);
     int64_t start = sim->now + ((int64_t)faults.late + chance(sim, faults.jitter + 1u)) * 1000, end = sim->now;
     if (count > 0) {
-        end = cable_talk(&sim->cables[u->about->cable], u, &wants.line, start, bytes, count);
+        end = cable_talk(&sim->cables[u->about->cable], u, true, &wants.line, start, bytes, count);
         talk_on(sim, u->about->cable);
     }
     /* A late unit goes on listening meanwhile, so that its replies can queue up. */
@@ -265,7 +351,7 @@ static void make_noise(vd_sim *sim, adapter *a)
 static void chatter(vd_sim *sim, unit *u)
 {
     static const char text[] = "ready, 3 channels, 12.4 V, no alarm\r\n";
-    cable_talk(&sim->cables[u->about->cable], u, &u->ear.receiver.line, sim->now, (const uint8_t *)text,
+    cable_talk(&sim->cables[u->about->cable], u, true, &u->ear.receiver.line, sim->now, (const uint8_t *)text,
                sizeof text - 1);
     talk_on(sim, u->about->cable);
     u->next_chatter = sim->now + (int64_t)u->about->faults.chatter * 1000;
@@ -298,6 +384,7 @@ static void step(vd_sim *sim)
     }
     for (uint16_t i = 0; i < sim->bench->unit_count; i++) {
         unit *u = &sim->units[i];
+        do_deeds(sim, i);
         if (is_on(u) && next_byte(sim, u->about->cable, &u->ear) <= sim->now) {
             heard h = u->ear.next;
             cable_heard(&u->ear.receiver, &h);
@@ -399,7 +486,7 @@ static vd_status sim_send(vd_port *port, const uint8_t *bytes, size_t count, siz
         a->sent_until = start + (int64_t)vd_line_time(&a->ear.receiver.line, *taken) * 1000;
         return VD_OK;
     }
-    a->sent_until = cable_talk(&sim->cables[a->about->cable], a, &a->ear.receiver.line, start, bytes, *taken);
+    a->sent_until = cable_talk(&sim->cables[a->about->cable], a, false, &a->ear.receiver.line, start, bytes, *taken);
     talk_on(sim, a->about->cable);
     return VD_OK;
 }

@@ -1,0 +1,265 @@
+/* SPDX-License-Identifier: MIT
+ * A unit that talks in lines: how its records answer to reads and writes, the login, storing and orders. */
+#include "unit_parts.h"
+
+#include <string.h>
+
+static bool is_allowed(const vd_unit *unit, uint8_t right)
+{
+    return right == VD_ANYONE || (right == VD_FITTER && (unit->logged_in || unit->model->login.word == NULL));
+}
+
+static bool is_here(const vd_unit *unit, uint16_t i)
+{
+    return unit->model->settings[i].when == NULL || !vd_set_lacks(&unit->live, i);
+}
+
+/* Whether a setting stands in a record that a word names; in queries the word says which item. */
+static bool is_named(const vd_unit *unit, uint16_t i, const char *word, size_t length)
+{
+    const vd_field *field = &unit->model->settings[i].field;
+    return vd_text_is_word(field->word, field->item, word, length);
+}
+
+static uint16_t field_of(const vd_unit *unit, const vd_field *record, uint8_t number)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_field *field = &unit->model->settings[i].field;
+        if (field->number == number && vd_field_same_record(field, record) && is_here(unit, i)) {
+            return i;
+        }
+    }
+    return VD_NONE;
+}
+
+static bool is_tries_left(const vd_unit *unit, uint16_t i)
+{
+    return unit->model->login.left == i && unit->model->login.tries > 0;
+}
+
+/* Settings of one record, in order; what has no value yet is an empty field. */
+static void answer_record(vd_unit *unit, const vd_field *record, unsigned of)
+{
+    vd_writer *writer = vd_text_answer(&unit->text, record->word, record->item, of);
+    uint16_t i = VD_NONE;
+    for (uint8_t number = 0; (i = field_of(unit, record, number)) != VD_NONE; number++) {
+        vd_writer_add(writer, number > 0 ? "," : "");
+        if (is_tries_left(unit, i)) {
+            vd_writer_add_number(writer, unit->tries_left);
+        } else {
+            vd_field_print(&unit->live, i, writer, NULL);
+        }
+    }
+    vd_text_answer_end(&unit->text);
+}
+
+/* Records that a word names and that may be read: how many, and answers them where `of` is not 0. */
+static unsigned read_word(vd_unit *unit, const char *word, size_t length, unsigned of, bool *forbidden)
+{
+    unsigned count = 0;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        if (setting->field.number != 0 || !is_named(unit, i, word, length) || !is_here(unit, i) ||
+            setting->access == VD_WRITE_ONLY) {
+            continue;
+        }
+        if (!is_allowed(unit, setting->read_by)) {
+            *forbidden = true;
+            continue;
+        }
+        count++;
+        if (of > 0) {
+            answer_record(unit, &setting->field, of);
+        }
+    }
+    return count;
+}
+
+static void answer_read(vd_unit *unit, const vd_text_call *call)
+{
+    bool sentences = unit->model->speech == VD_SENTENCES, forbidden = false, missing = false;
+    const char *rest = sentences ? call->data : call->word, *word = NULL;
+    size_t left = sentences ? call->data_length : call->word_length, length = 0;
+    unsigned of = 0;
+    while (vd_text_cut(&rest, &left, ',', &word, &length)) {
+        unsigned count = read_word(unit, word, length, 0, &forbidden);
+        missing = missing || count == 0;
+        of += count;
+    }
+    if (missing) {
+        vd_text_refuse(&unit->text, forbidden ? VD_NO_RIGHT : VD_NO_SUCH_WORD);
+        return;
+    }
+    rest = sentences ? call->data : call->word;
+    left = sentences ? call->data_length : call->word_length;
+    while (vd_text_cut(&rest, &left, ',', &word, &length)) {
+        read_word(unit, word, length, of, &forbidden);
+    }
+    vd_text_done(&unit->text, 0);
+}
+
+static void answer_identity(vd_unit *unit, const vd_text_call *call)
+{
+    const vd_identity *identity = &unit->identity;
+    const char *const parts[] = {identity->maker, identity->product, identity->firmware, identity->serial};
+    bool commands = unit->model->speech == VD_COMMANDS;
+    vd_writer *writer = vd_text_answer(&unit->text, commands ? "" : "ID", 0, 1);
+    for (unsigned i = 0; i < 4; i++) {
+        unsigned part = commands || i < 2 ? i : 5 - i;
+        if (!commands || part == call->part) {
+            vd_writer_add(writer, !commands && i > 0 ? "," : "");
+            vd_writer_add(writer, parts[part]);
+        }
+    }
+    vd_text_answer_end(&unit->text);
+    vd_text_done(&unit->text, 0);
+}
+
+/* ---- Writing ---- */
+
+/* The item that a write is about: the word says it in queries, the first field elsewhere. False when there is none. */
+static bool take_item(const vd_unit *unit, const vd_field *first, const char **rest, size_t *left, uint16_t *item)
+{
+    const char *piece = NULL;
+    size_t length = 0;
+    unsigned number = 0;
+    *item = first->item;
+    if (first->item == 0 || unit->model->speech == VD_QUERIES) {
+        return true;
+    }
+    if (!vd_text_cut(rest, left, ',', &piece, &length) || length == 0 || length > 4) {
+        return false;
+    }
+    for (size_t i = 0; i < length; i++) {
+        if (piece[i] < '0' || piece[i] > '9') {
+            return false;
+        }
+        number = number * 10 + (unsigned)(piece[i] - '0');
+    }
+    *item = (uint16_t)number;
+    return number > 0;
+}
+
+/* Stages the fields of one record; an empty one stays as it is (V.250 5.4.2.1). */
+static bool stage(vd_unit *unit, const vd_field *record, const char *rest, size_t left)
+{
+    const char *piece = NULL;
+    size_t length = 0;
+    uint8_t number = 0;
+    vd_set_copy(&unit->staged, &unit->live);
+    memset(unit->touched, 0, unit->model->setting_count);
+    while (vd_text_cut(&rest, &left, ',', &piece, &length)) {
+        uint16_t i = field_of(unit, record, number++);
+        if (i == VD_NONE || unit->model->settings[i].access == VD_READ_ONLY) {
+            return false;
+        }
+        bool text = vd_type_is_bytes((vd_type)unit->model->settings[i].type);
+        bool stays = length == 0 && !(text && unit->model->speech == VD_SENTENCES);
+        if (!stays && !vd_field_take(&unit->staged, i, piece, length)) {
+            return false;
+        }
+        unit->touched[i] = !stays;
+    }
+    vd_set_reinterpret(&unit->staged);
+    return vd_unit_accepts_staged(unit);
+}
+
+static void answer_write(vd_unit *unit, const vd_text_call *call)
+{
+    const vd_field *record = NULL;
+    const char *rest = call->data;
+    size_t left = call->data_length;
+    uint16_t item = 0, first = VD_NONE;
+    for (uint16_t i = 0; i < unit->model->setting_count && first == VD_NONE; i++) {
+        first = is_named(unit, i, call->word, call->word_length) && is_here(unit, i) ? i : VD_NONE;
+    }
+    if (first == VD_NONE) {
+        vd_text_refuse(&unit->text, VD_NO_SUCH_WORD);
+        return;
+    }
+    if (!take_item(unit, &unit->model->settings[first].field, &rest, &left, &item)) {
+        vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
+        return;
+    }
+    vd_field wanted = unit->model->settings[first].field;
+    wanted.item = item;
+    uint16_t head = field_of(unit, &wanted, 0);
+    record = head != VD_NONE ? &unit->model->settings[head].field : NULL;
+    if (record == NULL || rest == NULL) {
+        vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
+    } else if (!is_allowed(unit, unit->model->settings[head].written_by)) {
+        vd_text_refuse(&unit->text, VD_NO_RIGHT);
+    } else if (!stage(unit, record, rest, left)) {
+        vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
+    } else {
+        vd_unit_take_staged(unit);
+        vd_text_done(&unit->text, 0);
+    }
+}
+
+/* ---- Login and orders ---- */
+
+static void log_in(vd_unit *unit, const vd_text_call *call)
+{
+    const vd_login *login = &unit->model->login;
+    char plain[VD_MOST_BYTES];
+    int length = vd_text_plain((vd_speech)unit->model->speech, call->data, call->data_length, plain, sizeof plain);
+    vd_value password = vd_set_get(&unit->stored, login->setting);
+    bool locked = login->tries > 0 && unit->tries_left == 0;
+    bool right = !locked && length >= 0 && password.type != VD_NOTHING && password.length == (size_t)length &&
+                 memcmp(password.text, plain, (size_t)length) == 0;
+    unit->logged_in = right;
+    if (right) {
+        unit->tries_left = login->tries;
+        vd_text_done(&unit->text, 0);
+    } else {
+        unit->tries_left = (uint8_t)(unit->tries_left - (unit->tries_left > 0));
+        vd_text_refuse(&unit->text, VD_NO_PASSWORD);
+    }
+    unit->keeping = true;
+}
+
+static bool says(const vd_text_call *call, const vd_order *order)
+{
+    const char *argument = order->argument != NULL ? order->argument : "";
+    return order->word != NULL && vd_text_is_word(order->word, 0, call->word, call->word_length) &&
+           strlen(argument) == call->data_length && memcmp(argument, call->data, call->data_length) == 0;
+}
+
+/* Storing and actions; false when it is neither. */
+static bool obey(vd_unit *unit, const vd_text_call *call, uint64_t now)
+{
+    const vd_model *model = unit->model;
+    const vd_action *action = NULL;
+    bool store = model->store.needed && says(call, &model->store.order);
+    for (uint8_t i = 0; i < model->action_count; i++) {
+        action = says(call, &model->actions[i].order) ? &model->actions[i] : action;
+    }
+    if (!store && action == NULL) {
+        return false;
+    }
+    if (!is_allowed(unit, model->login.word != NULL ? VD_FITTER : VD_ANYONE)) {
+        vd_text_refuse(&unit->text, VD_NO_RIGHT);
+    } else if (store) {
+        vd_unit_store(unit, now);
+        vd_text_done(&unit->text, model->reply.store * 1000u);
+    } else {
+        vd_text_done(&unit->text, 0);
+        unit->due = action;
+    }
+    return true;
+}
+
+void vd_unit_answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
+{
+    const char *login = unit->model->login.word;
+    if (call->kind == VD_CALL_IDENTITY) {
+        answer_identity(unit, call);
+    } else if (call->kind == VD_CALL_READ) {
+        answer_read(unit, call);
+    } else if (login != NULL && vd_text_is_word(login, 0, call->word, call->word_length)) {
+        log_in(unit, call);
+    } else if (!obey(unit, call, now)) {
+        answer_write(unit, call);
+    }
+}

@@ -1,0 +1,336 @@
+/* SPDX-License-Identifier: MIT
+ * A unit that has registers: how they answer to reads, writes, storing and orders. */
+#include "unit_parts.h"
+
+#include <string.h>
+
+enum { ILLEGAL_FUNCTION = 1, ILLEGAL_ADDRESS = 2, ILLEGAL_VALUE = 3, FAILURE = 4, ACKNOWLEDGE = 5, BUSY = 6 };
+
+static bool in_hole(const vd_model *model, vd_table table, uint32_t first, uint32_t end)
+{
+    for (uint16_t i = 0; i < model->hole_count; i++) {
+        const vd_hole *hole = &model->holes[i];
+        if (hole->table == table && first <= hole->last && end > hole->first) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static uint32_t end_of(const vd_place *place)
+{
+    return (uint32_t)place->address + place->words;
+}
+
+static uint32_t table_end(const vd_model *model, vd_table table)
+{
+    uint32_t end = 0;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        const vd_place *place = &model->settings[i].place;
+        end = place->table == table && end_of(place) > end ? end_of(place) : end;
+    }
+    return end;
+}
+
+/* Whether a stretch touches a setting that this variant or firmware does not have. */
+static bool touches_absent(const vd_unit *unit, vd_table table, uint32_t first, uint32_t end)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_place *place = &unit->model->settings[i].place;
+        if (place->table == table && place->address < end && end_of(place) > first &&
+            unit->model->settings[i].when != NULL && vd_set_lacks(&unit->live, i)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Lays the part of one setting's registers that lies in first..first+count-1 over `registers`. */
+static void lay(const vd_set *bank, uint16_t setting, uint32_t first, uint16_t count, uint16_t *registers)
+{
+    const vd_place *place = &bank->model->settings[setting].place;
+    uint16_t own[64] = {0};
+    if (place->address >= first + count || end_of(place) <= first) {
+        return;
+    }
+    vd_registers_put(bank, setting, own, NULL);
+    for (uint32_t i = 0; i < place->words; i++) {
+        uint32_t at = place->address + i;
+        if (at >= first && at < first + count) { /* fields of bits share a register */
+            registers[at - first] = (uint16_t)(place->bits > 0 ? registers[at - first] | own[i] : own[i]);
+        }
+    }
+}
+
+static void lay_text(const vd_place *place, const char *text, uint32_t first, uint16_t count, uint16_t *registers)
+{
+    size_t length = strlen(text);
+    for (uint32_t i = 0; i < 2u * place->words && i < length; i++) {
+        uint32_t at = place->address + i / 2;
+        if (at >= first && at < first + count) {
+            registers[at - first] |= (uint16_t)((uint8_t)text[i] << (i % 2 == 0 ? 8 : 0));
+        }
+    }
+}
+
+/* Whether the stretch lies in the registers that hold the identity; if so, lays it over `registers`. */
+static bool lay_identity(const vd_unit *unit, vd_table table, uint32_t first, uint16_t count, uint16_t *registers)
+{
+    const vd_identify *identify = &unit->model->identify;
+    const struct {
+        const vd_place *place;
+        const char *text;
+    } parts[] = {{&identify->maker_place, unit->identity.maker},
+                 {&identify->product_place, unit->identity.product},
+                 {&identify->firmware_place, unit->identity.firmware},
+                 {&identify->serial_place, unit->identity.serial}};
+    bool any = false;
+    for (size_t i = 0; i < sizeof parts / sizeof parts[0]; i++) {
+        const vd_place *place = parts[i].place;
+        if (place->words > 0 && place->table == table && first < (uint32_t)place->address + place->words &&
+            place->address < first + count) {
+            any = true;
+            lay_text(place, parts[i].text, first, count, registers);
+        }
+    }
+    return any;
+}
+
+static bool outside(const vd_unit *unit, vd_table table, uint32_t first, uint32_t end)
+{
+    return end > table_end(unit->model, table) || in_hole(unit->model, table, first, end) ||
+           touches_absent(unit, table, first, end);
+}
+
+static bool readable(const vd_model *model, uint16_t setting, vd_table table)
+{
+    return model->settings[setting].place.table == table && vd_setting_is_shown(&model->settings[setting]);
+}
+
+static void answer_bits(vd_unit *unit, const vd_modbus_call *call)
+{
+    vd_table table = call->function == VD_MODBUS_READ_COILS ? VD_COIL : VD_DISCRETE;
+    uint8_t bits[VD_MODBUS_MOST_READ_BITS / 8] = {0};
+    if (outside(unit, table, call->first, (uint32_t)call->first + call->count)) {
+        vd_modbus_refuse(&unit->responder, ILLEGAL_ADDRESS);
+        return;
+    }
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        uint32_t at = unit->model->settings[i].place.address;
+        uint16_t bit = 0;
+        if (readable(unit->model, i, table) && at >= call->first && at < (uint32_t)call->first + call->count) {
+            vd_registers_put(&unit->live, i, &bit, NULL);
+            bits[(at - call->first) / 8] |= (uint8_t)(bit << (at - call->first) % 8);
+        }
+    }
+    vd_modbus_answer_bits(&unit->responder, bits);
+}
+
+static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_t count)
+{
+    const vd_model *model = unit->model;
+    vd_table table = function == VD_MODBUS_READ_INPUT ? VD_INPUT : VD_HOLDING;
+    uint16_t registers[VD_MODBUS_MOST_READ] = {0};
+    const vd_set *bank = &unit->live;
+    bool command = table == VD_HOLDING && model->store.needed && first == model->store.address && count == 1;
+    if (table == VD_HOLDING && model->store.proof == VD_PROOF_BANK && first >= model->store.bank_offset) {
+        bank = &unit->stored;
+        first -= model->store.bank_offset;
+    }
+    bool identity = lay_identity(unit, table, first, count, registers);
+    if (!command && !identity && outside(unit, table, first, first + count)) {
+        vd_modbus_refuse(&unit->responder, ILLEGAL_ADDRESS);
+        return;
+    }
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        if (readable(model, i, table) && !command) {
+            lay(bank, i, first, count, registers);
+        }
+    }
+    vd_modbus_answer_registers(&unit->responder, registers);
+}
+
+/* ---- Writing ---- */
+
+static bool writes_coils(const vd_modbus_call *call)
+{
+    return call->function == VD_MODBUS_WRITE_COIL || call->function == VD_MODBUS_WRITE_COILS;
+}
+
+static uint16_t written_word(const vd_modbus_call *call, uint32_t n)
+{
+    unsigned word = writes_coils(call) ? (unsigned)call->data[n / 8] >> n % 8 & 1u
+                                       : (unsigned)call->data[2 * n] << 8 | call->data[2 * n + 1];
+    return (uint16_t)word;
+}
+
+/* Stages every setting that starts at this register or coil; returns how many words they are, 0 when there is none or
+ * one reaches beyond `room`. */
+static uint32_t stage_at(vd_unit *unit, vd_table table, uint32_t address, const uint16_t *words, uint32_t room)
+{
+    uint32_t taken = 0;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *s = &unit->model->settings[i];
+        if (s->place.table != table || s->place.address != address || s->access == VD_READ_ONLY) {
+            continue;
+        }
+        if (s->place.words > room) {
+            return 0;
+        }
+        vd_registers_take(&unit->staged, i, words);
+        taken = s->place.words;
+    }
+    return taken;
+}
+
+/* Function 22: the register as it is, with some of its bits replaced. */
+static uint16_t masked(const vd_unit *unit, const vd_modbus_call *call)
+{
+    uint16_t now = 0;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (unit->model->settings[i].place.table == VD_HOLDING) {
+            lay(&unit->live, i, call->first, 1, &now);
+        }
+    }
+    return (uint16_t)((now & call->keep) | (call->set & ~call->keep));
+}
+
+static bool was_written(const vd_unit *unit, uint16_t setting, vd_table table, const vd_modbus_call *call)
+{
+    const vd_setting *s = &unit->model->settings[setting];
+    return s->access != VD_READ_ONLY && s->place.table == table && s->place.address >= call->first &&
+           s->place.address < (uint32_t)call->first + call->count;
+}
+
+/* Puts what is to be written into the staged bank; returns 0 or an exception. */
+static uint8_t stage(vd_unit *unit, const vd_modbus_call *call)
+{
+    vd_table table = writes_coils(call) ? VD_COIL : VD_HOLDING;
+    uint32_t end = (uint32_t)call->first + call->count;
+    vd_set_copy(&unit->staged, &unit->live);
+    if (touches_absent(unit, table, call->first, end)) {
+        return ILLEGAL_ADDRESS;
+    }
+    for (uint32_t done = 0; done < call->count;) {
+        uint16_t words[64];
+        uint32_t room = call->count - done;
+        for (uint32_t i = 0; i < room && i < 64; i++) {
+            words[i] = call->function == VD_MODBUS_MASK_WRITE ? masked(unit, call) : written_word(call, done + i);
+        }
+        uint32_t taken = stage_at(unit, table, call->first + done, words, room);
+        if (taken == 0) {
+            return ILLEGAL_ADDRESS;
+        }
+        done += taken;
+    }
+    vd_set_reinterpret(&unit->staged);
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        unit->touched[i] = was_written(unit, i, table, call);
+    }
+    return vd_unit_accepts_staged(unit) ? 0 : ILLEGAL_VALUE;
+}
+
+static bool is_command(const vd_modbus_call *call, uint16_t address)
+{
+    return call->first == address && call->count == 1 &&
+           (call->function == VD_MODBUS_WRITE_ONE || call->function == VD_MODBUS_WRITE_MANY);
+}
+
+static void store(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
+{
+    if (written_word(call, 0) != unit->model->store.value) {
+        vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
+        return;
+    }
+    vd_unit_store(unit, now);
+    vd_modbus_refuse(&unit->responder, ACKNOWLEDGE);
+}
+
+static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
+{
+    const vd_model *model = unit->model;
+    if (model->store.needed && is_command(call, model->store.address)) {
+        store(unit, call, now);
+        return;
+    }
+    for (uint8_t i = 0; i < model->action_count; i++) {
+        const vd_action *action = &model->actions[i];
+        if (is_command(call, action->address) && written_word(call, 0) == action->value) {
+            vd_unit_act(unit, action, now);
+            vd_modbus_answer_done(&unit->responder);
+            return;
+        }
+    }
+    uint8_t exception = stage(unit, call);
+    if (exception != 0) {
+        vd_modbus_refuse(&unit->responder, exception);
+        return;
+    }
+    vd_unit_take_staged(unit);
+    if (call->function == VD_MODBUS_READ_WRITE) {
+        answer_read(unit, VD_MODBUS_READ_HOLDING, call->read_first, call->read_count);
+    } else {
+        vd_modbus_answer_done(&unit->responder);
+    }
+}
+
+static void answer_identity(vd_unit *unit)
+{
+    const vd_identity *identity = &unit->identity;
+    const uint8_t ids[] = {0, 1, 2, unit->model->identify.serial_object};
+    const char *const objects[] = {identity->maker, identity->product, identity->firmware, identity->serial};
+    if (unit->model->identify.way != VD_IDENTIFY_OBJECTS) {
+        vd_modbus_refuse(&unit->responder, 1);
+        return;
+    }
+    vd_modbus_answer_identity(&unit->responder, ids, objects, unit->model->identify.serial_object != 0 ? 4 : 3);
+}
+
+/* Whether this unit knows the function, and takes so much in one request: 0, or an exception. */
+static uint8_t judge_call(const vd_model *model, const vd_modbus_call *call)
+{
+    const vd_limits *limits = &model->limits;
+    bool coils = table_end(model, VD_COIL) > 0, discrete = table_end(model, VD_DISCRETE) > 0;
+    const struct {
+        uint8_t function;
+        uint16_t most; /* 0: no limit of its own */
+        bool known;
+    } functions[] = {{VD_MODBUS_READ_COILS, limits->read_bits, coils},
+                     {VD_MODBUS_READ_DISCRETE, limits->read_bits, discrete},
+                     {VD_MODBUS_READ_HOLDING, limits->read_registers, true},
+                     {VD_MODBUS_READ_INPUT, limits->read_registers, true},
+                     {VD_MODBUS_WRITE_COIL, 0, coils && !limits->no_single},
+                     {VD_MODBUS_WRITE_ONE, 0, !limits->no_single},
+                     {VD_MODBUS_WRITE_COILS, limits->write_bits, coils},
+                     {VD_MODBUS_WRITE_MANY, limits->write_registers, true},
+                     {VD_MODBUS_MASK_WRITE, 0, limits->mask_write},
+                     {VD_MODBUS_READ_WRITE, limits->write_registers, limits->read_write}};
+    for (size_t i = 0; i < sizeof functions / sizeof functions[0]; i++) {
+        if (functions[i].function == call->function) {
+            bool too_many = functions[i].most > 0 && call->count > functions[i].most;
+            return !functions[i].known ? ILLEGAL_FUNCTION : too_many ? ILLEGAL_VALUE : 0;
+        }
+    }
+    return 0;
+}
+
+void vd_unit_answer_registers(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
+{
+    uint8_t exception = judge_call(unit->model, call);
+    if (unit->keep_failed) {
+        unit->keep_failed = false;
+        vd_modbus_refuse(&unit->responder, FAILURE);
+    } else if (unit->model->store.needed && (now < unit->busy_until || unit->keeping)) {
+        vd_modbus_refuse(&unit->responder, BUSY);
+    } else if (exception != 0) {
+        vd_modbus_refuse(&unit->responder, exception);
+    } else if (call->function == VD_MODBUS_IDENTIFY) {
+        answer_identity(unit);
+    } else if (call->function == VD_MODBUS_READ_COILS || call->function == VD_MODBUS_READ_DISCRETE) {
+        answer_bits(unit, call);
+    } else if (call->function == VD_MODBUS_READ_HOLDING || call->function == VD_MODBUS_READ_INPUT) {
+        answer_read(unit, call->function, call->first, call->count);
+    } else {
+        answer_write(unit, call, now);
+    }
+}

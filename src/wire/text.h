@@ -1,0 +1,65 @@
+/* SPDX-License-Identifier: MIT
+ * What the files about talk in lines share. */
+#ifndef VD_WIRE_TEXT_H
+#define VD_WIRE_TEXT_H
+
+#include "verdite/wire.h"
+
+/* ---- text_values.c ---- */
+
+/* Adds a text as a unit of this manner takes it, with quotation marks or escapes. */
+void vd_text_add(vd_speech speech, const char *text, size_t length, vd_writer *writer);
+
+/* ---- text_requests.c: lines to a unit ---- */
+
+/* A line to a unit, while it is being put together. */
+typedef struct vd_request {
+    const vd_model *model;
+    vd_writer writer;
+    uint16_t parts; /* reads or writes in it so far */
+} vd_request;
+
+/* Starts a line in `size` bytes. */
+vd_request vd_request_start(const vd_model *model, char *line, size_t size);
+/* Asks for the unit's identity. */
+void vd_request_identity(vd_request *request);
+/* Asks for a record; in commands and sentences for all items that its word has. */
+void vd_request_read(vd_request *request, const vd_field *field);
+/* Writes a whole record with what `values` holds, or `held` where that holds nothing. */
+vd_status vd_request_write(vd_request *request, const vd_field *field, const vd_set *values, const vd_set *held,
+                           vd_fault *fault);
+/* Says a word and what follows it. */
+void vd_request_order(vd_request *request, const vd_order *order);
+void vd_request_password(vd_request *request, const char *word, const char *password, size_t length);
+/* Asks what was wrong: VD_QUERIES. */
+void vd_request_errors(vd_request *request);
+/* Ends the line; returns its length, 0 when it did not fit into `size` or is longer than the unit takes. */
+uint16_t vd_request_end(vd_request *request);
+/* Characters that the end of a line takes at most, with what asks whether it was obeyed. */
+#define VD_REQUEST_END 16u
+
+/* ---- text_replies.c: lines from a unit ---- */
+
+/* One line from a unit, taken apart. */
+typedef struct vd_reply_line {
+    enum { VD_REPLY_OTHER, VD_REPLY_DATA, VD_REPLY_FINE, VD_REPLY_NO, VD_REPLY_BROKEN } kind;
+    const char *word; /* VD_REPLY_DATA, where the manner has it there */
+    size_t word_length;
+    const char *data; /* the fields, separated by commas; VD_QUERIES: answers, separated by semicolons */
+    size_t data_length;
+    unsigned number, of; /* VD_SENTENCES: this line and how many there are */
+    vd_status refusal;   /* VD_REPLY_NO */
+} vd_reply_line;
+
+/* `talker`: VD_SENTENCES. Says VD_REPLY_BROKEN where the check does not fit. */
+vd_reply_line vd_reply_parse(vd_speech speech, const char *talker, const char *line, size_t length);
+/* The status of an answer to a question for errors (VD_QUERIES): VD_OK where there is none. */
+vd_status vd_reply_error(const char *data, size_t length);
+
+/* The identity in four answers: maker, product, firmware and serial number, as the n-th of this manner (from 0). */
+char *vd_identity_part(vd_identity *identity, vd_speech speech, unsigned n, size_t *size);
+/* Takes what one line says of the identity; `*answers` counts. VD_ENDS with VD_OK when it is complete. */
+vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *request, size_t request_length,
+                          const char *line, size_t length, vd_identity *identity, uint8_t *answers, vd_status *status);
+
+#endif

@@ -1,0 +1,265 @@
+/* SPDX-License-Identifier: MIT
+ * The client for units that talk in lines: one exchange at a time.
+ *
+ * What it relies on, and what it guards against:
+ *  1. who asked judges every line; what the unit says of itself in between does neither end nor spoil an exchange;
+ *  2. a line with line errors, or longer than any line may be, is left out, and the answer then lacks it;
+ *  3. whoever began to answer and did not finish may still do so: the line is kept quiet before the request goes out
+ *     again, so that the end of one answer is not taken for that of the next;
+ *  4. an answer that goes on for ever, or a line that does, ends by time all the same. */
+#include "text.h"
+
+#include <string.h>
+
+enum state { IDLE, READY, WAITING, QUIET, ENDED };
+
+#define MOST_LINES 1024u /* of an answer; no unit has so many records */
+
+vd_text_manner vd_text_manner_of(const vd_model *model, const vd_line *line, uint32_t latency)
+{
+    return (vd_text_manner){.line = *line,
+                            .talker = model->lines.talker,
+                            .limit = model->reply.longest * 1000u + 2u * latency,
+                            .gap = model->reply.gap * 1000u + latency + (uint32_t)vd_line_time(line, 2),
+                            .speech = model->speech,
+                            .tries = model->reply.tries};
+}
+
+void vd_text_client_start(vd_text_client *client, const vd_text_manner *manner, char *request, uint16_t request_size,
+                          char *heard, uint16_t heard_size)
+{
+    memset(client, 0, sizeof *client);
+    client->manner = *manner;
+    client->request = request;
+    client->request_size = request_size;
+    client->heard = heard;
+    client->heard_size = heard_size;
+    client->wake = VD_NEVER;
+}
+
+static void make_ready(vd_text_client *client)
+{
+    client->state = READY;
+    client->wake = VD_NEVER;
+}
+
+static void end(vd_text_client *client, vd_status status)
+{
+    client->state = ENDED;
+    client->status = status;
+    client->wake = VD_NEVER;
+}
+
+void vd_text_client_begin(vd_text_client *client, uint64_t now, bool repeatable, vd_text_judge *judge, void *about)
+{
+    client->now = now;
+    client->repeatable = repeatable;
+    client->judge = judge;
+    client->about = about;
+    client->tries_done = 0;
+    client->heard_length = 0;
+    client->overlong = client->bad = false;
+    client->seen = VD_NO_ANSWER;
+    client->said[0] = '\0';
+    make_ready(client);
+}
+
+/* Clues, the more telling first: what is reported when all tries fail. */
+static unsigned telling(vd_status status)
+{
+    static const uint8_t order[] = {VD_ANSWER_STRANGE, VD_LINE_DAMAGED, VD_LINE_CUT_SHORT, VD_NO_SENSE, VD_NO_ANSWER};
+    unsigned rank = 0;
+    while (rank < sizeof order && order[rank] != status) {
+        rank++;
+    }
+    return rank;
+}
+
+static void remember(vd_text_client *client, vd_status status)
+{
+    client->seen = telling(status) < telling(client->seen) ? status : client->seen;
+}
+
+static void repeat_or_end(vd_text_client *client)
+{
+    if (client->repeatable && client->tries_done < client->manner.tries) {
+        make_ready(client);
+    } else {
+        end(client, client->seen);
+    }
+}
+
+/* No end came in time, or one that cannot be right. */
+static void give_up_try(vd_text_client *client)
+{
+    bool begun = client->lines > 0 || client->heard_length > 0;
+    remember(client, client->lines > 0 ? VD_LINE_CUT_SHORT : client->any_bytes ? VD_NO_SENSE : VD_NO_ANSWER);
+    client->tally.timed_out++;
+    client->heard_length = 0;
+    client->overlong = client->bad = false;
+    if (begun && client->repeatable && client->tries_done < client->manner.tries) {
+        client->state = QUIET;
+        client->listen_end = client->now + client->manner.limit;
+    } else {
+        repeat_or_end(client);
+    }
+}
+
+static bool is_echo(const vd_text_client *client)
+{
+    size_t length = client->request_length;
+    while (length > 0 && (client->request[length - 1] == '\r' || client->request[length - 1] == '\n')) {
+        length--;
+    }
+    return length == client->heard_length && memcmp(client->request, client->heard, length) == 0;
+}
+
+static void keep_said(vd_text_client *client)
+{
+    vd_writer writer = vd_writer_start(client->said, sizeof client->said);
+    size_t most = sizeof client->said - 1;
+    vd_writer_add_bytes(&writer, client->heard, client->heard_length < most ? client->heard_length : most);
+}
+
+static void take_line(vd_text_client *client)
+{
+    vd_status status = VD_OK;
+    if (is_echo(client)) {
+        return;
+    }
+    vd_heed heed = client->judge(client->about, client->heard, client->heard_length, &status);
+    if (heed == VD_NOT_MINE) {
+        client->tally.strays++;
+        remember(client, status == VD_OK ? VD_NO_SENSE : status);
+    } else if (heed == VD_GOES_ON && ++client->lines < MOST_LINES) {
+        client->listen_end = client->now + client->manner.limit;
+    } else if (heed == VD_ENDS && telling(status) == telling(VD_OK)) {
+        client->tally.answered++;
+        keep_said(client);
+        end(client, status);
+    } else if (heed == VD_ENDS) { /* an end, but what came before is not whole */
+        remember(client, status);
+        client->tally.damaged++;
+        repeat_or_end(client);
+    }
+}
+
+static void hear_byte(vd_text_client *client, uint8_t byte, uint8_t errors)
+{
+    bool ends = byte == '\r' || byte == '\n';
+    client->last_heard = client->now;
+    if (client->state != WAITING) {
+        client->heard_length = 0;
+        client->overlong = client->bad = false;
+        return;
+    }
+    client->any_bytes = true;
+    client->bad = client->bad || errors != 0;
+    if (!ends && client->heard_length < client->heard_size) {
+        client->heard[client->heard_length++] = (char)byte;
+        return;
+    }
+    if (!ends) {
+        client->tally.overlong += !client->overlong;
+        client->overlong = true;
+        return;
+    }
+    if (client->bad || client->overlong) {
+        client->tally.damaged += client->bad;
+        remember(client, client->bad ? VD_LINE_DAMAGED : VD_NO_SENSE);
+    } else if (client->heard_length > 0) {
+        take_line(client);
+    }
+    client->heard_length = 0;
+    client->overlong = client->bad = false;
+}
+
+static void pass_time(vd_text_client *client)
+{
+    /* A line that has begun is let finish, as long as it may be one. */
+    bool begun = client->heard_length > 0 && !client->overlong && client->lines < MOST_LINES;
+    uint64_t until = client->listen_end;
+    if (begun && client->last_heard + client->manner.gap > until) {
+        until = client->last_heard + client->manner.gap;
+    }
+    if (client->state == WAITING && client->now >= until) {
+        give_up_try(client);
+    } else if (client->state == QUIET && client->now >= client->listen_end) {
+        repeat_or_end(client);
+    }
+}
+
+static void client_feed(void *engine, const vd_event *event)
+{
+    vd_text_client *client = engine;
+    client->now = event->now;
+    switch (event->kind) {
+    case VD_HEARD:
+        for (size_t i = 0; i < event->count; i++) {
+            hear_byte(client, event->bytes[i], event->errors != NULL ? event->errors[i] : 0);
+        }
+        break;
+    case VD_TIME: pass_time(client); break;
+    case VD_SENT:
+        if (client->state == READY) {
+            client->tally.sent++;
+            client->tries_done++;
+            client->state = WAITING;
+            client->lines = 0;
+            client->any_bytes = false;
+            client->heard_length = 0;
+            client->listen_end = event->until + client->manner.limit;
+        }
+        break;
+    case VD_LOST:
+        if (client->state != IDLE && client->state != ENDED) {
+            end(client, event->status);
+        }
+        break;
+    case VD_STOP:
+        if (client->state != IDLE && client->state != ENDED) {
+            end(client, VD_STOPPED);
+        }
+        break;
+    default: break;
+    }
+}
+
+static void client_wants(const void *engine, vd_wants *wants)
+{
+    const vd_text_client *client = engine;
+    *wants = (vd_wants){.line = client->manner.line, .wake = client->wake};
+    wants->done = client->state == IDLE || client->state == ENDED;
+    wants->holds_line = client->state == WAITING || client->state == QUIET;
+    if (client->state == READY) {
+        wants->send = (const uint8_t *)client->request;
+        wants->count = client->request_length;
+        /* A unit that is just saying something of itself is let finish its character. */
+        wants->quiet = (uint32_t)vd_line_time(&client->manner.line, 2);
+    } else if (wants->holds_line) {
+        uint64_t gap = client->last_heard + client->manner.gap;
+        bool begun = client->state == WAITING && client->heard_length > 0 && !client->overlong;
+        wants->wake = begun && gap > client->listen_end ? gap : client->listen_end;
+    }
+}
+
+const vd_engine vd_text_client_engine = {client_wants, client_feed};
+
+bool vd_text_client_ended(const vd_text_client *client, vd_status *status)
+{
+    *status = client->status;
+    return client->state == ENDED;
+}
+
+vd_status vd_text_client_note(const vd_text_client *client, vd_status status, const char *about, const char *advice,
+                              vd_fault *fault)
+{
+    bool refused = vd_status_class(status) == VD_CLASS_REFUSED;
+    const char *allowed = status == VD_NO_ANSWER ? advice : refused || status == VD_ANSWER_STRANGE ? client->said : "";
+    if (fault != NULL && fault->status == VD_OK) {
+        vd_fault_note(fault, status, NULL, about, allowed);
+        fault->number[1] = (int32_t)(client->manner.limit / 1000u);
+        fault->number[2] = client->tries_done;
+    }
+    return status;
+}

@@ -1,0 +1,107 @@
+/* SPDX-License-Identifier: MIT
+ * What a line to or from a unit says, in words, for a trace. Which manner it is in shows by how it begins. */
+#include "text.h"
+
+#include <string.h>
+
+static bool starts(const char *line, size_t length, const char *head)
+{
+    return length >= strlen(head) && memcmp(line, head, strlen(head)) == 0;
+}
+
+static void add_list(const char *text, size_t length, char separator, const char *name, vd_writer *writer)
+{
+    const char *rest = text, *piece = NULL;
+    size_t left = length, size = 0;
+    bool any = false;
+    vd_writer_add(writer, name);
+    while (vd_text_cut(&rest, &left, separator, &piece, &size)) {
+        vd_writer_add(writer, any ? ", " : " ");
+        vd_writer_add_bytes(writer, piece, size);
+        any = true;
+    }
+}
+
+static void explain_command(const char *line, size_t length, vd_writer *writer)
+{
+    const char *rest = line + 2, *piece = NULL;
+    size_t left = length - 2, size = 0;
+    bool any = false;
+    while (vd_text_cut(&rest, &left, ';', &piece, &size)) {
+        size_t name = 0;
+        while (name < size && piece[name] != '=' && piece[name] != '?') {
+            name++;
+        }
+        vd_writer_add(writer, any ? "; " : "");
+        vd_writer_add(writer, name == size ? "do " : piece[name] == '?' ? "read " : "set ");
+        vd_writer_add_bytes(writer, piece, name);
+        any = true;
+    }
+}
+
+static void explain_query(const char *line, size_t length, vd_writer *writer)
+{
+    const char *rest = line, *piece = NULL;
+    size_t left = length, size = 0;
+    bool any = false;
+    while (vd_text_cut(&rest, &left, ';', &piece, &size)) {
+        size_t name = 0;
+        while (name < size && piece[name] != ' ' && piece[name] != '?') {
+            name++;
+        }
+        vd_writer_add(writer, any ? "; " : "");
+        vd_writer_add(writer, name < size && piece[name] == '?' ? "read " : name < size ? "set " : "do ");
+        vd_writer_add_bytes(writer, piece, name);
+        any = true;
+    }
+}
+
+static void explain_sentence(const char *line, size_t length, vd_writer *writer)
+{
+    size_t head = 1;
+    while (head < length && line[head] != ',') {
+        head++;
+    }
+    bool checked = length > 4 && line[length - 3] == '*';
+    char hex[3] = {0};
+    vd_writer check = vd_writer_start(hex, sizeof hex);
+    vd_writer_add_hex(&check, checked ? vd_text_check(line + 1, length - 4) : 0, 2);
+    if (!checked || memcmp(hex, line + length - 2, 2) != 0) {
+        vd_writer_add(writer, "sentence whose check does not fit");
+        return;
+    }
+    const char *data = line + head + 3;
+    bool ours = length >= head + 6 && line[head + 2] == ',';
+    size_t size = ours ? length - 3 - (head + 3) : 0;
+    switch (ours ? line[head + 1] : '\0') {
+    case 'R': add_list(data, size, ',', "read", writer); break;
+    case 'W': add_list(data, size, ',', "set", writer); break;
+    case 'V': add_list(data, size, ',', "values, sentence and how many:", writer); break;
+    case 'A': add_list(data, size, ',', "done:", writer); break;
+    case 'N': add_list(data, size, ',', "refused, and why:", writer); break;
+    default: vd_writer_add(writer, "a sentence that it sends of itself"); break;
+    }
+}
+
+static void explain_answer(const char *line, size_t length, vd_writer *writer)
+{
+    vd_reply_line reply = vd_reply_parse(VD_COMMANDS, "", line, length);
+    switch (reply.kind) {
+    case VD_REPLY_FINE: vd_writer_add(writer, "done"); break;
+    case VD_REPLY_NO: vd_writer_add(writer, "refused"); break;
+    default: break; /* what it says, it says plainly */
+    }
+}
+
+void vd_text_explain(const char *line, size_t length, bool from_unit, vd_writer *writer)
+{
+    if (length > 1 && line[0] == '$') {
+        explain_sentence(line, length, writer);
+    } else if (starts(line, length, "AT")) {
+        from_unit ? vd_writer_add(writer, "our own line, echoed") : explain_command(line, length, writer);
+    } else if (!from_unit) {
+        explain_query(line, length, writer);
+    } else {
+        explain_answer(line, length, writer);
+    }
+}

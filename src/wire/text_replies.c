@@ -1,0 +1,296 @@
+/* SPDX-License-Identifier: MIT
+ * Lines from a unit: what each is in its manner, and what it says.
+ *
+ *   commands   +LIMIT: 2,1,65.0      OK, ERROR, +CME ERROR: 50        (V.250 5.7, 3GPP TS 27.007 9.2)
+ *   queries    "Ling 2";1,65.0       0,"No error"                     (IEEE 488.2 8, SCPI-99 volume 2, 21.8)
+ *   sentences  $PQLM,V,2,1,LIMIT,2,1,65.0*hh   $PQLM,A,LIMIT*hh   $PQLM,N,LIMIT,2*hh   (docs/model.md) */
+#include "text.h"
+
+#include <string.h>
+
+static bool starts_with(const char *line, size_t length, const char *head)
+{
+    size_t size = strlen(head);
+    return length >= size && memcmp(line, head, size) == 0;
+}
+
+static bool is_line(const char *line, size_t length, const char *text)
+{
+    return length == strlen(text) && memcmp(line, text, length) == 0;
+}
+
+/* A whole number, with blanks around it; false for anything else. */
+static bool whole_number(const char *text, size_t length, int *number)
+{
+    bool negative = false, any = false;
+    size_t at = 0;
+    while (at < length && text[at] == ' ') {
+        at++;
+    }
+    if (at < length && (text[at] == '-' || text[at] == '+')) {
+        negative = text[at++] == '-';
+    }
+    for (*number = 0; at < length && text[at] >= '0' && text[at] <= '9' && *number < 100000; at++, any = true) {
+        *number = *number * 10 + (text[at] - '0');
+    }
+    while (at < length && text[at] == ' ') {
+        at++;
+    }
+    *number = negative ? -*number : *number;
+    return any && at == length;
+}
+
+typedef struct code {
+    int from, to;
+    vd_status status;
+} code;
+
+static vd_status status_of(const code *codes, size_t count, int number)
+{
+    for (size_t i = 0; i < count; i++) {
+        if (number >= codes[i].from && number <= codes[i].to) {
+            return codes[i].status;
+        }
+    }
+    return VD_REFUSED_OTHER;
+}
+
+/* 3GPP TS 27.007 9.2.1: operation not allowed, not supported, SIM busy, incorrect password, incorrect parameters. */
+static const code command_codes[] = {{3, 3, VD_REFUSED_RIGHT},
+                                     {4, 4, VD_REFUSED_WORD},
+                                     {14, 14, VD_REFUSED_BUSY},
+                                     {16, 16, VD_LOGIN_NOT_TAKEN},
+                                     {50, 50, VD_REFUSED_VALUE}};
+/* SCPI-99 volume 2, 21.8.9 to 21.8.11: header errors, protected, parameters and settings conflict. */
+static const code query_codes[] = {{-119, -110, VD_REFUSED_WORD},
+                                   {-109, -104, VD_REFUSED_VALUE},
+                                   {-203, -203, VD_REFUSED_RIGHT},
+                                   {-229, -220, VD_REFUSED_VALUE}};
+/* Our own, docs/model.md. */
+static const code sentence_codes[] = {{1, 1, VD_REFUSED_WORD},
+                                      {2, 2, VD_REFUSED_VALUE},
+                                      {3, 3, VD_REFUSED_RIGHT},
+                                      {4, 4, VD_LOGIN_NOT_TAKEN},
+                                      {5, 5, VD_REFUSED_BUSY}};
+#define STATUS_OF(codes, number) status_of(codes, sizeof(codes) / sizeof(codes)[0], number)
+
+static vd_reply_line parse_command(const char *line, size_t length)
+{
+    vd_reply_line reply = {.kind = VD_REPLY_OTHER, .data = line, .data_length = length};
+    static const char *const errors[] = {"+CME ERROR:", "+CMS ERROR:"};
+    int number = 0;
+    if (is_line(line, length, "OK")) {
+        reply.kind = VD_REPLY_FINE;
+        return reply;
+    }
+    if (is_line(line, length, "ERROR")) {
+        reply.kind = VD_REPLY_NO;
+        reply.refusal = VD_REFUSED_OTHER;
+        return reply;
+    }
+    for (size_t i = 0; i < sizeof errors / sizeof errors[0]; i++) {
+        size_t head = strlen(errors[i]);
+        if (starts_with(line, length, errors[i])) {
+            bool known = i == 0 && whole_number(line + head, length - head, &number);
+            reply.kind = VD_REPLY_NO;
+            reply.refusal = known ? STATUS_OF(command_codes, number) : VD_REFUSED_OTHER;
+            return reply;
+        }
+    }
+    if (length > 1 && line[0] == '+') {
+        size_t end = 1;
+        while (end < length && line[end] != ':') {
+            end++;
+        }
+        if (end < length) {
+            reply.kind = VD_REPLY_DATA;
+            reply.word = line + 1;
+            reply.word_length = end - 1;
+            end += end + 1 < length && line[end + 1] == ' ' ? 2 : 1;
+            reply.data = line + end;
+            reply.data_length = length - end;
+        }
+    }
+    return reply;
+}
+
+vd_status vd_reply_error(const char *data, size_t length)
+{
+    const char *rest = data, *piece = NULL;
+    size_t left = length, size = 0;
+    int number = 0;
+    bool sound = vd_text_cut(&rest, &left, ',', &piece, &size) && whole_number(piece, size, &number) && rest != NULL;
+    return !sound ? VD_ANSWER_STRANGE : number == 0 ? VD_OK : STATUS_OF(query_codes, number);
+}
+
+static int hex_digit(char c)
+{
+    return c >= '0' && c <= '9'   ? c - '0'
+           : c >= 'A' && c <= 'F' ? c - 'A' + 10
+           : c >= 'a' && c <= 'f' ? c - 'a' + 10
+                                  : -1;
+}
+
+/* The next piece of a sentence as a number above 0; 0 where it is none. */
+static unsigned take_number(vd_reply_line *reply)
+{
+    const char *piece = NULL, *rest = reply->data;
+    size_t size = 0, left = reply->data_length;
+    int number = 0;
+    if (!vd_text_cut(&rest, &left, ',', &piece, &size) || !whole_number(piece, size, &number) || number < 0) {
+        return 0;
+    }
+    reply->data = rest != NULL ? rest : piece + size;
+    reply->data_length = left;
+    return (unsigned)number;
+}
+
+static void take_word(vd_reply_line *reply)
+{
+    const char *rest = reply->data;
+    size_t left = reply->data_length;
+    vd_text_cut(&rest, &left, ',', &reply->word, &reply->word_length);
+    reply->data = rest != NULL ? rest : reply->word + reply->word_length;
+    reply->data_length = left;
+}
+
+static vd_reply_line parse_sentence(const char *talker, const char *line, size_t length)
+{
+    vd_reply_line reply = {.kind = VD_REPLY_OTHER, .data = line, .data_length = length};
+    size_t head = strlen(talker);
+    if (length < 4 || line[0] != '$') {
+        return reply;
+    }
+    int high = hex_digit(line[length - 2]), low = hex_digit(line[length - 1]);
+    if (line[length - 3] != '*' || high < 0 || low < 0 || vd_text_check(line + 1, length - 4) != (high << 4 | low)) {
+        reply.kind = VD_REPLY_BROKEN;
+        return reply;
+    }
+    length -= 3;
+    if (!starts_with(line + 1, length - 1, talker) || length < head + 5 || line[head + 1] != ',' ||
+        line[head + 3] != ',') {
+        return reply;
+    }
+    char kind = line[head + 2];
+    reply.data = line + head + 4;
+    reply.data_length = length - head - 4;
+    if (kind == 'V') {
+        reply.of = take_number(&reply);
+        reply.number = take_number(&reply);
+        take_word(&reply);
+        reply.kind = reply.of > 0 && reply.number > 0 && reply.number <= reply.of ? VD_REPLY_DATA : VD_REPLY_BROKEN;
+    } else if (kind == 'A') {
+        take_word(&reply);
+        reply.kind = VD_REPLY_FINE;
+    } else if (kind == 'N') {
+        take_word(&reply);
+        reply.kind = VD_REPLY_NO;
+        reply.refusal = STATUS_OF(sentence_codes, (int)take_number(&reply));
+    }
+    return reply;
+}
+
+vd_reply_line vd_reply_parse(vd_speech speech, const char *talker, const char *line, size_t length)
+{
+    if (speech == VD_COMMANDS) {
+        return parse_command(line, length);
+    }
+    if (speech == VD_SENTENCES) {
+        return parse_sentence(talker, line, length);
+    }
+    return (vd_reply_line){.kind = VD_REPLY_DATA, .data = line, .data_length = length};
+}
+
+/* ---- Identity ---- */
+
+char *vd_identity_part(vd_identity *identity, vd_speech speech, unsigned n, size_t *size)
+{
+    /* V.250 6.1.4 to 6.1.7: maker, model, revision, serial number; IEEE 488.2 10.14 has the last two the other way. */
+    char *const parts[] = {identity->maker, identity->product, identity->firmware, identity->serial};
+    const size_t sizes[] = {sizeof identity->maker, sizeof identity->product, sizeof identity->firmware,
+                            sizeof identity->serial};
+    unsigned at = speech == VD_COMMANDS || n < 2 ? n : 5 - n;
+    *size = sizes[at];
+    return parts[at];
+}
+
+static bool take_part(vd_identity *identity, vd_speech speech, unsigned n, const char *text, size_t length)
+{
+    char plain[64];
+    size_t size = 0;
+    char *to = vd_identity_part(identity, speech, n, &size);
+    int got = vd_text_plain(speech, text, length, plain, sizeof plain);
+    if (got < 0) {
+        return false;
+    }
+    vd_identity_copy(to, size, (const uint8_t *)plain, (size_t)got);
+    return true;
+}
+
+static bool stands_in(const char *text, size_t length, const char *line, size_t size)
+{
+    for (size_t at = 0; at + size <= length; at++) {
+        if (memcmp(text + at, line, size) == 0) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* One line for each of the four, perhaps with the word before it (27.007 does so); what comes in between of itself
+ * bears another word. */
+static vd_heed take_command_identity(const vd_reply_line *reply, const char *request, size_t request_length,
+                                     const char *line, size_t length, vd_identity *identity, uint8_t *answers)
+{
+    static const char *const words[] = {"GMI", "GMM", "GMR", "GSN"};
+    bool data = reply->kind == VD_REPLY_DATA;
+    bool named = data && *answers < 4 && is_line(reply->word, reply->word_length, words[*answers]);
+    bool echo = stands_in(request, request_length, line, length);
+    if ((data && !named) || echo) {
+        return VD_NOT_MINE;
+    }
+    if (*answers < 4) {
+        take_part(identity, VD_COMMANDS, *answers, reply->data, reply->data_length);
+    }
+    ++*answers; /* more than four are too many: something else came in between */
+    return VD_GOES_ON;
+}
+
+vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *request, size_t request_length,
+                          const char *line, size_t length, vd_identity *identity, uint8_t *answers, vd_status *status)
+{
+    vd_reply_line reply = vd_reply_parse(speech, talker, line, length);
+    *status = VD_OK;
+    if (reply.kind == VD_REPLY_BROKEN) {
+        *status = VD_LINE_DAMAGED;
+        return VD_NOT_MINE;
+    }
+    if (reply.kind == VD_REPLY_NO) {
+        *status = reply.refusal;
+        return VD_ENDS;
+    }
+    if (speech == VD_COMMANDS && reply.kind != VD_REPLY_FINE) {
+        return take_command_identity(&reply, request, request_length, line, length, identity, answers);
+    }
+    if (speech == VD_COMMANDS) {
+        *status = *answers == 4 ? VD_OK : VD_ANSWER_STRANGE;
+        return VD_ENDS;
+    }
+    if (speech == VD_SENTENCES && (reply.kind != VD_REPLY_DATA || !is_line(reply.word, reply.word_length, "ID"))) {
+        return VD_NOT_MINE;
+    }
+    const char *rest = reply.data, *piece = NULL;
+    size_t left = reply.data_length, size = 0;
+    unsigned n = 0;
+    bool fine = true;
+    while (vd_text_cut(&rest, &left, ',', &piece, &size)) {
+        fine = n < 4 && take_part(identity, speech, n, piece, size) && fine;
+        n++;
+    }
+    if (speech == VD_QUERIES && n != 4) { /* *IDN? has four fields, always: this is something else */
+        return VD_NOT_MINE;
+    }
+    *answers = (uint8_t)n;
+    *status = fine && n == 4 ? VD_OK : VD_ANSWER_STRANGE;
+    return VD_ENDS;
+}
