@@ -305,14 +305,24 @@ vd_model_file *model_of_text(const char *text, vd_findings *findings)
     return file;
 }
 
-const vd_model *dowel(void)
+const vd_model *shipped(const char *name)
 {
-    static vd_model_file *file;
+    static GHashTable *files;
+    files = files != NULL ? files : g_hash_table_new(g_str_hash, g_str_equal);
+    vd_model_file *file = g_hash_table_lookup(files, name);
     if (file == NULL) {
-        vd_findings *findings = vd_findings_new("dowel");
-        file = vd_model_file_load(source_path("models/dowel.yaml"), findings);
+        char *path = g_strdup_printf("models/%s.yaml", name);
+        vd_findings *findings = vd_findings_new(name);
+        file = vd_model_file_load(source_path(path), findings);
         assert_non_null(file);
+        g_hash_table_insert(files, (gpointer)name, file);
         vd_findings_free(findings);
+        g_free(path);
     }
     return vd_model_file_model(file);
+}
+
+const vd_model *dowel(void)
+{
+    return shipped("dowel");
 }

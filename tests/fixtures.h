@@ -67,7 +67,8 @@ vd_status rig_write(rig *r, const vd_set *target);
 
 /* A model from the text of a file, NULL with findings. */
 vd_model_file *model_of_text(const char *text, vd_findings *findings);
-/* The dowel, from its file. */
+/* A model that ships, from its file; and the dowel. */
+const vd_model *shipped(const char *name);
 const vd_model *dowel(void);
 /* A path below the source tree; lives until the next call. */
 const char *source_path(const char *name);

@@ -17,7 +17,7 @@ PYTHON
 schema=$VERDITE_SOURCE/share/model.schema.json
 validate() { python3 validate.py "$schema" "$1"; }
 
-for model in dowel wren; do
+for model in brock dowel lantern skep wren; do
     run 0 validate "$VERDITE_SOURCE/models/$model.yaml"
     run 0 verdite check "$VERDITE_SOURCE/models/$model.yaml"
 done
@@ -70,7 +70,10 @@ def listed(name, heading):
     return keys
 setting, block = schema["definitions"]["setting"], schema["definitions"]["block"]
 rule = schema["properties"]["rules"]["items"]
-pairs = [(listed("model", "## At the top"), set(schema["properties"])),
+pairs = [(listed("model", "### speaks") - {"modbus-rtu", "commands", "queries", "sentences"}, set(schema["properties"]["speaks"]["properties"]) - {"manner"}),
+         (listed("model", "### login"), set(schema["properties"]["login"]["properties"])),
+         (listed("model", "### listening"), set(schema["properties"]["listening"]["properties"])),
+         (listed("model", "## At the top"), set(schema["properties"])),
          (listed("model", "## A setting"), set(setting["properties"])),
          (listed("model", "### Types"), set(setting["properties"]["type"]["enum"])),
          (listed("model", "### times"), set(schema["properties"]["times"]["properties"])),

@@ -109,7 +109,7 @@ static const struct {
     {"model: dowel\n", 1, 1, VD_KEY_MISSING, "verdite-profile"},
     {"verdite-profile: 9\nmodel: dowel\n", 1, 18, VD_FORMAT_TOO_NEW, "knows format 1"},
     {"verdite-profile: x\nmodel: dowel\n", 1, 18, VD_WRONG_SHAPE, "whole number"},
-    {"verdite-profile: 1\nmodel: dowl\n", 2, 8, VD_NO_SUCH_MODEL, "Known: dowel"},
+    {"verdite-profile: 1\nmodel: dowl\n", 2, 8, VD_NO_SUCH_MODEL, "Known: brock, dowel"},
     {HEAD "setings: {}\n", 3, 1, VD_NO_SUCH_KEY, "Do you mean settings?"},
     {HEAD "settings:\n  weight.low-limt: 3 kg\n", 4, 3, VD_NO_SUCH_SETTING, "Do you mean weight.low-limit?"},
     {HEAD "settings:\n  low-limit: 3 kg\n", 4, 3, VD_NO_SUCH_SETTING, "Do you mean weight.low-limit?"},

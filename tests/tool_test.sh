@@ -47,7 +47,7 @@ says "holding register 25, signed"
 run 4 verdite model dowel weight.lowlimit
 tells "Do you mean weight.low-limit?"
 run 4 verdite model brok
-tells "Known: dowel, wren"
+tells "Known: brock, dowel, lantern, skep, wren"
 
 run 0 verdite model dowel --all
 says "relay.operations"
@@ -59,7 +59,7 @@ says "relay.hold"
 run 0 verdite model --with "readings>=10000"
 says "dowel      Dowel two-channel gauge, 37 settings: lacks readings>=10000"
 says "16000"
-run 1 verdite model --with radio --with supply=battery
+run 1 verdite model --with relays --with supply=battery
 tells "No model here has all of that"
 run 4 verdite model --with "channels>two"
 tells "KEY>=NUMBER"
@@ -133,7 +133,10 @@ printf 'verdite-profile: 1\nmodel: wren\nunit: {product: wren, firmware: "1.9"}\
 run 1 verdite check odd.yaml
 tells "probe.1.alarm does not exist in this unit: Only the variant with probes"
 tells "A start at a time needs firmware 2.0"
-run 0 verdite set logger.yaml access.password=4711 unit.beeper=on
+run 4 verdite set logger.yaml access.password=4711 unit.beeper=on
+tells "Give its key alone"
+run 4 verdite set logger.yaml access.password
+run 0 bash -c "echo 4711 | verdite set logger.yaml access.password unit.beeper=on"
 run 2 verdite write logger.yaml --bench played --yes
 says "(secret)"
 case $out$err in *4711*) fail "a secret was shown" ;; esac

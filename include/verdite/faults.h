@@ -137,6 +137,8 @@
     X(REFUSED_BUSY, REFUSED, "The unit is busy and refuses {said} ({allowed}).", "Wait, then try again.")              \
     X(REFUSED_OTHER, REFUSED, "The unit refuses {said} ({allowed}).",                                                  \
       "Read the unit; look the code up in its manual.")                                                                \
+    X(NOBODY_KNOWN, CONTACT, "No unit that is known answers on {said}.",                                               \
+      "Say which it should be with --model; these must be made to listen first: {allowed}.")                           \
     X(NOT_LISTENING, CONTACT, "The unit did not begin to listen within {1} s.", "{allowed}")                           \
     X(LOGIN_NEEDED, REFUSED, "This needs the unit's password, and none was given. Nothing was sent.",                  \
       "Give it when asked, in VERDITE_PASSWORD, or in a file with --password-from.")                                   \

@@ -46,6 +46,39 @@ static const vd_model *choose_served(cli *c, vd_served *served)
                : NULL;
 }
 
+char *choose_listeners(cli *c)
+{
+    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    GString *names = g_string_new("");
+    for (size_t i = 0; keys[i] != NULL; i++) {
+        const vd_model *model = choose_model_named(c, keys[i]);
+        if (model != NULL && model->listening.hold > 0) {
+            g_string_append_printf(names, "%s%s", names->len > 0 ? ", " : "", model->key);
+        }
+    }
+    return g_string_free(names, FALSE);
+}
+
+/* Nobody answers: what served last is meant, or any kind that can have the address that was typed. */
+static const vd_model *choose_silent(cli *c, const char *port, const vd_model *last)
+{
+    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    const vd_model *met = last;
+    for (size_t i = 0; keys[i] != NULL && met == NULL && (c->options.address != -1 || port == NULL); i++) {
+        const vd_model *model = choose_model_named(c, keys[i]);
+        met = model != NULL && !vd_model_talks_in_lines(model) ? model : NULL;
+    }
+    if (met == NULL) {
+        char *listeners = choose_listeners(c);
+        report_words(c, VD_NOBODY_KNOWN, port, listeners[0] != '\0' ? listeners : "none");
+        g_free(listeners);
+    } else if (port != NULL) {
+        message(c, "No unit that is known answers; taking it for a %s%s. --model says otherwise.", met->key,
+                last != NULL ? ", which was met last" : "");
+    }
+    return met;
+}
+
 const vd_model *choose_model_met(cli *c)
 {
     const char *const *keys = vd_catalogue_keys(c->catalogue);
@@ -86,18 +119,10 @@ const vd_model *choose_model_met(cli *c)
             met = find_who_is_at(c, port, model->address_factory);
         }
     }
-    bool asked = port != NULL;
+    if (met == NULL && c->worst <= VD_CLASS_NO) { /* else it could not ask, and has said why */
+        met = choose_silent(c, port, last);
+    }
     g_free(port);
-    if (met == NULL && c->worst > VD_CLASS_NO) {
-        return NULL; /* it could not ask, and has said why */
-    }
-    if (met == NULL) {
-        met = last != NULL ? last : choose_model_named(c, keys[0]);
-        if (asked) {
-            message(c, "No unit that is known answers; taking it for a %s%s. --model says otherwise.",
-                    met != NULL ? met->key : keys[0], last != NULL ? ", which was met last" : "");
-        }
-    }
     return met;
 }
 

@@ -225,6 +225,8 @@ const vd_model *find_who_is_at(cli *c, const char *port, uint8_t address);
 const vd_model *choose_model(cli *c);
 /* The model that was named; else the one that answers where the unit is said to be; else what served last there. */
 const vd_model *choose_model_met(cli *c);
+/* Keys of the models whose units must be made to listen by hand, with commas. Free it. */
+char *choose_listeners(cli *c);
 typedef enum kind_of_file { FILE_PROFILE, FILE_MODEL } kind_of_file;
 /* What a file says that it is; a profile where it says nothing. */
 kind_of_file file_kind(const char *path);

@@ -42,9 +42,10 @@ const cli_command cli_commands[] = {
      "Reads all settings of a unit, or one group, and shows where a live value is not the stored one: that would be\n"
      "lost with the supply. With --save, what was read becomes a profile that can be edited and written.\n\n"
      "Example:\n  verdite read --address 3 --save hive-03.yaml\n",
-     TAKES_PLACE | TAKES_LINE | TAKES_MODEL | TAKES_GROUP | TAKES_SAVE, command_read},
+     TAKES_PLACE | TAKES_LINE | TAKES_MODEL | TAKES_GROUP | TAKES_SAVE | TAKES_PASSWORD | TAKES_LOGIN, command_read},
     {"set", "FILE KEY=VALUE ...", "change settings in a file",
-     "Changes settings in a profile. Comments, order and spelling of everything else stay as they are. Either all\n"
+     "Changes settings in a profile. Of a secret, give the key alone: it is asked for and not shown. Comments, order "
+     "and spelling of everything else stay as they are. Either all\n"
      "changes are made or none.\n\n"
      "Example:\n  verdite set hive-03.yaml weight.low-limit=\"20 kg\" weight.alarm=low\n",
      0, command_set},
@@ -59,17 +60,24 @@ const cli_command cli_commands[] = {
      "the\n"
      "name of a profile. Only settings that both know are compared.\n\n"
      "Example:\n  verdite compare unit hive-03.yaml --address 3\n  verdite compare unit factory --address 3\n",
-     TAKES_PLACE | TAKES_LINE | TAKES_MODEL | TAKES_GROUP, command_compare},
+     TAKES_PLACE | TAKES_LINE | TAKES_MODEL | TAKES_GROUP | TAKES_PASSWORD | TAKES_LOGIN, command_compare},
     {"write", "FILE", "make a unit hold what a file says, and verify it",
      "Reads the unit, checks the whole result, shows what will change and asks. Keeps the state before the change in "
      "a\n"
      "file, writes what differs, stores it, reads it back and gives each setting its verdict.\n\n"
      "Example:\n  verdite write hive-03.yaml --address 3\n",
-     TAKES_PLACE | TAKES_LINE | TAKES_GROUP | TAKES_YES, command_write},
+     TAKES_PLACE | TAKES_LINE | TAKES_GROUP | TAKES_YES | TAKES_PASSWORD, command_write},
     {"verify", "FILE", "whether a unit holds what a file says",
      "Reads the unit, live and stored, and compares it with a profile. Changes nothing.\n\n"
      "Example:\n  verdite verify hive-03.yaml --address 3\n",
-     TAKES_PLACE | TAKES_LINE | TAKES_GROUP, command_verify},
+     TAKES_PLACE | TAKES_LINE | TAKES_GROUP | TAKES_PASSWORD, command_verify},
+    {"raw", "REQUEST", "send one request as typed, and show what comes back",
+     "For what a model does not know yet: sends one request, once, in the unit's own manner, and shows the reply. A "
+     "line\n"
+     "for units that talk in lines (of sentences, talker and check are added); function and data in hexadecimal for\n"
+     "units with registers (address and check are added). Nothing of it is verified.\n\n"
+     "Example:\n  verdite raw --model brock \"AT+SIGNAL?\"\n  verdite raw --address 3 \"03 0010 0002\"\n",
+     TAKES_PLACE | TAKES_LINE | TAKES_MODEL, command_raw},
 };
 
 const size_t cli_command_count = G_N_ELEMENTS(cli_commands);

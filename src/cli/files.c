@@ -50,14 +50,41 @@ static bool judge(cli *c, const vd_profile *before, const vd_profile *profile, c
     return fine;
 }
 
+/* Every user of the computer can see the words of a command, so a secret does not stand among them. */
+static bool put_secret(cli *c, vd_profile *profile, const char *key, bool told)
+{
+    vd_fault fault = {0};
+    if (told) {
+        char *said = g_strdup_printf("%s is secret, and others can see what is typed here.", key);
+        report_words(c, VD_WRONG_WORDS, said,
+                     "Give its key alone: it is asked for and not shown, or read from standard input.");
+        g_free(said);
+        return false;
+    }
+    char *secret = password_new(c, key);
+    vd_status status = secret != NULL ? vd_profile_put(profile, key, secret, &fault) : VD_WRONG_WORDS;
+    if (secret == NULL && c->worst == VD_CLASS_FINE) {
+        report_words(c, VD_WRONG_WORDS, "No secret was given.", "Type it when asked, or send it on standard input.");
+    } else if (secret != NULL && status != VD_OK) {
+        report(c, &fault);
+        c->worst = VD_CLASS_USAGE;
+    }
+    password_free(secret);
+    return status == VD_OK;
+}
+
 static bool put_all(cli *c, vd_profile *profile, char **words)
 {
     bool fine = true;
     for (char **word = words; *word != NULL; word++) {
         vd_fault fault = {0};
         const char *equals = strchr(*word, '=');
-        char *key = g_strndup(*word, equals != NULL ? (size_t)(equals - *word) : 0);
-        if (!g_utf8_validate(*word, -1, NULL) || equals == NULL || equals == *word) {
+        char *key = g_strndup(*word, strcspn(*word, "="));
+        uint16_t setting = vd_model_find(vd_profile_model(profile), key);
+        bool secret = setting != VD_NONE && vd_profile_model(profile)->settings[setting].secret;
+        if (secret) {
+            fine = put_secret(c, profile, key, equals != NULL) && fine;
+        } else if (!g_utf8_validate(*word, -1, NULL) || equals == NULL || equals == *word) {
             char *shown = g_utf8_make_valid(*word, -1), *said = g_strdup_printf("\"%s\" sets nothing.", shown);
             report_words(c, VD_WRONG_WORDS, said, "Give KEY=VALUE, in UTF-8.");
             g_free(said);

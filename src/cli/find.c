@@ -297,6 +297,15 @@ static size_t conclude(cli *c, const hunt *h, bool finished, json_t *units)
     return good;
 }
 
+static bool any_silent(const hunt *h)
+{
+    bool any = false;
+    for (size_t i = 0; i < h->count; i++) {
+        any = any || (h->sites[i].port != NULL && vd_search_count(&h->sites[i].search) == 0);
+    }
+    return any;
+}
+
 const vd_model *find_who_is_at(cli *c, const char *port, uint8_t address)
 {
     hunt h = {0};
@@ -351,6 +360,14 @@ vd_class command_find(cli *c)
             report_words(c, VD_STOPPED, "", "What was found until then stands above.");
         }
         message(c, "%zu unit%s found.", good, good == 1 ? "" : "s");
+        char *listeners = choose_listeners(c);
+        if (finished && listeners[0] != '\0' && any_silent(&h)) {
+            message(c,
+                    "Where nobody answers there may be one that must be made to listen first: %s. How: verdite startup "
+                    "MODEL",
+                    listeners);
+        }
+        g_free(listeners);
     }
     trace_end(c, &t);
     close_hunt(c, &h);

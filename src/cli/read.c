@@ -9,12 +9,39 @@ static bool is_unstored(const visit *v, uint16_t i)
     return vd_set_compare(vd_session_live(&v->session), vd_session_stored(&v->session), i) == VD_DIFFERENT;
 }
 
-static void show_setting(const cli *c, const visit *v, uint16_t i)
+/* What this variant, firmware or mode does not have is not shown. */
+static bool is_here(const visit *v, uint16_t i)
+{
+    return vd_set_exists(vd_session_live(&v->session), i) != VD_FAILS;
+}
+
+static const char *shown_text(const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
     vd_value value = vd_set_get(vd_session_live(&v->session), i);
-    const char *text = !vd_setting_is_shown(setting) ? "cannot be read" : value_text(setting, &value);
-    char *key = padded(setting->key, 24), *shown = padded(text, 18);
+    return !vd_setting_is_shown(setting)            ? "cannot be read"
+           : vd_session_needs_login(&v->session, i) ? "needs the login"
+                                                    : value_text(setting, &value);
+}
+
+/* The columns are as wide as what stands in them, within reason. */
+static void measure_columns(const visit *v, const uint8_t *which, size_t *keys, size_t *values)
+{
+    *keys = 24;
+    *values = 18;
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        if ((which == NULL || which[i] != 0) && is_here(v, i)) {
+            size_t key = strlen(v->model->settings[i].key), value = (size_t)g_utf8_strlen(shown_text(v, i), -1);
+            *keys = MAX(*keys, MIN(key, 32));
+            *values = MAX(*values, MIN(value, 26));
+        }
+    }
+}
+
+static void show_setting(const cli *c, const visit *v, uint16_t i, size_t keys, size_t values)
+{
+    const vd_setting *setting = &v->model->settings[i];
+    char *key = padded(setting->key, keys), *shown = padded(shown_text(v, i), values);
     printf("  %s  %s  %s%s%s", key, shown, tone_on(c->colour, TONE_FAINT), setting->label,
            tone_off(c->colour, TONE_FAINT));
     if (is_unstored(v, i)) {
@@ -27,15 +54,11 @@ static void show_setting(const cli *c, const visit *v, uint16_t i)
     g_free(shown);
 }
 
-/* What this variant, firmware or mode does not have is not shown. */
-static bool is_here(const visit *v, uint16_t i)
-{
-    return vd_set_exists(vd_session_live(&v->session), i) != VD_FAILS;
-}
-
 static void show_groups(const cli *c, const visit *v, const uint8_t *which)
 {
+    size_t keys = 0, values = 0;
     char *title = visit_title(v);
+    measure_columns(v, which, &keys, &values);
     printf("%s%s%s\n", tone_on(c->colour, TONE_STRONG), title, tone_off(c->colour, TONE_STRONG));
     g_free(title);
     for (uint8_t group = 0; group < v->model->group_count; group++) {
@@ -49,7 +72,7 @@ static void show_groups(const cli *c, const visit *v, const uint8_t *which)
                        tone_off(c->colour, TONE_STRONG));
             }
             headed = true;
-            show_setting(c, v, i);
+            show_setting(c, v, i, keys, values);
         }
     }
 }

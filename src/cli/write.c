@@ -28,13 +28,31 @@ static const struct {
     [VD_WHOLE_NOT] = {"NOT VERIFIED", "not-verified", VD_CLASS_NOT_VERIFIED, TONE_BAD},
 };
 
-static void show_change(const vd_session *session, uint16_t i)
+/* What a setting holds before the change, as words. */
+static const char *before_text(const vd_session *session, uint16_t i)
+{
+    const vd_setting *setting = &session->model->settings[i];
+    vd_value before = vd_set_get(vd_session_live(session), i);
+    return vd_setting_is_shown(setting) ? value_text(setting, &before) : "cannot be read";
+}
+
+/* As wide as what stands in the column, within reason. */
+static size_t before_width(const vd_session *session)
+{
+    size_t width = 16;
+    for (uint16_t i = 0; i < session->model->setting_count; i++) {
+        size_t own = vd_session_changes(session, i) ? (size_t)g_utf8_strlen(before_text(session, i), -1) : 0;
+        width = MAX(width, MIN(own, 26));
+    }
+    return width;
+}
+
+static void show_change(const vd_session *session, uint16_t i, size_t width)
 {
     const vd_setting *setting = &session->model->settings[i];
     vd_value before = vd_set_get(vd_session_live(session), i), after = vd_set_get(vd_session_desired(session), i);
-    bool hidden = !vd_setting_is_shown(setting);
     char *key = padded(setting->key, 24);
-    char *from = padded(hidden ? "cannot be read" : value_text(setting, &before), 16);
+    char *from = padded(before_text(session, i), width);
     const char *remark = vd_value_equal(&before, &after) ? "  (the same, with other decimals)" : "";
     fprintf(stderr, "  %s  %s  ->  %s%s\n", key, from, value_text(setting, &after), remark);
     g_free(key);
@@ -90,6 +108,16 @@ static void show_advice(cli *c, const vd_session *session)
     }
 }
 
+static bool restarts_by_itself(const vd_session *session)
+{
+    bool restarts = session->model->store.restarts;
+    for (uint16_t i = 0; i < session->model->setting_count; i++) {
+        restarts =
+            restarts || (vd_session_changes(session, i) && session->model->settings[i].effect == VD_EFFECT_RESTART);
+    }
+    return restarts;
+}
+
 static void show_changes(cli *c, const vd_session *session)
 {
     vd_class worst = c->worst;
@@ -105,13 +133,19 @@ static void show_changes(cli *c, const vd_session *session)
                 message(c, "Will change:");
             }
             any = true;
-            show_change(session, i);
+            show_change(session, i, before_width(session));
         }
     }
     show_riders(session);
     show_effects(session);
     if (session->model->store.proof == VD_PROOF_RESTART) {
-        message(c, "  Then restarts it, to see what it stored.");
+        message(c, restarts_by_itself(session) ? "  It restarts by itself then, which shows what it stored."
+                                               : "  Then restarts it, to see what it stored.");
+    }
+    const vd_login *login = &session->model->login;
+    if (login->setting != VD_NONE && vd_session_changes(session, login->setting)) {
+        message(c, "  The password changes.%s",
+                login->recoverable ? "" : " A forgotten one cannot be recovered: write it down before you go on.");
     }
     show_advice(c, session);
     c->worst = worst; /* advice is no outcome */
@@ -187,7 +221,8 @@ static void show_verdicts(cli *c, const visit *v)
                                         verdicts[verdict].name, "wanted", value_json(setting, &wanted), "live",
                                         value_json(setting, &live), "stored", value_json(setting, &stored), "written",
                                         vd_session_changes(&v->session, i)));
-        if (!c->options.json && (verdict != VD_CONFIRMED || (all && vd_session_changes(&v->session, i)))) {
+        bool as_wanted = verdict == VD_CONFIRMED || (verdict == VD_LIVE_ONLY && !all); /* the whole says it of all */
+        if (!c->options.json && (!as_wanted || (all && vd_session_changes(&v->session, i)))) {
             show_verdict(c, v, i);
         }
     }
@@ -218,7 +253,8 @@ static vd_class visit_with_profile(cli *c, vd_task kind, const char *usage)
         visit_json(c, &v);
         /* Nothing to judge where the unit was never reached, or was left as it is. */
         bool untouched = v.status == VD_OTHER_MODEL || v.status == VD_DECLINED || v.status == VD_LINK_SETTING ||
-                         v.status == VD_NOT_KEPT;
+                         v.status == VD_NOT_KEPT || v.status == VD_LOGIN_NEEDED || v.status == VD_LOGIN_REFUSED ||
+                         v.status == VD_LOGIN_NOT_TAKEN || v.status == VD_LOGIN_LOCKED;
         if (v.opened && !untouched && vd_session_identity(&v.session)->product[0] != '\0') {
             show_verdicts(c, &v);
         }

@@ -26,37 +26,17 @@ const char *vd_status_code(vd_status status)
     static const struct {
         vd_status status;
         char code[3];
-    } codes[] = {{VD_NO_PORT_AT_ALL, "A1"},
-                 {VD_NO_PORT, "A2"},
-                 {VD_PORT_NOT_ALLOWED, "A3"},
-                 {VD_PORT_BUSY, "A4"},
-                 {VD_PORT_LOST, "A5"},
-                 {VD_PORT_FAILED, "A6"},
-                 {VD_LINE_NOT_TAKEN, "A7"},
-                 {VD_NO_REPLY, "B1"},
-                 {VD_SILENT_LINE, "B1"},
-                 {VD_NO_ANSWER, "B1"},
-                 {VD_NO_SENSE, "B9"},
-                 {VD_LINE_CUT_SHORT, "B7"},
-                 {VD_LINE_DAMAGED, "B6"},
-                 {VD_ANSWER_STRANGE, "C8"},
-                 {VD_NOT_LISTENING, "C9"},
-                 {VD_SPEED_LOWER, "B2"},
-                 {VD_GARBLED, "B3"},
-                 {VD_NOT_IN_STEP, "B4"},
-                 {VD_ECHO_ONLY, "B5"},
-                 {VD_CHECK_FAILED, "B6"},
-                 {VD_CUT_SHORT, "B7"},
-                 {VD_LINE_ERRORS, "B8"},
-                 {VD_NOISE_ONLY, "B9"},
-                 {VD_WRONG_ADDRESS, "C1"},
-                 {VD_OTHER_MODEL, "C2"},
-                 {VD_MODEL_NOT_KNOWN, "C3"},
-                 {VD_STILL_STARTING, "C4"},
-                 {VD_ADDRESS_SHARED, "C5"},
-                 {VD_ANSWERS_EVERYWHERE, "C6"},
-                 {VD_WRONG_FUNCTION, "C7"},
-                 {VD_WRONG_LENGTH, "C8"}};
+    } codes[] = {{VD_NO_PORT_AT_ALL, "A1"}, {VD_NO_PORT, "A2"},        {VD_PORT_NOT_ALLOWED, "A3"},
+                 {VD_PORT_BUSY, "A4"},      {VD_PORT_LOST, "A5"},      {VD_PORT_FAILED, "A6"},
+                 {VD_LINE_NOT_TAKEN, "A7"}, {VD_NO_REPLY, "B1"},       {VD_SILENT_LINE, "B1"},
+                 {VD_NO_ANSWER, "B1"},      {VD_NOBODY_KNOWN, "B1"},   {VD_NO_SENSE, "B9"},
+                 {VD_LINE_CUT_SHORT, "B7"}, {VD_LINE_DAMAGED, "B6"},   {VD_ANSWER_STRANGE, "C8"},
+                 {VD_NOT_LISTENING, "C9"},  {VD_SPEED_LOWER, "B2"},    {VD_GARBLED, "B3"},
+                 {VD_NOT_IN_STEP, "B4"},    {VD_ECHO_ONLY, "B5"},      {VD_CHECK_FAILED, "B6"},
+                 {VD_CUT_SHORT, "B7"},      {VD_LINE_ERRORS, "B8"},    {VD_NOISE_ONLY, "B9"},
+                 {VD_WRONG_ADDRESS, "C1"},  {VD_OTHER_MODEL, "C2"},    {VD_MODEL_NOT_KNOWN, "C3"},
+                 {VD_STILL_STARTING, "C4"}, {VD_ADDRESS_SHARED, "C5"}, {VD_ANSWERS_EVERYWHERE, "C6"},
+                 {VD_WRONG_FUNCTION, "C7"}, {VD_WRONG_LENGTH, "C8"}};
     for (size_t i = 0; i < sizeof codes / sizeof codes[0]; i++) {
         if (codes[i].status == status) {
             return codes[i].code;

@@ -92,12 +92,15 @@ static bool take_errand(vd_model_file *file, const yaml_node_t *map, void *item)
 
 static bool take_login(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"help", "word", "password", "left", "lasts", "tries", "recoverable", NULL};
+    static const char *const keys[] = {"help",   "word",  "password",    "left", "lasts",
+                                       "guards", "tries", "recoverable", NULL};
     yaml_file *yaml = &file->yaml;
     vd_login *login = &file->model.login;
     const yaml_node_t *map = yaml_member(yaml, root, "login");
     const char *password = NULL, *left = NULL, *word = "";
+    static const char *const guards[] = {"nothing", "writing", NULL};
     int64_t tries = 0, lasts = 0;
+    uint8_t guarded = 0;
     *login = (vd_login){.help = "", .setting = VD_NONE, .left = VD_NONE, .recoverable = true};
     if (map == NULL) {
         return true;
@@ -113,6 +116,12 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
     login->word = word[0] != '\0' ? word : NULL;
     login->lasts = (uint32_t)lasts;
     login->left = left != NULL ? model_find_named(file, yaml_member(yaml, map, "left"), left) : VD_NONE;
+    fine = yaml_take_word(yaml, map, "guards", false, guards, &guarded) && fine;
+    for (guint i = 0; i < file->settings->len && guarded == 1; i++) {
+        vd_setting *setting = &g_array_index(file->settings, vd_setting, i);
+        bool open = setting->access != VD_READ_ONLY && setting->written_by == VD_ANYONE;
+        setting->written_by = open ? VD_FITTER : setting->written_by;
+    }
     login->tries = (uint8_t)tries;
     login->setting = password != NULL ? model_find_named(file, yaml_member(yaml, map, "password"), password) : VD_NONE;
     return fine && (password == NULL || login->setting != VD_NONE) && (left == NULL || login->left != VD_NONE);

@@ -14,7 +14,6 @@ static void add(vd_model_file *file, GPtrArray *nodes, const vd_setting *setting
     vd_setting copy = *setting;
     if (!good) { /* nowhere, so that no other is blamed for it */
         copy.place = (vd_place){.table = 0xFF};
-        copy.field = (vd_field){.word = ""};
         copy.when = NULL;
         copy.type = copy.type != VD_NOTHING ? copy.type : VD_INTEGER;
     }

@@ -11,8 +11,8 @@
 struct vd_tracer {
     FILE *out;
     uint64_t start, first, last;
-    GByteArray *heard;
-    size_t hidden; /* bytes of an exchange that carries a secret */
+    GByteArray *heard, *sent; /* until they are whole */
+    size_t hidden;            /* bytes of an exchange that carries a secret */
     uint8_t errors;
     bool started, lines; /* what was sent last was a line of text */
 };
@@ -22,6 +22,7 @@ vd_tracer *vd_tracer_new(FILE *out)
     vd_tracer *tracer = g_new0(vd_tracer, 1);
     tracer->out = out;
     tracer->heard = g_byte_array_new();
+    tracer->sent = g_byte_array_new();
     return tracer;
 }
 
@@ -80,7 +81,7 @@ static bool is_text(const uint8_t *bytes, size_t count)
         }
     }
     bool ended = count > 0 && (bytes[count - 1] == '\r' || bytes[count - 1] == '\n');
-    return ended || count >= VD_MODBUS_FRAME; /* a long line goes out in portions */
+    return ended || count >= VD_MODBUS_FRAME;
 }
 
 static void write_any(vd_tracer *tracer, uint64_t time, bool sent, const uint8_t *bytes, size_t count, uint8_t errors)
@@ -92,7 +93,7 @@ static void write_any(vd_tracer *tracer, uint64_t time, bool sent, const uint8_t
 static void write_hidden(vd_tracer *tracer, uint64_t time, bool sent, size_t count)
 {
     write_head(tracer, time, sent);
-    fprintf(tracer->out, " (%zu bytes that hold a secret)\n", count);
+    fprintf(tracer->out, " (%zu characters that hold a secret)\n", count);
 }
 
 static void flush(vd_tracer *tracer)
@@ -135,6 +136,20 @@ static void hear(vd_tracer *tracer, uint64_t now, uint8_t byte, uint8_t errors)
     }
 }
 
+/* A long line goes out in portions. */
+static void send(vd_tracer *tracer, uint64_t now, const uint8_t *bytes, size_t count)
+{
+    GByteArray *sent = tracer->sent;
+    g_byte_array_append(sent, bytes, (guint)count);
+    tracer->lines = is_text(sent->data, sent->len);
+    bool ended = sent->data[sent->len - 1] == '\r' || sent->data[sent->len - 1] == '\n';
+    if (tracer->lines && !ended && sent->len < VD_LONGEST_LINE) {
+        return;
+    }
+    write_any(tracer, now, true, sent->data, sent->len, 0);
+    g_byte_array_set_size(sent, 0);
+}
+
 void vd_tracer_note(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
                     size_t count)
 {
@@ -148,9 +163,13 @@ void vd_tracer_note(void *about, uint64_t now, size_t lane, bool sent, const uin
         flush(tracer);
     }
     tracer->last = now;
+    if (sent && bytes == NULL) {
+        tracer->lines = true;
+        write_hidden(tracer, now, true, count);
+        return;
+    }
     if (sent) {
-        tracer->lines = bytes == NULL || is_text(bytes, count);
-        bytes != NULL ? write_any(tracer, now, true, bytes, count, 0) : write_hidden(tracer, now, true, count);
+        send(tracer, now, bytes, count);
         return;
     }
     if (bytes == NULL) {
@@ -169,6 +188,7 @@ void vd_tracer_free(vd_tracer *tracer)
         flush(tracer);
         fflush(tracer->out);
         g_byte_array_free(tracer->heard, TRUE);
+        g_byte_array_free(tracer->sent, TRUE);
         g_free(tracer);
     }
 }

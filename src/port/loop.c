@@ -72,7 +72,7 @@ static bool is_hidden(const vd_loop *loop, size_t lane)
     if (turn < loop->seat_count && on_line(loop, turn, lane)) {
         vd_loop_wants(loop, turn, &wants);
     }
-    return wants.hidden;
+    return wants.hidden && wants.holds_line; /* until it is sent, what comes belongs to the one before */
 }
 
 static bool drain(vd_loop *loop, size_t lane)

@@ -22,13 +22,13 @@ static bool has_part_in(const vd_plan *plan, const vd_model *model, uint32_t sta
 }
 
 /* Whether the unit would take this request: the rules hold that what it writes has a part in. */
-static bool accepted(const vd_plan *plan, uint32_t start, const vd_set *reached)
+static bool accepted(const vd_plan *plan, uint32_t start, const vd_set *reached, const vd_set *held)
 {
     const vd_model *model = reached->model;
     for (uint16_t i = 0; i < model->rule_count; i++) {
         uint16_t items = model->rules[i].enforced && has_part_in(plan, model, start, i) ? vd_rule_items(model, i) : 0;
         for (uint16_t item = 0; item < items; item++) {
-            if (vd_rule_judge(reached, NULL, i, item, NULL) == VD_FAILS) {
+            if (vd_rule_judge(reached, held, i, item, NULL) == VD_FAILS) {
                 return false;
             }
         }
@@ -43,7 +43,7 @@ static void choose_next(vd_plan *plan, uint16_t at, vd_set *reached, const vd_se
     for (uint16_t candidate = at; candidate < plan->requests; candidate++) {
         uint32_t chosen = plan->cost[candidate];
         apply(plan, chosen, reached, desired);
-        if (accepted(plan, chosen, reached)) {
+        if (accepted(plan, chosen, reached, held)) {
             for (uint16_t k = candidate; k > at; k--) {
                 plan->cost[k] = plan->cost[k - 1];
             }

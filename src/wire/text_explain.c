@@ -22,37 +22,21 @@ static void add_list(const char *text, size_t length, char separator, const char
     }
 }
 
-static void explain_command(const char *line, size_t length, vd_writer *writer)
+/* What a part of a line does: where its word ends shows it. A verb that stays is said once. */
+static void explain_parts(const char *line, size_t length, char sets, vd_writer *writer)
 {
-    const char *rest = line + 2, *piece = NULL;
-    size_t left = length - 2, size = 0;
-    bool any = false;
-    while (vd_text_cut(&rest, &left, ';', &piece, &size)) {
-        size_t name = 0;
-        while (name < size && piece[name] != '=' && piece[name] != '?') {
-            name++;
-        }
-        vd_writer_add(writer, any ? "; " : "");
-        vd_writer_add(writer, name == size ? "do " : piece[name] == '?' ? "read " : "set ");
-        vd_writer_add_bytes(writer, piece, name);
-        any = true;
-    }
-}
-
-static void explain_query(const char *line, size_t length, vd_writer *writer)
-{
-    const char *rest = line, *piece = NULL;
+    const char *rest = line, *piece = NULL, *before = "";
     size_t left = length, size = 0;
-    bool any = false;
     while (vd_text_cut(&rest, &left, ';', &piece, &size)) {
         size_t name = 0;
-        while (name < size && piece[name] != ' ' && piece[name] != '?') {
+        while (name < size && piece[name] != sets && piece[name] != '?') {
             name++;
         }
-        vd_writer_add(writer, any ? "; " : "");
-        vd_writer_add(writer, name < size && piece[name] == '?' ? "read " : name < size ? "set " : "do ");
+        const char *verb = name == size ? "do " : piece[name] == '?' ? "read " : "set ";
+        vd_writer_add(writer, before[0] == '\0' ? "" : before == verb ? ", " : "; ");
+        vd_writer_add(writer, before == verb ? "" : verb);
         vd_writer_add_bytes(writer, piece, name);
-        any = true;
+        before = verb;
     }
 }
 
@@ -98,9 +82,9 @@ void vd_text_explain(const char *line, size_t length, bool from_unit, vd_writer 
     if (length > 1 && line[0] == '$') {
         explain_sentence(line, length, writer);
     } else if (starts(line, length, "AT")) {
-        from_unit ? vd_writer_add(writer, "our own line, echoed") : explain_command(line, length, writer);
+        from_unit ? vd_writer_add(writer, "our own line, echoed") : explain_parts(line + 2, length - 2, '=', writer);
     } else if (!from_unit) {
-        explain_query(line, length, writer);
+        explain_parts(line, length, ' ', writer);
     } else {
         explain_answer(line, length, writer);
     }

@@ -246,7 +246,7 @@ static vd_heed take_command_identity(const vd_reply_line *reply, const char *req
     bool data = reply->kind == VD_REPLY_DATA;
     bool named = data && *answers < 4 && is_line(reply->word, reply->word_length, words[*answers]);
     bool echo = stands_in(request, request_length, line, length);
-    if ((data && !named) || echo) {
+    if ((length > 0 && line[0] == '+' && !named) || echo) {
         return VD_NOT_MINE;
     }
     if (*answers < 4) {

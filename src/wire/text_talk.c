@@ -30,10 +30,12 @@ static const vd_setting *setting_at(const vd_text_talk *talk, unsigned at)
 
 /* ---- The plan ---- */
 
-/* Settings that give others their decimals go first, those that make the unit restart last. */
+/* Settings that give others their decimals go first; those that need a line of their own leave the others together;
+ * those that make the unit restart go last. */
 static int step_of(const vd_setting *setting, bool write)
 {
-    return !write ? 0 : setting->effect == VD_EFFECT_RESTART ? 2 : setting->gives_places ? 0 : 1;
+    bool alone = setting->once || setting->secret;
+    return !write ? 0 : setting->effect == VD_EFFECT_RESTART ? 3 : setting->gives_places ? 0 : alone ? 2 : 1;
 }
 
 static bool comes_after(const vd_model *model, uint16_t a, uint16_t b, bool write)
@@ -225,6 +227,9 @@ static void begin_try(vd_text_talk *talk)
     if (talk->tries != talk->client.tries_done) {
         talk->tries = talk->client.tries_done;
         talk->answers = 0;
+        if (talk->work.job == VD_JOB_IDENTIFY) {
+            memset(&talk->work.identity, 0, sizeof talk->work.identity);
+        }
         if (vd_work_is_on_settings(&talk->work)) {
             mark(talk, VD_NOT_TRIED);
         }

@@ -187,6 +187,10 @@ static bool start_unit(vd_sim *sim, uint16_t index)
         sim->cables[u->about->cable].two_ways = true;
     }
     vd_sim_restart_unit(sim, index);
+    if (u->unit.listens_from != VD_NEVER) { /* it has been on for a while */
+        u->unit.listens_from = 0;
+        u->unit.announced = true;
+    }
     return true;
 }
 

@@ -1,0 +1,148 @@
+/* SPDX-License-Identifier: MIT
+ * verdite raw: one request as it is typed, for what a model does not know yet. */
+#include "cli.h"
+
+#include <string.h>
+
+static void run(cli *c, place *p, vd_raw *raw, const trace *t)
+{
+    vd_lane lane = {.port = p->port};
+    vd_seat seat = {.engine = &vd_raw_engine, .self = raw};
+    vd_loop loop = {
+        .kind = p->kind, .ground = p->ground, .lanes = &lane, .lane_count = 1, .seats = &seat, .seat_count = 1};
+    vd_status status = VD_OK;
+    bool stopped = false;
+    (void)c;
+    trace_join(t, &loop);
+    stops_catch();
+    while (!vd_raw_ended(raw, &status)) {
+        if (stops_so_far() > 0 && !stopped) {
+            stopped = true;
+            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_STOP});
+        } else if (vd_loop_step(&loop, VD_NEVER) != VD_OK) {
+            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_LOST, .status = VD_PORT_FAILED});
+        }
+    }
+    stops_release();
+}
+
+static char *hex(const uint8_t *bytes, size_t count)
+{
+    GString *text = g_string_new("");
+    for (size_t i = 0; i < count; i++) {
+        g_string_append_printf(text, "%s%02X", i > 0 ? " " : "", bytes[i]);
+    }
+    return g_string_free(text, FALSE);
+}
+
+/* A line with everything that might steer a terminal shown by its number. */
+static char *plain(const char *line, size_t length)
+{
+    GString *text = g_string_new("");
+    for (size_t i = 0; i < length; i++) {
+        unsigned char byte = (unsigned char)line[i];
+        g_string_append_printf(text, byte >= 0x20 && byte < 0x7F ? "%c" : "<%02X>", byte);
+    }
+    return g_string_free(text, FALSE);
+}
+
+static void show_line(const cli *c, json_t *lines, const char *way, char *text, const char *words)
+{
+    json_array_append_new(lines, json_string(text));
+    if (!c->options.json) {
+        printf("%s  %s\n", way, text);
+        if (words[0] != '\0') {
+            printf("     %s%s%s\n", tone_on(c->colour, TONE_FAINT), words, tone_off(c->colour, TONE_FAINT));
+        }
+    }
+    g_free(text);
+}
+
+static void show_lines(const cli *c, const vd_raw *raw, json_t *sent, json_t *heard)
+{
+    size_t length = 0;
+    const char *out = (const char *)vd_raw_sent(raw, &length);
+    while (length > 0 && (out[length - 1] == '\r' || out[length - 1] == '\n')) {
+        length--;
+    }
+    show_line(c, sent, "out", plain(out, length), "");
+    const char *rest = (const char *)raw->reply;
+    for (size_t left = raw->reply_length; left > 0;) {
+        const char *end = memchr(rest, '\n', left);
+        size_t size = end != NULL ? (size_t)(end - rest) : left;
+        show_line(c, heard, "in ", plain(rest, size), "");
+        rest += size + (end != NULL);
+        left -= size + (end != NULL);
+    }
+}
+
+static void show_frames(const cli *c, const vd_raw *raw, json_t *sent, json_t *heard)
+{
+    char words[1024];
+    size_t length = 0;
+    const uint8_t *out = vd_raw_sent(raw, &length);
+    vd_writer writer = vd_writer_start(words, sizeof words);
+    vd_modbus_explain(out, length, false, &writer);
+    show_line(c, sent, "out", hex(out, length), words);
+    if (raw->reply_length > 0) {
+        writer = vd_writer_start(words, sizeof words);
+        vd_modbus_explain(raw->reply, raw->reply_length, true, &writer);
+        show_line(c, heard, "in ", hex(raw->reply, raw->reply_length), words);
+    }
+}
+
+static void conclude(cli *c, const vd_model *model, const vd_raw *raw, vd_status status)
+{
+    vd_fault fault = {0};
+    bool lines = vd_model_talks_in_lines(model);
+    if (status != VD_OK && lines) {
+        vd_text_client_note(&raw->text, status, "this", "Check supply, cable, baud and framing.", &fault);
+    } else if (status != VD_OK) {
+        vd_modbus_client_note(&raw->modbus, status, "this", &fault);
+    } else if (raw->reply_length == 0) {
+        message(c, "It says nothing to that, as is usual; ask it for errors with :SYST:ERR?");
+    }
+    if (fault.status != VD_OK) {
+        report(c, &fault);
+    }
+    message(c, "%sNothing of this is verified. The next write reads the unit afresh.",
+            raw->cut ? "The reply was longer than is kept. " : "");
+}
+
+vd_class command_raw(cli *c)
+{
+    static vd_raw raw;
+    char **words = c->options.words;
+    place p = {0};
+    trace t;
+    vd_fault fault = {0};
+    vd_status status = VD_OK;
+    if (words == NULL || words[1] != NULL) {
+        return report_words(c, VD_WRONG_WORDS, "One request is needed, in quotes.",
+                            "For example: verdite raw \"AT+NAME?\", or \"03 0010 0002\" for a unit with registers.");
+    }
+    const vd_model *model = choose_model_met(c);
+    if (model == NULL || !trace_start(c, &t)) {
+        return c->worst;
+    }
+    if (place_open(c, model, &p)) {
+        if (vd_raw_begin(&raw, p.kind->now(p.ground), model, &p.line, p.address, p.kind->latency(p.port), words[0],
+                         &fault) != VD_OK) {
+            report(c, &fault);
+        } else {
+            json_t *sent = json_array(), *heard = json_array();
+            run(c, &p, &raw, &t);
+            vd_raw_ended(&raw, &status);
+            vd_model_talks_in_lines(model) ? show_lines(c, &raw, sent, heard) : show_frames(c, &raw, sent, heard);
+            json_object_set_new(c->result, "sent", sent);
+            json_object_set_new(c->result, "heard", heard);
+            json_object_set_new(c->result, "verified", json_false());
+            conclude(c, model, &raw, status);
+        }
+    }
+    trace_end(c, &t);
+    place_close(c, &p);
+    g_free(p.name);
+    g_free(p.adapter);
+    return c->worst;
+}
