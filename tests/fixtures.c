@@ -264,6 +264,12 @@ vd_status rig_run(rig *r)
         vd_loop_wants(&r->loop, 0, &wants);
         if (wants.question == VD_ASK_WRITE) {
             vd_loop_feed(&r->loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = !r->refuse_question});
+        } else if (wants.question == VD_ASK_PASSWORD) {
+            size_t length = r->password != NULL ? strlen(r->password) : 0;
+            vd_loop_feed(
+                &r->loop, 0,
+                (vd_event){
+                    .kind = VD_ANSWERED, .yes = length > 0, .bytes = (const uint8_t *)r->password, .count = length});
         } else if (wants.keep) {
             r->kept++;
             vd_status kept = r->fail_keep ? VD_FILE_UNWRITABLE : VD_OK;

@@ -54,6 +54,7 @@ typedef struct rig {
     unsigned kept;
     void (*watch)(struct rig *r); /* looks in before every step */
     bool stop_now;
+    const char *password; /* what is answered when one is asked for, NULL: no */
 } rig;
 
 /* Sets up the world; change r->bench, r->adapter and r->units before rig_start(). */

@@ -107,6 +107,7 @@ static void refuse(vd_session *session)
 void vd_after_login_job(vd_session *session, vd_status status)
 {
     uint16_t left = session->model->login.left;
+    session->factory_password = session->factory_password && status == VD_OK;
     if (session->stage == VD_STAGE_TRIES_LEFT) {
         refuse(session);
     } else if (status == VD_OK) {
@@ -131,7 +132,9 @@ void vd_session_want_login(vd_session *session, bool wanted)
 
 bool vd_session_has_factory_password(const vd_session *session)
 {
-    return session->factory_password && session->logged_in;
+    uint16_t setting = session->model->login.setting;
+    bool changed = setting != VD_NONE && session->written && session->fate[setting] == VD_DONE;
+    return session->factory_password && !changed;
 }
 
 bool vd_session_needs_login(const vd_session *session, uint16_t setting)

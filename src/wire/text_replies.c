@@ -237,6 +237,19 @@ static bool stands_in(const char *text, size_t length, const char *line, size_t 
     return false;
 }
 
+/* Whether a line may be the name of something: result codes that come unasked are words of the standard (V.250 table
+ * 1), or begin with a sign. */
+static bool is_plain(const char *line, size_t length)
+{
+    static const char *const codes[] = {"RING", "NO CARRIER", "CONNECT", "BUSY", "NO ANSWER", "NO DIALTONE"};
+    char first = length > 0 ? line[0] : '+';
+    bool plain = (first >= 'A' && first <= 'Z') || (first >= 'a' && first <= 'z') || (first >= '0' && first <= '9');
+    for (size_t i = 0; i < sizeof codes / sizeof codes[0]; i++) {
+        plain = plain && !is_line(line, length, codes[i]);
+    }
+    return plain;
+}
+
 /* One line for each of the four, perhaps with the word before it (27.007 does so); what comes in between of itself
  * bears another word. */
 static vd_heed take_command_identity(const vd_reply_line *reply, const char *request, size_t request_length,
@@ -246,7 +259,7 @@ static vd_heed take_command_identity(const vd_reply_line *reply, const char *req
     bool data = reply->kind == VD_REPLY_DATA;
     bool named = data && *answers < 4 && is_line(reply->word, reply->word_length, words[*answers]);
     bool echo = stands_in(request, request_length, line, length);
-    if ((length > 0 && line[0] == '+' && !named) || echo) {
+    if ((!named && !is_plain(line, length)) || echo) {
         return VD_NOT_MINE;
     }
     if (*answers < 4) {

@@ -261,11 +261,15 @@ static bool take_fields(vd_text_talk *talk, unsigned from, unsigned end, const c
     return at == end;
 }
 
-/* A line of a record that was asked for and has not come yet. */
-static bool take_record(vd_text_talk *talk, const vd_reply_line *reply)
+/* What a record in an answer is: one that was asked for and has not come yet; an item that came with others of its
+ * word; or something else. */
+enum record { TAKEN, WITH_OTHERS, STRANGE };
+
+static enum record take_record(vd_text_talk *talk, const vd_reply_line *reply)
 {
     const char *data = reply->data, *rest = reply->data, *piece = NULL;
     size_t length = reply->data_length, left = length, size = 0;
+    bool with_others = false;
     for (unsigned at = talk->work.at; at < talk->end;) {
         const vd_field *field = &setting_at(talk, at)->field;
         unsigned end = at + 1;
@@ -282,13 +286,14 @@ static bool take_record(vd_text_talk *talk, const vd_reply_line *reply)
                 }
             }
             bool due = talk->work.outcome[talk->work.plan.order[at]] != VD_DONE;
-            if (item == field->item && due && rest != NULL) {
-                return take_fields(talk, at, end, rest, left);
+            if (item == field->item) {
+                return due && rest != NULL && take_fields(talk, at, end, rest, left) ? TAKEN : STRANGE;
             }
+            with_others = with_others || (field->item > 0 && item > 0);
         }
         at = end;
     }
-    return false;
+    return with_others ? WITH_OTHERS : STRANGE;
 }
 
 static bool all_arrived(const vd_text_talk *talk)
@@ -325,7 +330,7 @@ static vd_heed take_answers(vd_text_talk *talk, const vd_reply_line *reply, vd_s
 /* Sentences count themselves: only all of them, in order, are an answer. */
 static vd_heed take_sentence(vd_text_talk *talk, const vd_reply_line *reply, vd_status *status)
 {
-    bool due = reply->number == talk->answers + 1u && take_record(talk, reply);
+    bool due = reply->number == talk->answers + 1u && take_record(talk, reply) != STRANGE;
     talk->answers = (uint8_t)(talk->answers + due);
     *status = talk->answers == reply->of && all_arrived(talk) ? VD_OK : VD_LINE_DAMAGED;
     return reply->number == reply->of ? VD_ENDS : VD_GOES_ON;
@@ -341,7 +346,7 @@ static vd_heed judge_read(vd_text_talk *talk, const vd_reply_line *reply, vd_sta
         return take_sentence(talk, reply, status);
     }
     if (reply->kind == VD_REPLY_DATA) {
-        return take_record(talk, reply) ? VD_GOES_ON : VD_NOT_MINE;
+        return take_record(talk, reply) == STRANGE ? VD_NOT_MINE : VD_GOES_ON;
     }
     if (reply->kind == VD_REPLY_FINE && speech == VD_COMMANDS) {
         *status = all_arrived(talk) ? VD_OK : VD_ANSWER_STRANGE;
