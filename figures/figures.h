@@ -33,6 +33,7 @@ void print_ratio(const char *what, uint64_t time, uint64_t floor, unsigned most_
 
 void measure_reading(const vd_model *dowel, const vd_model *wren);
 void measure_searching(const vd_model *model);
+void measure_lines(const vd_model *brock, const vd_model *skep, const vd_model *lantern);
 void measure_models(void);
 
 #endif

@@ -145,9 +145,14 @@ int main(int argc, char **argv)
     vd_model_file *dowel = load(argv[1], "dowel.yaml"), *wren = load(argv[1], "wren.yaml");
     measure_reading(vd_model_file_model(dowel), vd_model_file_model(wren));
     measure_searching(vd_model_file_model(dowel));
+    vd_model_file *lines[] = {load(argv[1], "brock.yaml"), load(argv[1], "skep.yaml"), load(argv[1], "lantern.yaml")};
+    measure_lines(vd_model_file_model(lines[0]), vd_model_file_model(lines[1]), vd_model_file_model(lines[2]));
     measure_models();
     g_ptr_array_free(owned, TRUE);
     vd_model_file_free(dowel);
     vd_model_file_free(wren);
+    for (size_t i = 0; i < G_N_ELEMENTS(lines); i++) {
+        vd_model_file_free(lines[i]);
+    }
     return 0;
 }

@@ -267,7 +267,7 @@ run 6 env VERDITE_MODELS=models verdite write peg.yaml --address 3 --yes
 tells "Another model answers: Quillmere dowel"
 
 # ---- values that cannot be read back
-run 0 verdite set "$file" unit.panel-code=4711
+run 0 bash -c "echo 4711 | verdite set $file unit.panel-code"
 run 2 verdite write "$file" --address 3 --yes
 says "VERIFIED EXCEPT 1 that cannot be read"
 

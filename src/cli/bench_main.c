@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
- * verdite-bench: looks after a bench. Shows it, starts it afresh, takes the supply from a unit, and puts it behind
- * pseudo-terminals for programs that want real ports. */
+ * verdite-bench: looks after a bench. Shows it, starts it afresh, lends it a hand (buttons, plugs, supply), lets time
+ * pass, and puts it behind pseudo-terminals for programs that want real ports. */
 #include "cli.h"
 
 #include <errno.h>
@@ -20,6 +20,10 @@ static const char help[] =
     "  verdite-bench show FOLDER            adapters and units, and where each unit answers\n"
     "  verdite-bench afresh FOLDER          the next program meets the bench as its file describes it\n"
     "  verdite-bench restart FOLDER UNIT    supply off and on: what was not stored is lost\n"
+    "  verdite-bench press FOLDER UNIT TIME  holds the unit's button for a time such as \"5 s\"\n"
+    "  verdite-bench unplug FOLDER UNIT     pulls its cable out; plug puts it in again\n"
+    "  verdite-bench power-off FOLDER UNIT  takes its supply away; power-on gives it back\n"
+    "  verdite-bench wait FOLDER TIME       lets time pass on the bench\n"
     "  verdite-bench serve FOLDER           the adapters as pseudo-terminals, in real time, until Ctrl-C\n"
     "  verdite-bench play MODEL [FOLDER]    makes a bench with one unit of a model, a key or a file, from the "
     "factory\n\n"
@@ -60,22 +64,82 @@ static void show(vd_bench_folder *bench)
     }
 }
 
-static void restart(cli *c, vd_bench_folder *bench, const char *name)
+static void keep(cli *c, vd_bench_folder *bench)
+{
+    vd_fault fault = {0};
+    if (vd_bench_keep(bench, &fault) != VD_OK) {
+        report(c, &fault);
+    }
+}
+
+/* Milliseconds of a time that was typed; false: reported. */
+static bool take_time(cli *c, const char *typed, uint32_t *milliseconds)
+{
+    static const vd_setting about = {
+        .key = "time", .measure = "", .type = VD_DURATION, .tick = 1, .step = 1, .max = 366 * (int64_t)86400000};
+    vd_typed value;
+    if (vd_value_parse(&about, typed, strlen(typed), &value, NULL) != VD_OK ||
+        vd_value_check(&about, &value.value, 0, NULL) != VD_OK || value.value.number > UINT32_MAX) {
+        report_words(c, VD_WRONG_WORDS, "That is no time.", "Give one with its unit, such as \"5 s\".");
+        return false;
+    }
+    *milliseconds = (uint32_t)value.value.number;
+    return true;
+}
+
+/* What a hand does to a unit, and what is said of it. */
+static const struct {
+    const char *verb, *done;
+    vd_hand hand;
+} hands[] = {{"press", "Its button was held.", VD_HAND_PRESS},
+             {"unplug", "Its cable is out.", VD_HAND_UNPLUG},
+             {"plug", "Its cable is in.", VD_HAND_PLUG},
+             {"power-off", "It has no supply any more.", VD_HAND_POWER_OFF},
+             {"power-on", "It has its supply.", VD_HAND_POWER_ON}};
+
+static bool lend_hand(cli *c, vd_bench_folder *bench, uint16_t unit, const char *verb, const char *time)
+{
+    vd_sim *sim = vd_bench_sim(bench);
+    uint32_t hold = 0;
+    for (size_t i = 0; i < G_N_ELEMENTS(hands); i++) {
+        if (strcmp(hands[i].verb, verb) != 0) {
+            continue;
+        }
+        if (hands[i].hand == VD_HAND_PRESS && !take_time(c, time, &hold)) {
+            return true;
+        }
+        vd_sim_hand(sim, unit, hands[i].hand, hold);
+        vd_sim_set_now(sim, vd_sim_now(sim) + (uint64_t)hold * 1000u);
+        keep(c, bench);
+        message(c, "%s", hands[i].done);
+        return true;
+    }
+    return false;
+}
+
+static void handle(cli *c, vd_bench_folder *bench, const char *verb, const char *name, const char *time)
 {
     const vd_bench *world = vd_bench_world(bench);
-    vd_fault fault = {0};
     for (uint16_t i = 0; i < world->unit_count; i++) {
         if (strcmp(world->units[i].name, name) == 0) {
-            vd_sim_restart_unit(vd_bench_sim(bench), i);
-            if (vd_bench_keep(bench, &fault) != VD_OK) {
-                report(c, &fault);
-            } else {
+            if (!lend_hand(c, bench, i, verb, time)) {
+                vd_sim_restart_unit(vd_bench_sim(bench), i);
+                keep(c, bench);
                 message(c, "%s was without supply for a moment.", name);
             }
             return;
         }
     }
     report_words(c, VD_WRONG_WORDS, "There is no such unit on this bench.", "See: verdite-bench show FOLDER");
+}
+
+static void let_pass(cli *c, vd_bench_folder *bench, const char *time)
+{
+    uint32_t milliseconds = 0;
+    if (take_time(c, time, &milliseconds)) {
+        vd_sim_set_now(vd_bench_sim(bench), vd_sim_now(vd_bench_sim(bench)) + (uint64_t)milliseconds * 1000u);
+        keep(c, bench);
+    }
 }
 
 static void tell(const char *name, const char *path)
@@ -136,7 +200,7 @@ static void play(cli *c, const char *name, const char *folder)
     g_free(own);
 }
 
-static void run(cli *c, const char *verb, const char *folder, const char *unit)
+static void run(cli *c, const char *verb, const char *folder, const char *unit, const char *time)
 {
     vd_fault fault = {0};
     if (strcmp(verb, "afresh") == 0) {
@@ -155,10 +219,12 @@ static void run(cli *c, const char *verb, const char *folder, const char *unit)
     }
     if (strcmp(verb, "show") == 0) {
         show(bench);
-    } else if (strcmp(verb, "restart") == 0) {
-        restart(c, bench, unit);
-    } else {
+    } else if (strcmp(verb, "serve") == 0) {
         serve(c, bench);
+    } else if (strcmp(verb, "wait") == 0) {
+        let_pass(c, bench, unit);
+    } else {
+        handle(c, bench, verb, unit, time);
     }
     vd_bench_free(bench);
 }
@@ -168,7 +234,8 @@ int main(int argc, char **argv)
     static const struct {
         const char *verb;
         int words;
-    } verbs[] = {{"show", 3}, {"afresh", 3}, {"restart", 4}, {"serve", 3}, {"play", 3}, {"play", 4}};
+    } verbs[] = {{"show", 3}, {"afresh", 3}, {"restart", 4}, {"serve", 3}, {"play", 3},      {"play", 4},
+                 {"wait", 4}, {"press", 5},  {"unplug", 4},  {"plug", 4},  {"power-off", 4}, {"power-on", 4}};
     cli c = {.result = json_object(), .catalogue = vd_catalogue_open()};
     const char *verb = argc > 1 ? argv[1] : "--help";
     bool known = false;
@@ -179,7 +246,7 @@ int main(int argc, char **argv)
     for (size_t i = 0; i < G_N_ELEMENTS(verbs) && !known; i++) {
         if (strcmp(verb, verbs[i].verb) == 0 && argc == verbs[i].words) {
             known = true;
-            run(&c, verb, argv[2], argc > 3 ? argv[3] : "");
+            run(&c, verb, argv[2], argc > 3 ? argv[3] : "", argc > 4 ? argv[4] : "");
         }
     }
     if (!known) {

@@ -30,8 +30,8 @@ static void listening(const cli *c, json_t *page, const vd_model *model)
     const vd_listening *listen = &model->listening;
     GString *text = g_string_new(listen->help);
     if (listen->after > 0) {
-        g_string_append_printf(text, "%sIt answers %s after its supply comes on.", text->len > 0 ? " " : "",
-                               duration_text(listen->after));
+        g_string_append_printf(text, "%sIt answers %s after %s.", text->len > 0 ? " " : "",
+                               duration_text(listen->after), listen->hold > 0 ? "that" : "its supply comes on");
     }
     if (listen->lasts > 0) {
         g_string_append_printf(text, "%sIt goes on listening for %s.", text->len > 0 ? " " : "",
@@ -80,8 +80,10 @@ vd_class command_startup(cli *c)
     }
     vd_writer writer = vd_writer_start(text, sizeof text);
     vd_line_print(&model->line, &writer);
-    vd_writer_add(&writer, ", unit address ");
-    vd_writer_add_number(&writer, model->address_factory);
+    if (!vd_model_talks_in_lines(model)) {
+        vd_writer_add(&writer, ", unit address ");
+        vd_writer_add_number(&writer, model->address_factory);
+    }
     topic(c, page, "From the factory", text);
     listening(c, page, model);
     login(c, page, model);

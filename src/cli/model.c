@@ -106,8 +106,11 @@ static void show_head(const cli *c, const vd_model *model)
                                           [VD_SENTENCES] = "sentences, as in NMEA 0183"};
     char *address =
         vd_model_talks_in_lines(model) ? g_strdup("") : g_strdup_printf(", address %u", model->address_factory);
-    printf("Talks %s. From the factory: %s%s. Stored %s.\n", manners[model->speech], line, address,
-           model->store.needed ? "on command; until then a change is lost with the supply" : "as it is written");
+    char *talks = g_strdup_printf("Talks %s. From the factory: %s%s. Stored %s.", manners[model->speech], line, address,
+                                  model->store.needed ? "on command; until then a change is lost with the supply"
+                                                      : "as it is written");
+    print_wrapped(stdout, 0, 100, "", talks);
+    g_free(talks);
     g_free(address);
     show_abilities(model);
     for (uint8_t i = 0; i < model->variant_count; i++) {

@@ -45,7 +45,7 @@ static char *field_words(const vd_model *model, const vd_setting *setting)
     const vd_field *at = &setting->field;
     unsigned fields = 0;
     GString *words = g_string_new(model->speech == VD_COMMANDS  ? "command +"
-                                  : model->speech == VD_QUERIES ? ""
+                                  : model->speech == VD_QUERIES ? "query :"
                                                                 : "record ");
     for (const char *c = at->word; *c != '\0'; c++) {
         *c == '#' ? g_string_append_printf(words, "%u", at->item) : g_string_append_printf(words, "%c", *c);
@@ -164,16 +164,22 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
     allowed_text(setting, allowed, sizeof allowed);
     printf("%s%s%s  %s, in group %s\n\n", tone_on(c->colour, TONE_STRONG), setting->key,
            tone_off(c->colour, TONE_STRONG), setting->label, model->groups[setting->group].label);
-    print_wrapped(stdout, 0, 100, "  ", setting->help);
+    if (setting->help[0] != '\0') {
+        print_wrapped(stdout, 0, 100, "  ", setting->help);
+        printf("\n");
+    }
     char *type = g_strdup_printf("%s, %s%s%s%s%s", vd_type_title((vd_type)setting->type), access_names[setting->access],
                                  setting->read_by != VD_ANYONE ? ", read by " : "",
                                  setting->read_by != VD_ANYONE ? rights[setting->read_by] : "",
                                  setting->written_by != VD_ANYONE ? ", written by " : "",
                                  setting->written_by != VD_ANYONE ? rights[setting->written_by] : "");
     char *where = place_of(model, setting);
-    printf("\n");
     line("type", type);
     line("takes", allowed);
+    if (setting->keeps != VD_REFUSES) {
+        line("keeps",
+             setting->keeps == VD_KEEPS_CAPITALS ? "small letters as capitals" : "the nearest step of anything else");
+    }
     if (initial->type != VD_NOTHING) {
         const char *text = value_text(setting, initial);
         line("default", text[0] != '\0' ? text : "empty");

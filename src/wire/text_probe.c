@@ -34,6 +34,10 @@ static void hear(vd_probe *probe, const vd_event *event)
 {
     vd_evidence *evidence = &probe->evidence;
     for (size_t i = 0; i < event->count; i++) {
+        if (event->now < probe->sent) { /* the end of the answer before */
+            evidence->surplus = (uint16_t)(evidence->surplus + (evidence->surplus < UINT16_MAX));
+            continue;
+        }
         /* Our own bytes, as a prefix of what is heard, are no reply; units that echo do so too. */
         if (probe->echoed < probe->lines.request_length && evidence->bytes == 0 &&
             event->bytes[i] == (uint8_t)probe->request[probe->echoed]) {

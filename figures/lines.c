@@ -1,0 +1,166 @@
+/* SPDX-License-Identifier: MIT
+ * Units that talk in lines: the time of a visit against what it takes at least. The floor is the time of every
+ * character on the line, as the manner prescribes them, and for each exchange that cannot be saved the unit's
+ * turnaround, the silence of two characters before a line, and the adapter's delay. What a model declares (storing,
+ * restarting) is left out on both sides. */
+#include "figures.h"
+
+#include <stdio.h>
+#include <string.h>
+
+/* Lines that it takes at least to ask for all words: each in one question, as many as a line holds. */
+static uint64_t lines_to_read(const vd_model *model, bool writable_only)
+{
+    GHashTable *words = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
+    uint64_t characters = 0;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        const vd_setting *s = &model->settings[i];
+        bool queries = model->speech == VD_QUERIES;
+        bool wanted = s->access != VD_WRITE_ONLY && !(writable_only && s->access == VD_READ_ONLY);
+        char *word = g_strdup_printf("%s %u", s->field.word, queries ? s->field.item : 0u);
+        if (wanted && g_hash_table_add(words, word)) {
+            characters += strlen(s->field.word) + (queries || model->speech == VD_COMMANDS ? 3 : 1);
+        } else if (!wanted) {
+            g_free(word);
+        }
+    }
+    g_hash_table_destroy(words);
+    /* AT and its end; nothing but its end; $talker,R and the check */
+    uint64_t frame = model->speech == VD_COMMANDS ? 3 : model->speech == VD_QUERIES ? 1 : 12;
+    uint64_t room = model->lines.longest - frame;
+    return (characters - 1 + room - 1) / room;
+}
+
+typedef struct visit {
+    uint64_t time, busy;
+} visit;
+
+static void press(vd_sim *sim)
+{
+    vd_sim_hand(sim, 0, VD_HAND_PRESS, 10000);
+    vd_sim_set_now(sim, 20000000);
+}
+
+static void run(world *w, vd_session *session, const char *password)
+{
+    vd_lane lane = {.port = w->ports[0]};
+    vd_seat seat = {.engine = &vd_session_engine, .self = session};
+    vd_loop loop = {&vd_sim_kind, vd_sim_ground(w->sim), &lane, &seat, 1, 1, NULL, NULL};
+    vd_status status = VD_OK;
+    while (!vd_session_ended(session, &status)) {
+        vd_wants wants;
+        vd_loop_wants(&loop, 0, &wants);
+        if (wants.question == VD_ASK_WRITE) {
+            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = true});
+        } else if (wants.question == VD_ASK_PASSWORD) {
+            vd_loop_feed(
+                &loop, 0,
+                (vd_event){
+                    .kind = VD_ANSWERED, .yes = true, .bytes = (const uint8_t *)password, .count = strlen(password)});
+        } else if (wants.keep) {
+            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_KEPT});
+        } else if (vd_loop_step(&loop, VD_NEVER) != VD_OK) {
+            fail("the loop stopped");
+        }
+    }
+    if (status != VD_OK) {
+        fail("a visit to a unit that talks in lines failed");
+    }
+}
+
+static vd_session *new_session(const vd_model *model)
+{
+    vd_session *session = own(sizeof *session);
+    vd_session_start(session, model, own(vd_session_size(model)), vd_session_size(model), &model->line, 0, 1000);
+    return session;
+}
+
+/* What each exchange costs besides its characters. */
+static uint64_t overhead(const vd_model *model)
+{
+    return model->reply.usual * 1000u + vd_line_time(&model->line, 2) + 1000u;
+}
+
+static void measure_read(const char *what, const vd_model *model)
+{
+    world w = {.bench = {.name = ""}};
+    world_add(&w, model, 0, 1, &model->line);
+    world_start(&w, 1);
+    press(w.sim);
+    vd_session *session = new_session(model);
+    uint64_t from = vd_sim_now(w.sim), busy = vd_sim_use_of(w.sim).busy;
+    vd_session_read(session, from, NULL);
+    run(&w, session, "");
+    uint64_t exchanges = 1 + lines_to_read(model, false);
+    print_ratio(what, vd_sim_now(w.sim) - from, vd_sim_use_of(w.sim).busy - busy + exchanges * overhead(model), 1050);
+    vd_sim_end(w.sim);
+}
+
+static void put(vd_set *set, const char *key, const char *typed)
+{
+    uint16_t setting = vd_model_find(set->model, key);
+    vd_typed value;
+    if (setting == VD_NONE ||
+        vd_value_parse(&set->model->settings[setting], typed, strlen(typed), &value, NULL) != VD_OK) {
+        fail(key);
+    }
+    vd_set_put(set, setting, &value.value);
+}
+
+/* Twenty changes of a brock, from the first question to the last value read back. */
+static void measure_write(const vd_model *brock)
+{
+    static const char *const changes[][2] = {{"unit.name", "Sorrel"},
+                                             {"unit.zone", "+01:00"},
+                                             {"unit.odometer", "18204.5 km"},
+                                             {"sim.roaming", "on"},
+                                             {"server.host", "a.example.net"},
+                                             {"server.port", "5060"},
+                                             {"server.keep-alive", "2 min"},
+                                             {"report.moving", "1 min"},
+                                             {"report.standing", "20 min"},
+                                             {"report.parked", "8 h"},
+                                             {"input.1.wired", "on"},
+                                             {"input.1.means", "door"},
+                                             {"input.2.debounce", "1 s"},
+                                             {"alarm.1.source", "input-1"},
+                                             {"alarm.1.does", "message"},
+                                             {"alarm.1.tells", "first"},
+                                             {"alarm.1.text", "Door open"},
+                                             {"person.1.name", "Dispatch"},
+                                             {"person.1.phone", "+447700900123"},
+                                             {"power.least", "11.8 V"}};
+    world w = {.bench = {.name = ""}};
+    vd_set target;
+    world_add(&w, brock, 0, 1, &brock->line);
+    world_start(&w, 1);
+    press(w.sim);
+    vd_set_start(&target, brock, own(vd_set_size(brock)), vd_set_size(brock));
+    for (size_t i = 0; i < G_N_ELEMENTS(changes); i++) {
+        put(&target, changes[i][0], changes[i][1]);
+    }
+    vd_session *session = new_session(brock);
+    uint64_t from = vd_sim_now(w.sim), busy = vd_sim_use_of(w.sim).busy;
+    vd_session_write(session, from, &target, NULL);
+    run(&w, session, "0000");
+    if (vd_session_summary(session).whole != VD_WHOLE_VERIFIED) {
+        fail("twenty changes were not verified");
+    }
+    uint64_t waits = (brock->reply.store + brock->restart_time) * 1000u;
+    /* identify, read, log in, write (all of it in one line), save, restart, identify, read back */
+    uint64_t exchanges = 7 + lines_to_read(brock, false);
+    print_ratio("write twenty changes of a brock, and verify", vd_sim_now(w.sim) - from - waits,
+                vd_sim_use_of(w.sim).busy - busy + exchanges * overhead(brock), 1050);
+    vd_sim_end(w.sim);
+}
+
+void measure_lines(const vd_model *brock, const vd_model *skep, const vd_model *lantern)
+{
+    measure_read("read all of a brock", brock);
+    measure_read("read all of a skep", skep);
+    measure_read("read all of a lantern", lantern);
+    measure_write(brock);
+    printf("%-44s %9zu bytes: %zu of struct, %zu of buffer\n", "memory of a session with the brock",
+           sizeof(vd_session) + vd_session_size(brock), sizeof(vd_session), vd_session_size(brock));
+    printf("%-44s %9zu bytes\n", "memory of a unit that plays the brock", sizeof(vd_unit) + vd_unit_size(brock));
+}
