@@ -5,9 +5,11 @@
 . "$(dirname "$0")/shell.sh"
 cd "$work" || exit 1
 mkdir models bench
-cp "$VERDITE_SOURCE/models/dowel.yaml" models/
+cp "$VERDITE_SOURCE"/models/{brock,dowel,lantern,skep}.yaml models/
 sed 's/^model: dowel/model: peg/; s/product: dowel/product: peg/' models/dowel.yaml >models/peg.yaml
 sed 's/^model: dowel/model: twig/; s/product: dowel/product: twig/' models/dowel.yaml >twig.yaml
+sed 's/^model: brock/model: badger/; s/product: brock/product: badger/' models/brock.yaml >models/badger.yaml
+sed 's/^model: brock/model: stoat/; s/product: brock/product: stoat/' models/brock.yaml >stoat.yaml
 export VERDITE_MODELS="$work/models" VERDITE_BENCH="$work/bench"
 
 unit() { # NAME SERIAL CELL

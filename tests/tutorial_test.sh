@@ -10,5 +10,5 @@ unset VERDITE_BENCH VERDITE_MODELS
 export XDG_DATA_HOME="$work/data"
 mkdir -p "$work/tmp"
 cd "$work/tmp" || exit 1
-walk "$VERDITE_SOURCE/docs/describe-your-unit.md" 15 "${1:-}"
+walk "$VERDITE_SOURCE/docs/describe-your-unit.md" 24 "${1:-}"
 done_testing

@@ -142,7 +142,7 @@
     X(NOT_LISTENING, CONTACT, "The unit did not begin to listen within {1} s.", "{allowed}")                           \
     X(LOGIN_NEEDED, REFUSED, "This needs the unit's password, and none was given. Nothing was sent.",                  \
       "Give it when asked, in VERDITE_PASSWORD, or in a file with --password-from.")                                   \
-    X(LOGIN_REFUSED, REFUSED, "The unit refuses the password; {1} tries are left before it locks.",                    \
+    X(LOGIN_REFUSED, REFUSED, "The unit refuses the password; tries left before it locks: {1}.",                       \
       "Make sure of it before you try again: {allowed}")                                                               \
     X(LOGIN_NOT_TAKEN, REFUSED, "The unit refuses the password; how many tries are left it does not say.",             \
       "Make sure of it before you try again: {allowed}")                                                               \

@@ -34,15 +34,15 @@ static void hear(vd_probe *probe, const vd_event *event)
 {
     vd_evidence *evidence = &probe->evidence;
     for (size_t i = 0; i < event->count; i++) {
-        if (event->now < probe->sent) { /* the end of the answer before */
-            evidence->surplus = (uint16_t)(evidence->surplus + (evidence->surplus < UINT16_MAX));
-            continue;
-        }
         /* Our own bytes, as a prefix of what is heard, are no reply; units that echo do so too. */
         if (probe->echoed < probe->lines.request_length && evidence->bytes == 0 &&
             event->bytes[i] == (uint8_t)probe->request[probe->echoed]) {
             probe->echoed++;
             evidence->echo = probe->echoed == probe->lines.request_length;
+            continue;
+        }
+        if (event->now < probe->sent) { /* the end of the answer before */
+            evidence->surplus = (uint16_t)(evidence->surplus + (evidence->surplus < UINT16_MAX));
             continue;
         }
         bool bad = event->errors != NULL && event->errors[i] != 0;

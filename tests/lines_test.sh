@@ -1,0 +1,146 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# Units that talk in lines, as a person would meet them in the yard: found, made to listen, read, written, verified;
+# passwords from everywhere they may come from; hands by command; raw requests; and every bad word.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+fresh yard
+cd "$work" || exit 1
+sorrel=(--port sorrel-box) hive=(--port hive-cable --model skep) cab=(--port cab-cable --model lantern)
+
+# ---- who is there
+run 0 verdite ports
+says "not allowed to you"
+run 6 verdite find
+says "sorrel-box      no address   115200 8N1  brock, serial number QB-31007"
+says "ling-pair       address   2"
+says "logger-cable    address   1  19200 8N1   wren-P"
+tells "4 units found"
+tells "must be made to listen first: lantern, skep"
+run 0 verdite find --port sorrel-box --json
+says '"address": null'
+run 6 verdite read --port hive-cable
+tells "these must be made to listen first: lantern, skep"
+run 4 verdite read "${sorrel[@]}" --address 3 --model brock
+tells "has no address"
+run 4 verdite diagnose "${sorrel[@]}" --address 3 --model brock
+
+# ---- hands
+run 6 verdite diagnose "${cab[@]}"
+tells "Hold the button"
+run 0 verdite-bench press yard cab "4 s"
+run 6 verdite diagnose "${cab[@]}"
+run 0 verdite-bench press yard cab "5 s"
+run 0 verdite diagnose "${cab[@]}"
+run 0 verdite link "${cab[@]}" --count 20
+says "The line is sound"
+run 0 verdite-bench wait yard "6 min"
+run 0 verdite-bench show yard
+says "QL-11025, 4800 8N1, does not listen"
+run 0 verdite-bench power-off yard sorrel
+run 6 verdite read "${sorrel[@]}" --model brock
+tells "giving it the 8 s"
+run 0 verdite-bench power-on yard sorrel
+run 0 verdite read "${sorrel[@]}" --model brock --group now
+says "18 °C"
+run 0 verdite-bench unplug yard sorrel
+run 6 verdite diagnose "${sorrel[@]}" --model brock
+run 0 verdite-bench plug yard sorrel
+run 0 verdite diagnose "${sorrel[@]}" --model brock
+run 4 verdite-bench press yard nobody "5 s"
+run 4 verdite-bench press yard cab 5
+tells "with its unit"
+run 4 verdite-bench press yard cab
+run 6 verdite diagnose "${sorrel[@]}" --model brock --baud 9600
+run 6 verdite diagnose "${sorrel[@]}" --model lantern --baud 115200
+
+# ---- read, and be told what to do first
+run 0 verdite read "${cab[@]}" --save cab.yaml
+tells "The unit does not listen yet. Hold the button"
+tells "a hand does it"
+run 0 verdite read "${hive[@]}" --save hive.yaml
+tells "Hold the magnet"
+run 0 verdite read "${hive[@]}" --json
+run 0 verdite read "${sorrel[@]}" --save box.yaml
+run 1 verdite compare unit factory "${hive[@]}" --json
+
+# ---- capitals, steps, order, keys
+run 4 verdite set cab.yaml "panel.name=Ling cab"
+tells 'Use "LING CAB"'
+run 4 verdite set cab.yaml panel.brightness=45%
+tells "40 % and 50 %"
+run 4 verdite set hive.yaml brood.low-limit=37
+tells "is not below brood.high-limit"
+run 4 verdite set hive.yaml radio.app-key=00112233445566778899AABBCCDDEEFF
+tells "Give its key alone"
+run 0 bash -c "echo 00112233445566778899AABBCCDDEEFF | verdite set hive.yaml radio.app-key radio.region=us915"
+tells "radio.duty does not count here"
+run 2 verdite write hive.yaml "${hive[@]:0:2}" --yes --trace
+says "VERIFIED EXCEPT 1 that cannot be read"
+tells "characters that hold a secret"
+case $out$err in *00112233445566778899AABBCCDDEEFF*) fail "a key was shown" ;; esac
+run 0 verdite set cab.yaml "panel.name=LING CAB" panel.setup=2
+run 0 verdite write cab.yaml "${cab[@]:0:2}" --yes
+says "VERIFIED: 48 of 48"
+tells "restarts by itself"
+run 3 verdite verify cab.yaml "${cab[@]:0:2}"
+says "LIVE, STORAGE NOT PROVED: 48 of 48"
+
+# ---- the password: asked for once, from the environment or a file, and never shown
+run 0 verdite set box.yaml "unit.name=Sorrel 2"
+run 7 verdite write box.yaml "${sorrel[@]}" --yes
+tells "This needs the unit's password"
+VERDITE_PASSWORD=1234 run 7 verdite write box.yaml "${sorrel[@]}" --yes
+tells "tries left before it locks: 2"
+echo 0000 >secret
+run 7 verdite write box.yaml "${sorrel[@]}" --yes --password-from none
+tells "cannot be read"
+run 0 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret --trace-to talk.txt
+says "VERIFIED: 91 of 91"
+tells "still has the password from the factory"
+grep -q 'LOGIN\|0000"' talk.txt && fail "a password stands in the trace"
+grep -q 'set +NAME' talk.txt || fail "the trace is not decoded"
+run 0 bash -c "echo 8319 | verdite set box.yaml access.password"
+run 2 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret
+tells "A forgotten one cannot be recovered"
+run 0 verdite set box.yaml "unit.name=Sorrel 3"
+for _ in 1 2; do
+    run 7 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret
+    tells "tries left before it locks"
+done
+run 7 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret
+tells "The unit is locked"
+run 0 verdite read "${sorrel[@]}" --group access
+says "access.tries-left         0"
+
+# ---- raw
+run 0 verdite raw "${sorrel[@]}" "AT+NAME?"
+says '+NAME: "Sorrel 2"'
+tells "Nothing of this is verified"
+run 7 verdite raw "${sorrel[@]}" "AT+NOTHING?"
+run 7 verdite raw "${sorrel[@]}" 'AT+NAME="x"'
+tells "without a login"
+run 0 verdite raw "${hive[@]}" ":RAD:REG?" --json
+says '"verified": false'
+run 0 verdite raw "${cab[@]}" "R,NAME"
+says "LING CAB"
+run 0 verdite raw --port ling-pair --address 1 "03 0019 0001"
+run 7 verdite raw --port ling-pair --address 1 "06 FFFF 0001"
+run 4 verdite raw --port ling-pair --address 1 "nonsense"
+run 4 verdite raw "${sorrel[@]}"
+run 4 verdite raw "${sorrel[@]}" ""
+
+# ---- what is said of them
+for model in brock skep lantern; do
+    run 0 verdite startup $model
+    run 0 verdite model $model --all
+    run 0 verdite needs $model
+    run 0 verdite check "$VERDITE_SOURCE/models/$model.yaml"
+done
+run 0 verdite model brock alarm.2.tells
+says "command +ALARM, item 2, field 5"
+run 0 verdite model skep brood.high-limit
+says "query :LIM2:TEMP, field 2"
+run 0 verdite model lantern lamp.3.text
+says "record LAMP, item 3, field 1"
+done_testing
