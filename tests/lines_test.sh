@@ -56,7 +56,8 @@ run 6 verdite diagnose "${sorrel[@]}" --model lantern --baud 115200
 
 # ---- read, and be told what to do first
 run 0 verdite read "${cab[@]}" --save cab.yaml
-tells "The unit does not listen yet. Hold the button"
+tells "The unit does not listen yet."
+tells "  Hold the button"
 tells "a hand does it"
 run 0 verdite read "${hive[@]}" --save hive.yaml
 tells "Hold the magnet"
@@ -82,7 +83,7 @@ case $out$err in *00112233445566778899AABBCCDDEEFF*) fail "a key was shown" ;; e
 run 0 verdite set cab.yaml "panel.name=LING CAB" panel.setup=2
 run 0 verdite write cab.yaml "${cab[@]:0:2}" --yes
 says "VERIFIED: 48 of 48"
-tells "restarts by itself"
+tells "That restart shows what it stored"
 run 3 verdite verify cab.yaml "${cab[@]:0:2}"
 says "LIVE, STORAGE NOT PROVED: 48 of 48"
 

@@ -548,6 +548,8 @@ size_t vd_talk_size(const vd_model *model);
  * where it has none. */
 void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_line *line, uint8_t address,
                    uint32_t latency, vd_fault *fault);
+/* How often a repeatable request is sent at most from now on; 0: as the model says. */
+void vd_talk_limit_tries(vd_talk *talk, uint8_t tries);
 /* Begins a job. `which` has a byte for each setting: 1 where the job is on it, VD_ABSENT where it does not exist. Reads
  * put into `values`; writes take from it, and `held` is what the unit holds before. Settings that the job cannot be on
  * (writing what is read-only) are passed over. Writes expect each value to have passed vd_set_check(). Where a write

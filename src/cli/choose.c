@@ -63,8 +63,9 @@ char *choose_listeners(cli *c)
 static const vd_model *choose_silent(cli *c, const char *port, const vd_model *last)
 {
     const char *const *keys = vd_catalogue_keys(c->catalogue);
-    const vd_model *met = last;
-    for (size_t i = 0; keys[i] != NULL && met == NULL && (c->options.address != -1 || port == NULL); i++) {
+    bool addressed = c->options.address != -1;
+    const vd_model *met = last != NULL && addressed && vd_model_talks_in_lines(last) ? NULL : last;
+    for (size_t i = 0; keys[i] != NULL && met == NULL && (addressed || port == NULL); i++) {
         const vd_model *model = choose_model_named(c, keys[i]);
         met = model != NULL && !vd_model_talks_in_lines(model) ? model : NULL;
     }
@@ -74,7 +75,7 @@ static const vd_model *choose_silent(cli *c, const char *port, const vd_model *l
         g_free(listeners);
     } else if (port != NULL) {
         message(c, "No unit that is known answers; taking it for a %s%s. --model says otherwise.", met->key,
-                last != NULL ? ", which was met last" : "");
+                met == last ? ", which was met last" : "");
     }
     return met;
 }

@@ -9,6 +9,14 @@ typedef struct option {
     unsigned belongs; /* to which group of options; 0: to every command */
 } option;
 
+static void set_defaults(cli_options *options)
+{
+    options->address = options->baud = -1;
+    options->from = 1;
+    options->to = 247;
+    options->count = 50;
+}
+
 vd_status options_parse(const cli_command *command, int argc, char **argv, cli_options *options, bool *helped,
                         vd_fault *fault)
 {
@@ -82,10 +90,7 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
             entries[count++] = all[i].entry;
         }
     }
-    options->address = options->baud = -1;
-    options->from = 1;
-    options->to = 247;
-    options->count = 50;
+    set_defaults(options);
     GOptionContext *context = g_option_context_new(NULL);
     GError *error = NULL;
     char **copy = g_strdupv(argv), **left = copy;

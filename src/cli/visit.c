@@ -67,7 +67,7 @@ static void ask_hand(const cli *c, const visit *v)
         fprintf(stderr, "\r\033[K");
     }
     if (listening->hold > 0) {
-        message(c, "The unit does not listen yet. %s Waiting for up to %u s; Ctrl-C gives up.", listening->help,
+        message(c, "The unit does not listen yet.\n  %s\nWaiting for up to %u s; Ctrl-C gives up.", listening->help,
                 listening->limit / 1000u);
     } else {
         message(c, "No answer yet; giving it the %u s that it takes to start.", listening->after / 1000u + 2u);

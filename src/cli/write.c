@@ -139,7 +139,7 @@ static void show_changes(cli *c, const vd_session *session)
     show_riders(session);
     show_effects(session);
     if (session->model->store.proof == VD_PROOF_RESTART) {
-        message(c, restarts_by_itself(session) ? "  It restarts by itself then, which shows what it stored."
+        message(c, restarts_by_itself(session) ? "  That restart shows what it stored."
                                                : "  Then restarts it, to see what it stored.");
     }
     const vd_login *login = &session->model->login;

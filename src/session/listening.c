@@ -10,6 +10,7 @@ static void wait(vd_session *session)
 {
     vd_fault_clear(&session->fault);
     session->stage = VD_STAGE_LISTENING;
+    vd_talk_limit_tries(&session->talk, 1); /* it is asked again soon enough */
     session->wake = session->now + PAUSE;
     session->news++;
 }
@@ -36,6 +37,7 @@ void vd_after_silence(vd_session *session, vd_status status)
 void vd_after_listening_job(vd_session *session, vd_status status)
 {
     const vd_listening *listening = &session->model->listening;
+    vd_talk_limit_tries(&session->talk, 0);
     if (status == VD_OK) {
         vd_after_identifying(session);
     } else if (session->stopping || !is_silence(status)) {

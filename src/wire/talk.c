@@ -102,6 +102,12 @@ void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_
     }
 }
 
+void vd_talk_limit_tries(vd_talk *talk, uint8_t tries)
+{
+    uint8_t *limit = in_lines(talk) ? &talk->text.client.manner.tries : &talk->modbus.client.manner.tries;
+    *limit = tries > 0 ? tries : talk->work.model->reply.tries;
+}
+
 static void begin(vd_work *work, uint64_t now, vd_job job, const uint8_t *which, vd_set *values)
 {
     work->job = (uint8_t)job;

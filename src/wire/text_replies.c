@@ -242,8 +242,8 @@ static bool stands_in(const char *text, size_t length, const char *line, size_t 
 static bool is_plain(const char *line, size_t length)
 {
     static const char *const codes[] = {"RING", "NO CARRIER", "CONNECT", "BUSY", "NO ANSWER", "NO DIALTONE"};
-    char first = length > 0 ? line[0] : '+';
-    bool plain = (first >= 'A' && first <= 'Z') || (first >= 'a' && first <= 'z') || (first >= '0' && first <= '9');
+    bool plain = length > 0 && ((line[0] >= 'A' && line[0] <= 'Z') || (line[0] >= 'a' && line[0] <= 'z') ||
+                                (line[0] >= '0' && line[0] <= '9'));
     for (size_t i = 0; i < sizeof codes / sizeof codes[0]; i++) {
         plain = plain && !is_line(line, length, codes[i]);
     }
