@@ -271,46 +271,83 @@ static const struct {
     {"model: dowel", "model: [dowel", VD_NOT_YAML, ""},
 };
 
+/* The same of a unit that talks in lines. */
+static const struct {
+    const char *from, *to;
+    vd_status status;
+    const char *words;
+} lines_faults[] = {
+    {"manner: sentences", "manner: morse", VD_WRONG_SHAPE, "commands, queries, sentences"},
+    {"talker: PQLM, ", "", VD_KEY_MISSING, "talker"},
+    {"longest-line: 82", "longest-line: 9", VD_WRONG_SHAPE, "40 to 512"},
+    {"several: yes}", "serveral: yes}", VD_NO_SUCH_KEY, "several"},
+    {"identify: {maker", "identify: {by: objects, maker", VD_NO_SUCH_KEY, "by"},
+    {"firmware: \"3.0\"", "address: {from: 1, to: 2, factory: 1}", VD_NO_SUCH_KEY, "no unit address"},
+    {"at: {word: NAME}", "at: {register: 3}", VD_KEY_MISSING, "word"},
+    {"at: {word: NAME}", "at: {word: name}", VD_MODEL_INCONSISTENT, "capitals"},
+    {"at: {word: NAME}", "at: {word: NAME, field: 2}", VD_MODEL_INCONSISTENT, "field before it"},
+    {"at: {word: NAME}", "at: {word: FORCE}", VD_MODEL_INCONSISTENT, "shares its field"},
+    {"at: {word: NAME}", "at: {word: NAME, as: name}", VD_MODEL_INCONSISTENT, "does not go with its type"},
+    {"at: {word: NAME}", "at: {word: NAME, as: hex}", VD_WRONG_SHAPE, "usual, name, count"},
+    {"keeps: capitals", "keeps: secrets", VD_WRONG_SHAPE, "nearest-step"},
+    {"word: SAVE, ", "", VD_KEY_MISSING, "word"},
+    {"word: RESTART, ", "", VD_KEY_MISSING, "word"},
+    {"hold: 5 s", "hold: 5", VD_WRONG_SHAPE, "5"},
+    {"over: 5 min", "over: 0 s", VD_WRONG_SHAPE, "time above 0"},
+    {"between: [13.6 V, 14.1 V], ", "", VD_KEY_MISSING, "runs"},
+    {"default: 1, essential: yes, at: {word: FORCE}", "default: 1, moves: {runs: 1 s}, at: {word: FORCE}",
+     VD_WRONG_SHAPE, "of a reading"},
+    {"at: {word: LAMP, field: 3}", "read-by: fitter, at: {word: LAMP, field: 3}", VD_MODEL_INCONSISTENT,
+     "as the other fields"},
+};
+
+/* Loads a model with one piece of its file changed. */
+static void try_mistake(const char *good, const char *from, const char *to, vd_status status, const char *wanted)
+{
+    const char *at = strstr(good, from);
+    assert_non_null(at);
+    char *text = g_strdup_printf("%.*s%s%s", (int)(at - good), good, to, at + strlen(from));
+    char *path = written("model.yaml", text), words[512];
+    vd_findings *findings = vd_findings_new(path);
+    vd_model_file *loaded = vd_model_file_load(path, findings);
+    assert_true((loaded != NULL) == (status == VD_OK));
+    if (loaded == NULL) {
+        const vd_finding *found = first(findings);
+        vd_fault_words(&found->fault, true, words, sizeof words);
+        if (found->fault.status != status || strstr(words, wanted) == NULL || found->line == 0) {
+            fail_msg("%s -> %s: line %u: %s", from, to, found->line, words);
+        }
+    }
+    vd_model_file_free(loaded);
+    vd_findings_free(findings);
+    g_free(path);
+    g_free(text);
+}
+
 static void test_model_files_with_a_mistake(void **state)
 {
     (void)state;
-    char *good = NULL;
-    assert_true(g_file_get_contents(source_path("models/dowel.yaml"), &good, NULL, NULL));
+    char *dowel_text = NULL, *lantern_text = NULL;
+    assert_true(g_file_get_contents(source_path("models/dowel.yaml"), &dowel_text, NULL, NULL));
+    assert_true(g_file_get_contents(source_path("models/lantern.yaml"), &lantern_text, NULL, NULL));
     for (size_t i = 0; i < G_N_ELEMENTS(model_faults); i++) {
-        char words[512];
-        const char *at = strstr(good, model_faults[i].from);
-        assert_non_null(at);
-        char *text =
-            g_strdup_printf("%.*s%s%s", (int)(at - good), good, model_faults[i].to, at + strlen(model_faults[i].from));
-        char *path = written("model.yaml", text);
-        vd_findings *findings = vd_findings_new(path);
-        vd_model_file *loaded = vd_model_file_load(path, findings);
-        assert_true((loaded != NULL) == (model_faults[i].status == VD_OK));
-        if (loaded != NULL) {
-            vd_model_file_free(loaded);
-            vd_findings_free(findings);
-            g_free(path);
-            g_free(text);
-            continue;
-        }
-        const vd_finding *found = first(findings);
-        vd_fault_words(&found->fault, true, words, sizeof words);
-        if (found->fault.status != model_faults[i].status || strstr(words, model_faults[i].words) == NULL ||
-            found->line == 0) {
-            fail_msg("%s -> %s: line %u: %s", model_faults[i].from, model_faults[i].to, found->line, words);
-        }
-        vd_findings_free(findings);
-        g_free(path);
-        g_free(text);
+        try_mistake(dowel_text, model_faults[i].from, model_faults[i].to, model_faults[i].status,
+                    model_faults[i].words);
     }
-    g_free(good);
+    for (size_t i = 0; i < G_N_ELEMENTS(lines_faults); i++) {
+        try_mistake(lantern_text, lines_faults[i].from, lines_faults[i].to, lines_faults[i].status,
+                    lines_faults[i].words);
+    }
+    g_free(dowel_text);
+    g_free(lantern_text);
 }
 
 /* A file cut off anywhere is refused or loads; nothing worse. */
 static void test_cut_files(void **state)
 {
     (void)state;
-    static const char *const names[] = {"models/dowel.yaml", "benches/bracken/bench.yaml"};
+    static const char *const names[] = {"models/dowel.yaml", "models/lantern.yaml", "benches/bracken/bench.yaml",
+                                        "benches/yard/bench.yaml"};
     for (size_t n = 0; n < G_N_ELEMENTS(names); n++) {
         char *text = NULL;
         gsize length = 0;

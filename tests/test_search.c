@@ -131,6 +131,54 @@ static void test_units_of_two_models_on_two_ports(void **state)
     free(h);
 }
 
+/* Units in lines are asked by their own question, at their own line settings first, and are alone where they are met.
+ */
+static void test_units_that_talk_in_lines(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *here, *known[2];
+        bool any_line;
+        uint32_t late;
+        vd_status status; /* of who was met; VD_NO_REPLY: nobody */
+    } cases[] = {
+        {"brock", {"brock", "dowel"}, false, 0, VD_OK},      {"brock", {"skep", "brock"}, false, 0, VD_OK},
+        {"brock", {"brock", "dowel"}, false, 150000, VD_OK}, /* in the slow pass */
+        {"brock", {"skep", "dowel"}, false, 0, VD_NO_REPLY}, {"brock", {"skep", "lantern"}, true, 0, VD_NO_REPLY},
+        {"skep", {"skep", "brock"}, false, 0, VD_OK},        {"lantern", {"dowel", "lantern"}, false, 0, VD_OK}};
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        hunt *h = malloc(sizeof *h);
+        vd_line lines[2];
+        prepare(h);
+        for (int k = 0; k < 2; k++) {
+            h->models[k] = shipped(cases[i].known[k]);
+            lines[k] = h->models[k]->line;
+        }
+        h->plan.lines = lines;
+        h->plan.line_count = 2;
+        h->plan.any_line = cases[i].any_line;
+        h->plan.slow_limit = 900000;
+        add_unit(h, shipped(cases[i].here), 0, "", "S-1")->faults.late = cases[i].late;
+        start(h, 1);
+        vd_sim_hand(h->sim, 0, VD_HAND_PRESS, 10000);
+        vd_sim_set_now(h->sim, 20000000);
+        run(h, 0);
+        bool met = cases[i].status == VD_OK;
+        if (vd_search_count(&h->searches[0]) != (size_t)met) {
+            fail_msg("case %zu: %zu found", i, vd_search_count(&h->searches[0]));
+        }
+        if (met) {
+            assert_int_equal(h->found[0][0].status, VD_OK);
+            assert_int_equal(h->found[0][0].address, 0);
+            assert_ptr_equal(h->found[0][0].model, shipped(cases[i].here));
+            assert_string_equal(h->found[0][0].identity.serial, "S-1");
+            assert_true(cases[i].late > 0 || h->searches[0].asked <= 3); /* and nobody else is looked for */
+        }
+        finish(h);
+        free(h);
+    }
+}
+
 /* A unit that replies after the quick limit is met in the slow pass; only that one says "silent". */
 static void test_late_units_need_the_slow_pass(void **state)
 {
@@ -287,6 +335,7 @@ static void test_link(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
+        cmocka_unit_test(test_units_that_talk_in_lines),
         cmocka_unit_test(test_units_of_two_models_on_two_ports),
         cmocka_unit_test(test_late_units_need_the_slow_pass),
         cmocka_unit_test(test_stopped_at_any_moment),

@@ -60,7 +60,8 @@ static void test_reads_through_faults(void **state)
             for (uint16_t s = 0; s < r.session.model->setting_count && cases[i].fine; s++) {
                 const vd_setting *setting = &r.session.model->settings[s];
                 bool there = vd_set_exists(&unit_of(&r)->live, s) != VD_FAILS;
-                if (there && vd_setting_is_shown(setting) && setting->access != VD_READ_ONLY) {
+                if (there && vd_setting_is_shown(setting) && setting->access != VD_READ_ONLY &&
+                    setting->read_by == VD_ANYONE) {
                     assert_int_equal(vd_set_compare(vd_session_live(&r.session), &unit_of(&r)->live, s), VD_SAME);
                 }
             }
@@ -418,6 +419,85 @@ static vd_status send_raw(rig *r, const char *typed, vd_raw *raw)
     return status;
 }
 
+/* What only a fitter may read is left out, unless somebody logs in; what is to be verified asks for it. */
+static void test_what_only_a_fitter_reads(void **state)
+{
+    (void)state;
+    static const struct {
+        bool wanted;
+        const char *password;
+        vd_status status;
+        bool read;
+    } cases[] = {{false, NULL, VD_OK, false},
+                 {false, "0000", VD_OK, false}, /* nobody asks for what nobody needs */
+                 {true, "0000", VD_OK, true},
+                 {true, NULL, VD_LOGIN_NEEDED, false},
+                 {true, "9999", VD_LOGIN_REFUSED, false}};
+    uint16_t obeys = vd_model_find(shipped("brock"), "access.obeys");
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        rig r;
+        start(&r, "brock");
+        r.password = cases[i].password;
+        vd_session_want_login(&r.session, cases[i].wanted);
+        assert_int_equal(rig_read(&r), cases[i].status);
+        assert_int_equal(vd_set_knows(vd_session_live(&r.session), obeys), cases[i].read);
+        assert_int_equal(vd_session_needs_login(&r.session, obeys), !cases[i].read);
+        vd_session_want_login(&r.session, false);
+        vd_set target = new_set(shipped("brock"));
+        put(&target, "access.obeys", "people");
+        vd_session_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
+        r.password = "0000";
+        assert_int_equal(rig_run(&r), VD_OK);
+        assert_int_equal(vd_session_verdict(&r.session, obeys), VD_LIVE_ONLY);
+        r.password = NULL;
+        vd_sim_restart_unit(r.sim, 0);
+        vd_sim_set_now(r.sim, vd_sim_now(r.sim) + 20000000);
+        vd_session_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
+        assert_int_equal(rig_run(&r), VD_OK);
+        assert_int_equal(vd_session_verdict(&r.session, obeys), VD_UNKNOWN);
+        free(target.memory);
+        rig_end(&r);
+    }
+}
+
+/* Somebody switches the echo off and on again; a hand pulls the plug and the supply, at its time. */
+static void test_echo_and_hands_come_and_go(void **state)
+{
+    (void)state;
+    static const vd_bench_hand hands[] = {{VD_HAND_UNPLUG, 0, 30000000, false},
+                                          {VD_HAND_PLUG, 0, 40000000, false},
+                                          {VD_HAND_POWER_OFF, 0, 60000000, false},
+                                          {VD_HAND_POWER_ON, 0, 70000000, false}};
+    static const struct {
+        uint64_t at; /* seconds */
+        const char *raw;
+        bool there;
+    } cases[] = {{1, "ATE0", true}, {5, "ATE1", true}, {10, NULL, true}, {31, NULL, false},
+                 {41, NULL, true},  {61, NULL, false}, {90, NULL, true}};
+    static vd_raw raw;
+    rig r;
+    rig_prepare(&r, shipped("brock"));
+    r.units[0].hands = hands;
+    r.units[0].hand_count = G_N_ELEMENTS(hands);
+    rig_start(&r);
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        vd_sim_set_now(r.sim, cases[i].at * 1000000);
+        vd_session_identify(&r.session, vd_sim_now(r.sim));
+        if (!cases[i].there) { /* it would be waited for until it is there again */
+            vd_session_engine.feed(&r.session, &(vd_event){.kind = VD_STOP, .now = vd_sim_now(r.sim)});
+            assert_int_equal(vd_sim_is_plugged(r.sim, 0) && vd_sim_has_supply(r.sim, 0), false);
+            continue;
+        }
+        assert_int_equal(rig_run(&r), VD_OK);
+        assert_string_equal(vd_session_identity(&r.session)->product, "brock");
+        if (cases[i].raw != NULL) {
+            assert_int_equal(send_raw(&r, cases[i].raw, &raw), VD_OK);
+            assert_int_equal(unit_of(&r)->text.echoes, cases[i].raw[3] == '1');
+        }
+    }
+    rig_end(&r);
+}
+
 static void test_raw_requests(void **state)
 {
     (void)state;
@@ -502,6 +582,8 @@ int main(void)
         cmocka_unit_test(test_restart_in_the_middle_of_a_reply),
         cmocka_unit_test(test_listening_takes_a_hand),
         cmocka_unit_test(test_a_locked_server),
+        cmocka_unit_test(test_what_only_a_fitter_reads),
+        cmocka_unit_test(test_echo_and_hands_come_and_go),
         cmocka_unit_test(test_raw_requests),
         cmocka_unit_test(test_readings_move),
     };

@@ -119,6 +119,19 @@ const char *effect_words(const vd_setting *setting);
 json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial);
 void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial);
 
+/* ---- trace.c ---- */
+
+typedef struct trace {
+    FILE *file;
+    vd_tracer *tracer; /* NULL: no trace was asked for */
+} trace;
+
+/* Opens what was asked for. False: reported. */
+bool trace_start(cli *c, trace *t);
+/* Has a loop tell the trace. */
+void trace_join(const trace *t, vd_loop *loop);
+void trace_end(cli *c, trace *t);
+
 /* ---- place.c ---- */
 
 /* Where the talk happens: a bench or real ports. */
@@ -136,6 +149,10 @@ typedef struct place {
 
 /* Opens the port that was named, or the only one there is. False: reported. */
 bool place_open(cli *c, const vd_model *model, place *p);
+/* Turns the loop for one engine at a place until it is done. Ctrl-C stops it; `progress` is called in between, NULL:
+ * not. */
+void place_turn(place *p, const trace *t, const vd_engine *engine, void *self, void (*progress)(void *about),
+                void *about);
 /* Remembers the place as one where this model was met. */
 void place_remember(const place *p, const vd_model *model);
 /* Releases the port; keeps the state of a bench. */
@@ -161,19 +178,6 @@ char *password_get(cli *c, const char *question);
 /* A secret that is typed twice, or read from a terminal that is none; NULL as above. */
 char *password_new(cli *c, const char *key);
 void password_free(char *password);
-
-/* ---- trace.c ---- */
-
-typedef struct trace {
-    FILE *file;
-    vd_tracer *tracer; /* NULL: no trace was asked for */
-} trace;
-
-/* Opens what was asked for. False: reported. */
-bool trace_start(cli *c, trace *t);
-/* Has a loop tell the trace. */
-void trace_join(const trace *t, vd_loop *loop);
-void trace_end(cli *c, trace *t);
 
 /* ---- stop.c ---- */
 

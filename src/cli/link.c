@@ -4,33 +4,10 @@
 
 #define MOST 10000
 
-static void run(cli *c, place *p, vd_link_test *test, const trace *t)
+static void show_progress(void *about)
 {
-    vd_lane lane = {.port = p->port};
-    vd_seat seat = {.engine = &vd_link_test_engine, .self = test};
-    vd_loop loop = {
-        .kind = p->kind, .ground = p->ground, .lanes = &lane, .lane_count = 1, .seats = &seat, .seat_count = 1};
-    vd_status status = VD_OK;
-    bool stopped = false;
-    trace_join(t, &loop);
-    stops_catch();
-    while (!vd_link_test_ended(test, &status)) {
-        if (stops_so_far() > 0 && !stopped) {
-            stopped = true;
-            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_STOP});
-            continue;
-        }
-        if (vd_loop_step(&loop, VD_NEVER) != VD_OK) {
-            break;
-        }
-        if (c->live_messages && !c->options.trace) {
-            fprintf(stderr, "\r\033[K%u of %u", vd_link_test_result(test).asked, test->count);
-        }
-    }
-    if (c->live_messages) {
-        fprintf(stderr, "\r\033[K");
-    }
-    stops_release();
+    const vd_link_test *test = about;
+    fprintf(stderr, "\r\033[K%u of %u", vd_link_test_result(test).asked, test->count);
 }
 
 static void show(cli *c, const vd_model *model, const place *p, const vd_link_result *result)
@@ -94,7 +71,11 @@ vd_class command_link(cli *c)
         vd_link_test_begin(&test, p.kind->now(p.ground), &p.line, p.address,
                            vd_model_talks_in_lines(model) ? model : NULL, (uint16_t)c->options.count, times,
                            model->reply.longest * 1000u + 2 * latency, model->reply.gap * 1000u + latency);
-        run(c, &p, &test, &t);
+        bool live = c->live_messages && !c->options.trace;
+        place_turn(&p, &t, &vd_link_test_engine, &test, live ? show_progress : NULL, &test);
+        if (c->live_messages) {
+            fprintf(stderr, "\r\033[K");
+        }
         vd_link_result result = vd_link_test_result(&test);
         if (vd_link_test_ended(&test, &status) && status != VD_OK) {
             report_words(c, status, p.name, status == VD_STOPPED ? "No setting was touched." : "");

@@ -259,6 +259,30 @@ char *place_words(const place *p, const vd_model *model)
                                           : g_strdup_printf("at address %u on %s, %s", p->address, p->name, line);
 }
 
+void place_turn(place *p, const trace *t, const vd_engine *engine, void *self, void (*progress)(void *about),
+                void *about)
+{
+    vd_lane lane = {.port = p->port};
+    vd_seat seat = {.engine = engine, .self = self};
+    vd_loop loop = {
+        .kind = p->kind, .ground = p->ground, .lanes = &lane, .lane_count = 1, .seats = &seat, .seat_count = 1};
+    vd_wants wants = {.done = false};
+    bool stopped = false;
+    trace_join(t, &loop);
+    stops_catch();
+    for (vd_loop_wants(&loop, 0, &wants); !wants.done; vd_loop_wants(&loop, 0, &wants)) {
+        if (stops_so_far() > 0 && !stopped) {
+            stopped = true;
+            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_STOP});
+        } else if (vd_loop_step(&loop, VD_NEVER) != VD_OK) {
+            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_LOST, .status = VD_PORT_FAILED});
+        } else if (progress != NULL) {
+            progress(about);
+        }
+    }
+    stops_release();
+}
+
 void place_remember(const place *p, const vd_model *model)
 {
     vd_served served = {.line = p->line, .address = p->address};

@@ -4,28 +4,6 @@
 
 #include <string.h>
 
-static void run(cli *c, place *p, vd_raw *raw, const trace *t)
-{
-    vd_lane lane = {.port = p->port};
-    vd_seat seat = {.engine = &vd_raw_engine, .self = raw};
-    vd_loop loop = {
-        .kind = p->kind, .ground = p->ground, .lanes = &lane, .lane_count = 1, .seats = &seat, .seat_count = 1};
-    vd_status status = VD_OK;
-    bool stopped = false;
-    (void)c;
-    trace_join(t, &loop);
-    stops_catch();
-    while (!vd_raw_ended(raw, &status)) {
-        if (stops_so_far() > 0 && !stopped) {
-            stopped = true;
-            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_STOP});
-        } else if (vd_loop_step(&loop, VD_NEVER) != VD_OK) {
-            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_LOST, .status = VD_PORT_FAILED});
-        }
-    }
-    stops_release();
-}
-
 static char *hex(const uint8_t *bytes, size_t count)
 {
     GString *text = g_string_new("");
@@ -96,7 +74,9 @@ static void conclude(cli *c, const vd_model *model, const vd_raw *raw, vd_status
     vd_fault fault = {0};
     bool lines = vd_model_talks_in_lines(model);
     if (status != VD_OK && lines) {
-        vd_text_client_note(&raw->text, status, "this", "Check supply, cable, baud and framing.", &fault);
+        const char *help = model->listening.help;
+        vd_text_client_note(&raw->text, status, "this",
+                            help[0] != '\0' ? help : "Check supply, cable, baud and framing.", &fault);
     } else if (status != VD_OK) {
         vd_modbus_client_note(&raw->modbus, status, "this", &fault);
     } else if (raw->reply_length == 0) {
@@ -131,7 +111,7 @@ vd_class command_raw(cli *c)
             report(c, &fault);
         } else {
             json_t *sent = json_array(), *heard = json_array();
-            run(c, &p, &raw, &t);
+            place_turn(&p, &t, &vd_raw_engine, &raw, NULL, NULL);
             vd_raw_ended(&raw, &status);
             vd_model_talks_in_lines(model) ? show_lines(c, &raw, sent, heard) : show_frames(c, &raw, sent, heard);
             json_object_set_new(c->result, "sent", sent);

@@ -191,7 +191,8 @@ static void judge_records(const vd_model *model, uint16_t *by_field, vd_judge *j
             vd_judge_complain(judge, one, "shares its field with another setting");
         } else if (one->access != VD_READ_ONLY && one->field.number != due) {
             vd_judge_complain(judge, one, "is to be written, but a field before it in its record is not described");
-        } else if (same && before->access != one->access) {
+        } else if (same && (before->access != one->access || before->read_by != one->read_by ||
+                            before->written_by != one->written_by)) {
             vd_judge_complain(judge, one, "is not written or read as the other fields of its record are");
         } else if (same && one->access == VD_WRITE_ONLY) {
             vd_judge_complain(judge, one, "cannot be read, and so must be alone in its record");

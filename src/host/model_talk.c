@@ -276,6 +276,8 @@ static bool take_speech(vd_model_file *file, const yaml_node_t *root)
         return true;
     }
     bool fine = yaml_check_keys(yaml, map, keys);
+    /* A manner that is none is told once: the rest is read as if it was one of lines. */
+    file->model.speech = yaml_member(yaml, map, "talker") != NULL ? VD_SENTENCES : VD_COMMANDS;
     fine = yaml_take_word(yaml, map, "manner", true, manners, &file->model.speech) && fine;
     fine = model_take_text(file, map, "talker", file->model.speech == VD_SENTENCES, &lines->talker) && fine;
     fine = yaml_take_integer(yaml, map, "longest-line", false, 40, VD_LONGEST_LINE, &longest) && fine;

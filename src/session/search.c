@@ -377,7 +377,8 @@ static void take_line_evidence(vd_search *search)
     bool silent = evidence->bytes == 0, known = evidence->status == VD_OK;
     uint8_t asks = search->plan->asks > 0 ? search->plan->asks : 1;
     vd_clues_add(clues, evidence);
-    if (clues->asked < (silent || known ? asks : ASKS)) {
+    /* What was said before, at another speed or in another language, may still stand in the unit's line: so twice. */
+    if (clues->asked < (known ? asks : silent ? (asks > 1 ? asks : 2) : ASKS)) {
         ask(search);
     } else if (!silent && !known && search->plan->no_addresses && clues->identified == 0) {
         search->state = CONTROLLING;

@@ -221,7 +221,14 @@ static int64_t moved(const vd_unit *unit, const vd_setting *setting, uint64_t no
     const vd_motion *motion = &setting->motion;
     uint64_t since = motion->way == VD_COUNTS ? now - unit->on_since : now, period = (uint64_t)motion->period * 1000u;
     if (motion->way != VD_SWINGS) {
-        int64_t count = setting->initial + (int64_t)(since / period);
+        unsigned places = 0;
+        int64_t from = setting->initial, count = 0;
+        vd_value start = vd_set_get(&unit->stored, (uint16_t)(setting - unit->model->settings));
+        if (start.type != VD_NOTHING &&
+            vd_set_places(&unit->stored, (uint16_t)(setting - unit->model->settings), &places)) {
+            vd_value_to_count(setting, &start, places, &from, NULL);
+        }
+        count = from + (int64_t)(since / period);
         return count < setting->max ? count : setting->max;
     }
     int64_t span = motion->high - motion->low, half = (int64_t)(period / 2u), at = (int64_t)(since % period);

@@ -86,14 +86,6 @@ static vd_status begin_lines(vd_raw *raw, uint64_t now, const vd_line *line, uin
 
 /* ---- In registers ---- */
 
-static int hex_digit(char c)
-{
-    return c >= '0' && c <= '9'   ? c - '0'
-           : c >= 'A' && c <= 'F' ? c - 'A' + 10
-           : c >= 'a' && c <= 'f' ? c - 'a' + 10
-                                  : -1;
-}
-
 static vd_status begin_frame(vd_raw *raw, uint64_t now, const vd_line *line, uint8_t address, uint32_t latency,
                              const char *typed, vd_fault *fault)
 {
@@ -105,7 +97,7 @@ static vd_status begin_frame(vd_raw *raw, uint64_t now, const vd_line *line, uin
         if (*typed == ' ') {
             continue;
         }
-        int high = hex_digit(typed[0]), low = high >= 0 ? hex_digit(typed[1]) : -1;
+        int high = vd_text_hex_digit(typed[0]), low = high >= 0 ? vd_text_hex_digit(typed[1]) : -1;
         fine = low >= 0 && count < VD_MODBUS_FRAME - 3u;
         if (fine) {
             bytes[count++] = (uint8_t)(high << 4 | low);

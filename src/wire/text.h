@@ -7,6 +7,8 @@
 
 /* ---- text_values.c ---- */
 
+/* The value of a hexadecimal digit, -1 when it is none. */
+int vd_text_hex_digit(char c);
 /* Adds a text as a unit of this manner takes it, with quotation marks or escapes. */
 void vd_text_add(vd_speech speech, const char *text, size_t length, vd_writer *writer);
 

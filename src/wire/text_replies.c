@@ -123,14 +123,6 @@ vd_status vd_reply_error(const char *data, size_t length)
     return !sound ? VD_ANSWER_STRANGE : number == 0 ? VD_OK : STATUS_OF(query_codes, number);
 }
 
-static int hex_digit(char c)
-{
-    return c >= '0' && c <= '9'   ? c - '0'
-           : c >= 'A' && c <= 'F' ? c - 'A' + 10
-           : c >= 'a' && c <= 'f' ? c - 'a' + 10
-                                  : -1;
-}
-
 /* The next piece of a sentence as a number above 0; 0 where it is none. */
 static unsigned take_number(vd_reply_line *reply)
 {
@@ -161,7 +153,7 @@ static vd_reply_line parse_sentence(const char *talker, const char *line, size_t
     if (length < 4 || line[0] != '$') {
         return reply;
     }
-    int high = hex_digit(line[length - 2]), low = hex_digit(line[length - 1]);
+    int high = vd_text_hex_digit(line[length - 2]), low = vd_text_hex_digit(line[length - 1]);
     if (line[length - 3] != '*' || high < 0 || low < 0 || vd_text_check(line + 1, length - 4) != (high << 4 | low)) {
         reply.kind = VD_REPLY_BROKEN;
         return reply;

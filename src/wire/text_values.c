@@ -10,7 +10,7 @@ static bool is_digit(char c)
     return c >= '0' && c <= '9';
 }
 
-static int hex_digit(char c)
+int vd_text_hex_digit(char c)
 {
     return is_digit(c) ? c - '0' : c >= 'A' && c <= 'F' ? c - 'A' + 10 : c >= 'a' && c <= 'f' ? c - 'a' + 10 : -1;
 }
@@ -78,8 +78,8 @@ int vd_text_plain(vd_speech speech, const char *text, size_t length, char *to, s
     for (i = quoted; i < length; i++) {
         char c = text[i];
         if (c == texts[speech].escape && c != '\0') {
-            int high = i + 2 < length + quoted ? hex_digit(text[i + 1]) : -1;
-            int low = high >= 0 ? hex_digit(text[i + 2]) : -1;
+            int high = i + 2 < length + quoted ? vd_text_hex_digit(text[i + 1]) : -1;
+            int low = high >= 0 ? vd_text_hex_digit(text[i + 2]) : -1;
             if (low < 0) {
                 return -1;
             }
