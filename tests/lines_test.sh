@@ -171,6 +171,20 @@ run 4 verdite raw --port ling-pair --address 1 "nonsense"
 run 4 verdite raw "${sorrel[@]}"
 run 4 verdite raw "${sorrel[@]}" ""
 
+# ---- the same behind pseudo-terminals, in real time
+verdite-bench afresh yard
+verdite-bench serve yard >served.txt 2>&1 &
+served=$!
+for _ in $(seq 50); do grep -q spare served.txt && break; sleep 0.1; done
+port=$(sed -n 's/^sorrel-box //p' served.txt)
+VERDITE_BENCH='' run 0 verdite read --port "$port" --group now
+says "brock, serial number QB-31007, firmware 2.1, on $port"
+VERDITE_BENCH='' run 0 verdite raw --port "$port" "AT+NAME?"
+says '+NAME: "Sorrel"'
+grep -q scale-office served.txt && fail "a port that nobody may open was served"
+kill "$served" && wait "$served" 2>/dev/null
+served=''
+
 # ---- what is said of them
 for model in brock skep lantern; do
     run 0 verdite startup $model

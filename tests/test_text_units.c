@@ -85,6 +85,10 @@ static void test_writes_are_verified(void **state)
          {"radio.region", "radio.join", "weight.low-limit", "weight.high-limit", "unit.name", "report.every"},
          {"us915", "fixed", "70 kg", "90 kg", "Teasel, 4", "1 h"},
          VD_WHOLE_VERIFIED},
+        {"brock", /* two fields of one record, and only one of them restarts it */
+         {"sim.user", "sim.apn", "server.protocol", "server.host", "sim.operator", "unit.name"},
+         {"honey", "bees.example.net", "udp", "moor.example.net", "00101", "Ling"},
+         VD_WHOLE_VERIFIED},
         {"lantern",
          {"panel.name", "setup.3.name", "alarm.1.watches", "alarm.1.only-while", "lamp.4.colour", "panel.setup"},
          {"CAB 2", "NIGHT", "channel-2", "channel-1", "blue", "3"},
@@ -193,6 +197,31 @@ static void test_password_change_is_followed(void **state)
     assert_string_equal(said(&unit_of(&r)->stored, "access.password"), "47114711");
     put(&target, "unit.name", "Sorrel");
     assert_int_equal(rig_write(&r, &target), VD_LOGIN_REFUSED);
+    free(target.memory);
+    rig_end(&r);
+}
+
+static void think_for_long(rig *r)
+{
+    static uint64_t thought;
+    if (vd_session_progress(&r->session).stage == VD_STAGE_ASK && vd_sim_now(r->sim) > thought) {
+        vd_sim_set_now(r->sim, vd_sim_now(r->sim) + 660000000);
+        thought = vd_sim_now(r->sim);
+    }
+}
+
+/* The unit logs out whoever says nothing for ten minutes; he who thinks for eleven is asked for the password again. */
+static void test_login_again_before_writing(void **state)
+{
+    (void)state;
+    rig r;
+    start(&r, "brock");
+    vd_set target = new_set(shipped("brock"));
+    put(&target, "unit.name", "Ling");
+    r.password = "0000";
+    r.watch = think_for_long;
+    assert_int_equal(rig_write(&r, &target), VD_OK);
+    assert_int_equal(vd_session_summary(&r.session).whole, VD_WHOLE_VERIFIED);
     free(target.memory);
     rig_end(&r);
 }
@@ -519,6 +548,7 @@ static void test_raw_requests(void **state)
         {"skep", "*CLS", VD_OK, ""},
         {"lantern", "W,NAME,moor", VD_OK, "$PQLM,A,NAME*46\n"},
         {"lantern", "$PQLM,R,NAME*00", VD_OK, "$PQLM,V,1,1,NAME,MOOR*62\n"}, /* it has made capitals of it */
+        {"lantern", "R,NOTHING,NAME", VD_REFUSED_WORD, "$PQLM,N,NOTHING,1*0E\n"},
         {"lantern", "W,ALARM,1,CHANNEL_1,CHANNEL_1,0,0,ON", VD_REFUSED_VALUE, "$PQLM,N,ALARM,2*03\n"},
         {"dowel", "03 00 19 00 01", VD_OK, NULL},
         {"dowel", "03 0019 0001", VD_OK, NULL},
@@ -577,6 +607,7 @@ int main(void)
         cmocka_unit_test(test_no_false_success),
         cmocka_unit_test(test_login),
         cmocka_unit_test(test_password_change_is_followed),
+        cmocka_unit_test(test_login_again_before_writing),
         cmocka_unit_test(test_secrets_stay_out_of_traces),
         cmocka_unit_test(test_what_may_not_be_repeated),
         cmocka_unit_test(test_restart_in_the_middle_of_a_reply),

@@ -73,6 +73,7 @@ typedef struct vd_session {
     vd_identity before;     /* who it was before it restarted */
     uint8_t task, stage;
     uint8_t after_login; /* the stage that waits for the login */
+    uint64_t login_at;
     vd_status status;
     bool stopping, written, read_back, restarted;
     bool login_wanted, logged_in, factory_password;

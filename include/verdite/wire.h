@@ -343,7 +343,7 @@ typedef struct vd_probe {
     vd_modbus_client client;
     vd_text_client lines; /* in place of the former, for units that talk in lines */
     char request[48], heard[160];
-    uint8_t answers, tries;
+    uint16_t answers;
     vd_evidence evidence;
     const vd_model *model;
     uint64_t sent, first, held_since, held_until;
@@ -526,9 +526,10 @@ typedef struct vd_modbus_talk {
 typedef struct vd_text_talk {
     vd_work work;
     vd_text_client client;
-    uint32_t limit;         /* until an ordinary answer comes */
-    uint16_t end;           /* reads: where the present request ends; writes: the number of the first one not in it */
-    uint8_t answers, tries; /* answers so far to this try of the request, and which try that is */
+    uint32_t limit;   /* until an ordinary answer comes */
+    uint16_t answers; /* so far to this try of the request */
+    uint16_t end;     /* reads: where the present request ends; writes: the number of the first one not in it */
+    uint8_t tries;    /* which try that is */
     bool hidden, asking_why;
     vd_status why; /* what a unit that only falls silent is asked about */
 } vd_text_talk;

@@ -124,6 +124,13 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
         }
     }
     json_object_set_new(c->result, "changes", changes);
+    bool secret = false;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        secret = secret || (model->settings[i].secret && vd_set_knows(vd_profile_values(after), i));
+    }
+    if (secret && count > 0) {
+        message(c, "%s holds a secret: keep it to yourself.", path);
+    }
     message(c, count > 0 ? "Saved in %s. Nothing has been sent to a unit." : "%s said so already; nothing changed.",
             path);
 }

@@ -34,7 +34,10 @@ bool vd_login_is_due(const vd_session *session, vd_stage stage)
 {
     bool write = stage == VD_STAGE_WRITE;
     bool stores = write && session->model->store.needed;
-    return session->model->login.word != NULL && !session->logged_in &&
+    /* Whoever thought for long before he said yes may have been logged out meanwhile. */
+    uint64_t lasts = session->model->login.lasts * (uint64_t)1000;
+    bool lapsed = lasts > 0 && session->now >= session->login_at + lasts / 2;
+    return session->model->login.word != NULL && (!session->logged_in || lapsed) &&
            (any_for_fitters(session, write) || stores || (session->login_wanted && stage == VD_STAGE_READ));
 }
 
@@ -112,6 +115,7 @@ void vd_after_login_job(vd_session *session, vd_status status)
         refuse(session);
     } else if (status == VD_OK) {
         session->logged_in = true;
+        session->login_at = session->now;
         vd_begin_stage(session, (vd_stage)session->after_login);
     } else if (vd_status_class(status) == VD_CLASS_REFUSED && left != VD_NONE && !session->stopping) {
         vd_fault_clear(&session->fault);

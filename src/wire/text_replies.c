@@ -245,7 +245,7 @@ static bool is_plain(const char *line, size_t length)
 /* One line for each of the four, perhaps with the word before it (27.007 does so); what comes in between of itself
  * bears another word. */
 static vd_heed take_command_identity(const vd_reply_line *reply, const char *request, size_t request_length,
-                                     const char *line, size_t length, vd_identity *identity, uint8_t *answers)
+                                     const char *line, size_t length, vd_identity *identity, uint16_t *answers)
 {
     static const char *const words[] = {"GMI", "GMM", "GMR", "GSN"};
     bool data = reply->kind == VD_REPLY_DATA;
@@ -262,7 +262,7 @@ static vd_heed take_command_identity(const vd_reply_line *reply, const char *req
 }
 
 vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *request, size_t request_length,
-                          const char *line, size_t length, vd_identity *identity, uint8_t *answers, vd_status *status)
+                          const char *line, size_t length, vd_identity *identity, uint16_t *answers, vd_status *status)
 {
     vd_reply_line reply = vd_reply_parse(speech, talker, line, length);
     *status = VD_OK;
@@ -295,7 +295,7 @@ vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *requ
     if (speech == VD_QUERIES && n != 4) { /* *IDN? has four fields, always: this is something else */
         return VD_NOT_MINE;
     }
-    *answers = (uint8_t)n;
+    *answers = (uint16_t)n;
     *status = fine && n == 4 ? VD_OK : VD_ANSWER_STRANGE;
     return VD_ENDS;
 }

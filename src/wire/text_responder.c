@@ -308,8 +308,9 @@ static void acknowledge(vd_text_responder *responder, const char *kind, int code
 {
     vd_writer *writer = &responder->writer;
     const char *from = writer->text + writer->length + 1;
-    const char *word = responder->call.word;
-    size_t length = responder->call.word_length;
+    const char *rest = responder->call.word, *word = NULL;
+    size_t left = responder->call.word_length, length = 0;
+    vd_text_cut(&rest, &left, ',', &word, &length); /* of several words the first stands for all */
     vd_writer_add(writer, "$");
     vd_writer_add(writer, responder->talker);
     vd_writer_add(writer, kind);

@@ -30,36 +30,65 @@ static const vd_setting *setting_at(const vd_text_talk *talk, unsigned at)
 
 /* ---- The plan ---- */
 
-/* Settings that give others their decimals go first; those that need a line of their own leave the others together;
+/* Records that give others their decimals go first; those that need a line of their own leave the others together;
  * those that make the unit restart go last. */
-static int step_of(const vd_setting *setting, bool write)
+static uint8_t step_of(const vd_setting *setting)
 {
     bool alone = setting->once || setting->secret;
-    return !write ? 0 : setting->effect == VD_EFFECT_RESTART ? 3 : setting->gives_places ? 0 : alone ? 2 : 1;
+    return setting->effect == VD_EFFECT_RESTART ? 3 : setting->gives_places ? 0 : alone ? 2 : 1;
 }
 
-static bool comes_after(const vd_model *model, uint16_t a, uint16_t b, bool write)
+static bool comes_after(const vd_work *work, uint16_t a, uint16_t b)
 {
-    const vd_setting *one = &model->settings[a], *other = &model->settings[b];
-    int first = step_of(one, write), second = step_of(other, write);
-    return first != second ? first > second : vd_field_order(&one->field, &other->field) > 0;
+    int first = work->outcome[a], second = work->outcome[b];
+    const vd_setting *settings = work->model->settings;
+    return first != second ? first > second : vd_field_order(&settings[a].field, &settings[b].field) > 0;
 }
 
-/* Shell's method, as for registers. */
-static void sort(vd_plan *plan, const vd_model *model, bool write)
+/* Sorts by step, which stands in the outcomes meanwhile, and field (Shell's method, as for registers). */
+static void sort(vd_work *work)
 {
-    unsigned step = 1;
-    while (step < plan->count / 3u) {
+    uint16_t *order = work->plan.order;
+    unsigned count = work->plan.count, step = 1;
+    while (step < count / 3u) {
         step = 3 * step + 1;
     }
     for (; step > 0; step /= 3) {
-        for (unsigned i = step; i < plan->count; i++) {
-            uint16_t moved = plan->order[i];
+        for (unsigned i = step; i < count; i++) {
+            uint16_t moved = order[i];
             unsigned k = i;
-            for (; k >= step && comes_after(model, plan->order[k - step], moved, write); k -= step) {
-                plan->order[k] = plan->order[k - step];
+            for (; k >= step && comes_after(work, order[k - step], moved); k -= step) {
+                order[k] = order[k - step];
             }
-            plan->order[k] = moved;
+            order[k] = moved;
+        }
+    }
+}
+
+/* Where the record ends that order[at] stands in. */
+static unsigned record_end(const vd_text_talk *talk, unsigned at)
+{
+    unsigned end = at + 1;
+    while (end < talk->work.plan.count &&
+           vd_field_same_record(&setting_at(talk, at)->field, &setting_at(talk, end)->field)) {
+        end++;
+    }
+    return end;
+}
+
+/* A record goes out whole, so it has the latest step of what is to change in it. */
+static void give_steps(vd_text_talk *talk)
+{
+    vd_work *work = &talk->work;
+    for (unsigned at = 0, end = 0; at < work->plan.count; at = end) {
+        uint8_t latest = 0;
+        end = record_end(talk, at);
+        for (unsigned i = at; i < end; i++) {
+            uint8_t own = step_of(setting_at(talk, i));
+            latest = own > latest ? own : latest;
+        }
+        for (unsigned i = at; i < end; i++) {
+            work->outcome[work->plan.order[i]] = latest;
         }
     }
 }
@@ -78,15 +107,16 @@ static void plan(vd_text_talk *talk, const vd_set *held)
             p->order[p->count++] = i;
         }
     }
-    sort(p, work->model, write);
-    for (unsigned i = 0; i < p->count;) {
-        unsigned end = i + 1;
-        while (end < p->count && vd_field_same_record(&setting_at(talk, i)->field, &setting_at(talk, end)->field)) {
-            end++;
-        }
+    sort(work);
+    if (write) {
+        give_steps(talk);
+        sort(work);
+        memset(work->outcome, VD_NOT_TRIED, work->model->setting_count);
+    }
+    for (unsigned i = 0, end = 0; i < p->count; i = end) {
+        end = record_end(talk, i);
         p->next[i] = (uint16_t)end;
         p->cost[p->requests++] = i;
-        i = end;
     }
     if (write) {
         vd_plan_steps(p, &work->reached, held, work->values);
@@ -162,7 +192,11 @@ static bool is_alone(const vd_text_talk *talk, uint32_t start)
 
 static bool restarts_it(const vd_text_talk *talk, uint32_t start)
 {
-    return setting_at(talk, start)->effect == VD_EFFECT_RESTART;
+    bool restarts = false;
+    for (uint32_t i = start; i < talk->work.plan.next[start]; i++) {
+        restarts = restarts || setting_at(talk, i)->effect == VD_EFFECT_RESTART;
+    }
+    return restarts;
 }
 
 static vd_status compose_write(vd_text_talk *talk, vd_request *request, const vd_set *held, bool *repeatable)
@@ -272,10 +306,7 @@ static enum record take_record(vd_text_talk *talk, const vd_reply_line *reply)
     bool with_others = false;
     for (unsigned at = talk->work.at; at < talk->end;) {
         const vd_field *field = &setting_at(talk, at)->field;
-        unsigned end = at + 1;
-        while (end < talk->end && vd_field_same_record(field, &setting_at(talk, end)->field)) {
-            end++;
-        }
+        unsigned end = record_end(talk, at);
         if (is_word(field->word, reply->word, reply->word_length)) {
             unsigned item = 0;
             rest = data;
@@ -331,7 +362,7 @@ static vd_heed take_answers(vd_text_talk *talk, const vd_reply_line *reply, vd_s
 static vd_heed take_sentence(vd_text_talk *talk, const vd_reply_line *reply, vd_status *status)
 {
     bool due = reply->number == talk->answers + 1u && take_record(talk, reply) != STRANGE;
-    talk->answers = (uint8_t)(talk->answers + due);
+    talk->answers = (uint16_t)(talk->answers + due);
     *status = talk->answers == reply->of && all_arrived(talk) ? VD_OK : VD_LINE_DAMAGED;
     return reply->number == reply->of ? VD_ENDS : VD_GOES_ON;
 }
@@ -527,12 +558,13 @@ static void fail(vd_text_talk *talk, vd_status status)
     end(talk, vd_text_client_note(&talk->client, status, about, advice, status == VD_STOPPED ? NULL : work->fault));
 }
 
-/* On to the next request; behind one that makes the unit restart there is nobody to talk to. */
+/* On to the next request; behind one that makes the unit restart there is nobody to talk to, unless it first has to
+ * store. */
 static void move_on(vd_text_talk *talk)
 {
     vd_work *work = &talk->work;
     bool write = work->job == VD_JOB_WRITE;
-    bool gone = write && restarts_it(talk, work->plan.cost[talk->end - 1]);
+    bool gone = write && !work->model->store.needed && restarts_it(talk, work->plan.cost[talk->end - 1]);
     mark(talk, VD_DONE);
     work->request = write ? talk->end : work->request;
     work->at = write ? work->at : talk->end;

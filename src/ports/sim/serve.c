@@ -140,6 +140,11 @@ vd_status vd_sim_serve(vd_sim *sim, volatile sig_atomic_t *stop, void (*tell)(co
     struct pollfd *polls = calloc(count + 1u, sizeof *polls);
     vd_status status = VD_OK;
     for (; opened < count && status == VD_OK && outlets != NULL; opened++) {
+        const vd_bench_adapter *adapter = &vd_sim_bench(sim)->adapters[opened];
+        if (adapter->forbidden || adapter->busy) { /* nobody can have it */
+            outlets[opened].near = outlets[opened].far = -1;
+            continue;
+        }
         int why = open_outlet(sim, opened, &outlets[opened]);
         if (why != 0) {
             status = vd_fault_note(fault, VD_PORT_FAILED, NULL, strerror(why), "");
