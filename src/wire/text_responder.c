@@ -415,7 +415,9 @@ static void hear_byte(vd_text_responder *responder, char c, uint8_t errors)
     if (responder->state != LISTENING) {
         return; /* a line that comes while another is answered is lost */
     }
-    c = errors != 0 ? (char)0xFF : c; /* no character of any line; what stands behind it may be one */
+    if (errors != 0) {
+        c = '\x7F'; /* no character of any line; what stands behind it may be one */
+    }
     responder->damaged = responder->damaged || (errors != 0 && responder->speech != VD_COMMANDS);
     if (c == '$' && responder->speech == VD_SENTENCES) {
         listen(responder);
