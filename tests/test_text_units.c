@@ -120,8 +120,17 @@ static void test_writes_are_verified(void **state)
     }
 }
 
-/* With every exchange of a write lost in turn, no verdict is better than the truth, and nothing is sent twice that may
- * not be. */
+static vd_stage stage_at_stop;
+static unsigned steps_until_stop;
+static void note_stage(rig *r)
+{
+    if (steps_until_stop > 0 && --steps_until_stop == 0) {
+        stage_at_stop = vd_session_progress(&r->session).stage;
+    }
+}
+
+/* Stopped at any moment of a write, no verdict is better than the truth; stopped before the first change was sent, none
+ * is. */
 static void test_no_false_success(void **state)
 {
     (void)state;
@@ -131,6 +140,9 @@ static void test_no_false_success(void **state)
             start(&r, models[m]);
             r.password = "0000";
             r.stop_after = steps;
+            r.watch = note_stage;
+            steps_until_stop = steps;
+            stage_at_stop = VD_STAGE_IDLE;
             vd_set target = new_set(shipped(models[m]));
             uint16_t name = vd_model_find(target.model, key_of(models[m]));
             put(&target, key_of(models[m]), "MOOR");
@@ -140,6 +152,12 @@ static void test_no_false_success(void **state)
                         vd_set_compare(&target, &unit_of(&r)->stored, name) == VD_SAME;
             assert_true(verdict != VD_CONFIRMED || held);
             assert_true(verdict != VD_NOT_SENT || vd_set_compare(&target, &unit_of(&r)->live, name) != VD_SAME);
+            if (stage_at_stop > VD_STAGE_IDLE && stage_at_stop < VD_STAGE_WRITE) {
+                vd_status status = VD_OK;
+                assert_true(vd_session_ended(&r.session, &status));
+                assert_int_equal(status, VD_STOPPED);
+                assert_int_equal(verdict, VD_NOT_SENT);
+            }
             free(target.memory);
             rig_end(&r);
         }

@@ -38,10 +38,12 @@ void vd_after_listening_job(vd_session *session, vd_status status)
 {
     const vd_listening *listening = &session->model->listening;
     vd_talk_limit_tries(&session->talk, 0);
-    if (status == VD_OK) {
+    if (session->stopping) {
+        vd_finish(session, VD_STOPPED);
+    } else if (status == VD_OK) {
         vd_after_identifying(session);
-    } else if (session->stopping || !is_silence(status)) {
-        vd_finish(session, session->stopping ? VD_STOPPED : status);
+    } else if (!is_silence(status)) {
+        vd_finish(session, status);
     } else if (session->now < session->back_by) {
         wait(session);
     } else if (listening->hold > 0) {

@@ -111,13 +111,15 @@ void vd_after_login_job(vd_session *session, vd_status status)
 {
     uint16_t left = session->model->login.left;
     session->factory_password = session->factory_password && status == VD_OK;
-    if (session->stage == VD_STAGE_TRIES_LEFT) {
+    if (session->stopping) {
+        vd_finish(session, VD_STOPPED);
+    } else if (session->stage == VD_STAGE_TRIES_LEFT) {
         refuse(session);
     } else if (status == VD_OK) {
         session->logged_in = true;
         session->login_at = session->now;
         vd_begin_stage(session, (vd_stage)session->after_login);
-    } else if (vd_status_class(status) == VD_CLASS_REFUSED && left != VD_NONE && !session->stopping) {
+    } else if (vd_status_class(status) == VD_CLASS_REFUSED && left != VD_NONE) {
         vd_fault_clear(&session->fault);
         memset(session->verdict, 0, session->model->setting_count); /* not used yet: the list of what to read */
         session->verdict[left] = 1;
@@ -125,7 +127,7 @@ void vd_after_login_job(vd_session *session, vd_status status)
     } else if (vd_status_class(status) == VD_CLASS_REFUSED) {
         refuse(session);
     } else {
-        vd_finish(session, session->stopping ? VD_STOPPED : status);
+        vd_finish(session, status);
     }
 }
 

@@ -16,7 +16,10 @@ bool vd_restarts_by_itself(const vd_session *session, bool stored)
         bool now = stored ? session->changes[i] != 0 : session->changes[i] == 1;
         due = due || (model->settings[i].effect == VD_EFFECT_RESTART && now && session->fate[i] == VD_DONE);
     }
-    return stored ? due || model->store.restarts : due && !model->store.needed && vd_model_talks_in_lines(model);
+    if (!vd_model_talks_in_lines(model)) { /* no model with registers is known to; its restart is asked for */
+        return false;
+    }
+    return stored ? due || model->store.restarts : due && !model->store.needed;
 }
 
 void vd_prove_storage(vd_session *session)

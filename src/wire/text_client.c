@@ -75,6 +75,12 @@ static unsigned telling(vd_status status)
     return rank;
 }
 
+/* Whether it is one of these, as opposed to what the unit itself has said. */
+static bool is_clue(vd_status status)
+{
+    return telling(status) < telling(VD_OK);
+}
+
 static void remember(vd_text_client *client, vd_status status)
 {
     client->seen = telling(status) < telling(client->seen) ? status : client->seen;
@@ -133,7 +139,7 @@ static void take_line(vd_text_client *client)
         remember(client, status == VD_OK ? VD_NO_SENSE : status);
     } else if (heed == VD_GOES_ON && ++client->lines < MOST_LINES) {
         client->listen_end = client->now + client->manner.limit;
-    } else if (heed == VD_ENDS && telling(status) == telling(VD_OK)) {
+    } else if (heed == VD_ENDS && !is_clue(status)) {
         client->tally.answered++;
         keep_said(client);
         end(client, status);
@@ -174,15 +180,18 @@ static void hear_byte(vd_text_client *client, uint8_t byte, uint8_t errors)
     client->overlong = client->bad = false;
 }
 
+/* When this try is given up. A line that has begun is let finish, for as long as it may be one. */
+static uint64_t deadline(const vd_text_client *client)
+{
+    bool begun = client->heard_length > 0 && !client->overlong && client->lines < MOST_LINES;
+    uint64_t silent = client->last_heard + client->manner.gap;
+    uint64_t latest = client->listen_end + vd_line_time(&client->manner.line, client->heard_size);
+    return !begun || silent < client->listen_end ? client->listen_end : silent < latest ? silent : latest;
+}
+
 static void pass_time(vd_text_client *client)
 {
-    /* A line that has begun is let finish, as long as it may be one. */
-    bool begun = client->heard_length > 0 && !client->overlong && client->lines < MOST_LINES;
-    uint64_t until = client->listen_end;
-    if (begun && client->last_heard + client->manner.gap > until) {
-        until = client->last_heard + client->manner.gap;
-    }
-    if (client->state == WAITING && client->now >= until) {
+    if (client->state == WAITING && client->now >= deadline(client)) {
         give_up_try(client);
     } else if (client->state == QUIET && client->now >= client->listen_end) {
         repeat_or_end(client);
@@ -237,9 +246,7 @@ static void client_wants(const void *engine, vd_wants *wants)
         /* A unit that is just saying something of itself is let finish its character. */
         wants->quiet = (uint32_t)vd_line_time(&client->manner.line, 2);
     } else if (wants->holds_line) {
-        uint64_t gap = client->last_heard + client->manner.gap;
-        bool begun = client->state == WAITING && client->heard_length > 0 && !client->overlong;
-        wants->wake = begun && gap > client->listen_end ? gap : client->listen_end;
+        wants->wake = client->state == WAITING ? deadline(client) : client->listen_end;
     }
 }
 
