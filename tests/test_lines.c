@@ -69,6 +69,7 @@ static void test_values_are_said_and_taken(void **state)
         {"a.eui", "0200.5E10.0000.00FF", {"\"02005E10000000FF\"", "\"02005E10000000FF\"", "02005E10000000FF"}},
         {"a.text", "say \"hi\"", {"\"say \\22hi\\22\"", "\"say \"\"hi\"\"\"", "say \"hi\""}},
         {"a.text", "a,b;c*d", {"\"a,b;c*d\"", "\"a,b;c*d\"", "a^2Cb;c^2Ad"}},
+        {"a.text", "27\" wheels", {"\"27\\22 wheels\"", "\"27\"\" wheels\"", "27\" wheels"}},
         {"a.text", "back\\slash^", {"\"back\\5Cslash^\"", "\"back\\slash^\"", "back^5Cslash^5E"}},
         {"a.text", "", {"\"\"", "\"\"", ""}},
     };
@@ -521,6 +522,8 @@ static void test_what_a_unit_answers(void **state)
         {SENTENCES, "xx$PQLX,R,LEVEL*11\r\n", "$PQLX,V,1,1,LEVEL,1.50*23\r\n"},
         {SENTENCES, "$PQLX,R,LEVEL*10\r\n", ""},
         {SENTENCES, "$PQLY,R,LEVEL*09\r\n", ""},
+        {SENTENCES, "$PQLX,W,TEXT,27\" wheels*74\r\n", "$PQLX,A,TEXT*49\r\n"},
+        {SENTENCES, "$PQLX,R,TEXT,LEVEL*20\r\n", "$PQLX,V,2,1,TEXT,27\" wheels*76\r\n$PQLX,V,2,2,LEVEL,1.50*23\r\n"},
         {SENTENCES, "$PQLX,R,NONE*4D\r\n", "$PQLX,N,NONE,1*4C\r\n"},
         {SENTENCES, "$PQLX,W,LEVEL,500*0D\r\n", "$PQLX,N,LEVEL,2*13\r\n"},
     };

@@ -81,7 +81,7 @@ static void answer_read(vd_unit *unit, const vd_text_call *call)
     const char *rest = sentences ? call->data : call->word, *word = NULL;
     size_t left = sentences ? call->data_length : call->word_length, length = 0;
     unsigned of = 0;
-    while (vd_text_cut(&rest, &left, ',', &word, &length)) {
+    while (vd_text_cut((vd_speech)unit->model->speech, &rest, &left, ',', &word, &length)) {
         unsigned count = read_word(unit, word, length, 0, &forbidden);
         missing = missing || count == 0;
         of += count;
@@ -92,7 +92,7 @@ static void answer_read(vd_unit *unit, const vd_text_call *call)
     }
     rest = sentences ? call->data : call->word;
     left = sentences ? call->data_length : call->word_length;
-    while (vd_text_cut(&rest, &left, ',', &word, &length)) {
+    while (vd_text_cut((vd_speech)unit->model->speech, &rest, &left, ',', &word, &length)) {
         read_word(unit, word, length, of, &forbidden);
     }
     vd_text_done(&unit->text, 0);
@@ -127,7 +127,7 @@ static bool take_item(const vd_unit *unit, const vd_field *first, const char **r
     if (first->item == 0 || unit->model->speech == VD_QUERIES) {
         return true;
     }
-    if (!vd_text_cut(rest, left, ',', &piece, &length) || length == 0 || length > 4) {
+    if (!vd_text_cut((vd_speech)unit->model->speech, rest, left, ',', &piece, &length) || length == 0 || length > 4) {
         return false;
     }
     for (size_t i = 0; i < length; i++) {
@@ -148,7 +148,7 @@ static bool stage(vd_unit *unit, const vd_field *record, const char *rest, size_
     uint8_t number = 0;
     vd_set_copy(&unit->staged, &unit->live);
     memset(unit->touched, 0, unit->model->setting_count);
-    while (vd_text_cut(&rest, &left, ',', &piece, &length)) {
+    while (vd_text_cut((vd_speech)unit->model->speech, &rest, &left, ',', &piece, &length)) {
         uint16_t i = field_of(unit, record, number++);
         if (i == VD_NONE || unit->model->settings[i].access == VD_READ_ONLY) {
             return false;

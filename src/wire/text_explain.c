@@ -15,7 +15,7 @@ static void add_list(const char *text, size_t length, char separator, const char
     size_t left = length, size = 0;
     bool any = false;
     vd_writer_add(writer, name);
-    while (vd_text_cut(&rest, &left, separator, &piece, &size)) {
+    while (vd_text_cut(VD_SENTENCES, &rest, &left, separator, &piece, &size)) {
         vd_writer_add(writer, any ? ", " : " ");
         vd_writer_add_bytes(writer, piece, size);
         any = true;
@@ -27,7 +27,7 @@ static void explain_parts(const char *line, size_t length, char sets, vd_writer 
 {
     const char *rest = line, *piece = NULL, *before = "";
     size_t left = length, size = 0;
-    while (vd_text_cut(&rest, &left, ';', &piece, &size)) {
+    while (vd_text_cut(VD_COMMANDS, &rest, &left, ';', &piece, &size)) {
         size_t name = 0;
         while (name < size && piece[name] != sets && piece[name] != '?') {
             name++;

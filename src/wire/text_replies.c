@@ -119,7 +119,8 @@ vd_status vd_reply_error(const char *data, size_t length)
     const char *rest = data, *piece = NULL;
     size_t left = length, size = 0;
     int number = 0;
-    bool sound = vd_text_cut(&rest, &left, ',', &piece, &size) && whole_number(piece, size, &number) && rest != NULL;
+    bool sound =
+        vd_text_cut(VD_QUERIES, &rest, &left, ',', &piece, &size) && whole_number(piece, size, &number) && rest != NULL;
     return !sound ? VD_ANSWER_STRANGE : number == 0 ? VD_OK : STATUS_OF(query_codes, number);
 }
 
@@ -129,7 +130,8 @@ static unsigned take_number(vd_reply_line *reply)
     const char *piece = NULL, *rest = reply->data;
     size_t size = 0, left = reply->data_length;
     int number = 0;
-    if (!vd_text_cut(&rest, &left, ',', &piece, &size) || !whole_number(piece, size, &number) || number < 0) {
+    if (!vd_text_cut(VD_SENTENCES, &rest, &left, ',', &piece, &size) || !whole_number(piece, size, &number) ||
+        number < 0) {
         return 0;
     }
     reply->data = rest != NULL ? rest : piece + size;
@@ -141,7 +143,7 @@ static void take_word(vd_reply_line *reply)
 {
     const char *rest = reply->data;
     size_t left = reply->data_length;
-    vd_text_cut(&rest, &left, ',', &reply->word, &reply->word_length);
+    vd_text_cut(VD_SENTENCES, &rest, &left, ',', &reply->word, &reply->word_length);
     reply->data = rest != NULL ? rest : reply->word + reply->word_length;
     reply->data_length = left;
 }
@@ -288,7 +290,7 @@ vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *requ
     size_t left = reply.data_length, size = 0;
     unsigned n = 0;
     bool fine = true;
-    while (vd_text_cut(&rest, &left, ',', &piece, &size)) {
+    while (vd_text_cut(speech, &rest, &left, ',', &piece, &size)) {
         fine = n < 4 && take_part(identity, speech, n, piece, size) && fine;
         n++;
     }

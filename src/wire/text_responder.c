@@ -212,7 +212,7 @@ static bool next_call(vd_text_responder *responder)
     while (responder->at < responder->length && !(responder->refused && responder->speech == VD_COMMANDS)) {
         const char *rest = responder->heard + responder->at, *part = NULL;
         size_t left = (size_t)responder->length - responder->at, length = 0;
-        vd_text_cut(&rest, &left, ';', &part, &length);
+        vd_text_cut((vd_speech)responder->speech, &rest, &left, ';', &part, &length);
         responder->at = (uint16_t)(responder->at + length + 1);
         bool mine = responder->speech == VD_COMMANDS ? take_command(responder, part, length)
                                                      : take_query(responder, part, length);
@@ -310,7 +310,8 @@ static void acknowledge(vd_text_responder *responder, const char *kind, int code
     const char *from = writer->text + writer->length + 1;
     const char *rest = responder->call.word, *word = NULL;
     size_t left = responder->call.word_length, length = 0;
-    vd_text_cut(&rest, &left, ',', &word, &length); /* of several words the first stands for all */
+    vd_text_cut((vd_speech)responder->speech, &rest, &left, ',', &word,
+                &length); /* of several words the first stands for all */
     vd_writer_add(writer, "$");
     vd_writer_add(writer, responder->talker);
     vd_writer_add(writer, kind);

@@ -283,7 +283,7 @@ static bool take_fields(vd_text_talk *talk, unsigned from, unsigned end, const c
     size_t left = length, size = 0;
     uint8_t number = 0;
     unsigned at = from;
-    while (vd_text_cut(&rest, &left, ',', &piece, &size) && at < end) {
+    while (vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ',', &piece, &size) && at < end) {
         if (setting_at(talk, at)->field.number == number++ &&
             !vd_field_take(talk->work.values, talk->work.plan.order[at++], piece, size)) {
             return false;
@@ -311,7 +311,7 @@ static enum record take_record(vd_text_talk *talk, const vd_reply_line *reply)
             unsigned item = 0;
             rest = data;
             left = length;
-            if (field->item > 0 && vd_text_cut(&rest, &left, ',', &piece, &size)) {
+            if (field->item > 0 && vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ',', &piece, &size)) {
                 for (size_t i = 0; i < size && piece[i] >= '0' && piece[i] <= '9' && item < 10000; i++) {
                     item = item * 10 + (unsigned)(piece[i] - '0');
                 }
@@ -347,7 +347,8 @@ static vd_heed take_answers(vd_text_talk *talk, const vd_reply_line *reply, vd_s
     while (fine && at < talk->end) {
         size_t room = 0;
         unsigned end = question_end(talk, at, &room);
-        fine = vd_text_cut(&rest, &left, ';', &piece, &size) && take_fields(talk, at, end, piece, size);
+        fine = vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ';', &piece, &size) &&
+               take_fields(talk, at, end, piece, size);
         at = end;
     }
     *status = VD_ANSWER_STRANGE;
@@ -392,7 +393,8 @@ static bool is_about(const vd_text_talk *talk, const vd_reply_line *reply)
     const vd_text_client *client = &talk->client;
     const char *rest = client->request, *piece = NULL;
     size_t left = client->request_length, size = 0;
-    for (unsigned n = 0; n < 3 && vd_text_cut(&rest, &left, ',', &piece, &size); n++) {
+    for (unsigned n = 0; n < 3 && vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ',', &piece, &size);
+         n++) {
     }
     while (size > 0 && piece[size - 1] < 0x20) {
         size--;

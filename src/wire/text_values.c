@@ -98,7 +98,7 @@ int vd_text_plain(vd_speech speech, const char *text, size_t length, char *to, s
     return (int)used;
 }
 
-bool vd_text_cut(const char **rest, size_t *left, char separator, const char **piece, size_t *length)
+bool vd_text_cut(vd_speech speech, const char **rest, size_t *left, char separator, const char **piece, size_t *length)
 {
     bool inside = false;
     size_t end = 0;
@@ -106,7 +106,7 @@ bool vd_text_cut(const char **rest, size_t *left, char separator, const char **p
         return false;
     }
     while (end < *left && (inside || (*rest)[end] != separator)) {
-        inside = inside != ((*rest)[end] == '"');
+        inside = inside != ((*rest)[end] == '"' && texts[speech].quoted);
         end++;
     }
     *piece = *rest;
