@@ -99,6 +99,7 @@ sed '0,/type: truth/s//type: thruth/; s/ log.interval >= trip.length/ log.interv
 run 1 verdite check sick.yaml
 says "findings"
 tells "sick.yaml, line 41, column 3"
+case $err in *"not a number"*) fail "what follows from a mistake is told as another" ;; esac
 tells "Do you mean truth?"
 tells "Do you mean tries?"
 tells "do you mean log.interval?"

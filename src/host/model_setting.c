@@ -412,7 +412,7 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
         return yaml_note(&file->yaml, map, VD_KEY_MISSING, "at",
                          lines ? "where it lives, such as {word: NAME}" : "where it lives, such as {register: 22}");
     }
-    fine = !typed || (take_motion(file, map, setting) && fine);
+    fine = (!typed || take_motion(file, map, setting)) && fine;
     return (lines ? model_take_field(file, at, &setting->field) : model_take_place(file, at, &setting->place)) && fine;
 }
 
