@@ -266,6 +266,8 @@ static const struct {
     {"words: [12-v, 24-v]", "words: [12 v]", VD_WRONG_SHAPE, "hyphens"},
     {"firmware: \"1.0\"", "firmware: latest", VD_WRONG_SHAPE, "oldest firmware"},
     {"register: [17, 19]", "register: 17", VD_WRONG_SHAPE, "[first, last]"},
+    {"times:\n", "login: {help: None., word: LOGIN, password: unit.light}\ntimes:\n", VD_MODEL_INCONSISTENT,
+     "only units that talk in lines"},
     {"groups:\n", "groups: &g\n", VD_OK, ""}, /* an anchor that nobody uses */
     {"key: line, label: Line}", "key: line, label: &a Line}\n  - {key: other, label: *a}", VD_NO_ALIASES, "Anchors"},
     {"model: dowel", "model: [dowel", VD_NOT_YAML, ""},
@@ -299,6 +301,15 @@ static const struct {
      VD_WRONG_SHAPE, "of a reading"},
     {"at: {word: LAMP, field: 3}", "read-by: fitter, at: {word: LAMP, field: 3}", VD_MODEL_INCONSISTENT,
      "as the other fields"},
+    {"word: DEFAULTS, ", "word: defaults, ", VD_MODEL_INCONSISTENT, "action without a word"},
+    {"times:\n", "login: {help: None., word: LOGIN, password: panel.name}\ntimes:\n", VD_OK, ""},
+    {"times:\n", "login: {help: None., word: LOGIN}\ntimes:\n", VD_MODEL_INCONSISTENT, "password is no setting"},
+    {"times:\n", "login: {help: None., word: LOGIN, password: panel.setup}\ntimes:\n", VD_MODEL_INCONSISTENT,
+     "password is no setting"},
+    {"times:\n", "login: {help: None., word: log-in, password: panel.name}\ntimes:\n", VD_MODEL_INCONSISTENT,
+     "login without a word"},
+    {"times:\n", "login: {help: None., word: LOGIN, password: panel.name, left: panel.name}\ntimes:\n",
+     VD_MODEL_INCONSISTENT, "no whole number"},
 };
 
 /* Loads a model with one piece of its file changed. */
@@ -314,7 +325,8 @@ static void try_mistake(const char *good, const char *from, const char *to, vd_s
     if (loaded == NULL) {
         const vd_finding *found = first(findings);
         vd_fault_words(&found->fault, true, words, sizeof words);
-        if (found->fault.status != status || strstr(words, wanted) == NULL || found->line == 0) {
+        bool whole = strstr(words, "itself: it ") != NULL; /* what is wrong with it as a whole stands in no one line */
+        if (found->fault.status != status || strstr(words, wanted) == NULL || (found->line == 0) != whole) {
             fail_msg("%s -> %s: line %u: %s", from, to, found->line, words);
         }
     }

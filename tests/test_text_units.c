@@ -201,6 +201,29 @@ static void test_login(void **state)
     rig_end(&r);
 }
 
+static void power_off_when_counting(rig *r)
+{
+    if (vd_session_progress(&r->session).stage == VD_STAGE_TRIES_LEFT) {
+        vd_sim_hand(r->sim, 0, VD_HAND_POWER_OFF, 0);
+    }
+}
+
+/* A count from before the wrong password is not told as what is left after it. */
+static void test_tries_that_cannot_be_counted(void **state)
+{
+    (void)state;
+    rig r;
+    start(&r, "brock");
+    vd_set target = new_set(shipped("brock"));
+    put(&target, "unit.name", "Ling");
+    r.password = "1234";
+    r.watch = power_off_when_counting;
+    assert_int_equal(rig_write(&r, &target), VD_LOGIN_NOT_TAKEN);
+    assert_int_equal(r.session.fault.number[0], 0);
+    free(target.memory);
+    rig_end(&r);
+}
+
 static void test_password_change_is_followed(void **state)
 {
     (void)state;
@@ -624,6 +647,7 @@ int main(void)
         cmocka_unit_test(test_writes_are_verified),
         cmocka_unit_test(test_no_false_success),
         cmocka_unit_test(test_login),
+        cmocka_unit_test(test_tries_that_cannot_be_counted),
         cmocka_unit_test(test_password_change_is_followed),
         cmocka_unit_test(test_login_again_before_writing),
         cmocka_unit_test(test_secrets_stay_out_of_traces),

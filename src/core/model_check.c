@@ -277,6 +277,28 @@ static const char *check_references(const vd_model *model)
                : NULL;
 }
 
+/* A login that Verdite carries out; without a word it is only told. */
+static const char *check_login(const vd_model *model)
+{
+    const vd_login *login = &model->login;
+    const vd_setting *settings = model->settings;
+    if (login->word == NULL) {
+        return NULL;
+    }
+    if (!vd_model_talks_in_lines(model)) {
+        return "has a word for the login, which only units that talk in lines have";
+    }
+    if (!is_word(login->word, false)) {
+        return "has a login without a word of capitals, digits, : and _";
+    }
+    if (login->setting >= model->setting_count || !vd_type_is_text((vd_type)settings[login->setting].type)) {
+        return "has a login whose password is no setting with a text";
+    }
+    bool counted =
+        login->left == VD_NONE || (login->left < model->setting_count && settings[login->left].type == VD_INTEGER);
+    return counted ? NULL : "counts the tries that are left in a setting that is no whole number";
+}
+
 static const char *check_lines(const vd_model *model)
 {
     const vd_lines *lines = &model->lines;
@@ -292,12 +314,18 @@ static const char *check_lines(const vd_model *model)
     if (model->store.proof == VD_PROOF_BANK) {
         return "proves storage by a bank, which only units with registers have";
     }
+    for (uint8_t i = 0; i < model->action_count; i++) {
+        if (!is_word(model->actions[i].order.word, false)) {
+            return "has an action without a word of capitals, digits, : and _";
+        }
+    }
     return model->store.needed && !is_word(model->store.order.word, false) ? "does not say which word stores" : NULL;
 }
 
 void vd_check_whole(const vd_model *model, vd_judge *judge)
 {
-    const char *wrong[] = {check_identify(&model->identify), check_references(model), check_lines(model)};
+    const char *wrong[] = {check_identify(&model->identify), check_references(model), check_lines(model),
+                           check_login(model)};
     for (size_t i = 0; i < sizeof wrong / sizeof wrong[0]; i++) {
         if (wrong[i] != NULL) {
             vd_judge_complain(judge, NULL, wrong[i]);

@@ -91,11 +91,11 @@ void vd_take_password(vd_session *session, const vd_event *event)
     }
 }
 
-/* Says what a refused password means, with the unit's own count where it has one. */
-static void refuse(vd_session *session)
+/* Says what a refused password means, with the unit's own count where it was just read; an older one is out of date. */
+static void refuse(vd_session *session, bool counted)
 {
     const vd_login *login = &session->model->login;
-    vd_value left = login->left != VD_NONE ? vd_set_get(&session->live, login->left) : (vd_value){.type = VD_NOTHING};
+    vd_value left = counted ? vd_set_get(&session->live, login->left) : (vd_value){.type = VD_NOTHING};
     bool known = left.type != VD_NOTHING, locked = known && left.number == 0;
     const char *advice = login->recoverable ? "a forgotten one can be reset, see the start-up page."
                          : locked           ? "It cannot be unlocked; see the start-up page, or ask its maker."
@@ -114,7 +114,7 @@ void vd_after_login_job(vd_session *session, vd_status status)
     if (session->stopping) {
         vd_finish(session, VD_STOPPED);
     } else if (session->stage == VD_STAGE_TRIES_LEFT) {
-        refuse(session);
+        refuse(session, status == VD_OK);
     } else if (status == VD_OK) {
         session->logged_in = true;
         session->login_at = session->now;
@@ -125,7 +125,7 @@ void vd_after_login_job(vd_session *session, vd_status status)
         session->verdict[left] = 1;
         vd_run_job(session, VD_STAGE_TRIES_LEFT, VD_JOB_READ_LIVE, session->verdict, &session->live);
     } else if (vd_status_class(status) == VD_CLASS_REFUSED) {
-        refuse(session);
+        refuse(session, false);
     } else {
         vd_finish(session, status);
     }
