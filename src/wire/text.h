@@ -40,6 +40,13 @@ uint16_t vd_request_end(vd_request *request);
 /* Characters that the end of a line takes at most, with what asks whether it was obeyed. */
 #define VD_REQUEST_END 16u
 
+/* ---- text_plan.c: the order of records ---- */
+
+/* Plans a job on settings: order, next and cost of `work->plan`. `held`: what the unit holds now, VD_JOB_WRITE only. */
+void vd_text_plan(vd_work *work, const vd_set *held);
+/* Where the record ends that plan.order[at] stands in. */
+unsigned vd_text_record_end(const vd_work *work, unsigned at);
+
 /* ---- text_replies.c: lines from a unit ---- */
 
 /* One line from a unit, taken apart. */

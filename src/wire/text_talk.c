@@ -28,101 +28,6 @@ static const vd_setting *setting_at(const vd_text_talk *talk, unsigned at)
     return &talk->work.model->settings[talk->work.plan.order[at]];
 }
 
-/* ---- The plan ---- */
-
-/* Records that give others their decimals go first; those that need a line of their own leave the others together;
- * those that make the unit restart go last. */
-static uint8_t step_of(const vd_setting *setting)
-{
-    bool alone = setting->once || setting->secret;
-    return setting->effect == VD_EFFECT_RESTART ? 3 : setting->gives_places ? 0 : alone ? 2 : 1;
-}
-
-static bool comes_after(const vd_work *work, uint16_t a, uint16_t b)
-{
-    int first = work->outcome[a], second = work->outcome[b];
-    const vd_setting *settings = work->model->settings;
-    return first != second ? first > second : vd_field_order(&settings[a].field, &settings[b].field) > 0;
-}
-
-/* Sorts by step, which stands in the outcomes meanwhile, and field (Shell's method, as for registers). */
-static void sort(vd_work *work)
-{
-    uint16_t *order = work->plan.order;
-    unsigned count = work->plan.count, step = 1;
-    while (step < count / 3u) {
-        step = 3 * step + 1;
-    }
-    for (; step > 0; step /= 3) {
-        for (unsigned i = step; i < count; i++) {
-            uint16_t moved = order[i];
-            unsigned k = i;
-            for (; k >= step && comes_after(work, order[k - step], moved); k -= step) {
-                order[k] = order[k - step];
-            }
-            order[k] = moved;
-        }
-    }
-}
-
-/* Where the record ends that order[at] stands in. */
-static unsigned record_end(const vd_text_talk *talk, unsigned at)
-{
-    unsigned end = at + 1;
-    while (end < talk->work.plan.count &&
-           vd_field_same_record(&setting_at(talk, at)->field, &setting_at(talk, end)->field)) {
-        end++;
-    }
-    return end;
-}
-
-/* A record goes out whole, so it has the latest step of what is to change in it. */
-static void give_steps(vd_text_talk *talk)
-{
-    vd_work *work = &talk->work;
-    for (unsigned at = 0, end = 0; at < work->plan.count; at = end) {
-        uint8_t latest = 0;
-        end = record_end(talk, at);
-        for (unsigned i = at; i < end; i++) {
-            uint8_t own = step_of(setting_at(talk, i));
-            latest = own > latest ? own : latest;
-        }
-        for (unsigned i = at; i < end; i++) {
-            work->outcome[work->plan.order[i]] = latest;
-        }
-    }
-}
-
-/* Each record that is touched is a request of its own; how many go into one line is seen when it is sent. */
-static void plan(vd_text_talk *talk, const vd_set *held)
-{
-    vd_work *work = &talk->work;
-    vd_plan *p = &work->plan;
-    bool write = work->job == VD_JOB_WRITE;
-    p->count = p->requests = 0;
-    for (uint16_t i = 0; i < work->model->setting_count; i++) {
-        const vd_setting *setting = &work->model->settings[i];
-        bool fits = write ? setting->access != VD_READ_ONLY : vd_setting_is_shown(setting);
-        if (work->which[i] == 1 && fits) {
-            p->order[p->count++] = i;
-        }
-    }
-    sort(work);
-    if (write) {
-        give_steps(talk);
-        sort(work);
-        memset(work->outcome, VD_NOT_TRIED, work->model->setting_count);
-    }
-    for (unsigned i = 0, end = 0; i < p->count; i = end) {
-        end = record_end(talk, i);
-        p->next[i] = (uint16_t)end;
-        p->cost[p->requests++] = i;
-    }
-    if (write) {
-        vd_plan_steps(p, &work->reached, held, work->values);
-    }
-}
-
 /* ---- Requests ---- */
 
 static size_t digits_and_word(const vd_field *field)
@@ -306,7 +211,7 @@ static enum record take_record(vd_text_talk *talk, const vd_reply_line *reply)
     bool with_others = false;
     for (unsigned at = talk->work.at; at < talk->end;) {
         const vd_field *field = &setting_at(talk, at)->field;
-        unsigned end = record_end(talk, at);
+        unsigned end = vd_text_record_end(&talk->work, at);
         if (is_word(field->word, reply->word, reply->word_length)) {
             unsigned item = 0;
             rest = data;
@@ -510,7 +415,7 @@ void vd_text_talk_begin(vd_text_talk *talk, const vd_set *held)
     talk->work.request = 0;
     talk->end = 0;
     if (vd_work_is_on_settings(&talk->work)) {
-        plan(talk, held);
+        vd_text_plan(&talk->work, held);
     }
     begin_exchange(talk);
 }

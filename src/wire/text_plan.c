@@ -1,0 +1,100 @@
+/* SPDX-License-Identifier: MIT
+ * In which order records are read and written in lines. Each record that is touched is a request of its own; how many
+ * go into one line is seen when it is sent. */
+#include "text.h"
+
+#include <string.h>
+
+static const vd_setting *setting_at(const vd_work *work, unsigned at)
+{
+    return &work->model->settings[work->plan.order[at]];
+}
+
+/* Records that give others their decimals go first; those that need a line of their own leave the others together;
+ * those that make the unit restart go last. */
+static uint8_t step_of(const vd_setting *setting)
+{
+    bool alone = setting->once || setting->secret;
+    return setting->effect == VD_EFFECT_RESTART ? 3 : setting->gives_places ? 0 : alone ? 2 : 1;
+}
+
+static bool comes_after(const vd_work *work, uint16_t a, uint16_t b)
+{
+    int first = work->outcome[a], second = work->outcome[b];
+    const vd_setting *settings = work->model->settings;
+    return first != second ? first > second : vd_field_order(&settings[a].field, &settings[b].field) > 0;
+}
+
+/* Sorts by step, which stands in the outcomes meanwhile, and field (Shell's method, as for registers). */
+static void sort(vd_work *work)
+{
+    uint16_t *order = work->plan.order;
+    unsigned count = work->plan.count, step = 1;
+    while (step < count / 3u) {
+        step = 3 * step + 1;
+    }
+    for (; step > 0; step /= 3) {
+        for (unsigned i = step; i < count; i++) {
+            uint16_t moved = order[i];
+            unsigned k = i;
+            for (; k >= step && comes_after(work, order[k - step], moved); k -= step) {
+                order[k] = order[k - step];
+            }
+            order[k] = moved;
+        }
+    }
+}
+
+unsigned vd_text_record_end(const vd_work *work, unsigned at)
+{
+    unsigned end = at + 1;
+    while (end < work->plan.count &&
+           vd_field_same_record(&setting_at(work, at)->field, &setting_at(work, end)->field)) {
+        end++;
+    }
+    return end;
+}
+
+/* A record goes out whole, so it has the latest step of what is to change in it. */
+static void give_steps(vd_work *work)
+{
+    for (unsigned at = 0, end = 0; at < work->plan.count; at = end) {
+        uint8_t latest = 0;
+        end = vd_text_record_end(work, at);
+        for (unsigned i = at; i < end; i++) {
+            uint8_t own = step_of(setting_at(work, i));
+            latest = own > latest ? own : latest;
+        }
+        for (unsigned i = at; i < end; i++) {
+            work->outcome[work->plan.order[i]] = latest;
+        }
+    }
+}
+
+void vd_text_plan(vd_work *work, const vd_set *held)
+{
+    vd_plan *p = &work->plan;
+    bool write = work->job == VD_JOB_WRITE;
+    p->count = p->requests = 0;
+    for (uint16_t i = 0; i < work->model->setting_count; i++) {
+        const vd_setting *setting = &work->model->settings[i];
+        bool fits = write ? setting->access != VD_READ_ONLY : vd_setting_is_shown(setting);
+        if (work->which[i] == 1 && fits) {
+            p->order[p->count++] = i;
+        }
+    }
+    sort(work);
+    if (write) {
+        give_steps(work);
+        sort(work);
+        memset(work->outcome, VD_NOT_TRIED, work->model->setting_count);
+    }
+    for (unsigned i = 0, end = 0; i < p->count; i = end) {
+        end = vd_text_record_end(work, i);
+        p->next[i] = (uint16_t)end;
+        p->cost[p->requests++] = i;
+    }
+    if (write) {
+        vd_plan_steps(p, &work->reached, held, work->values);
+    }
+}
