@@ -486,6 +486,10 @@ struct vd_model {
 bool vd_model_talks_in_lines(const vd_model *model);
 /* Orders two fields by word, item and number: below 0, 0 or above 0, as strcmp() does. */
 int vd_field_order(const vd_field *a, const vd_field *b);
+/* Whether setting `a` comes after setting `b`, by their numbers. */
+typedef bool vd_setting_after(const void *about, uint16_t a, uint16_t b);
+/* Sorts `count` numbers of settings in place; `about` is handed to `after`. What is equal may change places. */
+void vd_settings_sort(uint16_t *order, uint16_t count, vd_setting_after *after, const void *about);
 /* Whether two fields are of one record. */
 bool vd_field_same_record(const vd_field *a, const vd_field *b);
 /* Whether a unit shows what a setting holds: it is not write-only, and not for its maker's eyes only. */

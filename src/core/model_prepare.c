@@ -7,18 +7,18 @@
 
 /* ---- Sorting ---- */
 
-/* Sorts settings (Shell's method: no memory, no recursion, fast enough for ten thousands). */
-static void sort(const vd_model *model, uint16_t *order, bool (*after)(const vd_setting *a, const vd_setting *b))
+/* Shell's method: no memory, no recursion, fast enough for ten thousands. */
+void vd_settings_sort(uint16_t *order, uint16_t count, vd_setting_after *after, const void *about)
 {
-    uint32_t count = model->setting_count, step = 1;
-    while (step < count / 3) {
+    uint32_t step = 1;
+    while (step < count / 3u) {
         step = 3 * step + 1;
     }
     for (; step > 0; step /= 3) {
         for (uint32_t i = step; i < count; i++) {
             uint16_t moved = order[i];
             uint32_t k = i;
-            for (; k >= step && after(&model->settings[order[k - step]], &model->settings[moved]); k -= step) {
+            for (; k >= step && after(about, order[k - step], moved); k -= step) {
                 order[k] = order[k - step];
             }
             order[k] = moved;
@@ -26,9 +26,10 @@ static void sort(const vd_model *model, uint16_t *order, bool (*after)(const vd_
     }
 }
 
-static bool key_after(const vd_setting *a, const vd_setting *b)
+static bool key_after(const void *about, uint16_t a, uint16_t b)
 {
-    const char *p = a->key, *q = b->key;
+    const vd_model *model = about;
+    const char *p = model->settings[a].key, *q = model->settings[b].key;
     while (*p != '\0' && *p == *q) {
         p++, q++;
     }
@@ -40,14 +41,16 @@ static uint32_t position(const vd_place *place)
     return ((uint32_t)place->table << 16 | place->address) << 4 | place->low_bit;
 }
 
-static bool place_after(const vd_setting *a, const vd_setting *b)
+static bool place_after(const void *about, uint16_t a, uint16_t b)
 {
-    return position(&a->place) > position(&b->place);
+    const vd_model *model = about;
+    return position(&model->settings[a].place) > position(&model->settings[b].place);
 }
 
-static bool field_after(const vd_setting *a, const vd_setting *b)
+static bool field_after(const void *about, uint16_t a, uint16_t b)
 {
-    return vd_field_order(&a->field, &b->field) > 0;
+    const vd_model *model = about;
+    return vd_field_order(&model->settings[a].field, &model->settings[b].field) > 0;
 }
 
 /* ---- Memory ---- */
@@ -178,7 +181,7 @@ static void judge_keys(const vd_model *model, vd_judge *judge)
 /* A record is written as a whole: so each of its fields is known, can be written, and can be read before. */
 static void judge_records(const vd_model *model, uint16_t *by_field, vd_judge *judge)
 {
-    sort(model, by_field, field_after);
+    vd_settings_sort(by_field, model->setting_count, field_after, model);
     for (uint32_t i = 0; i < model->setting_count; i++) {
         const vd_setting *one = &model->settings[by_field[i]];
         const vd_setting *before = i > 0 ? &model->settings[by_field[i - 1]] : NULL;
@@ -206,7 +209,7 @@ static void judge_neighbours(const vd_model *model, uint16_t *by_place, vd_judge
 {
     const vd_setting *settings = model->settings;
     const vd_store *store = &model->store;
-    sort(model, by_place, place_after);
+    vd_settings_sort(by_place, model->setting_count, place_after, model);
     uint32_t furthest = 0, other = 0;
     for (uint32_t i = 1; i < model->setting_count; i++) {
         const vd_setting *one = &settings[by_place[i]], *reach = &settings[by_place[furthest]];
@@ -416,7 +419,7 @@ vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_compla
         ((uint16_t *)(void *)room)[i] = i;
     }
     vd_check_settings(model, &judge);
-    sort(model, book->by_key, key_after);
+    vd_settings_sort(book->by_key, model->setting_count, key_after, model);
     model->book = book;
     judge_keys(model, &judge);
     if (vd_model_talks_in_lines(model)) {

@@ -3,35 +3,23 @@
  * an order that the unit accepts. */
 #include "modbus.h"
 
-/* Sorts by key, smallest first (Shell's method: no memory, no recursion, fast enough for thousands). */
-static void sort(uint16_t *order, uint16_t count, const vd_model *model, uint32_t (*key)(const vd_model *, uint16_t))
-{
-    unsigned step = 1;
-    while (step < count / 3u) {
-        step = 3 * step + 1;
-    }
-    for (; step > 0; step /= 3) {
-        for (unsigned i = step; i < count; i++) {
-            uint16_t moved = order[i];
-            uint32_t moved_key = key(model, moved);
-            unsigned k = i;
-            for (; k >= step && key(model, order[k - step]) > moved_key; k -= step) {
-                order[k] = order[k - step];
-            }
-            order[k] = moved;
-        }
-    }
-}
-
 static uint32_t by_address(const vd_model *model, uint16_t setting)
 {
     const vd_place *place = &model->settings[setting].place;
     return ((uint32_t)place->table << 16 | place->address) << 4 | place->low_bit;
 }
 
-static uint32_t by_step_and_address(const vd_model *model, uint16_t setting)
+static bool address_after(const void *model, uint16_t a, uint16_t b)
 {
-    return (model->settings[setting].gives_places ? 0u : 1u << 23) | by_address(model, setting);
+    return by_address(model, a) > by_address(model, b);
+}
+
+/* What gives others their decimals comes before all else. */
+static bool step_and_address_after(const void *about, uint16_t a, uint16_t b)
+{
+    const vd_model *model = about;
+    bool a_first = model->settings[a].gives_places, b_first = model->settings[b].gives_places;
+    return a_first != b_first ? b_first : address_after(model, a, b);
 }
 
 static bool is_bits(const vd_place *place)
@@ -80,7 +68,7 @@ void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *wh
             plan->order[plan->count++] = i;
         }
     }
-    sort(plan->order, plan->count, model, by_address);
+    vd_settings_sort(plan->order, plan->count, address_after, model);
     /* From the back: cost[i] is the least time for everything from order[i] on, next[i] where its request ends. */
     plan->cost[plan->count] = 0;
     for (unsigned i = plan->count; i-- > 0;) {
@@ -135,7 +123,7 @@ void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *w
             plan->order[plan->count++] = i;
         }
     }
-    sort(plan->order, plan->count, model, by_step_and_address);
+    vd_settings_sort(plan->order, plan->count, step_and_address_after, model);
     for (unsigned i = 0; i < plan->count;) {
         const vd_setting *first = &model->settings[plan->order[i]];
         unsigned end = i + 1;

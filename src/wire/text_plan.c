@@ -18,31 +18,13 @@ static uint8_t step_of(const vd_setting *setting)
     return setting->effect == VD_EFFECT_RESTART ? 3 : setting->gives_places ? 0 : alone ? 2 : 1;
 }
 
-static bool comes_after(const vd_work *work, uint16_t a, uint16_t b)
+/* By step, which stands in the outcomes meanwhile, and field. */
+static bool comes_after(const void *about, uint16_t a, uint16_t b)
 {
+    const vd_work *work = about;
     int first = work->outcome[a], second = work->outcome[b];
     const vd_setting *settings = work->model->settings;
     return first != second ? first > second : vd_field_order(&settings[a].field, &settings[b].field) > 0;
-}
-
-/* Sorts by step, which stands in the outcomes meanwhile, and field (Shell's method, as for registers). */
-static void sort(vd_work *work)
-{
-    uint16_t *order = work->plan.order;
-    unsigned count = work->plan.count, step = 1;
-    while (step < count / 3u) {
-        step = 3 * step + 1;
-    }
-    for (; step > 0; step /= 3) {
-        for (unsigned i = step; i < count; i++) {
-            uint16_t moved = order[i];
-            unsigned k = i;
-            for (; k >= step && comes_after(work, order[k - step], moved); k -= step) {
-                order[k] = order[k - step];
-            }
-            order[k] = moved;
-        }
-    }
 }
 
 unsigned vd_text_record_end(const vd_work *work, unsigned at)
@@ -83,10 +65,10 @@ void vd_text_plan(vd_work *work, const vd_set *held)
             p->order[p->count++] = i;
         }
     }
-    sort(work);
+    vd_settings_sort(p->order, p->count, comes_after, work);
     if (write) {
         give_steps(work);
-        sort(work);
+        vd_settings_sort(p->order, p->count, comes_after, work);
         memset(work->outcome, VD_NOT_TRIED, work->model->setting_count);
     }
     for (unsigned i = 0, end = 0; i < p->count; i = end) {
