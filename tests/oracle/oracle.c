@@ -1,0 +1,370 @@
+/* SPDX-License-Identifier: MIT
+ * What all such units share: two memories, a supply, their own rule, and the port between them and the library, with
+ * its clock that jumps from byte to byte and its faults. */
+#include "oracle.h"
+
+#include <stdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+#define REPLIES_AFTER 8000u /* microseconds */
+
+bool oracle_strikes(const oracle *o, oracle_fault fault)
+{
+    return (o->fault[0] == fault && o->at[0] == o->exchange) || (o->fault[1] == fault && o->at[1] == o->exchange);
+}
+
+bool oracle_has(const oracle *o, oracle_fault fault)
+{
+    return o->fault[0] == fault || o->fault[1] == fault;
+}
+
+oracle_cell *oracle_find(oracle *o, const char *key)
+{
+    for (size_t i = 0; i < o->count; i++) {
+        if (strcmp(o->cells[i].key, key) == 0) {
+            return &o->cells[i];
+        }
+    }
+    return NULL;
+}
+
+static void fill(oracle *o)
+{
+    for (size_t i = 0; i < o->count; i++) {
+        snprintf(o->cells[i].live, ORACLE_RAW, "%s", o->cells[i].from);
+        snprintf(o->cells[i].stored, ORACLE_RAW, "%s", o->cells[i].from);
+        o->cells[i].told_first = o->cells[i].told_live = o->cells[i].told_stored = 0;
+    }
+}
+
+void oracle_start(oracle *o)
+{
+    o->now = 60000000; /* it has been on for a minute */
+    o->serial = "QP-1";
+    o->port = (vd_port){.kind = &oracle_port_kind, .ground = o, .self = o};
+    fill(o);
+}
+
+const char *oracle_say(oracle *o, oracle_cell *cell, bool stored)
+{
+    static char text[ORACLE_RAW];
+    *(stored ? &cell->told_stored : &cell->told_live) = o->exchange;
+    cell->told_first = cell->told_first == 0 ? o->exchange : cell->told_first;
+    if (cell->access == 't') {
+        unsigned seconds = (unsigned)((o->now - o->on_since) / 1000000u);
+        snprintf(text, sizeof text, o->manner == REGISTERS ? "%08X" : "%u", seconds);
+        return text;
+    }
+    return stored ? cell->stored : cell->live;
+}
+
+/* ---- Memories ---- */
+
+static int number_of(const oracle *o, const char *raw)
+{
+    return o->manner == REGISTERS ? (int16_t)strtol(raw, NULL, 16) : (int)(strtod(raw, NULL) * 100.0);
+}
+
+static const char *staged_or_live(oracle *o, char staged[][ORACLE_RAW], const char *key)
+{
+    const oracle_cell *cell = oracle_find(o, key);
+    return staged[cell - o->cells][0] != '\0' ? staged[cell - o->cells] : cell->live;
+}
+
+static void alter(const oracle *o, char *raw)
+{
+    size_t last = strlen(raw) - 1;
+    last -= raw[last] == '"';
+    (void)o;
+    raw[last] = raw[last] == '1' ? '2' : '1';
+}
+
+bool oracle_take(oracle *o, char staged[][ORACLE_RAW])
+{
+    if (number_of(o, staged_or_live(o, staged, "low")) >= number_of(o, staged_or_live(o, staged, "high"))) {
+        return false;
+    }
+    o->writes++;
+    o->first_write = o->first_write == 0 ? o->exchange : o->first_write;
+    if (oracle_strikes(o, F_NOT_TAKEN)) {
+        return true;
+    }
+    for (size_t i = 0; i < o->count; i++) {
+        if (staged[i][0] != '\0') {
+            snprintf(o->cells[i].live, ORACLE_RAW, "%s", staged[i]);
+        }
+    }
+    for (size_t i = 0; i < o->count && oracle_strikes(o, F_ROUNDED); i++) {
+        bool number = o->cells[i].access == 'b' &&
+                      (strcmp(o->cells[i].key, "hysteresis") == 0 || strcmp(o->cells[i].key, "every") == 0);
+        if (staged[i][0] != '\0' && number) {
+            alter(o, o->cells[i].live);
+        }
+    }
+    for (size_t i = 0; i < o->count && !o->store_needed; i++) {
+        memcpy(o->cells[i].stored, o->cells[i].live, ORACLE_RAW);
+    }
+    return true;
+}
+
+void oracle_store(oracle *o)
+{
+    o->slower = 120000;
+    for (size_t i = 0; i < o->count && !oracle_strikes(o, F_NOT_STORED); i++) {
+        memcpy(o->cells[i].stored, o->cells[i].live, ORACLE_RAW);
+    }
+    if (o->restarts_when_stored) {
+        oracle_restart_soon(o);
+    }
+}
+
+void oracle_restart_soon(oracle *o)
+{
+    if (!oracle_has(o, F_NO_RESTART)) {
+        o->restart_at = oracle_has(o, F_LATE_RESTART) ? 900000 : 1; /* counted from its reply */
+    }
+}
+
+static void say_unasked(oracle *o, uint64_t when);
+
+static void restart(oracle *o, uint64_t when)
+{
+    for (size_t i = 0; i < o->count; i++) {
+        memcpy(o->cells[i].live, o->cells[i].stored, ORACLE_RAW);
+    }
+    o->logged_in = false;
+    o->off_until = when + o->restart_takes;
+    o->on_since = o->off_until;
+    o->restart_at = 0;
+    if (o->says_ready) {
+        say_unasked(o, o->off_until);
+    }
+}
+
+/* ---- The port ---- */
+
+static void queue_byte(oracle *o, uint64_t time, uint8_t byte)
+{
+    size_t at = o->queued++;
+    if (at + 1 >= ORACLE_QUEUE) {
+        abort();
+    }
+    for (; at > 0 && o->queue[at - 1].time > time; at--) {
+        o->queue[at] = o->queue[at - 1];
+    }
+    o->queue[at].time = time;
+    o->queue[at].byte = byte;
+}
+
+static uint64_t queue_bytes(oracle *o, uint64_t from, const char *bytes, size_t count)
+{
+    uint64_t each = 10000000u / o->line.baud;
+    for (size_t i = 0; i < count; i++) {
+        queue_byte(o, from + (i + 1) * each, (uint8_t)bytes[i]);
+    }
+    return from + count * each;
+}
+
+static void say_unasked(oracle *o, uint64_t when)
+{
+    const char *text = o->manner == COMMANDS ? "\r\n+READY\r\n" : o->manner == SENTENCES ? "$PQLM,S,READY*18\r\n" : "";
+    queue_bytes(o, when, text, strlen(text));
+}
+
+static void pass_supply(oracle *o, uint64_t time)
+{
+    if (o->restart_at > 1 && time >= o->restart_at) {
+        restart(o, o->restart_at);
+    }
+}
+
+static void replace(oracle *o)
+{
+    o->replaced = true;
+    o->serial = "QP-2";
+    fill(o);
+    o->first_write = 0;
+    o->logged_in = false;
+}
+
+/* The last digit of the first number, which in commands and queries nothing guards. */
+static void damage(oracle *o, bool seen)
+{
+    size_t at = o->reply_length / 2;
+    for (size_t i = 0; i < o->reply_length && !seen; i++) {
+        bool digit = o->reply[i] >= '0' && o->reply[i] <= '9', ends = i + 1 >= o->reply_length || o->reply[i + 1] < '.';
+        if (digit && ends && i > 8) {
+            o->reply[i] = o->reply[i] == '5' ? '6' : '5';
+            return;
+        }
+    }
+    o->reply[at] ^= seen ? 0x04 : 0;
+}
+
+static void spoil(oracle *o)
+{
+    if (oracle_strikes(o, F_DAMAGED) && (o->manner == REGISTERS || o->manner == SENTENCES)) {
+        damage(o, true);
+    }
+    if (oracle_strikes(o, F_UNSEEN_DAMAGE) && (o->manner == COMMANDS || o->manner == QUERIES)) {
+        damage(o, false);
+    }
+    if (oracle_strikes(o, F_CUT)) {
+        o->reply_length /= 2;
+    }
+    if (oracle_strikes(o, F_REPLY_LOST)) {
+        o->reply_length = 0;
+    }
+}
+
+static void another_moves(oracle *o)
+{
+    oracle_cell *cell = oracle_find(o, "spare");
+    alter(o, cell->live);
+    if (!o->store_needed) {
+        memcpy(cell->stored, cell->live, ORACLE_RAW);
+    }
+}
+
+static void let_answer(oracle *o, const uint8_t *bytes, size_t count, uint64_t sent)
+{
+    o->slower = 0;
+    o->restart_at = o->restart_at > 1 ? o->restart_at : 0;
+    if (o->manner == REGISTERS) {
+        oracle_answer_registers(o, bytes, count);
+    } else {
+        oracle_answer_line(o, (const char *)bytes, count);
+    }
+    if (oracle_strikes(o, F_ANOTHER_MOVED)) {
+        another_moves(o);
+    }
+    if (oracle_strikes(o, F_RESTART_DURING)) {
+        restart(o, sent);
+        return;
+    }
+    spoil(o);
+    uint64_t from = sent + REPLIES_AFTER + o->slower + (oracle_strikes(o, F_LATE) ? o->longest + 60000 : 0);
+    uint64_t until = queue_bytes(o, from, o->reply, o->reply_length);
+    if (oracle_strikes(o, F_DOUBLED)) {
+        until = queue_bytes(o, until + 3000, o->reply, o->reply_length);
+    }
+    if (oracle_strikes(o, F_NOISE_AFTER)) {
+        queue_bytes(o, until + 500, "\xF1\x07", 2);
+    }
+    if (o->doubled_up && o->reply_length > 0) { /* somebody else on this address, whose name differs by one */
+        bool names = bytes[1] == 43;
+        if (names) {
+            const char *serial = o->serial;
+            o->serial = "QP-9";
+            oracle_answer_registers(o, bytes, count);
+            o->serial = serial;
+        }
+        queue_bytes(o, until + 110000, o->reply, o->reply_length);
+    }
+    if (o->restart_at == 1) {
+        restart(o, until);
+    } else if (o->restart_at > 1 && o->restart_at < 60000000) {
+        o->restart_at += until;
+    }
+    if (oracle_strikes(o, F_RESTART_AFTER)) {
+        restart(o, until);
+    }
+}
+
+static vd_status port_send(vd_port *port, const uint8_t *bytes, size_t count, size_t *taken)
+{
+    oracle *o = port->self;
+    *taken = 0;
+    if (o->lost) {
+        return VD_PORT_LOST;
+    }
+    *taken = count;
+    o->exchange++;
+    uint64_t from = o->now > o->sent_until ? o->now : o->sent_until;
+    o->sent_until = from + count * 10000000u / o->line.baud;
+    pass_supply(o, o->sent_until);
+    if (oracle_has(o, F_ECHO)) {
+        queue_bytes(o, from, (const char *)bytes, count);
+    }
+    if (oracle_strikes(o, F_NOISE_BEFORE)) {
+        queue_bytes(o, o->sent_until + 1000, "\xF1\x07", 2);
+    }
+    o->lost = oracle_strikes(o, F_PORT_GONE);
+    o->dead = o->dead || oracle_strikes(o, F_SILENT_FOR_GOOD);
+    o->doubled_up = o->doubled_up || oracle_strikes(o, F_SECOND_UNIT);
+    if (oracle_strikes(o, F_ANOTHER_UNIT)) {
+        replace(o);
+    }
+    if (oracle_strikes(o, F_RESTART_BEFORE)) {
+        restart(o, from);
+    }
+    bool hears = !o->dead && o->sent_until >= o->off_until && !oracle_strikes(o, F_REQUEST_LOST);
+    if (hears) {
+        let_answer(o, bytes, count, o->sent_until);
+    }
+    return VD_OK;
+}
+
+static uint64_t port_now(void *ground)
+{
+    const oracle *o = ground;
+    return o->now;
+}
+
+static vd_status port_wait(void *ground, vd_port *const *ports, size_t count, uint64_t until)
+{
+    oracle *o = ground;
+    (void)ports, (void)count;
+    uint64_t next = o->queued > 0 && o->queue[0].time < until ? o->queue[0].time : until;
+    if (next == VD_NEVER) {
+        return VD_CALLED_WRONG;
+    }
+    o->now = next > o->now ? next : o->now;
+    pass_supply(o, o->now);
+    return VD_OK;
+}
+
+static vd_status port_set_line(vd_port *port, const vd_line *line, vd_taken *taken)
+{
+    oracle *o = port->self;
+    o->line = *line;
+    *taken = VD_TAKEN;
+    return o->lost ? VD_PORT_LOST : VD_OK;
+}
+
+static vd_status port_receive(vd_port *port, uint8_t *bytes, uint8_t *errors, size_t size, size_t *count)
+{
+    oracle *o = port->self;
+    *count = 0;
+    while (*count < size && o->queued > 0 && o->queue[0].time <= o->now && !o->lost) {
+        bytes[*count] = o->queue[0].byte;
+        errors[*count] = 0;
+        ++*count;
+        memmove(o->queue, o->queue + 1, --o->queued * sizeof o->queue[0]);
+    }
+    return o->lost ? VD_PORT_LOST : VD_OK;
+}
+
+static void port_discard(vd_port *port)
+{
+    oracle *o = port->self;
+    while (o->queued > 0 && o->queue[0].time <= o->now) {
+        memmove(o->queue, o->queue + 1, --o->queued * sizeof o->queue[0]);
+    }
+}
+
+static uint64_t port_sent_until(vd_port *port)
+{
+    const oracle *o = port->self;
+    return o->sent_until;
+}
+
+static uint32_t port_latency(vd_port *port)
+{
+    (void)port;
+    return 1000;
+}
+
+const vd_port_kind oracle_port_kind = {port_now,     port_wait,    port_set_line,   port_send,
+                                       port_receive, port_discard, port_sent_until, port_latency};

@@ -1,0 +1,91 @@
+/* SPDX-License-Identifier: MIT
+ * A second opinion: units that share no code with the library, on a port of their own. Each keeps its settings as raw
+ * text, live and stored, reads and writes its language with a codec of its own, and refuses more than a model says. At
+ * a chosen exchange a chosen fault happens. What a visit says afterwards is held against what the unit then holds. */
+#ifndef VD_TEST_ORACLE_H
+#define VD_TEST_ORACLE_H
+
+#include "verdite/port.h"
+
+enum { ORACLE_CELLS = 24, ORACLE_RAW = 48, ORACLE_QUEUE = 4096 };
+
+typedef enum oracle_manner { REGISTERS, COMMANDS, QUERIES, SENTENCES } oracle_manner;
+
+/* One list makes the enum and the names. Those of the first line are faults of the line: the unit itself is sound. */
+#define ORACLE_FAULTS(X)                                                                                               \
+    X(NOTHING_WRONG)                                                                                                   \
+    X(REQUEST_LOST)                                                                                                    \
+    X(REPLY_LOST) X(DAMAGED) X(CUT) X(LATE) X(DOUBLED) X(NOISE_BEFORE) X(NOISE_AFTER) X(BUSY) X(ECHO) X(UNSEEN_DAMAGE) \
+        X(REFUSED) X(ROUNDED) X(NOT_TAKEN) X(NOT_STORED) X(ANOTHER_MOVED) X(RESTART_BEFORE) X(RESTART_DURING)          \
+            X(RESTART_AFTER) X(NO_RESTART) X(LATE_RESTART) X(SILENT_FOR_GOOD) X(ANOTHER_UNIT) X(SECOND_UNIT)           \
+                X(PORT_GONE) X(STOPPED_BY_HAND) X(DISK_FULL)
+#define ORACLE_ENUM_(name) F_##name,
+typedef enum oracle_fault { ORACLE_FAULTS(ORACLE_ENUM_) ORACLE_FAULT_COUNT } oracle_fault;
+#undef ORACLE_ENUM_
+#define ORACLE_LAST_OF_LINE F_ECHO
+
+/* A setting as such a unit holds it: hexadecimal words of registers, or a field as it is said. */
+typedef struct oracle_cell {
+    const char *key;  /* the model's */
+    const char *word; /* lines: the record */
+    uint16_t at;      /* the first register; of a record the field, from 0 */
+    uint8_t words;    /* registers */
+    char access;      /* 'b' both, 'r' reads only, 'w' writes only, 't' tells how long it has run, 'i' input register */
+    const char *from; /* raw, at first */
+    const char *typed; /* what the task wants, as typed; NULL: nothing */
+    const char *to;    /* the same raw */
+    char live[ORACLE_RAW], stored[ORACLE_RAW];
+    int told_first, told_live, told_stored; /* the first and the last exchange in which it was told */
+} oracle_cell;
+
+typedef struct oracle {
+    oracle_manner manner;
+    oracle_cell cells[ORACLE_CELLS];
+    size_t count;
+    bool store_needed, restarts_when_stored, wants_login, says_ready;
+    uint16_t bank;          /* registers: offset of the stored ones, 0: none can be read */
+    uint64_t restart_takes; /* microseconds */
+    uint64_t longest;       /* no reply comes later, unless a fault makes it */
+    /* What happens, and when: up to two faults, each at the n-th exchange, from 1. */
+    oracle_fault fault[2];
+    int at[2];
+    /* The rest is the oracle's own. */
+    const char *serial, *password;
+    bool logged_in, dead, lost, replaced, doubled_up;
+    int exchange, errors, writes, first_write;
+    uint64_t now, sent_until, off_until, restart_at, on_since;
+    vd_line line;
+    vd_port port;
+    struct {
+        uint64_t time;
+        uint8_t byte;
+    } queue[ORACLE_QUEUE];
+    size_t queued;
+    char reply[2048];
+    size_t reply_length;
+    uint64_t slower; /* this reply takes so much longer */
+} oracle;
+
+extern const vd_port_kind oracle_port_kind;
+/* Switches it on, with both memories as at first. */
+void oracle_start(oracle *o);
+oracle_cell *oracle_find(oracle *o, const char *key);
+/* Whether a fault strikes in this exchange. */
+bool oracle_strikes(const oracle *o, oracle_fault fault);
+/* Whether a fault was chosen at all, whenever. */
+bool oracle_has(const oracle *o, oracle_fault fault);
+/* Stores, restarts: what the codecs call. */
+void oracle_store(oracle *o);
+void oracle_restart_soon(oracle *o);
+/* Takes staged values (NULL: not written) if its own rules allow it; false: refuses. */
+bool oracle_take(oracle *o, char staged[][ORACLE_RAW]);
+/* What a cell says now; `stored` in the bank. */
+const char *oracle_say(oracle *o, oracle_cell *cell, bool stored);
+
+/* The codecs: put the answer to a request into o->reply. */
+void oracle_answer_registers(oracle *o, const uint8_t *request, size_t count);
+void oracle_answer_line(oracle *o, const char *request, size_t count);
+/* Spoils the check, or what no check guards. */
+void oracle_seal(char *reply, size_t count, oracle_manner manner);
+
+#endif

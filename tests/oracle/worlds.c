@@ -1,0 +1,162 @@
+/* SPDX-License-Identifier: MIT */
+#include "worlds.h"
+
+#define RULE "rules:\n  - {must: low < high, say: \"{low} is not below {high}.\", enforced: yes}\n"
+
+/* ---- Registers ---- */
+
+#define PEG(more)                                                                                                      \
+    "verdite-model: 1\nmodel: peg\ntitle: Peg\nsummary: A unit for tests.\n"                                           \
+    "line: {baud: 19200, framing: 8N1}\naddress: {from: 1, to: 247, factory: 5}\n"                                     \
+    "identify: {by: objects, maker: Quillmere, product: peg, serial-object: 0x80}\n" more                              \
+    "times: {usual-reply: 8 ms, longest-reply: 200 ms, storing: 200 ms, busy-wait: 50 ms, busy-limit: 2 s, gap: 20 "   \
+    "ms}\n"                                                                                                            \
+    "holes: [{register: [5, 9]}, {register: [14, 19]}, {register: [22, 29]}, {register: [31, 239]}]\n"                 \
+    "groups: [{key: all, label: All}]\n"                                                                               \
+    "settings:\n"                                                                                                      \
+    "  - {key: mode, group: all, label: Mode, type: choice, choices: [{name: rest, number: 0}, {name: run, number: "   \
+    "1}],"                                                                                                             \
+    " default: rest, at: {register: 0}}\n"                                                                             \
+    "  - {key: decimals, group: all, label: Decimals, type: integer, range: [0, 3], default: 1, at: {register: 1}}\n"  \
+    "  - {key: low, group: all, label: Low, type: decimal, unit: kg, decimals-from: decimals, counts: [-9999, 9999],"  \
+    " default: 18.0, at: {register: 2, form: signed}}\n"                                                               \
+    "  - {key: high, group: all, label: High, type: decimal, unit: kg, decimals-from: decimals, counts: [-9999, "      \
+    "9999],"                                                                                                           \
+    " default: 65.0, at: {register: 3, form: signed}}\n"                                                               \
+    "  - {key: hysteresis, group: all, label: Hysteresis, type: decimal, unit: kg, decimals-from: decimals,"           \
+    " counts: [0, 9999], default: 0.5, at: {register: 4}}\n"                                                           \
+    "  - {key: name, group: all, label: Name, type: text, length: 8, default: \"\", at: {register: 10}}\n"             \
+    "  - {key: every, group: all, label: Every, type: duration, tick: 1 s, range: [1 s, 1 h], default: 1 min,"         \
+    " at: {register: 20}}\n" PEG_CODE                                                                                  \
+    "  - {key: spare, group: all, label: Spare, type: integer, range: [0, 9999], default: 7, at: {register: 30}}\n"    \
+    "  - {key: reading, group: all, label: Reading, type: decimal, decimals: 1, range: [0, 100], access: read-only,"   \
+    " at: {input: 0}}\n"                                                                                               \
+    "  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d],"                  \
+    " access: read-only, at: {input: 1, words: 2}}\n" RULE
+#define PEG_CODE                                                                                                       \
+    "  - {key: code, group: all, label: Code, type: integer, range: [0, 9999], access: write-only, at: {register: "    \
+    "21}}\n"
+#define PEG_RESTART                                                                                                    \
+    "restart: {takes: 2 s}\n"                                                                                          \
+    "actions: [{key: restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 " \
+    "s}]\n"
+
+#define PEG_CELLS                                                                                                      \
+    {.key = "mode", .at = 0, .words = 1, .access = 'b', .from = "0000", .typed = "run", .to = "0001"},                 \
+        {.key = "decimals", .at = 1, .words = 1, .access = 'b', .from = "0001", .typed = "2", .to = "0002"},           \
+        {.key = "low", .at = 2, .words = 1, .access = 'b', .from = "00B4", .typed = "20 kg", .to = "07D0"},            \
+        {.key = "high", .at = 3, .words = 1, .access = 'b', .from = "028A", .typed = "70 kg", .to = "1B58"},           \
+        {.key = "hysteresis", .at = 4, .words = 1, .access = 'b', .from = "0005", .to = "0032"},                       \
+        {.key = "name",                                                                                                \
+         .at = 10,                                                                                                     \
+         .words = 4,                                                                                                   \
+         .access = 'b',                                                                                                \
+         .from = "0000000000000000",                                                                                   \
+         .typed = "Ling",                                                                                              \
+         .to = "4C696E6700000000"},                                                                                    \
+        {.key = "every", .at = 20, .words = 1, .access = 'b', .from = "003C", .typed = "2 min", .to = "0078"},         \
+        {.key = "spare", .at = 30, .words = 1, .access = 'b', .from = "0007", .to = "0007"},                           \
+        {.key = "reading", .at = 0, .words = 1, .access = 'i', .from = "0123", .to = "0123"},                          \
+        {.key = "running", .at = 1, .words = 2, .access = 't', .from = "00000000", .to = ""},                          \
+    {                                                                                                                  \
+        .key = "code", .at = 21, .words = 1, .access = 'w', .from = "0000", .typed = "4711", .to = "1267"              \
+    }
+#define PEG_UNIT .manner = REGISTERS, .restart_takes = 2000000, .longest = 200000
+
+/* ---- Lines ---- */
+
+#define LINES(key, speaks, more, quote)                                                                                \
+    "verdite-model: 1\nmodel: " key "\ntitle: A unit in lines\nsummary: A unit for tests.\n"                           \
+    "speaks: {" speaks "}\nline: {baud: 9600, framing: 8N1}\nidentify: {maker: Quillmere, product: " key "}\n" more    \
+    "times: {usual-reply: 10 ms, longest-reply: 400 ms, storing: 150 ms}\n"                                            \
+    "groups: [{key: all, label: All}]\n"                                                                               \
+    "settings:\n"                                                                                                      \
+    "  - {key: name, group: all, label: Name, type: text, alphabet: \"A-Z0-9\", length: 8, default: \"\","             \
+    " at: {word: NAME}}\n"                                                                                             \
+    "  - {key: low, group: all, label: Low, type: decimal, unit: kg, decimals: 1, range: [0, 100], default: 18.0,"     \
+    " at: {word: LIMIT}}\n"                                                                                            \
+    "  - {key: high, group: all, label: High, type: decimal, unit: kg, decimals: 1, range: [0, 100], default: 65.0,"   \
+    " at: {word: LIMIT, field: 2}}\n"                                                                                  \
+    "  - {key: hysteresis, group: all, label: Hysteresis, type: decimal, unit: kg, decimals: 1, range: [0, 10],"       \
+    " default: 0.5, at: {word: LIMIT, field: 3}}\n"                                                                    \
+    "  - {key: every, group: all, label: Every, type: duration, tick: 1 s, range: [1 s, 1 h], default: 1 min,"         \
+    " at: {word: EVERY}}\n"                                                                                            \
+    "  - {key: mode, group: all, label: Mode, type: choice, choices: [{name: rest}, {name: run}], default: rest,"      \
+    " at: {word: MODE, as: name}}\n"                                                                                   \
+    "  - {key: spare, group: all, label: Spare, type: integer, range: [0, 9999], default: 7, at: {word: SPARE}}\n"     \
+    "  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d],"                  \
+    " access: read-only, at: {word: UPTIME}}\n" quote RULE
+#define LINE_CELLS(name_from, name_to)                                                                                 \
+    {.key = "name", .word = "NAME", .access = 'b', .from = name_from, .typed = "LING", .to = name_to},                 \
+        {.key = "low", .word = "LIMIT", .access = 'b', .from = "18.0", .typed = "20 kg", .to = "20.0"},                \
+        {.key = "high", .word = "LIMIT", .at = 1, .access = 'b', .from = "65.0", .typed = "70 kg", .to = "70.0"},      \
+        {.key = "hysteresis", .word = "LIMIT", .at = 2, .access = 'b', .from = "0.5", .to = "0.5"},                    \
+        {.key = "every", .word = "EVERY", .access = 'b', .from = "60", .typed = "2 min", .to = "120"},                 \
+        {.key = "mode", .word = "MODE", .access = 'b', .from = "REST", .typed = "run", .to = "RUN"},                   \
+        {.key = "spare", .word = "SPARE", .access = 'b', .from = "7", .to = "7"},                                      \
+    {                                                                                                                  \
+        .key = "running", .word = "UPTIME", .access = 't', .from = "0", .to = ""                                       \
+    }
+#define LOGIN "login: {help: Log in., guards: writing, word: LOGIN, password: password}\n"
+#define PASSWORD                                                                                                       \
+    "  - {key: password, group: all, label: Password, type: text, alphabet: \"0-9\", length: 8, default: \"0000\","    \
+    " access: write-only, secret: yes, at: {word: PASSWD}}\n"
+#define RESTART_WORD                                                                                                   \
+    "actions: [{key: restart, label: Restart, help: Restarts., word: RESTART, does: restart, takes: 2 s}]\n"
+
+const world worlds[] = {
+    {"registers, stored bank",
+     PEG("store: {register: 240, value: 0x4B50, proof: bank, bank-offset: 1000}\nrestart: {takes: 2 s}\n"),
+     {PEG_UNIT, .store_needed = true, .bank = 1000, .cells = {PEG_CELLS}, .count = 11}},
+    {"registers, proof by restart",
+     PEG("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_RESTART),
+     {PEG_UNIT, .store_needed = true, .cells = {PEG_CELLS}, .count = 11}},
+    {"registers, no proof",
+     PEG("store: {register: 240, value: 0x4B50, proof: none}\nrestart: {takes: 2 s}\n"),
+     {PEG_UNIT, .store_needed = true, .cells = {PEG_CELLS}, .count = 11}},
+    {"registers, lasting at once", PEG("restart: {takes: 2 s}\n"), {PEG_UNIT, .cells = {PEG_CELLS}, .count = 11}},
+    {"commands, login and restart",
+     LINES(
+         "tag", "manner: commands, longest-line: 200, several: yes",
+         "store: {word: SAVE, proof: restart}\nrestart: {takes: 2 s}\nlistening: {says: \"+READY\", after: 2 s}\n" LOGIN
+             RESTART_WORD,
+         PASSWORD),
+     {.manner = COMMANDS,
+      .restart_takes = 2000000,
+      .longest = 400000,
+      .store_needed = true,
+      .wants_login = true,
+      .says_ready = true,
+      .password = "0000",
+      .cells = {LINE_CELLS("\"\"", "\"LING\""),
+                {.key = "password", .word = "PASSWD", .access = 'w', .from = "\"0000\"", .to = "\"0000\""}},
+      .count = 9}},
+    {"commands, lasting at once",
+     LINES("tag", "manner: commands, longest-line: 200, several: yes", "restart: {takes: 2 s}\n", ""),
+     {.manner = COMMANDS,
+      .restart_takes = 2000000,
+      .longest = 400000,
+      .cells = {LINE_CELLS("\"\"", "\"LING\"")},
+      .count = 8}},
+    {"queries, lasting at once",
+     LINES("cup", "manner: queries, longest-line: 200, several: yes", "restart: {takes: 2 s}\n", ""),
+     {.manner = QUERIES,
+      .restart_takes = 2000000,
+      .longest = 400000,
+      .cells = {LINE_CELLS("\"\"", "\"LING\"")},
+      .count = 8}},
+    {"sentences, restarts when it has saved",
+     LINES("lid", "manner: sentences, talker: PQLM, longest-line: 82, several: yes",
+           "store: {word: SAVE, proof: restart, restarts: yes}\nrestart: {takes: 2 s}\n"
+           "listening: {says: \"$PQLM,S,READY*18\", after: 2 s}\n" RESTART_WORD,
+           ""),
+     {.manner = SENTENCES,
+      .restart_takes = 2000000,
+      .longest = 400000,
+      .store_needed = true,
+      .restarts_when_stored = true,
+      .says_ready = true,
+      .cells = {LINE_CELLS("", "LING")},
+      .count = 8}},
+};
+const size_t world_count = sizeof worlds / sizeof worlds[0];
