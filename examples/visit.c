@@ -9,15 +9,15 @@
 
 #include "verdite/host.h"
 
-static void print(const vd_session *session)
+static void print(const vd_visit *session)
 {
     const vd_model *model = session->model;
-    const vd_identity *identity = vd_session_identity(session);
+    const vd_identity *identity = vd_visit_identity(session);
     printf("%s %s, serial number %s\n", identity->maker, identity->product, identity->serial);
     for (uint16_t i = 0; i < model->setting_count; i++) {
         char text[128];
         vd_writer writer = vd_writer_start(text, sizeof text);
-        vd_value value = vd_set_get(vd_session_live(session), i);
+        vd_value value = vd_set_get(vd_visit_live(session), i);
         vd_value_print(&model->settings[i], &value, &writer);
         printf("  %s: %s\n", model->settings[i].key, text);
     }
@@ -26,11 +26,11 @@ static void print(const vd_session *session)
 static int visit(vd_sim *sim, const char *port_name, const vd_model *model, uint8_t address)
 {
     /* The caller owns all memory: a struct, and a buffer of the size the model asks for. */
-    static vd_session session;
-    size_t size = vd_session_size(model);
+    static vd_visit session;
+    size_t size = vd_visit_size(model);
     void *memory = malloc(size);
     vd_lane lane = {0};
-    vd_seat seat = {.engine = &vd_session_engine, .self = &session};
+    vd_seat seat = {.engine = &vd_visit_engine, .self = &session};
     vd_loop loop = {.kind = &vd_sim_kind,
                     .ground = vd_sim_ground(sim),
                     .lanes = &lane,
@@ -42,9 +42,9 @@ static int visit(vd_sim *sim, const char *port_name, const vd_model *model, uint
         free(memory);
         return 1;
     }
-    vd_session_start(&session, model, memory, size, &model->line, address, lane.port->kind->latency(lane.port));
-    vd_session_read(&session, vd_sim_now(sim), NULL);
-    while (!vd_session_ended(&session, &status)) {
+    vd_visit_start(&session, model, memory, size, &model->line, address, lane.port->kind->latency(lane.port));
+    vd_visit_read(&session, vd_sim_now(sim), NULL);
+    while (!vd_visit_ended(&session, &status)) {
         vd_loop_step(&loop, vd_sim_now(sim) + 1000000);
     }
     if (status == VD_OK) {

@@ -44,7 +44,7 @@ typedef struct rig {
     vd_bench_unit units[2];
     vd_sim *sim;
     vd_port *port;
-    vd_session session;
+    vd_visit session;
     void *memory;
     vd_lane lane;
     vd_seat seat;

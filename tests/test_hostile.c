@@ -103,7 +103,7 @@ static size_t make_line(char *line, size_t size)
 }
 
 typedef struct pair {
-    vd_session session;
+    vd_visit session;
     vd_unit unit;
     void *session_memory, *unit_memory;
     vd_set target;
@@ -112,7 +112,7 @@ typedef struct pair {
 
 static void start(pair *p, const vd_model *model)
 {
-    size_t session_size = vd_session_size(model), unit_size = vd_unit_size(model);
+    size_t session_size = vd_visit_size(model), unit_size = vd_unit_size(model);
     vd_identity identity = {"Quillmere", "", "1.9", "S-1"};
     g_strlcpy(identity.product, model->identify.product, sizeof identity.product);
     memset(p, 0, sizeof *p);
@@ -124,7 +124,7 @@ static void start(pair *p, const vd_model *model)
     vd_unit_start(&p->unit, model, &identity, p->unit_memory, unit_size);
     vd_unit_power_up(&p->unit, 0);
     vd_unit_hold_button(&p->unit, 0, 10000);
-    vd_session_start(&p->session, model, p->session_memory, session_size, &model->line, 0, 0);
+    vd_visit_start(&p->session, model, p->session_memory, session_size, &model->line, 0, 0);
 }
 
 static void finish(pair *p)
@@ -137,7 +137,7 @@ static void finish(pair *p)
 static void feed_session(pair *p, vd_event event)
 {
     event.now = p->now;
-    vd_session_engine.feed(&p->session, &event);
+    vd_visit_engine.feed(&p->session, &event);
 }
 
 static void feed_unit(pair *p, vd_event event)
@@ -155,7 +155,7 @@ static void feed_unit(pair *p, vd_event event)
 static void serve_session(pair *p)
 {
     vd_wants wants;
-    vd_session_engine.wants(&p->session, &wants);
+    vd_visit_engine.wants(&p->session, &wants);
     if (wants.question == VD_ASK_WRITE) {
         feed_session(p, (vd_event){.kind = VD_ANSWERED, .yes = true});
     } else if (wants.question == VD_ASK_PASSWORD) {
@@ -207,8 +207,8 @@ static void check_unit(const pair *p)
 static void check_verdicts(const pair *p)
 {
     for (uint16_t i = 0; i < p->unit.model->setting_count; i++) {
-        if (vd_session_verdict(&p->session, i) == VD_CONFIRMED) {
-            assert_int_equal(vd_set_compare(vd_session_desired(&p->session), vd_session_live(&p->session), i), VD_SAME);
+        if (vd_visit_verdict(&p->session, i) == VD_CONFIRMED) {
+            assert_int_equal(vd_set_compare(vd_visit_desired(&p->session), vd_visit_live(&p->session), i), VD_SAME);
         }
     }
 }
@@ -226,13 +226,13 @@ static void test_chance_at_both_ends(void **state)
         pair *p = malloc(sizeof *p);
         start(p, model);
         if (task == 0) {
-            vd_session_read(&p->session, p->now, NULL);
+            vd_visit_read(&p->session, p->now, NULL);
         } else if (task == 1) {
-            vd_session_write(&p->session, p->now, &p->target, NULL);
+            vd_visit_write(&p->session, p->now, &p->target, NULL);
         } else {
-            vd_session_verify(&p->session, p->now, &p->target, NULL);
+            vd_visit_verify(&p->session, p->now, &p->target, NULL);
         }
-        for (unsigned step = 0; step < 400 && !vd_session_ended(&p->session, &status); step++) {
+        for (unsigned step = 0; step < 400 && !vd_visit_ended(&p->session, &status); step++) {
             char line[600];
             uint8_t errors[600] = {0};
             size_t length = make_line(line, sizeof line);
@@ -248,10 +248,10 @@ static void test_chance_at_both_ends(void **state)
                 feed_unit(p, heard);
             }
         }
-        if (!vd_session_ended(&p->session, &status)) { /* whatever it was in the middle of, it can be stopped */
+        if (!vd_visit_ended(&p->session, &status)) { /* whatever it was in the middle of, it can be stopped */
             feed_session(p, (vd_event){.kind = VD_STOP});
             feed_session(p, (vd_event){.kind = VD_STOP});
-            assert_true(vd_session_ended(&p->session, &status));
+            assert_true(vd_visit_ended(&p->session, &status));
         }
         fine += status == VD_OK;
         failed += status != VD_OK;

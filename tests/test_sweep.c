@@ -31,7 +31,7 @@ typedef struct run {
     oracle unit;
     const world *world;
     const vd_model *model;
-    vd_session session;
+    vd_visit session;
     vd_lane lane;
     vd_seat seat;
     vd_loop loop;
@@ -84,14 +84,14 @@ static void turn(run *r)
         } else if (vd_loop_step(&r->loop, VD_NEVER) != VD_OK) {
             return;
         }
-        r->ended = vd_session_ended(&r->session, &r->status);
+        r->ended = vd_visit_ended(&r->session, &r->status);
     }
 }
 
 static void play(run *r, const world *w, int task, const oracle_fault *faults, const int *at)
 {
     const vd_model *model = model_of(w);
-    size_t size = vd_session_size(model);
+    size_t size = vd_visit_size(model);
     memset(r, 0, sizeof *r);
     r->world = w;
     r->model = model;
@@ -101,10 +101,10 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
     memcpy(r->unit.at, at, sizeof r->unit.at);
     oracle_start(&r->unit);
     void *memory = calloc(1, size);
-    assert_int_equal(vd_session_start(&r->session, model, memory, size, &model->line, model->address_factory, 1000),
+    assert_int_equal(vd_visit_start(&r->session, model, memory, size, &model->line, model->address_factory, 1000),
                      VD_OK);
     r->lane = (vd_lane){.port = &r->unit.port};
-    r->seat = (vd_seat){.engine = &vd_session_engine, .self = &r->session};
+    r->seat = (vd_seat){.engine = &vd_visit_engine, .self = &r->session};
     r->loop = (vd_loop){&oracle_port_kind, &r->unit, &r->lane, &r->seat, 1, 1, NULL, NULL};
     r->target = new_set(model);
     for (size_t i = 0; i < r->unit.count; i++) {
@@ -125,11 +125,11 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
         oracle_start(&r->unit);
     }
     if (task == READ) {
-        vd_session_read(&r->session, r->unit.now, NULL);
+        vd_visit_read(&r->session, r->unit.now, NULL);
     } else if (task == WRITE) {
-        vd_session_write(&r->session, r->unit.now, &r->target, NULL);
+        vd_visit_write(&r->session, r->unit.now, &r->target, NULL);
     } else {
-        vd_session_verify(&r->session, r->unit.now, &r->target, NULL);
+        vd_visit_verify(&r->session, r->unit.now, &r->target, NULL);
     }
     turn(r);
 }
@@ -193,7 +193,7 @@ static bool between(int at, const oracle_cell *cell)
 
 static const char *judge_whole(const run *r)
 {
-    vd_summary summary = vd_session_summary(&r->session);
+    vd_summary summary = vd_visit_summary(&r->session);
     bool good = summary.whole == VD_WHOLE_VERIFIED || summary.whole == VD_WHOLE_EXCEPT;
     if (r->task == READ) {
         return NULL;
@@ -223,7 +223,7 @@ static const char *judge_read(const run *r)
     for (size_t i = 0; i < r->unit.count && r->status == VD_OK; i++) {
         const oracle_cell *cell = &r->unit.cells[i];
         uint16_t setting = vd_model_find(r->model, cell->key);
-        vd_value value = vd_set_get(vd_session_live(&r->session), setting);
+        vd_value value = vd_set_get(vd_visit_live(&r->session), setting);
         vd_set from = new_set(r->model);
         vd_set_put_initial(&from);
         vd_value wanted = vd_set_get(&from, setting);
@@ -252,7 +252,7 @@ static const char *judge(const run *r)
     }
     for (size_t i = 0; i < r->unit.count && untrue == NULL; i++) {
         const oracle_cell *cell = &r->unit.cells[i];
-        vd_verdict verdict = vd_session_verdict(&r->session, vd_model_find(r->model, cell->key));
+        vd_verdict verdict = vd_visit_verdict(&r->session, vd_model_find(r->model, cell->key));
         if (r->task != READ && (sent || r->task == VERIFY)) {
             untrue = judge_cell(r, cell, verdict, sent);
         }
@@ -261,7 +261,7 @@ static const char *judge(const run *r)
     untrue = untrue != NULL || r->task != READ ? untrue : judge_read(r);
     bool only_line = of_line(r->unit.fault[0]) && r->unit.fault[1] == F_NOTHING_WRONG;
     if (untrue == NULL && only_line) { /* a line that was spoilt once keeps nobody from his work */
-        vd_summary summary = vd_session_summary(&r->session);
+        vd_summary summary = vd_visit_summary(&r->session);
         bool done = r->task == WRITE    ? summary.whole == best_of(r->world) && r->status == VD_OK
                     : r->task == VERIFY ? summary.differing == 1 && summary.unknown == 0 && r->status == VD_OK
                                         : r->status == VD_OK;

@@ -62,7 +62,7 @@ static void test_reads_through_faults(void **state)
                 bool there = vd_set_exists(&unit_of(&r)->live, s) != VD_FAILS;
                 if (there && vd_setting_is_shown(setting) && setting->access != VD_READ_ONLY &&
                     setting->read_by == VD_ANYONE) {
-                    assert_int_equal(vd_set_compare(vd_session_live(&r.session), &unit_of(&r)->live, s), VD_SAME);
+                    assert_int_equal(vd_set_compare(vd_visit_live(&r.session), &unit_of(&r)->live, s), VD_SAME);
                 }
             }
             rig_end(&r);
@@ -108,8 +108,8 @@ static void test_writes_are_verified(void **state)
             vd_fault_words(&r.session.fault, true, words, sizeof words);
             fail_msg("%s: %s", cases[i].model, words);
         }
-        assert_int_equal(vd_session_summary(&r.session).whole, cases[i].whole);
-        assert_int_equal(vd_session_summary(&r.session).confirmed, 6);
+        assert_int_equal(vd_visit_summary(&r.session).whole, cases[i].whole);
+        assert_int_equal(vd_visit_summary(&r.session).confirmed, 6);
         vd_sim_restart_unit(r.sim, 0); /* and it outlasts the supply */
         for (int k = 0; k < 6; k++) {
             uint16_t s = vd_model_find(target.model, cases[i].keys[k]);
@@ -120,12 +120,12 @@ static void test_writes_are_verified(void **state)
     }
 }
 
-static vd_stage stage_at_stop;
+static vd_step stage_at_stop;
 static unsigned steps_until_stop;
 static void note_stage(rig *r)
 {
     if (steps_until_stop > 0 && --steps_until_stop == 0) {
-        stage_at_stop = vd_session_progress(&r->session).stage;
+        stage_at_stop = vd_visit_progress(&r->session).stage;
     }
 }
 
@@ -142,19 +142,19 @@ static void test_no_false_success(void **state)
             r.stop_after = steps;
             r.watch = note_stage;
             steps_until_stop = steps;
-            stage_at_stop = VD_STAGE_IDLE;
+            stage_at_stop = VD_STEP_IDLE;
             vd_set target = new_set(shipped(models[m]));
             uint16_t name = vd_model_find(target.model, key_of(models[m]));
             put(&target, key_of(models[m]), "MOOR");
             rig_write(&r, &target);
-            vd_verdict verdict = vd_session_verdict(&r.session, name);
+            vd_verdict verdict = vd_visit_verdict(&r.session, name);
             bool held = vd_set_compare(&target, &unit_of(&r)->live, name) == VD_SAME &&
                         vd_set_compare(&target, &unit_of(&r)->stored, name) == VD_SAME;
             assert_true(verdict != VD_CONFIRMED || held);
             assert_true(verdict != VD_NOT_SENT || vd_set_compare(&target, &unit_of(&r)->live, name) != VD_SAME);
-            if (stage_at_stop > VD_STAGE_IDLE && stage_at_stop < VD_STAGE_WRITE) {
+            if (stage_at_stop > VD_STEP_IDLE && stage_at_stop < VD_STEP_WRITE) {
                 vd_status status = VD_OK;
-                assert_true(vd_session_ended(&r.session, &status));
+                assert_true(vd_visit_ended(&r.session, &status));
                 assert_int_equal(status, VD_STOPPED);
                 assert_int_equal(verdict, VD_NOT_SENT);
             }
@@ -195,7 +195,7 @@ static void test_login(void **state)
         assert_int_equal(r.session.fault.status, cases[i].status);
         assert_int_equal(r.session.fault.number[0], cases[i].left);
         assert_int_equal(strcmp(said(&unit_of(&r)->live, "unit.name"), name) == 0, fine);
-        assert_int_equal(vd_session_has_factory_password(&r.session), cases[i].factory);
+        assert_int_equal(vd_visit_has_factory_password(&r.session), cases[i].factory);
         free(target.memory);
     }
     rig_end(&r);
@@ -203,7 +203,7 @@ static void test_login(void **state)
 
 static void power_off_when_counting(rig *r)
 {
-    if (vd_session_progress(&r->session).stage == VD_STAGE_TRIES_LEFT) {
+    if (vd_visit_progress(&r->session).stage == VD_STEP_TRIES_LEFT) {
         vd_sim_hand(r->sim, 0, VD_HAND_POWER_OFF, 0);
     }
 }
@@ -234,7 +234,7 @@ static void test_password_change_is_followed(void **state)
     put(&target, "sim.apn", "bees.example.net"); /* restarts, so that it has to log in again */
     r.password = "0000";
     assert_int_equal(rig_write(&r, &target), VD_OK);
-    assert_int_equal(vd_session_summary(&r.session).whole, VD_WHOLE_EXCEPT);
+    assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_EXCEPT);
     assert_string_equal(said(&unit_of(&r)->stored, "access.password"), "47114711");
     put(&target, "unit.name", "Sorrel");
     assert_int_equal(rig_write(&r, &target), VD_LOGIN_REFUSED);
@@ -245,7 +245,7 @@ static void test_password_change_is_followed(void **state)
 static void think_for_long(rig *r)
 {
     static uint64_t thought;
-    if (vd_session_progress(&r->session).stage == VD_STAGE_ASK && vd_sim_now(r->sim) > thought) {
+    if (vd_visit_progress(&r->session).stage == VD_STEP_ASK && vd_sim_now(r->sim) > thought) {
         vd_sim_set_now(r->sim, vd_sim_now(r->sim) + 660000000);
         thought = vd_sim_now(r->sim);
     }
@@ -262,7 +262,7 @@ static void test_login_again_before_writing(void **state)
     r.password = "0000";
     r.watch = think_for_long;
     assert_int_equal(rig_write(&r, &target), VD_OK);
-    assert_int_equal(vd_session_summary(&r.session).whole, VD_WHOLE_VERIFIED);
+    assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_VERIFIED);
     free(target.memory);
     rig_end(&r);
 }
@@ -328,7 +328,7 @@ static void only_sent(void *about, uint64_t now, size_t lane, bool sent, const u
 
 static void mute_from_now(rig *r)
 {
-    if (vd_session_progress(&r->session).stage >= VD_STAGE_WRITE) {
+    if (vd_visit_progress(&r->session).stage >= VD_STEP_WRITE) {
         r->units[0].faults.mute_every = 1;
     }
 }
@@ -357,7 +357,7 @@ static void test_what_may_not_be_repeated(void **state)
         assert_int_equal(count_of(all, cases[i].word), cases[i].times);
         uint32_t sent = r.session.talk.text.client.tally.sent;
         assert_true(cases[i].times > 0 || sent > 0);
-        assert_int_equal(vd_session_verdict(&r.session, vd_model_find(target.model, cases[i].key)), VD_UNKNOWN);
+        assert_int_equal(vd_visit_verdict(&r.session, vd_model_find(target.model, cases[i].key)), VD_UNKNOWN);
         g_string_free(all, TRUE);
         free(target.memory);
         rig_end(&r);
@@ -367,8 +367,8 @@ static void test_what_may_not_be_repeated(void **state)
 static void power_cycle_once(rig *r)
 {
     static uint64_t since;
-    vd_progress progress = vd_session_progress(&r->session);
-    if (progress.stage == VD_STAGE_READ && r->kept == 0) {
+    vd_progress progress = vd_visit_progress(&r->session);
+    if (progress.stage == VD_STEP_READ && r->kept == 0) {
         since = since == 0 ? vd_sim_now(r->sim) : since;
         if (vd_sim_now(r->sim) > since + 100000) { /* in the middle of its reply */
             r->kept = 1;
@@ -398,15 +398,14 @@ static void test_restart_in_the_middle_of_a_reply(void **state)
 
 static void press_after_a_while(rig *r)
 {
-    if (vd_session_progress(&r->session).stage == VD_STAGE_LISTENING && vd_sim_now(r->sim) > 9000000 &&
-        r->kept++ == 0) {
+    if (vd_visit_progress(&r->session).stage == VD_STEP_LISTENING && vd_sim_now(r->sim) > 9000000 && r->kept++ == 0) {
         vd_sim_hand(r->sim, 0, VD_HAND_PRESS, 5000);
     }
 }
 
 static void press_too_short(rig *r)
 {
-    if (vd_session_progress(&r->session).stage == VD_STAGE_LISTENING && r->kept++ == 0) {
+    if (vd_visit_progress(&r->session).stage == VD_STEP_LISTENING && r->kept++ == 0) {
         vd_sim_hand(r->sim, 0, VD_HAND_PRESS, 1000);
     }
 }
@@ -462,7 +461,7 @@ static void test_a_locked_server(void **state)
         }
         r.password = "0000";
         assert_int_equal(rig_write(&r, &target), cases[i].status);
-        assert_int_equal(vd_session_summary(&r.session).whole == VD_WHOLE_VERIFIED, cases[i].status == VD_OK);
+        assert_int_equal(vd_visit_summary(&r.session).whole == VD_WHOLE_VERIFIED, cases[i].status == VD_OK);
         free(target.memory);
         rig_end(&r);
     }
@@ -508,23 +507,23 @@ static void test_what_only_a_fitter_reads(void **state)
         rig r;
         start(&r, "brock");
         r.password = cases[i].password;
-        vd_session_want_login(&r.session, cases[i].wanted);
+        vd_visit_want_login(&r.session, cases[i].wanted);
         assert_int_equal(rig_read(&r), cases[i].status);
-        assert_int_equal(vd_set_knows(vd_session_live(&r.session), obeys), cases[i].read);
-        assert_int_equal(vd_session_needs_login(&r.session, obeys), !cases[i].read);
-        vd_session_want_login(&r.session, false);
+        assert_int_equal(vd_set_knows(vd_visit_live(&r.session), obeys), cases[i].read);
+        assert_int_equal(vd_visit_needs_login(&r.session, obeys), !cases[i].read);
+        vd_visit_want_login(&r.session, false);
         vd_set target = new_set(shipped("brock"));
         put(&target, "access.obeys", "people");
-        vd_session_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
+        vd_visit_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
         r.password = "0000";
         assert_int_equal(rig_run(&r), VD_OK);
-        assert_int_equal(vd_session_verdict(&r.session, obeys), VD_LIVE_ONLY);
+        assert_int_equal(vd_visit_verdict(&r.session, obeys), VD_LIVE_ONLY);
         r.password = NULL;
         vd_sim_restart_unit(r.sim, 0);
         vd_sim_set_now(r.sim, vd_sim_now(r.sim) + 20000000);
-        vd_session_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
+        vd_visit_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
         assert_int_equal(rig_run(&r), VD_OK);
-        assert_int_equal(vd_session_verdict(&r.session, obeys), VD_UNKNOWN);
+        assert_int_equal(vd_visit_verdict(&r.session, obeys), VD_UNKNOWN);
         free(target.memory);
         rig_end(&r);
     }
@@ -552,14 +551,14 @@ static void test_echo_and_hands_come_and_go(void **state)
     rig_start(&r);
     for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
         vd_sim_set_now(r.sim, cases[i].at * 1000000);
-        vd_session_identify(&r.session, vd_sim_now(r.sim));
+        vd_visit_identify(&r.session, vd_sim_now(r.sim));
         if (!cases[i].there) { /* it would be waited for until it is there again */
-            vd_session_engine.feed(&r.session, &(vd_event){.kind = VD_STOP, .now = vd_sim_now(r.sim)});
+            vd_visit_engine.feed(&r.session, &(vd_event){.kind = VD_STOP, .now = vd_sim_now(r.sim)});
             assert_int_equal(vd_sim_is_plugged(r.sim, 0) && vd_sim_has_supply(r.sim, 0), false);
             continue;
         }
         assert_int_equal(rig_run(&r), VD_OK);
-        assert_string_equal(vd_session_identity(&r.session)->product, "brock");
+        assert_string_equal(vd_visit_identity(&r.session)->product, "brock");
         if (cases[i].raw != NULL) {
             assert_int_equal(send_raw(&r, cases[i].raw, &raw), VD_OK);
             assert_int_equal(unit_of(&r)->text.echoes, cases[i].raw[3] == '1');
@@ -632,10 +631,10 @@ static void test_readings_move(void **state)
         rig r;
         start(&r, cases[i].model);
         assert_int_equal(rig_read(&r), VD_OK);
-        assert_string_equal(said(vd_session_live(&r.session), cases[i].key), cases[i].first);
+        assert_string_equal(said(vd_visit_live(&r.session), cases[i].key), cases[i].first);
         vd_sim_set_now(r.sim, 20000000 + cases[i].seconds * 1000000);
         assert_int_equal(rig_read(&r), VD_OK);
-        assert_string_equal(said(vd_session_live(&r.session), cases[i].key), cases[i].later);
+        assert_string_equal(said(vd_visit_live(&r.session), cases[i].key), cases[i].later);
         rig_end(&r);
     }
 }

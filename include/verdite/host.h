@@ -11,7 +11,8 @@
 #include <glib.h>
 #include <stdio.h>
 
-#include "verdite/session.h"
+#include "verdite/search.h"
+#include "verdite/visit.h"
 #include "verdite/sim.h"
 
 /* ---- Findings in files ------------------------------------------------------------------------------------- */

@@ -191,7 +191,7 @@ int stops_so_far(void);
 /* A visit to the unit at a place. */
 typedef struct visit {
     place place;
-    vd_session session;
+    vd_visit engine;
     void *memory;
     const vd_model *model;
     vd_status status; /* how the task ended */
@@ -204,7 +204,7 @@ typedef struct visit_task {
     const vd_set *target;
     const uint8_t *which;
     /* Shows what will change; called before anything is sent, also when nobody will be asked. */
-    void (*show_changes)(cli *c, const vd_session *session);
+    void (*show_changes)(cli *c, const vd_visit *unit);
 } visit_task;
 
 /* Opens the place, does a task to its end, closes the place. False when there was no visit or it failed; reported.

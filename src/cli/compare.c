@@ -50,7 +50,7 @@ static bool fill(cli *c, side *s, const vd_model *model, visit *v)
         if (!fine) {
             return false;
         }
-        vd_set_copy(&s->set, vd_session_live(&v->session));
+        vd_set_copy(&s->set, vd_visit_live(&v->engine));
     }
     return true;
 }

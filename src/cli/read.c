@@ -6,22 +6,22 @@
 
 static bool is_unstored(const visit *v, uint16_t i)
 {
-    return vd_set_compare(vd_session_live(&v->session), vd_session_stored(&v->session), i) == VD_DIFFERENT;
+    return vd_set_compare(vd_visit_live(&v->engine), vd_visit_stored(&v->engine), i) == VD_DIFFERENT;
 }
 
 /* What this variant, firmware or mode does not have is not shown. */
 static bool is_here(const visit *v, uint16_t i)
 {
-    return vd_set_exists(vd_session_live(&v->session), i) != VD_FAILS;
+    return vd_set_exists(vd_visit_live(&v->engine), i) != VD_FAILS;
 }
 
 static const char *shown_text(const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
-    vd_value value = vd_set_get(vd_session_live(&v->session), i);
-    return !vd_setting_is_shown(setting)            ? "cannot be read"
-           : vd_session_needs_login(&v->session, i) ? "needs the login"
-                                                    : value_text(setting, &value);
+    vd_value value = vd_set_get(vd_visit_live(&v->engine), i);
+    return !vd_setting_is_shown(setting)         ? "cannot be read"
+           : vd_visit_needs_login(&v->engine, i) ? "needs the login"
+                                                 : value_text(setting, &value);
 }
 
 /* The columns are as wide as what stands in them, within reason. */
@@ -45,7 +45,7 @@ static void show_setting(const cli *c, const visit *v, uint16_t i, size_t keys, 
     printf("  %s  %s  %s%s%s", key, shown, tone_on(c->colour, TONE_FAINT), setting->label,
            tone_off(c->colour, TONE_FAINT));
     if (is_unstored(v, i)) {
-        vd_value stored = vd_set_get(vd_session_stored(&v->session), i);
+        vd_value stored = vd_set_get(vd_visit_stored(&v->engine), i);
         printf("  %slive only; stored is %s%s", tone_on(c->colour, TONE_DOUBT), value_text(setting, &stored),
                tone_off(c->colour, TONE_DOUBT));
     }
@@ -82,8 +82,8 @@ static void settings_json(cli *c, const visit *v, const uint8_t *which)
     json_t *settings = json_array();
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         const vd_setting *setting = &v->model->settings[i];
-        vd_value live = vd_set_get(vd_session_live(&v->session), i);
-        vd_value stored = vd_set_get(vd_session_stored(&v->session), i);
+        vd_value live = vd_set_get(vd_visit_live(&v->engine), i);
+        vd_value stored = vd_set_get(vd_visit_stored(&v->engine), i);
         if ((which != NULL && which[i] == 0) || !is_here(v, i)) {
             continue;
         }
@@ -98,7 +98,7 @@ static vd_class save(cli *c, const visit *v)
 {
     GDateTime *now = g_date_time_new_now_utc();
     char *when = g_date_time_format(now, "%Y-%m-%dT%H:%M:%SZ");
-    char *text = vd_profile_compose(v->model, vd_session_live(&v->session), vd_session_identity(&v->session), when);
+    char *text = vd_profile_compose(v->model, vd_visit_live(&v->engine), vd_visit_identity(&v->engine), when);
     vd_fault fault = {0};
     vd_class class = VD_CLASS_FINE;
     if (vd_file_save(c->options.save, text, strlen(text), &fault) == VD_OK) {
@@ -119,7 +119,7 @@ static void judge(cli *c, const visit *v, const uint8_t *which)
     vd_fault fault = {0};
     vd_class worst = c->worst;
     unsigned elsewhere = 0;
-    vd_survey_start(&survey, vd_session_live(&v->session), NULL);
+    vd_survey_start(&survey, vd_visit_live(&v->engine), NULL);
     while (vd_survey_next(&survey, &fault)) {
         bool of_rules = fault.status == VD_RULE_BROKEN || fault.status == VD_RULE_WARNING ||
                         fault.status == VD_RULE_REMARK || fault.status == VD_PLACEHOLDER;

@@ -7,28 +7,28 @@
 #include <string.h>
 #include <unistd.h>
 
-static void show_progress(const cli *c, const vd_session *session, bool last)
+static void show_progress(const cli *c, const vd_visit *unit, bool last)
 {
     static const char *const stages[] = {
-        [VD_STAGE_IDLE] = "",
-        [VD_STAGE_IDENTIFY] = "Identifying",
-        [VD_STAGE_LISTENING] = "Waiting until it listens",
-        [VD_STAGE_PASSWORD] = "",
-        [VD_STAGE_LOGIN] = "Logging in",
-        [VD_STAGE_TRIES_LEFT] = "Logging in",
-        [VD_STAGE_READ] = "Reading live values",
-        [VD_STAGE_READ_STORED] = "Reading stored values",
-        [VD_STAGE_ASK] = "",
-        [VD_STAGE_KEEP] = "",
-        [VD_STAGE_WRITE] = "Writing",
-        [VD_STAGE_STORE] = "Storing",
-        [VD_STAGE_RESTART] = "Restarting it, to see what it stored",
-        [VD_STAGE_COMING_BACK] = "Waiting for it to come back",
-        [VD_STAGE_READ_BACK] = "Reading back live values",
-        [VD_STAGE_READ_BACK_STORED] = "Reading back stored values",
-        [VD_STAGE_DONE] = "",
+        [VD_STEP_IDLE] = "",
+        [VD_STEP_IDENTIFY] = "Identifying",
+        [VD_STEP_LISTENING] = "Waiting until it listens",
+        [VD_STEP_PASSWORD] = "",
+        [VD_STEP_LOGIN] = "Logging in",
+        [VD_STEP_TRIES_LEFT] = "Logging in",
+        [VD_STEP_READ] = "Reading live values",
+        [VD_STEP_READ_STORED] = "Reading stored values",
+        [VD_STEP_ASK] = "",
+        [VD_STEP_KEEP] = "",
+        [VD_STEP_WRITE] = "Writing",
+        [VD_STEP_STORE] = "Storing",
+        [VD_STEP_RESTART] = "Restarting it, to see what it stored",
+        [VD_STEP_COMING_BACK] = "Waiting for it to come back",
+        [VD_STEP_READ_BACK] = "Reading back live values",
+        [VD_STEP_READ_BACK_STORED] = "Reading back stored values",
+        [VD_STEP_DONE] = "",
     };
-    vd_progress progress = vd_session_progress(session);
+    vd_progress progress = vd_visit_progress(unit);
     if (!c->live_messages || c->options.trace) { /* a trace shows it better */
         return;
     }
@@ -79,7 +79,7 @@ static void ask_hand(const cli *c, const visit *v)
 
 static void answer_password(cli *c, visit *v, vd_loop *loop)
 {
-    const vd_identity *identity = vd_session_identity(&v->session);
+    const vd_identity *identity = vd_visit_identity(&v->engine);
     char *question = g_strdup_printf("Password of %s %s, not shown:", identity->product, identity->serial);
     char *password = password_get(c, question);
     vd_event answer = {.kind = VD_ANSWERED, .yes = password != NULL};
@@ -96,7 +96,7 @@ static void answer_question(cli *c, visit *v, vd_loop *loop)
 {
     unsigned count = 0;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        count += vd_session_changes(&v->session, i);
+        count += vd_visit_changes(&v->engine, i);
     }
     bool yes = c->options.yes;
     if (!yes) {
@@ -115,8 +115,8 @@ static void answer_question(cli *c, visit *v, vd_loop *loop)
 /* Saves what the unit holds before the change, as a profile. */
 static void keep_before(cli *c, visit *v, vd_loop *loop)
 {
-    const vd_session *session = &v->session;
-    const vd_identity *identity = vd_session_identity(session);
+    const vd_visit *unit = &v->engine;
+    const vd_identity *identity = vd_visit_identity(unit);
     GDateTime *now = g_date_time_new_now_utc();
     char *when = g_date_time_format(now, "%Y-%m-%dT%H:%M:%SZ"), *stamp = g_date_time_format(now, "%Y%m%d-%H%M%S");
     char *serial = g_strdup(identity->serial[0] != '\0' ? identity->serial : "unnumbered");
@@ -127,7 +127,7 @@ static void keep_before(cli *c, visit *v, vd_loop *loop)
     vd_set prior;
     void *memory = g_malloc0(vd_set_size(v->model));
     vd_set_start(&prior, v->model, memory, vd_set_size(v->model));
-    vd_session_prior(session, &prior);
+    vd_visit_prior(unit, &prior);
     char *text = vd_profile_compose(v->model, &prior, identity, when);
     v->before = g_build_filename(folder, name, NULL);
     vd_status status = VD_OK;
@@ -166,19 +166,19 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
         }
         vd_loop_wants(loop, 0, &wants);
         if (wants.news != news) {
-            vd_stage stage = vd_session_progress(&v->session).stage;
+            vd_step stage = vd_visit_progress(&v->engine).stage;
             news = wants.news;
-            if (stage == VD_STAGE_LISTENING && !v->told_to_listen) {
+            if (stage == VD_STEP_LISTENING && !v->told_to_listen) {
                 v->told_to_listen = true;
                 ask_hand(c, v);
             }
-            show_progress(c, &v->session, wants.done);
+            show_progress(c, &v->engine, wants.done);
         }
         if (wants.done) {
             return;
         }
         if (wants.question == VD_ASK_WRITE) {
-            task->show_changes(c, &v->session);
+            task->show_changes(c, &v->engine);
             answer_question(c, v, loop);
         } else if (wants.question == VD_ASK_PASSWORD) {
             answer_password(c, v, loop);
@@ -193,17 +193,17 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
 static void begin(visit *v, const visit_task *task, uint64_t now)
 {
     switch (task->task) {
-    case VD_TASK_IDENTIFY: vd_session_identify(&v->session, now); break;
-    case VD_TASK_READ: vd_session_read(&v->session, now, task->which); break;
-    case VD_TASK_WRITE: vd_session_write(&v->session, now, task->target, task->which); break;
-    case VD_TASK_VERIFY: vd_session_verify(&v->session, now, task->target, task->which); break;
+    case VD_TASK_IDENTIFY: vd_visit_identify(&v->engine, now); break;
+    case VD_TASK_READ: vd_visit_read(&v->engine, now, task->which); break;
+    case VD_TASK_WRITE: vd_visit_write(&v->engine, now, task->target, task->which); break;
+    case VD_TASK_VERIFY: vd_visit_verify(&v->engine, now, task->target, task->which); break;
     }
 }
 
 static void talk(cli *c, visit *v, const visit_task *task, const trace *t)
 {
     vd_lane lane = {.port = v->place.port};
-    vd_seat seat = {.engine = &vd_session_engine, .self = &v->session};
+    vd_seat seat = {.engine = &vd_visit_engine, .self = &v->engine};
     vd_loop loop = {.kind = v->place.kind,
                     .ground = v->place.ground,
                     .lanes = &lane,
@@ -215,16 +215,16 @@ static void talk(cli *c, visit *v, const visit_task *task, const trace *t)
     begin(v, task, loop.kind->now(loop.ground));
     run(c, v, &loop, task);
     stops_release();
-    vd_session_ended(&v->session, &v->status);
+    vd_visit_ended(&v->engine, &v->status);
 }
 
 /* "Stopped by hand" says what that means for the unit. */
 static void report_end(cli *c, visit *v)
 {
-    vd_fault fault = v->session.fault;
+    vd_fault fault = v->engine.fault;
     if (v->status == VD_STOPPED || fault.status == VD_OK) {
-        vd_summary summary = vd_session_summary(&v->session);
-        const char *meaning = v->session.task != VD_TASK_WRITE ? "The unit was only read; it is as it was."
+        vd_summary summary = vd_visit_summary(&v->engine);
+        const char *meaning = v->engine.task != VD_TASK_WRITE ? "The unit was only read; it is as it was."
                               : summary.unknown > 0 ? "The unit was being written: read it before it goes anywhere."
                                                     : "Nothing had been sent; the unit is as it was.";
         fault = (vd_fault){0};
@@ -243,7 +243,7 @@ static void report_end(cli *c, visit *v)
 /* A unit that is older than what its model describes. */
 static void tell_firmware(cli *c, const visit *v)
 {
-    const vd_identity *identity = vd_session_identity(&v->session);
+    const vd_identity *identity = vd_visit_identity(&v->engine);
     uint32_t firmware = vd_firmware_parse(identity->firmware);
     if (firmware != 0 && firmware < v->model->firmware) {
         char from[24];
@@ -257,7 +257,7 @@ static void tell_firmware(cli *c, const visit *v)
 static void tell_password(cli *c, const visit *v)
 {
     const vd_login *login = &v->model->login;
-    if (vd_session_has_factory_password(&v->session)) {
+    if (vd_visit_has_factory_password(&v->engine)) {
         report_words(c, VD_PASSWORD_OF_FACTORY, "",
                      login->setting != VD_NONE ? v->model->settings[login->setting].key : "see its manual");
     }
@@ -274,13 +274,13 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
     }
     v->opened = place_open(c, model, &v->place);
     if (v->opened) {
-        size_t size = vd_session_size(model);
+        size_t size = vd_visit_size(model);
         v->memory = g_malloc0(size);
-        vd_session_start(&v->session, model, v->memory, size, &v->place.line, v->place.address,
-                         v->place.port->kind->latency(v->place.port));
-        vd_session_want_login(&v->session, c->options.login != FALSE);
+        vd_visit_start(&v->engine, model, v->memory, size, &v->place.line, v->place.address,
+                       v->place.port->kind->latency(v->place.port));
+        vd_visit_want_login(&v->engine, c->options.login != FALSE);
         talk(c, v, task, &t);
-        if (vd_session_identity(&v->session)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
+        if (vd_visit_identity(&v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
             place_remember(&v->place, model);
             tell_firmware(c, v);
             tell_password(c, v);
@@ -304,7 +304,7 @@ void visit_free(visit *v)
 
 char *visit_title(const visit *v)
 {
-    const vd_identity *identity = vd_session_identity(&v->session);
+    const vd_identity *identity = vd_visit_identity(&v->engine);
     char *where = place_words(&v->place, v->model);
     char *title = g_strdup_printf("%s %s, serial number %s, firmware %s, %s", identity->maker, identity->product,
                                   identity->serial, identity->firmware, where);
@@ -325,5 +325,5 @@ void visit_json(cli *c, const visit *v)
     json_object_set_new(c->result, "line", json_string(line));
     json_object_set_new(c->result, "address",
                         vd_model_talks_in_lines(v->model) ? json_null() : json_integer(v->place.address));
-    json_object_set_new(c->result, "unit", identity_json(vd_session_identity(&v->session)));
+    json_object_set_new(c->result, "unit", identity_json(vd_visit_identity(&v->engine)));
 }

@@ -29,30 +29,30 @@ static const struct {
 };
 
 /* What a setting holds before the change, as words. */
-static const char *before_text(const vd_session *session, uint16_t i)
+static const char *before_text(const vd_visit *unit, uint16_t i)
 {
-    const vd_setting *setting = &session->model->settings[i];
-    vd_value before = vd_set_get(vd_session_live(session), i);
+    const vd_setting *setting = &unit->model->settings[i];
+    vd_value before = vd_set_get(vd_visit_live(unit), i);
     return vd_setting_is_shown(setting) ? value_text(setting, &before) : "cannot be read";
 }
 
 /* As wide as what stands in the column, within reason. */
-static size_t before_width(const vd_session *session)
+static size_t before_width(const vd_visit *unit)
 {
     size_t width = 16;
-    for (uint16_t i = 0; i < session->model->setting_count; i++) {
-        size_t own = vd_session_changes(session, i) ? (size_t)g_utf8_strlen(before_text(session, i), -1) : 0;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        size_t own = vd_visit_changes(unit, i) ? (size_t)g_utf8_strlen(before_text(unit, i), -1) : 0;
         width = MAX(width, MIN(own, 26));
     }
     return width;
 }
 
-static void show_change(const vd_session *session, uint16_t i, size_t width)
+static void show_change(const vd_visit *unit, uint16_t i, size_t width)
 {
-    const vd_setting *setting = &session->model->settings[i];
-    vd_value before = vd_set_get(vd_session_live(session), i), after = vd_set_get(vd_session_desired(session), i);
+    const vd_setting *setting = &unit->model->settings[i];
+    vd_value before = vd_set_get(vd_visit_live(unit), i), after = vd_set_get(vd_visit_desired(unit), i);
     char *key = padded(setting->key, 24);
-    char *from = padded(before_text(session, i), width);
+    char *from = padded(before_text(unit, i), width);
     const char *remark = vd_value_equal(&before, &after) ? "  (the same, with other decimals)" : "";
     fprintf(stderr, "  %s  %s  ->  %s%s\n", key, from, value_text(setting, &after), remark);
     g_free(key);
@@ -60,14 +60,14 @@ static void show_change(const vd_session *session, uint16_t i, size_t width)
 }
 
 /* What else becomes lasting when the unit stores everything that is live. */
-static void show_riders(const vd_session *session)
+static void show_riders(const vd_visit *unit)
 {
     unsigned count = 0;
-    for (uint16_t i = 0; i < session->model->setting_count && session->model->store.needed; i++) {
-        const vd_setting *setting = &session->model->settings[i];
-        vd_value live = vd_set_get(vd_session_live(session), i), stored = vd_set_get(vd_session_stored(session), i);
-        bool differs = vd_set_compare(vd_session_live(session), vd_session_stored(session), i) == VD_DIFFERENT;
-        if (differs && !vd_session_changes(session, i)) {
+    for (uint16_t i = 0; i < unit->model->setting_count && unit->model->store.needed; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        vd_value live = vd_set_get(vd_visit_live(unit), i), stored = vd_set_get(vd_visit_stored(unit), i);
+        bool differs = vd_set_compare(vd_visit_live(unit), vd_visit_stored(unit), i) == VD_DIFFERENT;
+        if (differs && !vd_visit_changes(unit, i)) {
             fprintf(stderr, "%s  %s: %s (stored so far: %s)\n", count == 0 ? "Live already, and now stored too:\n" : "",
                     setting->key, value_text(setting, &live), value_text(setting, &stored));
             count++;
@@ -76,12 +76,12 @@ static void show_riders(const vd_session *session)
 }
 
 /* What writing will cause, once for each kind of it. */
-static void show_effects(const vd_session *session)
+static void show_effects(const vd_visit *unit)
 {
     const char *told[4] = {NULL};
-    for (uint16_t i = 0; i < session->model->setting_count; i++) {
-        const vd_setting *setting = &session->model->settings[i];
-        if (vd_session_changes(session, i) && setting->effect != VD_NO_EFFECT && told[setting->effect] == NULL) {
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        if (vd_visit_changes(unit, i) && setting->effect != VD_NO_EFFECT && told[setting->effect] == NULL) {
             told[setting->effect] = setting->key;
             fprintf(stderr, "  Writing %s: %s.\n", setting->key, effect_words(setting));
         }
@@ -89,17 +89,16 @@ static void show_effects(const vd_session *session)
 }
 
 /* What the rules say of the result: advice, and what could not be judged though the change has a part in it. */
-static void show_advice(cli *c, const vd_session *session)
+static void show_advice(cli *c, const vd_visit *unit)
 {
-    const vd_model *model = session->model;
+    const vd_model *model = unit->model;
     vd_survey survey;
     vd_fault fault = {0};
-    vd_survey_start(&survey, vd_session_desired(session), vd_session_live(session));
+    vd_survey_start(&survey, vd_visit_desired(unit), vd_visit_live(unit));
     while (vd_survey_next(&survey, &fault)) {
-        bool concerned =
-            fault.setting != NULL && vd_session_changes(session, (uint16_t)(fault.setting - model->settings));
+        bool concerned = fault.setting != NULL && vd_visit_changes(unit, (uint16_t)(fault.setting - model->settings));
         for (uint16_t i = 0; i < model->setting_count && survey.rule != VD_NONE && !concerned; i++) {
-            concerned = vd_session_changes(session, i) && vd_rule_mentions(model, survey.rule, i);
+            concerned = vd_visit_changes(unit, i) && vd_rule_mentions(model, survey.rule, i);
         }
         concerned = concerned || fault.status == VD_PLACEHOLDER;
         if (concerned && vd_status_class(fault.status) <= VD_CLASS_PARTLY) {
@@ -108,60 +107,58 @@ static void show_advice(cli *c, const vd_session *session)
     }
 }
 
-static bool restarts_by_itself(const vd_session *session)
+static bool restarts_by_itself(const vd_visit *unit)
 {
-    bool restarts = session->model->store.restarts;
-    for (uint16_t i = 0; i < session->model->setting_count; i++) {
-        restarts =
-            restarts || (vd_session_changes(session, i) && session->model->settings[i].effect == VD_EFFECT_RESTART);
+    bool restarts = unit->model->store.restarts;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        restarts = restarts || (vd_visit_changes(unit, i) && unit->model->settings[i].effect == VD_EFFECT_RESTART);
     }
     return restarts;
 }
 
-static void show_changes(cli *c, const vd_session *session)
+static void show_changes(cli *c, const vd_visit *unit)
 {
     vd_class worst = c->worst;
     bool any = false;
-    const vd_identity *identity = vd_session_identity(session);
+    const vd_identity *identity = vd_visit_identity(unit);
     if (!c->options.yes) { /* whoever is asked must know which unit it is about */
         message(c, "%s %s, serial number %s, firmware %s", identity->maker, identity->product, identity->serial,
                 identity->firmware);
     }
-    for (uint16_t i = 0; i < session->model->setting_count; i++) {
-        if (vd_session_changes(session, i)) {
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (vd_visit_changes(unit, i)) {
             if (!any) {
                 message(c, "Will change:");
             }
             any = true;
-            show_change(session, i, before_width(session));
+            show_change(unit, i, before_width(unit));
         }
     }
-    show_riders(session);
-    show_effects(session);
-    if (session->model->store.proof == VD_PROOF_RESTART) {
-        message(c, restarts_by_itself(session) ? "  That restart shows what it stored."
-                                               : "  Then restarts it, to see what it stored.");
+    show_riders(unit);
+    show_effects(unit);
+    if (unit->model->store.proof == VD_PROOF_RESTART) {
+        message(c, restarts_by_itself(unit) ? "  That restart shows what it stored."
+                                            : "  Then restarts it, to see what it stored.");
     }
-    const vd_login *login = &session->model->login;
-    if (login->setting != VD_NONE && vd_session_changes(session, login->setting)) {
+    const vd_login *login = &unit->model->login;
+    if (login->setting != VD_NONE && vd_visit_changes(unit, login->setting)) {
         message(c, "  The password changes.%s",
                 login->recoverable ? "" : " A forgotten one cannot be recovered: write it down before you go on.");
     }
-    show_advice(c, session);
+    show_advice(c, unit);
     c->worst = worst; /* advice is no outcome */
 }
 
 static void show_verdict(const cli *c, const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
-    vd_verdict verdict = vd_session_verdict(&v->session, i);
-    vd_value wanted = vd_set_get(vd_session_desired(&v->session), i);
+    vd_verdict verdict = vd_visit_verdict(&v->engine, i);
+    vd_value wanted = vd_set_get(vd_visit_desired(&v->engine), i);
     char *key = padded(setting->key, 24), *value = padded(value_text(setting, &wanted), 18);
     printf("  %s  %s  %s%s%s", key, value, tone_on(c->colour, verdicts[verdict].t), verdicts[verdict].words,
            tone_off(c->colour, verdicts[verdict].t));
     if (verdict == VD_DIFFERS) {
-        vd_value live = vd_set_get(vd_session_live(&v->session), i),
-                 stored = vd_set_get(vd_session_stored(&v->session), i);
+        vd_value live = vd_set_get(vd_visit_live(&v->engine), i), stored = vd_set_get(vd_visit_stored(&v->engine), i);
         printf(": the unit holds %s", value_text(setting, &live));
         if (stored.type != VD_NOTHING && !vd_value_equal(&live, &stored)) {
             printf(" live, %s stored", value_text(setting, &stored));
@@ -199,9 +196,9 @@ static void show_whole(const cli *c, const vd_summary *summary)
 /* Shows the settings that were changed, and those that are not confirmed; the rest is counted. */
 static void show_verdicts(cli *c, const visit *v)
 {
-    vd_summary summary = vd_session_summary(&v->session);
+    vd_summary summary = vd_visit_summary(&v->engine);
     json_t *settings = json_array();
-    bool all = v->session.task == VD_TASK_WRITE;
+    bool all = v->engine.task == VD_TASK_WRITE;
     if (!c->options.json) {
         char *title = visit_title(v);
         printf("%s%s%s\n", tone_on(c->colour, TONE_STRONG), title, tone_off(c->colour, TONE_STRONG));
@@ -209,20 +206,20 @@ static void show_verdicts(cli *c, const visit *v)
     }
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         const vd_setting *setting = &v->model->settings[i];
-        vd_verdict verdict = vd_session_verdict(&v->session, i);
+        vd_verdict verdict = vd_visit_verdict(&v->engine, i);
         if (verdict == VD_NOT_ASKED) {
             continue;
         }
-        vd_value wanted = vd_set_get(vd_session_desired(&v->session), i);
-        vd_value live = vd_set_get(vd_session_live(&v->session), i);
-        vd_value stored = vd_set_get(vd_session_stored(&v->session), i);
+        vd_value wanted = vd_set_get(vd_visit_desired(&v->engine), i);
+        vd_value live = vd_set_get(vd_visit_live(&v->engine), i);
+        vd_value stored = vd_set_get(vd_visit_stored(&v->engine), i);
         json_array_append_new(settings,
                               json_pack("{s:s, s:s, s:o, s:o, s:o, s:b}", "key", setting->key, "verdict",
                                         verdicts[verdict].name, "wanted", value_json(setting, &wanted), "live",
                                         value_json(setting, &live), "stored", value_json(setting, &stored), "written",
-                                        vd_session_changes(&v->session, i)));
+                                        vd_visit_changes(&v->engine, i)));
         bool as_wanted = verdict == VD_CONFIRMED || (verdict == VD_LIVE_ONLY && !all); /* the whole says it of all */
-        if (!c->options.json && (!as_wanted || (all && vd_session_changes(&v->session, i)))) {
+        if (!c->options.json && (!as_wanted || (all && vd_visit_changes(&v->engine, i)))) {
             show_verdict(c, v, i);
         }
     }
@@ -255,7 +252,7 @@ static vd_class visit_with_profile(cli *c, vd_task kind, const char *usage)
         bool untouched = v.status == VD_OTHER_MODEL || v.status == VD_DECLINED || v.status == VD_LINK_SETTING ||
                          v.status == VD_NOT_KEPT || v.status == VD_LOGIN_NEEDED || v.status == VD_LOGIN_REFUSED ||
                          v.status == VD_LOGIN_NOT_TAKEN || v.status == VD_LOGIN_LOCKED;
-        if (v.opened && !untouched && vd_session_identity(&v.session)->product[0] != '\0') {
+        if (v.opened && !untouched && vd_visit_identity(&v.engine)->product[0] != '\0') {
             show_verdicts(c, &v);
         }
         visit_free(&v);

@@ -80,7 +80,7 @@ typedef enum vd_op {
     VD_OP_SAME_NETWORK
 } vd_op;
 
-typedef struct vd_step {
+typedef struct vd_instruction {
     union {
         int64_t number;
         const char *text;
@@ -88,7 +88,7 @@ typedef struct vd_step {
     uint32_t a;
     uint16_t b;
     uint8_t op;
-} vd_step;
+} vd_instruction;
 
 /* A stretch of steps; count 0: no expression. */
 typedef struct vd_code {
@@ -142,7 +142,7 @@ struct vd_book {
     vd_rule_code *rules;
     vd_shown *shown;
     vd_mention *mentions;
-    vd_step *steps;
+    vd_instruction *steps;
     uint32_t shown_count, mention_count, step_count;
     uint32_t mention_size, step_size;
 };

@@ -228,7 +228,7 @@ static vd_kind member_of(vd_compiler *c, const vd_kind *left, uint32_t left_firs
     while (!c->failed) {
         if (!first) { /* the left side once more, for the next comparison */
             for (uint32_t i = 0; i < left_count && !c->failed; i++) {
-                vd_step step = c->book->steps[left_first + i];
+                vd_instruction step = c->book->steps[left_first + i];
                 vd_expr_emit(c, (vd_op)step.op, step.of.number, step.a, step.b, 0);
                 if (!c->failed && step.op == VD_OP_TEXT) {
                     c->book->steps[c->book->step_count - 1].of.text = step.of.text;

@@ -135,7 +135,7 @@ static vd_result pop(machine *m)
     return m->stack[--m->top];
 }
 
-static void step(machine *m, const vd_step *s, uint16_t item)
+static void step(machine *m, const vd_instruction *s, uint16_t item)
 {
     uint16_t setting = (uint16_t)(s->a + (uint32_t)item * s->b);
     vd_result a, b, c;
@@ -201,7 +201,7 @@ static void step(machine *m, const vd_step *s, uint16_t item)
 vd_result vd_run(const vd_set *set, const vd_set *before, const vd_code *code, uint16_t item)
 {
     machine m = {.set = set, .before = before};
-    const vd_step *steps = set->model->book->steps + code->first;
+    const vd_instruction *steps = set->model->book->steps + code->first;
     for (uint32_t i = 0; i < code->count; i++) {
         step(&m, &steps[i], item);
     }

@@ -30,7 +30,7 @@ void vd_expr_emit(vd_compiler *c, vd_op op, int64_t number, uint32_t a, uint16_t
         vd_expr_fail_at(c, 0, c->length, "it is too long or too deep; part it in two");
         return;
     }
-    c->book->steps[c->book->step_count++] = (vd_step){.of.number = number, .a = a, .b = b, .op = (uint8_t)op};
+    c->book->steps[c->book->step_count++] = (vd_instruction){.of.number = number, .a = a, .b = b, .op = (uint8_t)op};
 }
 
 /* ---- Words ---- */

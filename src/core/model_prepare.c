@@ -103,7 +103,7 @@ static size_t lay_out(const vd_model *model, vd_book *book)
                             sizeof(vd_rule_code) * model->rule_count,
                             sizeof(vd_shown) * shown,
                             sizeof(vd_mention) * most,
-                            sizeof(vd_step) * steps};
+                            sizeof(vd_instruction) * steps};
     if (book != NULL) {
         uint8_t *memory = (uint8_t *)book;
         size_t starts[sizeof sizes / sizeof sizes[0]];
@@ -118,7 +118,7 @@ static size_t lay_out(const vd_model *model, vd_book *book)
         book->rules = (vd_rule_code *)(void *)(memory + starts[2]);
         book->shown = (vd_shown *)(void *)(memory + starts[3]);
         book->mentions = (vd_mention *)(void *)(memory + starts[4]);
-        book->steps = (vd_step *)(void *)(memory + starts[5]);
+        book->steps = (vd_instruction *)(void *)(memory + starts[5]);
         book->mention_size = (uint32_t)most;
         book->step_size = (uint32_t)steps;
         return at;

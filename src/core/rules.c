@@ -33,7 +33,7 @@ uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n)
     const vd_setting *about = &model->settings[setting];
     const vd_code *code = about->when != NULL && model->book != NULL ? &model->book->when[setting] : NULL;
     for (uint32_t i = 0; code != NULL && i < code->count; i++) {
-        const vd_step *step = &model->book->steps[code->first + i];
+        const vd_instruction *step = &model->book->steps[code->first + i];
         if (step->op == VD_OP_LOAD && n-- == 0) {
             return (uint16_t)(step->a + (uint32_t)about->item * step->b);
         }

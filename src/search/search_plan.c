@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Where a search looks first, and how long it waits. */
-#include "session_parts.h"
+#include "verdite/search.h"
 
 #define QUICK_LIMIT 60000u    /* microseconds; few units take longer to begin a reply */
 #define QUICK_MARGIN 20000u   /* microseconds: a unit that is a little slower than usual */

@@ -2,7 +2,7 @@
  * Searching a line for units: the gentle question to those that talk in lines; a quick pass over all line settings and
  * addresses; the same more slowly, which alone may say "silent"; then everybody who was found once more, since two
  * units on one address may take turns. */
-#include "session_parts.h"
+#include "verdite/search.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The link test: identifications by the dozen, counted and timed. */
-#include "session_parts.h"
+#include "verdite/search.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * From what was heard to what it means: the one place that tells the causes of a silent or strange line apart. */
-#include "session_parts.h"
+#include "verdite/search.h"
 
 #include <string.h>
 
