@@ -438,14 +438,12 @@ static void test_refused_writes(void **state)
         const char *answer;
         vd_status status;
     } cases[] = {{COMMANDS, "\r\n+CME ERROR: 50\r\n", VD_REFUSED_VALUE},
-                 {COMMANDS, "\r\n+CME ERROR: 14\r\n", VD_REFUSED_BUSY},
                  /* SCPI-99 volume 2, 21.8, prints such an error with what it is about behind a semicolon */
                  {QUERIES, "-131,\"Invalid suffix;FREQuency:CENT 2.0E+5 dbuV\"\n", VD_REFUSED_OTHER},
                  {QUERIES, "-222,\"Data out of range\"\n", VD_REFUSED_VALUE},
                  {QUERIES, "-113,\"Undefined header\"\n", VD_REFUSED_WORD},
                  {QUERIES, "-203,\"Command protected\"\n", VD_REFUSED_RIGHT},
-                 {SENTENCES, "$PQLX,N,LEVEL,2*13\r\n", VD_REFUSED_VALUE},
-                 {SENTENCES, "$PQLX,N,LEVEL,5*14\r\n", VD_REFUSED_BUSY}};
+                 {SENTENCES, "$PQLX,N,LEVEL,2*13\r\n", VD_REFUSED_VALUE}};
     for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
         hand h;
         hand_start(&h, model_in(cases[i].manner), VD_JOB_WRITE, "a.level");
@@ -456,6 +454,37 @@ static void test_refused_writes(void **state)
         assert_int_equal(h.talk.work.outcome[vd_model_find(h.values.model, "a.level")], VD_REFUSED);
         assert_null(sent(&h));
         hand_end(&h);
+    }
+}
+
+/* A unit that says it is busy is left alone and asked again, until it takes it or the limit is over. */
+static void test_busy_units_are_asked_again(void **state)
+{
+    (void)state;
+    static const struct {
+        int manner;
+        const char *busy, *done;
+    } cases[] = {{COMMANDS, "\r\n+CME ERROR: 14\r\n", "\r\nOK\r\n"},
+                 {SENTENCES, "$PQLX,N,LEVEL,5*14\r\n", "$PQLX,A,LEVEL*02\r\n"}};
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        for (int times = 1; times < 100; times += 98) { /* once, and for good */
+            hand h;
+            vd_status status = VD_OK;
+            hand_start(&h, model_in(cases[i].manner), VD_JOB_WRITE, "a.level");
+            for (int n = 0; n < times && !vd_talk_ended(&h.talk, &status); n++) {
+                assert_non_null(sent(&h));
+                hear_text(&h, cases[i].busy);
+                assert_null(sent(&h)); /* not at once */
+                pass(&h, 60000);
+            }
+            if (times == 1) {
+                assert_non_null(sent(&h));
+                hear_text(&h, cases[i].done);
+            }
+            assert_int_equal(ended(&h), times == 1 ? VD_OK : VD_REFUSED_BUSY);
+            assert_true(h.now < 4000000);
+            hand_end(&h);
+        }
     }
 }
 
@@ -557,6 +586,7 @@ int main(void)
         cmocka_unit_test(test_sentences_count_themselves),
         cmocka_unit_test(test_writes_say_whole_records),
         cmocka_unit_test(test_refused_writes),
+        cmocka_unit_test(test_busy_units_are_asked_again),
         cmocka_unit_test(test_what_a_unit_answers),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -484,6 +484,11 @@ struct vd_model {
 
 /* Whether units of this model talk in lines of text; such a unit has no unit address and is alone on its line. */
 bool vd_model_talks_in_lines(const vd_model *model);
+/* Abilities of a model's language: whether units have an address, so that several share a line; whether what was
+ * damaged on the line is seen; whether an answer says by itself what it answers. */
+bool vd_model_has_address(const vd_model *model);
+bool vd_model_has_check(const vd_model *model);
+bool vd_model_names_answers(const vd_model *model);
 /* Orders two fields by word, item and number: below 0, 0 or above 0, as strcmp() does. */
 int vd_field_order(const vd_field *a, const vd_field *b);
 /* Whether setting `a` comes after setting `b`, by their numbers. */
@@ -607,6 +612,9 @@ bool vd_set_places(const vd_set *set, uint16_t setting, unsigned *places);
 /* Gives each value whose decimals another setting decides the number of decimals now in force, its count
  * unchanged: what a unit does when that other setting is written. Forgets those for which it is not known. */
 void vd_set_reinterpret(vd_set *set);
+/* The same behind a read, for those values only that units say without their decimals, as counts. What was said with
+ * its decimals is final as it was heard. */
+void vd_set_settle(vd_set *set);
 /* Tells a set which unit it is about: variant and firmware. */
 void vd_set_tell_unit(vd_set *set, const vd_identity *identity);
 /* Judges one value by itself: that it exists here, access, form, range. VD_OK also for a value the set does not know.

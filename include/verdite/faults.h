@@ -177,6 +177,9 @@
       "{setting} would change from {said} to {allowed}: that would lose the unit, and Verdite "                        \
       "cannot follow a unit to a new address or speed yet. Nothing was sent.",                                         \
       "Take it out of the file, or put the unit's own value there.")                                                   \
+    X(UNSTEADY, CONTACT,                                                                                               \
+      "What the unit says about {said} differs each time it is asked, or other talk is mixed with it.",                \
+      "Check cable and plug, and that no other program talks on this line; then read it afresh.")                      \
     X(TAKEN_OTHERWISE, NOT_VERIFIED, "The unit took {said} and at once held something else.",                          \
       "Read the unit: it rounds, or has rules of its own.")                                                            \
     X(OTHER_UNIT_BACK, NOT_VERIFIED,                                                                                   \

@@ -157,6 +157,10 @@ typedef struct vd_modbus_tally {
     uint32_t sent, answered, timed_out, damaged, cut_short, line_errors, strays, surplus_bytes;
 } vd_modbus_tally;
 
+/* Whether our own bytes come back on a line: adapters and joined wires do that. It is learned from the first exchange
+ * whose reply cannot be the same as the request, and holds from then on. */
+typedef enum vd_echo { VD_ECHO_NOT_KNOWN, VD_ECHO_ABSENT, VD_ECHO_PRESENT } vd_echo;
+
 /* One exchange at a time: request, reply, and what to do when it does not come. The fields are private. */
 typedef struct vd_modbus_client {
     vd_modbus_manner manner;
@@ -169,6 +173,13 @@ typedef struct vd_modbus_client {
     uint64_t wake, now, first_sent, last_sent, last_heard, listen_end, busy_end;
     uint32_t first_wait;
     uint8_t stray_address, stray_bytes;
+    uint8_t echo;          /* vd_echo */
+    bool echo_over;        /* of this try: what came back of our own bytes is behind us */
+    uint16_t echoed;       /* bytes of this try that came back so far */
+    bool patient;          /* listens on behind the reply, for somebody else */
+    uint8_t last_lingered; /* the byte heard last while it does */
+    bool others;           /* somebody else did reply */
+    uint32_t unexplained;  /* bytes and whole replies that belong to no request, since it was started */
     vd_modbus_tally tally;
 } vd_modbus_client;
 
@@ -180,6 +191,9 @@ void vd_modbus_client_start(vd_modbus_client *client, const vd_modbus_manner *ma
  * microseconds (0: the manner's busy_wait) and then polled with a read, never re-sent while it is busy; only a
  * repeatable request that was turned away with 6 is sent again, once the unit answers normally. */
 void vd_modbus_client_begin(vd_modbus_client *client, uint64_t now, bool repeatable, uint32_t first_wait);
+/* Makes the exchange that was just begun go on listening behind its reply for as long as any unit may take, so that a
+ * second one with the same address is heard: see `others`. */
+void vd_modbus_client_be_patient(vd_modbus_client *client);
 /* Whether the exchange has ended, and how. */
 bool vd_modbus_client_ended(const vd_modbus_client *client, vd_status *status);
 /* The reply after its address byte, without check: function code first. Valid until the next exchange begins. */
@@ -260,11 +274,14 @@ void vd_registers_take(vd_set *set, uint16_t setting, const uint16_t *registers)
 /* How to talk with one unit that talks in lines. */
 typedef struct vd_text_manner {
     vd_line line;
-    const char *talker; /* VD_SENTENCES: what its sentences begin with */
-    uint32_t limit;     /* microseconds from the last bit sent, or the last line heard, to the next line */
-    uint32_t gap;       /* longest silence inside a line */
-    uint8_t speech;     /* vd_speech, not VD_MODBUS_RTU */
-    uint8_t tries;      /* how often a repeatable request is sent at most */
+    const char *talker;  /* VD_SENTENCES: what its sentences begin with */
+    uint32_t limit;      /* microseconds from the last bit sent, or the last line heard, to the next line */
+    uint32_t gap;        /* longest silence inside a line */
+    uint32_t busy_wait;  /* pause before a busy unit is asked again */
+    uint32_t busy_limit; /* give up on a busy unit */
+    const char *start;   /* the line by which it says that it has started, "" for none */
+    uint8_t speech;      /* vd_speech, not VD_MODBUS_RTU */
+    uint8_t tries;       /* how often a repeatable request is sent at most */
 } vd_text_manner;
 
 /* The manner of a model on a line; `latency` is what the port adds each way, microseconds. */
@@ -292,8 +309,10 @@ typedef struct vd_text_client {
     uint16_t request_size, heard_size, request_length, heard_length, lines;
     uint8_t state, tries_done;
     bool repeatable, overlong, bad, any_bytes;
+    bool started;           /* it said that it has started */
     vd_status status, seen; /* result; the best clue so far */
-    uint64_t now, last_heard, listen_end, wake;
+    uint64_t now, last_heard, listen_end, wake, busy_end;
+    uint32_t unexplained; /* lines that came while nothing was asked, since it was started */
     vd_text_judge *judge;
     void *about;
     char said[VD_SAID_SIZE]; /* the line by which the unit refused */
@@ -509,6 +528,13 @@ typedef struct vd_work {
     uint16_t at, request; /* where the present request starts in the plan's order, and its number among the writes */
     uint8_t job, part;
     bool running, stopping;
+    bool twice;              /* what is read counts only when it was read alike twice */
+    bool others;             /* somebody else replied as well */
+    bool fault_stood;        /* a fault was recorded before the job began */
+    vd_status failure;       /* of the first request that a read went on without */
+    uint8_t passes, in_vain; /* how often a read was done; requests in a row that nobody answered */
+    uint32_t unexplained;    /* what the line had brought by then that belongs to no request */
+    uint64_t print;          /* of what the pass before read */
     vd_status status;
     vd_fault *fault;
 } vd_work;
@@ -518,8 +544,10 @@ typedef struct vd_modbus_talk {
     vd_work work;
     vd_modbus_client client;
     uint16_t first_register, fetched;
-    uint8_t address, next_object;
+    uint16_t last_count; /* of the request before, where that was a read */
+    uint8_t address, next_object, last_function;
     bool fetching; /* the register is read before its bits are written */
+    bool spacing;  /* this exchange only stands between two whose replies could be taken for each other */
 } vd_modbus_talk;
 
 /* The talk in lines. The fields are private. */
@@ -529,7 +557,10 @@ typedef struct vd_text_talk {
     uint32_t limit;   /* until an ordinary answer comes */
     uint16_t answers; /* so far to this try of the request */
     uint16_t end;     /* reads: where the present request ends; writes: the number of the first one not in it */
-    uint8_t tries;    /* which try that is */
+    uint16_t singly;  /* reads: up to there each record is asked for by itself */
+    uint16_t parts, last_parts; /* VD_QUERIES: answers that the present request brings, and the one before */
+    uint8_t tries;              /* which try that is */
+    bool padded; /* VD_QUERIES: it asks for one answer more, so that the one before cannot be taken for it */
     bool hidden, asking_why;
     vd_status why; /* what a unit that only falls silent is asked about */
 } vd_text_talk;
@@ -558,7 +589,18 @@ void vd_talk_limit_tries(vd_talk *talk, uint8_t tries);
 void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values, const vd_set *held);
 /* Begins the login with a password, which is not kept. The model has a word for it. */
 void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t length);
-/* Whether the job has ended, and how. A write or read stops at the first request that fails. */
+/* Makes the question who it is, which was just begun, go on listening for somebody else with the same address. */
+void vd_talk_be_patient(vd_talk *talk);
+/* Whether somebody else replied to it as well. */
+bool vd_talk_heard_others(const vd_talk *talk);
+/* From now on what is read counts only when it was read alike twice; for languages without a check. */
+void vd_talk_read_twice(vd_talk *talk, bool wanted);
+/* What the line has brought so far that belongs to no request, where that is no part of the language. */
+uint32_t vd_talk_unexplained(const vd_talk *talk);
+/* Whether the line by which the unit says that it has started was heard since it was asked last. */
+bool vd_talk_heard_start(vd_talk *talk);
+/* Whether the job has ended, and how. A write ends at the first request that fails. A read goes on without it, and ends
+ * with VD_OK when anything was read: work.outcome tells of each setting. VD_UNSTEADY: it was never read alike twice. */
 bool vd_talk_ended(const vd_talk *talk, vd_status *status);
 
 /* Orders the settings of a read so that the requests take the least line time, and cuts them into requests:

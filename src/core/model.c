@@ -34,9 +34,31 @@ uint16_t vd_model_find(const vd_model *model, const char *key)
     return VD_NONE;
 }
 
+static const struct {
+    bool address, check, names_answers;
+} abilities[] = {[VD_MODBUS_RTU] = {true, true, false},
+                 [VD_COMMANDS] = {false, false, true},
+                 [VD_QUERIES] = {false, false, false},
+                 [VD_SENTENCES] = {false, true, true}};
+
 bool vd_model_talks_in_lines(const vd_model *model)
 {
     return model->speech != VD_MODBUS_RTU;
+}
+
+bool vd_model_has_address(const vd_model *model)
+{
+    return abilities[model->speech].address;
+}
+
+bool vd_model_has_check(const vd_model *model)
+{
+    return abilities[model->speech].check;
+}
+
+bool vd_model_names_answers(const vd_model *model)
+{
+    return abilities[model->speech].names_answers;
 }
 
 static int compare_words(const vd_field *a, const vd_field *b)

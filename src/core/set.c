@@ -143,11 +143,13 @@ bool vd_set_places(const vd_set *set, uint16_t setting, unsigned *places)
     return true;
 }
 
-void vd_set_reinterpret(vd_set *set)
+static void give_places(vd_set *set, bool counts_only)
 {
     for (uint16_t i = 0; i < set->model->setting_count; i++) {
+        const vd_setting *about = &set->model->settings[i];
+        bool counted = about->field.word == NULL || about->field.saying == VD_SAID_IN_COUNTS;
         unsigned places = 0;
-        if (set->model->settings[i].places_from == VD_NONE || !vd_set_knows(set, i)) {
+        if (about->places_from == VD_NONE || !vd_set_knows(set, i) || (counts_only && !counted)) {
             continue;
         }
         if (vd_set_places(set, i, &places)) {
@@ -156,6 +158,16 @@ void vd_set_reinterpret(vd_set *set)
             vd_set_forget(set, i);
         }
     }
+}
+
+void vd_set_reinterpret(vd_set *set)
+{
+    give_places(set, false);
+}
+
+void vd_set_settle(vd_set *set)
+{
+    give_places(set, true);
 }
 
 void vd_set_tell_unit(vd_set *set, const vd_identity *identity)

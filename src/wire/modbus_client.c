@@ -6,7 +6,10 @@
  *     owed has come and gone;
  *  2. when a repeat is answered while earlier replies are still owed, every later reply can be as late as this one
  *     was: the result is held back until the owed replies have come or that time has passed;
- *  3. a sound reply to something else never ends an exchange; it is counted, and the wait goes on.
+ *  3. a sound reply to something else never ends an exchange; it is counted, and the wait goes on;
+ *  4. our own bytes, where the line brings them back, are no reply; but some replies are the same as their request, so
+ *     whether it does is learned from an exchange of which that cannot be;
+ *  5. what comes behind a reply, or belongs to no request, is counted as unexplained: whoever asked does so again.
  *
  * A frame ends by its length and check. Silence inside a frame is allowed up to the manner's gap, because adapters
  * deliver in bursts; a longer silence ends it as damaged. */
@@ -15,13 +18,14 @@
 #include <string.h>
 
 enum state {
-    IDLE,     /* no exchange, or it has ended */
-    READY,    /* request waits for the line */
-    WAITING,  /* sent; the reply is awaited */
-    GAP,      /* bytes that are no frame: wait for the silence after them */
-    QUIET,    /* timed out: let a late reply come and go, then repeat or give up */
-    DRAINING, /* answered, but older replies are owed */
-    RESTING,  /* the unit said it is busy, or a broadcast needs its pause */
+    IDLE,      /* no exchange, or it has ended */
+    READY,     /* request waits for the line */
+    WAITING,   /* sent; the reply is awaited */
+    GAP,       /* bytes that are no frame: wait for the silence after them */
+    QUIET,     /* timed out: let a late reply come and go, then repeat or give up */
+    DRAINING,  /* answered, but older replies are owed */
+    LINGERING, /* answered; listens for somebody else */
+    RESTING,   /* the unit said it is busy, or a broadcast needs its pause */
     ENDED
 };
 
@@ -83,8 +87,14 @@ void vd_modbus_client_begin(vd_modbus_client *client, uint64_t now, bool repeata
     client->owed = 0;
     client->seen = VD_NO_REPLY;
     client->busy_end = VD_NEVER;
+    client->patient = client->others = false;
     hush(client);
     make_ready(client);
+}
+
+void vd_modbus_client_be_patient(vd_modbus_client *client)
+{
+    client->patient = true;
 }
 
 /* The request cannot be sent again, or not often enough: what is known is the result. */
@@ -104,8 +114,9 @@ static void fail_or_repeat(vd_modbus_client *client)
 /* Clues, the more telling first: what is reported when all tries fail. */
 static unsigned telling(vd_status status)
 {
-    static const uint8_t order[] = {VD_WRONG_LENGTH, VD_WRONG_FUNCTION, VD_WRONG_ADDRESS, VD_LINE_ERRORS,
-                                    VD_CHECK_FAILED, VD_CUT_SHORT,      VD_NOISE_ONLY,    VD_NO_REPLY};
+    static const uint8_t order[] = {VD_WRONG_LENGTH, VD_WRONG_FUNCTION, VD_WRONG_ADDRESS,
+                                    VD_LINE_ERRORS,  VD_CHECK_FAILED,   VD_CUT_SHORT,
+                                    VD_NOISE_ONLY,   VD_ECHO_ONLY,      VD_NO_REPLY};
     unsigned rank = 0;
     while (rank < sizeof order && order[rank] != status) {
         rank++;
@@ -167,12 +178,29 @@ static void settle(vd_modbus_client *client, vd_status status)
         }
         return;
     }
+    if (client->patient) {
+        client->state = LINGERING;
+        client->settled = status;
+        client->last_lingered = 0;
+        client->wake = client->now + client->manner.longest;
+        return;
+    }
     end(client, status);
+}
+
+/* Whether the unit's reply to this request is the same as the request (AP 6.5, 6.6, 6.16). */
+static bool is_answered_alike(const vd_modbus_client *client)
+{
+    uint8_t function = frame_in_force(client)->bytes[1];
+    return function == VD_MODBUS_WRITE_ONE || function == VD_MODBUS_WRITE_COIL || function == VD_MODBUS_MASK_WRITE;
 }
 
 static void take_answer(vd_modbus_client *client, vd_status status)
 {
     client->tally.answered++;
+    if (client->echo == VD_ECHO_NOT_KNOWN && !is_answered_alike(client)) {
+        client->echo = VD_ECHO_ABSENT;
+    }
     if (client->owed > 0) {
         uint64_t lateness = client->now - client->first_sent;
         client->state = DRAINING;
@@ -235,6 +263,7 @@ static bool take_frame(vd_modbus_client *client)
     client->stray_address = client->reply[0];
     client->stray_bytes = client->reply[2];
     client->tally.strays++;
+    client->unexplained += client->owed == 0;
     if (client->owed > 0) {
         client->owed--;
     }
@@ -264,6 +293,13 @@ static void hear_byte(vd_modbus_client *client, uint8_t byte, uint8_t errors)
     }
     if (client->state == READY || client->state == RESTING || client->state == IDLE || client->state == ENDED) {
         client->tally.surplus_bytes++;
+        client->unexplained++;
+        return;
+    }
+    if (client->state == LINGERING) {
+        const uint8_t *asked = client->request.bytes;
+        client->others = client->others || (client->last_lingered == asked[0] && (byte & 0x7Fu) == asked[1]);
+        client->last_lingered = byte;
         return;
     }
     client->reply_errors |= errors;
@@ -289,6 +325,51 @@ static void hear_byte(vd_modbus_client *client, uint8_t byte, uint8_t errors)
     } else if (client->state == WAITING && (length < 0 || length <= client->reply_length) && length != 0) {
         client->state = GAP;
     }
+}
+
+/* ---- Our own bytes ---- */
+
+/* Whether bytes are held back that may be the beginning of an echo, or of a reply that begins like one. */
+static bool is_holding(const vd_modbus_client *client)
+{
+    return client->state == WAITING && client->echoed > 0 && !client->echo_over;
+}
+
+/* It is no echo: what was held back belongs to the reply. */
+static void release_held(vd_modbus_client *client)
+{
+    const vd_modbus_frame *asked = frame_in_force(client);
+    client->echo_over = true;
+    for (uint16_t i = 0; i < client->echoed; i++) {
+        hear_byte(client, asked->bytes[i], 0);
+    }
+}
+
+static void hear(vd_modbus_client *client, uint8_t byte, uint8_t errors)
+{
+    const vd_modbus_frame *asked = frame_in_force(client);
+    bool awaits = client->state == WAITING && client->echo != VD_ECHO_ABSENT && !client->echo_over;
+    if (!awaits || client->reply_length > 0) {
+        hear_byte(client, byte, errors);
+        return;
+    }
+    if (errors != 0 || byte != asked->bytes[client->echoed]) {
+        release_held(client);
+        hear_byte(client, byte, errors);
+        return;
+    }
+    client->echoed++;
+    client->last_heard = client->now;
+    if (client->echoed < asked->length) {
+        return;
+    }
+    if (client->echo == VD_ECHO_NOT_KNOWN && is_answered_alike(client)) {
+        release_held(client);
+        return;
+    }
+    client->echo = VD_ECHO_PRESENT;
+    client->echo_over = true;
+    remember(client, VD_ECHO_ONLY);
 }
 
 /* Some devices put a stray byte on the line when they switch their transmitter on. A sound reply behind it counts. */
@@ -318,6 +399,9 @@ static uint64_t gap_end(const vd_modbus_client *client)
 
 static void pass_time(vd_modbus_client *client)
 {
+    if (is_holding(client) && client->now >= client->last_heard + client->manner.gap) {
+        release_held(client);
+    }
     bool heard = client->reply_length > 0;
     switch (client->state) {
     case READY:
@@ -337,7 +421,7 @@ static void pass_time(vd_modbus_client *client)
             }
         } else if (heard && client->now >= client->listen_end + vd_line_time(&client->manner.line, VD_MODBUS_FRAME)) {
             time_out(client, VD_NOISE_ONLY);
-        } else if (!heard && client->now >= client->listen_end) {
+        } else if (!heard && !is_holding(client) && client->now >= client->listen_end) {
             time_out(client, VD_NO_REPLY);
         }
         break;
@@ -363,6 +447,11 @@ static void pass_time(vd_modbus_client *client)
             settle(client, client->settled);
         }
         break;
+    case LINGERING:
+        if (client->now >= client->wake) {
+            end(client, client->settled);
+        }
+        break;
     case RESTING:
         if (client->now >= client->wake) {
             if (client->request.bytes[0] == 0) {
@@ -385,6 +474,8 @@ static void note_sent(vd_modbus_client *client, uint64_t until)
         client->first_sent = until;
     }
     client->tries_done = (uint8_t)(client->tries_done + !client->polling);
+    client->echoed = 0;
+    client->echo_over = false;
     hush(client);
     if (client->request.bytes[0] == 0) {
         client->state = RESTING;
@@ -402,7 +493,7 @@ static void client_feed(void *engine, const vd_event *event)
     switch (event->kind) {
     case VD_HEARD:
         for (size_t i = 0; i < event->count; i++) {
-            hear_byte(client, event->bytes[i], event->errors != NULL ? event->errors[i] : 0);
+            hear(client, event->bytes[i], event->errors != NULL ? event->errors[i] : 0);
         }
         break;
     case VD_TIME: pass_time(client); break;
@@ -432,7 +523,8 @@ static void client_wants(const void *engine, vd_wants *wants)
     wants->done = client->state == IDLE || client->state == ENDED;
     /* While a unit is busy others may use the line; while a broadcast is carried out nobody may. */
     wants->holds_line = client->state == WAITING || client->state == GAP || client->state == QUIET ||
-                        client->state == DRAINING || (client->state == RESTING && client->request.bytes[0] == 0);
+                        client->state == DRAINING || client->state == LINGERING ||
+                        (client->state == RESTING && client->request.bytes[0] == 0);
     if (client->state == READY) {
         wants->send = frame_in_force(client)->bytes;
         wants->count = frame_in_force(client)->length;
@@ -443,6 +535,8 @@ static void client_wants(const void *engine, vd_wants *wants)
         if (client->reply_length > 0) {
             uint64_t latest = client->state == QUIET ? client->listen_end : whole;
             wants->wake = gap_end(client) < latest ? gap_end(client) : latest;
+        } else if (is_holding(client)) {
+            wants->wake = client->last_heard + client->manner.gap;
         }
     }
 }

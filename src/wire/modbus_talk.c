@@ -7,8 +7,16 @@
 
 enum part { BETWEEN, EXCHANGING };
 
-void vd_modbus_talk_start(vd_modbus_talk *talk, const vd_line *line, uint8_t address, uint32_t latency)
+static size_t registers_size(const vd_model *model)
 {
+    (void)model;
+    return 0;
+}
+
+static void registers_start(vd_talk *any, void *memory, const vd_line *line, uint8_t address, uint32_t latency)
+{
+    vd_modbus_talk *talk = &any->modbus;
+    (void)memory;
     vd_modbus_manner manner = vd_modbus_manner_of(talk->work.model, line, latency);
     talk->address = address;
     vd_modbus_client_start(&talk->client, &manner);
@@ -160,6 +168,21 @@ static void move_to_request(vd_modbus_talk *talk, bool first)
     talk->fetching = talk->work.at < talk->work.plan.count && must_fetch(talk);
 }
 
+/* A reply to a read says what it answers by its length alone. Two that could stand for each other are never asked for
+ * in a row: the question who it is stands between them, and whether the unit knows it does not matter. */
+static void keep_apart(vd_modbus_talk *talk)
+{
+    const uint8_t *asked = talk->client.request.bytes;
+    bool read = asked[1] >= VD_MODBUS_READ_COILS && asked[1] <= VD_MODBUS_READ_INPUT;
+    uint16_t count = read ? vd_word_at(asked + 4) : 0;
+    talk->spacing = read && !talk->spacing && asked[1] == talk->last_function && count == talk->last_count;
+    if (talk->spacing) {
+        vd_modbus_ask_identity(&talk->client.request, talk->address, 4, 0);
+    }
+    talk->last_function = talk->client.request.bytes[1];
+    talk->last_count = talk->spacing ? 0 : count;
+}
+
 static void begin_exchange(vd_modbus_talk *talk)
 {
     vd_status status = VD_OK;
@@ -192,14 +215,16 @@ static void begin_exchange(vd_modbus_talk *talk)
         end(talk, status);
         return;
     }
+    keep_apart(talk);
     /* Storing and restarting are actions: they are never sent twice. */
     bool repeatable = talk->work.job != VD_JOB_STORE && talk->work.job != VD_JOB_RESTART;
     vd_modbus_client_begin(&talk->client, talk->work.now, repeatable, wait);
     talk->work.part = EXCHANGING;
 }
 
-void vd_modbus_talk_begin(vd_modbus_talk *talk, const vd_set *held)
+static void registers_begin(vd_talk *any, const vd_set *held)
 {
+    vd_modbus_talk *talk = &any->modbus;
     const vd_modbus_manner *manner = &talk->client.manner;
     vd_work *work = &talk->work;
     talk->next_object = 0;
@@ -293,22 +318,122 @@ static void take_reply(vd_modbus_talk *talk)
     talk->work.stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
 }
 
-void vd_modbus_talk_proceed(vd_modbus_talk *talk)
+static vd_status note_failure(vd_modbus_talk *talk, vd_status status)
 {
+    char about[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(about, sizeof about);
+    vd_work_name(&talk->work, talk->work.at, request_end(talk), &writer);
+    return vd_modbus_client_note(&talk->client, status, about, status == VD_STOPPED ? NULL : talk->work.fault);
+}
+
+/* A read that failed: of a stretch each setting is asked for by itself, and one that cannot be read is left out. */
+static bool go_on_without(vd_modbus_talk *talk, vd_status status)
+{
+    vd_work *work = &talk->work;
+    bool busy = status == VD_EXCEPTION_BUSY || status == VD_EXCEPTION_ACKNOWLEDGE;
+    bool refused = vd_status_class(status) == VD_CLASS_REFUSED && !busy;
+    unsigned at = work->at, past = request_end(talk);
+    if ((work->job != VD_JOB_READ_LIVE && work->job != VD_JOB_READ_STORED) || work->stopping) {
+        return false;
+    }
+    if (refused && past > at + 1) {
+        for (; at < past; at++) {
+            work->plan.next[at] = (uint16_t)(at + 1);
+        }
+        begin_exchange(talk);
+        return true;
+    }
+    note_failure(talk, status);
+    if (!vd_work_skips(work, status, refused)) {
+        return false;
+    }
+    mark(talk, refused ? VD_REFUSED : VD_UNCLEAR);
+    move_to_request(talk, false);
+    begin_exchange(talk);
+    return true;
+}
+
+static void registers_proceed(vd_talk *any)
+{
+    vd_modbus_talk *talk = &any->modbus;
     vd_status status = VD_OK;
     if (!talk->work.running || talk->work.part != EXCHANGING || !vd_modbus_client_ended(&talk->client, &status)) {
         return;
     }
+    bool gone =
+        status == VD_STOPPED || status == VD_PORT_LOST || status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
     talk->work.part = BETWEEN;
+    if (talk->spacing && !gone) { /* whatever came, it stood in between */
+        begin_exchange(talk);
+        return;
+    }
     if (status == VD_OK) {
+        talk->work.in_vain = 0;
         take_reply(talk);
+        return;
+    }
+    if (!gone && go_on_without(talk, status)) {
         return;
     }
     /* Never sent means never tried, whatever ended it. */
     bool sent = talk->client.tries_done > 0 && !talk->fetching;
     mark(talk, !sent ? VD_NOT_TRIED : vd_status_class(status) == VD_CLASS_REFUSED ? VD_REFUSED : VD_UNCLEAR);
-    char about[VD_SAID_SIZE];
-    vd_writer writer = vd_writer_start(about, sizeof about);
-    vd_work_name(&talk->work, talk->work.at, request_end(talk), &writer);
-    end(talk, vd_modbus_client_note(&talk->client, status, about, status == VD_STOPPED ? NULL : talk->work.fault));
+    end(talk, note_failure(talk, status));
 }
+
+static void registers_log_in(vd_talk *any, const char *password, size_t length)
+{
+    (void)password, (void)length;
+    end(&any->modbus, VD_CALLED_WRONG); /* no model with registers says how */
+}
+
+static void *registers_exchange(vd_talk *talk)
+{
+    return &talk->modbus.client;
+}
+
+static uint8_t *registers_tries(vd_talk *talk)
+{
+    return &talk->modbus.client.manner.tries;
+}
+
+static void registers_be_patient(vd_talk *talk)
+{
+    vd_modbus_client_be_patient(&talk->modbus.client);
+}
+
+static bool registers_heard_others(const vd_talk *talk)
+{
+    return talk->modbus.client.others;
+}
+
+static bool registers_heard_start(vd_talk *talk)
+{
+    (void)talk; /* who has registers says nothing unasked */
+    return false;
+}
+
+static uint32_t registers_unexplained(const vd_talk *talk)
+{
+    return talk->modbus.client.unexplained;
+}
+
+static bool registers_are_hidden(const vd_talk *talk)
+{
+    (void)talk;
+    return false;
+}
+
+const vd_language vd_registers_language = {.size = registers_size,
+                                           .start = registers_start,
+                                           .begin = registers_begin,
+                                           .log_in = registers_log_in,
+                                           .proceed = registers_proceed,
+                                           .exchange = &vd_modbus_client_engine,
+                                           .exchange_of = registers_exchange,
+                                           .tries = registers_tries,
+                                           .be_patient = registers_be_patient,
+                                           .heard_others = registers_heard_others,
+                                           .heard_start = registers_heard_start,
+                                           .unexplained = registers_unexplained,
+                                           .is_hidden = registers_are_hidden};

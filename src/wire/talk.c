@@ -36,18 +36,48 @@ void vd_work_start(vd_work *work, const vd_model *model, void *memory, vd_fault 
     memset(work->outcome, VD_NOT_TRIED, count);
 }
 
+static bool is_read(const vd_work *work)
+{
+    return work->job == VD_JOB_READ_LIVE || work->job == VD_JOB_READ_STORED;
+}
+
+static bool any_done(const vd_work *work)
+{
+    for (uint16_t i = 0; i < work->model->setting_count; i++) {
+        if (work->outcome[i] == VD_DONE) {
+            return true;
+        }
+    }
+    return false;
+}
+
 void vd_work_end(vd_work *work, vd_status status)
 {
     work->running = false;
     work->status = status;
-    if (work->job == VD_JOB_READ_LIVE || work->job == VD_JOB_READ_STORED) {
-        vd_set_reinterpret(work->values);
+    if (!is_read(work)) {
+        return;
     }
+    if (status == VD_OK && work->failure != VD_OK) { /* one that could not be read does not spoil the rest */
+        bool any = any_done(work);
+        work->status = any ? VD_OK : work->failure;
+        if (any && work->fault != NULL && !work->fault_stood) {
+            vd_fault_clear(work->fault);
+        }
+    }
+    vd_set_settle(work->values);
+}
+
+bool vd_work_skips(vd_work *work, vd_status status, bool answered)
+{
+    work->in_vain = answered ? 0 : (uint8_t)(work->in_vain + 1);
+    work->failure = work->failure == VD_OK ? status : work->failure;
+    return work->in_vain < 2;
 }
 
 bool vd_work_is_on_settings(const vd_work *work)
 {
-    return work->job == VD_JOB_READ_LIVE || work->job == VD_JOB_READ_STORED || work->job == VD_JOB_WRITE;
+    return is_read(work) || work->job == VD_JOB_WRITE;
 }
 
 void vd_work_mark(vd_work *work, unsigned from, unsigned end, vd_outcome outcome)
@@ -80,14 +110,23 @@ void vd_work_name(const vd_work *work, unsigned from, unsigned end, vd_writer *w
 
 /* ---- The talk ---- */
 
-static bool in_lines(const vd_talk *talk)
+static const vd_language *language_of(const vd_model *model)
 {
-    return vd_model_talks_in_lines(talk->work.model);
+    static const vd_language *const languages[] = {[VD_MODBUS_RTU] = &vd_registers_language,
+                                                   [VD_COMMANDS] = &vd_lines_language,
+                                                   [VD_QUERIES] = &vd_lines_language,
+                                                   [VD_SENTENCES] = &vd_lines_language};
+    return languages[model->speech];
+}
+
+static const vd_language *language(const vd_talk *talk)
+{
+    return language_of(talk->work.model);
 }
 
 size_t vd_talk_size(const vd_model *model)
 {
-    return vd_work_size(model) + (vd_model_talks_in_lines(model) ? vd_text_talk_size(model) : 0);
+    return vd_work_size(model) + language_of(model)->size(model);
 }
 
 void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_line *line, uint8_t address,
@@ -95,17 +134,12 @@ void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_
 {
     memset(talk, 0, sizeof *talk);
     vd_work_start(&talk->work, model, memory, fault);
-    if (in_lines(talk)) {
-        vd_text_talk_start(&talk->text, (uint8_t *)memory + vd_work_size(model), line, latency);
-    } else {
-        vd_modbus_talk_start(&talk->modbus, line, address, latency);
-    }
+    language(talk)->start(talk, (uint8_t *)memory + vd_work_size(model), line, address, latency);
 }
 
 void vd_talk_limit_tries(vd_talk *talk, uint8_t tries)
 {
-    uint8_t *limit = in_lines(talk) ? &talk->text.client.manner.tries : &talk->modbus.client.manner.tries;
-    *limit = tries > 0 ? tries : talk->work.model->reply.tries;
+    *language(talk)->tries(talk) = tries > 0 ? tries : talk->work.model->reply.tries;
 }
 
 static void begin(vd_work *work, uint64_t now, vd_job job, const uint8_t *which, vd_set *values)
@@ -116,9 +150,10 @@ static void begin(vd_work *work, uint64_t now, vd_job job, const uint8_t *which,
     work->which = which;
     work->running = true;
     work->stopping = false;
-    work->status = VD_OK;
+    work->status = work->failure = VD_OK;
     work->plan.count = 0;
     work->at = 0;
+    work->in_vain = 0;
     memset(work->outcome, VD_NOT_TRIED, work->model->setting_count);
     if (job == VD_JOB_IDENTIFY) {
         memset(&work->identity, 0, sizeof work->identity);
@@ -128,61 +163,136 @@ static void begin(vd_work *work, uint64_t now, vd_job job, const uint8_t *which,
 void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values, const vd_set *held)
 {
     begin(&talk->work, now, job, which, values);
-    if (in_lines(talk)) {
-        vd_text_talk_begin(&talk->text, held);
-    } else {
-        vd_modbus_talk_begin(&talk->modbus, held);
-    }
+    talk->work.passes = 0;
+    talk->work.fault_stood = talk->work.fault != NULL && talk->work.fault->status != VD_OK;
+    talk->work.unexplained = vd_talk_unexplained(talk);
+    language(talk)->begin(talk, held);
 }
 
 void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t length)
 {
     begin(&talk->work, now, VD_JOB_LOGIN, NULL, NULL);
-    vd_text_talk_log_in(&talk->text, password, length);
+    language(talk)->log_in(talk, password, length);
 }
 
-/* The engine of the exchange, and its state. */
-static const vd_engine *client_of(vd_talk *talk, void **client)
+void vd_talk_be_patient(vd_talk *talk)
 {
-    *client = in_lines(talk) ? (void *)&talk->text.client : (void *)&talk->modbus.client;
-    return in_lines(talk) ? &vd_text_client_engine : &vd_modbus_client_engine;
+    language(talk)->be_patient(talk);
+}
+
+bool vd_talk_heard_others(const vd_talk *talk)
+{
+    return language(talk)->heard_others(talk);
+}
+
+bool vd_talk_heard_start(vd_talk *talk)
+{
+    return language(talk)->heard_start(talk);
+}
+
+uint32_t vd_talk_unexplained(const vd_talk *talk)
+{
+    return language(talk)->unexplained(talk);
+}
+
+void vd_talk_read_twice(vd_talk *talk, bool wanted)
+{
+    talk->work.twice = wanted && !vd_model_has_check(talk->work.model);
+}
+
+/* ---- What is read counts when it is clear, or alike twice ---- */
+
+#define MOST_PASSES 5u
+
+static void mix(uint64_t *print, const void *bytes, size_t count)
+{
+    const uint8_t *at = bytes;
+    for (size_t i = 0; i < count; i++) { /* Fowler, Noll, Vo: FNV-1a */
+        *print = (*print ^ at[i]) * 1099511628211u;
+    }
+}
+
+/* A print of what was read. Readings, and what moves by itself, differ each time. */
+static uint64_t print_of(const vd_work *work)
+{
+    uint64_t print = 14695981039346656037u;
+    for (uint16_t i = 0; i < work->model->setting_count; i++) {
+        const vd_setting *setting = &work->model->settings[i];
+        if (work->which[i] == 1 && setting->access == VD_READ_WRITE && setting->motion.way == VD_STANDS_STILL) {
+            vd_value value = vd_set_get(work->values, i);
+            mix(&print, &value.type, sizeof value.type);
+            mix(&print, &value.number, sizeof value.number);
+            mix(&print, &value.places, sizeof value.places);
+            mix(&print, value.text, value.text != NULL ? value.length : 0);
+        }
+    }
+    return print;
+}
+
+/* Whether what a job has read must be read once more: because other talk was mixed with it, or because nothing but
+ * reading it alike twice shows that it arrived as it was said. */
+static bool must_read_again(vd_talk *talk)
+{
+    vd_work *work = &talk->work;
+    uint64_t print = print_of(work);
+    uint32_t unexplained = vd_talk_unexplained(talk);
+    bool clear = unexplained == work->unexplained, alike = work->passes > 0 && print == work->print;
+    work->print = print;
+    work->unexplained = unexplained;
+    work->passes++;
+    if (alike || (clear && !work->twice)) {
+        return false;
+    }
+    if (work->passes >= MOST_PASSES) {
+        work->status = vd_fault_note(work->fault, VD_UNSTEADY, NULL, "its settings", "");
+        return false;
+    }
+    return true;
+}
+
+static void finish_read(vd_talk *talk)
+{
+    vd_work *work = &talk->work;
+    while (!work->running && work->status == VD_OK && is_read(work) && work->plan.count > 0 && must_read_again(talk)) {
+        uint8_t job = work->job;
+        begin(work, work->now, (vd_job)job, work->which, work->values);
+        language(talk)->begin(talk, work->values);
+    }
 }
 
 static void talk_feed(void *engine, const vd_event *event)
 {
     vd_talk *talk = engine;
     vd_work *work = &talk->work;
-    void *client = NULL;
-    const vd_engine *exchange = client_of(talk, &client);
+    const vd_engine *exchange = language(talk)->exchange;
+    void *state = language(talk)->exchange_of(talk);
     work->now = event->now;
     if (!work->running) {
+        if (event->kind == VD_HEARD) {
+            exchange->feed(state, event); /* what comes unasked is counted */
+        }
         return;
     }
     if (event->kind == VD_STOP) {
         vd_wants wants;
-        exchange->wants(client, &wants);
+        exchange->wants(state, &wants);
         /* A write that is on the line is seen to its end, so that its outcome is known; asked twice, it is not. */
-        bool reads = work->job == VD_JOB_IDENTIFY || work->job == VD_JOB_READ_LIVE || work->job == VD_JOB_READ_STORED;
-        bool see_to_end = !reads && wants.count == 0 && !work->stopping;
+        bool see_to_end = !is_read(work) && work->job != VD_JOB_IDENTIFY && wants.count == 0 && !work->stopping;
         work->stopping = true;
         if (see_to_end) {
             return;
         }
     }
-    exchange->feed(client, event);
-    if (in_lines(talk)) {
-        vd_text_talk_proceed(&talk->text);
-    } else {
-        vd_modbus_talk_proceed(&talk->modbus);
-    }
+    exchange->feed(state, event);
+    language(talk)->proceed(talk);
+    finish_read(talk);
 }
 
 static void talk_wants(const void *engine, vd_wants *wants)
 {
     const vd_talk *talk = engine;
-    void *client = NULL;
-    client_of((vd_talk *)talk, &client)->wants(client, wants);
-    wants->hidden = in_lines(talk) && talk->text.hidden;
+    language(talk)->exchange->wants(language(talk)->exchange_of((vd_talk *)talk), wants);
+    wants->hidden = language(talk)->is_hidden(talk);
     wants->done = !talk->work.running;
     if (!talk->work.running) {
         wants->count = 0;

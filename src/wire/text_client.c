@@ -6,12 +6,14 @@
  *  2. a line with line errors, or longer than any line may be, is left out, and the answer then lacks it;
  *  3. whoever began to answer and did not finish may still do so: the line is kept quiet before the request goes out
  *     again, so that the end of one answer is not taken for that of the next;
- *  4. an answer that goes on for ever, or a line that does, ends by time all the same. */
+ *  4. a unit that says it is busy has not taken the request: it is left alone for a while and asked again, up to a
+ * limit;
+ *  5. an answer that goes on for ever, or a line that does, ends by time all the same. */
 #include "text.h"
 
 #include <string.h>
 
-enum state { IDLE, READY, WAITING, QUIET, ENDED };
+enum state { IDLE, READY, WAITING, QUIET, RESTING, ENDED };
 
 #define MOST_LINES 1024u /* of an answer; no unit has so many records */
 
@@ -21,6 +23,9 @@ vd_text_manner vd_text_manner_of(const vd_model *model, const vd_line *line, uin
                             .talker = model->lines.talker,
                             .limit = model->reply.longest * 1000u + 2u * latency,
                             .gap = model->reply.gap * 1000u + latency + (uint32_t)vd_line_time(line, 2),
+                            .busy_wait = model->reply.busy_wait * 1000u,
+                            .busy_limit = model->reply.busy_limit * 1000u,
+                            .start = model->listening.says != NULL ? model->listening.says : "",
                             .speech = model->speech,
                             .tries = model->reply.tries};
 }
@@ -60,6 +65,7 @@ void vd_text_client_begin(vd_text_client *client, uint64_t now, bool repeatable,
     client->heard_length = 0;
     client->overlong = client->bad = false;
     client->seen = VD_NO_ANSWER;
+    client->busy_end = VD_NEVER;
     client->said[0] = '\0';
     make_ready(client);
 }
@@ -127,10 +133,36 @@ static void keep_said(vd_text_client *client)
     vd_writer_add_bytes(&writer, client->heard, client->heard_length < most ? client->heard_length : most);
 }
 
+/* A unit that is busy has not taken it: it is asked again, which is no try. */
+static bool rest(vd_text_client *client)
+{
+    uint64_t until = client->now + client->manner.busy_wait;
+    client->busy_end = client->busy_end == VD_NEVER ? client->now + client->manner.busy_limit : client->busy_end;
+    if (client->manner.busy_wait == 0 || until > client->busy_end) {
+        return false;
+    }
+    client->tries_done--;
+    client->state = RESTING;
+    client->wake = until;
+    return true;
+}
+
+/* A line that answers nothing: nothing was asked. What it says of its start counts at any time. */
+static bool take_unasked(vd_text_client *client)
+{
+    size_t length = client->manner.start != NULL ? strlen(client->manner.start) : 0;
+    if (length > 0 && client->heard_length == length && memcmp(client->heard, client->manner.start, length) == 0) {
+        client->started = true;
+        return true;
+    }
+    client->unexplained += client->state != WAITING;
+    return client->state != WAITING;
+}
+
 static void take_line(vd_text_client *client)
 {
     vd_status status = VD_OK;
-    if (is_echo(client)) {
+    if (is_echo(client) || take_unasked(client)) {
         return;
     }
     vd_heed heed = client->judge(client->about, client->heard, client->heard_length, &status);
@@ -139,6 +171,8 @@ static void take_line(vd_text_client *client)
         remember(client, status == VD_OK ? VD_NO_SENSE : status);
     } else if (heed == VD_GOES_ON && ++client->lines < MOST_LINES) {
         client->listen_end = client->now + client->manner.limit;
+    } else if (heed == VD_ENDS && status == VD_REFUSED_BUSY && rest(client)) {
+        client->lines = 0;
     } else if (heed == VD_ENDS && !is_clue(status)) {
         client->tally.answered++;
         keep_said(client);
@@ -154,13 +188,9 @@ static void hear_byte(vd_text_client *client, uint8_t byte, uint8_t errors)
 {
     bool ends = byte == '\r' || byte == '\n';
     client->last_heard = client->now;
-    if (client->state != WAITING) {
-        client->heard_length = 0;
-        client->overlong = client->bad = false;
-        return;
-    }
     client->any_bytes = true;
-    client->bad = client->bad || errors != 0;
+    /* No manner has such characters: they are escaped, so this is noise. */
+    client->bad = client->bad || errors != 0 || byte >= 0x7F || (byte < 0x20 && !ends && byte != '\t' && byte != 0);
     if (!ends && client->heard_length < client->heard_size) {
         client->heard[client->heard_length++] = (char)byte;
         return;
@@ -195,6 +225,8 @@ static void pass_time(vd_text_client *client)
         give_up_try(client);
     } else if (client->state == QUIET && client->now >= client->listen_end) {
         repeat_or_end(client);
+    } else if (client->state == RESTING && client->now >= client->wake) {
+        make_ready(client);
     }
 }
 
@@ -216,7 +248,8 @@ static void client_feed(void *engine, const vd_event *event)
             client->state = WAITING;
             client->lines = 0;
             client->any_bytes = false;
-            client->heard_length = 0;
+            client->heard_length = 0; /* what came before the request had left does not answer it */
+            client->overlong = client->bad = false;
             client->listen_end = event->until + client->manner.limit;
         }
         break;

@@ -8,14 +8,16 @@
 
 enum part { BETWEEN, EXCHANGING };
 
-size_t vd_text_talk_size(const vd_model *model)
+static size_t lines_size(const vd_model *model)
 {
     return ((size_t)model->lines.longest + VD_LONGEST_LINE + 7u) & ~(size_t)7u;
 }
 
-void vd_text_talk_start(vd_text_talk *talk, void *memory, const vd_line *line, uint32_t latency)
+static void lines_start(vd_talk *any, void *memory, const vd_line *line, uint8_t address, uint32_t latency)
 {
+    vd_text_talk *talk = &any->text;
     const vd_model *model = talk->work.model;
+    (void)address; /* whoever talks in lines is alone */
     char *request = memory;
     vd_text_manner manner = vd_text_manner_of(model, line, latency);
     talk->limit = manner.limit;
@@ -73,7 +75,7 @@ static void compose_read(vd_text_talk *talk, vd_request *request)
         const vd_field *field = &setting_at(talk, at)->field;
         bool fits = request->writer.length + digits_and_word(field) + VD_REQUEST_END <= model->lines.longest &&
                     answer + room <= VD_LONGEST_LINE;
-        if (request->parts > 0 && (!model->lines.several || !fits)) {
+        if (request->parts > 0 && (!model->lines.several || !fits || at < talk->singly)) {
             break;
         }
         vd_request_read(request, field);
@@ -83,6 +85,13 @@ static void compose_read(vd_text_talk *talk, vd_request *request)
         }
     }
     talk->end = (uint16_t)at;
+    /* Answers to queries do not say what they answer: two lines in a row never bring as many. */
+    talk->parts = request->parts;
+    talk->padded = model->speech == VD_QUERIES && talk->parts == talk->last_parts;
+    if (talk->padded) {
+        talk->parts++;
+        vd_request_errors(request);
+    }
 }
 
 /* What must be alone in its line: what is not sent twice, and secrets, so that a trace hides nothing else. */
@@ -138,16 +147,6 @@ static vd_status compose_write(vd_text_talk *talk, vd_request *request, const vd
 
 /* ---- Answers ---- */
 
-/* The settings that the request at hand is about are order[*from] up to order[*end]. Those of a write need not stand
- * side by side there; see mark(). */
-static void range(const vd_text_talk *talk, unsigned *from, unsigned *end)
-{
-    const vd_plan *p = &talk->work.plan;
-    bool write = talk->work.job == VD_JOB_WRITE;
-    *from = talk->work.at;
-    *end = write ? (talk->work.request < p->requests ? p->next[talk->work.at] : 0u) : talk->end;
-}
-
 static void mark(vd_text_talk *talk, vd_outcome outcome)
 {
     vd_work *work = &talk->work;
@@ -163,8 +162,8 @@ static void mark(vd_text_talk *talk, vd_outcome outcome)
 /* A new try begins anew. */
 static void begin_try(vd_text_talk *talk)
 {
-    if (talk->tries != talk->client.tries_done) {
-        talk->tries = talk->client.tries_done;
+    if (talk->tries != (uint8_t)talk->client.tally.sent) {
+        talk->tries = (uint8_t)talk->client.tally.sent;
         talk->answers = 0;
         if (talk->work.job == VD_JOB_IDENTIFY) {
             memset(&talk->work.identity, 0, sizeof talk->work.identity);
@@ -257,6 +256,10 @@ static vd_heed take_answers(vd_text_talk *talk, const vd_reply_line *reply, vd_s
         at = end;
     }
     *status = VD_ANSWER_STRANGE;
+    if (talk->padded) {
+        fine = fine && vd_text_cut(VD_QUERIES, &rest, &left, ';', &piece, &size) &&
+               vd_reply_error(piece, size) != VD_ANSWER_STRANGE;
+    }
     if (!fine || rest != NULL) {
         return VD_NOT_MINE;
     }
@@ -369,7 +372,7 @@ static void send(vd_text_talk *talk, vd_request *request, bool repeatable)
                                 "What is to be said of it does not fit into a line that the unit takes."));
         return;
     }
-    talk->tries = 0;
+    talk->tries = (uint8_t)talk->client.tally.sent;
     talk->answers = 0;
     talk->work.part = EXCHANGING;
     vd_text_client_begin(&talk->client, talk->work.now, repeatable, judge, talk);
@@ -382,7 +385,9 @@ static void begin_exchange(vd_text_talk *talk)
     vd_status status = VD_OK;
     bool repeatable = true;
     talk->client.manner.limit = talk->limit;
-    talk->hidden = talk->asking_why = false;
+    talk->hidden = talk->asking_why = talk->padded = false;
+    talk->last_parts = talk->parts;
+    talk->parts = 1;
     if (is_over(talk)) {
         end(talk, VD_OK);
         return;
@@ -410,18 +415,20 @@ static void begin_exchange(vd_text_talk *talk)
     status != VD_OK ? end(talk, status) : send(talk, &request, repeatable);
 }
 
-void vd_text_talk_begin(vd_text_talk *talk, const vd_set *held)
+static void lines_begin(vd_talk *any, const vd_set *held)
 {
+    vd_text_talk *talk = &any->text;
     talk->work.request = 0;
-    talk->end = 0;
+    talk->end = talk->singly = 0;
     if (vd_work_is_on_settings(&talk->work)) {
         vd_text_plan(&talk->work, held);
     }
     begin_exchange(talk);
 }
 
-void vd_text_talk_log_in(vd_text_talk *talk, const char *password, size_t length)
+static void lines_log_in(vd_talk *any, const char *password, size_t length)
 {
+    vd_text_talk *talk = &any->text;
     vd_request request = vd_request_start(talk->work.model, talk->client.request, talk->client.request_size);
     vd_request_password(&request, talk->work.model->login.word, password, length);
     talk->client.manner.limit = talk->limit;
@@ -445,24 +452,74 @@ static bool ask_why(vd_text_talk *talk, vd_status status)
     return true;
 }
 
-static void fail(vd_text_talk *talk, vd_status status)
+/* What the request at hand is about, for people: of a write all that stands in its line, since which of them was meant
+ * the unit does not say. */
+static void name_request(const vd_text_talk *talk, vd_writer *writer)
+{
+    const vd_work *work = &talk->work;
+    const vd_plan *p = &work->plan;
+    if (work->job == VD_JOB_WRITE && work->request < p->requests) {
+        unsigned first = p->cost[work->request];
+        unsigned last = talk->end > work->request + 1u ? p->next[p->cost[talk->end - 1]] : p->next[first];
+        vd_work_name(work, first, last, writer);
+    } else {
+        vd_work_name(work, work->at, talk->end, writer);
+    }
+}
+
+static vd_outcome outcome_of(const vd_text_talk *talk, vd_status status)
+{
+    bool several = talk->work.job == VD_JOB_WRITE && talk->end > talk->work.request + 1u;
+    return talk->client.tries_done == 0                              ? VD_NOT_TRIED
+           : vd_status_class(status) == VD_CLASS_REFUSED && !several ? VD_REFUSED
+                                                                     : VD_UNCLEAR;
+}
+
+static vd_status note_failure(vd_text_talk *talk, vd_status status)
 {
     char about[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(about, sizeof about);
+    const char *help = talk->work.model->listening.help;
+    const char *advice = help != NULL && help[0] != '\0' ? help : "Check supply, cable, baud and framing.";
+    name_request(talk, &writer);
+    return vd_text_client_note(&talk->client, status, about, advice, status == VD_STOPPED ? NULL : talk->work.fault);
+}
+
+/* A read that failed: of several records each is asked for by itself, and one that cannot be read is left out. */
+static bool go_on_without(vd_text_talk *talk, vd_status status)
+{
     vd_work *work = &talk->work;
-    unsigned from = 0, last = 0;
-    if (talk->asking_why && vd_status_class(status) != VD_CLASS_REFUSED) {
-        status = status == VD_STOPPED || status == VD_PORT_LOST || status == VD_PORT_FAILED ? status : talk->why;
+    bool refused = vd_status_class(status) == VD_CLASS_REFUSED, strange = status == VD_ANSWER_STRANGE;
+    if (work->job != VD_JOB_READ_LIVE || work->stopping) {
+        return false;
     }
-    range(talk, &from, &last);
-    mark(talk, talk->client.tries_done == 0                  ? VD_NOT_TRIED
-               : vd_status_class(status) == VD_CLASS_REFUSED ? VD_REFUSED
-                                                             : VD_UNCLEAR);
-    vd_work_name(work, from, last, &writer);
-    const char *help = work->model->listening.help;
-    const char *advice =
-        help != NULL && help[0] != '\0' ? help : "Check supply, cable, baud and framing; verdite find tries them.";
-    end(talk, vd_text_client_note(&talk->client, status, about, advice, status == VD_STOPPED ? NULL : work->fault));
+    if ((refused || strange) && talk->end > vd_text_record_end(work, work->at) && talk->singly < talk->end) {
+        talk->singly = talk->end;
+        begin_exchange(talk);
+        return true;
+    }
+    note_failure(talk, status);
+    if (!vd_work_skips(work, status, refused || strange)) {
+        return false;
+    }
+    mark(talk, refused ? VD_REFUSED : VD_UNCLEAR);
+    work->at = talk->end;
+    begin_exchange(talk);
+    return true;
+}
+
+static void fail(vd_text_talk *talk, vd_status status)
+{
+    bool gone =
+        status == VD_STOPPED || status == VD_PORT_LOST || status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
+    if (talk->asking_why && vd_status_class(status) != VD_CLASS_REFUSED && !gone) {
+        status = talk->why;
+    }
+    if (!gone && go_on_without(talk, status)) {
+        return;
+    }
+    mark(talk, outcome_of(talk, status));
+    end(talk, note_failure(talk, status));
 }
 
 /* On to the next request; behind one that makes the unit restart there is nobody to talk to, unless it first has to
@@ -473,6 +530,7 @@ static void move_on(vd_text_talk *talk)
     bool write = work->job == VD_JOB_WRITE;
     bool gone = write && !work->model->store.needed && restarts_it(talk, work->plan.cost[talk->end - 1]);
     mark(talk, VD_DONE);
+    work->in_vain = 0;
     work->request = write ? talk->end : work->request;
     work->at = write ? work->at : talk->end;
     if (work->stopping || gone) {
@@ -482,8 +540,9 @@ static void move_on(vd_text_talk *talk)
     }
 }
 
-void vd_text_talk_proceed(vd_text_talk *talk)
+static void lines_proceed(vd_talk *any)
 {
+    vd_text_talk *talk = &any->text;
     vd_work *work = &talk->work;
     vd_status status = VD_OK;
     if (!work->running || work->part != EXCHANGING || !vd_text_client_ended(&talk->client, &status)) {
@@ -501,3 +560,56 @@ void vd_text_talk_proceed(vd_text_talk *talk)
         fail(talk, status);
     }
 }
+
+static void *lines_exchange(vd_talk *talk)
+{
+    return &talk->text.client;
+}
+
+static uint8_t *lines_tries(vd_talk *talk)
+{
+    return &talk->text.client.manner.tries;
+}
+
+static void lines_be_patient(vd_talk *talk)
+{
+    (void)talk; /* nobody else can be there */
+}
+
+static bool lines_heard_others(const vd_talk *talk)
+{
+    (void)talk;
+    return false;
+}
+
+static bool lines_heard_start(vd_talk *talk)
+{
+    bool started = talk->text.client.started;
+    talk->text.client.started = false;
+    return started;
+}
+
+/* Where answers name what they answer, whatever else the unit says in between does no harm. */
+static uint32_t lines_unexplained(const vd_talk *talk)
+{
+    return vd_model_names_answers(talk->work.model) ? 0 : talk->text.client.unexplained;
+}
+
+static bool lines_is_hidden(const vd_talk *talk)
+{
+    return talk->text.hidden;
+}
+
+const vd_language vd_lines_language = {.size = lines_size,
+                                       .start = lines_start,
+                                       .begin = lines_begin,
+                                       .log_in = lines_log_in,
+                                       .proceed = lines_proceed,
+                                       .exchange = &vd_text_client_engine,
+                                       .exchange_of = lines_exchange,
+                                       .tries = lines_tries,
+                                       .be_patient = lines_be_patient,
+                                       .heard_others = lines_heard_others,
+                                       .heard_start = lines_heard_start,
+                                       .unexplained = lines_unexplained,
+                                       .is_hidden = lines_is_hidden};

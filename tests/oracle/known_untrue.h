@@ -1,26 +1,19 @@
 /* SPDX-License-Identifier: MIT
  * What the sweep finds untrue today, with the number of exchanges at which it does. */
-{"registers, stored bank", READ, F_DOUBLED},                          /* 1 */
-    {"registers, stored bank", READ, F_ECHO},                         /* 1 */
-    {"registers, stored bank", WRITE, F_REQUEST_LOST},                /* 1 */
+{"registers, stored bank", WRITE, F_REQUEST_LOST},                    /* 1 */
     {"registers, stored bank", WRITE, F_REPLY_LOST},                  /* 1 */
     {"registers, stored bank", WRITE, F_DAMAGED},                     /* 1 */
     {"registers, stored bank", WRITE, F_CUT},                         /* 1 */
     {"registers, stored bank", WRITE, F_LATE},                        /* 1 */
     {"registers, stored bank", WRITE, F_NOISE_BEFORE},                /* 1 */
     {"registers, stored bank", WRITE, F_BUSY},                        /* 1 */
-    {"registers, stored bank", WRITE, F_ECHO},                        /* 1 */
     {"registers, stored bank", WRITE, F_REFUSED},                     /* 3 */
     {"registers, stored bank", WRITE, F_NOT_STORED},                  /* 1 */
     {"registers, stored bank", WRITE, F_RESTART_BEFORE},              /* 4 */
     {"registers, stored bank", WRITE, F_RESTART_DURING},              /* 5 */
     {"registers, stored bank", WRITE, F_RESTART_AFTER},               /* 4 */
-    {"registers, stored bank", WRITE, F_ANOTHER_UNIT},                /* 19 */
-    {"registers, stored bank", WRITE, F_SECOND_UNIT},                 /* 22 */
-    {"registers, stored bank", VERIFY, F_DOUBLED},                    /* 2 */
-    {"registers, stored bank", VERIFY, F_ECHO},                       /* 1 */
-    {"registers, proof by restart", READ, F_DOUBLED},                 /* 1 */
-    {"registers, proof by restart", READ, F_ECHO},                    /* 1 */
+    {"registers, stored bank", WRITE, F_ANOTHER_UNIT},                /* 21 */
+    {"registers, stored bank", WRITE, F_SECOND_UNIT},                 /* 24 */
     {"registers, proof by restart", WRITE, F_REQUEST_LOST},           /* 2 */
     {"registers, proof by restart", WRITE, F_REPLY_LOST},             /* 2 */
     {"registers, proof by restart", WRITE, F_DAMAGED},                /* 2 */
@@ -28,17 +21,12 @@
     {"registers, proof by restart", WRITE, F_LATE},                   /* 2 */
     {"registers, proof by restart", WRITE, F_NOISE_BEFORE},           /* 1 */
     {"registers, proof by restart", WRITE, F_BUSY},                   /* 2 */
-    {"registers, proof by restart", WRITE, F_ECHO},                   /* 1 */
     {"registers, proof by restart", WRITE, F_NOT_STORED},             /* 1 */
     {"registers, proof by restart", WRITE, F_RESTART_BEFORE},         /* 4 */
     {"registers, proof by restart", WRITE, F_RESTART_DURING},         /* 5 */
     {"registers, proof by restart", WRITE, F_RESTART_AFTER},          /* 4 */
     {"registers, proof by restart", WRITE, F_ANOTHER_UNIT},           /* 3 */
-    {"registers, proof by restart", WRITE, F_SECOND_UNIT},            /* 17 */
-    {"registers, proof by restart", VERIFY, F_DOUBLED},               /* 1 */
-    {"registers, proof by restart", VERIFY, F_ECHO},                  /* 1 */
-    {"registers, no proof", READ, F_DOUBLED},                         /* 1 */
-    {"registers, no proof", READ, F_ECHO},                            /* 1 */
+    {"registers, proof by restart", WRITE, F_SECOND_UNIT},            /* 18 */
     {"registers, no proof", WRITE, F_REQUEST_LOST},                   /* 1 */
     {"registers, no proof", WRITE, F_REPLY_LOST},                     /* 1 */
     {"registers, no proof", WRITE, F_DAMAGED},                        /* 1 */
@@ -46,45 +34,24 @@
     {"registers, no proof", WRITE, F_LATE},                           /* 1 */
     {"registers, no proof", WRITE, F_NOISE_BEFORE},                   /* 1 */
     {"registers, no proof", WRITE, F_BUSY},                           /* 1 */
-    {"registers, no proof", WRITE, F_ECHO},                           /* 1 */
     {"registers, no proof", WRITE, F_RESTART_BEFORE},                 /* 4 */
     {"registers, no proof", WRITE, F_RESTART_DURING},                 /* 5 */
     {"registers, no proof", WRITE, F_RESTART_AFTER},                  /* 4 */
     {"registers, no proof", WRITE, F_ANOTHER_UNIT},                   /* 3 */
-    {"registers, no proof", VERIFY, F_DOUBLED},                       /* 1 */
-    {"registers, no proof", VERIFY, F_ECHO},                          /* 1 */
-    {"registers, lasting at once", READ, F_DOUBLED},                  /* 1 */
-    {"registers, lasting at once", READ, F_ECHO},                     /* 1 */
-    {"registers, lasting at once", WRITE, F_ECHO},                    /* 1 */
-    {"registers, lasting at once", WRITE, F_ANOTHER_UNIT},            /* 11 */
-    {"registers, lasting at once", WRITE, F_SECOND_UNIT},             /* 14 */
-    {"registers, lasting at once", VERIFY, F_DOUBLED},                /* 1 */
-    {"registers, lasting at once", VERIFY, F_ECHO},                   /* 1 */
-    {"commands, login and restart", READ, F_BUSY},                    /* 1 */
+    {"registers, lasting at once", WRITE, F_ANOTHER_UNIT},            /* 12 */
+    {"registers, lasting at once", WRITE, F_SECOND_UNIT},             /* 15 */
     {"commands, login and restart", WRITE, F_REQUEST_LOST},           /* 3 */
     {"commands, login and restart", WRITE, F_REPLY_LOST},             /* 3 */
     {"commands, login and restart", WRITE, F_CUT},                    /* 3 */
     {"commands, login and restart", WRITE, F_LATE},                   /* 3 */
-    {"commands, login and restart", WRITE, F_BUSY},                   /* 6 */
-    {"commands, login and restart", VERIFY, F_BUSY},                  /* 1 */
-    {"commands, lasting at once", READ, F_BUSY},                      /* 1 */
-    {"commands, lasting at once", WRITE, F_BUSY},                     /* 3 */
     {"commands, lasting at once", WRITE, F_RESTART_DURING},           /* 1 */
     {"commands, lasting at once", WRITE, F_ANOTHER_UNIT},             /* 2 */
-    {"commands, lasting at once", VERIFY, F_BUSY},                    /* 1 */
-    {"queries, lasting at once", READ, F_NOISE_BEFORE},               /* 1 */
-    {"queries, lasting at once", WRITE, F_NOISE_BEFORE},              /* 1 */
-    {"queries, lasting at once", WRITE, F_BUSY},                      /* 1 */
     {"queries, lasting at once", WRITE, F_RESTART_DURING},            /* 1 */
     {"queries, lasting at once", WRITE, F_ANOTHER_UNIT},              /* 2 */
-    {"queries, lasting at once", VERIFY, F_NOISE_BEFORE},             /* 1 */
-    {"sentences, restarts when it has saved", READ, F_BUSY},          /* 1 */
     {"sentences, restarts when it has saved", WRITE, F_REQUEST_LOST}, /* 1 */
     {"sentences, restarts when it has saved", WRITE, F_REPLY_LOST},   /* 1 */
     {"sentences, restarts when it has saved", WRITE, F_DAMAGED},      /* 1 */
     {"sentences, restarts when it has saved", WRITE, F_CUT},          /* 1 */
     {"sentences, restarts when it has saved", WRITE, F_LATE},         /* 1 */
     {"sentences, restarts when it has saved", WRITE, F_NOISE_BEFORE}, /* 1 */
-    {"sentences, restarts when it has saved", WRITE, F_BUSY},         /* 7 */
     {"sentences, restarts when it has saved", WRITE, F_ROUNDED},      /* 1 */
-    {"sentences, restarts when it has saved", VERIFY, F_BUSY},        /* 1 */

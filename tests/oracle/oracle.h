@@ -16,10 +16,11 @@ typedef enum oracle_manner { REGISTERS, COMMANDS, QUERIES, SENTENCES } oracle_ma
     X(NOTHING_WRONG)                                                                                                   \
     X(REQUEST_LOST)                                                                                                    \
     X(REPLY_LOST)                                                                                                      \
-    X(DAMAGED) X(CUT) X(LATE) X(DOUBLED) X(NOISE_BEFORE) X(NOISE_AFTER) X(BUSY) X(ECHO) X(UNSEEN_DAMAGE) X(REFUSED)    \
-        X(ROUNDED) X(NOT_TAKEN) X(NOT_STORED) X(ANOTHER_MOVED) X(RESTART_BEFORE) X(RESTART_DURING) X(RESTART_AFTER)    \
-            X(NO_RESTART) X(LATE_RESTART) X(SILENT_FOR_GOOD) X(ANOTHER_UNIT) X(SECOND_UNIT) X(PORT_GONE)               \
-                X(STOPPED_BY_HAND) X(DISK_FULL)
+    X(DAMAGED)                                                                                                         \
+    X(CUT) X(LATE) X(DOUBLED) X(NOISE_BEFORE) X(NOISE_AFTER) X(BUSY) X(ECHO) X(UNSEEN_DAMAGE) X(REFUSED) X(ROUNDED)    \
+        X(NOT_TAKEN) X(NOT_STORED) X(ANOTHER_MOVED) X(RESTART_BEFORE) X(RESTART_DURING) X(RESTART_AFTER) X(NO_RESTART) \
+            X(LATE_RESTART) X(SILENT_FOR_GOOD) X(ANOTHER_UNIT) X(SECOND_UNIT) X(PORT_GONE) X(STOPPED_BY_HAND)          \
+                X(DISK_FULL)
 #define ORACLE_ENUM_(name) F_##name,
 typedef enum oracle_fault { ORACLE_FAULTS(ORACLE_ENUM_) ORACLE_FAULT_COUNT } oracle_fault;
 #undef ORACLE_ENUM_

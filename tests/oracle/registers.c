@@ -161,8 +161,12 @@ static void answer_write(oracle *o, const uint8_t *request)
     echo_request(o, request);
 }
 
-static void answer_identity(oracle *o)
+static void answer_identity(oracle *o, const uint8_t *request)
 {
+    if (request[3] != 3) { /* it knows the whole list only */
+        refuse(o, request[1], 3);
+        return;
+    }
     const char *const texts[] = {"Quillmere", "peg", "2.0", o->serial};
     static const uint8_t ids[] = {0, 1, 2, 0x80}, head[] = {43, 14, 3, 0x83, 0, 0, 4};
     add(o, OWN_ADDRESS);
@@ -195,7 +199,7 @@ void oracle_answer_registers(oracle *o, const uint8_t *request, size_t count)
     case 4: answer_read(o, request); break;
     case 6:
     case 16: answer_write(o, request); break;
-    case 43: answer_identity(o); break;
+    case 43: answer_identity(o, request); break;
     default: refuse(o, request[1], 1); break;
     }
 }
