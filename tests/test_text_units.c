@@ -125,7 +125,7 @@ static unsigned steps_until_stop;
 static void note_stage(rig *r)
 {
     if (steps_until_stop > 0 && --steps_until_stop == 0) {
-        stage_at_stop = vd_visit_progress(&r->session).stage;
+        stage_at_stop = vd_visit_progress(&r->session).step;
     }
 }
 
@@ -203,7 +203,7 @@ static void test_login(void **state)
 
 static void power_off_when_counting(rig *r)
 {
-    if (vd_visit_progress(&r->session).stage == VD_STEP_TRIES_LEFT) {
+    if (vd_visit_progress(&r->session).step == VD_STEP_TRIES_LEFT) {
         vd_sim_hand(r->sim, 0, VD_HAND_POWER_OFF, 0);
     }
 }
@@ -245,7 +245,7 @@ static void test_password_change_is_followed(void **state)
 static void think_for_long(rig *r)
 {
     static uint64_t thought;
-    if (vd_visit_progress(&r->session).stage == VD_STEP_ASK && vd_sim_now(r->sim) > thought) {
+    if (vd_visit_progress(&r->session).step == VD_STEP_ASK && vd_sim_now(r->sim) > thought) {
         vd_sim_set_now(r->sim, vd_sim_now(r->sim) + 660000000);
         thought = vd_sim_now(r->sim);
     }
@@ -328,7 +328,7 @@ static void only_sent(void *about, uint64_t now, size_t lane, bool sent, const u
 
 static void mute_from_now(rig *r)
 {
-    if (vd_visit_progress(&r->session).stage >= VD_STEP_WRITE) {
+    if (vd_visit_progress(&r->session).step >= VD_STEP_WRITE) {
         r->units[0].faults.mute_every = 1;
     }
 }
@@ -368,7 +368,7 @@ static void power_cycle_once(rig *r)
 {
     static uint64_t since;
     vd_progress progress = vd_visit_progress(&r->session);
-    if (progress.stage == VD_STEP_READ && r->kept == 0) {
+    if (progress.step == VD_STEP_READ && r->kept == 0) {
         since = since == 0 ? vd_sim_now(r->sim) : since;
         if (vd_sim_now(r->sim) > since + 100000) { /* in the middle of its reply */
             r->kept = 1;
@@ -398,14 +398,14 @@ static void test_restart_in_the_middle_of_a_reply(void **state)
 
 static void press_after_a_while(rig *r)
 {
-    if (vd_visit_progress(&r->session).stage == VD_STEP_LISTENING && vd_sim_now(r->sim) > 9000000 && r->kept++ == 0) {
+    if (vd_visit_progress(&r->session).step == VD_STEP_LISTENING && vd_sim_now(r->sim) > 9000000 && r->kept++ == 0) {
         vd_sim_hand(r->sim, 0, VD_HAND_PRESS, 5000);
     }
 }
 
 static void press_too_short(rig *r)
 {
-    if (vd_visit_progress(&r->session).stage == VD_STEP_LISTENING && r->kept++ == 0) {
+    if (vd_visit_progress(&r->session).step == VD_STEP_LISTENING && r->kept++ == 0) {
         vd_sim_hand(r->sim, 0, VD_HAND_PRESS, 1000);
     }
 }

@@ -140,7 +140,7 @@ static vd_status make_restartable(vd_model *model, bool able)
 /* Its memory did not take it after all. */
 static void forget(rig *r)
 {
-    if (r->session.stage == VD_STEP_COMING_BACK) {
+    if (r->session.step == VD_STEP_COMING_BACK) {
         put(&unit_of(r)->stored, "count", "10");
     }
 }
@@ -148,7 +148,7 @@ static void forget(rig *r)
 /* It comes back as somebody else, or not at all. */
 static void vanish(rig *r)
 {
-    if (r->session.stage == VD_STEP_COMING_BACK) {
+    if (r->session.step == VD_STEP_COMING_BACK) {
         vd_unit_answer_to(unit_of(r), 99);
         unit_of(r)->off_until = VD_NEVER;
     }
@@ -157,13 +157,13 @@ static void vanish(rig *r)
 /* The command that restarts it is lost on the line: it never went, so nothing is proven. */
 static void miss_the_command(rig *r)
 {
-    vd_unit_answer_to(unit_of(r), r->session.stage == VD_STEP_RESTART ? 99 : 17);
+    vd_unit_answer_to(unit_of(r), r->session.step == VD_STEP_RESTART ? 99 : 17);
 }
 
 static void vanish_and_stop(rig *r)
 {
     vanish(r);
-    r->stop_now = r->session.stage == VD_STEP_COMING_BACK;
+    r->stop_now = r->session.step == VD_STEP_COMING_BACK;
 }
 
 static void test_proof_by_restart(void **state)
@@ -176,7 +176,7 @@ static void test_proof_by_restart(void **state)
         uint64_t most; /* microseconds */
     } table[] = {{NULL, VD_OK, VD_CONFIRMED, VD_WHOLE_VERIFIED, 5000000},
                  {forget, VD_OK, VD_DIFFERS, VD_WHOLE_NOT, 5000000},
-                 {miss_the_command, VD_OK, VD_LIVE_ONLY, VD_WHOLE_LIVE_ONLY, 5000000},
+                 {miss_the_command, VD_OK, VD_LIVE_ONLY, VD_WHOLE_LIVE_ONLY, 25000000}, /* it is told three times */
                  {vanish, VD_NO_REPLY, VD_UNKNOWN, VD_WHOLE_NOT, 20000000},
                  {vanish_and_stop, VD_STOPPED, VD_UNKNOWN, VD_WHOLE_NOT, 20000000}};
     vd_model model;

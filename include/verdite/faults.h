@@ -182,9 +182,10 @@
       "Check cable and plug, and that no other program talks on this line; then read it afresh.")                      \
     X(TAKEN_OTHERWISE, NOT_VERIFIED, "The unit took {said} and at once held something else.",                          \
       "Read the unit: it rounds, or has rules of its own.")                                                            \
-    X(OTHER_UNIT_BACK, NOT_VERIFIED,                                                                                   \
-      "Another unit answers after the restart: serial number {said}, it was {allowed}.",                               \
-      "Check whether two units share the address.")                                                                    \
+    X(OTHER_UNIT_NOW, NOT_VERIFIED, "Another unit answers now: serial number {said}; it was {allowed}.",               \
+      "Check cable and address, and whether two units share it; then read the unit afresh.")                           \
+    X(NOT_STORED, NOT_VERIFIED, "What was written did not stay as it was sent, so nothing was stored.",                \
+      "Check the supply, then read the unit and write again: what is live is lost with the supply.")                   \
     X(DECLINED, NO, "Nothing was sent: the answer was no.", "The unit is as it was.")                                  \
     X(NOT_KEPT, FILE, "The state before the change could not be kept ({said}), so nothing was sent.",                  \
       "Make room or mend the folder; the unit is as it was.")                                                          \

@@ -1,7 +1,10 @@
 /* SPDX-License-Identifier: MIT
  *
- * Session: a visit to one unit. Identify it, read it, write what differs, store, read back, judge each setting.
+ * Visit: one visit to one unit. Identify it, read it, write what differs, store, read back, judge each setting.
  * It knows models and verdicts, never bytes; those are the talk's.
+ *
+ * A visit is a list of steps (vd_step), each an entry of one constant table. What is known of each setting stands in a
+ * ledger (vd_entry); verdicts are worked out from that and from nothing else.
  */
 #ifndef VERDITE_VISIT_H
 #define VERDITE_VISIT_H
@@ -10,37 +13,98 @@
 
 typedef enum vd_task { VD_TASK_IDENTIFY, VD_TASK_READ, VD_TASK_WRITE, VD_TASK_VERIFY } vd_task;
 
-/* Where a task stands, in the order in which a write goes through them. */
+/* Where a task stands. Those of the second line are small machines inside a step. */
 typedef enum vd_step {
     VD_STEP_IDLE,
-    VD_STEP_IDENTIFY,
     VD_STEP_LISTENING, /* it does not listen yet: a hand is needed, or it is starting; asked who it is until it does */
     VD_STEP_PASSWORD,  /* wants the answer to VD_ASK_PASSWORD */
     VD_STEP_LOGIN,
-    VD_STEP_TRIES_LEFT,  /* the password was wrong: how many tries are left is read */
+    VD_STEP_TRIES_LEFT, /* the password was wrong: how many tries are left is read */
+    VD_STEP_IDENTIFY,
     VD_STEP_READ,        /* live values */
     VD_STEP_READ_STORED, /* the stored bank, where the model has one that can be read */
     VD_STEP_ASK,         /* the changes stand; wants the answer to VD_ASK_WRITE */
     VD_STEP_KEEP,        /* wants the state before the change kept */
+    VD_STEP_KNOW_AGAIN,  /* right before the first write: it is still the same unit, and alone on its address */
     VD_STEP_WRITE,
+    VD_STEP_CHECK, /* what was written is live, and the unit has not restarted since */
     VD_STEP_STORE,
     VD_STEP_RESTART,     /* where that proves storage */
     VD_STEP_COMING_BACK, /* it restarts; it is asked who it is until it answers */
     VD_STEP_READ_BACK,
     VD_STEP_READ_BACK_STORED,
-    VD_STEP_DONE
+    VD_STEP_KNOW_LAST, /* what was read back came from the same unit */
+    VD_STEP_DONE,
+    VD_STEP_COUNT
 } vd_step;
+
+/* ---- The ledger -------------------------------------------------------------------------------------------- */
+
+/* What part a setting has in a task, as bits. */
+#define VD_PART_ASKED 1u      /* the task is about it */
+#define VD_PART_CHANGES 2u    /* its value, or the count that stands for it, must be written */
+#define VD_PART_ALONG 4u      /* it shares a record or register with one that is written */
+#define VD_PART_RESCALED 8u   /* the setting that decides its decimals is written */
+#define VD_PART_SHOWN 16u     /* the unit shows it */
+#define VD_PART_ABSENT 32u    /* this unit does not have it */
+#define VD_PART_WAS_READ 64u  /* it was read before anything was written */
+#define VD_PART_FLEETING 128u /* what is to be written would be gone after a restart, until it is stored */
+
+typedef enum vd_sending {
+    VD_UNSENT,
+    VD_SENT_IN_VAIN, /* sent, and no answer told what became of it */
+    VD_TURNED_DOWN,  /* the unit answered, and said no */
+    VD_ACKNOWLEDGED, /* the unit answered, and said yes */
+    VD_SENDING_COUNT
+} vd_sending;
+
+/* What was read back of it, held against what it is to be. */
+typedef enum vd_reading {
+    VD_UNREAD,
+    VD_AS_WANTED,
+    VD_AS_BEFORE, /* what it was before, which is not what it is to be */
+    VD_OTHERWISE,
+    VD_READING_COUNT
+} vd_reading;
+
+/* What is known of one setting. */
+typedef struct vd_entry {
+    uint8_t part;         /* VD_PART_... */
+    uint8_t sending;      /* vd_sending */
+    uint8_t live, stored; /* vd_reading */
+} vd_entry;
+
+/* What shows that values last. */
+typedef enum vd_lasting {
+    VD_LASTS_UNPROVED, /* nothing showed it */
+    VD_LASTS_AT_ONCE,  /* the model says that what is written lasts */
+    VD_LASTS_IN_BANK,  /* the stored values were read too */
+    VD_LASTS_RESTART,  /* they were read after a restart that was seen */
+    VD_LASTING_COUNT
+} vd_lasting;
+
+/* What is known of the whole visit. */
+typedef struct vd_standing {
+    uint8_t lasting; /* vd_lasting */
+    bool writes;     /* the task writes, as opposed to verifying */
+    bool same_unit;  /* whoever was read back is who was meant */
+    bool stored;     /* the unit stored what was live, or need not */
+    bool unbroken;   /* it is known that it has not restarted between taking and storing */
+} vd_standing;
 
 /* What is known of one setting after a write or a verification. */
 typedef enum vd_verdict {
-    VD_NOT_ASKED,        /* the task was not about it */
+    VD_NOT_ASKED,        /* the task has nothing to do with it */
     VD_CONFIRMED,        /* read back from storage, equal */
-    VD_LIVE_ONLY,        /* read back live, equal; the model has no proof of storage */
+    VD_LIVE_ONLY,        /* read back live, equal; that it is stored was not shown */
     VD_DIFFERS,          /* the unit holds something else, live or stored */
-    VD_CANNOT_READ_BACK, /* sent and acknowledged, but the unit never shows it */
-    VD_NOT_SENT,
-    VD_UNKNOWN /* sent, or to be verified, but the unit could not be asked: the outcome is not known */
+    VD_CANNOT_READ_BACK, /* acknowledged and stored, but the unit never shows it */
+    VD_NOT_SENT,         /* and its value cannot have moved */
+    VD_UNKNOWN           /* sent, or to be verified, and not read back: the outcome is not known */
 } vd_verdict;
+
+/* The verdict on one setting: a pure function of what is known. */
+vd_verdict vd_entry_verdict(const vd_entry *entry, const vd_standing *standing);
 
 /* The verdict on the whole; only VD_WHOLE_VERIFIED may be called "verified". */
 typedef enum vd_whole {
@@ -50,82 +114,121 @@ typedef enum vd_whole {
     VD_WHOLE_NOT        /* not verified */
 } vd_whole;
 
+/* Settings of the task by verdict, and others of which it is not known whether they moved. */
 typedef struct vd_summary {
     vd_whole whole;
     uint16_t confirmed, live_only, differing, unreadable, not_sent, unknown, total;
+    uint16_t moved; /* others that hold something else than before; none of the former */
 } vd_summary;
 
 typedef struct vd_progress {
-    vd_step stage;
-    uint16_t done, total; /* settings of this stage; total is 0 where there is nothing to count */
+    vd_step step;
+    uint8_t number, of;   /* which of the steps it is, from 1 */
+    uint16_t done, total; /* settings of this step; total is 0 where there is nothing to count */
 } vd_progress;
+
+/* ---- The visit --------------------------------------------------------------------------------------------- */
+
+#define VD_MOST_STEPS 32u
+#define VD_PASSWORD_SIZE 64u
+
+/* A unit that is waited for. Private. */
+typedef struct vd_await {
+    uint64_t give_up, enough, takes, asked_at, silent_since;
+    uint32_t pause;
+    uint16_t silent; /* questions in a row that nobody answered */
+    bool on, wants_restart, seen;
+} vd_await;
+
+/* A login that is under way. Private. */
+typedef struct vd_login_state {
+    uint64_t at; /* when it was done */
+    char password[VD_PASSWORD_SIZE];
+    uint8_t length, tries; /* of the password; how often it was said */
+    bool on, wanted, done, factory, declined;
+} vd_login_state;
 
 /* A visit. The fields are private but for `fault`, which tells why a task failed. */
 typedef struct vd_visit {
     vd_fault fault;
     const vd_model *model;
     vd_talk talk;
-    vd_set live, stored, desired;
-    uint8_t *scope, *reads, *changes, *fate, *verdict, *absent; /* a byte for each setting */
-    uint64_t now;
-    uint32_t news;
-    uint64_t wake, back_by; /* while it comes back or is to listen: when to ask next, and when to give up */
-    vd_identity before;     /* who it was before it restarted */
-    uint8_t task, stage;
-    uint8_t after_login; /* the stage that waits for the login */
-    uint64_t login_at;
+    vd_set live, stored, desired, prior; /* now; in storage; as it is to be; live, as it was before */
+    vd_entry *ledger;
+    uint8_t *which; /* what the present job is on */
+    uint64_t now, wake, read_at, ran_at;
+    int64_t ran;     /* milliseconds that the unit said it was running, at ran_at; -1: it does not say */
+    vd_identity met; /* who it is, as it said at first */
+    vd_await await;
+    vd_login_state login;
+    uint8_t list[VD_MOST_STEPS];
+    uint8_t address;
+    uint8_t count, at, task, step; /* of the list; `step` is where it stands, a small machine included */
+    uint8_t rounds, stores, restarts, doubts, silences; /* how often that was done already */
+    uint32_t news, explained; /* what the line had brought when it was last known that the unit is alone */
     vd_status status;
-    bool stopping, written, read_back, restarted;
-    bool login_wanted, logged_in, factory_password;
+    vd_standing standing;
+    bool stopping, gone, read_back, known_last, store_sent, restart_lost;
 } vd_visit;
 
 extern const vd_engine vd_visit_engine;
 
-/* Bytes that a session with this model needs besides its struct. */
+/* Bytes that a visit to a unit of this model needs besides its struct. */
 size_t vd_visit_size(const vd_model *model);
 /* Prepares visits to the unit at `address` on a line. `memory`: at least vd_visit_size() bytes, aligned for
- * uint64_t, which the session keeps using, as it does the model. `latency`: what the port adds each way,
+ * uint64_t, which the visit keeps using, as it does the model. `latency`: what the port adds each way,
  * microseconds. VD_MEMORY_TOO_SMALL. */
-vd_status vd_visit_start(vd_visit *session, const vd_model *model, void *memory, size_t size, const vd_line *line,
+vd_status vd_visit_start(vd_visit *visit, const vd_model *model, void *memory, size_t size, const vd_line *line,
                          uint8_t address, uint32_t latency);
 
 /* Whether a read logs in, so that it also brings what only a fitter may read; without it those settings are left out.
- * Writing and verifying log in whenever a setting needs it. Holds for all later tasks; false at first. */
-void vd_visit_want_login(vd_visit *session, bool wanted);
+ * Writing logs in whenever something needs it. Holds for all later tasks; false at first. */
+void vd_visit_want_login(vd_visit *visit, bool wanted);
 /* Whether the password by which it logged in is the one from the factory. */
-bool vd_visit_has_factory_password(const vd_visit *session);
+bool vd_visit_has_factory_password(const vd_visit *visit);
 /* Whether a setting was left out because nobody logged in. */
-bool vd_visit_needs_login(const vd_visit *session, uint16_t setting);
+bool vd_visit_needs_login(const vd_visit *visit, uint16_t setting);
 
 /* Begin a task; the last one must have ended. Each identifies the unit first and stops at another model. */
-void vd_visit_identify(vd_visit *session, uint64_t now);
+void vd_visit_identify(vd_visit *visit, uint64_t now);
 /* Reads the live values and, where the model has them, the stored ones. `which` has a byte for each setting, not 0
- * where it is to be read (NULL: all); what decides the decimals of one is read with it. */
-void vd_visit_read(vd_visit *session, uint64_t now, const uint8_t *which);
+ * where it is to be read (NULL: all); what decides the decimals of one is read with it. What the unit does not let be
+ * read is left out: the set does not know it. */
+void vd_visit_read(vd_visit *visit, uint64_t now, const uint8_t *which);
 /* Makes the unit hold what `target` knows, as far as `which` says (NULL: all). `target` is copied.
- * Reads everything, checks the whole result, asks, has the state before kept, writes what differs, stores, restarts the
- * unit where that is the model's proof of storage, reads back, judges. Address, baud and framing are refused with
+ * Reads everything, checks the whole result, asks, has the state before kept, makes sure that it is still the same
+ * unit, writes what differs, checks that it is live, stores, restarts the unit where that is the model's proof of
+ * storage, reads everything back, makes sure once more, judges. Address, baud and framing are refused with
  * VD_LINK_SETTING, before anything is sent. */
-void vd_visit_write(vd_visit *session, uint64_t now, const vd_set *target, const uint8_t *which);
+void vd_visit_write(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which);
 /* Compares the unit, live and stored, with `target`; changes nothing. */
-void vd_visit_verify(vd_visit *session, uint64_t now, const vd_set *target, const uint8_t *which);
+void vd_visit_verify(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which);
 
 /* Whether the last task has ended, and how. A write that ended with VD_OK is not thereby verified: see the summary. */
-bool vd_visit_ended(const vd_visit *session, vd_status *status);
-vd_progress vd_visit_progress(const vd_visit *session);
-/* Who answered; empty before VD_STEP_READ. */
-const vd_identity *vd_visit_identity(const vd_visit *session);
-/* What was read; valid until the next task begins. The stored set is empty where the model has no such bank. */
-const vd_set *vd_visit_live(const vd_visit *session);
-const vd_set *vd_visit_stored(const vd_visit *session);
+bool vd_visit_ended(const vd_visit *visit, vd_status *status);
+vd_progress vd_visit_progress(const vd_visit *visit);
+/* The steps of the task as far as they are planned; they grow when the changes stand. Valid until it is fed. */
+const uint8_t *vd_visit_steps(const vd_visit *visit, size_t *count);
+/* Who was met; empty before VD_STEP_READ. */
+const vd_identity *vd_visit_identity(const vd_visit *visit);
+/* What was read last; valid until the next task begins. The stored set is empty where the model has no such bank. */
+const vd_set *vd_visit_live(const vd_visit *visit);
+const vd_set *vd_visit_stored(const vd_visit *visit);
 /* What the unit is to hold: from VD_STEP_ASK on. */
-const vd_set *vd_visit_desired(const vd_visit *session);
+const vd_set *vd_visit_desired(const vd_visit *visit);
+/* What it held, live, before anything was written: from VD_STEP_ASK on. */
+const vd_set *vd_visit_before(const vd_visit *visit);
 /* Whether this setting is to be written: from VD_STEP_ASK on. */
-bool vd_visit_changes(const vd_visit *session, uint16_t setting);
+bool vd_visit_changes(const vd_visit *visit, uint16_t setting);
+/* Whether anything of the change was sent to the unit, or may have been. */
+bool vd_visit_has_sent(const vd_visit *visit);
 /* What the unit held before a write, to be kept and put back: what it would come up with after a power cycle, so the
  * stored values, and the live ones where the model shows no stored ones. From VD_STEP_ASK to VD_STEP_WRITE. */
-void vd_visit_prior(const vd_visit *session, vd_set *prior);
-vd_verdict vd_visit_verdict(const vd_visit *session, uint16_t setting);
-vd_summary vd_visit_summary(const vd_visit *session);
+void vd_visit_prior(const vd_visit *visit, vd_set *prior);
+/* What is known of a setting, and of the visit; when the task has ended. */
+const vd_entry *vd_visit_entry(const vd_visit *visit, uint16_t setting);
+const vd_standing *vd_visit_standing(const vd_visit *visit);
+vd_verdict vd_visit_verdict(const vd_visit *visit, uint16_t setting);
+vd_summary vd_visit_summary(const vd_visit *visit);
 
 #endif

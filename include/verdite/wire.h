@@ -311,7 +311,7 @@ typedef struct vd_text_client {
     bool repeatable, overlong, bad, any_bytes;
     bool started;           /* it said that it has started */
     vd_status status, seen; /* result; the best clue so far */
-    uint64_t now, last_heard, listen_end, wake, busy_end;
+    uint64_t now, last_heard, listen_end, wake, busy_end, line_since, sent_until;
     uint32_t unexplained; /* lines that came while nothing was asked, since it was started */
     vd_text_judge *judge;
     void *about;
@@ -546,8 +546,9 @@ typedef struct vd_modbus_talk {
     uint16_t first_register, fetched;
     uint16_t last_count; /* of the request before, where that was a read */
     uint8_t address, next_object, last_function;
-    bool fetching; /* the register is read before its bits are written */
-    bool spacing;  /* this exchange only stands between two whose replies could be taken for each other */
+    bool fetching;        /* the register is read before its bits are written */
+    bool patient, others; /* listens for somebody else who has this address; there was one */
+    bool spacing;         /* this exchange only stands between two whose replies could be taken for each other */
 } vd_modbus_talk;
 
 /* The talk in lines. The fields are private. */

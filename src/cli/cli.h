@@ -196,6 +196,7 @@ typedef struct visit {
     const vd_model *model;
     vd_status status; /* how the task ended */
     bool opened, told_to_listen;
+    char shown[80]; /* the progress on the terminal */
     char *before; /* file with the state before a write */
 } visit;
 

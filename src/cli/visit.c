@@ -7,39 +7,40 @@
 #include <string.h>
 #include <unistd.h>
 
-static void show_progress(const cli *c, const vd_visit *unit, bool last)
+static void show_progress(const cli *c, visit *v, bool last)
 {
-    static const char *const stages[] = {
-        [VD_STEP_IDLE] = "",
+    static const char *const words[VD_STEP_COUNT] = {
         [VD_STEP_IDENTIFY] = "Identifying",
         [VD_STEP_LISTENING] = "Waiting until it listens",
-        [VD_STEP_PASSWORD] = "",
         [VD_STEP_LOGIN] = "Logging in",
         [VD_STEP_TRIES_LEFT] = "Logging in",
         [VD_STEP_READ] = "Reading live values",
         [VD_STEP_READ_STORED] = "Reading stored values",
-        [VD_STEP_ASK] = "",
-        [VD_STEP_KEEP] = "",
+        [VD_STEP_KNOW_AGAIN] = "Making sure that it is still the same unit",
         [VD_STEP_WRITE] = "Writing",
+        [VD_STEP_CHECK] = "Checking what is live",
         [VD_STEP_STORE] = "Storing",
         [VD_STEP_RESTART] = "Restarting it, to see what it stored",
         [VD_STEP_COMING_BACK] = "Waiting for it to come back",
         [VD_STEP_READ_BACK] = "Reading back live values",
         [VD_STEP_READ_BACK_STORED] = "Reading back stored values",
-        [VD_STEP_DONE] = "",
+        [VD_STEP_KNOW_LAST] = "Making sure that it was the same unit",
     };
-    vd_progress progress = vd_visit_progress(unit);
+    vd_progress progress = vd_visit_progress(&v->engine);
+    char text[80] = "";
     if (!c->live_messages || c->options.trace) { /* a trace shows it better */
         return;
     }
-    fprintf(stderr, "\r\033[K");
-    if (!last && stages[progress.stage][0] != '\0') {
-        fprintf(stderr, "%s", stages[progress.stage]);
-        if (progress.total > 0) {
-            fprintf(stderr, ": %u of %u settings", progress.done, progress.total);
-        }
+    if (!last && words[progress.step] != NULL && progress.total > 0) {
+        g_snprintf(text, sizeof text, "%s: %u of %u settings", words[progress.step], progress.done, progress.total);
+    } else if (!last && words[progress.step] != NULL) {
+        g_strlcpy(text, words[progress.step], sizeof text);
     }
-    fflush(stderr);
+    if (strcmp(text, v->shown) != 0 || last) {
+        g_strlcpy(v->shown, text, sizeof v->shown);
+        fprintf(stderr, "\r\033[K%s", text);
+        fflush(stderr);
+    }
 }
 
 /* Reads the answer to a question; anything but a plain yes is no. */
@@ -166,13 +167,13 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
         }
         vd_loop_wants(loop, 0, &wants);
         if (wants.news != news) {
-            vd_step stage = vd_visit_progress(&v->engine).stage;
+            vd_step stage = vd_visit_progress(&v->engine).step;
             news = wants.news;
             if (stage == VD_STEP_LISTENING && !v->told_to_listen) {
                 v->told_to_listen = true;
                 ask_hand(c, v);
             }
-            show_progress(c, &v->engine, wants.done);
+            show_progress(c, v, wants.done);
         }
         if (wants.done) {
             return;
@@ -235,7 +236,7 @@ static void report_end(cli *c, visit *v)
         message(c, "Tried %s.", where);
         g_free(where);
     }
-    if (v->before != NULL && v->status != VD_OK) {
+    if (v->before != NULL && v->status != VD_OK && vd_visit_has_sent(&v->engine)) {
         message(c, "What the unit held before is in %s", v->before);
     }
 }

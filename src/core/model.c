@@ -56,6 +56,29 @@ bool vd_model_has_check(const vd_model *model)
     return abilities[model->speech].check;
 }
 
+bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b)
+{
+    const vd_setting *first = &model->settings[a], *second = &model->settings[b];
+    if (vd_model_talks_in_lines(model)) {
+        return vd_field_same_record(&first->field, &second->field);
+    }
+    return first->place.bits > 0 && second->place.bits > 0 && !model->limits.mask_write &&
+           first->place.table == second->place.table && first->place.address == second->place.address;
+}
+
+uint16_t vd_model_running_time(const vd_model *model)
+{
+    uint16_t running = model->running;
+    bool told = running < model->setting_count && model->settings[running].type == VD_DURATION &&
+                model->settings[running].access == VD_READ_ONLY;
+    return told ? running : VD_NONE;
+}
+
+bool vd_model_logs_in(const vd_model *model)
+{
+    return model->login.word != NULL;
+}
+
 bool vd_model_names_answers(const vd_model *model)
 {
     return abilities[model->speech].names_answers;

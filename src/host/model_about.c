@@ -127,6 +127,32 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
     return fine && (password == NULL || login->setting != VD_NONE) && (left == NULL || login->left != VD_NONE);
 }
 
+/* The reading that tells how long it has been running; it stands under "restart", and the settings are known only now.
+ */
+static bool take_running_time(vd_model_file *file, const yaml_node_t *root)
+{
+    const yaml_node_t *map = yaml_member(&file->yaml, root, "restart");
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "running-time");
+    const char *key = NULL;
+    file->model.running = VD_NONE;
+    if (node == NULL) {
+        return true;
+    }
+    if (!yaml_take_text(&file->yaml, map, "running-time", true, &key)) {
+        return false;
+    }
+    uint16_t setting = model_find_named(file, node, key);
+    if (setting == VD_NONE) {
+        return false;
+    }
+    const vd_setting *about = &g_array_index(file->settings, vd_setting, setting);
+    if (about->type != VD_DURATION || about->access != VD_READ_ONLY) {
+        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, key, "a setting that is a duration and read-only");
+    }
+    file->model.running = setting;
+    return true;
+}
+
 bool model_take_about(vd_model_file *file, const yaml_node_t *root)
 {
     static const char *const ability_keys[] = {"key", "label", "number", "words", NULL};
@@ -137,6 +163,7 @@ bool model_take_about(vd_model_file *file, const yaml_node_t *root)
     static const char *const errand_keys[] = {"label", "help", "who", "settings", NULL};
     vd_model *model = &file->model;
     bool fine = take_login(file, root);
+    fine = take_running_time(file, root) && fine;
     model->abilities =
         take_items(file, root, "can", ability_keys, sizeof(vd_ability), &model->ability_count, &fine, take_ability);
     model->variants = take_items(file, root, "variants", variant_keys, sizeof(vd_variant), &model->variant_count, &fine,

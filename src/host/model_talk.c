@@ -220,7 +220,7 @@ static bool take_holes(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_restart(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"takes", NULL};
+    static const char *const keys[] = {"takes", "running-time", NULL};
     const yaml_node_t *map = yaml_member(&file->yaml, root, "restart");
     int64_t takes = 0;
     bool fine = map == NULL || (yaml_check_keys(&file->yaml, map, keys) &&

@@ -1,98 +1,141 @@
 /* SPDX-License-Identifier: MIT
- * Logging in: only where something needs it, once, with a password that is not kept. After a wrong one the unit is
- * asked how many tries are left, and the task ends. */
+ * A small machine: logging in, only where something needs it, with a password that is wiped when the visit ends. It is
+ * said once. Where no answer told whether the unit took it, what is done next tells; only where that shows that it did
+ * not is it said again. After a wrong one the unit is asked how many tries are left. */
 #include "visit_parts.h"
 
 #include <string.h>
 
-static bool is_for_fitters(const vd_visit *visit, uint16_t i, bool write)
+static bool is_for_fitters(const vd_visit *visit, uint16_t i, vd_step step)
 {
     const vd_setting *setting = &visit->model->settings[i];
-    return write ? visit->changes[i] == 1 && setting->written_by == VD_FITTER
-                 : visit->reads[i] == 1 && setting->read_by == VD_FITTER && vd_setting_is_shown(setting);
+    if (vd_has_part(visit, i, VD_PART_ABSENT)) {
+        return false;
+    }
+    if (step == VD_STEP_WRITE) {
+        return vd_has_part(visit, i, VD_PART_CHANGES) && setting->written_by == VD_FITTER;
+    }
+    bool asked = vd_has_part(visit, i, VD_PART_ASKED | (step == VD_STEP_READ_BACK ? VD_PART_WAS_READ : 0u));
+    return asked && setting->read_by == VD_FITTER && vd_setting_is_shown(setting);
 }
 
-static bool any_for_fitters(const vd_visit *visit, bool write)
+static bool any_for_fitters(const vd_visit *visit, vd_step step)
 {
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        if (is_for_fitters(visit, i, write)) {
+        if (is_for_fitters(visit, i, step)) {
             return true;
         }
     }
     return false;
 }
 
-/* What only a fitter may read is left out where nobody logs in. */
-static void leave_out(vd_visit *visit)
+bool vd_login_is_due(const vd_visit *visit, vd_step step)
 {
-    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        visit->reads[i] = is_for_fitters(visit, i, false) ? 0 : visit->reads[i];
-    }
-}
-
-bool vd_login_is_due(const vd_visit *visit, vd_step stage)
-{
-    bool write = stage == VD_STEP_WRITE;
-    bool stores = write && visit->model->store.needed;
     /* Whoever thought for long before he said yes may have been logged out meanwhile. */
     uint64_t lasts = visit->model->login.lasts * (uint64_t)1000;
-    bool lapsed = lasts > 0 && visit->now >= visit->login_at + lasts / 2;
-    return visit->model->login.word != NULL && (!visit->logged_in || lapsed) &&
-           (any_for_fitters(visit, write) || stores || (visit->login_wanted && stage == VD_STEP_READ));
+    bool lapsed = lasts > 0 && visit->now >= visit->login.at + lasts / 2;
+    bool stores = (step == VD_STEP_WRITE || step == VD_STEP_STORE) && visit->model->store.needed;
+    bool reads = step == VD_STEP_READ || step == VD_STEP_READ_BACK;
+    bool writes = step == VD_STEP_WRITE;
+    if (!vd_model_logs_in(visit->model) || visit->login.declined || (visit->login.done && !lapsed)) {
+        return false;
+    }
+    if (step == VD_STEP_READ && visit->task == VD_TASK_READ) {
+        return visit->login.wanted; /* without it those are left out */
+    }
+    return stores || ((reads || writes) && any_for_fitters(visit, step));
+}
+
+void vd_login_leave_out(vd_visit *visit)
+{
+    visit->login.declined = true;
+}
+
+void vd_login_is_lost(vd_visit *visit)
+{
+    visit->login.done = false;
+}
+
+void vd_login_forget(vd_visit *visit)
+{
+    memset(visit->login.password, 0, sizeof visit->login.password);
+    visit->login.length = 0;
 }
 
 /* A password that was written in this very task is the one in force. */
-static bool knows_new_one(const vd_visit *visit, vd_value *password)
+static void take_new_one(vd_visit *visit)
 {
     uint16_t setting = visit->model->login.setting;
-    if (setting == VD_NONE || !visit->written || visit->fate[setting] != VD_DONE) {
-        return false;
+    vd_value password = {.type = VD_NOTHING};
+    if (setting != VD_NONE && visit->ledger[setting].sending == VD_ACKNOWLEDGED) {
+        password = vd_set_get(&visit->desired, setting);
     }
-    *password = vd_set_get(&visit->desired, setting);
-    return password->type != VD_NOTHING;
+    if (vd_type_is_bytes((vd_type)password.type) && password.length < VD_PASSWORD_SIZE) {
+        memcpy(visit->login.password, password.text, password.length);
+        visit->login.length = (uint8_t)password.length;
+        visit->login.tries = 0;
+    }
 }
 
-static void log_in(vd_visit *visit, const char *password, size_t length)
+static void say(vd_visit *visit)
 {
     uint16_t setting = visit->model->login.setting;
     const vd_setting *about = setting != VD_NONE ? &visit->model->settings[setting] : NULL;
-    visit->factory_password = about != NULL && about->initial_text != NULL && (size_t)about->initial == length &&
-                              memcmp(about->initial_text, password, length) == 0;
-    visit->stage = VD_STEP_LOGIN;
+    visit->login.factory = about != NULL && about->initial_text != NULL &&
+                           (size_t)about->initial == visit->login.length &&
+                           memcmp(about->initial_text, visit->login.password, visit->login.length) == 0;
+    visit->login.tries++;
+    visit->step = VD_STEP_LOGIN;
     visit->news++;
-    vd_talk_log_in(&visit->talk, visit->now, password, length);
+    vd_talk_log_in(&visit->talk, visit->now, visit->login.password, visit->login.length);
 }
 
-void vd_begin_login(vd_visit *visit, vd_step then)
+void vd_login_begin(vd_visit *visit)
 {
-    vd_value password;
-    visit->after_login = (uint8_t)then;
-    if (then == VD_STEP_READ && visit->task == VD_TASK_READ && !visit->login_wanted) {
-        leave_out(visit);
-        vd_begin_stage(visit, then);
-    } else if (knows_new_one(visit, &password)) {
-        log_in(visit, password.text, password.length);
+    visit->login.on = true;
+    take_new_one(visit);
+    if (visit->login.length > 0) {
+        say(visit);
     } else {
-        visit->stage = VD_STEP_PASSWORD;
+        visit->step = VD_STEP_PASSWORD;
         visit->news++;
     }
 }
 
-void vd_take_password(vd_visit *visit, const vd_event *event)
+static vd_going end(vd_visit *visit, vd_going going)
 {
-    bool given = event->yes && event->count > 0;
-    if (given) {
-        log_in(visit, (const char *)event->bytes, event->count);
-    } else if (visit->after_login == VD_STEP_WRITE || visit->login_wanted) {
-        vd_finish(visit, vd_fault_note(&visit->fault, VD_LOGIN_NEEDED, NULL, "", ""));
-    } else {
-        leave_out(visit);
-        vd_begin_stage(visit, (vd_step)visit->after_login);
+    visit->login.on = false;
+    return going;
+}
+
+static vd_going take_answer(vd_visit *visit, const vd_event *event)
+{
+    vd_step then = (vd_step)visit->list[visit->at];
+    if (event->kind == VD_LOST) {
+        vd_fault_note(&visit->fault, event->status, NULL, "", "");
+        return end(visit, VD_GIVEN_UP);
     }
+    if (visit->stopping) {
+        return end(visit, VD_GIVEN_UP);
+    }
+    if (event->kind != VD_ANSWERED) {
+        return VD_GOING;
+    }
+    if (event->yes && event->count > 0 && event->count <= VD_PASSWORD_SIZE) {
+        memcpy(visit->login.password, event->bytes, event->count);
+        visit->login.length = (uint8_t)event->count;
+        say(visit);
+        return VD_GOING;
+    }
+    if (then == VD_STEP_WRITE || then == VD_STEP_STORE || visit->login.wanted) {
+        vd_fault_note(&visit->fault, VD_LOGIN_NEEDED, NULL, "", "");
+        return end(visit, VD_GIVEN_UP);
+    }
+    return end(visit, VD_LEFT_OUT);
 }
 
 /* Says what a refused password means, with the unit's own count where it was just read; an older one is out of date. */
-static void refuse(vd_visit *visit, bool counted)
+static vd_going refuse(vd_visit *visit, bool counted)
 {
     const vd_login *login = &visit->model->login;
     vd_value left = counted ? vd_set_get(&visit->live, login->left) : (vd_value){.type = VD_NOTHING};
@@ -101,51 +144,66 @@ static void refuse(vd_visit *visit, bool counted)
                          : locked           ? "It cannot be unlocked; see the start-up page, or ask its maker."
                                             : "a forgotten one cannot be recovered.";
     vd_fault_clear(&visit->fault);
-    vd_status status = locked ? VD_LOGIN_LOCKED : known ? VD_LOGIN_REFUSED : VD_LOGIN_NOT_TAKEN;
-    vd_fault_note(&visit->fault, status, NULL, "", advice);
+    vd_fault_note(&visit->fault,
+                  locked  ? VD_LOGIN_LOCKED
+                  : known ? VD_LOGIN_REFUSED
+                          : VD_LOGIN_NOT_TAKEN,
+                  NULL, "", advice);
     visit->fault.number[0] = (int32_t)left.number;
-    vd_finish(visit, status);
+    return end(visit, VD_GIVEN_UP);
 }
 
-void vd_after_login_job(vd_visit *visit, vd_status status)
+static vd_going after_job(vd_visit *visit, vd_status status)
 {
     uint16_t left = visit->model->login.left;
-    visit->factory_password = visit->factory_password && status == VD_OK;
-    if (visit->stopping) {
-        vd_finish(visit, VD_STOPPED);
-    } else if (visit->stage == VD_STEP_TRIES_LEFT) {
-        refuse(visit, status == VD_OK);
-    } else if (status == VD_OK) {
-        visit->logged_in = true;
-        visit->login_at = visit->now;
-        vd_begin_stage(visit, (vd_step)visit->after_login);
-    } else if (vd_status_class(status) == VD_CLASS_REFUSED && left != VD_NONE) {
-        vd_fault_clear(&visit->fault);
-        memset(visit->verdict, 0, visit->model->setting_count); /* not used yet: the list of what to read */
-        visit->verdict[left] = 1;
-        vd_run_job(visit, VD_STEP_TRIES_LEFT, VD_JOB_READ_LIVE, visit->verdict, &visit->live);
-    } else if (vd_status_class(status) == VD_CLASS_REFUSED) {
-        refuse(visit, false);
-    } else {
-        vd_finish(visit, status);
+    visit->login.factory = visit->login.factory && (status == VD_OK || vd_is_silence(status));
+    if (vd_is_over(visit, status)) {
+        return end(visit, VD_GIVEN_UP);
     }
+    if (visit->step == VD_STEP_TRIES_LEFT) {
+        return refuse(visit, status == VD_OK);
+    }
+    if (status == VD_OK || vd_is_silence(status)) { /* not answered: what comes next tells whether it was taken */
+        vd_fault_clear(&visit->fault);
+        visit->login.done = true;
+        visit->login.at = visit->now;
+        return end(visit, VD_FINE);
+    }
+    if (vd_status_class(status) == VD_CLASS_REFUSED && left != VD_NONE) {
+        vd_fault_clear(&visit->fault);
+        memset(visit->which, 0, visit->model->setting_count);
+        visit->which[left] = 1;
+        vd_visit_run(visit, VD_STEP_TRIES_LEFT, VD_JOB_READ_LIVE, &visit->live);
+        return VD_GOING;
+    }
+    return vd_status_class(status) == VD_CLASS_REFUSED ? refuse(visit, false) : end(visit, VD_GIVEN_UP);
+}
+
+vd_going vd_login_feed(vd_visit *visit, const vd_event *event)
+{
+    vd_status status = VD_OK;
+    if (visit->step == VD_STEP_PASSWORD) {
+        return take_answer(visit, event);
+    }
+    vd_talk_engine.feed(&visit->talk, event);
+    return vd_talk_ended(&visit->talk, &status) ? after_job(visit, status) : VD_GOING;
 }
 
 void vd_visit_want_login(vd_visit *visit, bool wanted)
 {
-    visit->login_wanted = wanted;
+    visit->login.wanted = wanted;
 }
 
 bool vd_visit_has_factory_password(const vd_visit *visit)
 {
     uint16_t setting = visit->model->login.setting;
-    bool changed = setting != VD_NONE && visit->written && visit->fate[setting] == VD_DONE;
-    return visit->factory_password && !changed;
+    bool changed = setting != VD_NONE && visit->ledger[setting].sending == VD_ACKNOWLEDGED;
+    return visit->login.factory && !changed;
 }
 
 bool vd_visit_needs_login(const vd_visit *visit, uint16_t setting)
 {
     const vd_model *model = visit->model;
-    return model->login.word != NULL && model->settings[setting].read_by == VD_FITTER &&
+    return vd_model_logs_in(model) && model->settings[setting].read_by == VD_FITTER &&
            vd_setting_is_shown(&model->settings[setting]) && !vd_set_knows(&visit->live, setting);
 }

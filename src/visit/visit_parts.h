@@ -5,64 +5,97 @@
 
 #include "verdite/visit.h"
 
-/* In visit->changes, besides 0 and 1: written already, before the unit restarted in between. */
-#define VD_WRITTEN 2u
+/* How a small machine, or a step, goes on. */
+typedef enum vd_going {
+    VD_GOING,    /* it is not over yet */
+    VD_FINE,     /* it is over, and the next step may begin */
+    VD_GIVEN_UP, /* it is over in vain; visit->fault says why */
+    VD_LEFT_OUT  /* the person did not want it */
+} vd_going;
 
-/* ---- visit.c ---- */
+/* ---- The talk of a visit: visit.c ---- */
 
-/* Begins a job of the talk as a stage. */
-void vd_run_job(vd_visit *visit, vd_step stage, vd_job job, const uint8_t *which, vd_set *values);
-void vd_finish(vd_visit *visit, vd_status status);
-void vd_begin_read_back(vd_visit *visit);
+/* Begins a job; `visit->which` says on which settings. */
+void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values);
+/* Whether nothing was heard that makes sense: the unit may be starting, or not be listening. */
+bool vd_is_silence(vd_status status);
+/* Whether it makes no sense to go on: the port is gone, or the person wants to stop. */
+bool vd_is_over(const vd_visit *visit, vd_status status);
 
-/* The unit is known: goes on with reading, or what the task is about. */
-void vd_after_identifying(vd_visit *visit);
-/* Begins the stage to read, write or read back, after a login where that needs one. */
-void vd_begin_stage(vd_visit *visit, vd_step stage);
-/* Whether it was asked to wait until some time, and nobody is being asked just now. */
-bool vd_is_waiting(const vd_visit *visit);
-bool vd_is_gone(vd_status status);
+/* ---- The ledger: ledger.c ---- */
 
-/* ---- listening.c ---- */
+bool vd_has_part(const vd_visit *visit, uint16_t setting, unsigned part);
+/* Has `visit->which` name the settings of a job: those with any of these parts that are shown, with all that they hang
+ * on; and what the unit tells of its running time. */
+void vd_ledger_choose(vd_visit *visit, unsigned parts);
+/* Forgets what was read of those that `visit->which` names, live and (`stored_too`) stored, so that nothing old passes
+ * for new. */
+void vd_ledger_forget(vd_visit *visit, bool stored_too);
+/* What is stored of anything, or live, may be otherwise from now on. */
+void vd_ledger_doubt_stored(vd_visit *visit);
+void vd_ledger_doubt_live(vd_visit *visit);
+/* Takes over what became of each setting in a write. Returns whether some were not tried. */
+bool vd_ledger_take_outcomes(vd_visit *visit);
+/* Takes over what was read, held against what is wanted. */
+void vd_ledger_take_readings(vd_visit *visit);
+/* Whether anything was sent, or may have been. */
+bool vd_ledger_any_sent(const vd_visit *visit);
 
-/* The question who it is failed: waits for it where it may just not be listening yet. */
-void vd_after_silence(vd_visit *visit, vd_status status);
-/* What a unit that is not listening was asked has ended. */
-void vd_after_listening_job(vd_visit *visit, vd_status status);
-
-/* ---- login.c ---- */
-
-/* Whether this stage takes a login that has not been done yet. */
-bool vd_login_is_due(const vd_visit *visit, vd_step stage);
-void vd_begin_login(vd_visit *visit, vd_step then);
-/* The person has answered, with a password or with no. */
-void vd_take_password(vd_visit *visit, const vd_event *event);
-void vd_after_login_job(vd_visit *visit, vd_status status);
-
-/* ---- restart.c ---- */
-
-/* Reads back, after a restart where the model proves storage by one, or where the unit restarted by itself. */
-void vd_prove_storage(vd_visit *visit);
-/* Whether what was written or stored makes the unit restart by itself. */
-bool vd_restarts_by_itself(const vd_visit *visit, bool stored);
-/* Waits for a unit that restarts by itself. */
-void vd_follow_restart(vd_visit *visit);
-/* The command to restart, or the question who it is, has ended. */
-void vd_after_restart_job(vd_visit *visit, vd_status status);
-/* While it comes back: something happened. */
-void vd_wait_for_return(vd_visit *visit, const vd_event *event);
-
-/* ---- changes.c, judge.c ---- */
+/* ---- What is to change: order.c ---- */
 
 /* Fills `desired` with what the unit holds where nothing else is asked for; what does not count in the mode that
  * results is asked for no longer. */
-void vd_complete_desired(vd_visit *visit);
-/* Fills `desired` with the whole result, checks it, and marks what must be written. VD_OK, or why nothing may be
- * written. */
-vd_status vd_work_out_changes(vd_visit *visit);
+void vd_order_complete(vd_visit *visit);
+/* Works out the whole result, checks it, and marks what must be written. VD_OK, or why nothing may be written. */
+vd_status vd_order_work_out(vd_visit *visit);
 /* Whether anything must be written or stored. */
-bool vd_anything_to_do(const vd_visit *visit);
-/* Gives every setting of the task its verdict from what was sent and what was read. */
-void vd_judge(vd_visit *visit);
+bool vd_order_anything(const vd_visit *visit);
+
+/* ---- Running time: order.c ---- */
+
+/* Whether the unit has restarted since its running time was last taken: holds, fails, or not known. */
+vd_ruling vd_has_restarted(const vd_visit *visit);
+/* Takes note of the running time that was just read. */
+void vd_take_running_time(vd_visit *visit);
+
+/* ---- Waiting for a unit: await.c ---- */
+
+/* Begins to ask it who it is until it answers, for `limit` microseconds. With `wants_restart` an answer is not enough:
+ * it must have been silent for most of the `takes` microseconds that a restart takes, or have said that it has started;
+ * what it did not show by then it did not do. */
+void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limit, bool wants_restart);
+/* It did not answer. Whether it may just not be listening, so that it is waited for. */
+bool vd_await_listening(vd_visit *visit);
+vd_going vd_await_feed(vd_visit *visit, const vd_event *event);
+
+/* ---- Logging in: login.c ---- */
+
+/* Whether what comes next takes a login that has not been done yet. */
+bool vd_login_is_due(const vd_visit *visit, vd_step step);
+void vd_login_begin(vd_visit *visit);
+vd_going vd_login_feed(vd_visit *visit, const vd_event *event);
+/* What only a fitter may read is left out where nobody logs in. */
+void vd_login_leave_out(vd_visit *visit);
+/* The unit has restarted, or turned down what a login allows. */
+void vd_login_is_lost(vd_visit *visit);
+void vd_login_forget(vd_visit *visit);
+
+/* ---- The steps: steps.c ---- */
+
+typedef struct vd_step_about {
+    /* Begins it. VD_GOING: a job or a question stands. */
+    vd_going (*begin)(vd_visit *visit);
+    /* Its job has ended. */
+    vd_going (*ended)(vd_visit *visit, vd_status status);
+    bool reads; /* it may be given up at once */
+} vd_step_about;
+
+extern const vd_step_about vd_steps[VD_STEP_COUNT];
+
+/* Plans steps right behind the present one. */
+void vd_steps_insert(vd_visit *visit, const vd_step *steps, size_t count);
+void vd_steps_append(vd_visit *visit, vd_step step);
+/* Goes on with the first planned step of this kind, leaving out what lies between. */
+void vd_steps_skip_to(vd_visit *visit, vd_step step);
 
 #endif

@@ -6,10 +6,11 @@
  *     owed has come and gone;
  *  2. when a repeat is answered while earlier replies are still owed, every later reply can be as late as this one
  *     was: the result is held back until the owed replies have come or that time has passed;
- *  3. a sound reply to something else never ends an exchange; it is counted, and the wait goes on;
- *  4. our own bytes, where the line brings them back, are no reply; but some replies are the same as their request, so
+ *  3. nothing that comes before the request has left answers it;
+ *  4. a sound reply to something else never ends an exchange; it is counted, and the wait goes on;
+ *  5. our own bytes, where the line brings them back, are no reply; but some replies are the same as their request, so
  *     whether it does is learned from an exchange of which that cannot be;
- *  5. what comes behind a reply, or belongs to no request, is counted as unexplained: whoever asked does so again.
+ *  6. what comes behind a reply, or belongs to no request, is counted as unexplained: whoever asked does so again.
  *
  * A frame ends by its length and check. Silence inside a frame is allowed up to the manner's gap, because adapters
  * deliver in bursts; a longer silence ends it as damaged. */
@@ -296,10 +297,12 @@ static void hear_byte(vd_modbus_client *client, uint8_t byte, uint8_t errors)
         client->unexplained++;
         return;
     }
-    if (client->state == LINGERING) {
+    if (client->patient && (client->state == LINGERING || client->state == DRAINING)) {
         const uint8_t *asked = client->request.bytes;
         client->others = client->others || (client->last_lingered == asked[0] && (byte & 0x7Fu) == asked[1]);
         client->last_lingered = byte;
+    }
+    if (client->state == LINGERING) {
         return;
     }
     client->reply_errors |= errors;
@@ -349,12 +352,19 @@ static void hear(vd_modbus_client *client, uint8_t byte, uint8_t errors)
 {
     const vd_modbus_frame *asked = frame_in_force(client);
     bool awaits = client->state == WAITING && client->echo != VD_ECHO_ABSENT && !client->echo_over;
-    if (!awaits || client->reply_length > 0) {
-        hear_byte(client, byte, errors);
+    bool echoes = awaits && client->reply_length == 0 && errors == 0 && byte == asked->bytes[client->echoed];
+    /* The time at which the last bit leaves is an estimate, but no unit replies within the silence behind it. */
+    bool early = client->state == WAITING && client->now + vd_modbus_silence(&client->manner.line) < client->last_sent;
+    if (!echoes && early) {
+        client->last_heard = client->now;
+        client->tally.surplus_bytes++;
+        client->unexplained++;
         return;
     }
-    if (errors != 0 || byte != asked->bytes[client->echoed]) {
-        release_held(client);
+    if (!echoes) {
+        if (awaits && client->reply_length == 0) {
+            release_held(client);
+        }
         hear_byte(client, byte, errors);
         return;
     }

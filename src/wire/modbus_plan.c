@@ -14,12 +14,19 @@ static bool address_after(const void *model, uint16_t a, uint16_t b)
     return by_address(model, a) > by_address(model, b);
 }
 
-/* What gives others their decimals comes before all else. */
+/* What gives others their decimals comes before all else. Where writing is not yet storing, what cannot be read comes
+ * last: what is seen of the others afterwards then holds for it too. */
+static int rank_of(const vd_model *model, uint16_t setting)
+{
+    bool unseen = model->store.needed && !vd_setting_is_shown(&model->settings[setting]);
+    return model->settings[setting].gives_places ? 0 : unseen ? 2 : 1;
+}
+
 static bool step_and_address_after(const void *about, uint16_t a, uint16_t b)
 {
     const vd_model *model = about;
-    bool a_first = model->settings[a].gives_places, b_first = model->settings[b].gives_places;
-    return a_first != b_first ? b_first : address_after(model, a, b);
+    int first = rank_of(model, a), second = rank_of(model, b);
+    return first != second ? first > second : address_after(model, a, b);
 }
 
 static bool is_bits(const vd_place *place)
@@ -131,7 +138,7 @@ void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *w
             const vd_place *before = &model->settings[plan->order[end - 1]].place;
             const vd_setting *next = &model->settings[plan->order[end]];
             uint32_t words = (uint32_t)next->place.address + next->place.words - first->place.address;
-            if (!goes_on(before, &next->place) || next->gives_places != first->gives_places) {
+            if (!goes_on(before, &next->place) || rank_of(model, plan->order[end]) != rank_of(model, plan->order[i])) {
                 break;
             }
             if (words > most_written(model, &first->place)) {

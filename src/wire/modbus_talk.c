@@ -219,6 +219,9 @@ static void begin_exchange(vd_modbus_talk *talk)
     /* Storing and restarting are actions: they are never sent twice. */
     bool repeatable = talk->work.job != VD_JOB_STORE && talk->work.job != VD_JOB_RESTART;
     vd_modbus_client_begin(&talk->client, talk->work.now, repeatable, wait);
+    if (talk->patient) {
+        vd_modbus_client_be_patient(&talk->client);
+    }
     talk->work.part = EXCHANGING;
 }
 
@@ -228,6 +231,7 @@ static void registers_begin(vd_talk *any, const vd_set *held)
     const vd_modbus_manner *manner = &talk->client.manner;
     vd_work *work = &talk->work;
     talk->next_object = 0;
+    talk->patient = talk->others = false;
     if (work->job == VD_JOB_WRITE) {
         vd_modbus_plan_write(&work->plan, work->model, work->which);
         vd_plan_steps(&work->plan, &work->reached, held, work->values);
@@ -282,6 +286,7 @@ static void take_reply(vd_modbus_talk *talk)
     bool more = false;
     switch ((vd_job)talk->work.job) {
     case VD_JOB_IDENTIFY:
+        talk->others = talk->others || talk->client.others;
         if (reply[0] == VD_MODBUS_IDENTIFY) {
             uint8_t before = talk->next_object, serial = talk->work.model->identify.serial_object;
             talk->next_object = vd_modbus_take_identity(reply, length, serial, &talk->work.identity);
@@ -399,12 +404,13 @@ static uint8_t *registers_tries(vd_talk *talk)
 
 static void registers_be_patient(vd_talk *talk)
 {
+    talk->modbus.patient = true;
     vd_modbus_client_be_patient(&talk->modbus.client);
 }
 
 static bool registers_heard_others(const vd_talk *talk)
 {
-    return talk->modbus.client.others;
+    return talk->modbus.others;
 }
 
 static bool registers_heard_start(vd_talk *talk)

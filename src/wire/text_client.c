@@ -155,8 +155,9 @@ static bool take_unasked(vd_text_client *client)
         client->started = true;
         return true;
     }
-    client->unexplained += client->state != WAITING;
-    return client->state != WAITING;
+    bool early = client->state == WAITING && client->line_since < client->sent_until;
+    client->unexplained += client->state != WAITING || early;
+    return client->state != WAITING || early;
 }
 
 static void take_line(vd_text_client *client)
@@ -187,6 +188,11 @@ static void take_line(vd_text_client *client)
 static void hear_byte(vd_text_client *client, uint8_t byte, uint8_t errors)
 {
     bool ends = byte == '\r' || byte == '\n';
+    if (client->heard_length + client->bad > 0 && client->now > client->last_heard + client->manner.gap) {
+        client->heard_length = 0; /* the rest of what began long ago does not come any more */
+        client->overlong = client->bad = false;
+    }
+    client->line_since = client->heard_length == 0 ? client->now : client->line_since;
     client->last_heard = client->now;
     client->any_bytes = true;
     /* No manner has such characters: they are escaped, so this is noise. */
@@ -250,6 +256,7 @@ static void client_feed(void *engine, const vd_event *event)
             client->any_bytes = false;
             client->heard_length = 0; /* what came before the request had left does not answer it */
             client->overlong = client->bad = false;
+            client->sent_until = event->until;
             client->listen_end = event->until + client->manner.limit;
         }
         break;

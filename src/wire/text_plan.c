@@ -14,7 +14,7 @@ static const vd_setting *setting_at(const vd_work *work, unsigned at)
  * those that make the unit restart go last. */
 static uint8_t step_of(const vd_setting *setting)
 {
-    bool alone = setting->once || setting->secret;
+    bool alone = setting->once || setting->secret || !vd_setting_is_shown(setting);
     return setting->effect == VD_EFFECT_RESTART ? 3 : setting->gives_places ? 0 : alone ? 2 : 1;
 }
 

@@ -34,7 +34,7 @@ static void fill(oracle *o)
     for (size_t i = 0; i < o->count; i++) {
         snprintf(o->cells[i].live, ORACLE_RAW, "%s", o->cells[i].from);
         snprintf(o->cells[i].stored, ORACLE_RAW, "%s", o->cells[i].from);
-        o->cells[i].told_first = o->cells[i].told_live = o->cells[i].told_stored = 0;
+        o->cells[i].told_before = o->cells[i].told_live = o->cells[i].told_stored = 0;
     }
 }
 
@@ -50,7 +50,7 @@ const char *oracle_say(oracle *o, oracle_cell *cell, bool stored)
 {
     static char text[ORACLE_RAW];
     *(stored ? &cell->told_stored : &cell->told_live) = o->exchange;
-    cell->told_first = cell->told_first == 0 ? o->exchange : cell->told_first;
+    cell->told_before = o->first_write == 0 ? o->exchange : cell->told_before;
     if (cell->access == 't') {
         unsigned seconds = (unsigned)((o->now - o->on_since) / 1000000u);
         snprintf(text, sizeof text, o->manner == REGISTERS ? "%08X" : "%u", seconds);
@@ -181,7 +181,7 @@ static void pass_supply(oracle *o, uint64_t time)
 
 static void replace(oracle *o)
 {
-    o->replaced = true;
+    o->replaced = o->replaced || (o->named && o->serial[3] == '1');
     o->serial = "QP-2";
     fill(o);
     o->first_write = 0;
@@ -244,6 +244,9 @@ static void let_answer(oracle *o, const uint8_t *bytes, size_t count, uint64_t s
         return;
     }
     spoil(o);
+    bool asked = o->manner == REGISTERS ? bytes[1] == 43 : memchr(bytes, 'I', count) != NULL;
+    bool turned_down = oracle_strikes(o, F_BUSY) || oracle_strikes(o, F_REFUSED);
+    o->named = o->named || (asked && o->reply_length > 0 && !turned_down);
     uint64_t from = sent + REPLIES_AFTER + o->slower + (oracle_strikes(o, F_LATE) ? o->longest + 60000 : 0);
     uint64_t until = queue_bytes(o, from, o->reply, o->reply_length);
     if (oracle_strikes(o, F_DOUBLED)) {

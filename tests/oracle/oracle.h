@@ -17,8 +17,10 @@ typedef enum oracle_manner { REGISTERS, COMMANDS, QUERIES, SENTENCES } oracle_ma
     X(REQUEST_LOST)                                                                                                    \
     X(REPLY_LOST)                                                                                                      \
     X(DAMAGED)                                                                                                         \
-    X(CUT) X(LATE) X(DOUBLED) X(NOISE_BEFORE) X(NOISE_AFTER) X(BUSY) X(ECHO) X(UNSEEN_DAMAGE) X(REFUSED) X(ROUNDED)    \
-        X(NOT_TAKEN) X(NOT_STORED) X(ANOTHER_MOVED) X(RESTART_BEFORE) X(RESTART_DURING) X(RESTART_AFTER) X(NO_RESTART) \
+    X(CUT)                                                                                                             \
+    X(LATE)                                                                                                            \
+    X(DOUBLED) X(NOISE_BEFORE) X(NOISE_AFTER) X(BUSY) X(ECHO) X(UNSEEN_DAMAGE) X(REFUSED) X(ROUNDED) X(NOT_TAKEN)      \
+        X(NOT_STORED) X(ANOTHER_MOVED) X(RESTART_BEFORE) X(RESTART_DURING) X(RESTART_AFTER) X(NO_RESTART)              \
             X(LATE_RESTART) X(SILENT_FOR_GOOD) X(ANOTHER_UNIT) X(SECOND_UNIT) X(PORT_GONE) X(STOPPED_BY_HAND)          \
                 X(DISK_FULL)
 #define ORACLE_ENUM_(name) F_##name,
@@ -37,7 +39,7 @@ typedef struct oracle_cell {
     const char *typed; /* what the task wants, as typed; NULL: nothing */
     const char *to;    /* the same raw */
     char live[ORACLE_RAW], stored[ORACLE_RAW];
-    int told_first, told_live, told_stored; /* the first and the last exchange in which it was told */
+    int told_before, told_live, told_stored; /* the last exchange in which it was told before any write, and at all */
 } oracle_cell;
 
 typedef struct oracle {
@@ -53,7 +55,7 @@ typedef struct oracle {
     int at[2];
     /* The rest is the oracle's own. */
     const char *serial, *password;
-    bool logged_in, dead, lost, replaced, doubled_up;
+    bool logged_in, dead, lost, named, replaced, doubled_up; /* named: it was heard to say who it is */
     int exchange, errors, writes, first_write;
     uint64_t now, sent_until, off_until, restart_at, on_since;
     vd_line line;

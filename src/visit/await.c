@@ -1,0 +1,137 @@
+/* SPDX-License-Identifier: MIT
+ * A small machine: waiting for a unit, because a hand must do something first, because it is starting, or because it
+ * restarts. It is asked who it is, now and then, and nothing else is said to it. A restart counts as seen only where it
+ * was: the line that the unit says when it has started, or silence to at least three questions in a row over at least
+ * half of the time that a restart takes. */
+#include "visit_parts.h"
+
+#define PAUSE 500000u /* microseconds between questions, where nothing says how long a restart takes */
+#define LEAST_PAUSE 50000u
+#define PATIENCE 2000000u /* microseconds beyond the time that the model says, for a unit that starts by itself */
+#define QUESTIONS 3u      /* that nobody answered, in a row */
+
+static void pause(vd_visit *visit)
+{
+    vd_fault_clear(&visit->fault);
+    visit->wake = visit->now + visit->await.pause;
+    visit->news++;
+}
+
+void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limit, bool wants_restart)
+{
+    uint64_t eighth = takes / 8;
+    uint32_t each = takes == 0 || eighth > PAUSE ? PAUSE : eighth < LEAST_PAUSE ? LEAST_PAUSE : (uint32_t)eighth;
+    visit->await = (vd_await){.on = true,
+                              .takes = takes,
+                              .give_up = visit->now + limit,
+                              .enough = visit->now + takes + takes / 2 + PATIENCE / 2,
+                              .pause = each,
+                              .wants_restart = wants_restart};
+    visit->step = (uint8_t)step;
+    vd_talk_heard_start(&visit->talk);    /* what it said before is no news */
+    vd_talk_limit_tries(&visit->talk, 1); /* it is asked again soon enough */
+    pause(visit);
+}
+
+bool vd_await_listening(vd_visit *visit)
+{
+    const vd_listening *listening = &visit->model->listening;
+    uint64_t limit =
+        listening->hold > 0 ? listening->limit * (uint64_t)1000 : listening->after * (uint64_t)1000 + PATIENCE;
+    /* Who has an address and is not there may be on another line, or at another address: that is for a search to find.
+     */
+    if (listening->hold == 0 && (listening->after == 0 || vd_model_has_address(visit->model))) {
+        return false;
+    }
+    vd_await_begin(visit, VD_STEP_LISTENING, 0, limit, false);
+    return true;
+}
+
+static vd_going end(vd_visit *visit, vd_going going)
+{
+    visit->await.on = false;
+    visit->wake = VD_NEVER;
+    vd_talk_limit_tries(&visit->talk, 0);
+    return going;
+}
+
+/* What is heard while a unit starts may be anything, and says neither that it is there nor that it is not. */
+static void count_silence(vd_visit *visit, vd_status status)
+{
+    vd_await *await = &visit->await;
+    if (status != VD_NO_REPLY && status != VD_NO_ANSWER && status != VD_ECHO_ONLY) {
+        return;
+    }
+    await->silent_since = await->silent == 0 ? await->asked_at : await->silent_since;
+    await->silent++;
+    await->seen = await->seen || (await->silent >= QUESTIONS && visit->now - await->silent_since >= await->takes / 2);
+}
+
+static vd_going after_answer(vd_visit *visit)
+{
+    vd_await *await = &visit->await;
+    await->silent = 0;
+    if (!await->wants_restart || await->seen || visit->now >= await->enough) {
+        return end(visit, VD_FINE);
+    }
+    pause(visit);
+    return VD_GOING;
+}
+
+static vd_going after_silence(vd_visit *visit, vd_status status)
+{
+    vd_await *await = &visit->await;
+    const vd_listening *listening = &visit->model->listening;
+    if (vd_is_over(visit, status)) {
+        return end(visit, VD_GIVEN_UP);
+    }
+    count_silence(visit, status);
+    if (visit->now < await->give_up) {
+        pause(visit);
+        return VD_GOING;
+    }
+    if (visit->step == VD_STEP_LISTENING && listening->hold > 0) {
+        vd_fault_clear(&visit->fault);
+        vd_fault_note(&visit->fault, VD_NOT_LISTENING, NULL, "", listening->help);
+        visit->fault.number[0] = (int32_t)(listening->limit / 1000u);
+    }
+    return end(visit, VD_GIVEN_UP);
+}
+
+static vd_going after_question(vd_visit *visit)
+{
+    vd_status status = VD_OK;
+    if (!vd_talk_ended(&visit->talk, &status)) {
+        return VD_GOING;
+    }
+    visit->await.seen = visit->await.seen || vd_talk_heard_start(&visit->talk);
+    return status == VD_OK && !visit->stopping ? after_answer(visit) : after_silence(visit, status);
+}
+
+vd_going vd_await_feed(vd_visit *visit, const vd_event *event)
+{
+    vd_status status = VD_OK;
+    bool resting = vd_talk_ended(&visit->talk, &status);
+    if (!resting) {
+        vd_talk_engine.feed(&visit->talk, event);
+        return after_question(visit);
+    }
+    if (event->kind == VD_LOST) {
+        vd_fault_note(&visit->fault, event->status, NULL, "", "");
+        return end(visit, VD_GIVEN_UP);
+    }
+    if (visit->stopping) {
+        return end(visit, VD_GIVEN_UP);
+    }
+    if (event->kind == VD_HEARD) {
+        vd_talk_engine.feed(&visit->talk, event);
+        return VD_GOING;
+    }
+    if (event->now >= visit->wake) {
+        visit->wake = VD_NEVER;
+        visit->await.asked_at = visit->now;
+        vd_visit_run(visit, (vd_step)visit->step, VD_JOB_IDENTIFY, NULL);
+        return after_question(visit);
+    }
+    return VD_GOING;
+}

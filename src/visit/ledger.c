@@ -1,0 +1,152 @@
+/* SPDX-License-Identifier: MIT
+ * The ledger: what is known of each setting. Nothing is in it that was not heard, and nothing that was heard is left
+ * out. */
+#include "visit_parts.h"
+
+#include <string.h>
+
+bool vd_has_part(const vd_visit *visit, uint16_t setting, unsigned part)
+{
+    return (visit->ledger[setting].part & part) != 0;
+}
+
+bool vd_ledger_any_sent(const vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (visit->ledger[i].sending != VD_UNSENT) {
+            return true;
+        }
+    }
+    return visit->store_sent;
+}
+
+/* A setting is read together with the one that says how many decimals it has, and with those on which it hangs whether
+ * it counts at all. */
+static void choose(vd_visit *visit, uint16_t setting)
+{
+    uint16_t other = visit->model->settings[setting].places_from;
+    visit->which[setting] = 1;
+    for (uint16_t n = 0; other != VD_NONE || n == 0; n++) {
+        if (other != VD_NONE) {
+            visit->which[other] = 1;
+        }
+        other = vd_model_hangs_on(visit->model, setting, n);
+    }
+}
+
+void vd_ledger_choose(vd_visit *visit, unsigned parts)
+{
+    uint16_t running = vd_model_running_time(visit->model);
+    memset(visit->which, 0, visit->model->setting_count);
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (vd_has_part(visit, i, parts) && vd_setting_is_shown(&visit->model->settings[i])) {
+            choose(visit, i);
+        }
+    }
+    if (running != VD_NONE && visit->task == VD_TASK_WRITE) {
+        visit->which[running] = 1;
+    }
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        visit->which[i] = vd_has_part(visit, i, VD_PART_ABSENT) ? VD_ABSENT : visit->which[i];
+    }
+}
+
+static void forget(vd_visit *visit, uint16_t setting, bool live, bool stored)
+{
+    if (live) {
+        vd_set_forget(&visit->live, setting);
+        visit->ledger[setting].live = VD_UNREAD;
+    }
+    if (stored) {
+        vd_set_forget(&visit->stored, setting);
+        visit->ledger[setting].stored = VD_UNREAD;
+    }
+}
+
+void vd_ledger_forget(vd_visit *visit, bool stored_too)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        forget(visit, i, visit->which[i] == 1, visit->which[i] == 1 && stored_too);
+    }
+}
+
+void vd_ledger_doubt_stored(vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        forget(visit, i, false, true);
+    }
+}
+
+void vd_ledger_doubt_live(vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        forget(visit, i, visit->model->settings[i].access == VD_READ_WRITE, false);
+    }
+}
+
+bool vd_ledger_take_outcomes(vd_visit *visit)
+{
+    static const uint8_t sendings[] = {[VD_NOT_TRIED] = VD_UNSENT,
+                                       [VD_DONE] = VD_ACKNOWLEDGED,
+                                       [VD_REFUSED] = VD_TURNED_DOWN,
+                                       [VD_UNCLEAR] = VD_SENT_IN_VAIN};
+    bool rest = false, any = false;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        vd_outcome outcome = (vd_outcome)visit->talk.work.outcome[i];
+        if (visit->which[i] == 1 && outcome != VD_NOT_TRIED) {
+            visit->ledger[i].sending = sendings[outcome];
+            forget(visit, i, true, false);
+            any = true;
+        }
+        rest = rest || (visit->which[i] == 1 && outcome == VD_NOT_TRIED && visit->ledger[i].sending == VD_UNSENT);
+    }
+    /* What shares a record, or hangs on decimals, may have moved with it. */
+    for (uint16_t i = 0; i < visit->model->setting_count && any; i++) {
+        forget(visit, i, vd_has_part(visit, i, VD_PART_ALONG | VD_PART_RESCALED), false);
+    }
+    return rest;
+}
+
+/* Whether a setting that moves by itself can have come so far from what it was. */
+static bool can_have_moved(const vd_visit *visit, uint16_t setting, const vd_value *from, const vd_value *to)
+{
+    const vd_motion *motion = &visit->model->settings[setting].motion;
+    unsigned places = 0;
+    int64_t first = 0, last = 0;
+    if (motion->way == VD_STANDS_STILL || !vd_set_places(&visit->live, setting, &places) ||
+        vd_value_to_count(&visit->model->settings[setting], from, places, &first, NULL) != VD_OK ||
+        vd_value_to_count(&visit->model->settings[setting], to, places, &last, NULL) != VD_OK) {
+        return false;
+    }
+    if (motion->way == VD_SWINGS) {
+        return last >= motion->low && last <= motion->high;
+    }
+    uint64_t most = motion->period > 0 ? (visit->now - visit->read_at) / motion->period / 1000u + 2u : 2u;
+    return last >= first && (uint64_t)(last - first) <= most;
+}
+
+static vd_reading held_against(const vd_visit *visit, const vd_set *read, uint16_t setting)
+{
+    vd_value is = vd_set_get(read, setting), wanted = vd_set_get(&visit->desired, setting);
+    vd_value before = vd_set_get(&visit->prior, setting);
+    if (is.type == VD_NOTHING) {
+        return VD_UNREAD;
+    }
+    if (vd_value_equal(&is, &wanted) || can_have_moved(visit, setting, &wanted, &is)) {
+        return VD_AS_WANTED;
+    }
+    return vd_value_equal(&is, &before) ? VD_AS_BEFORE : VD_OTHERWISE;
+}
+
+void vd_ledger_take_readings(vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        bool judged = visit->model->settings[i].access == VD_READ_WRITE && !vd_has_part(visit, i, VD_PART_ABSENT);
+        /* What was not asked for and could not be read before says nothing by what it is now. */
+        bool known = vd_has_part(visit, i, VD_PART_ASKED | VD_PART_WAS_READ);
+        if (judged && known) {
+            visit->ledger[i].live = (uint8_t)held_against(visit, &visit->live, i);
+            visit->ledger[i].stored = (uint8_t)held_against(visit, &visit->stored, i);
+        }
+    }
+}

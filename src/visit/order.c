@@ -1,0 +1,166 @@
+/* SPDX-License-Identifier: MIT
+ * What a write must change, worked out from what the unit holds and what it is to hold; and whether the unit has
+ * restarted since, as its own running time tells. */
+#include "visit_parts.h"
+
+/* ---- Running time ---- */
+
+static int64_t running_time(const vd_visit *visit)
+{
+    uint16_t setting = vd_model_running_time(visit->model);
+    vd_value value = setting != VD_NONE ? vd_set_get(&visit->live, setting) : (vd_value){.type = VD_NOTHING};
+    return value.type == VD_DURATION ? value.number : -1;
+}
+
+void vd_take_running_time(vd_visit *visit)
+{
+    int64_t ran = running_time(visit);
+    if (ran >= 0) {
+        visit->ran = ran;
+        visit->ran_at = visit->now;
+    }
+}
+
+vd_ruling vd_has_restarted(const vd_visit *visit)
+{
+    enum { SLACK = 1500, DRIFT = 50 }; /* milliseconds; one in so many */
+    int64_t ran = running_time(visit), elapsed = (int64_t)((visit->now - visit->ran_at) / 1000u);
+    if (ran < 0 || visit->ran < 0 || visit->ran > INT64_MAX - elapsed) {
+        return VD_NOT_KNOWN;
+    }
+    return ran + SLACK + elapsed / DRIFT < visit->ran + elapsed ? VD_HOLDS : VD_FAILS;
+}
+
+/* ---- What is to change ---- */
+
+/* Whether the unit's registers must change for it to hold the desired value. Where the number of decimals changes, a
+ * value that is to stay the same still needs another count; a count of 0 means 0 with any number of decimals. */
+static bool must_write(const vd_visit *visit, uint16_t setting)
+{
+    const vd_setting *about = &visit->model->settings[setting];
+    if (!vd_setting_is_shown(about)) {
+        return vd_has_part(visit, setting, VD_PART_ASKED);
+    }
+    vd_comparison comparison = vd_set_compare(&visit->live, &visit->desired, setting);
+    if (comparison != VD_SAME) {
+        return comparison == VD_DIFFERENT || comparison == VD_ONLY_SECOND;
+    }
+    return vd_has_part(visit, setting, VD_PART_RESCALED) && vd_set_get(&visit->desired, setting).number != 0;
+}
+
+static vd_status refuse_link_change(vd_visit *visit, uint16_t setting)
+{
+    const vd_setting *about = &visit->model->settings[setting];
+    char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
+    vd_writer from = vd_writer_start(said, sizeof said), to = vd_writer_start(allowed, sizeof allowed);
+    vd_value before = vd_set_get(&visit->live, setting), after = vd_set_get(&visit->desired, setting);
+    vd_value_print(about, &before, &from);
+    vd_value_print(about, &after, &to);
+    return vd_fault_note(&visit->fault, VD_LINK_SETTING, about, said, allowed);
+}
+
+/* Judges what is to be written, and all rules about the result. What stays as it was heard, whatever it is, is no
+ * hindrance. A rule that hangs on what the unit never shows stays open; whoever asks the person can tell it from
+ * vd_rule_judge(). */
+static vd_status check_result(vd_visit *visit)
+{
+    const vd_model *model = visit->model;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        vd_fault fault = {0};
+        vd_status status =
+            vd_has_part(visit, i, VD_PART_ASKED | VD_PART_CHANGES) ? vd_set_check(&visit->desired, i, &fault) : VD_OK;
+        bool stays = !vd_has_part(visit, i, VD_PART_ASKED) && (status == VD_NOT_YOURS || status == VD_IDLE_HERE);
+        if (status != VD_OK && !stays) {
+            visit->fault = visit->fault.status == VD_OK ? fault : visit->fault;
+            return status;
+        }
+    }
+    for (uint16_t i = 0; i < model->rule_count; i++) {
+        uint16_t items = vd_rule_items(model, i);
+        for (uint16_t item = 0; item < items && model->rules[i].severity == VD_ERROR; item++) {
+            if (vd_rule_judge(&visit->desired, &visit->live, i, item, NULL) == VD_FAILS) {
+                vd_rule_judge(&visit->desired, &visit->live, i, item, &visit->fault);
+                return VD_RULE_BROKEN;
+            }
+        }
+    }
+    return VD_OK;
+}
+
+static void take_live(vd_visit *visit, uint16_t setting)
+{
+    vd_value value = vd_set_get(&visit->live, setting);
+    vd_set_put(&visit->desired, setting, &value);
+}
+
+void vd_order_complete(vd_visit *visit)
+{
+    const vd_model *model = visit->model;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        /* Readings too: rules may name them. */
+        if (!vd_has_part(visit, i, VD_PART_ASKED) && vd_set_knows(&visit->live, i)) {
+            take_live(visit, i);
+        }
+    }
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        bool idle = vd_has_part(visit, i, VD_PART_ASKED) && model->settings[i].when != NULL &&
+                    vd_set_exists(&visit->desired, i) == VD_FAILS && !vd_set_lacks(&visit->desired, i);
+        if (idle) {
+            visit->ledger[i].part &= (uint8_t)~VD_PART_ASKED;
+            take_live(visit, i);
+        }
+    }
+}
+
+static void mark_company(vd_visit *visit)
+{
+    const vd_model *model = visit->model;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        for (uint16_t k = 0; k < model->setting_count && vd_has_part(visit, i, VD_PART_CHANGES); k++) {
+            if (k != i && model->settings[k].access == VD_READ_WRITE && vd_model_writes_together(model, i, k)) {
+                visit->ledger[k].part |= VD_PART_ALONG;
+            }
+        }
+    }
+}
+
+vd_status vd_order_work_out(vd_visit *visit)
+{
+    const vd_model *model = visit->model;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        uint16_t decides = model->settings[i].places_from;
+        if (decides != VD_NONE && vd_set_compare(&visit->live, &visit->desired, decides) == VD_DIFFERENT) {
+            visit->ledger[i].part |= model->settings[i].access == VD_READ_WRITE ? VD_PART_RESCALED : 0;
+        }
+    }
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        if (model->settings[i].access != VD_READ_ONLY && must_write(visit, i)) {
+            const vd_set *lasting = model->store.proof == VD_PROOF_BANK ? &visit->stored : &visit->live;
+            bool fleeting = vd_set_compare(lasting, &visit->desired, i) == VD_DIFFERENT;
+            visit->ledger[i].part |= (uint8_t)(VD_PART_CHANGES | (fleeting ? VD_PART_FLEETING : 0u));
+        }
+    }
+    vd_status status = check_result(visit);
+    for (uint16_t i = 0; i < model->setting_count && status == VD_OK; i++) {
+        if (vd_has_part(visit, i, VD_PART_CHANGES) && model->settings[i].role != VD_ROLE_NONE) {
+            status = refuse_link_change(visit, i);
+        }
+    }
+    if (status == VD_OK) {
+        mark_company(visit);
+    }
+    return status;
+}
+
+bool vd_order_anything(const vd_visit *visit)
+{
+    const vd_store *store = &visit->model->store;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        bool unstored = store->needed && store->proof == VD_PROOF_BANK && vd_has_part(visit, i, VD_PART_ASKED) &&
+                        vd_set_compare(&visit->stored, &visit->desired, i) == VD_DIFFERENT;
+        if (vd_has_part(visit, i, VD_PART_CHANGES) || unstored) {
+            return true;
+        }
+    }
+    return false;
+}
