@@ -4,6 +4,7 @@
  * alone has spoilt is got done all the same. */
 #include "fixtures.h"
 #include "oracle/worlds.h"
+#include "verdite/unit.h"
 
 #include <stdlib.h>
 #include <string.h>
@@ -42,6 +43,9 @@ typedef struct run {
 } run;
 
 static bool watched;
+static struct talk *kept;
+static void keep_talk(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
+                      size_t count);
 static void show(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
                  size_t count);
 
@@ -109,7 +113,16 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
                      VD_OK);
     r->lane = (vd_lane){.port = &r->unit.port};
     r->seat = (vd_seat){.engine = &vd_visit_engine, .self = &r->session};
-    r->loop = (vd_loop){&oracle_port_kind, &r->unit, &r->lane, &r->seat, 1, 1, watched ? show : NULL, r};
+    r->loop = (vd_loop){&oracle_port_kind,
+                        &r->unit,
+                        &r->lane,
+                        &r->seat,
+                        1,
+                        1,
+                        kept != NULL ? keep_talk
+                        : watched    ? show
+                                     : NULL,
+                        kept != NULL ? (void *)kept : r};
     r->target = new_set(model);
     for (size_t i = 0; i < r->unit.count; i++) {
         oracle_cell *cell = &r->unit.cells[i];
@@ -413,6 +426,123 @@ static void test_pairs_of_faults(void **state)
     assert_true(wanted != NULL || wrong == KNOWN_UNTRUE_PAIRS);
 }
 
+/* ---- The bench's own unit ---- */
+
+/* What passed on the line in one visit: each request, and the reply to it. */
+typedef struct talk {
+    struct {
+        uint8_t asked[600], told[2048];
+        size_t asked_length, told_length;
+    } exchanges[64];
+    int count;
+} talk;
+
+static void keep_talk(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
+                      size_t count)
+{
+    talk *t = about;
+    (void)now, (void)lane, (void)errors;
+    assert_true(t->count < 64);
+    uint8_t *to = sent ? t->exchanges[t->count].asked : t->exchanges[t->count - 1].told;
+    size_t *length = sent ? &t->exchanges[t->count].asked_length : &t->exchanges[t->count - 1].told_length;
+    if (bytes != NULL) {
+        memcpy(to + *length, bytes, count);
+        *length += count;
+    }
+    t->count += sent;
+}
+
+/* What the bench's unit replies to a request. */
+static size_t ask_bench(vd_unit *unit, uint64_t *now, const uint8_t *request, size_t count, uint8_t *reply, size_t size)
+{
+    vd_wants wants;
+    size_t length = 0;
+    *now += 1000000;
+    vd_unit_engine.feed(unit, &(vd_event){.kind = VD_TIME, .now = *now});
+    vd_unit_engine.feed(unit, &(vd_event){.kind = VD_HEARD, .now = *now, .bytes = request, .count = count});
+    for (int i = 0; i < 200; i++) {
+        *now += 5000;
+        vd_unit_engine.feed(unit, &(vd_event){.kind = VD_TIME, .now = *now});
+        vd_unit_engine.wants(unit, &wants);
+        if (wants.keep) {
+            vd_unit_engine.feed(unit, &(vd_event){.kind = VD_KEPT, .now = *now});
+        } else if (wants.count > 0) {
+            assert_true(length + wants.count <= size);
+            memcpy(reply + length, wants.send, wants.count);
+            length += wants.count;
+            vd_unit_engine.feed(unit, &(vd_event){.kind = VD_SENT, .now = *now, .until = *now});
+        }
+    }
+    return length;
+}
+
+static bool is_about(const uint8_t *request, size_t count, const char *word)
+{
+    return g_strstr_len((const char *)request, (gssize)count, word) != NULL;
+}
+
+/* How long it has been running, what it measures; the list of identification; that it is busy storing. */
+static bool may_differ(const world *w, const uint8_t *request, size_t count)
+{
+    return w->unit.manner == REGISTERS ? request[1] == 4 || request[1] == 43 || (request[2] == 0 && request[3] == 240)
+                                       : is_about(request, count, "UPTIME");
+}
+
+/* The unit that a bench plays answers to the same requests with the same bytes. */
+static void test_the_bench_answers_alike(void **state)
+{
+    (void)state;
+    static const oracle_fault none[2] = {F_NOTHING_WRONG, F_NOTHING_WRONG};
+    static const int never[2] = {0, 0};
+    for (const world *w = worlds; w < worlds + world_count; w++) {
+        static talk t;
+        run r;
+        unsigned alike = 0;
+        uint64_t now = 1000000;
+        const char *const products[] = {"peg", "tag", "cup", "lid"};
+        vd_identity identity = {"Quillmere", "", "2.0", "QP-1"};
+        g_strlcpy(identity.product, products[w->unit.manner], sizeof identity.product);
+        memset(&t, 0, sizeof t);
+        kept = &t;
+        play(&r, w, WRITE, none, never);
+        kept = NULL;
+        vd_unit unit;
+        size_t size = vd_unit_size(r.model);
+        void *memory = calloc(1, size);
+        assert_int_equal(vd_unit_start(&unit, r.model, &identity, memory, size), VD_OK);
+        vd_unit_power_up(&unit, now);
+        static uint8_t reply[4096];
+        now += 5000000;
+        ask_bench(&unit, &now, (const uint8_t *)"", 0, reply, sizeof reply); /* it says that it has started */
+        for (int i = 0; i < t.count; i++) {
+            const uint8_t *asked = t.exchanges[i].asked;
+            size_t count = t.exchanges[i].asked_length;
+            bool login = count == 0; /* a trace shows no secrets */
+            if (login) {
+                asked = (const uint8_t *)"AT+LOGIN=\"0000\"\r";
+                count = strlen((const char *)asked);
+            }
+            /* While it restarts each is asked who it is at moments of its own. */
+            bool restarting = i > 0 && is_about(asked, count, w->unit.manner == COMMANDS ? "+GMI" : ",ID*");
+            if (login || restarting || may_differ(w, asked, count) || t.exchanges[i].told_length == 0) {
+                ask_bench(&unit, &now, asked, count, reply, sizeof reply);
+                now += 5000000;
+                continue;
+            }
+            size_t length = ask_bench(&unit, &now, asked, count, reply, sizeof reply);
+            if (length != t.exchanges[i].told_length || memcmp(reply, t.exchanges[i].told, length) != 0) {
+                fail_msg("%s, exchange %d: \"%.*s\" was answered with \"%.*s\" by the one and \"%.*s\" by the other",
+                         w->name, i + 1, (int)count, (const char *)asked, (int)t.exchanges[i].told_length,
+                         (const char *)t.exchanges[i].told, (int)length, (const char *)reply);
+            }
+            alike++;
+        }
+        assert_true(alike >= 3);
+        free(memory);
+        clear(&r);
+    }
+}
+
 /* SWEEP_ONE="world task fault at fault at": one run, with what passes on the line, for whoever mends it. */
 static void show(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
                  size_t count)
@@ -449,6 +579,7 @@ int main(void)
         return 0;
     }
     const struct CMUnitTest tests[] = {cmocka_unit_test(test_each_fault_at_each_exchange),
-                                       cmocka_unit_test(test_pairs_of_faults)};
+                                       cmocka_unit_test(test_pairs_of_faults),
+                                       cmocka_unit_test(test_the_bench_answers_alike)};
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -5,10 +5,10 @@
 #define TOUCHED (VD_PART_CHANGES | VD_PART_ALONG | VD_PART_RESCALED)
 
 /* It was not read back. Where it was not sent either, and nothing that was sent can have moved it, it is as before. */
-static vd_verdict without_reading(const vd_entry *entry)
+static vd_verdict without_reading(const vd_entry *entry, const vd_standing *standing)
 {
     bool may_have_moved = (entry->part & (VD_PART_ALONG | VD_PART_RESCALED)) != 0;
-    return entry->sending == VD_UNSENT && !may_have_moved ? VD_NOT_SENT : VD_UNKNOWN;
+    return standing->writes && entry->sending == VD_UNSENT && !may_have_moved ? VD_NOT_SENT : VD_UNKNOWN;
 }
 
 /* The unit never shows it, so only its own word is left, and that only while it has not restarted since. */
@@ -18,7 +18,7 @@ static vd_verdict without_showing(const vd_entry *entry, const vd_standing *stan
         return VD_CANNOT_READ_BACK;
     }
     bool kept = entry->sending == VD_ACKNOWLEDGED && standing->stored && standing->unbroken;
-    return kept ? VD_CANNOT_READ_BACK : without_reading(entry);
+    return kept ? VD_CANNOT_READ_BACK : without_reading(entry, standing);
 }
 
 static vd_verdict of_equal(const vd_entry *entry, const vd_standing *standing)
@@ -43,10 +43,10 @@ vd_verdict vd_entry_verdict(const vd_entry *entry, const vd_standing *standing)
         return read && entry->live != VD_AS_WANTED ? VD_DIFFERS : VD_NOT_ASKED;
     }
     if ((entry->part & VD_PART_SHOWN) == 0) {
-        return standing->same_unit ? without_showing(entry, standing) : without_reading(entry);
+        return standing->same_unit ? without_showing(entry, standing) : without_reading(entry, standing);
     }
     if (!read) {
-        return standing->writes ? without_reading(entry) : VD_UNKNOWN;
+        return without_reading(entry, standing);
     }
     if (entry->live == VD_AS_WANTED) {
         return of_equal(entry, standing);
