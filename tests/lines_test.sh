@@ -20,7 +20,7 @@ tells "must be made to listen first: lantern, skep"
 run 0 verdite find --port sorrel-box --json
 says '"address": null'
 run 6 verdite read --port hive-cable
-tells "these must be made to listen first: lantern, skep"
+tells "These must be made to listen first: lantern, skep"
 run 4 verdite read "${sorrel[@]}" --address 3 --model brock
 tells "has no address"
 run 4 verdite diagnose "${sorrel[@]}" --address 3 --model brock
@@ -84,7 +84,7 @@ run 0 verdite set cab.yaml "panel.name=LING CAB" panel.setup=2
 run 0 verdite write cab.yaml "${cab[@]:0:2}" --yes
 says "VERIFIED: 48 of 48"
 tells "That restart shows what it stored"
-run 3 verdite verify cab.yaml "${cab[@]:0:2}"
+run 2 verdite verify cab.yaml "${cab[@]:0:2}"
 says "LIVE, STORAGE NOT PROVED: 48 of 48"
 
 # ---- the password: asked for once, from the environment or a file, and never shown

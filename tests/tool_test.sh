@@ -250,6 +250,24 @@ run 5 env XDG_STATE_HOME="$work/blocked" verdite write mine.yaml --address 3 --y
 tells "so nothing was sent"
 chmod 755 "$work/state/verdite/before"
 
+# ---- which unit is meant
+run 6 verdite read --address 3 --serial QD-24004
+tells "The unit that answers has the serial number QD-24003; QD-24004 was meant. Nothing was sent."
+run 0 verdite read --address 3 --serial QD-24003 --group relay
+sed '/^unit:/,/^read:/d' mine.yaml >anybody.yaml
+run 0 verdite set anybody.yaml relay.hold=5s
+run 4 verdite write anybody.yaml --yes # the address is only remembered
+tells "Nobody said that dowel QD-24003"
+tells "With --yes give --address or --serial as well."
+run 1 verdite compare unit anybody.yaml --address 3
+run 0 verdite write anybody.yaml --yes --serial QD-24003
+run 0 verdite write mine.yaml --yes # the profile says which unit it is of, and that one answers
+run 0 verdite read --address 4 --save four.yaml
+run 0 verdite set four.yaml line.address=3 relay.hold=7s
+run 1 verdite write four.yaml --address 3
+tells "This profile was read from the unit with serial number QD-24004; the one here has QD-24003."
+tells 'to dowel QD-24003 "Bracken 3" at address 3 on bracken-usb'
+
 # ---- one group of a file, and a file of another model
 cp "$file" group.yaml
 run 0 verdite set group.yaml unit.light=high relay.at-rest=closed

@@ -181,7 +181,15 @@ typedef enum vd_effect {
 } vd_effect;
 
 /* What a setting means for the talk with the unit itself. */
-typedef enum vd_role { VD_ROLE_NONE, VD_ROLE_ADDRESS, VD_ROLE_BAUD, VD_ROLE_FRAMING } vd_role;
+typedef enum vd_role {
+    VD_ROLE_NONE,
+    VD_ROLE_ADDRESS, /* its own address, speed and framing */
+    VD_ROLE_BAUD,
+    VD_ROLE_FRAMING,
+    VD_ROLE_NAME /* what people call it */
+} vd_role;
+/* Whether a setting with this role is part of the unit's own link. */
+bool vd_role_is_link(vd_role role);
 
 typedef struct vd_choice {
     const char *name;  /* as typed and printed */
@@ -506,8 +514,8 @@ uint16_t vd_model_find(const vd_model *model, const char *key);
 uint16_t vd_model_find_group(const vd_model *model, const char *key);
 /* Index of the first setting with this role, or VD_NONE. */
 uint16_t vd_model_find_role(const vd_model *model, vd_role role);
-/* Whether one of two settings is never written without the other being said again: they share a record, or a register of
- * which a mask could not leave the rest alone. */
+/* Whether one of two settings is never written without the other being said again: they share a record, or a register
+ * of which a mask could not leave the rest alone. */
 bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b);
 /* Index of the reading, a duration, that tells how long the unit has been running, or VD_NONE where the model names
  * none. */

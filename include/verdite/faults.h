@@ -75,7 +75,7 @@
     /* Ports */                                                                                                        \
     X(NO_PORT, CONTACT, "There is no port \"{said}\".", "{allowed}")                                                   \
     X(NO_PORT_AT_ALL, CONTACT, "No serial port is there.", "Plug the adapter in, then list the ports again.")          \
-    X(SEVERAL_PORTS, USAGE, "Several ports are there and none was named.", "Choose with --port: {allowed}.")           \
+    X(SEVERAL_PORTS, USAGE, "Several ports are there and none was named.", "They are {allowed}.")                      \
     X(PORT_NOT_ALLOWED, CONTACT, "You may not open the port {said}.", "{allowed}")                                     \
     X(PORT_BUSY, CONTACT, "The port {said} is in use by another program.", "Close that program, then try again.")      \
     X(PORT_LOST, CONTACT, "The port went away in the middle of the work.",                                             \
@@ -93,7 +93,7 @@
     X(CUT_SHORT, CONTACT, "The replies of address {1} break off in the middle, {3} tries.",                            \
       "Check wires and supply; a longer gap limit may help behind a slow adapter.")                                    \
     X(LINE_ERRORS, CONTACT, "Address {1} answers with line errors (parity or stop bits), {3} tries.",                  \
-      "Two units share the address, or the framing is wrong, or the line is disturbed: verdite diagnose.")             \
+      "Two units share the address, or the framing is wrong, or the line is disturbed.")                               \
     X(WRONG_ADDRESS, CONTACT, "A reply came from address {2} while address {1} was asked.",                            \
       "Check the address, and that no other program talks on this line.")                                              \
     X(WRONG_FUNCTION, CONTACT, "Address {1} replied to another request than the one sent (function {2}).",             \
@@ -121,7 +121,7 @@
     /* Talk in lines */                                                                                                \
     X(NO_ANSWER, CONTACT, "No reply: not a byte came back in {2} ms, {3} tries.", "{allowed}")                         \
     X(NO_SENSE, CONTACT, "Bytes came back, but no line that answers what was asked, {3} tries.",                       \
-      "Baud or framing is most likely wrong, or it is another kind of unit: verdite find.")                            \
+      "Baud or framing is most likely wrong, or it is another kind of unit.")                                          \
     X(LINE_CUT_SHORT, CONTACT, "The unit began to answer about {said} and did not finish, {3} tries.",                 \
       "Did it restart? Check supply and cable, wait a moment, then read it afresh.")                                   \
     X(LINE_DAMAGED, CONTACT, "The unit's lines about {said} arrive damaged, {3} tries.",                               \
@@ -132,16 +132,14 @@
       "Is it the right model and firmware?")                                                                           \
     X(REFUSED_VALUE, REFUSED, "The unit refuses the value of {said} ({allowed}).",                                     \
       "Check it against the other settings: the unit has rules of its own.")                                           \
-    X(REFUSED_RIGHT, REFUSED, "The unit does not allow {said} without a login ({allowed}).",                           \
-      "Log in: give the password when asked, or with --password-from.")                                                \
+    X(REFUSED_RIGHT, REFUSED, "The unit does not allow {said} without a login ({allowed}).", "Log in first.")          \
     X(REFUSED_BUSY, REFUSED, "The unit is busy and refuses {said} ({allowed}).", "Wait, then try again.")              \
     X(REFUSED_OTHER, REFUSED, "The unit refuses {said} ({allowed}).",                                                  \
       "Read the unit; look the code up in its manual.")                                                                \
     X(NOBODY_KNOWN, CONTACT, "No unit that is known answers on {said}.",                                               \
-      "Say which it should be with --model; these must be made to listen first: {allowed}.")                           \
+      "These must be made to listen first: {allowed}.")                                                                \
     X(NOT_LISTENING, CONTACT, "The unit did not begin to listen within {1} s.", "{allowed}")                           \
-    X(LOGIN_NEEDED, REFUSED, "This needs the unit's password, and none was given. Nothing was sent.",                  \
-      "Give it when asked, in VERDITE_PASSWORD, or in a file with --password-from.")                                   \
+    X(LOGIN_NEEDED, REFUSED, "This needs the unit's password, and none was given. Nothing was sent.", "")              \
     X(LOGIN_REFUSED, REFUSED, "The unit refuses the password; tries left before it locks: {1}.",                       \
       "Make sure of it before you try again: {allowed}")                                                               \
     X(LOGIN_NOT_TAKEN, REFUSED, "The unit refuses the password; how many tries are left it does not say.",             \
@@ -152,13 +150,12 @@
     /* Finding out why there is no talk */                                                                             \
     X(SILENT_LINE, CONTACT,                                                                                            \
       "Nobody answers on this line: {1} questions to addresses {2} to {3}, not a byte came back.",                     \
-      "Check supply and wires (A and B swapped?); --wide tries all speeds and framings.")                              \
+      "Check supply and wires (A and B swapped?).")                                                                    \
     X(ECHO_ONLY, CONTACT, "Only our own bytes came back from the line, and no reply.",                                 \
       "Check that the pair is connected at the unit; the adapter echoes, or its two wires are joined.")                \
-    X(SPEED_LOWER, CONTACT, "Bytes come in that are no replies; they sound like a speed of about {2} bit/s.",          \
-      "Try --baud {2}.")                                                                                               \
+    X(SPEED_LOWER, CONTACT, "Bytes come in that are no replies; they sound like a speed of about {2} bit/s.", "")      \
     X(GARBLED, CONTACT, "Bytes with line errors come in that are no replies.",                                         \
-      "Framing is wrong, or the true speed is higher than {2} bit/s, or something disturbs the line: verdite find.")   \
+      "Framing is wrong, or the true speed is higher than {2} bit/s, or something disturbs the line.")                 \
     X(NOT_IN_STEP, CONTACT, "Bytes come in that are no replies, whether anybody is asked or not.",                     \
       "Another program talks on this line, or speed or framing is wrong.")                                             \
     X(ADDRESS_SHARED, CONTACT, "Two units share address {1}: their replies run into each other.",                      \
@@ -182,6 +179,9 @@
       "Check cable and plug, and that no other program talks on this line; then read it afresh.")                      \
     X(TAKEN_OTHERWISE, NOT_VERIFIED, "The unit took {said} and at once held something else.",                          \
       "Read the unit: it rounds, or has rules of its own.")                                                            \
+    X(WRONG_UNIT, CONTACT,                                                                                             \
+      "The unit that answers has the serial number {said}; {allowed} was meant. Nothing was sent.",                    \
+      "Check address and cable.")                                                                                      \
     X(OTHER_UNIT_NOW, NOT_VERIFIED, "Another unit answers now: serial number {said}; it was {allowed}.",               \
       "Check cable and address, and whether two units share it; then read the unit afresh.")                           \
     X(NOT_STORED, NOT_VERIFIED, "What was written did not stay as it was sent, so nothing was stored.",                \

@@ -159,6 +159,7 @@ typedef struct vd_visit {
     uint64_t now, wake, read_at, ran_at;
     int64_t ran;     /* milliseconds that the unit said it was running, at ran_at; -1: it does not say */
     vd_identity met; /* who it is, as it said at first */
+    const char *expected;
     vd_await await;
     vd_login_state login;
     uint8_t list[VD_MOST_STEPS];
@@ -188,6 +189,10 @@ void vd_visit_want_login(vd_visit *visit, bool wanted);
 bool vd_visit_has_factory_password(const vd_visit *visit);
 /* Whether a setting was left out because nobody logged in. */
 bool vd_visit_needs_login(const vd_visit *visit, uint16_t setting);
+
+/* The serial number of the unit that is meant, NULL: any. Whoever has another one is left alone: VD_WRONG_UNIT. Holds
+ * for all later tasks; the text is the caller's. */
+void vd_visit_expect(vd_visit *visit, const char *serial);
 
 /* Begin a task; the last one must have ended. Each identifies the unit first and stops at another model. */
 void vd_visit_identify(vd_visit *visit, uint64_t now);

@@ -10,9 +10,11 @@
 
 /* Everything a command may be told; which options it takes stands in its entry of the command table. */
 typedef struct cli_options {
-    char *bench, *port, *framing, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from;
+    char *bench, *port, *framing, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from,
+        *serial;
     char **with; /* requirements */
     int baud, address, from, to, count;
+    bool address_typed; /* as opposed to remembered or found */
     gboolean login, json, trace, yes, replace, wide, quick, all, watch;
     char **words; /* what is left: files, keys, models */
 } cli_options;
@@ -80,6 +82,11 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
 void options_clear(cli_options *options);
 /* Parses a framing or baud that was typed into `line`; reports and returns false when it is none. */
 bool options_line(cli *c, vd_line *line);
+
+/* ---- hints.c ---- */
+
+/* What to type next after a fault, "" where there is nothing. Free it. */
+char *hint_of(const vd_fault *fault);
 
 /* ---- report.c ---- */
 
@@ -197,13 +204,14 @@ typedef struct visit {
     vd_status status; /* how the task ended */
     bool opened, told_to_listen;
     char shown[80]; /* the progress on the terminal */
-    char *before; /* file with the state before a write */
+    char *before;   /* file with the state before a write */
 } visit;
 
 typedef struct visit_task {
     vd_task task;
     const vd_set *target;
     const uint8_t *which;
+    const vd_identity *read_from; /* the unit that the profile was read from, or NULL */
     /* Shows what will change; called before anything is sent, also when nobody will be asked. */
     void (*show_changes)(cli *c, const vd_visit *unit);
 } visit_task;
@@ -216,6 +224,13 @@ void visit_free(visit *v);
 char *visit_title(const visit *v);
 /* Adds unit and place to the JSON. */
 void visit_json(cli *c, const visit *v);
+
+/* ---- changes.c, verdicts.c ---- */
+
+/* Shows what a write will change, and what follows from it. */
+void changes_show(cli *c, const vd_visit *unit);
+/* Shows the verdicts of a visit that has ended, and what to do next; `file` is the profile. */
+void verdicts_show(cli *c, const visit *v, const char *file);
 
 /* ---- find.c ---- */
 

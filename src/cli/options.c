@@ -76,6 +76,9 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
         {{"password-from", 0, 0, G_OPTION_ARG_FILENAME, &options->password_from,
           "Take the password from the first line of this file; else VERDITE_PASSWORD, else it is asked for", "FILE"},
          TAKES_PASSWORD},
+        {{"serial", 0, 0, G_OPTION_ARG_FILENAME, &options->serial,
+          "The serial number of the unit that is meant; else stop", "TEXT"},
+         TAKES_PASSWORD},
         {{"login", 0, 0, G_OPTION_ARG_NONE, &options->login, "Log in, and also read what needs that", NULL},
          TAKES_LOGIN},
         {{"yes", 'y', 0, G_OPTION_ARG_NONE, &options->yes, "Write without asking", NULL}, TAKES_YES},
@@ -114,6 +117,7 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
         g_free(allowed);
         g_error_free(error);
     }
+    options->address_typed = options->address != -1;
     g_strfreev(left);
     g_option_context_free(context);
     return fault->status;
@@ -121,9 +125,9 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
 
 void options_clear(cli_options *options)
 {
-    char *texts[] = {options->bench,   options->port,     options->framing,  options->model,
-                     options->group,   options->save,     options->trace_to, options->search,
-                     options->variant, options->firmware, options->as,       options->password_from};
+    char *texts[] = {options->bench, options->port,          options->framing, options->model,   options->group,
+                     options->save,  options->trace_to,      options->search,  options->variant, options->firmware,
+                     options->as,    options->password_from, options->serial};
     for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
         g_free(texts[i]);
     }

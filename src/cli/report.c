@@ -43,13 +43,23 @@ static void print_sentence(const cli *c, tone t, const char *heading, const char
     print_wrapped(stderr, g_utf8_strlen(heading, -1), broken ? window.ws_col : 0, "    ", sentence);
 }
 
+/* What the library says of a fault, and what to type next. */
+static char *words_of(const vd_fault *fault)
+{
+    char words[512];
+    vd_fault_words(fault, true, words, sizeof words);
+    char *hint = hint_of(fault), *all = g_strconcat(words, hint[0] != '\0' ? " " : "", hint, NULL);
+    g_free(hint);
+    return all;
+}
+
 static json_t *fault_json(const vd_fault *fault)
 {
-    char name[64], what[512];
+    char name[64], *what = words_of(fault);
     vd_writer writer = vd_writer_start(name, sizeof name);
     vd_writer_add_status(&writer, fault->status);
-    vd_fault_words(fault, true, what, sizeof what);
     json_t *object = json_pack("{s:s, s:s}", "fault", name, "words", what);
+    g_free(what);
     if (vd_status_code(fault->status)[0] != '\0') {
         json_object_set_new(object, "code", json_string(vd_status_code(fault->status)));
     }
@@ -78,8 +88,7 @@ static vd_class remember(cli *c, const vd_fault *fault)
 
 vd_class report(cli *c, const vd_fault *fault)
 {
-    char words[512];
-    vd_fault_words(fault, true, words, sizeof words);
+    char *words = words_of(fault);
     const char *code = vd_status_code(fault->status);
     bool advice = vd_status_class(fault->status) == VD_CLASS_FINE;
     if (code[0] != '\0') { /* so that it can be told over the telephone */
@@ -89,6 +98,7 @@ vd_class report(cli *c, const vd_fault *fault)
     } else {
         print_sentence(c, advice ? TONE_DOUBT : TONE_BAD, advice ? "note:" : "verdite:", words);
     }
+    g_free(words);
     json_array_append_new(faults_of(c), fault_json(fault));
     return remember(c, fault);
 }

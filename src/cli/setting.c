@@ -203,7 +203,7 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
     if (setting->placeholder) {
         line("note", "the factory default only stands for the real one");
     }
-    if (setting->role != VD_ROLE_NONE) {
+    if (vd_role_is_link((vd_role)setting->role)) {
         line("note", "shown and checked; Verdite does not change it yet, since it cannot follow the unit");
     }
     show_rules(model, i);

@@ -93,21 +93,67 @@ static void answer_password(cli *c, visit *v, vd_loop *loop)
     g_free(question);
 }
 
-static void answer_question(cli *c, visit *v, vd_loop *loop)
+/* Who is being written, and where: "dowel QD-24003 "Ling 2" at address 3 on bracken-usb, 9600 8E1". */
+static char *unit_words(const visit *v)
+{
+    const vd_identity *met = vd_visit_identity(&v->engine);
+    uint16_t named = vd_model_find_role(v->model, VD_ROLE_NAME);
+    vd_value name = named != VD_NONE ? vd_set_get(vd_visit_live(&v->engine), named) : (vd_value){.type = VD_NOTHING};
+    char *called = name.type != VD_NOTHING && name.length > 0
+                       ? g_strdup_printf(" \"%s\"", value_text(&v->model->settings[named], &name))
+                       : g_strdup("");
+    char *where = place_words(&v->place, v->model);
+    char *words = g_strdup_printf("%s %s%s %s", met->product, met->serial, called, where);
+    g_free(called);
+    g_free(where);
+    return words;
+}
+
+/* Whether it is beyond doubt which unit --yes is about. What was remembered of an earlier unit is not. */
+static bool is_meant(const cli *c, const visit *v, const visit_task *task)
+{
+    const vd_identity *met = vd_visit_identity(&v->engine);
+    bool from_it = task->read_from != NULL && task->read_from->serial[0] != '\0' &&
+                   strcmp(task->read_from->serial, met->serial) == 0;
+    return !vd_model_has_address(v->model) || v->model->address_low == v->model->address_high ||
+           c->options.address_typed || c->options.serial != NULL || from_it;
+}
+
+static bool answer_of_person(cli *c, visit *v, const visit_task *task)
 {
     unsigned count = 0;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         count += vd_visit_changes(&v->engine, i);
     }
-    bool yes = c->options.yes;
-    if (!yes) {
+    char *unit = unit_words(v);
+    const vd_identity *met = vd_visit_identity(&v->engine);
+    if (task->read_from != NULL && task->read_from->serial[0] != '\0' &&
+        strcmp(task->read_from->serial, met->serial) != 0) {
+        message(c, "note: This profile was read from the unit with serial number %s; the one here has %s.",
+                task->read_from->serial, met->serial);
+    }
+    bool yes = c->options.yes != FALSE;
+    if (yes && !is_meant(c, v, task)) {
+        char *said =
+            g_strdup_printf("Nobody said that %s is meant: the address was remembered or is the factory's.", unit);
+        report_words(c, VD_WRONG_WORDS, said, "With --yes give --address or --serial as well.");
+        g_free(said);
+        yes = false;
+    } else if (!yes) {
         const char *store = !v->model->store.needed ? "" : count == 1 ? " and store it" : " and store them";
-        char *question =
-            count > 0 ? g_strdup_printf("Write %u setting%s to this unit%s?", count, count == 1 ? "" : "s", store)
-                      : g_strdup("Store what is live already?");
+        char *question = count > 0
+                             ? g_strdup_printf("Write %u setting%s to %s%s?", count, count == 1 ? "" : "s", unit, store)
+                             : g_strdup_printf("Store what is live in %s already?", unit);
         yes = ask(c, question);
         g_free(question);
     }
+    g_free(unit);
+    return yes;
+}
+
+static void answer_question(cli *c, visit *v, const visit_task *task, vd_loop *loop)
+{
+    bool yes = answer_of_person(c, v, task);
     if (stops_so_far() == 0) {
         vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = yes});
     }
@@ -131,6 +177,11 @@ static void keep_before(cli *c, visit *v, vd_loop *loop)
     vd_visit_prior(unit, &prior);
     char *text = vd_profile_compose(v->model, &prior, identity, when);
     v->before = g_build_filename(folder, name, NULL);
+    for (unsigned n = 2; g_file_test(v->before, G_FILE_TEST_EXISTS);
+         n++) { /* none is overwritten, whatever the clock says */
+        g_free(v->before);
+        v->before = g_strdup_printf("%s/%.*s-%u.yaml", folder, (int)(strlen(name) - strlen(".yaml")), name, n);
+    }
     vd_status status = VD_OK;
     if (g_mkdir_with_parents(folder, 0755) != 0) {
         status = vd_fault_note(&fault, VD_FILE_UNWRITABLE, NULL, g_strerror(errno), "");
@@ -180,7 +231,7 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
         }
         if (wants.question == VD_ASK_WRITE) {
             task->show_changes(c, &v->engine);
-            answer_question(c, v, loop);
+            answer_question(c, v, task, loop);
         } else if (wants.question == VD_ASK_PASSWORD) {
             answer_password(c, v, loop);
         } else if (wants.keep) {
@@ -224,10 +275,10 @@ static void report_end(cli *c, visit *v)
 {
     vd_fault fault = v->engine.fault;
     if (v->status == VD_STOPPED || fault.status == VD_OK) {
-        vd_summary summary = vd_visit_summary(&v->engine);
         const char *meaning = v->engine.task != VD_TASK_WRITE ? "The unit was only read; it is as it was."
-                              : summary.unknown > 0 ? "The unit was being written: read it before it goes anywhere."
-                                                    : "Nothing had been sent; the unit is as it was.";
+                              : vd_visit_has_sent(&v->engine)
+                                  ? "The unit was being written: read it before it goes anywhere."
+                                  : "Nothing had been sent; the unit is as it was.";
         fault = (vd_fault){0};
         vd_fault_note(&fault, v->status, NULL, "", v->status == VD_STOPPED ? meaning : "");
     }
@@ -280,6 +331,7 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
         vd_visit_start(&v->engine, model, v->memory, size, &v->place.line, v->place.address,
                        v->place.port->kind->latency(v->place.port));
         vd_visit_want_login(&v->engine, c->options.login != FALSE);
+        vd_visit_expect(&v->engine, c->options.serial);
         talk(c, v, task, &t);
         if (vd_visit_identity(&v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
             place_remember(&v->place, model);

@@ -21,6 +21,11 @@ static uint32_t baud_of(const char *name)
     return *name == '\0' ? baud : 0;
 }
 
+bool vd_role_is_link(vd_role role)
+{
+    return role == VD_ROLE_ADDRESS || role == VD_ROLE_BAUD || role == VD_ROLE_FRAMING;
+}
+
 void vd_set_link(const vd_set *set, vd_line *line, uint8_t *address)
 {
     for (uint16_t i = 0; i < set->model->setting_count; i++) {

@@ -328,7 +328,7 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
 {
     static const char *const accesses[] = {"read-write", "read-only", "write-only", NULL};
     static const char *const rights[] = {"anyone", "fitter", "maker", NULL};
-    static const char *const roles[] = {"none", "address", "baud", "framing", NULL};
+    static const char *const roles[] = {"none", "address", "baud", "framing", "name", NULL};
     static const char *const effects[] = {"nothing", "restart", "link", "outage", NULL};
     static const char *const keepings[] = {"as-written", "capitals", "nearest-step", NULL};
     yaml_file *yaml = &file->yaml;

@@ -142,7 +142,7 @@ vd_status vd_order_work_out(vd_visit *visit)
     }
     vd_status status = check_result(visit);
     for (uint16_t i = 0; i < model->setting_count && status == VD_OK; i++) {
-        if (vd_has_part(visit, i, VD_PART_CHANGES) && model->settings[i].role != VD_ROLE_NONE) {
+        if (vd_has_part(visit, i, VD_PART_CHANGES) && vd_role_is_link((vd_role)model->settings[i].role)) {
             status = refuse_link_change(visit, i);
         }
     }

@@ -117,6 +117,13 @@ static void note_absent(vd_visit *visit)
     }
 }
 
+static bool is_meant(const vd_visit *visit, const vd_identity *found)
+{
+    size_t length = visit->expected != NULL ? strlen(visit->expected) : 0;
+    return visit->expected == NULL ||
+           (strlen(found->serial) == length && memcmp(found->serial, visit->expected, length) == 0);
+}
+
 static vd_going identify(vd_visit *visit)
 {
     vd_visit_run(visit, VD_STEP_IDENTIFY, VD_JOB_IDENTIFY, NULL);
@@ -133,7 +140,7 @@ static vd_going identified(vd_visit *visit, vd_status status)
     if (status != VD_OK) {
         return VD_GIVEN_UP;
     }
-    if (vd_model_fits(visit->model, found)) {
+    if (vd_model_fits(visit->model, found) && is_meant(visit, found)) {
         visit->met = *found;
         note_absent(visit);
         return VD_FINE;
@@ -149,7 +156,11 @@ static vd_going identified(vd_visit *visit, vd_status status)
     vd_writer_add(&writer, " ");
     vd_writer_add(&writer, found->product);
     visit->met = *found;
-    vd_fault_note(&visit->fault, VD_OTHER_MODEL, NULL, said, visit->model->key);
+    if (vd_model_fits(visit->model, found)) {
+        vd_fault_note(&visit->fault, VD_WRONG_UNIT, NULL, found->serial, visit->expected);
+    } else {
+        vd_fault_note(&visit->fault, VD_OTHER_MODEL, NULL, said, visit->model->key);
+    }
     return VD_GIVEN_UP;
 }
 

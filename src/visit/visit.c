@@ -275,6 +275,11 @@ static void take_target(vd_visit *visit, const vd_set *target, const uint8_t *wh
     }
 }
 
+void vd_visit_expect(vd_visit *visit, const char *serial)
+{
+    visit->expected = serial;
+}
+
 void vd_visit_identify(vd_visit *visit, uint64_t now)
 {
     begin(visit, now, VD_TASK_IDENTIFY);

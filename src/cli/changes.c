@@ -1,0 +1,119 @@
+/* SPDX-License-Identifier: MIT
+ * What a write will change and what follows from it, shown before anybody is asked. */
+#include "cli.h"
+
+/* What a setting holds before the change, as words. */
+static const char *before_text(const vd_visit *unit, uint16_t i)
+{
+    const vd_setting *setting = &unit->model->settings[i];
+    vd_value before = vd_set_get(vd_visit_live(unit), i);
+    return vd_setting_is_shown(setting) ? value_text(setting, &before) : "cannot be read";
+}
+
+/* As wide as what stands in the column, within reason. */
+static size_t before_width(const vd_visit *unit)
+{
+    size_t width = 16;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        size_t own = vd_visit_changes(unit, i) ? (size_t)g_utf8_strlen(before_text(unit, i), -1) : 0;
+        width = MAX(width, MIN(own, 26));
+    }
+    return width;
+}
+
+static void show_change(const vd_visit *unit, uint16_t i, size_t width)
+{
+    const vd_setting *setting = &unit->model->settings[i];
+    vd_value before = vd_set_get(vd_visit_live(unit), i), after = vd_set_get(vd_visit_desired(unit), i);
+    char *key = padded(setting->key, 24);
+    char *from = padded(before_text(unit, i), width);
+    const char *remark = vd_value_equal(&before, &after) ? "  (the same, with other decimals)" : "";
+    fprintf(stderr, "  %s  %s  ->  %s%s\n", key, from, value_text(setting, &after), remark);
+    g_free(key);
+    g_free(from);
+}
+
+/* What else becomes lasting when the unit stores everything that is live. */
+static void show_riders(const vd_visit *unit)
+{
+    unsigned count = 0;
+    for (uint16_t i = 0; i < unit->model->setting_count && unit->model->store.needed; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        vd_value live = vd_set_get(vd_visit_live(unit), i), stored = vd_set_get(vd_visit_stored(unit), i);
+        bool differs = vd_set_compare(vd_visit_live(unit), vd_visit_stored(unit), i) == VD_DIFFERENT;
+        if (differs && !vd_visit_changes(unit, i)) {
+            fprintf(stderr, "%s  %s: %s (stored so far: %s)\n", count == 0 ? "Live already, and now stored too:\n" : "",
+                    setting->key, value_text(setting, &live), value_text(setting, &stored));
+            count++;
+        }
+    }
+}
+
+/* What writing will cause, once for each kind of it. */
+static void show_effects(const vd_visit *unit)
+{
+    const char *told[4] = {NULL};
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        if (vd_visit_changes(unit, i) && setting->effect != VD_NO_EFFECT && told[setting->effect] == NULL) {
+            told[setting->effect] = setting->key;
+            fprintf(stderr, "  Writing %s: %s.\n", setting->key, effect_words(setting));
+        }
+    }
+}
+
+/* What the rules say of the result: advice, and what could not be judged though the change has a part in it. */
+static void show_advice(cli *c, const vd_visit *unit)
+{
+    const vd_model *model = unit->model;
+    vd_survey survey;
+    vd_fault fault = {0};
+    vd_survey_start(&survey, vd_visit_desired(unit), vd_visit_live(unit));
+    while (vd_survey_next(&survey, &fault)) {
+        bool concerned = fault.setting != NULL && vd_visit_changes(unit, (uint16_t)(fault.setting - model->settings));
+        for (uint16_t i = 0; i < model->setting_count && survey.rule != VD_NONE && !concerned; i++) {
+            concerned = vd_visit_changes(unit, i) && vd_rule_mentions(model, survey.rule, i);
+        }
+        concerned = concerned || fault.status == VD_PLACEHOLDER;
+        if (concerned && vd_status_class(fault.status) <= VD_CLASS_PARTLY) {
+            report(c, &fault);
+        }
+    }
+}
+
+static bool restarts_by_itself(const vd_visit *unit)
+{
+    bool restarts = unit->model->store.restarts;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        restarts = restarts || (vd_visit_changes(unit, i) && unit->model->settings[i].effect == VD_EFFECT_RESTART);
+    }
+    return restarts;
+}
+
+void changes_show(cli *c, const vd_visit *unit)
+{
+    vd_class worst = c->worst;
+    bool any = false;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (vd_visit_changes(unit, i)) {
+            if (!any) {
+                message(c, "Will change:");
+            }
+            any = true;
+            show_change(unit, i, before_width(unit));
+        }
+    }
+    show_riders(unit);
+    show_effects(unit);
+    if (unit->model->store.proof == VD_PROOF_RESTART) {
+        message(c, restarts_by_itself(unit) ? "  That restart shows what it stored."
+                                            : "  Then restarts it, to see what it stored.");
+    }
+    const vd_login *login = &unit->model->login;
+    if (login->setting != VD_NONE && vd_visit_changes(unit, login->setting)) {
+        message(c, "  The password changes.%s",
+                login->recoverable ? "" : " A forgotten one cannot be recovered: write it down before you go on.");
+    }
+    show_advice(c, unit);
+    c->worst = worst; /* advice is no outcome */
+}

@@ -1,0 +1,188 @@
+/* SPDX-License-Identifier: MIT
+ * The verdict on each setting and on the whole, and what to do next. */
+#include "cli.h"
+
+#include <string.h>
+
+static const struct {
+    const char *words, *name;
+    tone t;
+} verdicts[] = {
+    [VD_NOT_ASKED] = {"as before", "as-before", TONE_PLAIN},
+    [VD_CONFIRMED] = {"confirmed", "confirmed", TONE_GOOD},
+    [VD_LIVE_ONLY] = {"live, storage not proved", "live-only", TONE_DOUBT},
+    [VD_DIFFERS] = {"differs", "differs", TONE_BAD},
+    [VD_CANNOT_READ_BACK] = {"cannot be read back", "cannot-be-read-back", TONE_DOUBT},
+    [VD_NOT_SENT] = {"not sent", "not-sent", TONE_BAD},
+    [VD_UNKNOWN] = {"unknown", "unknown", TONE_BAD},
+};
+
+static const struct {
+    const char *words, *name;
+    vd_class class;
+    tone t;
+} wholes[] = {
+    [VD_WHOLE_VERIFIED] = {"VERIFIED", "verified", VD_CLASS_FINE, TONE_GOOD},
+    [VD_WHOLE_EXCEPT] = {"VERIFIED EXCEPT", "verified-except", VD_CLASS_PARTLY, TONE_DOUBT},
+    [VD_WHOLE_LIVE_ONLY] = {"LIVE, STORAGE NOT PROVED", "live-only", VD_CLASS_PARTLY, TONE_DOUBT},
+    [VD_WHOLE_NOT] = {"NOT VERIFIED", "not-verified", VD_CLASS_NOT_VERIFIED, TONE_BAD},
+};
+
+/* What the unit was read to hold, "" where it was not. Free it. */
+static char *held_words(const visit *v, uint16_t i)
+{
+    const vd_setting *setting = &v->model->settings[i];
+    const vd_entry *entry = vd_visit_entry(&v->engine, i);
+    vd_value live = vd_set_get(vd_visit_live(&v->engine), i), stored = vd_set_get(vd_visit_stored(&v->engine), i);
+    if (entry->live == VD_UNREAD || live.type == VD_NOTHING) {
+        return g_strdup("");
+    }
+    if (stored.type != VD_NOTHING && !vd_value_equal(&live, &stored)) {
+        return g_strdup_printf("the unit holds %s live, %s stored", value_text(setting, &live),
+                               value_text(setting, &stored));
+    }
+    return g_strdup_printf("the unit holds %s", value_text(setting, &live));
+}
+
+/* Why no more is known of it, "" where the word says it all. */
+static const char *reason_words(const visit *v, uint16_t i, vd_verdict verdict)
+{
+    const vd_entry *entry = vd_visit_entry(&v->engine, i);
+    const vd_standing *standing = vd_visit_standing(&v->engine);
+    if (verdict != VD_UNKNOWN) {
+        return "";
+    }
+    bool company = (entry->part & (VD_PART_ALONG | VD_PART_RESCALED)) != 0 && entry->sending == VD_UNSENT;
+    return !standing->writes                   ? "it was not read"
+           : company                           ? "not sent, but what was sent may have moved it"
+           : entry->sending == VD_UNSENT       ? "not sent, and not read back"
+           : entry->sending == VD_TURNED_DOWN  ? "the unit refused it and does not show it"
+           : entry->sending == VD_SENT_IN_VAIN ? "sent, and no answer told what became of it"
+           : !standing->same_unit              ? "sent, and not read back from this unit for certain"
+           : (entry->part & VD_PART_SHOWN) == 0 && !standing->stored ? "taken, but not stored"
+           : (entry->part & VD_PART_SHOWN) == 0 ? "taken, but the unit may have restarted before it was stored"
+                                                : "sent, and not read back";
+}
+
+static void show_verdict(const cli *c, const visit *v, uint16_t i)
+{
+    const vd_setting *setting = &v->model->settings[i];
+    vd_verdict verdict = vd_visit_verdict(&v->engine, i);
+    vd_value wanted = vd_set_get(vd_visit_desired(&v->engine), i);
+    bool moved = verdict == VD_DIFFERS && !vd_visit_changes(&v->engine, i) &&
+                 (vd_visit_entry(&v->engine, i)->part & VD_PART_ASKED) == 0;
+    char *key = padded(setting->key, 24), *value = padded(value_text(setting, &wanted), 18);
+    char *held = verdict == VD_DIFFERS || verdict == VD_NOT_SENT ? held_words(v, i) : g_strdup("");
+    const char *reason = held[0] != '\0' ? held : reason_words(v, i, verdict);
+    printf("  %s  %s  %s%s%s%s%s\n", key, value, tone_on(c->colour, verdicts[verdict].t),
+           moved ? "moved though nobody asked" : verdicts[verdict].words, tone_off(c->colour, verdicts[verdict].t),
+           reason[0] != '\0' ? ": " : "", reason);
+    g_free(held);
+    g_free(key);
+    g_free(value);
+}
+
+static void show_whole(const cli *c, const vd_summary *summary)
+{
+    char *count = summary->whole == VD_WHOLE_EXCEPT ? g_strdup_printf(" %u that cannot be read", summary->unreadable)
+                                                    : g_strdup("");
+    tone t = wholes[summary->whole].t;
+    unsigned equal = (unsigned)summary->confirmed + summary->live_only, total = summary->total;
+    printf("%s%s%s%s: %u of %u settings read back %s, equal", tone_on(c->colour, t), wholes[summary->whole].words,
+           count, tone_off(c->colour, t), equal, total, summary->live_only > 0 ? "live" : "from storage");
+    const struct {
+        unsigned number;
+        const char *words;
+    } rest[] = {{summary->differing, "different"},
+                {summary->not_sent, "not sent"},
+                {summary->unknown, "unknown"},
+                {summary->moved, "moved though nobody asked"},
+                {summary->whole == VD_WHOLE_NOT ? summary->unreadable : 0, "not readable"}};
+    for (size_t i = 0; i < G_N_ELEMENTS(rest); i++) {
+        if (rest[i].number > 0) {
+            printf("; %u %s", rest[i].number, rest[i].words);
+        }
+    }
+    printf(".\n");
+    g_free(count);
+}
+
+/* What would prove that what is live is stored, and what else is to be done: one line, the last that a fitter reads. */
+static void show_next(const cli *c, const visit *v, const vd_summary *summary, const char *file)
+{
+    const vd_store *store = &v->model->store;
+    bool writes = v->engine.task == VD_TASK_WRITE, sent = vd_visit_has_sent(&v->engine);
+    if (summary->whole == VD_WHOLE_LIVE_ONLY) {
+        const char *proof =
+            store->proof == VD_PROOF_RESTART && !writes
+                ? "Only a restart shows what it stored: writing the file does one, and verifies then."
+            : store->proof == VD_PROOF_RESTART
+                ? "No restart was seen. Switch it off and on by hand, then verify."
+                : "This kind of unit does not show what it stored. Switch it off and on by hand, then verify.";
+        message(c, "%s", proof);
+    } else if (summary->whole == VD_WHOLE_NOT && writes && sent && summary->unknown > 0) {
+        message(c, "Next: read the unit before it goes anywhere, then write %s again.", file);
+    } else if (summary->whole == VD_WHOLE_NOT && writes && sent) {
+        message(c, "Next: look at what differs, then write %s again%s%s%s.", file,
+                v->before != NULL ? ", or write " : "", v->before != NULL ? v->before : "",
+                v->before != NULL ? " to have it as it was" : "");
+    } else if (summary->whole == VD_WHOLE_NOT && !writes && summary->differing > 0) {
+        message(c, "Next: write %s to make it so.", file);
+    }
+}
+
+static json_t *verdict_json(const visit *v, uint16_t i)
+{
+    const vd_setting *setting = &v->model->settings[i];
+    vd_verdict verdict = vd_visit_verdict(&v->engine, i);
+    vd_value wanted = vd_set_get(vd_visit_desired(&v->engine), i), before = vd_set_get(vd_visit_before(&v->engine), i);
+    vd_value live = vd_set_get(vd_visit_live(&v->engine), i), stored = vd_set_get(vd_visit_stored(&v->engine), i);
+    json_t *object = json_pack(
+        "{s:s, s:s, s:o, s:o, s:o, s:o, s:b, s:b}", "key", setting->key, "verdict", verdicts[verdict].name, "wanted",
+        value_json(setting, &wanted), "before", value_json(setting, &before), "live", value_json(setting, &live),
+        "stored", value_json(setting, &stored), "asked", (vd_visit_entry(&v->engine, i)->part & VD_PART_ASKED) != 0,
+        "written", vd_visit_changes(&v->engine, i));
+    const char *reason = reason_words(v, i, verdict);
+    if (reason[0] != '\0') {
+        json_object_set_new(object, "reason", json_string(reason));
+    }
+    return object;
+}
+
+void verdicts_show(cli *c, const visit *v, const char *file)
+{
+    vd_summary summary = vd_visit_summary(&v->engine);
+    json_t *settings = json_array();
+    bool writes = v->engine.task == VD_TASK_WRITE;
+    if (!c->options.json) {
+        char *title = visit_title(v);
+        printf("%s%s%s\n", tone_on(c->colour, TONE_STRONG), title, tone_off(c->colour, TONE_STRONG));
+        g_free(title);
+    }
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        vd_verdict verdict = vd_visit_verdict(&v->engine, i);
+        const vd_entry *entry = vd_visit_entry(&v->engine, i);
+        bool asked = (entry->part & (VD_PART_ASKED | VD_PART_CHANGES)) != 0;
+        bool known = v->model->settings[i].access != VD_READ_ONLY && (entry->part & VD_PART_ABSENT) == 0;
+        if (writes ? asked || known : verdict != VD_NOT_ASKED) {
+            json_array_append_new(settings, verdict_json(v, i));
+        }
+        /* The whole says it of those that are as wanted; what nobody asked for is news only where it moved. */
+        bool news =
+            verdict == VD_DIFFERS || verdict == VD_UNKNOWN ||
+            (asked && verdict != VD_CONFIRMED && verdict != VD_NOT_ASKED && (verdict != VD_LIVE_ONLY || writes));
+        if (!c->options.json && (news || (writes && vd_visit_changes(&v->engine, i)))) {
+            show_verdict(c, v, i);
+        }
+    }
+    json_object_set_new(c->result, "settings", settings);
+    json_object_set_new(c->result, "outcome", json_string(wholes[summary.whole].name));
+    if (v->before != NULL) {
+        json_object_set_new(c->result, "before", json_string(v->before));
+    }
+    if (!c->options.json) {
+        show_whole(c, &summary);
+    }
+    show_next(c, v, &summary, file);
+    c->worst = MAX(c->worst, wholes[summary.whole].class);
+}
