@@ -179,25 +179,75 @@ static void test_units_that_talk_in_lines(void **state)
     }
 }
 
-/* A unit that replies after the quick limit is met in the slow pass; only that one says "silent". */
+/* A unit that replies after the quick limit is met in the slow pass only: that goes to addresses that units come with,
+ * or were met at, and to all where that is wanted. */
 static void test_late_units_need_the_slow_pass(void **state)
 {
     (void)state;
-    for (int slow = 0; slow < 2; slow++) {
+    static const uint8_t seven = 7;
+    static const struct {
+        bool slow, remembered, all;
+        size_t found;
+    } cases[] = {{false, true, true, 0}, {true, false, false, 0}, {true, true, false, 1}, {true, false, true, 1}};
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
         hunt *h = malloc(sizeof *h);
         prepare(h);
-        h->plan.slow_limit = slow ? h->plan.slow_limit : 0;
+        h->plan.slow_limit = cases[i].slow ? h->plan.slow_limit : 0;
+        h->plan.remembered = &seven;
+        h->plan.remembered_count = cases[i].remembered;
+        h->plan.slow_all = cases[i].all;
         add_unit(h, dowel(), 0, "7", "QD-7")->faults.late = 150000;
         start(h, 1);
         run(h, 0);
-        assert_int_equal(vd_search_count(&h->searches[0]), slow);
-        if (slow) {
+        assert_int_equal(vd_search_count(&h->searches[0]), cases[i].found);
+        if (cases[i].found > 0) {
             assert_int_equal(h->found[0][0].address, 7);
             assert_int_equal(h->found[0][0].status, VD_OK);
         }
         finish(h);
         free(h);
     }
+}
+
+/* How long is left is true where nobody answers: it is what then passes, within a tenth. */
+static void test_the_time_left(void **state)
+{
+    (void)state;
+    hunt *h = malloc(sizeof *h);
+    vd_line lines[3] = {dowel()->line, {19200, 8, 'E', 1}, {4800, 8, 'N', 1}};
+    prepare(h);
+    h->plan.lines = lines;
+    h->plan.line_count = 3;
+    h->plan.to = 200;
+    start(h, 1);
+    uint64_t promised = vd_search_progress_of(&h->searches[0]).left;
+    run(h, 0);
+    uint64_t took = vd_sim_now(h->sim);
+    assert_in_range(took, promised - promised / 10, promised + promised / 10);
+    finish(h);
+    free(h);
+}
+
+/* A row that is no sound unit stops nothing: somebody damaged at the first setting, a sound one at the second. */
+static void test_one_strange_row_stops_nothing(void **state)
+{
+    (void)state;
+    hunt *h = malloc(sizeof *h);
+    vd_line lines[2] = {dowel()->line, sampler()->line};
+    prepare(h);
+    h->plan.lines = lines;
+    h->plan.line_count = 2;
+    h->plan.from = 14;
+    add_unit(h, dowel(), 0, "15", "QD-15")->faults.damage_every = 1;
+    add_unit(h, sampler(), 0, "", "S-17");
+    start(h, 1);
+    run(h, 0);
+    assert_int_equal(vd_search_count(&h->searches[0]), 2);
+    assert_int_not_equal(h->found[0][0].status, VD_OK);
+    assert_int_equal(h->found[0][1].status, VD_OK);
+    assert_string_equal(h->found[0][1].identity.serial, "S-17");
+    finish(h);
+    free(h);
 }
 
 /* Stopped or cut off at any moment, what was found is kept, and nothing was written. */
@@ -342,6 +392,8 @@ int main(void)
         cmocka_unit_test(test_units_that_talk_in_lines),
         cmocka_unit_test(test_units_of_two_models_on_two_ports),
         cmocka_unit_test(test_late_units_need_the_slow_pass),
+        cmocka_unit_test(test_the_time_left),
+        cmocka_unit_test(test_one_strange_row_stops_nothing),
         cmocka_unit_test(test_stopped_at_any_moment),
         cmocka_unit_test(test_floods_of_noise),
         cmocka_unit_test(test_an_hour_of_sleep),

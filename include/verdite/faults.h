@@ -151,6 +151,8 @@
     X(SILENT_LINE, CONTACT,                                                                                            \
       "Nobody answers on this line: {1} questions to addresses {2} to {3}, not a byte came back.",                     \
       "Check supply and wires (A and B swapped?).")                                                                    \
+    X(ANSWERS_ELSEWHERE, CONTACT, "Nobody answers at {allowed}, but somebody does there: {said}.",                     \
+      "Use that line setting, or set it back in the unit.")                                                            \
     X(ECHO_ONLY, CONTACT, "Only our own bytes came back from the line, and no reply.",                                 \
       "Check that the pair is connected at the unit; the adapter echoes, or its two wires are joined.")                \
     X(SPEED_LOWER, CONTACT, "Bytes come in that are no replies; they sound like a speed of about {2} bit/s.", "")      \

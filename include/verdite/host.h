@@ -120,7 +120,7 @@ typedef struct vd_served {
 
 /* The last place that served a model, NULL: any; or, where `adapter` is not NULL, behind that adapter. False when
  * nothing is remembered. A damaged file is set aside under another name, whose path is put into `set_aside` (free it;
- * NULL otherwise). */
+ * NULL otherwise), unless that is NULL. */
 bool vd_served_recall(const char *model, const char *adapter, vd_served *served, char **set_aside);
 /* Remembers a place. Failing to is no fault: it only means to be asked again. */
 void vd_served_remember(const vd_served *served);

@@ -35,7 +35,10 @@ typedef struct vd_search_plan {
     size_t model_count;
     const vd_line *lines; /* in the order in which they are tried */
     size_t line_count;
-    uint8_t from, to;       /* addresses, 1 to 247; the models' factory addresses among them are asked first */
+    uint8_t from, to; /* addresses, 1 to 247; those that models come with are asked first, at every line setting */
+    const uint8_t *remembered; /* addresses at which units were met before: likewise */
+    size_t remembered_count;
+    bool slow_all;          /* the slow pass over all addresses, also after units were found */
     bool no_lines;          /* no question in lines: only units with an address */
     bool no_addresses;      /* no question to addresses: only units that talk in lines */
     uint32_t quick_limit;   /* of the first pass, microseconds */
@@ -43,7 +46,7 @@ typedef struct vd_search_plan {
     uint32_t gap;           /* longest silence inside a reply */
     uint8_t asks;           /* questions to an address that answers cleanly; 0 counts as 1 */
     bool any_line;          /* ask in lines at every line setting, not only at the models' own */
-    bool every_line;        /* go on to further lines after units were found on one */
+    bool every_line;        /* all addresses at every line setting, also after units were found at one */
     const vd_model *wanted; /* any other model is a fault; NULL: all are welcome */
 } vd_search_plan;
 
@@ -87,7 +90,7 @@ typedef struct vd_search {
     uint32_t asked;
     uint16_t babble, same;
     uint8_t pass, state, address;
-    bool slow_lines_only_found;
+    size_t likely_until; /* the last line setting at which the likely addresses were asked */
     vd_status status;
 } vd_search;
 
@@ -100,10 +103,12 @@ bool vd_search_ended(const vd_search *search, vd_status *status);
 /* Units found so far; stays valid when the search is stopped. */
 size_t vd_search_count(const vd_search *search);
 typedef struct vd_search_progress {
-    unsigned pass; /* 1 and 3: units that talk in lines, 2 and 4: addresses, quick and slow; 5: those found once more */
+    unsigned pass; /* 1 and 4: units that talk in lines, quick and slow; 2: likely addresses, 3: all of them, 5: slowly;
+                    * 6: those found once more */
     vd_line line;
     uint8_t address; /* 0: whoever talks in lines */
     uint32_t asked;  /* questions so far */
+    uint64_t left;   /* microseconds until it ends, when nobody answers */
 } vd_search_progress;
 vd_search_progress vd_search_progress_of(const vd_search *search);
 /* What was heard on the line besides units, when none was found: VD_NO_REPLY or what else it means. */

@@ -53,8 +53,8 @@ typedef enum vd_event_kind {
     VD_SENT,     /* all bytes were handed over; the last bit leaves at `until` */
     VD_ANSWERED, /* the person's answer to the question: `yes`; a password stands in `bytes`, which are not kept */
     VD_KEPT,     /* the record is kept, or with `status` other than VD_OK it could not be; `said` tells why */
-    VD_LOST,     /* the port is gone, for the reason `status` */
-    VD_STOP      /* stop as soon as what was begun can be left in order; fed twice: at once */
+    VD_LOST, /* the port is gone, for the reason `status`; VD_LINE_NOT_TAKEN: it is there, but cannot do this line */
+    VD_STOP  /* stop as soon as what was begun can be left in order; fed twice: at once */
 } vd_event_kind;
 
 typedef struct vd_event {

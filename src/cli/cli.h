@@ -15,7 +15,7 @@ typedef struct cli_options {
     char **with; /* requirements */
     int baud, address, from, to, count;
     bool address_typed; /* as opposed to remembered or found */
-    gboolean login, json, trace, yes, replace, wide, quick, all, watch;
+    gboolean login, json, trace, yes, replace, wide, slow, quick, all, watch;
     char **words; /* what is left: files, keys, models */
 } cli_options;
 
@@ -86,7 +86,7 @@ bool options_line(cli *c, vd_line *line);
 /* ---- hints.c ---- */
 
 /* What to type next after a fault, "" where there is nothing. Free it. */
-char *hint_of(const vd_fault *fault);
+char *hint_of(const cli *c, const vd_fault *fault);
 
 /* ---- report.c ---- */
 

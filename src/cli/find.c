@@ -2,6 +2,7 @@
  * verdite find and verdite diagnose: who is on the line, and why nobody is. */
 #include "cli.h"
 
+#include <stdlib.h>
 #include <string.h>
 
 #define MOST_FOUND 247u
@@ -15,7 +16,7 @@ typedef struct site {
     vd_search search;
     vd_search_plan plan;
     vd_found found[MOST_FOUND];
-    size_t told;
+    uint8_t remembered; /* the address at which a unit was met behind this adapter */
 } site;
 
 /* Everything that one search needs. */
@@ -33,6 +34,7 @@ typedef struct hunt {
 typedef struct quarry {
     uint8_t from, to;       /* 0: whoever talks in lines, and has no address */
     const vd_model *wanted; /* a diagnosis: this model at the address `from`; NULL: whoever is there */
+    bool elsewhere;         /* quickly at every line setting, in every language */
 } quarry;
 
 static bool load_models(cli *c, hunt *h)
@@ -62,6 +64,13 @@ static bool choose_lines(cli *c, hunt *h)
     return true;
 }
 
+/* The address at which a unit was met last behind an adapter; 0: none. */
+static uint8_t remembered_address(const char *adapter)
+{
+    vd_served served;
+    return vd_served_recall(NULL, adapter, &served, NULL) ? served.address : 0;
+}
+
 static void open_bench_sites(cli *c, hunt *h)
 {
     vd_findings *findings = vd_findings_new(place_bench_folder(c));
@@ -77,6 +86,7 @@ static void open_bench_sites(cli *c, hunt *h)
         if (c->options.port == NULL || strcmp(c->options.port, name) == 0) {
             site *s = &h->sites[h->count++];
             s->name = g_strdup(name);
+            s->remembered = remembered_address(name);
             vd_sim_open(vd_bench_sim(h->bench), name, &s->port, &s->fault);
         }
     }
@@ -90,6 +100,12 @@ static void open_real_sites(cli *c, hunt *h)
     for (size_t i = 0; i < count; i++) {
         site *s = &h->sites[h->count++];
         s->name = g_strdup(c->options.port != NULL ? c->options.port : found[i].path);
+        char adapter[160];
+        vd_writer writer = vd_writer_start(adapter, sizeof adapter);
+        if (c->options.port == NULL) {
+            vd_posix_identify(&found[i], &writer);
+        }
+        s->remembered = remembered_address(c->options.port == NULL ? adapter : c->options.port);
         if (vd_posix_open(s->name, VD_SIGNAL_ON, VD_SIGNAL_ON, &s->posix, &s->fault) == VD_OK) {
             s->port = vd_posix_port(s->posix);
         }
@@ -142,16 +158,17 @@ static json_t *found_json(const site *s, const vd_found *found)
     return object;
 }
 
-static void tell(const cli *c, site *s)
+static int by_line_and_address(const void *a, const void *b)
 {
-    for (; s->told < vd_search_count(&s->search); s->told++) {
-        const vd_found *found = &s->found[s->told];
-        if (c->live_messages) {
-            fprintf(stderr, "\r\033[K");
-        }
-        if (c->options.json) {
-            continue; /* at the end, when nothing changes any more */
-        }
+    const vd_found *first = a, *second = b;
+    return first->line.baud != second->line.baud ? (first->line.baud < second->line.baud ? -1 : 1)
+                                                 : (int)first->address - (int)second->address;
+}
+
+static void show_found(const site *s)
+{
+    for (size_t i = 0; i < vd_search_count(&s->search); i++) {
+        const vd_found *found = &s->found[i];
         char line[32];
         vd_writer writer = vd_writer_start(line, sizeof line);
         vd_line_print(&found->line, &writer);
@@ -166,21 +183,34 @@ static void tell(const cli *c, site *s)
             printf(", serial number %s, firmware %s", found->identity.serial, found->identity.firmware);
         }
         printf("\n");
-        fflush(stdout);
     }
 }
 
+/* The port that takes longest stands for all. */
 static void show_progress(const cli *c, const hunt *h)
 {
-    static const char *const passes[] = {"",           "Asking for units without an address",
-                                         "Quick pass", "Asking for units without an address, slowly",
-                                         "Slow pass",  "Asking once more"};
+    static const char *const passes[] = {"",
+                                         "Asking for units without an address",
+                                         "Asking the likeliest addresses",
+                                         "Asking all addresses",
+                                         "Asking for units without an address, slowly",
+                                         "Asking the likeliest addresses, slowly",
+                                         "Asking once more"};
     char line[32];
     const site *busy = NULL;
-    vd_status status = VD_OK;
+    uint64_t left = 0;
+    size_t found = 0;
     for (size_t i = 0; i < h->count; i++) {
-        if (h->sites[i].port != NULL && !vd_search_ended(&h->sites[i].search, &status)) {
-            busy = &h->sites[i];
+        const site *s = &h->sites[i];
+        vd_status status = VD_OK;
+        if (s->port == NULL) {
+            continue;
+        }
+        found += vd_search_count(&s->search);
+        if (!vd_search_ended(&s->search, &status)) {
+            uint64_t own = vd_search_progress_of(&s->search).left;
+            busy = busy == NULL || own > left ? s : busy;
+            left = MAX(left, own);
         }
     }
     if (!c->live_messages || c->options.trace || busy == NULL) {
@@ -189,7 +219,8 @@ static void show_progress(const cli *c, const hunt *h)
     vd_search_progress progress = vd_search_progress_of(&busy->search);
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_line_print(&progress.line, &writer);
-    fprintf(stderr, "\r\033[K%s: %s, %s", passes[progress.pass], busy->name, line);
+    fprintf(stderr, "\r\033[K%zu found, at most %u s left. %s: %s, %s", found, (unsigned)(left / 1000000u) + 1u,
+            passes[progress.pass], busy->name, line);
     if (progress.address != 0) {
         fprintf(stderr, ", address %u", progress.address);
     }
@@ -220,7 +251,16 @@ static bool search(cli *c, hunt *h, const quarry *what, const trace *t)
         s->plan.no_lines = what->from == what->to && what->from != 0;
         s->plan.any_line = c->options.wide || c->options.baud != -1 || c->options.framing != NULL;
         s->plan.every_line = c->options.wide;
+        s->plan.slow_all = c->options.slow;
+        s->plan.remembered = &s->remembered;
+        s->plan.remembered_count = s->remembered != 0;
         s->plan.slow_limit = c->options.quick ? 0 : s->plan.slow_limit;
+        if (what->elsewhere) {
+            s->plan.no_lines = false;
+            s->plan.no_addresses = what->from == 0;
+            s->plan.any_line = true;
+            s->plan.slow_limit = 0;
+        }
         if (what->wanted != NULL) {
             vd_search_plan_diagnose(&s->plan, what->from, what->wanted);
         }
@@ -244,7 +284,6 @@ static bool search(cli *c, hunt *h, const quarry *what, const trace *t)
         for (size_t i = 0; i < h->count; i++) {
             site *s = &h->sites[i];
             if (s->port != NULL) {
-                tell(c, s);
                 going = !vd_search_ended(&s->search, &status) || going;
             }
         }
@@ -261,6 +300,15 @@ static bool search(cli *c, hunt *h, const quarry *what, const trace *t)
         fprintf(stderr, "\r\033[K");
     }
     stops_release();
+    for (size_t i = 0; i < h->count; i++) {
+        site *s = &h->sites[i];
+        if (s->port != NULL) {
+            qsort(s->found, vd_search_count(&s->search), sizeof s->found[0], by_line_and_address);
+        }
+    }
+    for (size_t i = 0; i < h->count && !c->options.json && !what->elsewhere; i++) {
+        show_found(&h->sites[i]);
+    }
     g_free(lanes);
     g_free(seats);
     return !stopped;
@@ -295,6 +343,36 @@ static size_t conclude(cli *c, const hunt *h, bool finished, json_t *units)
         }
     }
     return good;
+}
+
+/* What was not asked, and how long it would take. */
+static void tell_rest(const cli *c, const hunt *h)
+{
+    unsigned most = 0, seconds = 0;
+    bool narrowed = c->options.baud != -1 || c->options.framing != NULL;
+    for (size_t i = 0; i < h->count; i++) {
+        const site *s = &h->sites[i];
+        vd_line at[VD_SEARCH_LINES];
+        unsigned lines = 0;
+        for (size_t k = 0; s->port != NULL && k < vd_search_count(&s->search); k++) {
+            bool again = false;
+            for (unsigned n = 0; n < lines; n++) {
+                again = again || vd_line_equal(&at[n], &s->found[k].line);
+            }
+            if (!again && lines < VD_SEARCH_LINES && s->found[k].address != 0) {
+                at[lines++] = s->found[k].line;
+            }
+        }
+        if (lines > 0) {
+            most = MAX(most, (unsigned)h->line_count - MIN(lines, (unsigned)h->line_count));
+            unsigned each = s->plan.quick_limit + (unsigned)vd_line_time(&s->found[0].line, 8);
+            seconds = (unsigned)((uint64_t)each * (unsigned)(s->plan.to - s->plan.from + 1) / 1000000u) + 1u;
+        }
+    }
+    if (most > 0 && !c->options.wide && !narrowed) {
+        message(c, "Not asked: the other addresses at %u further line settings, about %u s each (--wide)%s.", most,
+                seconds, c->options.slow ? "" : "; units slower than usual (--slow)");
+    }
 }
 
 static bool any_silent(const hunt *h)
@@ -360,6 +438,7 @@ vd_class command_find(cli *c)
             report_words(c, VD_STOPPED, "", "What was found until then stands above.");
         }
         message(c, "%zu unit%s found.", good, good == 1 ? "" : "s");
+        tell_rest(c, &h);
         char *listeners = choose_listeners(c);
         if (finished && listeners[0] != '\0' && any_silent(&h)) {
             message(c,
@@ -372,6 +451,52 @@ vd_class command_find(cli *c)
     trace_end(c, &t);
     close_hunt(c, &h);
     return c->worst;
+}
+
+/* Whether a search met nobody, not even a damaged reply. */
+static bool met_nobody(const hunt *h)
+{
+    for (size_t i = 0; i < h->count; i++) {
+        vd_fault fault = {0};
+        const site *s = &h->sites[i];
+        vd_status ended = VD_OK;
+        bool silent = s->port != NULL && vd_search_count(&s->search) == 0 && vd_search_ended(&s->search, &ended) &&
+                      ended == VD_OK;
+        vd_status status = silent ? vd_search_judge_line(&s->search, &fault) : VD_OK;
+        if (status != VD_NO_REPLY && status != VD_SILENT_LINE && status != VD_NO_ANSWER) {
+            return false;
+        }
+    }
+    return h->count > 0;
+}
+
+/* Before it is called silent, it is asked quickly at all usual speeds and framings, in every language that is known. */
+static bool answers_elsewhere(cli *c, hunt *h, uint8_t address, const vd_line *asked, const trace *t)
+{
+    const quarry what = {.from = address, .to = address, .elsewhere = true};
+    char at[32];
+    vd_writer writer = vd_writer_start(at, sizeof at);
+    vd_line_print(asked, &writer);
+    h->line_count = vd_search_lines(h->models, h->model_count, true, 0, NULL, h->lines);
+    if (c->live_messages) {
+        message(c, "Silent at %s; asking at other speeds and framings.", at);
+    }
+    search(c, h, &what, t);
+    for (size_t i = 0; i < h->count; i++) {
+        const site *s = &h->sites[i];
+        const vd_found *found = s->port != NULL && vd_search_count(&s->search) > 0 ? &s->found[0] : NULL;
+        if (found == NULL || found->identity.product[0] == '\0') {
+            continue;
+        }
+        char line[32];
+        vd_writer to_line = vd_writer_start(line, sizeof line);
+        vd_line_print(&found->line, &to_line);
+        char *said = g_strdup_printf("%s %s, at %s", found->identity.product, found->identity.serial, line);
+        report_words(c, VD_ANSWERS_ELSEWHERE, said, at);
+        g_free(said);
+        return true;
+    }
+    return false;
 }
 
 vd_class command_diagnose(cli *c)
@@ -400,8 +525,18 @@ vd_class command_diagnose(cli *c)
     }
     if (load_models(c, &h) && options_line(c, &h.lines[0]) && open_sites(c, &h)) {
         const quarry what = {.from = address, .to = address, .wanted = model};
+        const vd_line asked = h.lines[0];
         bool finished = search(c, &h, &what, &t);
-        size_t good = conclude(c, &h, finished, units);
+        vd_fault silence = {0};
+        bool silent = finished && h.count == 1 && met_nobody(&h);
+        if (silent) {
+            vd_search_judge_line(&h.sites[0].search, &silence);
+        }
+        bool elsewhere = silent && answers_elsewhere(c, &h, address, &asked, &t);
+        if (silent && !elsewhere) {
+            report(c, &silence);
+        }
+        size_t good = silent ? 0 : conclude(c, &h, finished, units);
         if (!finished) {
             report_words(c, VD_STOPPED, "", "The unit was only asked who it is.");
         } else if (good > 0) {

@@ -2,7 +2,17 @@
  * What to type next, by fault. The library knows no tool; its words say what happened and what it means. */
 #include "cli.h"
 
-char *hint_of(const vd_fault *fault)
+/* No advice names what was given already. */
+static char *hint_of_silence(const cli *c)
+{
+    return g_strdup(!c->options.wide && !c->options.slow
+                        ? "--wide tries all speeds and framings, --slow asks every address with patience."
+                    : !c->options.wide ? "--wide tries all speeds and framings."
+                    : !c->options.slow ? "--slow asks every address with patience."
+                                       : "");
+}
+
+char *hint_of(const cli *c, const vd_fault *fault)
 {
     static const struct {
         vd_status status;
@@ -20,6 +30,9 @@ char *hint_of(const vd_fault *fault)
         {VD_OTHER_UNIT_NOW, "To see who is there: verdite find."},
         {VD_WRONG_UNIT, "To see who is there: verdite find."},
     };
+    if (fault->status == VD_SILENT_LINE) {
+        return hint_of_silence(c);
+    }
     for (size_t i = 0; i < G_N_ELEMENTS(hints); i++) {
         if (hints[i].status == fault->status) {
             char **parts = g_strsplit(hints[i].words, "%d", 2);

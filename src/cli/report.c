@@ -44,18 +44,18 @@ static void print_sentence(const cli *c, tone t, const char *heading, const char
 }
 
 /* What the library says of a fault, and what to type next. */
-static char *words_of(const vd_fault *fault)
+static char *words_of(const cli *c, const vd_fault *fault)
 {
     char words[512];
     vd_fault_words(fault, true, words, sizeof words);
-    char *hint = hint_of(fault), *all = g_strconcat(words, hint[0] != '\0' ? " " : "", hint, NULL);
+    char *hint = hint_of(c, fault), *all = g_strconcat(words, hint[0] != '\0' ? " " : "", hint, NULL);
     g_free(hint);
     return all;
 }
 
-static json_t *fault_json(const vd_fault *fault)
+static json_t *fault_json(const cli *c, const vd_fault *fault)
 {
-    char name[64], *what = words_of(fault);
+    char name[64], *what = words_of(c, fault);
     vd_writer writer = vd_writer_start(name, sizeof name);
     vd_writer_add_status(&writer, fault->status);
     json_t *object = json_pack("{s:s, s:s}", "fault", name, "words", what);
@@ -88,7 +88,7 @@ static vd_class remember(cli *c, const vd_fault *fault)
 
 vd_class report(cli *c, const vd_fault *fault)
 {
-    char *words = words_of(fault);
+    char *words = words_of(c, fault);
     const char *code = vd_status_code(fault->status);
     bool advice = vd_status_class(fault->status) == VD_CLASS_FINE;
     if (code[0] != '\0') { /* so that it can be told over the telephone */
@@ -99,7 +99,7 @@ vd_class report(cli *c, const vd_fault *fault)
         print_sentence(c, advice ? TONE_DOUBT : TONE_BAD, advice ? "note:" : "verdite:", words);
     }
     g_free(words);
-    json_array_append_new(faults_of(c), fault_json(fault));
+    json_array_append_new(faults_of(c), fault_json(c, fault));
     return remember(c, fault);
 }
 
@@ -126,7 +126,7 @@ vd_class report_findings(cli *c, const vd_findings *findings)
         const vd_finding *finding = &g_array_index(findings->list, vd_finding, i);
         vd_class class = remember(c, &finding->fault);
         tone t = class == VD_CLASS_PARTLY || class == VD_CLASS_FINE ? TONE_DOUBT : TONE_BAD;
-        json_t *object = fault_json(&finding->fault);
+        json_t *object = fault_json(c, &finding->fault);
         json_object_set_new(object, "file", json_string(findings->path));
         if (finding->line > 0) {
             json_object_set_new(object, "line", json_integer(finding->line));

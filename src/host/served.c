@@ -62,7 +62,9 @@ static json_t *load(char **set_aside)
 
 bool vd_served_recall(const char *model, const char *adapter, vd_served *served, char **set_aside)
 {
-    *set_aside = NULL;
+    if (set_aside != NULL) {
+        *set_aside = NULL;
+    }
     json_t *entries = load(set_aside);
     bool found = false;
     for (size_t i = 0; i < json_array_size(entries) && !found; i++) {

@@ -114,6 +114,11 @@ static bool apply_line(vd_loop *loop, size_t lane, const vd_line *line)
         return true;
     }
     vd_status status = l->port->kind->set_line(l->port, line, &l->taken);
+    if (status == VD_LINE_NOT_TAKEN) { /* the port is as it was; only this exchange cannot be */
+        vd_loop_feed(loop, l->turn, (vd_event){.kind = VD_LOST, .status = status});
+        l->granted = false;
+        return false;
+    }
     if (status != VD_OK) {
         lose(loop, lane, status);
         return false;
@@ -133,8 +138,11 @@ static bool send(vd_loop *loop, size_t lane, uint64_t *wake)
     vd_lane *l = &loop->lanes[lane];
     vd_wants wants;
     vd_loop_wants(loop, l->turn, &wants);
-    if (!l->granted || wants.count == 0 || !apply_line(loop, lane, &wants.line)) {
+    if (!l->granted || wants.count == 0) {
         return l->lost;
+    }
+    if (!apply_line(loop, lane, &wants.line)) {
+        return true;
     }
     vd_seat *seat = &loop->seats[l->turn];
     uint64_t now = loop->kind->now(loop->ground), from = l->quiet_since + wants.quiet;

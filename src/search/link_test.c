@@ -44,7 +44,7 @@ static void take(vd_link_test *test)
     test->error_bytes += evidence->error_bytes;
     /* A refusal is a reply as well: the line carried it. */
     if (evidence->status == VD_OK || vd_status_class(evidence->status) == VD_CLASS_REFUSED) {
-        keep_time(test, (uint32_t)evidence->reply_time);
+        keep_time(test, evidence->reply_time < UINT32_MAX ? (uint32_t)evidence->reply_time : UINT32_MAX);
     } else if (evidence->bytes == 0) {
         test->lost++;
     } else {

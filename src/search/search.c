@@ -1,8 +1,7 @@
 /* SPDX-License-Identifier: MIT
- * Searching a line for units: the gentle question to those that talk in lines; a quick pass over all line settings and
- * addresses; the same more slowly, which alone may say "silent"; then everybody who was found once more, since two
- * units on one address may take turns. */
-#include "verdite/search.h"
+ * Searching a line for units: what is made of what was heard. In which order is asked stands in search_order.c;
+ * everybody who was found is asked once more at the end, since two units on one address may take turns. */
+#include "search_parts.h"
 
 #include <string.h>
 
@@ -10,10 +9,8 @@
 #define BUSY_ASKS 20u /* questions to a unit that says it is busy, half a second apart */
 #define BUSY_PAUSE 500000u
 #define NOBODY 250u /* 248 to 255 are reserved: no unit can have this address (SL 2.2) */
-#define BABBLE 8u   /* addresses that gave bytes but no frame, after which a line setting is left */
 #define SAME_EVERYWHERE 3u
 
-enum pass { LINES = 1, QUICK, SLOW_LINES, SLOW, CONFIRM };
 enum state { ASKING, CONTROLLING, PAUSING, ENDED };
 
 static void ask(vd_search *search);
@@ -29,7 +26,7 @@ static uint32_t limit_of(const vd_search *search)
     const vd_search_plan *plan = search->plan;
     bool strange = search->clues.damaged + search->clues.clashing > 0;
     uint32_t patient = plan->slow_limit > 0 ? plan->slow_limit : 4 * plan->quick_limit;
-    bool quick = search->pass <= QUICK || plan->slow_limit == 0;
+    bool quick = search->pass <= ALL || plan->slow_limit == 0;
     return strange ? patient : quick ? plan->quick_limit : plan->slow_limit;
 }
 
@@ -41,50 +38,6 @@ static void end(vd_search *search, vd_status status)
     search->news++;
 }
 
-static bool is_found(const vd_search *search, size_t line, uint8_t address)
-{
-    for (size_t i = 0; i < search->found_count; i++) {
-        if (search->found[i].address == address && vd_line_equal(&search->found[i].line, &search->plan->lines[line])) {
-            return true;
-        }
-    }
-    return false;
-}
-
-static bool found_on(const vd_search *search, size_t line)
-{
-    for (size_t i = 0; i < search->found_count; i++) {
-        if (vd_line_equal(&search->found[i].line, &search->plan->lines[line])) {
-            return true;
-        }
-    }
-    return false;
-}
-
-static bool is_factory_address(const vd_search *search, uint8_t address)
-{
-    for (size_t i = 0; i < search->plan->model_count; i++) {
-        if (search->plan->models[i]->address_factory == address && !vd_model_talks_in_lines(search->plan->models[i])) {
-            return true;
-        }
-    }
-    return false;
-}
-
-/* The address of a step: first those that models have from the factory, then the rest in order; 0 behind the last. */
-static uint8_t address_of(const vd_search *search, size_t step)
-{
-    const vd_search_plan *plan = search->plan;
-    for (int factory = 1; factory >= 0; factory--) {
-        for (unsigned address = plan->from; address <= plan->to; address++) {
-            if (is_factory_address(search, (uint8_t)address) == (factory == 1) && step-- == 0) {
-                return (uint8_t)address;
-            }
-        }
-    }
-    return 0;
-}
-
 static void begin_address(vd_search *search, uint8_t address)
 {
     search->address = address;
@@ -93,72 +46,17 @@ static void begin_address(vd_search *search, uint8_t address)
     ask(search);
 }
 
-/* ---- Units that talk in lines ---- */
-
 static bool in_lines(const vd_search *search)
 {
     return search->pass == LINES || search->pass == SLOW_LINES;
 }
 
-static bool same_question(const vd_model *a, const vd_model *b)
-{
-    size_t length = strlen(a->lines.talker);
-    return a->speech == b->speech && length == strlen(b->lines.talker) &&
-           memcmp(a->lines.talker, b->lines.talker, length) == 0;
-}
-
-/* Whether a model's question is asked at a line setting: at its own, or at all where somebody said which to try; and
- * once only for models that share it. */
-static bool question_counts(const vd_search *search, size_t line, size_t model)
-{
-    const vd_search_plan *plan = search->plan;
-    const vd_model *one = plan->models[model];
-    bool own = plan->any_line || vd_line_equal(&one->line, &plan->lines[line]);
-    bool wanted = plan->wanted == NULL || !plan->no_addresses || one == plan->wanted;
-    if (!vd_model_talks_in_lines(one) || !own || !wanted) {
-        return false;
-    }
-    for (size_t i = 0; i < model; i++) {
-        if (vd_model_talks_in_lines(plan->models[i]) && same_question(plan->models[i], one) &&
-            question_counts(search, line, i)) {
-            return false;
-        }
-    }
-    return true;
-}
-
-/* On to the next question in lines; false when there is none left. */
-static bool next_question(vd_search *search)
-{
-    const vd_search_plan *plan = search->plan;
-    for (; search->line < plan->line_count; search->line++, search->step = 0) {
-        for (; search->step < plan->model_count; search->step++) {
-            if (question_counts(search, search->line, search->step)) {
-                search->step++;
-                return true;
-            }
-        }
-    }
-    return false;
-}
-
-/* Whoever talks in lines is alone on his line. */
-static bool found_alone(const vd_search *search)
-{
-    return search->found_count > 0 && search->found[0].address == 0 && !search->plan->every_line;
-}
-
-static void begin_pass(vd_search *search, enum pass pass)
-{
-    search->pass = (uint8_t)pass;
-    search->line = search->step = 0;
-    search->babble = 0;
-}
-
 static void begin_confirming(vd_search *search)
 {
     search->pass = CONFIRM;
-    while (search->confirming < search->found_count && search->found[search->confirming].status != VD_OK) {
+    /* Whoever talks in lines is alone, so nobody takes turns with him. */
+    while (search->confirming < search->found_count &&
+           (search->found[search->confirming].status != VD_OK || search->found[search->confirming].address == 0)) {
         search->confirming++;
     }
     if (search->confirming == search->found_count) {
@@ -170,87 +68,17 @@ static void begin_confirming(vd_search *search)
     search->clues.identity = search->found[search->confirming].identity;
 }
 
-/* A line setting that only units in lines come with is not searched for addresses, unless everything is. */
-static bool has_addresses(const vd_search *search, size_t line)
-{
-    const vd_search_plan *plan = search->plan;
-    bool lines = false;
-    for (size_t i = 0; i < plan->model_count && !plan->any_line; i++) {
-        bool own = vd_line_equal(&plan->models[i]->line, &plan->lines[line]);
-        if (own && !vd_model_talks_in_lines(plan->models[i])) {
-            return true;
-        }
-        lines = lines || own;
-    }
-    return !lines;
-}
-
-/* Whether a line setting is asked at all in this pass: the slow one keeps to where units are, if any were found. */
-static bool line_counts(const vd_search *search, size_t line)
-{
-    if (!has_addresses(search, line)) {
-        return false;
-    }
-    if (search->pass == QUICK) {
-        return search->plan->every_line || search->found_count == 0 || line == search->line;
-    }
-    return !search->slow_lines_only_found || found_on(search, line);
-}
-
-static void next_line(vd_search *search)
-{
-    search->step = 0;
-    search->babble = 0;
-    do {
-        search->line++;
-    } while (search->line < search->plan->line_count && !line_counts(search, search->line));
-}
-
-/* On to the next address, line setting or pass. */
+/* On to the next question, or to everybody who was found once more. */
 static void proceed(vd_search *search)
 {
-    const vd_search_plan *plan = search->plan;
-    for (;;) {
-        if (search->pass == CONFIRM) {
-            search->confirming++;
-            begin_confirming(search);
-            return;
-        }
-        if (found_alone(search)) {
-            end(search, VD_OK);
-            return;
-        }
-        if (in_lines(search)) {
-            if (!plan->no_lines && next_question(search)) {
-                begin_address(search, 0);
-                return;
-            }
-            begin_pass(search, search->pass == LINES ? QUICK : SLOW);
-            search->slow_lines_only_found = search->found_count > 0 && !plan->every_line;
-            if (!line_counts(search, 0)) {
-                next_line(search);
-            }
-            continue;
-        }
-        if (search->line >= plan->line_count || plan->no_addresses) {
-            bool slow = search->pass == QUICK && plan->slow_limit > plan->quick_limit;
-            if (!slow) {
-                begin_confirming(search);
-                return;
-            }
-            begin_pass(search, SLOW_LINES);
-            continue;
-        }
-        uint8_t address = address_of(search, search->step);
-        if (address == 0 || search->babble >= BABBLE) {
-            next_line(search);
-            continue;
-        }
-        search->step++;
-        if (!is_found(search, search->line, address)) {
-            begin_address(search, address);
-            return;
-        }
+    uint8_t address = 0;
+    if (search->pass == CONFIRM) {
+        search->confirming++;
+        begin_confirming(search);
+    } else if (vd_search_next(search, &address)) {
+        begin_address(search, address);
+    } else {
+        begin_confirming(search);
     }
 }
 
@@ -285,6 +113,21 @@ static size_t register_models(const vd_search *search)
     return count;
 }
 
+/* Where a port cannot tell parity, one unit is heard at two line settings: it stands in the list once. */
+static bool is_known_already(const vd_search *search)
+{
+    const vd_identity *now = &search->clues.identity;
+    for (size_t i = 0; i < search->found_count; i++) {
+        const vd_found *found = &search->found[i];
+        if (search->clues.identified > 0 && now->serial[0] != '\0' && found->address == search->address &&
+            found->status == VD_OK && memcmp(&found->identity, now, sizeof *now) == 0 &&
+            !vd_line_equal(&found->line, line_of(search))) {
+            return true;
+        }
+    }
+    return false;
+}
+
 static void keep(vd_search *search)
 {
     const vd_search_plan *plan = search->plan;
@@ -293,7 +136,7 @@ static void keep(vd_search *search)
                                       plan->wanted, &fault);
     vd_found *found = &search->found[search->confirming];
     if (search->pass != CONFIRM) {
-        if (search->found_count == search->found_size) {
+        if (search->found_count == search->found_size || is_known_already(search)) {
             return;
         }
         found = &search->found[search->found_count++];
@@ -421,7 +264,7 @@ static void take_evidence(vd_search *search)
     } else if (clean && evidence->bytes > 0 && clues->asked < search->plan->asks) {
         ask(search);
     } else if (clean && clues->damaged == 0 && clues->clashing == 0) {
-        bool registers = evidence->bytes == 0 && search->pass != QUICK && search->model < register_models(search);
+        bool registers = evidence->bytes == 0 && search->pass == SLOW && search->model < register_models(search);
         if (registers) {
             search->model++;
             ask(search);
@@ -444,8 +287,14 @@ static void search_feed(void *engine, const vd_event *event)
     if (search->state == ENDED) {
         return;
     }
-    if (event->kind == VD_STOP || event->kind == VD_LOST) {
+    bool line_only = event->kind == VD_LOST && event->status == VD_LINE_NOT_TAKEN;
+    if (event->kind == VD_STOP || (event->kind == VD_LOST && !line_only)) {
         end(search, event->kind == VD_STOP ? VD_STOPPED : event->status);
+        return;
+    }
+    if (line_only) { /* this port cannot do that line setting: on to the next one */
+        search->step = SIZE_MAX / 2;
+        proceed(search);
         return;
     }
     if (search->state == PAUSING) {
@@ -508,6 +357,7 @@ vd_search_progress vd_search_progress_of(const vd_search *search)
 {
     vd_search_progress progress = {.pass = search->pass, .address = search->address, .asked = search->asked};
     if (search->state != ENDED) {
+        progress.left = vd_search_time_left(search);
         progress.line = *line_of(search);
     }
     return progress;

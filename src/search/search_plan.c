@@ -44,6 +44,10 @@ size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool w
             }
             count = add(lines, count, &line);
         }
+        if (!framed) { /* without parity the standard wants two stop bits (SL 2.5.1) */
+            vd_line line = {speed != 0 ? speed : speeds[i], 8, 'N', 2};
+            count = add(lines, count, &line);
+        }
     }
     return count;
 }

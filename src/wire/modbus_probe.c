@@ -44,7 +44,9 @@ static void conclude(vd_probe *probe)
     const uint8_t *reply = vd_modbus_client_reply(&probe->client, &length);
     evidence->stray_address = probe->client.stray_address;
     evidence->surplus = (uint16_t)probe->client.tally.surplus_bytes;
-    evidence->reply_time = probe->first != VD_NEVER && probe->sent != VD_NEVER ? probe->first - probe->sent : 0;
+    evidence->reply_time = probe->first != VD_NEVER && probe->sent != VD_NEVER && probe->first > probe->sent
+                               ? probe->first - probe->sent
+                               : 0;
     if (evidence->status == VD_OK && reply[0] == VD_MODBUS_IDENTIFY) {
         vd_modbus_take_identity(reply, length, probe->model != NULL ? probe->model->identify.serial_object : 0,
                                 &evidence->identity);

@@ -67,7 +67,9 @@ void vd_text_probe_feed(vd_probe *probe, const vd_event *event)
     vd_text_client_engine.feed(&probe->lines, event);
     if (vd_text_client_ended(&probe->lines, &evidence->status)) {
         evidence->headed = probe->lines.lines > 0;
-        evidence->reply_time = probe->first != VD_NEVER && probe->sent != VD_NEVER ? probe->first - probe->sent : 0;
+        evidence->reply_time = probe->first != VD_NEVER && probe->sent != VD_NEVER && probe->first > probe->sent
+                                   ? probe->first - probe->sent
+                                   : 0;
     }
 }
 
