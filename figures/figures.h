@@ -8,8 +8,9 @@
 #define MOST_UNITS 11
 #define MOST_ADAPTERS 8
 
-/* Units on pairs behind adapters that add 1 ms each. */
+/* Units on pairs behind adapters that add 1 ms each, or as much as `latency` says, microseconds. */
 typedef struct world {
+    uint32_t latency;
     vd_bench_adapter adapters[MOST_ADAPTERS];
     vd_bench_unit units[MOST_UNITS];
     vd_bench bench;
@@ -32,7 +33,9 @@ uint64_t exchange_floor(const vd_model *model, const vd_line *line, uint64_t req
 void print_ratio(const char *what, uint64_t time, uint64_t floor, unsigned most_permille);
 
 void measure_reading(const vd_model *dowel, const vd_model *wren);
-void measure_searching(const vd_model *model);
+void measure_writing(const vd_model *dowel);
+/* The dowel comes first. */
+void measure_searching(const vd_model *const *models, size_t model_count);
 void measure_lines(const vd_model *brock, const vd_model *skep, const vd_model *lantern);
 void measure_models(void);
 

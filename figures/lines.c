@@ -147,8 +147,9 @@ static void measure_write(const vd_model *brock)
         fail("twenty changes were not verified");
     }
     uint64_t waits = (brock->reply.store + brock->restart_time) * 1000u;
-    /* identify, read, log in, write (all of it in one line), save, restart, identify, read back */
-    uint64_t exchanges = 7 + lines_to_read(brock, false);
+    /* identify, read alike twice, who it is, log in, write (all of it in one line), check alike twice, save, restart,
+     * identify, read back alike twice, who it is */
+    uint64_t exchanges = 10 + 2 * lines_to_read(brock, false) + 2 * lines_to_read(brock, true);
     print_ratio("write twenty changes of a brock, and verify", vd_sim_now(w.sim) - from - waits,
                 vd_sim_use_of(w.sim).busy - busy + exchanges * overhead(brock), 1050);
     vd_sim_end(w.sim);

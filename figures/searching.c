@@ -47,7 +47,12 @@ static void measure_unknown_speed(const vd_model *model)
     static vd_search search;
     vd_line lines[VD_SEARCH_LINES];
     vd_found found[4];
-    size_t count = vd_search_lines(&model, 1, true, 0, NULL, lines);
+    size_t all = vd_search_lines(&model, 1, true, 0, NULL, lines), count = 0;
+    for (size_t i = 0; i < all; i++) { /* a second stop bit is no matter for a receiver: 8N2 is met as 8N1 */
+        if (lines[i].stop_bits == 1) {
+            lines[count++] = lines[i];
+        }
+    }
     uint64_t worst = 0, worst_floor = 0, floor = 0;
     for (size_t i = 0; i < count; i++) {
         world w = {.bench = {.name = ""}};
@@ -76,6 +81,39 @@ static void measure_unknown_speed(const vd_model *model)
     }
     print_ratio("  the same, the setting with the worst ratio", worst, worst_floor, 1050);
     measure_slow_pass(model, lines, count, floor);
+}
+
+/* What a fitter waits for: a search with its defaults on bracken, with the models that ship. */
+static void measure_find(const vd_model *const *models, size_t model_count, uint32_t latency)
+{
+    static vd_search search;
+    static vd_found found[16];
+    static char what[64];
+    const vd_model *dowel = models[0];
+    vd_line lines[VD_SEARCH_LINES];
+    size_t count = vd_search_lines(models, model_count, false, 0, NULL, lines);
+    world w = {.bench = {.name = ""}, .latency = latency};
+    for (uint8_t i = 1; i <= 10; i++) {
+        world_add(&w, dowel, 0, i, &dowel->line);
+    }
+    world_add(&w, dowel, 0, 247, &dowel->line);
+    world_start(&w, 1);
+    vd_search_plan plan = vd_search_plan_of(models, model_count, lines, count, latency);
+    vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
+    vd_seat seat = {.engine = &vd_search_engine, .self = &search};
+    uint64_t time = world_turn(&w, &seat, 1, NULL, NULL), floor = 0;
+    if (vd_search_count(&search) != 11) {
+        fail("not all units were found");
+    }
+    for (size_t i = 0; i < model_count; i++) { /* who talks in lines is asked once, at its own setting */
+        bool lined = !vd_model_has_address(models[i]);
+        floor += lined ? vd_line_time(&models[i]->line, 8) + plan.quick_limit : 0;
+    }
+    floor += 236 * (vd_line_time(&dowel->line, 7) + plan.quick_limit);
+    floor += 11 * (exchange_floor(dowel, &dowel->line, 7, REPLY) + latency - 1000);
+    g_snprintf(what, sizeof what, "find on bracken, adapter of %u ms", latency / 1000);
+    print_ratio(what, time, floor, 1100);
+    vd_sim_end(w.sim);
 }
 
 static void measure_scan(const vd_model *model)
@@ -122,8 +160,13 @@ static uint64_t search_ports(const vd_model *model, uint16_t first, uint16_t por
     return time;
 }
 
-void measure_searching(const vd_model *model)
+void measure_searching(const vd_model *const *models, size_t model_count)
 {
+    const vd_model *model = models[0];
+    static const uint32_t latencies[] = {1000, 4000, 25000};
+    for (size_t i = 0; i < G_N_ELEMENTS(latencies); i++) {
+        measure_find(models, model_count, latencies[i]);
+    }
     measure_unknown_speed(model);
     measure_scan(model);
     uint64_t slowest = 0;

@@ -69,7 +69,8 @@ void world_start(world *w, uint16_t adapters)
     for (uint16_t i = 0; i < adapters; i++) {
         char *name = own(16);
         g_snprintf(name, 16, "pair-%u", i);
-        w->adapters[i] = (vd_bench_adapter){.name = name, .label = "", .cable = i, .latency = 1000};
+        w->adapters[i] =
+            (vd_bench_adapter){.name = name, .label = "", .cable = i, .latency = w->latency > 0 ? w->latency : 1000};
     }
     w->bench = (vd_bench){"figures", w->adapters, w->units, adapters, w->bench.unit_count, adapters};
     w->sim = vd_sim_start(&w->bench);
@@ -144,8 +145,11 @@ int main(int argc, char **argv)
     }
     vd_model_file *dowel = load(argv[1], "dowel.yaml"), *wren = load(argv[1], "wren.yaml");
     measure_reading(vd_model_file_model(dowel), vd_model_file_model(wren));
-    measure_searching(vd_model_file_model(dowel));
+    measure_writing(vd_model_file_model(dowel));
     vd_model_file *lines[] = {load(argv[1], "brock.yaml"), load(argv[1], "skep.yaml"), load(argv[1], "lantern.yaml")};
+    const vd_model *all[] = {vd_model_file_model(dowel), vd_model_file_model(wren), vd_model_file_model(lines[0]),
+                             vd_model_file_model(lines[1]), vd_model_file_model(lines[2])};
+    measure_searching(all, G_N_ELEMENTS(all));
     measure_lines(vd_model_file_model(lines[0]), vd_model_file_model(lines[1]), vd_model_file_model(lines[2]));
     measure_models();
     g_ptr_array_free(owned, TRUE);

@@ -64,10 +64,10 @@ static const vd_model *choose_silent(cli *c, const char *port, const vd_model *l
 {
     const char *const *keys = vd_catalogue_keys(c->catalogue);
     bool addressed = c->options.address != -1;
-    const vd_model *met = last != NULL && addressed && vd_model_talks_in_lines(last) ? NULL : last;
+    const vd_model *met = last != NULL && addressed && !vd_model_has_address(last) ? NULL : last;
     for (size_t i = 0; keys[i] != NULL && met == NULL && (addressed || port == NULL); i++) {
         const vd_model *model = choose_model_named(c, keys[i]);
-        met = model != NULL && !vd_model_talks_in_lines(model) ? model : NULL;
+        met = model != NULL && vd_model_has_address(model) ? model : NULL;
     }
     if (met == NULL) {
         char *listeners = choose_listeners(c);

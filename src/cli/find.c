@@ -511,7 +511,7 @@ vd_class command_diagnose(cli *c)
         return report_words(c, VD_WRONG_WORDS, "diagnose takes no words, and addresses of 1 to 247.",
                             "See: verdite diagnose --help");
     }
-    if (c->options.address != -1 && vd_model_talks_in_lines(model)) {
+    if (c->options.address != -1 && !vd_model_has_address(model)) {
         return report_words(c, VD_WRONG_WORDS, "Such a unit has no address: it is alone on its line.",
                             "Leave --address out.");
     }

@@ -69,7 +69,7 @@ vd_class command_link(cli *c)
     if (place_open(c, model, &p)) {
         uint32_t latency = p.kind->latency(p.port);
         vd_link_test_begin(&test, p.kind->now(p.ground), &p.line, p.address,
-                           vd_model_talks_in_lines(model) ? model : NULL, (uint16_t)c->options.count, times,
+                           !vd_model_has_address(model) ? model : NULL, (uint16_t)c->options.count, times,
                            model->reply.longest * 1000u + 2 * latency, model->reply.gap * 1000u + latency);
         bool live = c->live_messages && !c->options.trace;
         place_turn(&p, &t, &vd_link_test_engine, &test, live ? show_progress : NULL, &test);

@@ -105,7 +105,7 @@ static void show_head(const cli *c, const vd_model *model)
                                           [VD_QUERIES] = "queries in lines, as in SCPI",
                                           [VD_SENTENCES] = "sentences, as in NMEA 0183"};
     char *address =
-        vd_model_talks_in_lines(model) ? g_strdup("") : g_strdup_printf(", address %u", model->address_factory);
+        !vd_model_has_address(model) ? g_strdup("") : g_strdup_printf(", address %u", model->address_factory);
     char *talks = g_strdup_printf("Talks %s. From the factory: %s%s. Stored %s.", manners[model->speech], line, address,
                                   model->store.needed ? "on command; until then a change is lost with the supply"
                                                       : "as it is written");

@@ -17,6 +17,25 @@ static void set_defaults(cli_options *options)
     options->count = 50;
 }
 
+static void print_help(const cli_command *command, GOptionContext *context)
+{
+    /* Everything after GLib's own usage line is its list of options. */
+    char *list = g_option_context_get_help(context, TRUE, NULL), *from = strchr(list, '\n');
+    printf("verdite %s %s\n%s\n\n%s\nOptions%s", command->name, command->arguments, command->summary, command->help,
+           from != NULL && strchr(from, ':') != NULL ? strchr(from, ':') + 1 : list);
+    g_free(list);
+}
+
+static void note_wrong(const cli_command *command, GError *error, vd_fault *fault)
+{
+    char *said = g_strdup_printf("%s.", error->message),
+         *allowed = g_strdup_printf("See: verdite %s --help", command->name);
+    vd_fault_note(fault, VD_WRONG_WORDS, NULL, said, allowed);
+    g_free(said);
+    g_free(allowed);
+    g_error_free(error);
+}
+
 vd_status options_parse(const cli_command *command, int argc, char **argv, cli_options *options, bool *helped,
                         vd_fault *fault)
 {
@@ -105,20 +124,11 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
     g_option_context_set_help_enabled(context, FALSE);
     gboolean parsed = g_option_context_parse_strv(context, &left, &error);
     if (parsed && help) {
-        /* Everything after GLib's own usage line is its list of options. */
-        char *list = g_option_context_get_help(context, TRUE, NULL), *from = strchr(list, '\n');
-        printf("verdite %s %s\n%s\n\n%s\nOptions%s", command->name, command->arguments, command->summary, command->help,
-               from != NULL && strchr(from, ':') != NULL ? strchr(from, ':') + 1 : list);
-        g_free(list);
+        print_help(command, context);
         *helped = true;
     }
     if (!parsed) {
-        char *said = g_strdup_printf("%s.", error->message);
-        char *allowed = g_strdup_printf("See: verdite %s --help", command->name);
-        vd_fault_note(fault, VD_WRONG_WORDS, NULL, said, allowed);
-        g_free(said);
-        g_free(allowed);
-        g_error_free(error);
+        note_wrong(command, error, fault);
     }
     options->address_typed = options->address != -1;
     g_strfreev(left);

@@ -225,7 +225,7 @@ bool place_open(cli *c, const vd_model *model, place *p)
     memset(p, 0, sizeof *p);
     p->line = model->line;
     p->address = model->address_factory;
-    if (c->options.address != -1 && vd_model_talks_in_lines(model)) {
+    if (c->options.address != -1 && !vd_model_has_address(model)) {
         char *said = g_strdup_printf("A %s has no address: it is alone on its line.", model->key);
         report_words(c, VD_WRONG_WORDS, said, "Leave --address out.");
         g_free(said);
@@ -255,7 +255,7 @@ char *place_words(const place *p, const vd_model *model)
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_line_print(&p->line, &writer);
-    return vd_model_talks_in_lines(model) ? g_strdup_printf("on %s, %s", p->name, line)
+    return !vd_model_has_address(model) ? g_strdup_printf("on %s, %s", p->name, line)
                                           : g_strdup_printf("at address %u on %s, %s", p->address, p->name, line);
 }
 

@@ -72,7 +72,7 @@ static void show_frames(const cli *c, const vd_raw *raw, json_t *sent, json_t *h
 static void conclude(cli *c, const vd_model *model, const vd_raw *raw, vd_status status)
 {
     vd_fault fault = {0};
-    bool lines = vd_model_talks_in_lines(model);
+    bool lines = !vd_model_has_address(model);
     if (status != VD_OK && lines) {
         const char *help = model->listening.help;
         vd_text_client_note(&raw->text, status, "this",
@@ -113,7 +113,7 @@ vd_class command_raw(cli *c)
             json_t *sent = json_array(), *heard = json_array();
             place_turn(&p, &t, &vd_raw_engine, &raw, NULL, NULL);
             vd_raw_ended(&raw, &status);
-            vd_model_talks_in_lines(model) ? show_lines(c, &raw, sent, heard) : show_frames(c, &raw, sent, heard);
+            !vd_model_has_address(model) ? show_lines(c, &raw, sent, heard) : show_frames(c, &raw, sent, heard);
             json_object_set_new(c->result, "sent", sent);
             json_object_set_new(c->result, "heard", heard);
             json_object_set_new(c->result, "verified", json_false());

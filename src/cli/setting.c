@@ -64,7 +64,7 @@ static char *field_words(const vd_model *model, const vd_setting *setting)
 
 static char *place_of(const vd_model *model, const vd_setting *setting)
 {
-    return vd_model_talks_in_lines(model) ? field_words(model, setting) : register_words(&setting->place);
+    return !vd_model_has_address(model) ? field_words(model, setting) : register_words(&setting->place);
 }
 
 static json_t *rules_json(const vd_model *model, uint16_t setting)

@@ -377,6 +377,6 @@ void visit_json(cli *c, const visit *v)
     json_object_set_new(c->result, "port", json_string(v->place.name));
     json_object_set_new(c->result, "line", json_string(line));
     json_object_set_new(c->result, "address",
-                        vd_model_talks_in_lines(v->model) ? json_null() : json_integer(v->place.address));
+                        !vd_model_has_address(v->model) ? json_null() : json_integer(v->place.address));
     json_object_set_new(c->result, "unit", identity_json(vd_visit_identity(&v->engine)));
 }

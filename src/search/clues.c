@@ -148,7 +148,7 @@ vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *
     if (clues->echoed > 0) {
         return note_numbers(fault, VD_ECHO_ONLY, address, 0, "", "", 0);
     }
-    if (wanted != NULL && vd_model_talks_in_lines(wanted)) {
+    if (wanted != NULL && !vd_model_has_address(wanted)) {
         const char *help = wanted->listening.help != NULL ? wanted->listening.help : "";
         return note_numbers(fault, VD_NO_ANSWER, address, 0, "",
                             help[0] != '\0' ? help : "Check supply, cable, baud and framing.", clues->asked);

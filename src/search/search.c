@@ -84,7 +84,7 @@ static void proceed(vd_search *search)
 
 static bool by_registers(const vd_model *model)
 {
-    return !vd_model_talks_in_lines(model) && model->identify.way == VD_IDENTIFY_REGISTERS;
+    return vd_model_has_address(model) && model->identify.way == VD_IDENTIFY_REGISTERS;
 }
 
 static void ask(vd_search *search)

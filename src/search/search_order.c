@@ -83,11 +83,11 @@ static bool question_counts(const vd_search *search, size_t line, size_t model)
     const vd_model *one = plan->models[model];
     bool own = plan->any_line || vd_line_equal(&one->line, &plan->lines[line]);
     bool wanted = plan->wanted == NULL || !plan->no_addresses || one == plan->wanted;
-    if (!vd_model_talks_in_lines(one) || !own || !wanted) {
+    if (vd_model_has_address(one) || !own || !wanted) {
         return false;
     }
     for (size_t i = 0; i < model; i++) {
-        if (vd_model_talks_in_lines(plan->models[i]) && same_question(plan->models[i], one) &&
+        if (!vd_model_has_address(plan->models[i]) && same_question(plan->models[i], one) &&
             question_counts(search, line, i)) {
             return false;
         }

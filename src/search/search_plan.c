@@ -77,7 +77,7 @@ void vd_search_plan_diagnose(vd_search_plan *plan, uint8_t address, const vd_mod
 {
     plan->from = plan->to = address;
     plan->wanted = wanted;
-    plan->no_addresses = wanted != NULL && vd_model_talks_in_lines(wanted);
+    plan->no_addresses = wanted != NULL && !vd_model_has_address(wanted);
     plan->no_lines = !plan->no_addresses;
     plan->any_line = true;
     plan->asks = DIAGNOSIS_ASKS;

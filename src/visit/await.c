@@ -114,6 +114,13 @@ vd_going vd_await_feed(vd_visit *visit, const vd_event *event)
     bool resting = vd_talk_ended(&visit->talk, &status);
     if (!resting) {
         vd_talk_engine.feed(&visit->talk, event);
+        if (!vd_talk_ended(&visit->talk, &status) && vd_talk_heard_start(&visit->talk)) {
+            /* It did not hear what it was asked before it had started: it is asked anew, at once. */
+            visit->await.seen = true;
+            vd_talk_engine.feed(&visit->talk, &(vd_event){.kind = VD_STOP, .now = visit->now});
+            visit->wake = visit->now;
+            return VD_GOING;
+        }
         return after_question(visit);
     }
     if (event->kind == VD_LOST) {
@@ -125,6 +132,10 @@ vd_going vd_await_feed(vd_visit *visit, const vd_event *event)
     }
     if (event->kind == VD_HEARD) {
         vd_talk_engine.feed(&visit->talk, event);
+        if (vd_talk_heard_start(&visit->talk)) { /* it is there: no need to wait any longer */
+            visit->await.seen = true;
+            visit->wake = visit->now;
+        }
         return VD_GOING;
     }
     if (event->now >= visit->wake) {

@@ -12,17 +12,14 @@ enum { ORACLE_CELLS = 24, ORACLE_RAW = 48, ORACLE_QUEUE = 4096 };
 typedef enum oracle_manner { REGISTERS, COMMANDS, QUERIES, SENTENCES } oracle_manner;
 
 /* One list makes the enum and the names. Those of the first line are faults of the line: the unit itself is sound. */
+/* clang-format off */
 #define ORACLE_FAULTS(X)                                                                                               \
     X(NOTHING_WRONG)                                                                                                   \
-    X(REQUEST_LOST)                                                                                                    \
-    X(REPLY_LOST)                                                                                                      \
-    X(DAMAGED)                                                                                                         \
-    X(CUT)                                                                                                             \
-    X(LATE)                                                                                                            \
-    X(DOUBLED) X(NOISE_BEFORE) X(NOISE_AFTER) X(BUSY) X(ECHO) X(UNSEEN_DAMAGE) X(REFUSED) X(ROUNDED) X(NOT_TAKEN)      \
-        X(NOT_STORED) X(ANOTHER_MOVED) X(RESTART_BEFORE) X(RESTART_DURING) X(RESTART_AFTER) X(NO_RESTART)              \
-            X(LATE_RESTART) X(SILENT_FOR_GOOD) X(ANOTHER_UNIT) X(SECOND_UNIT) X(PORT_GONE) X(STOPPED_BY_HAND)          \
-                X(DISK_FULL)
+    X(REQUEST_LOST) X(REPLY_LOST) X(DAMAGED) X(CUT) X(LATE) X(DOUBLED) X(NOISE_BEFORE) X(NOISE_AFTER) X(BUSY) X(ECHO)  \
+    X(UNSEEN_DAMAGE) X(REFUSED) X(ROUNDED) X(NOT_TAKEN) X(NOT_STORED) X(ANOTHER_MOVED)                                 \
+    X(RESTART_BEFORE) X(RESTART_DURING) X(RESTART_AFTER) X(NO_RESTART) X(LATE_RESTART)                                 \
+    X(SILENT_FOR_GOOD) X(ANOTHER_UNIT) X(SECOND_UNIT) X(PORT_GONE) X(STOPPED_BY_HAND) X(DISK_FULL)
+/* clang-format on */
 #define ORACLE_ENUM_(name) F_##name,
 typedef enum oracle_fault { ORACLE_FAULTS(ORACLE_ENUM_) ORACLE_FAULT_COUNT } oracle_fault;
 #undef ORACLE_ENUM_

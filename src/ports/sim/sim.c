@@ -183,7 +183,7 @@ static bool start_unit(vd_sim *sim, uint16_t index)
         vd_set_overlay(&u->unit.live, u->about->initial);
         vd_set_reinterpret(&u->unit.stored);
     }
-    if (u->about->cable != VD_NONE && vd_model_talks_in_lines(u->about->model)) {
+    if (u->about->cable != VD_NONE && !vd_model_has_address(u->about->model)) {
         sim->cables[u->about->cable].two_ways = true;
     }
     vd_sim_restart_unit(sim, index);
@@ -313,7 +313,7 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
         faults.exception = 6;
     }
     u->replies++;
-    size_t count = vd_model_talks_in_lines(u->about->model)
+    size_t count = !vd_model_has_address(u->about->model)
                        ? spoil_lines(&faults, u->replies, wants.send, wants.count, bytes)
                        : spoil_reply(&faults, u->replies, wants.send, wants.count, bytes);
     int64_t start = sim->now + ((int64_t)faults.late + chance(sim, faults.jitter + 1u)) * 1000, end = sim->now;

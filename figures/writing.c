@@ -1,0 +1,84 @@
+/* SPDX-License-Identifier: MIT
+ * Writing over registers: the time of a write and its verification against the exchanges that it takes at least, what
+ * the truth costs included and told one by one. */
+#include "figures.h"
+
+#include <stdio.h>
+#include <string.h>
+
+static void put(vd_set *set, const char *key, const char *typed)
+{
+    uint16_t setting = vd_model_find(set->model, key);
+    vd_typed value;
+    if (setting == VD_NONE ||
+        vd_value_parse(&set->model->settings[setting], typed, strlen(typed), &value, NULL) != VD_OK) {
+        fail(key);
+    }
+    vd_set_put(set, setting, &value.value);
+}
+
+/* Runs the write to its end; returns how long each step took in `steps`. */
+static uint64_t run(world *w, vd_visit *visit, uint64_t steps[VD_STEP_COUNT])
+{
+    vd_lane lane = {.port = w->ports[0]};
+    vd_seat seat = {.engine = &vd_visit_engine, .self = visit};
+    vd_loop loop = {&vd_sim_kind, vd_sim_ground(w->sim), &lane, &seat, 1, 1, NULL, NULL};
+    vd_status status = VD_OK;
+    uint64_t from = vd_sim_now(w->sim), last = from;
+    while (!vd_visit_ended(visit, &status)) {
+        vd_wants wants;
+        vd_step step = vd_visit_progress(visit).step;
+        vd_loop_wants(&loop, 0, &wants);
+        if (wants.question != VD_ASK_NOTHING) {
+            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = true});
+        } else if (wants.keep) {
+            vd_loop_feed(&loop, 0, (vd_event){.kind = VD_KEPT});
+        } else if (vd_loop_step(&loop, VD_NEVER) != VD_OK) {
+            fail("the loop stopped");
+        }
+        steps[step] += vd_sim_now(w->sim) - last;
+        last = vd_sim_now(w->sim);
+    }
+    if (status != VD_OK || vd_visit_summary(visit).whole != VD_WHOLE_VERIFIED) {
+        fail("a write was not verified");
+    }
+    return last - from;
+}
+
+void measure_writing(const vd_model *dowel)
+{
+    static const struct {
+        vd_step step;
+        const char *what;
+    } shown[] = {{VD_STEP_IDENTIFY, "  of which: who it is"},
+                 {VD_STEP_READ, "  reading live values"},
+                 {VD_STEP_READ_STORED, "  reading stored values"},
+                 {VD_STEP_KNOW_AGAIN, "  who it is again, and whether alone"},
+                 {VD_STEP_WRITE, "  writing"},
+                 {VD_STEP_CHECK, "  reading back what is live, before storing"},
+                 {VD_STEP_STORE, "  storing"},
+                 {VD_STEP_READ_BACK, "  reading back live values"},
+                 {VD_STEP_READ_BACK_STORED, "  reading back stored values"},
+                 {VD_STEP_KNOW_LAST, "  who it was, and whether alone"}};
+    static const char *const changes[][2] = {{"weight.low-limit", "20 kg"}, {"weight.high-limit", "70 kg"},
+                                             {"weight.alarm", "low"},       {"temperature.low-limit", "33 °C"},
+                                             {"relay.hold", "10 s"},        {"unit.name", "Ling 2"}};
+    static vd_visit visit;
+    uint64_t steps[VD_STEP_COUNT] = {0};
+    world w = {.bench = {.name = ""}};
+    vd_set target;
+    world_add(&w, dowel, 0, 1, &dowel->line);
+    world_start(&w, 1);
+    vd_set_start(&target, dowel, own(vd_set_size(dowel)), vd_set_size(dowel));
+    for (size_t i = 0; i < G_N_ELEMENTS(changes); i++) {
+        put(&target, changes[i][0], changes[i][1]);
+    }
+    vd_visit_start(&visit, dowel, own(vd_visit_size(dowel)), vd_visit_size(dowel), &dowel->line, 1, 1000);
+    vd_visit_write(&visit, 0, &target, NULL);
+    uint64_t time = run(&w, &visit, steps);
+    printf("%-44s %9.1f ms\n", "write six changes of a dowel, store, verify", (double)time / 1000);
+    for (size_t i = 0; i < G_N_ELEMENTS(shown); i++) {
+        printf("%-44s %9.1f ms\n", shown[i].what, (double)steps[shown[i].step] / 1000);
+    }
+    vd_sim_end(w.sim);
+}
