@@ -7,6 +7,9 @@
 #include <string.h>
 
 #include "verdite/unit.h"
+#include "verdite/fields.h"
+#include "verdite/talk.h"
+#include "verdite/lines.h"
 
 /* A unit in each manner with one setting of each kind. */
 static const char settings_text[] =

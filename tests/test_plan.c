@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * Which registers go into which request, held against all possible ways to cut. */
 #include "fixtures.h"
+#include "verdite/registers.h"
+#include "verdite/talk.h"
 
 #include <stdlib.h>
 #include <string.h>

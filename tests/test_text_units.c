@@ -3,6 +3,8 @@
  * fault of the line; logins, lock-outs, units that do not listen, restart in the middle, round, or lock their server.
  */
 #include "fixtures.h"
+#include "verdite/raw.h"
+#include "verdite/rules.h"
 
 #include <stdlib.h>
 #include <string.h>

@@ -15,6 +15,8 @@
 #include "verdite/visit.h"
 #include "verdite/sim.h"
 
+VD_C_BEGIN
+
 /* ---- Findings in files ------------------------------------------------------------------------------------- */
 
 /* One thing that is wrong with a file, and where. */
@@ -135,5 +137,7 @@ void vd_tracer_free(vd_tracer *tracer);
 /* For vd_loop.trace, with the tracer as trace_about. */
 void vd_tracer_note(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
                     size_t count);
+
+VD_C_END
 
 #endif

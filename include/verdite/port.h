@@ -8,7 +8,9 @@
 #ifndef VERDITE_PORT_H
 #define VERDITE_PORT_H
 
-#include "verdite/wire.h"
+#include "verdite/engine.h"
+
+VD_C_BEGIN
 
 typedef struct vd_port vd_port;
 
@@ -102,5 +104,7 @@ vd_status vd_loop_step(vd_loop *loop, uint64_t latest);
 void vd_loop_feed(vd_loop *loop, size_t seat, vd_event event);
 /* What one seat wants. */
 void vd_loop_wants(const vd_loop *loop, size_t seat, vd_wants *wants);
+
+VD_C_END
 
 #endif

@@ -6,7 +6,10 @@
 #ifndef VERDITE_POSIX_H
 #define VERDITE_POSIX_H
 
+#include "verdite/models.h"
 #include "verdite/port.h"
+
+VD_C_BEGIN
 
 typedef struct vd_posix vd_posix;
 
@@ -51,5 +54,7 @@ vd_posix_watch *vd_posix_watch_start(void);
 void vd_posix_watch_end(vd_posix_watch *watch);
 /* Waits up to `milliseconds`, or until a signal, for one to come or go; false when none did. */
 bool vd_posix_watch_next(vd_posix_watch *watch, int milliseconds, bool *came, vd_posix_found *found);
+
+VD_C_END
 
 #endif

@@ -5,7 +5,9 @@
 #ifndef VERDITE_SEARCH_H
 #define VERDITE_SEARCH_H
 
-#include "verdite/wire.h"
+#include "verdite/probe.h"
+
+VD_C_BEGIN
 
 /* ---- Finding units and telling apart why there are none ----------------------------------------------------- */
 
@@ -147,5 +149,7 @@ typedef struct vd_link_result {
     vd_link_grade grade; /* sound: not one loss; unusable: fewer than 9 in 10 answered */
 } vd_link_result;
 vd_link_result vd_link_test_result(const vd_link_test *test);
+
+VD_C_END
 
 #endif

@@ -12,6 +12,8 @@
 #include "verdite/port.h"
 #include "verdite/unit.h"
 
+VD_C_BEGIN
+
 /* Faults, of a unit's replies or of an adapter. `every` n: each n-th reply has it, 0 never. */
 typedef struct vd_bench_faults {
     uint16_t damage_every;   /* one bit of the reply is flipped */
@@ -119,5 +121,7 @@ typedef struct vd_sim_use {
     uint64_t bytes, busy;
 } vd_sim_use;
 vd_sim_use vd_sim_use_of(const vd_sim *sim);
+
+VD_C_END
 
 #endif

@@ -6,7 +6,11 @@
 #ifndef VERDITE_UNIT_H
 #define VERDITE_UNIT_H
 
-#include "verdite/wire.h"
+#include "verdite/lines_unit.h"
+#include "verdite/modbus_unit.h"
+#include "verdite/rules.h"
+
+VD_C_BEGIN
 
 /* One unit. Read the sets freely; change them only while no exchange is under way. */
 typedef struct vd_unit {
@@ -46,5 +50,7 @@ const vd_line *vd_unit_line(const vd_unit *unit);
 
 /* Makes the unit answer to this address from now on, whatever its settings say: for a bench that stages faults. */
 void vd_unit_answer_to(vd_unit *unit, uint8_t address);
+
+VD_C_END
 
 #endif

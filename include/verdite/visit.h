@@ -9,7 +9,10 @@
 #ifndef VERDITE_VISIT_H
 #define VERDITE_VISIT_H
 
-#include "verdite/wire.h"
+#include "verdite/rules.h"
+#include "verdite/talk.h"
+
+VD_C_BEGIN
 
 typedef enum vd_task { VD_TASK_IDENTIFY, VD_TASK_READ, VD_TASK_WRITE, VD_TASK_VERIFY } vd_task;
 
@@ -235,5 +238,7 @@ const vd_entry *vd_visit_entry(const vd_visit *visit, uint16_t setting);
 const vd_standing *vd_visit_standing(const vd_visit *visit);
 vd_verdict vd_visit_verdict(const vd_visit *visit, uint16_t setting);
 vd_summary vd_visit_summary(const vd_visit *visit);
+
+VD_C_END
 
 #endif

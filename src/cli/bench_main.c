@@ -53,13 +53,12 @@ static void show(vd_bench_folder *bench)
         vd_writer writer = vd_writer_start(line, sizeof line);
         vd_line_print(vd_unit_line(unit), &writer);
         char *address = !vd_model_has_address(unit->model) ? g_strdup("")
-                                                             : g_strdup_printf(", address %u", unit->responder.address);
+                                                           : g_strdup_printf(", address %u", unit->responder.address);
         vd_sim *sim = vd_bench_sim(bench);
         printf("unit     %-14s  %s, serial number %s%s, %s%s%s%s\n", world->units[i].name, unit->model->key,
                unit->identity.serial, address, line, vd_sim_has_supply(sim, i) ? "" : ", off",
                vd_sim_is_plugged(sim, i) ? "" : ", unplugged",
-               vd_model_has_address(unit->model) || vd_unit_listens(unit, vd_sim_now(sim)) ? ""
-                                                                                               : ", does not listen");
+               vd_model_has_address(unit->model) || vd_unit_listens(unit, vd_sim_now(sim)) ? "" : ", does not listen");
         g_free(address);
     }
 }

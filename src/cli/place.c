@@ -256,7 +256,7 @@ char *place_words(const place *p, const vd_model *model)
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_line_print(&p->line, &writer);
     return !vd_model_has_address(model) ? g_strdup_printf("on %s, %s", p->name, line)
-                                          : g_strdup_printf("at address %u on %s, %s", p->address, p->name, line);
+                                        : g_strdup_printf("at address %u on %s, %s", p->address, p->name, line);
 }
 
 void place_turn(place *p, const trace *t, const vd_engine *engine, void *self, void (*progress)(void *about),

@@ -1,6 +1,9 @@
 /* SPDX-License-Identifier: MIT
  * verdite raw: one request as it is typed, for what a model does not know yet. */
 #include "cli.h"
+#include "verdite/raw.h"
+#include "verdite/modbus.h"
+#include "verdite/lines.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The fault record: the first fault sticks. Its words are made in words.c, which a small device may leave out. */
-#include "verdite/core.h"
+#include "verdite/set.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Line settings: how bits look on a serial line. */
-#include "verdite/core.h"
+#include "verdite/set.h"
 
 bool vd_framing_parse(const char *text, vd_line *line)
 {

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The link that a unit's own settings describe: address, baud, framing. */
-#include "verdite/core.h"
+#include "verdite/set.h"
 
 static const char *choice_name(const vd_setting *setting, const vd_value *value)
 {

@@ -3,7 +3,7 @@
 #ifndef VD_CORE_VALUE_H
 #define VD_CORE_VALUE_H
 
-#include "verdite/core.h"
+#include "verdite/rules.h"
 
 /* ---- Typed text ---- */
 

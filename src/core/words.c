@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The one place that words a fault. Linked only where words are wanted. */
-#include "verdite/core.h"
+#include "verdite/set.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Text being built in a buffer of the caller's. */
-#include "verdite/core.h"
+#include "verdite/set.h"
 
 #include <string.h>
 

@@ -3,6 +3,8 @@
 #ifndef VD_UNIT_PARTS_H
 #define VD_UNIT_PARTS_H
 
+#include "verdite/fields.h"
+#include "verdite/registers.h"
 #include "verdite/unit.h"
 
 /* ---- unit.c: banks and what becomes of them ---- */

@@ -70,7 +70,7 @@ static void take_new_one(vd_visit *visit)
     if (setting != VD_NONE && visit->ledger[setting].sending == VD_ACKNOWLEDGED) {
         password = vd_set_get(&visit->desired, setting);
     }
-    if (vd_type_is_bytes((vd_type)password.type) && password.length < VD_PASSWORD_SIZE) {
+    if (password.text != NULL && password.length < VD_PASSWORD_SIZE) {
         memcpy(visit->login.password, password.text, password.length);
         visit->login.length = (uint8_t)password.length;
         visit->login.tries = 0;

@@ -3,7 +3,9 @@
 #ifndef VD_WIRE_MODBUS_H
 #define VD_WIRE_MODBUS_H
 
-#include "verdite/wire.h"
+#include "verdite/registers.h"
+#include "verdite/rules.h"
+#include "verdite/talk.h"
 
 /* Whether the last two bytes are the check of those before; false below 4 bytes. */
 bool vd_modbus_crc_fits(const uint8_t *bytes, size_t count);

@@ -2,6 +2,8 @@
  * Modbus RTU responder: the unit's end of the line. A frame ends by silence (SL 2.5.1.1), since on a shared pair the
  * replies of other units go by as well and only silence tells where one begins. */
 #include "modbus.h"
+#include "verdite/modbus_unit.h"
+#include "verdite/modbus.h"
 
 #include <string.h>
 

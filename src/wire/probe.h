@@ -4,6 +4,7 @@
 #define VD_WIRE_PROBE_H
 
 #include "modbus.h"
+#include "verdite/probe.h"
 
 /* Takes note of the runs of equal bits in a byte that was heard: they tell of the speed at which it was sent. */
 void vd_probe_hear_runs(vd_probe *probe, uint8_t byte);

@@ -2,6 +2,9 @@
  * A raw request: one exchange, sent once, whatever comes back. */
 #include "modbus.h"
 #include "text.h"
+#include "verdite/raw.h"
+#include "verdite/modbus.h"
+#include "verdite/lines.h"
 
 #include <string.h>
 

@@ -3,7 +3,7 @@
 #ifndef VD_WIRE_TALK_H
 #define VD_WIRE_TALK_H
 
-#include "verdite/wire.h"
+#include "verdite/talk.h"
 
 /* ---- A job under way: talk.c ---- */
 

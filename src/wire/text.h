@@ -3,7 +3,8 @@
 #ifndef VD_WIRE_TEXT_H
 #define VD_WIRE_TEXT_H
 
-#include "verdite/wire.h"
+#include "verdite/fields.h"
+#include "verdite/talk.h"
 
 /* ---- text_values.c ---- */
 

@@ -5,6 +5,9 @@
  *   queries    :NAME?;:LIM2?             *CLS;:LIM2 1,65.0;:SYST:ERR?   (IEEE 488.2, SCPI-99 volume 1)
  *   sentences  $PQLM,R,NAME,LIMIT*hh     $PQLM,W,LIMIT,2,1,65.0*hh      (NMEA 0183, proprietary sentences) */
 #include "text.h"
+#include "verdite/rules.h"
+#include "verdite/fields.h"
+#include "verdite/lines.h"
 
 #include <string.h>
 

@@ -3,7 +3,8 @@
 #ifndef VD_SIM_CABLE_H
 #define VD_SIM_CABLE_H
 
-#include "verdite/wire.h"
+#include "verdite/modbus.h"
+#include "verdite/set.h"
 
 #define CABLE_TALKS 64u /* transmissions that can overlap or still be heard */
 

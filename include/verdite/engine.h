@@ -1,0 +1,77 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Engine: the contract of every state machine in the library. An engine touches no port. Ask it at any time what it
+ * wants; feed it whatever happened. It never blocks, never reads a clock, and may be dropped at any moment. All times
+ * are microseconds of one clock that never runs backwards.
+ */
+#ifndef VERDITE_ENGINE_H
+#define VERDITE_ENGINE_H
+
+#include <stdbool.h>
+#include <stddef.h>
+#include <stdint.h>
+#include "verdite/fault.h"
+#include "verdite/line.h"
+
+VD_C_BEGIN
+
+#define VD_NEVER UINT64_MAX
+
+/* Line errors of one heard byte, as bits. */
+#define VD_ERROR_PARITY 1u
+#define VD_ERROR_FRAMING 2u /* stop bit missing */
+#define VD_ERROR_BREAK 4u
+#define VD_ERROR_OVERRUN 8u /* bytes before this one were lost */
+
+/* Questions for the person. What it is about is asked of the engine itself. */
+typedef enum vd_question {
+    VD_ASK_NOTHING,
+    VD_ASK_WRITE,   /* the changes stand; shall they be written? */
+    VD_ASK_PASSWORD /* the unit wants a login: the password, or no */
+} vd_question;
+
+/* Everything an engine wants at one moment. */
+typedef struct vd_wants {
+    const uint8_t *send; /* bytes to send; valid until the engine is fed next */
+    size_t count;        /* 0: nothing to send */
+    uint32_t quiet;      /* silence the line must have had before the first of them, microseconds */
+    vd_line line;        /* line setting for this exchange */
+    bool holds_line;     /* an exchange is under way: nobody else may send on this line */
+    bool hidden;         /* this exchange carries a secret: neither what is sent nor what is heard goes into a trace */
+    uint64_t wake;       /* feed VD_TIME at this time, or VD_NEVER */
+    vd_question question;
+    bool keep;     /* a record must be kept durably before it goes on; feed VD_KEPT */
+    uint32_t news; /* changes whenever there is something new to tell */
+    bool done;     /* nothing more will be wanted */
+} vd_wants;
+
+typedef enum vd_event_kind {
+    VD_TIME,     /* it is now `now` */
+    VD_HEARD,    /* `count` bytes at `bytes`, line errors of each at `errors` (NULL: none) */
+    VD_SENT,     /* all bytes were handed over; the last bit leaves at `until` */
+    VD_ANSWERED, /* the person's answer to the question: `yes`; a password stands in `bytes`, which are not kept */
+    VD_KEPT,     /* the record is kept, or with `status` other than VD_OK it could not be; `said` tells why */
+    VD_LOST, /* the port is gone, for the reason `status`; VD_LINE_NOT_TAKEN: it is there, but cannot do this line */
+    VD_STOP  /* stop as soon as what was begun can be left in order; fed twice: at once */
+} vd_event_kind;
+
+typedef struct vd_event {
+    vd_event_kind kind;
+    uint64_t now; /* always set */
+    const uint8_t *bytes, *errors;
+    size_t count;
+    uint64_t until;
+    vd_status status;
+    const char *said;
+    bool yes;
+} vd_event;
+
+/* How the loop reaches any engine. */
+typedef struct vd_engine {
+    void (*wants)(const void *engine, vd_wants *wants);
+    void (*feed)(void *engine, const vd_event *event);
+} vd_engine;
+
+VD_C_END
+
+#endif

@@ -1,0 +1,28 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Fields: values as a unit that talks in lines says and takes them.
+ */
+#ifndef VERDITE_FIELDS_H
+#define VERDITE_FIELDS_H
+
+#include "verdite/set.h"
+
+VD_C_BEGIN
+
+/* Whether a word that was heard is this one, with `item` in place of #; case does not matter. */
+bool vd_text_is_word(const char *word, uint16_t item, const char *heard, size_t length);
+
+/* Adds the value of a setting as a unit of this model says and takes it. VD_OK, or a value fault when there is none. */
+vd_status vd_field_print(const vd_set *set, uint16_t setting, vd_writer *writer, vd_fault *fault);
+/* Takes such a value into a set; false, with the set as it was, when the text is none. */
+bool vd_field_take(vd_set *set, uint16_t setting, const char *text, size_t length);
+/* Cuts the piece in front of `separator` off, one inside quotation marks apart where the manner has such marks. False
+ * when nothing is left; a text that ends with the separator has an empty last piece. `*rest` NULL: nothing is left. */
+bool vd_text_cut(vd_speech speech, const char **rest, size_t *left, char separator, const char **piece, size_t *length);
+/* Puts the text that a field says, without quotation marks and escapes, into `to`; returns its length, or -1 when it
+ * is longer than `size` or broken. */
+int vd_text_plain(vd_speech speech, const char *text, size_t length, char *to, size_t size);
+
+VD_C_END
+
+#endif

@@ -1,0 +1,33 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Line: how bits look on a serial line.
+ */
+#ifndef VERDITE_LINE_H
+#define VERDITE_LINE_H
+
+#include "verdite/writer.h"
+
+VD_C_BEGIN
+
+/* How bits look on a serial line. */
+typedef struct vd_line {
+    uint32_t baud;     /* bit/s, 50 to 4000000 */
+    uint8_t data_bits; /* 7 or 8 */
+    char parity;       /* 'N' none, 'E' even, 'O' odd */
+    uint8_t stop_bits; /* 1 or 2 */
+} vd_line;
+
+/* Reads a framing such as "8E1" (data bits, parity, stop bits; small letters are taken too) into the three fields
+ * of `line`; its baud stays. Returns false, with `line` untouched, for anything else. */
+bool vd_framing_parse(const char *text, vd_line *line);
+/* Adds e.g. "9600 8E1". */
+void vd_line_print(const vd_line *line, vd_writer *writer);
+bool vd_line_equal(const vd_line *a, const vd_line *b);
+/* Bits that one character takes on the line: start, data, parity if any, stop. */
+unsigned vd_line_character_bits(const vd_line *line);
+/* Time that `characters` take on the line, in microseconds, rounded up. */
+uint64_t vd_line_time(const vd_line *line, uint64_t characters);
+
+VD_C_END
+
+#endif

@@ -1,0 +1,85 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Lines: the client for units that talk in lines of text; one exchange at a time.
+ *
+ * Standards: ITU-T V.250 (07/2003), 3GPP TS 27.007; SCPI-99 and IEEE 488.2-1992; NMEA 0183 (IEC 61162-1).
+ */
+#ifndef VERDITE_LINES_H
+#define VERDITE_LINES_H
+
+#include "verdite/engine.h"
+#include "verdite/models.h"
+
+VD_C_BEGIN
+
+/* How to talk with one unit that talks in lines. */
+typedef struct vd_text_manner {
+    vd_line line;
+    const char *talker;  /* VD_SENTENCES: what its sentences begin with */
+    uint32_t limit;      /* microseconds from the last bit sent, or the last line heard, to the next line */
+    uint32_t gap;        /* longest silence inside a line */
+    uint32_t busy_wait;  /* pause before a busy unit is asked again */
+    uint32_t busy_limit; /* give up on a busy unit */
+    const char *start;   /* the line by which it says that it has started, "" for none */
+    uint8_t speech;      /* vd_speech, not VD_MODBUS_RTU */
+    uint8_t tries;       /* how often a repeatable request is sent at most */
+} vd_text_manner;
+
+/* The manner of a model on a line; `latency` is what the port adds each way, microseconds. */
+vd_text_manner vd_text_manner_of(const vd_model *model, const vd_line *line, uint32_t latency);
+
+/* What a line that was heard is to the one who asked. */
+typedef enum vd_heed {
+    VD_NOT_MINE, /* something else that the unit says in between */
+    VD_GOES_ON,  /* part of the answer */
+    VD_ENDS      /* the end of the answer; `*status` tells which, VD_OK when nothing is said */
+} vd_heed;
+
+/* Judges a line, without its end. It is not terminated and lives until the function returns. */
+typedef vd_heed vd_text_judge(void *about, const char *line, size_t length, vd_status *status);
+
+/* What was met on the line since the client was started. */
+typedef struct vd_text_tally {
+    uint32_t sent, answered, timed_out, damaged, strays, overlong;
+} vd_text_tally;
+
+/* One exchange at a time: a request in a line, an answer in one or more. The fields are private. */
+typedef struct vd_text_client {
+    vd_text_manner manner;
+    char *request, *heard; /* memory of the caller's */
+    uint16_t request_size, heard_size, request_length, heard_length, lines;
+    uint8_t state, tries_done;
+    bool repeatable, overlong, bad, any_bytes;
+    bool started;           /* it said that it has started */
+    vd_status status, seen; /* result; the best clue so far */
+    uint64_t now, last_heard, listen_end, wake, busy_end, line_since, sent_until;
+    uint32_t unexplained; /* lines that came while nothing was asked, since it was started */
+    vd_text_judge *judge;
+    void *about;
+    char said[VD_SAID_SIZE]; /* the line by which the unit refused */
+    vd_text_tally tally;
+} vd_text_client;
+
+extern const vd_engine vd_text_client_engine;
+
+/* `request` and `heard` have room for a line each, terminator included; the client keeps using them. */
+void vd_text_client_start(vd_text_client *client, const vd_text_manner *manner, char *request, uint16_t request_size,
+                          char *heard, uint16_t heard_size);
+/* Begins the exchange whose request stands in client->request. One that is not `repeatable` is sent once, whatever
+ * happens. `judge` is shown every line but our own echo; lines that are damaged are left out. */
+void vd_text_client_begin(vd_text_client *client, uint64_t now, bool repeatable, vd_text_judge *judge, void *about);
+bool vd_text_client_ended(const vd_text_client *client, vd_status *status);
+/* Records the fault of an exchange that ended with `status`; `about` says what it was about, in a few words; `advice`
+ * what to do where nothing was heard at all. */
+vd_status vd_text_client_note(const vd_text_client *client, vd_status status, const char *about, const char *advice,
+                              vd_fault *fault);
+
+/* The check of a sentence: exclusive or of what stands between $ and * (NMEA 0183 5.3.1.5). */
+uint8_t vd_text_check(const char *text, size_t length);
+/* Adds in words what a line says, for a trace, where the line does not say it plainly itself. `from_unit` tells answers
+ * from requests. */
+void vd_text_explain(const char *line, size_t length, bool from_unit, vd_writer *writer);
+
+VD_C_END
+
+#endif

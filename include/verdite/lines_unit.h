@@ -1,0 +1,77 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Lines unit: the unit's end of a line on which units talk in text.
+ */
+#ifndef VERDITE_LINES_UNIT_H
+#define VERDITE_LINES_UNIT_H
+
+#include "verdite/engine.h"
+#include "verdite/models.h"
+
+VD_C_BEGIN
+
+typedef enum vd_text_call_kind {
+    VD_CALL_READ,     /* the records of a word; VD_SENTENCES: of the words in `data`, with commas */
+    VD_CALL_SET,      /* `data` is to be put into the records of a word, or done, where the word is an order */
+    VD_CALL_DO,       /* a word by itself */
+    VD_CALL_IDENTITY, /* a part of it, `part`, or all where the manner has it so */
+} vd_text_call_kind;
+
+/* One thing that a line asks for. The texts are not terminated. */
+typedef struct vd_text_call {
+    vd_text_call_kind kind;
+    const char *word, *data;
+    size_t word_length, data_length;
+    unsigned part; /* of the identity, from 0: maker, product, firmware, serial number */
+} vd_text_call;
+
+/* Why a unit refuses. */
+typedef enum vd_text_refusal {
+    VD_NO_SUCH_WORD,
+    VD_NO_SUCH_VALUE,
+    VD_NO_RIGHT,
+    VD_NO_PASSWORD,
+    VD_NO_TIME
+} vd_text_refusal;
+
+#define VD_TEXT_REPLY 4096u /* characters of all that a unit answers to one line */
+#define VD_TEXT_ERRORS 8u   /* errors that a queue holds (SCPI-99 volume 2, 21.8.1: at least 2) */
+
+/* The unit's end of the line. The fields are private. */
+typedef struct vd_text_responder {
+    vd_line line;
+    const char *talker;
+    char *heard, *reply; /* memory of the caller's: VD_LONGEST_LINE and VD_TEXT_REPLY */
+    vd_writer writer;
+    uint32_t turnaround;
+    uint16_t length, at, longest; /* of the line; how far it is answered; most that is taken */
+    uint16_t sentence;
+    uint8_t speech, state, error_count;
+    int16_t errors[VD_TEXT_ERRORS];
+    bool echoes, overlong, damaged, refused, answered, calling;
+    vd_text_call call;
+    uint64_t wake, last_heard;
+} vd_text_responder;
+
+extern const vd_engine vd_text_responder_engine;
+
+/* Bytes of memory that a responder needs. */
+#define VD_TEXT_RESPONDER_MEMORY ((size_t)VD_LONGEST_LINE + VD_TEXT_REPLY)
+void vd_text_responder_start(vd_text_responder *responder, const vd_model *model, const vd_line *line, char *memory);
+/* The call that waits, or NULL. Answer it with vd_text_answer() and vd_text_answer_end() for each record, or not at
+ * all, and vd_text_done(); or with vd_text_refuse(). What is malformed or of the manner itself, such as ATE0 or *CLS,
+ * never gets this far. */
+const vd_text_call *vd_text_responder_call(vd_text_responder *responder);
+/* Begins a record of the answer: fields go into the writer, with commas. `word` and `item` are the record's, `of` how
+ * many there are in all (VD_SENTENCES). */
+vd_writer *vd_text_answer(vd_text_responder *responder, const char *word, uint16_t item, unsigned of);
+void vd_text_answer_end(vd_text_responder *responder);
+/* The call is answered. `slower`: microseconds that the unit takes for it besides its usual time. */
+void vd_text_done(vd_text_responder *responder, uint32_t slower);
+void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why);
+/* Has the unit say a line of itself, unless it is about to say something else. */
+void vd_text_responder_say(vd_text_responder *responder, const char *line, uint64_t now);
+
+VD_C_END
+
+#endif

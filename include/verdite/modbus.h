@@ -1,0 +1,153 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Modbus: RTU frames, and the client: one exchange at a time.
+ *
+ * Standards: MODBUS Application Protocol V1.1b3 ("AP"), MODBUS over Serial Line V1.02 ("SL").
+ */
+#ifndef VERDITE_MODBUS_H
+#define VERDITE_MODBUS_H
+
+#include "verdite/engine.h"
+#include "verdite/models.h"
+
+VD_C_BEGIN
+
+#define VD_MODBUS_FRAME 256u            /* largest frame: address, PDU of 253, check (SL 2.3) */
+#define VD_MODBUS_MOST_READ 125u        /* registers in one read (AP 6.3) */
+#define VD_MODBUS_MOST_WRITE 123u       /* registers in one write (AP 6.12) */
+#define VD_MODBUS_MOST_READ_BITS 2000u  /* coils or discrete inputs in one read (AP 6.1) */
+#define VD_MODBUS_MOST_WRITE_BITS 1968u /* coils in one write (AP 6.11) */
+#define VD_MODBUS_MOST_BOTH 121u        /* registers written by 23 (AP 6.17) */
+
+enum {
+    VD_MODBUS_READ_COILS = 1,
+    VD_MODBUS_READ_DISCRETE = 2,
+    VD_MODBUS_READ_HOLDING = 3,
+    VD_MODBUS_READ_INPUT = 4,
+    VD_MODBUS_WRITE_COIL = 5,
+    VD_MODBUS_WRITE_ONE = 6,
+    VD_MODBUS_WRITE_COILS = 15,
+    VD_MODBUS_WRITE_MANY = 16,
+    VD_MODBUS_MASK_WRITE = 22,
+    VD_MODBUS_READ_WRITE = 23,
+    VD_MODBUS_IDENTIFY = 43,
+    VD_MODBUS_IDENTIFY_TYPE = 14
+};
+
+typedef struct vd_modbus_frame {
+    uint8_t bytes[VD_MODBUS_FRAME];
+    uint16_t length;
+} vd_modbus_frame;
+
+/* The check over `count` bytes (SL 6.2.2); its low byte is sent first. */
+uint16_t vd_modbus_crc(const uint8_t *bytes, size_t count);
+/* The silence between frames, microseconds: 3.5 characters, 1750 above 19200 bit/s (SL 2.5.1.1). */
+uint32_t vd_modbus_silence(const vd_line *line);
+
+/* Requests, complete with check. `address` 0 is broadcast. Counts beyond the standard's limits are not judged. */
+void vd_modbus_ask_read(vd_modbus_frame *frame, uint8_t address, uint8_t function, uint16_t first, uint16_t count);
+void vd_modbus_ask_write_one(vd_modbus_frame *frame, uint8_t address, uint16_t where, uint16_t value);
+void vd_modbus_ask_write_many(vd_modbus_frame *frame, uint8_t address, uint16_t first, const uint16_t *values,
+                              uint16_t count);
+/* `on` is a whole 1 or 0 here, 0xFF00 or 0 on the wire (AP 6.5). */
+void vd_modbus_ask_write_coil(vd_modbus_frame *frame, uint8_t address, uint16_t where, bool on);
+/* `bits` has a bit for each coil, lowest first. */
+void vd_modbus_ask_write_coils(vd_modbus_frame *frame, uint8_t address, uint16_t first, const uint8_t *bits,
+                               uint16_t count);
+/* The register becomes (itself and `keep`) or (`set` and not `keep`) (AP 6.16). */
+void vd_modbus_ask_mask_write(vd_modbus_frame *frame, uint8_t address, uint16_t where, uint16_t keep, uint16_t set);
+/* Writes registers, then reads others or the same, in one exchange (AP 6.17). */
+void vd_modbus_ask_read_write(vd_modbus_frame *frame, uint8_t address, uint16_t read_first, uint16_t read_count,
+                              uint16_t first, const uint16_t *values, uint16_t count);
+/* `code`: 1 basic, 2 regular, 3 extended, 4 one object (AP 6.21). */
+void vd_modbus_ask_identity(vd_modbus_frame *frame, uint8_t address, uint8_t code, uint8_t object);
+
+/* Length of the whole reply frame as far as its first `count` bytes tell: 0 when more are needed to know, -1 when
+ * these bytes begin no reply that this library knows. */
+int vd_modbus_reply_length(const uint8_t *bytes, size_t count);
+/* Whether a whole reply, check and all, answers a request: VD_OK, one of the exceptions, VD_CHECK_FAILED, or
+ * VD_WRONG_ADDRESS, VD_WRONG_FUNCTION, VD_WRONG_LENGTH for a sound reply to something else. */
+vd_status vd_modbus_judge(const vd_modbus_frame *request, const uint8_t *reply, size_t length);
+/* Adds in words what a frame says, for a trace. `from_unit` tells replies from requests. */
+void vd_modbus_explain(const uint8_t *bytes, size_t count, bool from_unit, vd_writer *writer);
+
+/* ---- The client -------------------------------------------------------------------------------------------- */
+
+/* How to talk with one unit. */
+typedef struct vd_modbus_manner {
+    vd_line line;
+    uint32_t limit;      /* microseconds from the last bit sent to the first byte heard */
+    uint32_t longest;    /* no reply comes later than this */
+    uint32_t gap;        /* longest silence inside a reply */
+    uint32_t busy_wait;  /* pause before asking a busy unit again */
+    uint32_t busy_limit; /* give up on a busy unit */
+    uint32_t broadcast;  /* pause after a broadcast (turnaround delay, SL 2.4.1) */
+    uint8_t tries;       /* how often a repeatable request is sent at most */
+} vd_modbus_manner;
+
+/* The manner of a model on a line; `latency` is what the port adds each way, microseconds. */
+vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_line *line, uint32_t latency);
+
+/* What was met on the line since the client was started. */
+typedef struct vd_modbus_tally {
+    uint32_t sent, answered, timed_out, damaged, cut_short, line_errors, strays, surplus_bytes;
+} vd_modbus_tally;
+
+/* Whether our own bytes come back on a line: adapters and joined wires do that. It is learned from the first exchange
+ * whose reply cannot be the same as the request, and holds from then on. */
+typedef enum vd_echo { VD_ECHO_NOT_KNOWN, VD_ECHO_ABSENT, VD_ECHO_PRESENT } vd_echo;
+
+/* One exchange at a time: request, reply, and what to do when it does not come. The fields are private. */
+typedef struct vd_modbus_client {
+    vd_modbus_manner manner;
+    vd_modbus_frame request, poll;
+    uint8_t reply[VD_MODBUS_FRAME];
+    uint16_t reply_length;
+    uint8_t state, tries_done, owed, reply_errors;
+    bool repeatable, polling, overlong, poll_for_busy;
+    vd_status status, seen, settled; /* result; the best clue so far; result held back while the line drains */
+    uint64_t wake, now, first_sent, last_sent, last_heard, listen_end, busy_end;
+    uint32_t first_wait;
+    uint8_t stray_address, stray_bytes;
+    uint8_t echo;          /* vd_echo */
+    bool echo_over;        /* of this try: what came back of our own bytes is behind us */
+    uint16_t echoed;       /* bytes of this try that came back so far */
+    bool patient;          /* listens on behind the reply, for somebody else */
+    uint8_t last_lingered; /* the byte heard last while it does */
+    bool others;           /* somebody else did reply */
+    uint32_t unexplained;  /* bytes and whole replies that belong to no request, since it was started */
+    vd_modbus_tally tally;
+} vd_modbus_client;
+
+extern const vd_engine vd_modbus_client_engine;
+
+void vd_modbus_client_start(vd_modbus_client *client, const vd_modbus_manner *manner);
+/* Begins the exchange whose request stands in client->request. A request that is not `repeatable` is sent once,
+ * whatever happens. When the unit answers "acknowledge" (5) or "busy" (6), it is left alone for `first_wait`
+ * microseconds (0: the manner's busy_wait) and then polled with a read, never re-sent while it is busy; only a
+ * repeatable request that was turned away with 6 is sent again, once the unit answers normally. */
+void vd_modbus_client_begin(vd_modbus_client *client, uint64_t now, bool repeatable, uint32_t first_wait);
+/* Makes the exchange that was just begun go on listening behind its reply for as long as any unit may take, so that a
+ * second one with the same address is heard: see `others`. */
+void vd_modbus_client_be_patient(vd_modbus_client *client);
+/* Whether the exchange has ended, and how. */
+bool vd_modbus_client_ended(const vd_modbus_client *client, vd_status *status);
+/* The reply after its address byte, without check: function code first. Valid until the next exchange begins. */
+const uint8_t *vd_modbus_client_reply(const vd_modbus_client *client, size_t *length);
+/* Records the fault of an exchange that ended with `status`; `about` says what it was about, in a few words. */
+vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status, const char *about, vd_fault *fault);
+
+/* Takes the objects of an identification reply (its function code first, without check) into an identity; the serial
+ * number is object `serial_object`, 0 for the first private one (0x80 and up). Returns the object to go on with, 0 when
+ * the reply is complete. */
+uint8_t vd_modbus_take_identity(const uint8_t *reply, size_t length, uint8_t serial_object, vd_identity *identity);
+/* Asks for the identity of a unit: objects, or for a model that identifies by registers, those. Returns how a reply is
+ * to be read: the first register. */
+uint16_t vd_modbus_ask_for_identity(vd_modbus_frame *frame, uint8_t address, const vd_model *model, uint8_t object);
+/* Takes an identity out of the registers of a reply to that. */
+void vd_modbus_take_identity_registers(const uint8_t *data, uint16_t first, const vd_identify *identify,
+                                       vd_identity *identity);
+
+VD_C_END
+
+#endif

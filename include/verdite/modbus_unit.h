@@ -1,0 +1,56 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Modbus unit: the unit's end of a line with Modbus RTU.
+ */
+#ifndef VERDITE_MODBUS_UNIT_H
+#define VERDITE_MODBUS_UNIT_H
+
+#include "verdite/modbus.h"
+
+VD_C_BEGIN
+
+/* A request that waits for an answer. */
+typedef struct vd_modbus_call {
+    uint8_t function;
+    bool broadcast; /* do it, but no answer is sent */
+    uint16_t first,
+        count; /* registers or coils written, or read where nothing is written; a single write has count 1 */
+    uint16_t read_first, read_count; /* 23: what is read afterwards */
+    uint16_t keep, set;              /* 22: the two masks */
+    const uint8_t *data;  /* writes: two bytes a register, high byte first; coils: a bit each, lowest first */
+    uint8_t code, object; /* identification */
+} vd_modbus_call;
+
+/* The unit's end of the line. The fields are private. */
+typedef struct vd_modbus_responder {
+    vd_line line;
+    uint8_t address;
+    uint32_t turnaround; /* microseconds from the last bit heard to the first sent; at least the frame silence */
+    uint8_t frame[VD_MODBUS_FRAME];
+    uint16_t length;
+    uint8_t state;
+    bool damaged;
+    vd_modbus_frame reply;
+    vd_modbus_call call;
+    uint64_t wake, last_heard;
+} vd_modbus_responder;
+
+extern const vd_engine vd_modbus_responder_engine;
+
+void vd_modbus_responder_start(vd_modbus_responder *responder, const vd_line *line, uint8_t address,
+                               uint32_t turnaround);
+/* The request that waits, or NULL. Answer with exactly one of the next five. Requests that are malformed, for
+ * others, or of a function not listed above never get this far: the responder deals with them. */
+const vd_modbus_call *vd_modbus_responder_call(const vd_modbus_responder *responder);
+void vd_modbus_answer_registers(vd_modbus_responder *responder, const uint16_t *values);
+/* `bits`: a bit for each coil or discrete input, lowest first. */
+void vd_modbus_answer_bits(vd_modbus_responder *responder, const uint8_t *bits);
+void vd_modbus_answer_done(vd_modbus_responder *responder);
+/* `objects`: the texts in ascending order of their `ids`; as many as fit are sent, the client asks for the rest. */
+void vd_modbus_answer_identity(vd_modbus_responder *responder, const uint8_t *ids, const char *const *objects,
+                               uint8_t count);
+void vd_modbus_refuse(vd_modbus_responder *responder, uint8_t exception);
+
+VD_C_END
+
+#endif

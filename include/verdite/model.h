@@ -1,0 +1,210 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Model: one kind of unit, as constant data. What can be asked of a model stands in models.h.
+ */
+#ifndef VERDITE_MODEL_H
+#define VERDITE_MODEL_H
+
+#include "verdite/line.h"
+#include "verdite/setting.h"
+
+VD_C_BEGIN
+
+typedef struct vd_group {
+    const char *key, *label;
+} vd_group;
+
+/* Settings that repeat, such as ten alarms: `count` items of `members` settings each, one item behind the other. */
+typedef struct vd_block {
+    const char *key; /* the settings' keys begin with it, then the number of the item from 1: "alarm.3.limit" */
+    const char *label;
+    uint16_t first;          /* index of the first setting of the first item */
+    uint16_t count, members; /* items; settings in each */
+} vd_block;
+
+/* How bad it is when a rule is broken. */
+typedef enum vd_severity { VD_ERROR, VD_WARNING, VD_REMARK } vd_severity;
+
+/* A rule between settings. The expressions are described in docs/rules.md. */
+typedef struct vd_rule {
+    const char *when;      /* expression: the rule counts only then; "" or NULL: always */
+    const char *must;      /* expression that is true where the rule is kept */
+    const char *say;       /* the sentence for people when it is broken; {expression} stands for a value */
+    const uint16_t *blame; /* settings to blame, the first foremost; none: the first that `must` names */
+    uint16_t blame_count;
+    uint16_t block;   /* the rule is about each item of this block, "this.member" in it; or VD_NONE */
+    uint8_t severity; /* vd_severity */
+    bool enforced;    /* the unit itself refuses what breaks it */
+} vd_rule;
+
+/* A variant of a model, told by the product name in its identity. */
+typedef struct vd_variant {
+    const char *key, *label;
+    const char *product;
+} vd_variant;
+
+/* Something that a unit can do or has, for choosing a model: a number ("inputs", 2), or words ("supply", "battery"). */
+typedef struct vd_ability {
+    const char *key, *label;
+    const char *words; /* separated by blanks; "" where it is a number */
+    int64_t number;
+} vd_ability;
+
+/* Something a unit does when told to, apart from settings. */
+typedef enum vd_deed { VD_DEED_OWN, VD_DEED_RESTART, VD_DEED_DEFAULTS, VD_DEED_CLEAR } vd_deed;
+typedef struct vd_action {
+    const char *key, *label, *help;
+    uint16_t address, value; /* holding register, and what is written to it */
+    vd_order order;          /* in a unit that talks in lines */
+    uint32_t takes;          /* milliseconds */
+    uint8_t deed;            /* vd_deed: something of its own, restarts, back to factory defaults, clears its memory */
+} vd_action;
+
+/* A paragraph of the start-up page. */
+typedef struct vd_topic {
+    const char *label, *text;
+} vd_topic;
+
+/* Something that must be known before leaving the depot. */
+typedef struct vd_errand {
+    const char *label, *help;
+    const char *who;          /* who supplies it */
+    const uint16_t *settings; /* those that it goes into */
+    uint16_t setting_count;
+} vd_errand;
+
+/* How one logs in, where the unit wants it. */
+typedef struct vd_login {
+    const char *help; /* "" where there is no login */
+    const char *word; /* the record to which the password is said; NULL: Verdite cannot log in by itself */
+    uint16_t setting; /* the setting that holds the password, or VD_NONE */
+    uint16_t left;    /* the setting that tells how many wrong tries are left, or VD_NONE */
+    uint32_t lasts;   /* milliseconds without a request until it is logged out; 0: until its supply goes */
+    uint8_t tries;    /* wrong ones before the unit locks; 0: no limit */
+    bool recoverable; /* a forgotten password can be reset */
+} vd_login;
+
+/* How the unit is put into the state in which it listens, where that takes a hand. */
+typedef struct vd_listening {
+    const char *help; /* "" where it always listens */
+    const char *says; /* the line that it sends of itself once it listens, "" where it sends none */
+    uint32_t hold;    /* milliseconds for which its button must be held; 0: no hand is needed */
+    uint32_t after;   /* milliseconds from switching on, or from the button, until it listens */
+    uint32_t lasts;   /* milliseconds without a request for which it goes on listening; 0: until it is switched off */
+    uint32_t limit;   /* milliseconds for which a person is waited for */
+} vd_listening;
+
+#define VD_LONGEST_LINE 512u /* characters of a line to or from a unit, its terminator included */
+
+/* How a unit that talks in lines wants to be talked to. */
+typedef struct vd_lines {
+    const char *talker; /* VD_SENTENCES: what its sentences begin with, e.g. "PQLM"; else "" */
+    uint16_t longest;   /* most characters of a line that it takes, terminator included; at most VD_LONGEST_LINE */
+    bool several;       /* takes several reads or writes in one line */
+    bool writes_once;   /* a write whose outcome is not known is never sent again */
+    bool echoes;        /* sends back what it hears, from the factory */
+} vd_lines;
+
+/* Registers first..last that the unit does not answer for: no request may touch them. */
+typedef struct vd_hole {
+    uint8_t table; /* vd_table */
+    uint16_t first, last;
+} vd_hole;
+
+/* What the unit takes in one request, and which of the less common functions it knows (AP 6). */
+typedef struct vd_limits {
+    uint16_t read_registers, write_registers, read_bits, write_bits; /* 0: the standard's own limit */
+    bool mask_write;                                                 /* 22: bits of one register */
+    bool read_write; /* 23: writes, and reads back in the same request */
+    bool no_single;  /* writes one register with 16 instead of 6, one coil with 15 instead of 5 */
+} vd_limits;
+
+typedef enum vd_identify_way {
+    VD_IDENTIFY_OBJECTS,  /* Modbus read device identification, function 43 / 14 */
+    VD_IDENTIFY_REGISTERS /* text in registers, at the places below */
+} vd_identify_way;
+
+/* How a unit of this model is recognised. */
+typedef struct vd_identify {
+    uint8_t way;           /* vd_identify_way */
+    const char *maker;     /* must be equal to what the unit says */
+    const char *product;   /* likewise; a variant's own product name will do as well */
+    uint8_t serial_object; /* way objects: the object that holds the serial number, 0x80 to 0xFF */
+    vd_place maker_place, product_place, firmware_place, serial_place; /* way registers */
+} vd_identify;
+
+/* How stored values are shown to be stored. */
+typedef enum vd_proof {
+    VD_PROOF_NONE,    /* nothing shows it: the best word is "live, storage not proved" */
+    VD_PROOF_BANK,    /* the stored values can be read at an offset from the live ones */
+    VD_PROOF_RESTART, /* a restart by command, then reading again: the model has an action that restarts */
+    VD_PROOF_SUPPLY   /* switching the supply off and on by hand, then reading again */
+} vd_proof;
+
+/* How live values are made to outlast a power cycle. */
+typedef struct vd_store {
+    bool needed;          /* false: a written value is stored at once */
+    uint16_t address;     /* holding register written to store everything */
+    uint16_t value;       /* what is written there */
+    vd_order order;       /* in a unit that talks in lines */
+    bool restarts;        /* it restarts by itself when it has stored */
+    uint8_t proof;        /* vd_proof */
+    uint16_t bank_offset; /* VD_PROOF_BANK: added to a holding register's address */
+} vd_store;
+
+/* What a control line of the port is to do while the port is open. */
+typedef enum vd_signal { VD_SIGNAL_LEAVE, VD_SIGNAL_ON, VD_SIGNAL_OFF } vd_signal;
+
+/* Times of a model's talk, milliseconds unless said otherwise. */
+typedef struct vd_reply {
+    uint16_t usual;      /* turnaround of an ordinary reply */
+    uint16_t longest;    /* no reply comes later than this */
+    uint16_t store;      /* how long storing takes */
+    uint16_t busy_wait;  /* pause before asking again a unit that said it is busy */
+    uint16_t busy_limit; /* give up on a busy unit after this */
+    uint16_t gap;        /* longest silence inside a reply */
+    uint16_t broadcast;  /* turnaround delay after a broadcast */
+    uint8_t tries;       /* how often a repeatable request is sent at most */
+} vd_reply;
+
+typedef struct vd_book vd_book; /* compiled expressions and sorted indexes of a model */
+
+/* One kind of unit. Constant once prepared; owned by whoever made it, and must outlive everything that was given it. */
+struct vd_model {
+    const char *key;     /* e.g. "dowel" */
+    const char *title;   /* e.g. "Dowel two-channel gauge" */
+    const char *summary; /* one or two sentences */
+    const vd_group *groups;
+    const vd_setting *settings;
+    const vd_block *blocks;
+    const vd_rule *rules;
+    const vd_variant *variants;
+    const vd_ability *abilities;
+    const vd_action *actions;
+    const vd_topic *topics;
+    const vd_errand *errands;
+    const vd_hole *holes;
+    const vd_book *book;    /* from vd_model_prepare(); without it expressions are not known, and finding is slow */
+    vd_line line;           /* the usual line settings, from the factory */
+    uint8_t speech;         /* vd_speech */
+    uint8_t dtr, rts;       /* vd_signal */
+    uint16_t setting_count; /* at most 65534 */
+    uint16_t hole_count, rule_count, block_count;
+    uint8_t group_count, variant_count, ability_count, action_count, topic_count, errand_count;
+    uint8_t address_low, address_high; /* unit addresses it can have */
+    uint8_t address_factory;
+    uint32_t restart_time; /* milliseconds from a restart until it answers again */
+    uint16_t running;      /* the reading that tells how long it has been running; see vd_model_running_time() */
+    uint32_t firmware;     /* the oldest firmware that the model describes, as vd_firmware_parse() has it; 0: any */
+    vd_identify identify;
+    vd_store store;
+    vd_reply reply;
+    vd_limits limits;
+    vd_login login;
+    vd_listening listening;
+    vd_lines lines;
+};
+
+VD_C_END
+
+#endif

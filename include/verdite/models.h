@@ -1,0 +1,86 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Models: what can be asked of a model, who a unit is, and how a model is judged and prepared.
+ */
+#ifndef VERDITE_MODELS_H
+#define VERDITE_MODELS_H
+
+#include "verdite/fault.h"
+#include "verdite/model.h"
+
+VD_C_BEGIN
+
+/* Who a unit is, as it says itself. Terminated printable text; "" where it does not say. */
+typedef struct vd_identity {
+    char maker[32];
+    char product[32];
+    char firmware[16];
+    char serial[32];
+} vd_identity;
+
+/* Copies heard bytes to a terminated text of `size` bytes: control characters and bytes above 126 become '?',
+ * trailing blanks and zeros go. */
+void vd_identity_copy(char *text, size_t size, const uint8_t *bytes, size_t count);
+
+/* Whether units of this model talk in lines of text; such a unit has no unit address and is alone on its line. */
+bool vd_model_talks_in_lines(const vd_model *model);
+/* Abilities of a model's language: whether units have an address, so that several share a line; whether what was
+ * damaged on the line is seen; whether an answer says by itself what it answers. */
+bool vd_model_has_address(const vd_model *model);
+bool vd_model_has_check(const vd_model *model);
+bool vd_model_names_answers(const vd_model *model);
+/* Orders two fields by word, item and number: below 0, 0 or above 0, as strcmp() does. */
+int vd_field_order(const vd_field *a, const vd_field *b);
+/* Whether setting `a` comes after setting `b`, by their numbers. */
+typedef bool vd_setting_after(const void *about, uint16_t a, uint16_t b);
+/* Sorts `count` numbers of settings in place; `about` is handed to `after`. What is equal may change places. */
+void vd_settings_sort(uint16_t *order, uint16_t count, vd_setting_after *after, const void *about);
+/* Whether two fields are of one record. */
+bool vd_field_same_record(const vd_field *a, const vd_field *b);
+/* Whether a unit shows what a setting holds: it is not write-only, and not for its maker's eyes only. */
+bool vd_setting_is_shown(const vd_setting *setting);
+/* Index of the setting with this key, or VD_NONE. */
+uint16_t vd_model_find(const vd_model *model, const char *key);
+/* Index of the group with this key (as typed: case does not matter), or VD_NONE. */
+uint16_t vd_model_find_group(const vd_model *model, const char *key);
+/* Index of the first setting with this role, or VD_NONE. */
+uint16_t vd_model_find_role(const vd_model *model, vd_role role);
+/* Whether one of two settings is never written without the other being said again: they share a record, or a register
+ * of which a mask could not leave the rest alone. */
+bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b);
+/* Index of the reading, a duration, that tells how long the unit has been running, or VD_NONE where the model names
+ * none. */
+uint16_t vd_model_running_time(const vd_model *model);
+/* Whether Verdite can log in to such a unit by itself. */
+bool vd_model_logs_in(const vd_model *model);
+/* The action that restarts a unit, or NULL. */
+const vd_action *vd_model_restart(const vd_model *model);
+/* The variant whose product name an identity bears, or VD_NONE. */
+uint16_t vd_model_variant(const vd_model *model, const vd_identity *identity);
+/* Whether a unit with this identity is of this model. */
+bool vd_model_fits(const vd_model *model, const vd_identity *identity);
+/* Whether a model meets a requirement, as typed: KEY, KEY=WORD or KEY>=NUMBER. False also when the model says nothing
+ * about it. VD_NO_SUCH_KEY when the requirement cannot be read. */
+vd_status vd_model_meets(const vd_model *model, const char *requirement, bool *meets, vd_fault *fault);
+/* A firmware version such as "1.4" or "2.10.3" as a number that grows with it (three parts of up to 999); 0 when it is
+ * no version. */
+uint32_t vd_firmware_parse(const char *text);
+/* Adds such a number as a version, its last part only where it is not 0. */
+void vd_firmware_print(uint32_t firmware, vd_writer *writer);
+
+/* Is told each thing that is wrong; `rule` is the rule it is in, or VD_NONE. */
+typedef void vd_complain(void *about, const vd_fault *fault, uint16_t rule);
+/* Bytes that preparing a model needs at most. */
+size_t vd_model_prepare_size(const vd_model *model);
+/* Judges a model, all of it, and compiles its expressions into `memory` (aligned for uint64_t), which the model keeps
+ * using. Refused is a model that contradicts itself: keys twice, registers that overlap or lie in a hole, ranges that
+ * do not fit the registers, defaults that fail their own check or break a rule, expressions that name nothing, mix
+ * units of measure or go in circles. Returns the first fault; `complain` (NULL: nobody) is told of every one.
+ * VD_MEMORY_TOO_SMALL, VD_MODEL_INCONSISTENT, VD_EXPRESSION_WRONG (number 1: the column, number 2: 0 in `when`, 1 in
+ * `must`, 2 in `say`). */
+vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_complain *complain, void *about,
+                           vd_fault *fault);
+
+VD_C_END
+
+#endif

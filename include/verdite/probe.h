@@ -1,0 +1,53 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Probe: one gentle question, and everything that was heard.
+ */
+#ifndef VERDITE_PROBE_H
+#define VERDITE_PROBE_H
+
+#include "verdite/lines.h"
+#include "verdite/modbus.h"
+
+VD_C_BEGIN
+
+/* What one question brought. */
+typedef struct vd_evidence {
+    vd_status status; /* VD_OK: identified; an exception: somebody is there; else what went wrong */
+    vd_identity identity;
+    uint8_t stray_address; /* VD_WRONG_ADDRESS: who replied */
+    bool echo;             /* our own bytes came back */
+    bool clash;            /* what came back looks like two that talk at once */
+    bool headed;           /* what came back began as a reply from the unit that was asked */
+    uint16_t bytes;        /* heard, without the echo; counting stops at 65535 */
+    uint16_t error_bytes;  /* of those with line errors */
+    uint16_t surplus;      /* heard behind a sound reply or before the question */
+    uint64_t reply_time;   /* microseconds from the last bit sent to the first byte heard */
+    uint8_t shortest_run;  /* shortest run of equal bits heard inside characters, 0: nothing heard */
+} vd_evidence;
+
+/* Asks one unit for its identity, once, and never anything else. The fields are private but for `evidence`, which
+ * stands when the probe is done. */
+typedef struct vd_probe {
+    vd_modbus_client client;
+    vd_text_client lines; /* in place of the former, for units that talk in lines */
+    char request[48], heard[160];
+    uint16_t answers;
+    vd_evidence evidence;
+    const vd_model *model;
+    uint64_t sent, first, held_since, held_until;
+    uint16_t first_register, announced;
+    uint8_t echoed;
+    bool echoing;
+} vd_probe;
+
+extern const vd_engine vd_probe_engine;
+
+/* Begins a question to `address` on a line. `limit`: how long to wait for the first byte, `gap`: for the next, both
+ * microseconds. `model` NULL: ask for Modbus objects; else as this model identifies, in its language. */
+void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit, uint32_t gap,
+                    const vd_model *model);
+bool vd_probe_ended(const vd_probe *probe);
+
+VD_C_END
+
+#endif

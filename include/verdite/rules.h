@@ -1,0 +1,49 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Rules: conditions between settings, and everything that is to be said of a set.
+ */
+#ifndef VERDITE_RULES_H
+#define VERDITE_RULES_H
+
+#include "verdite/set.h"
+
+VD_C_BEGIN
+
+/* What is known of a condition. Not known never counts as kept. */
+typedef enum vd_ruling { VD_HOLDS, VD_FAILS, VD_NOT_KNOWN } vd_ruling;
+
+/* Whether a setting exists in the unit that a set is about: holds, fails (the setting's `because` says why), or not
+ * known. */
+vd_ruling vd_set_exists(const vd_set *set, uint16_t setting);
+/* The n-th setting (from 0) on which it hangs whether this one exists, VD_NONE when there are no more. */
+uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n);
+/* Whether this variant or firmware lacks the setting for good, whatever the other settings are. */
+bool vd_set_lacks(const vd_set *set, uint16_t setting);
+/* How often a rule is to be judged: once, or for each item of its block. */
+uint16_t vd_rule_items(const vd_model *model, uint16_t rule);
+/* Judges a rule, for item `item` of its block (0 where it has none). `before` is what held before the change, for
+ * rules about what changed; NULL: not known. Of a broken rule the fault holds severity (VD_RULE_BROKEN,
+ * VD_RULE_WARNING, VD_RULE_REMARK), the setting to blame and, in `allowed`, the sentence with the values in it; of one
+ * that is not known (VD_RULE_NOT_KNOWN) `allowed` is the key of a setting that is missing. */
+vd_ruling vd_rule_judge(const vd_set *set, const vd_set *before, uint16_t rule, uint16_t item, vd_fault *fault);
+/* Whether a rule depends on a setting. */
+bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting);
+
+/* Goes through everything that is to be said of a set: values, rules, placeholders left in. What is not known is told
+ * only of errors, and where the set knows the setting to blame. */
+typedef struct vd_survey {
+    const vd_set *set, *before;
+    uint16_t rule; /* the rule that the last finding is about, or VD_NONE */
+    uint32_t next; /* private */
+    uint16_t item;
+} vd_survey;
+void vd_survey_start(vd_survey *survey, const vd_set *set, const vd_set *before);
+/* Puts the next finding into `fault`. False when there is none left. */
+bool vd_survey_next(vd_survey *survey, vd_fault *fault);
+
+/* Whether a set still lacks something for an errand: a setting that exists and is not known, empty or a placeholder. */
+bool vd_errand_lacking(const vd_set *set, const vd_errand *errand);
+
+VD_C_END
+
+#endif

@@ -1,0 +1,63 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Set: one value, or none, for each setting of a model.
+ */
+#ifndef VERDITE_SET_H
+#define VERDITE_SET_H
+
+#include "verdite/models.h"
+#include "verdite/value.h"
+
+VD_C_BEGIN
+
+/* One value, or none, for each setting of a model. Lives in a buffer of the caller's. */
+typedef struct vd_set {
+    const vd_model *model;
+    void *memory;
+    uint16_t variant;  /* the variant of the unit that it is about, or VD_NONE: not known */
+    uint32_t firmware; /* its firmware, as vd_firmware_parse() has it; 0: not known */
+} vd_set;
+
+/* Bytes that a set of this model needs. */
+size_t vd_set_size(const vd_model *model);
+/* Makes an empty set in `size` bytes at `memory`, aligned for uint64_t, which the set keeps using.
+ * VD_MEMORY_TOO_SMALL when size is below vd_set_size(). */
+vd_status vd_set_start(vd_set *set, const vd_model *model, void *memory, size_t size);
+/* The value of a setting; VD_NOTHING when not known. A text points into the set until it is put again. */
+vd_value vd_set_get(const vd_set *set, uint16_t setting);
+/* Keeps a copy of the value. A text longer than the setting allows is cut; check before. */
+void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value);
+void vd_set_forget(vd_set *set, uint16_t setting);
+bool vd_set_knows(const vd_set *set, uint16_t setting);
+/* Makes `to` hold the same as `from`; both are of one model. */
+void vd_set_copy(vd_set *to, const vd_set *from);
+/* Puts every value that `from` knows into `to`. */
+void vd_set_overlay(vd_set *to, const vd_set *from);
+/* Puts the factory default of each setting that has one. */
+void vd_set_put_initial(vd_set *set);
+/* Number of decimals of a setting: fixed, or as the set says. Returns false when the set does not know. */
+bool vd_set_places(const vd_set *set, uint16_t setting, unsigned *places);
+/* Gives each value whose decimals another setting decides the number of decimals now in force, its count
+ * unchanged: what a unit does when that other setting is written. Forgets those for which it is not known. */
+void vd_set_reinterpret(vd_set *set);
+/* The same behind a read, for those values only that units say without their decimals, as counts. What was said with
+ * its decimals is final as it was heard. */
+void vd_set_settle(vd_set *set);
+/* Tells a set which unit it is about: variant and firmware. */
+void vd_set_tell_unit(vd_set *set, const vd_identity *identity);
+/* Judges one value by itself: that it exists here, access, form, range. VD_OK also for a value the set does not know.
+ * VD_NOT_HERE: this unit lacks the setting; VD_IDLE_HERE: it has it, but in this mode it does not count.
+ * VD_PLACES_NOT_KNOWN: cannot be judged with what the set knows. */
+vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault);
+
+/* How a setting stands in two sets. */
+typedef enum vd_comparison { VD_SAME, VD_DIFFERENT, VD_ONLY_FIRST, VD_ONLY_SECOND, VD_IN_NEITHER } vd_comparison;
+vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting);
+
+/* Puts the link that a set describes by its address, baud and framing settings into `line` and `address`; what the
+ * set does not know, or says in a form that is no line setting, leaves them as they are. */
+void vd_set_link(const vd_set *set, vd_line *line, uint8_t *address);
+
+VD_C_END
+
+#endif

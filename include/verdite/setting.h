@@ -1,0 +1,189 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Setting: one thing that a unit can be set to or tells. What type of value it has, what it takes, where it lives on
+ * the wire.
+ */
+#ifndef VERDITE_SETTING_H
+#define VERDITE_SETTING_H
+
+#include <stdbool.h>
+#include <stdint.h>
+#include "verdite/version.h"
+
+VD_C_BEGIN
+
+#define VD_NONE 0xFFFFu /* "no such setting", wherever an index stands */
+
+/* What a value is. types.c holds the one table of what each type parses, prints and takes. */
+typedef enum vd_type {
+    VD_NOTHING, /* no value, or not known */
+    VD_INTEGER,
+    VD_DECIMAL,     /* number / 10^places, exact */
+    VD_TRUTH,       /* 1 on, 0 off */
+    VD_CHOICE,      /* the number of one of the setting's choices */
+    VD_FLAGS,       /* any of the setting's choices at once: bit `number` of each that is set */
+    VD_DURATION,    /* milliseconds */
+    VD_TIME_OF_DAY, /* seconds since midnight */
+    VD_DATE_TIME,   /* seconds since 1970-01-01 00:00:00 by the clock that the setting is about; no leap seconds */
+    VD_ZONE,        /* minutes east of UTC */
+    VD_POSITION,    /* latitude and longitude in 10^-7 degrees, each 32 bits, latitude in the upper ones */
+    VD_PORT,        /* TCP or UDP port */
+    VD_IPV4,        /* 32 bits, first octet uppermost (RFC 791) */
+    VD_MASK,        /* likewise: ones, then zeros (RFC 950) */
+    VD_GATEWAY,     /* likewise: one host's address, or 0.0.0.0 for none */
+    VD_IPV6,        /* 16 bytes (RFC 4291), printed as RFC 5952 has it */
+    VD_TEXT,        /* characters of the setting's alphabet */
+    VD_HOST,        /* host name (RFC 1123) or IPv4 address in text */
+    VD_URL,         /* RFC 3986, absolute, with a host */
+    VD_PHONE,       /* digits with or without + and country code (ITU-T E.164) */
+    VD_APN,         /* access point name, network identifier (3GPP TS 23.003 clause 9.1) */
+    VD_IMEI,        /* 15 digits, the last a check digit (3GPP TS 23.003 clause 6.2.1) */
+    VD_ICCID,       /* 19 or 20 digits from 89 on, the last a check digit (ITU-T E.118) */
+    VD_BYTES,       /* any bytes, typed in hexadecimal */
+    VD_IDENTIFIER,  /* a fixed number of bytes, e.g. 8 for an EUI-64 */
+    VD_KEY,         /* 128 bits */
+    VD_TYPE_COUNT
+} vd_type;
+
+/* The name by which model files and people call a type, e.g. "time-of-day"; a few words about it. */
+const char *vd_type_name(vd_type type);
+const char *vd_type_title(vd_type type);
+/* Whether values of this type are bytes (vd_value.text) rather than a number. */
+bool vd_type_is_bytes(vd_type type);
+/* Whether those bytes are characters; units pad them with zeros or blanks. */
+bool vd_type_is_text(vd_type type);
+/* Bytes that every value of this type has at most, where the setting does not decide it; 0 where it does. */
+uint16_t vd_type_length(vd_type type);
+
+typedef enum vd_access { VD_READ_WRITE, VD_READ_ONLY, VD_WRITE_ONLY } vd_access;
+
+/* Who may do a thing. */
+typedef enum vd_right { VD_ANYONE, VD_FITTER, VD_MAKER } vd_right; /* fitter: after the login, where there is one */
+
+/* What writing a setting causes besides the change. */
+typedef enum vd_effect {
+    VD_NO_EFFECT,
+    VD_EFFECT_RESTART, /* the unit restarts by itself */
+    VD_EFFECT_LINK,    /* the unit answers at another address or line setting */
+    VD_EFFECT_OUTAGE   /* the unit's own service stops for a while, or what it feeds loses supply */
+} vd_effect;
+
+/* What a setting means for the talk with the unit itself. */
+typedef enum vd_role {
+    VD_ROLE_NONE,
+    VD_ROLE_ADDRESS, /* its own address, speed and framing */
+    VD_ROLE_BAUD,
+    VD_ROLE_FRAMING,
+    VD_ROLE_NAME /* what people call it */
+} vd_role;
+/* Whether a setting with this role is part of the unit's own link. */
+bool vd_role_is_link(vd_role role);
+
+typedef struct vd_choice {
+    const char *name;  /* as typed and printed */
+    const char *label; /* what it means, or "" */
+    int32_t number;    /* as the unit holds it */
+} vd_choice;
+
+/* The language in which a unit talks. */
+typedef enum vd_speech {
+    VD_MODBUS_RTU, /* frames with a unit address and a check */
+    VD_COMMANDS,   /* lines in the manner of ITU-T V.250: AT+WORD=..., result codes, errors of 3GPP TS 27.007 too */
+    VD_QUERIES,    /* lines in the manner of SCPI (IEEE 488.2): WORD?, WORD value, an error queue */
+    VD_SENTENCES   /* lines in the manner of NMEA 0183: $TALKER,...*check */
+} vd_speech;
+
+/* Where a value lives in a unit that talks in lines: a field of a record. A record is what one word reads or sets,
+ * such as +ALRM: 2,1,65.0. */
+typedef enum vd_saying {
+    VD_SAID_USUALLY,  /* numbers in digits, choices and truths by their number, texts as texts */
+    VD_SAID_BY_NAME,  /* choices and truths by name in capitals, with _ for a hyphen: ON, OFF, LONG_RANGE */
+    VD_SAID_IN_COUNTS /* decimals without the mark, as the whole number that the unit holds */
+} vd_saying;
+typedef struct vd_field {
+    const char *word; /* the record's; NULL in units that have registers. VD_QUERIES: # stands for the item's number */
+    uint16_t item;    /* of records that repeat: the number, from 1; 0: it does not repeat */
+    uint8_t number;   /* which of the record's fields, from 0 */
+    uint8_t saying;   /* vd_saying */
+} vd_field;
+
+/* What is said to make such a unit do a thing: a word, and what follows it, or "". */
+typedef struct vd_order {
+    const char *word, *argument;
+} vd_order;
+
+/* Where a value lives on the wire: plain data that only wire/ interprets. */
+typedef enum vd_table { VD_HOLDING, VD_INPUT, VD_COIL, VD_DISCRETE } vd_table; /* Modbus data model, AP 4.3 */
+typedef enum vd_form { VD_UNSIGNED, VD_SIGNED, VD_CHARACTERS } vd_form;        /* characters: two to a register */
+typedef enum vd_word_order { VD_HIGH_FIRST, VD_LOW_FIRST } vd_word_order;
+typedef struct vd_place {
+    uint8_t table;    /* vd_table */
+    uint8_t form;     /* vd_form */
+    uint8_t order;    /* vd_word_order, for numbers of several registers */
+    uint8_t words;    /* registers: 1, 2 or 4 for numbers, 1 to 64 for bytes; coils and discrete inputs: 1 */
+    uint16_t address; /* protocol address of the first register or coil, from 0 */
+    uint8_t low_bit;  /* a field inside one register: its lowest bit, 0 to 15 */
+    uint8_t bits;     /* and its width, 1 to 15; 0: the whole register or registers */
+} vd_place;
+
+/* What a unit makes of a value that it does not take as it is. */
+typedef enum vd_keeping {
+    VD_REFUSES,
+    VD_KEEPS_CAPITALS,
+    VD_KEEPS_NEAREST
+} vd_keeping; /* nearest: rounds to its step */
+
+/* How a reading moves while time passes, for a unit that is played. */
+typedef enum vd_motion_way {
+    VD_STANDS_STILL,
+    VD_SWINGS, /* from `low` to `high` and back in `period` */
+    VD_COUNTS, /* one more every `period`, from its default on, since the supply came on */
+    VD_RUNS_ON /* likewise, but the supply does not matter: a clock, a meter */
+} vd_motion_way;
+typedef struct vd_motion {
+    int64_t low, high; /* counts */
+    uint32_t period;   /* milliseconds */
+    uint8_t way;       /* vd_motion_way */
+} vd_motion;
+
+/* One setting. Ranges are in counts: the whole number that the unit holds. A number's count is the number itself; a
+ * decimal's its value times 10^places; of types that have a tick, the value divided by the tick. */
+struct vd_setting {
+    const char *key;     /* unique in the model, e.g. "weight.low-limit" */
+    const char *label;   /* a short name for people */
+    const char *help;    /* what it means, one or two sentences */
+    const char *measure; /* unit of measure, e.g. "kg"; "" for none. Only integers and decimals have one. */
+    const vd_choice *choices;
+    const char *alphabet;     /* texts: the characters it takes, "A-Z" for a range; NULL: printable ASCII */
+    const char *initial_text; /* factory default of a type that is bytes, or NULL; `initial` is its length */
+    const char *when;         /* expression: the setting exists only then; "" or NULL: always */
+    const char *because;      /* why it does not exist otherwise, a sentence */
+    int64_t min, max, step;   /* counts; step at least 1, counted from min */
+    int64_t initial;          /* factory default, a count, where has_initial */
+    uint32_t tick;            /* durations: milliseconds per count; times of day: seconds; zones: minutes; at least 1 */
+    uint16_t choice_count;
+    uint16_t places_from;   /* index of the setting that says how many decimals this one has, or VD_NONE */
+    uint16_t least, length; /* types that are bytes: fewest and most bytes */
+    uint16_t block, item;   /* index of the repeated block it belongs to and number of the item, from 0; or VD_NONE */
+    uint8_t type;           /* vd_type */
+    uint8_t access;         /* vd_access */
+    uint8_t read_by, written_by; /* vd_right */
+    uint8_t role;                /* vd_role */
+    uint8_t effect;              /* vd_effect */
+    uint8_t group;               /* index into the model's groups */
+    uint8_t places;              /* decimals: number of decimal places, 0 to 9, where places_from is VD_NONE */
+    bool has_initial;
+    bool gives_places; /* others have this one as their places_from */
+    bool essential;    /* among the few that are shown first */
+    bool secret;       /* never shown, never saved with what was read */
+    bool placeholder;  /* the factory default stands for a value that must be supplied */
+    bool once;         /* a write of it whose outcome is not known is never sent again */
+    uint8_t keeps;     /* vd_keeping */
+    vd_place place;    /* where it lives in a unit that has registers */
+    vd_field field;    /* where it lives in a unit that talks in lines */
+    vd_motion motion;
+};
+
+VD_C_END
+
+#endif

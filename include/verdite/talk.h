@@ -1,0 +1,149 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Talk: a job on many settings of one unit, in its model's language, in as few exchanges as that allows.
+ */
+#ifndef VERDITE_TALK_H
+#define VERDITE_TALK_H
+
+#include "verdite/lines.h"
+#include "verdite/modbus.h"
+#include "verdite/set.h"
+
+VD_C_BEGIN
+
+typedef enum vd_job {
+    VD_JOB_IDENTIFY,
+    VD_JOB_READ_LIVE,
+    VD_JOB_READ_STORED, /* models with VD_PROOF_BANK only */
+    VD_JOB_WRITE,       /* live values */
+    VD_JOB_STORE,       /* make the live values last */
+    VD_JOB_RESTART,     /* the model's action that restarts */
+    VD_JOB_LOGIN        /* units that talk in lines: says the password */
+} vd_job;
+
+/* In a list of settings for a job: this one does not exist in this unit, so no request may touch its registers. */
+#define VD_ABSENT 2u
+
+/* What became of a setting in a job. */
+typedef enum vd_outcome {
+    VD_NOT_TRIED,
+    VD_DONE,    /* the unit answered, and said yes */
+    VD_REFUSED, /* the unit answered, and said no */
+    VD_UNCLEAR  /* sent, but no answer: it may or may not have been done */
+} vd_outcome;
+
+/* One stretch of requests on the same settings; the fields are private. */
+typedef struct vd_plan {
+    uint16_t *order; /* settings in the order of the job */
+    uint16_t *next;  /* next[i]: the request that starts with order[i] ends before order[next[i]] */
+    uint32_t *cost;  /* reads: scratch; writes: where each request starts, in the order in which they are sent */
+    uint16_t count;
+    uint16_t requests; /* writes */
+} vd_plan;
+
+/* One job under way, whatever the language. The fields are private. */
+typedef struct vd_work {
+    const vd_model *model;
+    vd_plan plan;
+    uint8_t *outcome;     /* vd_outcome of each setting in the last job */
+    const uint8_t *which; /* the job's list of settings */
+    vd_set *values, reached;
+    vd_identity identity;
+    uint64_t now;
+    uint16_t at, request; /* where the present request starts in the plan's order, and its number among the writes */
+    uint8_t job, part;
+    bool running, stopping;
+    bool twice;              /* what is read counts only when it was read alike twice */
+    bool others;             /* somebody else replied as well */
+    bool fault_stood;        /* a fault was recorded before the job began */
+    vd_status failure;       /* of the first request that a read went on without */
+    uint8_t passes, in_vain; /* how often a read was done; requests in a row that nobody answered */
+    uint32_t unexplained;    /* what the line had brought by then that belongs to no request */
+    uint64_t print;          /* of what the pass before read */
+    vd_status status;
+    vd_fault *fault;
+} vd_work;
+
+/* The talk over Modbus RTU. The fields are private. */
+typedef struct vd_modbus_talk {
+    vd_work work;
+    vd_modbus_client client;
+    uint16_t first_register, fetched;
+    uint16_t last_count; /* of the request before, where that was a read */
+    uint8_t address, next_object, last_function;
+    bool fetching;        /* the register is read before its bits are written */
+    bool patient, others; /* listens for somebody else who has this address; there was one */
+    bool spacing;         /* this exchange only stands between two whose replies could be taken for each other */
+} vd_modbus_talk;
+
+/* The talk in lines. The fields are private. */
+typedef struct vd_text_talk {
+    vd_work work;
+    vd_text_client client;
+    uint32_t limit;   /* until an ordinary answer comes */
+    uint16_t answers; /* so far to this try of the request */
+    uint16_t end;     /* reads: where the present request ends; writes: the number of the first one not in it */
+    uint16_t singly;  /* reads: up to there each record is asked for by itself */
+    uint16_t parts, last_parts; /* VD_QUERIES: answers that the present request brings, and the one before */
+    uint8_t tries;              /* which try that is */
+    bool padded; /* VD_QUERIES: it asks for one answer more, so that the one before cannot be taken for it */
+    bool hidden, asking_why;
+    vd_status why; /* what a unit that only falls silent is asked about */
+} vd_text_talk;
+
+/* Does jobs on the settings of one unit, in its model's language. */
+typedef union vd_talk {
+    vd_work work;
+    vd_modbus_talk modbus;
+    vd_text_talk text;
+} vd_talk;
+
+extern const vd_engine vd_talk_engine;
+
+/* Bytes that a talk needs besides its struct. */
+size_t vd_talk_size(const vd_model *model);
+/* `memory`: vd_talk_size() bytes, aligned for uint64_t; the talk keeps using it and `fault`. `address` is the unit's, 0
+ * where it has none. */
+void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_line *line, uint8_t address,
+                   uint32_t latency, vd_fault *fault);
+/* How often a repeatable request is sent at most from now on; 0: as the model says. */
+void vd_talk_limit_tries(vd_talk *talk, uint8_t tries);
+/* Begins a job. `which` has a byte for each setting: 1 where the job is on it, VD_ABSENT where it does not exist. Reads
+ * put into `values`; writes take from it, and `held` is what the unit holds before. Settings that the job cannot be on
+ * (writing what is read-only) are passed over. Writes expect each value to have passed vd_set_check(). Where a write
+ * makes the unit restart by itself, the job ends behind it, and the rest was not tried. */
+void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values, const vd_set *held);
+/* Begins the login with a password, which is not kept. The model has a word for it. */
+void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t length);
+/* Makes the question who it is, which was just begun, go on listening for somebody else with the same address. */
+void vd_talk_be_patient(vd_talk *talk);
+/* Whether somebody else replied to it as well. */
+bool vd_talk_heard_others(const vd_talk *talk);
+/* From now on what is read counts only when it was read alike twice; for languages without a check. */
+void vd_talk_read_twice(vd_talk *talk, bool wanted);
+/* What the line has brought so far that belongs to no request, where that is no part of the language. */
+uint32_t vd_talk_unexplained(const vd_talk *talk);
+/* Whether the line by which the unit says that it has started was heard since it was asked last. */
+bool vd_talk_heard_start(vd_talk *talk);
+/* Whether the job has ended, and how. A write ends at the first request that fails. A read goes on without it, and ends
+ * with VD_OK when anything was read: work.outcome tells of each setting. VD_UNSTEADY: it was never read alike twice. */
+bool vd_talk_ended(const vd_talk *talk, vd_status *status);
+
+/* Orders the settings of a read so that the requests take the least line time, and cuts them into requests:
+ * `overhead` is what one request costs besides its data, `each` what one more register costs (any unit of time). */
+void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *which, bool stored, uint32_t overhead,
+                         uint32_t each);
+/* Orders the settings of a write, those that give others their decimals first, and cuts them into the fewest
+ * requests that touch nothing else; what an enforced rule binds together is not parted. Fields of bits go register by
+ * register. */
+void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which);
+/* Of any language: puts the requests of a write into an order in which the rules that the unit enforces hold at every
+ * step, where there is one. `held` is what the unit holds before; `reached` is scratch. */
+void vd_plan_steps(vd_plan *plan, vd_set *reached, const vd_set *held, const vd_set *desired);
+/* The registers, or coils, of the request that starts at order[at]. */
+void vd_modbus_plan_request(const vd_plan *plan, const vd_model *model, uint16_t at, vd_place *span,
+                            uint16_t *registers);
+
+VD_C_END
+
+#endif

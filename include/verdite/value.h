@@ -1,0 +1,61 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Value: what a setting holds. Parsed, printed, judged; exact.
+ */
+#ifndef VERDITE_VALUE_H
+#define VERDITE_VALUE_H
+
+#include "verdite/fault.h"
+#include "verdite/setting.h"
+#include "verdite/writer.h"
+
+VD_C_BEGIN
+
+/* A value. Equal values may look different: 36.5 and 36.50 are one value. */
+typedef struct vd_value {
+    uint8_t type;   /* vd_type; VD_NOTHING when not known */
+    uint8_t places; /* decimals: `number` is the value times 10^places, 0 to 18 */
+    uint16_t length;
+    int64_t number;   /* integer, scaled decimal, 0 or 1, choice number, milliseconds */
+    const char *text; /* `length` bytes, not terminated; owned by whoever made the value */
+} vd_value;
+
+#define VD_MOST_BYTES 256u /* bytes that a value of any type has at most */
+
+/* A value that was typed, with room for its bytes. Do not copy it: `value.text` may point into it. */
+typedef struct vd_typed {
+    vd_value value;
+    char bytes[VD_MOST_BYTES];
+} vd_typed;
+
+/* Reads a value as a person types it: surrounding blanks are dropped; comma or point is the decimal mark; the
+ * unit of measure may follow and must then be the setting's. Durations name their unit ("1 h 30 min"); 0 needs none.
+ * Separators that people put into numbers, addresses and identifiers are dropped.
+ * The value is exact, as typed: neither range nor step is judged here.
+ * Errors: the value faults of faults.h, with what is allowed. */
+vd_status vd_value_parse(const vd_setting *setting, const char *text, size_t length, vd_typed *typed, vd_fault *fault);
+/* Adds the value in its one canonical form, with its unit; parsing that gives an equal value. A value of VD_NOTHING is
+ * printed as "not known". Secrets are printed as well: see vd_value_show(). */
+void vd_value_print(const vd_setting *setting, const vd_value *value, vd_writer *writer);
+/* The same for the eyes of people: a secret is shown as "(secret)". */
+void vd_value_show(const vd_setting *setting, const vd_value *value, vd_writer *writer);
+/* Adds the nearest form of a typed text that this setting can hold: capitals, plain letters for accented ones, cut to
+ * length. Adds nothing when there is none or the type is no text. */
+void vd_text_nearest(const vd_setting *setting, const char *text, size_t length, vd_writer *writer);
+/* Whether two values are the same, exactly. Two unknown values are not equal. */
+bool vd_value_equal(const vd_value *a, const vd_value *b);
+/* The value that stands for `count` in a unit where this setting has `places` decimals. */
+vd_value vd_value_from_count(const vd_setting *setting, int64_t count, unsigned places);
+/* The count for a value where the setting has `places` decimals; not for texts.
+ * VD_OFF_STEP when it lies between two counts: the fault names both neighbours. */
+vd_status vd_value_to_count(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,
+                            vd_fault *fault);
+/* Judges a value by itself: range, step, choice, length, alphabet. `places` as above. */
+vd_status vd_value_check(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+/* Adds what this setting takes, e.g. "0.0 to 200.0 kg in steps of 0.1 kg". `places` as above; pass VD_NONE where
+ * the number of decimals is not known. */
+void vd_setting_print_allowed(const vd_setting *setting, unsigned places, vd_writer *writer);
+
+VD_C_END
+
+#endif

@@ -1,0 +1,22 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Version: of the library whose headers these are; and what makes them usable from C++ as well.
+ */
+#ifndef VERDITE_VERSION_H
+#define VERDITE_VERSION_H
+
+#define VD_VERSION_MAJOR 0
+#define VD_VERSION_MINOR 1
+#define VD_VERSION_PATCH 0
+/* A number that grows with the version: two digits each for minor and patch. */
+#define VD_VERSION_NUMBER (VD_VERSION_MAJOR * 10000 + VD_VERSION_MINOR * 100 + VD_VERSION_PATCH)
+
+#ifdef __cplusplus
+#define VD_C_BEGIN extern "C" {
+#define VD_C_END }
+#else
+#define VD_C_BEGIN
+#define VD_C_END
+#endif
+
+#endif
