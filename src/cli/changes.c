@@ -103,6 +103,13 @@ void changes_show(cli *c, const vd_visit *unit)
             show_change(unit, i, before_width(unit));
         }
     }
+    if (!any && unit->model->store.needed) {
+        message(
+            c,
+            unit->model->store.proof == VD_PROOF_RESTART
+                ? "Nothing changes. What is live already is stored once more, since only a restart shows that it was."
+                : "Nothing changes. What is live already is stored.");
+    }
     show_riders(unit);
     show_effects(unit);
     if (unit->model->store.proof == VD_PROOF_RESTART) {

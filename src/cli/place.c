@@ -100,7 +100,7 @@ static const char *choose_port(cli *c, const candidates *all, const vd_model *mo
     if (served != NULL && all->count > 0 && why != SERVED) {
         message(c, "%s, which served a %s last time, is gone.", served->port, model->key);
     }
-    if (why == SERVED && strcmp(all->names[at], served->port) != 0) {
+    if (why == SERVED && served != NULL && strcmp(all->names[at], served->port) != 0) {
         message(c, "The adapter that served a %s last time is %s now, was %s.", model->key, all->names[at],
                 served->port);
     } else if (why == SERVED && all->count > 1) {

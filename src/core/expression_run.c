@@ -63,8 +63,10 @@ static vd_result compare(uint8_t op, const vd_result *a, const vd_result *b)
     if (!a->known || !b->known) {
         return unknown();
     }
-    if (a->text != NULL || b->text != NULL) {
+    if (a->text != NULL && b->text != NULL) {
         order = a->length != b->length || memcmp(a->text, b->text, a->length) != 0;
+    } else if (a->text != NULL || b->text != NULL) { /* an empty text need not point anywhere */
+        order = a->length != b->length;
     } else {
         order = vd_ratio_compare(a->ratio, b->ratio);
     }

@@ -156,9 +156,12 @@ bool vd_order_anything(const vd_visit *visit)
 {
     const vd_store *store = &visit->model->store;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        /* What is live may never have been stored; where only a restart shows it, that is offered. */
+        bool unproved = store->needed && store->proof == VD_PROOF_RESTART && vd_has_part(visit, i, VD_PART_ASKED) &&
+                        vd_has_part(visit, i, VD_PART_SHOWN);
         bool unstored = store->needed && store->proof == VD_PROOF_BANK && vd_has_part(visit, i, VD_PART_ASKED) &&
                         vd_set_compare(&visit->stored, &visit->desired, i) == VD_DIFFERENT;
-        if (vd_has_part(visit, i, VD_PART_CHANGES) || unstored) {
+        if (vd_has_part(visit, i, VD_PART_CHANGES) || unstored || unproved) {
             return true;
         }
     }
