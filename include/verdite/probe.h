@@ -34,10 +34,10 @@ typedef struct vd_probe {
     uint16_t answers;
     vd_evidence evidence;
     const vd_model *model;
-    uint64_t sent, first, held_since, held_until;
+    uint64_t sent, first, held_since;
     uint16_t first_register, announced;
+    uint16_t held; /* bytes that may be an echo, or the beginning of a reply */
     uint8_t echoed;
-    bool echoing;
 } vd_probe;
 
 extern const vd_engine vd_probe_engine;

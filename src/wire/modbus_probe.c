@@ -25,10 +25,7 @@ void vd_modbus_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, u
                            uint32_t gap)
 {
     const vd_modbus_manner manner = {.line = *line, .limit = limit, .gap = gap, .tries = 1};
-    probe->held_since = probe->held_until = VD_NEVER;
-    probe->announced = 0;
-    probe->echoed = 0;
-    probe->echoing = true;
+    probe->announced = probe->held = 0;
     vd_modbus_client_start(&probe->client, &manner);
     probe->first_register = vd_modbus_ask_for_identity(&probe->client.request, address, probe->model, 0);
     vd_modbus_client_begin(&probe->client, now, false, 0);
@@ -63,99 +60,57 @@ static void conclude(vd_probe *probe)
                       (evidence->status == VD_OK && evidence->error_bytes > 0);
 }
 
-/* Our own bytes, as a prefix of what is heard, are no reply. Returns how many of `count` were such. */
-static size_t take_echo(vd_probe *probe, const uint8_t *bytes, size_t count)
-{
-    const vd_modbus_frame *request = &probe->client.request;
-    size_t taken = 0;
-    while (probe->echoing && taken < count && probe->echoed < request->length &&
-           bytes[taken] == request->bytes[probe->echoed]) {
-        probe->echoed++;
-        taken++;
-    }
-    if (probe->echoed == request->length) {
-        probe->evidence.echo = true;
-        probe->echoing = false;
-    }
-    return taken;
-}
-
-static void count_bytes(vd_probe *probe, const vd_event *event)
+static void count_bytes(vd_probe *probe, uint64_t heard_at, const uint8_t *bytes, const uint8_t *errors, size_t count)
 {
     vd_evidence *evidence = &probe->evidence;
-    for (size_t i = 0; i < event->count; i++) {
-        bool bad = event->errors != NULL && event->errors[i] != 0;
+    const vd_modbus_client *client = &probe->client;
+    for (size_t i = 0; i < count; i++) {
+        bool bad = errors != NULL && errors[i] != 0;
         evidence->bytes = (uint16_t)(evidence->bytes + (evidence->bytes < UINT16_MAX));
         evidence->error_bytes = (uint16_t)(evidence->error_bytes + (bad && evidence->error_bytes < UINT16_MAX));
-        vd_probe_hear_runs(probe, event->bytes[i]);
+        vd_probe_hear_runs(probe, bytes[i]);
     }
-    const uint8_t *reply = probe->client.reply, *asked = probe->client.request.bytes;
-    evidence->headed =
-        evidence->headed || (probe->client.reply_length >= 2 && reply[0] == asked[0] && (reply[1] & 0x7Fu) == asked[1]);
+    if (count > 0 && probe->first == VD_NEVER) {
+        probe->first = heard_at;
+    }
+    evidence->headed = evidence->headed || (client->reply_length >= 2 && client->reply[0] == client->request.bytes[0] &&
+                                            (client->reply[1] & 0x7Fu) == client->request.bytes[1]);
     if (probe->announced == 0) {
-        int length = vd_modbus_reply_length(probe->client.reply, probe->client.reply_length);
+        int length = vd_modbus_reply_length(client->reply, client->reply_length);
         probe->announced = length > 0 ? (uint16_t)length : 0;
     }
 }
 
-/* Whether bytes are held back that may be the beginning of an echo or of a reply that begins like one. */
-static bool is_holding(const vd_probe *probe)
+/* What the client took for our own bytes is no evidence; what turned out to be none is. */
+static void count_held(vd_probe *probe)
 {
-    return probe->echoing && probe->echoed > 0;
-}
-
-static void pass_on(vd_probe *probe, const vd_event *event, uint64_t heard_at)
-{
-    if (event->count == 0) {
-        return;
+    const vd_modbus_client *client = &probe->client;
+    if (client->echo_over && client->echo != VD_ECHO_PRESENT) {
+        count_bytes(probe, probe->held_since, client->request.bytes, NULL, probe->held);
     }
-    if (probe->first == VD_NEVER) {
-        probe->first = heard_at;
-    }
-    vd_modbus_client_engine.feed(&probe->client, event);
-    count_bytes(probe, event);
-}
-
-/* It began like an echo and is none: what was held back belongs to the reply. */
-static void release_held(vd_probe *probe, uint64_t now)
-{
-    vd_event held = {.kind = VD_HEARD, .now = now, .bytes = probe->client.request.bytes, .count = probe->echoed};
-    probe->echoing = false;
-    pass_on(probe, &held, probe->held_since);
-}
-
-static void hear(vd_probe *probe, const vd_event *event)
-{
-    vd_event rest = *event;
-    probe->held_since = is_holding(probe) ? probe->held_since : event->now;
-    probe->held_until = event->now + probe->client.manner.gap;
-    size_t echoed = probe->sent != VD_NEVER ? take_echo(probe, event->bytes, event->count) : 0;
-    if (probe->echoing && echoed < event->count) {
-        release_held(probe, event->now);
-    }
-    rest.bytes += echoed;
-    rest.errors = event->errors != NULL ? event->errors + echoed : NULL;
-    rest.count -= echoed;
-    pass_on(probe, &rest, event->now);
+    probe->evidence.echo = probe->evidence.echo || (client->echo_over && client->echo == VD_ECHO_PRESENT);
+    probe->held = client->echo_over ? 0 : probe->held;
 }
 
 void vd_modbus_probe_feed(vd_probe *probe, const vd_event *event)
 {
     vd_status status = VD_OK;
+    uint16_t before = probe->client.echoed;
     if (vd_modbus_client_ended(&probe->client, &status)) {
         return;
     }
-    if (event->kind == VD_HEARD) {
-        hear(probe, event);
-    } else if (event->kind == VD_TIME && is_holding(probe) && event->now < probe->held_until) {
-        return; /* the client has not heard these bytes yet and would call the unit silent */
+    vd_modbus_client_engine.feed(&probe->client, event);
+    if (event->kind == VD_SENT) {
+        probe->sent = event->until;
+    } else if (event->kind == VD_HEARD) {
+        size_t taken = (size_t)(probe->client.echoed - before);
+        probe->held_since = probe->held == 0 ? event->now : probe->held_since;
+        probe->held = (uint16_t)(probe->held + taken);
+        count_held(probe);
+        count_bytes(probe, event->now, event->bytes + taken, event->errors != NULL ? event->errors + taken : NULL,
+                    event->count - taken);
     } else {
-        if (event->kind == VD_TIME && is_holding(probe)) {
-            release_held(probe, event->now);
-        } else if (event->kind == VD_SENT) {
-            probe->sent = event->until;
-        }
-        vd_modbus_client_engine.feed(&probe->client, event);
+        count_held(probe);
     }
     conclude(probe);
 }
@@ -163,5 +118,4 @@ void vd_modbus_probe_feed(vd_probe *probe, const vd_event *event)
 void vd_modbus_probe_wants(const vd_probe *probe, vd_wants *wants)
 {
     vd_modbus_client_engine.wants(&probe->client, wants);
-    wants->wake = is_holding(probe) ? probe->held_until : wants->wake;
 }
