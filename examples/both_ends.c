@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * Both ends of the cable with no port at all: a session and a unit, each a state machine, joined by a few lines that
+ * Both ends of the cable with no port at all: a visit and a unit, each a state machine, joined by a few lines that
  * carry bytes from one to the other and count time by hand. The model is a constant, as firmware has it; only the
  * portable library is used. */
 #include <stdio.h>
@@ -55,8 +55,8 @@ static vd_model model = {
     .reply = {.usual = 5, .longest = 100, .gap = 10, .tries = 3, .busy_wait = 10, .busy_limit = 1000},
 };
 
-static uint64_t session_memory[256], unit_memory[64], book_memory[64];
-static vd_visit session;
+static uint64_t visit_memory[256], unit_memory[64], book_memory[64];
+static vd_visit visit;
 static vd_unit unit;
 
 /* Hands one engine's bytes to the other; returns whether there were any. */
@@ -79,11 +79,11 @@ static bool carry(const vd_engine *from, void *sender, const vd_engine *to, void
 static void look_after(uint64_t now)
 {
     vd_wants wants;
-    vd_visit_engine.wants(&session, &wants);
+    vd_visit_engine.wants(&visit, &wants);
     if (wants.question == VD_ASK_WRITE) {
-        vd_visit_engine.feed(&session, &(vd_event){.kind = VD_ANSWERED, .now = now, .yes = true});
+        vd_visit_engine.feed(&visit, &(vd_event){.kind = VD_ANSWERED, .now = now, .yes = true});
     } else if (wants.keep) {
-        vd_visit_engine.feed(&session, &(vd_event){.kind = VD_KEPT, .now = now});
+        vd_visit_engine.feed(&visit, &(vd_event){.kind = VD_KEPT, .now = now});
     }
     vd_unit_engine.wants(&unit, &wants);
     if (wants.keep) {
@@ -97,7 +97,7 @@ int main(void)
     uint64_t target_memory[32], now = 0;
     vd_set target;
     vd_status status = vd_model_prepare(&model, book_memory, sizeof book_memory, NULL, NULL, NULL);
-    if (status != VD_OK || sizeof session_memory < vd_visit_size(&model) || sizeof unit_memory < vd_unit_size(&model)) {
+    if (status != VD_OK || sizeof visit_memory < vd_visit_size(&model) || sizeof unit_memory < vd_unit_size(&model)) {
         return 1;
     }
     vd_unit_start(&unit, &model, &identity, unit_memory, sizeof unit_memory);
@@ -106,21 +106,21 @@ int main(void)
     vd_value limit = {.type = VD_DECIMAL, .places = 1, .number = 365};
     vd_set_put(&target, 0, &limit);
 
-    vd_visit_start(&session, &model, session_memory, sizeof session_memory, &model.line, 1, 0);
-    vd_visit_write(&session, now, &target, NULL);
-    while (!vd_visit_ended(&session, &status)) {
+    vd_visit_start(&visit, &model, visit_memory, sizeof visit_memory, &model.line, 1, 0);
+    vd_visit_write(&visit, now, &target, NULL);
+    while (!vd_visit_ended(&visit, &status)) {
         look_after(now);
-        if (!carry(&vd_visit_engine, &session, &vd_unit_engine, &unit, &now) &&
-            !carry(&vd_unit_engine, &unit, &vd_visit_engine, &session, &now)) {
+        if (!carry(&vd_visit_engine, &visit, &vd_unit_engine, &unit, &now) &&
+            !carry(&vd_unit_engine, &unit, &vd_visit_engine, &visit, &now)) {
             now += 100; /* nothing to carry: let a tenth of a millisecond pass at both ends */
-            vd_visit_engine.feed(&session, &(vd_event){.kind = VD_TIME, .now = now});
+            vd_visit_engine.feed(&visit, &(vd_event){.kind = VD_TIME, .now = now});
             vd_unit_engine.feed(&unit, &(vd_event){.kind = VD_TIME, .now = now});
         }
     }
-    vd_summary summary = vd_visit_summary(&session);
+    vd_summary summary = vd_visit_summary(&visit);
     bool verified = status == VD_OK && summary.whole == VD_WHOLE_VERIFIED;
     printf("%s after %u ms of line time: alarm.limit is %d tenths of a degree\n",
            verified ? "verified" : "not verified", (unsigned)(now / 1000),
-           (int)vd_set_get(vd_visit_live(&session), 0).number);
+           (int)vd_set_get(vd_visit_live(&visit), 0).number);
     return verified ? 0 : 1;
 }

@@ -9,15 +9,15 @@
 
 #include "verdite/host.h"
 
-static void print(const vd_visit *session)
+static void print(const vd_visit *visit)
 {
-    const vd_model *model = session->model;
-    const vd_identity *identity = vd_visit_identity(session);
+    const vd_model *model = visit->model;
+    const vd_identity *identity = vd_visit_identity(visit);
     printf("%s %s, serial number %s\n", identity->maker, identity->product, identity->serial);
     for (uint16_t i = 0; i < model->setting_count; i++) {
         char text[128];
         vd_writer writer = vd_writer_start(text, sizeof text);
-        vd_value value = vd_set_get(vd_visit_live(session), i);
+        vd_value value = vd_set_get(vd_visit_live(visit), i);
         vd_value_print(&model->settings[i], &value, &writer);
         printf("  %s: %s\n", model->settings[i].key, text);
     }
@@ -26,11 +26,11 @@ static void print(const vd_visit *session)
 static int visit(vd_sim *sim, const char *port_name, const vd_model *model, uint8_t address)
 {
     /* The caller owns all memory: a struct, and a buffer of the size the model asks for. */
-    static vd_visit session;
+    static vd_visit visit;
     size_t size = vd_visit_size(model);
     void *memory = malloc(size);
     vd_lane lane = {0};
-    vd_seat seat = {.engine = &vd_visit_engine, .self = &session};
+    vd_seat seat = {.engine = &vd_visit_engine, .self = &visit};
     vd_loop loop = {.kind = &vd_sim_kind,
                     .ground = vd_sim_ground(sim),
                     .lanes = &lane,
@@ -42,16 +42,16 @@ static int visit(vd_sim *sim, const char *port_name, const vd_model *model, uint
         free(memory);
         return 1;
     }
-    vd_visit_start(&session, model, memory, size, &model->line, address, lane.port->kind->latency(lane.port));
-    vd_visit_read(&session, vd_sim_now(sim), NULL);
-    while (!vd_visit_ended(&session, &status)) {
+    vd_visit_start(&visit, model, memory, size, &model->line, address, lane.port->kind->latency(lane.port));
+    vd_visit_read(&visit, vd_sim_now(sim), NULL);
+    while (!vd_visit_ended(&visit, &status)) {
         vd_loop_step(&loop, vd_sim_now(sim) + 1000000);
     }
     if (status == VD_OK) {
-        print(&session);
+        print(&visit);
     } else {
         char words[512];
-        vd_fault_words(&session.fault, true, words, sizeof words);
+        vd_fault_words(&visit.fault, true, words, sizeof words);
         fprintf(stderr, "%s\n", words);
     }
     free(memory);

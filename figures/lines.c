@@ -31,23 +31,19 @@ static uint64_t lines_to_read(const vd_model *model, bool writable_only)
     return (characters - 1 + room - 1) / room;
 }
 
-typedef struct visit {
-    uint64_t time, busy;
-} visit;
-
 static void press(vd_sim *sim)
 {
     vd_sim_hand(sim, 0, VD_HAND_PRESS, 10000);
     vd_sim_set_now(sim, 20000000);
 }
 
-static void run(world *w, vd_visit *session, const char *password)
+static void run(world *w, vd_visit *visit, const char *password)
 {
     vd_lane lane = {.port = w->ports[0]};
-    vd_seat seat = {.engine = &vd_visit_engine, .self = session};
+    vd_seat seat = {.engine = &vd_visit_engine, .self = visit};
     vd_loop loop = {&vd_sim_kind, vd_sim_ground(w->sim), &lane, &seat, 1, 1, NULL, NULL};
     vd_status status = VD_OK;
-    while (!vd_visit_ended(session, &status)) {
+    while (!vd_visit_ended(visit, &status)) {
         vd_wants wants;
         vd_loop_wants(&loop, 0, &wants);
         if (wants.question == VD_ASK_WRITE) {
@@ -68,11 +64,11 @@ static void run(world *w, vd_visit *session, const char *password)
     }
 }
 
-static vd_visit *new_session(const vd_model *model)
+static vd_visit *new_visit(const vd_model *model)
 {
-    vd_visit *session = own(sizeof *session);
-    vd_visit_start(session, model, own(vd_visit_size(model)), vd_visit_size(model), &model->line, 0, 1000);
-    return session;
+    vd_visit *visit = own(sizeof *visit);
+    vd_visit_start(visit, model, own(vd_visit_size(model)), vd_visit_size(model), &model->line, 0, 1000);
+    return visit;
 }
 
 /* What each exchange costs besides its characters. */
@@ -87,10 +83,10 @@ static void measure_read(const char *what, const vd_model *model)
     world_add(&w, model, 0, 1, &model->line);
     world_start(&w, 1);
     press(w.sim);
-    vd_visit *session = new_session(model);
+    vd_visit *visit = new_visit(model);
     uint64_t from = vd_sim_now(w.sim), busy = vd_sim_use_of(w.sim).busy;
-    vd_visit_read(session, from, NULL);
-    run(&w, session, "");
+    vd_visit_read(visit, from, NULL);
+    run(&w, visit, "");
     uint64_t exchanges = 1 + lines_to_read(model, false);
     print_ratio(what, vd_sim_now(w.sim) - from, vd_sim_use_of(w.sim).busy - busy + exchanges * overhead(model), 1050);
     vd_sim_end(w.sim);
@@ -139,11 +135,11 @@ static void measure_write(const vd_model *brock)
     for (size_t i = 0; i < G_N_ELEMENTS(changes); i++) {
         put(&target, changes[i][0], changes[i][1]);
     }
-    vd_visit *session = new_session(brock);
+    vd_visit *visit = new_visit(brock);
     uint64_t from = vd_sim_now(w.sim), busy = vd_sim_use_of(w.sim).busy;
-    vd_visit_write(session, from, &target, NULL);
-    run(&w, session, "0000");
-    if (vd_visit_summary(session).whole != VD_WHOLE_VERIFIED) {
+    vd_visit_write(visit, from, &target, NULL);
+    run(&w, visit, "0000");
+    if (vd_visit_summary(visit).whole != VD_WHOLE_VERIFIED) {
         fail("twenty changes were not verified");
     }
     uint64_t waits = (brock->reply.store + brock->restart_time) * 1000u;
@@ -161,7 +157,7 @@ void measure_lines(const vd_model *brock, const vd_model *skep, const vd_model *
     measure_read("read all of a skep", skep);
     measure_read("read all of a lantern", lantern);
     measure_write(brock);
-    printf("%-44s %9zu bytes: %zu of struct, %zu of buffer\n", "memory of a session with the brock",
+    printf("%-44s %9zu bytes: %zu of struct, %zu of buffer\n", "memory of a visit with the brock",
            sizeof(vd_visit) + vd_visit_size(brock), sizeof(vd_visit), vd_visit_size(brock));
     printf("%-44s %9zu bytes\n", "memory of a unit that plays the brock", sizeof(vd_unit) + vd_unit_size(brock));
 }

@@ -8,7 +8,7 @@
 
 static uint64_t read_all(const vd_model *model, uint16_t count)
 {
-    static vd_visit sessions[MOST_UNITS];
+    static vd_visit visits[MOST_UNITS];
     vd_seat seats[MOST_UNITS] = {{0}};
     world w = {.bench = {.name = ""}};
     for (uint16_t i = 0; i < count; i++) {
@@ -16,15 +16,15 @@ static uint64_t read_all(const vd_model *model, uint16_t count)
     }
     world_start(&w, 1);
     for (uint16_t i = 0; i < count; i++) {
-        vd_visit_start(&sessions[i], model, own(vd_visit_size(model)), vd_visit_size(model), &model->line,
+        vd_visit_start(&visits[i], model, own(vd_visit_size(model)), vd_visit_size(model), &model->line,
                        (uint8_t)(i + 1), 1000);
-        vd_visit_read(&sessions[i], 0, NULL);
-        seats[i] = (vd_seat){.engine = &vd_visit_engine, .self = &sessions[i]};
+        vd_visit_read(&visits[i], 0, NULL);
+        seats[i] = (vd_seat){.engine = &vd_visit_engine, .self = &visits[i]};
     }
     uint64_t time = world_turn(&w, seats, count, NULL, NULL);
     for (uint16_t i = 0; i < count; i++) {
         vd_status status = VD_OK;
-        if (!vd_visit_ended(&sessions[i], &status) || status != VD_OK) {
+        if (!vd_visit_ended(&visits[i], &status) || status != VD_OK) {
             fail("a unit was not read");
         }
     }
@@ -136,7 +136,7 @@ static void measure_wren(const vd_model *model)
     uint64_t identify = exchange_floor(model, &model->line, 8, 5 + 32);
     print_ratio("read all of a wren, 16 registers at a time", read_all(model, 1), identify + bank_floor(model, false),
                 1050);
-    printf("%-44s %9zu bytes\n", "memory of a session with the wren", sizeof(vd_visit) + vd_visit_size(model));
+    printf("%-44s %9zu bytes\n", "memory of a visit with the wren", sizeof(vd_visit) + vd_visit_size(model));
 }
 
 void measure_reading(const vd_model *dowel, const vd_model *wren)
@@ -149,9 +149,9 @@ void measure_reading(const vd_model *dowel, const vd_model *wren)
     print_ratio("  beside it: one request for each setting", read_one_by_one(dowel), floor, 0);
     vd_model thirty = *dowel;
     thirty.setting_count = 30;
-    printf("%-44s %9zu bytes: %zu of struct, %zu of buffer\n", "memory of a session with thirty settings",
+    printf("%-44s %9zu bytes: %zu of struct, %zu of buffer\n", "memory of a visit with thirty settings",
            sizeof(vd_visit) + vd_visit_size(&thirty), sizeof(vd_visit), vd_visit_size(&thirty));
-    printf("%-44s %9zu bytes\n", "memory of a session with the whole dowel", sizeof(vd_visit) + vd_visit_size(dowel));
+    printf("%-44s %9zu bytes\n", "memory of a visit with the whole dowel", sizeof(vd_visit) + vd_visit_size(dowel));
     printf("%-44s %9zu bytes\n", "memory of a unit that plays the dowel", sizeof(vd_unit) + vd_unit_size(dowel));
     measure_wren(wren);
 }

@@ -232,13 +232,12 @@ void rig_start(rig *r)
     assert_non_null(r->sim);
     assert_int_equal(vd_sim_open(r->sim, "rig", &r->port, NULL), VD_OK);
     r->memory = calloc(1, size);
-    assert_int_equal(
-        vd_visit_start(&r->session, model, r->memory, size - 1, &model->line, model->address_factory, 1000),
-        VD_MEMORY_TOO_SMALL);
-    assert_int_equal(vd_visit_start(&r->session, model, r->memory, size, &model->line, model->address_factory, 1000),
+    assert_int_equal(vd_visit_start(&r->visit, model, r->memory, size - 1, &model->line, model->address_factory, 1000),
+                     VD_MEMORY_TOO_SMALL);
+    assert_int_equal(vd_visit_start(&r->visit, model, r->memory, size, &model->line, model->address_factory, 1000),
                      VD_OK);
     r->lane = (vd_lane){.port = r->port};
-    r->seat = (vd_seat){.engine = &vd_visit_engine, .self = &r->session};
+    r->seat = (vd_seat){.engine = &vd_visit_engine, .self = &r->visit};
     r->loop = (vd_loop){&vd_sim_kind, vd_sim_ground(r->sim), &r->lane, &r->seat, 1, 1, NULL, NULL};
 }
 
@@ -251,7 +250,7 @@ void rig_end(rig *r)
 vd_status rig_run(rig *r)
 {
     vd_status status = VD_OK;
-    for (unsigned step = 1; !vd_visit_ended(&r->session, &status); step++) {
+    for (unsigned step = 1; !vd_visit_ended(&r->visit, &status); step++) {
         vd_wants wants;
         assert_true(step < 1000000);
         if (r->watch != NULL) {
@@ -283,13 +282,13 @@ vd_status rig_run(rig *r)
 
 vd_status rig_read(rig *r)
 {
-    vd_visit_read(&r->session, vd_sim_now(r->sim), NULL);
+    vd_visit_read(&r->visit, vd_sim_now(r->sim), NULL);
     return rig_run(r);
 }
 
 vd_status rig_write(rig *r, const vd_set *target)
 {
-    vd_visit_write(&r->session, vd_sim_now(r->sim), target, NULL);
+    vd_visit_write(&r->visit, vd_sim_now(r->sim), target, NULL);
     return rig_run(r);
 }
 

@@ -37,14 +37,14 @@ void put(vd_set *set, const char *key, const char *typed);
 /* What a set says, printed. */
 const char *said(const vd_set *set, const char *key);
 
-/* One unit on one adapter, and a session that visits it. */
+/* One unit on one adapter, and a visit that visits it. */
 typedef struct rig {
     vd_bench bench;
     vd_bench_adapter adapter;
     vd_bench_unit units[2];
     vd_sim *sim;
     vd_port *port;
-    vd_visit session;
+    vd_visit visit;
     void *memory;
     vd_lane lane;
     vd_seat seat;

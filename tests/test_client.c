@@ -243,7 +243,7 @@ static void test_late_replies(void **state)
                     assert_took(&l, (uint8_t)(exchange + 1));
                 } else {
                     assert_int_equal(status, VD_NO_REPLY);
-                    break; /* a session ends here */
+                    break; /* a visit ends here */
                 }
             }
         }

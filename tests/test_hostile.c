@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Chance at both ends of a cable with a unit that talks in lines: pieces of good lines, broken ones and noise, in any
- * order, the same each time. Whatever comes, a session ends, never calls verified what the unit does not hold, and a
+ * order, the same each time. Whatever comes, a visit ends, never calls verified what the unit does not hold, and a
  * unit never comes to hold what its own rules forbid. */
 #include "fixtures.h"
 
@@ -103,20 +103,20 @@ static size_t make_line(char *line, size_t size)
 }
 
 typedef struct pair {
-    vd_visit session;
+    vd_visit visit;
     vd_unit unit;
-    void *session_memory, *unit_memory;
+    void *visit_memory, *unit_memory;
     vd_set target;
     uint64_t now;
 } pair;
 
 static void start(pair *p, const vd_model *model)
 {
-    size_t session_size = vd_visit_size(model), unit_size = vd_unit_size(model);
+    size_t visit_size = vd_visit_size(model), unit_size = vd_unit_size(model);
     vd_identity identity = {"Quillmere", "", "1.9", "S-1"};
     g_strlcpy(identity.product, model->identify.product, sizeof identity.product);
     memset(p, 0, sizeof *p);
-    p->session_memory = calloc(1, session_size);
+    p->visit_memory = calloc(1, visit_size);
     p->unit_memory = calloc(1, unit_size);
     p->target = new_set(model);
     p->now = 20000000;
@@ -124,20 +124,20 @@ static void start(pair *p, const vd_model *model)
     vd_unit_start(&p->unit, model, &identity, p->unit_memory, unit_size);
     vd_unit_power_up(&p->unit, 0);
     vd_unit_hold_button(&p->unit, 0, 10000);
-    vd_visit_start(&p->session, model, p->session_memory, session_size, &model->line, 0, 0);
+    vd_visit_start(&p->visit, model, p->visit_memory, visit_size, &model->line, 0, 0);
 }
 
 static void finish(pair *p)
 {
-    free(p->session_memory);
+    free(p->visit_memory);
     free(p->unit_memory);
     free(p->target.memory);
 }
 
-static void feed_session(pair *p, vd_event event)
+static void feed_visit(pair *p, vd_event event)
 {
     event.now = p->now;
-    vd_visit_engine.feed(&p->session, &event);
+    vd_visit_engine.feed(&p->visit, &event);
 }
 
 static void feed_unit(pair *p, vd_event event)
@@ -151,25 +151,25 @@ static void feed_unit(pair *p, vd_event event)
     }
 }
 
-/* What a fitter would do for the session, and what the cable carries most of the time. */
-static void serve_session(pair *p)
+/* What a fitter would do for the visit, and what the cable carries most of the time. */
+static void serve_visit(pair *p)
 {
     vd_wants wants;
-    vd_visit_engine.wants(&p->session, &wants);
+    vd_visit_engine.wants(&p->visit, &wants);
     if (wants.question == VD_ASK_WRITE) {
-        feed_session(p, (vd_event){.kind = VD_ANSWERED, .yes = true});
+        feed_visit(p, (vd_event){.kind = VD_ANSWERED, .yes = true});
     } else if (wants.question == VD_ASK_PASSWORD) {
-        feed_session(p, (vd_event){.kind = VD_ANSWERED, .yes = true, .bytes = (const uint8_t *)"0000", .count = 4});
+        feed_visit(p, (vd_event){.kind = VD_ANSWERED, .yes = true, .bytes = (const uint8_t *)"0000", .count = 4});
     } else if (wants.keep) {
-        feed_session(p, (vd_event){.kind = VD_KEPT});
+        feed_visit(p, (vd_event){.kind = VD_KEPT});
     } else if (wants.count > 0) {
         if (chance(4) > 0) {
             feed_unit(p, (vd_event){.kind = VD_HEARD, .bytes = wants.send, .count = wants.count});
         }
-        feed_session(p, (vd_event){.kind = VD_SENT, .until = p->now});
+        feed_visit(p, (vd_event){.kind = VD_SENT, .until = p->now});
     }
     if (wants.wake <= p->now) {
-        feed_session(p, (vd_event){.kind = VD_TIME});
+        feed_visit(p, (vd_event){.kind = VD_TIME});
     }
 }
 
@@ -180,7 +180,7 @@ static void serve_unit(pair *p)
     vd_unit_engine.wants(&p->unit, &wants);
     if (wants.count > 0) {
         if (chance(6) > 0) {
-            feed_session(p, (vd_event){.kind = VD_HEARD, .bytes = wants.send, .count = wants.count});
+            feed_visit(p, (vd_event){.kind = VD_HEARD, .bytes = wants.send, .count = wants.count});
         }
         feed_unit(p, (vd_event){.kind = VD_SENT, .until = p->now});
     }
@@ -207,8 +207,8 @@ static void check_unit(const pair *p)
 static void check_verdicts(const pair *p)
 {
     for (uint16_t i = 0; i < p->unit.model->setting_count; i++) {
-        if (vd_visit_verdict(&p->session, i) == VD_CONFIRMED) {
-            assert_int_equal(vd_set_compare(vd_visit_desired(&p->session), vd_visit_live(&p->session), i), VD_SAME);
+        if (vd_visit_verdict(&p->visit, i) == VD_CONFIRMED) {
+            assert_int_equal(vd_set_compare(vd_visit_desired(&p->visit), vd_visit_live(&p->visit), i), VD_SAME);
         }
     }
 }
@@ -226,32 +226,32 @@ static void test_chance_at_both_ends(void **state)
         pair *p = malloc(sizeof *p);
         start(p, model);
         if (task == 0) {
-            vd_visit_read(&p->session, p->now, NULL);
+            vd_visit_read(&p->visit, p->now, NULL);
         } else if (task == 1) {
-            vd_visit_write(&p->session, p->now, &p->target, NULL);
+            vd_visit_write(&p->visit, p->now, &p->target, NULL);
         } else {
-            vd_visit_verify(&p->session, p->now, &p->target, NULL);
+            vd_visit_verify(&p->visit, p->now, &p->target, NULL);
         }
-        for (unsigned step = 0; step < 400 && !vd_visit_ended(&p->session, &status); step++) {
+        for (unsigned step = 0; step < 400 && !vd_visit_ended(&p->visit, &status); step++) {
             char line[600];
             uint8_t errors[600] = {0};
             size_t length = make_line(line, sizeof line);
             errors[chance(600)] = chance(10) == 0 ? VD_ERROR_FRAMING : 0;
             p->now += chance(400000);
-            serve_session(p);
+            serve_visit(p);
             serve_unit(p);
             vd_event heard = {
                 .kind = VD_HEARD, .bytes = (const uint8_t *)line, .errors = errors, .count = noise ? length : 0};
             if (chance(2) == 0) {
-                feed_session(p, heard);
+                feed_visit(p, heard);
             } else {
                 feed_unit(p, heard);
             }
         }
-        if (!vd_visit_ended(&p->session, &status)) { /* whatever it was in the middle of, it can be stopped */
-            feed_session(p, (vd_event){.kind = VD_STOP});
-            feed_session(p, (vd_event){.kind = VD_STOP});
-            assert_true(vd_visit_ended(&p->session, &status));
+        if (!vd_visit_ended(&p->visit, &status)) { /* whatever it was in the middle of, it can be stopped */
+            feed_visit(p, (vd_event){.kind = VD_STOP});
+            feed_visit(p, (vd_event){.kind = VD_STOP});
+            assert_true(vd_visit_ended(&p->visit, &status));
         }
         fine += status == VD_OK;
         failed += status != VD_OK;

@@ -125,17 +125,17 @@ static void test_every_place_is_written(void **state)
         vd_set target = new_set(model);
         fill(&target);
         vd_status status = rig_write(&r, &target);
-        vd_summary summary = vd_visit_summary(&r.session);
+        vd_summary summary = vd_visit_summary(&r.visit);
         if (status != VD_OK || summary.whole != VD_WHOLE_EXCEPT || summary.unreadable != 1) {
             char words[512];
-            vd_fault_words(&r.session.fault, true, words, sizeof words);
+            vd_fault_words(&r.visit.fault, true, words, sizeof words);
             fail_msg("%s: %d, %s", shapes[i].limits, (int)summary.whole, words);
         }
         const vd_unit *unit = vd_sim_unit(r.sim, 0);
         assert_string_equal(said(&unit->stored, "a.key"), "000102030405060708090A0B0C0D0E0F");
         assert_string_equal(said(&unit->stored, "a.place"), "52.5163, -13.3777");
         assert_string_equal(said(&unit->stored, "a.fine"), "off"); /* beside others in one register */
-        assert_string_equal(said(vd_visit_live(&r.session), "now.door"), "on");
+        assert_string_equal(said(vd_visit_live(&r.visit), "now.door"), "on");
         for (size_t k = 0; k < 6; k++) {
             if ((shapes[i].used[k] != 0 && !sent_functions[shapes[i].used[k]]) ||
                 (shapes[i].unused[k] != 0 && sent_functions[shapes[i].unused[k]])) {
@@ -165,7 +165,7 @@ static void test_an_order_that_the_unit_takes(void **state)
         put(&target, "a.low", steps[i].low);
         put(&target, "a.high", steps[i].high);
         assert_int_equal(rig_write(&r, &target), VD_OK);
-        assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_VERIFIED);
+        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
         free(target.memory);
     }
     rig_end(&r);
@@ -185,21 +185,21 @@ static void test_what_is_not_there(void **state)
         rig_start(&r);
         assert_int_equal(rig_read(&r), VD_OK);
         uint16_t setting = vd_model_find(model, "a.wired");
-        assert_int_equal(vd_set_knows(vd_visit_live(&r.session), setting), wired);
+        assert_int_equal(vd_set_knows(vd_visit_live(&r.visit), setting), wired);
         vd_set target = new_set(model);
         put(&target, "a.wired", "5");
         assert_int_equal(rig_write(&r, &target), wired ? VD_OK : VD_NOT_HERE);
-        assert_int_equal(vd_visit_verdict(&r.session, setting), wired ? VD_CONFIRMED : VD_NOT_SENT);
+        assert_int_equal(vd_visit_verdict(&r.visit, setting), wired ? VD_CONFIRMED : VD_NOT_SENT);
         vd_set_forget(&target, setting);
         put(&target, "a.idle", "7"); /* only blue ones, and this is a red one */
         put(&target, "a.horn", "on");
         assert_int_equal(rig_write(&r, &target), VD_OK);
-        assert_int_equal(vd_visit_verdict(&r.session, vd_model_find(model, "a.idle")), VD_NOT_ASKED);
+        assert_int_equal(vd_visit_verdict(&r.visit, vd_model_find(model, "a.idle")), VD_NOT_ASKED);
         assert_string_equal(said(&vd_sim_unit(r.sim, 0)->live, "a.idle"), "1");
-        assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_VERIFIED);
-        vd_visit_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
+        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
+        vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
         assert_int_equal(rig_run(&r), VD_OK);
-        assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_VERIFIED);
+        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
         put(&target, "a.serial", "5");
         assert_int_equal(rig_write(&r, &target), VD_NOT_YOURS);
         free(target.memory);

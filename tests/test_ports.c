@@ -86,18 +86,18 @@ static uint32_t checked_latency(vd_port *port)
 static const vd_port_kind checked = {checked_now,     checked_wait,    checked_set_line,   checked_send,
                                      checked_receive, checked_discard, checked_sent_until, checked_latency};
 
-/* Runs the task a session has begun over any port. */
-static vd_status visit(vd_visit *session, vd_port *port, void *ground)
+/* Runs the task a visit has begun over any port. */
+static vd_status carry_out(vd_visit *visit, vd_port *port, void *ground)
 {
     vd_port shim = {.kind = &checked, .ground = ground};
     vd_lane lane = {.port = &shim};
-    vd_seat seat = {.engine = &vd_visit_engine, .self = session};
+    vd_seat seat = {.engine = &vd_visit_engine, .self = visit};
     vd_loop loop = {&checked, ground, &lane, &seat, 1, 1, NULL, NULL};
     vd_status status = VD_OK;
     inner = port;
     last_now = sent_bytes = heard_bytes = 0;
     line_was_set = false;
-    while (!vd_visit_ended(session, &status)) {
+    while (!vd_visit_ended(visit, &status)) {
         uint64_t now = port->kind->now(ground);
         assert_int_equal(vd_loop_step(&loop, now + 2000000), VD_OK);
     }
@@ -106,17 +106,17 @@ static vd_status visit(vd_visit *session, vd_port *port, void *ground)
 
 static vd_status read_through(vd_port *port, void *ground, const vd_line *line, uint8_t address, vd_fault *fault)
 {
-    vd_visit session;
+    vd_visit visit;
     size_t size = vd_visit_size(dowel());
     void *memory = calloc(1, size);
-    vd_visit_start(&session, dowel(), memory, size, line, address, port->kind->latency(port));
-    vd_visit_read(&session, port->kind->now(ground), NULL);
-    vd_status status = visit(&session, port, ground);
+    vd_visit_start(&visit, dowel(), memory, size, line, address, port->kind->latency(port));
+    vd_visit_read(&visit, port->kind->now(ground), NULL);
+    vd_status status = carry_out(&visit, port, ground);
     if (status == VD_OK) {
-        assert_string_equal(said(vd_visit_live(&session), "weight.high-limit"), "65.0 kg");
+        assert_string_equal(said(vd_visit_live(&visit), "weight.high-limit"), "65.0 kg");
         assert_true(sent_bytes > 30 && heard_bytes > 200);
     }
-    *fault = session.fault;
+    *fault = visit.fault;
     free(memory);
     return status;
 }

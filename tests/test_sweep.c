@@ -32,7 +32,7 @@ typedef struct run {
     oracle unit;
     const world *world;
     const vd_model *model;
-    vd_visit session;
+    vd_visit visit;
     vd_lane lane;
     vd_seat seat;
     vd_loop loop;
@@ -92,7 +92,7 @@ static void turn(run *r)
         } else if (vd_loop_step(&r->loop, VD_NEVER) != VD_OK) {
             return;
         }
-        r->ended = vd_visit_ended(&r->session, &r->status);
+        r->ended = vd_visit_ended(&r->visit, &r->status);
     }
 }
 
@@ -109,10 +109,9 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
     memcpy(r->unit.at, at, sizeof r->unit.at);
     oracle_start(&r->unit);
     void *memory = calloc(1, size);
-    assert_int_equal(vd_visit_start(&r->session, model, memory, size, &model->line, model->address_factory, 1000),
-                     VD_OK);
+    assert_int_equal(vd_visit_start(&r->visit, model, memory, size, &model->line, model->address_factory, 1000), VD_OK);
     r->lane = (vd_lane){.port = &r->unit.port};
-    r->seat = (vd_seat){.engine = &vd_visit_engine, .self = &r->session};
+    r->seat = (vd_seat){.engine = &vd_visit_engine, .self = &r->visit};
     r->loop = (vd_loop){&oracle_port_kind,
                         &r->unit,
                         &r->lane,
@@ -142,18 +141,18 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
         oracle_start(&r->unit);
     }
     if (task == READ) {
-        vd_visit_read(&r->session, r->unit.now, NULL);
+        vd_visit_read(&r->visit, r->unit.now, NULL);
     } else if (task == WRITE) {
-        vd_visit_write(&r->session, r->unit.now, &r->target, NULL);
+        vd_visit_write(&r->visit, r->unit.now, &r->target, NULL);
     } else {
-        vd_visit_verify(&r->session, r->unit.now, &r->target, NULL);
+        vd_visit_verify(&r->visit, r->unit.now, &r->target, NULL);
     }
     turn(r);
 }
 
 static void clear(run *r)
 {
-    free(r->session.live.memory);
+    free(r->visit.live.memory);
     free(r->target.memory);
 }
 
@@ -228,7 +227,7 @@ static bool between(int at, const oracle_cell *cell)
 
 static const char *judge_whole(const run *r)
 {
-    vd_summary summary = vd_visit_summary(&r->session);
+    vd_summary summary = vd_visit_summary(&r->visit);
     bool good = summary.whole == VD_WHOLE_VERIFIED || summary.whole == VD_WHOLE_EXCEPT;
     if (r->task == READ) {
         return NULL;
@@ -258,7 +257,7 @@ static const char *judge_read(const run *r)
     for (size_t i = 0; i < r->unit.count && r->status == VD_OK; i++) {
         const oracle_cell *cell = &r->unit.cells[i];
         uint16_t setting = vd_model_find(r->model, cell->key);
-        vd_value value = vd_set_get(vd_visit_live(&r->session), setting);
+        vd_value value = vd_set_get(vd_visit_live(&r->visit), setting);
         vd_set from = new_set(r->model);
         vd_set_put_initial(&from);
         vd_value wanted = vd_set_get(&from, setting);
@@ -287,7 +286,7 @@ static const char *judge(const run *r)
     }
     for (size_t i = 0; i < r->unit.count && untrue == NULL; i++) {
         const oracle_cell *cell = &r->unit.cells[i];
-        vd_verdict verdict = vd_visit_verdict(&r->session, vd_model_find(r->model, cell->key));
+        vd_verdict verdict = vd_visit_verdict(&r->visit, vd_model_find(r->model, cell->key));
         if (r->task != READ && (sent || r->task == VERIFY)) {
             untrue = judge_cell(r, cell, verdict, sent);
         }
@@ -301,7 +300,7 @@ static const char *judge(const run *r)
     untrue = untrue != NULL || r->task != READ ? untrue : judge_read(r);
     bool only_line = of_line(r->unit.fault[0]) && r->unit.fault[1] == F_NOTHING_WRONG;
     if (untrue == NULL && only_line) { /* a line that was spoilt once keeps nobody from his work */
-        vd_summary summary = vd_visit_summary(&r->session);
+        vd_summary summary = vd_visit_summary(&r->visit);
         bool done = r->task == WRITE    ? summary.whole == best_of(r->world) && r->status == VD_OK
                     : r->task == VERIFY ? summary.differing == 1 && summary.unknown == 0 && r->status == VD_OK
                                         : r->status == VD_OK;
@@ -549,7 +548,7 @@ static void show(void *about, uint64_t now, size_t lane, bool sent, const uint8_
 {
     const run *r = about;
     (void)lane, (void)errors;
-    printf("%9.3f ms %2d step %2d %s", (double)now / 1000.0 - 60000.0, r->unit.exchange, r->session.step,
+    printf("%9.3f ms %2d step %2d %s", (double)now / 1000.0 - 60000.0, r->unit.exchange, r->visit.step,
            sent ? "out" : "in ");
     for (size_t i = 0; i < count && bytes != NULL; i++) {
         printf(r->unit.manner == REGISTERS ? " %02X" : bytes[i] < 32 ? "." : "%c", bytes[i]);
@@ -566,7 +565,7 @@ static void show_one(const char *wanted)
         watched = true;
         play(&r, &worlds[w], task, kinds, at);
         const char *untrue = judge(&r);
-        printf("status %d, whole %d, %s\n", r.status, vd_visit_summary(&r.session).whole,
+        printf("status %d, whole %d, %s\n", r.status, vd_visit_summary(&r.visit).whole,
                untrue != NULL ? untrue : "true");
         clear(&r);
     }

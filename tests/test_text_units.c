@@ -59,12 +59,12 @@ static void test_reads_through_faults(void **state)
             if ((status == VD_OK) != cases[i].fine) {
                 fail_msg("%s, %s: status %d", models[m], cases[i].what, status);
             }
-            for (uint16_t s = 0; s < r.session.model->setting_count && cases[i].fine; s++) {
-                const vd_setting *setting = &r.session.model->settings[s];
+            for (uint16_t s = 0; s < r.visit.model->setting_count && cases[i].fine; s++) {
+                const vd_setting *setting = &r.visit.model->settings[s];
                 bool there = vd_set_exists(&unit_of(&r)->live, s) != VD_FAILS;
                 if (there && vd_setting_is_shown(setting) && setting->access != VD_READ_ONLY &&
                     setting->read_by == VD_ANYONE) {
-                    assert_int_equal(vd_set_compare(vd_visit_live(&r.session), &unit_of(&r)->live, s), VD_SAME);
+                    assert_int_equal(vd_set_compare(vd_visit_live(&r.visit), &unit_of(&r)->live, s), VD_SAME);
                 }
             }
             rig_end(&r);
@@ -107,11 +107,11 @@ static void test_writes_are_verified(void **state)
         vd_status status = rig_write(&r, &target);
         if (status != VD_OK) {
             char words[512];
-            vd_fault_words(&r.session.fault, true, words, sizeof words);
+            vd_fault_words(&r.visit.fault, true, words, sizeof words);
             fail_msg("%s: %s", cases[i].model, words);
         }
-        assert_int_equal(vd_visit_summary(&r.session).whole, cases[i].whole);
-        assert_int_equal(vd_visit_summary(&r.session).confirmed, 6);
+        assert_int_equal(vd_visit_summary(&r.visit).whole, cases[i].whole);
+        assert_int_equal(vd_visit_summary(&r.visit).confirmed, 6);
         vd_sim_restart_unit(r.sim, 0); /* and it outlasts the supply */
         for (int k = 0; k < 6; k++) {
             uint16_t s = vd_model_find(target.model, cases[i].keys[k]);
@@ -127,7 +127,7 @@ static unsigned steps_until_stop;
 static void note_stage(rig *r)
 {
     if (steps_until_stop > 0 && --steps_until_stop == 0) {
-        stage_at_stop = vd_visit_progress(&r->session).step;
+        stage_at_stop = vd_visit_progress(&r->visit).step;
     }
 }
 
@@ -149,14 +149,14 @@ static void test_no_false_success(void **state)
             uint16_t name = vd_model_find(target.model, key_of(models[m]));
             put(&target, key_of(models[m]), "MOOR");
             rig_write(&r, &target);
-            vd_verdict verdict = vd_visit_verdict(&r.session, name);
+            vd_verdict verdict = vd_visit_verdict(&r.visit, name);
             bool held = vd_set_compare(&target, &unit_of(&r)->live, name) == VD_SAME &&
                         vd_set_compare(&target, &unit_of(&r)->stored, name) == VD_SAME;
             assert_true(verdict != VD_CONFIRMED || held);
             assert_true(verdict != VD_NOT_SENT || vd_set_compare(&target, &unit_of(&r)->live, name) != VD_SAME);
             if (stage_at_stop > VD_STEP_IDLE && stage_at_stop < VD_STEP_WRITE) {
                 vd_status status = VD_OK;
-                assert_true(vd_visit_ended(&r.session, &status));
+                assert_true(vd_visit_ended(&r.visit, &status));
                 assert_int_equal(status, VD_STOPPED);
                 assert_int_equal(verdict, VD_NOT_SENT);
             }
@@ -194,10 +194,10 @@ static void test_login(void **state)
         unit_of(&r)->logged_in = false;
         assert_int_equal(rig_write(&r, &target), cases[i].status);
         bool fine = cases[i].status == VD_OK;
-        assert_int_equal(r.session.fault.status, cases[i].status);
-        assert_int_equal(r.session.fault.number[0], cases[i].left);
+        assert_int_equal(r.visit.fault.status, cases[i].status);
+        assert_int_equal(r.visit.fault.number[0], cases[i].left);
         assert_int_equal(strcmp(said(&unit_of(&r)->live, "unit.name"), name) == 0, fine);
-        assert_int_equal(vd_visit_has_factory_password(&r.session), cases[i].factory);
+        assert_int_equal(vd_visit_has_factory_password(&r.visit), cases[i].factory);
         free(target.memory);
     }
     rig_end(&r);
@@ -205,7 +205,7 @@ static void test_login(void **state)
 
 static void power_off_when_counting(rig *r)
 {
-    if (vd_visit_progress(&r->session).step == VD_STEP_TRIES_LEFT) {
+    if (vd_visit_progress(&r->visit).step == VD_STEP_TRIES_LEFT) {
         vd_sim_hand(r->sim, 0, VD_HAND_POWER_OFF, 0);
     }
 }
@@ -221,7 +221,7 @@ static void test_tries_that_cannot_be_counted(void **state)
     r.password = "1234";
     r.watch = power_off_when_counting;
     assert_int_equal(rig_write(&r, &target), VD_LOGIN_NOT_TAKEN);
-    assert_int_equal(r.session.fault.number[0], 0);
+    assert_int_equal(r.visit.fault.number[0], 0);
     free(target.memory);
     rig_end(&r);
 }
@@ -236,7 +236,7 @@ static void test_password_change_is_followed(void **state)
     put(&target, "sim.apn", "bees.example.net"); /* restarts, so that it has to log in again */
     r.password = "0000";
     assert_int_equal(rig_write(&r, &target), VD_OK);
-    assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_EXCEPT);
+    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_EXCEPT);
     assert_string_equal(said(&unit_of(&r)->stored, "access.password"), "47114711");
     put(&target, "unit.name", "Sorrel");
     assert_int_equal(rig_write(&r, &target), VD_LOGIN_REFUSED);
@@ -247,7 +247,7 @@ static void test_password_change_is_followed(void **state)
 static void think_for_long(rig *r)
 {
     static uint64_t thought;
-    if (vd_visit_progress(&r->session).step == VD_STEP_ASK && vd_sim_now(r->sim) > thought) {
+    if (vd_visit_progress(&r->visit).step == VD_STEP_ASK && vd_sim_now(r->sim) > thought) {
         vd_sim_set_now(r->sim, vd_sim_now(r->sim) + 660000000);
         thought = vd_sim_now(r->sim);
     }
@@ -264,7 +264,7 @@ static void test_login_again_before_writing(void **state)
     r.password = "0000";
     r.watch = think_for_long;
     assert_int_equal(rig_write(&r, &target), VD_OK);
-    assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_VERIFIED);
+    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
     free(target.memory);
     rig_end(&r);
 }
@@ -330,7 +330,7 @@ static void only_sent(void *about, uint64_t now, size_t lane, bool sent, const u
 
 static void mute_from_now(rig *r)
 {
-    if (vd_visit_progress(&r->session).step >= VD_STEP_WRITE) {
+    if (vd_visit_progress(&r->visit).step >= VD_STEP_WRITE) {
         r->units[0].faults.mute_every = 1;
     }
 }
@@ -357,9 +357,9 @@ static void test_what_may_not_be_repeated(void **state)
         put(&target, cases[i].key, cases[i].value);
         assert_int_not_equal(rig_write(&r, &target), VD_OK);
         assert_int_equal(count_of(all, cases[i].word), cases[i].times);
-        uint32_t sent = r.session.talk.text.client.tally.sent;
+        uint32_t sent = r.visit.talk.text.client.tally.sent;
         assert_true(cases[i].times > 0 || sent > 0);
-        assert_int_equal(vd_visit_verdict(&r.session, vd_model_find(target.model, cases[i].key)), VD_UNKNOWN);
+        assert_int_equal(vd_visit_verdict(&r.visit, vd_model_find(target.model, cases[i].key)), VD_UNKNOWN);
         g_string_free(all, TRUE);
         free(target.memory);
         rig_end(&r);
@@ -369,7 +369,7 @@ static void test_what_may_not_be_repeated(void **state)
 static void power_cycle_once(rig *r)
 {
     static uint64_t since;
-    vd_progress progress = vd_visit_progress(&r->session);
+    vd_progress progress = vd_visit_progress(&r->visit);
     if (progress.step == VD_STEP_READ && r->kept == 0) {
         since = since == 0 ? vd_sim_now(r->sim) : since;
         if (vd_sim_now(r->sim) > since + 100000) { /* in the middle of its reply */
@@ -400,14 +400,14 @@ static void test_restart_in_the_middle_of_a_reply(void **state)
 
 static void press_after_a_while(rig *r)
 {
-    if (vd_visit_progress(&r->session).step == VD_STEP_LISTENING && vd_sim_now(r->sim) > 9000000 && r->kept++ == 0) {
+    if (vd_visit_progress(&r->visit).step == VD_STEP_LISTENING && vd_sim_now(r->sim) > 9000000 && r->kept++ == 0) {
         vd_sim_hand(r->sim, 0, VD_HAND_PRESS, 5000);
     }
 }
 
 static void press_too_short(rig *r)
 {
-    if (vd_visit_progress(&r->session).step == VD_STEP_LISTENING && r->kept++ == 0) {
+    if (vd_visit_progress(&r->visit).step == VD_STEP_LISTENING && r->kept++ == 0) {
         vd_sim_hand(r->sim, 0, VD_HAND_PRESS, 1000);
     }
 }
@@ -429,7 +429,7 @@ static void test_listening_takes_a_hand(void **state)
         vd_sim_restart_unit(r.sim, 0); /* cold */
         r.watch = cases[i].watch;
         assert_int_equal(rig_read(&r), cases[i].status);
-        assert_int_equal(r.session.fault.status, cases[i].status == VD_OK ? VD_OK : VD_NOT_LISTENING);
+        assert_int_equal(r.visit.fault.status, cases[i].status == VD_OK ? VD_OK : VD_NOT_LISTENING);
         rig_end(&r);
     }
     rig r; /* a panel that is left alone stops listening */
@@ -463,7 +463,7 @@ static void test_a_locked_server(void **state)
         }
         r.password = "0000";
         assert_int_equal(rig_write(&r, &target), cases[i].status);
-        assert_int_equal(vd_visit_summary(&r.session).whole == VD_WHOLE_VERIFIED, cases[i].status == VD_OK);
+        assert_int_equal(vd_visit_summary(&r.visit).whole == VD_WHOLE_VERIFIED, cases[i].status == VD_OK);
         free(target.memory);
         rig_end(&r);
     }
@@ -509,23 +509,23 @@ static void test_what_only_a_fitter_reads(void **state)
         rig r;
         start(&r, "brock");
         r.password = cases[i].password;
-        vd_visit_want_login(&r.session, cases[i].wanted);
+        vd_visit_want_login(&r.visit, cases[i].wanted);
         assert_int_equal(rig_read(&r), cases[i].status);
-        assert_int_equal(vd_set_knows(vd_visit_live(&r.session), obeys), cases[i].read);
-        assert_int_equal(vd_visit_needs_login(&r.session, obeys), !cases[i].read);
-        vd_visit_want_login(&r.session, false);
+        assert_int_equal(vd_set_knows(vd_visit_live(&r.visit), obeys), cases[i].read);
+        assert_int_equal(vd_visit_needs_login(&r.visit, obeys), !cases[i].read);
+        vd_visit_want_login(&r.visit, false);
         vd_set target = new_set(shipped("brock"));
         put(&target, "access.obeys", "people");
-        vd_visit_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
+        vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
         r.password = "0000";
         assert_int_equal(rig_run(&r), VD_OK);
-        assert_int_equal(vd_visit_verdict(&r.session, obeys), VD_LIVE_ONLY);
+        assert_int_equal(vd_visit_verdict(&r.visit, obeys), VD_LIVE_ONLY);
         r.password = NULL;
         vd_sim_restart_unit(r.sim, 0);
         vd_sim_set_now(r.sim, vd_sim_now(r.sim) + 20000000);
-        vd_visit_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
+        vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
         assert_int_equal(rig_run(&r), VD_OK);
-        assert_int_equal(vd_visit_verdict(&r.session, obeys), VD_UNKNOWN);
+        assert_int_equal(vd_visit_verdict(&r.visit, obeys), VD_UNKNOWN);
         free(target.memory);
         rig_end(&r);
     }
@@ -553,14 +553,14 @@ static void test_echo_and_hands_come_and_go(void **state)
     rig_start(&r);
     for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
         vd_sim_set_now(r.sim, cases[i].at * 1000000);
-        vd_visit_identify(&r.session, vd_sim_now(r.sim));
+        vd_visit_identify(&r.visit, vd_sim_now(r.sim));
         if (!cases[i].there) { /* it would be waited for until it is there again */
-            vd_visit_engine.feed(&r.session, &(vd_event){.kind = VD_STOP, .now = vd_sim_now(r.sim)});
+            vd_visit_engine.feed(&r.visit, &(vd_event){.kind = VD_STOP, .now = vd_sim_now(r.sim)});
             assert_int_equal(vd_sim_is_plugged(r.sim, 0) && vd_sim_has_supply(r.sim, 0), false);
             continue;
         }
         assert_int_equal(rig_run(&r), VD_OK);
-        assert_string_equal(vd_visit_identity(&r.session)->product, "brock");
+        assert_string_equal(vd_visit_identity(&r.visit)->product, "brock");
         if (cases[i].raw != NULL) {
             assert_int_equal(send_raw(&r, cases[i].raw, &raw), VD_OK);
             assert_int_equal(unit_of(&r)->text.echoes, cases[i].raw[3] == '1');
@@ -633,10 +633,10 @@ static void test_readings_move(void **state)
         rig r;
         start(&r, cases[i].model);
         assert_int_equal(rig_read(&r), VD_OK);
-        assert_string_equal(said(vd_visit_live(&r.session), cases[i].key), cases[i].first);
+        assert_string_equal(said(vd_visit_live(&r.visit), cases[i].key), cases[i].first);
         vd_sim_set_now(r.sim, 20000000 + cases[i].seconds * 1000000);
         assert_int_equal(rig_read(&r), VD_OK);
-        assert_string_equal(said(vd_visit_live(&r.session), cases[i].key), cases[i].later);
+        assert_string_equal(said(vd_visit_live(&r.visit), cases[i].key), cases[i].later);
         rig_end(&r);
     }
 }

@@ -13,7 +13,7 @@ static vd_unit *unit_of(rig *r)
 
 static vd_verdict verdict(const rig *r, const char *key)
 {
-    return vd_visit_verdict(&r->session, vd_model_find(r->session.model, key));
+    return vd_visit_verdict(&r->visit, vd_model_find(r->visit.model, key));
 }
 
 static void test_read_tells_live_from_stored(void **state)
@@ -24,12 +24,12 @@ static void test_read_tells_live_from_stored(void **state)
     rig_start(&r);
     put(&unit_of(&r)->live, "weight.low-limit", "21.5 kg");
     assert_int_equal(rig_read(&r), VD_OK);
-    assert_string_equal(vd_visit_identity(&r.session)->serial, "S-1");
-    assert_string_equal(said(vd_visit_live(&r.session), "weight.low-limit"), "21.5 kg");
-    assert_string_equal(said(vd_visit_stored(&r.session), "weight.low-limit"), "18.0 kg");
+    assert_string_equal(vd_visit_identity(&r.visit)->serial, "S-1");
+    assert_string_equal(said(vd_visit_live(&r.visit), "weight.low-limit"), "21.5 kg");
+    assert_string_equal(said(vd_visit_stored(&r.visit), "weight.low-limit"), "18.0 kg");
     for (uint16_t i = 0; i < dowel()->setting_count; i++) {
         bool secret = dowel()->settings[i].access == VD_WRITE_ONLY;
-        assert_int_equal(vd_set_knows(vd_visit_live(&r.session), i), !secret);
+        assert_int_equal(vd_set_knows(vd_visit_live(&r.visit), i), !secret);
     }
     rig_end(&r);
 }
@@ -47,7 +47,7 @@ static void test_write_store_and_verify(void **state)
     put(&target, "relay.hold", "2 d 3 h");
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(r.kept, 1);
-    vd_summary summary = vd_visit_summary(&r.session);
+    vd_summary summary = vd_visit_summary(&r.visit);
     assert_int_equal(summary.whole, VD_WHOLE_VERIFIED);
     assert_int_equal(summary.confirmed, 4);
     vd_sim_restart_unit(r.sim, 0);
@@ -58,16 +58,16 @@ static void test_write_store_and_verify(void **state)
     r.refuse_question = true;
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(r.kept, 1);
-    assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_VERIFIED);
+    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
     assert_true(vd_sim_use_of(r.sim).bytes > before.bytes);
-    vd_visit_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
+    vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
     assert_int_equal(rig_run(&r), VD_OK);
-    assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_VERIFIED);
+    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
     put(&unit_of(&r)->stored, "unit.name", "Ling 3");
-    vd_visit_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
+    vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
     assert_int_equal(rig_run(&r), VD_OK);
     assert_int_equal(verdict(&r, "unit.name"), VD_DIFFERS);
-    assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_NOT);
+    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_NOT);
     free(target.memory);
     rig_end(&r);
 }
@@ -82,12 +82,12 @@ static void test_forgotten_store_is_made_up_for(void **state)
     put(&unit_of(&r)->live, "unit.light", "high");
     vd_set target = new_set(dowel());
     put(&target, "unit.light", "high");
-    vd_visit_verify(&r.session, vd_sim_now(r.sim), &target, NULL);
+    vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
     assert_int_equal(rig_run(&r), VD_OK);
     assert_int_equal(verdict(&r, "unit.light"), VD_DIFFERS);
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(verdict(&r, "unit.light"), VD_CONFIRMED);
-    assert_false(vd_visit_changes(&r.session, vd_model_find(dowel(), "unit.light")));
+    assert_false(vd_visit_changes(&r.visit, vd_model_find(dowel(), "unit.light")));
     assert_string_equal(said(&unit_of(&r)->stored, "unit.light"), "high");
     free(target.memory);
     rig_end(&r);
@@ -104,16 +104,16 @@ static void test_decimals_change_under_values(void **state)
     put(&target, "weight.decimals", "2");
     put(&target, "weight.low-limit", "18.25 kg");
     assert_int_equal(rig_write(&r, &target), VD_OK);
-    assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_VERIFIED);
+    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
     assert_string_equal(said(&unit_of(&r)->stored, "weight.low-limit"), "18.25 kg");
     assert_string_equal(said(&unit_of(&r)->stored, "weight.high-limit"), "65.00 kg");
     assert_string_equal(said(&unit_of(&r)->stored, "weight.hysteresis"), "0.50 kg");
-    assert_false(vd_visit_changes(&r.session, vd_model_find(dowel(), "weight.tare"))); /* 0 is 0 */
+    assert_false(vd_visit_changes(&r.visit, vd_model_find(dowel(), "weight.tare"))); /* 0 is 0 */
     /* fewer decimals than a value needs: refused before anything is sent */
     put(&target, "weight.decimals", "0");
     vd_set_forget(&target, vd_model_find(dowel(), "weight.low-limit"));
     assert_int_equal(rig_write(&r, &target), VD_OFF_STEP);
-    assert_string_equal(r.session.fault.setting->key, "weight.low-limit");
+    assert_string_equal(r.visit.fault.setting->key, "weight.low-limit");
     assert_string_equal(said(&unit_of(&r)->live, "weight.decimals"), "2");
     free(target.memory);
     rig_end(&r);
@@ -140,7 +140,7 @@ static vd_status make_restartable(vd_model *model, bool able)
 /* Its memory did not take it after all. */
 static void forget(rig *r)
 {
-    if (r->session.step == VD_STEP_COMING_BACK) {
+    if (r->visit.step == VD_STEP_COMING_BACK) {
         put(&unit_of(r)->stored, "count", "10");
     }
 }
@@ -148,7 +148,7 @@ static void forget(rig *r)
 /* It comes back as somebody else, or not at all. */
 static void vanish(rig *r)
 {
-    if (r->session.step == VD_STEP_COMING_BACK) {
+    if (r->visit.step == VD_STEP_COMING_BACK) {
         vd_unit_answer_to(unit_of(r), 99);
         unit_of(r)->off_until = VD_NEVER;
     }
@@ -157,13 +157,13 @@ static void vanish(rig *r)
 /* The command that restarts it is lost on the line: it never went, so nothing is proven. */
 static void miss_the_command(rig *r)
 {
-    vd_unit_answer_to(unit_of(r), r->session.step == VD_STEP_RESTART ? 99 : 17);
+    vd_unit_answer_to(unit_of(r), r->visit.step == VD_STEP_RESTART ? 99 : 17);
 }
 
 static void vanish_and_stop(rig *r)
 {
     vanish(r);
-    r->stop_now = r->session.step == VD_STEP_COMING_BACK;
+    r->stop_now = r->visit.step == VD_STEP_COMING_BACK;
 }
 
 static void test_proof_by_restart(void **state)
@@ -192,7 +192,7 @@ static void test_proof_by_restart(void **state)
         put(&target, "count", "25");
         assert_int_equal(rig_write(&r, &target), table[i].status);
         assert_int_equal(verdict(&r, "count"), table[i].verdict);
-        assert_int_equal(vd_visit_summary(&r.session).whole, table[i].whole);
+        assert_int_equal(vd_visit_summary(&r.visit).whole, table[i].whole);
         assert_true(vd_sim_now(r.sim) < table[i].most);
         free(target.memory);
         rig_end(&r);
@@ -255,7 +255,7 @@ static void test_another_model_is_left_alone(void **state)
     vd_set target = new_set(dowel());
     put(&target, "unit.light", "high");
     assert_int_equal(rig_write(&r, &target), VD_OTHER_MODEL);
-    assert_string_equal(r.session.fault.said, "Quillmere dowel-s");
+    assert_string_equal(r.visit.fault.said, "Quillmere dowel-s");
     assert_string_equal(said(&unit_of(&r)->live, "unit.light"), "low");
     free(target.memory);
     rig_end(&r);
@@ -272,7 +272,7 @@ static void test_no_proof_of_storage(void **state)
     put(&target, "every", "2 min");
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(verdict(&r, "every"), VD_LIVE_ONLY);
-    assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_LIVE_ONLY);
+    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_LIVE_ONLY);
     free(target.memory);
     rig_end(&r);
 }
@@ -289,7 +289,7 @@ static void test_what_cannot_be_read_back(void **state)
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(verdict(&r, "unit.panel-code"), VD_CANNOT_READ_BACK);
     assert_int_equal(verdict(&r, "unit.light"), VD_CONFIRMED);
-    assert_int_equal(vd_visit_summary(&r.session).whole, VD_WHOLE_EXCEPT);
+    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_EXCEPT);
     assert_string_equal(said(&unit_of(&r)->stored, "unit.panel-code"), "4711");
     free(target.memory);
     rig_end(&r);
@@ -330,7 +330,7 @@ static void test_bad_lines(void **state)
             fail_msg("fault %zu ended with %d", i, (int)status);
         }
         if (status == VD_OK) {
-            assert_string_equal(said(vd_visit_live(&r.session), "weight.high-limit"), "65.0 kg");
+            assert_string_equal(said(vd_visit_live(&r.visit), "weight.high-limit"), "65.0 kg");
         }
         rig_end(&r);
     }
@@ -354,7 +354,7 @@ static void test_cut_off_at_every_step(void **state)
             put(&target, "weight.high-limit", "80 kg");
             put(&target, "unit.light", "high");
             vd_status status = rig_write(&r, &target);
-            vd_summary summary = vd_visit_summary(&r.session);
+            vd_summary summary = vd_visit_summary(&r.visit);
             bool low = strcmp(said(&unit_of(&r)->live, "weight.low-limit"), "70.0 kg") == 0;
             bool high = strcmp(said(&unit_of(&r)->live, "weight.high-limit"), "80.0 kg") == 0;
             bool light = strcmp(said(&unit_of(&r)->live, "unit.light"), "high") == 0;
@@ -404,7 +404,7 @@ static void test_many_visits_on_one_line(void **state)
     vd_bench_adapter adapter = {.name = "rig", .label = "", .latency = 1000};
     vd_bench_unit units[UNITS] = {{0}};
     vd_set initial[UNITS];
-    vd_visit sessions[UNITS];
+    vd_visit visits[UNITS];
     vd_seat seats[UNITS] = {{0}};
     void *memory[UNITS];
     vd_port *port = NULL;
@@ -424,10 +424,9 @@ static void test_many_visits_on_one_line(void **state)
     vd_lane lane = {.port = port};
     for (int i = 0; i < UNITS; i++) {
         memory[i] = calloc(1, vd_visit_size(dowel()));
-        vd_visit_start(&sessions[i], dowel(), memory[i], vd_visit_size(dowel()), &dowel()->line, (uint8_t)(i + 1),
-                       1000);
-        vd_visit_read(&sessions[i], 0, NULL);
-        seats[i] = (vd_seat){.engine = &vd_visit_engine, .self = &sessions[i]};
+        vd_visit_start(&visits[i], dowel(), memory[i], vd_visit_size(dowel()), &dowel()->line, (uint8_t)(i + 1), 1000);
+        vd_visit_read(&visits[i], 0, NULL);
+        seats[i] = (vd_seat){.engine = &vd_visit_engine, .self = &visits[i]};
     }
     vd_loop loop = {&vd_sim_kind, vd_sim_ground(sim), &lane, seats, 1, UNITS, NULL, NULL};
     for (int done = 0; done < UNITS;) {
@@ -435,16 +434,16 @@ static void test_many_visits_on_one_line(void **state)
         assert_int_equal(vd_loop_step(&loop, vd_sim_now(sim) + 1000000), VD_OK);
         for (int i = 0; i < UNITS; i++) {
             vd_status status;
-            done += vd_visit_ended(&sessions[i], &status);
+            done += vd_visit_ended(&visits[i], &status);
         }
     }
     for (int i = 0; i < UNITS; i++) {
         char name[8];
         vd_status status;
-        assert_true(vd_visit_ended(&sessions[i], &status));
+        assert_true(vd_visit_ended(&visits[i], &status));
         assert_int_equal(status, VD_OK);
         g_snprintf(name, sizeof name, "%d", i + 1);
-        assert_string_equal(said(vd_visit_live(&sessions[i]), "unit.name"), name);
+        assert_string_equal(said(vd_visit_live(&visits[i]), "unit.name"), name);
         free(memory[i]);
         free(initial[i].memory);
     }

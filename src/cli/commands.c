@@ -23,9 +23,9 @@ const cli_command cli_commands[] = {
      "Example:\n  verdite needs wren\n  verdite needs logger-1.yaml\n",
      0, command_needs},
     {"find", "", "which units are on the line, or on all lines",
-     "Asks for units at every address, at the likely line settings first, on all ports at once. A quick pass first; "
-     "then a\n"
-     "slow one, and only that may say that nobody is there. It never writes. Ctrl-C keeps what was found.\n\n"
+     "Asks for units on all ports at once: the likely addresses at all usual speeds and framings first, then every\n"
+     "address where somebody answered. Where nobody did, it asks again slowly, and only that may say that nobody is\n"
+     "there. Says at the end what it did not ask. It never writes. Ctrl-C keeps what was found.\n\n"
      "Example:\n  verdite find\n  verdite find --from 1 --to 20 --baud 9600\n",
      TAKES_PLACE | TAKES_SEARCH, command_find},
     {"diagnose", "", "why a unit does not answer, and what to do",
