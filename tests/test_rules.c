@@ -127,12 +127,14 @@ static const struct {
     /* what does not fit or has no value is not known rather than wrong */
     {"1 / (a.count + 7) = 1", VD_NOT_KNOWN},
     {"a.grams * 999999999999999 * 999999999999999 > 1 g", VD_NOT_KNOWN},
-    {"a.count * 999999999999999999 * 100 < 0", VD_NOT_KNOWN},
-    {"a.count * 900000000000000000 - 9000000000000000000 < 0", VD_NOT_KNOWN},
-    {"9000000000000000000 - a.count * 900000000000000000 > 0", VD_NOT_KNOWN},
-    {"1 / (a.count * 999999999999999999) + 1 / 999999999999999998 < 0", VD_NOT_KNOWN},
-    {"a.count / 999999999999999999 / 999999999999999998 < 0", VD_NOT_KNOWN},
-    {"1 / 3 / (0 - 999999999999999999) < a.count / 3 / 999999999999999998", VD_FAILS},
+    {"a.count * 999999999999999 * 9999 < 0", VD_NOT_KNOWN},
+    {"a.count * 100000000000000 * 10000 - 900000000000000 * 10000 < 0", VD_NOT_KNOWN},
+    {"900000000000000 * 10000 - a.count * 100000000000000 * 10000 > 0", VD_NOT_KNOWN},
+    {"1 / (a.count * 999999999999999) + 1 / 999999999999998 < 0", VD_NOT_KNOWN},
+    {"a.count / 999999999999999 / 999999999999998 < 0", VD_NOT_KNOWN},
+    /* what does fit is compared exactly, however long the products are */
+    {"a.count * 100000000000000 * 10000 / 3 < a.count * 100000000000000 * 10000 / 11", VD_HOLDS},
+    {"1 / 3 / (0 - 999999999999999) < a.count / 3 / 999999999999998", VD_FAILS},
     {"a.count / (0 - 7) = 1", VD_HOLDS},
     {"(a.count + 8) / 3 + (a.count + 8) / 6 = 0.5", VD_HOLDS},
 };
