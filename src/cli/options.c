@@ -36,6 +36,17 @@ static void note_wrong(const cli_command *command, GError *error, vd_fault *faul
     g_error_free(error);
 }
 
+/* Words that are each right, but not together or not with nothing in them. */
+static void judge(const cli_options *options, vd_fault *fault)
+{
+    if (options->serial != NULL && options->serial[0] == '\0') {
+        vd_fault_note(fault, VD_WRONG_WORDS, NULL, "An empty serial number is no unit's.",
+                      "Give --serial as find or read shows it.");
+    } else if (options->slow && options->quick) {
+        vd_fault_note(fault, VD_WRONG_WORDS, NULL, "--slow and --quick exclude each other.", "Give one of them.");
+    }
+}
+
 vd_status options_parse(const cli_command *command, int argc, char **argv, cli_options *options, bool *helped,
                         vd_fault *fault)
 {
@@ -131,6 +142,8 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
     }
     if (!parsed) {
         note_wrong(command, error, fault);
+    } else {
+        judge(options, fault);
     }
     options->address_typed = options->address != -1;
     g_strfreev(left);
