@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Rules between settings: whether they are kept, and the sentence when they are not; which settings exist; and the
  * survey that tells everything there is to say of a set. */
-#include "expression.h"
+#include "expression/expression.h"
 
 #include <string.h>
 

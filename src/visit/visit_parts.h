@@ -13,7 +13,7 @@ typedef enum vd_going {
     VD_LEFT_OUT  /* the person did not want it */
 } vd_going;
 
-/* ---- The talk of a visit: visit.c ---- */
+/* ---- The talk of a visit: job.c ---- */
 
 /* Begins a job; `visit->which` says on which settings. */
 void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values);

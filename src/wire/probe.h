@@ -3,7 +3,7 @@
 #ifndef VD_WIRE_PROBE_H
 #define VD_WIRE_PROBE_H
 
-#include "modbus.h"
+#include "modbus/modbus.h"
 #include "verdite/probe.h"
 
 /* Takes note of the runs of equal bits in a byte that was heard: they tell of the speed at which it was sent. */

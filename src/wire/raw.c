@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * A raw request: one exchange, sent once, whatever comes back. */
-#include "modbus.h"
-#include "text.h"
+#include "modbus/modbus.h"
+#include "lines/lines.h"
 #include "verdite/raw.h"
 #include "verdite/modbus.h"
 #include "verdite/lines.h"

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Units of measure and of time, and the ways in which people type them. */
-#include "expression.h"
+#include "../expression/expression.h"
 
 #include <string.h>
 

@@ -1,19 +1,19 @@
 /* SPDX-License-Identifier: MIT
  * What the files about talk in lines share. */
-#ifndef VD_WIRE_TEXT_H
-#define VD_WIRE_TEXT_H
+#ifndef VD_WIRE_LINES_H
+#define VD_WIRE_LINES_H
 
 #include "verdite/fields.h"
 #include "verdite/talk.h"
 
-/* ---- text_values.c ---- */
+/* ---- values.c ---- */
 
 /* The value of a hexadecimal digit, -1 when it is none. */
 int vd_text_hex_digit(char c);
 /* Adds a text as a unit of this manner takes it, with quotation marks or escapes. */
 void vd_text_add(vd_speech speech, const char *text, size_t length, vd_writer *writer);
 
-/* ---- text_requests.c: lines to a unit ---- */
+/* ---- requests.c: lines to a unit ---- */
 
 /* A line to a unit, while it is being put together. */
 typedef struct vd_request {
@@ -41,14 +41,14 @@ uint16_t vd_request_end(vd_request *request);
 /* Characters that the end of a line takes at most, with what asks whether it was obeyed. */
 #define VD_REQUEST_END 16u
 
-/* ---- text_plan.c: the order of records ---- */
+/* ---- plan.c: the order of records ---- */
 
 /* Plans a job on settings: order, next and cost of `work->plan`. `held`: what the unit holds now, VD_JOB_WRITE only. */
 void vd_text_plan(vd_work *work, const vd_set *held);
 /* Where the record ends that plan.order[at] stands in. */
 unsigned vd_text_record_end(const vd_work *work, unsigned at);
 
-/* ---- text_replies.c: lines from a unit ---- */
+/* ---- replies.c: lines from a unit ---- */
 
 /* One line from a unit, taken apart. */
 typedef struct vd_reply_line {

@@ -9,7 +9,7 @@
  *  4. a unit that says it is busy has not taken the request: it is left alone for a while and asked again, up to a
  * limit;
  *  5. an answer that goes on for ever, or a line that does, ends by time all the same. */
-#include "text.h"
+#include "lines.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Reading expressions: settings by name, and literals. */
-#include "expression_parts.h"
+#include "parts.h"
 
 #include <string.h>
 

@@ -23,7 +23,7 @@ typedef struct vd_compiler {
     vd_fault *fault;
 } vd_compiler;
 
-/* ---- expression_words.c ---- */
+/* ---- tokens.c ---- */
 
 /* Records where and why, once; the rest of the text is then passed over. */
 vd_kind vd_expr_fail_at(vd_compiler *c, size_t from, size_t to, const char *why);
@@ -40,7 +40,7 @@ bool vd_expr_expect(vd_compiler *c, const char *what);
 vd_kind vd_expr_plain(vd_kind_class class);
 bool vd_expr_is_number(const vd_kind *kind);
 
-/* ---- expression_names.c ---- */
+/* ---- names.c ---- */
 
 /* A setting by its name, or a question about it. */
 vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length);
@@ -49,12 +49,12 @@ vd_kind vd_expr_text(vd_compiler *c);
 bool vd_expr_is_version(const vd_compiler *c, size_t from, size_t length);
 vd_kind vd_expr_version(vd_compiler *c, size_t from, size_t length);
 
-/* ---- expression_functions.c ---- */
+/* ---- functions.c ---- */
 
 /* Whether the word before the bracket is a function; if so, the call is compiled. */
 bool vd_expr_function(vd_compiler *c, size_t from, size_t length, vd_kind *kind);
 
-/* ---- expression_compile.c ---- */
+/* ---- compile.c ---- */
 
 vd_kind vd_expr_expression(vd_compiler *c);
 

@@ -3,7 +3,7 @@
 #ifndef VD_CORE_MODEL_CHECK_H
 #define VD_CORE_MODEL_CHECK_H
 
-#include "expression.h"
+#include "../expression/expression.h"
 
 /* Who is told of what is wrong. */
 typedef struct vd_judge {

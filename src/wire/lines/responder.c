@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The unit's end of talk in lines: takes a line apart, hands its parts to the unit one by one, and puts what the unit
  * says to each into the form of its manner. */
-#include "text.h"
+#include "lines.h"
 #include "verdite/lines_unit.h"
 #include "verdite/fields.h"
 #include "verdite/lines.h"

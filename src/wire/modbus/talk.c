@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The talk over Modbus RTU: one job on many settings, exchange by exchange. */
 #include "modbus.h"
-#include "talk.h"
+#include "../talk.h"
 
 #include <string.h>
 

@@ -1,10 +1,10 @@
 /* SPDX-License-Identifier: MIT
  * Expressions over the settings of a model, compiled to steps of a small stack machine. docs/rules.md describes the
- * language; expression_compile.c reads it and checks units of measure, expression_run.c runs it, exactly. */
+ * language; compile.c reads it and checks units of measure, run.c runs it, exactly. */
 #ifndef VD_CORE_EXPRESSION_H
 #define VD_CORE_EXPRESSION_H
 
-#include "value.h"
+#include "../value/value.h"
 
 /* ---- Exact numbers ---- */
 

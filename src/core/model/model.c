@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
- * Finding one's way in a model. Whether a model is sound is judged in model_check.c. */
-#include "expression.h"
+ * Finding one's way in a model. Whether a model is sound is judged in check.c. */
+#include "../expression/expression.h"
 
 #include <string.h>
 

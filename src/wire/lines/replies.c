@@ -4,7 +4,7 @@
  *   commands   +LIMIT: 2,1,65.0      OK, ERROR, +CME ERROR: 50        (V.250 5.7, 3GPP TS 27.007 9.2)
  *   queries    "Ling 2";1,65.0       0,"No error"                     (IEEE 488.2 8, SCPI-99 volume 2, 21.8)
  *   sentences  $PQLM,V,2,1,LIMIT,2,1,65.0*hh   $PQLM,A,LIMIT*hh   $PQLM,N,LIMIT,2*hh   (docs/model.md) */
-#include "text.h"
+#include "lines.h"
 
 #include <string.h>
 

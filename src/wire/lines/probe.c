@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The probe in lines: the question who it is that every unit of a manner knows. */
-#include "probe.h"
-#include "text.h"
+#include "../probe.h"
+#include "lines.h"
 
 #include <string.h>
 
@@ -56,7 +56,8 @@ static void hear(vd_probe *probe, const vd_event *event)
 void vd_text_probe_feed(vd_probe *probe, const vd_event *event)
 {
     vd_evidence *evidence = &probe->evidence;
-    if (vd_probe_ended(probe)) {
+    vd_status status = VD_OK;
+    if (vd_text_client_ended(&probe->lines, &status)) {
         return;
     }
     if (event->kind == VD_HEARD) {

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Reading expressions, word by word: what comes next, steps appended, and where something is wrong. */
-#include "expression_parts.h"
+#include "parts.h"
 
 #include <string.h>
 

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Preparing a model: sorted indexes, compiled expressions, and the judgement whether it is sound. What can be judged of
- * one setting alone stands in model_check.c. */
-#include "model_check.h"
+ * one setting alone stands in check.c. */
+#include "check.h"
 
 #include <string.h>
 
@@ -133,26 +133,6 @@ static size_t lay_out(const vd_model *model, vd_book *book)
 size_t vd_model_prepare_size(const vd_model *model)
 {
     return lay_out(model, NULL) + vd_set_size(model) + aligned(8u * model->setting_count);
-}
-
-/* ---- Complaints ---- */
-
-void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule)
-{
-    if (judge->first != NULL && judge->first->status == VD_OK) {
-        *judge->first = *fault;
-    }
-    judge->status = judge->status != VD_OK ? judge->status : fault->status;
-    if (judge->complain != NULL) {
-        judge->complain(judge->about, fault, rule);
-    }
-}
-
-void vd_judge_complain(vd_judge *judge, const vd_setting *setting, const char *what)
-{
-    vd_fault fault = {0};
-    vd_fault_note(&fault, VD_MODEL_INCONSISTENT, setting, setting != NULL ? setting->key : "it", what);
-    vd_judge_note(judge, &fault, VD_NONE);
 }
 
 /* ---- What stands side by side ---- */

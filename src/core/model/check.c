@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Whether a model is sound, as far as it can be judged setting by setting. Every later floor relies on what is refused
  * here. */
-#include "model_check.h"
+#include "check.h"
 
 #include <string.h>
 
@@ -15,6 +15,24 @@
  *  7. identity in registers can be read in one request;
  *  8. the items of a block follow one another, alike but for their places;
  *  9. every expression compiles, and none decides over its own existence. */
+
+void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule)
+{
+    if (judge->first != NULL && judge->first->status == VD_OK) {
+        *judge->first = *fault;
+    }
+    judge->status = judge->status != VD_OK ? judge->status : fault->status;
+    if (judge->complain != NULL) {
+        judge->complain(judge->about, fault, rule);
+    }
+}
+
+void vd_judge_complain(vd_judge *judge, const vd_setting *setting, const char *what)
+{
+    vd_fault fault = {0};
+    vd_fault_note(&fault, VD_MODEL_INCONSISTENT, setting, setting != NULL ? setting->key : "it", what);
+    vd_judge_note(judge, &fault, VD_NONE);
+}
 
 static bool is_bit(const vd_place *place)
 {

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Values as units say them in lines: numbers in digits, texts between quotation marks or with escapes, names in
  * capitals. */
-#include "text.h"
+#include "lines.h"
 
 #include <string.h>
 

@@ -4,7 +4,7 @@
  *   commands   AT+NAME?;+LIMIT?          AT+LIMIT=2,1,65.0        (V.250 5.4)
  *   queries    :NAME?;:LIM2?             *CLS;:LIM2 1,65.0;:SYST:ERR?   (IEEE 488.2, SCPI-99 volume 1)
  *   sentences  $PQLM,R,NAME,LIMIT*hh     $PQLM,W,LIMIT,2,1,65.0*hh      (NMEA 0183, proprietary sentences) */
-#include "text.h"
+#include "lines.h"
 #include "verdite/rules.h"
 #include "verdite/fields.h"
 #include "verdite/lines.h"

@@ -1,8 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * The talk in lines: one job on many settings, as many of them in one line as the unit takes. Settings are read and
  * written by records, so a write says the whole record again, what stays as it is included. */
-#include "talk.h"
-#include "text.h"
+#include "../talk.h"
+#include "lines.h"
 
 #include <string.h>
 

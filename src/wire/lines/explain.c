@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What a line to or from a unit says, in words, for a trace. Which manner it is in shows by how it begins. */
-#include "text.h"
+#include "lines.h"
 
 #include <string.h>
 

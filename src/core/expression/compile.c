@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Reading expressions, from the inside out: values, products, sums, comparisons, conditions; every unit of measure is
  * checked on the way. */
-#include "expression_parts.h"
+#include "parts.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Reading expressions: functions, those over all items of a block among them. */
-#include "expression_parts.h"
+#include "parts.h"
 
 #include <string.h>
 

@@ -1,0 +1,23 @@
+/* SPDX-License-Identifier: MIT
+ * What every part of a visit does with the talk: begin a job of it, and tell what its end means for going on. */
+#include "visit_parts.h"
+
+void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values)
+{
+    visit->step = (uint8_t)step;
+    visit->news++;
+    vd_talk_begin(&visit->talk, visit->now, job, visit->which, values, &visit->live);
+}
+
+bool vd_is_silence(vd_status status)
+{
+    return status == VD_NO_ANSWER || status == VD_NO_SENSE || status == VD_LINE_CUT_SHORT ||
+           status == VD_LINE_DAMAGED || status == VD_NO_REPLY || status == VD_NOISE_ONLY || status == VD_CUT_SHORT ||
+           status == VD_ECHO_ONLY;
+}
+
+bool vd_is_over(const vd_visit *visit, vd_status status)
+{
+    return visit->stopping || visit->gone || status == VD_STOPPED || status == VD_PORT_LOST ||
+           status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
+}
