@@ -7,7 +7,7 @@
 #include "verdite/registers.h"
 #include "verdite/unit.h"
 
-/* ---- unit.c: banks and what becomes of them ---- */
+/* ---- banks.c: banks, and what becomes of them ---- */
 
 /* Whether the staged bank may be taken: each setting in unit->touched is in order, what the unit makes fit by itself is
  * made to fit, and no rule that it enforces is broken. */

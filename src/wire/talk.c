@@ -5,111 +5,6 @@
 
 #include <string.h>
 
-static size_t aligned(size_t size)
-{
-    return (size + 7u) & ~(size_t)7u;
-}
-
-/* ---- A job under way ---- */
-
-size_t vd_work_size(const vd_model *model)
-{
-    size_t count = model->setting_count;
-    return vd_set_size(model) + aligned((count + 1) * sizeof(uint32_t)) + aligned(2 * count * sizeof(uint16_t)) +
-           aligned(count);
-}
-
-void vd_work_start(vd_work *work, const vd_model *model, void *memory, vd_fault *fault)
-{
-    size_t count = model->setting_count;
-    uint8_t *at = memory;
-    work->model = model;
-    work->fault = fault;
-    vd_set_start(&work->reached, model, at, vd_set_size(model));
-    at += vd_set_size(model);
-    work->plan.cost = (uint32_t *)(void *)at;
-    at += aligned((count + 1) * sizeof(uint32_t));
-    work->plan.order = (uint16_t *)(void *)at;
-    work->plan.next = work->plan.order + count;
-    at += aligned(2 * count * sizeof(uint16_t));
-    work->outcome = at;
-    memset(work->outcome, VD_NOT_TRIED, count);
-}
-
-static bool is_read(const vd_work *work)
-{
-    return work->job == VD_JOB_READ_LIVE || work->job == VD_JOB_READ_STORED;
-}
-
-static bool any_done(const vd_work *work)
-{
-    for (uint16_t i = 0; i < work->model->setting_count; i++) {
-        if (work->outcome[i] == VD_DONE) {
-            return true;
-        }
-    }
-    return false;
-}
-
-void vd_work_end(vd_work *work, vd_status status)
-{
-    work->running = false;
-    work->status = status;
-    if (!is_read(work)) {
-        return;
-    }
-    if (status == VD_OK && work->failure != VD_OK) { /* one that could not be read does not spoil the rest */
-        bool any = any_done(work);
-        work->status = any ? VD_OK : work->failure;
-        if (any && work->fault != NULL && !work->fault_stood) {
-            vd_fault_clear(work->fault);
-        }
-    }
-    vd_set_settle(work->values);
-}
-
-bool vd_work_skips(vd_work *work, vd_status status, bool answered)
-{
-    work->in_vain = answered ? 0 : (uint8_t)(work->in_vain + 1);
-    work->failure = work->failure == VD_OK ? status : work->failure;
-    return work->in_vain < 2;
-}
-
-bool vd_work_is_on_settings(const vd_work *work)
-{
-    return is_read(work) || work->job == VD_JOB_WRITE;
-}
-
-void vd_work_mark(vd_work *work, unsigned from, unsigned end, vd_outcome outcome)
-{
-    for (unsigned i = from; i < end && vd_work_is_on_settings(work); i++) {
-        work->outcome[work->plan.order[i]] = (uint8_t)outcome;
-    }
-}
-
-void vd_work_name(const vd_work *work, unsigned from, unsigned end, vd_writer *writer)
-{
-    static const char *const jobs[] = {[VD_JOB_IDENTIFY] = "its identity",
-                                       [VD_JOB_STORE] = "storing",
-                                       [VD_JOB_RESTART] = "restarting",
-                                       [VD_JOB_LOGIN] = "the login",
-                                       [VD_JOB_READ_LIVE] = "",
-                                       [VD_JOB_READ_STORED] = "",
-                                       [VD_JOB_WRITE] = ""};
-    const uint16_t *order = work->plan.order;
-    if (!vd_work_is_on_settings(work)) {
-        vd_writer_add(writer, jobs[work->job]);
-        return;
-    }
-    vd_writer_add(writer, work->model->settings[order[from]].key);
-    if (end > from + 1) {
-        vd_writer_add(writer, end == from + 2 ? " or " : " to ");
-        vd_writer_add(writer, work->model->settings[order[end - 1]].key);
-    }
-}
-
-/* ---- The talk ---- */
-
 static const vd_language *language_of(const vd_model *model)
 {
     static const vd_language *const languages[] = {[VD_MODBUS_RTU] = &vd_registers_language,
@@ -253,7 +148,8 @@ static bool must_read_again(vd_talk *talk)
 static void finish_read(vd_talk *talk)
 {
     vd_work *work = &talk->work;
-    while (!work->running && work->status == VD_OK && is_read(work) && work->plan.count > 0 && must_read_again(talk)) {
+    while (!work->running && work->status == VD_OK && vd_work_is_read(work) && work->plan.count > 0 &&
+           must_read_again(talk)) {
         uint8_t job = work->job;
         begin(work, work->now, (vd_job)job, work->which, work->values);
         language(talk)->begin(talk, work->values);
@@ -277,7 +173,7 @@ static void talk_feed(void *engine, const vd_event *event)
         vd_wants wants;
         exchange->wants(state, &wants);
         /* A write that is on the line is seen to its end, so that its outcome is known; asked twice, it is not. */
-        bool see_to_end = !is_read(work) && work->job != VD_JOB_IDENTIFY && wants.count == 0 && !work->stopping;
+        bool see_to_end = !vd_work_is_read(work) && work->job != VD_JOB_IDENTIFY && wants.count == 0 && !work->stopping;
         work->stopping = true;
         if (see_to_end) {
             return;

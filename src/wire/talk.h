@@ -5,7 +5,7 @@
 
 #include "verdite/talk.h"
 
-/* ---- A job under way: talk.c ---- */
+/* ---- A job under way: work.c ---- */
 
 size_t vd_work_size(const vd_model *model);
 void vd_work_start(vd_work *work, const vd_model *model, void *memory, vd_fault *fault);
@@ -13,6 +13,7 @@ void vd_work_end(vd_work *work, vd_status status);
 /* Whether a read goes on without the request that failed: always where the unit itself has answered, and where it did
  * not, unless the one before failed so too. */
 bool vd_work_skips(vd_work *work, vd_status status, bool answered);
+bool vd_work_is_read(const vd_work *work);
 /* Whether the job is on settings, as opposed to the unit as a whole. */
 bool vd_work_is_on_settings(const vd_work *work);
 /* What became of the settings from order[from] up to order[end]. */

@@ -1,0 +1,106 @@
+/* SPDX-License-Identifier: MIT
+ * The banks of a unit: what it takes into the live one, whole or not at all, what it stores, and what it does when
+ * told. */
+#include "unit_parts.h"
+
+/* What the unit makes of a value that it does not take as it is. */
+static void make_fit(vd_unit *unit, uint16_t i)
+{
+    const vd_setting *setting = &unit->model->settings[i];
+    vd_value value = vd_set_get(&unit->staged, i);
+    char text[VD_MOST_BYTES];
+    unsigned places = 0;
+    int64_t count = 0;
+    if (setting->keeps == VD_KEEPS_CAPITALS && value.type == VD_TEXT) {
+        for (uint16_t k = 0; k < value.length; k++) {
+            char c = value.text[k];
+            text[k] = (char)(c >= 'a' && c <= 'z' ? c - 'a' + 'A' : c);
+        }
+        value.text = text;
+        vd_set_put(&unit->staged, i, &value);
+    } else if (setting->keeps == VD_KEEPS_NEAREST && vd_set_places(&unit->staged, i, &places)) {
+        for (; value.places > places; value.places--) {
+            value.number = (value.number + (value.number < 0 ? -5 : 5)) / 10;
+        }
+        if (vd_value_to_count(setting, &value, places, &count, NULL) == VD_OK) {
+            int64_t over = count - setting->min;
+            count = setting->min + (over + setting->step / 2) / setting->step * setting->step;
+            value = vd_value_from_count(setting, count, places);
+            vd_set_put(&unit->staged, i, &value);
+        }
+    }
+}
+
+static bool breaks_rule(const vd_unit *unit)
+{
+    const vd_model *model = unit->model;
+    for (uint16_t r = 0; r < model->rule_count && model->book != NULL; r++) {
+        uint16_t items = vd_rule_items(model, r);
+        bool concerned = false;
+        for (uint16_t i = 0; i < model->setting_count && model->rules[r].enforced && !concerned; i++) {
+            concerned = unit->touched[i] != 0 && vd_rule_mentions(model, r, i);
+        }
+        for (uint16_t item = 0; item < items && concerned; item++) {
+            if (vd_rule_judge(&unit->staged, &unit->live, r, item, NULL) == VD_FAILS) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
+bool vd_unit_accepts_staged(vd_unit *unit)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (unit->touched[i] == 0) {
+            continue;
+        }
+        make_fit(unit, i);
+        vd_status status = vd_set_check(&unit->staged, i, NULL);
+        /* Who may write is judged elsewhere; in which mode a setting counts is no business of the unit. */
+        if (status != VD_OK && status != VD_NOT_YOURS && status != VD_IDLE_HERE) {
+            return false;
+        }
+    }
+    return !breaks_rule(unit);
+}
+
+void vd_unit_take_staged(vd_unit *unit)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        unit->restart_due =
+            unit->restart_due || (unit->touched[i] != 0 && unit->model->settings[i].effect == VD_EFFECT_RESTART &&
+                                  vd_set_compare(&unit->live, &unit->staged, i) != VD_SAME);
+    }
+    vd_set_copy(&unit->live, &unit->staged);
+    if (!unit->model->store.needed) {
+        vd_set_copy(&unit->stored, &unit->live);
+        unit->keeping = true;
+    }
+}
+
+void vd_unit_store(vd_unit *unit, uint64_t now)
+{
+    vd_set_copy(&unit->stored, &unit->live);
+    unit->keeping = true;
+    unit->busy_until = now + unit->model->reply.store * 1000u;
+    unit->restart_due = unit->restart_due || unit->model->store.restarts;
+}
+
+void vd_unit_restart(vd_unit *unit, uint64_t now)
+{
+    unit->off_until = now + (uint64_t)unit->model->restart_time * 1000u;
+    unit->restart_due = false;
+}
+
+void vd_unit_act(vd_unit *unit, const vd_action *action, uint64_t now)
+{
+    if (action->deed == VD_DEED_DEFAULTS) {
+        vd_set_put_initial(&unit->stored);
+        unit->keeping = true;
+    }
+    if (action->deed == VD_DEED_RESTART || action->deed == VD_DEED_DEFAULTS) {
+        vd_unit_restart(unit, now);
+        unit->off_until = action->takes > 0 ? now + (uint64_t)action->takes * 1000u : unit->off_until;
+    }
+}
