@@ -22,6 +22,8 @@ typedef struct world {
 void fail(const char *what);
 /* Zeroed memory that lives until the program ends. */
 void *own(size_t size);
+/* Puts a value as a person types it; it must be one. */
+void set_typed(vd_set *set, const char *key, const char *typed);
 /* Adds a unit; address and line setting as given, where they are settings of the model. */
 void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address, const vd_line *line);
 /* Starts the world with one pair for each of `adapters` adapters and opens them. */

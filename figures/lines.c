@@ -92,17 +92,6 @@ static void measure_read(const char *what, const vd_model *model)
     vd_sim_end(w.sim);
 }
 
-static void put(vd_set *set, const char *key, const char *typed)
-{
-    uint16_t setting = vd_model_find(set->model, key);
-    vd_typed value;
-    if (setting == VD_NONE ||
-        vd_value_parse(&set->model->settings[setting], typed, strlen(typed), &value, NULL) != VD_OK) {
-        fail(key);
-    }
-    vd_set_put(set, setting, &value.value);
-}
-
 /* Twenty changes of a brock, from the first question to the last value read back. */
 static void measure_write(const vd_model *brock)
 {
@@ -133,7 +122,7 @@ static void measure_write(const vd_model *brock)
     press(w.sim);
     vd_set_start(&target, brock, own(vd_set_size(brock)), vd_set_size(brock));
     for (size_t i = 0; i < G_N_ELEMENTS(changes); i++) {
-        put(&target, changes[i][0], changes[i][1]);
+        set_typed(&target, changes[i][0], changes[i][1]);
     }
     vd_visit *visit = new_visit(brock);
     uint64_t from = vd_sim_now(w.sim), busy = vd_sim_use_of(w.sim).busy;

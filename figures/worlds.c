@@ -44,6 +44,17 @@ static void put_role(vd_set *set, vd_role role, vd_value value)
     }
 }
 
+void set_typed(vd_set *set, const char *key, const char *typed)
+{
+    uint16_t setting = vd_model_find(set->model, key);
+    vd_typed value;
+    if (setting == VD_NONE ||
+        vd_value_parse(&set->model->settings[setting], typed, strlen(typed), &value, NULL) != VD_OK) {
+        fail(key);
+    }
+    vd_set_put(set, setting, &value.value);
+}
+
 void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address, const vd_line *line)
 {
     vd_set *set = own(sizeof *set);

@@ -6,17 +6,6 @@
 #include <stdio.h>
 #include <string.h>
 
-static void put(vd_set *set, const char *key, const char *typed)
-{
-    uint16_t setting = vd_model_find(set->model, key);
-    vd_typed value;
-    if (setting == VD_NONE ||
-        vd_value_parse(&set->model->settings[setting], typed, strlen(typed), &value, NULL) != VD_OK) {
-        fail(key);
-    }
-    vd_set_put(set, setting, &value.value);
-}
-
 /* Runs the write to its end; returns how long each step took in `steps`. */
 static uint64_t run(world *w, vd_visit *visit, uint64_t steps[VD_STEP_COUNT])
 {
@@ -71,7 +60,7 @@ void measure_writing(const vd_model *dowel)
     world_start(&w, 1);
     vd_set_start(&target, dowel, own(vd_set_size(dowel)), vd_set_size(dowel));
     for (size_t i = 0; i < G_N_ELEMENTS(changes); i++) {
-        put(&target, changes[i][0], changes[i][1]);
+        set_typed(&target, changes[i][0], changes[i][1]);
     }
     vd_visit_start(&visit, dowel, own(vd_visit_size(dowel)), vd_visit_size(dowel), &dowel->line, 1, 1000);
     vd_visit_write(&visit, 0, &target, NULL);
