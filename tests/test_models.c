@@ -172,6 +172,49 @@ static void test_an_order_that_the_unit_takes(void **state)
     vd_model_file_free(file);
 }
 
+/* A unit with registers that restarts by itself when one of them is written, or when it then stores: it is waited for.
+ */
+static void test_a_restart_by_writing(void **state)
+{
+    static const char *const stores[] = {"store: {register: 240, value: 0x4B50, proof: bank, bank-offset: 2048}\n", ""};
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(stores); i++) {
+        char *text = NULL;
+        assert_true(g_file_get_contents(source_path("models/dowel.yaml"), &text, NULL, NULL));
+        char **parts = g_strsplit(text, "writing-causes: outage", -1);
+        char *restarting = g_strjoinv("writing-causes: restart", parts);
+        char **around = g_strsplit(restarting, stores[0], -1);
+        char *whole = g_strjoinv(stores[i], around);
+        assert_int_equal(g_strv_length(parts), 2);
+        assert_int_equal(g_strv_length(around), 2);
+        vd_findings *findings = vd_findings_new("");
+        vd_model_file *file = model_of_text(whole, findings);
+        assert_non_null(file);
+        rig r;
+        rig_prepare(&r, vd_model_file_model(file));
+        rig_start(&r);
+        vd_set target = new_set(vd_model_file_model(file));
+        put(&target, "relay.at-rest", "closed");
+        put(&target, "weight.tare", "6.4 kg");
+        const vd_unit *unit = vd_sim_unit(r.sim, 0);
+        uint64_t on_since = unit->on_since;
+        assert_int_equal(rig_write(&r, &target), VD_OK);
+        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
+        assert_true(unit->on_since > on_since);
+        assert_string_equal(said(&unit->stored, "relay.at-rest"), "closed");
+        assert_string_equal(said(&unit->live, "weight.tare"), "6.4 kg");
+        free(target.memory);
+        rig_end(&r);
+        vd_model_file_free(file);
+        vd_findings_free(findings);
+        g_free(whole);
+        g_strfreev(around);
+        g_free(restarting);
+        g_strfreev(parts);
+        g_free(text);
+    }
+}
+
 /* What another variant has is neither read nor written; what does not count in this mode is left alone. */
 static void test_what_is_not_there(void **state)
 {
@@ -289,9 +332,10 @@ static void test_firmware_versions(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_every_place_is_written),  cmocka_unit_test(test_an_order_that_the_unit_takes),
-        cmocka_unit_test(test_what_is_not_there),       cmocka_unit_test(test_taken_otherwise),
-        cmocka_unit_test(test_choosing_by_requirement), cmocka_unit_test(test_firmware_versions),
+        cmocka_unit_test(test_every_place_is_written), cmocka_unit_test(test_an_order_that_the_unit_takes),
+        cmocka_unit_test(test_a_restart_by_writing),   cmocka_unit_test(test_what_is_not_there),
+        cmocka_unit_test(test_taken_otherwise),        cmocka_unit_test(test_choosing_by_requirement),
+        cmocka_unit_test(test_firmware_versions),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

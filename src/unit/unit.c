@@ -182,9 +182,6 @@ static void feed_lines(vd_unit *unit, const vd_event *event)
         vd_unit_act(unit, unit->due, event->until);
         unit->due = NULL;
     }
-    if (event->kind == VD_SENT && unit->restart_due && (!unit->model->store.needed || unit->busy_until > 0)) {
-        vd_unit_restart(unit, event->until);
-    }
 }
 
 static void unit_feed(void *engine, const vd_event *event)
@@ -204,6 +201,9 @@ static void unit_feed(void *engine, const vd_event *event)
         return;
     }
     in_lines(unit) ? feed_lines(unit, event) : feed_registers(unit, event);
+    if (event->kind == VD_SENT && unit->restart_due && (!unit->model->store.needed || unit->busy_until > 0)) {
+        vd_unit_restart(unit, event->until);
+    }
 }
 
 static void unit_wants(const void *engine, vd_wants *wants)
