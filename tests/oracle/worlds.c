@@ -114,6 +114,10 @@ const world worlds[] = {
     {"registers, no proof",
      PEG("store: {register: 240, value: 0x4B50, proof: none}\nrestart: {takes: 2 s}\n"),
      {PEG_UNIT, .store_needed = true, .cells = {PEG_CELLS}, .count = 11}},
+    {"registers, restarts as it stores",
+     PEG("store: {register: 240, value: 0x4B50, proof: bank, bank-offset: 1000, restarts: yes}\nrestart: {takes: 2 "
+         "s}\n"),
+     {PEG_UNIT, .store_needed = true, .bank = 1000, .restarts_when_stored = true, .cells = {PEG_CELLS}, .count = 11}},
     {"registers, lasting at once", PEG("restart: {takes: 2 s}\n"), {PEG_UNIT, .cells = {PEG_CELLS}, .count = 11}},
     {"commands, login and restart",
      LINES(
