@@ -15,11 +15,17 @@ void fail(const char *what)
     exit(1);
 }
 
+static void disown_all(void)
+{
+    g_ptr_array_free(owned, TRUE);
+}
+
 void *own(size_t size)
 {
     void *memory = g_malloc0(size);
     if (owned == NULL) {
         owned = g_ptr_array_new_with_free_func(g_free);
+        atexit(disown_all);
     }
     g_ptr_array_add(owned, memory);
     return memory;
@@ -134,40 +140,4 @@ void print_ratio(const char *what, uint64_t time, uint64_t floor, unsigned most_
     if (most_permille > 0 && ratio > most_permille) {
         fail("that is more than it may be");
     }
-}
-
-static vd_model_file *load(const char *folder, const char *name)
-{
-    char *path = g_build_filename(folder, name, NULL);
-    vd_findings *findings = vd_findings_new(path);
-    vd_model_file *file = vd_model_file_load(path, findings);
-    if (file == NULL) {
-        fail("a model does not load");
-    }
-    vd_findings_free(findings);
-    g_free(path);
-    return file;
-}
-
-int main(int argc, char **argv)
-{
-    if (argc != 2) {
-        fail("give the folder of models");
-    }
-    vd_model_file *dowel = load(argv[1], "dowel.yaml"), *wren = load(argv[1], "wren.yaml");
-    measure_reading(vd_model_file_model(dowel), vd_model_file_model(wren));
-    measure_writing(vd_model_file_model(dowel));
-    vd_model_file *lines[] = {load(argv[1], "brock.yaml"), load(argv[1], "skep.yaml"), load(argv[1], "lantern.yaml")};
-    const vd_model *all[] = {vd_model_file_model(dowel), vd_model_file_model(wren), vd_model_file_model(lines[0]),
-                             vd_model_file_model(lines[1]), vd_model_file_model(lines[2])};
-    measure_searching(all, G_N_ELEMENTS(all));
-    measure_lines(vd_model_file_model(lines[0]), vd_model_file_model(lines[1]), vd_model_file_model(lines[2]));
-    measure_models();
-    g_ptr_array_free(owned, TRUE);
-    vd_model_file_free(dowel);
-    vd_model_file_free(wren);
-    for (size_t i = 0; i < G_N_ELEMENTS(lines); i++) {
-        vd_model_file_free(lines[i]);
-    }
-    return 0;
 }

@@ -116,7 +116,7 @@ void print_wrapped(FILE *out, long column, long width, const char *indent, const
 /* Pads a text with blanks to a width in characters. */
 char *padded(const char *text, size_t width);
 
-/* ---- model.c, setting.c ---- */
+/* ---- setting.c ---- */
 
 /* What a setting takes, as words. */
 void allowed_text(const vd_setting *setting, char *text, size_t size);

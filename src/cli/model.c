@@ -86,12 +86,6 @@ static vd_class list_models(cli *c)
 
 /* ---- What one has ---- */
 
-void allowed_text(const vd_setting *setting, char *text, size_t size)
-{
-    vd_writer writer = vd_writer_start(text, size);
-    vd_setting_print_allowed(setting, setting->places, &writer);
-}
-
 static void show_head(const cli *c, const vd_model *model)
 {
     char line[32];

@@ -14,6 +14,12 @@ static const char *const effects[] = {[VD_NO_EFFECT] = "",
                                       [VD_EFFECT_OUTAGE] = "what the unit does or feeds is interrupted for a moment"};
 static const char *const severities[] = {[VD_ERROR] = "error", [VD_WARNING] = "warning", [VD_REMARK] = "remark"};
 
+void allowed_text(const vd_setting *setting, char *text, size_t size)
+{
+    vd_writer writer = vd_writer_start(text, size);
+    vd_setting_print_allowed(setting, setting->places, &writer);
+}
+
 const char *effect_words(const vd_setting *setting)
 {
     return effects[setting->effect];

@@ -154,34 +154,6 @@ size_t vd_take_number(vd_span typed, vd_value *value, size_t *digits)
     return i;
 }
 
-vd_status vd_fault_note_typed(vd_fault *fault, vd_status status, const vd_setting *setting, vd_span typed)
-{
-    char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
-    vd_writer to_said = vd_writer_start(said, sizeof said);
-    vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed);
-    if (setting->secret) {
-        vd_writer_add(&to_said, "(secret)");
-    } else if (typed.length < sizeof said) {
-        vd_writer_add_bytes(&to_said, typed.at, typed.length);
-    } else {
-        vd_writer_add_bytes(&to_said, typed.at, sizeof said - 8);
-        vd_writer_add(&to_said, "...");
-    }
-    vd_setting_print_allowed(setting, setting->places_from == VD_NONE ? setting->places : VD_NONE, &to_allowed);
-    return vd_fault_note(fault, status, setting, said, allowed);
-}
-
-vd_status vd_fault_note_value(vd_fault *fault, vd_status status, const vd_setting *setting, const vd_value *value,
-                              unsigned places)
-{
-    char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
-    vd_writer to_said = vd_writer_start(said, sizeof said);
-    vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed);
-    vd_value_show(setting, value, &to_said);
-    vd_setting_print_allowed(setting, places, &to_allowed);
-    return vd_fault_note(fault, status, setting, said, allowed);
-}
-
 vd_status vd_fault_number(vd_fault *fault, vd_status status, const vd_setting *setting, int32_t first, int32_t second)
 {
     if (fault != NULL && fault->status == status && fault->setting == setting) {
