@@ -1,7 +1,7 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
 # Units that talk in lines, as a person would meet them in the yard: found, made to listen, read, written, verified;
-# passwords from everywhere they may come from; hands by command; raw requests; and every bad word.
+# passwords from everywhere they may come from, for registers too; hands by command; raw requests; and every bad word.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
 fresh yard
@@ -113,6 +113,34 @@ run 7 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret
 tells "The unit is locked"
 run 0 verdite read "${sorrel[@]}" --group access
 says "access.tries-left         0"
+
+# ---- the same in a unit with registers, which has no password at first and says of one only that it refuses
+logger=(--port logger-cable)
+run 0 verdite read "${logger[@]}" --model wren --save log.yaml
+run 0 bash -c "echo 4711 | verdite set log.yaml 'unit.name=Load 7' access.password"
+run 2 verdite write log.yaml "${logger[@]}" --yes --trace
+says "VERIFIED EXCEPT 1 that cannot be read"
+tells "characters that hold a secret"
+case $out$err in *"12 67"*) fail "the new password was shown" ;; esac
+run 0 verdite read "${logger[@]}" --model wren --save log.yaml --replace
+run 0 verdite set log.yaml "unit.name=Load 8"
+run 7 verdite write log.yaml "${logger[@]}" --yes
+tells "This needs the unit's password"
+says "differs: the unit holds Load 7"
+VERDITE_PASSWORD=none run 7 verdite write log.yaml "${logger[@]}" --yes
+tells "It is 0 to 999999."
+VERDITE_PASSWORD=99 run 7 verdite write log.yaml "${logger[@]}" --yes
+tells "how many tries are left it does not say"
+VERDITE_PASSWORD=4711 run 0 verdite write log.yaml "${logger[@]}" --yes --trace
+says "VERIFIED: 45 of 45"
+case $out$err in *"12 67"*) fail "the password was shown" ;; esac
+run 0 verdite set log.yaml "unit.name=Load 9"
+run 0 verdite-bench power-off yard yarrow-logger # until then it is logged in
+run 0 verdite-bench power-on yard yarrow-logger
+for _ in 1 2 3 4 5; do
+    VERDITE_PASSWORD=99 run 7 verdite write log.yaml "${logger[@]}" --yes
+done
+VERDITE_PASSWORD=4711 run 7 verdite write log.yaml "${logger[@]}" --yes # it has locked
 
 # ---- typed at a terminal, and not shown
 verdite-bench afresh yard

@@ -139,7 +139,8 @@
     X(NOBODY_KNOWN, CONTACT, "No unit that is known answers on {said}.",                                               \
       "These must be made to listen first: {allowed}.")                                                                \
     X(NOT_LISTENING, CONTACT, "The unit did not begin to listen within {1} s.", "{allowed}")                           \
-    X(LOGIN_NEEDED, REFUSED, "This needs the unit's password, and none was given. Nothing was sent.", "")              \
+    X(LOGIN_NEEDED, REFUSED, "This needs the unit's password, and none was given. Nothing was changed.", "")           \
+    X(NO_SUCH_PASSWORD, REFUSED, "That cannot be the unit's password, and was not sent.", "It is {allowed}.")          \
     X(LOGIN_REFUSED, REFUSED, "The unit refuses the password; tries left before it locks: {1}.",                       \
       "Make sure of it before you try again: {allowed}")                                                               \
     X(LOGIN_NOT_TAKEN, REFUSED, "The unit refuses the password; how many tries are left it does not say.",             \

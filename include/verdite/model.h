@@ -76,12 +76,15 @@ typedef struct vd_errand {
 /* How one logs in, where the unit wants it. */
 typedef struct vd_login {
     const char *help; /* "" where there is no login */
-    const char *word; /* the record to which the password is said; NULL: Verdite cannot log in by itself */
+    const char *word; /* the record to which the password is said, in a unit that talks in lines, or NULL */
+    uint16_t address; /* the holding register from which on the password is written, in the form that its setting has,
+                         or 0; with neither Verdite cannot log in by itself */
     uint16_t setting; /* the setting that holds the password, or VD_NONE */
     uint16_t left;    /* the setting that tells how many wrong tries are left, or VD_NONE */
     uint32_t lasts;   /* milliseconds without a request until it is logged out; 0: until its supply goes */
     uint8_t tries;    /* wrong ones before the unit locks; 0: no limit */
     bool recoverable; /* a forgotten password can be reset */
+    bool may_be_none; /* a password of 0, or an empty one, is none: then anyone may do everything */
 } vd_login;
 
 /* How the unit is put into the state in which it listens, where that takes a hand. */

@@ -44,7 +44,10 @@ void vd_value_show(const vd_setting *setting, const vd_value *value, vd_writer *
 void vd_text_nearest(const vd_setting *setting, const char *text, size_t length, vd_writer *writer);
 /* Whether two values are the same, exactly. Two unknown values are not equal. */
 bool vd_value_equal(const vd_value *a, const vd_value *b);
-/* The value that stands for `count` in a unit where this setting has `places` decimals. */
+/* The factory default, VD_NOTHING where there is none; its text is the model's. */
+vd_value vd_setting_initial(const vd_setting *setting);
+/* The value that stands for `count` in a unit where this setting has `places` decimals; VD_NOTHING where it is beyond
+ * what can be kept. */
 vd_value vd_value_from_count(const vd_setting *setting, int64_t count, unsigned places);
 /* The count for a value where the setting has `places` decimals; not for texts.
  * VD_OFF_STEP when it lies between two counts: the fault names both neighbours. */

@@ -147,8 +147,8 @@ typedef struct vd_await {
 typedef struct vd_login_state {
     uint64_t at; /* when it was done */
     char password[VD_PASSWORD_SIZE];
-    uint8_t length, tries; /* of the password; how often it was said */
-    bool on, wanted, done, factory, declined;
+    uint8_t length, tries, busy; /* of the password; how often it was said, and how often the unit was busy then */
+    bool on, wanted, done, factory, declined, refused; /* refused: the unit turned down what a login may allow */
 } vd_login_state;
 
 /* A visit. The fields are private but for `fault`, which tells why a task failed. */
@@ -172,7 +172,7 @@ typedef struct vd_visit {
     uint32_t news, explained; /* what the line had brought when it was last known that the unit is alone */
     vd_status status;
     vd_standing standing;
-    bool stopping, gone, read_back, known_last, store_sent, restart_lost;
+    bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again;
 } vd_visit;
 
 extern const vd_engine vd_visit_engine;

@@ -14,6 +14,14 @@ static const char *const effects[] = {[VD_NO_EFFECT] = "",
                                       [VD_EFFECT_OUTAGE] = "what the unit does or feeds is interrupted for a moment"};
 static const char *const severities[] = {[VD_ERROR] = "error", [VD_WARNING] = "warning", [VD_REMARK] = "remark"};
 
+/* Whose right it is in a unit that may have no password. */
+static const char *right_words(const vd_model *model, uint8_t right)
+{
+    return right == VD_FITTER && model->login.may_be_none
+               ? "anyone until it has a password, then by a fitter who is logged in"
+               : rights[right];
+}
+
 void allowed_text(const vd_setting *setting, char *text, size_t size)
 {
     vd_writer writer = vd_writer_start(text, size);
@@ -176,9 +184,9 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
     }
     char *type = g_strdup_printf("%s, %s%s%s%s%s", vd_type_title((vd_type)setting->type), access_names[setting->access],
                                  setting->read_by != VD_ANYONE ? ", read by " : "",
-                                 setting->read_by != VD_ANYONE ? rights[setting->read_by] : "",
+                                 setting->read_by != VD_ANYONE ? right_words(model, setting->read_by) : "",
                                  setting->written_by != VD_ANYONE ? ", written by " : "",
-                                 setting->written_by != VD_ANYONE ? rights[setting->written_by] : "");
+                                 setting->written_by != VD_ANYONE ? right_words(model, setting->written_by) : "");
     char *where = place_of(model, setting);
     line("type", type);
     line("takes", allowed);

@@ -216,10 +216,7 @@ void vd_survey_start(vd_survey *survey, const vd_set *set, const vd_set *before)
 static bool holds_placeholder(const vd_set *set, uint16_t setting)
 {
     const vd_setting *about = &set->model->settings[setting];
-    vd_value value = vd_set_get(set, setting), initial = vd_value_from_count(about, about->initial, about->places);
-    if (about->initial_text != NULL) {
-        initial = (vd_value){.type = about->type, .text = about->initial_text, .length = (uint16_t)about->initial};
-    }
+    vd_value value = vd_set_get(set, setting), initial = vd_setting_initial(about);
     return about->placeholder && vd_value_equal(&value, &initial) && vd_set_exists(set, setting) != VD_FAILS;
 }
 

@@ -115,13 +115,8 @@ void vd_set_put_initial(vd_set *set)
 {
     const vd_model *model = set->model;
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        const vd_setting *setting = &model->settings[i];
-        if (setting->initial_text != NULL) {
-            vd_value value = {
-                .type = setting->type, .text = setting->initial_text, .length = (uint16_t)setting->initial};
-            vd_set_put(set, i, &value);
-        } else if (setting->has_initial) {
-            vd_value value = vd_value_from_count(setting, setting->initial, setting->places);
+        vd_value value = vd_setting_initial(&model->settings[i]);
+        if (value.type != VD_NOTHING) {
             vd_set_put(set, i, &value);
         }
     }

@@ -151,6 +151,7 @@ static void feed_registers(vd_unit *unit, const vd_event *event)
     vd_modbus_responder_engine.feed(&unit->responder, event);
     const vd_modbus_call *call = vd_modbus_responder_call(&unit->responder);
     if (call != NULL) {
+        vd_unit_is_asked(unit, event->now);
         move_readings(unit, event->now);
         vd_unit_answer_registers(unit, call, event->now);
     }
@@ -170,11 +171,7 @@ static void feed_lines(vd_unit *unit, const vd_event *event)
     }
     vd_text_responder_engine.feed(&unit->text, event);
     while ((call = vd_text_responder_call(&unit->text)) != NULL) {
-        uint32_t lasts = unit->model->login.lasts;
-        if (lasts > 0 && event->now > unit->last_request + (uint64_t)lasts * 1000u) {
-            unit->logged_in = false;
-        }
-        unit->last_request = event->now;
+        vd_unit_is_asked(unit, event->now);
         move_readings(unit, event->now);
         vd_unit_answer_line(unit, call, event->now);
     }

@@ -4,11 +4,6 @@
 
 #include <string.h>
 
-static bool is_allowed(const vd_unit *unit, uint8_t right)
-{
-    return right == VD_ANYONE || (right == VD_FITTER && (unit->logged_in || unit->model->login.word == NULL));
-}
-
 static bool is_here(const vd_unit *unit, uint16_t i)
 {
     return unit->model->settings[i].when == NULL || !vd_set_lacks(&unit->live, i);
@@ -63,7 +58,7 @@ static unsigned read_word(vd_unit *unit, const char *word, size_t length, unsign
             setting->access == VD_WRITE_ONLY) {
             continue;
         }
-        if (!is_allowed(unit, setting->read_by)) {
+        if (!vd_unit_allows(unit, setting->read_by)) {
             *forbidden = true;
             continue;
         }
@@ -187,7 +182,7 @@ static void answer_write(vd_unit *unit, const vd_text_call *call)
     record = head != VD_NONE ? &unit->model->settings[head].field : NULL;
     if (record == NULL || rest == NULL) {
         vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
-    } else if (!is_allowed(unit, unit->model->settings[head].written_by)) {
+    } else if (!vd_unit_allows(unit, unit->model->settings[head].written_by)) {
         vd_text_refuse(&unit->text, VD_NO_RIGHT);
     } else if (!stage(unit, record, rest, left)) {
         vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
@@ -201,22 +196,18 @@ static void answer_write(vd_unit *unit, const vd_text_call *call)
 
 static void log_in(vd_unit *unit, const vd_text_call *call)
 {
-    const vd_login *login = &unit->model->login;
     char plain[VD_MOST_BYTES];
     int length = vd_text_plain((vd_speech)unit->model->speech, call->data, call->data_length, plain, sizeof plain);
-    vd_value password = vd_set_get(&unit->stored, login->setting);
-    bool locked = login->tries > 0 && unit->tries_left == 0;
-    bool right = !locked && length >= 0 && password.type != VD_NOTHING && password.length == (size_t)length &&
-                 memcmp(password.text, plain, (size_t)length) == 0;
-    unit->logged_in = right;
-    if (right) {
-        unit->tries_left = login->tries;
+    vd_value said = {.type = VD_NOTHING};
+    if (length >= 0) {
+        said = (vd_value){
+            .type = unit->model->settings[unit->model->login.setting].type, .text = plain, .length = (uint16_t)length};
+    }
+    if (vd_unit_log_in(unit, &said)) {
         vd_text_done(&unit->text, 0);
     } else {
-        unit->tries_left = (uint8_t)(unit->tries_left - (unit->tries_left > 0));
         vd_text_refuse(&unit->text, VD_NO_PASSWORD);
     }
-    unit->keeping = true;
 }
 
 static bool says(const vd_text_call *call, const vd_order *order)
@@ -238,7 +229,7 @@ static bool obey(vd_unit *unit, const vd_text_call *call, uint64_t now)
     if (!store && action == NULL) {
         return false;
     }
-    if (!is_allowed(unit, model->login.word != NULL ? VD_FITTER : VD_ANYONE)) {
+    if (!vd_unit_allows_orders(unit)) {
         vd_text_refuse(&unit->text, VD_NO_RIGHT);
     } else if (store) {
         vd_unit_store(unit, now);

@@ -19,6 +19,17 @@ void vd_unit_store(vd_unit *unit, uint64_t now);
 void vd_unit_act(vd_unit *unit, const vd_action *action, uint64_t now);
 void vd_unit_restart(vd_unit *unit, uint64_t now);
 
+/* ---- rights.c ---- */
+
+/* Whether who talks now may do what this right, a vd_right, allows. */
+bool vd_unit_allows(const vd_unit *unit, uint8_t right);
+/* Whether he may have it store, or give it orders. */
+bool vd_unit_allows_orders(const vd_unit *unit);
+/* A password was said; whether it is the right one, and it is not locked. */
+bool vd_unit_log_in(vd_unit *unit, const vd_value *said);
+/* A request came: who was logged in and silent for too long is so no longer. */
+void vd_unit_is_asked(vd_unit *unit, uint64_t now);
+
 /* ---- unit_registers.c, unit_lines.c: one request ---- */
 
 void vd_unit_answer_registers(vd_unit *unit, const vd_modbus_call *call, uint64_t now);

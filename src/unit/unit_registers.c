@@ -4,7 +4,16 @@
 
 #include <string.h>
 
-enum { ILLEGAL_FUNCTION = 1, ILLEGAL_ADDRESS = 2, ILLEGAL_VALUE = 3, FAILURE = 4, ACKNOWLEDGE = 5, BUSY = 6 };
+/* AP 7: exception 1 is also the word of a unit that is in the wrong state for what it is asked; a login is wanted. */
+enum {
+    WRONG_STATE = 1,
+    ILLEGAL_FUNCTION = 1,
+    ILLEGAL_ADDRESS = 2,
+    ILLEGAL_VALUE = 3,
+    FAILURE = 4,
+    ACKNOWLEDGE = 5,
+    BUSY = 6
+};
 
 static bool in_hole(const vd_model *model, vd_table table, uint32_t first, uint32_t end)
 {
@@ -32,13 +41,25 @@ static uint32_t table_end(const vd_model *model, vd_table table)
     return end;
 }
 
-/* Whether a stretch touches a setting that this variant or firmware does not have. */
-static bool touches_absent(const vd_unit *unit, vd_table table, uint32_t first, uint32_t end)
+/* This variant or firmware does not have it. */
+static bool is_absent(const vd_unit *unit, uint16_t setting)
+{
+    return unit->model->settings[setting].when != NULL && vd_set_lacks(&unit->live, setting);
+}
+
+/* Only a fitter may read it, and nobody has logged in. What nobody ever reads is filled with zeros instead. */
+static bool is_barred(const vd_unit *unit, uint16_t setting)
+{
+    return unit->model->settings[setting].read_by == VD_FITTER && !vd_unit_allows(unit, VD_FITTER);
+}
+
+/* Whether a stretch touches a setting of which this holds. */
+static bool touches(const vd_unit *unit, vd_table table, uint32_t first, uint32_t end,
+                    bool (*holds)(const vd_unit *unit, uint16_t setting))
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_place *place = &unit->model->settings[i].place;
-        if (place->table == table && place->address < end && end_of(place) > first &&
-            unit->model->settings[i].when != NULL && vd_set_lacks(&unit->live, i)) {
+        if (place->table == table && place->address < end && end_of(place) > first && holds(unit, i)) {
             return true;
         }
     }
@@ -99,7 +120,7 @@ static bool lay_identity(const vd_unit *unit, vd_table table, uint32_t first, ui
 static bool outside(const vd_unit *unit, vd_table table, uint32_t first, uint32_t end)
 {
     return end > table_end(unit->model, table) || in_hole(unit->model, table, first, end) ||
-           touches_absent(unit, table, first, end);
+           touches(unit, table, first, end, is_absent);
 }
 
 static bool readable(const vd_model *model, uint16_t setting, vd_table table)
@@ -113,6 +134,10 @@ static void answer_bits(vd_unit *unit, const vd_modbus_call *call)
     uint8_t bits[VD_MODBUS_MOST_READ_BITS / 8] = {0};
     if (outside(unit, table, call->first, (uint32_t)call->first + call->count)) {
         vd_modbus_refuse(&unit->responder, ILLEGAL_ADDRESS);
+        return;
+    }
+    if (touches(unit, table, call->first, (uint32_t)call->first + call->count, is_barred)) {
+        vd_modbus_refuse(&unit->responder, WRONG_STATE);
         return;
     }
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
@@ -140,6 +165,10 @@ static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_
     bool identity = lay_identity(unit, table, first, count, registers);
     if (!command && !identity && outside(unit, table, first, first + count)) {
         vd_modbus_refuse(&unit->responder, ILLEGAL_ADDRESS);
+        return;
+    }
+    if (touches(unit, table, first, first + count, is_barred)) {
+        vd_modbus_refuse(&unit->responder, WRONG_STATE);
         return;
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -202,13 +231,23 @@ static bool was_written(const vd_unit *unit, uint16_t setting, vd_table table, c
            s->place.address < (uint32_t)call->first + call->count;
 }
 
+static bool may_write(const vd_unit *unit)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (unit->touched[i] != 0 && !vd_unit_allows(unit, unit->model->settings[i].written_by)) {
+            return false;
+        }
+    }
+    return true;
+}
+
 /* Puts what is to be written into the staged bank; returns 0 or an exception. */
 static uint8_t stage(vd_unit *unit, const vd_modbus_call *call)
 {
     vd_table table = writes_coils(call) ? VD_COIL : VD_HOLDING;
     uint32_t end = (uint32_t)call->first + call->count;
     vd_set_copy(&unit->staged, &unit->live);
-    if (touches_absent(unit, table, call->first, end)) {
+    if (touches(unit, table, call->first, end, is_absent)) {
         return ILLEGAL_ADDRESS;
     }
     for (uint32_t done = 0; done < call->count;) {
@@ -226,6 +265,9 @@ static uint8_t stage(vd_unit *unit, const vd_modbus_call *call)
     vd_set_reinterpret(&unit->staged);
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         unit->touched[i] = was_written(unit, i, table, call);
+    }
+    if (!may_write(unit)) {
+        return WRONG_STATE;
     }
     return vd_unit_accepts_staged(unit) ? 0 : ILLEGAL_VALUE;
 }
@@ -246,16 +288,45 @@ static void store(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
     vd_modbus_refuse(&unit->responder, ACKNOWLEDGE);
 }
 
+/* Whether this writes the password to where it is wanted; if so, answers. */
+static bool log_in(vd_unit *unit, const vd_modbus_call *call)
+{
+    const vd_login *login = &unit->model->login;
+    const vd_place *place = login->address != 0 ? &unit->model->settings[login->setting].place : NULL;
+    bool written = call->function == VD_MODBUS_WRITE_ONE || call->function == VD_MODBUS_WRITE_MANY;
+    uint16_t words[64];
+    if (place == NULL || !written || call->first != login->address || call->count != place->words) {
+        return false;
+    }
+    for (uint8_t i = 0; i < place->words && i < 64; i++) {
+        words[i] = written_word(call, i);
+    }
+    vd_registers_take(&unit->staged, login->setting, words);
+    vd_value said = vd_set_get(&unit->staged, login->setting);
+    vd_unit_log_in(unit, &said) ? vd_modbus_answer_done(&unit->responder)
+                                : vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
+    vd_set_forget(&unit->staged, login->setting);
+    return true;
+}
+
 static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
 {
     const vd_model *model = unit->model;
+    bool allowed = vd_unit_allows_orders(unit);
+    if (log_in(unit, call)) {
+        return;
+    }
     if (model->store.needed && is_command(call, model->store.address)) {
-        store(unit, call, now);
+        allowed ? store(unit, call, now) : vd_modbus_refuse(&unit->responder, WRONG_STATE);
         return;
     }
     for (uint8_t i = 0; i < model->action_count; i++) {
         const vd_action *action = &model->actions[i];
         if (is_command(call, action->address) && written_word(call, 0) == action->value) {
+            if (!allowed) {
+                vd_modbus_refuse(&unit->responder, WRONG_STATE);
+                return;
+            }
             vd_unit_act(unit, action, now);
             vd_modbus_answer_done(&unit->responder);
             return;

@@ -13,7 +13,12 @@ bool vd_is_silence(vd_status status)
 {
     return status == VD_NO_ANSWER || status == VD_NO_SENSE || status == VD_LINE_CUT_SHORT ||
            status == VD_LINE_DAMAGED || status == VD_NO_REPLY || status == VD_NOISE_ONLY || status == VD_CUT_SHORT ||
-           status == VD_ECHO_ONLY;
+           status == VD_ECHO_ONLY || status == VD_CHECK_FAILED || status == VD_LINE_ERRORS;
+}
+
+bool vd_is_busy(vd_status status)
+{
+    return status == VD_EXCEPTION_BUSY || status == VD_REFUSED_BUSY;
 }
 
 bool vd_is_over(const vd_visit *visit, vd_status status)

@@ -6,6 +6,8 @@
 
 #include <string.h>
 
+#define MOST_BUSY 3u /* times that it is told once more after it was busy, each for as long as its model allows */
+
 static bool is_for_fitters(const vd_visit *visit, uint16_t i, vd_step step)
 {
     const vd_setting *setting = &visit->model->settings[i];
@@ -43,6 +45,9 @@ bool vd_login_is_due(const vd_visit *visit, vd_step step)
     if (step == VD_STEP_READ && visit->task == VD_TASK_READ) {
         return visit->login.wanted; /* without it those are left out */
     }
+    if (visit->model->login.may_be_none && !visit->login.refused) {
+        return false; /* it shows once the unit turns something down */
+    }
     return stores || ((reads || writes) && any_for_fitters(visit, step));
 }
 
@@ -62,50 +67,65 @@ void vd_login_forget(vd_visit *visit)
     visit->login.length = 0;
 }
 
+/* A password as it is typed; returns its length. */
+static size_t print_password(const vd_visit *visit, const vd_value *password, char *text)
+{
+    vd_writer writer = vd_writer_start(text, VD_PASSWORD_SIZE);
+    vd_value_print(&visit->model->settings[visit->model->login.setting], password, &writer);
+    return password->type != VD_NOTHING ? writer.length : 0;
+}
+
 /* A password that was written in this very task is the one in force. */
 static void take_new_one(vd_visit *visit)
 {
     uint16_t setting = visit->model->login.setting;
-    vd_value password = {.type = VD_NOTHING};
-    if (setting != VD_NONE && visit->ledger[setting].sending == VD_ACKNOWLEDGED) {
-        password = vd_set_get(&visit->desired, setting);
-    }
-    if (password.text != NULL && password.length < VD_PASSWORD_SIZE) {
-        memcpy(visit->login.password, password.text, password.length);
-        visit->login.length = (uint8_t)password.length;
+    if (setting != VD_NONE && visit->ledger[setting].sending == VD_ACKNOWLEDGED &&
+        (visit->standing.stored || !visit->model->store.needed)) {
+        vd_value password = vd_set_get(&visit->desired, setting);
+        visit->login.length = (uint8_t)print_password(visit, &password, visit->login.password);
         visit->login.tries = 0;
     }
 }
 
-static void say(vd_visit *visit)
+static bool is_from_factory(const vd_visit *visit)
 {
     uint16_t setting = visit->model->login.setting;
-    const vd_setting *about = setting != VD_NONE ? &visit->model->settings[setting] : NULL;
-    visit->login.factory = about != NULL && about->initial_text != NULL &&
-                           (size_t)about->initial == visit->login.length &&
-                           memcmp(about->initial_text, visit->login.password, visit->login.length) == 0;
-    visit->login.tries++;
-    visit->step = VD_STEP_LOGIN;
-    visit->news++;
-    vd_talk_log_in(&visit->talk, visit->now, visit->login.password, visit->login.length);
-}
-
-void vd_login_begin(vd_visit *visit)
-{
-    visit->login.on = true;
-    take_new_one(visit);
-    if (visit->login.length > 0) {
-        say(visit);
-    } else {
-        visit->step = VD_STEP_PASSWORD;
-        visit->news++;
+    char text[VD_PASSWORD_SIZE];
+    if (setting == VD_NONE) {
+        return false;
     }
+    vd_value value = vd_setting_initial(&visit->model->settings[setting]);
+    size_t length = print_password(visit, &value, text);
+    return length > 0 && length == visit->login.length && memcmp(text, visit->login.password, length) == 0;
 }
 
 static vd_going end(vd_visit *visit, vd_going going)
 {
     visit->login.on = false;
     return going;
+}
+
+static vd_going say(vd_visit *visit)
+{
+    vd_status status = VD_OK;
+    visit->login.factory = is_from_factory(visit);
+    visit->login.tries++;
+    visit->step = VD_STEP_LOGIN;
+    visit->news++;
+    vd_talk_log_in(&visit->talk, visit->now, visit->login.password, visit->login.length);
+    return vd_talk_ended(&visit->talk, &status) ? end(visit, VD_GIVEN_UP) : VD_GOING; /* what was typed cannot be one */
+}
+
+vd_going vd_login_begin(vd_visit *visit)
+{
+    visit->login.on = true;
+    take_new_one(visit);
+    if (visit->login.length > 0) {
+        return say(visit);
+    }
+    visit->step = VD_STEP_PASSWORD;
+    visit->news++;
+    return VD_GOING;
 }
 
 static vd_going take_answer(vd_visit *visit, const vd_event *event)
@@ -124,8 +144,7 @@ static vd_going take_answer(vd_visit *visit, const vd_event *event)
     if (event->yes && event->count > 0 && event->count <= VD_PASSWORD_SIZE) {
         memcpy(visit->login.password, event->bytes, event->count);
         visit->login.length = (uint8_t)event->count;
-        say(visit);
-        return VD_GOING;
+        return say(visit);
     }
     if (then == VD_STEP_WRITE || then == VD_STEP_STORE || visit->login.wanted) {
         vd_fault_note(&visit->fault, VD_LOGIN_NEEDED, NULL, "", "");
@@ -168,6 +187,14 @@ static vd_going after_job(vd_visit *visit, vd_status status)
         visit->login.done = true;
         visit->login.at = visit->now;
         return end(visit, VD_FINE);
+    }
+    if (vd_is_busy(status)) { /* it has not taken it */
+        visit->login.tries--;
+        if (visit->login.busy++ >= MOST_BUSY) {
+            return end(visit, VD_GIVEN_UP);
+        }
+        vd_fault_clear(&visit->fault);
+        return say(visit);
     }
     if (vd_status_class(status) == VD_CLASS_REFUSED && left != VD_NONE) {
         vd_fault_clear(&visit->fault);

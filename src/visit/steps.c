@@ -65,11 +65,6 @@ static void keep_status(vd_visit *visit, vd_status status)
     visit->status = visit->status == VD_OK ? status : visit->status;
 }
 
-static bool is_busy(vd_status status)
-{
-    return status == VD_EXCEPTION_BUSY || status == VD_REFUSED_BUSY;
-}
-
 static uint64_t restart_time(const vd_visit *visit)
 {
     return visit->model->restart_time * (uint64_t)1000;
@@ -352,7 +347,8 @@ static bool is_due(const vd_visit *visit, uint16_t i)
 {
     const vd_entry *entry = &visit->ledger[i];
     bool changes = vd_has_part(visit, i, VD_PART_CHANGES), shown = vd_has_part(visit, i, VD_PART_SHOWN);
-    if (changes && entry->sending == VD_UNSENT) {
+    bool refused = entry->sending == VD_TURNED_DOWN && visit->sending_again;
+    if (changes && (entry->sending == VD_UNSENT || refused)) {
         return true;
     }
     bool wrong =
@@ -366,6 +362,7 @@ static vd_going write(vd_visit *visit)
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         visit->which[i] = is_due(visit, i) && !vd_has_part(visit, i, VD_PART_ABSENT);
     }
+    visit->sending_again = false;
     visit->rounds++;
     vd_visit_run(visit, VD_STEP_WRITE, VD_JOB_WRITE, &visit->desired);
     return VD_GOING;
@@ -382,15 +379,21 @@ static bool restarts_by_itself(const vd_visit *visit)
     return due && !visit->model->store.needed;
 }
 
-/* The unit wants a login though it was done: it has restarted since, or never heard it. */
+/* The unit wants a login: it has restarted since, or never heard it, or there is a password where there may be none. */
 static bool log_in_again(vd_visit *visit, vd_status status)
 {
-    bool wants = status == VD_REFUSED_RIGHT && vd_model_logs_in(visit->model) && visit->login.tries < 2 &&
-                 visit->login.length > 0;
+    const vd_model *model = visit->model;
+    /* Frames have no word for it: these may mean it. */
+    bool may_mean_it =
+        status == VD_EXCEPTION_FUNCTION || status == VD_EXCEPTION_VALUE || status == VD_EXCEPTION_FAILURE;
+    bool first = model->login.may_be_none && !visit->login.refused && !visit->login.done;
+    bool wants = (status == VD_REFUSED_RIGHT || may_mean_it) && vd_model_logs_in(model) && visit->login.tries < 2 &&
+                 (first || visit->login.length > 0);
     if (wants) {
         vd_fault_clear(&visit->fault);
         vd_login_is_lost(visit);
-        visit->standing.unbroken = false;
+        visit->login.refused = true;
+        visit->standing.unbroken = visit->standing.unbroken && !model->store.needed;
         insert(visit, (vd_step)visit->list[visit->at], VD_STEP_IDLE);
     }
     return wants;
@@ -403,6 +406,7 @@ static vd_going written(vd_visit *visit, vd_status status)
         return VD_GIVEN_UP;
     }
     if (refused && log_in_again(visit, status)) {
+        visit->sending_again = true;
         return VD_FINE;
     }
     if (status != VD_OK && !refused && visit->rounds < MOST_ROUNDS) { /* what became of it is read */
@@ -536,7 +540,7 @@ static vd_going store(vd_visit *visit)
 
 static vd_going stored(vd_visit *visit, vd_status status)
 {
-    bool by_login = vd_model_logs_in(visit->model) && visit->login.tries < 2;
+    bool by_login = visit->login.done && visit->login.tries < 2;
     if (status == VD_OK) {
         visit->standing.stored = true;
         visit->standing.unbroken = visit->standing.unbroken || by_login; /* a restart would have logged us out */
@@ -545,7 +549,7 @@ static vd_going stored(vd_visit *visit, vd_status status)
     if (vd_is_over(visit, status)) {
         return VD_GIVEN_UP;
     }
-    if (vd_status_class(status) == VD_CLASS_REFUSED && !is_busy(status)) {
+    if (vd_status_class(status) == VD_CLASS_REFUSED && !vd_is_busy(status)) {
         if (!log_in_again(visit, status)) {
             return VD_GIVEN_UP;
         }
@@ -558,7 +562,7 @@ static vd_going stored(vd_visit *visit, vd_status status)
         return VD_GIVEN_UP;
     }
     vd_fault_clear(&visit->fault);
-    if (is_busy(status)) { /* it has not taken it */
+    if (vd_is_busy(status)) { /* it has not taken it */
         insert(visit, VD_STEP_CHECK, VD_STEP_STORE);
         return VD_FINE;
     }
@@ -586,7 +590,7 @@ static vd_going told_to_restart(vd_visit *visit, vd_status status)
     if (vd_is_over(visit, status)) {
         return VD_GIVEN_UP;
     }
-    if (is_busy(status) && visit->restarts < MOST_STORES) {
+    if (vd_is_busy(status) && visit->restarts < MOST_STORES) {
         vd_fault_clear(&visit->fault);
         insert(visit, VD_STEP_RESTART, VD_STEP_IDLE);
         return VD_FINE;
@@ -672,9 +676,25 @@ static vd_going read_back(vd_visit *visit)
     return VD_GOING;
 }
 
+/* Whether it did not answer to some of it: it may have restarted in the middle, and what it said before that is old. */
+static bool any_unanswered(const vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (visit->which[i] == 1 && visit->talk.work.outcome[i] == VD_UNCLEAR) {
+            return true;
+        }
+    }
+    return false;
+}
+
 static vd_going was_read_back(vd_visit *visit, vd_status status)
 {
     bool more = visit->step == VD_STEP_READ_BACK && visit->model->store.proof == VD_PROOF_BANK;
+    if (status == VD_OK && any_unanswered(visit) && visit->silences++ < MOST_SILENCES) {
+        bool stored = visit->step == VD_STEP_READ_BACK_STORED;
+        insert(visit, VD_STEP_READ_BACK, stored ? VD_STEP_READ_BACK_STORED : VD_STEP_IDLE);
+        return VD_FINE;
+    }
     if (status != VD_OK && wait_and_repeat(visit, status)) {
         return VD_FINE;
     }

@@ -65,8 +65,7 @@ static vd_going begin_step(vd_visit *visit)
     visit->step = (uint8_t)step;
     visit->news++;
     if (vd_login_is_due(visit, step)) {
-        vd_login_begin(visit);
-        return VD_GOING;
+        return vd_login_begin(visit);
     }
     return vd_steps[step].begin(visit);
 }
@@ -215,7 +214,7 @@ static void begin(vd_visit *visit, uint64_t now, vd_task task)
     visit->task = (uint8_t)task;
     visit->status = VD_OK;
     visit->stopping = visit->gone = visit->read_back = visit->known_last = visit->store_sent = visit->restart_lost =
-        false;
+        visit->sending_again = false;
     visit->rounds = visit->stores = visit->restarts = visit->doubts = visit->silences = 0;
     visit->ran = -1;
     visit->standing = (vd_standing){.writes = task == VD_TASK_WRITE, .same_unit = true};

@@ -19,6 +19,8 @@ typedef enum vd_going {
 void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values);
 /* Whether nothing was heard that makes sense: the unit may be starting, or not be listening. */
 bool vd_is_silence(vd_status status);
+/* Whether it said that it is busy, so that it has not taken what it was told. */
+bool vd_is_busy(vd_status status);
 /* Whether it makes no sense to go on: the port is gone, or the person wants to stop. */
 bool vd_is_over(const vd_visit *visit, vd_status status);
 
@@ -72,7 +74,7 @@ vd_going vd_await_feed(vd_visit *visit, const vd_event *event);
 
 /* Whether what comes next takes a login that has not been done yet. */
 bool vd_login_is_due(const vd_visit *visit, vd_step step);
-void vd_login_begin(vd_visit *visit);
+vd_going vd_login_begin(vd_visit *visit);
 vd_going vd_login_feed(vd_visit *visit, const vd_event *event);
 /* What only a fitter may read is left out where nobody logs in. */
 void vd_login_leave_out(vd_visit *visit);

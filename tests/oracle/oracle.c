@@ -181,8 +181,8 @@ static void pass_supply(oracle *o, uint64_t time)
 
 static void replace(oracle *o)
 {
-    o->replaced = o->replaced || (o->named && o->serial[3] == '1');
-    o->serial = "QP-2";
+    o->replaced = o->replaced || o->named;
+    o->serial = o->serial[3] == '1' ? "QP-2" : "QP-3";
     fill(o);
     o->first_write = 0;
     o->logged_in = false;

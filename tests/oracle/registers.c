@@ -125,12 +125,16 @@ static void answer_write(oracle *o, const uint8_t *request)
     unsigned first = word_at(request + 2), count = request[1] == 6 ? 1 : word_at(request + 4);
     const uint8_t *data = request + (request[1] == 6 ? 4 : 7);
     char staged[ORACLE_CELLS][ORACLE_RAW] = {{0}};
+    if ((first == STORE_AT || first == RESTART_AT) && o->wants_login && !o->logged_in) {
+        refuse(o, request[1], 4);
+        return;
+    }
     if (first == STORE_AT || first == RESTART_AT) {
         order(o, request, word_at(data));
         return;
     }
     if (first == LOGIN_AT && o->wants_login) {
-        bool right = word_at(data) == strtoul(o->password, NULL, 16);
+        bool right = word_at(data) == strtoul(oracle_find(o, "code")->stored, NULL, 16);
         o->logged_in = right;
         right ? echo_request(o, request) : refuse(o, request[1], 3);
         return;
@@ -138,7 +142,7 @@ static void answer_write(oracle *o, const uint8_t *request)
     for (unsigned i = 0; i < count; i++) {
         oracle_cell *cell = cell_at(o, first + i, false);
         if (cell == NULL || cell->access == 'r' || (o->wants_login && !o->logged_in)) {
-            refuse(o, request[1], cell != NULL && cell->access != 'r' ? 3 : 2);
+            refuse(o, request[1], cell != NULL && cell->access != 'r' ? 1 : 2);
             return;
         }
         size_t n = (size_t)(cell - o->cells), digit = 4u * (first + i - cell->at);

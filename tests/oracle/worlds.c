@@ -34,12 +34,15 @@
     "  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d],"                  \
     " access: read-only, at: {input: 1, words: 2}}\n" RULE
 #define PEG_CODE                                                                                                       \
-    "  - {key: code, group: all, label: Code, type: integer, range: [0, 9999], access: write-only, at: {register: "    \
+    "  - {key: code, group: all, label: Code, type: integer, range: [0, 9999], access: write-only, default: 1234, "    \
+    "at: {register: "                                                                                                  \
     "21}}\n"
 #define PEG_RESTART                                                                                                    \
     "restart: {takes: 2 s}\n"                                                                                          \
     "actions: [{key: restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 " \
     "s}]\n"
+
+#define PEG_LOGIN(more) "login: {help: Log in., guards: writing, register: 250, " more "password: code}\n"
 
 #define PEG_CELLS                                                                                                      \
     {.key = "mode", .at = 0, .words = 1, .access = 'b', .from = "0000", .typed = "run", .to = "0001"},                 \
@@ -59,7 +62,7 @@
         {.key = "reading", .at = 0, .words = 1, .access = 'i', .from = "0123", .to = "0123"},                          \
         {.key = "running", .at = 1, .words = 2, .access = 't', .from = "00000000", .to = ""},                          \
     {                                                                                                                  \
-        .key = "code", .at = 21, .words = 1, .access = 'w', .from = "0000", .typed = "4711", .to = "1267"              \
+        .key = "code", .at = 21, .words = 1, .access = 'w', .from = "04D2", .typed = "4711", .to = "1267"              \
     }
 #define PEG_UNIT .manner = REGISTERS, .restart_takes = 2000000, .longest = 200000
 
@@ -119,6 +122,12 @@ const world worlds[] = {
          "s}\n"),
      {PEG_UNIT, .store_needed = true, .bank = 1000, .restarts_when_stored = true, .cells = {PEG_CELLS}, .count = 11}},
     {"registers, lasting at once", PEG("restart: {takes: 2 s}\n"), {PEG_UNIT, .cells = {PEG_CELLS}, .count = 11}},
+    {"registers, login and restart",
+     PEG("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_RESTART PEG_LOGIN("")),
+     {PEG_UNIT, .store_needed = true, .wants_login = true, .password = "1234", .cells = {PEG_CELLS}, .count = 11}},
+    {"registers, a password set where there was none",
+     PEG("restart: {takes: 2 s}\n" PEG_LOGIN("may-be-none: yes, ")),
+     {PEG_UNIT, .wants_login = true, .password = "1234", .cells = {PEG_CELLS}, .count = 11}},
     {"commands, login and restart",
      LINES(
          "tag", "manner: commands, longest-line: 200, several: yes",

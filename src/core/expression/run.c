@@ -47,11 +47,8 @@ static vd_result changed(const machine *m, uint16_t setting)
 
 static vd_result holds_default(const machine *m, uint16_t setting)
 {
-    const vd_setting *about = &m->set->model->settings[setting];
-    vd_value value = vd_set_get(m->set, setting), initial = vd_value_from_count(about, about->initial, about->places);
-    if (about->initial_text != NULL) {
-        initial = (vd_value){.type = about->type, .text = about->initial_text, .length = (uint16_t)about->initial};
-    } else if (!about->has_initial) {
+    vd_value value = vd_set_get(m->set, setting), initial = vd_setting_initial(&m->set->model->settings[setting]);
+    if (initial.type == VD_NOTHING) {
         return truth(false);
     }
     return value.type != VD_NOTHING ? truth(vd_value_equal(&value, &initial)) : unknown();

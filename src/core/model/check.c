@@ -144,6 +144,10 @@ static const char *check_place(const vd_model *model, const vd_setting *s)
     if (store->needed && store->address >= s->place.address && store->address < s->place.address + s->place.words) {
         return "lies on the register that stores everything";
     }
+    if (model->login.address >= s->place.address && model->login.address < s->place.address + s->place.words &&
+        model->login.address != 0) {
+        return "lies on the register where the password is said";
+    }
     for (uint8_t i = 0; i < model->action_count; i++) {
         if (model->actions[i].address >= s->place.address &&
             model->actions[i].address < s->place.address + s->place.words) {
@@ -201,10 +205,8 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
 
 static const char *check_initial(const vd_setting *s)
 {
-    vd_value value = vd_value_from_count(s, s->initial, s->places);
-    if (s->initial_text != NULL) {
-        value = (vd_value){.type = s->type, .text = s->initial_text, .length = (uint16_t)s->initial};
-    } else if (!s->has_initial) {
+    vd_value value = vd_setting_initial(s);
+    if (s->initial_text == NULL && !s->has_initial) {
         return s->placeholder ? "is a placeholder, but has no factory default" : NULL;
     }
     if ((s->initial_text != NULL) != vd_type_is_bytes((vd_type)s->type) ||
@@ -300,17 +302,23 @@ static const char *check_login(const vd_model *model)
 {
     const vd_login *login = &model->login;
     const vd_setting *settings = model->settings;
-    if (login->word == NULL) {
-        return NULL;
+    bool lines = vd_model_talks_in_lines(model);
+    if (!vd_model_logs_in(model)) {
+        return login->may_be_none ? "has a password that may be none, but no login" : NULL;
     }
-    if (!vd_model_talks_in_lines(model)) {
+    if (!lines && login->word != NULL) {
         return "has a word for the login, which only units that talk in lines have";
     }
-    if (!is_word(login->word, false)) {
+    if (lines && (login->address != 0 || !is_word(login->word, false))) {
         return "has a login without a word of capitals, digits, : and _";
     }
-    if (login->setting >= model->setting_count || !vd_type_is_text((vd_type)settings[login->setting].type)) {
-        return "has a login whose password is no setting with a text";
+    vd_type type = login->setting < model->setting_count ? (vd_type)settings[login->setting].type : VD_NOTHING;
+    if (!vd_type_is_text(type) && (lines || type != VD_INTEGER)) {
+        return lines ? "has a login whose password is no setting with a text"
+                     : "has a login whose password is no setting with a text or a whole number";
+    }
+    if (!lines && login->address + (uint32_t)settings[login->setting].place.words > 0x10000u) {
+        return "has a login beyond the last register";
     }
     bool counted =
         login->left == VD_NONE || (login->left < model->setting_count && settings[login->left].type == VD_INTEGER);

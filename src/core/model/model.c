@@ -76,7 +76,7 @@ uint16_t vd_model_running_time(const vd_model *model)
 
 bool vd_model_logs_in(const vd_model *model)
 {
-    return model->login.word != NULL;
+    return model->login.word != NULL || model->login.address != 0;
 }
 
 bool vd_model_names_answers(const vd_model *model)

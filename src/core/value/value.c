@@ -46,11 +46,24 @@ static int64_t tick_of(const vd_setting *setting)
 
 vd_value vd_value_from_count(const vd_setting *setting, int64_t count, unsigned places)
 {
-    vd_value value = {.type = setting->type, .number = count * tick_of(setting)};
+    int64_t tick = tick_of(setting);
+    if (count > INT64_MAX / tick || count < INT64_MIN / tick) {
+        return (vd_value){.type = VD_NOTHING};
+    }
+    vd_value value = {.type = setting->type, .number = count * tick};
     if (setting->type == VD_DECIMAL) {
         value.places = (uint8_t)places;
     }
     return value;
+}
+
+vd_value vd_setting_initial(const vd_setting *setting)
+{
+    if (setting->initial_text != NULL) {
+        return (vd_value){.type = setting->type, .text = setting->initial_text, .length = (uint16_t)setting->initial};
+    }
+    return setting->has_initial ? vd_value_from_count(setting, setting->initial, setting->places)
+                                : (vd_value){.type = VD_NOTHING};
 }
 
 bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,

@@ -386,10 +386,38 @@ static void registers_proceed(vd_talk *any)
     end(talk, note_failure(talk, status));
 }
 
+/* The password goes out in the form in which its setting stands in registers. */
 static void registers_log_in(vd_talk *any, const char *password, size_t length)
 {
-    (void)password, (void)length;
-    end(&any->modbus, VD_CALLED_WRONG); /* no model with registers says how */
+    vd_modbus_talk *talk = &any->modbus;
+    vd_work *work = &talk->work;
+    const vd_login *login = &work->model->login;
+    const vd_setting *about = &work->model->settings[login->setting];
+    uint16_t registers[VD_MODBUS_MOST_WRITE];
+    vd_typed typed;
+    vd_status status = vd_value_parse(about, password, length, &typed, NULL);
+    status = status == VD_OK ? vd_value_check(about, &typed.value, 0, NULL) : status;
+    if (status != VD_OK) {
+        char allowed[VD_ALLOWED_SIZE];
+        vd_writer writer = vd_writer_start(allowed, sizeof allowed);
+        vd_setting_print_allowed(about, 0, &writer);
+        end(talk, vd_fault_note(work->fault, VD_NO_SUCH_PASSWORD, NULL, "", allowed));
+        return;
+    }
+    vd_set_put(&work->reached, login->setting, &typed.value);
+    vd_registers_put(&work->reached, login->setting, registers, NULL);
+    ask_write_registers(talk, login->address, registers, about->place.words);
+    keep_apart(talk);
+    vd_modbus_client_begin(&talk->client, work->now, false, 0);
+    work->part = EXCHANGING;
+    vd_set_forget(&work->reached, login->setting); /* what was secret does not stay in memory */
+    memset(&typed, 0, sizeof typed);
+    memset(registers, 0, sizeof registers);
+}
+
+static bool is_secret(const vd_work *work, unsigned at)
+{
+    return work->model->settings[work->plan.order[at]].secret;
 }
 
 static void *registers_exchange(vd_talk *talk)
@@ -424,10 +452,15 @@ static uint32_t registers_unexplained(const vd_talk *talk)
     return talk->modbus.client.unexplained;
 }
 
-static bool registers_are_hidden(const vd_talk *talk)
+/* While the password goes out, or a request that holds a secret: its reply may repeat it. */
+static bool registers_are_hidden(const vd_talk *any)
 {
-    (void)talk;
-    return false;
+    const vd_modbus_talk *talk = &any->modbus;
+    bool hidden = talk->work.job == VD_JOB_LOGIN;
+    for (unsigned i = talk->work.at; i < request_end(talk) && !hidden; i++) {
+        hidden = is_secret(&talk->work, i);
+    }
+    return hidden && talk->work.part == EXCHANGING;
 }
 
 const vd_language vd_registers_language = {.size = registers_size,
