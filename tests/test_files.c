@@ -279,6 +279,10 @@ static const struct {
     {"times:\n", "login: {help: None., may-be-none: yes, password: unit.name}\ntimes:\n", VD_MODEL_INCONSISTENT,
      "no login"},
     {"times:\n", "login: {help: None., register: 900, password: unit.name}\ntimes:\n", VD_OK, ""},
+    {"restart: {takes: 2 s, ", "restart: {takes: 2 s, undoes: relay.folows, ", VD_NO_SUCH_SETTING, "relay.follows"},
+    {"restart: {takes: 2 s, ", "restart: {takes: 2 s, undoes: relay.follows, ", VD_WRONG_SHAPE,
+     "read-only and has a default"},
+    {"restart: {takes: 2 s, ", "restart: {takes: 2 s, undoes: login, ", VD_MODEL_INCONSISTENT, "only who is logged in"},
     {"groups:\n", "groups: &g\n", VD_OK, ""}, /* an anchor that nobody uses */
     {"key: line, label: Line}", "key: line, label: &a Line}\n  - {key: other, label: *a}", VD_NO_ALIASES, "Anchors"},
     {"model: dowel", "model: [dowel", VD_NOT_YAML, ""},

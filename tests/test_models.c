@@ -45,10 +45,22 @@
     "rules:\n  - {order: [a.low, a.high], enforced: yes}\n  - {order: [this.low, this.high], each: b, enforced: "      \
     "yes}\n"
 
-static vd_model_file *peg(const char *limits)
+/* Limits side by side, and shares in fields of bits side by side. */
+#define SIDE_BY_SIDE                                                                                                   \
+    "settings:\n"                                                                                                      \
+    "  - {key: a.low, label: L, type: integer, range: [0, 1000], default: 10, at: {register: 10}}\n"                   \
+    "  - {key: a.high, label: H, type: integer, range: [0, 1000], default: 20, at: {register: 11}}\n"                  \
+    "  - {key: a.left, label: L, type: integer, range: [0, 100], default: 40, at: {register: 12, bits: [0, 6]}}\n"     \
+    "  - {key: a.upper, label: U, type: integer, range: [0, 15], default: 9, at: {register: 12, bits: [8, 11]}}\n"     \
+    "  - {key: a.right, label: R, type: integer, range: [0, 100], default: 60, at: {register: 13, bits: [0, 6]}}\n"    \
+    "  - {key: a.lower, label: W, type: integer, range: [0, 15], default: 6, at: {register: 13, bits: [8, 11]}}\n"     \
+    "rules:\n  - {order: [a.low, a.high], enforced: yes}\n"                                                            \
+    "  - {must: a.left + a.right = 100, say: Both make 100., enforced: yes}\n"
+
+static vd_model_file *peg_with(const char *limits, const char *settings)
 {
     vd_findings *findings = vd_findings_new("");
-    char *text = g_strconcat(HEAD, limits, SETTINGS, RULES, NULL);
+    char *text = g_strconcat(HEAD, limits, settings, NULL);
     vd_model_file *file = model_of_text(text, findings);
     if (file == NULL) {
         char words[512];
@@ -58,6 +70,11 @@ static vd_model_file *peg(const char *limits)
     vd_findings_free(findings);
     g_free(text);
     return file;
+}
+
+static vd_model_file *peg(const char *limits)
+{
+    return peg_with(limits, SETTINGS RULES);
 }
 
 static bool sent_functions[64];
@@ -156,22 +173,61 @@ static void test_an_order_that_the_unit_takes(void **state)
     static const struct {
         const char *low, *high;
     } steps[] = {{"500", "600"}, {"1", "2"}, {"2", "1000"}, {"999", "1000"}, {"0", "1"}};
-    vd_model_file *file = peg("");
-    const vd_model *model = vd_model_file_model(file);
-    rig r;
+    static const char *const units[][2] = {{"", SETTINGS RULES},
+                                           {"", SIDE_BY_SIDE},
+                                           {"limits: {write-registers: 1}\n", SIDE_BY_SIDE},
+                                           {"limits: {one-by-one: yes}\n", SIDE_BY_SIDE}};
     (void)state;
-    rig_prepare(&r, model);
-    rig_start(&r);
-    for (size_t i = 0; i < G_N_ELEMENTS(steps); i++) {
+    for (size_t k = 0; k < G_N_ELEMENTS(units); k++) {
+        vd_model_file *file = peg_with(units[k][0], units[k][1]);
+        const vd_model *model = vd_model_file_model(file);
+        rig r;
+        rig_prepare(&r, model);
+        rig_start(&r);
+        for (size_t i = 0; i < G_N_ELEMENTS(steps); i++) {
+            vd_set target = new_set(model);
+            put(&target, "a.low", steps[i].low);
+            put(&target, "a.high", steps[i].high);
+            assert_int_equal(rig_write(&r, &target), VD_OK);
+            assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
+            free(target.memory);
+        }
+        rig_end(&r);
+        vd_model_file_free(file);
+    }
+}
+
+/* Two fields of bits that the unit's rule binds go out in one request, and what shares their registers stays. */
+static void test_fields_that_change_together(void **state)
+{
+    static const char *const limits[] = {"", "limits: {mask-write: yes}\n", "limits: {single-write: no}\n",
+                                         "limits: {read-write: yes}\n"};
+    (void)state;
+    for (size_t k = 0; k < G_N_ELEMENTS(limits); k++) {
+        vd_model_file *file = peg_with(limits[k], SIDE_BY_SIDE);
+        const vd_model *model = vd_model_file_model(file);
+        rig r;
+        rig_prepare(&r, model);
+        rig_start(&r);
         vd_set target = new_set(model);
-        put(&target, "a.low", steps[i].low);
-        put(&target, "a.high", steps[i].high);
+        put(&target, "a.left", "70");
+        put(&target, "a.right", "30");
         assert_int_equal(rig_write(&r, &target), VD_OK);
         assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
+        assert_string_equal(said(&vd_sim_unit(r.sim, 0)->stored, "a.upper"), "9");
+        assert_string_equal(said(&vd_sim_unit(r.sim, 0)->stored, "a.lower"), "6");
+        put(&target, "a.left", "0");
+        put(&target, "a.right", "100");
+        put(&target, "a.upper", "15");
+        put(&target, "a.high", "21");
+        assert_int_equal(rig_write(&r, &target), VD_OK);
+        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
+        assert_string_equal(said(&vd_sim_unit(r.sim, 0)->stored, "a.upper"), "15");
+        assert_string_equal(said(&vd_sim_unit(r.sim, 0)->stored, "a.lower"), "6");
         free(target.memory);
+        rig_end(&r);
+        vd_model_file_free(file);
     }
-    rig_end(&r);
-    vd_model_file_free(file);
 }
 
 /* A unit with registers that restarts by itself when one of them is written, or when it then stores: it is waited for.
@@ -334,10 +390,10 @@ static void test_firmware_versions(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_every_place_is_written), cmocka_unit_test(test_an_order_that_the_unit_takes),
-        cmocka_unit_test(test_a_restart_by_writing),   cmocka_unit_test(test_what_is_not_there),
-        cmocka_unit_test(test_taken_otherwise),        cmocka_unit_test(test_choosing_by_requirement),
-        cmocka_unit_test(test_firmware_versions),
+        cmocka_unit_test(test_every_place_is_written),      cmocka_unit_test(test_an_order_that_the_unit_takes),
+        cmocka_unit_test(test_fields_that_change_together), cmocka_unit_test(test_a_restart_by_writing),
+        cmocka_unit_test(test_what_is_not_there),           cmocka_unit_test(test_taken_otherwise),
+        cmocka_unit_test(test_choosing_by_requirement),     cmocka_unit_test(test_firmware_versions),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

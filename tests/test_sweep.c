@@ -216,7 +216,8 @@ static const char *judge_cell(const run *r, const oracle_cell *cell, vd_verdict 
 
 static vd_whole best_of(const world *w)
 {
-    bool proved = !w->unit.store_needed || w->unit.bank > 0 || strstr(w->model, "proof: restart") != NULL;
+    bool proved = !w->unit.store_needed || w->unit.bank > 0 || strstr(w->model, "proof: restart") != NULL ||
+                  w->unit.shows_stored;
     return !proved                                           ? VD_WHOLE_LIVE_ONLY
            : oracle_find((oracle *)&w->unit, "code") != NULL ? VD_WHOLE_EXCEPT
                                                              : VD_WHOLE_VERIFIED;

@@ -119,6 +119,7 @@ typedef struct vd_limits {
     uint16_t read_registers, write_registers, read_bits, write_bits; /* 0: the standard's own limit */
     bool mask_write;                                                 /* 22: bits of one register */
     bool read_write; /* 23: writes, and reads back in the same request */
+    bool one_by_one; /* takes what one request writes setting by setting, each judged with what is there by then */
     bool no_single;  /* writes one register with 16 instead of 6, one coil with 15 instead of 5 */
 } vd_limits;
 
@@ -141,8 +142,16 @@ typedef enum vd_proof {
     VD_PROOF_NONE,    /* nothing shows it: the best word is "live, storage not proved" */
     VD_PROOF_BANK,    /* the stored values can be read at an offset from the live ones */
     VD_PROOF_RESTART, /* a restart by command, then reading again: the model has an action that restarts */
-    VD_PROOF_SUPPLY   /* switching the supply off and on by hand, then reading again */
+    VD_PROOF_SUPPLY,  /* switching the supply off and on by hand, then reading again */
+    VD_PROOF_SHOWN    /* it shows what is stored, never what is only live: reading it is the proof */
 } vd_proof;
+
+/* What a restart visibly undoes, where nothing else shows it. */
+typedef enum vd_undone {
+    VD_UNDOES_NOTHING,
+    VD_UNDOES_LOGIN,  /* who was logged in is so no longer: what only a fitter may read is refused */
+    VD_UNDOES_READING /* a reading is back at its default */
+} vd_undone;
 
 /* How live values are made to outlast a power cycle. */
 typedef struct vd_store {
@@ -198,6 +207,8 @@ struct vd_model {
     uint8_t address_factory;
     uint32_t restart_time; /* milliseconds from a restart until it answers again */
     uint16_t running;      /* the reading that tells how long it has been running; see vd_model_running_time() */
+    uint16_t undone;       /* VD_UNDOES_READING: which */
+    uint8_t undoes;        /* vd_undone */
     uint32_t firmware;     /* the oldest firmware that the model describes, as vd_firmware_parse() has it; 0: any */
     vd_identify identify;
     vd_store store;

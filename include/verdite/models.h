@@ -45,14 +45,16 @@ uint16_t vd_model_find(const vd_model *model, const char *key);
 uint16_t vd_model_find_group(const vd_model *model, const char *key);
 /* Index of the first setting with this role, or VD_NONE. */
 uint16_t vd_model_find_role(const vd_model *model, vd_role role);
-/* Whether one of two settings is never written without the other being said again: they share a record, or a register
- * of which a mask could not leave the rest alone. */
+/* Whether one of two settings is never written without the other being said again: they share a record, or are
+ * fields of bits in one register. */
 bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b);
 /* Index of the reading, a duration, that tells how long the unit has been running, or VD_NONE where the model names
  * none. */
 uint16_t vd_model_running_time(const vd_model *model);
 /* Whether Verdite can log in to such a unit by itself. */
 bool vd_model_logs_in(const vd_model *model);
+/* A setting that only who is logged in may read; VD_NONE where there is none, or no login. */
+uint16_t vd_model_witness(const vd_model *model);
 /* The action that restarts a unit, or NULL. */
 const vd_action *vd_model_restart(const vd_model *model);
 /* The variant whose product name an identity bears, or VD_NONE. */

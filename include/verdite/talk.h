@@ -64,14 +64,16 @@ typedef struct vd_work {
     vd_fault *fault;
 } vd_work;
 
+#define VD_MODBUS_MOST_MERGED 8u /* registers with fields of bits that go out in one request */
+
 /* The talk over Modbus RTU. The fields are private. */
 typedef struct vd_modbus_talk {
     vd_work work;
     vd_modbus_client client;
-    uint16_t first_register, fetched;
+    uint16_t first_register, fetched[VD_MODBUS_MOST_MERGED];
     uint16_t last_count; /* of the request before, where that was a read */
     uint8_t address, next_object, last_function;
-    bool fetching;        /* the register is read before its bits are written */
+    bool fetching;        /* the registers are read before some of their bits are written */
     bool patient, others; /* listens for somebody else who has this address; there was one */
     bool spacing;         /* this exchange only stands between two whose replies could be taken for each other */
 } vd_modbus_talk;
@@ -134,8 +136,8 @@ bool vd_talk_ended(const vd_talk *talk, vd_status *status);
 void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *which, bool stored, uint32_t overhead,
                          uint32_t each);
 /* Orders the settings of a write, those that give others their decimals first, and cuts them into the fewest
- * requests that touch nothing else; what an enforced rule binds together is not parted. Fields of bits go register by
- * register. */
+ * requests that touch nothing else; what an enforced rule binds together is not parted, or always, as the unit wants
+ * it. Fields of bits go register by register, but for those that a rule binds. */
 void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which);
 /* Of any language: puts the requests of a write into an order in which the rules that the unit enforces hold at every
  * step, where there is one. `held` is what the unit holds before; `reached` is scratch. */

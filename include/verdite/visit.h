@@ -34,6 +34,7 @@ typedef enum vd_step {
     VD_STEP_STORE,
     VD_STEP_RESTART,     /* where that proves storage */
     VD_STEP_COMING_BACK, /* it restarts; it is asked who it is until it answers */
+    VD_STEP_WITNESS,     /* what a restart undoes is looked at, where nothing else showed one */
     VD_STEP_READ_BACK,
     VD_STEP_READ_BACK_STORED,
     VD_STEP_KNOW_LAST, /* what was read back came from the same unit */

@@ -116,6 +116,9 @@ void changes_show(cli *c, const vd_visit *unit)
         message(c, restarts_by_itself(unit) ? "  That restart shows what it stored."
                                             : "  Then restarts it, to see what it stored.");
     }
+    if (any && unit->model->store.needed && unit->model->store.proof == VD_PROOF_SHOWN) {
+        message(c, "  It shows what was written only once it is stored: it is looked at then.");
+    }
     const vd_login *login = &unit->model->login;
     if (login->setting != VD_NONE && vd_visit_changes(unit, login->setting)) {
         message(c, "  The password changes.%s",

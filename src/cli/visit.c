@@ -22,6 +22,7 @@ static void show_progress(const cli *c, visit *v, bool last)
         [VD_STEP_STORE] = "Storing",
         [VD_STEP_RESTART] = "Restarting it, to see what it stored",
         [VD_STEP_COMING_BACK] = "Waiting for it to come back",
+        [VD_STEP_WITNESS] = "Seeing whether it has restarted",
         [VD_STEP_READ_BACK] = "Reading back live values",
         [VD_STEP_READ_BACK_STORED] = "Reading back stored values",
         [VD_STEP_KNOW_LAST] = "Making sure that it was the same unit",

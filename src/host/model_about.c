@@ -130,30 +130,52 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
     return fine && (password == NULL || login->setting != VD_NONE) && (left == NULL || login->left != VD_NONE);
 }
 
-/* The reading that tells how long it has been running; it stands under "restart", and the settings are known only now.
- */
-static bool take_running_time(vd_model_file *file, const yaml_node_t *root)
+/* Readings that stand under "restart"; the settings are known only now. NULL node: none. */
+static bool take_reading(vd_model_file *file, const yaml_node_t *map, const char *key, vd_type type, const char *allowed,
+                         uint16_t *reading)
 {
-    const yaml_node_t *map = yaml_member(&file->yaml, root, "restart");
-    const yaml_node_t *node = yaml_member(&file->yaml, map, "running-time");
-    const char *key = NULL;
-    file->model.running = VD_NONE;
+    const yaml_node_t *node = yaml_member(&file->yaml, map, key);
+    const char *named = NULL;
+    *reading = VD_NONE;
     if (node == NULL) {
         return true;
     }
-    if (!yaml_take_text(&file->yaml, map, "running-time", true, &key)) {
+    if (!yaml_take_text(&file->yaml, map, key, true, &named)) {
         return false;
     }
-    uint16_t setting = model_find_named(file, node, key);
+    uint16_t setting = model_find_named(file, node, named);
     if (setting == VD_NONE) {
         return false;
     }
     const vd_setting *about = &g_array_index(file->settings, vd_setting, setting);
-    if (about->type != VD_DURATION || about->access != VD_READ_ONLY) {
-        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, key, "a setting that is a duration and read-only");
+    bool defaulted = about->has_initial || about->initial_text != NULL;
+    if (about->access != VD_READ_ONLY || (type != VD_NOTHING ? about->type != type : !defaulted)) {
+        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, named, allowed);
     }
-    file->model.running = setting;
+    *reading = setting;
     return true;
+}
+
+static bool take_restart(vd_model_file *file, const yaml_node_t *root)
+{
+    const yaml_node_t *map = yaml_member(&file->yaml, root, "restart");
+    const char *undoes = NULL;
+    vd_model *model = &file->model;
+    bool fine = take_reading(file, map, "running-time", VD_DURATION, "a setting that is a duration and read-only",
+                             &model->running);
+    model->undone = VD_NONE;
+    if (map == NULL || yaml_member(&file->yaml, map, "undoes") == NULL) {
+        return fine;
+    }
+    fine = yaml_take_text(&file->yaml, map, "undoes", true, &undoes) && fine;
+    if (undoes != NULL && strcmp(undoes, "login") == 0) {
+        model->undoes = VD_UNDOES_LOGIN;
+        return fine;
+    }
+    model->undoes = VD_UNDOES_READING;
+    return take_reading(file, map, "undoes", VD_NOTHING, "login, or a setting that is read-only and has a default",
+                        &model->undone) &&
+           fine;
 }
 
 bool model_take_about(vd_model_file *file, const yaml_node_t *root)
@@ -166,7 +188,7 @@ bool model_take_about(vd_model_file *file, const yaml_node_t *root)
     static const char *const errand_keys[] = {"label", "help", "who", "settings", NULL};
     vd_model *model = &file->model;
     bool fine = take_login(file, root);
-    fine = take_running_time(file, root) && fine;
+    fine = take_restart(file, root) && fine;
     model->abilities =
         take_items(file, root, "can", ability_keys, sizeof(vd_ability), &model->ability_count, &fine, take_ability);
     model->variants = take_items(file, root, "variants", variant_keys, sizeof(vd_variant), &model->variant_count, &fine,

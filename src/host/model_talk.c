@@ -95,7 +95,7 @@ static bool take_store(vd_model_file *file, const yaml_node_t *root)
 {
     static const char *const keys[] = {"register", "value",    "proof",    "bank-offset",
                                        "word",     "argument", "restarts", NULL};
-    static const char *const proofs[] = {"none", "bank", "restart", "supply", NULL};
+    static const char *const proofs[] = {"none", "bank", "restart", "supply", "shown", NULL};
     yaml_file *yaml = &file->yaml;
     vd_store *store = &file->model.store;
     yaml_node_t *map = yaml_member(yaml, root, "store");
@@ -156,8 +156,8 @@ static bool take_times(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_limits(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"read-registers", "write-registers", "read-bits",    "write-bits",
-                                       "mask-write",     "read-write",      "single-write", NULL};
+    static const char *const keys[] = {"read-registers", "write-registers", "read-bits",  "write-bits", "mask-write",
+                                       "read-write",     "single-write",    "one-by-one", NULL};
     yaml_file *yaml = &file->yaml;
     vd_limits *limits = &file->model.limits;
     const yaml_node_t *map = yaml_member(yaml, root, "limits");
@@ -182,6 +182,7 @@ static bool take_limits(vd_model_file *file, const yaml_node_t *root)
     fine = yaml_take_truth(yaml, map, "mask-write", &limits->mask_write) && fine;
     fine = yaml_take_truth(yaml, map, "read-write", &limits->read_write) && fine;
     fine = yaml_take_truth(yaml, map, "single-write", &single) && fine;
+    fine = yaml_take_truth(yaml, map, "one-by-one", &limits->one_by_one) && fine;
     limits->no_single = !single;
     return fine;
 }
@@ -220,7 +221,7 @@ static bool take_holes(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_restart(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"takes", "running-time", NULL};
+    static const char *const keys[] = {"takes", "running-time", "undoes", NULL};
     const yaml_node_t *map = yaml_member(&file->yaml, root, "restart");
     int64_t takes = 0;
     bool fine = map == NULL || (yaml_check_keys(&file->yaml, map, keys) &&

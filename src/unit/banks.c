@@ -79,6 +79,13 @@ void vd_unit_take_staged(vd_unit *unit)
     }
 }
 
+const vd_set *vd_unit_shown(const vd_unit *unit, uint16_t setting)
+{
+    bool stored = unit->model->store.needed && unit->model->store.proof == VD_PROOF_SHOWN &&
+                  unit->model->settings[setting].access == VD_READ_WRITE;
+    return stored ? &unit->stored : &unit->live;
+}
+
 void vd_unit_store(vd_unit *unit, uint64_t now)
 {
     vd_set_copy(&unit->stored, &unit->live);

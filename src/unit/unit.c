@@ -55,6 +55,10 @@ static void wake_up(vd_unit *unit, uint64_t now)
             vd_set_put(&unit->live, i, &value);
         }
     }
+    if (unit->model->undoes == VD_UNDOES_READING) {
+        vd_value initial = vd_setting_initial(&unit->model->settings[unit->model->undone]);
+        vd_set_put(&unit->live, unit->model->undone, &initial);
+    }
     vd_set_reinterpret(&unit->live);
     vd_set_link(&unit->stored, &line, &address);
     unit->on_since = now;

@@ -42,7 +42,7 @@ static void answer_record(vd_unit *unit, const vd_field *record, unsigned of)
         if (is_tries_left(unit, i)) {
             vd_writer_add_number(writer, unit->tries_left);
         } else {
-            vd_field_print(&unit->live, i, writer, NULL);
+            vd_field_print(vd_unit_shown(unit, i), i, writer, NULL);
         }
     }
     vd_text_answer_end(&unit->text);

@@ -14,6 +14,8 @@
 bool vd_unit_accepts_staged(vd_unit *unit);
 /* The staged bank becomes the live one, and the stored one where nothing needs to be stored. */
 void vd_unit_take_staged(vd_unit *unit);
+/* The bank from which it answers about a setting. */
+const vd_set *vd_unit_shown(const vd_unit *unit, uint16_t setting);
 void vd_unit_store(vd_unit *unit, uint64_t now);
 /* Does what an action is for; it is silent while it restarts, from when its reply is out. */
 void vd_unit_act(vd_unit *unit, const vd_action *action, uint64_t now);

@@ -144,7 +144,7 @@ static void answer_bits(vd_unit *unit, const vd_modbus_call *call)
         uint32_t at = unit->model->settings[i].place.address;
         uint16_t bit = 0;
         if (readable(unit->model, i, table) && at >= call->first && at < (uint32_t)call->first + call->count) {
-            vd_registers_put(&unit->live, i, &bit, NULL);
+            vd_registers_put(vd_unit_shown(unit, i), i, &bit, NULL);
             bits[(at - call->first) / 8] |= (uint8_t)(bit << (at - call->first) % 8);
         }
     }
@@ -156,7 +156,7 @@ static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_
     const vd_model *model = unit->model;
     vd_table table = function == VD_MODBUS_READ_INPUT ? VD_INPUT : VD_HOLDING;
     uint16_t registers[VD_MODBUS_MOST_READ] = {0};
-    const vd_set *bank = &unit->live;
+    const vd_set *bank = NULL;
     bool command = table == VD_HOLDING && model->store.needed && first == model->store.address && count == 1;
     if (table == VD_HOLDING && model->store.proof == VD_PROOF_BANK && first >= model->store.bank_offset) {
         bank = &unit->stored;
@@ -173,7 +173,7 @@ static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (readable(model, i, table) && !command) {
-            lay(bank, i, first, count, registers);
+            lay(bank != NULL ? bank : vd_unit_shown(unit, i), i, first, count, registers);
         }
     }
     vd_modbus_answer_registers(&unit->responder, registers);
@@ -222,6 +222,18 @@ static uint16_t masked(const vd_unit *unit, const vd_modbus_call *call)
         }
     }
     return (uint16_t)((now & call->keep) | (call->set & ~call->keep));
+}
+
+/* Whether a holding register is not the first one of its setting. */
+static bool is_inside(const vd_unit *unit, uint32_t address)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_place *place = &unit->model->settings[i].place;
+        if (place->table == VD_HOLDING && address > place->address && address < end_of(place)) {
+            return true;
+        }
+    }
+    return false;
 }
 
 static bool was_written(const vd_unit *unit, uint16_t setting, vd_table table, const vd_modbus_call *call)
@@ -309,6 +321,27 @@ static bool log_in(vd_unit *unit, const vd_modbus_call *call)
     return true;
 }
 
+/* A unit that takes one setting after the other keeps what it took before it refuses one. */
+static uint8_t take_one_by_one(vd_unit *unit, const vd_modbus_call *call)
+{
+    vd_modbus_call one = *call;
+    uint32_t end = (uint32_t)call->first + call->count;
+    for (uint32_t at = call->first; at < end; at += one.count) {
+        one.first = (uint16_t)at;
+        one.data = call->data + 2 * (at - call->first);
+        one.count = 1;
+        while (at + one.count < end && is_inside(unit, at + one.count)) {
+            one.count++;
+        }
+        uint8_t exception = stage(unit, &one);
+        if (exception != 0) {
+            return exception;
+        }
+        vd_unit_take_staged(unit);
+    }
+    return 0;
+}
+
 static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
 {
     const vd_model *model = unit->model;
@@ -332,12 +365,15 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
             return;
         }
     }
-    uint8_t exception = stage(unit, call);
+    bool one_by_one = model->limits.one_by_one && call->function == VD_MODBUS_WRITE_MANY;
+    uint8_t exception = one_by_one ? take_one_by_one(unit, call) : stage(unit, call);
     if (exception != 0) {
         vd_modbus_refuse(&unit->responder, exception);
         return;
     }
-    vd_unit_take_staged(unit);
+    if (!one_by_one) {
+        vd_unit_take_staged(unit);
+    }
     if (call->function == VD_MODBUS_READ_WRITE) {
         answer_read(unit, VD_MODBUS_READ_HOLDING, call->read_first, call->read_count);
     } else {

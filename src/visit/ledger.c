@@ -46,6 +46,9 @@ void vd_ledger_choose(vd_visit *visit, unsigned parts)
     if (running != VD_NONE && visit->task == VD_TASK_WRITE) {
         visit->which[running] = 1;
     }
+    if (visit->model->undoes == VD_UNDOES_READING && visit->task == VD_TASK_WRITE) {
+        visit->which[visit->model->undone] = 1;
+    }
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         visit->which[i] = vd_has_part(visit, i, VD_PART_ABSENT) ? VD_ABSENT : visit->which[i];
     }

@@ -2,8 +2,6 @@
  * The verdict on each setting and on the whole: a pure function of what is known. Nothing else is asked here. */
 #include "visit_parts.h"
 
-#define TOUCHED (VD_PART_CHANGES | VD_PART_ALONG | VD_PART_RESCALED)
-
 /* It was not read back. Where it was not sent either, and nothing that was sent can have moved it, it is as before. */
 static vd_verdict without_reading(const vd_entry *entry, const vd_standing *standing)
 {
@@ -34,7 +32,8 @@ static vd_verdict of_equal(const vd_entry *entry, const vd_standing *standing)
 
 vd_verdict vd_entry_verdict(const vd_entry *entry, const vd_standing *standing)
 {
-    bool asked = (entry->part & (VD_PART_ASKED | TOUCHED)) != 0, read = entry->live != VD_UNREAD && standing->same_unit;
+    bool asked = (entry->part & (VD_PART_ASKED | VD_TOUCHED)) != 0,
+         read = entry->live != VD_UNREAD && standing->same_unit;
     if ((entry->part & VD_PART_ABSENT) != 0) {
         bool wanted = (entry->part & VD_PART_ASKED) != 0;
         return !wanted ? VD_NOT_ASKED : standing->writes ? VD_NOT_SENT : VD_UNKNOWN;

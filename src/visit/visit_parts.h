@@ -26,6 +26,9 @@ bool vd_is_over(const vd_visit *visit, vd_status status);
 
 /* ---- The ledger: ledger.c ---- */
 
+/* Parts of a setting that a write moves, or may. */
+#define VD_TOUCHED (VD_PART_CHANGES | VD_PART_ALONG | VD_PART_RESCALED)
+
 bool vd_has_part(const vd_visit *visit, uint16_t setting, unsigned part);
 /* Has `visit->which` name the settings of a job: those with any of these parts that are shown, with all that they hang
  * on; and what the unit tells of its running time. */

@@ -66,7 +66,7 @@ static bool record(oracle *o, const char *word, char *text, size_t size)
     text[0] = '\0';
     for (unsigned n = 0; n < count; n++) {
         oracle_cell *cell = &o->cells[field_of(o, word, n)];
-        if (cell->access == 'w') {
+        if (cell->access == 'w' || (cell->access == 'f' && !o->logged_in)) {
             return false;
         }
         size_t used = strlen(text);
@@ -87,7 +87,7 @@ static enum refusal write_record(oracle *o, const char *word, char *values)
     }
     while ((piece = next_piece(&values, ',')) != NULL) {
         size_t i = n < count ? field_of(o, word, n) : 0;
-        if (n >= count || o->cells[i].access == 'r' || o->cells[i].access == 't' || strlen(piece) >= ORACLE_RAW) {
+        if (n >= count || strchr("rtf", o->cells[i].access) != NULL || strlen(piece) >= ORACLE_RAW) {
             return WRONG_VALUE;
         }
         snprintf(staged[i], ORACLE_RAW, "%s", piece);
@@ -165,7 +165,7 @@ static void answer_commands(oracle *o, char *line)
             if (record(o, part + 1, text, sizeof text)) {
                 say(o, "\r\n%s: %s\r\n", part, text);
             } else {
-                why = UNKNOWN_WORD;
+                why = strcmp(part, "+SERVICE") == 0 ? NOT_ALLOWED : UNKNOWN_WORD;
             }
         } else {
             static char nothing[1];

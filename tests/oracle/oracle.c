@@ -33,7 +33,7 @@ static void fill(oracle *o)
 {
     for (size_t i = 0; i < o->count; i++) {
         snprintf(o->cells[i].live, ORACLE_RAW, "%s", o->cells[i].from);
-        snprintf(o->cells[i].stored, ORACLE_RAW, "%s", o->cells[i].from);
+        snprintf(o->cells[i].stored, ORACLE_RAW, "%s", o->cells[i].access == 'u' ? "0000" : o->cells[i].from);
         o->cells[i].told_before = o->cells[i].told_live = o->cells[i].told_stored = 0;
     }
 }
@@ -56,7 +56,7 @@ const char *oracle_say(oracle *o, oracle_cell *cell, bool stored)
         snprintf(text, sizeof text, o->manner == REGISTERS ? "%08X" : "%u", seconds);
         return text;
     }
-    return stored ? cell->stored : cell->live;
+    return stored || (o->shows_stored && cell->access == 'b') ? cell->stored : cell->live;
 }
 
 /* ---- Memories ---- */
@@ -112,7 +112,9 @@ void oracle_store(oracle *o)
 {
     o->slower = 120000;
     for (size_t i = 0; i < o->count && !oracle_strikes(o, F_NOT_STORED); i++) {
-        memcpy(o->cells[i].stored, o->cells[i].live, ORACLE_RAW);
+        if (o->cells[i].access != 'u') {
+            memcpy(o->cells[i].stored, o->cells[i].live, ORACLE_RAW);
+        }
     }
     if (o->restarts_when_stored) {
         oracle_restart_soon(o);

@@ -31,7 +31,8 @@ typedef struct oracle_cell {
     const char *word; /* lines: the record */
     uint16_t at;      /* the first register; of a record the field, from 0 */
     uint8_t words;    /* registers */
-    char access;      /* 'b' both, 'r' reads only, 'w' writes only, 't' tells how long it has run, 'i' input register */
+    char access;      /* 'b' both, 'r' reads only, 'w' writes only, 't' tells how long it has run, 'i' input register, 'u' one
+                         that a restart sets to 0, 'f' reads only, after the login */
     const char *from; /* raw, at first */
     const char *typed; /* what the task wants, as typed; NULL: nothing */
     const char *to;    /* the same raw */
@@ -43,7 +44,7 @@ typedef struct oracle {
     oracle_manner manner;
     oracle_cell cells[ORACLE_CELLS];
     size_t count;
-    bool store_needed, restarts_when_stored, wants_login, says_ready;
+    bool store_needed, restarts_when_stored, shows_stored, wants_login, says_ready;
     uint16_t bank;          /* registers: offset of the stored ones, 0: none can be read */
     uint64_t restart_takes; /* microseconds */
     uint64_t longest;       /* no reply comes later, unless a fault makes it */

@@ -58,7 +58,7 @@ static oracle_cell *cell_at(oracle *o, unsigned address, bool input)
 {
     for (size_t i = 0; i < o->count; i++) {
         oracle_cell *cell = &o->cells[i];
-        bool is_input = cell->access == 'i' || cell->access == 't';
+        bool is_input = cell->access == 'i' || cell->access == 't' || cell->access == 'u';
         if (is_input == input && address >= cell->at && address < (unsigned)cell->at + cell->words) {
             return cell;
         }

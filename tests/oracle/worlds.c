@@ -32,7 +32,9 @@
     "  - {key: reading, group: all, label: Reading, type: decimal, decimals: 1, range: [0, 100], access: read-only,"   \
     " at: {input: 0}}\n"                                                                                               \
     "  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d],"                  \
-    " access: read-only, at: {input: 1, words: 2}}\n" RULE
+    " access: read-only, at: {input: 1, words: 2}}\n"                                                                  \
+    "  - {key: noticed, group: all, label: Noticed, type: integer, range: [0, 9], default: 0, access: read-only,"      \
+    " at: {input: 3}}\n" RULE
 #define PEG_CODE                                                                                                       \
     "  - {key: code, group: all, label: Code, type: integer, range: [0, 9999], access: write-only, default: 1234, "    \
     "at: {register: "                                                                                                  \
@@ -42,6 +44,10 @@
     "actions: [{key: restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 " \
     "s}]\n"
 
+#define PEG_QUICK(undone)                                                                                              \
+    "restart: {takes: 2 s, undoes: " undone "}\n"                                                                      \
+    "actions: [{key: restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 " \
+    "s}]\n"
 #define PEG_LOGIN(more) "login: {help: Log in., guards: writing, register: 250, " more "password: code}\n"
 
 #define PEG_CELLS                                                                                                      \
@@ -60,11 +66,12 @@
         {.key = "every", .at = 20, .words = 1, .access = 'b', .from = "003C", .typed = "2 min", .to = "0078"},         \
         {.key = "spare", .at = 30, .words = 1, .access = 'b', .from = "0007", .to = "0007"},                           \
         {.key = "reading", .at = 0, .words = 1, .access = 'i', .from = "0123", .to = "0123"},                          \
+        {.key = "noticed", .at = 3, .words = 1, .access = 'u', .from = "0001", .to = ""},                              \
         {.key = "running", .at = 1, .words = 2, .access = 't', .from = "00000000", .to = ""},                          \
     {                                                                                                                  \
         .key = "code", .at = 21, .words = 1, .access = 'w', .from = "04D2", .typed = "4711", .to = "1267"              \
     }
-#define PEG_UNIT .manner = REGISTERS, .restart_takes = 2000000, .longest = 200000
+#define PEG_UNIT .manner = REGISTERS, .longest = 200000
 
 /* ---- Lines ---- */
 
@@ -104,30 +111,39 @@
 #define PASSWORD                                                                                                       \
     "  - {key: password, group: all, label: Password, type: text, alphabet: \"0-9\", length: 8, default: \"0000\","    \
     " access: write-only, secret: yes, at: {word: PASSWD}}\n"
+#define SERVICE                                                                                                        \
+    "  - {key: service, group: all, label: Service, type: integer, range: [0, 9], access: read-only, read-by: fitter,"  \
+    " at: {word: SERVICE}}\n"
 #define RESTART_WORD                                                                                                   \
     "actions: [{key: restart, label: Restart, help: Restarts., word: RESTART, does: restart, takes: 2 s}]\n"
 
 const world worlds[] = {
     {"registers, stored bank",
      PEG("store: {register: 240, value: 0x4B50, proof: bank, bank-offset: 1000}\nrestart: {takes: 2 s}\n"),
-     {PEG_UNIT, .store_needed = true, .bank = 1000, .cells = {PEG_CELLS}, .count = 11}},
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .bank = 1000, .cells = {PEG_CELLS}, .count = 12}},
     {"registers, proof by restart",
      PEG("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_RESTART),
-     {PEG_UNIT, .store_needed = true, .cells = {PEG_CELLS}, .count = 11}},
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .cells = {PEG_CELLS}, .count = 12}},
     {"registers, no proof",
      PEG("store: {register: 240, value: 0x4B50, proof: none}\nrestart: {takes: 2 s}\n"),
-     {PEG_UNIT, .store_needed = true, .cells = {PEG_CELLS}, .count = 11}},
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .cells = {PEG_CELLS}, .count = 12}},
     {"registers, restarts as it stores",
      PEG("store: {register: 240, value: 0x4B50, proof: bank, bank-offset: 1000, restarts: yes}\nrestart: {takes: 2 "
          "s}\n"),
-     {PEG_UNIT, .store_needed = true, .bank = 1000, .restarts_when_stored = true, .cells = {PEG_CELLS}, .count = 11}},
-    {"registers, lasting at once", PEG("restart: {takes: 2 s}\n"), {PEG_UNIT, .cells = {PEG_CELLS}, .count = 11}},
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .bank = 1000, .restarts_when_stored = true, .cells = {PEG_CELLS}, .count = 12}},
+    {"registers, showing what is stored",
+     PEG("store: {register: 240, value: 0x4B50, proof: shown}\nrestart: {takes: 2 s, running-time: running}\n"),
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .shows_stored = true, .cells = {PEG_CELLS}, .count = 12}},
+    {"registers, a quick restart that undoes a reading",
+     PEG("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_QUICK("noticed")),
+     {PEG_UNIT, .restart_takes = 20000, .store_needed = true, .cells = {PEG_CELLS}, .count = 12}},
+    {"registers, lasting at once", PEG("restart: {takes: 2 s}\n"), {PEG_UNIT, .restart_takes = 2000000, .cells = {PEG_CELLS}, .count = 12}},
     {"registers, login and restart",
      PEG("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_RESTART PEG_LOGIN("")),
-     {PEG_UNIT, .store_needed = true, .wants_login = true, .password = "1234", .cells = {PEG_CELLS}, .count = 11}},
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .wants_login = true, .password = "1234", .cells = {PEG_CELLS}, .count = 12}},
     {"registers, a password set where there was none",
      PEG("restart: {takes: 2 s}\n" PEG_LOGIN("may-be-none: yes, ")),
-     {PEG_UNIT, .wants_login = true, .password = "1234", .cells = {PEG_CELLS}, .count = 11}},
+     {PEG_UNIT, .restart_takes = 2000000, .wants_login = true, .password = "1234", .cells = {PEG_CELLS}, .count = 12}},
     {"commands, login and restart",
      LINES(
          "tag", "manner: commands, longest-line: 200, several: yes",
@@ -144,6 +160,20 @@ const world worlds[] = {
       .cells = {LINE_CELLS("\"\"", "\"LING\""),
                 {.key = "password", .word = "PASSWD", .access = 'w', .from = "\"0000\"", .to = "\"0000\""}},
       .count = 9}},
+    {"commands, a quick restart that logs out",
+     LINES("tag", "manner: commands, longest-line: 200, several: yes",
+           "store: {word: SAVE, proof: restart}\nrestart: {takes: 2 s, undoes: login}\n" LOGIN RESTART_WORD,
+           PASSWORD SERVICE),
+     {.manner = COMMANDS,
+      .restart_takes = 20000,
+      .longest = 400000,
+      .store_needed = true,
+      .wants_login = true,
+      .password = "0000",
+      .cells = {LINE_CELLS("\"\"", "\"LING\""),
+                {.key = "password", .word = "PASSWD", .access = 'w', .from = "\"0000\"", .to = "\"0000\""},
+                {.key = "service", .word = "SERVICE", .access = 'f', .from = "3", .to = "3"}},
+      .count = 10}},
     {"commands, lasting at once",
      LINES("tag", "manner: commands, longest-line: 200, several: yes", "restart: {takes: 2 s}\n", ""),
      {.manner = COMMANDS,

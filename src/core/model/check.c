@@ -292,6 +292,12 @@ static const char *check_references(const vd_model *model)
     if (model->store.proof == VD_PROOF_RESTART && vd_model_restart(model) == NULL) {
         return "proves storage by a restart, but has no action that restarts it";
     }
+    if (model->undoes == VD_UNDOES_READING && model->undone >= model->setting_count) {
+        return "has a restart that undoes a reading which is not there";
+    }
+    if (model->undoes == VD_UNDOES_LOGIN && vd_model_witness(model) == VD_NONE) {
+        return "has a restart that undoes the login, but nothing that only who is logged in may read";
+    }
     return model->login.help != NULL && model->login.setting != VD_NONE && model->login.setting >= model->setting_count
                ? "has a password that is no setting"
                : NULL;

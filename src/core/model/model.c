@@ -62,7 +62,7 @@ bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b)
     if (vd_model_talks_in_lines(model)) {
         return vd_field_same_record(&first->field, &second->field);
     }
-    return first->place.bits > 0 && second->place.bits > 0 && !model->limits.mask_write &&
+    return first->place.bits > 0 && second->place.bits > 0 &&
            first->place.table == second->place.table && first->place.address == second->place.address;
 }
 
@@ -77,6 +77,17 @@ uint16_t vd_model_running_time(const vd_model *model)
 bool vd_model_logs_in(const vd_model *model)
 {
     return model->login.word != NULL || model->login.address != 0;
+}
+
+uint16_t vd_model_witness(const vd_model *model)
+{
+    for (uint16_t i = 0; i < model->setting_count && vd_model_logs_in(model); i++) {
+        const vd_setting *setting = &model->settings[i];
+        if (setting->read_by == VD_FITTER && vd_setting_is_shown(setting) && setting->when == NULL) {
+            return i;
+        }
+    }
+    return VD_NONE;
 }
 
 bool vd_model_names_answers(const vd_model *model)

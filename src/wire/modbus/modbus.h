@@ -15,6 +15,9 @@ unsigned vd_modbus_bytes_asked(const uint8_t *request);
 /* The function that reads a table. */
 uint8_t vd_modbus_read_function(uint8_t table);
 
+/* Whether the request that starts at order[at] writes fields of bits. */
+bool vd_modbus_plan_has_fields(const vd_plan *plan, const vd_model *model, uint16_t at);
+
 void vd_frame_begin(vd_modbus_frame *frame, uint8_t address, uint8_t function);
 void vd_frame_byte(vd_modbus_frame *frame, uint8_t byte);
 void vd_frame_word(vd_modbus_frame *frame, uint16_t word);

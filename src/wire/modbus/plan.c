@@ -113,13 +113,35 @@ static bool bound(const vd_model *model, uint16_t a, uint16_t b)
     return false;
 }
 
-/* Whether `place` goes on where `before` ends. Fields of bits go register by register, apart from everything else. */
-static bool goes_on(const vd_place *before, const vd_place *place)
+/* Whether a rule that the unit enforces binds the setting order[end] to one of those from order[start] on. */
+static bool bound_to_any(const vd_plan *plan, const vd_model *model, unsigned start, unsigned end)
 {
+    for (unsigned i = start; i < end; i++) {
+        if (bound(model, plan->order[i], plan->order[end])) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Whether order[end] belongs into the request that starts at order[start]: it goes on where the one before ends. Fields
+ * of bits go register by register, apart from all else but what a rule binds to them. */
+static bool goes_on(const vd_plan *plan, const vd_model *model, unsigned start, unsigned end)
+{
+    const vd_place *before = &model->settings[plan->order[end - 1]].place;
+    const vd_place *place = &model->settings[plan->order[end]].place;
     bool fields = before->bits > 0 || place->bits > 0;
-    bool same_register = before->bits > 0 && place->bits > 0 && before->address == place->address;
-    return before->table == place->table &&
-           (fields ? same_register : before->address + before->words == place->address);
+    bool same = before->bits > 0 && place->bits > 0 && before->address == place->address;
+    bool next = before->address + before->words == place->address;
+    unsigned words = (unsigned)place->address + place->words - model->settings[plan->order[start]].place.address;
+    if (before->table != place->table || (!same && !next)) {
+        return false;
+    }
+    if (same || (!fields && !model->limits.one_by_one)) {
+        return true;
+    }
+    bool together = bound_to_any(plan, model, start, end);
+    return model->limits.one_by_one ? !fields && !together : together && words <= VD_MODBUS_MOST_MERGED;
 }
 
 void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which)
@@ -135,10 +157,9 @@ void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *w
         const vd_setting *first = &model->settings[plan->order[i]];
         unsigned end = i + 1;
         while (end < plan->count) {
-            const vd_place *before = &model->settings[plan->order[end - 1]].place;
             const vd_setting *next = &model->settings[plan->order[end]];
             uint32_t words = (uint32_t)next->place.address + next->place.words - first->place.address;
-            if (!goes_on(before, &next->place) || rank_of(model, plan->order[end]) != rank_of(model, plan->order[i])) {
+            if (!goes_on(plan, model, i, end) || rank_of(model, plan->order[end]) != rank_of(model, plan->order[i])) {
                 break;
             }
             if (words > most_written(model, &first->place)) {
@@ -152,6 +173,16 @@ void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *w
         plan->cost[plan->requests++] = i;
         i = end;
     }
+}
+
+bool vd_modbus_plan_has_fields(const vd_plan *plan, const vd_model *model, uint16_t at)
+{
+    for (unsigned i = at; i < plan->next[at]; i++) {
+        if (model->settings[plan->order[i]].place.bits > 0) {
+            return true;
+        }
+    }
+    return false;
 }
 
 void vd_modbus_plan_request(const vd_plan *plan, const vd_model *model, uint16_t at, vd_place *span,

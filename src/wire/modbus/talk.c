@@ -84,25 +84,46 @@ static void ask_write_registers(vd_modbus_talk *talk, uint16_t first, const uint
     }
 }
 
-/* Fields of one register: with a mask where the unit can; else the register is read first, so that its other bits stay
- * as they are. */
-static void ask_write_fields(vd_modbus_talk *talk, uint16_t where, uint16_t value)
+/* Which bits of a register the request at hand is about. */
+static uint16_t bits_written(const vd_modbus_talk *talk, unsigned address)
 {
-    uint16_t fields = 0;
+    uint16_t bits = 0;
     for (unsigned i = talk->work.at; i < talk->work.plan.next[talk->work.at]; i++) {
-        const vd_place *place = &talk->work.model->settings[talk->work.plan.order[i]].place;
-        vd_place all = *place;
-        all.form = VD_UNSIGNED;
-        vd_registers_put_count(&all, -1, &fields);
+        vd_place place = talk->work.model->settings[talk->work.plan.order[i]].place;
+        if (place.bits == 0 && address >= place.address && address < (unsigned)place.address + place.words) {
+            return 0xFFFF;
+        }
+        if (place.bits > 0 && place.address == address) {
+            place.form = VD_UNSIGNED;
+            vd_registers_put_count(&place, -1, &bits);
+        }
     }
-    if (talk->work.model->limits.mask_write) {
-        vd_modbus_ask_mask_write(&talk->client.request, talk->address, where, (uint16_t)~fields, value);
-    } else if (talk->fetching) {
-        vd_modbus_ask_read(&talk->client.request, talk->address, VD_MODBUS_READ_HOLDING, where, 1);
-    } else {
-        value = (uint16_t)((talk->fetched & ~fields) | value);
-        ask_write_registers(talk, where, &value, 1);
+    return bits;
+}
+
+static bool writes_fields(const vd_modbus_talk *talk)
+{
+    return vd_modbus_plan_has_fields(&talk->work.plan, talk->work.model, talk->work.at);
+}
+
+/* Fields of bits: with a mask where the unit can and it is one register; else the registers are read first, so that
+ * their other bits stay as they are. */
+static void ask_write_fields(vd_modbus_talk *talk, uint16_t where, uint16_t *registers, uint16_t count)
+{
+    if (talk->fetching) {
+        vd_modbus_ask_read(&talk->client.request, talk->address, VD_MODBUS_READ_HOLDING, where, count);
+        return;
     }
+    if (talk->work.model->limits.mask_write && count == 1) {
+        uint16_t others = (uint16_t)~bits_written(talk, where);
+        vd_modbus_ask_mask_write(&talk->client.request, talk->address, where, others, registers[0]);
+        return;
+    }
+    for (unsigned i = 0; i < count; i++) {
+        uint16_t own = bits_written(talk, where + i);
+        registers[i] = (uint16_t)((talk->fetched[i] & ~own) | (registers[i] & own));
+    }
+    ask_write_registers(talk, where, registers, count);
 }
 
 /* Whether everything in the request at hand can be read back: only then is it worth asking for it at once. */
@@ -132,9 +153,10 @@ static vd_status ask_write(vd_modbus_talk *talk)
             return status;
         }
     }
-    if (span.bits > 0) {
-        ask_write_fields(talk, span.address, registers[0]);
-    } else if (talk->work.model->limits.read_write && is_readable(talk)) {
+    if (writes_fields(talk)) {
+        ask_write_fields(talk, span.address, registers, count);
+    } else if (talk->work.model->limits.read_write && is_readable(talk) &&
+               talk->work.model->store.proof != VD_PROOF_SHOWN) {
         vd_modbus_ask_read_write(&talk->client.request, talk->address, span.address, count, span.address, registers,
                                  count);
     } else {
@@ -146,8 +168,11 @@ static vd_status ask_write(vd_modbus_talk *talk)
 /* Whether the request at hand has to read its register first. */
 static bool must_fetch(const vd_modbus_talk *talk)
 {
-    const vd_place *place = &talk->work.model->settings[talk->work.plan.order[talk->work.at]].place;
-    return talk->work.job == VD_JOB_WRITE && place->bits > 0 && !talk->work.model->limits.mask_write;
+    const vd_plan *plan = &talk->work.plan;
+    const vd_setting *settings = talk->work.model->settings;
+    bool one = settings[plan->order[talk->work.at]].place.address ==
+               settings[plan->order[plan->next[talk->work.at] - 1]].place.address;
+    return talk->work.job == VD_JOB_WRITE && writes_fields(talk) && !(one && talk->work.model->limits.mask_write);
 }
 
 /* Moves to the next request; passes over what does not exist in this unit. */
@@ -301,7 +326,9 @@ static void take_reply(vd_modbus_talk *talk)
     case VD_JOB_WRITE:
         if (talk->fetching) {
             talk->fetching = false;
-            talk->fetched = vd_word_at(reply + 2);
+            for (unsigned i = 0; i < reply[1] / 2u && i < VD_MODBUS_MOST_MERGED; i++) {
+                talk->fetched[i] = vd_word_at(reply + 2 + 2 * i);
+            }
             talk->work.stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
             return;
         }

@@ -1,0 +1,188 @@
+/* SPDX-License-Identifier: MIT
+ * Steps that show what was stored: a restart that is seen, and reading back. */
+#include "steps.h"
+
+#include <string.h>
+
+#define PATIENCE 10000000u /* microseconds beyond the time that a restart takes */
+
+vd_going vd_step_restart(vd_visit *visit)
+{
+    visit->restarts++;
+    vd_visit_run(visit, VD_STEP_RESTART, VD_JOB_RESTART, NULL);
+    return VD_GOING;
+}
+
+/* A unit that goes at once may not even reply to the command, so silence is waited out as if it had. */
+vd_going vd_step_told_to_restart(vd_visit *visit, vd_status status)
+{
+    if (vd_is_over(visit, status)) {
+        return VD_GIVEN_UP;
+    }
+    if (vd_is_busy(status) && visit->restarts < MOST_STORES) {
+        vd_fault_clear(&visit->fault);
+        vd_steps_plan(visit, VD_STEP_RESTART, VD_STEP_IDLE);
+        return VD_FINE;
+    }
+    if (vd_status_class(status) == VD_CLASS_REFUSED) {
+        return vd_login_again(visit, status) ? VD_FINE : VD_GIVEN_UP;
+    }
+    visit->restart_lost = status != VD_OK;
+    vd_fault_clear(&visit->fault);
+    return VD_FINE;
+}
+
+/* A reading that stood otherwise before is back at its default. */
+static bool is_undone(const vd_visit *visit)
+{
+    if (visit->model->undoes != VD_UNDOES_READING) {
+        return false;
+    }
+    uint16_t reading = visit->model->undone;
+    vd_value before = vd_set_get(&visit->prior, reading), now = vd_set_get(&visit->live, reading);
+    vd_value initial = vd_setting_initial(&visit->model->settings[reading]);
+    return before.type != VD_NOTHING && !vd_value_equal(&before, &initial) && vd_value_equal(&now, &initial);
+}
+
+static bool was_before(const vd_visit *visit, vd_step step)
+{
+    return visit->at > 0 && visit->list[visit->at - 1] == step;
+}
+
+static bool after_restart(const vd_visit *visit)
+{
+    return was_before(visit, VD_STEP_RESTART) || (was_before(visit, VD_STEP_STORE) && vd_restarts_when_stored(visit)) ||
+           (was_before(visit, VD_STEP_WRITE) && vd_restarts_by_itself(visit));
+}
+
+vd_going vd_step_come_back(vd_visit *visit)
+{
+    const vd_action *action = was_before(visit, VD_STEP_RESTART) ? vd_model_restart(visit->model) : NULL;
+    uint64_t takes = action != NULL && action->takes > 0 ? action->takes * (uint64_t)1000
+                                                         : visit->model->restart_time * (uint64_t)1000;
+    bool wanted = after_restart(visit);
+    if (wanted) {
+        vd_ledger_doubt_live(visit);
+    }
+    vd_await_begin(visit, VD_STEP_COMING_BACK, takes, takes + PATIENCE, wanted);
+    return VD_GOING;
+}
+
+/* A restart was seen after storing. */
+static void take_restart(vd_visit *visit)
+{
+    if (visit->standing.lasting == VD_LASTS_UNPROVED) {
+        visit->standing.lasting = VD_LASTS_RESTART;
+    }
+}
+
+/* Where the command to restart was not answered, and nothing shows that it restarted, it may never have arrived. Where
+ * that to store was not answered, a restart does not tell whether it stored before. */
+static bool do_again(vd_visit *visit)
+{
+    bool lost = visit->restart_lost && visit->restarts < MOST_STORES && visit->stores < MOST_STORES;
+    bool command = was_before(visit, VD_STEP_RESTART) && !visit->await.seen, storing = was_before(visit, VD_STEP_STORE);
+    visit->restart_lost = false;
+    if (lost && command) {
+        vd_steps_plan(visit, VD_STEP_RESTART, VD_STEP_COMING_BACK);
+    } else if (lost && storing) {
+        const vd_step steps[] = {VD_STEP_CHECK, VD_STEP_STORE, VD_STEP_COMING_BACK};
+        vd_steps_insert(visit, steps, 3);
+    }
+    return lost && (command || storing);
+}
+
+vd_going vd_step_came_back(vd_visit *visit, vd_status status)
+{
+    bool expected = after_restart(visit);
+    if (status != VD_OK) {
+        return VD_GIVEN_UP;
+    }
+    if (!vd_is_known(visit)) {
+        if (visit->doubts++ < 1) {
+            vd_steps_plan(visit, VD_STEP_COMING_BACK, VD_STEP_IDLE);
+            return VD_FINE;
+        }
+        vd_note_other(visit);
+        return VD_GIVEN_UP;
+    }
+    if (expected) {
+        vd_login_is_lost(visit);
+    }
+    if (expected && !do_again(visit) && visit->standing.stored) {
+        if (visit->await.seen) {
+            take_restart(visit);
+        } else if (visit->model->undoes == VD_UNDOES_LOGIN && visit->login.tries > 0) { /* storing took a login */
+            vd_steps_plan(visit, VD_STEP_WITNESS, VD_STEP_IDLE);
+        }
+    }
+    return VD_FINE;
+}
+
+vd_going vd_step_witness(vd_visit *visit)
+{
+    memset(visit->which, 0, visit->model->setting_count);
+    visit->which[vd_model_witness(visit->model)] = 1;
+    vd_visit_run(visit, VD_STEP_WITNESS, VD_JOB_READ_LIVE, &visit->live);
+    return VD_GOING;
+}
+
+/* Refused for want of a login: it has restarted. Answered: whoever was logged in still is. */
+vd_going vd_step_witnessed(vd_visit *visit, vd_status status)
+{
+    if (vd_is_over(visit, status)) {
+        return VD_GIVEN_UP;
+    }
+    vd_fault_clear(&visit->fault);
+    visit->login.done = status == VD_OK;
+    if (vd_means_right(status)) {
+        take_restart(visit);
+    }
+    return VD_FINE;
+}
+
+/* ---- Reading back ---- */
+
+vd_going vd_step_read_back(vd_visit *visit)
+{
+    visit->read_back = true;
+    vd_ledger_choose(visit, VD_PART_ASKED | VD_TOUCHED | VD_PART_WAS_READ);
+    vd_ledger_forget(visit, true);
+    vd_visit_run(visit, VD_STEP_READ_BACK, VD_JOB_READ_LIVE, &visit->live);
+    return VD_GOING;
+}
+
+/* Whether it did not answer to some of it: it may have restarted in the middle, and what it said before that is old. */
+static bool any_unanswered(const vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (visit->which[i] == 1 && visit->talk.work.outcome[i] == VD_UNCLEAR) {
+            return true;
+        }
+    }
+    return false;
+}
+
+vd_going vd_step_was_read_back(vd_visit *visit, vd_status status)
+{
+    bool more = visit->step == VD_STEP_READ_BACK && visit->model->store.proof == VD_PROOF_BANK;
+    if (status == VD_OK && any_unanswered(visit) && visit->silences++ < MOST_SILENCES) {
+        bool stored = visit->step == VD_STEP_READ_BACK_STORED;
+        vd_steps_plan(visit, VD_STEP_READ_BACK, stored ? VD_STEP_READ_BACK_STORED : VD_STEP_IDLE);
+        return VD_FINE;
+    }
+    if (status != VD_OK && vd_steps_wait_and_repeat(visit, status)) {
+        return VD_FINE;
+    }
+    vd_ledger_take_readings(visit);
+    if (status != VD_OK || visit->stopping) {
+        return VD_GIVEN_UP;
+    }
+    /* Where no silence showed a restart, the unit's own running time may, or what a restart undoes. */
+    bool wanted = visit->restarts > 0 || vd_restarts_when_stored(visit);
+    bool restarted = wanted && (vd_has_restarted(visit) == VD_HOLDS || is_undone(visit));
+    if (!more && restarted && visit->standing.stored) {
+        take_restart(visit);
+    }
+    return VD_FINE;
+}

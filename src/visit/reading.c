@@ -1,0 +1,122 @@
+/* SPDX-License-Identifier: MIT
+ * Steps that read what is to be known before anything is changed, and what follows from it. */
+#include "steps.h"
+
+#include <string.h>
+
+vd_going vd_step_read(vd_visit *visit)
+{
+    vd_ledger_choose(visit, visit->task == VD_TASK_WRITE ? ~0u : VD_PART_ASKED);
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        bool fitters = vd_model_logs_in(visit->model) && visit->model->settings[i].read_by == VD_FITTER;
+        visit->which[i] = fitters && !visit->login.done && visit->which[i] == 1 ? 0 : visit->which[i];
+    }
+    vd_talk_read_twice(&visit->talk, visit->task == VD_TASK_WRITE || visit->task == VD_TASK_VERIFY);
+    visit->read_at = visit->now;
+    vd_visit_run(visit, VD_STEP_READ, VD_JOB_READ_LIVE, &visit->live);
+    return VD_GOING;
+}
+
+vd_going vd_step_read_stored(vd_visit *visit)
+{
+    vd_step step = (vd_step)visit->list[visit->at];
+    vd_visit_run(visit, step, VD_JOB_READ_STORED, &visit->stored);
+    return VD_GOING;
+}
+
+/* Whether the unit restarts by itself when it has stored. */
+bool vd_restarts_when_stored(const vd_visit *visit)
+{
+    bool due = visit->model->store.restarts;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        due = due || (visit->model->settings[i].effect == VD_EFFECT_RESTART && vd_has_part(visit, i, VD_PART_CHANGES));
+    }
+    return due && visit->model->store.needed;
+}
+
+/* Whether what it shows is what it has stored, so that reading it is all the proof that is wanted. */
+static bool shows_stored(const vd_visit *visit)
+{
+    return !visit->model->store.needed || visit->model->store.proof == VD_PROOF_SHOWN;
+}
+
+/* What the rest of a write is, now that the changes stand. */
+static void plan_write(vd_visit *visit)
+{
+    const vd_store *store = &visit->model->store;
+    bool changes = false;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        changes = changes || vd_has_part(visit, i, VD_PART_CHANGES);
+    }
+    vd_steps_append(visit, VD_STEP_ASK);
+    vd_steps_append(visit, VD_STEP_KEEP);
+    vd_steps_append(visit, VD_STEP_KNOW_AGAIN);
+    if (changes) {
+        vd_steps_append(visit, VD_STEP_WRITE);
+    }
+    if (store->needed) {
+        vd_steps_append(visit, VD_STEP_CHECK);
+        vd_steps_append(visit, VD_STEP_STORE);
+    }
+    if (vd_restarts_when_stored(visit)) {
+        vd_steps_append(visit, VD_STEP_COMING_BACK);
+    } else if (store->proof == VD_PROOF_RESTART) {
+        vd_steps_append(visit, VD_STEP_RESTART);
+        vd_steps_append(visit, VD_STEP_COMING_BACK);
+    }
+    vd_steps_append(visit, VD_STEP_READ_BACK);
+    if (store->proof == VD_PROOF_BANK) {
+        vd_steps_append(visit, VD_STEP_READ_BACK_STORED);
+    }
+    vd_steps_append(visit, VD_STEP_KNOW_LAST);
+}
+
+/* What is read for a verdict without anything being written. */
+static void conclude_reading(vd_visit *visit)
+{
+    const vd_store *store = &visit->model->store;
+    vd_set_copy(&visit->prior, &visit->live);
+    visit->standing.stored = visit->standing.unbroken = !store->needed;
+    visit->standing.lasting = shows_stored(visit)             ? VD_LASTS_AT_ONCE
+                              : store->proof == VD_PROOF_BANK ? VD_LASTS_IN_BANK
+                                                              : VD_LASTS_UNPROVED;
+    vd_ledger_take_readings(visit);
+}
+
+static vd_going after_reading(vd_visit *visit)
+{
+    if (visit->task != VD_TASK_WRITE && vd_talk_unexplained(&visit->talk) != 0) {
+        vd_steps_append(visit, VD_STEP_KNOW_LAST); /* somebody else may have been heard */
+    }
+    if (visit->task == VD_TASK_READ) {
+        return VD_FINE;
+    }
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        bool known = vd_set_knows(&visit->live, i) && visit->model->settings[i].access == VD_READ_WRITE;
+        visit->ledger[i].part |= known ? VD_PART_WAS_READ : 0;
+    }
+    vd_take_running_time(visit);
+    vd_order_complete(visit);
+    conclude_reading(visit);
+    if (visit->task == VD_TASK_VERIFY) {
+        return VD_FINE;
+    }
+    vd_status status = vd_order_work_out(visit);
+    conclude_reading(visit);
+    if (status != VD_OK) {
+        return VD_GIVEN_UP;
+    }
+    if (vd_order_anything(visit)) {
+        plan_write(visit);
+    }
+    return VD_FINE;
+}
+
+vd_going vd_step_was_read(vd_visit *visit, vd_status status)
+{
+    bool more = visit->step == VD_STEP_READ && visit->model->store.proof == VD_PROOF_BANK;
+    if (status != VD_OK || visit->stopping) {
+        return VD_GIVEN_UP;
+    }
+    return more ? VD_FINE : after_reading(visit);
+}

@@ -1,0 +1,67 @@
+/* SPDX-License-Identifier: MIT
+ * What the files of steps share: the steps themselves, one pair of functions each, and what several of them ask. Each
+ * file of steps calls those of the files named before it only. */
+#ifndef VD_VISIT_STEPS_H
+#define VD_VISIT_STEPS_H
+
+#include "visit_parts.h"
+
+#define MOST_STORES 3u   /* of storing and restarting */
+#define MOST_SILENCES 3u /* of waiting for a unit that fell silent */
+
+/* ---- list.c ---- */
+
+/* Plans one or two steps (VD_STEP_IDLE: no second) right behind the present one. */
+void vd_steps_plan(vd_visit *visit, vd_step first, vd_step second);
+/* The unit fell silent in the middle: it may be restarting. Plans to wait for it and to do the step again; false where
+ * that makes no sense, or was done often enough. */
+bool vd_steps_wait_and_repeat(vd_visit *visit, vd_status status);
+/* Remembers what went wrong without ending the visit. */
+void vd_visit_keep_status(vd_visit *visit, vd_status status);
+
+/* ---- who.c ---- */
+
+/* Whether who answered last is who was met at first. */
+bool vd_is_known(const vd_visit *visit);
+/* It is somebody else now. */
+void vd_note_other(vd_visit *visit);
+vd_going vd_step_identify(vd_visit *visit);
+vd_going vd_step_identified(vd_visit *visit, vd_status status);
+vd_going vd_step_know(vd_visit *visit);
+vd_going vd_step_known(vd_visit *visit, vd_status status);
+
+/* ---- reading.c ---- */
+
+/* Whether the unit restarts by itself when it has stored. */
+bool vd_restarts_when_stored(const vd_visit *visit);
+vd_going vd_step_read(vd_visit *visit);
+vd_going vd_step_read_stored(vd_visit *visit);
+vd_going vd_step_was_read(vd_visit *visit, vd_status status);
+
+/* ---- writing.c ---- */
+
+/* Whether what was just written makes the unit restart by itself; where it first has to store it does so then. */
+bool vd_restarts_by_itself(const vd_visit *visit);
+/* Whether it may have refused for want of a login. */
+bool vd_means_right(vd_status status);
+/* Where it did: plans to log in and to do the step again. False: that was done, or is no use. */
+bool vd_login_again(vd_visit *visit, vd_status status);
+vd_going vd_step_write(vd_visit *visit);
+vd_going vd_step_written(vd_visit *visit, vd_status status);
+vd_going vd_step_check(vd_visit *visit);
+vd_going vd_step_checked(vd_visit *visit, vd_status status);
+vd_going vd_step_store(vd_visit *visit);
+vd_going vd_step_stored(vd_visit *visit, vd_status status);
+
+/* ---- proving.c ---- */
+
+vd_going vd_step_restart(vd_visit *visit);
+vd_going vd_step_told_to_restart(vd_visit *visit, vd_status status);
+vd_going vd_step_come_back(vd_visit *visit);
+vd_going vd_step_came_back(vd_visit *visit, vd_status status);
+vd_going vd_step_witness(vd_visit *visit);
+vd_going vd_step_witnessed(vd_visit *visit, vd_status status);
+vd_going vd_step_read_back(vd_visit *visit);
+vd_going vd_step_was_read_back(vd_visit *visit, vd_status status);
+
+#endif

@@ -1,0 +1,127 @@
+/* SPDX-License-Identifier: MIT
+ * Steps that ask who it is: at first, right before the first byte of a change, and at the end. */
+#include "steps.h"
+
+#include <string.h>
+
+#define MOST_DOUBTS 3u /* of asking who it is where something else was heard */
+
+bool vd_is_known(const vd_visit *visit)
+{
+    const vd_identity *now = &visit->talk.work.identity;
+    return memcmp(&visit->met, now, sizeof *now) == 0;
+}
+
+void vd_note_other(vd_visit *visit)
+{
+    visit->standing.same_unit = false;
+    vd_fault_note(&visit->fault, VD_OTHER_UNIT_NOW, NULL, visit->talk.work.identity.serial, visit->met.serial);
+    vd_visit_keep_status(visit, VD_OTHER_UNIT_NOW);
+}
+
+/* What this variant and firmware do not have is left alone. Nothing else is known yet, so what other settings decide
+ * is open and counts as there. */
+static void note_absent(vd_visit *visit)
+{
+    vd_set *const sets[] = {&visit->live, &visit->stored, &visit->desired, &visit->prior};
+    for (size_t k = 0; k < sizeof sets / sizeof sets[0]; k++) {
+        vd_set_tell_unit(sets[k], &visit->met);
+    }
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        const vd_setting *setting = &visit->model->settings[i];
+        bool absent = setting->when != NULL && vd_set_lacks(&visit->live, i);
+        visit->ledger[i].part |= absent ? VD_PART_ABSENT : 0;
+    }
+}
+
+static bool is_meant(const vd_visit *visit, const vd_identity *found)
+{
+    size_t length = visit->expected != NULL ? strlen(visit->expected) : 0;
+    return visit->expected == NULL ||
+           (strlen(found->serial) == length && memcmp(found->serial, visit->expected, length) == 0);
+}
+
+vd_going vd_step_identify(vd_visit *visit)
+{
+    vd_visit_run(visit, VD_STEP_IDENTIFY, VD_JOB_IDENTIFY, NULL);
+    return VD_GOING;
+}
+
+vd_going vd_step_identified(vd_visit *visit, vd_status status)
+{
+    const vd_identity *found = &visit->talk.work.identity;
+    bool first = visit->step == VD_STEP_IDENTIFY;
+    if (status != VD_OK && first && !vd_is_over(visit, status) && vd_is_silence(status) && vd_await_listening(visit)) {
+        return VD_GOING;
+    }
+    if (status != VD_OK) {
+        return VD_GIVEN_UP;
+    }
+    if (vd_model_fits(visit->model, found) && is_meant(visit, found)) {
+        visit->met = *found;
+        note_absent(visit);
+        return VD_FINE;
+    }
+    /* Where no check guards what was said, one wrong letter makes another model of it: asked again. */
+    if (!vd_model_has_check(visit->model) && visit->doubts++ < 1) {
+        vd_steps_plan(visit, VD_STEP_IDENTIFY, VD_STEP_IDLE);
+        return VD_FINE;
+    }
+    char said[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(said, sizeof said);
+    vd_writer_add(&writer, found->maker);
+    vd_writer_add(&writer, " ");
+    vd_writer_add(&writer, found->product);
+    visit->met = *found;
+    if (vd_model_fits(visit->model, found)) {
+        vd_fault_note(&visit->fault, VD_WRONG_UNIT, NULL, found->serial, visit->expected);
+    } else {
+        vd_fault_note(&visit->fault, VD_OTHER_MODEL, NULL, said, visit->model->key);
+    }
+    return VD_GIVEN_UP;
+}
+
+vd_going vd_step_know(vd_visit *visit)
+{
+    vd_visit_run(visit, (vd_step)visit->list[visit->at], VD_JOB_IDENTIFY, NULL);
+    vd_talk_be_patient(&visit->talk);
+    return VD_GOING;
+}
+
+/* A damaged line or one reply too many is told apart from somebody else by asking again. */
+vd_going vd_step_known(vd_visit *visit, vd_status status)
+{
+    bool last = visit->list[visit->at] == VD_STEP_KNOW_LAST;
+    if (status != VD_OK && !last && !vd_ledger_any_sent(visit) && vd_is_silence(status) && !vd_is_over(visit, status) &&
+        visit->step == VD_STEP_KNOW_AGAIN && vd_await_listening(visit)) {
+        return VD_GOING;
+    }
+    if (status != VD_OK && vd_steps_wait_and_repeat(visit, status)) {
+        return VD_FINE;
+    }
+    if (status != VD_OK) {
+        visit->standing.same_unit = !last && visit->standing.same_unit;
+        return VD_GIVEN_UP;
+    }
+    bool others = vd_talk_heard_others(&visit->talk), same = vd_is_known(visit);
+    if (same && !others) {
+        visit->explained = vd_talk_unexplained(&visit->talk);
+        visit->doubts = 0;
+        visit->known_last = last;
+        return VD_FINE;
+    }
+    if (visit->doubts++ < MOST_DOUBTS - 1u) {
+        vd_steps_plan(visit, (vd_step)visit->list[visit->at], VD_STEP_IDLE);
+        return VD_FINE;
+    }
+    vd_fault_clear(&visit->fault);
+    if (same) {
+        visit->standing.same_unit = false;
+        vd_fault_note(&visit->fault, VD_ADDRESS_SHARED, NULL, "", "");
+        visit->fault.number[0] = visit->address;
+        vd_visit_keep_status(visit, VD_ADDRESS_SHARED);
+    } else {
+        vd_note_other(visit);
+    }
+    return VD_GIVEN_UP;
+}

@@ -1,0 +1,255 @@
+/* SPDX-License-Identifier: MIT
+ * Steps that write, look at what is live then, and have it stored. */
+#include "steps.h"
+
+#include <string.h>
+
+#define MOST_ROUNDS 3u /* of writing */
+
+static bool may_be_sent(const vd_visit *visit, uint16_t i)
+{
+    const vd_setting *setting = &visit->model->settings[i];
+    bool once = setting->once || visit->model->lines.writes_once;
+    bool in_vain = visit->ledger[i].sending == VD_SENT_IN_VAIN;
+    return setting->access != VD_READ_ONLY && !(once && in_vain);
+}
+
+/* What is still to be sent: what was not, or not for certain, and what turned out to be otherwise. What was sent and
+ * not looked at since is left alone. */
+static bool is_due(const vd_visit *visit, uint16_t i)
+{
+    const vd_entry *entry = &visit->ledger[i];
+    bool changes = vd_has_part(visit, i, VD_PART_CHANGES), shown = vd_has_part(visit, i, VD_PART_SHOWN);
+    bool refused = entry->sending == VD_TURNED_DOWN && visit->sending_again;
+    if (changes && (entry->sending == VD_UNSENT || refused)) {
+        return true;
+    }
+    bool wrong =
+        vd_has_part(visit, i, VD_TOUCHED) && shown && (entry->live == VD_AS_BEFORE || entry->live == VD_OTHERWISE);
+    bool unseen = !shown || visit->model->store.proof == VD_PROOF_SHOWN;
+    bool unsure = changes && unseen && entry->sending != VD_ACKNOWLEDGED;
+    return (wrong || unsure) && may_be_sent(visit, i);
+}
+
+vd_going vd_step_write(vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        visit->which[i] = is_due(visit, i) && !vd_has_part(visit, i, VD_PART_ABSENT);
+    }
+    visit->sending_again = false;
+    visit->rounds++;
+    vd_visit_run(visit, VD_STEP_WRITE, VD_JOB_WRITE, &visit->desired);
+    return VD_GOING;
+}
+
+/* Whether what was just written makes the unit restart by itself; where it first has to store it does so then. */
+bool vd_restarts_by_itself(const vd_visit *visit)
+{
+    bool due = false;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        due = due || (visit->model->settings[i].effect == VD_EFFECT_RESTART && visit->which[i] == 1 &&
+                      visit->ledger[i].sending == VD_ACKNOWLEDGED);
+    }
+    return due && !visit->model->store.needed;
+}
+
+/* Whether it may have refused for want of a login. Frames have no word for that. */
+bool vd_means_right(vd_status status)
+{
+    return status == VD_REFUSED_RIGHT || status == VD_EXCEPTION_FUNCTION || status == VD_EXCEPTION_VALUE ||
+           status == VD_EXCEPTION_FAILURE;
+}
+
+/* The unit wants a login: it has restarted since, or never heard it, or there is a password where there may be none. */
+bool vd_login_again(vd_visit *visit, vd_status status)
+{
+    const vd_model *model = visit->model;
+    bool first = model->login.may_be_none && !visit->login.refused && !visit->login.done;
+    bool wants = vd_means_right(status) && vd_model_logs_in(model) && visit->login.tries < 2 &&
+                 (first || visit->login.length > 0);
+    if (wants) {
+        vd_fault_clear(&visit->fault);
+        vd_login_is_lost(visit);
+        visit->login.refused = true;
+        visit->standing.unbroken = visit->standing.unbroken && !model->store.needed;
+        vd_steps_plan(visit, (vd_step)visit->list[visit->at], VD_STEP_IDLE);
+    }
+    return wants;
+}
+
+vd_going vd_step_written(vd_visit *visit, vd_status status)
+{
+    bool rest = vd_ledger_take_outcomes(visit), refused = vd_status_class(status) == VD_CLASS_REFUSED;
+    if (vd_is_over(visit, status)) {
+        return VD_GIVEN_UP;
+    }
+    if (refused && vd_login_again(visit, status)) {
+        visit->sending_again = true;
+        return VD_FINE;
+    }
+    if (status != VD_OK && !refused && visit->rounds < MOST_ROUNDS) { /* what became of it is read */
+        vd_fault_clear(&visit->fault);
+        if (visit->model->store.needed) {
+            vd_steps_plan(visit, VD_STEP_COMING_BACK, VD_STEP_IDLE);
+        } else {
+            vd_steps_plan(visit, VD_STEP_COMING_BACK, VD_STEP_CHECK);
+        }
+        return VD_FINE;
+    }
+    if (status != VD_OK) {
+        return VD_GIVEN_UP;
+    }
+    if (vd_restarts_by_itself(visit)) {
+        vd_step again = rest ? VD_STEP_WRITE : VD_STEP_IDLE;
+        visit->rounds = rest ? 1 : visit->rounds;
+        vd_login_is_lost(visit);
+        vd_steps_plan(visit, VD_STEP_COMING_BACK, again);
+    }
+    return VD_FINE;
+}
+
+/* ---- Checking before storing ---- */
+
+/* Where what is only live does not show, nothing but the running time can be looked at. */
+vd_going vd_step_check(vd_visit *visit)
+{
+    vd_ledger_choose(visit, visit->model->store.proof == VD_PROOF_SHOWN ? 0 : VD_TOUCHED);
+    vd_ledger_forget(visit, false);
+    vd_visit_run(visit, VD_STEP_CHECK, VD_JOB_READ_LIVE, &visit->live);
+    return VD_GOING;
+}
+
+/* Something that was written, is live, and would not be, had the unit restarted. Those that cannot be read are written
+ * last, so what is seen here of the others holds for them too. */
+static bool any_witness(const vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        const vd_entry *entry = &visit->ledger[i];
+        if (vd_has_part(visit, i, VD_PART_FLEETING) && entry->sending == VD_ACKNOWLEDGED &&
+            entry->live == VD_AS_WANTED) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Something that the unit took is as it was before. */
+static bool any_gone_back(const vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (visit->ledger[i].sending == VD_ACKNOWLEDGED && visit->ledger[i].live == VD_AS_BEFORE) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool all_due_taken(const vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (is_due(visit, i)) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* After a restart nothing that was not stored is there any more, whatever the unit said to it. */
+static void unsend(vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        uint8_t *sending = &visit->ledger[i].sending;
+        *sending = *sending == VD_ACKNOWLEDGED ? VD_SENT_IN_VAIN : *sending;
+    }
+    vd_login_is_lost(visit);
+}
+
+static bool any_refused(const vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (visit->ledger[i].sending == VD_TURNED_DOWN) {
+            return true;
+        }
+    }
+    return false;
+}
+
+vd_going vd_step_checked(vd_visit *visit, vd_status status)
+{
+    bool stores = visit->model->store.needed;
+    if (status != VD_OK || visit->stopping) {
+        return vd_steps_wait_and_repeat(visit, status) ? VD_FINE : VD_GIVEN_UP;
+    }
+    vd_ledger_take_readings(visit);
+    vd_ruling restarted = vd_has_restarted(visit);
+    if (stores && (restarted == VD_HOLDS || any_gone_back(visit))) {
+        unsend(visit);
+    }
+    visit->standing.unbroken = restarted == VD_FAILS || (restarted == VD_NOT_KNOWN && any_witness(visit));
+    vd_take_running_time(visit);
+    if (all_due_taken(visit)) {
+        return VD_FINE;
+    }
+    if (visit->rounds < MOST_ROUNDS && !any_refused(visit)) {
+        vd_steps_plan(visit, VD_STEP_WRITE, VD_STEP_CHECK);
+        return VD_FINE;
+    }
+    if (stores) { /* a mixture is not made to last */
+        vd_fault_note(&visit->fault, VD_NOT_STORED, NULL, "", "");
+        return VD_GIVEN_UP;
+    }
+    return VD_FINE;
+}
+
+/* ---- Storing ---- */
+
+vd_going vd_step_store(vd_visit *visit)
+{
+    if (vd_talk_unexplained(&visit->talk) != visit->explained) { /* somebody else may have been heard */
+        visit->explained = vd_talk_unexplained(&visit->talk);
+        vd_steps_plan(visit, VD_STEP_KNOW_AGAIN, VD_STEP_STORE);
+        return VD_FINE;
+    }
+    visit->stores++;
+    visit->store_sent = true;
+    vd_ledger_doubt_stored(visit);
+    vd_visit_run(visit, VD_STEP_STORE, VD_JOB_STORE, NULL);
+    return VD_GOING;
+}
+
+vd_going vd_step_stored(vd_visit *visit, vd_status status)
+{
+    bool by_login = visit->login.done && visit->login.tries < 2;
+    if (status == VD_OK) {
+        visit->standing.stored = true;
+        visit->standing.unbroken = visit->standing.unbroken || by_login; /* a restart would have logged us out */
+        return VD_FINE;
+    }
+    if (vd_is_over(visit, status)) {
+        return VD_GIVEN_UP;
+    }
+    if (vd_status_class(status) == VD_CLASS_REFUSED && !vd_is_busy(status)) {
+        if (!vd_login_again(visit, status)) {
+            return VD_GIVEN_UP;
+        }
+        vd_steps_plan(visit, VD_STEP_CHECK, VD_STEP_IDLE);
+        return VD_FINE;
+    }
+    /* It may have come about or not. Whoever restarts when it has stored is watched doing so; else what is live is made
+     * sure of, and stored once more, which does no harm. */
+    if (visit->stores >= MOST_STORES) {
+        return VD_GIVEN_UP;
+    }
+    vd_fault_clear(&visit->fault);
+    if (vd_is_busy(status)) { /* it has not taken it */
+        vd_steps_plan(visit, VD_STEP_CHECK, VD_STEP_STORE);
+        return VD_FINE;
+    }
+    if (vd_restarts_when_stored(visit)) {
+        visit->restart_lost = true; /* the next step is to wait for that restart */
+        return VD_FINE;
+    }
+    const vd_step again[] = {VD_STEP_COMING_BACK, VD_STEP_CHECK, VD_STEP_STORE};
+    vd_steps_insert(visit, again, 3);
+    return VD_FINE;
+}
