@@ -213,6 +213,76 @@ grep -q scale-office served.txt && fail "a port that nobody may open was served"
 kill "$served" && wait "$served" 2>/dev/null
 served=''
 
+# ---- a unit that holds what its model does not allow, in a record with what is to be changed
+mkdir "$work/models"
+cat >"$work/models/tag.yaml" <<'YAML'
+verdite-model: 1
+model: tag
+title: Tag
+speaks: {manner: commands, longest-line: 200, several: yes}
+line: {baud: 9600, framing: 8N1}
+identify: {maker: Quillmere, product: tag}
+times: {usual-reply: 10 ms, longest-reply: 400 ms}
+groups: [{key: all, label: All}]
+settings:
+  - {key: low, group: all, label: Low, type: decimal, unit: kg, decimals: 1, range: [0, 100], at: {word: LIMIT}}
+  - {key: slack, group: all, label: Slack, type: decimal, unit: kg, decimals: 1, range: [0, 10], at: {word: LIMIT, field: 2}}
+  - {key: share, group: all, label: Share, type: integer, range: [0, 100], unit: "%", at: {word: SHARE}}
+YAML
+cat >tag.py <<'PYTHON'
+import os, pty, time, tty
+mine, yours = pty.openpty()
+tty.setraw(yours)
+print(os.ttyname(yours), flush=True)
+held = {"LIMIT": "18.0,N/A", "SHARE": "300"}
+line = b""
+while True:
+    byte = os.read(mine, 1)
+    if byte != b"\r":
+        line += byte
+        continue
+    said, line = line.decode()[2:], b""
+    answer, fine = "", True
+    for part in said.split(";"):
+        word, asks, value = part[1:].rstrip("?"), part.endswith("?"), part.partition("=")[2]
+        if part in ("+GMI", "+GMM", "+GMR", "+GSN"):
+            answer += "\r\n%s\r\n" % {"+GMI": "Quillmere", "+GMM": "tag", "+GMR": "1.0", "+GSN": "QP-7"}[part]
+        elif asks and word in held:
+            answer += "\r\n+%s: %s\r\n" % (word, held[word])
+        elif value and word.split("=")[0] in held:
+            held[word.split("=")[0]] = value
+        else:
+            fine = False
+    time.sleep(0.1) # what comes before the request has left is no answer
+    os.write(mine, (answer + ("\r\nOK\r\n" if fine else "\r\nERROR\r\n")).encode())
+PYTHON
+python3 tag.py >tag.txt &
+served=$!
+for _ in $(seq 50); do [ -s tag.txt ] && break; sleep 0.1; done
+export VERDITE_MODELS="$work/models" VERDITE_BENCH=
+tag=(--port "$(cat tag.txt)")
+run 0 verdite read "${tag[@]}" --model tag
+says '"N/A"'
+says "nothing that it can be"
+says "300 %"
+tells "2 settings hold something that the model does not allow"
+run 0 verdite read "${tag[@]}" --model tag --json
+says '"heard": "N/A"'
+run 0 verdite read "${tag[@]}" --model tag --save tag.yaml
+grep -q "# left out, since what the unit says is no value: slack: N/A" tag.yaml || fail "what is no value is in the profile"
+grep -q "# left out, since the model refuses what the unit holds: share" tag.yaml || fail "what is not allowed is in the profile"
+run 0 verdite set tag.yaml "low=20 kg"
+run 0 verdite write tag.yaml "${tag[@]}" --yes --trace
+tells "AT+LIMIT=20.0,N/A"
+says "VERIFIED: 1 of 1"
+run 0 verdite set tag.yaml "slack=0.5 kg" "share=80 %"
+run 0 verdite write tag.yaml "${tag[@]}" --yes
+tells '"N/A"'
+says "VERIFIED: 3 of 3"
+kill "$served" && wait "$served" 2>/dev/null
+served=''
+export VERDITE_MODELS="$VERDITE_SOURCE/models"
+
 # ---- what is said of them
 for model in brock skep lantern; do
     run 0 verdite startup $model

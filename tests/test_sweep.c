@@ -49,7 +49,7 @@ static void keep_talk(void *about, uint64_t now, size_t lane, bool sent, const u
 static void show(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
                  size_t count);
 
-static const vd_model *models[16];
+static const vd_model *models[32];
 
 static const vd_model *model_of(const world *w)
 {
@@ -216,8 +216,8 @@ static const char *judge_cell(const run *r, const oracle_cell *cell, vd_verdict 
 
 static vd_whole best_of(const world *w)
 {
-    bool proved = !w->unit.store_needed || w->unit.bank > 0 || strstr(w->model, "proof: restart") != NULL ||
-                  w->unit.shows_stored;
+    bool proved =
+        !w->unit.store_needed || w->unit.bank > 0 || strstr(w->model, "proof: restart") != NULL || w->unit.shows_stored;
     return !proved                                           ? VD_WHOLE_LIVE_ONLY
            : oracle_find((oracle *)&w->unit, "code") != NULL ? VD_WHOLE_EXCEPT
                                                              : VD_WHOLE_VERIFIED;
@@ -502,6 +502,9 @@ static void test_the_bench_answers_alike(void **state)
         run r;
         unsigned alike = 0;
         uint64_t now = 1000000;
+        if (strstr(w->name, "no value") != NULL) { /* which the bench's unit never holds */
+            continue;
+        }
         const char *const products[] = {"peg", "tag", "cup", "lid"};
         vd_identity identity = {"Quillmere", "", "2.0", "QP-1"};
         g_strlcpy(identity.product, products[w->unit.manner], sizeof identity.product);

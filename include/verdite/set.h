@@ -29,6 +29,14 @@ vd_value vd_set_get(const vd_set *set, uint16_t setting);
 void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value);
 void vd_set_forget(vd_set *set, uint16_t setting);
 bool vd_set_knows(const vd_set *set, uint16_t setting);
+/* Keeps a text that was heard in place of a value and is none: at most VD_MOST_ODD bytes, printable ASCII. The setting is
+ * not known then; putting a value, or forgetting it, drops the text. False, with nothing kept, where it does not fit. */
+#define VD_MOST_ODD 60u
+bool vd_set_put_odd(vd_set *set, uint16_t setting, const char *text, size_t length);
+/* Such a text, its length in `*length`, until the set is changed; NULL when there is none. */
+const char *vd_set_odd(const vd_set *set, uint16_t setting, size_t *length);
+/* Whether it knows a value, or keeps such a text. */
+bool vd_set_heard(const vd_set *set, uint16_t setting);
 /* Makes `to` hold the same as `from`; both are of one model. */
 void vd_set_copy(vd_set *to, const vd_set *from);
 /* Puts every value that `from` knows into `to`. */
@@ -50,7 +58,11 @@ void vd_set_tell_unit(vd_set *set, const vd_identity *identity);
  * VD_PLACES_NOT_KNOWN: cannot be judged with what the set knows. */
 vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault);
 
-/* How a setting stands in two sets. */
+/* Whether what the set has of a setting is a value that the model allows, whoever may write it; nothing at all is, a
+ * text that is no value is not. Where its decimals are not known it counts as one. */
+bool vd_set_is_sound(const vd_set *set, uint16_t setting);
+
+/* How a setting stands in two sets; a text that is no value stands for itself. */
 typedef enum vd_comparison { VD_SAME, VD_DIFFERENT, VD_ONLY_FIRST, VD_ONLY_SECOND, VD_IN_NEITHER } vd_comparison;
 vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting);
 

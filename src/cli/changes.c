@@ -6,8 +6,7 @@
 static const char *before_text(const vd_visit *unit, uint16_t i)
 {
     const vd_setting *setting = &unit->model->settings[i];
-    vd_value before = vd_set_get(vd_visit_live(unit), i);
-    return vd_setting_is_shown(setting) ? value_text(setting, &before) : "cannot be read";
+    return vd_setting_is_shown(setting) ? held_text(vd_visit_live(unit), i) : "cannot be read";
 }
 
 /* As wide as what stands in the column, within reason. */
@@ -39,11 +38,10 @@ static void show_riders(const vd_visit *unit)
     unsigned count = 0;
     for (uint16_t i = 0; i < unit->model->setting_count && unit->model->store.needed; i++) {
         const vd_setting *setting = &unit->model->settings[i];
-        vd_value live = vd_set_get(vd_visit_live(unit), i), stored = vd_set_get(vd_visit_stored(unit), i);
         bool differs = vd_set_compare(vd_visit_live(unit), vd_visit_stored(unit), i) == VD_DIFFERENT;
         if (differs && !vd_visit_changes(unit, i)) {
             fprintf(stderr, "%s  %s: %s (stored so far: %s)\n", count == 0 ? "Live already, and now stored too:\n" : "",
-                    setting->key, value_text(setting, &live), value_text(setting, &stored));
+                    setting->key, held_text(vd_visit_live(unit), i), held_text(vd_visit_stored(unit), i));
             count++;
         }
     }

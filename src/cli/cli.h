@@ -107,8 +107,14 @@ const char *tone_off(bool colour, tone t);
 
 /* A value as people read it, in a buffer that lives until the 8th next call. */
 const char *value_text(const vd_setting *setting, const vd_value *value);
+/* The same of what a set has of a setting, also where that is no value that the model allows: a text as it was heard,
+ * in quotation marks; bytes that are no characters in hexadecimal. */
+const char *held_text(const vd_set *set, uint16_t setting);
 /* A value for programs: {"value", and for numbers "number" and "unit"}. */
 json_t *value_json(const vd_setting *setting, const vd_value *value);
+/* The same of what a set has of a setting; where the model does not allow it, "allowed" is false, and "heard" says it
+ * where it is no value at all. */
+json_t *held_json(const vd_set *set, uint16_t setting);
 json_t *identity_json(const vd_identity *identity);
 /* Prints a text and a line end, broken between words at `width` characters (0: never), each further line behind an
  * indent; `column` characters stand on the line already. */

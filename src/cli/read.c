@@ -18,10 +18,9 @@ static bool is_here(const visit *v, uint16_t i)
 static const char *shown_text(const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
-    vd_value value = vd_set_get(vd_visit_live(&v->engine), i);
     return !vd_setting_is_shown(setting)         ? "cannot be read"
            : vd_visit_needs_login(&v->engine, i) ? "needs the login"
-                                                 : value_text(setting, &value);
+                                                 : held_text(vd_visit_live(&v->engine), i);
 }
 
 /* The columns are as wide as what stands in them, within reason. */
@@ -44,10 +43,12 @@ static void show_setting(const cli *c, const visit *v, uint16_t i, size_t keys, 
     char *key = padded(setting->key, keys), *shown = padded(shown_text(v, i), values);
     printf("  %s  %s  %s%s%s", key, shown, tone_on(c->colour, TONE_FAINT), setting->label,
            tone_off(c->colour, TONE_FAINT));
+    if (!vd_set_is_sound(vd_visit_live(&v->engine), i)) {
+        printf("  %snothing that it can be%s", tone_on(c->colour, TONE_DOUBT), tone_off(c->colour, TONE_DOUBT));
+    }
     if (is_unstored(v, i)) {
-        vd_value stored = vd_set_get(vd_visit_stored(&v->engine), i);
-        printf("  %slive only; stored is %s%s", tone_on(c->colour, TONE_DOUBT), value_text(setting, &stored),
-               tone_off(c->colour, TONE_DOUBT));
+        printf("  %slive only; stored is %s%s", tone_on(c->colour, TONE_DOUBT),
+               held_text(vd_visit_stored(&v->engine), i), tone_off(c->colour, TONE_DOUBT));
     }
     printf("\n");
     g_free(key);
@@ -82,14 +83,13 @@ static void settings_json(cli *c, const visit *v, const uint8_t *which)
     json_t *settings = json_array();
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         const vd_setting *setting = &v->model->settings[i];
-        vd_value live = vd_set_get(vd_visit_live(&v->engine), i);
-        vd_value stored = vd_set_get(vd_visit_stored(&v->engine), i);
         if ((which != NULL && which[i] == 0) || !is_here(v, i)) {
             continue;
         }
         json_array_append_new(settings, json_pack("{s:s, s:s, s:o, s:o}", "key", setting->key, "group",
                                                   v->model->groups[setting->group].key, "live",
-                                                  value_json(setting, &live), "stored", value_json(setting, &stored)));
+                                                  held_json(vd_visit_live(&v->engine), i), "stored",
+                                                  held_json(vd_visit_stored(&v->engine), i)));
     }
     json_object_set_new(c->result, "settings", settings);
 }
@@ -137,6 +137,18 @@ static void judge(cli *c, const visit *v, const uint8_t *which)
     }
 }
 
+static void remark_unsound(const cli *c, const visit *v, const uint8_t *which)
+{
+    unsigned count = 0;
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        count += (which == NULL || which[i] != 0) && !vd_set_is_sound(vd_visit_live(&v->engine), i);
+    }
+    if (count > 0) {
+        message(c, "%u setting%s something that the model does not allow: a profile leaves %s out.", count,
+                count == 1 ? " holds" : "s hold", count == 1 ? "it" : "them");
+    }
+}
+
 static void remark_unstored(const cli *c, const visit *v)
 {
     unsigned count = 0;
@@ -175,6 +187,7 @@ vd_class command_read(cli *c)
             show_groups(c, &v, which);
         }
         judge(c, &v, which);
+        remark_unsound(c, &v, which);
         remark_unstored(c, &v);
         if (c->options.save != NULL) {
             save(c, &v);

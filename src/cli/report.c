@@ -172,6 +172,46 @@ const char *value_text(const vd_setting *setting, const vd_value *value)
     return text;
 }
 
+static char *hexadecimal(const vd_value *value)
+{
+    GString *text = g_string_new("");
+    for (uint16_t i = 0; i < value->length; i++) {
+        g_string_append_printf(text, "%s%02X", i > 0 ? " " : "", (unsigned)(uint8_t)value->text[i]);
+    }
+    return g_string_free(text, FALSE);
+}
+
+static bool is_printable(const vd_value *value)
+{
+    bool printable = true;
+    for (uint16_t i = 0; i < value->length; i++) {
+        printable = printable && value->text[i] >= 0x20 && value->text[i] <= 0x7E;
+    }
+    return printable;
+}
+
+const char *held_text(const vd_set *set, uint16_t setting)
+{
+    static char texts[8][3 * VD_MOST_BYTES + 4];
+    static unsigned turn;
+    const vd_setting *about = &set->model->settings[setting];
+    vd_value value = vd_set_get(set, setting);
+    size_t length = 0;
+    const char *odd = vd_set_odd(set, setting, &length);
+    char *text = texts[turn++ % 8];
+    if (odd != NULL && !about->secret) {
+        g_snprintf(text, sizeof texts[0], "\"%.*s\"", (int)length, odd);
+        return text;
+    }
+    if (vd_type_is_text((vd_type)about->type) && value.type != VD_NOTHING && !is_printable(&value) && !about->secret) {
+        char *bytes = hexadecimal(&value);
+        g_snprintf(text, sizeof texts[0], "bytes %s", bytes);
+        g_free(bytes);
+        return text;
+    }
+    return value_text(about, &value);
+}
+
 json_t *value_json(const vd_setting *setting, const vd_value *value)
 {
     if (value->type == VD_NOTHING) {
@@ -184,6 +224,23 @@ json_t *value_json(const vd_setting *setting, const vd_value *value)
         vd_writer_add_decimal(&writer, value->number, value->places);
         json_object_set_new(object, "number", json_string(number));
         json_object_set_new(object, "unit", json_string(setting->measure));
+    }
+    return object;
+}
+
+json_t *held_json(const vd_set *set, uint16_t setting)
+{
+    const vd_setting *about = &set->model->settings[setting];
+    vd_value value = vd_set_get(set, setting);
+    size_t length = 0;
+    const char *odd = vd_set_odd(set, setting, &length);
+    if (odd != NULL) {
+        return json_pack("{s:b, s:s%}", "allowed", 0, "heard", about->secret ? "" : odd, about->secret ? 0 : length);
+    }
+    json_t *object = value_json(about, &value);
+    if (!vd_set_is_sound(set, setting)) {
+        json_object_set_new(object, "allowed", json_false());
+        json_object_set_new(object, "value", json_string(held_text(set, setting)));
     }
     return object;
 }

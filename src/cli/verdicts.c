@@ -31,17 +31,15 @@ static const struct {
 /* What the unit was read to hold, "" where it was not. Free it. */
 static char *held_words(const visit *v, uint16_t i)
 {
-    const vd_setting *setting = &v->model->settings[i];
     const vd_entry *entry = vd_visit_entry(&v->engine, i);
-    vd_value live = vd_set_get(vd_visit_live(&v->engine), i), stored = vd_set_get(vd_visit_stored(&v->engine), i);
-    if (entry->live == VD_UNREAD || live.type == VD_NOTHING) {
+    const vd_set *live = vd_visit_live(&v->engine), *stored = vd_visit_stored(&v->engine);
+    if (entry->live == VD_UNREAD || !vd_set_heard(live, i)) {
         return g_strdup("");
     }
-    if (stored.type != VD_NOTHING && !vd_value_equal(&live, &stored)) {
-        return g_strdup_printf("the unit holds %s live, %s stored", value_text(setting, &live),
-                               value_text(setting, &stored));
+    if (vd_set_compare(live, stored, i) == VD_DIFFERENT) {
+        return g_strdup_printf("the unit holds %s live, %s stored", held_text(live, i), held_text(stored, i));
     }
-    return g_strdup_printf("the unit holds %s", value_text(setting, &live));
+    return g_strdup_printf("the unit holds %s", held_text(live, i));
 }
 
 /* Why no more is known of it, "" where the word says it all. */
@@ -135,13 +133,12 @@ static json_t *verdict_json(const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
     vd_verdict verdict = vd_visit_verdict(&v->engine, i);
-    vd_value wanted = vd_set_get(vd_visit_desired(&v->engine), i), before = vd_set_get(vd_visit_before(&v->engine), i);
-    vd_value live = vd_set_get(vd_visit_live(&v->engine), i), stored = vd_set_get(vd_visit_stored(&v->engine), i);
-    json_t *object = json_pack(
-        "{s:s, s:s, s:o, s:o, s:o, s:o, s:b, s:b}", "key", setting->key, "verdict", verdicts[verdict].name, "wanted",
-        value_json(setting, &wanted), "before", value_json(setting, &before), "live", value_json(setting, &live),
-        "stored", value_json(setting, &stored), "asked", (vd_visit_entry(&v->engine, i)->part & VD_PART_ASKED) != 0,
-        "written", vd_visit_changes(&v->engine, i));
+    const vd_visit *unit = &v->engine;
+    json_t *object =
+        json_pack("{s:s, s:s, s:o, s:o, s:o, s:o, s:b, s:b}", "key", setting->key, "verdict", verdicts[verdict].name,
+                  "wanted", held_json(vd_visit_desired(unit), i), "before", held_json(vd_visit_before(unit), i), "live",
+                  held_json(vd_visit_live(unit), i), "stored", held_json(vd_visit_stored(unit), i), "asked",
+                  (vd_visit_entry(unit, i)->part & VD_PART_ASKED) != 0, "written", vd_visit_changes(&v->engine, i));
     const char *reason = reason_words(v, i, verdict);
     if (reason[0] != '\0') {
         json_object_set_new(object, "reason", json_string(reason));

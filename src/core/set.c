@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Sets: one value, or none, for each setting of a model, in a buffer of the caller's. The buffer holds a slot for
- * each setting, then the bytes of all texts. */
+ * each setting, then the bytes of all texts, then what was heard that is no value. */
 #include "value/value.h"
 
 #include <string.h>
@@ -9,7 +9,15 @@ typedef struct slot {
     int64_t number; /* of a text: where its bytes start, from the beginning of the memory */
     uint16_t length;
     uint8_t known, places;
+    bool odd; /* something was heard that is no value */
 } slot;
+
+/* What was heard that is no value: for each such setting its index in two bytes, a length, and so many characters. */
+typedef struct odd_texts {
+    uint16_t used;
+    uint8_t bytes[126];
+} odd_texts;
+enum { ODD_HEAD = 3 };
 
 static slot *slots(const vd_set *set)
 {
@@ -21,13 +29,79 @@ static bool is_bytes(const vd_model *model, uint16_t setting)
     return vd_type_is_bytes((vd_type)model->settings[setting].type);
 }
 
-size_t vd_set_size(const vd_model *model)
+static size_t aligned(size_t size)
+{
+    return (size + 7u) & ~(size_t)7u; /* so that sets can follow one another in one buffer */
+}
+
+static size_t values_size(const vd_model *model)
 {
     size_t size = sizeof(slot) * model->setting_count;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         size += is_bytes(model, i) ? model->settings[i].length : 0;
     }
-    return (size + 7u) & ~(size_t)7u; /* so that sets can follow one another in one buffer */
+    return aligned(size);
+}
+
+size_t vd_set_size(const vd_model *model)
+{
+    return values_size(model) + aligned(sizeof(odd_texts));
+}
+
+static odd_texts *odds(const vd_set *set)
+{
+    return (odd_texts *)(void *)((uint8_t *)set->memory + values_size(set->model));
+}
+
+/* Where the text of a setting begins, with its head; `used` where there is none. */
+static size_t find_odd(const odd_texts *odd, uint16_t setting)
+{
+    size_t at = 0;
+    while (at < odd->used && (odd->bytes[at] != setting % 256 || odd->bytes[at + 1] != setting / 256)) {
+        at += ODD_HEAD + odd->bytes[at + 2];
+    }
+    return at;
+}
+
+static void drop_odd(vd_set *set, uint16_t setting)
+{
+    if (slots(set)[setting].odd) {
+        odd_texts *odd = odds(set);
+        size_t at = find_odd(odd, setting), size = ODD_HEAD + odd->bytes[at + 2];
+        memmove(odd->bytes + at, odd->bytes + at + size, odd->used - at - size);
+        odd->used = (uint16_t)(odd->used - size);
+        slots(set)[setting].odd = false;
+    }
+}
+
+bool vd_set_put_odd(vd_set *set, uint16_t setting, const char *text, size_t length)
+{
+    vd_set_forget(set, setting);
+    odd_texts *odd = odds(set);
+    bool fits = length <= VD_MOST_ODD && odd->used + ODD_HEAD + length <= sizeof odd->bytes;
+    for (size_t i = 0; i < length && fits; i++) {
+        fits = text[i] >= 0x20 && text[i] <= 0x7E;
+    }
+    if (fits) {
+        uint8_t *at = odd->bytes + odd->used;
+        at[0] = (uint8_t)(setting % 256);
+        at[1] = (uint8_t)(setting / 256);
+        at[2] = (uint8_t)length;
+        memcpy(at + ODD_HEAD, text, length);
+        odd->used = (uint16_t)(odd->used + ODD_HEAD + length);
+        slots(set)[setting].odd = true;
+    }
+    return fits;
+}
+
+const char *vd_set_odd(const vd_set *set, uint16_t setting, size_t *length)
+{
+    if (!slots(set)[setting].odd) {
+        return NULL;
+    }
+    const uint8_t *at = odds(set)->bytes + find_odd(odds(set), setting);
+    *length = at[2];
+    return (const char *)at + ODD_HEAD;
 }
 
 vd_status vd_set_start(vd_set *set, const vd_model *model, void *memory, size_t size)
@@ -69,6 +143,7 @@ void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value)
 {
     slot *s = &slots(set)[setting];
     const vd_setting *about = &set->model->settings[setting];
+    drop_odd(set, setting);
     s->known = value->type == about->type;
     if (!s->known) {
         return;
@@ -86,12 +161,18 @@ void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value)
 
 void vd_set_forget(vd_set *set, uint16_t setting)
 {
+    drop_odd(set, setting);
     slots(set)[setting].known = 0;
 }
 
 bool vd_set_knows(const vd_set *set, uint16_t setting)
 {
     return slots(set)[setting].known != 0;
+}
+
+bool vd_set_heard(const vd_set *set, uint16_t setting)
+{
+    return slots(set)[setting].known != 0 || slots(set)[setting].odd;
 }
 
 void vd_set_copy(vd_set *to, const vd_set *from)
@@ -195,14 +276,30 @@ vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault)
     return vd_value_check(about, &value, places, fault);
 }
 
+bool vd_set_is_sound(const vd_set *set, uint16_t setting)
+{
+    vd_value value = vd_set_get(set, setting);
+    unsigned places = 0;
+    if (value.type == VD_NOTHING) {
+        return !slots(set)[setting].odd;
+    }
+    return !vd_set_places(set, setting, &places) ||
+           vd_value_check(&set->model->settings[setting], &value, places, NULL) == VD_OK;
+}
+
 vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting)
 {
     vd_value first = vd_set_get(a, setting), second = vd_set_get(b, setting);
-    if (first.type == VD_NOTHING) {
-        return second.type == VD_NOTHING ? VD_IN_NEITHER : VD_ONLY_SECOND;
+    size_t first_length = 0, second_length = 0;
+    const char *first_odd = vd_set_odd(a, setting, &first_length), *second_odd = vd_set_odd(b, setting, &second_length);
+    bool in_first = first.type != VD_NOTHING || first_odd != NULL;
+    bool in_second = second.type != VD_NOTHING || second_odd != NULL;
+    if (!in_first || !in_second) {
+        return in_first ? VD_ONLY_FIRST : in_second ? VD_ONLY_SECOND : VD_IN_NEITHER;
     }
-    if (second.type == VD_NOTHING) {
-        return VD_ONLY_FIRST;
+    if (first_odd != NULL && second_odd != NULL) {
+        bool same = first_length == second_length && memcmp(first_odd, second_odd, first_length) == 0;
+        return same ? VD_SAME : VD_DIFFERENT;
     }
     return vd_value_equal(&first, &second) ? VD_SAME : VD_DIFFERENT;
 }

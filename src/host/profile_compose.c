@@ -62,6 +62,13 @@ static void append_setting(GString *text, const vd_set *set, uint16_t i)
         g_string_append_printf(text, "  # left out, since it is secret: %s\n", setting->key);
         return;
     }
+    if (!vd_set_knows(set, i)) {
+        size_t length = 0;
+        const char *odd = vd_set_odd(set, i, &length);
+        g_string_append_printf(text, "  # left out, since what the unit says is no value: %s: %.*s\n", setting->key,
+                               (int)length, odd);
+        return;
+    }
     vd_status status = vd_set_check(set, i, &fault);
     if (status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY) {
         char words[512];
@@ -97,7 +104,7 @@ char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_iden
             const vd_setting *setting = &model->settings[i];
             bool mine = setting->group == group && setting->access != VD_READ_ONLY && setting->written_by != VD_MAKER &&
                         vd_set_exists(set, i) != VD_FAILS;
-            if (mine && vd_set_knows(set, i)) {
+            if (mine && vd_set_heard(set, i)) {
                 if (!headed) {
                     g_string_append_printf(text, "  # %s\n", model->groups[group].label);
                 }

@@ -116,7 +116,8 @@ static bool can_have_moved(const vd_visit *visit, uint16_t setting, const vd_val
     const vd_motion *motion = &visit->model->settings[setting].motion;
     unsigned places = 0;
     int64_t first = 0, last = 0;
-    if (motion->way == VD_STANDS_STILL || !vd_set_places(&visit->live, setting, &places) ||
+    if (motion->way == VD_STANDS_STILL || from->type == VD_NOTHING || to->type == VD_NOTHING ||
+        !vd_set_places(&visit->live, setting, &places) ||
         vd_value_to_count(&visit->model->settings[setting], from, places, &first, NULL) != VD_OK ||
         vd_value_to_count(&visit->model->settings[setting], to, places, &last, NULL) != VD_OK) {
         return false;
@@ -131,14 +132,13 @@ static bool can_have_moved(const vd_visit *visit, uint16_t setting, const vd_val
 static vd_reading held_against(const vd_visit *visit, const vd_set *read, uint16_t setting)
 {
     vd_value is = vd_set_get(read, setting), wanted = vd_set_get(&visit->desired, setting);
-    vd_value before = vd_set_get(&visit->prior, setting);
-    if (is.type == VD_NOTHING) {
+    if (!vd_set_heard(read, setting)) {
         return VD_UNREAD;
     }
-    if (vd_value_equal(&is, &wanted) || can_have_moved(visit, setting, &wanted, &is)) {
+    if (vd_set_compare(read, &visit->desired, setting) == VD_SAME || can_have_moved(visit, setting, &wanted, &is)) {
         return VD_AS_WANTED;
     }
-    return vd_value_equal(&is, &before) ? VD_AS_BEFORE : VD_OTHERWISE;
+    return vd_set_compare(read, &visit->prior, setting) == VD_SAME ? VD_AS_BEFORE : VD_OTHERWISE;
 }
 
 void vd_ledger_take_readings(vd_visit *visit)

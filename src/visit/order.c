@@ -90,7 +90,13 @@ static vd_status check_result(vd_visit *visit)
 static void take_live(vd_visit *visit, uint16_t setting)
 {
     vd_value value = vd_set_get(&visit->live, setting);
-    vd_set_put(&visit->desired, setting, &value);
+    size_t length = 0;
+    const char *odd = vd_set_odd(&visit->live, setting, &length);
+    if (odd != NULL) {
+        vd_set_put_odd(&visit->desired, setting, odd, length);
+    } else {
+        vd_set_put(&visit->desired, setting, &value);
+    }
 }
 
 void vd_order_complete(vd_visit *visit)
@@ -98,7 +104,7 @@ void vd_order_complete(vd_visit *visit)
     const vd_model *model = visit->model;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         /* Readings too: rules may name them. */
-        if (!vd_has_part(visit, i, VD_PART_ASKED) && vd_set_knows(&visit->live, i)) {
+        if (!vd_has_part(visit, i, VD_PART_ASKED) && vd_set_heard(&visit->live, i)) {
             take_live(visit, i);
         }
     }

@@ -92,7 +92,7 @@ static vd_going after_reading(vd_visit *visit)
         return VD_FINE;
     }
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        bool known = vd_set_knows(&visit->live, i) && visit->model->settings[i].access == VD_READ_WRITE;
+        bool known = vd_set_heard(&visit->live, i) && visit->model->settings[i].access == VD_READ_WRITE;
         visit->ledger[i].part |= known ? VD_PART_WAS_READ : 0;
     }
     vd_take_running_time(visit);

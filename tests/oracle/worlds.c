@@ -96,14 +96,15 @@
     "  - {key: spare, group: all, label: Spare, type: integer, range: [0, 9999], default: 7, at: {word: SPARE}}\n"     \
     "  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d],"                  \
     " access: read-only, at: {word: UPTIME}}\n" quote RULE
-#define LINE_CELLS(name_from, name_to)                                                                                 \
+#define LINE_CELLS(name_from, name_to) LINE_CELLS_HOLDING(name_from, name_to, "0.5", "7")
+#define LINE_CELLS_HOLDING(name_from, name_to, hysteresis, spare)                                                      \
     {.key = "name", .word = "NAME", .access = 'b', .from = name_from, .typed = "LING", .to = name_to},                 \
         {.key = "low", .word = "LIMIT", .access = 'b', .from = "18.0", .typed = "20 kg", .to = "20.0"},                \
         {.key = "high", .word = "LIMIT", .at = 1, .access = 'b', .from = "65.0", .typed = "70 kg", .to = "70.0"},      \
-        {.key = "hysteresis", .word = "LIMIT", .at = 2, .access = 'b', .from = "0.5", .to = "0.5"},                    \
+        {.key = "hysteresis", .word = "LIMIT", .at = 2, .access = 'b', .from = hysteresis, .to = hysteresis},          \
         {.key = "every", .word = "EVERY", .access = 'b', .from = "60", .typed = "2 min", .to = "120"},                 \
         {.key = "mode", .word = "MODE", .access = 'b', .from = "REST", .typed = "run", .to = "RUN"},                   \
-        {.key = "spare", .word = "SPARE", .access = 'b', .from = "7", .to = "7"},                                      \
+        {.key = "spare", .word = "SPARE", .access = 'b', .from = spare, .to = spare},                                  \
     {                                                                                                                  \
         .key = "running", .word = "UPTIME", .access = 't', .from = "0", .to = ""                                       \
     }
@@ -112,7 +113,7 @@
     "  - {key: password, group: all, label: Password, type: text, alphabet: \"0-9\", length: 8, default: \"0000\","    \
     " access: write-only, secret: yes, at: {word: PASSWD}}\n"
 #define SERVICE                                                                                                        \
-    "  - {key: service, group: all, label: Service, type: integer, range: [0, 9], access: read-only, read-by: fitter,"  \
+    "  - {key: service, group: all, label: Service, type: integer, range: [0, 9], access: read-only, read-by: fitter," \
     " at: {word: SERVICE}}\n"
 #define RESTART_WORD                                                                                                   \
     "actions: [{key: restart, label: Restart, help: Restarts., word: RESTART, does: restart, takes: 2 s}]\n"
@@ -130,17 +131,22 @@ const world worlds[] = {
     {"registers, restarts as it stores",
      PEG("store: {register: 240, value: 0x4B50, proof: bank, bank-offset: 1000, restarts: yes}\nrestart: {takes: 2 "
          "s}\n"),
-     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .bank = 1000, .restarts_when_stored = true, .cells = {PEG_CELLS}, .count = 12}},
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .bank = 1000, .restarts_when_stored = true,
+      .cells = {PEG_CELLS}, .count = 12}},
     {"registers, showing what is stored",
      PEG("store: {register: 240, value: 0x4B50, proof: shown}\nrestart: {takes: 2 s, running-time: running}\n"),
-     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .shows_stored = true, .cells = {PEG_CELLS}, .count = 12}},
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .shows_stored = true, .cells = {PEG_CELLS},
+      .count = 12}},
     {"registers, a quick restart that undoes a reading",
      PEG("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_QUICK("noticed")),
      {PEG_UNIT, .restart_takes = 20000, .store_needed = true, .cells = {PEG_CELLS}, .count = 12}},
-    {"registers, lasting at once", PEG("restart: {takes: 2 s}\n"), {PEG_UNIT, .restart_takes = 2000000, .cells = {PEG_CELLS}, .count = 12}},
+    {"registers, lasting at once",
+     PEG("restart: {takes: 2 s}\n"),
+     {PEG_UNIT, .restart_takes = 2000000, .cells = {PEG_CELLS}, .count = 12}},
     {"registers, login and restart",
      PEG("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_RESTART PEG_LOGIN("")),
-     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .wants_login = true, .password = "1234", .cells = {PEG_CELLS}, .count = 12}},
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .wants_login = true, .password = "1234",
+      .cells = {PEG_CELLS}, .count = 12}},
     {"registers, a password set where there was none",
      PEG("restart: {takes: 2 s}\n" PEG_LOGIN("may-be-none: yes, ")),
      {PEG_UNIT, .restart_takes = 2000000, .wants_login = true, .password = "1234", .cells = {PEG_CELLS}, .count = 12}},
@@ -200,6 +206,27 @@ const world worlds[] = {
       .restarts_when_stored = true,
       .says_ready = true,
       .cells = {LINE_CELLS("", "LING")},
+      .count = 8}},
+    {"commands, fields that are no value",
+     LINES("tag", "manner: commands, longest-line: 200, several: yes", "restart: {takes: 2 s}\n", ""),
+     {.manner = COMMANDS,
+      .restart_takes = 2000000,
+      .longest = 400000,
+      .cells = {LINE_CELLS_HOLDING("\"\"", "\"LING\"", "N/A", "7X")},
+      .count = 8}},
+    {"queries, fields that are no value",
+     LINES("cup", "manner: queries, longest-line: 200, several: yes", "restart: {takes: 2 s}\n", ""),
+     {.manner = QUERIES,
+      .restart_takes = 2000000,
+      .longest = 400000,
+      .cells = {LINE_CELLS_HOLDING("\"\"", "\"LING\"", "N/A", "7X")},
+      .count = 8}},
+    {"sentences, fields that are no value",
+     LINES("lid", "manner: sentences, talker: PQLM, longest-line: 82, several: yes", "restart: {takes: 2 s}\n", ""),
+     {.manner = SENTENCES,
+      .restart_takes = 2000000,
+      .longest = 400000,
+      .cells = {LINE_CELLS_HOLDING("", "LING", "N/A", "7X")},
       .count = 8}},
 };
 const size_t world_count = sizeof worlds / sizeof worlds[0];

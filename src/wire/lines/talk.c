@@ -179,6 +179,20 @@ static bool is_word(const char *word, const char *text, size_t length)
     return strlen(word) == length && memcmp(word, text, length) == 0;
 }
 
+/* Takes one field. What is no value is kept as it was heard, where a check guards it or it was heard so twice. */
+static bool take_field(vd_text_talk *talk, uint16_t setting, const char *piece, size_t size)
+{
+    vd_set *values = talk->work.values;
+    size_t length = 0;
+    const char *before = vd_set_odd(values, setting, &length);
+    bool twice = before != NULL && length == size && memcmp(before, piece, size) == 0;
+    if (vd_field_take(values, setting, piece, size)) {
+        return true;
+    }
+    bool kept = twice || vd_set_put_odd(values, setting, piece, size);
+    return kept && (twice || vd_model_has_check(talk->work.model));
+}
+
 /* Takes the fields of one record, the settings order[from] up to order[end]; what this firmware lacks may be missing.
  */
 static bool take_fields(vd_text_talk *talk, unsigned from, unsigned end, const char *data, size_t length)
@@ -187,16 +201,16 @@ static bool take_fields(vd_text_talk *talk, unsigned from, unsigned end, const c
     size_t left = length, size = 0;
     uint8_t number = 0;
     unsigned at = from;
+    bool fine = true;
     while (vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ',', &piece, &size) && at < end) {
-        if (setting_at(talk, at)->field.number == number++ &&
-            !vd_field_take(talk->work.values, talk->work.plan.order[at++], piece, size)) {
-            return false;
+        if (setting_at(talk, at)->field.number == number++) {
+            fine = take_field(talk, talk->work.plan.order[at++], piece, size) && fine;
         }
     }
-    if (at == end) {
+    if (fine && at == end) {
         vd_work_mark(&talk->work, from, end, VD_DONE);
     }
-    return at == end;
+    return fine && at == end;
 }
 
 /* What a record in an answer is: one that was asked for and has not come yet; an item that came with others of its
@@ -247,12 +261,12 @@ static vd_heed take_answers(vd_text_talk *talk, const vd_reply_line *reply, vd_s
     const char *rest = reply->data, *piece = NULL;
     size_t left = reply->data_length, size = 0;
     unsigned at = talk->work.at;
-    bool fine = true;
-    while (fine && at < talk->end) {
+    bool fine = true, there = true;
+    while (there && at < talk->end) {
         size_t room = 0;
         unsigned end = question_end(talk, at, &room);
-        fine = vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ';', &piece, &size) &&
-               take_fields(talk, at, end, piece, size);
+        there = vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ';', &piece, &size);
+        fine = there && take_fields(talk, at, end, piece, size) && fine;
         at = end;
     }
     *status = VD_ANSWER_STRANGE;

@@ -223,6 +223,12 @@ vd_status vd_field_print(const vd_set *set, uint16_t setting, vd_writer *writer,
     int64_t count = 0;
     char printed[2 * VD_MOST_BYTES];
     vd_writer own = vd_writer_start(printed, sizeof printed);
+    size_t length = 0;
+    const char *odd = vd_set_odd(set, setting, &length);
+    if (odd != NULL) { /* said again as it was heard */
+        vd_writer_add_bytes(writer, odd, length);
+        return VD_OK;
+    }
     if (value.type == VD_NOTHING) {
         return vd_fault_note(fault, VD_NOT_READ, about, "", "");
     }
