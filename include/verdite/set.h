@@ -29,8 +29,9 @@ vd_value vd_set_get(const vd_set *set, uint16_t setting);
 void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value);
 void vd_set_forget(vd_set *set, uint16_t setting);
 bool vd_set_knows(const vd_set *set, uint16_t setting);
-/* Keeps a text that was heard in place of a value and is none: at most VD_MOST_ODD bytes, printable ASCII. The setting is
- * not known then; putting a value, or forgetting it, drops the text. False, with nothing kept, where it does not fit. */
+/* Keeps a text that was heard in place of a value and is none: at most VD_MOST_ODD bytes, printable ASCII. The setting
+ * is not known then; putting a value, or forgetting it, drops the text. False, with nothing kept, where it does not
+ * fit. */
 #define VD_MOST_ODD 60u
 bool vd_set_put_odd(vd_set *set, uint16_t setting, const char *text, size_t length);
 /* Such a text, its length in `*length`, until the set is changed; NULL when there is none. */

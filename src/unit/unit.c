@@ -5,9 +5,23 @@
 
 #include <string.h>
 
-static bool in_lines(const vd_unit *unit)
+static const vd_unit_language *language_of(const vd_model *model)
 {
-    return vd_model_talks_in_lines(unit->model);
+    static const vd_unit_language *const languages[] = {[VD_MODBUS_RTU] = &vd_registers_unit,
+                                                        [VD_COMMANDS] = &vd_lines_unit,
+                                                        [VD_QUERIES] = &vd_lines_unit,
+                                                        [VD_SENTENCES] = &vd_lines_unit};
+    return languages[model->speech];
+}
+
+static const vd_unit_language *language(const vd_unit *unit)
+{
+    return language_of(unit->model);
+}
+
+static void *responder(const vd_unit *unit)
+{
+    return language(unit)->responder((vd_unit *)unit);
 }
 
 static size_t marks_size(const vd_model *model)
@@ -17,7 +31,7 @@ static size_t marks_size(const vd_model *model)
 
 size_t vd_unit_size(const vd_model *model)
 {
-    return 3 * vd_set_size(model) + marks_size(model) + (vd_model_talks_in_lines(model) ? VD_TEXT_RESPONDER_MEMORY : 0);
+    return 3 * vd_set_size(model) + marks_size(model) + language_of(model)->size;
 }
 
 vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity *identity, void *memory, size_t size)
@@ -66,11 +80,7 @@ static void wake_up(vd_unit *unit, uint64_t now)
     unit->off_until = VD_NEVER;
     unit->keeping = unit->keep_failed = unit->logged_in = unit->restart_due = false;
     unit->due = NULL;
-    if (in_lines(unit)) {
-        vd_text_responder_start(&unit->text, unit->model, &line, unit->lines);
-    } else {
-        vd_modbus_responder_start(&unit->responder, &line, address, unit->model->reply.usual * 1000u);
-    }
+    language(unit)->start(unit, &line, address);
 }
 
 static void listen_from(vd_unit *unit, uint64_t from)
@@ -84,8 +94,9 @@ void vd_unit_power_up(vd_unit *unit, uint64_t now)
 {
     const vd_listening *listening = &unit->model->listening;
     bool by_itself = listening->hold == 0;
+    uint64_t after = language(unit)->at_once ? 0 : (uint64_t)listening->after * 1000u;
     wake_up(unit, now);
-    listen_from(unit, by_itself ? now + (in_lines(unit) ? (uint64_t)listening->after * 1000u : 0u) : VD_NEVER);
+    listen_from(unit, by_itself ? now + after : VD_NEVER);
 }
 
 void vd_unit_hold_button(vd_unit *unit, uint64_t now, uint32_t milliseconds)
@@ -106,7 +117,7 @@ bool vd_unit_listens(const vd_unit *unit, uint64_t now)
 
 const vd_line *vd_unit_line(const vd_unit *unit)
 {
-    return in_lines(unit) ? &unit->text.line : &unit->responder.line;
+    return language(unit)->line(unit);
 }
 
 void vd_unit_answer_to(vd_unit *unit, uint8_t address)
@@ -114,70 +125,28 @@ void vd_unit_answer_to(vd_unit *unit, uint8_t address)
     unit->responder.address = address;
 }
 
-/* ---- Readings that move ---- */
-
-static int64_t moved(const vd_unit *unit, const vd_setting *setting, uint64_t now)
-{
-    const vd_motion *motion = &setting->motion;
-    uint64_t since = motion->way == VD_COUNTS ? now - unit->on_since : now, period = (uint64_t)motion->period * 1000u;
-    if (motion->way != VD_SWINGS) {
-        unsigned places = 0;
-        int64_t from = setting->initial, count = 0;
-        vd_value start = vd_set_get(&unit->stored, (uint16_t)(setting - unit->model->settings));
-        if (start.type != VD_NOTHING &&
-            vd_set_places(&unit->stored, (uint16_t)(setting - unit->model->settings), &places)) {
-            vd_value_to_count(setting, &start, places, &from, NULL);
-        }
-        count = from + (int64_t)(since / period);
-        return count < setting->max ? count : setting->max;
-    }
-    int64_t span = motion->high - motion->low, half = (int64_t)(period / 2u), at = (int64_t)(since % period);
-    int64_t way = at < half ? at : 2 * half - at;
-    return half > 0 ? motion->low + span * (way / 1000) / (half / 1000 > 0 ? half / 1000 : 1) : motion->low;
-}
-
-static void move_readings(vd_unit *unit, uint64_t now)
-{
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        const vd_setting *setting = &unit->model->settings[i];
-        unsigned places = 0;
-        if (setting->motion.way != VD_STANDS_STILL && vd_set_places(&unit->live, i, &places)) {
-            vd_value value = vd_value_from_count(setting, moved(unit, setting, now), places);
-            vd_set_put(&unit->live, i, &value);
-        }
-    }
-}
-
 /* ---- The engine ---- */
 
-static void feed_registers(vd_unit *unit, const vd_event *event)
+/* Once it listens it says so, where its model has a line for that. */
+static void announce(vd_unit *unit, uint64_t now)
 {
-    vd_modbus_responder_engine.feed(&unit->responder, event);
-    const vd_modbus_call *call = vd_modbus_responder_call(&unit->responder);
-    if (call != NULL) {
-        vd_unit_is_asked(unit, event->now);
-        move_readings(unit, event->now);
-        vd_unit_answer_registers(unit, call, event->now);
+    const char *says = unit->model->listening.says;
+    if (!unit->announced && vd_unit_listens(unit, now)) {
+        unit->announced = true;
+        if (language(unit)->say != NULL && says != NULL && says[0] != '\0') {
+            language(unit)->say(unit, says, now);
+        }
     }
 }
 
-static void feed_lines(vd_unit *unit, const vd_event *event)
+static void take(vd_unit *unit, const vd_event *event)
 {
-    const vd_text_call *call = NULL;
-    if (!unit->announced && vd_unit_listens(unit, event->now)) {
-        unit->announced = true;
-        if (unit->model->listening.says != NULL && unit->model->listening.says[0] != '\0') {
-            vd_text_responder_say(&unit->text, unit->model->listening.says, event->now);
-        }
-    }
+    announce(unit, event->now);
     if (event->kind == VD_HEARD && !vd_unit_listens(unit, event->now)) {
         return;
     }
-    vd_text_responder_engine.feed(&unit->text, event);
-    while ((call = vd_text_responder_call(&unit->text)) != NULL) {
-        vd_unit_is_asked(unit, event->now);
-        move_readings(unit, event->now);
-        vd_unit_answer_line(unit, call, event->now);
+    language(unit)->engine->feed(responder(unit), event);
+    while (language(unit)->answer(unit, event->now)) {
     }
     if (event->kind == VD_SENT && unit->due != NULL) {
         vd_unit_act(unit, unit->due, event->until);
@@ -201,7 +170,7 @@ static void unit_feed(void *engine, const vd_event *event)
     if (restarting) {
         return;
     }
-    in_lines(unit) ? feed_lines(unit, event) : feed_registers(unit, event);
+    take(unit, event);
     if (event->kind == VD_SENT && unit->restart_due && (!unit->model->store.needed || unit->busy_until > 0)) {
         vd_unit_restart(unit, event->until);
     }
@@ -210,13 +179,9 @@ static void unit_feed(void *engine, const vd_event *event)
 static void unit_wants(const void *engine, vd_wants *wants)
 {
     const vd_unit *unit = engine;
-    if (in_lines(unit)) {
-        vd_text_responder_engine.wants(&unit->text, wants);
-        bool silent = unit->announced || unit->off_until != VD_NEVER;
-        wants->wake = !silent && unit->listens_from < wants->wake ? unit->listens_from : wants->wake;
-    } else {
-        vd_modbus_responder_engine.wants(&unit->responder, wants);
-    }
+    language(unit)->engine->wants(responder(unit), wants);
+    bool silent = unit->announced || unit->off_until != VD_NEVER;
+    wants->wake = !silent && unit->listens_from < wants->wake ? unit->listens_from : wants->wake;
     wants->keep = unit->keeping;
     wants->wake = unit->off_until < wants->wake ? unit->off_until : wants->wake;
 }

@@ -241,7 +241,7 @@ static bool obey(vd_unit *unit, const vd_text_call *call, uint64_t now)
     return true;
 }
 
-void vd_unit_answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
+static void answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
 {
     const char *login = unit->model->login.word;
     if (call->kind == VD_CALL_IDENTITY) {
@@ -254,3 +254,45 @@ void vd_unit_answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
         answer_write(unit, call);
     }
 }
+
+/* ---- The language ---- */
+
+static void lines_start(vd_unit *unit, const vd_line *line, uint8_t address)
+{
+    (void)address; /* it is alone on its line */
+    vd_text_responder_start(&unit->text, unit->model, line, unit->lines);
+}
+
+static const vd_line *lines_line(const vd_unit *unit)
+{
+    return &unit->text.line;
+}
+
+static void *lines_responder(vd_unit *unit)
+{
+    return &unit->text;
+}
+
+static bool lines_answer(vd_unit *unit, uint64_t now)
+{
+    const vd_text_call *call = vd_text_responder_call(&unit->text);
+    if (call != NULL) {
+        vd_unit_is_asked(unit, now);
+        vd_unit_move_readings(unit, now);
+        answer_line(unit, call, now);
+    }
+    return call != NULL;
+}
+
+static void lines_say(vd_unit *unit, const char *line, uint64_t now)
+{
+    vd_text_responder_say(&unit->text, line, now);
+}
+
+const vd_unit_language vd_lines_unit = {.size = VD_TEXT_RESPONDER_MEMORY,
+                                        .start = lines_start,
+                                        .line = lines_line,
+                                        .engine = &vd_text_responder_engine,
+                                        .responder = lines_responder,
+                                        .answer = lines_answer,
+                                        .say = lines_say};

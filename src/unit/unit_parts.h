@@ -32,9 +32,27 @@ bool vd_unit_log_in(vd_unit *unit, const vd_value *said);
 /* A request came: who was logged in and silent for too long is so no longer. */
 void vd_unit_is_asked(vd_unit *unit, uint64_t now);
 
-/* ---- unit_registers.c, unit_lines.c: one request ---- */
+/* ---- readings.c ---- */
 
-void vd_unit_answer_registers(vd_unit *unit, const vd_modbus_call *call, uint64_t now);
-void vd_unit_answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now);
+/* Brings the readings to where they are now. */
+void vd_unit_move_readings(vd_unit *unit, uint64_t now);
+
+/* ---- unit_registers.c, unit_lines.c: the unit's end of a language ---- */
+
+typedef struct vd_unit_language {
+    bool at_once; /* on a shared line: it answers as soon as its supply is on, so that nobody waits for each of many */
+    size_t size;  /* bytes that its responder needs besides the unit's struct */
+    void (*start)(vd_unit *unit, const vd_line *line, uint8_t address);
+    const vd_line *(*line)(const vd_unit *unit);
+    /* The engine that hears requests and sends replies, and its state in the unit. */
+    const vd_engine *engine;
+    void *(*responder)(vd_unit *unit);
+    /* Answers the request that waits; false where there is none. */
+    bool (*answer)(vd_unit *unit, uint64_t now);
+    /* Says a line unasked; NULL where the language has no such thing. */
+    void (*say)(vd_unit *unit, const char *line, uint64_t now);
+} vd_unit_language;
+
+extern const vd_unit_language vd_registers_unit, vd_lines_unit;
 
 #endif

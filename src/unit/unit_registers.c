@@ -360,7 +360,7 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
                 vd_modbus_refuse(&unit->responder, WRONG_STATE);
                 return;
             }
-            vd_unit_act(unit, action, now);
+            unit->due = action;
             vd_modbus_answer_done(&unit->responder);
             return;
         }
@@ -421,7 +421,7 @@ static uint8_t judge_call(const vd_model *model, const vd_modbus_call *call)
     return 0;
 }
 
-void vd_unit_answer_registers(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
+static void answer_call(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
 {
     uint8_t exception = judge_call(unit->model, call);
     if (unit->keep_failed) {
@@ -441,3 +441,38 @@ void vd_unit_answer_registers(vd_unit *unit, const vd_modbus_call *call, uint64_
         answer_write(unit, call, now);
     }
 }
+
+/* ---- The language ---- */
+
+static void registers_start(vd_unit *unit, const vd_line *line, uint8_t address)
+{
+    vd_modbus_responder_start(&unit->responder, line, address, unit->model->reply.usual * 1000u);
+}
+
+static const vd_line *registers_line(const vd_unit *unit)
+{
+    return &unit->responder.line;
+}
+
+static void *registers_responder(vd_unit *unit)
+{
+    return &unit->responder;
+}
+
+static bool registers_answer(vd_unit *unit, uint64_t now)
+{
+    const vd_modbus_call *call = vd_modbus_responder_call(&unit->responder);
+    if (call != NULL) {
+        vd_unit_is_asked(unit, now);
+        vd_unit_move_readings(unit, now);
+        answer_call(unit, call, now);
+    }
+    return call != NULL;
+}
+
+const vd_unit_language vd_registers_unit = {.at_once = true,
+                                            .start = registers_start,
+                                            .line = registers_line,
+                                            .engine = &vd_modbus_responder_engine,
+                                            .responder = registers_responder,
+                                            .answer = registers_answer};

@@ -1,0 +1,35 @@
+/* SPDX-License-Identifier: MIT
+ * Readings of a unit that is played: how they move while time passes. */
+#include "unit_parts.h"
+
+static int64_t moved(const vd_unit *unit, const vd_setting *setting, uint64_t now)
+{
+    const vd_motion *motion = &setting->motion;
+    uint64_t since = motion->way == VD_COUNTS ? now - unit->on_since : now, period = (uint64_t)motion->period * 1000u;
+    if (motion->way != VD_SWINGS) {
+        unsigned places = 0;
+        int64_t from = setting->initial, count = 0;
+        vd_value start = vd_set_get(&unit->stored, (uint16_t)(setting - unit->model->settings));
+        if (start.type != VD_NOTHING &&
+            vd_set_places(&unit->stored, (uint16_t)(setting - unit->model->settings), &places)) {
+            vd_value_to_count(setting, &start, places, &from, NULL);
+        }
+        count = from + (int64_t)(since / period);
+        return count < setting->max ? count : setting->max;
+    }
+    int64_t span = motion->high - motion->low, half = (int64_t)(period / 2u), at = (int64_t)(since % period);
+    int64_t way = at < half ? at : 2 * half - at;
+    return half > 0 ? motion->low + span * (way / 1000) / (half / 1000 > 0 ? half / 1000 : 1) : motion->low;
+}
+
+void vd_unit_move_readings(vd_unit *unit, uint64_t now)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        unsigned places = 0;
+        if (setting->motion.way != VD_STANDS_STILL && vd_set_places(&unit->live, i, &places)) {
+            vd_value value = vd_value_from_count(setting, moved(unit, setting, now), places);
+            vd_set_put(&unit->live, i, &value);
+        }
+    }
+}
