@@ -114,7 +114,29 @@ tells "The unit is locked"
 run 0 verdite read "${sorrel[@]}" --group access
 says "access.tries-left         0"
 
-# ---- the same in a unit with registers, which has no password at first and says of one only that it refuses
+# ---- a restart shows what is stored: once with --yes, and when verify may
+verdite-bench afresh yard
+run 0 verdite read "${sorrel[@]}" --save proof.yaml
+run 2 verdite verify proof.yaml "${sorrel[@]}"
+tells "verify with --restart, which loses what is only live"
+run 7 verdite verify proof.yaml "${sorrel[@]}" --restart
+tells "This needs the unit's password"
+run 0 verdite verify proof.yaml "${sorrel[@]}" --restart --password-from secret
+says "VERIFIED: 90 of 90"
+run 2 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret
+tells "it is not restarted again"
+says "LIVE, STORAGE NOT PROVED: 90 of 90"
+run 0 verdite set proof.yaml "unit.name=Sorrel 4"
+run 0 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret
+run 0 verdite-bench wait yard "6 min"
+run 2 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret --json
+says '"restart-spared": true'
+run 0 verdite-bench power-off yard sorrel
+run 0 verdite-bench power-on yard sorrel
+run 0 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret
+says "VERIFIED: 90 of 90"
+
+# ---- a password in a unit with registers, which has no password at first and says of one only that it refuses
 logger=(--port logger-cable)
 run 0 verdite read "${logger[@]}" --model wren --save log.yaml
 run 0 bash -c "echo 4711 | verdite set log.yaml 'unit.name=Load 7' access.password"

@@ -14,8 +14,8 @@ static const char *const fault_names[] = {
     ORACLE_FAULTS(NAME_)
 #undef NAME_
 };
-static const char *const task_names[] = {"read", "write", "verify"};
-enum { READ, WRITE, VERIFY, TASKS };
+static const char *const task_names[] = {"read", "write", "verify", "prove"};
+enum { READ, WRITE, VERIFY, PROVE, TASKS }; /* PROVE: verify, and restart it to see what it stored */
 
 #define KNOWN_UNTRUE_PAIRS 0u
 
@@ -131,17 +131,24 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
         if (cell->typed != NULL) {
             put(&r->target, cell->key, cell->typed);
         }
-        if (task == VERIFY && cell->typed != NULL) { /* all is as it should be, but for one */
+        if (task >= VERIFY && cell->typed != NULL) { /* all is as it should be, but for one */
             bool wrong = strcmp(cell->key, "high") == 0;
             cell->from = wrong ? cell->from : cell->to;
-        } else if (task == VERIFY && cell->to[0] != '\0') {
+        } else if (task >= VERIFY && cell->to[0] != '\0') {
             cell->from = cell->to;
         }
     }
-    if (task == VERIFY) {
+    if (task >= VERIFY) {
         oracle_cell *high = oracle_find(&r->unit, "high");
         high->from = r->unit.manner == REGISTERS ? "1964" : "65.0"; /* 65.00 kg */
         oracle_start(&r->unit);
+    }
+    if (task == PROVE) { /* and one is live only */
+        oracle_cell *code = oracle_find(&r->unit, "code");
+        r->unit.password = code != NULL ? code->typed : r->unit.password;
+        oracle_cell *name = oracle_find(&r->unit, "name");
+        snprintf(name->stored, ORACLE_RAW, "%s", w->unit.cells[name - r->unit.cells].from);
+        vd_visit_allow_restart(&r->visit, true);
     }
     if (task == READ) {
         vd_visit_read(&r->visit, r->unit.now, NULL);
@@ -239,7 +246,7 @@ static const char *judge_whole(const run *r)
     if (good && r->status != VD_OK) {
         return "verified, and failed all the same";
     }
-    if (good && r->task == VERIFY) {
+    if (good && r->task >= VERIFY) {
         return "verified, though one is wrong";
     }
     for (size_t i = 0; i < r->unit.count && good; i++) {
@@ -291,7 +298,7 @@ static const char *judge(const run *r)
     for (size_t i = 0; i < r->unit.count && untrue == NULL; i++) {
         const oracle_cell *cell = &r->unit.cells[i];
         vd_verdict verdict = vd_visit_verdict(&r->visit, vd_model_find(r->model, cell->key));
-        if (r->task != READ && (sent || r->task == VERIFY)) {
+        if (r->task != READ && (sent || r->task >= VERIFY)) {
             untrue = judge_cell(r, cell, verdict, sent);
         }
         if (untrue != NULL) {
@@ -305,9 +312,10 @@ static const char *judge(const run *r)
     bool only_line = of_line(r->unit.fault[0]) && r->unit.fault[1] == F_NOTHING_WRONG;
     if (untrue == NULL && only_line) { /* a line that was spoilt once keeps nobody from his work */
         vd_summary summary = vd_visit_summary(&r->visit);
-        bool done = r->task == WRITE    ? summary.whole == best_of(r->world) && r->status == VD_OK
-                    : r->task == VERIFY ? summary.differing == 1 && summary.unknown == 0 && r->status == VD_OK
-                                        : r->status == VD_OK;
+        bool done = r->task == WRITE ? summary.whole == best_of(r->world) && r->status == VD_OK
+                    : r->task >= VERIFY
+                        ? summary.differing == (r->task == PROVE ? 2 : 1) && summary.unknown == 0 && r->status == VD_OK
+                        : r->status == VD_OK;
         untrue = done ? NULL : "a fault of the line alone made it fail";
     }
     return untrue;
@@ -329,6 +337,12 @@ static bool is_known(const char *name, int task, oracle_fault fault)
 static bool cannot_be(const world *w, oracle_fault fault)
 {
     return (fault == F_SECOND_UNIT && w->unit.manner != REGISTERS) || (fault == F_BUSY && w->unit.manner == QUERIES);
+}
+
+/* A restart that proves storage needs a model that says so. */
+static int tasks_of(const world *w)
+{
+    return strstr(w->model, "proof: restart") != NULL ? TASKS : PROVE;
 }
 
 static unsigned cases, untrue_cases, rows;
@@ -358,9 +372,10 @@ static void sweep_fault(const world *w, int task, oracle_fault fault, int exchan
     if (g_getenv("SWEEP_LIST") != NULL) {
         if (wrong > 0) {
             printf("{\"%s\", %s, F_%s}, /* %u: %s */\n", w->name,
-                   task == READ    ? "READ"
-                   : task == WRITE ? "WRITE"
-                                   : "VERIFY",
+                   task == READ     ? "READ"
+                   : task == WRITE  ? "WRITE"
+                   : task == VERIFY ? "VERIFY"
+                                    : "PROVE",
                    fault_names[fault], wrong, first);
         }
     } else if (wrong > 0 && !known) {
@@ -374,7 +389,7 @@ static void test_each_fault_at_each_exchange(void **state)
 {
     (void)state;
     for (const world *w = worlds; w < worlds + world_count; w++) {
-        for (int task = 0; task < TASKS; task++) {
+        for (int task = 0; task < tasks_of(w); task++) {
             static const oracle_fault none[2] = {F_NOTHING_WRONG, F_NOTHING_WRONG};
             static const int never[2] = {0, 0};
             run r;
@@ -403,7 +418,8 @@ static void test_pairs_of_faults(void **state)
     GRand *chance = g_rand_new_with_seed(20261125);
     unsigned wrong = 0, all = 0;
     for (const world *w = worlds; w < worlds + world_count; w++) {
-        for (guint64 i = 0; i < TASKS * each; i++) {
+        int tasks = tasks_of(w);
+        for (guint64 i = 0; i < (guint64)tasks * each; i++) {
             run r;
             oracle_fault faults[2];
             int at[2];
@@ -413,7 +429,7 @@ static void test_pairs_of_faults(void **state)
                 } while (cannot_be(w, faults[k]));
                 at[k] = g_rand_int_range(chance, 1, 24);
             }
-            play(&r, w, (int)(i % TASKS), faults, at);
+            play(&r, w, (int)(i % (guint64)tasks), faults, at);
             const char *untrue = judge(&r);
             all++;
             wrong += untrue != NULL;

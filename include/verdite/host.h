@@ -127,6 +127,22 @@ bool vd_served_recall(const char *model, const char *adapter, vd_served *served,
 /* Remembers a place. Failing to is no fault: it only means to be asked again. */
 void vd_served_remember(const vd_served *served);
 
+/* ---- When storage was last proved -------------------------------------------------------------------------- */
+
+/* That a restart showed what a unit has stored. Kept in the state folder. */
+typedef struct vd_proved {
+    int64_t when;   /* milliseconds, by any clock that runs on */
+    int64_t ran;    /* how long the unit had been running then, milliseconds */
+    char print[65]; /* of what it held then */
+} vd_proved;
+
+/* What is remembered of a unit; false when nothing is. */
+bool vd_proved_recall(const char *model, const char *serial, vd_proved *proved);
+/* Remembers it. Failing to is no fault: it only means to be restarted again. */
+void vd_proved_remember(const char *model, const char *serial, const vd_proved *proved);
+/* The print of what a unit holds of the settings that `which` names with 1, a byte for each. */
+void vd_proved_print(const vd_set *set, const uint8_t *which, vd_proved *proved);
+
 /* ---- Traces ------------------------------------------------------------------------------------------------ */
 
 /* Writes the talk on the wire, frame by frame, decoded, as text. */

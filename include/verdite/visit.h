@@ -173,7 +173,7 @@ typedef struct vd_visit {
     uint32_t news, explained; /* what the line had brought when it was last known that the unit is alone */
     vd_status status;
     vd_standing standing;
-    bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again;
+    bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart;
 } vd_visit;
 
 extern const vd_engine vd_visit_engine;
@@ -193,6 +193,10 @@ void vd_visit_want_login(vd_visit *visit, bool wanted);
 bool vd_visit_has_factory_password(const vd_visit *visit);
 /* Whether a setting was left out because nobody logged in. */
 bool vd_visit_needs_login(const vd_visit *visit, uint16_t setting);
+
+/* Whether a verification may restart the unit, where that shows what it has stored: what is only live is lost then.
+ * Holds for all later tasks; false at first. */
+void vd_visit_allow_restart(vd_visit *visit, bool allowed);
 
 /* The serial number of the unit that is meant, NULL: any. Whoever has another one is left alone: VD_WRONG_UNIT. Holds
  * for all later tasks; the text is the caller's. */

@@ -15,7 +15,7 @@ typedef struct cli_options {
     char **with; /* requirements */
     int baud, address, from, to, count;
     bool address_typed; /* as opposed to remembered or found */
-    gboolean login, json, trace, yes, replace, wide, slow, quick, all, watch;
+    gboolean login, json, trace, yes, replace, wide, slow, quick, all, watch, restart;
     char **words; /* what is left: files, keys, models */
 } cli_options;
 
@@ -33,7 +33,8 @@ enum {
     TAKES_ALL = 512,
     TAKES_CHOICE = 1024, /* what helps to choose a model and to look into it */
     TAKES_PASSWORD = 2048,
-    TAKES_LOGIN = 4096
+    TAKES_LOGIN = 4096,
+    TAKES_RESTART = 8192
 };
 
 /* One run of the tool. */
@@ -209,6 +210,7 @@ typedef struct visit {
     const vd_model *model;
     vd_status status; /* how the task ended */
     bool opened, told_to_listen;
+    bool spared;    /* nothing was to be changed, and a restart has shown before that it is stored */
     char shown[80]; /* the progress on the terminal */
     char *before;   /* file with the state before a write */
 } visit;
@@ -228,6 +230,11 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task);
 void visit_free(visit *v);
 /* One line that says who was met where. */
 char *visit_title(const visit *v);
+/* Remembers that a restart showed what the unit has stored, where one did. */
+void proof_remember(const visit *v);
+/* Whether one did before, the unit has run on since and holds the same, and nothing is to be changed: then it need not
+ * be restarted again. */
+bool proof_stands(const visit *v);
 /* Adds unit and place to the JSON. */
 void visit_json(cli *c, const visit *v);
 

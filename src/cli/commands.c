@@ -68,9 +68,10 @@ const cli_command cli_commands[] = {
      "Example:\n  verdite write hive-03.yaml --address 3\n",
      TAKES_PLACE | TAKES_LINE | TAKES_GROUP | TAKES_YES | TAKES_PASSWORD, command_write},
     {"verify", "FILE", "whether a unit holds what a file says",
-     "Reads the unit, live and stored, and compares it with a profile. Changes nothing.\n\n"
+     "Reads the unit, live and stored, and compares it with a profile. Changes nothing.\n"
+     "Where only a restart shows what a unit has stored, --restart does one; then what is only live is lost.\n\n"
      "Example:\n  verdite verify hive-03.yaml --address 3\n",
-     TAKES_PLACE | TAKES_LINE | TAKES_GROUP | TAKES_PASSWORD, command_verify},
+     TAKES_PLACE | TAKES_LINE | TAKES_GROUP | TAKES_PASSWORD | TAKES_RESTART, command_verify},
     {"raw", "REQUEST", "send one request as typed, and show what comes back",
      "For what a model does not know yet: sends one request, once, in the unit's own manner, and shows the reply. A "
      "line\n"

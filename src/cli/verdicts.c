@@ -112,8 +112,11 @@ static void show_next(const cli *c, const visit *v, const vd_summary *summary, c
     bool writes = v->engine.task == VD_TASK_WRITE, sent = vd_visit_has_sent(&v->engine);
     if (summary->whole == VD_WHOLE_LIVE_ONLY) {
         const char *proof =
-            store->proof == VD_PROOF_RESTART && !writes
-                ? "Only a restart shows what it stored: writing the file does one, and verifies then."
+            v->spared
+                ? "A restart showed before that it stored this, and it has run on since: it is not restarted again."
+            : store->proof == VD_PROOF_RESTART && !writes && !c->options.restart
+                ? "Only a restart shows what it stored: verify with --restart, which loses what is only live, or write "
+                  "the file."
             : store->proof == VD_PROOF_RESTART
                 ? "No restart was seen. Switch it off and on by hand, then verify."
                 : "This kind of unit does not show what it stored. Switch it off and on by hand, then verify.";
@@ -165,15 +168,18 @@ void verdicts_show(cli *c, const visit *v, const char *file)
             json_array_append_new(settings, verdict_json(v, i));
         }
         /* The whole says it of those that are as wanted; what nobody asked for is news only where it moved. */
-        bool news =
-            verdict == VD_DIFFERS || verdict == VD_UNKNOWN ||
-            (asked && verdict != VD_CONFIRMED && verdict != VD_NOT_ASKED && (verdict != VD_LIVE_ONLY || writes));
+        bool news = verdict == VD_DIFFERS || verdict == VD_UNKNOWN ||
+                    (asked && verdict != VD_CONFIRMED && verdict != VD_NOT_ASKED &&
+                     (verdict != VD_LIVE_ONLY || (writes && !v->spared)));
         if (!c->options.json && (news || (writes && vd_visit_changes(&v->engine, i)))) {
             show_verdict(c, v, i);
         }
     }
     json_object_set_new(c->result, "settings", settings);
     json_object_set_new(c->result, "outcome", json_string(wholes[summary.whole].name));
+    if (v->spared) {
+        json_object_set_new(c->result, "restart-spared", json_true());
+    }
     if (v->before != NULL) {
         json_object_set_new(c->result, "before", json_string(v->before));
     }

@@ -154,7 +154,11 @@ static bool answer_of_person(cli *c, visit *v, const visit_task *task)
 
 static void answer_question(cli *c, visit *v, const visit_task *task, vd_loop *loop)
 {
-    bool yes = answer_of_person(c, v, task);
+    v->spared = c->options.yes && proof_stands(v);
+    if (!v->spared) {
+        task->show_changes(c, &v->engine);
+    }
+    bool yes = !v->spared && answer_of_person(c, v, task);
     if (stops_so_far() == 0) {
         vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = yes});
     }
@@ -231,7 +235,6 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
             return;
         }
         if (wants.question == VD_ASK_WRITE) {
-            task->show_changes(c, &v->engine);
             answer_question(c, v, task, loop);
         } else if (wants.question == VD_ASK_PASSWORD) {
             answer_password(c, v, loop);
@@ -269,6 +272,10 @@ static void talk(cli *c, visit *v, const visit_task *task, const trace *t)
     run(c, v, &loop, task);
     stops_release();
     vd_visit_ended(&v->engine, &v->status);
+    if (v->spared && v->status == VD_DECLINED) { /* it was not the person who said no */
+        v->status = VD_OK;
+    }
+    proof_remember(v);
 }
 
 /* "Stopped by hand" says what that means for the unit. */
@@ -332,6 +339,7 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
         vd_visit_start(&v->engine, model, v->memory, size, &v->place.line, v->place.address,
                        v->place.port->kind->latency(v->place.port));
         vd_visit_want_login(&v->engine, c->options.login != FALSE);
+        vd_visit_allow_restart(&v->engine, c->options.restart != FALSE);
         vd_visit_expect(&v->engine, c->options.serial);
         talk(c, v, task, &t);
         if (vd_visit_identity(&v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {

@@ -131,8 +131,8 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
 }
 
 /* Readings that stand under "restart"; the settings are known only now. NULL node: none. */
-static bool take_reading(vd_model_file *file, const yaml_node_t *map, const char *key, vd_type type, const char *allowed,
-                         uint16_t *reading)
+static bool take_reading(vd_model_file *file, const yaml_node_t *map, const char *key, vd_type type,
+                         const char *allowed, uint16_t *reading)
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, key);
     const char *named = NULL;

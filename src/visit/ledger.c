@@ -37,16 +37,17 @@ static void choose(vd_visit *visit, uint16_t setting)
 void vd_ledger_choose(vd_visit *visit, unsigned parts)
 {
     uint16_t running = vd_model_running_time(visit->model);
+    bool proves = visit->task == VD_TASK_WRITE || visit->may_restart;
     memset(visit->which, 0, visit->model->setting_count);
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         if (vd_has_part(visit, i, parts) && vd_setting_is_shown(&visit->model->settings[i])) {
             choose(visit, i);
         }
     }
-    if (running != VD_NONE && visit->task == VD_TASK_WRITE) {
+    if (running != VD_NONE && proves) {
         visit->which[running] = 1;
     }
-    if (visit->model->undoes == VD_UNDOES_READING && visit->task == VD_TASK_WRITE) {
+    if (visit->model->undoes == VD_UNDOES_READING && proves) {
         visit->which[visit->model->undone] = 1;
     }
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {

@@ -68,6 +68,12 @@ vd_going vd_step_come_back(vd_visit *visit)
     return VD_GOING;
 }
 
+/* Whether what is read behind a restart is what was stored, as opposed to a mixture of before and after. */
+static bool is_storage_shown(const vd_visit *visit)
+{
+    return visit->standing.stored || visit->task == VD_TASK_VERIFY;
+}
+
 /* A restart was seen after storing. */
 static void take_restart(vd_visit *visit)
 {
@@ -109,7 +115,7 @@ vd_going vd_step_came_back(vd_visit *visit, vd_status status)
     if (expected) {
         vd_login_is_lost(visit);
     }
-    if (expected && !do_again(visit) && visit->standing.stored) {
+    if (expected && !do_again(visit) && is_storage_shown(visit)) {
         if (visit->await.seen) {
             take_restart(visit);
         } else if (visit->model->undoes == VD_UNDOES_LOGIN && visit->login.tries > 0) { /* storing took a login */
@@ -181,7 +187,7 @@ vd_going vd_step_was_read_back(vd_visit *visit, vd_status status)
     /* Where no silence showed a restart, the unit's own running time may, or what a restart undoes. */
     bool wanted = visit->restarts > 0 || vd_restarts_when_stored(visit);
     bool restarted = wanted && (vd_has_restarted(visit) == VD_HOLDS || is_undone(visit));
-    if (!more && restarted && visit->standing.stored) {
+    if (!more && restarted && is_storage_shown(visit)) {
         take_restart(visit);
     }
     return VD_FINE;

@@ -71,6 +71,16 @@ static void plan_write(vd_visit *visit)
     vd_steps_append(visit, VD_STEP_KNOW_LAST);
 }
 
+/* What shows the storage of a unit that is not written to. */
+static void plan_proof(vd_visit *visit)
+{
+    static const vd_step steps[] = {VD_STEP_KNOW_AGAIN, VD_STEP_RESTART, VD_STEP_COMING_BACK, VD_STEP_READ_BACK,
+                                    VD_STEP_KNOW_LAST};
+    for (size_t i = 0; i < sizeof steps / sizeof steps[0]; i++) {
+        vd_steps_append(visit, steps[i]);
+    }
+}
+
 /* What is read for a verdict without anything being written. */
 static void conclude_reading(vd_visit *visit)
 {
@@ -99,6 +109,9 @@ static vd_going after_reading(vd_visit *visit)
     vd_order_complete(visit);
     conclude_reading(visit);
     if (visit->task == VD_TASK_VERIFY) {
+        if (visit->may_restart && visit->model->store.needed && visit->model->store.proof == VD_PROOF_RESTART) {
+            plan_proof(visit);
+        }
         return VD_FINE;
     }
     vd_status status = vd_order_work_out(visit);

@@ -45,7 +45,8 @@ static void finish(vd_visit *visit, vd_status status)
 {
     visit->status = status;
     visit->step = VD_STEP_DONE;
-    if (visit->task == VD_TASK_WRITE && vd_ledger_any_sent(visit) && !visit->known_last) {
+    bool moved = visit->restarts > 0 || (visit->task == VD_TASK_WRITE && vd_ledger_any_sent(visit));
+    if (moved && !visit->known_last) {
         visit->standing.same_unit = false; /* who was read back is not known */
     }
     vd_whole whole = vd_visit_summary(visit).whole;
@@ -252,6 +253,11 @@ static void take_target(vd_visit *visit, const vd_set *target, const uint8_t *wh
             visit->ledger[i].part |= VD_PART_ASKED;
         }
     }
+}
+
+void vd_visit_allow_restart(vd_visit *visit, bool allowed)
+{
+    visit->may_restart = allowed;
 }
 
 void vd_visit_expect(vd_visit *visit, const char *serial)
