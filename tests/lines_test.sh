@@ -305,6 +305,41 @@ kill "$served" && wait "$served" 2>/dev/null
 served=''
 export VERDITE_MODELS="$VERDITE_SOURCE/models"
 
+# ---- a question that stands while the unit goes away is dropped, and told
+fresh yard
+verdite-bench serve yard >served.txt 2>&1 &
+served=$!
+for _ in $(seq 50); do grep -q spare served.txt && break; sleep 0.1; done
+port=$(sed -n 's/^sorrel-box //p' served.txt)
+export VERDITE_BENCH=
+run 0 verdite read --port "$port" --save served.yaml
+run 0 verdite set served.yaml "unit.name=Sorrel 5"
+cat >leave.py <<'PYTHON'
+import os, pty, signal, sys
+child, terminal = pty.fork()
+if child == 0:
+    os.execvp(sys.argv[2], sys.argv[2:])
+heard = b""
+while True:
+    try:
+        piece = os.read(terminal, 4096)
+    except OSError:
+        break
+    if not piece:
+        break
+    heard += piece
+    if b"[y/N]" in heard and b"|" not in heard:
+        heard += b"|"
+        os.kill(int(sys.argv[1]), signal.SIGKILL)
+sys.stdout.buffer.write(heard)
+sys.exit(os.waitstatus_to_exitcode(os.waitpid(child, 0)[1]))
+PYTHON
+run 6 timeout 20 python3 leave.py "$served" verdite write served.yaml --port "$port"
+says "port"
+wait "$served" 2>/dev/null
+served=''
+export VERDITE_BENCH="$work/yard"
+
 # ---- what is said of them
 for model in brock skep lantern; do
     run 0 verdite startup $model

@@ -187,8 +187,9 @@ char *place_words(const place *p, const vd_model *model);
 /* ---- password.c ---- */
 
 /* The password from the file that was named, from the environment, or asked for on the terminal without showing it.
- * NULL: none was given, or it cannot be read, which is reported. Free it with password_free(). */
-char *password_get(cli *c, const char *question);
+ * NULL: none was given, or it cannot be read, which is reported. `is_ready` waits until something was typed; false: no
+ * longer wanted. Free it with password_free(). */
+char *password_get(cli *c, const char *question, bool (*is_ready)(void *about), void *about);
 /* A secret that is typed twice, or read from a terminal that is none; NULL as above. */
 char *password_new(cli *c, const char *key);
 void password_free(char *password);
@@ -230,6 +231,9 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task);
 void visit_free(visit *v);
 /* One line that says who was met where. */
 char *visit_title(const visit *v);
+/* Asks a question, and for the unit's password; the line is listened to meanwhile. */
+bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question);
+void person_says_password(cli *c, const visit *v, vd_loop *loop);
 /* Remembers that a restart showed what the unit has stored, where one did. */
 void proof_remember(const visit *v);
 /* Whether one did before, the unit has run on since and holds the same, and nothing is to be changed: then it need not

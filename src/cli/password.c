@@ -51,8 +51,8 @@ static char *from_file(cli *c, const char *path)
     return password;
 }
 
-/* Typed on the terminal, without being shown. */
-static char *typed(const char *question)
+/* Typed on the terminal, without being shown; `is_ready` waits for it, NULL: nothing else goes on meanwhile. */
+static char *typed(const char *question, bool (*is_ready)(void *about), void *about)
 {
     struct termios before, silent;
     if (tcgetattr(STDIN_FILENO, &before) != 0) {
@@ -63,13 +63,13 @@ static char *typed(const char *question)
     fprintf(stderr, "%s ", question);
     fflush(stderr);
     tcsetattr(STDIN_FILENO, TCSAFLUSH, &silent);
-    char *password = read_line(STDIN_FILENO);
+    char *password = is_ready == NULL || is_ready(about) ? read_line(STDIN_FILENO) : NULL;
     tcsetattr(STDIN_FILENO, TCSAFLUSH, &before);
     fputc('\n', stderr);
     return password;
 }
 
-char *password_get(cli *c, const char *question)
+char *password_get(cli *c, const char *question, bool (*is_ready)(void *about), void *about)
 {
     const char *given = g_getenv("VERDITE_PASSWORD");
     if (c->options.password_from != NULL) {
@@ -78,7 +78,7 @@ char *password_get(cli *c, const char *question)
     if (given != NULL && given[0] != '\0') {
         return g_strdup(given);
     }
-    return isatty(STDIN_FILENO) != 0 ? typed(question) : NULL;
+    return isatty(STDIN_FILENO) != 0 ? typed(question, is_ready, about) : NULL;
 }
 
 char *password_new(cli *c, const char *key)
@@ -87,7 +87,7 @@ char *password_new(cli *c, const char *key)
         return read_line(STDIN_FILENO);
     }
     char *question = g_strdup_printf("%s, not shown:", key);
-    char *first = typed(question), *second = first != NULL ? typed("Once more:") : NULL;
+    char *first = typed(question, NULL, NULL), *second = first != NULL ? typed("Once more:", NULL, NULL) : NULL;
     g_free(question);
     if (first != NULL && (second == NULL || strcmp(first, second) != 0)) {
         report_words(c, VD_WRONG_WORDS, "The two are not the same.", "Nothing was changed; try again.");

@@ -5,7 +5,6 @@
 
 #include <errno.h>
 #include <string.h>
-#include <unistd.h>
 
 static void show_progress(const cli *c, visit *v, bool last)
 {
@@ -44,23 +43,6 @@ static void show_progress(const cli *c, visit *v, bool last)
     }
 }
 
-/* Reads the answer to a question; anything but a plain yes is no. */
-static bool ask(const cli *c, const char *question)
-{
-    char answer[16];
-    fprintf(stderr, "%s%s%s [y/N] ", tone_on(c->colour_messages, TONE_STRONG), question,
-            tone_off(c->colour_messages, TONE_STRONG));
-    fflush(stderr);
-    ssize_t got = read(STDIN_FILENO, answer, sizeof answer - 1);
-    if (got <= 0) {
-        fputc('\n', stderr);
-        return false;
-    }
-    answer[got] = '\0';
-    g_strstrip(answer);
-    return g_ascii_strcasecmp(answer, "y") == 0 || g_ascii_strcasecmp(answer, "yes") == 0;
-}
-
 /* What the person is to do so that the unit listens; on a bench, the hands that wait for that begin to do it. */
 static void ask_hand(const cli *c, const visit *v)
 {
@@ -77,21 +59,6 @@ static void ask_hand(const cli *c, const visit *v)
     if (v->place.bench != NULL && vd_sim_ask_hands(vd_bench_sim(v->place.bench), v->place.name)) {
         message(c, "(On this bench a hand does it.)");
     }
-}
-
-static void answer_password(cli *c, visit *v, vd_loop *loop)
-{
-    const vd_identity *identity = vd_visit_identity(&v->engine);
-    char *question = g_strdup_printf("Password of %s %s, not shown:", identity->product, identity->serial);
-    char *password = password_get(c, question);
-    vd_event answer = {.kind = VD_ANSWERED, .yes = password != NULL};
-    answer.bytes = (const uint8_t *)password;
-    answer.count = password != NULL ? strlen(password) : 0;
-    if (stops_so_far() == 0) {
-        vd_loop_feed(loop, 0, answer);
-    }
-    password_free(password);
-    g_free(question);
 }
 
 /* Who is being written, and where: "dowel QD-24003 "Ling 2" at address 3 on bracken-usb, 9600 8E1". */
@@ -120,7 +87,7 @@ static bool is_meant(const cli *c, const visit *v, const visit_task *task)
            c->options.address_typed || c->options.serial != NULL || from_it;
 }
 
-static bool answer_of_person(cli *c, visit *v, const visit_task *task)
+static bool answer_of_person(cli *c, visit *v, vd_loop *loop, const visit_task *task)
 {
     unsigned count = 0;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
@@ -145,7 +112,7 @@ static bool answer_of_person(cli *c, visit *v, const visit_task *task)
         char *question = count > 0
                              ? g_strdup_printf("Write %u setting%s to %s%s?", count, count == 1 ? "" : "s", unit, store)
                              : g_strdup_printf("Store what is live in %s already?", unit);
-        yes = ask(c, question);
+        yes = person_agrees(c, v, loop, question);
         g_free(question);
     }
     g_free(unit);
@@ -158,7 +125,7 @@ static void answer_question(cli *c, visit *v, const visit_task *task, vd_loop *l
     if (!v->spared) {
         task->show_changes(c, &v->engine);
     }
-    bool yes = !v->spared && answer_of_person(c, v, task);
+    bool yes = !v->spared && answer_of_person(c, v, loop, task);
     if (stops_so_far() == 0) {
         vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = yes});
     }
@@ -237,7 +204,7 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
         if (wants.question == VD_ASK_WRITE) {
             answer_question(c, v, task, loop);
         } else if (wants.question == VD_ASK_PASSWORD) {
-            answer_password(c, v, loop);
+            person_says_password(c, v, loop);
         } else if (wants.keep) {
             keep_before(c, v, loop);
         } else if (vd_loop_step(loop, VD_NEVER) != VD_OK) {

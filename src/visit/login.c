@@ -132,6 +132,9 @@ vd_going vd_login_begin(vd_visit *visit)
 static vd_going take_answer(vd_visit *visit, const vd_event *event)
 {
     vd_step then = (vd_step)visit->list[visit->at];
+    if (event->kind == VD_HEARD) {
+        vd_talk_engine.feed(&visit->talk, event);
+    }
     if (event->kind == VD_LOST) {
         vd_fault_note(&visit->fault, event->status, NULL, "", "");
         return end(visit, VD_GIVEN_UP);

@@ -120,6 +120,9 @@ static void proceed(vd_visit *visit, vd_going going)
 static vd_going answer_of_person(vd_visit *visit, const vd_event *event)
 {
     bool asks = visit->step == VD_STEP_ASK;
+    if (event->kind == VD_HEARD) {
+        vd_talk_engine.feed(&visit->talk, event); /* evidence, whoever says it */
+    }
     if (event->kind == VD_LOST) {
         vd_fault_note(&visit->fault, event->status, NULL, "", "");
         return VD_GIVEN_UP;

@@ -1,0 +1,67 @@
+/* SPDX-License-Identifier: MIT
+ * Questions to the person. While one stands the line is listened to, so that a unit that goes, or another that speaks,
+ * is noticed; on a bench the clock stands meanwhile. */
+#include "cli.h"
+
+#include <poll.h>
+#include <string.h>
+#include <unistd.h>
+
+#define EACH 100000u /* microseconds for which the line is listened to between two looks at the terminal */
+
+typedef struct waiting {
+    const visit *v;
+    vd_loop *loop;
+} waiting;
+
+/* Waits until there is an answer to read. False: stopped by hand, or the question stands no longer. */
+static bool is_ready(void *about)
+{
+    const waiting *w = about;
+    for (;;) {
+        struct pollfd in = {.fd = STDIN_FILENO, .events = POLLIN};
+        int ready = poll(&in, 1, w->v->place.bench != NULL ? -1 : 0);
+        vd_wants wants;
+        vd_loop_wants(w->loop, 0, &wants);
+        if (ready != 0 || stops_so_far() > 0 || wants.question == VD_ASK_NOTHING) {
+            return ready > 0;
+        }
+        if (vd_loop_step(w->loop, w->loop->kind->now(w->loop->ground) + EACH) != VD_OK) {
+            return false;
+        }
+    }
+}
+
+/* Anything but a plain yes is no. */
+bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question)
+{
+    char answer[16];
+    waiting w = {v, loop};
+    fprintf(stderr, "%s%s%s [y/N] ", tone_on(c->colour_messages, TONE_STRONG), question,
+            tone_off(c->colour_messages, TONE_STRONG));
+    fflush(stderr);
+    ssize_t got = is_ready(&w) ? read(STDIN_FILENO, answer, sizeof answer - 1) : 0;
+    if (got <= 0) {
+        fputc('\n', stderr);
+        return false;
+    }
+    answer[got] = '\0';
+    g_strstrip(answer);
+    return g_ascii_strcasecmp(answer, "y") == 0 || g_ascii_strcasecmp(answer, "yes") == 0;
+}
+
+void person_says_password(cli *c, const visit *v, vd_loop *loop)
+{
+    const vd_identity *identity = vd_visit_identity(&v->engine);
+    char *question = g_strdup_printf("Password of %s %s, not shown:", identity->product, identity->serial);
+    waiting w = {v, loop};
+    char *password = password_get(c, question, is_ready, &w);
+    vd_event answer = {.kind = VD_ANSWERED, .yes = password != NULL};
+    answer.bytes = (const uint8_t *)password;
+    answer.count = password != NULL ? strlen(password) : 0;
+    if (stops_so_far() == 0) {
+        vd_loop_feed(loop, 0, answer);
+    }
+    password_free(password);
+    g_free(question);
+}
