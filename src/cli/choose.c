@@ -35,17 +35,6 @@ const vd_model *choose_model(cli *c)
     return model;
 }
 
-/* What served last behind the port that was named, or anywhere. */
-static const vd_model *choose_served(cli *c, vd_served *served)
-{
-    char *aside = NULL;
-    bool known = vd_served_recall(NULL, c->options.port, served, &aside);
-    place_tell_aside(c, aside);
-    return known && g_strv_contains(vd_catalogue_keys(c->catalogue), served->model)
-               ? choose_model_named(c, served->model)
-               : NULL;
-}
-
 char *choose_listeners(cli *c)
 {
     const char *const *keys = vd_catalogue_keys(c->catalogue);
@@ -57,74 +46,6 @@ char *choose_listeners(cli *c)
         }
     }
     return g_string_free(names, FALSE);
-}
-
-/* Nobody answers: what served last is meant, or any kind that can have the address that was typed. */
-static const vd_model *choose_silent(cli *c, const char *port, const vd_model *last)
-{
-    const char *const *keys = vd_catalogue_keys(c->catalogue);
-    bool addressed = c->options.address != -1;
-    const vd_model *met = last != NULL && addressed && !vd_model_has_address(last) ? NULL : last;
-    for (size_t i = 0; keys[i] != NULL && met == NULL && (addressed || port == NULL); i++) {
-        const vd_model *model = choose_model_named(c, keys[i]);
-        met = model != NULL && vd_model_has_address(model) ? model : NULL;
-    }
-    if (met == NULL) {
-        char *listeners = choose_listeners(c);
-        report_words(c, VD_NOBODY_KNOWN, port, listeners[0] != '\0' ? listeners : "none");
-        g_free(listeners);
-    } else if (port != NULL) {
-        message(c, "No unit that is known answers; taking it for a %s%s. --model says otherwise.", met->key,
-                met == last ? ", which was met last" : "");
-    }
-    return met;
-}
-
-const vd_model *choose_model_met(cli *c)
-{
-    const char *const *keys = vd_catalogue_keys(c->catalogue);
-    vd_served served;
-    if (c->options.model != NULL || keys[0] == NULL || keys[1] == NULL) {
-        return choose_model(c);
-    }
-    vd_line typed = {0};
-    if (!options_line(c, &typed)) {
-        return NULL;
-    }
-    if (c->options.address != -1 && (c->options.address < 1 || c->options.address > 247)) {
-        report_words(c, VD_WRONG_WORDS, "That is no address of a unit.", "Give --address 1 to 247.");
-        return NULL;
-    }
-    const vd_model *last = choose_served(c, &served), *met = NULL;
-    char *port = place_likely_port(c, last != NULL ? &served : NULL);
-    bool tried[256] = {false};
-    if (port != NULL && c->options.address != -1) {
-        met = find_who_is_at(c, port, (uint8_t)c->options.address);
-    } else if (port != NULL && last != NULL) {
-        tried[served.address] = true;
-        met = find_who_is_at(c, port, served.address);
-        if (met != NULL && served.address != 0) {
-            message(c, "Address %u at %d %s, as last time.", served.address, c->options.baud, c->options.framing);
-        }
-    }
-    if (port != NULL && c->options.address == -1 && met == NULL && !tried[0] && c->worst == VD_CLASS_FINE) {
-        tried[0] = true; /* a unit that talks in lines */
-        met = find_who_is_at(c, port, 0);
-    }
-    /* Nothing was said at all: perhaps a unit from the box, at its factory address. */
-    bool box = port != NULL && c->options.address == -1;
-    for (size_t i = 0; keys[i] != NULL && met == NULL && box && c->worst == VD_CLASS_FINE; i++) {
-        const vd_model *model = choose_model_named(c, keys[i]);
-        if (model != NULL && !tried[model->address_factory]) {
-            tried[model->address_factory] = true;
-            met = find_who_is_at(c, port, model->address_factory);
-        }
-    }
-    if (met == NULL && c->worst <= VD_CLASS_NO) { /* else it could not ask, and has said why */
-        met = choose_silent(c, port, last);
-    }
-    g_free(port);
-    return met;
 }
 
 kind_of_file file_kind(const char *path)

@@ -249,19 +249,16 @@ void changes_show(cli *c, const vd_visit *unit);
 /* Shows the verdicts of a visit that has ended, and what to do next; `file` is the profile. */
 void verdicts_show(cli *c, const visit *v, const char *file);
 
-/* ---- find.c ---- */
+/* ---- meet.c ---- */
 
-/* Asks who is at an address of a port, or, at address 0, whether a unit that talks in lines is there, at the lines that
- * units of known models come with. Remembers line and address as if they had been typed. NULL: nobody of a known model
- * answered; reported is only what kept it from asking. */
-const vd_model *find_who_is_at(cli *c, const char *port, uint8_t address);
+/* The model that was named; else that of whoever answers where the unit is said to be, with line and address as if they
+ * had been typed; else what served last there. NULL: reported. */
+const vd_model *meet_model(cli *c);
 
 /* ---- choose.c ---- */
 
 /* The model that was named, or the only one there is. NULL: reported. */
 const vd_model *choose_model(cli *c);
-/* The model that was named; else the one that answers where the unit is said to be; else what served last there. */
-const vd_model *choose_model_met(cli *c);
 /* Keys of the models whose units must be made to listen by hand, with commas. Free it. */
 char *choose_listeners(cli *c);
 typedef enum kind_of_file { FILE_PROFILE, FILE_MODEL } kind_of_file;

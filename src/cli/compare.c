@@ -117,7 +117,7 @@ vd_class command_compare(cli *c)
     side a = {.name = words[0]}, b = {.name = words[1]};
     bool fine = load_file(c, &a, &model) && load_file(c, &b, &model);
     if (fine && (model == NULL || c->options.model != NULL)) {
-        const vd_model *named = choose_model_met(c);
+        const vd_model *named = meet_model(c);
         fine = named != NULL && (model == NULL || model == named);
         if (named != NULL && !fine) {
             report_words(c, VD_FILE_OF_OTHER_MODEL, model->key, named->key);

@@ -55,7 +55,7 @@ vd_class command_link(cli *c)
     place p = {0};
     trace t;
     vd_status status = VD_OK;
-    const vd_model *model = choose_model_met(c);
+    const vd_model *model = meet_model(c);
     if (model == NULL) {
         return c->worst;
     }

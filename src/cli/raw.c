@@ -104,7 +104,7 @@ vd_class command_raw(cli *c)
         return report_words(c, VD_WRONG_WORDS, "One request is needed, in quotes.",
                             "For example: verdite raw \"AT+NAME?\", or \"03 0010 0002\" for a unit with registers.");
     }
-    const vd_model *model = choose_model_met(c);
+    const vd_model *model = meet_model(c);
     if (model == NULL || !trace_start(c, &t)) {
         return c->worst;
     }

@@ -175,7 +175,7 @@ vd_class command_read(cli *c)
         g_free(said);
         return VD_CLASS_USAGE;
     }
-    const vd_model *model = choose_model_met(c);
+    const vd_model *model = meet_model(c);
     if (model == NULL || !choose_group(c, model, &which)) {
         return c->worst;
     }

@@ -1,0 +1,100 @@
+/* SPDX-License-Identifier: MIT
+ * verdite diagnose: why a unit does not answer. */
+#include "hunt.h"
+
+/* Whether a search met nobody, not even a damaged reply. */
+static bool met_nobody(const hunt *h)
+{
+    for (size_t i = 0; i < h->count; i++) {
+        vd_fault fault = {0};
+        const site *s = &h->sites[i];
+        vd_status ended = VD_OK;
+        bool silent = s->port != NULL && vd_search_count(&s->search) == 0 && vd_search_ended(&s->search, &ended) &&
+                      ended == VD_OK;
+        vd_status status = silent ? vd_search_judge_line(&s->search, &fault) : VD_OK;
+        if (status != VD_NO_REPLY && status != VD_SILENT_LINE && status != VD_NO_ANSWER) {
+            return false;
+        }
+    }
+    return h->count > 0;
+}
+
+/* Before it is called silent, it is asked quickly at all usual speeds and framings, in every language that is known. */
+static bool answers_elsewhere(cli *c, hunt *h, uint8_t address, const vd_line *asked, const trace *t)
+{
+    const quarry what = {.from = address, .to = address, .elsewhere = true};
+    char at[32];
+    vd_writer writer = vd_writer_start(at, sizeof at);
+    vd_line_print(asked, &writer);
+    h->line_count = vd_search_lines(h->models, h->model_count, true, 0, NULL, h->lines);
+    if (c->live_messages) {
+        message(c, "Silent at %s; asking at other speeds and framings.", at);
+    }
+    hunt_search(c, h, &what, t);
+    for (size_t i = 0; i < h->count; i++) {
+        const site *s = &h->sites[i];
+        const vd_found *found = s->port != NULL && vd_search_count(&s->search) > 0 ? &s->found[0] : NULL;
+        if (found == NULL || found->identity.product[0] == '\0') {
+            continue;
+        }
+        char line[32];
+        vd_writer to_line = vd_writer_start(line, sizeof line);
+        vd_line_print(&found->line, &to_line);
+        char *said = g_strdup_printf("%s %s, at %s", found->identity.product, found->identity.serial, line);
+        report_words(c, VD_ANSWERS_ELSEWHERE, said, at);
+        g_free(said);
+        return true;
+    }
+    return false;
+}
+
+vd_class command_diagnose(cli *c)
+{
+    hunt h = {0};
+    trace t;
+    const vd_model *model = meet_model(c);
+    if (model == NULL) {
+        return c->worst;
+    }
+    if (c->options.words != NULL || c->options.address == 0 || c->options.address > 247) {
+        return report_words(c, VD_WRONG_WORDS, "diagnose takes no words, and addresses of 1 to 247.",
+                            "See: verdite diagnose --help");
+    }
+    if (c->options.address != -1 && !vd_model_has_address(model)) {
+        return report_words(c, VD_WRONG_WORDS, "Such a unit has no address: it is alone on its line.",
+                            "Leave --address out.");
+    }
+    uint8_t address = c->options.address != -1 ? (uint8_t)c->options.address : model->address_factory;
+    json_t *units = json_array();
+    json_object_set_new(c->result, "units", units);
+    h.lines[0] = model->line;
+    h.line_count = 1;
+    if (!trace_start(c, &t)) {
+        return c->worst;
+    }
+    if (hunt_load_models(c, &h) && options_line(c, &h.lines[0]) && hunt_open(c, &h)) {
+        const quarry what = {.from = address, .to = address, .wanted = model};
+        const vd_line asked = h.lines[0];
+        bool finished = hunt_search(c, &h, &what, &t);
+        vd_fault silence = {0};
+        bool silent = finished && h.count == 1 && met_nobody(&h);
+        if (silent) {
+            vd_search_judge_line(&h.sites[0].search, &silence);
+        }
+        bool elsewhere = silent && answers_elsewhere(c, &h, address, &asked, &t);
+        if (silent && !elsewhere) {
+            report(c, &silence);
+        }
+        size_t good = silent ? 0 : hunt_conclude(c, &h, finished, units);
+        if (!finished) {
+            report_words(c, VD_STOPPED, "", "The unit was only asked who it is.");
+        } else if (good > 0) {
+            char *call = address != 0 ? g_strdup_printf(" --address %u", address) : g_strdup("");
+            message(c, "It answers as it should. To see how sound the line is: verdite link%s", call);
+            g_free(call);
+        }
+    }
+    trace_end(c, &t);
+    hunt_close(c, &h);
+    return c->worst;
+}

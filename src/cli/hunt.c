@@ -1,0 +1,311 @@
+/* SPDX-License-Identifier: MIT
+ * A search over one port or many: opening them, asking, and showing what was found as it comes. */
+#include "hunt.h"
+
+#include <stdlib.h>
+#include <string.h>
+
+bool hunt_load_models(cli *c, hunt *h)
+{
+    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    h->models = g_new0(const vd_model *, g_strv_length((char **)keys) + 1);
+    for (size_t i = 0; keys[i] != NULL; i++) {
+        const vd_model *model = choose_model_named(c, keys[i]);
+        if (model != NULL) {
+            h->models[h->model_count++] = model;
+        }
+    }
+    if (h->model_count == 0 && c->worst == VD_CLASS_FINE) {
+        report_words(c, VD_NO_SUCH_MODEL, "", vd_catalogue_folders(c->catalogue));
+    }
+    return h->model_count > 0;
+}
+
+bool hunt_choose_lines(cli *c, hunt *h)
+{
+    vd_line typed = {0};
+    if (!options_line(c, &typed)) {
+        return false;
+    }
+    h->line_count = vd_search_lines(h->models, h->model_count, c->options.wide, typed.baud, &typed, h->lines);
+    return true;
+}
+
+/* The address at which a unit was met last behind an adapter; 0: none. */
+static uint8_t remembered_address(const char *adapter)
+{
+    vd_served served;
+    return vd_served_recall(NULL, adapter, &served, NULL) ? served.address : 0;
+}
+
+static void open_bench_sites(cli *c, hunt *h)
+{
+    vd_findings *findings = vd_findings_new(place_bench_folder(c));
+    h->bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
+    if (h->bench == NULL) {
+        report_findings(c, findings);
+    }
+    vd_findings_free(findings);
+    const vd_bench *world = h->bench != NULL ? vd_bench_world(h->bench) : NULL;
+    h->sites = g_new0(site, (world != NULL ? world->adapter_count : 0) + 1u);
+    for (uint16_t i = 0; world != NULL && i < world->adapter_count; i++) {
+        const char *name = world->adapters[i].name;
+        if (c->options.port == NULL || strcmp(c->options.port, name) == 0) {
+            site *s = &h->sites[h->count++];
+            s->name = g_strdup(name);
+            s->remembered = remembered_address(name);
+            vd_sim_open(vd_bench_sim(h->bench), name, &s->port, &s->fault);
+        }
+    }
+}
+
+static void open_real_sites(cli *c, hunt *h)
+{
+    vd_posix_found found[VD_LOOP_LANES];
+    size_t count = c->options.port != NULL ? 1 : MIN(vd_posix_list(found, VD_LOOP_LANES, false), VD_LOOP_LANES);
+    h->sites = g_new0(site, count + 1u);
+    for (size_t i = 0; i < count; i++) {
+        site *s = &h->sites[h->count++];
+        s->name = g_strdup(c->options.port != NULL ? c->options.port : found[i].path);
+        char adapter[160];
+        vd_writer writer = vd_writer_start(adapter, sizeof adapter);
+        if (c->options.port == NULL) {
+            vd_posix_identify(&found[i], &writer);
+        }
+        s->remembered = remembered_address(c->options.port == NULL ? adapter : c->options.port);
+        if (vd_posix_open(s->name, VD_SIGNAL_ON, VD_SIGNAL_ON, &s->posix, &s->fault) == VD_OK) {
+            s->port = vd_posix_port(s->posix);
+        }
+    }
+}
+
+bool hunt_open(cli *c, hunt *h)
+{
+    if (place_bench_folder(c) != NULL) {
+        open_bench_sites(c, h);
+        if (h->bench == NULL) {
+            return false;
+        }
+    } else {
+        open_real_sites(c, h);
+    }
+    if (h->count == 0) {
+        report_words(c, c->options.port != NULL ? VD_NO_PORT : VD_NO_PORT_AT_ALL,
+                     c->options.port != NULL ? c->options.port : "", "List the ports that are there.");
+    }
+    return h->count > 0;
+}
+
+void hunt_close(cli *c, hunt *h)
+{
+    vd_fault fault = {0};
+    if (h->bench != NULL && vd_bench_keep(h->bench, &fault) != VD_OK) {
+        report(c, &fault);
+    }
+    for (size_t i = 0; i < h->count; i++) {
+        vd_posix_close(h->sites[i].posix);
+        g_free(h->sites[i].name);
+    }
+    vd_bench_free(h->bench);
+    g_free(h->sites);
+    g_free(h->models);
+}
+
+static json_t *found_json(const site *s, const vd_found *found)
+{
+    char line[32], fault[64];
+    vd_writer writer = vd_writer_start(line, sizeof line), to_fault = vd_writer_start(fault, sizeof fault);
+    vd_line_print(&found->line, &writer);
+    vd_writer_add_status(&to_fault, found->status);
+    json_t *object = json_pack("{s:s, s:s, s:o, s:s, s:o}", "port", s->name, "line", line, "address",
+                               found->address != 0 ? json_integer(found->address) : json_null(), "fault", fault, "unit",
+                               identity_json(&found->identity));
+    json_object_set_new(object, "code", json_string(vd_status_code(found->status)));
+    json_object_set_new(object, "model", found->model != NULL ? json_string(found->model->key) : json_null());
+    return object;
+}
+
+static int by_line_and_address(const void *a, const void *b)
+{
+    const vd_found *first = a, *second = b;
+    return first->line.baud != second->line.baud ? (first->line.baud < second->line.baud ? -1 : 1)
+                                                 : (int)first->address - (int)second->address;
+}
+
+static void show_found(const site *s)
+{
+    for (size_t i = 0; i < vd_search_count(&s->search); i++) {
+        const vd_found *found = &s->found[i];
+        char line[32];
+        vd_writer writer = vd_writer_start(line, sizeof line);
+        vd_line_print(&found->line, &writer);
+        bool shared = found->status == VD_ADDRESS_SHARED;
+        const char *who = shared                               ? "two units on one address"
+                          : found->identity.product[0] != '\0' ? found->identity.product
+                                                               : "does not say what it is";
+        char *address = found->address != 0 ? g_strdup_printf("address %3u", found->address) : g_strdup("no address");
+        printf("%-14s  %-11s  %-10s  %s", s->name, address, line, who);
+        g_free(address);
+        if (found->identity.serial[0] != '\0' && !shared) {
+            printf(", serial number %s, firmware %s", found->identity.serial, found->identity.firmware);
+        }
+        printf("\n");
+    }
+}
+
+/* The port that takes longest stands for all. */
+static void show_progress(const cli *c, const hunt *h)
+{
+    static const char *const passes[] = {"",
+                                         "Asking for units without an address",
+                                         "Asking the likeliest addresses",
+                                         "Asking all addresses",
+                                         "Asking for units without an address, slowly",
+                                         "Asking the likeliest addresses, slowly",
+                                         "Asking once more"};
+    char line[32];
+    const site *busy = NULL;
+    uint64_t left = 0;
+    size_t found = 0;
+    for (size_t i = 0; i < h->count; i++) {
+        const site *s = &h->sites[i];
+        vd_status status = VD_OK;
+        if (s->port == NULL) {
+            continue;
+        }
+        found += vd_search_count(&s->search);
+        if (!vd_search_ended(&s->search, &status)) {
+            uint64_t own = vd_search_progress_of(&s->search).left;
+            busy = busy == NULL || own > left ? s : busy;
+            left = MAX(left, own);
+        }
+    }
+    if (!c->live_messages || c->options.trace || busy == NULL) {
+        return;
+    }
+    vd_search_progress progress = vd_search_progress_of(&busy->search);
+    vd_writer writer = vd_writer_start(line, sizeof line);
+    vd_line_print(&progress.line, &writer);
+    fprintf(stderr, "\r\033[K%zu found, at most %u s left. %s: %s, %s", found, (unsigned)(left / 1000000u) + 1u,
+            passes[progress.pass], busy->name, line);
+    if (progress.address != 0) {
+        fprintf(stderr, ", address %u", progress.address);
+    }
+    fflush(stderr);
+}
+
+bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
+{
+    vd_lane *lanes = g_new0(vd_lane, h->count + 1);
+    vd_seat *seats = g_new0(vd_seat, h->count + 1);
+    vd_loop loop = {.kind = h->bench != NULL ? &vd_sim_kind : &vd_posix_kind,
+                    .ground = h->bench != NULL ? vd_sim_ground(vd_bench_sim(h->bench)) : NULL,
+                    .lanes = lanes,
+                    .seats = seats};
+    uint64_t now = loop.kind->now(loop.ground), shown = 0;
+    trace_join(t, &loop);
+    for (size_t i = 0; i < h->count; i++) {
+        site *s = &h->sites[i];
+        if (s->port == NULL) {
+            continue;
+        }
+        s->plan =
+            vd_search_plan_of(h->models, h->model_count, h->lines, h->line_count, s->port->kind->latency(s->port));
+        s->plan.from = what->from;
+        s->plan.to = what->to;
+        s->plan.no_addresses = what->from == 0;
+        s->plan.no_lines = what->from == what->to && what->from != 0;
+        s->plan.any_line = c->options.wide || c->options.baud != -1 || c->options.framing != NULL;
+        s->plan.every_line = c->options.wide;
+        s->plan.slow_all = c->options.slow;
+        s->plan.remembered = &s->remembered;
+        s->plan.remembered_count = s->remembered != 0;
+        s->plan.slow_limit = c->options.quick ? 0 : s->plan.slow_limit;
+        if (what->elsewhere) {
+            s->plan.no_lines = false;
+            s->plan.no_addresses = what->from == 0;
+            s->plan.any_line = true;
+            s->plan.slow_limit = 0;
+        }
+        if (what->wanted != NULL) {
+            vd_search_plan_diagnose(&s->plan, what->from, what->wanted);
+        }
+        vd_search_begin(&s->search, now, &s->plan, s->found, MOST_FOUND);
+        lanes[loop.lane_count] = (vd_lane){.port = s->port};
+        seats[loop.seat_count] = (vd_seat){.engine = &vd_search_engine, .self = &s->search, .lane = loop.lane_count};
+        loop.lane_count++;
+        loop.seat_count++;
+    }
+    stops_catch();
+    bool going = loop.seat_count > 0, stopped = false;
+    while (going) {
+        vd_status status = VD_OK;
+        if (stops_so_far() > 0 && !stopped) {
+            stopped = true;
+            for (size_t i = 0; i < loop.seat_count; i++) {
+                vd_loop_feed(&loop, i, (vd_event){.kind = VD_STOP});
+            }
+        }
+        going = false;
+        for (size_t i = 0; i < h->count; i++) {
+            site *s = &h->sites[i];
+            if (s->port != NULL) {
+                going = !vd_search_ended(&s->search, &status) || going;
+            }
+        }
+        now = loop.kind->now(loop.ground);
+        if (now - shown > 100000) {
+            shown = now;
+            show_progress(c, h);
+        }
+        if (going && vd_loop_step(&loop, now + 200000) != VD_OK) {
+            break;
+        }
+    }
+    if (c->live_messages) {
+        fprintf(stderr, "\r\033[K");
+    }
+    stops_release();
+    for (size_t i = 0; i < h->count; i++) {
+        site *s = &h->sites[i];
+        if (s->port != NULL) {
+            qsort(s->found, vd_search_count(&s->search), sizeof s->found[0], by_line_and_address);
+        }
+    }
+    for (size_t i = 0; i < h->count && !c->options.json && !what->elsewhere; i++) {
+        show_found(&h->sites[i]);
+    }
+    g_free(lanes);
+    g_free(seats);
+    return !stopped;
+}
+
+size_t hunt_conclude(cli *c, const hunt *h, bool finished, json_t *units)
+{
+    size_t good = 0;
+    for (size_t i = 0; i < h->count; i++) {
+        const site *s = &h->sites[i];
+        vd_status status = VD_OK;
+        vd_fault fault = s->fault;
+        size_t count = s->port != NULL ? vd_search_count(&s->search) : 0;
+        for (size_t k = 0; k < count; k++) {
+            json_array_append_new(units, found_json(s, &s->found[k]));
+            good += s->found[k].status == VD_OK;
+            if (s->found[k].status != VD_OK) {
+                report(c, &s->found[k].fault);
+            }
+        }
+        if (s->port != NULL && vd_search_ended(&s->search, &status) && status != VD_OK && status != VD_STOPPED) {
+            vd_fault_note(&fault, status, NULL, s->name, "");
+        } else if (s->port != NULL && finished && count == 0) {
+            vd_search_judge_line(&s->search, &fault);
+        }
+        if (fault.status != VD_OK) {
+            if (h->count > 1) {
+                message(c, "%s:", s->name);
+            }
+            report(c, &fault);
+        }
+    }
+    return good;
+}

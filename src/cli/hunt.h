@@ -1,0 +1,52 @@
+/* SPDX-License-Identifier: MIT
+ * A search over one port or many, for the commands that ask who is there. */
+#ifndef VD_CLI_HUNT_H
+#define VD_CLI_HUNT_H
+
+#include "cli.h"
+
+#define MOST_FOUND 247u
+
+/* A port that is searched. */
+typedef struct site {
+    char *name;
+    vd_posix *posix;
+    vd_port *port;
+    vd_fault fault; /* why it is not searched */
+    vd_search search;
+    vd_search_plan plan;
+    vd_found found[MOST_FOUND];
+    uint8_t remembered; /* the address at which a unit was met behind this adapter */
+} site;
+
+/* Everything that one search needs. */
+typedef struct hunt {
+    vd_bench_folder *bench;
+    site *sites;
+    size_t count;
+    const vd_model **models;
+    size_t model_count;
+    vd_line lines[VD_SEARCH_LINES];
+    size_t line_count;
+} hunt;
+
+/* What is searched for. */
+typedef struct quarry {
+    uint8_t from, to;       /* 0: whoever talks in lines, and has no address */
+    const vd_model *wanted; /* a diagnosis: this model at the address `from`; NULL: whoever is there */
+    bool elsewhere;         /* quickly at every line setting, in every language */
+} quarry;
+
+/* Loads all models; false, reported, when there is none. */
+bool hunt_load_models(cli *c, hunt *h);
+/* The line settings to ask at; what was typed narrows the choice. False, reported, when that is wrong. */
+bool hunt_choose_lines(cli *c, hunt *h);
+/* Opens the port that was named, or all; false, reported, when there is none. */
+bool hunt_open(cli *c, hunt *h);
+void hunt_close(cli *c, hunt *h);
+/* Searches all ports that could be opened, in one thread. False when it was stopped by hand. */
+bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t);
+/* Says what is wrong where something is, puts all that was found into `units`; returns how many are in order. */
+size_t hunt_conclude(cli *c, const hunt *h, bool finished, json_t *units);
+
+#endif

@@ -1,0 +1,117 @@
+/* SPDX-License-Identifier: MIT
+ * Which model a command is about where nobody said: whoever answers, what served last, or what comes from the box. */
+#include "hunt.h"
+
+#include <string.h>
+
+/* Asks who is at an address of a port, or, at address 0, whether a unit that talks in lines is there, at the lines that
+ * units of known models come with. Remembers line and address as if they had been typed. NULL: nobody of a known model
+ * answered; reported is only what kept it from asking. */
+static const vd_model *who_is_at(cli *c, const char *port, uint8_t address)
+{
+    hunt h = {0};
+    const trace no_trace = {NULL, NULL};
+    const vd_model *model = NULL;
+    cli_options typed = c->options;
+    c->options.port = (char *)port;
+    c->options.json = TRUE; /* who is there is told by the command itself */
+    if (hunt_load_models(c, &h) && hunt_choose_lines(c, &h) && hunt_open(c, &h)) {
+        const quarry what = {.from = address, .to = address};
+        const site *s = &h.sites[0];
+        bool finished = hunt_search(c, &h, &what, &no_trace);
+        const vd_found *found = s->port != NULL && vd_search_count(&s->search) > 0 ? &s->found[0] : NULL;
+        if (s->fault.status != VD_OK) {
+            report(c, &s->fault);
+        } else if (!finished) {
+            report_words(c, VD_STOPPED, "", "The unit was only asked who it is.");
+        } else if (found != NULL && found->status == VD_OK) {
+            model = found->model;
+            g_free(typed.framing);
+            typed.address = address != 0 ? address : -1;
+            typed.baud = (gint)found->line.baud;
+            typed.framing = g_strdup_printf("%u%c%u", found->line.data_bits, found->line.parity, found->line.stop_bits);
+        }
+    }
+    hunt_close(c, &h);
+    c->options = typed;
+    return model;
+}
+
+/* What served last behind the port that was named, or anywhere. */
+static const vd_model *choose_served(cli *c, vd_served *served)
+{
+    char *aside = NULL;
+    bool known = vd_served_recall(NULL, c->options.port, served, &aside);
+    place_tell_aside(c, aside);
+    return known && g_strv_contains(vd_catalogue_keys(c->catalogue), served->model)
+               ? choose_model_named(c, served->model)
+               : NULL;
+}
+
+/* Nobody answers: what served last is meant, or any kind that can have the address that was typed. */
+static const vd_model *choose_silent(cli *c, const char *port, const vd_model *last)
+{
+    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    bool addressed = c->options.address != -1;
+    const vd_model *met = last != NULL && addressed && !vd_model_has_address(last) ? NULL : last;
+    for (size_t i = 0; keys[i] != NULL && met == NULL && (addressed || port == NULL); i++) {
+        const vd_model *model = choose_model_named(c, keys[i]);
+        met = model != NULL && vd_model_has_address(model) ? model : NULL;
+    }
+    if (met == NULL) {
+        char *listeners = choose_listeners(c);
+        report_words(c, VD_NOBODY_KNOWN, port, listeners[0] != '\0' ? listeners : "none");
+        g_free(listeners);
+    } else if (port != NULL) {
+        message(c, "No unit that is known answers; taking it for a %s%s. --model says otherwise.", met->key,
+                met == last ? ", which was met last" : "");
+    }
+    return met;
+}
+
+const vd_model *meet_model(cli *c)
+{
+    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    vd_served served;
+    if (c->options.model != NULL || keys[0] == NULL || keys[1] == NULL) {
+        return choose_model(c);
+    }
+    vd_line typed = {0};
+    if (!options_line(c, &typed)) {
+        return NULL;
+    }
+    if (c->options.address != -1 && (c->options.address < 1 || c->options.address > 247)) {
+        report_words(c, VD_WRONG_WORDS, "That is no address of a unit.", "Give --address 1 to 247.");
+        return NULL;
+    }
+    const vd_model *last = choose_served(c, &served), *met = NULL;
+    char *port = place_likely_port(c, last != NULL ? &served : NULL);
+    bool tried[256] = {false};
+    if (port != NULL && c->options.address != -1) {
+        met = who_is_at(c, port, (uint8_t)c->options.address);
+    } else if (port != NULL && last != NULL) {
+        tried[served.address] = true;
+        met = who_is_at(c, port, served.address);
+        if (met != NULL && served.address != 0) {
+            message(c, "Address %u at %d %s, as last time.", served.address, c->options.baud, c->options.framing);
+        }
+    }
+    if (port != NULL && c->options.address == -1 && met == NULL && !tried[0] && c->worst == VD_CLASS_FINE) {
+        tried[0] = true; /* a unit that talks in lines */
+        met = who_is_at(c, port, 0);
+    }
+    /* Nothing was said at all: perhaps a unit from the box, at its factory address. */
+    bool box = port != NULL && c->options.address == -1;
+    for (size_t i = 0; keys[i] != NULL && met == NULL && box && c->worst == VD_CLASS_FINE; i++) {
+        const vd_model *model = choose_model_named(c, keys[i]);
+        if (model != NULL && !tried[model->address_factory]) {
+            tried[model->address_factory] = true;
+            met = who_is_at(c, port, model->address_factory);
+        }
+    }
+    if (met == NULL && c->worst <= VD_CLASS_NO) { /* else it could not ask, and has said why */
+        met = choose_silent(c, port, last);
+    }
+    g_free(port);
+    return met;
+}
