@@ -340,9 +340,9 @@ static void test_alternating_identities(void **state)
     vd_fault fault = {0};
     g_strlcpy(two.identity.serial, "QD-2", sizeof two.identity.serial);
     vd_clues_add(&clues, &one);
-    assert_int_equal(vd_clues_judge(&clues, 3, &dowel()->line, models, 1, NULL, NULL), VD_OK);
+    assert_int_equal(vd_clues_judge(&clues, 3, &dowel()->line, models, 1, NULL, 100, NULL), VD_OK);
     vd_clues_add(&clues, &two);
-    assert_int_equal(vd_clues_judge(&clues, 3, &dowel()->line, models, 1, NULL, &fault), VD_ADDRESS_SHARED);
+    assert_int_equal(vd_clues_judge(&clues, 3, &dowel()->line, models, 1, NULL, 100, &fault), VD_ADDRESS_SHARED);
     assert_int_equal(fault.number[0], 3);
 }
 

@@ -406,6 +406,45 @@ static void test_equal_is_exact(void **state)
     assert_false(vd_value_equal(&none, &none));
 }
 
+/* The words of a fault fill in nothing but what it is noted with. */
+static void test_words_mention_what_faults_take(void **state)
+{
+    static const struct {
+        const char *takes, *places;
+    } shapes[] = {{"PLAIN", ""},
+                  {"ABOUT", "{setting}"},
+                  {"VALUE", "{setting}{said}{allowed}"},
+                  {"COUNTED", "{setting}{said}{allowed}{1}{2}"},
+                  {"RULE", "{setting}{allowed}"},
+                  {"SAID", "{said}"},
+                  {"ALLOWED", "{allowed}"},
+                  {"WORDS", "{said}{allowed}"},
+                  {"PLACED", "{said}{allowed}"},
+                  {"LIMIT", "{allowed}{1}"},
+                  {"NUMBER", "{1}"},
+                  {"NUMBERS", "{1}{2}{3}"},
+                  {"EXCHANGE", "{said}{allowed}{1}{2}{3}"}};
+#define WORDS_OF(name, class, code, takes, what, next) {#name, #takes, what " " next},
+    static const struct {
+        const char *name, *takes, *words;
+    } faults[] = {VD_FAULT_LIST(WORDS_OF)};
+#undef WORDS_OF
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(faults); i++) {
+        size_t shape = 0;
+        while (strcmp(shapes[shape].takes, faults[i].takes) != 0) {
+            assert_true(++shape < G_N_ELEMENTS(shapes));
+        }
+        for (const char *at = strchr(faults[i].words, '{'); at != NULL; at = strchr(at + 1, '{')) {
+            char *place = g_strndup(at, strcspn(at, "}") + 1);
+            if (strstr(shapes[shape].places, place) == NULL) {
+                fail_msg("%s mentions %s, and takes %s", faults[i].name, place, faults[i].takes);
+            }
+            g_free(place);
+        }
+    }
+}
+
 static void test_faults_stick_and_are_printable(void **state)
 {
     char words[512];
@@ -462,6 +501,7 @@ int main(void)
         cmocka_unit_test(test_every_count_survives),
         cmocka_unit_test(test_days_and_rubbish),
         cmocka_unit_test(test_equal_is_exact),
+        cmocka_unit_test(test_words_mention_what_faults_take),
         cmocka_unit_test(test_faults_stick_and_are_printable),
         cmocka_unit_test(test_lines),
     };

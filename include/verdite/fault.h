@@ -31,7 +31,7 @@ typedef enum vd_class {
     VD_CLASS_INTERRUPTED = 8   /* stopped by hand */
 } vd_class;
 
-#define VD_FAULT_ENUM_(name, class, what, next) VD_##name,
+#define VD_FAULT_ENUM_(name, class, code, takes, what, next) VD_##name,
 /* Every outcome of every function. VD_OK is 0; the others are listed, with their words, in faults.h. */
 typedef enum vd_status { VD_FAULT_LIST(VD_FAULT_ENUM_) VD_STATUS_COUNT } vd_status;
 #undef VD_FAULT_ENUM_
@@ -55,10 +55,14 @@ typedef struct vd_fault {
 /* Forgets the fault. A vd_fault set to all zero bytes is clear as well. */
 void vd_fault_clear(vd_fault *fault);
 
-/* Records a fault unless one is recorded already or `fault` is NULL; returns `status` for the caller to hand on.
- * `said` and `allowed` may be NULL; they are copied, made printable and cut (with "...") to what fits. */
+/* Records a fault unless one is recorded already or `fault` is NULL; returns `status` for the caller to hand on. Texts
+ * may be NULL; they are copied, made printable and cut (with "...") to what fits. For a status that is known only when
+ * it happens; each status that is known beforehand has a function of its own in notes.h. */
 vd_status vd_fault_note(vd_fault *fault, vd_status status, const vd_setting *setting, const char *said,
                         const char *allowed);
+/* The same with the numbers that the words mention. */
+vd_status vd_fault_note_numbers(vd_fault *fault, vd_status status, const vd_setting *setting, const char *said,
+                                const char *allowed, int32_t first, int32_t second, int32_t third);
 
 /* A short code of a status for the telephone, e.g. "B2"; "" for those that are not about contact. A: the computer's
  * side, B: the line, C: the unit. */

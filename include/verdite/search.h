@@ -27,9 +27,9 @@ void vd_clues_add_control(vd_clues *clues, const vd_evidence *evidence);
 /* The model whose maker and product are those of an identity, or NULL. */
 const vd_model *vd_model_of_identity(const vd_model *const *models, size_t count, const vd_identity *identity);
 /* Says what the clues mean: VD_OK when a unit of a known model answers, else a fault with cause and cure. `wanted` is
- * the model that was expected, or NULL. */
+ * the model that was expected, or NULL; `waited` how long each question was given, milliseconds. */
 vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *line, const vd_model *const *models,
-                         size_t model_count, const vd_model *wanted, vd_fault *fault);
+                         size_t model_count, const vd_model *wanted, int32_t waited, vd_fault *fault);
 
 /* Where and how to search. Keep it, and what it points to, while the search runs. */
 typedef struct vd_search_plan {

@@ -5,7 +5,7 @@
 #ifndef VERDITE_VALUE_H
 #define VERDITE_VALUE_H
 
-#include "verdite/fault.h"
+#include "verdite/notes.h"
 #include "verdite/setting.h"
 #include "verdite/writer.h"
 

@@ -79,7 +79,7 @@ static bool take_time(cli *c, const char *typed, uint32_t *milliseconds)
     vd_typed value;
     if (vd_value_parse(&about, typed, strlen(typed), &value, NULL) != VD_OK ||
         vd_value_check(&about, &value.value, 0, NULL) != VD_OK || value.value.number > UINT32_MAX) {
-        report_words(c, VD_WRONG_WORDS, "That is no time.", "Give one with its unit, such as \"5 s\".");
+        report_wrong_words(c, "That is no time.", "Give one with its unit, such as \"5 s\".");
         return false;
     }
     *milliseconds = (uint32_t)value.value.number;
@@ -129,7 +129,7 @@ static void handle(cli *c, vd_bench_folder *bench, const char *verb, const char 
             return;
         }
     }
-    report_words(c, VD_WRONG_WORDS, "There is no such unit on this bench.", "See: verdite-bench show FOLDER");
+    report_wrong_words(c, "There is no such unit on this bench.", "See: verdite-bench show FOLDER");
 }
 
 static void let_pass(cli *c, vd_bench_folder *bench, const char *time)
@@ -179,10 +179,10 @@ static void play(cli *c, const char *name, const char *folder)
                                  model->title, model->key, model->key, model->key, source);
     if (g_file_test(path, G_FILE_TEST_EXISTS)) {
         char *said = g_strdup_printf("%s is there already.", path);
-        report_words(c, VD_WRONG_WORDS, said, "Name another folder, or go on with that one.");
+        report_wrong_words(c, said, "Name another folder, or go on with that one.");
         g_free(said);
     } else if (g_mkdir_with_parents(own, 0755) != 0) {
-        report_words(c, VD_FILE_UNWRITABLE, g_strerror(errno), "");
+        report_new(c, vd_fault_of_FILE_UNWRITABLE(g_strerror(errno)));
     } else if (vd_file_save(path, text, strlen(text), &fault) != VD_OK) {
         report(c, &fault);
     } else {
@@ -249,7 +249,7 @@ int main(int argc, char **argv)
         }
     }
     if (!known) {
-        report_words(&c, VD_WRONG_WORDS, "That is not how verdite-bench is called.", "See: verdite-bench --help");
+        report_wrong_words(&c, "That is not how verdite-bench is called.", "See: verdite-bench --help");
     }
     json_decref(c.result);
     vd_catalogue_free(c.catalogue);

@@ -24,7 +24,7 @@ const vd_model *choose_model(cli *c)
     }
     if (name == NULL) {
         char *all = g_strjoinv(", ", (char **)keys), *allowed = g_strdup_printf("Choose one: %s.", all);
-        report_words(c, VD_WRONG_WORDS, "Which kind of unit? Say it with --model.", allowed);
+        report_wrong_words(c, "Which kind of unit? Say it with --model.", allowed);
         g_free(allowed);
         g_free(all);
         return NULL;
@@ -86,7 +86,7 @@ bool choose_group(cli *c, const vd_model *model, uint8_t **which)
         for (uint8_t i = 0; i < model->group_count; i++) {
             g_string_append_printf(all, "%s%s", i > 0 ? ", " : "", model->groups[i].key);
         }
-        report_words(c, VD_NO_SUCH_GROUP, c->options.group, all->str);
+        report_new(c, vd_fault_of_NO_SUCH_GROUP(c->options.group, all->str));
         c->worst = VD_CLASS_USAGE; /* it was typed, not found in a file */
         g_string_free(all, TRUE);
         return false;

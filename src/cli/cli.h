@@ -94,7 +94,9 @@ char *hint_of(const cli *c, const vd_fault *fault);
 /* Reports a fault on standard error (and in the JSON); returns its class, having remembered the worst. */
 vd_class report(cli *c, const vd_fault *fault);
 /* Reports a fault made on the spot. */
-vd_class report_words(cli *c, vd_status status, const char *said, const char *allowed);
+vd_class report_new(cli *c, vd_fault fault);
+/* Reports that what was typed is wrong, and what would be right. */
+vd_class report_wrong_words(cli *c, const char *said, const char *allowed);
 /* Reports what was found in a file, up to a screenful of it. */
 vd_class report_findings(cli *c, const vd_findings *findings);
 /* A line for the person on standard error. */

@@ -28,7 +28,7 @@ static bool load_file(cli *c, side *s, const vd_model **model)
     }
     const vd_model *own = vd_profile_model(s->profile);
     if (*model != NULL && *model != own) {
-        report_words(c, VD_FILE_OF_OTHER_MODEL, own->key, (*model)->key);
+        report_new(c, vd_fault_of_FILE_OF_OTHER_MODEL(own->key, (*model)->key));
         return false;
     }
     *model = own;
@@ -111,8 +111,8 @@ vd_class command_compare(cli *c)
     uint8_t *which = NULL;
     visit v = {0};
     if (words == NULL || words[1] == NULL || words[2] != NULL || strcmp(words[0], words[1]) == 0) {
-        return report_words(c, VD_WRONG_WORDS, "compare takes two different of: unit, factory, the name of a file.",
-                            "For example: verdite compare unit hive-03.yaml");
+        return report_wrong_words(c, "compare takes two different of: unit, factory, the name of a file.",
+                                  "For example: verdite compare unit hive-03.yaml");
     }
     side a = {.name = words[0]}, b = {.name = words[1]};
     bool fine = load_file(c, &a, &model) && load_file(c, &b, &model);
@@ -120,7 +120,7 @@ vd_class command_compare(cli *c)
         const vd_model *named = meet_model(c);
         fine = named != NULL && (model == NULL || model == named);
         if (named != NULL && !fine) {
-            report_words(c, VD_FILE_OF_OTHER_MODEL, model->key, named->key);
+            report_new(c, vd_fault_of_FILE_OF_OTHER_MODEL(model->key, named->key));
         }
         model = named;
     }

@@ -61,7 +61,7 @@ vd_class command_startup(cli *c)
 {
     char **words = c->options.words, text[64];
     if (words == NULL || words[1] != NULL) {
-        return report_words(c, VD_WRONG_WORDS, "startup takes a model.", "For example: verdite startup wren");
+        return report_wrong_words(c, "startup takes a model.", "For example: verdite startup wren");
     }
     c->options.model = g_strdup(words[0]);
     const vd_model *model = choose_model(c);
@@ -149,8 +149,8 @@ vd_class command_needs(cli *c)
 {
     char **words = c->options.words;
     if (words == NULL || words[1] != NULL) {
-        return report_words(c, VD_WRONG_WORDS, "needs takes a model or a profile.",
-                            "For example: verdite needs wren, or verdite needs hive-03.yaml");
+        return report_wrong_words(c, "needs takes a model or a profile.",
+                                  "For example: verdite needs wren, or verdite needs hive-03.yaml");
     }
     /* A model by its key or its file; whatever else is there is a profile. */
     bool of_model = g_strv_contains(vd_catalogue_keys(c->catalogue), words[0]) || file_kind(words[0]) == FILE_MODEL ||

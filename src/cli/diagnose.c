@@ -41,7 +41,7 @@ static bool answers_elsewhere(cli *c, hunt *h, uint8_t address, const vd_line *a
         vd_writer to_line = vd_writer_start(line, sizeof line);
         vd_line_print(&found->line, &to_line);
         char *said = g_strdup_printf("%s %s, at %s", found->identity.product, found->identity.serial, line);
-        report_words(c, VD_ANSWERS_ELSEWHERE, said, at);
+        report_new(c, vd_fault_of_ANSWERS_ELSEWHERE(said, at));
         g_free(said);
         return true;
     }
@@ -57,12 +57,11 @@ vd_class command_diagnose(cli *c)
         return c->worst;
     }
     if (c->options.words != NULL || c->options.address == 0 || c->options.address > 247) {
-        return report_words(c, VD_WRONG_WORDS, "diagnose takes no words, and addresses of 1 to 247.",
-                            "See: verdite diagnose --help");
+        return report_wrong_words(c, "diagnose takes no words, and addresses of 1 to 247.",
+                                  "See: verdite diagnose --help");
     }
     if (c->options.address != -1 && !vd_model_has_address(model)) {
-        return report_words(c, VD_WRONG_WORDS, "Such a unit has no address: it is alone on its line.",
-                            "Leave --address out.");
+        return report_wrong_words(c, "Such a unit has no address: it is alone on its line.", "Leave --address out.");
     }
     uint8_t address = c->options.address != -1 ? (uint8_t)c->options.address : model->address_factory;
     json_t *units = json_array();
@@ -87,7 +86,7 @@ vd_class command_diagnose(cli *c)
         }
         size_t good = silent ? 0 : hunt_conclude(c, &h, finished, units);
         if (!finished) {
-            report_words(c, VD_STOPPED, "", "The unit was only asked who it is.");
+            report_new(c, vd_fault_of_STOPPED("The unit was only asked who it is."));
         } else if (good > 0) {
             char *call = address != 0 ? g_strdup_printf(" --address %u", address) : g_strdup("");
             message(c, "It answers as it should. To see how sound the line is: verdite link%s", call);

@@ -56,15 +56,14 @@ static bool put_secret(cli *c, vd_profile *profile, const char *key, bool told)
     vd_fault fault = {0};
     if (told) {
         char *said = g_strdup_printf("%s is secret, and others can see what is typed here.", key);
-        report_words(c, VD_WRONG_WORDS, said,
-                     "Give its key alone: it is asked for and not shown, or read from standard input.");
+        report_wrong_words(c, said, "Give its key alone: it is asked for and not shown, or read from standard input.");
         g_free(said);
         return false;
     }
     char *secret = password_new(c, key);
     vd_status status = secret != NULL ? vd_profile_put(profile, key, secret, &fault) : VD_WRONG_WORDS;
     if (secret == NULL && c->worst == VD_CLASS_FINE) {
-        report_words(c, VD_WRONG_WORDS, "No secret was given.", "Type it when asked, or send it on standard input.");
+        report_wrong_words(c, "No secret was given.", "Type it when asked, or send it on standard input.");
     } else if (secret != NULL && status != VD_OK) {
         report(c, &fault);
         c->worst = VD_CLASS_USAGE;
@@ -86,7 +85,7 @@ static bool put_all(cli *c, vd_profile *profile, char **words)
             fine = put_secret(c, profile, key, equals != NULL) && fine;
         } else if (!g_utf8_validate(*word, -1, NULL) || equals == NULL || equals == *word) {
             char *shown = g_utf8_make_valid(*word, -1), *said = g_strdup_printf("\"%s\" sets nothing.", shown);
-            report_words(c, VD_WRONG_WORDS, said, "Give KEY=VALUE, in UTF-8.");
+            report_wrong_words(c, said, "Give KEY=VALUE, in UTF-8.");
             g_free(said);
             g_free(shown);
             fine = false;
@@ -139,8 +138,8 @@ vd_class command_set(cli *c)
 {
     char **words = c->options.words;
     if (words == NULL || words[1] == NULL) {
-        return report_words(c, VD_WRONG_WORDS, "set takes a file and at least one KEY=VALUE.",
-                            "For example: verdite set hive-03.yaml weight.low-limit=\"20 kg\"");
+        return report_wrong_words(c, "set takes a file and at least one KEY=VALUE.",
+                                  "For example: verdite set hive-03.yaml weight.low-limit=\"20 kg\"");
     }
     const char *path = words[0];
     vd_findings *findings = vd_findings_new(path), *again = vd_findings_new(path);
@@ -203,7 +202,7 @@ vd_class command_check(cli *c)
 {
     char **words = c->options.words;
     if (words == NULL || words[1] != NULL) {
-        return report_words(c, VD_WRONG_WORDS, "check takes one file.", "For example: verdite check hive-03.yaml");
+        return report_wrong_words(c, "check takes one file.", "For example: verdite check hive-03.yaml");
     }
     if (file_kind(words[0]) == FILE_MODEL) {
         return check_model(c, words[0]);

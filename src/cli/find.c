@@ -46,11 +46,11 @@ vd_class command_find(cli *c)
     hunt h = {0};
     trace t;
     if (c->options.words != NULL) {
-        return report_words(c, VD_WRONG_WORDS, "find takes no words.", "See: verdite find --help");
+        return report_wrong_words(c, "find takes no words.", "See: verdite find --help");
     }
     if (c->options.from < 1 || c->options.to > 247 || c->options.from > c->options.to) {
-        return report_words(c, VD_WRONG_WORDS, "That is no range of addresses.",
-                            "Give --from and --to within 1 to 247, the lower one first.");
+        return report_wrong_words(c, "That is no range of addresses.",
+                                  "Give --from and --to within 1 to 247, the lower one first.");
     }
     json_t *units = json_array();
     json_object_set_new(c->result, "units", units);
@@ -62,7 +62,7 @@ vd_class command_find(cli *c)
         bool finished = hunt_search(c, &h, &what, &t);
         size_t good = hunt_conclude(c, &h, finished, units);
         if (!finished) {
-            report_words(c, VD_STOPPED, "", "What was found until then stands above.");
+            report_new(c, vd_fault_of_STOPPED("What was found until then stands above."));
         }
         message(c, "%zu unit%s found.", good, good == 1 ? "" : "s");
         tell_rest(c, &h);

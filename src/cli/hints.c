@@ -36,7 +36,7 @@ char *hint_of(const cli *c, const vd_fault *fault)
     for (size_t i = 0; i < G_N_ELEMENTS(hints); i++) {
         if (hints[i].status == fault->status) {
             char **parts = g_strsplit(hints[i].words, "%d", 2);
-            char *speed = g_strdup_printf("%d", fault->number[1]), *words = g_strjoinv(speed, parts);
+            char *speed = g_strdup_printf("%d", fault->number[0]), *words = g_strjoinv(speed, parts);
             g_strfreev(parts);
             g_free(speed);
             return words;

@@ -16,7 +16,7 @@ bool hunt_load_models(cli *c, hunt *h)
         }
     }
     if (h->model_count == 0 && c->worst == VD_CLASS_FINE) {
-        report_words(c, VD_NO_SUCH_MODEL, "", vd_catalogue_folders(c->catalogue));
+        report_new(c, vd_fault_of_NO_SUCH_MODEL("", vd_catalogue_folders(c->catalogue)));
     }
     return h->model_count > 0;
 }
@@ -90,8 +90,8 @@ bool hunt_open(cli *c, hunt *h)
         open_real_sites(c, h);
     }
     if (h->count == 0) {
-        report_words(c, c->options.port != NULL ? VD_NO_PORT : VD_NO_PORT_AT_ALL,
-                     c->options.port != NULL ? c->options.port : "", "List the ports that are there.");
+        report_new(c, c->options.port != NULL ? vd_fault_of_NO_PORT(c->options.port, "List the ports that are there.")
+                                              : vd_fault_of_NO_PORT_AT_ALL());
     }
     return h->count > 0;
 }

@@ -60,8 +60,7 @@ vd_class command_link(cli *c)
         return c->worst;
     }
     if (c->options.words != NULL || c->options.count < 1 || c->options.count > MOST) {
-        return report_words(c, VD_WRONG_WORDS, "link takes no words, and --count 1 to 10000.",
-                            "See: verdite link --help");
+        return report_wrong_words(c, "link takes no words, and --count 1 to 10000.", "See: verdite link --help");
     }
     if (!trace_start(c, &t)) {
         return c->worst;
@@ -78,7 +77,9 @@ vd_class command_link(cli *c)
         }
         vd_link_result result = vd_link_test_result(&test);
         if (vd_link_test_ended(&test, &status) && status != VD_OK) {
-            report_words(c, status, p.name, status == VD_STOPPED ? "No setting was touched." : "");
+            vd_fault fault = {0};
+            vd_fault_note(&fault, status, NULL, p.name, status == VD_STOPPED ? "No setting was touched." : "");
+            report(c, &fault);
         }
         show(c, model, &p, &result);
     }

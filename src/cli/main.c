@@ -51,7 +51,7 @@ static const cli_command *find_command(cli *c, const char *name)
     }
     char *suggestion = vd_suggest(name, cli_command_count, command_name_at, cli_commands);
     char *said = g_strdup_printf("There is no command \"%s\".", name);
-    report_words(c, VD_WRONG_WORDS, said, suggestion);
+    report_wrong_words(c, said, suggestion);
     g_free(said);
     g_free(suggestion);
     return NULL;

@@ -23,7 +23,7 @@ static const vd_model *who_is_at(cli *c, const char *port, uint8_t address)
         if (s->fault.status != VD_OK) {
             report(c, &s->fault);
         } else if (!finished) {
-            report_words(c, VD_STOPPED, "", "The unit was only asked who it is.");
+            report_new(c, vd_fault_of_STOPPED("The unit was only asked who it is."));
         } else if (found != NULL && found->status == VD_OK) {
             model = found->model;
             g_free(typed.framing);
@@ -60,7 +60,7 @@ static const vd_model *choose_silent(cli *c, const char *port, const vd_model *l
     }
     if (met == NULL) {
         char *listeners = choose_listeners(c);
-        report_words(c, VD_NOBODY_KNOWN, port, listeners[0] != '\0' ? listeners : "none");
+        report_new(c, vd_fault_of_NOBODY_KNOWN(port, listeners[0] != '\0' ? listeners : "none"));
         g_free(listeners);
     } else if (port != NULL) {
         message(c, "No unit that is known answers; taking it for a %s%s. --model says otherwise.", met->key,
@@ -81,7 +81,7 @@ const vd_model *meet_model(cli *c)
         return NULL;
     }
     if (c->options.address != -1 && (c->options.address < 1 || c->options.address > 247)) {
-        report_words(c, VD_WRONG_WORDS, "That is no address of a unit.", "Give --address 1 to 247.");
+        report_wrong_words(c, "That is no address of a unit.", "Give --address 1 to 247.");
         return NULL;
     }
     const vd_model *last = choose_served(c, &served), *met = NULL;

@@ -76,7 +76,7 @@ static vd_class list_models(cli *c)
     }
     json_object_set_new(c->result, "models", list);
     if (keys[0] == NULL) {
-        report_words(c, VD_NO_SUCH_MODEL, "", vd_catalogue_folders(c->catalogue));
+        report_new(c, vd_fault_of_NO_SUCH_MODEL("", vd_catalogue_folders(c->catalogue)));
     } else if (fitting == 0 && sense && c->options.with != NULL) {
         message(c, "No model here has all of that.");
         c->worst = MAX(c->worst, VD_CLASS_NO);
@@ -267,7 +267,7 @@ static void describe_one(cli *c, const vd_model *model, const char *key, const v
     uint16_t i = vd_model_find(model, key);
     if (i == VD_NONE) {
         char *suggestion = vd_suggest(key, model->setting_count, setting_key_at, model);
-        report_words(c, VD_NO_SUCH_SETTING, key, suggestion);
+        report_new(c, vd_fault_of_NO_SUCH_SETTING(key, suggestion));
         c->worst = VD_CLASS_USAGE;
         g_free(suggestion);
         return;
@@ -295,7 +295,7 @@ static bool tell_here(cli *c, const vd_model *model, vd_set *here)
     if (c->options.variant != NULL && here->variant == VD_NONE) {
         char *suggestion = vd_suggest(c->options.variant, model->variant_count, variant_key_at, model);
         char *said = g_strdup_printf("A %s has no variant \"%s\".", model->key, c->options.variant);
-        report_words(c, VD_WRONG_WORDS, said, suggestion);
+        report_wrong_words(c, said, suggestion);
         g_free(said);
         g_free(suggestion);
         return false;
@@ -303,7 +303,7 @@ static bool tell_here(cli *c, const vd_model *model, vd_set *here)
     if (c->options.firmware != NULL) {
         here->firmware = vd_firmware_parse(c->options.firmware);
         if (here->firmware == 0) {
-            report_words(c, VD_WRONG_WORDS, "That is no firmware version.", "Give --firmware such as 1.4.");
+            report_wrong_words(c, "That is no firmware version.", "Give --firmware such as 1.4.");
             return false;
         }
     }
@@ -311,7 +311,7 @@ static bool tell_here(cli *c, const vd_model *model, vd_set *here)
         vd_profile *profile = choose_profile(c, c->options.as);
         bool same = profile != NULL && vd_profile_model(profile) == model;
         if (profile != NULL && !same) {
-            report_words(c, VD_FILE_OF_OTHER_MODEL, vd_profile_model(profile)->key, model->key);
+            report_new(c, vd_fault_of_FILE_OF_OTHER_MODEL(vd_profile_model(profile)->key, model->key));
         }
         if (same) {
             const vd_set *values = vd_profile_values(profile);
@@ -332,8 +332,7 @@ vd_class command_model(cli *c)
         return list_models(c);
     }
     if (words[1] != NULL && words[2] != NULL) {
-        return report_words(c, VD_WRONG_WORDS, "model takes at most a model and a setting.",
-                            "See: verdite model --help");
+        return report_wrong_words(c, "model takes at most a model and a setting.", "See: verdite model --help");
     }
     c->options.model = g_strdup(words[0]);
     const vd_model *model = choose_model(c);

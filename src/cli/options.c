@@ -30,7 +30,7 @@ static void note_wrong(const cli_command *command, GError *error, vd_fault *faul
 {
     char *said = g_strdup_printf("%s.", error->message),
          *allowed = g_strdup_printf("See: verdite %s --help", command->name);
-    vd_fault_note(fault, VD_WRONG_WORDS, NULL, said, allowed);
+    vd_note_WRONG_WORDS(fault, said, allowed);
     g_free(said);
     g_free(allowed);
     g_error_free(error);
@@ -40,10 +40,9 @@ static void note_wrong(const cli_command *command, GError *error, vd_fault *faul
 static void judge(const cli_options *options, vd_fault *fault)
 {
     if (options->serial != NULL && options->serial[0] == '\0') {
-        vd_fault_note(fault, VD_WRONG_WORDS, NULL, "An empty serial number is no unit's.",
-                      "Give --serial as find or read shows it.");
+        vd_note_WRONG_WORDS(fault, "An empty serial number is no unit's.", "Give --serial as find or read shows it.");
     } else if (options->slow && options->quick) {
-        vd_fault_note(fault, VD_WRONG_WORDS, NULL, "--slow and --quick exclude each other.", "Give one of them.");
+        vd_note_WRONG_WORDS(fault, "--slow and --quick exclude each other.", "Give one of them.");
     }
 }
 
@@ -170,14 +169,14 @@ bool options_line(cli *c, vd_line *line)
 {
     if (c->options.baud != -1) {
         if (c->options.baud < 50 || c->options.baud > 4000000) {
-            report_words(c, VD_WRONG_WORDS, "That is no baud.", "Give --baud 50 to 4000000, for example 9600.");
+            report_wrong_words(c, "That is no baud.", "Give --baud 50 to 4000000, for example 9600.");
             return false;
         }
         line->baud = (uint32_t)c->options.baud;
     }
     if (c->options.framing != NULL && !vd_framing_parse(c->options.framing, line)) {
         char *said = g_strdup_printf("\"%s\" is no framing.", c->options.framing);
-        report_words(c, VD_WRONG_WORDS, said, "Give data bits, parity (N, E, O) and stop bits, for example 8E1.");
+        report_wrong_words(c, said, "Give data bits, parity (N, E, O) and stop bits, for example 8E1.");
         g_free(said);
         return false;
     }

@@ -41,7 +41,7 @@ static char *from_file(cli *c, const char *path)
 {
     FILE *file = strcmp(path, "-") == 0 ? stdin : fopen(path, "r");
     if (file == NULL) {
-        report_words(c, VD_FILE_UNREADABLE, g_strerror(errno), "");
+        report_new(c, vd_fault_of_FILE_UNREADABLE(g_strerror(errno)));
         return NULL;
     }
     char *password = read_line(fileno(file));
@@ -90,7 +90,7 @@ char *password_new(cli *c, const char *key)
     char *first = typed(question, NULL, NULL), *second = first != NULL ? typed("Once more:", NULL, NULL) : NULL;
     g_free(question);
     if (first != NULL && (second == NULL || strcmp(first, second) != 0)) {
-        report_words(c, VD_WRONG_WORDS, "The two are not the same.", "Nothing was changed; try again.");
+        report_wrong_words(c, "The two are not the same.", "Nothing was changed; try again.");
         password_free(first);
         first = NULL;
     }

@@ -84,7 +84,7 @@ static void report_several(cli *c, const candidates *all)
         g_string_append_printf(names, "%s%s%s", i > 0 ? ", " : "", all->names[i],
                                all->usable[i] ? "" : " (cannot be opened now)");
     }
-    report_words(c, VD_SEVERAL_PORTS, "", names->str);
+    report_new(c, vd_fault_of_SEVERAL_PORTS(names->str));
     for (size_t i = 0; i < all->count; i++) {
         message(c, "  %s: %s", all->names[i], all->labels[i]);
     }
@@ -110,7 +110,7 @@ static const char *choose_port(cli *c, const candidates *all, const vd_model *mo
     } else if (why == ONLY_USABLE) {
         message(c, "Taking %s: it is the only one that can be opened.", all->names[at]);
     } else if (all->count == 0) {
-        report_words(c, VD_NO_PORT_AT_ALL, "", "");
+        report_new(c, vd_fault_of_NO_PORT_AT_ALL());
     } else if (why == NONE) {
         report_several(c, all);
     }
@@ -227,7 +227,7 @@ bool place_open(cli *c, const vd_model *model, place *p)
     p->address = model->address_factory;
     if (c->options.address != -1 && !vd_model_has_address(model)) {
         char *said = g_strdup_printf("A %s has no address: it is alone on its line.", model->key);
-        report_words(c, VD_WRONG_WORDS, said, "Leave --address out.");
+        report_wrong_words(c, said, "Leave --address out.");
         g_free(said);
         return false;
     }
@@ -235,7 +235,7 @@ bool place_open(cli *c, const vd_model *model, place *p)
         if (c->options.address < model->address_low || c->options.address > model->address_high) {
             char *allowed =
                 g_strdup_printf("A %s has --address %u to %u.", model->key, model->address_low, model->address_high);
-            report_words(c, VD_WRONG_WORDS, "That is no address of such a unit.", allowed);
+            report_wrong_words(c, "That is no address of such a unit.", allowed);
             g_free(allowed);
             return false;
         }

@@ -74,7 +74,7 @@ static vd_class list_bench(cli *c, json_t *list)
                       NULL);
         }
         if (world->adapter_count == 0) {
-            report_words(c, VD_NO_PORT_AT_ALL, "", "");
+            report_new(c, vd_fault_of_NO_PORT_AT_ALL());
         }
     }
     vd_bench_free(bench);
@@ -88,7 +88,7 @@ static void watch(cli *c)
     vd_posix_found port;
     bool came = false;
     if (events == NULL) {
-        report_words(c, VD_PORT_FAILED, "the system does not tell of adapters", "");
+        report_new(c, vd_fault_of_PORT_FAILED("the system does not tell of adapters"));
         return;
     }
     message(c, "Watching. Plug an adapter in or out; Ctrl-C ends it.");
@@ -108,8 +108,8 @@ vd_class command_ports(cli *c)
     json_t *list = json_array();
     json_object_set_new(c->result, "ports", list);
     if (c->options.words != NULL || (c->options.watch && c->options.json)) {
-        return report_words(c, VD_WRONG_WORDS, "ports takes no words, and --watch goes without --json.",
-                            "See: verdite ports --help");
+        return report_wrong_words(c, "ports takes no words, and --watch goes without --json.",
+                                  "See: verdite ports --help");
     }
     if (place_bench_folder(c) != NULL) {
         return list_bench(c, list);
@@ -122,7 +122,7 @@ vd_class command_ports(cli *c)
     if (c->options.watch) {
         watch(c);
     } else if (count == 0) {
-        report_words(c, VD_NO_PORT_AT_ALL, "", "");
+        report_new(c, vd_fault_of_NO_PORT_AT_ALL());
     }
     return c->worst;
 }

@@ -101,8 +101,9 @@ vd_class command_raw(cli *c)
     vd_fault fault = {0};
     vd_status status = VD_OK;
     if (words == NULL || words[1] != NULL) {
-        return report_words(c, VD_WRONG_WORDS, "One request is needed, in quotes.",
-                            "For example: verdite raw \"AT+NAME?\", or \"03 0010 0002\" for a unit with registers.");
+        return report_wrong_words(
+            c, "One request is needed, in quotes.",
+            "For example: verdite raw \"AT+NAME?\", or \"03 0010 0002\" for a unit with registers.");
     }
     const vd_model *model = meet_model(c);
     if (model == NULL || !trace_start(c, &t)) {

@@ -167,11 +167,11 @@ vd_class command_read(cli *c)
     uint8_t *which = NULL;
     visit v = {0};
     if (c->options.words != NULL) {
-        return report_words(c, VD_WRONG_WORDS, "read takes no words.", "See: verdite read --help");
+        return report_wrong_words(c, "read takes no words.", "See: verdite read --help");
     }
     if (c->options.save != NULL && !c->options.replace && g_file_test(c->options.save, G_FILE_TEST_EXISTS)) {
         char *said = g_strdup_printf("%s is there already.", c->options.save);
-        report_words(c, VD_WRONG_WORDS, said, "Choose another name, or add --replace.");
+        report_wrong_words(c, said, "Choose another name, or add --replace.");
         g_free(said);
         return VD_CLASS_USAGE;
     }

@@ -103,19 +103,19 @@ vd_class report(cli *c, const vd_fault *fault)
     return remember(c, fault);
 }
 
-vd_class report_words(cli *c, vd_status status, const char *said, const char *allowed)
+vd_class report_wrong_words(cli *c, const char *said, const char *allowed)
 {
     /* Sentences are longer than what a fault quotes, so they are put together here, not in the record. */
-    if (status == VD_WRONG_WORDS) {
-        char *words = allowed[0] != '\0' ? g_strconcat(said, " ", allowed, NULL) : g_strdup(said);
-        print_sentence(c, TONE_BAD, "verdite:", words);
-        json_array_append_new(faults_of(c), json_pack("{s:s, s:s}", "fault", "wrong-words", "words", words));
-        g_free(words);
-        c->worst = MAX(c->worst, VD_CLASS_USAGE);
-        return VD_CLASS_USAGE;
-    }
-    vd_fault fault = {0};
-    vd_fault_note(&fault, status, NULL, said, allowed);
+    char *words = allowed[0] != '\0' ? g_strconcat(said, " ", allowed, NULL) : g_strdup(said);
+    print_sentence(c, TONE_BAD, "verdite:", words);
+    json_array_append_new(faults_of(c), json_pack("{s:s, s:s}", "fault", "wrong-words", "words", words));
+    g_free(words);
+    c->worst = MAX(c->worst, VD_CLASS_USAGE);
+    return VD_CLASS_USAGE;
+}
+
+vd_class report_new(cli *c, vd_fault fault)
+{
     return report(c, &fault);
 }
 

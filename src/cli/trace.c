@@ -10,7 +10,7 @@ bool trace_start(cli *c, trace *t)
     if (c->options.trace_to != NULL) {
         t->file = fopen(c->options.trace_to, "we");
         if (t->file == NULL) {
-            report_words(c, VD_FILE_UNWRITABLE, g_strerror(errno), "");
+            report_new(c, vd_fault_of_FILE_UNWRITABLE(g_strerror(errno)));
             return false;
         }
         setvbuf(t->file, NULL, _IOLBF, 0); /* so that it can be followed while it grows */
@@ -29,7 +29,7 @@ void trace_end(cli *c, trace *t)
 {
     vd_tracer_free(t->tracer);
     if (t->file != NULL && t->file != stderr && fclose(t->file) != 0) {
-        report_words(c, VD_FILE_UNWRITABLE, g_strerror(errno), "");
+        report_new(c, vd_fault_of_FILE_UNWRITABLE(g_strerror(errno)));
     }
     *t = (trace){.file = NULL};
 }

@@ -104,7 +104,7 @@ static bool answer_of_person(cli *c, visit *v, vd_loop *loop, const visit_task *
     if (yes && !is_meant(c, v, task)) {
         char *said =
             g_strdup_printf("Nobody said that %s is meant: the address was remembered or is the factory's.", unit);
-        report_words(c, VD_WRONG_WORDS, said, "With --yes give --address or --serial as well.");
+        report_wrong_words(c, said, "With --yes give --address or --serial as well.");
         g_free(said);
         yes = false;
     } else if (!yes) {
@@ -156,7 +156,7 @@ static void keep_before(cli *c, visit *v, vd_loop *loop)
     }
     vd_status status = VD_OK;
     if (g_mkdir_with_parents(folder, 0755) != 0) {
-        status = vd_fault_note(&fault, VD_FILE_UNWRITABLE, NULL, g_strerror(errno), "");
+        status = vd_note_FILE_UNWRITABLE(&fault, g_strerror(errno));
     } else {
         status = vd_file_save(v->before, text, strlen(text), &fault);
     }
@@ -276,7 +276,7 @@ static void tell_firmware(cli *c, const visit *v)
         char from[24];
         vd_writer writer = vd_writer_start(from, sizeof from);
         vd_firmware_print(v->model->firmware, &writer);
-        report_words(c, VD_FIRMWARE_OLD, identity->firmware, from);
+        report_new(c, vd_fault_of_FIRMWARE_OLD(identity->firmware, from));
     }
 }
 
@@ -285,8 +285,8 @@ static void tell_password(cli *c, const visit *v)
 {
     const vd_login *login = &v->model->login;
     if (vd_visit_has_factory_password(&v->engine)) {
-        report_words(c, VD_PASSWORD_OF_FACTORY, "",
-                     login->setting != VD_NONE ? v->model->settings[login->setting].key : "see its manual");
+        report_new(c, vd_fault_of_PASSWORD_OF_FACTORY(login->setting != VD_NONE ? v->model->settings[login->setting].key
+                                                                                : "see its manual"));
     }
 }
 

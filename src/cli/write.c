@@ -21,7 +21,7 @@ static vd_class visit_with_profile(cli *c, vd_task kind, const char *usage)
     uint8_t *which = NULL;
     visit v = {0};
     if (words == NULL || words[1] != NULL) {
-        return report_words(c, VD_WRONG_WORDS, "One file is needed: the profile.", usage);
+        return report_wrong_words(c, "One file is needed: the profile.", usage);
     }
     vd_profile *profile = choose_profile(c, words[0]);
     if (profile != NULL && choose_group(c, vd_profile_model(profile), &which)) {

@@ -4,7 +4,7 @@
 
 #include <string.h>
 
-#define CLASS_OF(name, class, what, next) VD_CLASS_##class,
+#define CLASS_OF(name, class, code, takes, what, next) VD_CLASS_##class,
 static const uint8_t classes[VD_STATUS_COUNT] = {VD_FAULT_LIST(CLASS_OF)};
 #undef CLASS_OF
 
@@ -73,7 +73,15 @@ static void copy_printable(char *to, size_t size, const char *from)
 vd_status vd_fault_note(vd_fault *fault, vd_status status, const vd_setting *setting, const char *said,
                         const char *allowed)
 {
+    return vd_fault_note_numbers(fault, status, setting, said, allowed, 0, 0, 0);
+}
+
+vd_status vd_fault_note_numbers(vd_fault *fault, vd_status status, const vd_setting *setting, const char *said,
+                                const char *allowed, int32_t first, int32_t second, int32_t third)
+{
     if (fault != NULL && fault->status == VD_OK) {
+        const int32_t numbers[] = {first, second, third};
+        memcpy(fault->number, numbers, sizeof numbers);
         fault->status = status;
         fault->setting = setting;
         copy_printable(fault->said, sizeof fault->said, said != NULL ? said : "");

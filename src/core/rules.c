@@ -162,8 +162,8 @@ static vd_ruling note_not_known(const vd_set *set, uint16_t rule, uint16_t item,
                                 vd_fault *fault)
 {
     uint16_t missing = first_missing(set, rule, item);
-    vd_fault_note(fault, VD_RULE_NOT_KNOWN, blamed, "",
-                  missing != VD_NONE ? set->model->settings[missing].key : "what held before or which unit it is");
+    vd_note_RULE_NOT_KNOWN(
+        fault, blamed, missing != VD_NONE ? set->model->settings[missing].key : "what held before or which unit it is");
     return VD_NOT_KNOWN;
 }
 
@@ -174,7 +174,7 @@ vd_ruling vd_rule_judge(const vd_set *set, const vd_set *before, uint16_t rule, 
     const vd_model *model = set->model;
     const vd_rule *about = &model->rules[rule];
     if (model->book == NULL) {
-        vd_fault_note(fault, VD_RULE_NOT_KNOWN, NULL, "", "a model that was prepared");
+        vd_note_RULE_NOT_KNOWN(fault, NULL, "a model that was prepared");
         return VD_NOT_KNOWN;
     }
     const vd_rule_code *code = &model->book->rules[rule];
@@ -243,7 +243,7 @@ static bool survey_setting(const vd_survey *survey, uint16_t setting, vd_fault *
         vd_writer writer = vd_writer_start(said, sizeof said);
         vd_value value = vd_set_get(survey->set, setting);
         vd_value_show(&survey->set->model->settings[setting], &value, &writer);
-        vd_fault_note(fault, VD_PLACEHOLDER, &survey->set->model->settings[setting], said, "");
+        vd_note_PLACEHOLDER(fault, &survey->set->model->settings[setting], said, "");
         return true;
     }
     return false;

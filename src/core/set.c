@@ -262,16 +262,17 @@ vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault)
         return VD_OK;
     }
     if (about->access == VD_READ_ONLY) {
-        return vd_fault_note(fault, VD_READ_ONLY_SETTING, about, "", "");
+        return vd_note_READ_ONLY_SETTING(fault, about);
     }
     if (about->written_by == VD_MAKER) {
-        return vd_fault_note(fault, VD_NOT_YOURS, about, "", "");
+        return vd_note_NOT_YOURS(fault, about);
     }
     if (vd_set_exists(set, setting) == VD_FAILS) {
-        return vd_fault_note(fault, vd_set_lacks(set, setting) ? VD_NOT_HERE : VD_IDLE_HERE, about, "", about->because);
+        return vd_set_lacks(set, setting) ? vd_note_NOT_HERE(fault, about, about->because)
+                                          : vd_note_IDLE_HERE(fault, about, about->because);
     }
     if (!vd_set_places(set, setting, &places)) {
-        return vd_fault_note(fault, VD_PLACES_NOT_KNOWN, about, "", model->settings[about->places_from].key);
+        return vd_note_PLACES_NOT_KNOWN(fault, about, model->settings[about->places_from].key);
     }
     return vd_value_check(about, &value, places, fault);
 }

@@ -8,9 +8,13 @@ typedef struct wording {
     const char *name, *what, *next;
 } wording;
 
-#define WORDING_OF(name, class, what, next) {#name, what, next},
+#define WORDING_OF(name, class, code, takes, what, next) {#name, what, next},
 static const wording wordings[VD_STATUS_COUNT] = {VD_FAULT_LIST(WORDING_OF)};
 #undef WORDING_OF
+
+#define CODE_OF(name, class, code, takes, what, next) code,
+static const char codes[VD_STATUS_COUNT][3] = {VD_FAULT_LIST(CODE_OF)};
+#undef CODE_OF
 
 void vd_writer_add_status(vd_writer *writer, vd_status status)
 {
@@ -23,48 +27,7 @@ void vd_writer_add_status(vd_writer *writer, vd_status status)
 
 const char *vd_status_code(vd_status status)
 {
-    static const struct {
-        vd_status status;
-        char code[3];
-    } codes[] = {{VD_NO_PORT_AT_ALL, "A1"},
-                 {VD_NO_PORT, "A2"},
-                 {VD_PORT_NOT_ALLOWED, "A3"},
-                 {VD_PORT_BUSY, "A4"},
-                 {VD_PORT_LOST, "A5"},
-                 {VD_PORT_FAILED, "A6"},
-                 {VD_LINE_NOT_TAKEN, "A7"},
-                 {VD_NO_REPLY, "B1"},
-                 {VD_SILENT_LINE, "B1"},
-                 {VD_NO_ANSWER, "B1"},
-                 {VD_ANSWERS_ELSEWHERE, "B0"},
-                 {VD_NOBODY_KNOWN, "B1"},
-                 {VD_NO_SENSE, "B9"},
-                 {VD_LINE_CUT_SHORT, "B7"},
-                 {VD_LINE_DAMAGED, "B6"},
-                 {VD_ANSWER_STRANGE, "C8"},
-                 {VD_NOT_LISTENING, "C9"},
-                 {VD_SPEED_LOWER, "B2"},
-                 {VD_GARBLED, "B3"},
-                 {VD_NOT_IN_STEP, "B4"},
-                 {VD_ECHO_ONLY, "B5"},
-                 {VD_CHECK_FAILED, "B6"},
-                 {VD_CUT_SHORT, "B7"},
-                 {VD_LINE_ERRORS, "B8"},
-                 {VD_NOISE_ONLY, "B9"},
-                 {VD_WRONG_ADDRESS, "C1"},
-                 {VD_OTHER_MODEL, "C2"},
-                 {VD_MODEL_NOT_KNOWN, "C3"},
-                 {VD_STILL_STARTING, "C4"},
-                 {VD_ADDRESS_SHARED, "C5"},
-                 {VD_ANSWERS_EVERYWHERE, "C6"},
-                 {VD_WRONG_FUNCTION, "C7"},
-                 {VD_WRONG_LENGTH, "C8"}};
-    for (size_t i = 0; i < sizeof codes / sizeof codes[0]; i++) {
-        if (codes[i].status == status) {
-            return codes[i].code;
-        }
-    }
-    return "";
+    return (unsigned)status < VD_STATUS_COUNT ? codes[status] : "";
 }
 
 static void add_filled(vd_writer *writer, const char *template, const vd_fault *fault)

@@ -151,7 +151,8 @@ static bool take_initial(vd_bench_folder *bench, yaml_file *file, const yaml_nod
     vd_set_tell_unit(set, &unit->identity);
     vd_set_put_initial(set);
     if (map != NULL && map->type != YAML_MAPPING_NODE) {
-        return yaml_note(file, map, VD_WRONG_SHAPE, "settings", "a line for each setting: its key, a colon, its value");
+        return yaml_note(file, map,
+                         vd_fault_of_WRONG_SHAPE("settings", "a line for each setting: its key, a colon, its value"));
     }
     for (yaml_node_pair_t *pair = map != NULL ? map->data.mapping.pairs.start : NULL;
          pair != NULL && pair < map->data.mapping.pairs.top; pair++) {
@@ -161,7 +162,7 @@ static bool take_initial(vd_bench_folder *bench, yaml_file *file, const yaml_nod
         vd_typed typed;
         uint16_t setting = name != NULL ? vd_model_find(unit->model, name) : VD_NONE;
         if (setting == VD_NONE) {
-            fine = yaml_note(file, key, VD_NO_SUCH_SETTING, name, "See the model for all there are.");
+            fine = yaml_note(file, key, vd_fault_of_NO_SUCH_SETTING(name, "See the model for all there are."));
             continue;
         }
         const char *text = yaml_text(file, node, name);
@@ -202,7 +203,7 @@ static const char *take_product(yaml_file *file, const yaml_node_t *map, const v
         return model->identify.product;
     }
     char *suggestion = vd_suggest(variant, model->variant_count, variant_key_at, model);
-    yaml_note(file, yaml_member(file, map, "variant"), VD_NO_SUCH_KEY, variant, suggestion);
+    yaml_note(file, yaml_member(file, map, "variant"), vd_fault_of_NO_SUCH_KEY(variant, suggestion));
     g_free(suggestion);
     return NULL;
 }
@@ -247,7 +248,7 @@ static gsize list_length(yaml_file *file, const yaml_node_t *root, const char *k
     const yaml_node_t *list = yaml_member(file, root, key);
     if (list == NULL || list->type != YAML_SEQUENCE_NODE ||
         list->data.sequence.items.top - list->data.sequence.items.start > MOST_ITEMS) {
-        yaml_note(file, list, VD_KEY_MISSING, key, "a list, each item after a dash");
+        yaml_note(file, list, vd_fault_of_KEY_MISSING(key, "a list, each item after a dash"));
         return 0;
     }
     *items = list->data.sequence.items.start;
@@ -260,7 +261,7 @@ static bool take_world(vd_bench_folder *bench, yaml_file *file, vd_catalogue *ca
     const yaml_node_t *root = yaml_root(file);
     const yaml_node_item_t *adapters = NULL, *units = NULL;
     if (root == NULL) {
-        return yaml_note(file, NULL, VD_WRONG_SHAPE, "an empty file", "a bench");
+        return yaml_note(file, NULL, vd_fault_of_WRONG_SHAPE("an empty file", "a bench"));
     }
     if (!yaml_check_keys(file, root, keys) || !yaml_take_format(file, root, "verdite-bench", BENCH_FORMAT) ||
         !take_text(bench, file, root, "name", true, &bench->world.name)) {
@@ -282,7 +283,7 @@ static bool take_world(vd_bench_folder *bench, yaml_file *file, vd_catalogue *ca
         fine = take_unit(bench, file, yaml_node(file, units[i]), catalogue, &unit[i]) && fine;
         for (uint16_t k = 0; k < i && fine; k++) {
             if (strcmp(unit[k].name, unit[i].name) == 0) {
-                fine = yaml_note(file, yaml_node(file, units[i]), VD_KEY_TWICE, unit[i].name, "");
+                fine = yaml_note(file, yaml_node(file, units[i]), vd_fault_of_KEY_TWICE(unit[i].name));
             }
         }
     }

@@ -162,8 +162,8 @@ bool bench_restore(vd_bench_folder *bench, vd_findings *findings)
     }
     if (!fine) {
         vd_fault fault = {0};
-        vd_fault_note(&fault, VD_WRONG_SHAPE, NULL, "state.json",
-                      "a state that this bench was left in; start it afresh with: verdite-bench afresh FOLDER");
+        vd_note_WRONG_SHAPE(&fault, "state.json",
+                            "a state that this bench was left in; start it afresh with: verdite-bench afresh FOLDER");
         vd_findings_add(findings, 0, 0, &fault);
     }
     g_free(path);
@@ -176,5 +176,5 @@ vd_status vd_bench_start_afresh(const char *folder, vd_fault *fault)
     int failed = unlink(path);
     int why = errno;
     g_free(path);
-    return failed == 0 || why == ENOENT ? VD_OK : vd_fault_note(fault, VD_FILE_UNWRITABLE, NULL, g_strerror(why), "");
+    return failed == 0 || why == ENOENT ? VD_OK : vd_note_FILE_UNWRITABLE(fault, g_strerror(why));
 }

@@ -123,7 +123,7 @@ static vd_status note_no_model(vd_catalogue *catalogue, const char *name, vd_fin
     char *known = g_strjoinv(", ", (char **)keys);
     char *allowed =
         known[0] != '\0' ? g_strdup(known) : g_strdup_printf("none, there is no model in %s", catalogue->folders_text);
-    vd_fault_note(&fault, VD_NO_SUCH_MODEL, NULL, name, allowed);
+    vd_note_NO_SUCH_MODEL(&fault, name, allowed);
     vd_findings_add(findings, 0, 0, &fault);
     g_free(allowed);
     g_free(known);
@@ -151,7 +151,7 @@ const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd
         const char *key = vd_model_file_model(file)->key;
         if (!by_path && strcmp(key, name) != 0) {
             vd_fault fault = {0};
-            vd_fault_note(&fault, VD_WRONG_SHAPE, NULL, key, "the name of the file, without .yaml, as the model's key");
+            vd_note_WRONG_SHAPE(&fault, key, "the name of the file, without .yaml, as the model's key");
             vd_findings_add(own, 0, 0, &fault);
             vd_findings_free(*findings);
             *findings = own;

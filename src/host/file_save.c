@@ -13,8 +13,7 @@ vd_status vd_file_save(const char *path, const char *text, size_t length, vd_fau
     struct stat about;
     bool replaces = stat(path, &about) == 0;
     if (replaces && !S_ISREG(about.st_mode)) {
-        return vd_fault_note(fault, VD_FILE_UNWRITABLE, NULL,
-                             S_ISDIR(about.st_mode) ? "it is a folder" : "it is no ordinary file", "");
+        return vd_note_FILE_UNWRITABLE(fault, S_ISDIR(about.st_mode) ? "it is a folder" : "it is no ordinary file");
     }
     /* A link is followed, so that the file it points to is replaced, not the link. */
     char *real = g_file_test(path, G_FILE_TEST_IS_SYMLINK) ? realpath(path, NULL) : NULL;
@@ -27,7 +26,7 @@ vd_status vd_file_save(const char *path, const char *text, size_t length, vd_fau
     }
     /* The message repeats the path, which the person knows; its last part is the system's reason. */
     const char *why = strrchr(error->message, ':');
-    vd_fault_note(fault, VD_FILE_UNWRITABLE, NULL, why != NULL ? why + 2 : error->message, "");
+    vd_note_FILE_UNWRITABLE(fault, why != NULL ? why + 2 : error->message);
     g_error_free(error);
     return VD_FILE_UNWRITABLE;
 }

@@ -37,7 +37,8 @@ static bool take_ability(vd_model_file *file, const yaml_node_t *map, void *item
         const yaml_node_t *node = yaml_node(&file->yaml, items[i]);
         const char *word = yaml_text(&file->yaml, node, "a word");
         if (word != NULL && (word[0] == '\0' || strpbrk(word, " =>") != NULL)) {
-            fine = yaml_note(&file->yaml, node, VD_WRONG_SHAPE, word, "one word, with hyphens in place of blanks");
+            fine = yaml_note(&file->yaml, node,
+                             vd_fault_of_WRONG_SHAPE(word, "one word, with hyphens in place of blanks"));
         }
         g_string_append_printf(words, "%s%s", i > 0 ? " " : "", word != NULL ? word : "");
     }
@@ -150,7 +151,7 @@ static bool take_reading(vd_model_file *file, const yaml_node_t *map, const char
     const vd_setting *about = &g_array_index(file->settings, vd_setting, setting);
     bool defaulted = about->has_initial || about->initial_text != NULL;
     if (about->access != VD_READ_ONLY || (type != VD_NOTHING ? about->type != type : !defaulted)) {
-        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, named, allowed);
+        return yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE(named, allowed));
     }
     *reading = setting;
     return true;

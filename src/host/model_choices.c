@@ -9,7 +9,7 @@ bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_lis
     static const char *const keys[] = {"name", "number", "label", NULL};
     yaml_file *yaml = &file->yaml;
     if (list->type != YAML_SEQUENCE_NODE || list->data.sequence.items.top - list->data.sequence.items.start > 1000) {
-        return yaml_note(yaml, list, VD_WRONG_SHAPE, "choices", "a list such as - {name: both, number: 3}");
+        return yaml_note(yaml, list, vd_fault_of_WRONG_SHAPE("choices", "a list such as - {name: both, number: 3}"));
     }
     out->count = (uint16_t)(list->data.sequence.items.top - list->data.sequence.items.start);
     vd_choice *choices = model_memory(file, out->count * sizeof *choices);
@@ -24,7 +24,7 @@ bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_lis
         choices[i].number = (int32_t)number;
         for (uint16_t k = 0; k < i && fine; k++) {
             if (choices[k].number == number || strcmp(choices[k].name, choices[i].name) == 0) {
-                fine = yaml_note(yaml, item, VD_KEY_TWICE, choices[i].name, "");
+                fine = yaml_note(yaml, item, vd_fault_of_KEY_TWICE(choices[i].name));
             }
         }
     }
@@ -40,7 +40,8 @@ bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root)
         return true;
     }
     if (map->type != YAML_MAPPING_NODE) {
-        return yaml_note(&file->yaml, map, VD_WRONG_SHAPE, "choices", "a name for each list, a colon, the list");
+        return yaml_note(&file->yaml, map,
+                         vd_fault_of_WRONG_SHAPE("choices", "a name for each list, a colon, the list"));
     }
     for (yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
         const char *name = yaml_text(&file->yaml, yaml_node(&file->yaml, pair->key), "a name");

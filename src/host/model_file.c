@@ -22,7 +22,7 @@ static bool take_groups(vd_model_file *file, const yaml_node_t *root)
                model_take_text(file, map, "label", true, &groups[i].label) && fine;
         for (gsize k = 0; k < i; k++) {
             if (strcmp(groups[k].key, groups[i].key) == 0) {
-                fine = yaml_note(&file->yaml, map, VD_KEY_TWICE, groups[i].key, "");
+                fine = yaml_note(&file->yaml, map, vd_fault_of_KEY_TWICE(groups[i].key));
             }
         }
     }
@@ -40,11 +40,12 @@ static bool take_all(vd_model_file *file)
         "choices",       "settings", "rules",     "speaks",  NULL};
     yaml_node_t *root = yaml_root(&file->yaml);
     if (root == NULL) {
-        return yaml_note(&file->yaml, NULL, VD_WRONG_SHAPE, "an empty file", "a model");
+        return yaml_note(&file->yaml, NULL, vd_fault_of_WRONG_SHAPE("an empty file", "a model"));
     }
     if (root->type != YAML_MAPPING_NODE || !yaml_take_format(&file->yaml, root, "verdite-model", MODEL_FORMAT)) {
-        return root->type == YAML_MAPPING_NODE ? false
-                                               : yaml_note(&file->yaml, root, VD_WRONG_SHAPE, "this file", "a model");
+        return root->type == YAML_MAPPING_NODE
+                   ? false
+                   : yaml_note(&file->yaml, root, vd_fault_of_WRONG_SHAPE("this file", "a model"));
     }
     /* Each part is read, whatever became of those before, so that all that is wrong is told at once. */
     bool fine = yaml_refuse_aliases(&file->yaml);

@@ -41,7 +41,7 @@ uint16_t model_find_named(vd_model_file *file, const yaml_node_t *node, const ch
         return (uint16_t)GPOINTER_TO_UINT(found);
     }
     char *suggestion = model_suggest(file, key);
-    yaml_note(&file->yaml, node, VD_NO_SUCH_SETTING, key, suggestion);
+    yaml_note(&file->yaml, node, vd_fault_of_NO_SUCH_SETTING(key, suggestion));
     g_free(suggestion);
     return VD_NONE;
 }

@@ -25,7 +25,8 @@ static bool take_bits(vd_model_file *file, const yaml_node_t *map, vd_place *pla
     }
     if (texts[0] == NULL || texts[1] == NULL || !g_ascii_string_to_signed(texts[0], 10, 0, 15, &low, NULL) ||
         !g_ascii_string_to_signed(texts[1], 10, low, 15, &high, NULL) || high - low == 15) {
-        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "bits", "one bit from 0 to 15, or [lowest, highest]");
+        return yaml_note(&file->yaml, node,
+                         vd_fault_of_WRONG_SHAPE("bits", "one bit from 0 to 15, or [lowest, highest]"));
     }
     place->low_bit = (uint8_t)low;
     place->bits = (uint8_t)(high - low + 1);
@@ -49,15 +50,15 @@ bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *pla
         }
     }
     if (fine && found != 1) {
-        return yaml_note(yaml, map, VD_WRONG_SHAPE, "this place", "one of register, input, coil, discrete");
+        return yaml_note(yaml, map, vd_fault_of_WRONG_SHAPE("this place", "one of register, input, coil, discrete"));
     }
     fine = yaml_take_word(yaml, map, "form", false, forms, &form) && fine;
     fine = yaml_take_integer(yaml, map, "words", false, 1, 64, &words) && fine;
     fine = yaml_take_word(yaml, map, "order", false, orders, &place->order) && fine;
     fine = fine && take_bits(file, map, place);
     if (fine && yaml_member(yaml, map, "form") != NULL && place->form == VD_CHARACTERS) {
-        return yaml_note(yaml, yaml_member(yaml, map, "form"), VD_WRONG_SHAPE, forms[form],
-                         "no form: it is characters or bytes");
+        return yaml_note(yaml, yaml_member(yaml, map, "form"),
+                         vd_fault_of_WRONG_SHAPE(forms[form], "no form: it is characters or bytes"));
     }
     place->form = place->form == VD_CHARACTERS ? VD_CHARACTERS : form;
     place->address = (uint16_t)address;

@@ -11,7 +11,7 @@ static bool take_order(vd_model_file *file, const yaml_node_t *map, vd_rule *rul
     const yaml_node_t *list = yaml_member(&file->yaml, map, "order");
     const char *names[2] = {NULL, NULL};
     if (list->type != YAML_SEQUENCE_NODE || list->data.sequence.items.top - list->data.sequence.items.start != 2) {
-        return yaml_note(&file->yaml, list, VD_WRONG_SHAPE, "order", "two settings: [the lower, the higher]");
+        return yaml_note(&file->yaml, list, vd_fault_of_WRONG_SHAPE("order", "two settings: [the lower, the higher]"));
     }
     for (int i = 0; i < 2; i++) {
         names[i] = yaml_text(&file->yaml, yaml_node(&file->yaml, list->data.sequence.items.start[i]), "a setting");
@@ -41,8 +41,8 @@ static bool take_each(vd_model_file *file, const yaml_node_t *map, vd_rule *rule
     for (guint i = 0; i < file->blocks->len; i++) {
         rule->block = strcmp(g_array_index(file->blocks, vd_block, i).key, name) == 0 ? (uint16_t)i : rule->block;
     }
-    return rule->block != VD_NONE || yaml_note(&file->yaml, yaml_member(&file->yaml, map, "each"), VD_WRONG_SHAPE, name,
-                                               "the key of a block under settings");
+    return rule->block != VD_NONE || yaml_note(&file->yaml, yaml_member(&file->yaml, map, "each"),
+                                               vd_fault_of_WRONG_SHAPE(name, "the key of a block under settings"));
 }
 
 /* Index of a setting to blame; "this.member" is the one of the first item, the library finds the others. */
@@ -96,8 +96,8 @@ static bool take_rule(vd_model_file *file, const yaml_node_t *map, vd_rule *rule
     fine = yaml_take_truth(&file->yaml, map, "enforced", &rule->enforced) && fine;
     fine = take_each(file, map, rule) && fine;
     if (ordered && rule->must[0] != '\0') {
-        fine = yaml_note(&file->yaml, yaml_member(&file->yaml, map, "must"), VD_WRONG_SHAPE, "must",
-                         "either must or order, not both");
+        fine = yaml_note(&file->yaml, yaml_member(&file->yaml, map, "must"),
+                         vd_fault_of_WRONG_SHAPE("must", "either must or order, not both"));
     } else if (ordered) {
         fine = take_order(file, map, rule) && fine;
     }

@@ -39,7 +39,7 @@ static bool take_type(vd_model_file *file, const yaml_node_t *map, vd_setting *s
         }
     }
     char *suggestion = vd_suggest(name, VD_TYPE_COUNT - VD_INTEGER, type_name_at, NULL);
-    yaml_note(&file->yaml, yaml_member(&file->yaml, map, "type"), VD_NO_SUCH_TYPE, name, suggestion);
+    yaml_note(&file->yaml, yaml_member(&file->yaml, map, "type"), vd_fault_of_NO_SUCH_TYPE(name, suggestion));
     g_free(suggestion);
     return false;
 }
@@ -74,7 +74,7 @@ static bool check_belonging(vd_model_file *file, const yaml_node_t *map, const v
             (of_types[i].types & OF(setting->type)) == 0 ? yaml_member(&file->yaml, map, of_types[i].key) : NULL;
         if (node != NULL) {
             char *allowed = g_strdup_printf("It does not go with the type %s.", vd_type_name((vd_type)setting->type));
-            fine = yaml_note(&file->yaml, node, VD_NO_SUCH_KEY, of_types[i].key, allowed);
+            fine = yaml_note(&file->yaml, node, vd_fault_of_NO_SUCH_KEY(of_types[i].key, allowed));
             g_free(allowed);
         }
     }
@@ -132,7 +132,7 @@ static bool take_step(vd_model_file *file, const yaml_node_t *map, vd_setting *p
         plain->type = VD_DURATION;
     }
     return take_count(file, node, plain, &setting->step) &&
-           (setting->step >= 1 || yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this step", "a step above 0"));
+           (setting->step >= 1 || yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("this step", "a step above 0")));
 }
 
 /* [lowest, highest] */
@@ -141,12 +141,13 @@ static bool take_ends(vd_model_file *file, const yaml_node_t *node, const vd_set
 {
     bool two = node->type == YAML_SEQUENCE_NODE && node->data.sequence.items.top - node->data.sequence.items.start == 2;
     if (!two) {
-        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this range", "two values: [lowest, highest]");
+        return yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("this range", "two values: [lowest, highest]"));
     }
     const yaml_node_item_t *ends = node->data.sequence.items.start;
     return take_count(file, yaml_node(&file->yaml, ends[0]), about, low) &&
            take_count(file, yaml_node(&file->yaml, ends[1]), about, high) &&
-           (*low <= *high || yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "this range", "the lower end first"));
+           (*low <= *high ||
+            yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("this range", "the lower end first")));
 }
 
 static bool take_range(vd_model_file *file, const yaml_node_t *map, vd_setting *setting, bool in_counts)
@@ -160,7 +161,7 @@ static bool take_range(vd_model_file *file, const yaml_node_t *map, vd_setting *
     }
     if (node == NULL && !usual_range(setting)) {
         const char *example = in_counts ? "counts: [-1999, 9999]" : "range: [lowest, highest]";
-        return yaml_note(&file->yaml, map, VD_KEY_MISSING, key, example);
+        return yaml_note(&file->yaml, map, vd_fault_of_KEY_MISSING(key, example));
     }
     if (node != NULL) {
         if (!take_ends(file, node, &plain, &setting->min, &setting->max)) {
@@ -178,13 +179,15 @@ static bool take_choices(vd_model_file *file, const yaml_node_t *map, vd_setting
     choice_list own = {NULL, 0};
     const choice_list *list = &own;
     if (node == NULL) {
-        return yaml_note(&file->yaml, map, VD_KEY_MISSING, "choices", "- {name: both, number: 3}");
+        return yaml_note(&file->yaml, map, vd_fault_of_KEY_MISSING("choices", "- {name: both, number: 3}"));
     }
     if (node->type == YAML_SCALAR_NODE) {
         list = g_hash_table_lookup(file->choice_lists, node->data.scalar.value);
         if (list == NULL) {
-            return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, (const char *)node->data.scalar.value,
-                             "a list of choices, or the name of one under the top-level key choices");
+            return yaml_note(
+                &file->yaml, node,
+                vd_fault_of_WRONG_SHAPE((const char *)node->data.scalar.value,
+                                        "a list of choices, or the name of one under the top-level key choices"));
         }
     } else if (!model_take_choices(file, node, &own)) {
         return false;
@@ -211,10 +214,10 @@ static bool take_tick(vd_model_file *file, const yaml_node_t *map, vd_setting *s
     }
     setting->tick = (uint32_t)(tick / unit);
     return (tick > 0 && tick % unit == 0) ||
-           yaml_note(&file->yaml, yaml_member(&file->yaml, map, "tick"), VD_WRONG_SHAPE, "this tick",
-                     setting->type == VD_DURATION      ? "at least 1 ms"
-                     : setting->type == VD_TIME_OF_DAY ? "whole seconds"
-                                                       : "whole minutes");
+           yaml_note(&file->yaml, yaml_member(&file->yaml, map, "tick"),
+                     vd_fault_of_WRONG_SHAPE("this tick", setting->type == VD_DURATION      ? "at least 1 ms"
+                                                          : setting->type == VD_TIME_OF_DAY ? "whole seconds"
+                                                                                            : "whole minutes"));
 }
 
 static bool take_length(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
@@ -296,7 +299,8 @@ static bool take_group(vd_model_file *file, const yaml_node_t *map, const char *
     uint16_t found = vd_model_find_group(&file->model, name);
     if (found == VD_NONE) {
         const yaml_node_t *node = yaml_member(&file->yaml, map, "group");
-        yaml_note(&file->yaml, node != NULL ? node : map, VD_NO_SUCH_GROUP, name, "one of those listed under groups");
+        yaml_note(&file->yaml, node != NULL ? node : map,
+                  vd_fault_of_NO_SUCH_GROUP(name, "one of those listed under groups"));
     }
     g_free(name);
     setting->group = (uint8_t)found;
@@ -320,8 +324,9 @@ static bool take_key(vd_model_file *file, const yaml_node_t *map, vd_setting *se
         return false;
     }
     return is_key(setting->key) ||
-           yaml_note(&file->yaml, yaml_member(&file->yaml, map, "key"), VD_WRONG_SHAPE, setting->key,
-                     "small letters, digits, points and hyphens, such as weight.low-limit");
+           yaml_note(&file->yaml, yaml_member(&file->yaml, map, "key"),
+                     vd_fault_of_WRONG_SHAPE(setting->key,
+                                             "small letters, digits, points and hyphens, such as weight.low-limit"));
 }
 
 static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
@@ -370,7 +375,8 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
     motion->way = between != NULL ? VD_SWINGS : counts ? VD_COUNTS : VD_RUNS_ON;
     fine = yaml_take_duration(&file->yaml, node, key, true, 366 * (int64_t)86400000, &period) && fine;
     if (fine && (setting->access != VD_READ_ONLY || period == 0 || vd_type_is_bytes((vd_type)setting->type))) {
-        return yaml_note(&file->yaml, node, VD_WRONG_SHAPE, "moves", "a time above 0, of a reading that is a number");
+        return yaml_note(&file->yaml, node,
+                         vd_fault_of_WRONG_SHAPE("moves", "a time above 0, of a reading that is a number"));
     }
     motion->period = (uint32_t)period;
     return fine && (between == NULL || take_ends(file, between, setting, &motion->low, &motion->high));
@@ -409,8 +415,9 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
     bool lines = vd_model_talks_in_lines(&file->model);
     setting->field.word = "";
     if (at == NULL) {
-        return yaml_note(&file->yaml, map, VD_KEY_MISSING, "at",
-                         lines ? "where it lives, such as {word: NAME}" : "where it lives, such as {register: 22}");
+        return yaml_note(&file->yaml, map,
+                         vd_fault_of_KEY_MISSING("at", lines ? "where it lives, such as {word: NAME}"
+                                                             : "where it lives, such as {register: 22}"));
     }
     fine = (!typed || take_motion(file, map, setting)) && fine;
     return (lines ? model_take_field(file, at, &setting->field) : model_take_place(file, at, &setting->place)) && fine;

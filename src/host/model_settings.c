@@ -57,7 +57,7 @@ static bool take_head(vd_model_file *file, const yaml_node_t *map, vd_block *blo
     block->count = (uint16_t)repeat;
     for (guint i = 0; i < file->blocks->len; i++) {
         if (strcmp(g_array_index(file->blocks, vd_block, i).key, block->key) == 0) {
-            fine = yaml_note(&file->yaml, map, VD_KEY_TWICE, block->key, "");
+            fine = yaml_note(&file->yaml, map, vd_fault_of_KEY_TWICE(block->key));
         }
     }
     return fine;
@@ -74,10 +74,11 @@ static bool take_block(vd_model_file *file, GPtrArray *nodes, const yaml_node_t 
     fine = yaml_take_text(&file->yaml, map, "group", false, &group) && fine;
     fine = yaml_take_list(&file->yaml, map, "settings", 1000, &count, &items) && fine;
     if (!fine || count == 0) {
-        return fine && yaml_note(&file->yaml, map, VD_KEY_MISSING, "settings", "the settings that are repeated");
+        return fine &&
+               yaml_note(&file->yaml, map, vd_fault_of_KEY_MISSING("settings", "the settings that are repeated"));
     }
     if (file->settings->len + count * block.count > MOST_SETTINGS) {
-        return yaml_note(&file->yaml, map, VD_WRONG_SHAPE, block.key, "at most 65534 settings in all");
+        return yaml_note(&file->yaml, map, vd_fault_of_WRONG_SHAPE(block.key, "at most 65534 settings in all"));
     }
     block.members = (uint16_t)count;
     uint16_t index = (uint16_t)file->blocks->len;
@@ -89,8 +90,9 @@ static bool take_block(vd_model_file *file, GPtrArray *nodes, const yaml_node_t 
         good[m] = model_take_setting(file, node, group, &members[m]);
         uint32_t last = members[m].place.address + (uint32_t)stride * (block.count - 1u);
         if (good[m] && last + members[m].place.words > 0x10000u) {
-            good[m] = yaml_note(&file->yaml, node, VD_WRONG_SHAPE, members[m].key,
-                                "a place from which all items reach no further than 65535");
+            good[m] = yaml_note(
+                &file->yaml, node,
+                vd_fault_of_WRONG_SHAPE(members[m].key, "a place from which all items reach no further than 65535"));
         }
         fine = good[m] && fine;
     }
@@ -143,7 +145,7 @@ bool model_take_settings(vd_model_file *file, const yaml_node_t *root)
     file->model.blocks = (const vd_block *)(const void *)file->blocks->data;
     file->model.block_count = (uint16_t)file->blocks->len;
     if (file->settings->len == 0 && fine) {
-        return yaml_note(&file->yaml, root, VD_KEY_MISSING, "settings", "a list of settings");
+        return yaml_note(&file->yaml, root, vd_fault_of_KEY_MISSING("settings", "a list of settings"));
     }
     return fine;
 }

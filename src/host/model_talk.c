@@ -13,7 +13,7 @@ static bool take_line(vd_model_file *file, const yaml_node_t *root)
     const char *framing = "8N1";
     int64_t baud = 0;
     if (map == NULL) {
-        return yaml_note(yaml, root, VD_KEY_MISSING, "line", "line: {baud: 9600, framing: 8N1}");
+        return yaml_note(yaml, root, vd_fault_of_KEY_MISSING("line", "line: {baud: 9600, framing: 8N1}"));
     }
     bool fine = yaml_check_keys(yaml, map, keys);
     fine = yaml_take_integer(yaml, map, "baud", true, 50, 4000000, &baud) && fine;
@@ -22,8 +22,8 @@ static bool take_line(vd_model_file *file, const yaml_node_t *root)
     fine = yaml_take_word(yaml, map, "rts", false, signals, &file->model.rts) && fine;
     file->model.line.baud = (uint32_t)baud;
     if (!vd_framing_parse(framing, &file->model.line)) {
-        return yaml_note(yaml, yaml_member(yaml, map, "framing"), VD_WRONG_SHAPE, framing,
-                         "data bits, parity and stop bits such as 8E1 or 8N2");
+        return yaml_note(yaml, yaml_member(yaml, map, "framing"),
+                         vd_fault_of_WRONG_SHAPE(framing, "data bits, parity and stop bits such as 8E1 or 8N2"));
     }
     return fine;
 }
@@ -35,11 +35,12 @@ static bool take_address(vd_model_file *file, const yaml_node_t *root)
     yaml_node_t *map = yaml_member(yaml, root, "address");
     int64_t from = 1, to = 247, factory = 1;
     if (vd_model_talks_in_lines(&file->model)) { /* it is alone on its line */
-        return map == NULL || yaml_note(yaml, map, VD_NO_SUCH_KEY, "address",
-                                        "A unit that talks in lines has no unit address: take it out.");
+        return map == NULL || yaml_note(yaml, map,
+                                        vd_fault_of_NO_SUCH_KEY(
+                                            "address", "A unit that talks in lines has no unit address: take it out."));
     }
     if (map == NULL) {
-        return yaml_note(yaml, root, VD_KEY_MISSING, "address", "address: {from: 1, to: 247, factory: 1}");
+        return yaml_note(yaml, root, vd_fault_of_KEY_MISSING("address", "address: {from: 1, to: 247, factory: 1}"));
     }
     bool fine = yaml_check_keys(yaml, map, keys) && yaml_take_integer(yaml, map, "from", true, 1, 247, &from) &&
                 yaml_take_integer(yaml, map, "to", true, from, 247, &to) &&
@@ -55,7 +56,7 @@ static bool take_identity_place(vd_model_file *file, const yaml_node_t *map, con
 {
     yaml_node_t *node = yaml_member(&file->yaml, map, key);
     if (node == NULL) {
-        return !needed || yaml_note(&file->yaml, map, VD_KEY_MISSING, key, "{register: 0, words: 8}");
+        return !needed || yaml_note(&file->yaml, map, vd_fault_of_KEY_MISSING(key, "{register: 0, words: 8}"));
     }
     *place = (vd_place){.form = VD_CHARACTERS, .words = 1};
     return model_take_place(file, node, place);
@@ -73,7 +74,8 @@ static bool take_identify(vd_model_file *file, const yaml_node_t *root)
     int64_t object = 0;
     identify->maker = identify->product = "";
     if (map == NULL) {
-        return yaml_note(yaml, root, VD_KEY_MISSING, "identify", "identify: {by: objects, maker: ..., product: ...}");
+        return yaml_note(yaml, root,
+                         vd_fault_of_KEY_MISSING("identify", "identify: {by: objects, maker: ..., product: ...}"));
     }
     bool lines = vd_model_talks_in_lines(&file->model);
     bool fine = yaml_check_keys(yaml, map, lines ? keys_of_lines : keys);
@@ -142,7 +144,8 @@ static bool take_times(vd_model_file *file, const yaml_node_t *root)
                  {"broadcast", false, &reply->broadcast, 100}};
     int64_t tries = 3;
     if (map == NULL) {
-        return yaml_note(yaml, root, VD_KEY_MISSING, "times", "times: {usual-reply: 6 ms, longest-reply: 250 ms}");
+        return yaml_note(yaml, root,
+                         vd_fault_of_KEY_MISSING("times", "times: {usual-reply: 6 ms, longest-reply: 250 ms}"));
     }
     bool fine = yaml_check_keys(yaml, map, keys);
     fine = yaml_take_integer(yaml, map, "tries", false, 1, 20, &tries) && fine;
@@ -209,7 +212,8 @@ static bool take_holes(vd_model_file *file, const yaml_node_t *root)
         const char *to = two ? yaml_text(yaml, yaml_node(yaml, pair->data.sequence.items.start[1]), "last") : NULL;
         if (from == NULL || to == NULL || !g_ascii_string_to_signed(from, 10, 0, 0xFFFF, &first, NULL) ||
             !g_ascii_string_to_signed(to, 10, first, 0xFFFF, &last, NULL)) {
-            fine = yaml_note(yaml, pair != NULL ? pair : map, VD_WRONG_SHAPE, "this hole", "register: [first, last]");
+            fine = yaml_note(yaml, pair != NULL ? pair : map,
+                             vd_fault_of_WRONG_SHAPE("this hole", "register: [first, last]"));
         }
         holes[i].first = (uint16_t)first;
         holes[i].last = (uint16_t)last;
@@ -236,8 +240,9 @@ static bool take_firmware(vd_model_file *file, const yaml_node_t *root)
     bool fine = yaml_take_text(&file->yaml, root, "firmware", false, &from);
     file->model.firmware = from != NULL ? vd_firmware_parse(from) : 0;
     if (from != NULL && file->model.firmware == 0) {
-        return yaml_note(&file->yaml, yaml_member(&file->yaml, root, "firmware"), VD_WRONG_SHAPE, from,
-                         "the oldest firmware that this file describes, such as \"1.4\"");
+        return yaml_note(
+            &file->yaml, yaml_member(&file->yaml, root, "firmware"),
+            vd_fault_of_WRONG_SHAPE(from, "the oldest firmware that this file describes, such as \"1.4\""));
     }
     return fine;
 }

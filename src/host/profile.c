@@ -13,7 +13,7 @@ static const char *setting_key_at(const void *about, size_t i)
 vd_status profile_note_no_setting(const vd_model *model, const char *key, vd_fault *fault)
 {
     char *suggestion = vd_suggest(key, model->setting_count, setting_key_at, model);
-    vd_fault_note(fault, VD_NO_SUCH_SETTING, NULL, key, suggestion);
+    vd_note_NO_SUCH_SETTING(fault, key, suggestion);
     g_free(suggestion);
     return VD_NO_SUCH_SETTING;
 }
@@ -31,13 +31,13 @@ static void take_value(vd_profile *profile, yaml_file *file, const yaml_node_t *
         if (file->findings->list->len < 50) { /* comparing with all keys takes a while */
             profile_note_no_setting(profile->model, name, &fault);
         } else {
-            vd_fault_note(&fault, VD_NO_SUCH_SETTING, NULL, name, "See the model for all there are.");
+            vd_note_NO_SUCH_SETTING(&fault, name, "See the model for all there are.");
         }
         yaml_note_fault(file, key, &fault);
         return;
     }
     if (profile->nodes[setting] != NULL) {
-        yaml_note(file, key, VD_KEY_TWICE, name, "");
+        yaml_note(file, key, vd_fault_of_KEY_TWICE(name));
         return;
     }
     profile->nodes[setting] = node;
@@ -74,7 +74,8 @@ static void take_values(vd_profile *profile, yaml_file *file, const yaml_node_t 
         return;
     }
     if (settings->type != YAML_MAPPING_NODE) {
-        yaml_note(file, settings, VD_WRONG_SHAPE, "settings", "a line for each setting: its key, a colon, its value");
+        yaml_note(file, settings,
+                  vd_fault_of_WRONG_SHAPE("settings", "a line for each setting: its key, a colon, its value"));
         return;
     }
     for (yaml_node_pair_t *pair = settings->data.mapping.pairs.start; pair < settings->data.mapping.pairs.top; pair++) {
@@ -133,7 +134,8 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_model *model,
     bool fine = yaml_file_parse(&file, text, length, findings);
     const yaml_node_t *root = fine ? yaml_root(&file) : NULL;
     if (fine && (root == NULL || root->type != YAML_MAPPING_NODE)) {
-        fine = yaml_note(&file, NULL, VD_WRONG_SHAPE, "this file", "a profile: verdite-profile, model, settings");
+        fine =
+            yaml_note(&file, NULL, vd_fault_of_WRONG_SHAPE("this file", "a profile: verdite-profile, model, settings"));
     }
     fine = fine && yaml_take_format(&file, root, "verdite-profile", PROFILE_FORMAT);
     const vd_model *found = model != NULL || !fine ? model : find_model(&file, root, catalogue);

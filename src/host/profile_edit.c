@@ -127,8 +127,8 @@ static vd_status change_text(vd_profile *profile, uint16_t setting, const vd_val
     yaml_file_free(&file);
     vd_profile *changed = profile_parse(text->str, text->len, profile->model, NULL, findings);
     if (changed == NULL || !says_the_same(profile, changed, setting, value)) {
-        status = vd_fault_note(fault, VD_WRONG_SHAPE, NULL, profile->model->settings[setting].key,
-                               "a plain \"key: value\" on a line of its own; change it by hand");
+        status = vd_note_WRONG_SHAPE(fault, profile->model->settings[setting].key,
+                                     "a plain \"key: value\" on a line of its own; change it by hand");
     } else {
         GString *old = profile->text;
         profile->text = changed->text;
@@ -152,10 +152,10 @@ vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed
     }
     const vd_setting *about = &profile->model->settings[setting];
     if (about->access == VD_READ_ONLY) {
-        return vd_fault_note(fault, VD_READ_ONLY_SETTING, about, "", "");
+        return vd_note_READ_ONLY_SETTING(fault, about);
     }
     if (about->written_by == VD_MAKER) {
-        return vd_fault_note(fault, VD_NOT_YOURS, about, "", "");
+        return vd_note_NOT_YOURS(fault, about);
     }
     vd_status status = vd_value_parse(about, typed, strlen(typed), &value, fault);
     if (status == VD_OK && vd_set_places(&profile->values, setting, &places)) {

@@ -15,16 +15,14 @@ bool yaml_note_fault(yaml_file *file, const yaml_node_t *node, const vd_fault *f
     return false;
 }
 
-bool yaml_note(yaml_file *file, const yaml_node_t *node, vd_status status, const char *said, const char *allowed)
+bool yaml_note(yaml_file *file, const yaml_node_t *node, vd_fault fault)
 {
-    vd_fault fault = {0};
-    vd_fault_note(&fault, status, NULL, said, allowed);
     return yaml_note_fault(file, node, &fault);
 }
 
 static bool note_unreadable(yaml_file *file, const char *why)
 {
-    return yaml_note(file, NULL, VD_FILE_UNREADABLE, why, "");
+    return yaml_note(file, NULL, vd_fault_of_FILE_UNREADABLE(why));
 }
 
 static bool read_text(yaml_file *file, const char *path, gsize most)
@@ -39,8 +37,7 @@ static bool read_text(yaml_file *file, const char *path, gsize most)
     }
     if (about.st_size > (off_t)most) {
         vd_fault fault = {0};
-        vd_fault_note(&fault, VD_FILE_TOO_LARGE, NULL, "", "");
-        fault.number[0] = (int32_t)(most / 1024);
+        vd_note_FILE_TOO_LARGE(&fault, (int32_t)(most / 1024));
         return yaml_note_fault(file, NULL, &fault);
     }
     if (!g_file_get_contents(path, &file->text, &file->length, &error)) {
@@ -67,7 +64,7 @@ static bool nests_too_deep(yaml_file *file)
         depth -= (*at == ']' || *at == '}') && depth > 0;
         if (depth > MOST_NESTING) {
             vd_fault fault = {0};
-            vd_fault_note(&fault, VD_NOT_YAML, NULL, "more than a hundred brackets are open here", "");
+            vd_note_NOT_YAML(&fault, "more than a hundred brackets are open here");
             vd_findings_add(file->findings, line, 1, &fault);
             return true;
         }
@@ -87,7 +84,7 @@ static bool parse(yaml_file *file)
             line += *at == '\n';
             column = *at == '\n' ? 1 : column + 1;
         }
-        vd_fault_note(&fault, VD_NOT_UTF8, NULL, "", "");
+        vd_note_NOT_UTF8(&fault);
         vd_findings_add(file->findings, line, column, &fault);
         return false;
     }
@@ -102,7 +99,7 @@ static bool parse(yaml_file *file)
     file->loaded = yaml_parser_load(&parser, &file->document) != 0;
     if (!file->loaded) {
         vd_fault fault = {0};
-        vd_fault_note(&fault, VD_NOT_YAML, NULL, parser.problem != NULL ? parser.problem : "it breaks off", "");
+        vd_note_NOT_YAML(&fault, parser.problem != NULL ? parser.problem : "it breaks off");
         unsigned line = (unsigned)parser.problem_mark.line + 1, column = (unsigned)parser.problem_mark.column + 1;
         vd_findings_add(file->findings, line, column, &fault);
     }
@@ -184,10 +181,11 @@ bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const 
 {
     bool fine = true;
     if (map == NULL || map->type != YAML_MAPPING_NODE) {
-        return yaml_note(file, map, VD_WRONG_SHAPE, "this part", "keys with values");
+        return yaml_note(file, map, vd_fault_of_WRONG_SHAPE("this part", "keys with values"));
     }
     if (map->data.mapping.pairs.top - map->data.mapping.pairs.start > 4 * (gssize)g_strv_length((char **)allowed)) {
-        return yaml_note(file, map, VD_WRONG_SHAPE, "this part", "the keys that belong here; these are far too many");
+        return yaml_note(file, map,
+                         vd_fault_of_WRONG_SHAPE("this part", "the keys that belong here; these are far too many"));
     }
     for (yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
         yaml_node_t *key = yaml_node(file, pair->key);
@@ -197,11 +195,11 @@ bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const 
             continue;
         }
         if (stands_before(file, map, pair, key)) {
-            fine = yaml_note(file, key, VD_KEY_TWICE, text, "");
+            fine = yaml_note(file, key, vd_fault_of_KEY_TWICE(text));
         }
         if (!g_strv_contains(allowed, text)) {
             char *suggestion = vd_suggest(text, g_strv_length((char **)allowed), word_at, allowed);
-            fine = yaml_note(file, key, VD_NO_SUCH_KEY, text, suggestion);
+            fine = yaml_note(file, key, vd_fault_of_NO_SUCH_KEY(text, suggestion));
             g_free(suggestion);
         }
     }
@@ -218,13 +216,13 @@ bool yaml_take_list(yaml_file *file, const yaml_node_t *map, const char *key, gs
         return true;
     }
     if (list->type != YAML_SEQUENCE_NODE) {
-        return yaml_note(file, list, VD_WRONG_SHAPE, key, "a list, each item after a dash");
+        return yaml_note(file, list, vd_fault_of_WRONG_SHAPE(key, "a list, each item after a dash"));
     }
     *items = list->data.sequence.items.start;
     *count = (gsize)(list->data.sequence.items.top - list->data.sequence.items.start);
     if (*count > most) {
         char *allowed = g_strdup_printf("at most %zu items", most);
-        yaml_note(file, list, VD_WRONG_SHAPE, key, allowed);
+        yaml_note(file, list, vd_fault_of_WRONG_SHAPE(key, allowed));
         g_free(allowed);
         *count = 0;
         return false;
@@ -235,7 +233,7 @@ bool yaml_take_list(yaml_file *file, const yaml_node_t *map, const char *key, gs
 static bool meets(yaml_file *file, GArray *met, int child)
 {
     if (child < 1 || (guint)child >= met->len || g_array_index(met, guint8, (guint)child) != 0) {
-        return yaml_note(file, yaml_node(file, child), VD_NO_ALIASES, "", "");
+        return yaml_note(file, yaml_node(file, child), vd_fault_of_NO_ALIASES());
     }
     g_array_index(met, guint8, (guint)child) = 1;
     return true;
@@ -266,7 +264,7 @@ bool yaml_refuse_aliases(yaml_file *file)
 const char *yaml_text(yaml_file *file, const yaml_node_t *node, const char *what)
 {
     if (node == NULL || node->type != YAML_SCALAR_NODE) {
-        yaml_note(file, node, VD_WRONG_SHAPE, what, "one word or value");
+        yaml_note(file, node, vd_fault_of_WRONG_SHAPE(what, "one word or value"));
         return NULL;
     }
     return (const char *)node->data.scalar.value;
@@ -279,8 +277,8 @@ static const char *member_text(yaml_file *file, const yaml_node_t *map, const ch
     *node = yaml_member(file, map, key);
     *fine = true;
     if (*node == NULL) {
-        *fine =
-            !needed || yaml_note(file, map, VD_KEY_MISSING, key, "the documentation of this kind of file shows how");
+        *fine = !needed ||
+                yaml_note(file, map, vd_fault_of_KEY_MISSING(key, "the documentation of this kind of file shows how"));
         return NULL;
     }
     const char *text = yaml_text(file, *node, key);
@@ -314,7 +312,7 @@ bool yaml_take_integer(yaml_file *file, const yaml_node_t *map, const char *key,
     number = hex ? (gint64)from_hex : number;
     if (!good || number < least || number > most) {
         char *allowed = g_strdup_printf("a whole number from %" PRId64 " to %" PRId64, least, most);
-        yaml_note(file, node, VD_WRONG_SHAPE, text, allowed);
+        yaml_note(file, node, vd_fault_of_WRONG_SHAPE(text, allowed));
         g_free(allowed);
         return false;
     }
@@ -330,7 +328,7 @@ bool yaml_take_format(yaml_file *file, const yaml_node_t *root, const char *key,
     }
     if (format > known) {
         char *said = g_strdup_printf("%d", (int)format), *allowed = g_strdup_printf("%d", known);
-        yaml_note(file, yaml_member(file, root, key), VD_FORMAT_TOO_NEW, said, allowed);
+        yaml_note(file, yaml_member(file, root, key), vd_fault_of_FORMAT_TOO_NEW(said, allowed));
         g_free(said);
         g_free(allowed);
     }
@@ -361,7 +359,7 @@ bool yaml_take_duration(yaml_file *file, const yaml_node_t *map, const char *key
     vd_fault fault = {0};
     if (vd_value_parse(&about, text, strlen(text), &typed, &fault) != VD_OK ||
         vd_value_check(&about, &typed.value, 0, &fault) != VD_OK) {
-        yaml_note(file, node, VD_WRONG_SHAPE, text, fault.allowed);
+        yaml_note(file, node, vd_fault_of_WRONG_SHAPE(text, fault.allowed));
         return false;
     }
     *out = typed.value.number;
@@ -384,7 +382,7 @@ bool yaml_take_word(yaml_file *file, const yaml_node_t *map, const char *key, bo
         }
     }
     char *all = g_strjoinv(", ", (char **)words), *allowed = g_strdup_printf("one of %s", all);
-    yaml_note(file, node, VD_WRONG_SHAPE, text, allowed);
+    yaml_note(file, node, vd_fault_of_WRONG_SHAPE(text, allowed));
     g_free(allowed);
     g_free(all);
     return false;

@@ -23,7 +23,7 @@ bool yaml_file_parse(yaml_file *file, const char *text, gsize length, vd_finding
 void yaml_file_free(yaml_file *file);
 
 /* Adds a finding at a node (NULL: the whole file); returns false, for the caller to hand on. */
-bool yaml_note(yaml_file *file, const yaml_node_t *node, vd_status status, const char *said, const char *allowed);
+bool yaml_note(yaml_file *file, const yaml_node_t *node, vd_fault fault);
 /* Adds a fault at a node. */
 bool yaml_note_fault(yaml_file *file, const yaml_node_t *node, const vd_fault *fault);
 

@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * From what was heard to what it means: the one place that tells the causes of a silent or strange line apart. */
+#include "verdite/notes.h"
 #include "verdite/search.h"
 
 #include <string.h>
@@ -61,18 +62,6 @@ const vd_model *vd_model_of_identity(const vd_model *const *models, size_t count
     return NULL;
 }
 
-static vd_status note_numbers(vd_fault *fault, vd_status status, uint8_t address, int32_t second, const char *said,
-                              const char *allowed, int32_t third)
-{
-    if (fault != NULL && fault->status == VD_OK) {
-        vd_fault_note(fault, status, NULL, said, allowed);
-        fault->number[0] = address;
-        fault->number[1] = second;
-        fault->number[2] = third;
-    }
-    return status;
-}
-
 /* The standard speed nearest below a measured one. */
 static uint32_t standard_speed(uint32_t baud)
 {
@@ -86,19 +75,19 @@ static uint32_t standard_speed(uint32_t baud)
 }
 
 /* Bytes come whether anybody is asked or not, so nobody understood us: what do they tell of speed? */
-static vd_status judge_babble(const vd_clues *clues, uint8_t address, const vd_line *line, vd_fault *fault)
+static vd_status judge_babble(const vd_clues *clues, const vd_line *line, vd_fault *fault)
 {
     if (clues->shortest_run >= 2) {
         uint32_t baud = standard_speed(line->baud / clues->shortest_run);
-        return note_numbers(fault, VD_SPEED_LOWER, address, (int32_t)baud, "", "", 0);
+        return vd_note_SPEED_LOWER(fault, (int32_t)baud);
     }
     if (clues->error_bytes > 0) {
-        return note_numbers(fault, VD_GARBLED, address, (int32_t)line->baud, "", "", 0);
+        return vd_note_GARBLED(fault, (int32_t)line->baud);
     }
-    return note_numbers(fault, VD_NOT_IN_STEP, address, 0, "", "", 0);
+    return vd_note_NOT_IN_STEP(fault);
 }
 
-static vd_status judge_model(const vd_clues *clues, uint8_t address, const vd_model *const *models, size_t model_count,
+static vd_status judge_model(const vd_clues *clues, const vd_model *const *models, size_t model_count,
                              const vd_model *wanted, vd_fault *fault)
 {
     char said[VD_SAID_SIZE];
@@ -108,14 +97,13 @@ static vd_status judge_model(const vd_clues *clues, uint8_t address, const vd_mo
     vd_writer_add(&writer, " ");
     vd_writer_add(&writer, clues->identity.product);
     if (model == NULL) {
-        return note_numbers(fault, VD_MODEL_NOT_KNOWN, address, 0, said, "", 0);
+        return vd_note_MODEL_NOT_KNOWN(fault, said);
     }
-    return wanted == NULL || wanted == model ? VD_OK
-                                             : note_numbers(fault, VD_OTHER_MODEL, address, 0, said, wanted->key, 0);
+    return wanted == NULL || wanted == model ? VD_OK : vd_note_OTHER_MODEL(fault, said, wanted->key);
 }
 
 vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *line, const vd_model *const *models,
-                         size_t model_count, const vd_model *wanted, vd_fault *fault)
+                         size_t model_count, const vd_model *wanted, int32_t waited, vd_fault *fault)
 {
     /* Whoever answers to questions only has understood them: speed and framing are right. */
     bool babble = clues->control_bytes > 0;
@@ -125,33 +113,33 @@ vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *
         !babble && clues->refused > 0 && (clues->by_objects > 0 || (clues->damaged > 0 && clues->headed > 0));
     bool clash = !babble && clues->clashing > 0 && clues->headed > 0 && clues->damaged + clues->identified > 1;
     if (clues->differ || clash || quarrel) {
-        return note_numbers(fault, VD_ADDRESS_SHARED, address, 0, "", "", 0);
+        return vd_note_ADDRESS_SHARED(fault, address);
     }
     if (clues->identified > 0) {
-        return judge_model(clues, address, models, model_count, wanted, fault);
+        return judge_model(clues, models, model_count, wanted, fault);
     }
     if (clues->busy > 0) {
-        return note_numbers(fault, VD_STILL_STARTING, address, clues->busy / 2, "", "", 0);
+        return vd_note_STILL_STARTING(fault, clues->busy / 2);
     }
     if (clues->refused > 0) {
-        return note_numbers(fault, VD_MODEL_NOT_KNOWN, address, 0, "it does not say what it is", "", 0);
+        return vd_note_MODEL_NOT_KNOWN(fault, "it does not say what it is");
     }
     if (babble) {
-        return judge_babble(clues, address, line, fault);
+        return judge_babble(clues, line, fault);
     }
     if (clues->strays > 0) {
-        return note_numbers(fault, VD_WRONG_ADDRESS, address, clues->stray_address, "", "", 0);
+        return vd_note_WRONG_ADDRESS(fault, "", "", address, clues->stray_address, 0);
     }
     if (clues->damaged > 0) {
-        return note_numbers(fault, clues->damage, address, 0, "its identity", "", clues->asked);
+        return vd_fault_note_numbers(fault, clues->damage, NULL, "its identity", "", address, waited, clues->asked);
     }
     if (clues->echoed > 0) {
-        return note_numbers(fault, VD_ECHO_ONLY, address, 0, "", "", 0);
+        return vd_note_ECHO_ONLY(fault, "", "", address, waited, clues->asked);
     }
     if (wanted != NULL && !vd_model_has_address(wanted)) {
         const char *help = wanted->listening.help != NULL ? wanted->listening.help : "";
-        return note_numbers(fault, VD_NO_ANSWER, address, 0, "",
-                            help[0] != '\0' ? help : "Check supply, cable, baud and framing.", clues->asked);
+        return vd_note_NO_ANSWER(fault, "", help[0] != '\0' ? help : "Check supply, cable, baud and framing.", address,
+                                 waited, clues->asked);
     }
-    return note_numbers(fault, VD_NO_REPLY, address, 0, "", "", clues->asked);
+    return vd_note_NO_REPLY(fault, "", "", address, waited, clues->asked);
 }

@@ -128,12 +128,18 @@ static bool is_known_already(const vd_search *search)
     return false;
 }
 
+/* How long each question was given in the end, milliseconds. */
+static int32_t waited_of(const vd_search_plan *plan)
+{
+    return (int32_t)((plan->slow_limit > 0 ? plan->slow_limit : plan->quick_limit) / 1000u);
+}
+
 static void keep(vd_search *search)
 {
     const vd_search_plan *plan = search->plan;
     vd_fault fault = {0};
     vd_status status = vd_clues_judge(&search->clues, search->address, line_of(search), plan->models, plan->model_count,
-                                      plan->wanted, &fault);
+                                      plan->wanted, waited_of(plan), &fault);
     vd_found *found = &search->found[search->confirming];
     if (search->pass != CONFIRM) {
         if (search->found_count == search->found_size || is_known_already(search)) {
@@ -165,7 +171,7 @@ static bool answers_everywhere(vd_search *search)
     }
     vd_found *first = &search->found[search->found_count - SAME_EVERYWHERE];
     vd_fault_clear(&first->fault);
-    first->status = vd_fault_note(&first->fault, VD_ANSWERS_EVERYWHERE, NULL, first->identity.serial, "");
+    first->status = vd_note_ANSWERS_EVERYWHERE(&first->fault, first->identity.serial);
     search->found_count -= SAME_EVERYWHERE - 1u;
     return true;
 }
@@ -368,17 +374,10 @@ vd_status vd_search_judge_line(const vd_search *search, vd_fault *fault)
     const vd_search_plan *plan = search->plan;
     vd_fault own = {0};
     vd_status status = vd_clues_judge(&search->line_clues, plan->from, &plan->lines[0], plan->models, plan->model_count,
-                                      plan->wanted, &own);
-    if (status == VD_NO_ANSWER) {
-        own.number[1] = (int32_t)(plan->slow_limit / 1000u);
-    } else if (status == VD_NO_REPLY && (plan->from != plan->to || plan->line_count > 1)) {
+                                      plan->wanted, waited_of(plan), &own);
+    if (status == VD_NO_REPLY && (plan->from != plan->to || plan->line_count > 1)) {
         vd_fault_clear(&own);
-        status = vd_fault_note(&own, VD_SILENT_LINE, NULL, "", "");
-        own.number[0] = (int32_t)search->asked;
-        own.number[1] = plan->from;
-        own.number[2] = plan->to;
-    } else if (status == VD_NO_REPLY) {
-        own.number[1] = (int32_t)((plan->slow_limit > 0 ? plan->slow_limit : plan->quick_limit) / 1000u);
+        status = vd_note_SILENT_LINE(&own, (int32_t)search->asked, plan->from, plan->to);
     }
     if (fault != NULL && fault->status == VD_OK) {
         *fault = own;

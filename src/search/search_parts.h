@@ -3,6 +3,7 @@
 #ifndef VD_SEARCH_PARTS_H
 #define VD_SEARCH_PARTS_H
 
+#include "verdite/notes.h"
 #include "verdite/search.h"
 
 enum pass { LINES = 1, LIKELY, ALL, SLOW_LINES, SLOW, CONFIRM };

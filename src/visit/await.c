@@ -92,8 +92,7 @@ static vd_going after_silence(vd_visit *visit, vd_status status)
     }
     if (visit->step == VD_STEP_LISTENING && listening->hold > 0) {
         vd_fault_clear(&visit->fault);
-        vd_fault_note(&visit->fault, VD_NOT_LISTENING, NULL, "", listening->help);
-        visit->fault.number[0] = (int32_t)(listening->limit / 1000u);
+        vd_note_NOT_LISTENING(&visit->fault, listening->help, (int32_t)(listening->limit / 1000u));
     }
     return end(visit, VD_GIVEN_UP);
 }

@@ -151,7 +151,7 @@ static vd_going take_answer(vd_visit *visit, const vd_event *event)
         return say(visit);
     }
     if (then == VD_STEP_WRITE || then == VD_STEP_STORE || then == VD_STEP_RESTART || visit->login.wanted) {
-        vd_fault_note(&visit->fault, VD_LOGIN_NEEDED, NULL, "", "");
+        vd_note_LOGIN_NEEDED(&visit->fault);
         return end(visit, VD_GIVEN_UP);
     }
     return end(visit, VD_LEFT_OUT);
@@ -167,12 +167,13 @@ static vd_going refuse(vd_visit *visit, bool counted)
                          : locked           ? "It cannot be unlocked; see the start-up page, or ask its maker."
                                             : "a forgotten one cannot be recovered.";
     vd_fault_clear(&visit->fault);
-    vd_fault_note(&visit->fault,
-                  locked  ? VD_LOGIN_LOCKED
-                  : known ? VD_LOGIN_REFUSED
-                          : VD_LOGIN_NOT_TAKEN,
-                  NULL, "", advice);
-    visit->fault.number[0] = (int32_t)left.number;
+    if (locked) {
+        vd_note_LOGIN_LOCKED(&visit->fault, advice);
+    } else if (known) {
+        vd_note_LOGIN_REFUSED(&visit->fault, advice, (int32_t)left.number);
+    } else {
+        vd_note_LOGIN_NOT_TAKEN(&visit->fault, advice);
+    }
     return end(visit, VD_GIVEN_UP);
 }
 

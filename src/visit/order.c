@@ -56,7 +56,7 @@ static vd_status refuse_link_change(vd_visit *visit, uint16_t setting)
     vd_value before = vd_set_get(&visit->live, setting), after = vd_set_get(&visit->desired, setting);
     vd_value_print(about, &before, &from);
     vd_value_print(about, &after, &to);
-    return vd_fault_note(&visit->fault, VD_LINK_SETTING, about, said, allowed);
+    return vd_note_LINK_SETTING(&visit->fault, about, said, allowed);
 }
 
 /* Judges what is to be written, and all rules about the result. What stays as it was heard, whatever it is, is no

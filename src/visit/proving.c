@@ -109,7 +109,7 @@ vd_going vd_step_came_back(vd_visit *visit, vd_status status)
             vd_steps_plan(visit, VD_STEP_COMING_BACK, VD_STEP_IDLE);
             return VD_FINE;
         }
-        vd_note_other(visit);
+        vd_meet_other(visit);
         return VD_GIVEN_UP;
     }
     if (expected) {

@@ -24,7 +24,7 @@ void vd_visit_keep_status(vd_visit *visit, vd_status status);
 /* Whether who answered last is who was met at first. */
 bool vd_is_known(const vd_visit *visit);
 /* It is somebody else now. */
-void vd_note_other(vd_visit *visit);
+void vd_meet_other(vd_visit *visit);
 vd_going vd_step_identify(vd_visit *visit);
 vd_going vd_step_identified(vd_visit *visit, vd_status status);
 vd_going vd_step_know(vd_visit *visit);

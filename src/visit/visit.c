@@ -129,13 +129,13 @@ static vd_going answer_of_person(vd_visit *visit, const vd_event *event)
     }
     if (event->kind == VD_ANSWERED && asks) {
         if (!event->yes) {
-            vd_fault_note(&visit->fault, VD_DECLINED, NULL, "", "");
+            vd_note_DECLINED(&visit->fault);
         }
         return event->yes ? VD_FINE : VD_GIVEN_UP;
     }
     if (event->kind == VD_KEPT && !asks) {
         if (event->status != VD_OK) {
-            vd_fault_note(&visit->fault, VD_NOT_KEPT, NULL, event->said, "");
+            vd_note_NOT_KEPT(&visit->fault, event->said);
         }
         return event->status == VD_OK ? VD_FINE : VD_GIVEN_UP;
     }

@@ -12,10 +12,10 @@ bool vd_is_known(const vd_visit *visit)
     return memcmp(&visit->met, now, sizeof *now) == 0;
 }
 
-void vd_note_other(vd_visit *visit)
+void vd_meet_other(vd_visit *visit)
 {
     visit->standing.same_unit = false;
-    vd_fault_note(&visit->fault, VD_OTHER_UNIT_NOW, NULL, visit->talk.work.identity.serial, visit->met.serial);
+    vd_note_OTHER_UNIT_NOW(&visit->fault, visit->talk.work.identity.serial, visit->met.serial);
     vd_visit_keep_status(visit, VD_OTHER_UNIT_NOW);
 }
 
@@ -74,9 +74,9 @@ vd_going vd_step_identified(vd_visit *visit, vd_status status)
     vd_writer_add(&writer, found->product);
     visit->met = *found;
     if (vd_model_fits(visit->model, found)) {
-        vd_fault_note(&visit->fault, VD_WRONG_UNIT, NULL, found->serial, visit->expected);
+        vd_note_WRONG_UNIT(&visit->fault, found->serial, visit->expected);
     } else {
-        vd_fault_note(&visit->fault, VD_OTHER_MODEL, NULL, said, visit->model->key);
+        vd_note_OTHER_MODEL(&visit->fault, said, visit->model->key);
     }
     return VD_GIVEN_UP;
 }
@@ -117,11 +117,10 @@ vd_going vd_step_known(vd_visit *visit, vd_status status)
     vd_fault_clear(&visit->fault);
     if (same) {
         visit->standing.same_unit = false;
-        vd_fault_note(&visit->fault, VD_ADDRESS_SHARED, NULL, "", "");
-        visit->fault.number[0] = visit->address;
+        vd_note_ADDRESS_SHARED(&visit->fault, visit->address);
         vd_visit_keep_status(visit, VD_ADDRESS_SHARED);
     } else {
-        vd_note_other(visit);
+        vd_meet_other(visit);
     }
     return VD_GIVEN_UP;
 }

@@ -195,7 +195,7 @@ vd_going vd_step_checked(vd_visit *visit, vd_status status)
         return VD_FINE;
     }
     if (stores) { /* a mixture is not made to last */
-        vd_fault_note(&visit->fault, VD_NOT_STORED, NULL, "", "");
+        vd_note_NOT_STORED(&visit->fault);
         return VD_GIVEN_UP;
     }
     return VD_FINE;

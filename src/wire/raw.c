@@ -63,8 +63,8 @@ static vd_status begin_lines(vd_raw *raw, uint64_t now, const vd_line *line, uin
     size_t length = strlen(typed);
     for (size_t i = 0; i < length; i++) {
         if ((unsigned char)typed[i] < 0x20 || (unsigned char)typed[i] > 0x7E) {
-            return vd_fault_note(fault, VD_WRONG_WORDS, NULL, "There is a character in it that no line has.",
-                                 "Give one line of plain characters.");
+            return vd_note_WRONG_WORDS(fault, "There is a character in it that no line has.",
+                                       "Give one line of plain characters.");
         }
     }
     if (raw->model->speech == VD_SENTENCES) {
@@ -74,8 +74,8 @@ static vd_status begin_lines(vd_raw *raw, uint64_t now, const vd_line *line, uin
         vd_writer_add(&writer, raw->model->speech == VD_COMMANDS ? "\r" : "\n");
     }
     if (length == 0 || writer.cut || writer.length > raw->model->lines.longest) {
-        vd_fault_note(fault, VD_WRONG_WORDS, NULL, "That is no line that this unit takes.",
-                      "Give one line, no longer than the unit takes.");
+        vd_note_WRONG_WORDS(fault, "That is no line that this unit takes.",
+                            "Give one line, no longer than the unit takes.");
         return VD_WRONG_WORDS;
     }
     vd_text_client_start(&raw->text, &manner, raw->request, sizeof raw->request, raw->heard, sizeof raw->heard);
@@ -108,8 +108,9 @@ static vd_status begin_frame(vd_raw *raw, uint64_t now, const vd_line *line, uin
         }
     }
     if (!fine || count == 0) {
-        return vd_fault_note(fault, VD_WRONG_WORDS, NULL, "That is no request in hexadecimal.",
-                             "Give the function and its data, such as \"03 0010 0002\"; address and check are added.");
+        return vd_note_WRONG_WORDS(
+            fault, "That is no request in hexadecimal.",
+            "Give the function and its data, such as \"03 0010 0002\"; address and check are added.");
     }
     vd_modbus_client_start(&raw->modbus, &manner);
     vd_frame_begin(&raw->modbus.request, address, bytes[0]);

@@ -139,7 +139,7 @@ static bool must_read_again(vd_talk *talk)
         return false;
     }
     if (work->passes >= MOST_PASSES) {
-        work->status = vd_fault_note(work->fault, VD_UNSTEADY, NULL, "its settings", "");
+        work->status = vd_note_UNSTEADY(work->fault, "its settings");
         return false;
     }
     return true;

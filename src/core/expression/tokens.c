@@ -11,8 +11,7 @@ vd_kind vd_expr_fail_at(vd_compiler *c, size_t from, size_t to, const char *why)
     vd_writer writer = vd_writer_start(said, sizeof said);
     if (!c->failed) {
         vd_writer_add_bytes(&writer, c->text + from, to > from ? to - from : 0);
-        vd_fault_note(c->fault, VD_EXPRESSION_WRONG, NULL, to > from ? said : "the end", why);
-        vd_fault_number(c->fault, VD_EXPRESSION_WRONG, NULL, (int32_t)from + 1, 0);
+        vd_note_EXPRESSION_WRONG(c->fault, to > from ? said : "the end", why, (int32_t)from + 1);
     }
     c->failed = true;
     c->at = c->length;

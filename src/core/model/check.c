@@ -30,7 +30,7 @@ void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule)
 void vd_judge_complain(vd_judge *judge, const vd_setting *setting, const char *what)
 {
     vd_fault fault = {0};
-    vd_fault_note(&fault, VD_MODEL_INCONSISTENT, setting, setting != NULL ? setting->key : "it", what);
+    vd_note_MODEL_INCONSISTENT(&fault, setting, setting != NULL ? setting->key : "it", what);
     vd_judge_note(judge, &fault, VD_NONE);
 }
 

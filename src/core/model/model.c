@@ -62,8 +62,8 @@ bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b)
     if (vd_model_talks_in_lines(model)) {
         return vd_field_same_record(&first->field, &second->field);
     }
-    return first->place.bits > 0 && second->place.bits > 0 &&
-           first->place.table == second->place.table && first->place.address == second->place.address;
+    return first->place.bits > 0 && second->place.bits > 0 && first->place.table == second->place.table &&
+           first->place.address == second->place.address;
 }
 
 uint16_t vd_model_running_time(const vd_model *model)
@@ -192,8 +192,8 @@ vd_status vd_model_meets(const vd_model *model, const char *requirement, bool *m
     vd_span digits = rest;
     bool counted = vd_take_whole(&digits, UINT32_MAX - 1, &number, NULL) && digits.length == 0;
     if (vd_trimmed(key).length == 0 || at_least != (at_least && equals && counted) || (equals && rest.length == 0)) {
-        return vd_fault_note(fault, VD_NO_SUCH_KEY, NULL, requirement,
-                             "A requirement is KEY, KEY=WORD or KEY>=NUMBER, such as supply=battery or inputs>=2.");
+        return vd_note_NO_SUCH_KEY(
+            fault, requirement, "A requirement is KEY, KEY=WORD or KEY>=NUMBER, such as supply=battery or inputs>=2.");
     }
     *meets = false;
     for (uint16_t i = 0; i < model->ability_count; i++) {

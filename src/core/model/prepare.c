@@ -237,8 +237,7 @@ static bool compile_condition(const vd_model *model, vd_book *book, const char *
     vd_kind kind = {.class = VD_IS_TRUTH};
     bool fine = compile(model, book, text, text != NULL ? strlen(text) : 0, block, mention, code, &kind, fault);
     if (fine && kind.class != VD_IS_TRUTH) {
-        vd_fault_note(fault, VD_EXPRESSION_WRONG, NULL, text, "a condition belongs here, true or not");
-        fault->number[0] = 1;
+        vd_note_EXPRESSION_WRONG(fault, text, "a condition belongs here, true or not", 1);
         fine = false;
     }
     fault->number[1] = part;
@@ -259,7 +258,7 @@ static bool compile_sentence(const vd_model *model, vd_book *book, const vd_rule
         vd_shown *shown = &book->shown[book->shown_count++];
         if (at[length] == '\0' || length == 1 ||
             !compile(model, book, at + 1, length - 1, rule->block, false, &shown->code, &shown->kind, fault)) {
-            vd_fault_note(fault, VD_EXPRESSION_WRONG, NULL, at, "a brace opens here, and no value and brace follow");
+            vd_note_EXPRESSION_WRONG(fault, at, "a brace opens here, and no value and brace follow", 0);
             fault->number[0] += (int32_t)(at - rule->say) + 1;
             fault->number[1] = 2;
             return false;
@@ -276,7 +275,7 @@ static void compile_rule(const vd_model *model, vd_book *book, uint16_t index, v
     vd_fault fault = {0};
     *code = (vd_rule_code){.shown = book->shown_count, .mention = book->mention_count, .first_mention = VD_NONE};
     if (rule->must == NULL || rule->must[0] == '\0') {
-        vd_fault_note(&fault, VD_EXPRESSION_WRONG, NULL, "the end", "a rule needs a condition that must hold");
+        vd_note_EXPRESSION_WRONG(&fault, "the end", "a rule needs a condition that must hold", 0);
         fault.number[1] = 1;
     } else if (compile_condition(model, book, rule->must, rule->block, true, 1, &code->must, &fault) &&
                compile_condition(model, book, rule->when, rule->block, true, 0, &code->when, &fault)) {
@@ -284,8 +283,8 @@ static void compile_rule(const vd_model *model, vd_book *book, uint16_t index, v
     }
     code->mention_count = book->mention_count - code->mention;
     if (fault.status == VD_OK && code->mention_count == 0) {
-        vd_fault_note(&fault, VD_EXPRESSION_WRONG, NULL, rule->must, "no setting is named, so it is always the same");
-        fault.number[0] = fault.number[1] = 1;
+        vd_note_EXPRESSION_WRONG(&fault, rule->must, "no setting is named, so it is always the same", 1);
+        fault.number[1] = 1;
     }
     if (fault.status != VD_OK) {
         vd_judge_note(judge, &fault, index);
@@ -377,7 +376,7 @@ static void judge_defaults(const vd_model *model, void *room, vd_judge *judge)
         for (uint16_t item = 0; item < items && model->rules[i].severity == VD_ERROR; item++) {
             vd_fault fault = {0}, against = {0};
             if (model->book->rules[i].must.count > 0 && vd_rule_judge(&set, NULL, i, item, &fault) == VD_FAILS) {
-                vd_fault_note(&against, VD_RULE_AGAINST_DEFAULTS, fault.setting, "", fault.allowed);
+                vd_note_RULE_AGAINST_DEFAULTS(&against, fault.setting, fault.allowed);
                 vd_judge_note(judge, &against, i);
                 break;
             }
@@ -390,7 +389,7 @@ vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_compla
 {
     vd_judge judge = {.complain = complain, .about = about, .first = fault};
     if (size < vd_model_prepare_size(model)) {
-        return vd_fault_note(fault, VD_MEMORY_TOO_SMALL, NULL, "", "");
+        return vd_note_MEMORY_TOO_SMALL(fault);
     }
     vd_book *book = memory;
     uint8_t *room = (uint8_t *)memory + lay_out(model, book);

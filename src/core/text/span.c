@@ -153,12 +153,3 @@ size_t vd_take_number(vd_span typed, vd_value *value, size_t *digits)
     value->number = negative ? -value->number : value->number;
     return i;
 }
-
-vd_status vd_fault_number(vd_fault *fault, vd_status status, const vd_setting *setting, int32_t first, int32_t second)
-{
-    if (fault != NULL && fault->status == status && fault->setting == setting) {
-        fault->number[0] = first;
-        fault->number[1] = second;
-    }
-    return status;
-}

@@ -100,7 +100,10 @@ static vd_status parse_digits(const vd_setting *setting, vd_span typed, size_t l
     }
     if (!vd_check_digit_fits(into->bytes, count, &fitting)) {
         vd_fault_note_typed(fault, VD_CHECK_DIGIT, setting, typed);
-        return vd_fault_number(fault, VD_CHECK_DIGIT, setting, fitting, 0);
+        if (fault != NULL && fault->status == VD_CHECK_DIGIT) {
+            fault->number[0] = fitting;
+        }
+        return VD_CHECK_DIGIT;
     }
     into->value.text = into->bytes;
     into->value.length = (uint16_t)count;

@@ -180,7 +180,7 @@ static vd_status note_between(vd_fault *fault, const vd_setting *setting, const 
     print_count(setting, below, places, &to_allowed);
     vd_writer_add(&to_allowed, " and ");
     print_count(setting, below + setting->step, places, &to_allowed);
-    return vd_fault_note(fault, VD_OFF_STEP, setting, said, allowed);
+    return vd_note_OFF_STEP(fault, setting, said, allowed);
 }
 
 vd_status vd_value_to_count(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,

@@ -151,9 +151,8 @@ static vd_status note_text(const vd_setting *setting, vd_span typed, vd_status s
         to_allowed = vd_writer_start(allowed, sizeof allowed);
         allow_text(setting, 0, &to_allowed);
     }
-    vd_fault_note(fault, status, setting, said, allowed);
-    return vd_fault_number(fault, status, setting, where < INT32_MAX ? (int32_t)where : INT32_MAX,
-                           status == VD_TEXT_TOO_SHORT ? setting->least : setting->length);
+    return vd_fault_note_numbers(fault, status, setting, said, allowed, where < INT32_MAX ? (int32_t)where : INT32_MAX,
+                                 status == VD_TEXT_TOO_SHORT ? setting->least : setting->length, 0);
 }
 
 static vd_status parse_text(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)

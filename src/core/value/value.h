@@ -43,9 +43,6 @@ vd_status vd_fault_note_typed(vd_fault *fault, vd_status status, const vd_settin
 /* Records a fault that quotes a value and says what the setting takes. */
 vd_status vd_fault_note_value(vd_fault *fault, vd_status status, const vd_setting *setting, const vd_value *value,
                               unsigned places);
-/* Puts numbers to a fault that was just noted with `status` about `setting`; returns the status. */
-vd_status vd_fault_number(vd_fault *fault, vd_status status, const vd_setting *setting, int32_t first, int32_t second);
-
 /* ---- Types ---- */
 
 /* What the library knows of a type; types.c holds the table of all. */

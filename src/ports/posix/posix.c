@@ -4,6 +4,7 @@
 #define _GNU_SOURCE 1 /* ppoll */
 
 #include "speed.h"
+#include "verdite/notes.h"
 #include "verdite/posix.h"
 
 #include <errno.h>
@@ -212,17 +213,17 @@ static vd_status note_open(int why, const char *path, vd_fault *fault)
     vd_writer writer = vd_writer_start(cure, sizeof cure);
     struct stat about;
     if (why == ENOENT || why == ENODEV || why == ENXIO) {
-        return vd_fault_note(fault, VD_NO_PORT, NULL, path, "List the ports that are there.");
+        return vd_note_NO_PORT(fault, path, "List the ports that are there.");
     }
     if (why == EBUSY || why == EWOULDBLOCK) {
-        return vd_fault_note(fault, VD_PORT_BUSY, NULL, path, "");
+        return vd_note_PORT_BUSY(fault, path);
     }
     if (why != EACCES && why != EPERM) {
-        return vd_fault_note(fault, VD_PORT_FAILED, NULL, why == ENOTTY ? "it is no serial port" : strerror(why), "");
+        return vd_note_PORT_FAILED(fault, why == ENOTTY ? "it is no serial port" : strerror(why));
     }
     struct group *group = stat(path, &about) == 0 ? getgrgid(about.st_gid) : NULL;
     vd_posix_print_cure(group != NULL ? group->gr_name : "", &writer);
-    return vd_fault_note(fault, VD_PORT_NOT_ALLOWED, NULL, path, cure);
+    return vd_note_PORT_NOT_ALLOWED(fault, path, cure);
 }
 
 static int make_exclusive(int fd)

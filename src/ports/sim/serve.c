@@ -147,7 +147,7 @@ vd_status vd_sim_serve(vd_sim *sim, volatile sig_atomic_t *stop, void (*tell)(co
         }
         int why = open_outlet(sim, opened, &outlets[opened]);
         if (why != 0) {
-            status = vd_fault_note(fault, VD_PORT_FAILED, NULL, strerror(why), "");
+            status = vd_note_PORT_FAILED(fault, strerror(why));
         } else {
             tell(vd_sim_bench(sim)->adapters[opened].name, ptsname(outlets[opened].near));
         }

@@ -541,10 +541,10 @@ vd_status vd_sim_open(vd_sim *sim, const char *name, vd_port **port, vd_fault *f
             continue;
         }
         if (a->about->forbidden) {
-            return vd_fault_note(fault, VD_PORT_NOT_ALLOWED, NULL, name, "On this bench it stays so.");
+            return vd_note_PORT_NOT_ALLOWED(fault, name, "On this bench it stays so.");
         }
         if (a->about->busy || a->open) {
-            return vd_fault_note(fault, VD_PORT_BUSY, NULL, name, "");
+            return vd_note_PORT_BUSY(fault, name);
         }
         a->open = true;
         a->ear.receiver.from = sim->now;
@@ -552,7 +552,7 @@ vd_status vd_sim_open(vd_sim *sim, const char *name, vd_port **port, vd_fault *f
         *port = &a->port;
         return VD_OK;
     }
-    return vd_fault_note(fault, VD_NO_PORT, NULL, name, "List the ports that are there.");
+    return vd_note_NO_PORT(fault, name, "List the ports that are there.");
 }
 
 void *vd_sim_ground(vd_sim *sim)

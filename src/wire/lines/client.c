@@ -303,10 +303,6 @@ vd_status vd_text_client_note(const vd_text_client *client, vd_status status, co
 {
     bool refused = vd_status_class(status) == VD_CLASS_REFUSED;
     const char *allowed = status == VD_NO_ANSWER ? advice : refused || status == VD_ANSWER_STRANGE ? client->said : "";
-    if (fault != NULL && fault->status == VD_OK) {
-        vd_fault_note(fault, status, NULL, about, allowed);
-        fault->number[1] = (int32_t)(client->manner.limit / 1000u);
-        fault->number[2] = client->tries_done;
-    }
-    return status;
+    return vd_fault_note_numbers(fault, status, NULL, about, allowed, 0, (int32_t)(client->manner.limit / 1000u),
+                                 client->tries_done);
 }

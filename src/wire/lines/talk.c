@@ -382,8 +382,8 @@ static void send(vd_text_talk *talk, vd_request *request, bool repeatable)
     talk->client.request_length = vd_request_end(request);
     if (talk->client.request_length == 0) {
         const char *word = vd_work_is_on_settings(&talk->work) ? setting_at(talk, talk->work.at)->field.word : "";
-        end(talk, vd_fault_note(talk->work.fault, VD_CALLED_WRONG, NULL, word,
-                                "What is to be said of it does not fit into a line that the unit takes."));
+        end(talk, vd_note_CALLED_WRONG(talk->work.fault, word,
+                                       "What is to be said of it does not fit into a line that the unit takes."));
         return;
     }
     talk->tries = (uint8_t)talk->client.tally.sent;

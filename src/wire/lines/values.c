@@ -230,10 +230,10 @@ vd_status vd_field_print(const vd_set *set, uint16_t setting, vd_writer *writer,
         return VD_OK;
     }
     if (value.type == VD_NOTHING) {
-        return vd_fault_note(fault, VD_NOT_READ, about, "", "");
+        return vd_note_NOT_READ(fault, about);
     }
     if ((how == AS_NUMBER || how == AS_COUNT) && !vd_set_places(set, setting, &places)) {
-        return vd_fault_note(fault, VD_PLACES_NOT_KNOWN, about, "", set->model->settings[about->places_from].key);
+        return vd_note_PLACES_NOT_KNOWN(fault, about, set->model->settings[about->places_from].key);
     }
     vd_status status =
         how == AS_NUMBER || how == AS_COUNT ? vd_value_to_count(about, &value, places, &count, fault) : VD_OK;

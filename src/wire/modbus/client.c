@@ -567,25 +567,19 @@ const uint8_t *vd_modbus_client_reply(const vd_modbus_client *client, size_t *le
 
 vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status, const char *about, vd_fault *fault)
 {
-    if (fault == NULL || fault->status != VD_OK) {
-        return status;
-    }
-    vd_fault_note(fault, status, NULL, about, "");
     const uint8_t *request = frame_in_force(client)->bytes;
-    fault->number[0] = request[0];
-    fault->number[1] = (int32_t)(client->manner.limit / 1000u);
-    fault->number[2] = client->tries_done;
+    int32_t second = (int32_t)(client->manner.limit / 1000u), third = client->tries_done;
     if (status == VD_WRONG_ADDRESS) {
-        fault->number[1] = client->stray_address;
+        second = client->stray_address;
     } else if (status == VD_WRONG_FUNCTION) {
-        fault->number[1] = request[1];
+        second = request[1];
     } else if (status == VD_WRONG_LENGTH) {
-        fault->number[1] = client->stray_bytes;
-        fault->number[2] = (int32_t)vd_modbus_bytes_asked(request);
+        second = client->stray_bytes;
+        third = (int32_t)vd_modbus_bytes_asked(request);
     } else if (status == VD_EXCEPTION_OTHER) {
-        fault->number[1] = client->reply[2];
+        second = client->reply[2];
     } else if (status == VD_EXCEPTION_BUSY || status == VD_EXCEPTION_ACKNOWLEDGE) {
-        fault->number[1] = (int32_t)(client->manner.busy_limit / 1000u);
+        second = (int32_t)(client->manner.busy_limit / 1000u);
     }
-    return status;
+    return vd_fault_note_numbers(fault, status, NULL, about, "", request[0], second, third);
 }

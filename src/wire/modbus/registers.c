@@ -54,7 +54,7 @@ vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *regist
         memset(registers, 0, 2u * about->place.words);
     }
     if (value.type == VD_NOTHING) {
-        return vd_fault_note(fault, VD_NOT_READ, about, "", "");
+        return vd_note_NOT_READ(fault, about);
     }
     if (vd_type_is_bytes((vd_type)about->type)) { /* two to a register, the first in the high byte, zeros behind */
         for (uint16_t i = 0; i < value.length; i++) {
@@ -63,7 +63,7 @@ vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *regist
         return VD_OK;
     }
     if (!vd_set_places(set, setting, &places)) {
-        return vd_fault_note(fault, VD_PLACES_NOT_KNOWN, about, "", set->model->settings[about->places_from].key);
+        return vd_note_PLACES_NOT_KNOWN(fault, about, set->model->settings[about->places_from].key);
     }
     vd_status status = vd_value_to_count(about, &value, places, &count, fault);
     if (status == VD_OK) {

@@ -301,7 +301,7 @@ static void refuse(vd_modbus_talk *talk)
     vd_writer writer = vd_writer_start(about, sizeof about);
     vd_work_name(&talk->work, talk->work.at, request_end(talk), &writer);
     mark(talk, VD_REFUSED);
-    end(talk, vd_fault_note(talk->work.fault, VD_TAKEN_OTHERWISE, NULL, about, ""));
+    end(talk, vd_note_TAKEN_OTHERWISE(talk->work.fault, about));
 }
 
 static void take_reply(vd_modbus_talk *talk)
@@ -428,7 +428,7 @@ static void registers_log_in(vd_talk *any, const char *password, size_t length)
         char allowed[VD_ALLOWED_SIZE];
         vd_writer writer = vd_writer_start(allowed, sizeof allowed);
         vd_setting_print_allowed(about, 0, &writer);
-        end(talk, vd_fault_note(work->fault, VD_NO_SUCH_PASSWORD, NULL, "", allowed));
+        end(talk, vd_note_NO_SUCH_PASSWORD(work->fault, allowed));
         return;
     }
     vd_set_put(&work->reached, login->setting, &typed.value);
