@@ -32,6 +32,10 @@ void world_start(world *w, uint16_t adapters);
 uint64_t world_turn(world *w, vd_seat *seats, size_t count, bool (*until)(const void *about), const void *about);
 /* What one exchange takes at least: silence, the request, the unit's turnaround, the reply, the adapter. */
 uint64_t exchange_floor(const vd_model *model, const vd_line *line, uint64_t request, uint64_t reply);
+/* What reading the live or the stored values takes at least, of the settings that `which` names, NULL: of all. */
+uint64_t bank_floor(const vd_model *model, bool stored, const uint8_t *which);
+/* What it takes at least to ask a dowel who it is. */
+uint64_t identity_floor(const vd_model *dowel);
 void print_ratio(const char *what, uint64_t time, uint64_t floor, unsigned most_permille);
 
 void measure_reading(const vd_model *dowel, const vd_model *wren);

@@ -71,7 +71,7 @@ typedef struct stretch {
     size_t count;
 } stretch;
 
-static void collect(const vd_model *model, bool stored, stretch *all)
+static void collect(const vd_model *model, bool stored, const uint8_t *which, stretch *all)
 {
     vd_set unit;
     vd_identity identity = {"", "", "1.4", ""};
@@ -84,6 +84,7 @@ static void collect(const vd_model *model, bool stored, stretch *all)
             bool absent = s->when != NULL && vd_set_lacks(&unit, i);
             bool wanted =
                 stored ? s->place.table == VD_HOLDING && s->access == VD_READ_WRITE : s->access != VD_WRITE_ONLY;
+            wanted = wanted && (which == NULL || which[i] != 0);
             if ((wanted || absent) && ((uint32_t)s->place.table << 16 | s->place.address) == key && all->count < 300) {
                 all->absent[all->count] = absent;
                 all->places[all->count++] = s->place;
@@ -110,12 +111,12 @@ static bool may_be_read_together(const vd_model *model, const stretch *all, size
     return legal;
 }
 
-static uint64_t bank_floor(const vd_model *model, bool stored)
+uint64_t bank_floor(const vd_model *model, bool stored, const uint8_t *which)
 {
     static stretch all;
     uint64_t best[300] = {0};
     memset(&all, 0, sizeof all);
-    collect(model, stored, &all);
+    collect(model, stored, which, &all);
     for (size_t end = 1; end <= all.count; end++) {
         best[end] = all.absent[end - 1] ? best[end - 1] : UINT64_MAX;
         for (size_t from = end; from-- > 0;) {
@@ -134,16 +135,20 @@ static uint64_t bank_floor(const vd_model *model, bool stored)
 static void measure_wren(const vd_model *model)
 {
     uint64_t identify = exchange_floor(model, &model->line, 8, 5 + 32);
-    print_ratio("read all of a wren, 16 registers at a time", read_all(model, 1), identify + bank_floor(model, false),
-                1050);
+    print_ratio("read all of a wren, 16 registers at a time", read_all(model, 1),
+                identify + bank_floor(model, false, NULL), 1050);
     printf("%-44s %9zu bytes\n", "memory of a visit with the wren", sizeof(vd_visit) + vd_visit_size(model));
+}
+
+/* Identification: 7 characters, then head, three basic objects and the serial number. */
+uint64_t identity_floor(const vd_model *dowel)
+{
+    return exchange_floor(dowel, &dowel->line, 7, 10 + 2 * 4 + 9 + 5 + 3 + 8);
 }
 
 void measure_reading(const vd_model *dowel, const vd_model *wren)
 {
-    /* Identification: 7 characters, then head, three basic objects and the serial number. */
-    uint64_t identify = exchange_floor(dowel, &dowel->line, 7, 10 + 2 * 4 + 9 + 5 + 3 + 8);
-    uint64_t floor = identify + bank_floor(dowel, false) + bank_floor(dowel, true);
+    uint64_t floor = identity_floor(dowel) + bank_floor(dowel, false, NULL) + bank_floor(dowel, true, NULL);
     print_ratio("read all of a dowel, live and stored", read_all(dowel, 1), floor, 1050);
     print_ratio("read all of eleven dowels", read_all(dowel, MOST_UNITS), MOST_UNITS * floor, 1050);
     print_ratio("  beside it: one request for each setting", read_one_by_one(dowel), floor, 0);
