@@ -48,6 +48,27 @@ void vd_text_plan(vd_work *work, const vd_set *held);
 /* Where the record ends that plan.order[at] stands in. */
 unsigned vd_text_record_end(const vd_work *work, unsigned at);
 
+/* ---- compose.c: which records go into a line ---- */
+
+/* The setting at a place of the plan's order. */
+const vd_setting *vd_text_setting_at(const vd_text_talk *talk, unsigned at);
+/* Where the question that starts at order[at] ends; adds to `*room` what its answer may take. */
+unsigned vd_text_question_end(const vd_text_talk *talk, unsigned at, size_t *room);
+/* Puts as many questions as fit into the line; talk->end tells where they end. */
+void vd_text_compose_read(vd_text_talk *talk, vd_request *request);
+/* Likewise of the writes; `*repeatable` becomes false where one of them must not be sent twice. */
+vd_status vd_text_compose_write(vd_text_talk *talk, vd_request *request, const vd_set *held, bool *repeatable);
+
+/* Whether the write of the record that starts at order[start] makes the unit restart by itself. */
+bool vd_text_restarts_it(const vd_text_talk *talk, uint32_t start);
+
+/* ---- answers.c: what a line means for the job ---- */
+
+/* What became of the settings of the request at hand. */
+void vd_text_mark(vd_text_talk *talk, vd_outcome outcome);
+/* A vd_text_judge; `about` is the talk. */
+vd_heed vd_text_judge_answer(void *about, const char *line, size_t length, vd_status *status);
+
 /* ---- replies.c: lines from a unit ---- */
 
 /* One line from a unit, taken apart. */

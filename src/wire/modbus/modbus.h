@@ -18,6 +18,15 @@ uint8_t vd_modbus_read_function(uint8_t table);
 /* Whether the request that starts at order[at] writes fields of bits. */
 bool vd_modbus_plan_has_fields(const vd_plan *plan, const vd_model *model, uint16_t at);
 
+/* ---- writes.c ---- */
+
+/* Puts the request at hand of a write into the client; VD_OK, or why a value does not fit. */
+vd_status vd_modbus_ask_writes(vd_modbus_talk *talk);
+/* Writes registers: with function 6 where it is one and the unit knows it, else 16. */
+void vd_modbus_ask_registers(vd_modbus_talk *talk, uint16_t first, const uint16_t *registers, uint16_t count);
+/* Whether the request at hand has to read its registers first. */
+bool vd_modbus_must_fetch(const vd_modbus_talk *talk);
+
 void vd_frame_begin(vd_modbus_frame *frame, uint8_t address, uint8_t function);
 void vd_frame_byte(vd_modbus_frame *frame, uint8_t byte);
 void vd_frame_word(vd_modbus_frame *frame, uint16_t word);

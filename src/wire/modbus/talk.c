@@ -53,128 +53,6 @@ static void ask_read(vd_modbus_talk *talk)
                        (uint16_t)(span.address + offset), count);
 }
 
-/* Coils follow one another in a request, one to a setting. */
-static vd_status ask_write_coils(vd_modbus_talk *talk, const vd_place *span, uint16_t count)
-{
-    uint8_t bits[VD_MODBUS_MOST_WRITE_BITS / 8] = {0};
-    for (unsigned i = 0; i < count; i++) {
-        uint16_t coil = 0;
-        vd_status status =
-            vd_registers_put(talk->work.values, talk->work.plan.order[talk->work.at + i], &coil, talk->work.fault);
-        if (status != VD_OK) {
-            return status;
-        }
-        bits[i / 8] |= (uint8_t)(coil << i % 8);
-    }
-    if (count == 1 && !talk->work.model->limits.no_single) {
-        vd_modbus_ask_write_coil(&talk->client.request, talk->address, span->address, bits[0] != 0);
-    } else {
-        vd_modbus_ask_write_coils(&talk->client.request, talk->address, span->address, bits, count);
-    }
-    return VD_OK;
-}
-
-/* Function 6 for one register where the unit knows it, else 16. */
-static void ask_write_registers(vd_modbus_talk *talk, uint16_t first, const uint16_t *registers, uint16_t count)
-{
-    if (count == 1 && !talk->work.model->limits.no_single) {
-        vd_modbus_ask_write_one(&talk->client.request, talk->address, first, registers[0]);
-    } else {
-        vd_modbus_ask_write_many(&talk->client.request, talk->address, first, registers, count);
-    }
-}
-
-/* Which bits of a register the request at hand is about. */
-static uint16_t bits_written(const vd_modbus_talk *talk, unsigned address)
-{
-    uint16_t bits = 0;
-    for (unsigned i = talk->work.at; i < talk->work.plan.next[talk->work.at]; i++) {
-        vd_place place = talk->work.model->settings[talk->work.plan.order[i]].place;
-        if (place.bits == 0 && address >= place.address && address < (unsigned)place.address + place.words) {
-            return 0xFFFF;
-        }
-        if (place.bits > 0 && place.address == address) {
-            place.form = VD_UNSIGNED;
-            vd_registers_put_count(&place, -1, &bits);
-        }
-    }
-    return bits;
-}
-
-static bool writes_fields(const vd_modbus_talk *talk)
-{
-    return vd_modbus_plan_has_fields(&talk->work.plan, talk->work.model, talk->work.at);
-}
-
-/* Fields of bits: with a mask where the unit can and it is one register; else the registers are read first, so that
- * their other bits stay as they are. */
-static void ask_write_fields(vd_modbus_talk *talk, uint16_t where, uint16_t *registers, uint16_t count)
-{
-    if (talk->fetching) {
-        vd_modbus_ask_read(&talk->client.request, talk->address, VD_MODBUS_READ_HOLDING, where, count);
-        return;
-    }
-    if (talk->work.model->limits.mask_write && count == 1) {
-        uint16_t others = (uint16_t)~bits_written(talk, where);
-        vd_modbus_ask_mask_write(&talk->client.request, talk->address, where, others, registers[0]);
-        return;
-    }
-    for (unsigned i = 0; i < count; i++) {
-        uint16_t own = bits_written(talk, where + i);
-        registers[i] = (uint16_t)((talk->fetched[i] & ~own) | (registers[i] & own));
-    }
-    ask_write_registers(talk, where, registers, count);
-}
-
-/* Whether everything in the request at hand can be read back: only then is it worth asking for it at once. */
-static bool is_readable(const vd_modbus_talk *talk)
-{
-    for (unsigned i = talk->work.at; i < talk->work.plan.next[talk->work.at]; i++) {
-        if (!vd_setting_is_shown(&talk->work.model->settings[talk->work.plan.order[i]])) {
-            return false;
-        }
-    }
-    return true;
-}
-
-static vd_status ask_write(vd_modbus_talk *talk)
-{
-    vd_place span;
-    uint16_t count = 0, registers[VD_MODBUS_MOST_WRITE] = {0};
-    vd_modbus_plan_request(&talk->work.plan, talk->work.model, talk->work.at, &span, &count);
-    if (span.table == VD_COIL) {
-        return ask_write_coils(talk, &span, count);
-    }
-    for (unsigned i = talk->work.at; i < talk->work.plan.next[talk->work.at]; i++) {
-        uint16_t setting = talk->work.plan.order[i];
-        unsigned at = talk->work.model->settings[setting].place.address - span.address;
-        vd_status status = vd_registers_put(talk->work.values, setting, registers + at, talk->work.fault);
-        if (status != VD_OK) {
-            return status;
-        }
-    }
-    if (writes_fields(talk)) {
-        ask_write_fields(talk, span.address, registers, count);
-    } else if (talk->work.model->limits.read_write && is_readable(talk) &&
-               talk->work.model->store.proof != VD_PROOF_SHOWN) {
-        vd_modbus_ask_read_write(&talk->client.request, talk->address, span.address, count, span.address, registers,
-                                 count);
-    } else {
-        ask_write_registers(talk, span.address, registers, count);
-    }
-    return VD_OK;
-}
-
-/* Whether the request at hand has to read its register first. */
-static bool must_fetch(const vd_modbus_talk *talk)
-{
-    const vd_plan *plan = &talk->work.plan;
-    const vd_setting *settings = talk->work.model->settings;
-    bool one = settings[plan->order[talk->work.at]].place.address ==
-               settings[plan->order[plan->next[talk->work.at] - 1]].place.address;
-    return talk->work.job == VD_JOB_WRITE && writes_fields(talk) && !(one && talk->work.model->limits.mask_write);
-}
-
 /* Moves to the next request; passes over what does not exist in this unit. */
 static void move_to_request(vd_modbus_talk *talk, bool first)
 {
@@ -190,7 +68,7 @@ static void move_to_request(vd_modbus_talk *talk, bool first)
             talk->work.at++;
         }
     }
-    talk->fetching = talk->work.at < talk->work.plan.count && must_fetch(talk);
+    talk->fetching = talk->work.at < talk->work.plan.count && vd_modbus_must_fetch(talk);
 }
 
 /* A reply to a read says what it answers by its length alone. Two that could stand for each other are never asked for
@@ -223,7 +101,7 @@ static void begin_exchange(vd_modbus_talk *talk)
         break;
     case VD_JOB_READ_LIVE:
     case VD_JOB_READ_STORED: ask_read(talk); break;
-    case VD_JOB_WRITE: status = ask_write(talk); break;
+    case VD_JOB_WRITE: status = vd_modbus_ask_writes(talk); break;
     case VD_JOB_STORE:
         wait = talk->work.model->reply.store * 1000u;
         vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->work.model->store.address,
@@ -433,7 +311,7 @@ static void registers_log_in(vd_talk *any, const char *password, size_t length)
     }
     vd_set_put(&work->reached, login->setting, &typed.value);
     vd_registers_put(&work->reached, login->setting, registers, NULL);
-    ask_write_registers(talk, login->address, registers, about->place.words);
+    vd_modbus_ask_registers(talk, login->address, registers, about->place.words);
     keep_apart(talk);
     vd_modbus_client_begin(&talk->client, work->now, false, 0);
     work->part = EXCHANGING;
