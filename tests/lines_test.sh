@@ -96,6 +96,7 @@ tells "tries left before it locks: 2"
 echo 0000 >secret
 run 7 verdite write box.yaml "${sorrel[@]}" --yes --password-from none
 tells "cannot be read"
+run 5 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret --trace-to nowhere/talk.txt
 run 0 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret --trace-to talk.txt
 says "VERIFIED: 90 of 90"
 tells "still has the password from the factory"
@@ -131,6 +132,12 @@ run 0 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret
 run 0 verdite-bench wait yard "6 min"
 run 2 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret --json
 says '"restart-spared": true'
+run 0 verdite set proof.yaml sim.apn=bees.example.net
+run 0 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret
+run 0 verdite read "${sorrel[@]}" --group now # it restarted, so it has been running for a moment only
+says "now.running               0 s"
+run 2 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret
+run 0 verdite-bench wait yard "6 min"
 run 0 verdite-bench power-off yard sorrel
 run 0 verdite-bench power-on yard sorrel
 run 0 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret

@@ -302,6 +302,7 @@ static const struct {
     {"firmware: \"3.0\"", "address: {from: 1, to: 2, factory: 1}", VD_NO_SUCH_KEY, "no unit address"},
     {"at: {word: NAME}", "at: {register: 3}", VD_KEY_MISSING, "word"},
     {"at: {word: NAME}", "at: {word: name}", VD_MODEL_INCONSISTENT, "capitals"},
+    {"at: {word: NAME}", "at: {word: \":NAME\"}", VD_MODEL_INCONSISTENT, "begins with a colon"},
     {"at: {word: NAME}", "at: {word: NAME, field: 2}", VD_MODEL_INCONSISTENT, "field before it"},
     {"at: {word: NAME}", "at: {word: FORCE}", VD_MODEL_INCONSISTENT, "shares its field"},
     {"at: {word: NAME}", "at: {word: NAME, as: name}", VD_MODEL_INCONSISTENT, "does not go with its type"},

@@ -11,7 +11,7 @@ static bool is_judged(const visit *v)
                v->status != VD_WRONG_UNIT;
     bool login = v->status == VD_LOGIN_NEEDED || v->status == VD_LOGIN_REFUSED || v->status == VD_LOGIN_NOT_TAKEN ||
                  v->status == VD_LOGIN_LOCKED;
-    bool sent = vd_visit_has_sent(&v->engine);
+    bool sent = met && vd_visit_has_sent(&v->engine);
     return met && (v->engine.task == VD_TASK_WRITE ? sent || v->status == VD_OK : !login);
 }
 

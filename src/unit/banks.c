@@ -65,6 +65,18 @@ bool vd_unit_accepts_staged(vd_unit *unit)
     return !breaks_rule(unit);
 }
 
+/* Makes what is live last. Readings are none of it: what they start from stays. */
+static void keep(vd_unit *unit)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (unit->model->settings[i].access != VD_READ_ONLY) {
+            vd_value value = vd_set_get(&unit->live, i);
+            vd_set_put(&unit->stored, i, &value);
+        }
+    }
+    unit->keeping = true;
+}
+
 void vd_unit_take_staged(vd_unit *unit)
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
@@ -74,8 +86,7 @@ void vd_unit_take_staged(vd_unit *unit)
     }
     vd_set_copy(&unit->live, &unit->staged);
     if (!unit->model->store.needed) {
-        vd_set_copy(&unit->stored, &unit->live);
-        unit->keeping = true;
+        keep(unit);
     }
 }
 
@@ -88,8 +99,7 @@ const vd_set *vd_unit_shown(const vd_unit *unit, uint16_t setting)
 
 void vd_unit_store(vd_unit *unit, uint64_t now)
 {
-    vd_set_copy(&unit->stored, &unit->live);
-    unit->keeping = true;
+    keep(unit);
     unit->busy_until = now + unit->model->reply.store * 1000u;
     unit->restart_due = unit->restart_due || unit->model->store.restarts;
 }

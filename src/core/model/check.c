@@ -91,6 +91,9 @@ static const char *check_width(const vd_setting *s)
 static bool is_word(const char *word, bool numbered)
 {
     size_t length = 0, numbers = 0;
+    if (word != NULL && word[0] == ':') { /* the colon before the first part is said anyway */
+        return false;
+    }
     for (; word != NULL && word[length] != '\0'; length++) {
         char c = word[length];
         bool fits = vd_is_digit(c) || (c >= 'A' && c <= 'Z') || c == ':' || c == '_' || c == '*' || c == '#';
@@ -106,6 +109,9 @@ static const char *check_field(const vd_model *model, const vd_setting *s)
 {
     const vd_field *field = &s->field;
     bool named = s->type == VD_CHOICE || s->type == VD_TRUTH;
+    if (field->word != NULL && field->word[0] == ':') {
+        return "has a word that begins with a colon, which goes without saying";
+    }
     if (!is_word(field->word, model->speech == VD_QUERIES && field->item > 0)) {
         return "has no word of capitals, digits, : and _ (with # once for the item's number in queries)";
     }
