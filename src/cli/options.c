@@ -46,6 +46,29 @@ static void judge(const cli_options *options, vd_fault *fault)
     }
 }
 
+/* Parses by the entries that belong to the command. */
+static void parse(const cli_command *command, const GOptionEntry *entries, char **argv, const gboolean *help,
+                  cli_options *options, vd_fault *fault, bool *helped)
+{
+    GOptionContext *context = g_option_context_new(NULL);
+    GError *error = NULL;
+    char **copy = g_strdupv(argv), **left = copy;
+    g_option_context_add_main_entries(context, entries, NULL);
+    g_option_context_set_help_enabled(context, FALSE);
+    gboolean parsed = g_option_context_parse_strv(context, &left, &error);
+    if (parsed && *help) {
+        print_help(command, context);
+        *helped = true;
+    }
+    if (!parsed) {
+        note_wrong(command, error, fault);
+    } else {
+        judge(options, fault);
+    }
+    g_strfreev(left);
+    g_option_context_free(context);
+}
+
 vd_status options_parse(const cli_command *command, int argc, char **argv, cli_options *options, bool *helped,
                         vd_fault *fault)
 {
@@ -131,25 +154,9 @@ vd_status options_parse(const cli_command *command, int argc, char **argv, cli_o
         }
     }
     set_defaults(options);
-    GOptionContext *context = g_option_context_new(NULL);
-    GError *error = NULL;
-    char **copy = g_strdupv(argv), **left = copy;
     (void)argc;
-    g_option_context_add_main_entries(context, entries, NULL);
-    g_option_context_set_help_enabled(context, FALSE);
-    gboolean parsed = g_option_context_parse_strv(context, &left, &error);
-    if (parsed && help) {
-        print_help(command, context);
-        *helped = true;
-    }
-    if (!parsed) {
-        note_wrong(command, error, fault);
-    } else {
-        judge(options, fault);
-    }
+    parse(command, entries, argv, &help, options, fault, helped);
     options->address_typed = options->address != -1;
-    g_strfreev(left);
-    g_option_context_free(context);
     return fault->status;
 }
 

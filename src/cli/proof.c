@@ -15,7 +15,8 @@ static int64_t now(const visit *v)
 static int64_t running_time(const visit *v)
 {
     uint16_t running = vd_model_running_time(v->model);
-    vd_value value = running != VD_NONE ? vd_set_get(vd_visit_live(&v->engine), running) : (vd_value){VD_NOTHING};
+    vd_value value =
+        running != VD_NONE ? vd_set_get(vd_visit_live(&v->engine), running) : (vd_value){.type = VD_NOTHING};
     return value.type == VD_DURATION ? value.number : -1;
 }
 

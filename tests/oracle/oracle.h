@@ -31,9 +31,9 @@ typedef struct oracle_cell {
     const char *word; /* lines: the record */
     uint16_t at;      /* the first register; of a record the field, from 0 */
     uint8_t words;    /* registers */
-    char access;      /* 'b' both, 'r' reads only, 'w' writes only, 't' tells how long it has run, 'i' input register, 'u' one
-                         that a restart sets to 0, 'f' reads only, after the login */
-    const char *from; /* raw, at first */
+    char access; /* 'b' both, 'r' reads only, 'w' writes only, 't' tells how long it has run, 'i' input register, 'u'
+                    one that a restart sets to 0, 'f' reads only, after the login */
+    const char *from;  /* raw, at first */
     const char *typed; /* what the task wants, as typed; NULL: nothing */
     const char *to;    /* the same raw */
     char live[ORACLE_RAW], stored[ORACLE_RAW];
