@@ -126,6 +126,91 @@ static void test_talk_with_a_unit(void **state)
     free(e.memory);
 }
 
+/* Rights, a login by number, limits that are taken one by one. "wait": a minute passes; "off": its supply goes. */
+#define GUARDED                                                                                                        \
+    "verdite-model: 1\nmodel: gate\ntitle: Gate\nline: {baud: 19200, framing: 8N1}\n"                                  \
+    "address: {from: 1, to: 247, factory: 17}\nidentify: {by: objects, maker: Quillmere, product: gate}\n"             \
+    "times: {usual-reply: 5 ms, longest-reply: 100 ms, storing: 10 ms}\nlimits: {one-by-one: yes}\n"                   \
+    "store: {register: 110, value: 1, proof: none}\nrestart: {takes: 1 s}\n"                                           \
+    "actions: [{key: ring, label: Ring, register: 111, value: 9}]\n"                                                   \
+    "login: {help: Log in., register: 100, password: code, guards: writing, tries: 2, lasts: 30 s}\n"                  \
+    "groups: [{key: all, label: All}]\nsettings:\n"                                                                    \
+    "  - {key: low, group: all, label: L, type: integer, range: [0, 99], default: 10, at: {register: 0}}\n"            \
+    "  - {key: high, group: all, label: H, type: integer, range: [0, 99], default: 20, at: {register: 1}}\n"           \
+    "  - {key: long, group: all, label: G, type: integer, range: [0, 99999], default: 7, at: {register: 2, words: "    \
+    "2}}\n"                                                                                                            \
+    "  - {key: inner, group: all, label: I, type: integer, range: [0, 9], default: 3, read-by: fitter, at: "           \
+    "{register: 4}}\n"                                                                                                 \
+    "  - {key: lamp, group: all, label: A, type: truth, default: \"on\", read-by: fitter, at: {coil: 0}}\n"            \
+    "  - {key: code, group: all, label: C, type: integer, range: [0, 999999], default: 123456, access: write-only, "   \
+    "at: {register: 5, words: 2}}\n"                                                                                   \
+    "rules:\n  - {order: [low, high], enforced: yes}\n"
+
+static void test_rights_in_registers(void **state)
+{
+    static const struct {
+        const char *request, *reply;
+    } steps[] = {
+        {"03 0000 0002", "03 04 000A 0014"},
+        {"03 0004 0001", "83 01"}, /* not before the login */
+        {"03 0002 0003", "83 01"},
+        {"01 0000 0001", "81 01"},
+        {"06 0000 0005", "86 01"},
+        {"05 0000 0000", "85 01"},
+        {"06 006E 0001", "86 01"}, /* nor storing, nor orders */
+        {"06 006F 0009", "86 01"},
+        {"10 0064 0002 04 0000 0001", "90 03"}, /* the wrong password */
+        {"06 0064 0001", "86 02"},              /* half a password */
+        {"10 0064 0002 04 0001 E240", "10 0064 0002"},
+        {"03 0004 0001", "03 02 0003"},
+        {"01 0000 0001", "01 01 01"},
+        {"10 0000 0002 04 001E 0028", "90 03"}, /* 30 is not below 20, which still stands */
+        {"03 0000 0002", "03 04 000A 0014"},
+        {"10 0000 0002 04 0005 0003", "90 03"}, /* 5 is taken; 3 is not */
+        {"03 0000 0002", "03 04 0005 0014"},
+        {"10 0001 0003 06 0063 0001 86A0", "90 03"}, /* 99 is taken, 100000 is beyond what it takes */
+        {"03 0001 0003", "03 06 0063 0000 0007"},
+        {"10 0001 0003 06 0021 0000 0008", "10 0001 0003"},
+        {"03 0001 0003", "03 06 0021 0000 0008"},
+        {"06 006F 0009", "06 006F 0009"},
+        {"06 006E 0002", "86 03"}, /* no such order */
+        {"06 006E 0001", "86 05"},
+        {"wait", ""},
+        {"06 0000 0006", "86 01"}, /* it was silent for too long */
+        {"10 0064 0002 04 0001 E240", "10 0064 0002"},
+        {"06 0000 0006", "06 0000 0006"},
+        {"off", ""},
+        {"03 0000 0001", "03 02 0005"},
+        {"06 0000 0006", "86 01"},
+        {"10 0064 0002 04 0000 0001", "90 03"},
+        {"10 0064 0002 04 0000 0001", "90 03"},
+        {"10 0064 0002 04 0001 E240", "90 03"}, /* it has locked */
+    };
+    (void)state;
+    vd_findings *findings = vd_findings_new("");
+    vd_model_file *file = model_of_text(GUARDED, findings);
+    assert_non_null(file);
+    end e;
+    start(&e, vd_model_file_model(file));
+    for (size_t i = 0; i < G_N_ELEMENTS(steps); i++) {
+        uint8_t request[64], expected[64], reply[VD_MODBUS_FRAME];
+        size_t wanted = from_hex(steps[i].reply, expected);
+        e.now += strcmp(steps[i].request, "wait") == 0 ? 60000000 : 100000;
+        vd_unit_engine.feed(&e.unit, &(vd_event){.kind = VD_TIME, .now = e.now});
+        if (strcmp(steps[i].request, "off") == 0) {
+            vd_unit_power_up(&e.unit, e.now);
+        }
+        size_t asked = wanted > 0 ? from_hex(steps[i].request, request) : 0;
+        size_t got = wanted > 0 ? ask_pdu(&e, 17, request, asked, reply) : 0;
+        if (wanted > 0 && (got != wanted + 3 || memcmp(reply + 1, expected, wanted) != 0)) {
+            fail_msg("step %zu, %s: %02X %02X came back", i, steps[i].request, reply[1], reply[2]);
+        }
+    }
+    free(e.memory);
+    vd_model_file_free(file);
+    vd_findings_free(findings);
+}
+
 /* An action is no setting: restarting takes its time, and what was not stored is gone. */
 static void test_restart_by_command(void **state)
 {
@@ -249,11 +334,9 @@ static void test_random_bytes(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_talk_with_a_unit),
-        cmocka_unit_test(test_restart_by_command),
-        cmocka_unit_test(test_what_is_not_for_this_unit),
-        cmocka_unit_test(test_identity_in_parts),
-        cmocka_unit_test(test_stored_values_outlast_the_supply),
+        cmocka_unit_test(test_talk_with_a_unit),   cmocka_unit_test(test_rights_in_registers),
+        cmocka_unit_test(test_restart_by_command), cmocka_unit_test(test_what_is_not_for_this_unit),
+        cmocka_unit_test(test_identity_in_parts),  cmocka_unit_test(test_stored_values_outlast_the_supply),
         cmocka_unit_test(test_random_bytes),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
