@@ -83,6 +83,7 @@ typedef struct vd_login {
     uint16_t left;    /* the setting that tells how many wrong tries are left, or VD_NONE */
     uint32_t lasts;   /* milliseconds without a request until it is logged out; 0: until its supply goes */
     uint8_t tries;    /* wrong ones before the unit locks; 0: no limit */
+    uint8_t refusal;  /* units with registers: the exception, 1 to 4, by which they refuse what needs a login; 0: 1 */
     bool recoverable; /* a forgotten password can be reset */
     bool may_be_none; /* a password of 0, or an empty one, is none: then anyone may do everything */
 } vd_login;
@@ -149,8 +150,8 @@ typedef enum vd_proof {
 /* What a restart visibly undoes, where nothing else shows it. */
 typedef enum vd_undone {
     VD_UNDOES_NOTHING,
-    VD_UNDOES_LOGIN,  /* who was logged in is so no longer: what only a fitter may read is refused */
-    VD_UNDOES_READING /* a reading is back at its default */
+    VD_UNDOES_LOGIN,  /* who was logged in is so no longer: what only a fitter may read is refused; units in lines */
+    VD_UNDOES_READING /* a reading is back at its default, and nothing else puts it there */
 } vd_undone;
 
 /* How live values are made to outlast a power cycle. */

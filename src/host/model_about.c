@@ -93,14 +93,14 @@ static bool take_errand(vd_model_file *file, const yaml_node_t *map, void *item)
 
 static bool take_login(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"help",   "word",  "register",    "password",    "left", "lasts",
-                                       "guards", "tries", "recoverable", "may-be-none", NULL};
+    static const char *const keys[] = {"help",   "word",  "register",    "password",    "left",    "lasts",
+                                       "guards", "tries", "recoverable", "may-be-none", "refusal", NULL};
     yaml_file *yaml = &file->yaml;
     vd_login *login = &file->model.login;
     const yaml_node_t *map = yaml_member(yaml, root, "login");
     const char *password = NULL, *left = NULL, *word = "";
     static const char *const guards[] = {"nothing", "writing", NULL};
-    int64_t tries = 0, lasts = 0, address = 0;
+    int64_t tries = 0, lasts = 0, address = 0, refusal = 0;
     uint8_t guarded = 0;
     *login = (vd_login){.help = "", .setting = VD_NONE, .left = VD_NONE, .recoverable = true};
     if (map == NULL) {
@@ -116,7 +116,9 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
     fine = model_take_text(file, map, "word", false, &word) && fine;
     fine = yaml_take_integer(yaml, map, "register", false, 1, 0xFFFF, &address) && fine;
     fine = yaml_take_truth(yaml, map, "may-be-none", &login->may_be_none) && fine;
+    fine = yaml_take_integer(yaml, map, "refusal", false, 1, 4, &refusal) && fine;
     login->address = (uint16_t)address;
+    login->refusal = (uint8_t)refusal;
     login->word = word[0] != '\0' ? word : NULL;
     login->lasts = (uint32_t)lasts;
     login->left = left != NULL ? model_find_named(file, yaml_member(yaml, map, "left"), left) : VD_NONE;

@@ -15,6 +15,12 @@ enum {
     BUSY = 6
 };
 
+/* AP 7: exception 1 is also the word of a unit that is in the wrong state for what it is asked. */
+static uint8_t login_wanted(const vd_unit *unit)
+{
+    return unit->model->login.refusal != 0 ? unit->model->login.refusal : 1;
+}
+
 static bool in_hole(const vd_model *model, vd_table table, uint32_t first, uint32_t end)
 {
     for (uint16_t i = 0; i < model->hole_count; i++) {
@@ -137,7 +143,7 @@ static void answer_bits(vd_unit *unit, const vd_modbus_call *call)
         return;
     }
     if (touches(unit, table, call->first, (uint32_t)call->first + call->count, is_barred)) {
-        vd_modbus_refuse(&unit->responder, WRONG_STATE);
+        vd_modbus_refuse(&unit->responder, login_wanted(unit));
         return;
     }
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
@@ -168,7 +174,7 @@ static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_
         return;
     }
     if (touches(unit, table, first, first + count, is_barred)) {
-        vd_modbus_refuse(&unit->responder, WRONG_STATE);
+        vd_modbus_refuse(&unit->responder, login_wanted(unit));
         return;
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -279,7 +285,7 @@ static uint8_t stage(vd_unit *unit, const vd_modbus_call *call)
         unit->touched[i] = was_written(unit, i, table, call);
     }
     if (!may_write(unit)) {
-        return WRONG_STATE;
+        return login_wanted(unit);
     }
     return vd_unit_accepts_staged(unit) ? 0 : ILLEGAL_VALUE;
 }
@@ -350,14 +356,14 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
         return;
     }
     if (model->store.needed && is_command(call, model->store.address)) {
-        allowed ? store(unit, call, now) : vd_modbus_refuse(&unit->responder, WRONG_STATE);
+        allowed ? store(unit, call, now) : vd_modbus_refuse(&unit->responder, login_wanted(unit));
         return;
     }
     for (uint8_t i = 0; i < model->action_count; i++) {
         const vd_action *action = &model->actions[i];
         if (is_command(call, action->address) && written_word(call, 0) == action->value) {
             if (!allowed) {
-                vd_modbus_refuse(&unit->responder, WRONG_STATE);
+                vd_modbus_refuse(&unit->responder, login_wanted(unit));
                 return;
             }
             unit->due = action;

@@ -98,6 +98,14 @@ static bool do_again(vd_visit *visit)
     return lost && (command || storing);
 }
 
+/* Whether a refusal for want of a login could mean nothing but a restart: storing took one, and it has not run out. */
+static bool may_witness(const vd_visit *visit)
+{
+    uint64_t lasts = visit->model->login.lasts * (uint64_t)1000;
+    return visit->model->undoes == VD_UNDOES_LOGIN && visit->login.tries > 0 &&
+           (lasts == 0 || visit->now < visit->login.at + lasts);
+}
+
 vd_going vd_step_came_back(vd_visit *visit, vd_status status)
 {
     bool expected = after_restart(visit);
@@ -118,7 +126,7 @@ vd_going vd_step_came_back(vd_visit *visit, vd_status status)
     if (expected && !do_again(visit) && is_storage_shown(visit)) {
         if (visit->await.seen) {
             take_restart(visit);
-        } else if (visit->model->undoes == VD_UNDOES_LOGIN && visit->login.tries > 0) { /* storing took a login */
+        } else if (may_witness(visit)) {
             vd_steps_plan(visit, VD_STEP_WITNESS, VD_STEP_IDLE);
         }
     }
@@ -141,7 +149,7 @@ vd_going vd_step_witnessed(vd_visit *visit, vd_status status)
     }
     vd_fault_clear(&visit->fault);
     visit->login.done = status == VD_OK;
-    if (vd_means_right(status)) {
+    if (status == VD_REFUSED_RIGHT) { /* what frames say could mean anything */
         take_restart(visit);
     }
     return VD_FINE;

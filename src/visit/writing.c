@@ -54,10 +54,11 @@ bool vd_restarts_by_itself(const vd_visit *visit)
 }
 
 /* Whether it may have refused for want of a login. Frames have no word for that. */
-bool vd_means_right(vd_status status)
+bool vd_means_right(const vd_visit *visit, vd_status status)
 {
-    return status == VD_REFUSED_RIGHT || status == VD_EXCEPTION_FUNCTION || status == VD_EXCEPTION_VALUE ||
-           status == VD_EXCEPTION_FAILURE;
+    static const vd_status exceptions[] = {VD_EXCEPTION_FUNCTION, VD_EXCEPTION_FUNCTION, VD_EXCEPTION_ADDRESS,
+                                           VD_EXCEPTION_VALUE, VD_EXCEPTION_FAILURE};
+    return status == VD_REFUSED_RIGHT || status == exceptions[visit->model->login.refusal];
 }
 
 /* The unit wants a login: it has restarted since, or never heard it, or there is a password where there may be none. */
@@ -65,7 +66,7 @@ bool vd_login_again(vd_visit *visit, vd_status status)
 {
     const vd_model *model = visit->model;
     bool first = model->login.may_be_none && !visit->login.refused && !visit->login.done;
-    bool wants = vd_means_right(status) && vd_model_logs_in(model) && visit->login.tries < 2 &&
+    bool wants = vd_means_right(visit, status) && vd_model_logs_in(model) && visit->login.tries < 2 &&
                  (first || visit->login.length > 0);
     if (wants) {
         vd_fault_clear(&visit->fault);

@@ -126,7 +126,7 @@ static void answer_write(oracle *o, const uint8_t *request)
     const uint8_t *data = request + (request[1] == 6 ? 4 : 7);
     char staged[ORACLE_CELLS][ORACLE_RAW] = {{0}};
     if ((first == STORE_AT || first == RESTART_AT) && o->wants_login && !o->logged_in) {
-        refuse(o, request[1], 4);
+        refuse(o, request[1], 1);
         return;
     }
     if (first == STORE_AT || first == RESTART_AT) {

@@ -301,6 +301,9 @@ static const char *check_references(const vd_model *model)
     if (model->undoes == VD_UNDOES_READING && model->undone >= model->setting_count) {
         return "has a restart that undoes a reading which is not there";
     }
+    if (model->undoes == VD_UNDOES_LOGIN && !vd_model_talks_in_lines(model)) {
+        return "has a restart that undoes the login, which registers have no word for";
+    }
     if (model->undoes == VD_UNDOES_LOGIN && vd_model_witness(model) == VD_NONE) {
         return "has a restart that undoes the login, but nothing that only who is logged in may read";
     }
@@ -323,6 +326,9 @@ static const char *check_login(const vd_model *model)
     }
     if (lines && (login->address != 0 || !is_word(login->word, false))) {
         return "has a login without a word of capitals, digits, : and _";
+    }
+    if (login->refusal > 4) {
+        return "has a login that is wanted by an exception beyond 4";
     }
     vd_type type = login->setting < model->setting_count ? (vd_type)settings[login->setting].type : VD_NOTHING;
     if (!vd_type_is_text(type) && (lines || type != VD_INTEGER)) {
