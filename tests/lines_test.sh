@@ -312,6 +312,24 @@ kill "$served" && wait "$served" 2>/dev/null
 served=''
 export VERDITE_MODELS="$VERDITE_SOURCE/models"
 
+# ---- a unit whose port is its own: gone while it restarts, which is the proof, and opened again
+sed 's/model: tag/model: stick/; s/product: tag/product: stick/; s/^groups/restart: {takes: 2 s, takes-port: yes}\
+store: {word: SAVE, proof: restart}\
+actions: [{key: restart, label: Restart, word: RESTART, does: restart}]\
+&/' "$work/models/tag.yaml" >"$work/models/stick.yaml"
+export VERDITE_MODELS="$work/models"
+run 0 verdite check "$work/models/stick.yaml"
+run 0 verdite-bench play stick "$work/stick"
+export VERDITE_BENCH="$work/stick"
+echo "verdite-profile: 1
+model: stick
+settings: {low: 20 kg, slack: 1 kg, share: 50 %}" >stick.yaml
+run 0 verdite write stick.yaml --yes
+says "VERIFIED: 3 of 3 settings read back from storage"
+run 2 verdite verify stick.yaml
+run 0 verdite verify stick.yaml --restart
+export VERDITE_MODELS="$VERDITE_SOURCE/models" VERDITE_BENCH="$work/yard"
+
 # ---- a question that stands while the unit goes away is dropped, and told
 fresh yard
 verdite-bench serve yard >served.txt 2>&1 &

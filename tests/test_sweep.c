@@ -88,6 +88,10 @@ static void turn(run *r)
                                     .count = strlen(r->unit.password)});
         } else if (wants.question != VD_ASK_NOTHING) {
             vd_loop_feed(&r->loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = true});
+        } else if (wants.reopen && oracle_is_back(&r->unit)) {
+            vd_loop_regain(&r->loop, 0, &r->unit.port);
+        } else if (wants.reopen) {
+            vd_loop_step(&r->loop, r->unit.now + 100000);
         } else if (wants.keep) {
             bool full = oracle_has(&r->unit, F_DISK_FULL);
             vd_loop_feed(&r->loop, 0,

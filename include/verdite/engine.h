@@ -40,6 +40,7 @@ typedef struct vd_wants {
     bool hidden;         /* this exchange carries a secret: neither what is sent nor what is heard goes into a trace */
     uint64_t wake;       /* feed VD_TIME at this time, or VD_NEVER */
     vd_question question;
+    bool reopen;   /* the port went, as was to be expected, and is wanted back; feed VD_BACK */
     bool keep;     /* a record must be kept durably before it goes on; feed VD_KEPT */
     uint32_t news; /* changes whenever there is something new to tell */
     bool done;     /* nothing more will be wanted */
@@ -52,6 +53,7 @@ typedef enum vd_event_kind {
     VD_ANSWERED, /* the person's answer to the question: `yes`; a password stands in `bytes`, which are not kept */
     VD_KEPT,     /* the record is kept, or with `status` other than VD_OK it could not be; `said` tells why */
     VD_LOST, /* the port is gone, for the reason `status`; VD_LINE_NOT_TAKEN: it is there, but cannot do this line */
+    VD_BACK, /* the port is there again */
     VD_STOP  /* stop as soon as what was begun can be left in order; fed twice: at once */
 } vd_event_kind;
 

@@ -210,6 +210,7 @@ struct vd_model {
     uint16_t running;      /* the reading that tells how long it has been running; see vd_model_running_time() */
     uint16_t undone;       /* VD_UNDOES_READING: which */
     uint8_t undoes;        /* vd_undone */
+    bool takes_port;       /* the serial port is the unit's own: it is gone while the unit restarts */
     uint32_t firmware;     /* the oldest firmware that the model describes, as vd_firmware_parse() has it; 0: any */
     vd_identify identify;
     vd_store store;

@@ -100,6 +100,8 @@ typedef struct vd_loop {
  * done, and look after their questions, records and news in between. Bytes are drained before deadlines are judged.
  * A port that fails is fed to its engines as VD_LOST; the status is that of waiting itself. */
 vd_status vd_loop_step(vd_loop *loop, uint64_t latest);
+/* A lane that was lost has its port again, perhaps another one; its engines are fed VD_BACK. */
+void vd_loop_regain(vd_loop *loop, size_t lane, vd_port *port);
 /* Feeds an event to one seat with the time set to now. */
 void vd_loop_feed(vd_loop *loop, size_t seat, vd_event event);
 /* What one seat wants. */

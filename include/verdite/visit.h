@@ -149,7 +149,8 @@ typedef struct vd_login_state {
     uint64_t at; /* when it was done */
     char password[VD_PASSWORD_SIZE];
     uint8_t length, tries, busy; /* of the password; how often it was said, and how often the unit was busy then */
-    bool on, wanted, done, factory, declined, refused; /* refused: the unit turned down what a login may allow */
+    bool on, wanted, done, factory, declined;
+    bool sure, refused; /* it said yes to the password; it turned down what a login may allow */
 } vd_login_state;
 
 /* A visit. The fields are private but for `fault`, which tells why a task failed. */

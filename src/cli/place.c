@@ -185,6 +185,20 @@ static bool open_port(cli *c, const vd_model *model, place *p)
     return p->port != NULL;
 }
 
+bool place_reopen(const vd_model *model, place *p)
+{
+    if (p->bench != NULL) {
+        return vd_sim_open(vd_bench_sim(p->bench), p->name, &p->port, NULL) == VD_OK;
+    }
+    vd_posix_close(p->posix);
+    p->posix = NULL;
+    if (vd_posix_open(p->name, (vd_signal)model->dtr, (vd_signal)model->rts, &p->posix, NULL) != VD_OK) {
+        return false;
+    }
+    p->port = vd_posix_port(p->posix);
+    return true;
+}
+
 /* Chooses port, line and address: what was typed, else what served last behind this adapter, else the model's usual. */
 static bool choose_place(cli *c, const vd_model *model, place *p)
 {

@@ -174,6 +174,15 @@ static void keep_before(cli *c, visit *v, vd_loop *loop)
     g_date_time_unref(now);
 }
 
+/* A unit's own port went with it: it is tried every now and then. */
+static void look_for_port(visit *v, vd_loop *loop)
+{
+    vd_loop_step(loop, loop->kind->now(loop->ground) + 200000);
+    if (place_reopen(v->model, &v->place)) {
+        vd_loop_regain(loop, 0, v->place.port);
+    }
+}
+
 static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
 {
     uint32_t news = 0;
@@ -205,6 +214,8 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
             answer_question(c, v, task, loop);
         } else if (wants.question == VD_ASK_PASSWORD) {
             person_says_password(c, v, loop);
+        } else if (wants.reopen) {
+            look_for_port(v, loop);
         } else if (wants.keep) {
             keep_before(c, v, loop);
         } else if (vd_loop_step(loop, VD_NEVER) != VD_OK) {

@@ -225,11 +225,12 @@ static bool take_holes(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_restart(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"takes", "running-time", "undoes", NULL};
+    static const char *const keys[] = {"takes", "takes-port", "running-time", "undoes", NULL};
     const yaml_node_t *map = yaml_member(&file->yaml, root, "restart");
     int64_t takes = 0;
     bool fine = map == NULL || (yaml_check_keys(&file->yaml, map, keys) &&
-                                yaml_take_duration(&file->yaml, map, "takes", true, 3600000, &takes));
+                                yaml_take_duration(&file->yaml, map, "takes", true, 3600000, &takes) &&
+                                yaml_take_truth(&file->yaml, map, "takes-port", &file->model.takes_port));
     file->model.restart_time = (uint32_t)takes;
     return fine;
 }

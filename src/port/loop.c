@@ -25,6 +25,19 @@ static void lose(vd_loop *loop, size_t lane, vd_status status)
     }
 }
 
+void vd_loop_regain(vd_loop *loop, size_t lane, vd_port *port)
+{
+    vd_lane *l = &loop->lanes[lane];
+    l->port = port;
+    l->lost = l->line_known = l->granted = false;
+    for (size_t i = 0; i < loop->seat_count; i++) {
+        if (loop->seats[i].lane == lane) {
+            loop->seats[i].sent = 0;
+            vd_loop_feed(loop, i, (vd_event){.kind = VD_BACK});
+        }
+    }
+}
+
 static bool on_line(const vd_loop *loop, size_t seat, size_t lane)
 {
     return loop->seats[seat].lane == lane;

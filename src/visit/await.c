@@ -27,6 +27,7 @@ void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limi
                               .enough = visit->now + takes + takes / 2 + PATIENCE / 2,
                               .pause = each,
                               .wants_restart = wants_restart};
+    visit->await.seen = visit->gone && wants_restart;
     visit->step = (uint8_t)step;
     vd_talk_heard_start(&visit->talk);    /* what it said before is no news */
     vd_talk_limit_tries(&visit->talk, 1); /* it is asked again soon enough */
@@ -107,9 +108,30 @@ static vd_going after_question(vd_visit *visit)
     return status == VD_OK && !visit->stopping ? after_answer(visit) : after_silence(visit, status);
 }
 
+/* Its port went with it, which shows that it restarts; it is asked again once the port is back. */
+static vd_going wait_for_port(vd_visit *visit, const vd_event *event)
+{
+    vd_status status = VD_OK;
+    if (event->kind == VD_LOST && !vd_talk_ended(&visit->talk, &status)) {
+        vd_talk_engine.feed(&visit->talk, event);
+    }
+    if (visit->stopping || event->now >= visit->await.give_up) {
+        vd_note_PORT_LOST(&visit->fault);
+        return end(visit, VD_GIVEN_UP);
+    }
+    visit->await.seen = visit->await.wants_restart;
+    visit->gone = event->kind != VD_BACK;
+    pause(visit);
+    visit->wake = visit->gone ? visit->await.give_up : visit->wake;
+    return VD_GOING;
+}
+
 vd_going vd_await_feed(vd_visit *visit, const vd_event *event)
 {
     vd_status status = VD_OK;
+    if (visit->gone && visit->model->takes_port) {
+        return wait_for_port(visit, event);
+    }
     bool resting = vd_talk_ended(&visit->talk, &status);
     if (!resting) {
         vd_talk_engine.feed(&visit->talk, event);

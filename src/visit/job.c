@@ -26,3 +26,12 @@ bool vd_is_over(const vd_visit *visit, vd_status status)
     return visit->stopping || visit->gone || status == VD_STOPPED || status == VD_PORT_LOST ||
            status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
 }
+
+bool vd_went_with_port(vd_visit *visit, vd_status status)
+{
+    bool went = status == VD_PORT_LOST && visit->model->takes_port && !visit->stopping;
+    if (went) {
+        vd_fault_clear(&visit->fault);
+    }
+    return went;
+}

@@ -190,6 +190,7 @@ static vd_going after_job(vd_visit *visit, vd_status status)
     if (status == VD_OK || vd_is_silence(status)) { /* not answered: what comes next tells whether it was taken */
         vd_fault_clear(&visit->fault);
         visit->login.done = true;
+        visit->login.sure = status == VD_OK;
         visit->login.at = visit->now;
         return end(visit, VD_FINE);
     }

@@ -16,6 +16,9 @@ vd_going vd_step_restart(vd_visit *visit)
 /* A unit that goes at once may not even reply to the command, so silence is waited out as if it had. */
 vd_going vd_step_told_to_restart(vd_visit *visit, vd_status status)
 {
+    if (vd_went_with_port(visit, status)) {
+        return VD_FINE;
+    }
     if (vd_is_over(visit, status)) {
         return VD_GIVEN_UP;
     }
@@ -98,12 +101,13 @@ static bool do_again(vd_visit *visit)
     return lost && (command || storing);
 }
 
-/* Whether a refusal for want of a login could mean nothing but a restart: storing took one, and it has not run out. */
+/* Whether a refusal for want of a login could mean nothing but a restart: the unit said yes to one, or stored, which
+ * takes one, and it has not run out. */
 static bool may_witness(const vd_visit *visit)
 {
     uint64_t lasts = visit->model->login.lasts * (uint64_t)1000;
-    return visit->model->undoes == VD_UNDOES_LOGIN && visit->login.tries > 0 &&
-           (lasts == 0 || visit->now < visit->login.at + lasts);
+    bool was_in = visit->login.sure || (visit->login.tries > 0 && visit->standing.stored);
+    return visit->model->undoes == VD_UNDOES_LOGIN && was_in && (lasts == 0 || visit->now < visit->login.at + lasts);
 }
 
 vd_going vd_step_came_back(vd_visit *visit, vd_status status)

@@ -200,6 +200,7 @@ static void visit_wants(const void *engine, vd_wants *wants)
                           : visit->step == VD_STEP_PASSWORD ? VD_ASK_PASSWORD
                                                             : VD_ASK_NOTHING;
         wants->keep = visit->step == VD_STEP_KEEP;
+        wants->reopen = visit->await.on && visit->gone;
     }
     wants->news = visit->news;
 }

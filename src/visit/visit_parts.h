@@ -21,6 +21,8 @@ void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values);
 bool vd_is_silence(vd_status status);
 /* Whether it said that it is busy, so that it has not taken what it was told. */
 bool vd_is_busy(vd_status status);
+/* Whether the port is lost because it is the unit's own, and the unit restarts; if so, that is no fault. */
+bool vd_went_with_port(vd_visit *visit, vd_status status);
 /* Whether it makes no sense to go on: the port is gone, or the person wants to stop. */
 bool vd_is_over(const vd_visit *visit, vd_status status);
 

@@ -226,6 +226,10 @@ vd_going vd_step_stored(vd_visit *visit, vd_status status)
         visit->standing.unbroken = visit->standing.unbroken || by_login; /* a restart would have logged us out */
         return VD_FINE;
     }
+    if (vd_restarts_when_stored(visit) && vd_went_with_port(visit, status)) {
+        visit->restart_lost = true;
+        return VD_FINE;
+    }
     if (vd_is_over(visit, status)) {
         return VD_GIVEN_UP;
     }

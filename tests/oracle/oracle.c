@@ -139,9 +139,19 @@ static void restart(oracle *o, uint64_t when)
     o->off_until = when + o->restart_takes;
     o->on_since = o->off_until;
     o->restart_at = 0;
+    o->lost = o->lost || o->takes_port;
+    if (o->lost) {
+        o->queued = 0;
+    }
     if (o->says_ready) {
         say_unasked(o, o->off_until);
     }
+}
+
+bool oracle_is_back(oracle *o)
+{
+    o->lost = o->pulled || o->now < o->off_until;
+    return !o->lost;
 }
 
 /* ---- The port ---- */
@@ -295,7 +305,8 @@ static vd_status port_send(vd_port *port, const uint8_t *bytes, size_t count, si
     if (oracle_strikes(o, F_NOISE_BEFORE)) {
         queue_bytes(o, o->sent_until + 1000, "\xF1\x07", 2);
     }
-    o->lost = oracle_strikes(o, F_PORT_GONE);
+    o->pulled = o->pulled || oracle_strikes(o, F_PORT_GONE);
+    o->lost = o->lost || o->pulled;
     o->dead = o->dead || oracle_strikes(o, F_SILENT_FOR_GOOD);
     o->doubled_up = o->doubled_up || oracle_strikes(o, F_SECOND_UNIT);
     if (oracle_strikes(o, F_ANOTHER_UNIT)) {
@@ -321,7 +332,7 @@ static vd_status port_wait(void *ground, vd_port *const *ports, size_t count, ui
 {
     oracle *o = ground;
     (void)ports, (void)count;
-    uint64_t next = o->queued > 0 && o->queue[0].time < until ? o->queue[0].time : until;
+    uint64_t next = o->queued > 0 && !o->lost && o->queue[0].time < until ? o->queue[0].time : until;
     if (next == VD_NEVER) {
         return VD_CALLED_WRONG;
     }

@@ -44,7 +44,7 @@ typedef struct oracle {
     oracle_manner manner;
     oracle_cell cells[ORACLE_CELLS];
     size_t count;
-    bool store_needed, restarts_when_stored, shows_stored, wants_login, says_ready;
+    bool store_needed, restarts_when_stored, shows_stored, takes_port, wants_login, says_ready;
     uint16_t bank;          /* registers: offset of the stored ones, 0: none can be read */
     uint64_t restart_takes; /* microseconds */
     uint64_t longest;       /* no reply comes later, unless a fault makes it */
@@ -53,7 +53,7 @@ typedef struct oracle {
     int at[2];
     /* The rest is the oracle's own. */
     const char *serial, *password;
-    bool logged_in, dead, lost, named, replaced, doubled_up; /* named: it was heard to say who it is */
+    bool logged_in, dead, lost, pulled, named, replaced, doubled_up; /* named: it was heard to say who it is */
     int exchange, errors, writes, first_write;
     uint64_t now, sent_until, off_until, restart_at, on_since;
     vd_line line;
@@ -69,6 +69,8 @@ typedef struct oracle {
 } oracle;
 
 extern const vd_port_kind oracle_port_kind;
+/* Whether its port, which is gone, can be had again. */
+bool oracle_is_back(oracle *o);
 /* Switches it on, with both memories as at first. */
 void oracle_start(oracle *o);
 oracle_cell *oracle_find(oracle *o, const char *key);

@@ -466,6 +466,25 @@ static vd_status sim_wait(void *ground, vd_port *const *ports, size_t count, uin
     }
 }
 
+/* Whether the port is gone with the unit behind it, whose own it is. */
+static bool is_taken(const adapter *a)
+{
+    for (uint16_t i = 0; i < a->sim->bench->unit_count; i++) {
+        const unit *u = &a->sim->units[i];
+        bool off = !u->supply || !u->plugged || u->unit.off_until != VD_NEVER;
+        if (u->about->model->takes_port && u->about->cable == a->about->cable && off) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool is_lost(adapter *a)
+{
+    a->lost = a->lost || is_taken(a);
+    return a->lost;
+}
+
 static vd_status sim_set_line(vd_port *port, const vd_line *line, vd_taken *taken)
 {
     adapter *a = port->self;
@@ -473,7 +492,7 @@ static vd_status sim_set_line(vd_port *port, const vd_line *line, vd_taken *take
     a->ear.receiver.from = a->sim->now;
     a->ear.known = false;
     *taken = VD_TAKEN;
-    return a->lost ? VD_PORT_LOST : VD_OK;
+    return is_lost(a) ? VD_PORT_LOST : VD_OK;
 }
 
 static vd_status sim_send(vd_port *port, const uint8_t *bytes, size_t count, size_t *taken)
@@ -481,7 +500,7 @@ static vd_status sim_send(vd_port *port, const uint8_t *bytes, size_t count, siz
     adapter *a = port->self;
     vd_sim *sim = a->sim;
     *taken = 0;
-    if (a->lost) {
+    if (is_lost(a)) {
         return VD_PORT_LOST;
     }
     int64_t start = a->sent_until > sim->now ? a->sent_until : sim->now;
@@ -500,6 +519,7 @@ static vd_status sim_receive(vd_port *port, uint8_t *bytes, uint8_t *errors, siz
     adapter *a = port->self;
     uint64_t now = microseconds(a->sim->now);
     *count = 0;
+    is_lost(a);
     while (*count < size && a->count > 0 && a->queue[a->first].time <= now && !a->lost) {
         bytes[*count] = a->queue[a->first].byte;
         errors[*count] = a->queue[a->first].errors;
@@ -543,10 +563,16 @@ vd_status vd_sim_open(vd_sim *sim, const char *name, vd_port **port, vd_fault *f
         if (a->about->forbidden) {
             return vd_note_PORT_NOT_ALLOWED(fault, name, "On this bench it stays so.");
         }
-        if (a->about->busy || a->open) {
+        bool back = a->open && a->lost && a->about->lost_after == 0; /* it went with its unit */
+        if (is_taken(a)) {
+            break;
+        }
+        if (a->about->busy || (a->open && !back)) {
             return vd_note_PORT_BUSY(fault, name);
         }
         a->open = true;
+        a->lost = false;
+        a->count = 0;
         a->ear.receiver.from = sim->now;
         a->ear.known = false;
         *port = &a->port;
