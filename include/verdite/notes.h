@@ -4,7 +4,6 @@
  * missing or wrong there does not compile.
  *
  *   vd_note_OUT_OF_RANGE(fault, setting, said, allowed)    as vd_fault_note()
- *   vd_fault_of_OUT_OF_RANGE(setting, said, allowed)       the same as a value
  */
 #ifndef VERDITE_NOTES_H
 #define VERDITE_NOTES_H
@@ -13,8 +12,9 @@
 
 VD_C_BEGIN
 
-/* The shapes. Each hands on what records it; the arguments, with the fault before them and without; and what is
- * recorded of these: setting, said, allowed, and three numbers where there are any. */
+/* The shapes, also for whoever makes more of the list (host.h does). Each hands on what records it; the arguments, with
+ * the fault before them and without; and what is recorded of these: setting, said, allowed, and three numbers where
+ * there are any. */
 #define VD_PLAIN_(G, name) G(name, vd_fault_note, (vd_fault * fault), (void), NULL, NULL, NULL)
 #define VD_ABOUT_(G, name)                                                                                             \
     G(name, vd_fault_note, (vd_fault * fault, const vd_setting *setting), (const vd_setting *setting), setting, NULL,  \
@@ -61,13 +61,6 @@ VD_C_BEGIN
     static inline vd_status vd_note_##name with_fault                                                                  \
     {                                                                                                                  \
         return note(fault, VD_##name, __VA_ARGS__);                                                                    \
-    }                                                                                                                  \
-    static inline vd_fault vd_fault_of_##name without                                                                  \
-    {                                                                                                                  \
-        vd_fault own;                                                                                                  \
-        vd_fault_clear(&own);                                                                                          \
-        note(&own, VD_##name, __VA_ARGS__);                                                                            \
-        return own;                                                                                                    \
     }
 #define VD_NOTE_OF_(name, class, code, takes, what, next) VD_##takes##_(VD_NOTE_, name)
 VD_FAULT_LIST(VD_NOTE_OF_)
