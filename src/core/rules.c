@@ -1,54 +1,8 @@
 /* SPDX-License-Identifier: MIT
- * Rules between settings: whether they are kept, and the sentence when they are not; which settings exist; and the
- * survey that tells everything there is to say of a set. */
+ * Rules between settings: whether they are kept, and the sentence when they are not. */
 #include "expression/expression.h"
 
 #include <string.h>
-
-static vd_ruling ruling_of(const vd_result *result)
-{
-    return !result->known ? VD_NOT_KNOWN : result->ratio.number != 0 ? VD_HOLDS : VD_FAILS;
-}
-
-static bool written(const char *text)
-{
-    return text != NULL && text[0] != '\0';
-}
-
-vd_ruling vd_set_exists(const vd_set *set, uint16_t setting)
-{
-    const vd_setting *about = &set->model->settings[setting];
-    if (!written(about->when)) {
-        return VD_HOLDS;
-    }
-    if (set->model->book == NULL) {
-        return VD_NOT_KNOWN;
-    }
-    vd_result result = vd_run(set, NULL, &set->model->book->when[setting], about->block != VD_NONE ? about->item : 0);
-    return ruling_of(&result);
-}
-
-uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n)
-{
-    const vd_setting *about = &model->settings[setting];
-    const vd_code *code = about->when != NULL && model->book != NULL ? &model->book->when[setting] : NULL;
-    for (uint32_t i = 0; code != NULL && i < code->count; i++) {
-        const vd_instruction *step = &model->book->steps[code->first + i];
-        if (step->op == VD_OP_LOAD && n-- == 0) {
-            return (uint16_t)(step->a + (uint32_t)about->item * step->b);
-        }
-    }
-    return VD_NONE;
-}
-
-bool vd_set_lacks(const vd_set *set, uint16_t setting)
-{
-    vd_set unit_only = *set;
-    unit_only.memory = NULL; /* no value is known, only which unit it is */
-    return vd_set_exists(&unit_only, setting) == VD_FAILS;
-}
-
-/* ---- Sentences ---- */
 
 static void add_shown(const vd_set *set, const vd_set *before, const vd_shown *shown, uint16_t item, vd_writer *writer)
 {
@@ -91,7 +45,7 @@ static void add_sentence(const vd_set *set, const vd_set *before, const vd_rule 
                          uint16_t item, vd_writer *writer)
 {
     const vd_shown *shown = &set->model->book->shown[code->shown];
-    if (!written(rule->say)) {
+    if (rule->say == NULL || rule->say[0] == '\0') {
         vd_writer_add(writer, "this must hold: ");
         vd_writer_add(writer, rule->must);
         return;
@@ -110,8 +64,7 @@ static void add_sentence(const vd_set *set, const vd_set *before, const vd_rule 
 
 /* ---- Rules ---- */
 
-/* The n-th setting that is to blame. */
-static uint16_t to_blame(const vd_model *model, uint16_t rule, uint16_t item, uint16_t n)
+uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uint16_t n)
 {
     const vd_rule *about = &model->rules[rule];
     uint16_t setting = about->blame_count > 0 ? about->blame[n] : model->book->rules[rule].first_mention;
@@ -178,7 +131,7 @@ vd_ruling vd_rule_judge(const vd_set *set, const vd_set *before, uint16_t rule, 
         return VD_NOT_KNOWN;
     }
     const vd_rule_code *code = &model->book->rules[rule];
-    uint16_t blame = to_blame(model, rule, item, 0);
+    uint16_t blame = vd_rule_blames(model, rule, item, 0);
     const vd_setting *blamed = blame != VD_NONE ? &model->settings[blame] : NULL;
     if (blame != VD_NONE && vd_set_exists(set, blame) == VD_FAILS) {
         return VD_HOLDS; /* there is nothing here that could break it */
@@ -193,7 +146,7 @@ vd_ruling vd_rule_judge(const vd_set *set, const vd_set *before, uint16_t rule, 
         }
     }
     vd_result must = vd_run(set, before, &code->must, item);
-    vd_ruling ruling = ruling_of(&must);
+    vd_ruling ruling = vd_ruling_of(&must);
     if (ruling == VD_NOT_KNOWN) {
         return note_not_known(set, rule, item, blamed, fault);
     }
@@ -204,92 +157,4 @@ vd_ruling vd_rule_judge(const vd_set *set, const vd_set *before, uint16_t rule, 
         vd_fault_note(fault, statuses[about->severity], blamed, "", sentence);
     }
     return ruling;
-}
-
-/* ---- The survey ---- */
-
-void vd_survey_start(vd_survey *survey, const vd_set *set, const vd_set *before)
-{
-    *survey = (vd_survey){.set = set, .before = before, .rule = VD_NONE};
-}
-
-static bool holds_placeholder(const vd_set *set, uint16_t setting)
-{
-    const vd_setting *about = &set->model->settings[setting];
-    vd_value value = vd_set_get(set, setting), initial = vd_setting_initial(about);
-    return about->placeholder && vd_value_equal(&value, &initial) && vd_set_exists(set, setting) != VD_FAILS;
-}
-
-/* Whether the set knows one of the settings to blame: else it has nothing to do with the rule. */
-static bool concerns(const vd_set *set, uint16_t rule, uint16_t item)
-{
-    uint16_t count = set->model->rules[rule].blame_count;
-    for (unsigned n = 0; n == 0 || n < count; n++) {
-        uint16_t blame = to_blame(set->model, rule, item, (uint16_t)n);
-        if (blame != VD_NONE && vd_set_knows(set, blame)) {
-            return true;
-        }
-    }
-    return false;
-}
-
-static bool survey_setting(const vd_survey *survey, uint16_t setting, vd_fault *fault)
-{
-    if (vd_set_check(survey->set, setting, fault) != VD_OK) {
-        return true;
-    }
-    if (holds_placeholder(survey->set, setting)) {
-        char said[VD_SAID_SIZE];
-        vd_writer writer = vd_writer_start(said, sizeof said);
-        vd_value value = vd_set_get(survey->set, setting);
-        vd_value_show(&survey->set->model->settings[setting], &value, &writer);
-        vd_note_PLACEHOLDER(fault, &survey->set->model->settings[setting], said, "");
-        return true;
-    }
-    return false;
-}
-
-bool vd_survey_next(vd_survey *survey, vd_fault *fault)
-{
-    const vd_model *model = survey->set->model;
-    vd_fault_clear(fault);
-    while (survey->next < model->setting_count) {
-        if (survey_setting(survey, (uint16_t)survey->next++, fault)) {
-            return true;
-        }
-    }
-    while (survey->next < (uint32_t)model->setting_count + model->rule_count) {
-        uint16_t rule = (uint16_t)(survey->next - model->setting_count), item = survey->item;
-        const vd_rule *about = &model->rules[rule];
-        uint16_t items = vd_rule_items(model, rule);
-        survey->item++;
-        if (survey->item >= items) {
-            survey->item = 0;
-            survey->next++;
-        }
-        vd_ruling ruling = vd_rule_judge(survey->set, survey->before, rule, item, fault);
-        bool told = ruling == VD_FAILS || (ruling == VD_NOT_KNOWN && about->severity == VD_ERROR &&
-                                           model->book != NULL && concerns(survey->set, rule, item));
-        if (told) {
-            survey->rule = rule;
-            return true;
-        }
-        vd_fault_clear(fault);
-    }
-    survey->rule = VD_NONE;
-    return false;
-}
-
-bool vd_errand_lacking(const vd_set *set, const vd_errand *errand)
-{
-    for (uint16_t i = 0; i < errand->setting_count; i++) {
-        uint16_t setting = errand->settings[i];
-        vd_value value = vd_set_get(set, setting);
-        bool empty = vd_type_is_bytes((vd_type)value.type) && value.length == 0;
-        if (vd_set_exists(set, setting) != VD_FAILS &&
-            (value.type == VD_NOTHING || empty || holds_placeholder(set, setting))) {
-            return true;
-        }
-    }
-    return false;
 }

@@ -252,31 +252,6 @@ void vd_set_tell_unit(vd_set *set, const vd_identity *identity)
     set->firmware = vd_firmware_parse(identity->firmware);
 }
 
-vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault)
-{
-    const vd_model *model = set->model;
-    const vd_setting *about = &model->settings[setting];
-    vd_value value = vd_set_get(set, setting);
-    unsigned places = 0;
-    if (value.type == VD_NOTHING) {
-        return VD_OK;
-    }
-    if (about->access == VD_READ_ONLY) {
-        return vd_note_READ_ONLY_SETTING(fault, about);
-    }
-    if (about->written_by == VD_MAKER) {
-        return vd_note_NOT_YOURS(fault, about);
-    }
-    if (vd_set_exists(set, setting) == VD_FAILS) {
-        return vd_set_lacks(set, setting) ? vd_note_NOT_HERE(fault, about, about->because)
-                                          : vd_note_IDLE_HERE(fault, about, about->because);
-    }
-    if (!vd_set_places(set, setting, &places)) {
-        return vd_note_PLACES_NOT_KNOWN(fault, about, model->settings[about->places_from].key);
-    }
-    return vd_value_check(about, &value, places, fault);
-}
-
 bool vd_set_is_sound(const vd_set *set, uint16_t setting)
 {
     vd_value value = vd_set_get(set, setting);

@@ -24,8 +24,6 @@ typedef struct choice_list {
     uint16_t count;
 } choice_list;
 
-extern const char *const model_tables[]; /* keys for vd_table */
-
 /* Zeroed memory and texts that live as long as the model. */
 void *model_memory(vd_model_file *file, gsize size);
 const char *model_text(vd_model_file *file, const char *text);

@@ -4,7 +4,8 @@
 
 #include <string.h>
 
-const char *const model_tables[] = {"register", "input", "coil", "discrete", NULL};
+/* Keys for vd_table. */
+static const char *const tables[] = {"register", "input", "coil", "discrete", NULL};
 
 /* "bits: 3" or "bits: [4, 7]", lowest and highest. */
 static bool take_bits(vd_model_file *file, const yaml_node_t *map, vd_place *place)
@@ -42,11 +43,11 @@ bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *pla
     int64_t address = 0, words = place->words;
     uint8_t form = VD_UNSIGNED, found = 0;
     bool fine = yaml_check_keys(yaml, map, keys);
-    for (uint8_t table = 0; model_tables[table] != NULL && fine; table++) {
-        if (yaml_member(yaml, map, model_tables[table]) != NULL) {
+    for (uint8_t table = 0; tables[table] != NULL && fine; table++) {
+        if (yaml_member(yaml, map, tables[table]) != NULL) {
             found++;
             place->table = table;
-            fine = yaml_take_integer(yaml, map, model_tables[table], true, 0, 0xFFFF, &address);
+            fine = yaml_take_integer(yaml, map, tables[table], true, 0, 0xFFFF, &address);
         }
     }
     if (fine && found != 1) {

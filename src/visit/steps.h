@@ -42,8 +42,6 @@ vd_going vd_step_was_read(vd_visit *visit, vd_status status);
 
 /* Whether what was just written makes the unit restart by itself; where it first has to store it does so then. */
 bool vd_restarts_by_itself(const vd_visit *visit);
-/* Whether it may have refused for want of a login. */
-bool vd_means_right(const vd_visit *visit, vd_status status);
 /* Where it did: plans to log in and to do the step again. False: that was done, or is no use. */
 bool vd_login_again(vd_visit *visit, vd_status status);
 vd_going vd_step_write(vd_visit *visit);

@@ -54,7 +54,7 @@ bool vd_restarts_by_itself(const vd_visit *visit)
 }
 
 /* Whether it may have refused for want of a login. Frames have no word for that. */
-bool vd_means_right(const vd_visit *visit, vd_status status)
+static bool means_right(const vd_visit *visit, vd_status status)
 {
     static const vd_status exceptions[] = {VD_EXCEPTION_FUNCTION, VD_EXCEPTION_FUNCTION, VD_EXCEPTION_ADDRESS,
                                            VD_EXCEPTION_VALUE, VD_EXCEPTION_FAILURE};
@@ -66,7 +66,7 @@ bool vd_login_again(vd_visit *visit, vd_status status)
 {
     const vd_model *model = visit->model;
     bool first = model->login.may_be_none && !visit->login.refused && !visit->login.done;
-    bool wants = vd_means_right(visit, status) && vd_model_logs_in(model) && visit->login.tries < 2 &&
+    bool wants = means_right(visit, status) && vd_model_logs_in(model) && visit->login.tries < 2 &&
                  (first || visit->login.length > 0);
     if (wants) {
         vd_fault_clear(&visit->fault);

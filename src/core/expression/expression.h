@@ -161,5 +161,9 @@ typedef struct vd_result {
 } vd_result;
 
 vd_result vd_run(const vd_set *set, const vd_set *before, const vd_code *code, uint16_t item);
+/* What the result of a condition means. */
+vd_ruling vd_ruling_of(const vd_result *result);
+/* The n-th setting that is to blame where an item breaks a rule; VD_NONE: none. */
+uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uint16_t n);
 
 #endif

@@ -206,3 +206,8 @@ vd_result vd_run(const vd_set *set, const vd_set *before, const vd_code *code, u
     }
     return m.top == 1 ? m.stack[0] : unknown();
 }
+
+vd_ruling vd_ruling_of(const vd_result *result)
+{
+    return !result->known ? VD_NOT_KNOWN : result->ratio.number != 0 ? VD_HOLDS : VD_FAILS;
+}

@@ -71,7 +71,7 @@ static void allow_bytes(const vd_setting *setting, unsigned places, vd_writer *w
 
 /* ---- Check digits ---- */
 
-bool vd_check_digit_fits(const char *digits, size_t count, int *fitting)
+static bool check_digit_fits(const char *digits, size_t count, int *fitting)
 {
     unsigned sum = 0;
     for (size_t i = 0; i + 1 < count; i++) { /* every second digit counts double, from the one before the check digit */
@@ -98,7 +98,7 @@ static vd_status parse_digits(const vd_setting *setting, vd_span typed, size_t l
     if (count < least || memcmp(into->bytes, start, strlen(start)) != 0) {
         return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
     }
-    if (!vd_check_digit_fits(into->bytes, count, &fitting)) {
+    if (!check_digit_fits(into->bytes, count, &fitting)) {
         vd_fault_note_typed(fault, VD_CHECK_DIGIT, setting, typed);
         if (fault != NULL && fault->status == VD_CHECK_DIGIT) {
             fault->number[0] = fitting;

@@ -4,7 +4,7 @@
 
 #include <string.h>
 
-bool vd_parse_ipv4(vd_span text, uint32_t *address)
+static bool take_ipv4(vd_span text, uint32_t *address)
 {
     *address = 0;
     for (int octet = 0; octet < 4; octet++) {
@@ -23,7 +23,7 @@ bool vd_parse_ipv4(vd_span text, uint32_t *address)
 static vd_status parse_ipv4(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     uint32_t address = 0;
-    bool fine = vd_parse_ipv4(typed, &address);
+    bool fine = take_ipv4(typed, &address);
     into->value.number = address;
     return fine ? VD_OK : vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
 }
@@ -93,7 +93,7 @@ static int take_groups(vd_span *rest, uint16_t *groups, int most)
     while (rest->length > 0 && count < most) {
         uint32_t address = 0, group = 0;
         size_t digits = 0;
-        if (count + 2 <= most && vd_parse_ipv4(*rest, &address)) { /* an IPv4 address may stand at the end */
+        if (count + 2 <= most && take_ipv4(*rest, &address)) { /* an IPv4 address may stand at the end */
             groups[count++] = (uint16_t)(address >> 16);
             groups[count++] = (uint16_t)address;
             rest->length = 0;
@@ -201,39 +201,11 @@ static void allow_ipv6(const vd_setting *setting, unsigned places, vd_writer *wr
     vd_writer_add(writer, "an IPv6 address such as 2001:db8::7");
 }
 
-/* ---- Names ---- */
-
-bool vd_is_host(vd_span name)
-{
-    size_t label = 0;
-    bool digits_only = true;
-    if (name.length == 0 || name.length > 253) {
-        return false;
-    }
-    for (size_t i = 0; i <= name.length; i++) {
-        char c = vd_char_at(name, i);
-        if (c == '.' || i == name.length) {
-            if (label == 0 || label > 63 || name.at[i - 1] == '-') {
-                return false;
-            }
-            label = 0;
-            digits_only = i < name.length ? true : digits_only;
-            continue;
-        }
-        if (!vd_is_letter(c) && !vd_is_digit(c) && (c != '-' || label == 0)) {
-            return false;
-        }
-        digits_only = digits_only && vd_is_digit(c);
-        label++;
-    }
-    return !digits_only; /* a last label of digits would make it look like an address */
-}
-
 /* Copies a name in small letters, which is how names are compared; false when it is none. */
 static bool take_host(vd_span typed, char *bytes)
 {
     uint32_t address = 0;
-    if (!vd_is_host(typed) && !vd_parse_ipv4(typed, &address)) {
+    if (!vd_is_host(typed) && !take_ipv4(typed, &address)) {
         return false;
     }
     for (size_t i = 0; i < typed.length; i++) {
@@ -279,7 +251,7 @@ static bool is_url(vd_span text, size_t *host_at, size_t *host_length)
     *host_length = i - *host_at;
     uint32_t address = 0, port = 0;
     vd_span host = {text.at + *host_at, *host_length}, rest = {text.at + i, text.length - i};
-    if (!vd_is_host(host) && !vd_parse_ipv4(host, &address)) {
+    if (!vd_is_host(host) && !take_ipv4(host, &address)) {
         return false;
     }
     if (vd_take_char(&rest, ':') && (!vd_take_whole(&rest, 65535, &port, NULL) || port == 0)) {

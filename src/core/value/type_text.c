@@ -243,6 +243,34 @@ static void allow_phone(const vd_setting *setting, unsigned places, vd_writer *w
     vd_writer_add(writer, "a phone number of 3 to 15 digits, best with + and country code, such as +44 7700 900123");
 }
 
+/* ---- Names ---- */
+
+bool vd_is_host(vd_span name)
+{
+    size_t label = 0;
+    bool digits_only = true;
+    if (name.length == 0 || name.length > 253) {
+        return false;
+    }
+    for (size_t i = 0; i <= name.length; i++) {
+        char c = vd_char_at(name, i);
+        if (c == '.' || i == name.length) {
+            if (label == 0 || label > 63 || name.at[i - 1] == '-') {
+                return false;
+            }
+            label = 0;
+            digits_only = i < name.length ? true : digits_only;
+            continue;
+        }
+        if (!vd_is_letter(c) && !vd_is_digit(c) && (c != '-' || label == 0)) {
+            return false;
+        }
+        digits_only = digits_only && vd_is_digit(c);
+        label++;
+    }
+    return !digits_only; /* a last label of digits would make it look like an address */
+}
+
 /* ---- Access point names ---- */
 
 static bool starts_with(vd_span text, const char *start)

@@ -37,7 +37,8 @@ static vd_status parse_time_of_day(const vd_setting *setting, vd_span typed, vd_
     return fine ? VD_OK : vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
 }
 
-void vd_print_two(int64_t number, vd_writer *writer)
+/* A whole number with at least two digits. */
+static void print_two(int64_t number, vd_writer *writer)
 {
     vd_writer_add(writer, number < 10 ? "0" : "");
     vd_writer_add_number(writer, number);
@@ -45,12 +46,12 @@ void vd_print_two(int64_t number, vd_writer *writer)
 
 static void print_clock(int64_t seconds, bool always_seconds, vd_writer *writer)
 {
-    vd_print_two(seconds / 3600, writer);
+    print_two(seconds / 3600, writer);
     vd_writer_add(writer, ":");
-    vd_print_two(seconds / 60 % 60, writer);
+    print_two(seconds / 60 % 60, writer);
     if (always_seconds || seconds % 60 != 0) {
         vd_writer_add(writer, ":");
-        vd_print_two(seconds % 60, writer);
+        print_two(seconds % 60, writer);
     }
 }
 
@@ -119,9 +120,9 @@ static void print_date_time(const vd_setting *setting, const vd_value *value, vd
     date_of_day(days, &year, &month, &day);
     vd_writer_add_number(writer, year);
     vd_writer_add(writer, "-");
-    vd_print_two(month, writer);
+    print_two(month, writer);
     vd_writer_add(writer, "-");
-    vd_print_two(day, writer);
+    print_two(day, writer);
     vd_writer_add(writer, " ");
     print_clock(value->number - days * DAY, true, writer);
 }
@@ -168,9 +169,9 @@ static void print_zone(const vd_setting *setting, const vd_value *value, vd_writ
     int64_t minutes = value->number < 0 ? -value->number : value->number;
     (void)setting;
     vd_writer_add(writer, value->number < 0 ? "-" : "+");
-    vd_print_two(minutes / 60, writer);
+    print_two(minutes / 60, writer);
     vd_writer_add(writer, ":");
-    vd_print_two(minutes % 60, writer);
+    print_two(minutes % 60, writer);
 }
 
 static void allow_zone(const vd_setting *setting, unsigned places, vd_writer *writer)

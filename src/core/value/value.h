@@ -81,13 +81,8 @@ void vd_print_characters(const vd_setting *setting, const vd_value *value, vd_wr
 void vd_print_range(const vd_setting *setting, unsigned places, vd_writer *writer);
 /* A duration as people read it; units of time that are 0 are left out. */
 void vd_print_duration(int64_t milliseconds, vd_writer *writer);
-/* Adds a whole number with at least two digits. */
-void vd_print_two(int64_t number, vd_writer *writer);
 /* Whether a host name is in order (RFC 1123 clause 2.1), up to 253 characters. */
 bool vd_is_host(vd_span name);
-bool vd_parse_ipv4(vd_span text, uint32_t *address);
-/* Whether the last of these digits fits the others (ISO/IEC 7812-1, Luhn); `fitting` is told the one that would. */
-bool vd_check_digit_fits(const char *digits, size_t count, int *fitting);
 
 /* ---- Counts ---- */
 

@@ -87,8 +87,6 @@ vd_reply_line vd_reply_parse(vd_speech speech, const char *talker, const char *l
 /* The status of an answer to a question for errors (VD_QUERIES): VD_OK where there is none. */
 vd_status vd_reply_error(const char *data, size_t length);
 
-/* The identity in four answers: maker, product, firmware and serial number, as the n-th of this manner (from 0). */
-char *vd_identity_part(vd_identity *identity, vd_speech speech, unsigned n, size_t *size);
 /* Takes what one line says of the identity; `*answers` counts. VD_ENDS with VD_OK when it is complete. */
 vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *request, size_t request_length,
                           const char *line, size_t length, vd_identity *identity, uint16_t *answers, vd_status *status);

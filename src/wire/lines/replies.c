@@ -197,7 +197,7 @@ vd_reply_line vd_reply_parse(vd_speech speech, const char *talker, const char *l
 
 /* ---- Identity ---- */
 
-char *vd_identity_part(vd_identity *identity, vd_speech speech, unsigned n, size_t *size)
+static char *identity_part(vd_identity *identity, vd_speech speech, unsigned n, size_t *size)
 {
     /* V.250 6.1.4 to 6.1.7: maker, model, revision, serial number; IEEE 488.2 10.14 has the last two the other way. */
     char *const parts[] = {identity->maker, identity->product, identity->firmware, identity->serial};
@@ -212,7 +212,7 @@ static bool take_part(vd_identity *identity, vd_speech speech, unsigned n, const
 {
     char plain[64];
     size_t size = 0;
-    char *to = vd_identity_part(identity, speech, n, &size);
+    char *to = identity_part(identity, speech, n, &size);
     int got = vd_text_plain(speech, text, length, plain, sizeof plain);
     if (got < 0) {
         return false;

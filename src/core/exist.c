@@ -1,0 +1,61 @@
+/* SPDX-License-Identifier: MIT
+ * Which settings exist in the unit and the mode that a set is about, and whether a value may stand there. */
+#include "expression/expression.h"
+
+vd_ruling vd_set_exists(const vd_set *set, uint16_t setting)
+{
+    const vd_setting *about = &set->model->settings[setting];
+    if (about->when == NULL || about->when[0] == '\0') {
+        return VD_HOLDS;
+    }
+    if (set->model->book == NULL) {
+        return VD_NOT_KNOWN;
+    }
+    vd_result result = vd_run(set, NULL, &set->model->book->when[setting], about->block != VD_NONE ? about->item : 0);
+    return vd_ruling_of(&result);
+}
+
+uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n)
+{
+    const vd_setting *about = &model->settings[setting];
+    const vd_code *code = about->when != NULL && model->book != NULL ? &model->book->when[setting] : NULL;
+    for (uint32_t i = 0; code != NULL && i < code->count; i++) {
+        const vd_instruction *step = &model->book->steps[code->first + i];
+        if (step->op == VD_OP_LOAD && n-- == 0) {
+            return (uint16_t)(step->a + (uint32_t)about->item * step->b);
+        }
+    }
+    return VD_NONE;
+}
+
+bool vd_set_lacks(const vd_set *set, uint16_t setting)
+{
+    vd_set unit_only = *set;
+    unit_only.memory = NULL; /* no value is known, only which unit it is */
+    return vd_set_exists(&unit_only, setting) == VD_FAILS;
+}
+
+vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault)
+{
+    const vd_model *model = set->model;
+    const vd_setting *about = &model->settings[setting];
+    vd_value value = vd_set_get(set, setting);
+    unsigned places = 0;
+    if (value.type == VD_NOTHING) {
+        return VD_OK;
+    }
+    if (about->access == VD_READ_ONLY) {
+        return vd_note_READ_ONLY_SETTING(fault, about);
+    }
+    if (about->written_by == VD_MAKER) {
+        return vd_note_NOT_YOURS(fault, about);
+    }
+    if (vd_set_exists(set, setting) == VD_FAILS) {
+        return vd_set_lacks(set, setting) ? vd_note_NOT_HERE(fault, about, about->because)
+                                          : vd_note_IDLE_HERE(fault, about, about->because);
+    }
+    if (!vd_set_places(set, setting, &places)) {
+        return vd_note_PLACES_NOT_KNOWN(fault, about, model->settings[about->places_from].key);
+    }
+    return vd_value_check(about, &value, places, fault);
+}

@@ -1,0 +1,89 @@
+/* SPDX-License-Identifier: MIT
+ * The survey: everything there is to say of a set, value by value and rule by rule; and what an errand still lacks. */
+#include "expression/expression.h"
+
+void vd_survey_start(vd_survey *survey, const vd_set *set, const vd_set *before)
+{
+    *survey = (vd_survey){.set = set, .before = before, .rule = VD_NONE};
+}
+
+static bool holds_placeholder(const vd_set *set, uint16_t setting)
+{
+    const vd_setting *about = &set->model->settings[setting];
+    vd_value value = vd_set_get(set, setting), initial = vd_setting_initial(about);
+    return about->placeholder && vd_value_equal(&value, &initial) && vd_set_exists(set, setting) != VD_FAILS;
+}
+
+/* Whether the set knows one of the settings to blame: else it has nothing to do with the rule. */
+static bool concerns(const vd_set *set, uint16_t rule, uint16_t item)
+{
+    uint16_t count = set->model->rules[rule].blame_count;
+    for (unsigned n = 0; n == 0 || n < count; n++) {
+        uint16_t blame = vd_rule_blames(set->model, rule, item, (uint16_t)n);
+        if (blame != VD_NONE && vd_set_knows(set, blame)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool survey_setting(const vd_survey *survey, uint16_t setting, vd_fault *fault)
+{
+    if (vd_set_check(survey->set, setting, fault) != VD_OK) {
+        return true;
+    }
+    if (holds_placeholder(survey->set, setting)) {
+        char said[VD_SAID_SIZE];
+        vd_writer writer = vd_writer_start(said, sizeof said);
+        vd_value value = vd_set_get(survey->set, setting);
+        vd_value_show(&survey->set->model->settings[setting], &value, &writer);
+        vd_note_PLACEHOLDER(fault, &survey->set->model->settings[setting], said, "");
+        return true;
+    }
+    return false;
+}
+
+bool vd_survey_next(vd_survey *survey, vd_fault *fault)
+{
+    const vd_model *model = survey->set->model;
+    vd_fault_clear(fault);
+    while (survey->next < model->setting_count) {
+        if (survey_setting(survey, (uint16_t)survey->next++, fault)) {
+            return true;
+        }
+    }
+    while (survey->next < (uint32_t)model->setting_count + model->rule_count) {
+        uint16_t rule = (uint16_t)(survey->next - model->setting_count), item = survey->item;
+        const vd_rule *about = &model->rules[rule];
+        uint16_t items = vd_rule_items(model, rule);
+        survey->item++;
+        if (survey->item >= items) {
+            survey->item = 0;
+            survey->next++;
+        }
+        vd_ruling ruling = vd_rule_judge(survey->set, survey->before, rule, item, fault);
+        bool told = ruling == VD_FAILS || (ruling == VD_NOT_KNOWN && about->severity == VD_ERROR &&
+                                           model->book != NULL && concerns(survey->set, rule, item));
+        if (told) {
+            survey->rule = rule;
+            return true;
+        }
+        vd_fault_clear(fault);
+    }
+    survey->rule = VD_NONE;
+    return false;
+}
+
+bool vd_errand_lacking(const vd_set *set, const vd_errand *errand)
+{
+    for (uint16_t i = 0; i < errand->setting_count; i++) {
+        uint16_t setting = errand->settings[i];
+        vd_value value = vd_set_get(set, setting);
+        bool empty = vd_type_is_bytes((vd_type)value.type) && value.length == 0;
+        if (vd_set_exists(set, setting) != VD_FAILS &&
+            (value.type == VD_NOTHING || empty || holds_placeholder(set, setting))) {
+            return true;
+        }
+    }
+    return false;
+}
