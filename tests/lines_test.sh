@@ -8,6 +8,14 @@ fresh yard
 cd "$work" || exit 1
 sorrel=(--port sorrel-box) hive=(--port hive-cable --model skep) cab=(--port cab-cable --model lantern)
 
+# The yard behind pseudo-terminals; $port is the one of the box.
+serve_yard() {
+    verdite-bench serve yard >served.txt 2>&1 &
+    served=$!
+    for _ in $(seq 50); do grep -q spare served.txt && break; sleep 0.1; done
+    port=$(sed -n 's/^sorrel-box //p' served.txt)
+}
+
 # ---- who is there
 run 0 verdite ports
 says "not allowed to you"
@@ -230,10 +238,7 @@ run 4 verdite raw "${sorrel[@]}" ""
 
 # ---- the same behind pseudo-terminals, in real time
 verdite-bench afresh yard
-verdite-bench serve yard >served.txt 2>&1 &
-served=$!
-for _ in $(seq 50); do grep -q spare served.txt && break; sleep 0.1; done
-port=$(sed -n 's/^sorrel-box //p' served.txt)
+serve_yard
 VERDITE_BENCH='' run 0 verdite read --port "$port" --group now
 says "brock, serial number QB-31007, firmware 2.1, on $port"
 VERDITE_BENCH='' run 0 verdite raw --port "$port" "AT+NAME?"
@@ -332,10 +337,7 @@ export VERDITE_MODELS="$VERDITE_SOURCE/models" VERDITE_BENCH="$work/yard"
 
 # ---- a question that stands while the unit goes away is dropped, and told
 fresh yard
-verdite-bench serve yard >served.txt 2>&1 &
-served=$!
-for _ in $(seq 50); do grep -q spare served.txt && break; sleep 0.1; done
-port=$(sed -n 's/^sorrel-box //p' served.txt)
+serve_yard
 export VERDITE_BENCH=
 run 0 verdite read --port "$port" --save served.yaml
 run 0 verdite set served.yaml "unit.name=Sorrel 5"

@@ -195,6 +195,24 @@ static void test_models_that_contradict_themselves(void **state)
                      VD_MEMORY_TOO_SMALL);
 }
 
+/* A unit that says less than it would have, had it run on, has restarted; more than can be says nothing. */
+static void test_running_on(void **state)
+{
+    static const struct {
+        int64_t before, elapsed, now;
+        vd_ruling ruling;
+    } rows[] = {{5000, 10000, 15000, VD_HOLDS},     {5000, 10000, 14000, VD_HOLDS}, /* whole seconds */
+                {5000, 10000, 3000, VD_FAILS},      {5000, 10000, 60000, VD_NOT_KNOWN},
+                {0, 3600000, 3540000, VD_HOLDS}, /* a clock that is a minute slow in an hour */
+                {0, 3600000, 3400000, VD_FAILS},    {-1, 10000, 15000, VD_NOT_KNOWN},
+                {5000, 10000, -1, VD_NOT_KNOWN},    {5000, -10000, 5000, VD_NOT_KNOWN}, /* our own clock was set back */
+                {INT64_MAX, 10000, 0, VD_NOT_KNOWN}};
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(rows); i++) {
+        assert_int_equal(vd_has_run_on(rows[i].before, rows[i].elapsed, rows[i].now), rows[i].ruling);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -203,6 +221,7 @@ int main(void)
         cmocka_unit_test(test_rule_half_known),
         cmocka_unit_test(test_comparison_and_overlay),
         cmocka_unit_test(test_memory_is_as_large_as_said),
+        cmocka_unit_test(test_running_on),
         cmocka_unit_test(test_models_that_contradict_themselves),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -41,6 +41,12 @@ void vd_survey_start(vd_survey *survey, const vd_set *set, const vd_set *before)
 /* Puts the next finding into `fault`. False when there is none left. */
 bool vd_survey_next(vd_survey *survey, vd_fault *fault);
 
+/* How long a unit says that it has been running, milliseconds; -1 where it does not, or that was not read. */
+int64_t vd_set_running_time(const vd_set *set);
+/* Whether a unit that had been running for `before` and says `now` after `elapsed`, milliseconds each, has run on in
+ * between: fails, it has restarted; not known where one of them is, or they do not go together. */
+vd_ruling vd_has_run_on(int64_t before, int64_t elapsed, int64_t now);
+
 /* Whether a set still lacks something for an errand: a setting that exists and is not known, empty or a placeholder. */
 bool vd_errand_lacking(const vd_set *set, const vd_errand *errand);
 

@@ -2,6 +2,8 @@
  * What a write will change and what follows from it, shown before anybody is asked. */
 #include "cli.h"
 
+#include <string.h>
+
 /* What a setting holds before the change, as words. */
 static const char *before_text(const vd_visit *unit, uint16_t i)
 {
@@ -79,13 +81,11 @@ static void show_advice(cli *c, const vd_visit *unit)
     }
 }
 
-static bool restarts_by_itself(const vd_visit *unit)
+static bool is_planned(const vd_visit *unit, vd_step step)
 {
-    bool restarts = unit->model->store.restarts;
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        restarts = restarts || (vd_visit_changes(unit, i) && unit->model->settings[i].effect == VD_EFFECT_RESTART);
-    }
-    return restarts;
+    size_t count = 0;
+    const uint8_t *steps = vd_visit_steps(unit, &count);
+    return memchr(steps, step, count) != NULL;
 }
 
 void changes_show(cli *c, const vd_visit *unit)
@@ -111,8 +111,8 @@ void changes_show(cli *c, const vd_visit *unit)
     show_riders(unit);
     show_effects(unit);
     if (unit->model->store.proof == VD_PROOF_RESTART) {
-        message(c, restarts_by_itself(unit) ? "  That restart shows what it stored."
-                                            : "  Then restarts it, to see what it stored.");
+        message(c, is_planned(unit, VD_STEP_RESTART) ? "  Then restarts it, to see what it stored."
+                                                     : "  That restart shows what it stored.");
     }
     if (any && unit->model->store.needed && unit->model->store.proof == VD_PROOF_SHOWN) {
         message(c, "  It shows what was written only once it is stored: it is looked at then.");

@@ -11,15 +11,6 @@ static int64_t now(const visit *v)
                                   : g_get_real_time() / 1000;
 }
 
-/* How long it has been running, milliseconds; -1 where it does not say. */
-static int64_t running_time(const visit *v)
-{
-    uint16_t running = vd_model_running_time(v->model);
-    vd_value value =
-        running != VD_NONE ? vd_set_get(vd_visit_live(&v->engine), running) : (vd_value){.type = VD_NOTHING};
-    return value.type == VD_DURATION ? value.number : -1;
-}
-
 /* The print of what it holds of what is asked for. */
 static void print(const visit *v, vd_proved *proved)
 {
@@ -33,7 +24,7 @@ static void print(const visit *v, vd_proved *proved)
 
 void proof_remember(const visit *v)
 {
-    vd_proved proved = {.when = now(v), .ran = running_time(v)};
+    vd_proved proved = {.when = now(v), .ran = vd_set_running_time(vd_visit_live(&v->engine))};
     vd_summary summary = vd_visit_summary(&v->engine);
     bool shown = vd_visit_standing(&v->engine)->lasting == VD_LASTS_RESTART && summary.confirmed > 0 &&
                  summary.differing + summary.moved + summary.unknown + summary.not_sent == 0;
@@ -45,21 +36,17 @@ void proof_remember(const visit *v)
 
 bool proof_stands(const visit *v)
 {
-    enum { SLACK = 2000, DRIFT = 50 }; /* milliseconds; one in so many */
     vd_proved proved, present;
-    int64_t ran = running_time(v);
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         if (vd_visit_changes(&v->engine, i)) {
             return false;
         }
     }
-    if (ran < 0 || v->model->store.proof != VD_PROOF_RESTART ||
+    if (v->model->store.proof != VD_PROOF_RESTART ||
         !vd_proved_recall(v->model->key, vd_visit_identity(&v->engine)->serial, &proved)) {
         return false;
     }
-    int64_t elapsed = now(v) - proved.when;
     print(v, &present);
-    bool ran_on = elapsed >= 0 && ran + SLACK + elapsed / DRIFT >= proved.ran + elapsed &&
-                  ran - SLACK - elapsed / DRIFT <= proved.ran + elapsed;
-    return ran_on && strcmp(present.print, proved.print) == 0;
+    int64_t ran = vd_set_running_time(vd_visit_live(&v->engine));
+    return vd_has_run_on(proved.ran, now(v) - proved.when, ran) == VD_HOLDS && strcmp(present.print, proved.print) == 0;
 }

@@ -5,16 +5,9 @@
 
 /* ---- Running time ---- */
 
-static int64_t running_time(const vd_visit *visit)
-{
-    uint16_t setting = vd_model_running_time(visit->model);
-    vd_value value = setting != VD_NONE ? vd_set_get(&visit->live, setting) : (vd_value){.type = VD_NOTHING};
-    return value.type == VD_DURATION ? value.number : -1;
-}
-
 void vd_take_running_time(vd_visit *visit)
 {
-    int64_t ran = running_time(visit);
+    int64_t ran = vd_set_running_time(&visit->live);
     if (ran >= 0) {
         visit->ran = ran;
         visit->ran_at = visit->now;
@@ -23,12 +16,9 @@ void vd_take_running_time(vd_visit *visit)
 
 vd_ruling vd_has_restarted(const vd_visit *visit)
 {
-    enum { SLACK = 1500, DRIFT = 50 }; /* milliseconds; one in so many */
-    int64_t ran = running_time(visit), elapsed = (int64_t)((visit->now - visit->ran_at) / 1000u);
-    if (ran < 0 || visit->ran < 0 || visit->ran > INT64_MAX - elapsed) {
-        return VD_NOT_KNOWN;
-    }
-    return ran + SLACK + elapsed / DRIFT < visit->ran + elapsed ? VD_HOLDS : VD_FAILS;
+    int64_t elapsed = (int64_t)((visit->now - visit->ran_at) / 1000u);
+    vd_ruling ran_on = vd_has_run_on(visit->ran, elapsed, vd_set_running_time(&visit->live));
+    return ran_on == VD_HOLDS ? VD_FAILS : ran_on == VD_FAILS ? VD_HOLDS : VD_NOT_KNOWN;
 }
 
 /* ---- What is to change ---- */
