@@ -3,12 +3,15 @@
  * Everything that can go wrong, once: its name, its class, its code for the telephone, what it takes, and its words.
  *
  * Each entry is X(name, class, code, takes, what, next). `code` is "" for what is not about contact. `takes` is one of
- * the shapes in fault.h: which arguments it is noted with. `what` says what happened and what it means for the unit,
- * `next` what to do now. Both may hold places that vd_fault_words() fills in from the fault record: {setting} the
- * setting's key   {said} what was typed, read or heard   {allowed} what would have been right {1} {2} {3} numbers whose
- * meaning the sentence itself makes plain
+ * the shapes in notes.h: which arguments it is noted with. `what` says what happened and what it means for the unit,
+ * `next` what to do now. Both may hold places that vd_fault_words() fills in from the fault record:
  *
- * The classes are those of vd_class in core.h; the command-line tool exits with the number of the class.
+ *  - {setting} the setting's key
+ *  - {said} what was typed, read or heard
+ *  - {allowed} what would have been right
+ *  - {1} {2} {3} numbers whose meaning the sentence itself makes plain
+ *
+ * The classes are those of vd_class in fault.h; the command-line tool exits with the number of the class.
  */
 #ifndef VERDITE_FAULTS_H
 #define VERDITE_FAULTS_H

@@ -11,7 +11,7 @@
 #include <glib.h>
 #include <stdio.h>
 
-#include "verdite/notes.h"
+#include "verdite/fault_values.h"
 #include "verdite/search.h"
 #include "verdite/visit.h"
 #include "verdite/sim.h"
@@ -127,22 +127,6 @@ typedef struct vd_served {
 bool vd_served_recall(const char *model, const char *adapter, vd_served *served, char **set_aside);
 /* Remembers a place. Failing to is no fault: it only means to be asked again. */
 void vd_served_remember(const vd_served *served);
-
-/* ---- Faults as values ---------------------------------------------------------------------------------------- */
-
-/* For each fault vd_fault_of_OUT_OF_RANGE(setting, said, allowed) and so on: what vd_note_OUT_OF_RANGE() records. */
-#define VD_FAULT_OF_(name, note, with_fault, without, ...)                                                             \
-    static inline vd_fault vd_fault_of_##name without                                                                  \
-    {                                                                                                                  \
-        vd_fault own;                                                                                                  \
-        vd_fault_clear(&own);                                                                                          \
-        note(&own, VD_##name, __VA_ARGS__);                                                                            \
-        return own;                                                                                                    \
-    }
-#define VD_FAULT_VALUE_OF_(name, class, code, takes, what, next) VD_##takes##_(VD_FAULT_OF_, name)
-VD_FAULT_LIST(VD_FAULT_VALUE_OF_)
-#undef VD_FAULT_VALUE_OF_
-#undef VD_FAULT_OF_
 
 /* ---- When storage was last proved -------------------------------------------------------------------------- */
 

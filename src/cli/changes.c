@@ -85,7 +85,7 @@ static bool is_planned(const vd_visit *unit, vd_step step)
 {
     size_t count = 0;
     const uint8_t *steps = vd_visit_steps(unit, &count);
-    return memchr(steps, step, count) != NULL;
+    return memchr(steps, (int)step, count) != NULL;
 }
 
 void changes_show(cli *c, const vd_visit *unit)

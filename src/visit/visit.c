@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * A visit: the engine that goes from step to step. What the steps do stands in steps.c. */
+ * A visit: the engine that goes from step to step. steps.c says which function each of them is. */
 #include "visit_parts.h"
 
 #include <string.h>
