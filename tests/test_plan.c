@@ -52,7 +52,8 @@ static void lay_out(layout *l, uint16_t count, uint16_t most_gap)
         address = (uint16_t)(address + words);
         l->which[i] = 1;
     }
-    l->model = (vd_model){.settings = l->settings, .setting_count = count, .rules = &l->rule, .holes = &l->hole};
+    l->model = (vd_model){
+        .key = "plan", .settings = l->settings, .setting_count = count, .rules = &l->rule, .holes = &l->hole};
     l->plan = (vd_plan){.order = l->order, .next = l->next, .cost = l->cost};
 }
 

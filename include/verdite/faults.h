@@ -61,6 +61,10 @@
     X(KEY_TWICE, FILE, "", SAID, "\"{said}\" stands here a second time.", "Keep one of the two.")                      \
     X(KEY_MISSING, FILE, "", WORDS, "\"{said}\" is missing.", "Add it: {allowed}.")                                    \
     X(WRONG_SHAPE, FILE, "", WORDS, "\"{said}\" is not what belongs here.", "Give {allowed}.")                         \
+    X(NOT_A_KEY, FILE, "", SAID, "\"{said}\" is no key.",                                                              \
+      "Use small letters a to z, digits, and hyphens or points between them.")                                         \
+    X(NOT_SHOWN, FILE, "", WORDS, "\"{said}\" holds {allowed}.",                                                       \
+      "Take it out: a text is one line, and nothing in it steers a terminal or turns the direction of reading.")       \
     X(NOT_YAML, FILE, "", SAID, "This is not YAML: {said}.",                                                           \
       "Mend the line, or start again from a file that Verdite saved.")                                                 \
     X(NOT_UTF8, FILE, "", PLAIN, "The file is not UTF-8 text.", "Save it as UTF-8; nothing of it was used.")           \

@@ -27,6 +27,14 @@ static bool take_text(vd_bench_folder *bench, yaml_file *file, const yaml_node_t
     return fine;
 }
 
+static bool take_key(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, const char *key, const char **out)
+{
+    const char *text = "";
+    bool fine = yaml_take_key(file, map, key, &text);
+    *out = keep(bench, text);
+    return fine;
+}
+
 /* Cables have no more than a name; each name met is one more cable. */
 static bool take_cable(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, uint16_t *cable)
 {
@@ -62,7 +70,7 @@ static bool take_adapter(vd_bench_folder *bench, yaml_file *file, const yaml_nod
                                        "busy", "forbidden", "echo",  "noise",   NULL};
     int64_t lost_after = 0, noise = 0;
     bool fine =
-        yaml_check_keys(file, map, keys) && take_text(bench, file, map, "name", true, &adapter->name) &&
+        yaml_check_keys(file, map, keys) && take_key(bench, file, map, "name", &adapter->name) &&
         take_text(bench, file, map, "label", false, &adapter->label) && take_cable(bench, file, map, &adapter->cable) &&
         take_microseconds(file, map, "latency", &adapter->latency) &&
         take_microseconds(file, map, "bursts", &adapter->burst) &&
@@ -215,7 +223,7 @@ static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t
                                        "off",  "settings", "faults",  "hands", NULL};
     const char *model = "", *serial = "", *firmware = "", *variant = NULL;
     bool fine =
-        yaml_check_keys(file, map, keys) && take_text(bench, file, map, "name", true, &unit->name) &&
+        yaml_check_keys(file, map, keys) && take_key(bench, file, map, "name", &unit->name) &&
         yaml_take_text(file, map, "model", true, &model) && take_cable(bench, file, map, &unit->cable) &&
         yaml_take_text(file, map, "serial", true, &serial) && yaml_take_text(file, map, "firmware", true, &firmware) &&
         yaml_take_text(file, map, "variant", false, &variant) && yaml_take_truth(file, map, "off", &unit->off) &&

@@ -28,7 +28,7 @@ static bool take_ability(vd_model_file *file, const yaml_node_t *map, void *item
     vd_ability *ability = item;
     gsize count = 0;
     const yaml_node_item_t *items = NULL;
-    bool fine = model_take_text(file, map, "key", true, &ability->key);
+    bool fine = model_take_key(file, map, "key", &ability->key);
     fine = model_take_text(file, map, "label", false, &ability->label) && fine;
     fine = yaml_take_list(&file->yaml, map, "words", 50, &count, &items) && fine;
     fine = yaml_take_integer(&file->yaml, map, "number", count == 0, 0, G_MAXINT32, &ability->number) && fine;
@@ -50,7 +50,7 @@ static bool take_ability(vd_model_file *file, const yaml_node_t *map, void *item
 static bool take_variant(vd_model_file *file, const yaml_node_t *map, void *item)
 {
     vd_variant *variant = item;
-    bool fine = model_take_text(file, map, "key", true, &variant->key);
+    bool fine = model_take_key(file, map, "key", &variant->key);
     fine = model_take_text(file, map, "label", false, &variant->label) && fine;
     return model_take_text(file, map, "product", true, &variant->product) && fine;
 }
@@ -61,7 +61,7 @@ static bool take_action(vd_model_file *file, const yaml_node_t *map, void *item)
     vd_action *action = item;
     int64_t where = 0, value = 0, takes = 0;
     bool lines = vd_model_talks_in_lines(&file->model);
-    bool fine = model_take_text(file, map, "key", true, &action->key);
+    bool fine = model_take_key(file, map, "key", &action->key);
     fine = model_take_text(file, map, "label", true, &action->label) && fine;
     fine = model_take_text(file, map, "help", false, &action->help) && fine;
     fine = yaml_take_integer(&file->yaml, map, "register", !lines, 0, 0xFFFF, &where) && fine;

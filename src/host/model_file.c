@@ -18,7 +18,7 @@ static bool take_groups(vd_model_file *file, const yaml_node_t *root)
     for (gsize i = 0; i < count; i++) {
         const yaml_node_t *map = yaml_node(&file->yaml, items[i]);
         groups[i].key = groups[i].label = "";
-        fine = yaml_check_keys(&file->yaml, map, keys) && model_take_text(file, map, "key", true, &groups[i].key) &&
+        fine = yaml_check_keys(&file->yaml, map, keys) && model_take_key(file, map, "key", &groups[i].key) &&
                model_take_text(file, map, "label", true, &groups[i].label) && fine;
         for (gsize k = 0; k < i; k++) {
             if (strcmp(groups[k].key, groups[i].key) == 0) {
@@ -53,7 +53,7 @@ static bool take_all(vd_model_file *file)
         return false;
     }
     fine = yaml_check_keys(&file->yaml, root, keys);
-    fine = model_take_text(file, root, "model", true, &file->model.key) && fine;
+    fine = model_take_key(file, root, "model", &file->model.key) && fine;
     fine = model_take_text(file, root, "title", true, &file->model.title) && fine;
     fine = model_take_text(file, root, "summary", false, &file->model.summary) && fine;
     fine = model_take_talk(file, root) && fine;

@@ -22,6 +22,14 @@ bool model_take_text(vd_model_file *file, const yaml_node_t *map, const char *ke
     return fine;
 }
 
+bool model_take_key(vd_model_file *file, const yaml_node_t *map, const char *key, const char **out)
+{
+    const char *text = NULL;
+    bool fine = yaml_take_key(&file->yaml, map, key, &text);
+    *out = model_text(file, text != NULL ? text : "");
+    return fine;
+}
+
 static const char *setting_key_at(const void *about, size_t i)
 {
     return g_array_index(((const vd_model_file *)about)->settings, vd_setting, i).key;

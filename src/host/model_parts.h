@@ -27,6 +27,7 @@ typedef struct choice_list {
 /* Zeroed memory and texts that live as long as the model. */
 void *model_memory(vd_model_file *file, gsize size);
 const char *model_text(vd_model_file *file, const char *text);
+bool model_take_key(vd_model_file *file, const yaml_node_t *map, const char *key, const char **out);
 bool model_take_text(vd_model_file *file, const yaml_node_t *map, const char *key, bool needed, const char **out);
 /* Index of a setting that the file names, or VD_NONE with a finding at `node`. */
 uint16_t model_find_named(vd_model_file *file, const yaml_node_t *node, const char *key);

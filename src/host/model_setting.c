@@ -3,6 +3,8 @@
  * Where another setting decides the decimals, the range is given in counts, because that is what the unit holds to. */
 #include "model_parts.h"
 
+#include "verdite/text.h"
+
 #include <string.h>
 
 /* Other names of types, with the length that they stand for. */
@@ -307,26 +309,28 @@ static bool take_group(vd_model_file *file, const yaml_node_t *map, const char *
     return found != VD_NONE;
 }
 
-static bool is_key(const char *key)
-{
-    static const char *const words[] = {"on", "off", "and", "or", "not", "in", "has", "variant", "firmware", NULL};
-    bool good = g_ascii_islower(key[0]) && strlen(key) <= 64 && !g_strv_contains(words, key);
-    for (const char *at = key; *at != '\0' && good; at++) {
-        bool part = *at == '.' || *at == '-';
-        good = part ? g_ascii_isalnum(at[1]) : g_ascii_islower(*at) || g_ascii_isdigit(*at);
-    }
-    return good;
-}
-
+/* In an expression a key stands beside numbers and these words. */
 static bool take_key(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    if (!model_take_text(file, map, "key", true, &setting->key) || setting->key[0] == '\0') {
+    static const char *const words[] = {"on", "off", "and", "or", "not", "in", "has", "variant", "firmware", NULL};
+    if (!model_take_key(file, map, "key", &setting->key)) {
         return false;
     }
-    return is_key(setting->key) ||
+    return (g_ascii_islower(setting->key[0]) && !g_strv_contains(words, setting->key)) ||
            yaml_note(&file->yaml, yaml_member(&file->yaml, map, "key"),
                      vd_fault_of_WRONG_SHAPE(setting->key,
-                                             "small letters, digits, points and hyphens, such as weight.low-limit"));
+                                             "a key that begins with a letter and is no word of expressions, such as "
+                                             "weight.low-limit"));
+}
+
+static bool take_measure(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    return model_take_text(file, map, "unit", false, &setting->measure) &&
+           (vd_text_is_measure(setting->measure) ||
+            yaml_note(&file->yaml, yaml_member(&file->yaml, map, "unit"),
+                      vd_fault_of_WRONG_SHAPE(setting->measure,
+                                              "a unit of measure, with no digit in front and without # : , ; quotation "
+                                              "marks and brackets")));
 }
 
 static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
@@ -340,7 +344,7 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     const char *when = "", *because = "";
     bool fine = model_take_text(file, map, "label", true, &setting->label);
     fine = model_take_text(file, map, "help", false, &setting->help) && fine;
-    fine = model_take_text(file, map, "unit", false, &setting->measure) && fine;
+    fine = take_measure(file, map, setting) && fine;
     fine = yaml_take_word(yaml, map, "access", false, accesses, &setting->access) && fine;
     fine = yaml_take_word(yaml, map, "read-by", false, rights, &setting->read_by) && fine;
     fine = yaml_take_word(yaml, map, "written-by", false, rights, &setting->written_by) && fine;

@@ -2,6 +2,8 @@
  * A YAML file as a tree in which every fault knows its line and column. */
 #include "yaml_file.h"
 
+#include "verdite/text.h"
+
 #include <errno.h>
 #include <inttypes.h>
 #include <string.h>
@@ -107,11 +109,32 @@ static bool parse(yaml_file *file)
     return file->loaded;
 }
 
+/* Nothing that reads the tree has to ask again: a scalar is one line of characters that may be shown. The line end
+ * behind a text that stands in a block of its own is no part of it. */
+static bool gate(yaml_file *file)
+{
+    bool fine = true;
+    for (yaml_node_t *node = file->document.nodes.start; node < file->document.nodes.top; node++) {
+        while (node->type == YAML_SCALAR_NODE && node->data.scalar.length > 0 &&
+               node->data.scalar.value[node->data.scalar.length - 1] == '\n') {
+            node->data.scalar.value[--node->data.scalar.length] = '\0';
+        }
+        const char *text = (const char *)node->data.scalar.value;
+        if (node->type == YAML_SCALAR_NODE && vd_text_line(text, node->data.scalar.length) < node->data.scalar.length) {
+            char unseen[64];
+            vd_writer writer = vd_writer_start(unseen, sizeof unseen);
+            vd_text_print_unseen(text, node->data.scalar.length, &writer);
+            fine = yaml_note(file, node, vd_fault_of_NOT_SHOWN(text, unseen));
+        }
+    }
+    return fine;
+}
+
 bool yaml_file_load(yaml_file *file, const char *path, gsize most, vd_findings *findings)
 {
     memset(file, 0, sizeof *file);
     file->findings = findings;
-    return read_text(file, path, most) && parse(file);
+    return read_text(file, path, most) && parse(file) && gate(file);
 }
 
 bool yaml_file_parse(yaml_file *file, const char *text, gsize length, vd_findings *findings)
@@ -120,7 +143,7 @@ bool yaml_file_parse(yaml_file *file, const char *text, gsize length, vd_finding
     file->findings = findings;
     file->text = g_strndup(text, length);
     file->length = length;
-    return parse(file);
+    return parse(file) && gate(file);
 }
 
 void yaml_file_free(yaml_file *file)
@@ -293,6 +316,12 @@ bool yaml_take_text(yaml_file *file, const yaml_node_t *map, const char *key, bo
     const char *text = member_text(file, map, key, needed, &fine, &node);
     *out = text != NULL ? text : *out;
     return fine;
+}
+
+bool yaml_take_key(yaml_file *file, const yaml_node_t *map, const char *key, const char **out)
+{
+    return yaml_take_text(file, map, key, true, out) &&
+           (vd_text_is_key(*out) || yaml_note(file, yaml_member(file, map, key), vd_fault_of_NOT_A_KEY(*out)));
 }
 
 bool yaml_take_integer(yaml_file *file, const yaml_node_t *map, const char *key, bool needed, int64_t least,

@@ -15,8 +15,8 @@ typedef struct yaml_file {
     vd_findings *findings;
 } yaml_file;
 
-/* Reads and parses a file of at most `most` bytes. False, with a finding, when it cannot be read, is no UTF-8 or no
- * YAML. Free it in either case. */
+/* Reads and parses a file of at most `most` bytes. False, with findings, when it cannot be read, is no UTF-8, no YAML,
+ * or holds a text that may not be shown (verdite/text.h). Free it in either case. */
 bool yaml_file_load(yaml_file *file, const char *path, gsize most, vd_findings *findings);
 /* The same for a text that is at hand; it is copied. */
 bool yaml_file_parse(yaml_file *file, const char *text, gsize length, vd_findings *findings);
@@ -46,6 +46,8 @@ const char *yaml_text(yaml_file *file, const yaml_node_t *node, const char *what
 /* Members of a mapping by type. Each returns false with a finding when the value is wrong, or when it is missing and
  * `needed`; a missing one that is not needed leaves `out` as it is. */
 bool yaml_take_text(yaml_file *file, const yaml_node_t *map, const char *key, bool needed, const char **out);
+/* A key (vd_text_is_key), which is needed. */
+bool yaml_take_key(yaml_file *file, const yaml_node_t *map, const char *key, const char **out);
 bool yaml_take_integer(yaml_file *file, const yaml_node_t *map, const char *key, bool needed, int64_t least,
                        int64_t most, int64_t *out);
 bool yaml_take_truth(yaml_file *file, const yaml_node_t *map, const char *key, bool *out);

@@ -3,10 +3,12 @@
  * here. */
 #include "check.h"
 
+#include "verdite/text.h"
+
 #include <string.h>
 
 /* Invariants that the rest of the library relies on:
- *  1. keys are unique and not empty; groups exist;
+ *  1. keys are unique and keys, units of measure can stand behind a value; groups exist;
  *  2. every count in min..max fits the setting's registers, and so does every choice;
  *  3. no two settings share a register or bit, none lies in a hole, neither live nor in the stored bank;
  *  4. whoever gives others their decimals is a whole number of 0 to 9, itself without such dependence, and says so;
@@ -245,7 +247,9 @@ void vd_check_settings(const vd_model *model, vd_judge *judge)
                                                                                   check_block};
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *s = &model->settings[i];
-        const char *wrong = s->key[0] == '\0' ? "has no key" : NULL;
+        const char *wrong = !vd_text_is_key(s->key)           ? "has a key that is none"
+                            : !vd_text_is_measure(s->measure) ? "has a unit that cannot stand behind a value"
+                                                              : NULL;
         for (size_t k = 0; k < sizeof checks / sizeof checks[0] && wrong == NULL; k++) {
             wrong = checks[k](model, s);
         }
@@ -282,6 +286,9 @@ static const char *check_identify(const vd_identify *identify)
 /* Blocks lie in the model, and what else names settings names those that are there. */
 static const char *check_references(const vd_model *model)
 {
+    if (!vd_text_is_key(model->key)) {
+        return "has a key that is none";
+    }
     for (uint16_t i = 0; i < model->block_count; i++) {
         const vd_block *block = &model->blocks[i];
         if ((uint32_t)block->first + (uint32_t)block->count * block->members > model->setting_count) {
