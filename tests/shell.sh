@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: MIT
 # shellcheck shell=bash disable=SC2034
 # What the shell tests share. Source it; then `run STATUS COMMAND...` runs a command that must exit with STATUS, leaving
-# its output in $out and its messages in $err; `says TEXT` and `tells TEXT` look for a text in the one and the other.
+# its output in $out, a run of blanks as one since columns are as wide as what stands in them, and its messages in $err; `says TEXT` and `tells TEXT` look for a text in the one and the other.
 set -u
 : "${VERDITE_SOURCE:?}" "${VERDITE_BIN:?}"
 work=$(mktemp -d)
@@ -22,14 +22,16 @@ run() {
     shift
     what="$*"
     "$@" >"$work/out" 2>"$work/err" </dev/null || got=$?
-    out=$(cat "$work/out") err=$(cat "$work/err")
+    out=$(tr -s ' ' <"$work/out") err=$(cat "$work/err")
     [ "$got" -eq "$wanted" ] || fail "$what: exit status $got, not $wanted"
     case $err in *"ERROR: AddressSanitizer"* | *"runtime error:"*) fail "$what: sanitizer" ;; esac
     passed=$((passed + 1))
 }
 
 says() {
-    case $out in *"$1"*) passed=$((passed + 1)) ;; *) fail "$what: no \"$1\" in the output" ;; esac
+    local text
+    text=$(tr -s ' ' <<<"$1")
+    case $out in *"$text"*) passed=$((passed + 1)) ;; *) fail "$what: no \"$1\" in the output" ;; esac
 }
 
 tells() {

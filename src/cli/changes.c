@@ -11,38 +11,26 @@ static const char *before_text(const vd_visit *unit, uint16_t i)
     return vd_setting_is_shown(setting) ? held_text(vd_visit_live(unit), i) : "cannot be read";
 }
 
-/* As wide as what stands in the column, within reason. */
-static size_t before_width(const vd_visit *unit)
-{
-    size_t width = 16;
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        size_t own = vd_visit_changes(unit, i) ? (size_t)g_utf8_strlen(before_text(unit, i), -1) : 0;
-        width = MAX(width, MIN(own, 26));
-    }
-    return width;
-}
-
-static void show_change(const vd_visit *unit, uint16_t i, size_t width)
+static void add_change(sheet *rows, const vd_visit *unit, uint16_t i)
 {
     const vd_setting *setting = &unit->model->settings[i];
     vd_value before = vd_set_get(vd_visit_live(unit), i), after = vd_set_get(vd_visit_desired(unit), i);
-    char *key = padded(setting->key, 24);
-    char *from = padded(before_text(unit, i), width);
     const char *remark = vd_value_equal(&before, &after) ? "  (the same, with other decimals)" : "";
-    fprintf(stderr, "  %s  %s  ->  %s%s\n", key, from, value_text(setting, &after), remark);
-    g_free(key);
-    g_free(from);
+    char *to = g_strdup_printf("%s%s", value_text(setting, &after), remark);
+    const char *from = before_text(unit, i);
+    sheet_row(rows, setting->key, from[0] != '\0' ? from : "-", "->", to, NULL);
+    g_free(to);
 }
 
 /* What else becomes lasting when the unit stores everything that is live. */
-static void show_riders(const vd_visit *unit)
+static void show_riders(const cli *c, const vd_visit *unit)
 {
     unsigned count = 0;
     for (uint16_t i = 0; i < unit->model->setting_count && unit->model->store.needed; i++) {
         const vd_setting *setting = &unit->model->settings[i];
         bool differs = vd_set_compare(vd_visit_live(unit), vd_visit_stored(unit), i) == VD_DIFFERENT;
         if (differs && !vd_visit_changes(unit, i)) {
-            fprintf(stderr, "%s  %s: %s (stored so far: %s)\n", count == 0 ? "Live already, and now stored too:\n" : "",
+            message(c, "%s  %s: %s (stored so far: %s)", count == 0 ? "Live already, and now stored too:\n" : "",
                     setting->key, held_text(vd_visit_live(unit), i), held_text(vd_visit_stored(unit), i));
             count++;
         }
@@ -50,14 +38,14 @@ static void show_riders(const vd_visit *unit)
 }
 
 /* What writing will cause, once for each kind of it. */
-static void show_effects(const vd_visit *unit)
+static void show_effects(const cli *c, const vd_visit *unit)
 {
     const char *told[4] = {NULL};
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
         if (vd_visit_changes(unit, i) && setting->effect != VD_NO_EFFECT && told[setting->effect] == NULL) {
             told[setting->effect] = setting->key;
-            fprintf(stderr, "  Writing %s: %s.\n", setting->key, effect_words(setting));
+            message(c, "  Writing %s: %s.", setting->key, effect_words(setting));
         }
     }
 }
@@ -92,15 +80,18 @@ void changes_show(cli *c, const vd_visit *unit)
 {
     vd_class worst = c->worst;
     bool any = false;
+    static const char *const titles[] = {"", "", "", "", NULL};
+    sheet rows = sheet_start(c, stderr, titles);
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         if (vd_visit_changes(unit, i)) {
-            if (!any) {
-                message(c, "Will change:");
-            }
             any = true;
-            show_change(unit, i, before_width(unit));
+            add_change(&rows, unit, i);
         }
     }
+    if (any) {
+        message(c, "Will change:");
+    }
+    sheet_print(&rows);
     if (!any && unit->model->store.needed) {
         message(
             c,
@@ -108,8 +99,8 @@ void changes_show(cli *c, const vd_visit *unit)
                 ? "Nothing changes. What is live already is stored once more, since only a restart shows that it was."
                 : "Nothing changes. What is live already is stored.");
     }
-    show_riders(unit);
-    show_effects(unit);
+    show_riders(c, unit);
+    show_effects(c, unit);
     if (unit->model->store.proof == VD_PROOF_RESTART) {
         message(c, is_planned(unit, VD_STEP_RESTART) ? "  Then restarts it, to see what it stored."
                                                      : "  That restart shows what it stored.");

@@ -4,59 +4,24 @@
 #define VD_CLI_H
 
 #include <jansson.h>
+#include <signal.h>
 
+#include "program.h"
+#include "sheet.h"
 #include "verdite/host.h"
 #include "verdite/posix.h"
 
-/* Everything a command may be told; which options it takes stands in its entry of the command table. */
-typedef struct cli_options {
-    char *bench, *port, *framing, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from,
-        *serial;
-    char **with; /* requirements */
-    int baud, address, from, to, count;
-    bool address_typed; /* as opposed to remembered or found */
-    gboolean login, json, trace, yes, replace, wide, slow, quick, all, watch, restart;
-    char **words; /* what is left: files, keys, models */
-} cli_options;
-
-/* Groups of options. */
-enum {
-    TAKES_PLACE = 1, /* bench, port */
-    TAKES_LINE = 2,  /* baud, framing, address, trace */
-    TAKES_MODEL = 4,
-    TAKES_GROUP = 8,
-    TAKES_SAVE = 16,
-    TAKES_YES = 32,
-    TAKES_SEARCH = 64,
-    TAKES_COUNT = 128,
-    TAKES_LISTING = 256,
-    TAKES_ALL = 512,
-    TAKES_CHOICE = 1024, /* what helps to choose a model and to look into it */
-    TAKES_PASSWORD = 2048,
-    TAKES_LOGIN = 4096,
-    TAKES_RESTART = 8192
-};
-
-/* One run of the tool. */
+/* One run of a program. */
 typedef struct cli {
+    const cli_program *program;
+    const cli_command *command; /* the one that runs */
     cli_options options;
+    bool address_typed; /* as opposed to remembered or found */
     vd_catalogue *catalogue;
     json_t *result;                              /* what --json prints */
     vd_class worst;                              /* the exit status so far */
     bool colour, colour_messages, live_messages; /* results, messages on a terminal; progress is wanted */
 } cli;
-
-typedef struct cli_command {
-    const char *name;
-    const char *arguments; /* as help shows them */
-    const char *summary;   /* one line */
-    const char *help;      /* a paragraph and an example */
-    unsigned takes;
-    vd_class (*run)(cli *c);
-} cli_command;
-
-extern const cli_command cli_commands[];
-extern const size_t cli_command_count;
 
 /* The commands. Each returns its exit class. */
 vd_class command_ports(cli *c);
@@ -73,16 +38,20 @@ vd_class command_link(cli *c);
 vd_class command_raw(cli *c);
 vd_class command_startup(cli *c);
 vd_class command_needs(cli *c);
+vd_class command_help(cli *c);
+vd_class command_version(cli *c);
+/* Those of verdite-bench. */
+vd_class bench_show(cli *c);
+vd_class bench_afresh(cli *c);
+vd_class bench_hand(cli *c);
+vd_class bench_wait(cli *c);
+vd_class bench_serve(cli *c);
+vd_class bench_play(cli *c);
 
-/* ---- options.c ---- */
+/* ---- program.c ---- */
 
-/* Takes the arguments of a command apart. VD_OK, or a fault that says what is wrong with them. `*helped` when help
- * was asked for and has been printed. */
-vd_status options_parse(const cli_command *command, int argc, char **argv, cli_options *options, bool *helped,
-                        vd_fault *fault);
-void options_clear(cli_options *options);
-/* Parses a framing or baud that was typed into `line`; reports and returns false when it is none. */
-bool options_line(cli *c, vd_line *line);
+/* The command of this name. NULL: reported, with the nearest. */
+const cli_command *program_command(cli *c, const char *name);
 
 /* ---- hints.c ---- */
 
@@ -102,11 +71,8 @@ vd_class report_findings(cli *c, const vd_findings *findings);
 /* A line for the person on standard error. */
 void message(const cli *c, const char *format, ...) G_GNUC_PRINTF(2, 3);
 
-/* Colours of words that also say it themselves. */
-typedef enum tone { TONE_PLAIN, TONE_STRONG, TONE_GOOD, TONE_BAD, TONE_DOUBT, TONE_FAINT } tone;
-/* Start and end of a colour, empty where there is none. */
-const char *tone_on(bool colour, tone t);
-const char *tone_off(bool colour, tone t);
+/* Shows how far something has come, on a terminal's one line, cut to its width; "" takes it away. */
+void progress_show(const cli *c, const char *text);
 
 /* A value as people read it, in a buffer that lives until the 8th next call. */
 const char *value_text(const vd_setting *setting, const vd_value *value);
@@ -119,12 +85,6 @@ json_t *value_json(const vd_setting *setting, const vd_value *value);
  * where it is no value at all. */
 json_t *held_json(const vd_set *set, uint16_t setting);
 json_t *identity_json(const vd_identity *identity);
-/* Prints a text and a line end, broken between words at `width` characters (0: never), each further line behind an
- * indent; `column` characters stand on the line already. */
-void print_wrapped(FILE *out, long column, long width, const char *indent, const char *text);
-/* Pads a text with blanks to a width in characters. */
-char *padded(const char *text, size_t width);
-
 /* ---- setting.c ---- */
 
 /* What a setting takes, as words. */
@@ -204,6 +164,8 @@ void password_free(char *password);
 void stops_catch(void);
 void stops_release(void);
 int stops_so_far(void);
+/* The count itself, for a loop that looks at it. */
+volatile sig_atomic_t *stops_flag(void);
 
 /* ---- visit.c ---- */
 
@@ -215,9 +177,8 @@ typedef struct visit {
     const vd_model *model;
     vd_status status; /* how the task ended */
     bool opened, told_to_listen;
-    bool spared;    /* nothing was to be changed, and a restart has shown before that it is stored */
-    char shown[80]; /* the progress on the terminal */
-    char *before;   /* file with the state before a write */
+    bool spared;  /* nothing was to be changed, and a restart has shown before that it is stored */
+    char *before; /* file with the state before a write */
 } visit;
 
 typedef struct visit_task {
@@ -233,8 +194,8 @@ typedef struct visit_task {
  * Free it in either case. */
 bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task);
 void visit_free(visit *v);
-/* One line that says who was met where. */
-char *visit_title(const visit *v);
+/* Prints who was met where. */
+void show_title(const cli *c, const visit *v);
 /* Asks a question, and for the unit's password; the line is listened to meanwhile. */
 bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question);
 void person_says_password(cli *c, const visit *v, vd_loop *loop);
@@ -252,6 +213,9 @@ void visit_json(cli *c, const visit *v);
 void changes_show(cli *c, const vd_visit *unit);
 /* Shows the verdicts of a visit that has ended, and what to do next; `file` is the profile. */
 void verdicts_show(cli *c, const visit *v, const char *file);
+
+/* A visit with the profile that was named, judged. */
+vd_class visit_with_profile(cli *c, vd_task kind);
 
 /* ---- meet.c ---- */
 

@@ -21,14 +21,11 @@ bool hunt_load_models(cli *c, hunt *h)
     return h->model_count > 0;
 }
 
-bool hunt_choose_lines(cli *c, hunt *h)
+void hunt_choose_lines(const cli *c, hunt *h)
 {
     vd_line typed = {0};
-    if (!options_line(c, &typed)) {
-        return false;
-    }
+    options_line(&c->options, &typed);
     h->line_count = vd_search_lines(h->models, h->model_count, c->options.wide, typed.baud, &typed, h->lines);
-    return true;
 }
 
 /* The address at which a unit was met last behind an adapter; 0: none. */
@@ -125,6 +122,15 @@ static json_t *found_json(const site *s, const vd_found *found)
     return object;
 }
 
+bool hunt_ready(cli *c, hunt *h)
+{
+    if (!hunt_load_models(c, h)) {
+        return false;
+    }
+    hunt_choose_lines(c, h);
+    return hunt_open(c, h);
+}
+
 static int by_line_and_address(const void *a, const void *b)
 {
     const vd_found *first = a, *second = b;
@@ -132,7 +138,7 @@ static int by_line_and_address(const void *a, const void *b)
                                                  : (int)first->address - (int)second->address;
 }
 
-static void show_found(const site *s)
+static void show_found(sheet *rows, const site *s)
 {
     for (size_t i = 0; i < vd_search_count(&s->search); i++) {
         const vd_found *found = &s->found[i];
@@ -144,12 +150,13 @@ static void show_found(const site *s)
                           : found->identity.product[0] != '\0' ? found->identity.product
                                                                : "does not say what it is";
         char *address = found->address != 0 ? g_strdup_printf("address %3u", found->address) : g_strdup("no address");
-        printf("%-14s  %-11s  %-10s  %s", s->name, address, line, who);
+        bool numbered = found->identity.serial[0] != '\0' && !shared;
+        char *words = numbered ? g_strdup_printf("%s, serial number %s, firmware %s", who, found->identity.serial,
+                                                 found->identity.firmware)
+                               : g_strdup(who);
+        sheet_row(rows, s->name, address, line, words, NULL);
+        g_free(words);
         g_free(address);
-        if (found->identity.serial[0] != '\0' && !shared) {
-            printf(", serial number %s, firmware %s", found->identity.serial, found->identity.firmware);
-        }
-        printf("\n");
     }
 }
 
@@ -180,18 +187,18 @@ static void show_progress(const cli *c, const hunt *h)
             left = MAX(left, own);
         }
     }
-    if (!c->live_messages || c->options.trace || busy == NULL) {
+    if (busy == NULL) {
         return;
     }
     vd_search_progress progress = vd_search_progress_of(&busy->search);
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_line_print(&progress.line, &writer);
-    fprintf(stderr, "\r\033[K%zu found, at most %u s left. %s: %s, %s", found, (unsigned)(left / 1000000u) + 1u,
-            passes[progress.pass], busy->name, line);
-    if (progress.address != 0) {
-        fprintf(stderr, ", address %u", progress.address);
-    }
-    fflush(stderr);
+    char *address = progress.address != 0 ? g_strdup_printf(", address %u", progress.address) : g_strdup("");
+    char *text = g_strdup_printf("%zu found, at most %u s left. %s: %s, %s%s", found, (unsigned)(left / 1000000u) + 1u,
+                                 passes[progress.pass], busy->name, line, address);
+    progress_show(c, text);
+    g_free(text);
+    g_free(address);
 }
 
 bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
@@ -215,7 +222,7 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
         s->plan.to = what->to;
         s->plan.no_addresses = what->from == 0;
         s->plan.no_lines = what->from == what->to && what->from != 0;
-        s->plan.any_line = c->options.wide || c->options.baud != -1 || c->options.framing != NULL;
+        s->plan.any_line = c->options.wide || c->options.baud.given || c->options.framing.given;
         s->plan.every_line = c->options.wide;
         s->plan.slow_all = c->options.slow;
         s->plan.remembered = &s->remembered;
@@ -262,9 +269,7 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
             break;
         }
     }
-    if (c->live_messages) {
-        fprintf(stderr, "\r\033[K");
-    }
+    progress_show(c, "");
     stops_release();
     for (size_t i = 0; i < h->count; i++) {
         site *s = &h->sites[i];
@@ -272,9 +277,12 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
             qsort(s->found, vd_search_count(&s->search), sizeof s->found[0], by_line_and_address);
         }
     }
+    static const char *const titles[] = {"", "", "", "", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
     for (size_t i = 0; i < h->count && !c->options.json && !what->elsewhere; i++) {
-        show_found(&h->sites[i]);
+        show_found(&rows, &h->sites[i]);
     }
+    sheet_print(&rows);
     g_free(lanes);
     g_free(seats);
     return !stopped;

@@ -39,10 +39,12 @@ typedef struct quarry {
 
 /* Loads all models; false, reported, when there is none. */
 bool hunt_load_models(cli *c, hunt *h);
-/* The line settings to ask at; what was typed narrows the choice. False, reported, when that is wrong. */
-bool hunt_choose_lines(cli *c, hunt *h);
+/* The line settings to ask at; what was typed narrows the choice. */
+void hunt_choose_lines(const cli *c, hunt *h);
 /* Opens the port that was named, or all; false, reported, when there is none. */
 bool hunt_open(cli *c, hunt *h);
+/* Loads, chooses and opens, in this order. */
+bool hunt_ready(cli *c, hunt *h);
 void hunt_close(cli *c, hunt *h);
 /* Searches all ports that could be opened, in one thread. False when it was stopped by hand. */
 bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t);

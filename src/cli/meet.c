@@ -14,8 +14,8 @@ static const vd_model *who_is_at(cli *c, const char *port, uint8_t address)
     const vd_model *model = NULL;
     cli_options typed = c->options;
     c->options.port = (char *)port;
-    c->options.json = TRUE; /* who is there is told by the command itself */
-    if (hunt_load_models(c, &h) && hunt_choose_lines(c, &h) && hunt_open(c, &h)) {
+    c->options.json = true; /* who is there is told by the command itself */
+    if (hunt_ready(c, &h)) {
         const quarry what = {.from = address, .to = address};
         const site *s = &h.sites[0];
         bool finished = hunt_search(c, &h, &what, &no_trace);
@@ -26,10 +26,9 @@ static const vd_model *who_is_at(cli *c, const char *port, uint8_t address)
             report_new(c, vd_fault_of_STOPPED("The unit was only asked who it is."));
         } else if (found != NULL && found->status == VD_OK) {
             model = found->model;
-            g_free(typed.framing);
-            typed.address = address != 0 ? address : -1;
-            typed.baud = (gint)found->line.baud;
-            typed.framing = g_strdup_printf("%u%c%u", found->line.data_bits, found->line.parity, found->line.stop_bits);
+            typed.address = (cli_number){.given = address != 0, .value = address};
+            typed.baud = (cli_number){.given = true, .value = found->line.baud};
+            typed.framing = (cli_framing){.given = true, .line = found->line};
         }
     }
     hunt_close(c, &h);
@@ -52,7 +51,7 @@ static const vd_model *choose_served(cli *c, vd_served *served)
 static const vd_model *choose_silent(cli *c, const char *port, const vd_model *last)
 {
     const char *const *keys = vd_catalogue_keys(c->catalogue);
-    bool addressed = c->options.address != -1;
+    bool addressed = c->options.address.given;
     const vd_model *met = last != NULL && addressed && !vd_model_has_address(last) ? NULL : last;
     for (size_t i = 0; keys[i] != NULL && met == NULL && (addressed || port == NULL); i++) {
         const vd_model *model = choose_model_named(c, keys[i]);
@@ -76,32 +75,27 @@ const vd_model *meet_model(cli *c)
     if (c->options.model != NULL || keys[0] == NULL || keys[1] == NULL) {
         return choose_model(c);
     }
-    vd_line typed = {0};
-    if (!options_line(c, &typed)) {
-        return NULL;
-    }
-    if (c->options.address != -1 && (c->options.address < 1 || c->options.address > 247)) {
-        report_wrong_words(c, "That is no address of a unit.", "Give --address 1 to 247.");
-        return NULL;
-    }
     const vd_model *last = choose_served(c, &served), *met = NULL;
     char *port = place_likely_port(c, last != NULL ? &served : NULL);
     bool tried[256] = {false};
-    if (port != NULL && c->options.address != -1) {
-        met = who_is_at(c, port, (uint8_t)c->options.address);
+    if (port != NULL && c->options.address.given) {
+        met = who_is_at(c, port, (uint8_t)c->options.address.value);
     } else if (port != NULL && last != NULL) {
         tried[served.address] = true;
         met = who_is_at(c, port, served.address);
         if (met != NULL && served.address != 0) {
-            message(c, "Address %u at %d %s, as last time.", served.address, c->options.baud, c->options.framing);
+            char line[32];
+            vd_writer writer = vd_writer_start(line, sizeof line);
+            vd_line_print(&c->options.framing.line, &writer);
+            message(c, "Address %u at %s, as last time.", served.address, line);
         }
     }
-    if (port != NULL && c->options.address == -1 && met == NULL && !tried[0] && c->worst == VD_CLASS_FINE) {
+    if (port != NULL && !c->options.address.given && met == NULL && !tried[0] && c->worst == VD_CLASS_FINE) {
         tried[0] = true; /* a unit that talks in lines */
         met = who_is_at(c, port, 0);
     }
     /* Nothing was said at all: perhaps a unit from the box, at its factory address. */
-    bool box = port != NULL && c->options.address == -1;
+    bool box = port != NULL && !c->options.address.given;
     for (size_t i = 0; keys[i] != NULL && met == NULL && box && c->worst == VD_CLASS_FINE; i++) {
         const vd_model *model = choose_model_named(c, keys[i]);
         if (model != NULL && !tried[model->address_factory]) {

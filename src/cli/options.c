@@ -1,191 +1,397 @@
 /* SPDX-License-Identifier: MIT
- * The words that follow a command. Texts are taken as they are typed, whatever the locale, and must be UTF-8. */
+ * The options, and how each kind of word is judged. What passes here needs no second look. */
 #include "cli.h"
+#include "verdite/text.h"
 
+#include <stddef.h>
 #include <string.h>
 
-typedef struct option {
-    GOptionEntry entry;
-    unsigned belongs; /* to which group of options; 0: to every command */
-} option;
+#define SLOT(member) offsetof(cli_options, member)
+#define ON_LINE (TAKES_LINE | TAKES_SEARCH)
+
+const cli_option cli_option_table[] = {
+    {"bench", 'b', KIND_FOLDER, SLOT(bench), "FOLDER", "Use the ports of this bench instead of real ones", TAKES_PLACE,
+     0, 0, false},
+    {"port", 'p', KIND_PORT, SLOT(port), "NAME", "The port; not needed where there is just one", TAKES_PLACE, 0, 0,
+     false},
+    {"address", 'a', KIND_NUMBER, SLOT(address), "N", "The unit's address; else the model's from the factory",
+     TAKES_LINE, 1, 247, false},
+    {"baud", '\0', KIND_NUMBER, SLOT(baud), "N", "Speed in bit/s; else the model's usual one", ON_LINE, 50, 4000000,
+     false},
+    {"framing", '\0', KIND_FRAMING, SLOT(framing), "8E1", "Data bits, parity, stop bits; else the model's usual ones",
+     ON_LINE, 0, 0, false},
+    {"trace", 't', KIND_FLAG, SLOT(trace), NULL, "Show the talk on the wire on standard error", ON_LINE, 0, 0, false},
+    {"trace-to", '\0', KIND_FILE, SLOT(trace_to), "FILE", "Write the talk on the wire into a file", ON_LINE, 0, 0,
+     false},
+    {"model", 'm', KIND_MODEL, SLOT(model), "MODEL", "The kind of unit; else whoever answers there", TAKES_MODEL, 0, 0,
+     false},
+    {"group", 'g', KIND_GROUP, SLOT(group), "GROUP", "Only the settings of this group", TAKES_GROUP, 0, 0, false},
+    {"save", 's', KIND_FILE, SLOT(save), "FILE", "Save what was read as a profile", TAKES_SAVE, 0, 0, false},
+    {"replace", '\0', KIND_FLAG, SLOT(replace), NULL, "Let --save replace a file that is there", TAKES_SAVE, 0, 0,
+     false},
+    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Also places for built-in ports that are not there", TAKES_LISTING, 0, 0,
+     false},
+    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "All settings, not only the essential ones", TAKES_ALL, 0, 0, false},
+    {"search", '\0', KIND_TEXT, SLOT(search), "WORD", "Settings that have to do with this word", TAKES_CHOICE, 0, 0,
+     false},
+    {"with", '\0', KIND_REQUIREMENT, SLOT(with), "WHAT",
+     "Only models that have this: KEY, KEY=WORD or KEY>=NUMBER; may stand several times", TAKES_CHOICE, 0, 0, true},
+    {"variant", '\0', KIND_VARIANT, SLOT(variant), "KEY", "What is offered in this variant", TAKES_CHOICE, 0, 0, false},
+    {"firmware", '\0', KIND_TEXT, SLOT(firmware), "VERSION", "What is offered by this firmware", TAKES_CHOICE, 0, 0,
+     false},
+    {"as", '\0', KIND_PROFILE, SLOT(as), "FILE", "What is offered with the values of this profile", TAKES_CHOICE, 0, 0,
+     false},
+    {"watch", 'w', KIND_FLAG, SLOT(watch), NULL, "Go on and tell of adapters that come and go", TAKES_LISTING, 0, 0,
+     false},
+    {"from", '\0', KIND_NUMBER, SLOT(from), "N", "First address to ask; else 1", TAKES_SEARCH, 1, 247, false},
+    {"to", '\0', KIND_NUMBER, SLOT(to), "N", "Last address to ask; else 247", TAKES_SEARCH, 1, 247, false},
+    {"wide", 'w', KIND_FLAG, SLOT(wide), NULL, "All addresses at all speeds and framings, also after units were found",
+     TAKES_SEARCH, 0, 0, false},
+    {"slow", '\0', KIND_FLAG, SLOT(slow), NULL, "A slow pass over all addresses, also after units were found",
+     TAKES_SEARCH, 0, 0, false},
+    {"quick", 'q', KIND_FLAG, SLOT(quick), NULL, "Only the quick pass", TAKES_SEARCH, 0, 0, false},
+    {"count", 'n', KIND_NUMBER, SLOT(count), "N", "How many questions; else 50", TAKES_COUNT, 1, 10000, false},
+    {"password-from", '\0', KIND_FILE, SLOT(password_from), "FILE",
+     "Take the password from the first line of this file; else VERDITE_PASSWORD, else it is asked for", TAKES_PASSWORD,
+     0, 0, false},
+    {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number of the unit that is meant; else stop",
+     TAKES_PASSWORD, 0, 0, false},
+    {"login", '\0', KIND_FLAG, SLOT(login), NULL, "Log in, and also read what needs that", TAKES_LOGIN, 0, 0, false},
+    {"restart", '\0', KIND_FLAG, SLOT(restart), NULL,
+     "Restart the unit where that shows what it has stored; what is only live is lost then", TAKES_RESTART, 0, 0,
+     false},
+    {"yes", 'y', KIND_FLAG, SLOT(yes), NULL,
+     "Write without asking; wants --address, --serial, or a file that names its unit", TAKES_YES, 0, 0, false},
+    {"json", 'j', KIND_FLAG, SLOT(json), NULL, "Print the result for programs, as JSON", 0, 0, 0, false},
+    {"help", 'h', KIND_FLAG, SLOT(help), NULL, "Show this", 0, 0, 0, false},
+};
+const size_t cli_option_count = G_N_ELEMENTS(cli_option_table);
+
+/* Options that say two things at once. */
+static const struct {
+    size_t one, other;
+    const char *said;
+} exclusions[] = {{SLOT(slow), SLOT(quick), "--slow and --quick exclude each other."},
+                  {SLOT(watch), SLOT(json), "--watch and --json exclude each other."}};
+
+bool cli_command_has(const cli_command *command, const cli_option *option)
+{
+    return option->belongs == 0 || (command->takes & option->belongs) != 0;
+}
+
+/* One run of the parser. */
+typedef struct parsing {
+    cli *c;
+    const cli_command *command;
+    bool given[G_N_ELEMENTS(cli_option_table)];
+    bool wrong; /* reported */
+} parsing;
+
+static bool complain(parsing *p, char *said, const char *allowed)
+{
+    char *see = p->command->examples[0] != NULL
+                    ? g_strdup_printf("For example: %s", p->command->examples[0])
+                    : g_strdup_printf("See: %s %s --help", p->c->program->name, p->command->name);
+    report_wrong_words(p->c, said, allowed != NULL ? allowed : see);
+    g_free(see);
+    g_free(said);
+    p->wrong = true;
+    return false;
+}
+
+/* ---- What each kind takes ---- */
+
+static bool judge_number(parsing *p, const char *name, const cli_option *option, const char *text, void *slot)
+{
+    guint64 number = 0;
+    bool digits = strspn(text, "0123456789") == strlen(text);
+    if (!digits || !g_ascii_string_to_unsigned(text, 10, option->low, option->high, &number, NULL)) {
+        char *allowed = g_strdup_printf("It takes a whole number from %u to %u.", option->low, option->high);
+        complain(p, g_strdup_printf("%s: \"%s\" is none that it takes.", name, text), allowed);
+        g_free(allowed);
+        return false;
+    }
+    *(cli_number *)slot = (cli_number){.given = true, .value = (uint32_t)number};
+    return true;
+}
+
+static bool judge_framing(parsing *p, const char *name, const cli_option *option, const char *text, void *slot)
+{
+    cli_framing *framing = slot;
+    (void)option;
+    framing->given = vd_framing_parse(text, &framing->line);
+    return framing->given || complain(p, g_strdup_printf("%s: \"%s\" is no framing.", name, text),
+                                      "Give data bits, parity (N, E, O) and stop bits, for example 8E1.");
+}
+
+static bool judge_time(parsing *p, const char *name, const cli_option *option, const char *text, void *slot)
+{
+    static const vd_setting about = {
+        .key = "time", .measure = "", .type = VD_DURATION, .tick = 1, .step = 1, .max = 366 * (int64_t)86400000};
+    vd_typed typed;
+    (void)option;
+    (void)slot;
+    if (vd_value_parse(&about, text, strlen(text), &typed, NULL) != VD_OK ||
+        vd_value_check(&about, &typed.value, 0, NULL) != VD_OK || typed.value.number > UINT32_MAX) {
+        return complain(p, g_strdup_printf("%s: \"%s\" is no time.", name, text),
+                        "Give one with its unit, at most 49 days, such as \"5 s\".");
+    }
+    p->c->options.time = (uint32_t)typed.value.number;
+    return true;
+}
+
+static bool judge_text(parsing *p, const char *name, const cli_option *option, const char *text, void *slot)
+{
+    (void)p;
+    (void)name;
+    if (slot != NULL && option->many) {
+        char ***all = slot;
+        guint count = *all != NULL ? g_strv_length(*all) : 0;
+        *all = g_renew(char *, *all, count + 2u);
+        (*all)[count] = g_strdup(text);
+        (*all)[count + 1] = NULL;
+    } else if (slot != NULL) {
+        *(char **)slot = g_strdup(text);
+    }
+    return true;
+}
+
+/* The same gate for every word, whatever it is: it will be shown, and stand in files. */
+static bool judge(parsing *p, const char *name, cli_kind kind, const cli_option *option, const char *text, void *slot)
+{
+    size_t length = strlen(text), line = vd_text_line(text, length);
+    if (length == 0) {
+        return complain(p, g_strdup_printf("%s: an empty text says nothing.", name), NULL);
+    }
+    if (line < length) {
+        char what[64];
+        vd_writer writer = vd_writer_start(what, sizeof what);
+        vd_text_print_unseen(text, length, &writer);
+        return complain(p, g_strdup_printf("%s: behind \"%.*s\" stands %s.", name, (int)line, text, what),
+                        "Every word is one line of UTF-8 text that can be seen.");
+    }
+    switch (kind) {
+    case KIND_NUMBER: return judge_number(p, name, option, text, slot);
+    case KIND_FRAMING: return judge_framing(p, name, option, text, slot);
+    case KIND_TIME: return judge_time(p, name, option, text, slot);
+    default: return judge_text(p, name, option, text, slot);
+    }
+}
+
+/* ---- Options ---- */
+
+static const cli_option *find_option(const parsing *p, const char *typed)
+{
+    for (size_t i = 0; i < cli_option_count; i++) {
+        const cli_option *option = &cli_option_table[i];
+        bool named = g_str_has_prefix(typed, "--") ? strcmp(typed + 2, option->name) == 0
+                                                   : typed[1] == option->letter && typed[2] == '\0';
+        if (named && cli_command_has(p->command, option)) {
+            return option;
+        }
+    }
+    return NULL;
+}
+
+/* Called by GLib for each option that was typed. */
+static gboolean take(const char *typed, const char *text, gpointer about, GError **error)
+{
+    parsing *p = about;
+    const cli_option *option = find_option(p, typed);
+    void *slot = (char *)&p->c->options + option->slot;
+    char *name = g_strdup_printf("--%s", option->name);
+    bool *given = &p->given[option - cli_option_table];
+    bool fine = true;
+    if (*given && option->kind != KIND_FLAG && !option->many) {
+        fine = complain(p, g_strdup_printf("%s stands here twice.", name), "Keep one of the two.");
+    } else if (option->kind == KIND_FLAG) {
+        *(bool *)slot = true;
+    } else {
+        fine = judge(p, name, option->kind, option, text, slot);
+    }
+    *given = true;
+    g_free(name);
+    if (!fine) {
+        g_set_error_literal(error, G_OPTION_ERROR, G_OPTION_ERROR_FAILED, "");
+    }
+    return fine;
+}
+
+/* The options of a command as they are typed. */
+typedef struct own_options {
+    char names[G_N_ELEMENTS(cli_option_table)][24];
+    size_t count;
+} own_options;
+
+static const char *option_name_at(const void *about, size_t i)
+{
+    return ((const own_options *)about)->names[i];
+}
+
+static void complain_unknown(parsing *p, const char *typed)
+{
+    own_options own = {.count = 0};
+    for (size_t i = 0; i < cli_option_count; i++) {
+        if (cli_command_has(p->command, &cli_option_table[i])) {
+            g_snprintf(own.names[own.count++], sizeof own.names[0], "--%s", cli_option_table[i].name);
+        }
+    }
+    char *name = g_strndup(typed, MIN(strcspn(typed, "="), 40)), *shown = g_utf8_make_valid(name, -1);
+    char *near = vd_suggest(shown, own.count, option_name_at, &own);
+    complain(p, g_strdup_printf("%s has no option %s.", p->command->name, shown), near);
+    g_free(near);
+    g_free(shown);
+    g_free(name);
+}
+
+/* GLib lets a flag have a value and does not tell of it. */
+static bool judge_flags(parsing *p, char **words)
+{
+    for (char **word = words; *word != NULL && strcmp(*word, "--") != 0; word++) {
+        char *name = g_strndup(*word, strcspn(*word, "="));
+        const cli_option *option = g_str_has_prefix(name, "--") ? find_option(p, name) : NULL;
+        bool valued = option != NULL && option->kind == KIND_FLAG && (*word)[strlen(name)] == '=';
+        g_free(name);
+        if (valued) {
+            return complain(p, g_strdup_printf("--%s takes no value.", option->name),
+                            "Leave out the sign = and what follows.");
+        }
+    }
+    return true;
+}
+
+/* GLib says of an option without its value only that in words. */
+static void complain_missing(parsing *p, const GError *error)
+{
+    const char *dash = strchr(error->message, '-');
+    const cli_option *option = dash != NULL ? find_option(p, dash) : NULL;
+    if (option == NULL) {
+        complain(p, g_strdup_printf("%s.", error->message), NULL);
+        return;
+    }
+    char *allowed = g_strdup_printf("Give --%s %s.", option->name, option->value);
+    complain(p, g_strdup_printf("--%s has no value.", option->name), allowed);
+    g_free(allowed);
+}
+
+static GOptionEntry entry_of(const cli_option *option)
+{
+    const union {
+        GOptionArgFunc function;
+        gpointer data;
+    } callback = {take};
+    GOptionEntry entry = {option->name, option->letter, 0, G_OPTION_ARG_CALLBACK, callback.data,
+                          option->help, option->value};
+    entry.flags = option->kind == KIND_FLAG ? G_OPTION_FLAG_NO_ARG : G_OPTION_FLAG_FILENAME;
+    return entry;
+}
+
+/* ---- Words ---- */
+
+static bool judge_words(parsing *p, char **words)
+{
+    const cli_command *command = p->command;
+    char *takes = cli_command_words(command), *said = NULL;
+    size_t i = 0;
+    bool fine = true;
+    for (char **word = words; words != NULL && *word != NULL && fine && said == NULL; word++) {
+        const cli_word *about = &command->words[i];
+        if (i == CLI_MOST_WORDS || about->name == NULL) {
+            said = takes[0] == '\0' ? g_strdup_printf("%s takes no words.", command->name)
+                                    : g_strdup_printf("%s takes %s and no more.", command->name, takes);
+        } else {
+            fine = judge(p, about->name, about->kind, NULL, *word, NULL);
+            i += !about->many || word[1] == NULL;
+        }
+    }
+    if (fine && said == NULL && i < CLI_MOST_WORDS && command->words[i].name != NULL && !command->words[i].optional) {
+        said = g_strdup_printf("%s takes %s: %s is missing.", command->name, takes, command->words[i].name);
+    }
+    g_free(takes);
+    return said != NULL ? complain(p, said, NULL) : fine;
+}
+
+static bool judge_together(parsing *p)
+{
+    cli_options *options = &p->c->options;
+    for (size_t i = 0; i < G_N_ELEMENTS(exclusions); i++) {
+        if (*(bool *)((char *)options + exclusions[i].one) && *(bool *)((char *)options + exclusions[i].other)) {
+            return complain(p, g_strdup(exclusions[i].said), "Give one of them.");
+        }
+    }
+    return options->from.value <= options->to.value ||
+           complain(
+               p,
+               g_strdup_printf("--from %u --to %u is no range of addresses.", options->from.value, options->to.value),
+               "Give the lower one first.");
+}
 
 static void set_defaults(cli_options *options)
 {
-    options->address = options->baud = -1;
-    options->from = 1;
-    options->to = 247;
-    options->count = 50;
+    options->from.value = 1;
+    options->to.value = 247;
+    options->count.value = 50;
 }
 
-static void print_help(const cli_command *command, GOptionContext *context)
+bool options_parse(cli *c, const cli_command *command, char **words)
 {
-    /* Everything after GLib's own usage line is its list of options. */
-    char *list = g_option_context_get_help(context, TRUE, NULL), *from = strchr(list, '\n');
-    printf("verdite %s %s\n%s\n\n%s\nOptions%s", command->name, command->arguments, command->summary, command->help,
-           from != NULL && strchr(from, ':') != NULL ? strchr(from, ':') + 1 : list);
-    g_free(list);
-}
-
-static void note_wrong(const cli_command *command, GError *error, vd_fault *fault)
-{
-    char *said = g_strdup_printf("%s.", error->message),
-         *allowed = g_strdup_printf("See: verdite %s --help", command->name);
-    vd_note_WRONG_WORDS(fault, said, allowed);
-    g_free(said);
-    g_free(allowed);
-    g_error_free(error);
-}
-
-/* Words that are each right, but not together or not with nothing in them. */
-static void judge(const cli_options *options, vd_fault *fault)
-{
-    if (options->serial != NULL && options->serial[0] == '\0') {
-        vd_note_WRONG_WORDS(fault, "An empty serial number is no unit's.", "Give --serial as find or read shows it.");
-    } else if (options->slow && options->quick) {
-        vd_note_WRONG_WORDS(fault, "--slow and --quick exclude each other.", "Give one of them.");
-    }
-}
-
-/* Parses by the entries that belong to the command. */
-static void parse(const cli_command *command, const GOptionEntry *entries, char **argv, const gboolean *help,
-                  cli_options *options, vd_fault *fault, bool *helped)
-{
-    GOptionContext *context = g_option_context_new(NULL);
-    GError *error = NULL;
-    char **copy = g_strdupv(argv), **left = copy;
-    g_option_context_add_main_entries(context, entries, NULL);
-    g_option_context_set_help_enabled(context, FALSE);
-    gboolean parsed = g_option_context_parse_strv(context, &left, &error);
-    if (parsed && *help) {
-        print_help(command, context);
-        *helped = true;
-    }
-    if (!parsed) {
-        note_wrong(command, error, fault);
-    } else {
-        judge(options, fault);
-    }
-    g_strfreev(left);
-    g_option_context_free(context);
-}
-
-vd_status options_parse(const cli_command *command, int argc, char **argv, cli_options *options, bool *helped,
-                        vd_fault *fault)
-{
-    gboolean help = FALSE;
-    const option all[] = {
-        {{"bench", 'b', 0, G_OPTION_ARG_FILENAME, &options->bench, "Use the ports of this bench instead of real ones",
-          "FOLDER"},
-         TAKES_PLACE},
-        {{"port", 'p', 0, G_OPTION_ARG_FILENAME, &options->port, "The port; not needed where there is just one",
-          "NAME"},
-         TAKES_PLACE},
-        {{"address", 'a', 0, G_OPTION_ARG_INT, &options->address,
-          "The unit's address; else the model's from the factory", "N"},
-         TAKES_LINE},
-        {{"baud", 0, 0, G_OPTION_ARG_INT, &options->baud, "Speed in bit/s; else the model's usual one", "N"},
-         TAKES_LINE | TAKES_SEARCH},
-        {{"framing", 0, 0, G_OPTION_ARG_FILENAME, &options->framing,
-          "Data bits, parity, stop bits; else the model's usual ones", "8E1"},
-         TAKES_LINE | TAKES_SEARCH},
-        {{"trace", 't', 0, G_OPTION_ARG_NONE, &options->trace, "Show the talk on the wire on standard error", NULL},
-         TAKES_LINE | TAKES_SEARCH},
-        {{"trace-to", 0, 0, G_OPTION_ARG_FILENAME, &options->trace_to, "Write the talk on the wire into a file",
-          "FILE"},
-         TAKES_LINE | TAKES_SEARCH},
-        {{"model", 'm', 0, G_OPTION_ARG_FILENAME, &options->model, "The kind of unit; else whoever answers there",
-          "MODEL"},
-         TAKES_MODEL},
-        {{"group", 'g', 0, G_OPTION_ARG_FILENAME, &options->group, "Only the settings of this group", "GROUP"},
-         TAKES_GROUP},
-        {{"save", 's', 0, G_OPTION_ARG_FILENAME, &options->save, "Save what was read as a profile", "FILE"},
-         TAKES_SAVE},
-        {{"replace", 0, 0, G_OPTION_ARG_NONE, &options->replace, "Let --save replace a file that is there", NULL},
-         TAKES_SAVE},
-        {{"all", 0, 0, G_OPTION_ARG_NONE, &options->all, "Also places for built-in ports that are not there", NULL},
-         TAKES_LISTING},
-        {{"all", 0, 0, G_OPTION_ARG_NONE, &options->all, "All settings, not only the essential ones", NULL}, TAKES_ALL},
-        {{"search", 0, 0, G_OPTION_ARG_FILENAME, &options->search, "Settings that have to do with this word", "WORD"},
-         TAKES_CHOICE},
-        {{"with", 0, 0, G_OPTION_ARG_FILENAME_ARRAY, &options->with,
-          "Only models that have this: KEY, KEY=WORD or KEY>=NUMBER; may stand several times", "WHAT"},
-         TAKES_CHOICE},
-        {{"variant", 0, 0, G_OPTION_ARG_FILENAME, &options->variant, "What is offered in this variant", "KEY"},
-         TAKES_CHOICE},
-        {{"firmware", 0, 0, G_OPTION_ARG_FILENAME, &options->firmware, "What is offered by this firmware", "VERSION"},
-         TAKES_CHOICE},
-        {{"as", 0, 0, G_OPTION_ARG_FILENAME, &options->as, "What is offered with the values of this profile", "FILE"},
-         TAKES_CHOICE},
-        {{"watch", 'w', 0, G_OPTION_ARG_NONE, &options->watch, "Go on and tell of adapters that come and go", NULL},
-         TAKES_LISTING},
-        {{"from", 0, 0, G_OPTION_ARG_INT, &options->from, "First address to ask; else 1", "N"}, TAKES_SEARCH},
-        {{"to", 0, 0, G_OPTION_ARG_INT, &options->to, "Last address to ask; else 247", "N"}, TAKES_SEARCH},
-        {{"wide", 'w', 0, G_OPTION_ARG_NONE, &options->wide,
-          "All addresses at all speeds and framings, also after units were found", NULL},
-         TAKES_SEARCH},
-        {{"slow", 0, 0, G_OPTION_ARG_NONE, &options->slow,
-          "A slow pass over all addresses, also after units were found", NULL},
-         TAKES_SEARCH},
-        {{"quick", 'q', 0, G_OPTION_ARG_NONE, &options->quick, "Only the quick pass", NULL}, TAKES_SEARCH},
-        {{"count", 'n', 0, G_OPTION_ARG_INT, &options->count, "How many questions; else 50", "N"}, TAKES_COUNT},
-        {{"password-from", 0, 0, G_OPTION_ARG_FILENAME, &options->password_from,
-          "Take the password from the first line of this file; else VERDITE_PASSWORD, else it is asked for", "FILE"},
-         TAKES_PASSWORD},
-        {{"serial", 0, 0, G_OPTION_ARG_FILENAME, &options->serial,
-          "The serial number of the unit that is meant; else stop", "TEXT"},
-         TAKES_PASSWORD},
-        {{"login", 0, 0, G_OPTION_ARG_NONE, &options->login, "Log in, and also read what needs that", NULL},
-         TAKES_LOGIN},
-        {{"restart", 0, 0, G_OPTION_ARG_NONE, &options->restart,
-          "Restart the unit where that shows what it has stored; what is only live is lost then", NULL},
-         TAKES_RESTART},
-        {{"yes", 'y', 0, G_OPTION_ARG_NONE, &options->yes,
-          "Write without asking; wants --address, --serial, or a file that names its unit", NULL},
-         TAKES_YES},
-        {{"json", 'j', 0, G_OPTION_ARG_NONE, &options->json, "Print the result for programs, as JSON", NULL}, 0},
-        {{"help", 'h', 0, G_OPTION_ARG_NONE, &help, "Show this", NULL}, 0},
-        {{G_OPTION_REMAINING, 0, 0, G_OPTION_ARG_FILENAME_ARRAY, &options->words, "", NULL}, 0},
-    };
-    GOptionEntry entries[G_N_ELEMENTS(all) + 1] = {{0}};
+    parsing p = {.c = c, .command = command};
+    GOptionEntry entries[G_N_ELEMENTS(cli_option_table) + 2] = {{0}};
     size_t count = 0;
-    for (size_t i = 0; i < G_N_ELEMENTS(all); i++) {
-        if (all[i].belongs == 0 || (command->takes & all[i].belongs) != 0) {
-            entries[count++] = all[i].entry;
+    for (size_t i = 0; i < cli_option_count; i++) {
+        if (cli_command_has(command, &cli_option_table[i])) {
+            entries[count++] = entry_of(&cli_option_table[i]);
         }
     }
-    set_defaults(options);
-    (void)argc;
-    parse(command, entries, argv, &help, options, fault, helped);
-    options->address_typed = options->address != -1;
-    return fault->status;
+    entries[count] =
+        (GOptionEntry){G_OPTION_REMAINING, '\0', 0, G_OPTION_ARG_FILENAME_ARRAY, &c->options.words, "", ""};
+    GOptionContext *context = g_option_context_new(NULL);
+    GOptionGroup *group = g_option_group_new("", "", "", &p, NULL);
+    GError *error = NULL;
+    char **left = g_strdupv(words);
+    g_option_group_add_entries(group, entries);
+    g_option_context_set_main_group(context, group);
+    g_option_context_set_help_enabled(context, FALSE);
+    g_option_context_set_ignore_unknown_options(context, TRUE);
+    set_defaults(&c->options);
+    if (!judge_flags(&p, left)) {
+        p.wrong = true;
+    } else if (!g_option_context_parse_strv(context, &left, &error)) {
+        if (!p.wrong) {
+            complain_missing(&p, error);
+        }
+        g_error_free(error);
+    } else if (left[0] != NULL && left[1] != NULL && left[1][0] == '-' && strcmp(left[1], "--") != 0) {
+        complain_unknown(&p, left[1]);
+    }
+    c->address_typed = c->options.address.given;
+    bool fine = !p.wrong && (c->options.help || (judge_words(&p, c->options.words) && judge_together(&p)));
+    g_strfreev(left);
+    g_option_context_free(context);
+    return fine;
 }
 
 void options_clear(cli_options *options)
 {
-    char *texts[] = {options->bench, options->port,          options->framing, options->model,   options->group,
-                     options->save,  options->trace_to,      options->search,  options->variant, options->firmware,
-                     options->as,    options->password_from, options->serial};
-    for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
-        g_free(texts[i]);
+    for (size_t i = 0; i < cli_option_count; i++) {
+        const cli_option *option = &cli_option_table[i];
+        void *slot = (char *)options + option->slot;
+        bool own = option->kind != KIND_FLAG && option->kind != KIND_NUMBER && option->kind != KIND_FRAMING;
+        if (own && option->many) {
+            g_clear_pointer((char ***)slot, g_strfreev);
+        } else if (own) {
+            g_clear_pointer((char **)slot, g_free);
+        }
     }
-    g_strfreev(options->words);
-    g_strfreev(options->with);
+    g_clear_pointer(&options->words, g_strfreev);
 }
 
-bool options_line(cli *c, vd_line *line)
+void options_line(const cli_options *options, vd_line *line)
 {
-    if (c->options.baud != -1) {
-        if (c->options.baud < 50 || c->options.baud > 4000000) {
-            report_wrong_words(c, "That is no baud.", "Give --baud 50 to 4000000, for example 9600.");
-            return false;
-        }
-        line->baud = (uint32_t)c->options.baud;
+    if (options->framing.given) {
+        uint32_t baud = line->baud;
+        *line = options->framing.line;
+        line->baud = baud;
     }
-    if (c->options.framing != NULL && !vd_framing_parse(c->options.framing, line)) {
-        char *said = g_strdup_printf("\"%s\" is no framing.", c->options.framing);
-        report_wrong_words(c, said, "Give data bits, parity (N, E, O) and stop bits, for example 8E1.");
-        g_free(said);
-        return false;
-    }
-    return true;
+    line->baud = options->baud.given ? options->baud.value : line->baud;
 }

@@ -217,8 +217,8 @@ static bool choose_place(cli *c, const vd_model *model, place *p)
     }
     char *aside = NULL;
     if (chosen != NULL && vd_served_recall(model->key, p->adapter, &served, &aside)) {
-        bool line = c->options.baud == -1 && c->options.framing == NULL && !vd_line_equal(&served.line, &p->line);
-        bool address = c->options.address == -1 && served.address != p->address;
+        bool line = !c->options.baud.given && !c->options.framing.given && !vd_line_equal(&served.line, &p->line);
+        bool address = !c->options.address.given && served.address != p->address;
         p->line = line ? served.line : p->line;
         p->address = address ? served.address : p->address;
         if (line || address) {
@@ -239,25 +239,24 @@ bool place_open(cli *c, const vd_model *model, place *p)
     memset(p, 0, sizeof *p);
     p->line = model->line;
     p->address = model->address_factory;
-    if (c->options.address != -1 && !vd_model_has_address(model)) {
+    if (c->options.address.given && !vd_model_has_address(model)) {
         char *said = g_strdup_printf("A %s has no address: it is alone on its line.", model->key);
         report_wrong_words(c, said, "Leave --address out.");
         g_free(said);
         return false;
     }
-    if (c->options.address != -1) {
-        if (c->options.address < model->address_low || c->options.address > model->address_high) {
+    if (c->options.address.given) {
+        uint32_t address = c->options.address.value;
+        if (address < model->address_low || address > model->address_high) {
             char *allowed =
                 g_strdup_printf("A %s has --address %u to %u.", model->key, model->address_low, model->address_high);
             report_wrong_words(c, "That is no address of such a unit.", allowed);
             g_free(allowed);
             return false;
         }
-        p->address = (uint8_t)c->options.address;
+        p->address = (uint8_t)address;
     }
-    if (!options_line(c, &p->line)) {
-        return false;
-    }
+    options_line(&c->options, &p->line);
     if (!open_bench(c, p)) {
         return false;
     }

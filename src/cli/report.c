@@ -4,43 +4,28 @@
 
 #include <stdarg.h>
 #include <string.h>
-#include <sys/ioctl.h>
-#include <unistd.h>
 
 #define MOST_FINDINGS 20u /* a screenful */
 
-const char *tone_on(bool colour, tone t)
-{
-    static const char *const codes[] = {"", "\033[1m", "\033[32m", "\033[1;31m", "\033[35m", "\033[2m"};
-    return colour ? codes[t] : "";
-}
-
-const char *tone_off(bool colour, tone t)
-{
-    return colour && t != TONE_PLAIN ? "\033[0m" : "";
-}
-
-void print_wrapped(FILE *out, long column, long width, const char *indent, const char *text)
-{
-    char **words = g_strsplit(text, " ", -1);
-    for (char **word = words; *word != NULL; word++) {
-        glong length = g_utf8_strlen(*word, -1);
-        bool first = column == 0 && word == words, next_line = width > 0 && column + 1 + length > width;
-        fprintf(out, "%s%s%s", first ? "" : next_line ? "\n" : " ", first || next_line ? indent : "", *word);
-        column = (first || next_line ? (glong)strlen(indent) : column + 1) + length;
-    }
-    fputc('\n', out);
-    g_strfreev(words);
-}
-
-/* A sentence on standard error behind a heading; on a terminal, lines are broken between words. */
+/* A sentence on standard error behind a heading. */
 static void print_sentence(const cli *c, tone t, const char *heading, const char *sentence)
 {
-    struct winsize window = {0};
+    progress_show(c, "");
     fflush(stdout); /* so that results and messages stand in order where both go to one place */
     fprintf(stderr, "%s%s%s", tone_on(c->colour_messages, t), heading, tone_off(c->colour_messages, t));
-    bool broken = c->live_messages && ioctl(STDERR_FILENO, TIOCGWINSZ, &window) == 0 && window.ws_col >= 40;
-    print_wrapped(stderr, g_utf8_strlen(heading, -1), broken ? window.ws_col : 0, "    ", sentence);
+    if (width_of(stderr) > 0) {
+        prose_print(stderr, columns_of(heading), "    ", sentence);
+    } else {
+        fprintf(stderr, " %s\n", sentence);
+    }
+}
+
+/* What is wrong, behind the name of the program. */
+static void print_fault(const cli *c, const char *sentence)
+{
+    char *heading = g_strconcat(c->program->name, ":", NULL);
+    print_sentence(c, TONE_BAD, heading, sentence);
+    g_free(heading);
 }
 
 /* What the library says of a fault, and what to type next. */
@@ -93,10 +78,12 @@ vd_class report(cli *c, const vd_fault *fault)
     bool advice = vd_status_class(fault->status) == VD_CLASS_FINE;
     if (code[0] != '\0') { /* so that it can be told over the telephone */
         char *with_code = g_strdup_printf("%s (%s)", words, code);
-        print_sentence(c, TONE_BAD, "verdite:", with_code);
+        print_fault(c, with_code);
         g_free(with_code);
+    } else if (advice) {
+        print_sentence(c, TONE_DOUBT, "note:", words);
     } else {
-        print_sentence(c, advice ? TONE_DOUBT : TONE_BAD, advice ? "note:" : "verdite:", words);
+        print_fault(c, words);
     }
     g_free(words);
     json_array_append_new(faults_of(c), fault_json(c, fault));
@@ -107,7 +94,7 @@ vd_class report_wrong_words(cli *c, const char *said, const char *allowed)
 {
     /* Sentences are longer than what a fault quotes, so they are put together here, not in the record. */
     char *words = allowed[0] != '\0' ? g_strconcat(said, " ", allowed, NULL) : g_strdup(said);
-    print_sentence(c, TONE_BAD, "verdite:", words);
+    print_fault(c, words);
     json_array_append_new(faults_of(c), json_pack("{s:s, s:s}", "fault", "wrong-words", "words", words));
     g_free(words);
     c->worst = MAX(c->worst, VD_CLASS_USAGE);
@@ -154,12 +141,17 @@ vd_class report_findings(cli *c, const vd_findings *findings)
 void message(const cli *c, const char *format, ...)
 {
     va_list arguments;
-    (void)c;
+    progress_show(c, "");
     fflush(stdout);
     va_start(arguments, format);
-    vfprintf(stderr, format, arguments);
+    char *text = g_strdup_vprintf(format, arguments);
     va_end(arguments);
-    fputc('\n', stderr);
+    if (width_of(stderr) > 0) {
+        prose_print(stderr, 0, "", text);
+    } else {
+        fprintf(stderr, "%s\n", text);
+    }
+    g_free(text);
 }
 
 const char *value_text(const vd_setting *setting, const vd_value *value)
@@ -249,10 +241,4 @@ json_t *identity_json(const vd_identity *identity)
 {
     return json_pack("{s:s, s:s, s:s, s:s}", "maker", identity->maker, "product", identity->product, "firmware",
                      identity->firmware, "serial", identity->serial);
-}
-
-char *padded(const char *text, size_t width)
-{
-    size_t length = (size_t)g_utf8_strlen(text, -1);
-    return g_strdup_printf("%s%*s", text, (int)(length < width ? width - length : 0), "");
 }

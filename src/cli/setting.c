@@ -120,15 +120,7 @@ json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, cons
     return object;
 }
 
-static void line(const char *name, const char *text)
-{
-    char *head = padded(name, 9);
-    printf("  %s", head);
-    print_wrapped(stdout, 11, 100, "            ", text);
-    g_free(head);
-}
-
-static void show_existence(const cli *c, const vd_set *here, uint16_t i)
+static void add_existence(sheet *rows, const vd_set *here, uint16_t i)
 {
     static const struct {
         const char *words;
@@ -141,13 +133,14 @@ static void show_existence(const cli *c, const vd_set *here, uint16_t i)
         return;
     }
     vd_ruling ruling = vd_set_exists(here, i);
-    char *only = g_strdup_printf("only when %s; %s%s%s. %s", setting->when, tone_on(c->colour, rulings[ruling].t),
-                                 rulings[ruling].words, tone_off(c->colour, rulings[ruling].t), setting->because);
-    line("exists", only);
+    char *only = g_strdup_printf("only when %s. %s", setting->when, setting->because);
+    sheet_row(rows, "exists", rulings[ruling].words, NULL);
+    sheet_tone(rows, 1, rulings[ruling].t);
+    sheet_row(rows, "", only, NULL);
     g_free(only);
 }
 
-static void show_rules(const vd_model *model, uint16_t i)
+static void add_rules(sheet *rows, const vd_model *model, uint16_t i)
 {
     for (uint16_t r = 0; r < model->rule_count; r++) {
         const vd_rule *rule = &model->rules[r];
@@ -157,14 +150,14 @@ static void show_rules(const vd_model *model, uint16_t i)
         char *text =
             g_strdup_printf("%s%s: %s%s%s", severities[rule->severity], rule->enforced ? ", enforced by the unit" : "",
                             rule->must, rule->when[0] != '\0' ? ", when " : "", rule->when);
-        line("rule", text);
+        sheet_row(rows, "rule", text, NULL);
         g_free(text);
     }
     for (uint8_t e = 0; e < model->errand_count; e++) {
         for (uint16_t k = 0; k < model->errands[e].setting_count; k++) {
             if (model->errands[e].settings[k] == i) {
                 char *text = g_strdup_printf("%s, from %s", model->errands[e].label, model->errands[e].who);
-                line("ask for", text);
+                sheet_row(rows, "ask for", text, NULL);
                 g_free(text);
             }
         }
@@ -174,12 +167,16 @@ static void show_rules(const vd_model *model, uint16_t i)
 void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial)
 {
     const vd_setting *setting = &model->settings[i];
+    static const char *const titles[] = {"", "", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
     char allowed[512], decimals[160];
     allowed_text(setting, allowed, sizeof allowed);
-    printf("%s%s%s  %s, in group %s\n\n", tone_on(c->colour, TONE_STRONG), setting->key,
-           tone_off(c->colour, TONE_STRONG), setting->label, model->groups[setting->group].label);
+    char *about = g_strdup_printf("%s, in group %s", setting->label, model->groups[setting->group].label);
+    lead_print(c, TONE_STRONG, setting->key, "  ", about);
+    printf("\n");
+    g_free(about);
     if (setting->help[0] != '\0') {
-        print_wrapped(stdout, 0, 100, "  ", setting->help);
+        prose_print(stdout, 0, "  ", setting->help);
         printf("\n");
     }
     char *type = g_strdup_printf("%s, %s%s%s%s%s", vd_type_title((vd_type)setting->type), access_names[setting->access],
@@ -188,40 +185,45 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
                                  setting->written_by != VD_ANYONE ? ", written by " : "",
                                  setting->written_by != VD_ANYONE ? right_words(model, setting->written_by) : "");
     char *where = place_of(model, setting);
-    line("type", type);
-    line("takes", allowed);
+    sheet_row(&rows, "type", type, NULL);
+    sheet_row(&rows, "takes", allowed, NULL);
     if (setting->keeps != VD_REFUSES) {
-        line("keeps",
-             setting->keeps == VD_KEEPS_CAPITALS ? "small letters as capitals" : "the nearest step of anything else");
+        sheet_row(&rows, "keeps",
+                  setting->keeps == VD_KEEPS_CAPITALS ? "small letters as capitals"
+                                                      : "the nearest step of anything else",
+                  NULL);
     }
     if (initial->type != VD_NOTHING) {
         const char *text = value_text(setting, initial);
-        line("default", text[0] != '\0' ? text : "empty");
+        sheet_row(&rows, "default", text[0] != '\0' ? text : "empty", NULL);
     }
     for (uint16_t k = 0; k < setting->choice_count; k++) {
-        printf("  %s %-10s %s\n", k == 0 ? "choices  " : "         ", setting->choices[k].name,
-               setting->choices[k].label);
+        char *choice = g_strdup_printf("%-10s %s", setting->choices[k].name, setting->choices[k].label);
+        sheet_row(&rows, k == 0 ? "choices" : "", choice, NULL);
+        g_free(choice);
     }
     if (setting->places_from != VD_NONE) {
         g_snprintf(decimals, sizeof decimals, "as %s says; shown here with the factory's %u",
                    model->settings[setting->places_from].key, setting->places);
-        line("decimals", decimals);
+        sheet_row(&rows, "decimals", decimals, NULL);
     }
-    show_existence(c, here, i);
+    add_existence(&rows, here, i);
     if (setting->effect != VD_NO_EFFECT) {
-        line("writing", effects[setting->effect]);
+        sheet_row(&rows, "writing", effects[setting->effect], NULL);
     }
     if (setting->secret) {
-        line("secret", "never shown, and kept out of files that are saved from a unit");
+        sheet_row(&rows, "secret", "never shown, and kept out of files that are saved from a unit", NULL);
     }
     if (setting->placeholder) {
-        line("note", "the factory default only stands for the real one");
+        sheet_row(&rows, "note", "the factory default only stands for the real one", NULL);
     }
     if (vd_role_is_link((vd_role)setting->role)) {
-        line("note", "shown and checked; Verdite does not change it yet, since it cannot follow the unit");
+        sheet_row(&rows, "note", "shown and checked; Verdite does not change it yet, since it cannot follow the unit",
+                  NULL);
     }
-    show_rules(model, i);
-    line("lives at", where);
+    add_rules(&rows, model, i);
+    sheet_row(&rows, "lives at", where, NULL);
+    sheet_print(&rows);
     g_free(type);
     g_free(where);
 }

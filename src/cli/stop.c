@@ -35,3 +35,8 @@ int stops_so_far(void)
 {
     return stops;
 }
+
+volatile sig_atomic_t *stops_flag(void)
+{
+    return &stops;
+}

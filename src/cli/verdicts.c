@@ -62,46 +62,51 @@ static const char *reason_words(const visit *v, uint16_t i, vd_verdict verdict)
                                                 : "sent, and not read back";
 }
 
-static void show_verdict(const cli *c, const visit *v, uint16_t i)
+static void add_verdict(sheet *rows, const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
     vd_verdict verdict = vd_visit_verdict(&v->engine, i);
     vd_value wanted = vd_set_get(vd_visit_desired(&v->engine), i);
     bool moved = verdict == VD_DIFFERS && !vd_visit_changes(&v->engine, i) &&
                  (vd_visit_entry(&v->engine, i)->part & VD_PART_ASKED) == 0;
-    char *key = padded(setting->key, 24), *value = padded(value_text(setting, &wanted), 18);
     char *held = verdict == VD_DIFFERS || verdict == VD_NOT_SENT ? held_words(v, i) : g_strdup("");
     const char *reason = held[0] != '\0' ? held : reason_words(v, i, verdict);
-    printf("  %s  %s  %s%s%s%s%s\n", key, value, tone_on(c->colour, verdicts[verdict].t),
-           moved ? "moved though nobody asked" : verdicts[verdict].words, tone_off(c->colour, verdicts[verdict].t),
-           reason[0] != '\0' ? ": " : "", reason);
+    sheet_row(rows, setting->key, value_text(setting, &wanted),
+              moved ? "moved though nobody asked" : verdicts[verdict].words, NULL);
+    sheet_tone(rows, 2, verdicts[verdict].t);
+    if (reason[0] != '\0') {
+        sheet_note(rows, TONE_PLAIN, reason);
+    }
     g_free(held);
-    g_free(key);
-    g_free(value);
 }
 
 static void show_whole(const cli *c, const vd_summary *summary)
 {
+    GString *rest = g_string_new("");
     char *count = summary->whole == VD_WHOLE_EXCEPT ? g_strdup_printf(" %u that cannot be read", summary->unreadable)
                                                     : g_strdup("");
     tone t = wholes[summary->whole].t;
     unsigned equal = (unsigned)summary->confirmed + summary->live_only, total = summary->total;
-    printf("%s%s%s%s: %u of %u settings read back %s, equal", tone_on(c->colour, t), wholes[summary->whole].words,
-           count, tone_off(c->colour, t), equal, total, summary->live_only > 0 ? "live" : "from storage");
+    char *lead = g_strdup_printf("%s%s:", wholes[summary->whole].words, count);
+    g_string_printf(rest, "%u of %u settings read back %s, equal", equal, total,
+                    summary->live_only > 0 ? "live" : "from storage");
     const struct {
         unsigned number;
         const char *words;
-    } rest[] = {{summary->differing, "different"},
-                {summary->not_sent, "not sent"},
-                {summary->unknown, "unknown"},
-                {summary->moved, "moved though nobody asked"},
-                {summary->whole == VD_WHOLE_NOT ? summary->unreadable : 0, "not readable"}};
-    for (size_t i = 0; i < G_N_ELEMENTS(rest); i++) {
-        if (rest[i].number > 0) {
-            printf("; %u %s", rest[i].number, rest[i].words);
+    } others[] = {{summary->differing, "different"},
+                  {summary->not_sent, "not sent"},
+                  {summary->unknown, "unknown"},
+                  {summary->moved, "moved though nobody asked"},
+                  {summary->whole == VD_WHOLE_NOT ? summary->unreadable : 0, "not readable"}};
+    for (size_t i = 0; i < G_N_ELEMENTS(others); i++) {
+        if (others[i].number > 0) {
+            g_string_append_printf(rest, "; %u %s", others[i].number, others[i].words);
         }
     }
-    printf(".\n");
+    g_string_append_c(rest, '.');
+    lead_print(c, t, lead, "", rest->str);
+    g_free(lead);
+    g_string_free(rest, TRUE);
     g_free(count);
 }
 
@@ -153,12 +158,9 @@ void verdicts_show(cli *c, const visit *v, const char *file)
 {
     vd_summary summary = vd_visit_summary(&v->engine);
     json_t *settings = json_array();
+    static const char *const titles[] = {"", "", "", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
     bool writes = v->engine.task == VD_TASK_WRITE;
-    if (!c->options.json) {
-        char *title = visit_title(v);
-        printf("%s%s%s\n", tone_on(c->colour, TONE_STRONG), title, tone_off(c->colour, TONE_STRONG));
-        g_free(title);
-    }
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         vd_verdict verdict = vd_visit_verdict(&v->engine, i);
         const vd_entry *entry = vd_visit_entry(&v->engine, i);
@@ -172,7 +174,7 @@ void verdicts_show(cli *c, const visit *v, const char *file)
                     (asked && verdict != VD_CONFIRMED && verdict != VD_NOT_ASKED &&
                      (verdict != VD_LIVE_ONLY || (writes && !v->spared)));
         if (!c->options.json && (news || (writes && vd_visit_changes(&v->engine, i)))) {
-            show_verdict(c, v, i);
+            add_verdict(&rows, v, i);
         }
     }
     json_object_set_new(c->result, "settings", settings);
@@ -184,7 +186,11 @@ void verdicts_show(cli *c, const visit *v, const char *file)
         json_object_set_new(c->result, "before", json_string(v->before));
     }
     if (!c->options.json) {
+        show_title(c, v);
+        sheet_print(&rows);
         show_whole(c, &summary);
+    } else {
+        sheet_drop(&rows);
     }
     show_next(c, v, &summary, file);
     c->worst = MAX(c->worst, wholes[summary.whole].class);

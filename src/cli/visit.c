@@ -6,7 +6,7 @@
 #include <errno.h>
 #include <string.h>
 
-static void show_progress(const cli *c, visit *v, bool last)
+static void show_progress(const cli *c, const visit *v, bool last)
 {
     static const char *const words[VD_STEP_COUNT] = {
         [VD_STEP_IDENTIFY] = "Identifying",
@@ -28,28 +28,18 @@ static void show_progress(const cli *c, visit *v, bool last)
     };
     vd_progress progress = vd_visit_progress(&v->engine);
     char text[80] = "";
-    if (!c->live_messages || c->options.trace) { /* a trace shows it better */
-        return;
-    }
     if (!last && words[progress.step] != NULL && progress.total > 0) {
         g_snprintf(text, sizeof text, "%s: %u of %u settings", words[progress.step], progress.done, progress.total);
     } else if (!last && words[progress.step] != NULL) {
         g_strlcpy(text, words[progress.step], sizeof text);
     }
-    if (strcmp(text, v->shown) != 0 || last) {
-        g_strlcpy(v->shown, text, sizeof v->shown);
-        fprintf(stderr, "\r\033[K%s", text);
-        fflush(stderr);
-    }
+    progress_show(c, text);
 }
 
 /* What the person is to do so that the unit listens; on a bench, the hands that wait for that begin to do it. */
 static void ask_hand(const cli *c, const visit *v)
 {
     const vd_listening *listening = &v->model->listening;
-    if (c->live_messages) {
-        fprintf(stderr, "\r\033[K");
-    }
     if (listening->hold > 0) {
         message(c, "The unit does not listen yet.\n  %s\nWaiting for up to %u s; Ctrl-C gives up.", listening->help,
                 listening->limit / 1000u);
@@ -83,8 +73,8 @@ static bool is_meant(const cli *c, const visit *v, const visit_task *task)
     const vd_identity *met = vd_visit_identity(&v->engine);
     bool from_it = task->read_from != NULL && task->read_from->serial[0] != '\0' &&
                    strcmp(task->read_from->serial, met->serial) == 0;
-    return !vd_model_has_address(v->model) || v->model->address_low == v->model->address_high ||
-           c->options.address_typed || c->options.serial != NULL || from_it;
+    return !vd_model_has_address(v->model) || v->model->address_low == v->model->address_high || c->address_typed ||
+           c->options.serial != NULL || from_it;
 }
 
 static bool answer_of_person(cli *c, visit *v, vd_loop *loop, const visit_task *task)
@@ -100,7 +90,7 @@ static bool answer_of_person(cli *c, visit *v, vd_loop *loop, const visit_task *
         message(c, "note: This profile was read from the unit with serial number %s; the one here has %s.",
                 task->read_from->serial, met->serial);
     }
-    bool yes = c->options.yes != FALSE;
+    bool yes = c->options.yes;
     if (yes && !is_meant(c, v, task)) {
         char *said =
             g_strdup_printf("Nobody said that %s is meant: the address was remembered or is the factory's.", unit);
@@ -192,8 +182,7 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
         while (fed < stops_so_far()) {
             fed++;
             if (fed == 1) {
-                message(c, "%sStopping in order; press Ctrl-C again to stop at once.",
-                        c->live_messages ? "\r\033[K" : "");
+                message(c, "Stopping in order; press Ctrl-C again to stop at once.");
             }
             vd_loop_feed(loop, 0, (vd_event){.kind = VD_STOP});
         }
@@ -342,14 +331,15 @@ void visit_free(visit *v)
     g_free(v->before);
 }
 
-char *visit_title(const visit *v)
+void show_title(const cli *c, const visit *v)
 {
     const vd_identity *identity = vd_visit_identity(&v->engine);
     char *where = place_words(&v->place, v->model);
     char *title = g_strdup_printf("%s %s, serial number %s, firmware %s, %s", identity->maker, identity->product,
                                   identity->serial, identity->firmware, where);
+    title_print(c, title);
+    g_free(title);
     g_free(where);
-    return title;
 }
 
 void visit_json(cli *c, const visit *v)

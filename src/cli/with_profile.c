@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * verdite write and verdite verify: a visit with a profile. */
+ * A visit with a profile, and whether it is judged. */
 #include "cli.h"
 
 #include <string.h>
@@ -15,14 +15,11 @@ static bool is_judged(const visit *v)
     return met && (v->engine.task == VD_TASK_WRITE ? sent || v->status == VD_OK : !login);
 }
 
-static vd_class visit_with_profile(cli *c, vd_task kind, const char *usage)
+vd_class visit_with_profile(cli *c, vd_task kind)
 {
     char **words = c->options.words;
     uint8_t *which = NULL;
     visit v = {0};
-    if (words == NULL || words[1] != NULL) {
-        return report_wrong_words(c, "One file is needed: the profile.", usage);
-    }
     vd_profile *profile = choose_profile(c, words[0]);
     if (profile != NULL && choose_group(c, vd_profile_model(profile), &which)) {
         const visit_task task = {.task = kind,
@@ -40,14 +37,4 @@ static vd_class visit_with_profile(cli *c, vd_task kind, const char *usage)
     g_free(which);
     vd_profile_free(profile);
     return c->worst;
-}
-
-vd_class command_write(cli *c)
-{
-    return visit_with_profile(c, VD_TASK_WRITE, "For example: verdite write hive-03.yaml --address 3");
-}
-
-vd_class command_verify(cli *c)
-{
-    return visit_with_profile(c, VD_TASK_VERIFY, "For example: verdite verify hive-03.yaml --address 3");
 }

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * verdite model: which kinds of unit there are, which of them will do, and what one has. All about one setting is told
  * in setting.c. */
-#include "cli.h"
+#include "../cli.h"
 
 #include <string.h>
 
@@ -19,17 +19,17 @@ static json_t *abilities_json(const vd_model *model)
     return abilities;
 }
 
-static void show_abilities(const vd_model *model)
+static void show_abilities(const cli *c, const vd_model *model)
 {
+    static const char *const titles[] = {"", "", "", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
     for (uint8_t i = 0; i < model->ability_count; i++) {
         const vd_ability *ability = &model->abilities[i];
         char *number = ability->words[0] == '\0' ? g_strdup_printf("%d", (int)ability->number) : NULL;
-        char *key = padded(ability->key, 20), *words = padded(number != NULL ? number : ability->words, 24);
-        printf("  %s  %s  %s\n", key, words, ability->label);
+        sheet_row(&rows, ability->key, number != NULL ? number : ability->words, ability->label, NULL);
         g_free(number);
-        g_free(key);
-        g_free(words);
     }
+    sheet_print(&rows);
 }
 
 /* Whether a model meets all that is required; says what it lacks. False also when a requirement makes no sense. */
@@ -65,12 +65,15 @@ static vd_class list_models(cli *c)
                                                   "settings", model->setting_count, "can", abilities_json(model)));
         }
         if (model != NULL && sense && !c->options.json) {
-            printf("%s%-10s%s %s, %u settings", tone_on(c->colour, fits ? TONE_STRONG : TONE_FAINT), model->key,
-                   tone_off(c->colour, TONE_STRONG), model->title, model->setting_count);
-            printf(fits ? "\n" : ": lacks %s\n", lacks->str);
+            char *what = g_strdup_printf("%s, %u settings%s%s", model->title, model->setting_count,
+                                         fits ? "" : ": lacks ", fits ? "" : lacks->str);
+            char *lead = g_strdup_printf("%-10s", model->key);
+            lead_print(c, fits ? TONE_STRONG : TONE_FAINT, lead, "           ", what);
+            g_free(lead);
+            g_free(what);
         }
         if (fits && !c->options.json) {
-            show_abilities(model);
+            show_abilities(c, model);
         }
         g_string_free(lacks, TRUE);
     }
@@ -91,9 +94,10 @@ static void show_head(const cli *c, const vd_model *model)
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_line_print(&model->line, &writer);
-    printf("%s%s%s  (%s)\n", tone_on(c->colour, TONE_STRONG), model->title, tone_off(c->colour, TONE_STRONG),
-           model->key);
-    print_wrapped(stdout, 0, 100, "", model->summary);
+    char *key = g_strdup_printf("(%s)", model->key);
+    lead_print(c, TONE_STRONG, model->title, "", key);
+    g_free(key);
+    prose_print(stdout, 0, "", model->summary);
     static const char *const manners[] = {[VD_MODBUS_RTU] = "Modbus RTU",
                                           [VD_COMMANDS] = "commands in lines, as in ITU-T V.250",
                                           [VD_QUERIES] = "queries in lines, as in SCPI",
@@ -103,13 +107,18 @@ static void show_head(const cli *c, const vd_model *model)
     char *talks = g_strdup_printf("Talks %s. From the factory: %s%s. Stored %s.", manners[model->speech], line, address,
                                   model->store.needed ? "on command; until then a change is lost with the supply"
                                                       : "as it is written");
-    print_wrapped(stdout, 0, 100, "", talks);
+    prose_print(stdout, 0, "", talks);
     g_free(talks);
     g_free(address);
-    show_abilities(model);
+    show_abilities(c, model);
+    static const char *const titles[] = {"", "", NULL};
+    sheet variants = sheet_start(c, stdout, titles);
     for (uint8_t i = 0; i < model->variant_count; i++) {
-        printf("  variant %-12s  %s\n", model->variants[i].key, model->variants[i].label);
+        char *name = g_strdup_printf("variant %s", model->variants[i].key);
+        sheet_row(&variants, name, model->variants[i].label, NULL);
+        g_free(name);
     }
+    sheet_print(&variants);
 }
 
 /* What stands in the column of defaults. */
@@ -122,67 +131,51 @@ static const char *default_text(const vd_setting *setting, const vd_value *initi
     return text[0] != '\0' ? text : "-";
 }
 
-static void show_row(const vd_setting *setting, const vd_value *initial, size_t width)
-{
-    char allowed[512];
-    allowed_text(setting, allowed, sizeof allowed);
-    char *key = padded(setting->key, 24), *shown = padded(default_text(setting, initial), width);
-    printf("  %s  %s  %s\n", key, shown, allowed);
-    g_free(key);
-    g_free(shown);
-}
-
-/* The label of a group over its settings, and, where a width is given, those of the columns. */
-static void show_group_head(const cli *c, const vd_model *model, uint8_t group, size_t width)
-{
-    char *label = width > 0 ? padded(model->groups[group].label, 26) : g_strdup(model->groups[group].label);
-    char *column = padded("default", width);
-    printf("\n%s%s%s%s%s%s\n", tone_on(c->colour, TONE_STRONG), label, width > 0 ? "  " : "", width > 0 ? column : "",
-           width > 0 ? "  takes" : "", tone_off(c->colour, TONE_STRONG));
-    g_free(label);
-    g_free(column);
-}
-
 static void show_settings(const cli *c, const vd_model *model, const vd_set *initial, const uint8_t *which)
 {
-    bool any = false;
-    size_t width = 12;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        vd_value value = vd_set_get(initial, i);
-        size_t own = which[i] != 0 ? (size_t)g_utf8_strlen(default_text(&model->settings[i], &value), -1) : 0;
-        width = MAX(width, MIN(own, 24));
-    }
+    static const char *const titles[] = {"setting", "default", "takes", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
     for (uint8_t group = 0; group < model->group_count; group++) {
         bool headed = false;
         for (uint16_t i = 0; i < model->setting_count; i++) {
-            if (model->settings[i].group != group || which[i] == 0) {
+            const vd_setting *setting = &model->settings[i];
+            if (setting->group != group || which[i] == 0) {
                 continue;
             }
             if (!headed) {
-                show_group_head(c, model, group, any ? 0 : width);
+                sheet_heading(&rows, model->groups[group].label);
             }
-            headed = any = true;
+            headed = true;
+            char allowed[512];
             vd_value value = vd_set_get(initial, i);
-            show_row(&model->settings[i], &value, width);
+            allowed_text(setting, allowed, sizeof allowed);
+            sheet_row(&rows, setting->key, default_text(setting, &value), allowed, NULL);
         }
     }
+    sheet_print(&rows);
 }
 
 /* What was left out, and how to see it. */
 static void show_rest(const cli *c, const vd_model *model, unsigned shown, unsigned elsewhere)
 {
     unsigned hidden = model->setting_count - shown - elsewhere;
+    GString *text = g_string_new("");
     if (hidden > 0 && c->options.group == NULL && c->options.search == NULL) {
-        printf("\n%u more in the groups", hidden);
+        g_string_append_printf(text, "\n%u more in the groups", hidden);
         for (uint8_t i = 0; i < model->group_count; i++) {
-            printf("%s %s", i > 0 ? "," : "", model->groups[i].key);
+            g_string_append_printf(text, "%s %s", i > 0 ? "," : "", model->groups[i].key);
         }
-        printf(": add --all, --group GROUP or --search WORD.\n");
+        g_string_append(text, ": add --all, --group GROUP or --search WORD.");
     }
     if (elsewhere > 0) {
-        printf("\n%u settings are not offered here; verdite model %s SETTING tells of each why.\n", elsewhere,
-               model->key);
+        g_string_append_printf(text,
+                               "%s\n%u settings are not offered here; verdite model %s SETTING tells of each why.",
+                               text->len > 0 ? "\n" : "", elsewhere, model->key);
     }
+    if (text->len > 0) {
+        prose_print(stdout, 0, "", text->str);
+    }
+    g_string_free(text, TRUE);
 }
 
 static bool contains(const char *text, const char *word)
@@ -330,9 +323,6 @@ vd_class command_model(cli *c)
     char **words = c->options.words;
     if (words == NULL) {
         return list_models(c);
-    }
-    if (words[1] != NULL && words[2] != NULL) {
-        return report_wrong_words(c, "model takes at most a model and a setting.", "See: verdite model --help");
     }
     c->options.model = g_strdup(words[0]);
     const vd_model *model = choose_model(c);

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * verdite raw: one request as it is typed, for what a model does not know yet. */
-#include "cli.h"
+#include "../cli.h"
 #include "verdite/raw.h"
 #include "verdite/modbus.h"
 #include "verdite/lines.h"
@@ -100,11 +100,6 @@ vd_class command_raw(cli *c)
     trace t;
     vd_fault fault = {0};
     vd_status status = VD_OK;
-    if (words == NULL || words[1] != NULL) {
-        return report_wrong_words(
-            c, "One request is needed, in quotes.",
-            "For example: verdite raw \"AT+NAME?\", or \"03 0010 0002\" for a unit with registers.");
-    }
     const vd_model *model = meet_model(c);
     if (model == NULL || !trace_start(c, &t)) {
         return c->worst;

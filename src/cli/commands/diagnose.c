@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * verdite diagnose: why a unit does not answer. */
-#include "hunt.h"
+#include "../hunt.h"
 
 /* Whether a search met nobody, not even a damaged reply. */
 static bool met_nobody(const hunt *h)
@@ -56,14 +56,10 @@ vd_class command_diagnose(cli *c)
     if (model == NULL) {
         return c->worst;
     }
-    if (c->options.words != NULL || c->options.address == 0 || c->options.address > 247) {
-        return report_wrong_words(c, "diagnose takes no words, and addresses of 1 to 247.",
-                                  "See: verdite diagnose --help");
-    }
-    if (c->options.address != -1 && !vd_model_has_address(model)) {
+    if (c->options.address.given && !vd_model_has_address(model)) {
         return report_wrong_words(c, "Such a unit has no address: it is alone on its line.", "Leave --address out.");
     }
-    uint8_t address = c->options.address != -1 ? (uint8_t)c->options.address : model->address_factory;
+    uint8_t address = c->options.address.given ? (uint8_t)c->options.address.value : model->address_factory;
     json_t *units = json_array();
     json_object_set_new(c->result, "units", units);
     h.lines[0] = model->line;
@@ -71,7 +67,8 @@ vd_class command_diagnose(cli *c)
     if (!trace_start(c, &t)) {
         return c->worst;
     }
-    if (hunt_load_models(c, &h) && options_line(c, &h.lines[0]) && hunt_open(c, &h)) {
+    options_line(&c->options, &h.lines[0]);
+    if (hunt_load_models(c, &h) && hunt_open(c, &h)) {
         const quarry what = {.from = address, .to = address, .wanted = model};
         const vd_line asked = h.lines[0];
         bool finished = hunt_search(c, &h, &what, &t);

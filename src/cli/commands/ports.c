@@ -1,41 +1,37 @@
 /* SPDX-License-Identifier: MIT
  * verdite ports: what is plugged in, who it is, and whether it can be used. */
-#include "cli.h"
+#include "../cli.h"
 
 #include <string.h>
 
 #define MOST_PORTS 64u
 
-/* Prints a port and what is to be known about it; `state` is one word for programs, `cure` may be NULL. */
-static void show_port(cli *c, json_t *list, const vd_posix_found *port, const char *state, const char *cure)
+/* Adds a port and what is to be known about it; `state` is one word for programs, `cure` may be NULL. */
+static void add_port(sheet *rows, json_t *list, const vd_posix_found *port, const char *state, const char *cure)
 {
-    if (c->options.json) {
-        json_array_append_new(list,
-                              json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:b, s:s}", "port", port->path,
-                                        "lasting-name", port->lasting, "label", port->label, "serial", port->serial,
-                                        "vendor", port->vendor, "product", port->product, "position", port->position,
-                                        "holder", port->holder, "like-a-modem", port->like_a_modem, "state", state));
-        return;
-    }
-    char *first = padded(port->path, 18), *second = padded(port->label, 46), *third = padded(port->serial, 14);
-    printf("%s  %s  %s  %s\n", first, second, third, state);
+    json_array_append_new(list, json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:b, s:s}", "port", port->path,
+                                          "lasting-name", port->lasting, "label", port->label, "serial", port->serial,
+                                          "vendor", port->vendor, "product", port->product, "position", port->position,
+                                          "holder", port->holder, "like-a-modem", port->like_a_modem, "state", state));
+    sheet_row(rows, port->path, state, port->serial, port->label, NULL);
+    sheet_tone(rows, 1, strcmp(state, "ready") == 0 ? TONE_GOOD : TONE_DOUBT);
     if (port->vendor[0] != '\0' || port->position[0] != '\0') {
-        printf("  USB %s:%s, plugged in at %s%s%s\n", port->vendor, port->product, port->position,
-               port->lasting[0] != '\0' ? ", also " : "", port->lasting);
+        char *where = g_strdup_printf("USB %s:%s, plugged in at %s%s%s", port->vendor, port->product, port->position,
+                                      port->lasting[0] != '\0' ? ", also " : "", port->lasting);
+        sheet_note(rows, TONE_FAINT, where);
+        g_free(where);
     }
     if (cure != NULL) {
-        printf("  %s\n", cure);
+        sheet_note(rows, TONE_PLAIN, cure);
     }
     if (port->like_a_modem) {
-        printf("  A desktop service may take it for a modem. Prevent that: copy 70-verdite.rules, which "
-               "comes with Verdite, to /etc/udev/rules.d and plug it in again.\n");
+        sheet_note(rows, TONE_PLAIN,
+                   "A desktop service may take it for a modem. Prevent that: copy 70-verdite.rules, which comes with "
+                   "Verdite, to /etc/udev/rules.d and plug it in again.");
     }
-    g_free(first);
-    g_free(second);
-    g_free(third);
 }
 
-static void show_real(cli *c, json_t *list, const vd_posix_found *port)
+static void add_real(sheet *rows, json_t *list, const vd_posix_found *port)
 {
     char *cure = NULL;
     const char *state = "ready";
@@ -49,11 +45,11 @@ static void show_real(cli *c, json_t *list, const vd_posix_found *port)
         state = "in use";
         cure = g_strdup_printf("Held by %s", port->holder);
     }
-    show_port(c, list, port, state, cure);
+    add_port(rows, list, port, state, cure);
     g_free(cure);
 }
 
-static vd_class list_bench(cli *c, json_t *list)
+static vd_class list_bench(cli *c, sheet *rows, json_t *list)
 {
     vd_findings *findings = vd_findings_new(place_bench_folder(c));
     vd_bench_folder *bench = vd_bench_open(place_bench_folder(c), c->catalogue, findings);
@@ -67,11 +63,11 @@ static vd_class list_bench(cli *c, json_t *list)
             g_strlcpy(port.path, adapter->name, sizeof port.path);
             g_strlcpy(port.label, adapter->label, sizeof port.label);
             g_strlcpy(port.serial, "simulated", sizeof port.serial);
-            show_port(c, list, &port,
-                      adapter->forbidden ? "not allowed to you"
-                      : adapter->busy    ? "in use"
-                                         : "ready",
-                      NULL);
+            add_port(rows, list, &port,
+                     adapter->forbidden ? "not allowed to you"
+                     : adapter->busy    ? "in use"
+                                        : "ready",
+                     NULL);
         }
         if (world->adapter_count == 0) {
             report_new(c, vd_fault_of_NO_PORT_AT_ALL());
@@ -107,18 +103,19 @@ vd_class command_ports(cli *c)
 {
     json_t *list = json_array();
     json_object_set_new(c->result, "ports", list);
-    if (c->options.words != NULL || (c->options.watch && c->options.json)) {
-        return report_wrong_words(c, "ports takes no words, and --watch goes without --json.",
-                                  "See: verdite ports --help");
-    }
+    static const char *const titles[] = {"", "", "", "", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
     if (place_bench_folder(c) != NULL) {
-        return list_bench(c, list);
+        list_bench(c, &rows, list);
+        c->options.json ? sheet_drop(&rows) : sheet_print(&rows);
+        return c->worst;
     }
     vd_posix_found found[MOST_PORTS];
     size_t count = MIN(vd_posix_list(found, MOST_PORTS, c->options.all), MOST_PORTS);
     for (size_t i = 0; i < count; i++) {
-        show_real(c, list, &found[i]);
+        add_real(&rows, list, &found[i]);
     }
+    c->options.json ? sheet_drop(&rows) : sheet_print(&rows);
     if (c->options.watch) {
         watch(c);
     } else if (count == 0) {

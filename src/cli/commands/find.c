@@ -1,12 +1,12 @@
 /* SPDX-License-Identifier: MIT
  * verdite find: who is on the line, or on all lines. */
-#include "hunt.h"
+#include "../hunt.h"
 
 /* What was not asked, and how long it would take. */
 static void tell_rest(const cli *c, const hunt *h)
 {
     unsigned most = 0, seconds = 0;
-    bool narrowed = c->options.baud != -1 || c->options.framing != NULL;
+    bool narrowed = c->options.baud.given || c->options.framing.given;
     for (size_t i = 0; i < h->count; i++) {
         const site *s = &h->sites[i];
         vd_line at[VD_SEARCH_LINES];
@@ -45,20 +45,13 @@ vd_class command_find(cli *c)
 {
     hunt h = {0};
     trace t;
-    if (c->options.words != NULL) {
-        return report_wrong_words(c, "find takes no words.", "See: verdite find --help");
-    }
-    if (c->options.from < 1 || c->options.to > 247 || c->options.from > c->options.to) {
-        return report_wrong_words(c, "That is no range of addresses.",
-                                  "Give --from and --to within 1 to 247, the lower one first.");
-    }
     json_t *units = json_array();
     json_object_set_new(c->result, "units", units);
     if (!trace_start(c, &t)) {
         return c->worst;
     }
-    if (hunt_load_models(c, &h) && hunt_choose_lines(c, &h) && hunt_open(c, &h)) {
-        const quarry what = {.from = (uint8_t)c->options.from, .to = (uint8_t)c->options.to};
+    if (hunt_ready(c, &h)) {
+        const quarry what = {.from = (uint8_t)c->options.from.value, .to = (uint8_t)c->options.to.value};
         bool finished = hunt_search(c, &h, &what, &t);
         size_t good = hunt_conclude(c, &h, finished, units);
         if (!finished) {

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * verdite read: a unit's settings, to the screen by groups or to a file. */
-#include "cli.h"
+#include "../cli.h"
 
 #include <string.h>
 
@@ -23,45 +23,26 @@ static const char *shown_text(const visit *v, uint16_t i)
                                                  : held_text(vd_visit_live(&v->engine), i);
 }
 
-/* The columns are as wide as what stands in them, within reason. */
-static void measure_columns(const visit *v, const uint8_t *which, size_t *keys, size_t *values)
-{
-    *keys = 24;
-    *values = 18;
-    for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        if ((which == NULL || which[i] != 0) && is_here(v, i)) {
-            size_t key = strlen(v->model->settings[i].key), value = (size_t)g_utf8_strlen(shown_text(v, i), -1);
-            *keys = MAX(*keys, MIN(key, 32));
-            *values = MAX(*values, MIN(value, 26));
-        }
-    }
-}
-
-static void show_setting(const cli *c, const visit *v, uint16_t i, size_t keys, size_t values)
+static void add_setting(sheet *rows, const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
-    char *key = padded(setting->key, keys), *shown = padded(shown_text(v, i), values);
-    printf("  %s  %s  %s%s%s", key, shown, tone_on(c->colour, TONE_FAINT), setting->label,
-           tone_off(c->colour, TONE_FAINT));
+    sheet_row(rows, setting->key, shown_text(v, i), setting->label, NULL);
+    sheet_tone(rows, 2, TONE_FAINT);
     if (!vd_set_is_sound(vd_visit_live(&v->engine), i)) {
-        printf("  %snothing that it can be%s", tone_on(c->colour, TONE_DOUBT), tone_off(c->colour, TONE_DOUBT));
+        sheet_note(rows, TONE_DOUBT, "nothing that it can be");
     }
     if (is_unstored(v, i)) {
-        printf("  %slive only; stored is %s%s", tone_on(c->colour, TONE_DOUBT),
-               held_text(vd_visit_stored(&v->engine), i), tone_off(c->colour, TONE_DOUBT));
+        char *note = g_strdup_printf("live only; stored is %s", held_text(vd_visit_stored(&v->engine), i));
+        sheet_note(rows, TONE_DOUBT, note);
+        g_free(note);
     }
-    printf("\n");
-    g_free(key);
-    g_free(shown);
 }
 
 static void show_groups(const cli *c, const visit *v, const uint8_t *which)
 {
-    size_t keys = 0, values = 0;
-    char *title = visit_title(v);
-    measure_columns(v, which, &keys, &values);
-    printf("%s%s%s\n", tone_on(c->colour, TONE_STRONG), title, tone_off(c->colour, TONE_STRONG));
-    g_free(title);
+    static const char *const titles[] = {"", "", "", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
+    show_title(c, v);
     for (uint8_t group = 0; group < v->model->group_count; group++) {
         bool headed = false;
         for (uint16_t i = 0; i < v->model->setting_count; i++) {
@@ -69,13 +50,13 @@ static void show_groups(const cli *c, const visit *v, const uint8_t *which)
                 continue;
             }
             if (!headed) {
-                printf("\n%s%s%s\n", tone_on(c->colour, TONE_STRONG), v->model->groups[group].label,
-                       tone_off(c->colour, TONE_STRONG));
+                sheet_heading(&rows, v->model->groups[group].label);
             }
             headed = true;
-            show_setting(c, v, i, keys, values);
+            add_setting(&rows, v, i);
         }
     }
+    sheet_print(&rows);
 }
 
 static void settings_json(cli *c, const visit *v, const uint8_t *which)
@@ -166,9 +147,6 @@ vd_class command_read(cli *c)
 {
     uint8_t *which = NULL;
     visit v = {0};
-    if (c->options.words != NULL) {
-        return report_wrong_words(c, "read takes no words.", "See: verdite read --help");
-    }
     if (c->options.save != NULL && !c->options.replace && g_file_test(c->options.save, G_FILE_TEST_EXISTS)) {
         char *said = g_strdup_printf("%s is there already.", c->options.save);
         report_wrong_words(c, said, "Choose another name, or add --replace.");

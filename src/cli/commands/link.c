@@ -1,13 +1,49 @@
 /* SPDX-License-Identifier: MIT
  * verdite link: how sound the line to a unit is. */
-#include "cli.h"
+#include "../cli.h"
+
+#include <string.h>
 
 #define MOST 10000
 
+typedef struct telling {
+    const cli *c;
+    const vd_link_test *test;
+} telling;
+
 static void show_progress(void *about)
 {
-    const vd_link_test *test = about;
-    fprintf(stderr, "\r\033[K%u of %u", vd_link_test_result(test).asked, test->count);
+    const telling *t = about;
+    char text[32];
+    g_snprintf(text, sizeof text, "%u of %u", vd_link_test_result(t->test).asked, t->test->count);
+    progress_show(t->c, text);
+}
+
+static void show_counts(const cli *c, const vd_link_result *result)
+{
+    static const char *const titles[] = {"", "", NULL};
+    sheet s = sheet_start(c, stdout, titles);
+    const struct {
+        const char *what;
+        unsigned number;
+        const char *unit;
+    } counts[] = {{"asked", result->asked, ""},
+                  {"answered", result->answered, ""},
+                  {"lost", result->lost, ""},
+                  {"damaged", result->damaged, ""},
+                  {"line errors", result->error_bytes, " bytes"}};
+    for (size_t i = 0; i < G_N_ELEMENTS(counts); i++) {
+        char *number = g_strdup_printf("%u%s", counts[i].number, counts[i].unit);
+        sheet_row(&s, counts[i].what, number, NULL);
+        g_free(number);
+    }
+    if (result->answered > 0) {
+        char *times = g_strdup_printf("%.1f ms, at the quickest %.1f, at the slowest %.1f", result->median / 1000.0,
+                                      result->quickest / 1000.0, result->slowest / 1000.0);
+        sheet_row(&s, "reply after", times, NULL);
+        g_free(times);
+    }
+    sheet_print(&s);
 }
 
 static void show(cli *c, const vd_model *model, const place *p, const vd_link_result *result)
@@ -34,18 +70,14 @@ static void show(cli *c, const vd_model *model, const place *p, const vd_link_re
     if (c->options.json) {
         return;
     }
-    char *where = place_words(p, model);
-    printf("%sThe line to the %s %s%s\n", tone_on(c->colour, TONE_STRONG), model->key, where,
-           tone_off(c->colour, TONE_STRONG));
+    char *where = place_words(p, model), *title = g_strdup_printf("The line to the %s %s", model->key, where);
+    title_print(c, title);
+    g_free(title);
     g_free(where);
-    printf("  asked        %u\n  answered     %u\n  lost         %u\n  damaged      %u\n  line errors  %u bytes\n",
-           result->asked, result->answered, result->lost, result->damaged, result->error_bytes);
-    if (result->answered > 0) {
-        printf("  reply after  %.1f ms, at the quickest %.1f, at the slowest %.1f\n", result->median / 1000.0,
-               result->quickest / 1000.0, result->slowest / 1000.0);
-    }
-    printf("The line is %s%s%s. %s\n", tone_on(c->colour, grades[result->grade].t), grades[result->grade].word,
-           tone_off(c->colour, grades[result->grade].t), grades[result->grade].advice);
+    show_counts(c, result);
+    char *lead = g_strdup_printf("The line is %s.", grades[result->grade].word);
+    lead_print(c, grades[result->grade].t, lead, "", grades[result->grade].advice);
+    g_free(lead);
 }
 
 vd_class command_link(cli *c)
@@ -59,22 +91,17 @@ vd_class command_link(cli *c)
     if (model == NULL) {
         return c->worst;
     }
-    if (c->options.words != NULL || c->options.count < 1 || c->options.count > MOST) {
-        return report_wrong_words(c, "link takes no words, and --count 1 to 10000.", "See: verdite link --help");
-    }
     if (!trace_start(c, &t)) {
         return c->worst;
     }
     if (place_open(c, model, &p)) {
         uint32_t latency = p.kind->latency(p.port);
         vd_link_test_begin(&test, p.kind->now(p.ground), &p.line, p.address,
-                           !vd_model_has_address(model) ? model : NULL, (uint16_t)c->options.count, times,
+                           !vd_model_has_address(model) ? model : NULL, (uint16_t)c->options.count.value, times,
                            model->reply.longest * 1000u + 2 * latency, model->reply.gap * 1000u + latency);
-        bool live = c->live_messages && !c->options.trace;
-        place_turn(&p, &t, &vd_link_test_engine, &test, live ? show_progress : NULL, &test);
-        if (c->live_messages) {
-            fprintf(stderr, "\r\033[K");
-        }
+        telling tell = {c, &test};
+        place_turn(&p, &t, &vd_link_test_engine, &test, show_progress, &tell);
+        progress_show(c, "");
         vd_link_result result = vd_link_test_result(&test);
         if (vd_link_test_ended(&test, &status) && status != VD_OK) {
             vd_fault fault = {0};

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
- * verdite set and verdite check: what can be done with a profile while no unit is there. */
-#include "cli.h"
+ * verdite set: changes settings in a profile. */
+#include "../cli.h"
 
 #include <string.h>
 
@@ -116,10 +116,12 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
                                                  value_json(setting, &old), "now", value_json(setting, &now)));
         if (!c->options.json) {
             const char *text = value_text(setting, &now), *was = value_text(setting, &old);
-            printf("  %s: %s, was %s\n", setting->key, text[0] != '\0' ? text : "empty",
-                   old.type == VD_NOTHING ? "not in the file"
-                   : was[0] != '\0'       ? was
-                                          : "empty");
+            char *line = g_strdup_printf("%s: %s, was %s", setting->key, text[0] != '\0' ? text : "empty",
+                                         old.type == VD_NOTHING ? "not in the file"
+                                         : was[0] != '\0'       ? was
+                                                                : "empty");
+            prose_print(stdout, 0, "  ", line);
+            g_free(line);
         }
     }
     json_object_set_new(c->result, "changes", changes);
@@ -137,10 +139,6 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
 vd_class command_set(cli *c)
 {
     char **words = c->options.words;
-    if (words == NULL || words[1] == NULL) {
-        return report_wrong_words(c, "set takes a file and at least one KEY=VALUE.",
-                                  "For example: verdite set hive-03.yaml weight.low-limit=\"20 kg\"");
-    }
     const char *path = words[0];
     vd_findings *findings = vd_findings_new(path), *again = vd_findings_new(path);
     vd_profile *before = vd_profile_load(path, c->catalogue, findings);
@@ -168,73 +166,5 @@ vd_class command_set(cli *c)
     vd_profile_free(profile);
     vd_findings_free(findings);
     vd_findings_free(again);
-    return c->worst;
-}
-
-/* A model file, as its author wants it judged. */
-static vd_class check_model(cli *c, const char *path)
-{
-    vd_findings *findings = vd_findings_new(path);
-    vd_model_file *file = vd_model_file_load(path, findings);
-    report_findings(c, findings);
-    guint wrong = findings->list->len;
-    c->worst = wrong > 0 ? VD_CLASS_NO : VD_CLASS_FINE;
-    if (file != NULL) {
-        const vd_model *model = vd_model_file_model(file);
-        json_object_set_new(c->result, "model", json_string(model->key));
-        json_object_set_new(c->result, "settings", json_integer(model->setting_count));
-        json_object_set_new(c->result, "rules", json_integer(model->rule_count));
-        if (!c->options.json) {
-            printf("%sRight%s: the model %s, %u settings, %u rules. To try it: verdite-bench play %s\n",
-                   tone_on(c->colour, TONE_GOOD), tone_off(c->colour, TONE_GOOD), model->key, model->setting_count,
-                   model->rule_count, path);
-        }
-    } else if (!c->options.json) {
-        printf("%sNot right%s: %u finding%s.\n", tone_on(c->colour, TONE_BAD), tone_off(c->colour, TONE_BAD), wrong,
-               wrong == 1 ? "" : "s");
-    }
-    vd_model_file_free(file);
-    vd_findings_free(findings);
-    return c->worst;
-}
-
-vd_class command_check(cli *c)
-{
-    char **words = c->options.words;
-    if (words == NULL || words[1] != NULL) {
-        return report_wrong_words(c, "check takes one file.", "For example: verdite check hive-03.yaml");
-    }
-    if (file_kind(words[0]) == FILE_MODEL) {
-        return check_model(c, words[0]);
-    }
-    vd_findings *findings = vd_findings_new(words[0]);
-    vd_profile *profile = vd_profile_load(words[0], c->catalogue, findings);
-    unsigned count = 0, doubts = 0, remarks = 0;
-    report_findings(c, findings);
-    for (guint i = 0; i < findings->list->len; i++) {
-        vd_fault *fault = &g_array_index(findings->list, vd_finding, i).fault;
-        doubts += vd_status_class(fault->status) == VD_CLASS_PARTLY;
-        remarks += vd_status_class(fault->status) == VD_CLASS_FINE;
-    }
-    for (uint16_t i = 0; profile != NULL && i < vd_profile_model(profile)->setting_count; i++) {
-        count += vd_set_knows(vd_profile_values(profile), i);
-    }
-    if (profile != NULL) {
-        /* Judging the file was asked for: where it can be read at all, what is wrong in it is the answer. */
-        bool wrong = vd_findings_any_wrong(findings);
-        c->worst = wrong ? VD_CLASS_NO : doubts > 0 ? VD_CLASS_PARTLY : VD_CLASS_FINE;
-        json_object_set_new(c->result, "model", json_string(vd_profile_model(profile)->key));
-        json_object_set_new(c->result, "settings", json_integer(count));
-        if (!c->options.json) {
-            tone t = wrong ? TONE_BAD : doubts > 0 ? TONE_DOUBT : TONE_GOOD;
-            const char *word = wrong ? "Not right" : doubts > 0 ? "Right as far as can be judged" : "Right";
-            printf("%s%s%s: %u settings of a %s, %u wrong, %u not judged", tone_on(c->colour, t), word,
-                   tone_off(c->colour, t), count, vd_profile_model(profile)->key,
-                   findings->list->len - doubts - remarks, doubts);
-            printf(remarks > 0 ? ", %u to think about.\n" : ".\n", remarks);
-        }
-    }
-    vd_profile_free(profile);
-    vd_findings_free(findings);
     return c->worst;
 }

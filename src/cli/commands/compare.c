@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * verdite compare: what differs between two of unit, factory defaults and a file. */
-#include "cli.h"
+#include "../cli.h"
 
 #include <string.h>
 
@@ -57,7 +57,9 @@ static bool fill(cli *c, side *s, const vd_model *model, visit *v)
 
 static void show(cli *c, const vd_model *model, const side *a, const side *b, const uint8_t *which)
 {
+    const char *const titles[] = {"setting", a->name, b->name, NULL};
     json_t *differences = json_array();
+    sheet rows = sheet_start(c, stdout, titles);
     unsigned same = 0, differing = 0, only[2] = {0, 0};
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *setting = &model->settings[i];
@@ -75,14 +77,7 @@ static void show(cli *c, const vd_model *model, const side *a, const side *b, co
         json_array_append_new(differences,
                               json_pack("{s:s, s:o, s:o}", "key", setting->key, "first", value_json(setting, &first),
                                         "second", value_json(setting, &second)));
-        if (!c->options.json) {
-            char *key = padded(setting->key, 24), *one = padded(value_text(setting, &first), 18);
-            char *head = differing == 0 ? g_strdup_printf("  %-24s  %-18s  %s\n", "", a->name, b->name) : g_strdup("");
-            printf("%s  %s  %s  %s\n", head, key, one, value_text(setting, &second));
-            g_free(head);
-            g_free(key);
-            g_free(one);
-        }
+        sheet_row(&rows, setting->key, value_text(setting, &first), value_text(setting, &second), NULL);
         differing++;
     }
     json_object_set_new(c->result, "differences", differences);
@@ -91,17 +86,23 @@ static void show(cli *c, const vd_model *model, const side *a, const side *b, co
         c->worst = MAX(c->worst, VD_CLASS_NO);
     }
     if (c->options.json) {
+        sheet_drop(&rows);
         return;
     }
+    sheet_print(&rows);
     tone t = differing > 0 ? TONE_BAD : TONE_GOOD;
-    printf("%s%u differ%s%s, %u the same", tone_on(c->colour, t), differing, differing == 1 ? "s" : "",
-           tone_off(c->colour, t), same);
+    GString *rest = g_string_new("");
+    char *lead = g_strdup_printf("%u differ%s,", differing, differing == 1 ? "s" : "");
+    g_string_printf(rest, "%u the same", same);
     for (int k = 0; k < 2; k++) {
         if (only[k] > 0) {
-            printf(", %u only in %s", only[k], k == 0 ? a->name : b->name);
+            g_string_append_printf(rest, ", %u only in %s", only[k], k == 0 ? a->name : b->name);
         }
     }
-    printf(".\n");
+    g_string_append_c(rest, '.');
+    lead_print(c, t, lead, "", rest->str);
+    g_string_free(rest, TRUE);
+    g_free(lead);
 }
 
 vd_class command_compare(cli *c)
@@ -110,7 +111,7 @@ vd_class command_compare(cli *c)
     const vd_model *model = NULL;
     uint8_t *which = NULL;
     visit v = {0};
-    if (words == NULL || words[1] == NULL || words[2] != NULL || strcmp(words[0], words[1]) == 0) {
+    if (strcmp(words[0], words[1]) == 0) {
         return report_wrong_words(c, "compare takes two different of: unit, factory, the name of a file.",
                                   "For example: verdite compare unit hive-03.yaml");
     }

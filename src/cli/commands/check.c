@@ -1,0 +1,73 @@
+/* SPDX-License-Identifier: MIT
+ * verdite check: a profile, or a model as its author wants it judged. */
+#include "../cli.h"
+
+/* A model file, as its author wants it judged. */
+static vd_class check_model(cli *c, const char *path)
+{
+    vd_findings *findings = vd_findings_new(path);
+    vd_model_file *file = vd_model_file_load(path, findings);
+    report_findings(c, findings);
+    guint wrong = findings->list->len;
+    c->worst = wrong > 0 ? VD_CLASS_NO : VD_CLASS_FINE;
+    if (file != NULL) {
+        const vd_model *model = vd_model_file_model(file);
+        json_object_set_new(c->result, "model", json_string(model->key));
+        json_object_set_new(c->result, "settings", json_integer(model->setting_count));
+        json_object_set_new(c->result, "rules", json_integer(model->rule_count));
+        if (!c->options.json) {
+            char *what = g_strdup_printf("the model %s, %u settings, %u rules. To try it: verdite-bench play %s",
+                                         model->key, model->setting_count, model->rule_count, path);
+            lead_print(c, TONE_GOOD, "Right:", "", what);
+            g_free(what);
+        }
+    } else if (!c->options.json) {
+        char *what = g_strdup_printf("%u finding%s.", wrong, wrong == 1 ? "" : "s");
+        lead_print(c, TONE_BAD, "Not right:", "", what);
+        g_free(what);
+    }
+    vd_model_file_free(file);
+    vd_findings_free(findings);
+    return c->worst;
+}
+
+vd_class command_check(cli *c)
+{
+    char **words = c->options.words;
+    if (file_kind(words[0]) == FILE_MODEL) {
+        return check_model(c, words[0]);
+    }
+    vd_findings *findings = vd_findings_new(words[0]);
+    vd_profile *profile = vd_profile_load(words[0], c->catalogue, findings);
+    unsigned count = 0, doubts = 0, remarks = 0;
+    report_findings(c, findings);
+    for (guint i = 0; i < findings->list->len; i++) {
+        vd_fault *fault = &g_array_index(findings->list, vd_finding, i).fault;
+        doubts += vd_status_class(fault->status) == VD_CLASS_PARTLY;
+        remarks += vd_status_class(fault->status) == VD_CLASS_FINE;
+    }
+    for (uint16_t i = 0; profile != NULL && i < vd_profile_model(profile)->setting_count; i++) {
+        count += vd_set_knows(vd_profile_values(profile), i);
+    }
+    if (profile != NULL) {
+        /* Judging the file was asked for: where it can be read at all, what is wrong in it is the answer. */
+        bool wrong = vd_findings_any_wrong(findings);
+        c->worst = wrong ? VD_CLASS_NO : doubts > 0 ? VD_CLASS_PARTLY : VD_CLASS_FINE;
+        json_object_set_new(c->result, "model", json_string(vd_profile_model(profile)->key));
+        json_object_set_new(c->result, "settings", json_integer(count));
+        if (!c->options.json) {
+            tone t = wrong ? TONE_BAD : doubts > 0 ? TONE_DOUBT : TONE_GOOD;
+            const char *word = wrong ? "Not right:" : doubts > 0 ? "Right as far as can be judged:" : "Right:";
+            char *thoughts = remarks > 0 ? g_strdup_printf(", %u to think about", remarks) : g_strdup("");
+            char *what = g_strdup_printf("%u settings of a %s, %u wrong, %u not judged%s.", count,
+                                         vd_profile_model(profile)->key, findings->list->len - doubts - remarks, doubts,
+                                         thoughts);
+            lead_print(c, t, word, "", what);
+            g_free(what);
+            g_free(thoughts);
+        }
+    }
+    vd_profile_free(profile);
+    vd_findings_free(findings);
+    return c->worst;
+}

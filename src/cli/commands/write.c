@@ -1,0 +1,13 @@
+/* SPDX-License-Identifier: MIT
+ * verdite write and verdite verify. */
+#include "../cli.h"
+
+vd_class command_write(cli *c)
+{
+    return visit_with_profile(c, VD_TASK_WRITE);
+}
+
+vd_class command_verify(cli *c)
+{
+    return visit_with_profile(c, VD_TASK_VERIFY);
+}

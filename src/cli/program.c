@@ -1,0 +1,156 @@
+/* SPDX-License-Identifier: MIT
+ * A run of a program: finds the command, runs it, prints what it has for other programs, and ends with the worst that
+ * was met. */
+#include "cli.h"
+#include "verdite/text.h"
+
+#include <fcntl.h>
+#include <locale.h>
+#include <signal.h>
+#include <string.h>
+#include <unistd.h>
+
+const cli_status cli_statuses[] = {
+    {VD_CLASS_FINE, "all is as it should be"},
+    {VD_CLASS_NO, "the answer is no: it differs, it is not right, nothing was sent"},
+    {VD_CLASS_PARTLY, "right as far as can be known, but something cannot be read back or judged"},
+    {VD_CLASS_NOT_VERIFIED, "not verified"},
+    {VD_CLASS_USAGE, "called with wrong words"},
+    {VD_CLASS_FILE, "a file, or a value in it, is wrong, or could not be written in full"},
+    {VD_CLASS_CONTACT, "no contact with the unit"},
+    {VD_CLASS_REFUSED, "the unit refused"},
+    {VD_CLASS_INTERRUPTED, "stopped by hand"},
+};
+const size_t cli_status_count = G_N_ELEMENTS(cli_statuses);
+
+/* The next file that is opened takes the lowest number that is free. Were that one of the three that everybody writes
+ * to and reads from without asking, what we say would go to a unit. So each is taken, in a way that makes its use
+ * fail. */
+static void close_ranks(void)
+{
+    static const int ways[] = {[STDIN_FILENO] = O_WRONLY, [STDOUT_FILENO] = O_RDONLY, [STDERR_FILENO] = O_RDONLY};
+    for (int i = 0; i < (int)G_N_ELEMENTS(ways); i++) {
+        if (fcntl(i, F_GETFD) == -1 && open("/dev/null", ways[i]) != i) {
+            _exit((int)VD_CLASS_FILE);
+        }
+    }
+}
+
+static void set_up(cli *c, const cli_program *program, char **words)
+{
+    bool colours = g_getenv("NO_COLOR") == NULL || g_getenv("NO_COLOR")[0] == '\0';
+    const char *terminal = g_getenv("TERM");
+    colours = colours && (terminal == NULL || strcmp(terminal, "dumb") != 0);
+    c->program = program;
+    c->colour = colours && isatty(STDOUT_FILENO) != 0;
+    c->colour_messages = colours && isatty(STDERR_FILENO) != 0;
+    c->live_messages = isatty(STDERR_FILENO) != 0;
+    c->result = json_object();
+    /* JSON is wanted even where the rest of the words is wrong. */
+    for (char **word = words; *word != NULL && strcmp(*word, "--") != 0; word++) {
+        c->options.json = c->options.json || strcmp(*word, "--json") == 0 || strcmp(*word, "-j") == 0;
+    }
+}
+
+bool options_environment(cli *c)
+{
+    const cli_program *program = c->program;
+    for (size_t i = 0; i < program->variable_count; i++) {
+        const char *text = g_getenv(program->variables[i].name);
+        if (text != NULL && vd_text_line(text, strlen(text)) < strlen(text)) {
+            char *said = g_strdup_printf("%s holds what cannot be shown.", program->variables[i].name);
+            report_wrong_words(c, said, "It is one line of UTF-8 text that can be seen, or not there.");
+            g_free(said);
+            return false;
+        }
+    }
+    return true;
+}
+
+static const char *command_name_at(const void *about, size_t i)
+{
+    return ((const cli_program *)about)->commands[i].name;
+}
+
+const cli_command *program_command(cli *c, const char *name)
+{
+    const cli_program *program = c->program;
+    for (size_t i = 0; i < program->command_count; i++) {
+        if (strcmp(program->commands[i].name, name) == 0) {
+            return &program->commands[i];
+        }
+    }
+    char *first = g_strndup(name, MIN(strlen(name), 40)), *shown = g_utf8_make_valid(first, -1);
+    char *suggestion = vd_suggest(shown, program->command_count, command_name_at, program);
+    char *said = g_strdup_printf("There is no command \"%s\".", shown),
+         *allowed = g_strdup_printf("%s See: %s help", suggestion, program->name);
+    report_wrong_words(c, said, allowed);
+    g_free(allowed);
+    g_free(said);
+    g_free(suggestion);
+    g_free(shown);
+    g_free(first);
+    return NULL;
+}
+
+/* ---- Running ---- */
+
+static void run(cli *c, char **words)
+{
+    /* What is asked of the program as a whole is asked of its command for that. */
+    static const struct {
+        const char *typed, *command;
+    } wholes[] = {{"--help", "help"}, {"-h", "help"}, {"--version", "version"}};
+    const char *first = words[0] != NULL && words[1] != NULL ? words[1] : "help";
+    for (size_t i = 0; i < G_N_ELEMENTS(wholes); i++) {
+        first = strcmp(first, wholes[i].typed) == 0 ? wholes[i].command : first;
+    }
+    const cli_command *command = program_command(c, first);
+    if (command == NULL || !options_environment(c)) {
+        return;
+    }
+    c->command = command;
+    json_object_set_new(c->result, "command", json_string(command->name));
+    if (!options_parse(c, command, words[0] != NULL && words[1] != NULL ? words + 1 : words)) {
+        return;
+    }
+    if (c->options.help) {
+        help_command(c, command);
+        return;
+    }
+    c->catalogue = vd_catalogue_open();
+    vd_class class = command->run(c);
+    c->worst = MAX(c->worst, class);
+    vd_catalogue_free(c->catalogue);
+}
+
+int program_run(const cli_program *program, char **words)
+{
+    cli c = {0};
+    close_ranks();
+    setlocale(LC_CTYPE, "");
+    signal(SIGPIPE, SIG_IGN); /* whoever stops listening must not stop a write half-way */
+    set_up(&c, program, words);
+    if (words[0] != NULL && words[1] != NULL && strcmp(words[1], "--offers") == 0) {
+        c.catalogue = vd_catalogue_open();
+        offers_print(&c, words + 2);
+        vd_catalogue_free(c.catalogue);
+    } else {
+        run(&c, words);
+        if (c.options.json) {
+            json_object_set_new(c.result, "exit", json_integer(c.worst));
+            json_dumpf(c.result, stdout, JSON_INDENT(2));
+            printf("\n");
+        }
+    }
+    options_clear(&c.options);
+    json_decref(c.result);
+    if (fflush(stdout) != 0 || ferror(stdout) != 0) {
+        fprintf(stderr, "%s: The output could not be written in full.\n", program->name);
+        c.worst = MAX(c.worst, VD_CLASS_FILE);
+    }
+    if (fflush(stderr) != 0 || ferror(stderr) != 0) {
+        c.worst = MAX(c.worst, VD_CLASS_FILE);
+    }
+    return (int)c.worst;
+}

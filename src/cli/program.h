@@ -1,0 +1,167 @@
+/* SPDX-License-Identifier: MIT
+ * What a program of ours is called with: its commands, their words and options, as tables. The parser, --help, the
+ * manual pages and what a shell completes are made from them, so that none can say anything else than the others. */
+#ifndef VD_CLI_PROGRAM_H
+#define VD_CLI_PROGRAM_H
+
+#include "verdite/host.h"
+
+/* What a word or the value of an option is. How each kind is judged, and what a shell may offer for it, stands in one
+ * table each: options.c and offers.c. */
+typedef enum cli_kind {
+    KIND_FLAG,        /* an option without a value */
+    KIND_NUMBER,      /* a whole number, from its option's `low` to `high` */
+    KIND_FRAMING,     /* data bits, parity, stop bits */
+    KIND_TIME,        /* a duration with its unit */
+    KIND_TEXT,        /* any other words */
+    KIND_FILE,        /* a file that is written, or read as text */
+    KIND_PROFILE,     /* the file of a profile */
+    KIND_SOURCE,      /* a model's key, or a file: a model's or a profile's */
+    KIND_SIDE,        /* the words unit and factory, or the file of a profile */
+    KIND_FOLDER,      /* a bench */
+    KIND_PORT,        /* a serial port, or an adapter of a bench */
+    KIND_MODEL,       /* a model's key, or its file */
+    KIND_GROUP,       /* a group of settings */
+    KIND_VARIANT,     /* a variant of a model */
+    KIND_SETTING,     /* a setting's key */
+    KIND_CHANGE,      /* KEY=VALUE, or the key of a secret */
+    KIND_REQUIREMENT, /* KEY, KEY=WORD or KEY>=NUMBER */
+    KIND_UNIT,        /* a unit of a bench */
+    KIND_COMMAND      /* a command of the program */
+} cli_kind;
+
+/* A number that may not have been given. */
+typedef struct cli_number {
+    bool given;
+    uint32_t value;
+} cli_number;
+
+/* A framing that may not have been given; its baud counts for nothing. */
+typedef struct cli_framing {
+    bool given;
+    vd_line line;
+} cli_framing;
+
+/* Everything that a command may be told. Every text in it is one line of characters that may be shown (verdite/text.h),
+ * and not empty. */
+typedef struct cli_options {
+    char *bench, *port, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from, *serial;
+    char **with; /* requirements */
+    cli_framing framing;
+    cli_number baud, address, from, to, count;
+    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, help;
+    uint32_t time; /* milliseconds, where the command takes a time */
+    char **words;  /* what is left: files, keys, models; NULL: nothing */
+} cli_options;
+
+/* Groups of options. */
+enum {
+    TAKES_PLACE = 1, /* bench, port */
+    TAKES_LINE = 2,  /* baud, framing, address, trace */
+    TAKES_MODEL = 4,
+    TAKES_GROUP = 8,
+    TAKES_SAVE = 16,
+    TAKES_YES = 32,
+    TAKES_SEARCH = 64,
+    TAKES_COUNT = 128,
+    TAKES_LISTING = 256,
+    TAKES_ALL = 512,
+    TAKES_CHOICE = 1024, /* what helps to choose a model and to look into it */
+    TAKES_PASSWORD = 2048,
+    TAKES_LOGIN = 4096,
+    TAKES_RESTART = 8192
+};
+
+/* An option: where its value goes, and what is said of it. */
+typedef struct cli_option {
+    const char *name;
+    char letter; /* '\0': none */
+    cli_kind kind;
+    size_t slot;        /* its place in cli_options */
+    const char *value;  /* what help calls its value, NULL for a flag */
+    const char *help;   /* one line */
+    unsigned belongs;   /* to which groups; 0: to every command */
+    uint32_t low, high; /* of a number */
+    bool many;          /* it may stand several times */
+} cli_option;
+
+extern const cli_option cli_option_table[];
+extern const size_t cli_option_count;
+
+/* A word that a command takes. */
+typedef struct cli_word {
+    const char *name; /* as help calls it; NULL: no more words */
+    cli_kind kind;
+    bool optional, many;
+} cli_word;
+
+#define CLI_MOST_WORDS 3u
+#define CLI_MOST_EXAMPLES 4u
+
+struct cli;
+
+typedef struct cli_command {
+    const char *name;
+    cli_word words[CLI_MOST_WORDS];
+    const char *summary; /* one line */
+    const char *help;    /* paragraphs, each a line of its own */
+    const char *examples[CLI_MOST_EXAMPLES];
+    unsigned takes;
+    vd_class (*run)(struct cli *c);
+} cli_command;
+
+/* What the environment may say. */
+typedef struct cli_variable {
+    const char *name, *help;
+} cli_variable;
+
+typedef struct cli_program {
+    const char *name;
+    const char *summary; /* a sentence */
+    const cli_command *commands;
+    size_t command_count;
+    const cli_variable *variables;
+    size_t variable_count;
+} cli_program;
+
+extern const cli_program verdite_program, verdite_bench_program;
+
+/* Whether an option belongs to a command. */
+bool cli_command_has(const cli_command *command, const cli_option *option);
+/* The words of a command as help shows them, "[MODEL [SETTING]]". Free it. */
+char *cli_command_words(const cli_command *command);
+/* A command by its name; NULL: there is none. */
+const cli_command *cli_command_find(const cli_program *program, const char *name);
+
+/* The one table of exit statuses. */
+typedef struct cli_status {
+    vd_class class;
+    const char *meaning;
+} cli_status;
+extern const cli_status cli_statuses[];
+extern const size_t cli_status_count;
+
+/* ---- options.c ---- */
+
+/* Takes the arguments behind a command apart, and judges each. False: reported. */
+bool options_parse(struct cli *c, const cli_command *command, char **words);
+void options_clear(cli_options *options);
+/* Puts the baud and framing that were typed into a line. */
+void options_line(const cli_options *options, vd_line *line);
+
+/* ---- help.c, manual.c, offers.c ---- */
+
+/* What a program can be told, and what a command can be told. */
+void help_program(struct cli *c);
+void help_command(struct cli *c, const cli_command *command);
+/* The manual page of a program, in the man macros of roff. */
+void manual_print(const cli_program *program, const char *version, FILE *out);
+/* Prints what the last of these words may become, one in each line, with what it is behind a tab; "/" alone: a file. */
+void offers_print(struct cli *c, char **words);
+
+/* ---- program.c ---- */
+
+/* Runs a program to its end; returns its exit status. */
+int program_run(const cli_program *program, char **words);
+
+#endif
