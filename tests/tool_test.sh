@@ -15,12 +15,12 @@ while read -r status meaning; do # the README says the same
 done < <(sed -n 's/^| \([0-8]\) | \(.*\) |$/\1 \2/p' "$VERDITE_SOURCE/README.md")
 for command in ports model startup needs read set check compare write verify; do
     run 0 verdite "$command" --help
-    says "Example"
+    says "For example"
 done
 run 4 verdite raed
 tells "Do you mean read?"
 run 4 verdite read --adress 3
-tells "verdite read --help"
+tells "Do you mean --address?"
 run 4 verdite read --address x
 run 4 verdite read --address 0
 tells "1 to 247"
@@ -176,7 +176,6 @@ for words in weight.low-limt=3 weight.low-limit=abc "weight.low-limit=3 °C" wei
     weight.low-limit=99999 "weight.low-limit=70 kg" now.weight=3 unit.averaging=10 unit.light=bright nonsense =3 \
     "unit.name=$(head -c 5000 /dev/zero | tr '\0' x)" $'unit.name=\xff'; do
     run 4 verdite set mine.yaml relay.at-rest=closed "$words"
-    tells "mine.yaml is as it was"
     cmp -s before.yaml mine.yaml || fail "set $words left its mark"
 done
 run 5 verdite set none.yaml relay.at-rest=open

@@ -45,8 +45,7 @@ static char *standing_words(vd_sim *sim, uint16_t i)
 
 vd_class bench_show(cli *c)
 {
-    static const char *const adapter_titles[] = {"adapter", "", NULL}, *const unit_titles[] = {"unit", "", "", "",
-                                                                                               NULL};
+    static const char *const adapter_titles[] = {"adapter", "", NULL}, *const unit_titles[] = {"unit", "", "", NULL};
     vd_bench_folder *bench = open_bench(c);
     if (bench == NULL) {
         return c->worst;
@@ -64,17 +63,23 @@ vd_class bench_show(cli *c)
     }
     for (uint16_t i = 0; i < world->unit_count; i++) {
         const vd_unit *unit = vd_sim_unit(sim, i);
-        char *serial = g_strdup_printf("serial number %s", unit->identity.serial), *words = standing_words(sim, i);
-        sheet_row(&units, world->units[i].name, unit->model->key, serial, words, NULL);
+        char *words = standing_words(sim, i);
+        char *about = g_strdup_printf("serial number %s, %s", unit->identity.serial, words);
+        sheet_row(&units, world->units[i].name, unit->model->key, about, NULL);
         json_array_append_new(unit_list, json_pack("{s:s, s:s, s:s, s:s}", "name", world->units[i].name, "model",
                                                    unit->model->key, "serial", unit->identity.serial, "stands", words));
-        g_free(serial);
+        g_free(about);
         g_free(words);
     }
     json_object_set_new(c->result, "adapters", adapter_list);
     json_object_set_new(c->result, "units", unit_list);
-    sheet_print(&adapters);
-    sheet_print(&units);
+    if (c->options.json) {
+        sheet_drop(&adapters);
+        sheet_drop(&units);
+    } else {
+        sheet_print(&adapters);
+        sheet_print(&units);
+    }
     vd_bench_free(bench);
     return c->worst;
 }

@@ -133,10 +133,12 @@ static void add_existence(sheet *rows, const vd_set *here, uint16_t i)
         return;
     }
     vd_ruling ruling = vd_set_exists(here, i);
-    char *only = g_strdup_printf("only when %s. %s", setting->when, setting->because);
-    sheet_row(rows, "exists", rulings[ruling].words, NULL);
+    char *here_words = g_strdup_printf("%s. %s", rulings[ruling].words, setting->because);
+    char *only = g_strdup_printf("only when %s", setting->when);
+    sheet_row(rows, "exists", here_words, NULL);
     sheet_tone(rows, 1, rulings[ruling].t);
     sheet_row(rows, "", only, NULL);
+    g_free(here_words);
     g_free(only);
 }
 

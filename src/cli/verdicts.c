@@ -71,12 +71,11 @@ static void add_verdict(sheet *rows, const visit *v, uint16_t i)
                  (vd_visit_entry(&v->engine, i)->part & VD_PART_ASKED) == 0;
     char *held = verdict == VD_DIFFERS || verdict == VD_NOT_SENT ? held_words(v, i) : g_strdup("");
     const char *reason = held[0] != '\0' ? held : reason_words(v, i, verdict);
-    sheet_row(rows, setting->key, value_text(setting, &wanted),
-              moved ? "moved though nobody asked" : verdicts[verdict].words, NULL);
+    char *words = g_strdup_printf("%s%s%s", moved ? "moved though nobody asked" : verdicts[verdict].words,
+                                  reason[0] != '\0' ? ": " : "", reason);
+    sheet_row(rows, setting->key, value_text(setting, &wanted), words, NULL);
     sheet_tone(rows, 2, verdicts[verdict].t);
-    if (reason[0] != '\0') {
-        sheet_note(rows, TONE_PLAIN, reason);
-    }
+    g_free(words);
     g_free(held);
 }
 
