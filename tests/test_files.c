@@ -194,7 +194,7 @@ static void test_profile_and_unit_are_inverses(void **state)
         vd_comparison left_out = vd_set_knows(&set, i) ? VD_ONLY_FIRST : VD_IN_NEITHER;
         assert_int_equal(vd_set_compare(&set, vd_profile_values(profile), i), writable ? VD_SAME : left_out);
     }
-    assert_int_equal(vd_file_save(path, text, strlen(text), NULL), VD_OK);
+    assert_int_equal(vd_file_save(path, &(vd_file_text){text, strlen(text), false}, NULL), VD_OK);
     g_free(text);
     g_free(path);
     vd_profile_free(profile);
@@ -207,11 +207,11 @@ static void test_saving_fails_whole(void **state)
 {
     (void)state;
     vd_fault fault = {0};
-    assert_int_equal(vd_file_save("/proc/verdite-test", "x", 1, &fault), VD_FILE_UNWRITABLE);
-    assert_int_equal(vd_file_save(folder, "x", 1, NULL), VD_FILE_UNWRITABLE);
+    assert_int_equal(vd_file_save("/proc/verdite-test", &(vd_file_text){"x", 1, false}, &fault), VD_FILE_UNWRITABLE);
+    assert_int_equal(vd_file_save(folder, &(vd_file_text){"x", 1, false}, NULL), VD_FILE_UNWRITABLE);
     char *path = written("mode.yaml", "old");
     assert_int_equal(g_chmod(path, 0640), 0);
-    assert_int_equal(vd_file_save(path, "new", 3, NULL), VD_OK);
+    assert_int_equal(vd_file_save(path, &(vd_file_text){"new", 3, false}, NULL), VD_OK);
     struct stat about;
     assert_int_equal(stat(path, &about), 0);
     assert_int_equal(about.st_mode & 0777, 0640);

@@ -254,7 +254,7 @@ run 6 verdite read --address 3 --serial QD-24004
 tells "The unit that answers has the serial number QD-24003; QD-24004 was meant. Nothing was sent."
 run 0 verdite read --address 3 --serial QD-24003 --group relay
 run 4 verdite write mine.yaml --serial "" --yes
-tells "An empty serial number is no unit's."
+tells "an empty text says nothing"
 run 4 verdite find --slow --quick
 tells "--slow and --quick exclude each other."
 sed '/^unit:/,/^read:/d' mine.yaml >anybody.yaml

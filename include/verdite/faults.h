@@ -73,6 +73,9 @@
     X(FILE_UNREADABLE, FILE, "", SAID, "The file cannot be read: {said}.", "Check its name and who may read it.")      \
     X(FILE_UNWRITABLE, FILE, "", SAID, "The file cannot be saved: {said}.",                                            \
       "Whatever stood there before is still whole.")                                                                   \
+    X(FILE_THERE, USAGE, "", SAID, "{said} is there already, and stays as it is.", "Choose another name.")             \
+    X(FILE_CHANGED, FILE, "", SAID, "{said} was changed by somebody else meanwhile, and stays as they left it.",       \
+      "Look at it, then do it again.")                                                                                 \
     X(FORMAT_TOO_NEW, FILE, "", WORDS, "The file has format {said}.", "This Verdite knows format {allowed}.")          \
     X(FILE_OF_OTHER_MODEL, FILE, "", WORDS, "The file is for the model \"{said}\", not \"{allowed}\".",                \
       "Take a file of the right model.")                                                                               \

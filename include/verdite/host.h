@@ -44,9 +44,33 @@ char *vd_suggest(const char *typed, size_t count, const char *(*word_at)(const v
 
 /* ---- Files ------------------------------------------------------------------------------------------------- */
 
-/* Saves a text so that a crash or a full disk leaves either the old or the new file, whole.
- * VD_FILE_UNWRITABLE, with the system's reason. */
-vd_status vd_file_save(const char *path, const char *text, size_t length, vd_fault *fault);
+/* The text of a file. */
+typedef struct vd_file_text {
+    const char *text;
+    size_t length;
+    bool secret; /* nobody but the file's owner may read it */
+} vd_file_text;
+
+/* Reads a file of at most `most` bytes; the text has a zero behind it. It never waits: whatever is no ordinary file
+ * (a pipe, a device, a folder, a link to nothing) is VD_FILE_UNREADABLE, as is what may not be read. Too large:
+ * VD_FILE_TOO_LARGE. */
+vd_status vd_file_read(const char *path, size_t most, char **text, size_t *length, vd_fault *fault);
+/* Saves a text so that a crash, a kill or a full disk leaves either the old or the new file, whole. Owner, group and
+ * mode of a file that was there stay; a link is followed. VD_FILE_UNWRITABLE, with the reason. */
+vd_status vd_file_save(const char *path, const vd_file_text *text, vd_fault *fault);
+/* The same where there is none yet: VD_FILE_THERE otherwise, also where it came into being this moment. */
+vd_status vd_file_create(const char *path, const vd_file_text *text, vd_fault *fault);
+/* The same where the file still says what it said when it was read: VD_FILE_CHANGED otherwise. Of several programs that
+ * change one file at once, one does. */
+vd_status vd_file_change(const char *path, const vd_file_text *was, const vd_file_text *text, vd_fault *fault);
+/* Opens a new or empty file to be written as it comes. NULL: VD_FILE_THERE, or VD_FILE_UNWRITABLE. */
+FILE *vd_file_stream(const char *path, vd_fault *fault);
+
+/* The path of what is remembered under a name; its folder is there. Free it. */
+char *vd_state_path(const char *name);
+/* Keeps other programs from changing what is remembered; waits for them, which takes a moment. */
+int vd_state_lock(void);
+void vd_state_unlock(int lock);
 
 /* ---- Models ------------------------------------------------------------------------------------------------ */
 
@@ -78,6 +102,8 @@ typedef struct vd_profile vd_profile;
 /* Loads a profile. Every value is parsed and judged; each that is wrong is a finding, and so is each that cannot be
  * judged with what the profile says. NULL when the file as a whole cannot be used. */
 vd_profile *vd_profile_load(const char *path, vd_catalogue *catalogue, vd_findings *findings);
+/* Another of the same, to be changed by itself. */
+vd_profile *vd_profile_copy(const vd_profile *profile);
 void vd_profile_free(vd_profile *profile);
 const vd_model *vd_profile_model(const vd_profile *profile);
 /* What the profile says; values that are wrong are not in it. */

@@ -204,7 +204,7 @@ vd_class bench_play(cli *c)
         g_free(said);
     } else if (g_mkdir_with_parents(own, 0755) != 0) {
         report_new(c, vd_fault_of_FILE_UNWRITABLE(g_strerror(errno)));
-    } else if (vd_file_save(path, text, strlen(text), &fault) != VD_OK) {
+    } else if (vd_file_create(path, &(vd_file_text){text, strlen(text), false}, &fault) != VD_OK) {
         report(c, &fault);
     } else {
         char *address =

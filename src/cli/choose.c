@@ -4,6 +4,8 @@
 
 #include <string.h>
 
+#define MOST_MODEL (16u << 20)
+
 const vd_model *choose_model_named(cli *c, const char *name)
 {
     vd_findings *findings = vd_findings_new(name);
@@ -50,15 +52,15 @@ char *choose_listeners(cli *c)
 
 kind_of_file file_kind(const char *path)
 {
-    char head[4096];
-    FILE *file = fopen(path, "r");
-    size_t got = file != NULL ? fread(head, 1, sizeof head - 1, file) : 0;
-    if (file != NULL) {
-        fclose(file);
+    char *head = NULL;
+    size_t length = 0;
+    if (vd_file_read(path, MOST_MODEL, &head, &length, NULL) != VD_OK) {
+        return FILE_PROFILE; /* reading it as one will say why */
     }
-    head[got] = '\0';
     const char *at = strstr(head, "verdite-model:");
-    return at != NULL && (at == head || at[-1] == '\n') ? FILE_MODEL : FILE_PROFILE;
+    bool model = at != NULL && (at == head || at[-1] == '\n');
+    g_free(head);
+    return model ? FILE_MODEL : FILE_PROFILE;
 }
 
 vd_profile *choose_profile(cli *c, const char *path)

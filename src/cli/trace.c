@@ -8,9 +8,10 @@ bool trace_start(cli *c, trace *t)
 {
     *t = (trace){.file = c->options.trace ? stderr : NULL};
     if (c->options.trace_to != NULL) {
-        t->file = fopen(c->options.trace_to, "we");
+        vd_fault fault = {0};
+        t->file = vd_file_stream(c->options.trace_to, &fault);
         if (t->file == NULL) {
-            report_new(c, vd_fault_of_FILE_UNWRITABLE(g_strerror(errno)));
+            report(c, &fault);
             return false;
         }
         setvbuf(t->file, NULL, _IOLBF, 0); /* so that it can be followed while it grows */
@@ -28,8 +29,9 @@ void trace_join(const trace *t, vd_loop *loop)
 void trace_end(cli *c, trace *t)
 {
     vd_tracer_free(t->tracer);
-    if (t->file != NULL && t->file != stderr && fclose(t->file) != 0) {
-        report_new(c, vd_fault_of_FILE_UNWRITABLE(g_strerror(errno)));
+    bool own = t->file != NULL && t->file != stderr, failed = own && ferror(t->file) != 0;
+    if (own && (fclose(t->file) != 0 || failed)) {
+        report_new(c, vd_fault_of_FILE_UNWRITABLE(failed ? "the trace is not all there" : g_strerror(errno)));
     }
     *t = (trace){.file = NULL};
 }

@@ -139,16 +139,14 @@ static void keep_before(cli *c, visit *v, vd_loop *loop)
     vd_visit_prior(unit, &prior);
     char *text = vd_profile_compose(v->model, &prior, identity, when);
     v->before = g_build_filename(folder, name, NULL);
-    for (unsigned n = 2; g_file_test(v->before, G_FILE_TEST_EXISTS);
-         n++) { /* none is overwritten, whatever the clock says */
+    const vd_file_text content = {text, strlen(text), false};
+    vd_status status = g_mkdir_with_parents(folder, 0700) != 0 ? vd_note_FILE_UNWRITABLE(&fault, g_strerror(errno))
+                                                               : vd_file_create(v->before, &content, &fault);
+    for (unsigned n = 2; status == VD_FILE_THERE && n < 10000; n++) { /* none is replaced, whatever the clock says */
         g_free(v->before);
         v->before = g_strdup_printf("%s/%.*s-%u.yaml", folder, (int)(strlen(name) - strlen(".yaml")), name, n);
-    }
-    vd_status status = VD_OK;
-    if (g_mkdir_with_parents(folder, 0755) != 0) {
-        status = vd_note_FILE_UNWRITABLE(&fault, g_strerror(errno));
-    } else {
-        status = vd_file_save(v->before, text, strlen(text), &fault);
+        fault = (vd_fault){0};
+        status = vd_file_create(v->before, &content, &fault);
     }
     if (status == VD_OK) {
         message(c, "The state before the change is kept in %s\n", v->before);

@@ -10,6 +10,7 @@
 #include <unistd.h>
 
 #define STATE_FORMAT 2
+#define MOST_BYTES (64u << 20)
 
 static char *state_path(const char *folder)
 {
@@ -99,7 +100,7 @@ vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault)
     json_t *state = json_pack("{s:i, s:I, s:o}", "verdite-bench-state", STATE_FORMAT, "clock",
                               (json_int_t)vd_sim_now(bench->sim), "units", units);
     char *text = json_dumps(state, JSON_INDENT(1)), *path = state_path(bench->folder);
-    vd_status status = vd_file_save(path, text, strlen(text), fault);
+    vd_status status = vd_file_save(path, &(vd_file_text){text, strlen(text), false}, fault);
     free(text);
     g_free(path);
     json_decref(state);
@@ -155,8 +156,11 @@ bool bench_restore(vd_bench_folder *bench, vd_findings *findings)
     char *path = state_path(bench->folder);
     json_error_t error;
     bool fine = true;
-    if (g_file_test(path, G_FILE_TEST_EXISTS)) {
-        json_t *state = json_load_file(path, JSON_REJECT_DUPLICATES, &error);
+    char *text = NULL;
+    size_t length = 0;
+    vd_fault unread = {0};
+    if (vd_file_read(path, MOST_BYTES, &text, &length, &unread) == VD_OK || g_file_test(path, G_FILE_TEST_EXISTS)) {
+        json_t *state = text != NULL ? json_loadb(text, length, JSON_REJECT_DUPLICATES, &error) : NULL;
         fine = state != NULL && restore(bench, state);
         json_decref(state);
     }
@@ -166,6 +170,7 @@ bool bench_restore(vd_bench_folder *bench, vd_findings *findings)
                             "a state that this bench was left in; start it afresh with: verdite-bench afresh FOLDER");
         vd_findings_add(findings, 0, 0, &fault);
     }
+    g_free(text);
     g_free(path);
     return fine;
 }

@@ -160,13 +160,25 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_model *model,
 
 vd_profile *vd_profile_load(const char *path, vd_catalogue *catalogue, vd_findings *findings)
 {
-    yaml_file file;
     vd_profile *profile = NULL;
-    if (yaml_file_load(&file, path, PROFILE_MOST, findings)) {
-        profile = profile_parse(file.text, file.length, NULL, catalogue, findings);
+    vd_fault fault = {0};
+    char *text = NULL;
+    size_t length = 0;
+    if (vd_file_read(path, PROFILE_MOST, &text, &length, &fault) != VD_OK) {
+        vd_findings_add(findings, 0, 0, &fault);
+    } else {
+        profile = profile_parse(text, length, NULL, catalogue, findings);
     }
-    yaml_file_free(&file);
+    g_free(text);
     return profile;
+}
+
+vd_profile *vd_profile_copy(const vd_profile *profile)
+{
+    vd_findings *findings = vd_findings_new("");
+    vd_profile *copy = profile_parse(profile->text->str, profile->text->len, profile->model, NULL, findings);
+    vd_findings_free(findings);
+    return copy;
 }
 
 void vd_profile_free(vd_profile *profile)

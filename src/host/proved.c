@@ -4,10 +4,7 @@
 
 #include <string.h>
 
-static char *proved_path(void)
-{
-    return g_build_filename(g_get_user_state_dir(), "verdite", "proved.ini", NULL);
-}
+#define MOST_BYTES (1u << 20)
 
 /* Brackets and line ends would break the file; serial numbers come from units. */
 static char *group_of(const char *model, const char *serial)
@@ -16,12 +13,23 @@ static char *group_of(const char *model, const char *serial)
     return g_strdelimit(group, "[]\r\n", '_');
 }
 
+static GKeyFile *load(const char *path)
+{
+    GKeyFile *file = g_key_file_new();
+    char *text = NULL;
+    size_t length = 0;
+    if (vd_file_read(path, MOST_BYTES, &text, &length, NULL) == VD_OK) {
+        g_key_file_load_from_data(file, text, length, G_KEY_FILE_NONE, NULL);
+    }
+    g_free(text);
+    return file;
+}
+
 bool vd_proved_recall(const char *model, const char *serial, vd_proved *proved)
 {
-    char *path = proved_path(), *group = group_of(model, serial), *print = NULL;
-    GKeyFile *file = g_key_file_new();
+    char *path = vd_state_path("proved.ini"), *group = group_of(model, serial), *print = NULL;
+    GKeyFile *file = load(path);
     GError *error = NULL;
-    g_key_file_load_from_file(file, path, G_KEY_FILE_NONE, NULL);
     proved->when = g_key_file_get_int64(file, group, "when", &error);
     proved->ran = error == NULL ? g_key_file_get_int64(file, group, "ran", &error) : 0;
     print = error == NULL ? g_key_file_get_string(file, group, "print", &error) : NULL;
@@ -37,19 +45,18 @@ bool vd_proved_recall(const char *model, const char *serial, vd_proved *proved)
 
 void vd_proved_remember(const char *model, const char *serial, const vd_proved *proved)
 {
-    char *path = proved_path(), *group = group_of(model, serial), *folder = g_path_get_dirname(path);
-    GKeyFile *file = g_key_file_new();
+    char *path = vd_state_path("proved.ini"), *group = group_of(model, serial);
+    int lock = vd_state_lock();
+    GKeyFile *file = load(path);
     gsize length = 0;
-    g_key_file_load_from_file(file, path, G_KEY_FILE_NONE, NULL);
     g_key_file_set_int64(file, group, "when", proved->when);
     g_key_file_set_int64(file, group, "ran", proved->ran);
     g_key_file_set_string(file, group, "print", proved->print);
     char *text = g_key_file_to_data(file, &length, NULL);
-    g_mkdir_with_parents(folder, 0755);
-    vd_file_save(path, text, length, NULL);
+    vd_file_save(path, &(vd_file_text){text, length, false}, NULL);
+    vd_state_unlock(lock);
     g_free(text);
     g_free(group);
-    g_free(folder);
     g_free(path);
     g_key_file_free(file);
 }

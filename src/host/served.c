@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What served last time: a small file in the state folder, newest entry first. */
 #include "verdite/host.h"
+#include "verdite/text.h"
 
 #include <errno.h>
 #include <glib/gstdio.h>
@@ -8,11 +9,7 @@
 #include <string.h>
 
 #define MOST_ENTRIES 50u
-
-static char *served_path(void)
-{
-    return g_build_filename(g_get_user_state_dir(), "verdite", "served.json", NULL);
-}
+#define MOST_BYTES (1u << 20)
 
 static bool take(json_t *entry, vd_served *served)
 {
@@ -23,7 +20,8 @@ static bool take(json_t *entry, vd_served *served)
     json_int_t baud = json_integer_value(json_object_get(entry, "baud"));
     json_int_t address = json_integer_value(json_object_get(entry, "address"));
     if (port == NULL || adapter == NULL || model == NULL || framing == NULL || baud < 50 || baud > 4000000 ||
-        address < 0 || address > 247 || !vd_framing_parse(framing, &served->line)) {
+        address < 0 || address > 247 || vd_text_line(port, strlen(port)) < strlen(port) ||
+        !vd_framing_parse(framing, &served->line)) {
         return false;
     }
     g_strlcpy(served->port, port, sizeof served->port);
@@ -37,11 +35,13 @@ static bool take(json_t *entry, vd_served *served)
 /* The entries, or an empty list; a file that holds something else is set aside. */
 static json_t *load(char **set_aside)
 {
-    char *path = served_path();
+    char *path = vd_state_path("served.json");
     json_t *entries = NULL;
     vd_served served;
-    if (g_file_test(path, G_FILE_TEST_EXISTS)) {
-        entries = json_load_file(path, 0, NULL);
+    char *text = NULL;
+    size_t length = 0;
+    if (vd_file_read(path, MOST_BYTES, &text, &length, NULL) == VD_OK) {
+        entries = json_loadb(text, length, 0, NULL);
         bool sound = json_is_array(entries);
         for (size_t i = 0; sound && i < json_array_size(entries); i++) {
             sound = take(json_array_get(entries, i), &served);
@@ -56,6 +56,7 @@ static json_t *load(char **set_aside)
             g_free(aside);
         }
     }
+    g_free(text);
     g_free(path);
     return entries != NULL ? entries : json_array();
 }
@@ -77,6 +78,7 @@ bool vd_served_recall(const char *model, const char *adapter, vd_served *served,
 
 void vd_served_remember(const vd_served *served)
 {
+    int lock = vd_state_lock();
     json_t *entries = load(NULL);
     char framing[] = {(char)('0' + served->line.data_bits), served->line.parity, (char)('0' + served->line.stop_bits),
                       '\0'};
@@ -92,11 +94,10 @@ void vd_served_remember(const vd_served *served)
         }
     }
     json_array_insert_new(entries, 0, entry);
-    char *text = json_dumps(entries, JSON_INDENT(1)), *path = served_path(), *folder = g_path_get_dirname(path);
-    g_mkdir_with_parents(folder, 0755);
-    vd_file_save(path, text, strlen(text), NULL);
+    char *text = json_dumps(entries, JSON_INDENT(1)), *path = vd_state_path("served.json");
+    vd_file_save(path, &(vd_file_text){text, strlen(text), false}, NULL);
+    vd_state_unlock(lock);
     free(text);
     g_free(path);
-    g_free(folder);
     json_decref(entries);
 }

@@ -4,10 +4,8 @@
 
 #include "verdite/text.h"
 
-#include <errno.h>
 #include <inttypes.h>
 #include <string.h>
-#include <sys/stat.h>
 
 bool yaml_note_fault(yaml_file *file, const yaml_node_t *node, const vd_fault *fault)
 {
@@ -20,36 +18,6 @@ bool yaml_note_fault(yaml_file *file, const yaml_node_t *node, const vd_fault *f
 bool yaml_note(yaml_file *file, const yaml_node_t *node, vd_fault fault)
 {
     return yaml_note_fault(file, node, &fault);
-}
-
-static bool note_unreadable(yaml_file *file, const char *why)
-{
-    return yaml_note(file, NULL, vd_fault_of_FILE_UNREADABLE(why));
-}
-
-static bool read_text(yaml_file *file, const char *path, gsize most)
-{
-    struct stat about;
-    GError *error = NULL;
-    if (stat(path, &about) != 0) {
-        return note_unreadable(file, g_strerror(errno));
-    }
-    if (!S_ISREG(about.st_mode)) {
-        return note_unreadable(file, S_ISDIR(about.st_mode) ? "it is a folder" : "it is no ordinary file");
-    }
-    if (about.st_size > (off_t)most) {
-        vd_fault fault = {0};
-        vd_note_FILE_TOO_LARGE(&fault, (int32_t)(most / 1024));
-        return yaml_note_fault(file, NULL, &fault);
-    }
-    if (!g_file_get_contents(path, &file->text, &file->length, &error)) {
-        const char *why =
-            g_error_matches(error, G_FILE_ERROR, G_FILE_ERROR_ACCES) ? "you may not read it" : error->message;
-        note_unreadable(file, why);
-        g_error_free(error);
-        return false;
-    }
-    return true;
 }
 
 #define MOST_NESTING 100
@@ -94,7 +62,7 @@ static bool parse(yaml_file *file)
         return false;
     }
     if (yaml_parser_initialize(&parser) == 0) {
-        return note_unreadable(file, "no memory");
+        return yaml_note(file, NULL, vd_fault_of_FILE_UNREADABLE("no memory"));
     }
     yaml_parser_set_encoding(&parser, YAML_UTF8_ENCODING);
     yaml_parser_set_input_string(&parser, (const unsigned char *)file->text, file->length);
@@ -134,7 +102,11 @@ bool yaml_file_load(yaml_file *file, const char *path, gsize most, vd_findings *
 {
     memset(file, 0, sizeof *file);
     file->findings = findings;
-    return read_text(file, path, most) && parse(file) && gate(file);
+    vd_fault fault = {0};
+    if (vd_file_read(path, most, &file->text, &file->length, &fault) != VD_OK) {
+        return yaml_note_fault(file, NULL, &fault);
+    }
+    return parse(file) && gate(file);
 }
 
 bool yaml_file_parse(yaml_file *file, const char *text, gsize length, vd_findings *findings)

@@ -82,7 +82,10 @@ static vd_class save(cli *c, const visit *v)
     char *text = vd_profile_compose(v->model, vd_visit_live(&v->engine), vd_visit_identity(&v->engine), when);
     vd_fault fault = {0};
     vd_class class = VD_CLASS_FINE;
-    if (vd_file_save(c->options.save, text, strlen(text), &fault) == VD_OK) {
+    const vd_file_text content = {text, strlen(text), false};
+    vd_status status = c->options.replace ? vd_file_save(c->options.save, &content, &fault)
+                                          : vd_file_create(c->options.save, &content, &fault);
+    if (status == VD_OK) {
         message(c, "Saved as %s", c->options.save);
     } else {
         class = report(c, &fault);
@@ -148,10 +151,7 @@ vd_class command_read(cli *c)
     uint8_t *which = NULL;
     visit v = {0};
     if (c->options.save != NULL && !c->options.replace && g_file_test(c->options.save, G_FILE_TEST_EXISTS)) {
-        char *said = g_strdup_printf("%s is there already.", c->options.save);
-        report_wrong_words(c, said, "Choose another name, or add --replace.");
-        g_free(said);
-        return VD_CLASS_USAGE;
+        return report_new(c, vd_fault_of_FILE_THERE(c->options.save));
     }
     const vd_model *model = meet_model(c);
     if (model == NULL || !choose_group(c, model, &which)) {

@@ -99,6 +99,16 @@ static bool put_all(cli *c, vd_profile *profile, char **words)
     return fine;
 }
 
+static bool holds_secret(const vd_profile *profile)
+{
+    const vd_model *model = vd_profile_model(profile);
+    bool holds = false;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        holds = holds || (model->settings[i].secret && vd_set_knows(vd_profile_values(profile), i));
+    }
+    return holds;
+}
+
 static void show_set(cli *c, const vd_profile *before, const vd_profile *after, const char *path)
 {
     const vd_model *model = vd_profile_model(after);
@@ -125,12 +135,8 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
         }
     }
     json_object_set_new(c->result, "changes", changes);
-    bool secret = false;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        secret = secret || (model->settings[i].secret && vd_set_knows(vd_profile_values(after), i));
-    }
-    if (secret && count > 0) {
-        message(c, "%s holds a secret: keep it to yourself.", path);
+    if (holds_secret(after) && count > 0) {
+        message(c, "%s holds a secret: nobody but its owner may read it. Keep it to yourself.", path);
     }
     message(c, count > 0 ? "Saved in %s. Nothing has been sent to a unit." : "%s said so already; nothing changed.",
             path);
@@ -140,9 +146,9 @@ vd_class command_set(cli *c)
 {
     char **words = c->options.words;
     const char *path = words[0];
-    vd_findings *findings = vd_findings_new(path), *again = vd_findings_new(path);
+    vd_findings *findings = vd_findings_new(path);
     vd_profile *before = vd_profile_load(path, c->catalogue, findings);
-    vd_profile *profile = before != NULL ? vd_profile_load(path, c->catalogue, again) : NULL;
+    vd_profile *profile = before != NULL ? vd_profile_copy(before) : NULL;
     size_t length = 0;
     vd_fault fault = {0};
     if (profile == NULL) {
@@ -151,8 +157,10 @@ vd_class command_set(cli *c)
         if (!judge(c, before, profile, words + 1)) {
             c->worst = VD_CLASS_USAGE;
         } else {
-            const char *text = vd_profile_text(profile, &length);
-            if (vd_file_save(path, text, length, &fault) == VD_OK) {
+            size_t was_length = 0;
+            const char *was = vd_profile_text(before, &was_length), *text = vd_profile_text(profile, &length);
+            if (vd_file_change(path, &(vd_file_text){was, was_length, false},
+                               &(vd_file_text){text, length, holds_secret(profile)}, &fault) == VD_OK) {
                 show_set(c, before, profile, path);
             } else {
                 report(c, &fault);
@@ -165,6 +173,5 @@ vd_class command_set(cli *c)
     vd_profile_free(before);
     vd_profile_free(profile);
     vd_findings_free(findings);
-    vd_findings_free(again);
     return c->worst;
 }
