@@ -86,7 +86,7 @@ run 0 bash -c "echo 00112233445566778899AABBCCDDEEFF | verdite set hive.yaml rad
 tells "radio.duty does not count here"
 run 2 verdite write hive.yaml "${hive[@]:0:2}" --yes --trace
 says "VERIFIED EXCEPT 1 that cannot be read"
-tells "characters that hold a secret"
+tells "(hidden: it holds a secret)"
 case $out$err in *00112233445566778899AABBCCDDEEFF*) fail "a key was shown" ;; esac
 run 0 verdite set cab.yaml "panel.name=LING CAB" panel.setup=2
 run 0 verdite write cab.yaml "${cab[@]:0:2}" --yes
@@ -157,7 +157,7 @@ run 0 verdite read "${logger[@]}" --model wren --save log.yaml
 run 0 bash -c "echo 4711 | verdite set log.yaml 'unit.name=Load 7' access.password"
 run 2 verdite write log.yaml "${logger[@]}" --yes --trace
 says "VERIFIED EXCEPT 1 that cannot be read"
-tells "characters that hold a secret"
+tells "(hidden: it holds a secret)"
 case $out$err in *"12 67"*) fail "the new password was shown" ;; esac
 run 0 verdite read "${logger[@]}" --model wren --save log.yaml --replace
 run 0 verdite set log.yaml "unit.name=Load 8"

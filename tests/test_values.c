@@ -164,7 +164,11 @@ static const struct {
     {&position, "-90, 180", "-90, 180"},
     {&position, "52deg 30' 58.7\" N, 13deg E", "52.5163056, 13"},
     {&position, "52\xC2\xB0 30\xE2\x80\xB2 36\xE2\x80\xB3 S 13\xC2\xB0 30' W", "-52.51, -13.5"},
-    {&position, "1.00000004, 1.123456789", "1, 1.1234567"},
+    {&position, "1.000000000, 1.12345670", "1, 1.1234567"},
+    {&position,
+     "\xE2\x88\x92"
+     "12.5, -0.5",
+     "-12.5, -0.5"},
 };
 
 static void test_what_people_type(void **state)
@@ -220,7 +224,21 @@ static const struct {
     {&duration, "10", VD_MEASURE_MISSING, "which unit of time"},
     {&duration, "10 parsecs", VD_NOT_A_DURATION, ""},
     {&duration, "10 min 2 h", VD_NOT_A_DURATION, ""},
-    {&duration, "-5 min", VD_NOT_A_DURATION, ""},
+    {&duration, "-5 min", VD_OUT_OF_RANGE, "500 ms"},
+    {&duration,
+     "\xE2\x88\x92"
+     "5 min",
+     VD_OUT_OF_RANGE, "500 ms"},
+    {&duration, "1 h -30 min", VD_NOT_A_DURATION, ""},
+    {&duration,
+     "1 h \xE2\x88\x92"
+     "30 min",
+     VD_NOT_A_DURATION, ""},
+    {&duration, "1 h +30 min", VD_NOT_A_DURATION, ""},
+    {&duration, "--5 min", VD_NOT_A_DURATION, ""},
+    {&duration, "-", VD_NOT_A_DURATION, ""},
+    {&duration, "13343137477 d 320235299449 h 19214117966982 min 1152847078018954 s 1152847078018954770 ms",
+     VD_TOO_MANY_DIGITS, ""},
     {&duration, "0.4 s", VD_OUT_OF_RANGE, "500 ms to 1 d"},
     {&duration, "700 ms", VD_OFF_STEP, "500 ms and 1 s"},
     {&duration, "2 d", VD_OUT_OF_RANGE, ""},
@@ -280,7 +298,8 @@ static const struct {
     {&bytes, "0102030405", VD_WRONG_FORM, ""},
     {&eui, "02005e10000000", VD_WRONG_FORM, "16 hexadecimal digits"},
     {&eui, "02-00-5G-10-00-00-00-01", VD_WRONG_FORM, ""},
-    {&key, "hunter2", VD_WRONG_FORM, "\"(secret)\""},
+    {&key, "hunter2", VD_SECRET_WRONG, "what was given cannot be it. Give 32 hex"},
+    {&key, "00112233445566778899aabbccddeeff00", VD_SECRET_WRONG, "what was given cannot be it. Give 32 hex"},
     {&clock_time, "24:00", VD_WRONG_FORM, "a time of day, 00:00 to 23:59"},
     {&clock_time, "6", VD_WRONG_FORM, ""},
     {&clock_time, "13:00 pm", VD_WRONG_FORM, ""},
@@ -305,6 +324,16 @@ static const struct {
     {&zone, "+one", VD_WRONG_FORM, ""},
     {&zone, "utc+1 summer", VD_WRONG_FORM, ""},
     {&position, "91, 0", VD_WRONG_FORM, "latitude, longitude"},
+    {&position, "1.00000004, 1", VD_WRONG_FORM, "at most seven decimals"},
+    {&position, "1, 1.123456789", VD_WRONG_FORM, "at most seven decimals"},
+    {&position, "999999999999, 1", VD_WRONG_FORM, ""},
+    {&position, "1, 999999999999 W", VD_WRONG_FORM, ""},
+    {&position,
+     "52.5\xC2\xB0"
+     "30' N, 1",
+     VD_WRONG_FORM, ""},
+    {&position, "-5 S, 1", VD_WRONG_FORM, ""},
+    {&date, "0999-01-01", VD_WRONG_FORM, ""},
     {&position, "52.5", VD_WRONG_FORM, ""},
     {&position, "0, 181", VD_WRONG_FORM, ""},
     {&position, "52deg 61' N, 13 E", VD_WRONG_FORM, ""},
@@ -333,6 +362,34 @@ static void test_what_is_refused(void **state)
             fail_msg("\"%s\" gave %d: %s", bad[i].typed, (int)status, words);
         }
         assert_ptr_equal(fault.setting, bad[i].setting);
+    }
+}
+
+/* What a unit may hold although no clock, no calendar and no choice has it is shown as what it is. */
+static void test_what_cannot_be(void **state)
+{
+    static const struct {
+        const vd_setting *setting;
+        int64_t number;
+        const char *printed;
+    } strange[] = {{&clock_time, -1, "unknown time -1"},
+                   {&clock_time, 86400, "unknown time 86400"},
+                   {&clock_time, INT64_MIN, "unknown time -9223372036854775808"},
+                   {&date, INT64_MAX, "unknown date 9223372036854775807"},
+                   {&date, INT64_MIN, "unknown date -9223372036854775808"},
+                   {&zone, 900, "unknown offset 900"},
+                   {&zone, INT64_MIN, "unknown offset -9223372036854775808"},
+                   {&flags, (int64_t)1 << 40, "unknown 10000000000"},
+                   {&duration, -90000, "-1 min 30 s"},
+                   {&duration, INT64_MIN, "-106751991167 d 7 h 12 min 55.807 s"}};
+    (void)state;
+    for (size_t i = 0; i < sizeof strange / sizeof strange[0]; i++) {
+        char printed[80];
+        vd_value value = {.type = strange[i].setting->type, .number = strange[i].number};
+        vd_writer writer = vd_writer_start(printed, sizeof printed);
+        vd_value_print(strange[i].setting, &value, &writer);
+        assert_string_equal(printed, strange[i].printed);
+        assert_int_not_equal(vd_value_check(strange[i].setting, &value, 0, NULL), VD_OK);
     }
 }
 
@@ -498,6 +555,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(test_what_people_type),
         cmocka_unit_test(test_what_is_refused),
+        cmocka_unit_test(test_what_cannot_be),
         cmocka_unit_test(test_every_count_survives),
         cmocka_unit_test(test_days_and_rubbish),
         cmocka_unit_test(test_equal_is_exact),

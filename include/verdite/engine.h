@@ -37,8 +37,10 @@ typedef struct vd_wants {
     uint32_t quiet;      /* silence the line must have had before the first of them, microseconds */
     vd_line line;        /* line setting for this exchange */
     bool holds_line;     /* an exchange is under way: nobody else may send on this line */
-    bool hidden;         /* this exchange carries a secret: neither what is sent nor what is heard goes into a trace */
-    uint64_t wake;       /* feed VD_TIME at this time, or VD_NEVER */
+    bool
+        veiled; /* what is heard may still repeat a secret of the exchange before: it does not go into a trace either */
+    bool hidden;   /* this exchange carries a secret: neither what is sent nor what is heard goes into a trace */
+    uint64_t wake; /* feed VD_TIME at this time, or VD_NEVER */
     vd_question question;
     bool reopen;   /* the port went, as was to be expected, and is wanted back; feed VD_BACK */
     bool keep;     /* a record must be kept durably before it goes on; feed VD_KEPT */

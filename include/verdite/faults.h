@@ -42,6 +42,7 @@
     X(IDLE_HERE, FINE, "", RULE, "{setting} does not count here and is left alone: {allowed}", "")                     \
     X(NOT_HERE, FILE, "", RULE, "{setting} does not exist in this unit: {allowed}", "Take it out.")                    \
     X(NOT_YOURS, FILE, "", ABOUT, "{setting} can be changed by its maker only.", "Take it out.")                       \
+    X(SECRET_WRONG, FILE, "", VALUE, "{setting}: what was given cannot be it.", "Give {allowed}.")                     \
     /* Rules between settings */                                                                                       \
     X(RULE_BROKEN, FILE, "", RULE, "{setting}: {allowed}", "")                                                         \
     X(RULE_WARNING, FINE, "", RULE, "{setting}: {allowed}", "")                                                        \
@@ -57,13 +58,15 @@
     X(NO_SUCH_GROUP, FILE, "", WORDS, "There is no group \"{said}\".", "Choose {allowed}.")                            \
     X(NO_SUCH_TYPE, FILE, "", WORDS, "There is no type \"{said}\".", "{allowed} docs/model.md lists them all.")        \
     X(NO_SUCH_MODEL, FILE, "", WORDS, "There is no model \"{said}\".", "Known: {allowed}.")                            \
+    X(SAME_IDENTITY, FILE, "", WORDS, "A {said} says who it is in the same words as a {allowed}.",                     \
+      "To mean it, name it with --model.")                                                                             \
     X(NO_SUCH_KEY, FILE, "", WORDS, "\"{said}\" has no place here.", "{allowed}")                                      \
     X(KEY_TWICE, FILE, "", SAID, "\"{said}\" stands here a second time.", "Keep one of the two.")                      \
     X(KEY_MISSING, FILE, "", WORDS, "\"{said}\" is missing.", "Add it: {allowed}.")                                    \
     X(WRONG_SHAPE, FILE, "", WORDS, "\"{said}\" is not what belongs here.", "Give {allowed}.")                         \
     X(NOT_A_KEY, FILE, "", SAID, "\"{said}\" is no key.",                                                              \
       "Use small letters a to z, digits, and hyphens or points between them.")                                         \
-    X(NOT_SHOWN, FILE, "", WORDS, "\"{said}\" holds {allowed}.",                                                       \
+    X(NOT_SHOWN, FILE, "", SAID, "A text here holds {said}.",                                                          \
       "Take it out: a text is one line, and nothing in it steers a terminal or turns the direction of reading.")       \
     X(NOT_YAML, FILE, "", SAID, "This is not YAML: {said}.",                                                           \
       "Mend the line, or start again from a file that Verdite saved.")                                                 \

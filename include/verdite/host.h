@@ -90,6 +90,10 @@ void vd_catalogue_free(vd_catalogue *catalogue);
 const char *vd_catalogue_folders(const vd_catalogue *catalogue);
 /* Keys of all models there are, NULL-terminated, sorted; owned by the catalogue. */
 const char *const *vd_catalogue_keys(vd_catalogue *catalogue);
+/* All models that are sound and can be told apart, NULL-terminated, sorted by key; owned by the catalogue. */
+const vd_model *const *vd_catalogue_models(vd_catalogue *catalogue);
+/* What is wrong with a file that the former leaves out, one findings for each file: the i-th; NULL behind the last. */
+const vd_findings *vd_catalogue_set_aside(const vd_catalogue *catalogue, size_t i);
 /* A model by key, or by the path of its file where `name` ends in ".yaml". NULL: the findings, which become those of
  * the model's file when that is at fault, say why. The catalogue keeps it. */
 const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd_findings **findings);

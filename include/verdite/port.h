@@ -79,7 +79,7 @@ typedef struct vd_seat {
 } vd_seat;
 
 /* Told of everything that passes. `sent` or else heard; `errors` may be NULL. `bytes` is NULL where they belong to an
- * exchange that carries a secret: only their count is told. */
+ * exchange that carries a secret, or that may repeat one. */
 typedef void vd_trace(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
                       size_t count);
 

@@ -57,6 +57,8 @@ typedef struct vd_work {
     bool others;             /* somebody else replied as well */
     bool fault_stood;        /* a fault was recorded before the job began */
     vd_status failure;       /* of the first request that a read went on without */
+    bool secret;             /* an exchange of this job held one */
+    bool veiled;             /* what is still to come may repeat the secret that was said */
     uint8_t passes, in_vain; /* how often a read was done; requests in a row that nobody answered */
     uint32_t unexplained;    /* what the line had brought by then that belongs to no request */
     uint64_t print;          /* of what the pass before read */

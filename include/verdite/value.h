@@ -39,6 +39,8 @@ vd_status vd_value_parse(const vd_setting *setting, const char *text, size_t len
 void vd_value_print(const vd_setting *setting, const vd_value *value, vd_writer *writer);
 /* The same for the eyes of people: a secret is shown as "(secret)". */
 void vd_value_show(const vd_setting *setting, const vd_value *value, vd_writer *writer);
+/* Overwrites what was secret; no compiler leaves that out. */
+void vd_wipe(void *memory, size_t size);
 /* Adds the nearest form of a typed text that this setting can hold: capitals, plain letters for accented ones, cut to
  * length. Adds nothing when there is none or the type is no text. */
 void vd_text_nearest(const vd_setting *setting, const char *text, size_t length, vd_writer *writer);

@@ -1,8 +1,9 @@
 /* SPDX-License-Identifier: MIT
  * Which model, profile and group a command is about. */
-#include "cli.h"
+#include "secret.h"
 
 #include <string.h>
+#include <sys/stat.h>
 
 #define MOST_MODEL (16u << 20)
 
@@ -15,6 +16,19 @@ const vd_model *choose_model_named(cli *c, const char *name)
     }
     vd_findings_free(findings);
     return model;
+}
+
+const vd_model *const *choose_models(cli *c)
+{
+    const vd_model *const *models = vd_catalogue_models(c->catalogue);
+    for (size_t i = c->told_aside; vd_catalogue_set_aside(c->catalogue, i) != NULL; i++) {
+        report_set_aside(c, vd_catalogue_set_aside(c->catalogue, i));
+        c->told_aside = i + 1;
+    }
+    if (models[0] == NULL) {
+        report_new(c, vd_fault_of_NO_SUCH_MODEL("", vd_catalogue_folders(c->catalogue)));
+    }
+    return models;
 }
 
 const vd_model *choose_model(cli *c)
@@ -39,12 +53,11 @@ const vd_model *choose_model(cli *c)
 
 char *choose_listeners(cli *c)
 {
-    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    const vd_model *const *models = choose_models(c);
     GString *names = g_string_new("");
-    for (size_t i = 0; keys[i] != NULL; i++) {
-        const vd_model *model = choose_model_named(c, keys[i]);
-        if (model != NULL && model->listening.hold > 0) {
-            g_string_append_printf(names, "%s%s", names->len > 0 ? ", " : "", model->key);
+    for (size_t i = 0; models[i] != NULL; i++) {
+        if (models[i]->listening.hold > 0) {
+            g_string_append_printf(names, "%s%s", names->len > 0 ? ", " : "", models[i]->key);
         }
     }
     return g_string_free(names, FALSE);
@@ -73,7 +86,24 @@ vd_profile *choose_profile(cli *c, const char *path)
         vd_profile_free(profile);
     }
     vd_findings_free(findings);
+    struct stat about;
+    if (!wrong && holds_secret(profile) && stat(path, &about) == 0 && (about.st_mode & 077) != 0) {
+        message(c, "note: %s holds a secret, and others may read it: chmod 600 keeps it from them.", path);
+    }
     return wrong ? NULL : profile;
+}
+
+bool holds_secret(const vd_profile *profile)
+{
+    const vd_model *model = vd_profile_model(profile);
+    bool holds = false;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        holds = holds || (model->settings[i].secret && vd_set_knows(vd_profile_values(profile), i));
+    }
+    if (holds) {
+        secrets_guard();
+    }
+    return holds;
 }
 
 bool choose_group(cli *c, const vd_model *model, uint8_t **which)

@@ -18,6 +18,7 @@ typedef struct cli {
     cli_options options;
     bool address_typed; /* as opposed to remembered or found */
     vd_catalogue *catalogue;
+    size_t told_aside;                           /* how many files of models were told to be left out */
     json_t *result;                              /* what --json prints */
     vd_class worst;                              /* the exit status so far */
     bool colour, colour_messages, live_messages; /* results, messages on a terminal; progress is wanted */
@@ -68,6 +69,8 @@ vd_class report_new(cli *c, vd_fault fault);
 vd_class report_wrong_words(cli *c, const char *said, const char *allowed);
 /* Reports what was found in a file, up to a screenful of it. */
 vd_class report_findings(cli *c, const vd_findings *findings);
+/* Tells of a file of models that is left out and spoils nothing else. */
+void report_set_aside(cli *c, const vd_findings *findings);
 /* A line for the person on standard error. */
 void message(const cli *c, const char *format, ...) G_GNUC_PRINTF(2, 3);
 
@@ -148,16 +151,6 @@ const char *place_bench_folder(const cli *c);
 /* How a unit is called at a place: "at address 3 on PORT, LINE", or without an address where it has none. */
 char *place_words(const place *p, const vd_model *model);
 
-/* ---- password.c ---- */
-
-/* The password from the file that was named, from the environment, or asked for on the terminal without showing it.
- * NULL: none was given, or it cannot be read, which is reported. `is_ready` waits until something was typed; false: no
- * longer wanted. Free it with password_free(). */
-char *password_get(cli *c, const char *question, bool (*is_ready)(void *about), void *about);
-/* A secret that is typed twice, or read from a terminal that is none; NULL as above. */
-char *password_new(cli *c, const char *key);
-void password_free(char *password);
-
 /* ---- stop.c ---- */
 
 /* From now on Ctrl-C and its kin are counted instead of ending the program; until stops_release(). */
@@ -225,6 +218,8 @@ const vd_model *meet_model(cli *c);
 
 /* ---- choose.c ---- */
 
+/* All models that are sound, NULL-terminated; tells once of those that are not. Reported where there is none. */
+const vd_model *const *choose_models(cli *c);
 /* The model that was named, or the only one there is. NULL: reported. */
 const vd_model *choose_model(cli *c);
 /* Keys of the models whose units must be made to listen by hand, with commas. Free it. */
@@ -236,6 +231,8 @@ kind_of_file file_kind(const char *path);
 const vd_model *choose_model_named(cli *c, const char *name);
 /* A profile; its findings are reported, and NULL is returned when any of them is worse than "cannot be judged". */
 vd_profile *choose_profile(cli *c, const char *path);
+/* Whether a profile says a secret; from then on no memory of this program is dumped. */
+bool holds_secret(const vd_profile *profile);
 /* A byte for each setting of the group that was named, NULL for all. False: reported. */
 bool choose_group(cli *c, const vd_model *model, uint8_t **which);
 

@@ -7,16 +7,9 @@
 
 bool hunt_load_models(cli *c, hunt *h)
 {
-    const char *const *keys = vd_catalogue_keys(c->catalogue);
-    h->models = g_new0(const vd_model *, g_strv_length((char **)keys) + 1);
-    for (size_t i = 0; keys[i] != NULL; i++) {
-        const vd_model *model = choose_model_named(c, keys[i]);
-        if (model != NULL) {
-            h->models[h->model_count++] = model;
-        }
-    }
-    if (h->model_count == 0 && c->worst == VD_CLASS_FINE) {
-        report_new(c, vd_fault_of_NO_SUCH_MODEL("", vd_catalogue_folders(c->catalogue)));
+    h->models = choose_models(c);
+    while (h->models[h->model_count] != NULL) {
+        h->model_count++;
     }
     return h->model_count > 0;
 }
@@ -105,7 +98,6 @@ void hunt_close(cli *c, hunt *h)
     }
     vd_bench_free(h->bench);
     g_free(h->sites);
-    g_free(h->models);
 }
 
 static json_t *found_json(const site *s, const vd_found *found)

@@ -24,7 +24,7 @@ typedef struct hunt {
     vd_bench_folder *bench;
     site *sites;
     size_t count;
-    const vd_model **models;
+    const vd_model *const *models;
     size_t model_count;
     vd_line lines[VD_SEARCH_LINES];
     size_t line_count;

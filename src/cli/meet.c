@@ -50,12 +50,11 @@ static const vd_model *choose_served(cli *c, vd_served *served)
 /* Nobody answers: what served last is meant, or any kind that can have the address that was typed. */
 static const vd_model *choose_silent(cli *c, const char *port, const vd_model *last)
 {
-    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    const vd_model *const *models = choose_models(c);
     bool addressed = c->options.address.given;
     const vd_model *met = last != NULL && addressed && !vd_model_has_address(last) ? NULL : last;
-    for (size_t i = 0; keys[i] != NULL && met == NULL && (addressed || port == NULL); i++) {
-        const vd_model *model = choose_model_named(c, keys[i]);
-        met = model != NULL && vd_model_has_address(model) ? model : NULL;
+    for (size_t i = 0; models[i] != NULL && met == NULL && (addressed || port == NULL); i++) {
+        met = vd_model_has_address(models[i]) ? models[i] : NULL;
     }
     if (met == NULL) {
         char *listeners = choose_listeners(c);
@@ -70,10 +69,13 @@ static const vd_model *choose_silent(cli *c, const char *port, const vd_model *l
 
 const vd_model *meet_model(cli *c)
 {
-    const char *const *keys = vd_catalogue_keys(c->catalogue);
     vd_served served;
-    if (c->options.model != NULL || keys[0] == NULL || keys[1] == NULL) {
+    if (c->options.model != NULL) {
         return choose_model(c);
+    }
+    const vd_model *const *models = choose_models(c);
+    if (models[0] == NULL || models[1] == NULL) {
+        return models[0];
     }
     const vd_model *last = choose_served(c, &served), *met = NULL;
     char *port = place_likely_port(c, last != NULL ? &served : NULL);
@@ -96,11 +98,11 @@ const vd_model *meet_model(cli *c)
     }
     /* Nothing was said at all: perhaps a unit from the box, at its factory address. */
     bool box = port != NULL && !c->options.address.given;
-    for (size_t i = 0; keys[i] != NULL && met == NULL && box && c->worst == VD_CLASS_FINE; i++) {
-        const vd_model *model = choose_model_named(c, keys[i]);
-        if (model != NULL && !tried[model->address_factory]) {
-            tried[model->address_factory] = true;
-            met = who_is_at(c, port, model->address_factory);
+    for (size_t i = 0; models[i] != NULL && met == NULL && box && c->worst == VD_CLASS_FINE; i++) {
+        uint8_t address = models[i]->address_factory;
+        if (!tried[address]) {
+            tried[address] = true;
+            met = who_is_at(c, port, address);
         }
     }
     if (met == NULL && c->worst <= VD_CLASS_NO) { /* else it could not ask, and has said why */

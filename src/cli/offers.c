@@ -42,12 +42,9 @@ static void offer_files(const typing *t)
 
 static void offer_source(const typing *t)
 {
-    const char *const *keys = vd_catalogue_keys(t->c->catalogue);
-    for (size_t i = 0; keys[i] != NULL; i++) {
-        vd_findings *findings = vd_findings_new("");
-        const vd_model *model = vd_catalogue_model(t->c->catalogue, keys[i], &findings);
-        offer(t, keys[i], model != NULL ? model->title : "");
-        vd_findings_free(findings);
+    const vd_model *const *models = vd_catalogue_models(t->c->catalogue);
+    for (size_t i = 0; models[i] != NULL; i++) {
+        offer(t, models[i]->key, models[i]->title);
     }
     offer_files(t);
 }
@@ -139,14 +136,11 @@ static void offer_changes(const typing *t)
 
 static void offer_requirements(const typing *t)
 {
-    const char *const *keys = vd_catalogue_keys(t->c->catalogue);
-    for (size_t i = 0; keys[i] != NULL; i++) {
-        vd_findings *findings = vd_findings_new("");
-        const vd_model *model = vd_catalogue_model(t->c->catalogue, keys[i], &findings);
-        for (uint8_t k = 0; model != NULL && k < model->ability_count; k++) {
-            offer(t, model->abilities[k].key, model->abilities[k].label);
+    const vd_model *const *models = vd_catalogue_models(t->c->catalogue);
+    for (size_t i = 0; models[i] != NULL; i++) {
+        for (uint8_t k = 0; k < models[i]->ability_count; k++) {
+            offer(t, models[i]->abilities[k].key, models[i]->abilities[k].label);
         }
-        vd_findings_free(findings);
     }
 }
 

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Questions to the person. While one stands the line is listened to, so that a unit that goes, or another that speaks,
  * is noticed; on a bench the clock stands meanwhile. */
-#include "cli.h"
+#include "secret.h"
 
 #include <poll.h>
 #include <string.h>
@@ -40,12 +40,10 @@ bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *ques
     fprintf(stderr, "%s%s%s [y/N] ", tone_on(c->colour_messages, TONE_STRONG), question,
             tone_off(c->colour_messages, TONE_STRONG));
     fflush(stderr);
-    ssize_t got = is_ready(&w) ? read(STDIN_FILENO, answer, sizeof answer - 1) : 0;
-    if (got <= 0) {
+    if (!is_ready(&w) || line_read(STDIN_FILENO, answer, sizeof answer) < 0) {
         fputc('\n', stderr);
         return false;
     }
-    answer[got] = '\0';
     g_strstrip(answer);
     return g_ascii_strcasecmp(answer, "y") == 0 || g_ascii_strcasecmp(answer, "yes") == 0;
 }
@@ -55,13 +53,14 @@ void person_says_password(cli *c, const visit *v, vd_loop *loop)
     const vd_identity *identity = vd_visit_identity(&v->engine);
     char *question = g_strdup_printf("Password of %s %s, not shown:", identity->product, identity->serial);
     waiting w = {v, loop};
-    char *password = password_get(c, question, is_ready, &w);
+    secret *password = secret_of_unit(c, question, is_ready, &w);
     vd_event answer = {.kind = VD_ANSWERED, .yes = password != NULL};
-    answer.bytes = (const uint8_t *)password;
-    answer.count = password != NULL ? strlen(password) : 0;
+    answer.bytes = password != NULL ? (const uint8_t *)secret_text(password) : NULL;
+    answer.count = password != NULL ? strlen(secret_text(password)) : 0;
     if (stops_so_far() == 0) {
         vd_loop_feed(loop, 0, answer);
     }
-    password_free(password);
+    secret_free(password);
+    secrets_forget();
     g_free(question);
 }

@@ -1,11 +1,12 @@
 /* SPDX-License-Identifier: MIT
  * A run of a program: finds the command, runs it, prints what it has for other programs, and ends with the worst that
  * was met. */
-#include "cli.h"
+#include "secret.h"
 #include "verdite/text.h"
 
 #include <fcntl.h>
 #include <locale.h>
+#include <malloc.h>
 #include <signal.h>
 #include <string.h>
 #include <unistd.h>
@@ -120,6 +121,7 @@ static void run(cli *c, char **words)
     }
     c->catalogue = vd_catalogue_open();
     vd_class class = command->run(c);
+    secrets_forget();
     c->worst = MAX(c->worst, class);
     vd_catalogue_free(c->catalogue);
 }
@@ -128,7 +130,9 @@ int program_run(const cli_program *program, char **words)
 {
     cli c = {0};
     close_ranks();
+    mallopt(M_PERTURB, 0xA5); /* memory is overwritten as it is freed: it may have held a secret */
     setlocale(LC_CTYPE, "");
+    signal(SIGXFSZ, SIG_IGN); /* a file that may not grow is a fault as any other */
     signal(SIGPIPE, SIG_IGN); /* whoever stops listening must not stop a write half-way */
     set_up(&c, program, words);
     if (words[0] != NULL && words[1] != NULL && strcmp(words[1], "--offers") == 0) {

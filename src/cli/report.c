@@ -138,6 +138,24 @@ vd_class report_findings(cli *c, const vd_findings *findings)
     return worst;
 }
 
+void report_set_aside(cli *c, const vd_findings *findings)
+{
+    const vd_finding *finding = &g_array_index(findings->list, vd_finding, 0);
+    char words[512];
+    vd_fault_words(&finding->fault, true, words, sizeof words);
+    char *where = finding->line > 0 ? g_strdup_printf(", line %u", finding->line) : g_strdup("");
+    char *all = g_strdup_printf("%s%s is left out: %s", findings->path, where, words);
+    json_t *list = json_object_get(c->result, "left-out");
+    print_sentence(c, TONE_DOUBT, "note:", all);
+    if (list == NULL) {
+        list = json_array();
+        json_object_set_new(c->result, "left-out", list);
+    }
+    json_array_append_new(list, json_pack("{s:s, s:s}", "file", findings->path, "words", words));
+    g_free(all);
+    g_free(where);
+}
+
 void message(const cli *c, const char *format, ...)
 {
     va_list arguments;

@@ -5,7 +5,7 @@
 #include <signal.h>
 
 static volatile sig_atomic_t stops;
-static const int caught[] = {SIGINT, SIGTERM, SIGHUP};
+static const int caught[] = {SIGINT, SIGTERM, SIGHUP, SIGQUIT};
 static struct sigaction prior[G_N_ELEMENTS(caught)];
 
 static void note_stop(int signal)

@@ -323,6 +323,10 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
 
 void visit_free(visit *v)
 {
+    if (v->memory != NULL) { /* passwords, and secrets that were written, are among what it holds */
+        vd_wipe(v->memory, vd_visit_size(v->model));
+        vd_wipe(&v->engine, sizeof v->engine);
+    }
     g_free(v->memory);
     g_free(v->place.name);
     g_free(v->place.adapter);

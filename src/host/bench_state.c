@@ -100,7 +100,7 @@ vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault)
     json_t *state = json_pack("{s:i, s:I, s:o}", "verdite-bench-state", STATE_FORMAT, "clock",
                               (json_int_t)vd_sim_now(bench->sim), "units", units);
     char *text = json_dumps(state, JSON_INDENT(1)), *path = state_path(bench->folder);
-    vd_status status = vd_file_save(path, &(vd_file_text){text, strlen(text), false}, fault);
+    vd_status status = vd_file_save(path, &(vd_file_text){text, strlen(text), true}, fault);
     free(text);
     g_free(path);
     json_decref(state);

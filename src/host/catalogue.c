@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The folders of models. */
 #include "verdite/host.h"
+#include "verdite/text.h"
 
 #include <string.h>
 
@@ -8,7 +9,9 @@ struct vd_catalogue {
     char **folders; /* in the order in which they are looked through */
     char *folders_text;
     char **keys;
-    GHashTable *files; /* of vd_model_file, by path */
+    GHashTable *files;    /* of vd_model_file, by path */
+    GPtrArray *models;    /* of vd_model, NULL-terminated; NULL: not loaded yet */
+    GPtrArray *set_aside; /* of vd_findings */
 };
 
 static char *shipped_folder(void)
@@ -42,6 +45,7 @@ vd_catalogue *vd_catalogue_open(void)
     vd_catalogue *catalogue = g_new0(vd_catalogue, 1);
     catalogue->folders = find_folders();
     catalogue->folders_text = g_strjoinv(", ", catalogue->folders);
+    catalogue->set_aside = g_ptr_array_new_with_free_func((GDestroyNotify)vd_findings_free);
     catalogue->files = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, (GDestroyNotify)vd_model_file_free);
     return catalogue;
 }
@@ -50,6 +54,8 @@ void vd_catalogue_free(vd_catalogue *catalogue)
 {
     if (catalogue != NULL) {
         g_hash_table_destroy(catalogue->files);
+        g_clear_pointer(&catalogue->models, g_ptr_array_unref);
+        g_ptr_array_unref(catalogue->set_aside);
         g_strfreev(catalogue->keys);
         g_strfreev(catalogue->folders);
         g_free(catalogue->folders_text);
@@ -67,13 +73,37 @@ static int compare(const void *a, const void *b)
     return strcmp(*(const char *const *)a, *(const char *const *)b);
 }
 
-static void collect_keys(const char *path, GPtrArray *keys)
+static void set_aside(vd_catalogue *catalogue, const char *path, vd_fault fault)
+{
+    vd_findings *findings = vd_findings_new(path);
+    vd_findings_add(findings, 0, 0, &fault);
+    g_ptr_array_add(catalogue->set_aside, findings);
+}
+
+/* What a name in a folder of models is called where it is shown: whoever put it there chose it. */
+static char *shown_path(const char *folder, const char *name)
+{
+    char *valid = g_utf8_make_valid(name, -1), *path = NULL;
+    for (size_t at = vd_text_line(valid, strlen(valid)); valid[at] != '\0'; at = vd_text_line(valid, strlen(valid))) {
+        valid[at] = '?';
+    }
+    path = g_build_filename(folder, valid, NULL);
+    g_free(valid);
+    return path;
+}
+
+static void collect_keys(vd_catalogue *catalogue, const char *path, GPtrArray *keys)
 {
     GDir *folder = g_dir_open(path, 0, NULL);
     const char *name = NULL;
     while (folder != NULL && (name = g_dir_read_name(folder)) != NULL) {
         char *key = g_str_has_suffix(name, ".yaml") ? g_strndup(name, strlen(name) - strlen(".yaml")) : NULL;
-        bool known = key == NULL;
+        if (key != NULL && key[0] != '.' && !vd_text_is_key(key)) {
+            char *shown = shown_path(path, name);
+            set_aside(catalogue, shown, vd_fault_of_NOT_A_KEY(shown + strlen(path) + 1));
+            g_free(shown);
+        }
+        bool known = key == NULL || !vd_text_is_key(key);
         for (guint i = 0; i < keys->len && !known; i++) {
             known = strcmp(g_ptr_array_index(keys, i), key) == 0;
         }
@@ -107,7 +137,7 @@ const char *const *vd_catalogue_keys(vd_catalogue *catalogue)
     if (catalogue->keys == NULL) {
         GPtrArray *keys = g_ptr_array_new();
         for (char **folder = catalogue->folders; *folder != NULL; folder++) {
-            collect_keys(*folder, keys);
+            collect_keys(catalogue, *folder, keys);
         }
         g_ptr_array_sort(keys, compare);
         g_ptr_array_add(keys, NULL);
@@ -164,4 +194,87 @@ const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd
     }
     g_free(path);
     return vd_model_file_model(file);
+}
+
+/* ---- All that are sound ---- */
+
+/* The product names that a model's units bear: its own, then its variants'. */
+static const char *product_of(const vd_model *model, unsigned i)
+{
+    return i > 0 ? model->variants[i - 1].product : model->identify.product;
+}
+
+static bool same_identity(const vd_model *a, const vd_model *b)
+{
+    bool same = false;
+    for (unsigned i = 0; i <= a->variant_count; i++) {
+        for (unsigned k = 0; k <= b->variant_count; k++) {
+            same = same || strcmp(product_of(a, i), product_of(b, k)) == 0;
+        }
+    }
+    return same && a->speech == b->speech && strcmp(a->identify.maker, b->identify.maker) == 0;
+}
+
+/* In the order of the folders: the user's own model counts, not the one that came with the program. */
+static int by_folder(const void *a, const void *b, void *about)
+{
+    const vd_catalogue *catalogue = about;
+    int place[2] = {0, 0};
+    const vd_model *models[2] = {*(const vd_model *const *)a, *(const vd_model *const *)b};
+    for (int i = 0; i < 2; i++) {
+        char *path = path_of(catalogue, models[i]->key);
+        while (catalogue->folders[place[i]] != NULL && !g_str_has_prefix(path, catalogue->folders[place[i]])) {
+            place[i]++;
+        }
+        g_free(path);
+    }
+    return place[0] != place[1] ? place[0] - place[1] : strcmp(models[0]->key, models[1]->key);
+}
+
+static int by_key(const void *a, const void *b)
+{
+    return strcmp((*(const vd_model *const *)a)->key, (*(const vd_model *const *)b)->key);
+}
+
+static void load_all(vd_catalogue *catalogue)
+{
+    const char *const *keys = vd_catalogue_keys(catalogue);
+    catalogue->models = g_ptr_array_new();
+    for (size_t i = 0; keys[i] != NULL; i++) {
+        vd_findings *findings = vd_findings_new("");
+        const vd_model *model = vd_catalogue_model(catalogue, keys[i], &findings);
+        if (model != NULL) {
+            g_ptr_array_add(catalogue->models, (gpointer)model);
+            vd_findings_free(findings);
+        } else {
+            g_ptr_array_add(catalogue->set_aside, findings);
+        }
+    }
+    g_ptr_array_sort_with_data(catalogue->models, by_folder, catalogue);
+    for (guint i = 0; i < catalogue->models->len; i++) {
+        for (guint k = i + 1; k < catalogue->models->len; k++) {
+            const vd_model *first = catalogue->models->pdata[i], *second = catalogue->models->pdata[k];
+            if (same_identity(first, second)) {
+                char *path = path_of(catalogue, second->key);
+                set_aside(catalogue, path, vd_fault_of_SAME_IDENTITY(second->key, first->key));
+                g_ptr_array_remove_index(catalogue->models, k--);
+                g_free(path);
+            }
+        }
+    }
+    g_ptr_array_sort(catalogue->models, by_key);
+    g_ptr_array_add(catalogue->models, NULL);
+}
+
+const vd_model *const *vd_catalogue_models(vd_catalogue *catalogue)
+{
+    if (catalogue->models == NULL) {
+        load_all(catalogue);
+    }
+    return (const vd_model *const *)catalogue->models->pdata;
+}
+
+const vd_findings *vd_catalogue_set_aside(const vd_catalogue *catalogue, size_t i)
+{
+    return i < catalogue->set_aside->len ? catalogue->set_aside->pdata[i] : NULL;
 }

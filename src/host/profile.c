@@ -184,6 +184,8 @@ vd_profile *vd_profile_copy(const vd_profile *profile)
 void vd_profile_free(vd_profile *profile)
 {
     if (profile != NULL) {
+        vd_wipe(profile->text->str, profile->text->len);
+        vd_wipe(profile->memory, vd_set_size(profile->model));
         g_string_free(profile->text, TRUE);
         g_free(profile->memory);
         g_free(profile);

@@ -12,7 +12,7 @@ struct vd_tracer {
     FILE *out;
     uint64_t start, first, last;
     GByteArray *heard, *sent; /* until they are whole */
-    size_t hidden;            /* bytes of an exchange that carries a secret */
+    bool hidden, hides;       /* what is heard, what is sent, carries a secret: not even its length is told */
     uint8_t errors;
     bool started, lines; /* what was sent last was a line of text */
 };
@@ -90,22 +90,22 @@ static void write_any(vd_tracer *tracer, uint64_t time, bool sent, const uint8_t
     (tracer->lines ? write_line : write_frame)(tracer, bytes, count, sent, errors);
 }
 
-static void write_hidden(vd_tracer *tracer, uint64_t time, bool sent, size_t count)
+static void write_hidden(vd_tracer *tracer, uint64_t time, bool sent)
 {
     write_head(tracer, time, sent);
-    fprintf(tracer->out, " (%zu characters that hold a secret)\n", count);
+    fprintf(tracer->out, " (hidden: it holds a secret)\n");
 }
 
 static void flush(vd_tracer *tracer)
 {
-    if (tracer->hidden > 0) {
-        write_hidden(tracer, tracer->first, false, tracer->hidden);
+    if (tracer->hidden) {
+        write_hidden(tracer, tracer->first, false);
     }
     if (tracer->heard->len > 0) {
         write_any(tracer, tracer->first, false, tracer->heard->data, tracer->heard->len, tracer->errors);
     }
     g_byte_array_set_size(tracer->heard, 0);
-    tracer->hidden = 0;
+    tracer->hidden = false;
     tracer->errors = 0;
 }
 
@@ -164,17 +164,20 @@ void vd_tracer_note(void *about, uint64_t now, size_t lane, bool sent, const uin
     }
     tracer->last = now;
     if (sent && bytes == NULL) {
-        tracer->lines = true;
-        write_hidden(tracer, now, true, count);
+        if (!tracer->hides) { /* it goes out in portions */
+            write_hidden(tracer, now, true);
+        }
+        tracer->lines = tracer->hides = true;
         return;
     }
+    tracer->hides = false;
     if (sent) {
         send(tracer, now, bytes, count);
         return;
     }
     if (bytes == NULL) {
-        tracer->first = tracer->hidden == 0 ? now : tracer->first;
-        tracer->hidden += count;
+        tracer->first = tracer->hidden ? tracer->first : now;
+        tracer->hidden = true;
         return;
     }
     for (size_t i = 0; i < count; i++) {

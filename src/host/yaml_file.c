@@ -92,7 +92,7 @@ static bool gate(yaml_file *file)
             char unseen[64];
             vd_writer writer = vd_writer_start(unseen, sizeof unseen);
             vd_text_print_unseen(text, node->data.scalar.length, &writer);
-            fine = yaml_note(file, node, vd_fault_of_NOT_SHOWN(text, unseen));
+            fine = yaml_note(file, node, vd_fault_of_NOT_SHOWN(unseen));
         }
     }
     return fine;

@@ -77,7 +77,7 @@ static void check_grant(vd_loop *loop, size_t lane)
     }
 }
 
-/* Whether the exchange that has the line carries a secret. */
+/* Whether what is heard belongs to an exchange that carries a secret, or comes late from one. */
 static bool is_hidden(const vd_loop *loop, size_t lane)
 {
     vd_wants wants = {.hidden = false};
@@ -85,7 +85,8 @@ static bool is_hidden(const vd_loop *loop, size_t lane)
     if (turn < loop->seat_count && on_line(loop, turn, lane)) {
         vd_loop_wants(loop, turn, &wants);
     }
-    return wants.hidden && wants.holds_line; /* until it is sent, what comes belongs to the one before */
+    /* Until it is sent, what comes belongs to the one before. */
+    return wants.veiled || (wants.hidden && wants.holds_line);
 }
 
 static bool drain(vd_loop *loop, size_t lane)

@@ -64,7 +64,7 @@ void vd_login_is_lost(vd_visit *visit)
 
 void vd_login_forget(vd_visit *visit)
 {
-    memset(visit->login.password, 0, sizeof visit->login.password);
+    vd_wipe(visit->login.password, sizeof visit->login.password);
     visit->login.length = 0;
 }
 

@@ -203,6 +203,7 @@ static void visit_wants(const void *engine, vd_wants *wants)
         wants->reopen = visit->await.on && visit->gone;
     }
     wants->news = visit->news;
+    wants->veiled = visit->talk.work.veiled;
 }
 
 const vd_engine vd_visit_engine = {visit_wants, visit_feed};

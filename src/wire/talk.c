@@ -181,6 +181,9 @@ static void talk_feed(void *engine, const vd_event *event)
     }
     exchange->feed(state, event);
     language(talk)->proceed(talk);
+    if (!work->running) { /* what was secret does not stay in memory */
+        language(talk)->forget(talk);
+    }
     finish_read(talk);
 }
 
@@ -189,6 +192,7 @@ static void talk_wants(const void *engine, vd_wants *wants)
     const vd_talk *talk = engine;
     language(talk)->exchange->wants(language(talk)->exchange_of((vd_talk *)talk), wants);
     wants->hidden = language(talk)->is_hidden(talk);
+    wants->veiled = talk->work.veiled;
     wants->done = !talk->work.running;
     if (!talk->work.running) {
         wants->count = 0;

@@ -17,6 +17,8 @@ bool vd_work_is_read(const vd_work *work);
 /* Whether the job is on settings, as opposed to the unit as a whole. */
 bool vd_work_is_on_settings(const vd_work *work);
 /* What became of the settings from order[from] up to order[end]. */
+/* Notes that an exchange has ended; `hidden`: it held a secret. */
+void vd_work_exchanged(vd_work *work, bool hidden, vd_status status);
 void vd_work_mark(vd_work *work, unsigned from, unsigned end, vd_outcome outcome);
 /* What the job is about just now, for people: the settings from order[from] up to order[end], or its name. */
 void vd_work_name(const vd_work *work, unsigned from, unsigned end, vd_writer *writer);
@@ -29,6 +31,7 @@ typedef struct vd_language {
     void (*start)(vd_talk *talk, void *memory, const vd_line *line, uint8_t address, uint32_t latency);
     /* Begins the job that talk->work is about; `held` is what the unit holds. */
     void (*begin)(vd_talk *talk, const vd_set *held);
+    void (*forget)(vd_talk *talk); /* wipes what the requests and replies of the job held, where any of it was secret */
     void (*log_in)(vd_talk *talk, const char *password, size_t length);
     /* The exchange was fed: goes on when it has ended. */
     void (*proceed)(vd_talk *talk);

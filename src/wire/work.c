@@ -72,6 +72,13 @@ bool vd_work_skips(vd_work *work, vd_status status, bool answered)
     return work->in_vain < 2;
 }
 
+void vd_work_exchanged(vd_work *work, bool hidden, vd_status status)
+{
+    /* An echo, or the reply to an earlier try, may come late; behind a later answer it cannot. */
+    work->veiled = hidden || (work->veiled && status != VD_OK);
+    work->secret = work->secret || hidden;
+}
+
 bool vd_work_is_on_settings(const vd_work *work)
 {
     return vd_work_is_read(work) || work->job == VD_JOB_WRITE;

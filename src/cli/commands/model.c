@@ -52,19 +52,19 @@ static bool meets_all(cli *c, const vd_model *model, GString *lacks, bool *sense
 static vd_class list_models(cli *c)
 {
     json_t *list = json_array();
-    const char *const *keys = vd_catalogue_keys(c->catalogue);
+    const vd_model *const *models = choose_models(c);
     unsigned fitting = 0;
     bool sense = true;
-    for (size_t i = 0; keys[i] != NULL && sense; i++) {
-        const vd_model *model = choose_model_named(c, keys[i]);
+    for (size_t i = 0; models[i] != NULL && sense; i++) {
+        const vd_model *model = models[i];
         GString *lacks = g_string_new("");
-        bool fits = model != NULL && meets_all(c, model, lacks, &sense);
+        bool fits = meets_all(c, model, lacks, &sense);
         fitting += fits;
         if (fits) {
             json_array_append_new(list, json_pack("{s:s, s:s, s:i, s:o}", "model", model->key, "title", model->title,
                                                   "settings", model->setting_count, "can", abilities_json(model)));
         }
-        if (model != NULL && sense && !c->options.json) {
+        if (sense && !c->options.json) {
             char *what = g_strdup_printf("%s, %u settings%s%s", model->title, model->setting_count,
                                          fits ? "" : ": lacks ", fits ? "" : lacks->str);
             char *lead = g_strdup_printf("%-10s", model->key);
@@ -78,9 +78,7 @@ static vd_class list_models(cli *c)
         g_string_free(lacks, TRUE);
     }
     json_object_set_new(c->result, "models", list);
-    if (keys[0] == NULL) {
-        report_new(c, vd_fault_of_NO_SUCH_MODEL("", vd_catalogue_folders(c->catalogue)));
-    } else if (fitting == 0 && sense && c->options.with != NULL) {
+    if (models[0] != NULL && fitting == 0 && sense && c->options.with != NULL) {
         message(c, "No model here has all of that.");
         c->worst = MAX(c->worst, VD_CLASS_NO);
     }

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * verdite set: changes settings in a profile. */
-#include "../cli.h"
+#include "../secret.h"
 
 #include <string.h>
 
@@ -60,15 +60,15 @@ static bool put_secret(cli *c, vd_profile *profile, const char *key, bool told)
         g_free(said);
         return false;
     }
-    char *secret = password_new(c, key);
-    vd_status status = secret != NULL ? vd_profile_put(profile, key, secret, &fault) : VD_WRONG_WORDS;
-    if (secret == NULL && c->worst == VD_CLASS_FINE) {
+    secret *given = secret_of_person(c, key);
+    vd_status status = given != NULL ? vd_profile_put(profile, key, secret_text(given), &fault) : VD_WRONG_WORDS;
+    if (given == NULL && c->worst == VD_CLASS_FINE) {
         report_wrong_words(c, "No secret was given.", "Type it when asked, or send it on standard input.");
-    } else if (secret != NULL && status != VD_OK) {
+    } else if (given != NULL && status != VD_OK) {
         report(c, &fault);
         c->worst = VD_CLASS_USAGE;
     }
-    password_free(secret);
+    secret_free(given);
     return status == VD_OK;
 }
 
@@ -80,14 +80,13 @@ static bool put_all(cli *c, vd_profile *profile, char **words)
         const char *equals = strchr(*word, '=');
         char *key = g_strndup(*word, strcspn(*word, "="));
         uint16_t setting = vd_model_find(vd_profile_model(profile), key);
-        bool secret = setting != VD_NONE && vd_profile_model(profile)->settings[setting].secret;
-        if (secret) {
+        bool is_secret = setting != VD_NONE && vd_profile_model(profile)->settings[setting].secret;
+        if (is_secret) {
             fine = put_secret(c, profile, key, equals != NULL) && fine;
-        } else if (!g_utf8_validate(*word, -1, NULL) || equals == NULL || equals == *word) {
-            char *shown = g_utf8_make_valid(*word, -1), *said = g_strdup_printf("\"%s\" sets nothing.", shown);
-            report_wrong_words(c, said, "Give KEY=VALUE, in UTF-8.");
+        } else if (equals == NULL || equals == *word) {
+            char *said = g_strdup_printf("\"%s\" sets nothing.", *word);
+            report_wrong_words(c, said, "Give KEY=VALUE.");
             g_free(said);
-            g_free(shown);
             fine = false;
         } else if (vd_profile_put(profile, key, equals + 1, &fault) != VD_OK) {
             report(c, &fault);
@@ -97,16 +96,6 @@ static bool put_all(cli *c, vd_profile *profile, char **words)
         g_free(key);
     }
     return fine;
-}
-
-static bool holds_secret(const vd_profile *profile)
-{
-    const vd_model *model = vd_profile_model(profile);
-    bool holds = false;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        holds = holds || (model->settings[i].secret && vd_set_knows(vd_profile_values(profile), i));
-    }
-    return holds;
 }
 
 static void show_set(cli *c, const vd_profile *before, const vd_profile *after, const char *path)

@@ -192,7 +192,8 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
         (s->length == 0 || s->least > s->length || s->length > 128 || (fixed != 0 && s->length > fixed))) {
         return "has a length that its type cannot have";
     }
-    if (s->step < 1 || s->min > s->max || s->places > 9 || s->tick < 1) {
+    bool far = s->tick > 0 && s->step > INT64_MAX / 60000 / s->tick; /* it is told in milliseconds */
+    if (s->step < 1 || s->min > s->max || s->places > 9 || s->tick < 1 || far) {
         return "has an empty range, a step below 1 or too many decimals";
     }
     if (s->type == VD_DURATION && (s->min < 0 || s->max > INT64_MAX / 8 / s->tick)) {

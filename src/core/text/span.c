@@ -115,20 +115,27 @@ bool vd_take_char(vd_span *rest, char c)
     return true;
 }
 
-size_t vd_take_number(vd_span typed, vd_value *value, size_t *digits)
+bool vd_take_sign(vd_span *rest)
 {
     static const char minus_sign[] = "\xE2\x88\x92"; /* U+2212, as word processors write it */
-    size_t i = 0, before = 0, after = 0;
-    bool negative = false, mark = false;
+    bool wide = rest->length >= 3 && memcmp(rest->at, minus_sign, 3) == 0;
+    bool sign = rest->length > 0 && (rest->at[0] == '-' || rest->at[0] == '+');
+    bool negative = wide || (sign && rest->at[0] == '-');
+    size_t length = wide ? 3 : sign;
+    *rest = (vd_span){rest->at + length, rest->length - length};
+    return negative;
+}
+
+size_t vd_take_number(vd_span typed, vd_value *value, size_t *digits)
+{
+    size_t before = 0, after = 0;
+    bool mark = false;
+    vd_span rest = typed;
+    bool negative = vd_take_sign(&rest);
+    size_t i = typed.length - rest.length;
     *digits = 0;
     value->number = 0;
     value->places = 0;
-    if (typed.length > 0 && (typed.at[0] == '-' || typed.at[0] == '+')) {
-        negative = typed.at[i++] == '-';
-    } else if (typed.length >= 3 && memcmp(typed.at, minus_sign, 3) == 0) {
-        negative = true;
-        i = 3;
-    }
     for (; i < typed.length; i++) {
         char c = typed.at[i];
         if ((c == '.' || c == ',') && !mark) {

@@ -133,7 +133,7 @@ static void print_flags(const vd_setting *setting, const vd_value *value, vd_wri
 {
     bool any = false;
     for (uint16_t i = 0; i < setting->choice_count; i++) {
-        if ((value->number >> setting->choices[i].number & 1) != 0) {
+        if (((uint64_t)value->number >> setting->choices[i].number & 1u) != 0) {
             vd_writer_add(writer, any ? ", " : "");
             vd_writer_add(writer, setting->choices[i].name);
             any = true;
@@ -141,7 +141,11 @@ static void print_flags(const vd_setting *setting, const vd_value *value, vd_wri
     }
     if ((value->number & ~all_flags(setting)) != 0) {
         vd_writer_add(writer, any ? ", unknown " : "unknown ");
-        vd_writer_add_hex(writer, (uint32_t)(value->number & ~all_flags(setting)), 4);
+        uint64_t strange = (uint64_t)(value->number & ~all_flags(setting));
+        if (strange >> 32 != 0) {
+            vd_writer_add_hex(writer, (uint32_t)(strange >> 32), 1);
+        }
+        vd_writer_add_hex(writer, (uint32_t)strange, strange >> 32 != 0 ? 8 : 4);
         any = true;
     }
     vd_writer_add(writer, any ? "" : "none");

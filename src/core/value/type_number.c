@@ -48,12 +48,12 @@ static vd_status parse_duration(const vd_setting *setting, vd_span typed, vd_typ
 {
     vd_span rest = typed;
     int64_t total = 0, previous = INT64_MAX;
-    bool negative = typed.at[0] == '-';
+    bool negative = vd_take_sign(&rest);
     while (rest.length > 0) {
         vd_value part;
         size_t digits = 0;
-        size_t taken = vd_take_number(rest, &part, &digits);
-        if (taken == 0 || negative) {
+        size_t taken = vd_is_digit(rest.at[0]) ? vd_take_number(rest, &part, &digits) : 0; /* one sign is for all */
+        if (taken == 0) {
             return vd_fault_note_typed(fault, VD_NOT_A_DURATION, setting, typed);
         }
         rest = vd_trimmed((vd_span){rest.at + taken, rest.length - taken});
@@ -63,7 +63,7 @@ static vd_status parse_duration(const vd_setting *setting, vd_span typed, vd_typ
         }
         int64_t unit = vd_time_unit_find(rest.at, word);
         if (unit == 0) {
-            bool zero = word == 0 && rest.length == 0 && part.number == 0 && previous == INT64_MAX;
+            bool zero = word == 0 && rest.length == 0 && part.number == 0 && previous == INT64_MAX && !negative;
             vd_status status = word > 0 ? VD_NOT_A_DURATION : VD_MEASURE_MISSING;
             return zero ? VD_OK : vd_fault_note_typed(fault, status, setting, typed);
         }
@@ -73,7 +73,7 @@ static vd_status parse_duration(const vd_setting *setting, vd_span typed, vd_typ
         previous = unit;
         int64_t divisor = 1;
         if (digits > 12 || !vd_scale_up(&divisor, part.places) || part.number > INT64_MAX / unit ||
-            part.number * unit > INT64_MAX / 4) {
+            part.number * unit > INT64_MAX / 8) {
             return vd_fault_note_typed(fault, VD_TOO_MANY_DIGITS, setting, typed);
         }
         if (part.number * unit % divisor != 0) {
@@ -82,21 +82,25 @@ static vd_status parse_duration(const vd_setting *setting, vd_span typed, vd_typ
         total += part.number * unit / divisor;
         rest = vd_trimmed((vd_span){rest.at + word, rest.length - word});
     }
-    into->value.number = total;
+    if (previous == INT64_MAX) { /* a sign and nothing behind it */
+        return vd_fault_note_typed(fault, VD_NOT_A_DURATION, setting, typed);
+    }
+    into->value.number = negative ? -total : total;
     return VD_OK;
 }
 
-void vd_print_duration(int64_t milliseconds, vd_writer *writer)
+void vd_print_duration(int64_t signed_milliseconds, vd_writer *writer)
 {
     bool any = false;
-    if (milliseconds == 0) {
+    if (signed_milliseconds == 0) {
         vd_writer_add(writer, "0 s");
         return;
     }
-    if (milliseconds < 0) {
-        vd_writer_add(writer, "-");
-        milliseconds = -milliseconds;
-    }
+    vd_writer_add(writer, signed_milliseconds < 0 ? "-" : "");
+    /* The least number has no opposite; its millisecond more or less is beyond any duration. */
+    int64_t milliseconds = signed_milliseconds < -INT64_MAX ? INT64_MAX
+                           : signed_milliseconds < 0        ? -signed_milliseconds
+                                                            : signed_milliseconds;
     for (unsigned i = 0; i < VD_TIME_UNITS && milliseconds > 0; i++) {
         const vd_time_unit *unit = &vd_time_units[i];
         if (milliseconds < unit->milliseconds) {
@@ -179,7 +183,7 @@ static vd_status note_between(vd_fault *fault, const vd_setting *setting, const 
     vd_value_show(setting, value, &to_said);
     print_count(setting, below, places, &to_allowed);
     vd_writer_add(&to_allowed, " and ");
-    print_count(setting, below + setting->step, places, &to_allowed);
+    print_count(setting, below > INT64_MAX - setting->step ? below : below + setting->step, places, &to_allowed);
     return vd_note_OFF_STEP(fault, setting, said, allowed);
 }
 
@@ -201,7 +205,8 @@ vd_status vd_check_ranged(const vd_setting *setting, const vd_value *value, unsi
         (count == setting->max && !exact)) {
         return vd_fault_note_value(fault, VD_OUT_OF_RANGE, setting, value, places);
     }
-    int64_t over = (count - setting->min) % setting->step;
+    /* Unsigned: from the least to the largest number it is further than a signed one reaches. */
+    int64_t over = (int64_t)(((uint64_t)count - (uint64_t)setting->min) % (uint64_t)setting->step);
     return over == 0 && exact ? VD_OK : note_between(fault, setting, value, places, count - over);
 }
 

@@ -18,8 +18,9 @@ static bool skip_text(vd_span *rest, const char *text)
     return true;
 }
 
-/* One number behind another: its value times 10^7, rounded to the nearest. */
-static bool take_part(vd_span *rest, int64_t *scaled)
+/* One number behind another: its value times 10^7. Of minutes and seconds, which no decimal of a degree equals anyway,
+ * what is finer goes; whole degrees that are finer are refused. */
+static bool take_part(vd_span *rest, bool degrees, int64_t *scaled)
 {
     vd_value part;
     size_t digits = 0, length = rest->length;
@@ -37,11 +38,14 @@ static bool take_part(vd_span *rest, int64_t *scaled)
     rest->at += taken;
     rest->length -= taken;
     *scaled = part.number;
-    for (; part.places < PLACES; part.places++) {
-        *scaled *= 10;
-    }
     for (; part.places > PLACES; part.places--) {
+        if (degrees && *scaled % 10 != 0) {
+            return false;
+        }
         *scaled /= 10;
+    }
+    if (!vd_scale_up(scaled, PLACES - part.places)) {
+        return false;
     }
     *rest = vd_trimmed(*rest);
     return true;
@@ -52,25 +56,31 @@ static bool take_angle(vd_span *rest, char positive, char negative, int64_t most
 {
     int64_t degrees = 0, minutes = 0, seconds = 0;
     *rest = vd_trimmed(*rest);
-    bool minus = rest->length > 0 && rest->at[0] == '-';
-    if (!take_part(rest, &degrees)) {
+    vd_span signless = *rest;
+    bool minus = vd_take_sign(&signless);
+    if (!take_part(rest, true, &degrees)) {
         return false;
     }
     if (skip_text(rest, "\xC2\xB0") || skip_text(rest, "deg")) {
         *rest = vd_trimmed(*rest);
         if (rest->length > 0 && vd_is_digit(rest->at[0])) {
-            if (!take_part(rest, &minutes) || !(skip_text(rest, "'") || skip_text(rest, "\xE2\x80\xB2"))) {
+            if (degrees % DEGREE != 0 || !take_part(rest, false, &minutes) ||
+                !(skip_text(rest, "'") || skip_text(rest, "\xE2\x80\xB2"))) {
                 return false;
             }
             *rest = vd_trimmed(*rest);
             if (rest->length > 0 && vd_is_digit(rest->at[0]) &&
-                (!take_part(rest, &seconds) || !(skip_text(rest, "\"") || skip_text(rest, "\xE2\x80\xB3")))) {
+                (minutes % DEGREE != 0 || !take_part(rest, false, &seconds) ||
+                 !(skip_text(rest, "\"") || skip_text(rest, "\xE2\x80\xB3")))) {
                 return false;
             }
         }
     }
     *rest = vd_trimmed(*rest);
     if (minutes >= 60 * (int64_t)DEGREE || seconds >= 60 * (int64_t)DEGREE) {
+        return false;
+    }
+    if (degrees > 360 * (int64_t)DEGREE || degrees < -360 * (int64_t)DEGREE) {
         return false;
     }
     int64_t size = (degrees < 0 ? -degrees : degrees) + (minutes * 60 + seconds + 1800) / 3600;
@@ -142,9 +152,10 @@ static vd_status check_position(const vd_setting *setting, const vd_value *value
 static void allow_position(const vd_setting *setting, unsigned places, vd_writer *writer)
 {
     (void)setting, (void)places;
-    vd_writer_add(writer, "latitude, longitude in degrees such as 52.5163, 13.3777 or 52\xC2\xB0"
-                          "30'58.7\"N 13\xC2\xB0"
-                          "22'39.7\"E");
+    vd_writer_add(writer,
+                  "latitude, longitude in degrees, at most seven decimals, such as 52.5163, 13.3777 or 52\xC2\xB0"
+                  "30'58.7\"N 13\xC2\xB0"
+                  "22'39.7\"E");
 }
 
 const vd_type_traits vd_type_position = {.name = "position",

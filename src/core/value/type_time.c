@@ -55,9 +55,20 @@ static void print_clock(int64_t seconds, bool always_seconds, vd_writer *writer)
     }
 }
 
+/* A unit may hold what no clock shows. */
+static void print_strange(const char *what, const vd_value *value, vd_writer *writer)
+{
+    vd_writer_add(writer, what);
+    vd_writer_add_number(writer, value->number);
+}
+
 static void print_time_of_day(const vd_setting *setting, const vd_value *value, vd_writer *writer)
 {
     (void)setting;
+    if (value->number < 0 || value->number >= DAY) {
+        print_strange("unknown time ", value, writer);
+        return;
+    }
     print_clock(value->number, false, writer);
 }
 
@@ -97,7 +108,7 @@ static vd_status parse_date_time(const vd_setting *setting, vd_span typed, vd_ty
     unsigned digits = 0;
     int64_t seconds = 0, back_year = 0, back_month = 0, back_day = 0;
     /* Year first, as ISO 8601 has it: 3/4 is March to some and April to others. */
-    bool fine = vd_take_whole(&rest, 9999, &year, &digits) && digits == 4 && vd_take_char(&rest, '-') &&
+    bool fine = vd_take_whole(&rest, 9999, &year, &digits) && digits == 4 && year >= 1000 && vd_take_char(&rest, '-') &&
                 vd_take_whole(&rest, 12, &month, NULL) && vd_take_char(&rest, '-') &&
                 vd_take_whole(&rest, 31, &day, NULL) && month > 0 && day > 0;
     int64_t days = fine ? day_of_date(year, month, day) : 0;
@@ -117,6 +128,10 @@ static void print_date_time(const vd_setting *setting, const vd_value *value, vd
     int64_t year = 0, month = 0, day = 0;
     int64_t days = value->number / DAY - (value->number % DAY < 0);
     (void)setting;
+    if (days < day_of_date(1000, 1, 1) || days > day_of_date(9999, 12, 31)) {
+        print_strange("unknown date ", value, writer);
+        return;
+    }
     date_of_day(days, &year, &month, &day);
     vd_writer_add_number(writer, year);
     vd_writer_add(writer, "-");
@@ -166,8 +181,12 @@ static vd_status parse_zone(const vd_setting *setting, vd_span typed, vd_typed *
 
 static void print_zone(const vd_setting *setting, const vd_value *value, vd_writer *writer)
 {
-    int64_t minutes = value->number < 0 ? -value->number : value->number;
     (void)setting;
+    if (value->number < -14 * 60 - 59 || value->number > 14 * 60 + 59) {
+        print_strange("unknown offset ", value, writer);
+        return;
+    }
+    int64_t minutes = value->number < 0 ? -value->number : value->number;
     vd_writer_add(writer, value->number < 0 ? "-" : "+");
     print_two(minutes / 60, writer);
     vd_writer_add(writer, ":");

@@ -60,7 +60,19 @@ uint16_t vd_type_length(vd_type type)
     return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL ? types[type]->length : 0;
 }
 
-vd_status vd_value_parse(const vd_setting *setting, const char *text, size_t length, vd_typed *typed, vd_fault *fault)
+/* What is wrong with a secret is told without anything of it: neither its length, nor its neighbours, nor a digit. */
+static vd_status note_secret(const vd_setting *setting, vd_status status, vd_fault *fault)
+{
+    char allowed[VD_ALLOWED_SIZE];
+    vd_writer writer = vd_writer_start(allowed, sizeof allowed);
+    if (status == VD_OK || vd_status_class(status) == VD_CLASS_PARTLY) {
+        return status;
+    }
+    vd_setting_print_allowed(setting, setting->places_from == VD_NONE ? setting->places : VD_NONE, &writer);
+    return vd_note_SECRET_WRONG(fault, setting, "", allowed);
+}
+
+static vd_status parse(const vd_setting *setting, const char *text, size_t length, vd_typed *typed, vd_fault *fault)
 {
     vd_span trimmed = vd_trimmed((vd_span){text, length});
     const vd_type_traits *traits = vd_traits(setting);
@@ -77,6 +89,12 @@ vd_status vd_value_parse(const vd_setting *setting, const char *text, size_t len
         typed->value = (vd_value){.type = VD_NOTHING};
     }
     return status;
+}
+
+vd_status vd_value_parse(const vd_setting *setting, const char *text, size_t length, vd_typed *typed, vd_fault *fault)
+{
+    return setting->secret ? note_secret(setting, parse(setting, text, length, typed, NULL), fault)
+                           : parse(setting, text, length, typed, fault);
 }
 
 void vd_value_print(const vd_setting *setting, const vd_value *value, vd_writer *writer)
@@ -99,7 +117,9 @@ void vd_value_show(const vd_setting *setting, const vd_value *value, vd_writer *
 
 vd_status vd_value_check(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
-    return vd_traits(setting)->check(setting, value, places, fault);
+    const vd_type_traits *traits = vd_traits(setting);
+    return setting->secret ? note_secret(setting, traits->check(setting, value, places, NULL), fault)
+                           : traits->check(setting, value, places, fault);
 }
 
 void vd_setting_print_allowed(const vd_setting *setting, unsigned places, vd_writer *writer)
@@ -112,9 +132,7 @@ vd_status vd_fault_note_typed(vd_fault *fault, vd_status status, const vd_settin
     char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
     vd_writer to_said = vd_writer_start(said, sizeof said);
     vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed);
-    if (setting->secret) {
-        vd_writer_add(&to_said, "(secret)");
-    } else if (typed.length < sizeof said) {
+    if (typed.length < sizeof said) {
         vd_writer_add_bytes(&to_said, typed.at, typed.length);
     } else {
         vd_writer_add_bytes(&to_said, typed.at, sizeof said - 8);

@@ -4,6 +4,14 @@
 
 #include <string.h>
 
+void vd_wipe(void *memory, size_t size)
+{
+    volatile uint8_t *at = memory;
+    while (size > 0) {
+        at[--size] = 0;
+    }
+}
+
 bool vd_scale_up(int64_t *number, unsigned places)
 {
     for (; places > 0; places--) {

@@ -27,9 +27,6 @@ static void lines_start(vd_talk *any, void *memory, const vd_line *line, uint8_t
 
 static void end(vd_text_talk *talk, vd_status status)
 {
-    if (talk->hidden) { /* what was secret does not stay in memory */
-        memset(talk->client.request, 0, talk->client.request_size);
-    }
     talk->hidden = false;
     vd_work_end(&talk->work, status);
 }
@@ -228,6 +225,10 @@ static void lines_proceed(vd_talk *any)
         return;
     }
     work->part = BETWEEN;
+    vd_work_exchanged(work, talk->hidden, status);
+    if (talk->hidden) { /* the unit may have repeated it in its refusal */
+        talk->client.said[0] = '\0';
+    }
     bool again = work->job == VD_JOB_IDENTIFY && vd_status_class(status) == VD_CLASS_REFUSED && work->request == 0;
     if (status == VD_OK && !talk->asking_why) {
         vd_work_is_on_settings(work) ? move_on(talk) : end(talk, VD_OK);
@@ -274,6 +275,16 @@ static uint32_t lines_unexplained(const vd_talk *talk)
     return vd_model_names_answers(talk->work.model) ? 0 : talk->text.client.unexplained;
 }
 
+static void lines_forget(vd_talk *talk)
+{
+    vd_text_client *client = &talk->text.client;
+    if (talk->work.secret) {
+        vd_wipe(client->request, client->request_size);
+        vd_wipe(client->heard, client->heard_size);
+        talk->work.secret = false;
+    }
+}
+
 static bool lines_is_hidden(const vd_talk *talk)
 {
     return talk->text.hidden;
@@ -291,4 +302,5 @@ const vd_language vd_lines_language = {.size = lines_size,
                                        .heard_others = lines_heard_others,
                                        .heard_start = lines_heard_start,
                                        .unexplained = lines_unexplained,
+                                       .forget = lines_forget,
                                        .is_hidden = lines_is_hidden};

@@ -263,6 +263,21 @@ static bool go_on_without(vd_modbus_talk *talk, vd_status status)
     return true;
 }
 
+static bool is_secret(const vd_work *work, unsigned at)
+{
+    return work->model->settings[work->plan.order[at]].secret;
+}
+
+/* While the password goes out, or a request that holds a secret: its reply may repeat it. */
+static bool is_hidden(const vd_modbus_talk *talk)
+{
+    bool hidden = talk->work.job == VD_JOB_LOGIN;
+    for (unsigned i = talk->work.at; i < request_end(talk) && !hidden; i++) {
+        hidden = is_secret(&talk->work, i);
+    }
+    return hidden && talk->work.part == EXCHANGING;
+}
+
 static void registers_proceed(vd_talk *any)
 {
     vd_modbus_talk *talk = &any->modbus;
@@ -272,6 +287,7 @@ static void registers_proceed(vd_talk *any)
     }
     bool gone =
         status == VD_STOPPED || status == VD_PORT_LOST || status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
+    vd_work_exchanged(&talk->work, is_hidden(talk), status);
     talk->work.part = BETWEEN;
     if (talk->spacing && !gone) { /* whatever came, it stood in between */
         begin_exchange(talk);
@@ -316,13 +332,8 @@ static void registers_log_in(vd_talk *any, const char *password, size_t length)
     vd_modbus_client_begin(&talk->client, work->now, false, 0);
     work->part = EXCHANGING;
     vd_set_forget(&work->reached, login->setting); /* what was secret does not stay in memory */
-    memset(&typed, 0, sizeof typed);
-    memset(registers, 0, sizeof registers);
-}
-
-static bool is_secret(const vd_work *work, unsigned at)
-{
-    return work->model->settings[work->plan.order[at]].secret;
+    vd_wipe(&typed, sizeof typed);
+    vd_wipe(registers, sizeof registers);
 }
 
 static void *registers_exchange(vd_talk *talk)
@@ -357,15 +368,19 @@ static uint32_t registers_unexplained(const vd_talk *talk)
     return talk->modbus.client.unexplained;
 }
 
-/* While the password goes out, or a request that holds a secret: its reply may repeat it. */
-static bool registers_are_hidden(const vd_talk *any)
+static void registers_forget(vd_talk *talk)
 {
-    const vd_modbus_talk *talk = &any->modbus;
-    bool hidden = talk->work.job == VD_JOB_LOGIN;
-    for (unsigned i = talk->work.at; i < request_end(talk) && !hidden; i++) {
-        hidden = is_secret(&talk->work, i);
+    vd_modbus_client *client = &talk->modbus.client;
+    if (talk->work.secret) {
+        vd_wipe(client->request.bytes, sizeof client->request.bytes);
+        vd_wipe(client->reply, sizeof client->reply);
+        talk->work.secret = false;
     }
-    return hidden && talk->work.part == EXCHANGING;
+}
+
+static bool registers_are_hidden(const vd_talk *talk)
+{
+    return is_hidden(&talk->modbus);
 }
 
 const vd_language vd_registers_language = {.size = registers_size,
@@ -380,4 +395,5 @@ const vd_language vd_registers_language = {.size = registers_size,
                                            .heard_others = registers_heard_others,
                                            .heard_start = registers_heard_start,
                                            .unexplained = registers_unexplained,
+                                           .forget = registers_forget,
                                            .is_hidden = registers_are_hidden};
