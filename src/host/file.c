@@ -298,11 +298,13 @@ vd_status vd_file_change(const char *path, const vd_file_text *was, const vd_fil
 FILE *vd_file_stream(const char *path, vd_fault *fault)
 {
     struct stat about;
-    /* What is there stays as it is until it is known to be empty. */
-    int to = open(path, O_WRONLY | O_CREAT | O_NONBLOCK | O_NOCTTY | O_CLOEXEC, 0666);
+    /* A new one, and nothing through a link to nothing; else what is there, as it is until it is known to be empty. */
+    int to = open(path, O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
+    to = to < 0 && errno == EEXIST ? open(path, O_WRONLY | O_NONBLOCK | O_NOCTTY | O_CLOEXEC) : to;
     if (to < 0 || fstat(to, &about) != 0) {
-        bool pipe = errno == ENXIO;
-        pipe ? vd_note_FILE_UNWRITABLE(fault, kind_words(S_IFIFO)) : note_unwritable(fault, errno);
+        int why = errno;
+        mode_t kind = why == ENXIO ? S_IFIFO : why == ENOENT && lstat(path, &about) == 0 ? S_IFLNK : S_IFREG;
+        kind != S_IFREG ? vd_note_FILE_UNWRITABLE(fault, kind_words(kind)) : note_unwritable(fault, why);
     } else if (kind_words(about.st_mode) != NULL) {
         vd_note_FILE_UNWRITABLE(fault, kind_words(about.st_mode));
     } else if (about.st_size > 0) {
