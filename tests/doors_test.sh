@@ -136,6 +136,10 @@ wait
 grep -q "QD-240$(printf %02d "$(cat saved*)")" same.yaml || fail "the file is not that of the one who said so"
 
 # ---- What is remembered of many at once is all there
+for round in $(seq "$CROWD"); do
+    verdite read --bench "crowd$round" --address "$((round % 10 + 1))" --model dowel >/dev/null 2>&1 &
+done
+wait
 python3 - "$CROWD" "$work/state/verdite/served.json" <<'PY' || fail "where units were met was forgotten"
 import json, sys
 served = {entry["adapter"] for entry in json.load(open(sys.argv[2]))}

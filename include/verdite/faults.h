@@ -229,6 +229,8 @@
     X(NOT_STORED, NOT_VERIFIED, "", PLAIN, "What was written did not stay as it was sent, so nothing was stored.",     \
       "Check the supply, then read the unit and write again: what is live is lost with the supply.")                   \
     X(DECLINED, NO, "", PLAIN, "Nothing was sent: the answer was no.", "The unit is as it was.")                       \
+    X(NOT_TOLD, CONTACT, "", ABOUT, "{setting} was not read: the unit does not show it, or wants a login.",            \
+      "Look it up in the model.")                                                                                      \
     X(NOT_KEPT, FILE, "", SAID, "The state before the change could not be kept ({said}), so nothing was sent.",        \
       "Make room or mend the folder; the unit is as it was.")                                                          \
     X(NOT_READ, NOT_VERIFIED, "", ABOUT, "{setting} was not read.", "Read the unit again.")                            \

@@ -123,6 +123,10 @@ const char *vd_profile_text(const vd_profile *profile, size_t *length);
  * (an ISO 8601 time) may be NULL. What the model would refuse is left out, with a comment that says so. */
 char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_identity *unit, const char *when);
 
+/* Keeps what a unit holds before a write, while the visit wants that (vd_wants.keep), as a profile of its own in the
+ * folder of what is remembered. `path`, which may be NULL, is where; free it. VD_FILE_UNWRITABLE. */
+vd_status vd_before_keep(const vd_visit *visit, char **path, vd_fault *fault);
+
 /* ---- Benches ----------------------------------------------------------------------------------------------- */
 
 /* A bench: a folder with bench.yaml (docs/bench.md), which people edit, and state.json, in which its units and its

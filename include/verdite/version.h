@@ -11,12 +11,22 @@
 /* A number that grows with the version: two digits each for minor and patch. */
 #define VD_VERSION_NUMBER (VD_VERSION_MAJOR * 10000 + VD_VERSION_MINOR * 100 + VD_VERSION_PATCH)
 
-#ifdef __cplusplus
-#define VD_C_BEGIN extern "C" {
-#define VD_C_END }
+/* What stands between these two is declared for C, and is what a shared library shows. */
+#if defined(__GNUC__)
+#define VD_SHOWN _Pragma("GCC visibility push(default)")
+#define VD_SHOWN_END _Pragma("GCC visibility pop")
 #else
-#define VD_C_BEGIN
-#define VD_C_END
+#define VD_SHOWN
+#define VD_SHOWN_END
+#endif
+#ifdef __cplusplus
+#define VD_C_BEGIN VD_SHOWN extern "C" {
+#define VD_C_END                                                                                                       \
+    }                                                                                                                  \
+    VD_SHOWN_END
+#else
+#define VD_C_BEGIN VD_SHOWN
+#define VD_C_END VD_SHOWN_END
 #endif
 
 #endif

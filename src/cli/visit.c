@@ -124,42 +124,12 @@ static void answer_question(cli *c, visit *v, const visit_task *task, vd_loop *l
 /* Saves what the unit holds before the change, as a profile. */
 static void keep_before(cli *c, visit *v, vd_loop *loop)
 {
-    const vd_visit *unit = &v->engine;
-    const vd_identity *identity = vd_visit_identity(unit);
-    GDateTime *now = g_date_time_new_now_utc();
-    char *when = g_date_time_format(now, "%Y-%m-%dT%H:%M:%SZ"), *stamp = g_date_time_format(now, "%Y%m%d-%H%M%S");
-    char *serial = g_strdup(identity->serial[0] != '\0' ? identity->serial : "unnumbered");
-    char *folder = g_build_filename(g_get_user_state_dir(), "verdite", "before", NULL);
-    char *name = g_strdup_printf("%s-%s-%s.yaml", v->model->key,
-                                 g_strcanon(serial, G_CSET_A_2_Z G_CSET_a_2_z G_CSET_DIGITS "-", '_'), stamp);
     vd_fault fault = {0};
-    vd_set prior;
-    void *memory = g_malloc0(vd_set_size(v->model));
-    vd_set_start(&prior, v->model, memory, vd_set_size(v->model));
-    vd_visit_prior(unit, &prior);
-    char *text = vd_profile_compose(v->model, &prior, identity, when);
-    v->before = g_build_filename(folder, name, NULL);
-    const vd_file_text content = {text, strlen(text), false};
-    vd_status status = g_mkdir_with_parents(folder, 0700) != 0 ? vd_note_FILE_UNWRITABLE(&fault, g_strerror(errno))
-                                                               : vd_file_create(v->before, &content, &fault);
-    for (unsigned n = 2; status == VD_FILE_THERE && n < 10000; n++) { /* none is replaced, whatever the clock says */
-        g_free(v->before);
-        v->before = g_strdup_printf("%s/%.*s-%u.yaml", folder, (int)(strlen(name) - strlen(".yaml")), name, n);
-        fault = (vd_fault){0};
-        status = vd_file_create(v->before, &content, &fault);
-    }
+    vd_status status = vd_before_keep(&v->engine, &v->before, &fault);
     if (status == VD_OK) {
         message(c, "The state before the change is kept in %s\n", v->before);
     }
     vd_loop_feed(loop, 0, (vd_event){.kind = VD_KEPT, .status = status, .said = fault.said});
-    g_free(text);
-    g_free(memory);
-    g_free(folder);
-    g_free(name);
-    g_free(serial);
-    g_free(stamp);
-    g_free(when);
-    g_date_time_unref(now);
 }
 
 /* A unit's own port went with it: it is tried every now and then. */

@@ -3,6 +3,7 @@
 #include "verdite/host.h"
 #include "verdite/text.h"
 
+#include <dlfcn.h>
 #include <string.h>
 
 struct vd_catalogue {
@@ -14,18 +15,32 @@ struct vd_catalogue {
     GPtrArray *set_aside; /* of vd_findings */
 };
 
+/* The folder of models beside a program or a shared library; NULL: there is none. Free it. */
+static char *beside(const char *file)
+{
+    static const char *const ways[] = {"..", "../.."}; /* from bin or lib, and from a folder in lib for one machine */
+    char *folder = file != NULL ? g_path_get_dirname(file) : NULL, *found = NULL;
+    for (size_t i = 0; folder != NULL && found == NULL && i < G_N_ELEMENTS(ways); i++) {
+        found = g_build_filename(folder, ways[i], "share", "verdite", "models", NULL);
+        if (!g_file_test(found, G_FILE_TEST_IS_DIR)) {
+            g_clear_pointer(&found, g_free);
+        }
+    }
+    g_free(folder);
+    return found;
+}
+
+/* The models that came with Verdite: beside the program, beside the shared library, or where both were to be installed. */
 static char *shipped_folder(void)
 {
-    char *program = g_file_read_link("/proc/self/exe", NULL);
-    char *bin = g_path_get_dirname(program != NULL ? program : ".");
-    char *installed = g_build_filename(bin, "..", "share", "verdite", "models", NULL);
-    g_free(program);
-    g_free(bin);
-    if (g_file_test(installed, G_FILE_TEST_IS_DIR)) {
-        return installed;
+    static const char mark;
+    Dl_info library = {0};
+    char *program = g_file_read_link("/proc/self/exe", NULL), *found = beside(program);
+    if (found == NULL && dladdr(&mark, &library) != 0) {
+        found = beside(library.dli_fname);
     }
-    g_free(installed);
-    return g_strdup(VD_SOURCE_MODELS);
+    g_free(program);
+    return found != NULL ? found : g_strdup(VD_INSTALLED_MODELS);
 }
 
 static char **find_folders(void)

@@ -8,7 +8,7 @@
 #include <jansson.h>
 #include <string.h>
 
-#define MOST_ENTRIES 50u
+#define MOST_ENTRIES 200u
 #define MOST_BYTES (1u << 20)
 
 static bool take(json_t *entry, vd_served *served)
