@@ -118,6 +118,8 @@ for _ in range(1200):
 else:
     sys.exit("the port was never released")
 time.sleep(1)
+if not re.search(r"Max core file size\s+0\s+0", open(f"/proc/{tool.pid}/limits").read()):
+    sys.exit("a core may be dumped")
 found, size = [], 0
 with open(f"/proc/{tool.pid}/maps") as maps, open(f"/proc/{tool.pid}/mem", "rb") as memory:
     for line in maps:

@@ -115,6 +115,9 @@ static const struct {
     {"$PQLX,V", true, "sentence whose check does not fit"},
     {"$PQLX,N,LEVEL,2*13", true, "refused, and why: LEVEL, 2"},
     {"$PQLX,A,LEVEL*02", true, "done: LEVEL"},
+    {"AT+X=\r\"1\"", false, "no plain line"}, /* nothing in it steers a terminal */
+    {"+NAME: \033[2J", true, "no plain line"},
+    {"$PQLX,N,\302\2332J*13", true, "no plain line"},
     {"$PQLX,V,1,1,CMD2,3,0,15,GSM*65", true, "values, sentence and how many: 1, 1, CMD2, 3, 0, 15, GSM"},
 };
 

@@ -309,6 +309,72 @@ static void test_secrets_stay_out_of_traces(void **state)
     }
 }
 
+/* Nobody answers the login in time; what comes late, an echo and a refusal that repeats it, is not for a trace either.
+ * Only behind an answer to something else can none of it come any more. */
+static void test_late_words_stay_out_of_traces(void **state)
+{
+    (void)state;
+    static vd_talk talk;
+    const vd_model *model = shipped("brock");
+    vd_fault fault = {0};
+    vd_set values = new_set(model), held = new_set(model);
+    void *memory = calloc(1, vd_talk_size(model));
+    uint8_t *which = calloc(1, model->setting_count);
+    uint64_t now = 1000000;
+    which[vd_model_find(model, "unit.name")] = 1;
+    vd_talk_start(&talk, model, memory, &model->line, 0, 1000, &fault);
+    vd_talk_log_in(&talk, now, "83194627", 8);
+    static const struct {
+        const char *heard; /* NULL: nothing, until the talk gives up */
+        bool begins, hidden, veiled;
+    } steps[] = {{NULL, false, false, true},
+                 {"AT+LOGIN=\"83194627\"\r\n", false, false, true},
+                 {"", true, false, true}, /* the name is asked for */
+                 {"+CME ERROR: \"83194627\"\r\n", false, false, true},
+                 {NULL, false, false, true},
+                 {"", true, false, true},
+                 {"+NAME: \"Ling\"\r\nOK\r\n", false, false, false}};
+    vd_wants wants;
+    vd_talk_engine.wants(&talk, &wants);
+    assert_true(wants.hidden);
+    for (size_t i = 0; i < G_N_ELEMENTS(steps); i++) {
+        vd_status status = VD_OK;
+        if (steps[i].begins) {
+            vd_talk_begin(&talk, now, VD_JOB_READ_LIVE, which, &values, &held);
+        } else if (steps[i].heard != NULL) {
+            now += 10000;
+            vd_talk_engine.feed(&talk, &(vd_event){.kind = VD_HEARD,
+                                                   .now = now,
+                                                   .bytes = (const uint8_t *)steps[i].heard,
+                                                   .count = strlen(steps[i].heard)});
+        }
+        for (unsigned turns = 0; turns < 1000 && steps[i].heard == NULL && !vd_talk_ended(&talk, &status); turns++) {
+            vd_talk_engine.wants(&talk, &wants);
+            now = wants.count > 0 ? now : wants.wake != VD_NEVER && wants.wake > now ? wants.wake : now + 1000;
+            vd_talk_engine.feed(&talk,
+                                &(vd_event){.kind = wants.count > 0 ? VD_SENT : VD_TIME, .now = now, .until = now});
+        }
+        vd_talk_engine.wants(&talk, &wants);
+        while (steps[i].begins && wants.count == 0) { /* the line is kept quiet first */
+            now = wants.wake;
+            vd_talk_engine.feed(&talk, &(vd_event){.kind = VD_TIME, .now = now});
+            vd_talk_engine.wants(&talk, &wants);
+        }
+        if (steps[i].begins) {
+            vd_talk_engine.feed(&talk, &(vd_event){.kind = VD_SENT, .now = now, .until = now});
+            vd_talk_engine.wants(&talk, &wants);
+        }
+        assert_int_equal(wants.hidden, steps[i].hidden);
+        assert_int_equal(wants.veiled, steps[i].veiled);
+        assert_null(strstr(fault.said, "8319"));
+        vd_fault_clear(&fault);
+    }
+    free(which);
+    free(memory);
+    free(values.memory);
+    free(held.memory);
+}
+
 /* What a unit hears: how often a line with this word went out. */
 static unsigned count_of(const GString *all, const char *word)
 {
@@ -652,6 +718,7 @@ int main(void)
         cmocka_unit_test(test_password_change_is_followed),
         cmocka_unit_test(test_login_again_before_writing),
         cmocka_unit_test(test_secrets_stay_out_of_traces),
+        cmocka_unit_test(test_late_words_stay_out_of_traces),
         cmocka_unit_test(test_what_may_not_be_repeated),
         cmocka_unit_test(test_restart_in_the_middle_of_a_reply),
         cmocka_unit_test(test_listening_takes_a_hand),

@@ -92,6 +92,10 @@ static const struct {
     {&text, "Ling 4", "Ling 4"},
     {&text, "", ""},
     {&text, "  a b  ", "a b"},
+    {&text,
+     "\xC2\xA0 \xC2\xA0"
+     " a b \xC2\xA0 ",
+     "a b"},
     {&duration, "10 min", "10 min"},
     {&duration, "90 s", "1 min 30 s"},
     {&duration, "1.5h", "1 h 30 min"},
@@ -221,6 +225,8 @@ static const struct {
     {&text, "ninechars", VD_TEXT_TOO_LONG, "9 characters long. At most 8 fit"},
     {&text, "h\xC3\xB6he", VD_TEXT_ALPHABET, "character 2"},
     {&text, "a\tb", VD_TEXT_ALPHABET, ""},
+    {&text, "sd\xE0\x01 9", VD_TEXT_ALPHABET, "character 3"}, /* no character, though its bits make one */
+    {&text, "\xE0\x81\xA1", VD_TEXT_ALPHABET, "character 1"},
     {&duration, "10", VD_MEASURE_MISSING, "which unit of time"},
     {&duration, "10 parsecs", VD_NOT_A_DURATION, ""},
     {&duration, "10 min 2 h", VD_NOT_A_DURATION, ""},

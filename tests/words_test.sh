@@ -105,6 +105,33 @@ PY
     done
 done
 
+# Progress is cut to the width of the terminal, and nothing of it stays.
+out='' err='' what="progress on a narrow terminal"
+python3 - <<'PY' || fail "progress is wider than the terminal, or stays"
+import fcntl, os, pty, re, struct, sys, termios
+child, terminal = pty.fork()
+if child == 0:
+    fcntl.ioctl(0, termios.TIOCSWINSZ, struct.pack("HHHH", 24, 40, 0, 0))
+    os.execvp("verdite", ["verdite", "find", "--from", "1", "--to", "60"])
+said = b""
+while True:
+    try:
+        more = os.read(terminal, 4096)
+    except OSError:
+        break
+    if not more:
+        break
+    said += more
+if os.WEXITSTATUS(os.waitpid(child, 0)[1]) != 0:
+    sys.exit("it failed: " + said.decode())
+shown = [part for line in said.decode().split("\r\n") for part in line.split("\r\x1b[K")]
+wide = [part for part in shown if len(re.sub(r"\x1b\[[0-9;]*m", "", part)) > 40 and " " in part.strip()]
+left = [line for line in said.decode().split("\r\n") if "at most" in line.split("\r\x1b[K")[-1]]
+passed = any("at most" in part for part in shown)
+sys.exit(f"{wide} {left}" if wide or left or not passed else 0)
+PY
+passed=$((passed + 1))
+
 # What a shell offers.
 offers() { # offers WANTED WORD...
     local wanted=$1

@@ -49,7 +49,7 @@ vd_class bench_wait(cli *c);
 vd_class bench_serve(cli *c);
 vd_class bench_play(cli *c);
 
-/* ---- program.c ---- */
+/* ---- command.c ---- */
 
 /* The command of this name. NULL: reported, with the nearest. */
 const cli_command *program_command(cli *c, const char *name);

@@ -4,21 +4,18 @@
 
 static const char *const two_columns[] = {"", "", NULL};
 
-char *cli_command_words(const cli_command *command)
-{
-    GString *words = g_string_new("");
-    unsigned open = 0;
-    for (size_t i = 0; i < CLI_MOST_WORDS && command->words[i].name != NULL; i++) {
-        const cli_word *word = &command->words[i];
-        g_string_append_printf(words, "%s%s%s%s", i > 0 ? " " : "", word->optional ? "[" : "", word->name,
-                               word->many ? " ..." : "");
-        open += word->optional;
-    }
-    for (; open > 0; open--) {
-        g_string_append_c(words, ']');
-    }
-    return g_string_free(words, FALSE);
-}
+const cli_status cli_statuses[] = {
+    {VD_CLASS_FINE, "all is as it should be"},
+    {VD_CLASS_NO, "the answer is no: it differs, it is not right, nothing was sent"},
+    {VD_CLASS_PARTLY, "right as far as can be known, but something cannot be read back or judged"},
+    {VD_CLASS_NOT_VERIFIED, "not verified"},
+    {VD_CLASS_USAGE, "called with wrong words"},
+    {VD_CLASS_FILE, "a file, or a value in it, is wrong, or could not be written in full"},
+    {VD_CLASS_CONTACT, "no contact with the unit"},
+    {VD_CLASS_REFUSED, "the unit refused"},
+    {VD_CLASS_INTERRUPTED, "stopped by hand"},
+};
+const size_t cli_status_count = G_N_ELEMENTS(cli_statuses);
 
 /* ---- For programs ---- */
 

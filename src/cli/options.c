@@ -74,11 +74,6 @@ static const struct {
 } exclusions[] = {{SLOT(slow), SLOT(quick), "--slow and --quick exclude each other."},
                   {SLOT(watch), SLOT(json), "--watch and --json exclude each other."}};
 
-bool cli_command_has(const cli_command *command, const cli_option *option)
-{
-    return option->belongs == 0 || (command->takes & option->belongs) != 0;
-}
-
 /* One run of the parser. */
 typedef struct parsing {
     cli *c;

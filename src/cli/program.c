@@ -11,19 +11,6 @@
 #include <string.h>
 #include <unistd.h>
 
-const cli_status cli_statuses[] = {
-    {VD_CLASS_FINE, "all is as it should be"},
-    {VD_CLASS_NO, "the answer is no: it differs, it is not right, nothing was sent"},
-    {VD_CLASS_PARTLY, "right as far as can be known, but something cannot be read back or judged"},
-    {VD_CLASS_NOT_VERIFIED, "not verified"},
-    {VD_CLASS_USAGE, "called with wrong words"},
-    {VD_CLASS_FILE, "a file, or a value in it, is wrong, or could not be written in full"},
-    {VD_CLASS_CONTACT, "no contact with the unit"},
-    {VD_CLASS_REFUSED, "the unit refused"},
-    {VD_CLASS_INTERRUPTED, "stopped by hand"},
-};
-const size_t cli_status_count = G_N_ELEMENTS(cli_statuses);
-
 /* The next file that is opened takes the lowest number that is free. Were that one of the three that everybody writes
  * to and reads from without asking, what we say would go to a unit. So each is taken, in a way that makes its use
  * fail. */
@@ -53,7 +40,7 @@ static void set_up(cli *c, const cli_program *program, char **words)
     }
 }
 
-bool options_environment(cli *c)
+static bool judge_environment(cli *c)
 {
     const cli_program *program = c->program;
     for (size_t i = 0; i < program->variable_count; i++) {
@@ -66,32 +53,6 @@ bool options_environment(cli *c)
         }
     }
     return true;
-}
-
-static const char *command_name_at(const void *about, size_t i)
-{
-    return ((const cli_program *)about)->commands[i].name;
-}
-
-const cli_command *program_command(cli *c, const char *name)
-{
-    const cli_program *program = c->program;
-    for (size_t i = 0; i < program->command_count; i++) {
-        if (strcmp(program->commands[i].name, name) == 0) {
-            return &program->commands[i];
-        }
-    }
-    char *first = g_strndup(name, MIN(strlen(name), 40)), *shown = g_utf8_make_valid(first, -1);
-    char *suggestion = vd_suggest(shown, program->command_count, command_name_at, program);
-    char *said = g_strdup_printf("There is no command \"%s\".", shown),
-         *allowed = g_strdup_printf("%s See: %s help", suggestion, program->name);
-    report_wrong_words(c, said, allowed);
-    g_free(allowed);
-    g_free(said);
-    g_free(suggestion);
-    g_free(shown);
-    g_free(first);
-    return NULL;
 }
 
 /* ---- Running ---- */
@@ -107,7 +68,7 @@ static void run(cli *c, char **words)
         first = strcmp(first, wholes[i].typed) == 0 ? wholes[i].command : first;
     }
     const cli_command *command = program_command(c, first);
-    if (command == NULL || !options_environment(c)) {
+    if (command == NULL || !judge_environment(c)) {
         return;
     }
     c->command = command;

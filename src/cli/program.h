@@ -126,12 +126,12 @@ typedef struct cli_program {
 
 extern const cli_program verdite_program, verdite_bench_program;
 
+/* ---- command.c ---- */
+
 /* Whether an option belongs to a command. */
 bool cli_command_has(const cli_command *command, const cli_option *option);
 /* The words of a command as help shows them, "[MODEL [SETTING]]". Free it. */
 char *cli_command_words(const cli_command *command);
-/* A command by its name; NULL: there is none. */
-const cli_command *cli_command_find(const cli_program *program, const char *name);
 
 /* The one table of exit statuses. */
 typedef struct cli_status {

@@ -19,12 +19,23 @@ void vd_fault_clear(vd_fault *fault)
     memset(fault, 0, sizeof *fault);
 }
 
+/* As many bytes as a character has at most, if there are so many: a text may be far longer than what is quoted of it.
+ */
+static size_t ahead(const char *text)
+{
+    size_t length = 0;
+    while (length < 4 && text[length] != '\0') {
+        length++;
+    }
+    return length;
+}
+
 /* Copies what is printable; each other byte becomes '?'. */
 static void copy_printable(char *to, size_t size, const char *from)
 {
     size_t used = 0;
     while (*from != '\0') {
-        size_t length = vd_text_shown(from, strlen(from));
+        size_t length = vd_text_shown(from, ahead(from));
         size_t step = length > 0 ? length : 1;
         if (used + step + 4 > size && strlen(from) + used + 1 > size) {
             memcpy(to + used, "...", 3);

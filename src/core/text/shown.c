@@ -22,9 +22,9 @@ static const struct {
              {0xE1, 0xEC, 0x80, 0xBF, 3}, {0xED, 0xED, 0x80, 0x9F, 3}, {0xEE, 0xEF, 0x80, 0xBF, 3},
              {0xF0, 0xF0, 0x90, 0xBF, 4}, {0xF1, 0xF3, 0x80, 0xBF, 4}, {0xF4, 0xF4, 0x80, 0x8F, 4}};
 
-/* The code point and its length, 0 where there is none. */
-static size_t decode(const uint8_t *at, size_t length, uint32_t *point)
+size_t vd_take_character(const char *text, size_t length, uint32_t *point)
 {
+    const uint8_t *at = (const uint8_t *)text;
     for (size_t i = 0; length > 0 && i < sizeof forms / sizeof forms[0]; i++) {
         if (at[0] < forms[i].low || at[0] > forms[i].high) {
             continue;
@@ -48,7 +48,10 @@ static size_t decode(const uint8_t *at, size_t length, uint32_t *point)
 size_t vd_text_shown(const char *text, size_t length)
 {
     uint32_t point = 0;
-    size_t size = decode((const uint8_t *)text, length, &point);
+    if (length > 0 && text[0] >= 0x20 && text[0] < 0x7F) { /* nearly all there is */
+        return 1;
+    }
+    size_t size = vd_take_character(text, length, &point);
     for (size_t i = 0; i < sizeof unseen / sizeof unseen[0]; i++) {
         if (point >= unseen[i].first && point <= unseen[i].last) {
             return 0;
@@ -73,7 +76,7 @@ void vd_text_print_unseen(const char *text, size_t length, vd_writer *writer)
     if (at == length) {
         return;
     }
-    if (decode((const uint8_t *)text + at, length - at, &point) == 0) {
+    if (vd_take_character(text + at, length - at, &point) == 0) {
         vd_writer_add(writer, "a byte that is no UTF-8");
     } else if (point == '\n' || point == '\r') {
         vd_writer_add(writer, "a line end");

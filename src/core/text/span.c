@@ -38,18 +38,26 @@ int vd_hex_digit(char c)
     return vd_is_digit(c) ? c - '0' : s >= 'a' && s <= 'f' ? s - 'a' + 10 : -1;
 }
 
-vd_span vd_trimmed(vd_span text)
+/* Length of the blank, or no-break space, that a text begins with; 0: of none. */
+static size_t blank_at(const char *at, size_t length)
 {
     static const char no_break_space[] = "\xC2\xA0";
-    while (text.length > 0 && vd_is_blank(*text.at)) {
-        text.at++, text.length--;
+    return length > 0 && vd_is_blank(*at) ? 1 : length >= 2 && memcmp(at, no_break_space, 2) == 0 ? 2 : 0;
+}
+
+vd_span vd_trimmed(vd_span text)
+{
+    size_t blank = 0;
+    while ((blank = blank_at(text.at, text.length)) > 0) {
+        text.at += blank;
+        text.length -= blank;
     }
-    while (text.length >= 2 && memcmp(text.at, no_break_space, 2) == 0) {
-        text.at += 2, text.length -= 2;
-    }
-    while (text.length > 0 && vd_is_blank(text.at[text.length - 1])) {
-        text.length--;
-    }
+    do {
+        blank = text.length > 0 && vd_is_blank(text.at[text.length - 1])          ? 1
+                : text.length >= 2 && blank_at(text.at + text.length - 2, 2) == 2 ? 2
+                                                                                  : 0;
+        text.length -= blank;
+    } while (blank > 0);
     return text;
 }
 

@@ -42,21 +42,10 @@ static const struct {
 /* The code point at the front of well-formed UTF-8, and its length; anything else counts as one byte. */
 static uint32_t code_point(const char *text, size_t length, size_t *taken)
 {
-    const unsigned char *at = (const unsigned char *)text;
-    *taken = 1;
-    if (at[0] < 0xC2 || length < 2) {
-        return at[0] < 0x80 ? at[0] : 0xFFFD;
-    }
-    if (at[0] < 0xE0) {
-        *taken = 2;
-        return (at[0] & 0x1Fu) << 6 | (at[1] & 0x3Fu);
-    }
-    if (at[0] < 0xF0 && length >= 3) {
-        *taken = 3;
-        return (at[0] & 0x0Fu) << 12 | (at[1] & 0x3Fu) << 6 | (at[2] & 0x3Fu);
-    }
-    *taken = length < 4 ? length : 4;
-    return 0xFFFD;
+    uint32_t point = 0xFFFD;
+    size_t size = vd_take_character(text, length, &point);
+    *taken = size > 0 ? size : 1;
+    return size > 0 ? point : 0xFFFD;
 }
 
 static size_t characters(vd_span text)
@@ -139,14 +128,10 @@ static vd_status note_text(const vd_setting *setting, vd_span typed, vd_status s
 {
     char allowed[VD_ALLOWED_SIZE], said[VD_SAID_SIZE];
     vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed), to_said = vd_writer_start(said, sizeof said);
-    if (setting->secret) {
-        vd_writer_add(&to_said, "(secret)");
-    } else {
-        vd_writer_add_bytes(&to_said, typed.at, typed.length < sizeof said ? typed.length : sizeof said - 1);
-        vd_writer_add(&to_allowed, "\"");
-        vd_text_nearest(setting, typed.at, typed.length, &to_allowed);
-        vd_writer_add(&to_allowed, "\"");
-    }
+    vd_writer_add_bytes(&to_said, typed.at, typed.length < sizeof said ? typed.length : sizeof said - 1);
+    vd_writer_add(&to_allowed, "\"");
+    vd_text_nearest(setting, typed.at, typed.length, &to_allowed);
+    vd_writer_add(&to_allowed, "\"");
     if (to_allowed.length <= 2) {
         to_allowed = vd_writer_start(allowed, sizeof allowed);
         allow_text(setting, 0, &to_allowed);

@@ -35,6 +35,8 @@ bool vd_take_whole(vd_span *rest, uint32_t most, uint32_t *number, unsigned *dig
 bool vd_take_char(vd_span *rest, char c);
 /* Takes a number off the front: sign, digits, at most one decimal mark. Returns how many bytes it took, 0 when there is
  * no number; `digits` counts all significant ones, so that too many can be told from none. */
+/* The code point of the well-formed UTF-8 character (RFC 3629) that begins a text, and its length; 0: there is none. */
+size_t vd_take_character(const char *text, size_t length, uint32_t *point);
 /* Takes a sign off the front, if there is one; whether it is a minus. */
 bool vd_take_sign(vd_span *rest);
 size_t vd_take_number(vd_span typed, vd_value *value, size_t *digits);

@@ -2,6 +2,8 @@
  * What a line to or from a unit says, in words, for a trace. Which manner it is in shows by how it begins. */
 #include "lines.h"
 
+#include "verdite/text.h"
+
 #include <string.h>
 
 static bool starts(const char *line, size_t length, const char *head)
@@ -79,7 +81,9 @@ static void explain_answer(const char *line, size_t length, vd_writer *writer)
 
 void vd_text_explain(const char *line, size_t length, bool from_unit, vd_writer *writer)
 {
-    if (length > 1 && line[0] == '$') {
+    if (vd_text_line(line, length) < length) { /* what steers a terminal is not quoted */
+        vd_writer_add(writer, "no plain line");
+    } else if (length > 1 && line[0] == '$') {
         explain_sentence(line, length, writer);
     } else if (starts(line, length, "AT")) {
         from_unit ? vd_writer_add(writer, "our own line, echoed") : explain_parts(line + 2, length - 2, '=', writer);
