@@ -72,7 +72,7 @@ for file in pipe folder dangling device /dev/tty /dev/zero; do
         run 5 timeout 20 verdite ${command//FILE/$file}
     done
 done
-[ "$(readlink dangling)" = nothing ] && [ ! -e nothing ] || fail "a link to nothing was followed"
+if [ "$(readlink dangling)" != nothing ] || [ -e nothing ]; then fail "a link to nothing was followed"; fi
 run 4 timeout 20 verdite read --address 3 --save pipe
 tells "is there already"
 run 4 timeout 20 verdite read --address 3 --trace-to before.yaml

@@ -30,11 +30,11 @@ works() {
     says "out of range"
 }
 
-build="cmake -G Ninja -DCMAKE_BUILD_TYPE=Debug -DVERDITE_TESTS=OFF"
-run 0 $build -S "$VERDITE_SOURCE" -B whole -DCMAKE_INSTALL_PREFIX="$work/elsewhere"
+build=(cmake -G Ninja -DCMAKE_BUILD_TYPE=Debug -DVERDITE_TESTS=OFF)
+run 0 "${build[@]}" -S "$VERDITE_SOURCE" -B whole -DCMAKE_INSTALL_PREFIX="$work/elsewhere"
 run 0 cmake --build whole
 run 0 cmake --install whole --prefix "$work/prefix" # moved: nothing in it may name its first place
-run 0 $build -S "$VERDITE_SOURCE" -B alone -DVERDITE_HOST=OFF -DVERDITE_SHARED=ON
+run 0 "${build[@]}" -S "$VERDITE_SOURCE" -B alone -DVERDITE_HOST=OFF -DVERDITE_SHARED=ON
 run 0 cmake --build alone
 run 0 cmake --install alone --prefix "$work/portable"
 for header in host posix sim reach; do

@@ -143,7 +143,7 @@ offers "read " re
 offers "--address " read --ad
 offers "bracken-usb " read --port ""
 offers "--port=bracken-usb " read --port=b
-offers "dowel " model do
+offers "dowel " model "do"
 offers "weight.low-limit " model dowel weight.lo
 offers "weight " read --model dowel --group we
 run 0 verdite read --address 3 --save "$work/h.yaml"

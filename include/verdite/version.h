@@ -20,7 +20,9 @@
 #define VD_SHOWN_END
 #endif
 #ifdef __cplusplus
-#define VD_C_BEGIN VD_SHOWN extern "C" {
+#define VD_C_BEGIN                                                                                                     \
+    VD_SHOWN extern "C"                                                                                                \
+    {
 #define VD_C_END                                                                                                       \
     }                                                                                                                  \
     VD_SHOWN_END

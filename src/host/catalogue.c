@@ -30,7 +30,8 @@ static char *beside(const char *file)
     return found;
 }
 
-/* The models that came with Verdite: beside the program, beside the shared library, or where both were to be installed. */
+/* The models that came with Verdite: beside the program, beside the shared library, or where both were to be installed.
+ */
 static char *shipped_folder(void)
 {
     static const char mark;
