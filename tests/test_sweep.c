@@ -543,7 +543,8 @@ static void test_the_bench_answers_alike(void **state)
         for (int i = 0; i < t.count; i++) {
             const uint8_t *asked = t.exchanges[i].asked;
             size_t count = t.exchanges[i].asked_length;
-            bool login = count == 0; /* a trace shows no secrets */
+            bool login = count == 0; /* a trace shows no secrets, and not what may come late from one */
+            bool behind = i > 0 && t.exchanges[i - 1].asked_length == 0;
             if (login) {
                 bool registers = w->unit.manner == REGISTERS;
                 asked = (const uint8_t *)(registers ? "\x05\x06\x00\xFA\x04\xD2\x2A\xE2" : "AT+LOGIN=\"0000\"\r");
@@ -551,7 +552,7 @@ static void test_the_bench_answers_alike(void **state)
             }
             /* While it restarts each is asked who it is at moments of its own. */
             bool restarting = i > 0 && is_about(asked, count, w->unit.manner == COMMANDS ? "+GMI" : ",ID*");
-            if (login || restarting || may_differ(w, asked, count) || t.exchanges[i].told_length == 0) {
+            if (login || behind || restarting || may_differ(w, asked, count) || t.exchanges[i].told_length == 0) {
                 ask_bench(&unit, &now, asked, count, reply, sizeof reply);
                 now += 5000000;
                 continue;
