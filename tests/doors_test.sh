@@ -33,6 +33,24 @@ done <<'CASES'
 CASES
 run 0 verdite read --port "$port" --address 3 --group unit
 says "unit.light low"
+# A crowd at one port: it has it or is told that another has it
+for round in $(seq "$CROWD"); do
+    { verdite read --port "$port" --address 3 --model dowel --group unit >"port$round" 2>&1; echo $? >>"port$round"; } &
+done
+jobs -p | grep -vx "$served" | while read -r job; do tail --pid="$job" -f /dev/null; done
+served_well=0
+for round in $(seq "$CROWD"); do
+    case $(tail -n 1 "port$round") in
+    0)
+        grep -q "unit.light *low" "port$round" || fail "one of a crowd read something else: $(cat "port$round")"
+        served_well=$((served_well + 1))
+        ;;
+    6) grep -q "in use by another program" "port$round" || fail "one of a crowd was told: $(cat "port$round")" ;;
+    *) fail "one of a crowd ended strangely: $(cat "port$round")" ;;
+    esac
+done
+[ "$served_well" -gt 0 ] || fail "of a crowd at one port nobody read"
+passed=$((passed + 1))
 kill "$served"
 wait "$served" 2>/dev/null
 served=''

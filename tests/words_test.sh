@@ -6,10 +6,12 @@
 . "$(dirname "$0")/shell.sh"
 fresh bracken
 escape=$'\e' newline=$'\n' c1=$'\302\233' turned=$'\342\200\256' return=$'\r'
+long=$(printf '%5000s' '' | tr ' ' x)
 
 # Wrong words | what is said of them.
 while IFS='|' read -r words said; do
     words=${words//ESC/$escape} words=${words//CSI/$c1} words=${words//TURN/$turned} words=${words//CR/$return}
+    words=${words//LONG/$long}
     IFS=' ' read -ra list <<<"$words"
     for i in "${!list[@]}"; do list[i]=${list[i]//LF/$newline} list[i]=${list[i]//EMPTY/}; done
     run 4 verdite "${list[@]}"
@@ -57,6 +59,8 @@ model dowel weight.tare more|and no more
 reed|There is no command "reed". Do you mean read?
 help reed|Do you mean read?
 --address 3|There is no command "--address"
+startup LONG|is far too long
+read --port LONG|is far too long
 CASES
 
 # Every command is told of alike: on the screen, as JSON, in the manual page.

@@ -26,7 +26,7 @@ const vd_model *const *choose_models(cli *c)
         c->told_aside = i + 1;
     }
     if (models[0] == NULL) {
-        report_new(c, vd_fault_of_NO_SUCH_MODEL("", vd_catalogue_folders(c->catalogue)));
+        report_new(c, vd_fault_of_NO_MODEL_AT_ALL(vd_catalogue_folders(c->catalogue)));
     }
     return models;
 }

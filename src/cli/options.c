@@ -7,6 +7,7 @@
 #include <string.h>
 
 #define SLOT(member) offsetof(cli_options, member)
+#define MOST_WORD 4000u /* bytes; no path may be longer either */
 #define ON_LINE (TAKES_LINE | TAKES_SEARCH)
 
 const cli_option cli_option_table[] = {
@@ -21,7 +22,7 @@ const cli_option cli_option_table[] = {
     {"framing", '\0', KIND_FRAMING, SLOT(framing), "8E1", "Data bits, parity, stop bits; else the model's usual ones",
      ON_LINE, 0, 0, false},
     {"trace", 't', KIND_FLAG, SLOT(trace), NULL, "Show the talk on the wire on standard error", ON_LINE, 0, 0, false},
-    {"trace-to", '\0', KIND_FILE, SLOT(trace_to), "FILE", "Write the talk on the wire into a file", ON_LINE, 0, 0,
+    {"trace-to", '\0', KIND_FILE, SLOT(trace_to), "FILE", "Write the talk on the wire into a new file", ON_LINE, 0, 0,
      false},
     {"model", 'm', KIND_MODEL, SLOT(model), "MODEL", "The kind of unit; else whoever answers there", TAKES_MODEL, 0, 0,
      false},
@@ -157,6 +158,10 @@ static bool judge(parsing *p, const char *name, cli_kind kind, const cli_option 
     size_t length = strlen(text), line = vd_text_line(text, length);
     if (length == 0) {
         return complain(p, g_strdup_printf("%s: an empty text says nothing.", name), NULL);
+    }
+    if (length > MOST_WORD) {
+        return complain(p, g_strdup_printf("%s: \"%.40s...\" is far too long.", name, line >= 40 ? text : ""),
+                        "No word is longer than 4000 bytes.");
     }
     if (line < length) {
         char what[64];

@@ -167,13 +167,11 @@ static vd_status note_no_model(vd_catalogue *catalogue, const char *name, vd_fin
     vd_fault fault = {0};
     const char *const *keys = vd_catalogue_keys(catalogue);
     char *known = g_strjoinv(", ", (char **)keys);
-    char *allowed =
-        known[0] != '\0' ? g_strdup(known) : g_strdup_printf("none, there is no model in %s", catalogue->folders_text);
-    vd_note_NO_SUCH_MODEL(&fault, name, allowed);
+    vd_status status = known[0] != '\0' ? vd_note_NO_SUCH_MODEL(&fault, name, known)
+                                        : vd_note_NO_MODEL_AT_ALL(&fault, catalogue->folders_text);
     vd_findings_add(findings, 0, 0, &fault);
-    g_free(allowed);
     g_free(known);
-    return VD_NO_SUCH_MODEL;
+    return status;
 }
 
 const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd_findings **findings)
