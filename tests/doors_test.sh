@@ -122,6 +122,14 @@ run 0 verdite set link.yaml unit.light=high
 [ -L link.yaml ] || fail "a link was replaced"
 [ ! -e .mine.yaml.verdite-AbCdEf ] || fail "what a kill left was not swept"
 
+# ---- Whoever does not let go of a file is not waited for
+flock --close mine.yaml sleep 8 &
+holder=$!
+sleep 0.3
+run 5 timeout 20 verdite set mine.yaml unit.light=high
+tells "another program has it locked"
+kill "$holder"
+
 # ---- A crowd at one profile: whoever says that it saved has saved
 cp before.yaml crowd.yaml
 keys=(weight.alarm=low weight.latching=on temperature.latching=on unit.light=high relay.follows=either

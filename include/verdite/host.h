@@ -68,7 +68,7 @@ FILE *vd_file_stream(const char *path, vd_fault *fault);
 
 /* The path of what is remembered under a name; its folder is there. Free it. */
 char *vd_state_path(const char *name);
-/* Keeps other programs from changing what is remembered; waits for them, which takes a moment. */
+/* Keeps other programs from changing what is remembered; waits for them, which takes a moment. -1: it cannot be. */
 int vd_state_lock(void);
 void vd_state_unlock(int lock);
 

@@ -32,7 +32,7 @@ static bool read_all(int from, char *text, size_t length)
     size_t got = 0;
     while (got < length) {
         ssize_t more = read(from, text + got, length - got);
-        if (more <= 0 && errno != EINTR) {
+        if (more == 0 || (more < 0 && errno != EINTR)) {
             return false;
         }
         got += more > 0 ? (size_t)more : 0;
@@ -263,6 +263,18 @@ vd_status vd_file_create(const char *path, const vd_file_text *text, vd_fault *f
     return status;
 }
 
+/* Locks a file; whoever else has it needs a moment. False where somebody does not let go of it. */
+static bool lock_soon(int file)
+{
+    for (int tries = 0; flock(file, LOCK_EX | LOCK_NB) != 0; tries++) {
+        if (tries == 500 || errno != EWOULDBLOCK) {
+            return false;
+        }
+        g_usleep(10000);
+    }
+    return true;
+}
+
 /* Whether the file that is open is still the one at the path, and still says what it said. */
 static bool is_unchanged(int file, const char *path, const vd_file_text *was)
 {
@@ -281,8 +293,10 @@ vd_status vd_file_change(const char *path, const vd_file_text *was, const vd_fil
     vd_status status = start(&s, path, fault);
     /* Every program that changes the file locks the one that it found; the first one to do so replaces it. */
     int old = status == VD_OK ? open(s.path, O_RDONLY | O_NONBLOCK | O_NOCTTY | O_CLOEXEC) : -1;
-    if (status == VD_OK && (old < 0 || flock(old, LOCK_EX) != 0)) {
+    if (status == VD_OK && old < 0) {
         status = note_unwritable(fault, errno);
+    } else if (status == VD_OK && !lock_soon(old)) {
+        status = vd_note_FILE_UNWRITABLE(fault, "another program has it locked");
     } else if (status == VD_OK && !is_unchanged(old, s.path, was)) {
         status = vd_note_FILE_CHANGED(fault, path);
     }
@@ -333,8 +347,9 @@ int vd_state_lock(void)
 {
     char *path = vd_state_path("lock");
     int file = open(path, O_RDWR | O_CREAT | O_NOFOLLOW | O_CLOEXEC, 0600);
-    if (file >= 0) {
-        flock(file, LOCK_EX);
+    if (file >= 0 && !lock_soon(file)) {
+        close(file);
+        file = -1;
     }
     g_free(path);
     return file;

@@ -53,7 +53,9 @@ void vd_proved_remember(const char *model, const char *serial, const vd_proved *
     g_key_file_set_int64(file, group, "ran", proved->ran);
     g_key_file_set_string(file, group, "print", proved->print);
     char *text = g_key_file_to_data(file, &length, NULL);
-    vd_file_save(path, &(vd_file_text){text, length, false}, NULL);
+    if (lock >= 0) {
+        vd_file_save(path, &(vd_file_text){text, length, false}, NULL);
+    }
     vd_state_unlock(lock);
     g_free(text);
     g_free(group);

@@ -79,6 +79,9 @@ bool vd_served_recall(const char *model, const char *adapter, vd_served *served,
 void vd_served_remember(const vd_served *served)
 {
     int lock = vd_state_lock();
+    if (lock < 0) {
+        return;
+    }
     json_t *entries = load(NULL);
     char framing[] = {(char)('0' + served->line.data_bits), served->line.parity, (char)('0' + served->line.stop_bits),
                       '\0'};
