@@ -52,6 +52,11 @@ static const vd_setting settings[] = {
     {BASE, .type = VD_APN, .length = 40},
     {BASE, .type = VD_PHONE, .length = 20},
     {BASE, .type = VD_BYTES, .length = 12},
+    {BASE, .type = VD_IPV6, .least = 16, .length = 16},
+    {BASE, .type = VD_URL, .length = 80},
+    {BASE, .type = VD_IMEI, .least = 15, .length = 15},
+    {BASE, .type = VD_ICCID, .least = 19, .length = 20},
+    {BASE, .type = VD_IDENTIFIER, .least = 8, .length = 8},
 };
 
 static void judge_words(const vd_fault *fault)
@@ -111,10 +116,27 @@ static void hold(const vd_setting *about, input *f)
     }
 }
 
+/* No type is left out. */
+static void judge_table(void)
+{
+    for (int type = VD_NOTHING + 1; type < VD_TYPE_COUNT; type++) {
+        bool any = false;
+        for (size_t i = 0; i < G_N_ELEMENTS(settings); i++) {
+            any = any || settings[i].type == type;
+        }
+        PROMISE(any, "type %s has no setting here", vd_type_title((vd_type)type));
+    }
+}
+
 int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
 {
+    static bool judged;
     input f = {bytes, count};
     uint8_t which = input_byte(&f);
+    if (!judged) {
+        judge_table();
+        judged = true;
+    }
     const vd_setting *about = &settings[(which & 0x7F) % G_N_ELEMENTS(settings)];
     if ((which & 0x80) != 0) {
         hold(about, &f);
