@@ -26,7 +26,7 @@ run 4 verdite find 3
 run 4 verdite ports --watch --json
 mkdir -p "$work/empty"
 run 5 env VERDITE_MODELS="$work/empty" verdite find
-tells "Known: $work/empty"
+tells "There is no model in $work/empty"
 run 6 verdite find --port other
 fresh bracken-clash
 run 6 verdite find --from 3 --to 5
