@@ -166,9 +166,9 @@ for round in $(seq "$CROWD"); do
     verdite read --bench "crowd$round" --address "$((round % 10 + 1))" --model dowel >/dev/null 2>&1 &
 done
 wait
-python3 - "$CROWD" "$work/state/verdite/served.json" <<'PY' || fail "where units were met was forgotten"
-import json, sys
-served = {entry["adapter"] for entry in json.load(open(sys.argv[2]))}
+python3 - "$CROWD" "$VERDITE_STORE" <<'PY' || fail "where units were met was forgotten"
+import sqlite3, sys
+served = {adapter for adapter, in sqlite3.connect(sys.argv[2]).execute("SELECT adapter FROM served")}
 missing = [n for n in range(1, int(sys.argv[1]) + 1) if f"adapter-{n}" not in served]
 sys.exit(f"missing: {missing}" if missing else 0)
 PY

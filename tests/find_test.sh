@@ -59,11 +59,25 @@ run 0 verdite read --address 6 --group relay
 run 0 verdite read --group relay
 tells "Address 6 at 9600 8E1, as last time"
 says "QD-24006"
-printf 'not JSON' >"$work/state/verdite/served.json"
+printf 'no store, but long enough to be taken for one: %0200d' 7 >"$work/state/store.db"
+rm -f "$work/state/store.db-wal" "$work/state/store.db-shm"
 run 0 verdite read --group relay
 tells "it was set aside"
 says "QD-24017"
-[ -e "$work/state/verdite/served.json.damaged" ] || fail "the damaged file was not kept"
+[ -e "$work/state/store.db.damaged" ] || fail "the damaged file was not kept"
+run 0 verdite read --address 6 --group relay
+VERDITE_STORE=off run 0 verdite read --group relay
+says "QD-24017"
+sqlite='import sqlite3, sys; d = sqlite3.connect(sys.argv[1]); d.executescript(sys.argv[2]); d.commit()'
+python3 -c "$sqlite" "$work/state/store.db" "PRAGMA user_version = 99"
+run 0 verdite read --group relay
+tells "made by a newer Verdite"
+python3 -c "$sqlite" "$work/other.db" "CREATE TABLE mine (x)"
+VERDITE_STORE="$work/other.db" run 0 verdite read --group relay
+tells "is no store of Verdite"
+VERDITE_STORE="$work" run 0 verdite read --group relay
+tells "it is no ordinary file"
+python3 -c "$sqlite" "$work/state/store.db" "PRAGMA user_version = 1"
 
 # ---- several ports: the one that served is taken, else all are named
 sed -i 's/^adapters:/adapters:\n  - {name: spare, label: An adapter with nothing behind it}\n  - {name: shut, label: An adapter that is not yours, forbidden: yes}/' "$work/bracken/bench.yaml"

@@ -7,7 +7,8 @@ set -u
 work=$(mktemp -d)
 served='' # a bench that is being served, ended with the test
 trap '[ -z "$served" ] || { kill "$served"; wait "$served"; } 2>/dev/null; rm -rf "$work"' EXIT
-export PATH="$VERDITE_BIN:$PATH" VERDITE_MODELS="$VERDITE_SOURCE/models" XDG_STATE_HOME="$work/state" NO_COLOR=1
+export PATH="$VERDITE_BIN:$PATH" VERDITE_MODELS="$VERDITE_SOURCE/models" XDG_STATE_HOME="$work/state" NO_COLOR=1 \
+    VERDITE_STORE="$work/state/store.db"
 passed=0
 out='' err=''
 

@@ -503,56 +503,17 @@ static void test_bench_remembers(void **state)
     vd_catalogue_free(catalogue);
 }
 
-/* An adapter is known again by who it is, whatever it is called today; a damaged memory is set aside, not fatal. */
-static void test_what_served_is_remembered(void **state)
-{
-    vd_served first = {"/dev/ttyUSB0", "f055:6c01 number QA-0001", "dowel", {9600, 8, 'E', 1}, 3};
-    vd_served second = {"/dev/ttyUSB1", "f055:6c01 at 1-4.1", "dowel", {19200, 8, 'N', 2}, 9}, got;
-    char *aside = NULL;
-    (void)state;
-    assert_false(vd_served_recall("dowel", NULL, &got, &aside));
-    vd_served_remember(&first);
-    vd_served_remember(&second);
-    assert_true(vd_served_recall("dowel", NULL, &got, &aside));
-    assert_int_equal(got.address, 9); /* the last one */
-    assert_true(vd_served_recall("dowel", first.adapter, &got, &aside));
-    assert_string_equal(got.port, "/dev/ttyUSB0");
-    assert_true(vd_line_equal(&got.line, &first.line));
-    assert_false(vd_served_recall("wren", NULL, &got, &aside));
-    g_strlcpy(first.port, "/dev/ttyUSB5", sizeof first.port);
-    vd_served_remember(&first);
-    assert_true(vd_served_recall("dowel", first.adapter, &got, &aside));
-    assert_string_equal(got.port, "/dev/ttyUSB5");
-    static const char *const damaged[] = {"", "{}", "[7]", "[{\"port\": \"x\"}]", "\xFF\xFE"};
-    for (size_t i = 0; i < G_N_ELEMENTS(damaged); i++) {
-        char *path = written("verdite/served.json", damaged[i]);
-        assert_false(vd_served_recall("dowel", NULL, &got, &aside));
-        assert_true(g_str_has_suffix(aside, "served.json.damaged"));
-        assert_int_equal(g_unlink(aside), 0);
-        g_clear_pointer(&aside, g_free);
-        g_free(path);
-    }
-    vd_served_remember(&first);
-    assert_true(vd_served_recall("dowel", NULL, &got, &aside));
-}
-
 static int make_folder(void **state)
 {
     (void)state;
     g_strlcpy(folder, "/tmp/verdite-files-XXXXXX", sizeof folder);
     bool made = g_mkdtemp(folder) != NULL;
-    g_setenv("XDG_STATE_HOME", folder, TRUE);
     return !made;
 }
 
 static int remove_folder(void **state)
 {
     (void)state;
-    char *memory = path_of("verdite/served.json"), *below = path_of("verdite");
-    g_unlink(memory);
-    g_rmdir(below);
-    g_free(memory);
-    g_free(below);
     GDir *dir = g_dir_open(folder, 0, NULL);
     for (const char *name = g_dir_read_name(dir); name != NULL; name = g_dir_read_name(dir)) {
         char *path = path_of(name);
@@ -575,7 +536,6 @@ int main(void)
         cmocka_unit_test(test_cut_files),
         cmocka_unit_test(test_files_that_eat_time),
         cmocka_unit_test(test_bench_remembers),
-        cmocka_unit_test(test_what_served_is_remembered),
     };
     return cmocka_run_group_tests(tests, make_folder, remove_folder);
 }

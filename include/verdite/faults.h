@@ -231,6 +231,13 @@
     X(NOT_STORED, NOT_VERIFIED, "", PLAIN, "What was written did not stay as it was sent, so nothing was stored.",     \
       "Check the supply, then read the unit and write again: what is live is lost with the supply.")                   \
     X(DECLINED, NO, "", PLAIN, "Nothing was sent: the answer was no.", "The unit is as it was.")                       \
+    X(STORE_NEWER, FINE, "", SAID,                                                                                     \
+      "{said} was made by a newer Verdite, and is left alone: nothing is remembered now.",                             \
+      "Use that Verdite, or name another place in VERDITE_STORE.")                                                     \
+    X(STORE_STRANGE, FINE, "", SAID, "{said} is no store of Verdite, and is left alone: nothing is remembered now.",   \
+      "Name another place in VERDITE_STORE.")                                                                          \
+    X(STORE_SHUT, FINE, "", SAID, "What is remembered of units cannot be used: {said}. Work goes on without it.", "")  \
+    X(STORE_DAMAGED, FINE, "", SAID, "{said} is damaged, and nothing is remembered now.", "Set it aside by hand.")     \
     X(NOT_TOLD, CONTACT, "", ABOUT, "{setting} was not read: the unit does not show it, or wants a login.",            \
       "Look it up in the model.")                                                                                      \
     X(NOT_KEPT, FILE, "", SAID, "The state before the change could not be kept ({said}), so nothing was sent.",        \

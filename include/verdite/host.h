@@ -144,40 +144,6 @@ const vd_bench *vd_bench_world(const vd_bench_folder *bench);
 /* Makes the next program meet the bench as its file describes it. */
 vd_status vd_bench_start_afresh(const char *folder, vd_fault *fault);
 
-/* ---- What served last time ---------------------------------------------------------------------------------- */
-
-/* Where a unit was met last: by which port, at which line setting and address. Kept in the state folder. */
-typedef struct vd_served {
-    char port[128];    /* the name by which the port was opened */
-    char adapter[160]; /* who the adapter is, so that it is known again under another name; "" where it does not say */
-    char model[64];
-    vd_line line;
-    uint8_t address;
-} vd_served;
-
-/* The last place that served a model, NULL: any; or, where `adapter` is not NULL, behind that adapter. False when
- * nothing is remembered. A damaged file is set aside under another name, whose path is put into `set_aside` (free it;
- * NULL otherwise), unless that is NULL. */
-bool vd_served_recall(const char *model, const char *adapter, vd_served *served, char **set_aside);
-/* Remembers a place. Failing to is no fault: it only means to be asked again. */
-void vd_served_remember(const vd_served *served);
-
-/* ---- When storage was last proved -------------------------------------------------------------------------- */
-
-/* That a restart showed what a unit has stored. Kept in the state folder. */
-typedef struct vd_proved {
-    int64_t when;   /* milliseconds, by any clock that runs on */
-    int64_t ran;    /* how long the unit had been running then, milliseconds */
-    char print[65]; /* of what it held then */
-} vd_proved;
-
-/* What is remembered of a unit; false when nothing is. */
-bool vd_proved_recall(const char *model, const char *serial, vd_proved *proved);
-/* Remembers it. Failing to is no fault: it only means to be restarted again. */
-void vd_proved_remember(const char *model, const char *serial, const vd_proved *proved);
-/* The print of what a unit holds of the settings that `which` names with 1, a byte for each. */
-void vd_proved_print(const vd_set *set, const uint8_t *which, vd_proved *proved);
-
 /* ---- Traces ------------------------------------------------------------------------------------------------ */
 
 /* Writes the talk on the wire, frame by frame, decoded, as text. */

@@ -10,6 +10,7 @@
 #include "sheet.h"
 #include "verdite/host.h"
 #include "verdite/posix.h"
+#include "verdite/store.h"
 
 /* One run of a program. */
 typedef struct cli {
@@ -18,6 +19,8 @@ typedef struct cli {
     cli_options options;
     bool address_typed; /* as opposed to remembered or found */
     vd_catalogue *catalogue;
+    vd_store_file *store; /* NULL: not opened, or there is none: see remembered() */
+    bool store_tried;
     size_t told_aside;                           /* how many files of models were told to be left out */
     json_t *result;                              /* what --json prints */
     vd_class worst;                              /* the exit status so far */
@@ -135,21 +138,24 @@ bool place_reopen(const vd_model *model, place *p);
 void place_turn(place *p, const trace *t, const vd_engine *engine, void *self, void (*progress)(void *about),
                 void *about);
 /* Remembers the place as one where this model was met. */
-void place_remember(const place *p, const vd_model *model);
+void place_remember(cli *c, const place *p, const vd_model *model);
 /* Releases the port; keeps the state of a bench. */
 void place_close(cli *c, place *p);
 
 /* The port that would be taken: the one that was named, that served last, or the only one; NULL where there is none or
  * several, or the bench cannot be opened, which is reported. */
 char *place_likely_port(cli *c, const vd_served *served);
-/* Says that a damaged memory was set aside under this name, if it was; frees the name. */
-void place_tell_aside(const cli *c, char *aside);
 
 /* The bench that was named by option or environment, NULL: real ports. */
 const char *place_bench_folder(const cli *c);
 
 /* How a unit is called at a place: "at address 3 on PORT, LINE", or without an address where it has none. */
 char *place_words(const place *p, const vd_model *model);
+
+/* ---- remembered.c ---- */
+
+/* What is remembered of units, NULL: nothing; opened when first asked for, and what is wrong with it told once. */
+vd_store_file *remembered(cli *c);
 
 /* ---- stop.c ---- */
 
@@ -193,10 +199,10 @@ void show_title(const cli *c, const visit *v);
 bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question);
 void person_says_password(cli *c, const visit *v, vd_loop *loop);
 /* Remembers that a restart showed what the unit has stored, where one did. */
-void proof_remember(const visit *v);
+void proof_remember(cli *c, const visit *v);
 /* Whether one did before, the unit has run on since and holds the same, and nothing is to be changed: then it need not
  * be restarted again. */
-bool proof_stands(const visit *v);
+bool proof_stands(cli *c, const visit *v);
 /* Adds unit and place to the JSON. */
 void visit_json(cli *c, const visit *v);
 

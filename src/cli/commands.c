@@ -136,7 +136,8 @@ static const cli_variable variables[] = {
     {"VERDITE_MODELS",
      "Folders of models, with colons between; else the user's own and the one that came with Verdite."},
     {"VERDITE_PASSWORD", "The password of a unit that wants a login."},
-    {"XDG_STATE_HOME", "The folder in which Verdite keeps states before a change, and where it met units."},
+    {"VERDITE_STORE", "The file in which is remembered where units were met; \"off\": nowhere."},
+    {"XDG_STATE_HOME", "The folder in which Verdite keeps states before a change."},
     {"NO_COLOR", "Where it is not empty, nothing is coloured."},
 };
 

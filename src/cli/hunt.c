@@ -22,10 +22,10 @@ void hunt_choose_lines(const cli *c, hunt *h)
 }
 
 /* The address at which a unit was met last behind an adapter; 0: none. */
-static uint8_t remembered_address(const char *adapter)
+static uint8_t remembered_address(cli *c, const char *adapter)
 {
     vd_served served;
-    return vd_served_recall(NULL, adapter, &served, NULL) ? served.address : 0;
+    return vd_served_recall(remembered(c), NULL, adapter, &served) ? served.address : 0;
 }
 
 static void open_bench_sites(cli *c, hunt *h)
@@ -43,7 +43,7 @@ static void open_bench_sites(cli *c, hunt *h)
         if (c->options.port == NULL || strcmp(c->options.port, name) == 0) {
             site *s = &h->sites[h->count++];
             s->name = g_strdup(name);
-            s->remembered = remembered_address(name);
+            s->remembered = remembered_address(c, name);
             vd_sim_open(vd_bench_sim(h->bench), name, &s->port, &s->fault);
         }
     }
@@ -62,7 +62,7 @@ static void open_real_sites(cli *c, hunt *h)
         if (c->options.port == NULL) {
             vd_posix_identify(&found[i], &writer);
         }
-        s->remembered = remembered_address(c->options.port == NULL ? adapter : c->options.port);
+        s->remembered = remembered_address(c, c->options.port == NULL ? adapter : c->options.port);
         if (vd_posix_open(s->name, VD_SIGNAL_ON, VD_SIGNAL_ON, &s->posix, &s->fault) == VD_OK) {
             s->port = vd_posix_port(s->posix);
         }

@@ -39,9 +39,7 @@ static const vd_model *who_is_at(cli *c, const char *port, uint8_t address)
 /* What served last behind the port that was named, or anywhere. */
 static const vd_model *choose_served(cli *c, vd_served *served)
 {
-    char *aside = NULL;
-    bool known = vd_served_recall(NULL, c->options.port, served, &aside);
-    place_tell_aside(c, aside);
+    bool known = vd_served_recall(remembered(c), NULL, c->options.port, served);
     return known && g_strv_contains(vd_catalogue_keys(c->catalogue), served->model)
                ? choose_model_named(c, served->model)
                : NULL;

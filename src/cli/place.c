@@ -150,20 +150,9 @@ char *place_likely_port(cli *c, const vd_served *served)
     return name;
 }
 
-void place_tell_aside(const cli *c, char *aside)
-{
-    if (aside != NULL) {
-        message(c, "What was remembered of earlier units is damaged; it was set aside as %s.", aside);
-        g_free(aside);
-    }
-}
-
 static const vd_served *recall(cli *c, const vd_model *model, vd_served *served)
 {
-    char *aside = NULL;
-    bool found = vd_served_recall(model->key, NULL, served, &aside);
-    place_tell_aside(c, aside);
-    return found ? served : NULL;
+    return vd_served_recall(remembered(c), model->key, NULL, served) ? served : NULL;
 }
 
 static bool open_port(cli *c, const vd_model *model, place *p)
@@ -215,8 +204,7 @@ static bool choose_place(cli *c, const vd_model *model, place *p)
             p->adapter = g_strdup(all.adapters[i]);
         }
     }
-    char *aside = NULL;
-    if (chosen != NULL && vd_served_recall(model->key, p->adapter, &served, &aside)) {
+    if (chosen != NULL && vd_served_recall(remembered(c), model->key, p->adapter, &served)) {
         bool line = !c->options.baud.given && !c->options.framing.given && !vd_line_equal(&served.line, &p->line);
         bool address = !c->options.address.given && served.address != p->address;
         p->line = line ? served.line : p->line;
@@ -296,13 +284,13 @@ void place_turn(place *p, const trace *t, const vd_engine *engine, void *self, v
     stops_release();
 }
 
-void place_remember(const place *p, const vd_model *model)
+void place_remember(cli *c, const place *p, const vd_model *model)
 {
     vd_served served = {.line = p->line, .address = p->address};
     g_strlcpy(served.port, p->name, sizeof served.port);
     g_strlcpy(served.adapter, p->adapter, sizeof served.adapter);
     g_strlcpy(served.model, model->key, sizeof served.model);
-    vd_served_remember(&served);
+    vd_served_remember(remembered(c), &served);
 }
 
 void place_close(cli *c, place *p)

@@ -85,6 +85,7 @@ static void run(cli *c, char **words)
     secrets_forget();
     c->worst = MAX(c->worst, class);
     vd_catalogue_free(c->catalogue);
+    vd_store_close(c->store);
 }
 
 int program_run(const cli_program *program, char **words)

@@ -22,7 +22,7 @@ static void print(const visit *v, vd_proved *proved)
     g_free(which);
 }
 
-void proof_remember(const visit *v)
+void proof_remember(cli *c, const visit *v)
 {
     vd_proved proved = {.when = now(v), .ran = vd_set_running_time(vd_visit_live(&v->engine))};
     vd_summary summary = vd_visit_summary(&v->engine);
@@ -30,11 +30,11 @@ void proof_remember(const visit *v)
                  summary.differing + summary.moved + summary.unknown + summary.not_sent == 0;
     if (shown && proved.ran >= 0) {
         print(v, &proved);
-        vd_proved_remember(v->model->key, vd_visit_identity(&v->engine)->serial, &proved);
+        vd_proved_remember(remembered(c), v->model->key, vd_visit_identity(&v->engine)->serial, &proved);
     }
 }
 
-bool proof_stands(const visit *v)
+bool proof_stands(cli *c, const visit *v)
 {
     vd_proved proved, present;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
@@ -43,7 +43,7 @@ bool proof_stands(const visit *v)
         }
     }
     if (v->model->store.proof != VD_PROOF_RESTART ||
-        !vd_proved_recall(v->model->key, vd_visit_identity(&v->engine)->serial, &proved)) {
+        !vd_proved_recall(remembered(c), v->model->key, vd_visit_identity(&v->engine)->serial, &proved)) {
         return false;
     }
     print(v, &present);

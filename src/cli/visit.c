@@ -111,7 +111,7 @@ static bool answer_of_person(cli *c, visit *v, vd_loop *loop, const visit_task *
 
 static void answer_question(cli *c, visit *v, const visit_task *task, vd_loop *loop)
 {
-    v->spared = c->options.yes && proof_stands(v);
+    v->spared = c->options.yes && proof_stands(c, v);
     if (!v->spared) {
         task->show_changes(c, &v->engine);
     }
@@ -210,7 +210,7 @@ static void talk(cli *c, visit *v, const visit_task *task, const trace *t)
     if (v->spared && v->status == VD_DECLINED) { /* it was not the person who said no */
         v->status = VD_OK;
     }
-    proof_remember(v);
+    proof_remember(c, v);
 }
 
 /* "Stopped by hand" says what that means for the unit. */
@@ -278,7 +278,7 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
         vd_visit_expect(&v->engine, c->options.serial);
         talk(c, v, task, &t);
         if (vd_visit_identity(&v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
-            place_remember(&v->place, model);
+            place_remember(c, &v->place, model);
             tell_firmware(c, v);
             tell_password(c, v);
         }

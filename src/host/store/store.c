@@ -1,0 +1,218 @@
+/* SPDX-License-Identifier: MIT
+ * The store as a file: opened, made, judged, set aside. */
+#include "store_parts.h"
+
+#include <errno.h>
+#include <glib/gstdio.h>
+#include <stdarg.h>
+#include <string.h>
+
+#include "verdite/host.h"
+#include "verdite/text.h"
+
+#define OURS 0x56447374 /* what says in the file whose it is */
+#define EDITION 1
+#define PATIENCE 5000 /* milliseconds for which another program may have it */
+
+/* Each edition is made from the one before; a new store goes through all. */
+static const char *const editions[EDITION] = {
+    "CREATE TABLE served (id INTEGER PRIMARY KEY AUTOINCREMENT, adapter TEXT NOT NULL, port TEXT NOT NULL,"
+    " model TEXT NOT NULL, baud INTEGER NOT NULL, framing TEXT NOT NULL, address INTEGER NOT NULL,"
+    " UNIQUE (adapter, port, model));"
+    "CREATE TABLE proved (model TEXT NOT NULL, serial TEXT NOT NULL, at INTEGER NOT NULL, ran INTEGER NOT NULL,"
+    " print TEXT NOT NULL, PRIMARY KEY (model, serial)) WITHOUT ROWID;"};
+
+/* ---- Statements ---- */
+
+static sqlite3_stmt *prepare(vd_store_file *store, const char *sql, const char *kinds, va_list values)
+{
+    sqlite3_stmt *statement = NULL;
+    if (sqlite3_prepare_v2(store->database, sql, -1, &statement, NULL) != SQLITE_OK) {
+        return NULL;
+    }
+    for (int i = 0; kinds[i] != '\0'; i++) {
+        if (kinds[i] == 't') {
+            sqlite3_bind_text(statement, i + 1, va_arg(values, const char *), -1, SQLITE_TRANSIENT);
+        } else {
+            sqlite3_bind_int64(statement, i + 1, va_arg(values, gint64));
+        }
+    }
+    return statement;
+}
+
+sqlite3_stmt *store_ask(vd_store_file *store, const char *sql, const char *kinds, ...)
+{
+    va_list values;
+    va_start(values, kinds);
+    sqlite3_stmt *statement = prepare(store, sql, kinds, values);
+    va_end(values);
+    return statement;
+}
+
+bool store_do(vd_store_file *store, const char *sql, const char *kinds, ...)
+{
+    va_list values;
+    va_start(values, kinds);
+    sqlite3_stmt *statement = prepare(store, sql, kinds, values);
+    va_end(values);
+    bool done = statement != NULL && sqlite3_step(statement) == SQLITE_DONE;
+    sqlite3_finalize(statement);
+    return done;
+}
+
+bool store_text(sqlite3_stmt *statement, int column, char *to, size_t size)
+{
+    const char *text = (const char *)sqlite3_column_text(statement, column);
+    size_t length = text != NULL ? strlen(text) : size;
+    bool fine = length < size && vd_text_line(text, length) == length;
+    g_strlcpy(to, fine ? text : "", size);
+    return fine;
+}
+
+/* ---- Opening ---- */
+
+static gint64 number_of(vd_store_file *store, const char *sql)
+{
+    sqlite3_stmt *statement = store_ask(store, sql, "");
+    gint64 number =
+        statement != NULL && sqlite3_step(statement) == SQLITE_ROW ? sqlite3_column_int64(statement, 0) : -1;
+    sqlite3_finalize(statement);
+    return number;
+}
+
+static bool run(vd_store_file *store, const char *sql)
+{
+    return sqlite3_exec(store->database, sql, NULL, NULL, NULL) == SQLITE_OK;
+}
+
+/* Brings the store to this edition, in one piece: of several programs that find an older one, one does. */
+static bool renew(vd_store_file *store)
+{
+    if (!run(store, "BEGIN IMMEDIATE")) {
+        return false;
+    }
+    gint64 edition = number_of(store, "PRAGMA user_version");
+    bool fine = edition >= 0, is_new = edition == 0;
+    for (; fine && edition < EDITION; edition++) {
+        fine = run(store, editions[edition]);
+    }
+    char *mark = g_strdup_printf("PRAGMA application_id = %d; PRAGMA user_version = %d", OURS, EDITION);
+    fine = fine && run(store, mark);
+    g_free(mark);
+    if (fine && is_new) {
+        served_take_over(store);
+        proved_take_over(store);
+    }
+    return run(store, fine ? "COMMIT" : "ROLLBACK") && fine;
+}
+
+/* What is there, and whether it can be worked with. */
+static vd_status judge(vd_store_file *store, const char *path, vd_fault *fault)
+{
+    gint64 edition = number_of(store, "PRAGMA user_version"), whose = number_of(store, "PRAGMA application_id");
+    gint64 tables = number_of(store, "SELECT count(*) FROM sqlite_schema");
+    int why = sqlite3_errcode(store->database);
+    if (why == SQLITE_CORRUPT || why == SQLITE_NOTADB) {
+        return vd_note_STORE_DAMAGED(fault, path);
+    }
+    if (edition < 0 || whose < 0 || tables < 0) {
+        return vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+    }
+    if (whose != OURS && (tables > 0 || edition != 0)) {
+        return vd_note_STORE_STRANGE(fault, path);
+    }
+    if (edition > EDITION) {
+        return vd_note_STORE_NEWER(fault, path);
+    }
+    if (edition < EDITION && !renew(store)) {
+        return vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+    }
+    return VD_OK;
+}
+
+static vd_store_file *try_open(const char *path, vd_fault *fault)
+{
+    vd_store_file *store = g_new0(vd_store_file, 1);
+    char *folder = g_path_get_dirname(path);
+    vd_status status = VD_OK;
+    if (g_file_test(path, G_FILE_TEST_EXISTS) && !g_file_test(path, G_FILE_TEST_IS_REGULAR)) {
+        status = vd_note_STORE_SHUT(fault, "it is no ordinary file");
+    } else if (g_mkdir_with_parents(folder, 0700) != 0) {
+        status = vd_note_STORE_SHUT(fault, g_strerror(errno));
+    } else if (sqlite3_open_v2(path, &store->database, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE, NULL) != SQLITE_OK) {
+        status = vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+    } else {
+        sqlite3_busy_timeout(store->database, PATIENCE);
+        /* Without these two a loss of power could take what was said to be kept. */
+        run(store, "PRAGMA journal_mode = WAL");
+        run(store, "PRAGMA synchronous = FULL");
+        status = judge(store, path, fault);
+    }
+    g_free(folder);
+    if (status != VD_OK) {
+        vd_store_close(store);
+        return NULL;
+    }
+    g_chmod(path, 0600);
+    return store;
+}
+
+/* Whatever is beside the file belongs to it. */
+static char *put_aside(const char *path)
+{
+    static const char *const parts[] = {"", "-wal", "-shm"};
+    char *aside = g_strconcat(path, ".damaged", NULL);
+    bool moved = true;
+    for (size_t i = 0; i < G_N_ELEMENTS(parts); i++) {
+        char *from = g_strconcat(path, parts[i], NULL), *to = g_strconcat(aside, parts[i], NULL);
+        moved = (g_rename(from, to) == 0 || i > 0) && moved;
+        g_free(from);
+        g_free(to);
+    }
+    if (!moved) {
+        g_clear_pointer(&aside, g_free);
+    }
+    return aside;
+}
+
+static char *usual_path(void)
+{
+    const char *named = g_getenv("VERDITE_STORE");
+    return named != NULL && named[0] != '\0' ? g_strdup(named)
+                                             : g_build_filename(g_get_user_data_dir(), "verdite", "store.db", NULL);
+}
+
+vd_store_file *vd_store_open(const char *path, char **set_aside, vd_fault *fault)
+{
+    vd_fault own = {0};
+    char *usual = path == NULL ? usual_path() : NULL;
+    const char *place = path != NULL ? path : usual;
+    vd_store_file *store = NULL;
+    *set_aside = NULL;
+    if (strcmp(place, "off") != 0) {
+        store = try_open(place, &own);
+    }
+    if (own.status == VD_STORE_DAMAGED) {
+        int lock = vd_state_lock(); /* of several programs that find it so, one sets it aside */
+        own = (vd_fault){0};
+        store = try_open(place, &own);
+        if (own.status == VD_STORE_DAMAGED && (*set_aside = put_aside(place)) != NULL) {
+            own = (vd_fault){0};
+            store = try_open(place, &own);
+        }
+        vd_state_unlock(lock);
+    }
+    if (fault != NULL && fault->status == VD_OK) {
+        *fault = own;
+    }
+    g_free(usual);
+    return store;
+}
+
+void vd_store_close(vd_store_file *store)
+{
+    if (store != NULL) {
+        sqlite3_close(store->database);
+        g_free(store);
+    }
+}

@@ -1,0 +1,26 @@
+/* SPDX-License-Identifier: MIT
+ * What the rooms of the store share. */
+#ifndef VD_HOST_STORE_PARTS_H
+#define VD_HOST_STORE_PARTS_H
+
+#include <sqlite3.h>
+
+#include "verdite/store.h"
+
+struct vd_store_file {
+    sqlite3 *database;
+};
+
+/* A statement with its texts and numbers put in: for each letter of `kinds` 't' a text, 'n' a number (gint64). NULL:
+ * the store has failed. Finalize it. */
+sqlite3_stmt *store_ask(vd_store_file *store, const char *sql, const char *kinds, ...);
+/* Runs one that brings nothing back. */
+bool store_do(vd_store_file *store, const char *sql, const char *kinds, ...);
+/* The text of a column, "" where it has none; copied into `size` bytes at `to`, if it is one line and fits. */
+bool store_text(sqlite3_stmt *statement, int column, char *to, size_t size);
+
+/* Takes over what an older Verdite remembered in files of their own. */
+void served_take_over(vd_store_file *store);
+void proved_take_over(vd_store_file *store);
+
+#endif

@@ -1,0 +1,224 @@
+/* SPDX-License-Identifier: MIT
+ * The store: what is remembered is there again, by whoever asks; and what is no store is left alone. */
+#include "fixtures.h"
+
+#include <glib/gstdio.h>
+#include <sqlite3.h>
+#include <string.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include "verdite/store.h"
+
+static char *work;
+
+static char *path_of(const char *name)
+{
+    return g_build_filename(work, name, NULL);
+}
+
+/* Opens one that must open. */
+static vd_store_file *opened(const char *path)
+{
+    char *aside = NULL;
+    vd_fault fault = {0};
+    vd_store_file *store = vd_store_open(path, &aside, &fault);
+    assert_non_null(store);
+    assert_null(aside);
+    assert_int_equal(fault.status, VD_OK);
+    return store;
+}
+
+static void command(const char *path, const char *sql)
+{
+    sqlite3 *database = NULL;
+    assert_int_equal(sqlite3_open(path, &database), SQLITE_OK);
+    assert_int_equal(sqlite3_exec(database, sql, NULL, NULL, NULL), SQLITE_OK);
+    sqlite3_close(database);
+}
+
+/* An adapter is known again by who it is, whatever it is called today. */
+static void test_what_served(void **state)
+{
+    vd_served first = {"/dev/ttyUSB0", "f055:6c01 number QA-0001", "dowel", {9600, 8, 'E', 1}, 3};
+    vd_served second = {"/dev/ttyUSB1", "f055:6c01 at 1-4.1", "dowel", {19200, 8, 'N', 2}, 9}, got;
+    char *path = path_of("served.db");
+    (void)state;
+    vd_store_file *store = opened(path);
+    assert_false(vd_served_recall(store, "dowel", NULL, &got));
+    vd_served_remember(store, &first);
+    vd_served_remember(store, &second);
+    vd_store_close(store);
+    store = opened(path);
+    assert_true(vd_served_recall(store, "dowel", NULL, &got));
+    assert_int_equal(got.address, 9); /* the last one */
+    assert_true(vd_served_recall(store, "dowel", first.adapter, &got));
+    assert_string_equal(got.port, "/dev/ttyUSB0");
+    assert_true(vd_line_equal(&got.line, &first.line));
+    assert_false(vd_served_recall(store, "wren", NULL, &got));
+    vd_served_remember(store, &first); /* the first is the last one now */
+    assert_true(vd_served_recall(store, NULL, NULL, &got));
+    assert_int_equal(got.address, 3);
+    g_strlcpy(first.port, "/dev/ttyUSB5", sizeof first.port);
+    vd_served_remember(store, &first);
+    assert_true(vd_served_recall(store, "dowel", first.adapter, &got));
+    assert_string_equal(got.port, "/dev/ttyUSB5");
+    assert_false(vd_served_recall(NULL, "dowel", NULL, &got)); /* without a store nothing is known */
+    vd_served_remember(NULL, &first);
+    /* What somebody else has written into it is judged like anything from outside. */
+    command(path, "UPDATE served SET port = char(27) || '[2J' WHERE id = (SELECT max(id) FROM served)");
+    assert_false(vd_served_recall(store, "dowel", first.adapter, &got));
+    command(path, "UPDATE served SET port = 'x', baud = 7 WHERE id = (SELECT max(id) FROM served)");
+    assert_false(vd_served_recall(store, "dowel", first.adapter, &got));
+    vd_store_close(store);
+    g_free(path);
+}
+
+static void test_what_was_proved(void **state)
+{
+    const vd_proved proved = {.when = 5000, .ran = 7000, .print = "ABCD"};
+    vd_proved got;
+    char *path = path_of("proved.db");
+    (void)state;
+    vd_store_file *store = opened(path);
+    assert_false(vd_proved_recall(store, "brock", "QB-1", &got));
+    vd_proved_remember(store, "brock", "QB-1", &proved);
+    assert_true(vd_proved_recall(store, "brock", "QB-1", &got));
+    assert_int_equal(got.when, 5000);
+    assert_int_equal(got.ran, 7000);
+    assert_string_equal(got.print, "ABCD");
+    assert_false(vd_proved_recall(store, "brock", "QB-2", &got));
+    vd_store_close(store);
+    g_free(path);
+}
+
+/* What an older Verdite kept in files of its own is taken over once. */
+static void test_taking_over(void **state)
+{
+    char *folder = path_of("verdite"), *served = path_of("verdite/served.json"),
+         *proved = path_of("verdite/proved.ini");
+    char *path = path_of("over.db");
+    vd_served got;
+    vd_proved shown;
+    (void)state;
+    g_mkdir(folder, 0700);
+    assert_true(g_file_set_contents(served,
+                                    "[{\"port\": \"b\", \"adapter\": \"b\", \"model\": \"dowel\", \"baud\": 9600, "
+                                    "\"framing\": \"8E1\", \"address\": 2}, {\"port\": \"a\", \"adapter\": \"a\", "
+                                    "\"model\": \"dowel\", \"baud\": 19200, \"framing\": \"8N1\", \"address\": 1}, "
+                                    "{\"port\": 7}]",
+                                    -1, NULL));
+    assert_true(g_file_set_contents(proved, "[brock QB-1]\nwhen=5\nran=6\nprint=AB\n", -1, NULL));
+    vd_store_file *store = opened(path);
+    assert_true(vd_served_recall(store, NULL, NULL, &got));
+    assert_int_equal(got.address, 2); /* the newest stood first */
+    assert_true(vd_served_recall(store, NULL, "a", &got));
+    assert_int_equal(got.line.baud, 19200);
+    assert_true(vd_proved_recall(store, "brock", "QB-1", &shown));
+    assert_int_equal(shown.ran, 6);
+    assert_true(g_file_test(served, G_FILE_TEST_EXISTS)); /* and left */
+    vd_store_close(store);
+    command(path, "DELETE FROM served");
+    store = opened(path);
+    assert_false(vd_served_recall(store, NULL, NULL, &got));
+    vd_store_close(store);
+    g_unlink(served);
+    g_unlink(proved);
+    g_free(path);
+    g_free(proved);
+    g_free(served);
+    g_free(folder);
+}
+
+static void test_what_is_no_store(void **state)
+{
+    static const struct {
+        const char *name, *sql, *text; /* made by a command, or of a text */
+        vd_status status;
+        bool aside;
+    } cases[] = {{"newer.db", "PRAGMA user_version = 99", NULL, VD_STORE_NEWER, false},
+                 {"strange.db", "CREATE TABLE mine (x); PRAGMA application_id = 7", NULL, VD_STORE_STRANGE, false},
+                 {"text.db", NULL,
+                  "no database at all, though it is as long as one would be: a header has 100 bytes.....", VD_OK, true},
+                 {"empty.db", NULL, "", VD_OK, false}};
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        char *path = path_of(cases[i].name), *aside = NULL;
+        vd_fault fault = {0};
+        if (cases[i].status == VD_STORE_NEWER) {
+            vd_store_close(opened(path));
+        }
+        if (cases[i].sql != NULL) {
+            command(path, cases[i].sql);
+        } else {
+            assert_true(g_file_set_contents(path, cases[i].text, -1, NULL));
+        }
+        vd_store_file *store = vd_store_open(path, &aside, &fault);
+        assert_int_equal(fault.status, cases[i].status);
+        assert_int_equal(store != NULL, cases[i].status == VD_OK);
+        assert_int_equal(aside != NULL, cases[i].aside);
+        assert_true(aside == NULL || g_file_test(aside, G_FILE_TEST_EXISTS));
+        vd_store_close(store);
+        g_free(aside);
+        g_free(path);
+    }
+    vd_fault fault = {0};
+    char *aside = NULL;
+    assert_null(vd_store_open(work, &aside, &fault));
+    assert_int_equal(fault.status, VD_STORE_SHUT);
+    fault = (vd_fault){0};
+    assert_null(vd_store_open("/proc/verdite/store.db", &aside, &fault));
+    assert_int_equal(fault.status, VD_STORE_SHUT);
+    fault = (vd_fault){0};
+    assert_null(vd_store_open("off", &aside, &fault));
+    assert_int_equal(fault.status, VD_OK);
+}
+
+/* Many programs begin the store at once and remember in it: all of it is there. */
+static void test_a_crowd(void **state)
+{
+    enum { CROWD = 24 };
+    char *path = path_of("crowd.db");
+    pid_t children[CROWD];
+    (void)state;
+    for (int i = 0; i < CROWD; i++) {
+        children[i] = fork();
+        if (children[i] == 0) {
+            char *aside = NULL;
+            vd_served served = {"port", "", "dowel", {9600, 8, 'E', 1}, 1};
+            vd_store_file *store = vd_store_open(path, &aside, NULL);
+            g_snprintf(served.adapter, sizeof served.adapter, "adapter %d", i);
+            vd_served_remember(store, &served);
+            vd_store_close(store);
+            _exit(store == NULL);
+        }
+    }
+    for (int i = 0; i < CROWD; i++) {
+        int status = 1;
+        waitpid(children[i], &status, 0);
+        assert_int_equal(status, 0);
+    }
+    vd_store_file *store = opened(path);
+    for (int i = 0; i < CROWD; i++) {
+        char adapter[32];
+        vd_served got;
+        g_snprintf(adapter, sizeof adapter, "adapter %d", i);
+        assert_true(vd_served_recall(store, NULL, adapter, &got));
+    }
+    vd_store_close(store);
+    g_free(path);
+}
+
+int main(void)
+{
+    work = g_dir_make_tmp("verdite-store-XXXXXX", NULL);
+    g_setenv("XDG_STATE_HOME", work, TRUE);
+    const struct CMUnitTest tests[] = {cmocka_unit_test(test_what_served), cmocka_unit_test(test_what_was_proved),
+                                       cmocka_unit_test(test_taking_over), cmocka_unit_test(test_what_is_no_store),
+                                       cmocka_unit_test(test_a_crowd)};
+    int failed = cmocka_run_group_tests(tests, NULL, NULL);
+    char *argv[] = {"rm", "-rf", work, NULL};
+    g_spawn_sync(NULL, argv, NULL, G_SPAWN_SEARCH_PATH, NULL, NULL, NULL, NULL, NULL, NULL);
+    g_free(work);
+    return failed;
+}
