@@ -4,11 +4,9 @@
 
 #include <errno.h>
 #include <glib/gstdio.h>
-#include <stdarg.h>
 #include <string.h>
 
 #include "verdite/host.h"
-#include "verdite/text.h"
 
 #define OURS 0x56447374 /* what says in the file whose it is */
 #define EDITION 1
@@ -21,55 +19,6 @@ static const char *const editions[EDITION] = {
     " UNIQUE (adapter, port, model));"
     "CREATE TABLE proved (model TEXT NOT NULL, serial TEXT NOT NULL, at INTEGER NOT NULL, ran INTEGER NOT NULL,"
     " print TEXT NOT NULL, PRIMARY KEY (model, serial)) WITHOUT ROWID;"};
-
-/* ---- Statements ---- */
-
-static sqlite3_stmt *prepare(vd_store_file *store, const char *sql, const char *kinds, va_list values)
-{
-    sqlite3_stmt *statement = NULL;
-    if (sqlite3_prepare_v2(store->database, sql, -1, &statement, NULL) != SQLITE_OK) {
-        return NULL;
-    }
-    for (int i = 0; kinds[i] != '\0'; i++) {
-        if (kinds[i] == 't') {
-            sqlite3_bind_text(statement, i + 1, va_arg(values, const char *), -1, SQLITE_TRANSIENT);
-        } else {
-            sqlite3_bind_int64(statement, i + 1, va_arg(values, gint64));
-        }
-    }
-    return statement;
-}
-
-sqlite3_stmt *store_ask(vd_store_file *store, const char *sql, const char *kinds, ...)
-{
-    va_list values;
-    va_start(values, kinds);
-    sqlite3_stmt *statement = prepare(store, sql, kinds, values);
-    va_end(values);
-    return statement;
-}
-
-bool store_do(vd_store_file *store, const char *sql, const char *kinds, ...)
-{
-    va_list values;
-    va_start(values, kinds);
-    sqlite3_stmt *statement = prepare(store, sql, kinds, values);
-    va_end(values);
-    bool done = statement != NULL && sqlite3_step(statement) == SQLITE_DONE;
-    sqlite3_finalize(statement);
-    return done;
-}
-
-bool store_text(sqlite3_stmt *statement, int column, char *to, size_t size)
-{
-    const char *text = (const char *)sqlite3_column_text(statement, column);
-    size_t length = text != NULL ? strlen(text) : size;
-    bool fine = length < size && vd_text_line(text, length) == length;
-    g_strlcpy(to, fine ? text : "", size);
-    return fine;
-}
-
-/* ---- Opening ---- */
 
 static gint64 number_of(vd_store_file *store, const char *sql)
 {
