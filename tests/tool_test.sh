@@ -238,7 +238,7 @@ says "NOT VERIFIED"
 says "the unit holds 70.0 kg"
 run 0 verdite-bench restart "$work/bracken" hive-03
 run 0 verdite verify mine.yaml --address 3
-run 1 verdite write mine.yaml --address 4 --yes
+run 1 verdite write mine.yaml --address 4 --yes --own
 tells "line.address would change from 4 to 3"
 tells "Nothing was sent"
 run 0 verdite verify "$(ls "$work"/state/verdite/before/dowel-QD-24003-*.yaml)" --address 3 --group line
@@ -342,4 +342,36 @@ run 0 example-both_ends
 says "verified after"
 run 0 example-visit "$VERDITE_SOURCE/models/dowel.yaml" "$work/bracken" 7
 says "QD-24007"
+# ---- what belongs to the single unit is not given to another
+fresh bracken
+run 0 verdite read --address 3 --save three.yaml
+run 0 verdite set three.yaml weight.low-limit="23 kg" weight.tare="7 kg" unit.name="Three"
+run 4 verdite write three.yaml --address 4 --yes --owm
+tells "Do you mean --own?"
+run 0 verdite write three.yaml --address 4 --yes
+tells "Left out, since it belongs to QD-24003 alone: line.address, unit.name, weight.tare, temperature.offset."
+says "weight.low-limit 23 kg confirmed"
+says "VERIFIED"
+run 0 verdite read --address 4
+says "weight.low-limit 23.0 kg"
+says "weight.tare 0.0 kg"
+says "unit.name Bracken 4"
+run 0 verdite verify three.yaml --address 4
+tells "Left out, since it belongs to QD-24003 alone"
+run 0 verdite verify three.yaml --address 4 --json
+says '"left-to-its-unit"'
+run 3 verdite verify three.yaml --address 4 --own
+says "unit.name Three differs: the unit holds Bracken 4"
+run 1 verdite write three.yaml --address 4 --yes --own # its address, too
+tells "line.address"
+sed -i '/line.address/d' three.yaml
+run 0 verdite write three.yaml --address 4 --yes --own
+run 0 verdite read --address 4 --group unit
+says "unit.name Three"
+run 0 verdite write three.yaml --address 3 --yes # the very unit has all of it
+run 0 verdite read --address 3 --group weight
+says "weight.tare 7.0 kg"
+run 0 verdite model dowel weight.tare
+says "belongs to the single unit"
+
 done_testing

@@ -176,6 +176,7 @@ struct vd_setting {
     bool gives_places; /* others have this one as their places_from */
     bool essential;    /* among the few that are shown first */
     bool secret;       /* never shown, never saved with what was read */
+    bool own;          /* it belongs to the single unit (a tare, a key); so do address and name, by their roles */
     bool placeholder;  /* the factory default stands for a value that must be supplied */
     bool once;         /* a write of it whose outcome is not known is never sent again */
     uint8_t keeps;     /* vd_keeping */

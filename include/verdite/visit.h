@@ -45,14 +45,15 @@ typedef enum vd_step {
 /* ---- The ledger -------------------------------------------------------------------------------------------- */
 
 /* What part a setting has in a task, as bits. */
-#define VD_PART_ASKED 1u      /* the task is about it */
-#define VD_PART_CHANGES 2u    /* its value, or the count that stands for it, must be written */
-#define VD_PART_ALONG 4u      /* it shares a record or register with one that is written */
-#define VD_PART_RESCALED 8u   /* the setting that decides its decimals is written */
-#define VD_PART_SHOWN 16u     /* the unit shows it */
-#define VD_PART_ABSENT 32u    /* this unit does not have it */
-#define VD_PART_WAS_READ 64u  /* it was read before anything was written */
-#define VD_PART_FLEETING 128u /* what is to be written would be gone after a restart, until it is stored */
+#define VD_PART_ASKED 1u       /* the task is about it */
+#define VD_PART_CHANGES 2u     /* its value, or the count that stands for it, must be written */
+#define VD_PART_ALONG 4u       /* it shares a record or register with one that is written */
+#define VD_PART_RESCALED 8u    /* the setting that decides its decimals is written */
+#define VD_PART_SHOWN 16u      /* the unit shows it */
+#define VD_PART_ABSENT 32u     /* this unit does not have it */
+#define VD_PART_WAS_READ 64u   /* it was read before anything was written */
+#define VD_PART_ELSEWHERE 256u /* asked for, but it belongs to the unit that the target is from */
+#define VD_PART_FLEETING 128u  /* what is to be written would be gone after a restart, until it is stored */
 
 typedef enum vd_sending {
     VD_UNSENT,
@@ -73,7 +74,7 @@ typedef enum vd_reading {
 
 /* What is known of one setting. */
 typedef struct vd_entry {
-    uint8_t part;         /* VD_PART_... */
+    uint16_t part;        /* VD_PART_... */
     uint8_t sending;      /* vd_sending */
     uint8_t live, stored; /* vd_reading */
 } vd_entry;
@@ -164,7 +165,7 @@ typedef struct vd_visit {
     uint64_t now, wake, read_at, ran_at;
     int64_t ran;     /* milliseconds that the unit said it was running, at ran_at; -1: it does not say */
     vd_identity met; /* who it is, as it said at first */
-    const char *expected;
+    const char *expected, *origin;
     vd_await await;
     vd_login_state login;
     uint8_t list[VD_MOST_STEPS];
@@ -202,6 +203,13 @@ void vd_visit_allow_restart(vd_visit *visit, bool allowed);
 /* The serial number of the unit that is meant, NULL: any. Whoever has another one is left alone: VD_WRONG_UNIT. Holds
  * for all later tasks; the text is the caller's. */
 void vd_visit_expect(vd_visit *visit, const char *serial);
+
+/* The serial number of the unit whose values the target of a task holds, NULL or "": of none. A unit with another one
+ * is neither given nor compared with what belongs to that unit alone (vd_setting_is_own()). Holds for all later tasks;
+ * the text is the caller's. */
+void vd_visit_take_from(vd_visit *visit, const char *serial);
+/* Whether a setting was left out for that. */
+bool vd_visit_left_to_its_unit(const vd_visit *visit, uint16_t setting);
 
 /* Begin a task; the last one must have ended. Each identifies the unit first and stops at another model. */
 void vd_visit_identify(vd_visit *visit, uint64_t now);

@@ -76,6 +76,24 @@ static bool is_planned(const vd_visit *unit, vd_step step)
     return memchr(steps, (int)step, count) != NULL;
 }
 
+void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial)
+{
+    GString *keys = g_string_new("");
+    json_t *list = json_array();
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (vd_visit_left_to_its_unit(unit, i)) {
+            g_string_append_printf(keys, "%s%s", keys->len > 0 ? ", " : "", unit->model->settings[i].key);
+            json_array_append_new(list, json_string(unit->model->settings[i].key));
+        }
+    }
+    if (keys->len > 0) {
+        message(c, "Left out, since it belongs to %s alone: %s. --own means it too.", serial, keys->str);
+        json_object_set(c->result, "left-to-its-unit", list);
+    }
+    json_decref(list);
+    g_string_free(keys, TRUE);
+}
+
 void changes_show(cli *c, const vd_visit *unit)
 {
     vd_class worst = c->worst;

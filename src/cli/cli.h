@@ -210,6 +210,8 @@ void visit_json(cli *c, const visit *v);
 
 /* Shows what a write will change, and what follows from it. */
 void changes_show(cli *c, const vd_visit *unit);
+/* Tells what is left out since it belongs to another unit, with this serial number, alone. */
+void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial);
 /* Shows the verdicts of a visit that has ended, and what to do next; `file` is the profile. */
 void verdicts_show(cli *c, const visit *v, const char *file);
 

@@ -100,9 +100,10 @@ static const cli_command commands[] = {
      {{"FILE", KIND_PROFILE, false, false}},
      "make a unit hold what a file says, and verify it",
      "Reads the unit, checks the whole result, shows what will change and asks. Keeps the state before the change in "
-     "a file, writes what differs, stores it, reads it back and gives each setting its verdict.",
+     "a file, writes what differs, stores it, reads it back and gives each setting its verdict.\n"
+     "What belongs to the single unit (its address, name, tare) is left out where the file was read from another one.",
      {"verdite write hive-03.yaml --address 3"},
-     UNIT | TAKES_GROUP | TAKES_YES | TAKES_PASSWORD,
+     UNIT | TAKES_GROUP | TAKES_YES | TAKES_PASSWORD | TAKES_OWN,
      command_write},
     {"verify",
      {{"FILE", KIND_PROFILE, false, false}},
@@ -110,7 +111,7 @@ static const cli_command commands[] = {
      "Reads the unit, live and stored, and compares it with a profile. Changes nothing.\n"
      "Where only a restart shows what a unit has stored, --restart does one; then what is only live is lost.",
      {"verdite verify hive-03.yaml --address 3"},
-     UNIT | TAKES_GROUP | TAKES_PASSWORD | TAKES_RESTART,
+     UNIT | TAKES_GROUP | TAKES_PASSWORD | TAKES_RESTART | TAKES_OWN,
      command_verify},
     {"raw",
      {{"REQUEST", KIND_TEXT, false, false}},

@@ -49,7 +49,7 @@ typedef struct cli_options {
     char **with; /* requirements */
     cli_framing framing;
     cli_number baud, address, from, to, count;
-    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, help;
+    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, own, help;
     uint32_t time; /* milliseconds, where the command takes a time */
     char **words;  /* what is left: files, keys, models; NULL: nothing */
 } cli_options;
@@ -69,7 +69,8 @@ enum {
     TAKES_CHOICE = 1024, /* what helps to choose a model and to look into it */
     TAKES_PASSWORD = 2048,
     TAKES_LOGIN = 4096,
-    TAKES_RESTART = 8192
+    TAKES_RESTART = 8192,
+    TAKES_OWN = 16384
 };
 
 /* An option: where its value goes, and what is said of it. */

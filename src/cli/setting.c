@@ -216,6 +216,10 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
     if (setting->secret) {
         sheet_row(&rows, "secret", "never shown, and kept out of files that are saved from a unit", NULL);
     }
+    if (vd_setting_is_own(setting)) {
+        sheet_row(&rows, "note", "belongs to the single unit: another one does not get it from this one's profile",
+                  NULL);
+    }
     if (setting->placeholder) {
         sheet_row(&rows, "note", "the factory default only stands for the real one", NULL);
     }

@@ -89,6 +89,7 @@ static bool answer_of_person(cli *c, visit *v, vd_loop *loop, const visit_task *
         strcmp(task->read_from->serial, met->serial) != 0) {
         message(c, "note: This profile was read from the unit with serial number %s; the one here has %s.",
                 task->read_from->serial, met->serial);
+        changes_tell_left_out(c, &v->engine, task->read_from->serial);
     }
     bool yes = c->options.yes;
     if (yes && !is_meant(c, v, task)) {
@@ -276,6 +277,7 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
         vd_visit_want_login(&v->engine, c->options.login != FALSE);
         vd_visit_allow_restart(&v->engine, c->options.restart != FALSE);
         vd_visit_expect(&v->engine, c->options.serial);
+        vd_visit_take_from(&v->engine, task->read_from != NULL && !c->options.own ? task->read_from->serial : NULL);
         talk(c, v, task, &t);
         if (vd_visit_identity(&v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
             place_remember(c, &v->place, model);

@@ -29,6 +29,9 @@ vd_class visit_with_profile(cli *c, vd_task kind)
                                  .show_changes = changes_show};
         visit_do(c, &v, vd_profile_model(profile), &task);
         visit_json(c, &v);
+        if (is_judged(&v) && json_object_get(c->result, "left-to-its-unit") == NULL) {
+            changes_tell_left_out(c, &v.engine, vd_profile_unit(profile)->serial);
+        }
         if (is_judged(&v)) {
             verdicts_show(c, &v, words[0]);
         }

@@ -355,6 +355,7 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     fine = yaml_take_truth(yaml, map, "essential", &setting->essential) && fine;
     fine = yaml_take_truth(yaml, map, "secret", &setting->secret) && fine;
     fine = yaml_take_truth(yaml, map, "placeholder", &setting->placeholder) && fine;
+    fine = yaml_take_truth(yaml, map, "own", &setting->own) && fine;
     fine = yaml_take_text(yaml, map, "when", false, &when) && fine;
     fine = yaml_take_text(yaml, map, "because", when[0] != '\0', &because) && fine;
     setting->when = when[0] != '\0' ? model_text(file, when) : NULL;
@@ -392,7 +393,8 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
         "key",         "group",  "label",   "help",       "type",     "unit",           "range",        "counts",
         "step",        "length", "tick",    "choices",    "decimals", "decimals-from",  "least-length", "alphabet",
         "default",     "access", "read-by", "written-by", "role",     "writing-causes", "essential",    "secret",
-        "placeholder", "when",   "because", "at",         "keeps",    "once",           "moves",        NULL};
+        "placeholder", "when",   "because", "at",         "keeps",    "once",           "moves",        "own",
+        NULL};
     *setting = (vd_setting){.key = "",
                             .label = "",
                             .help = "",

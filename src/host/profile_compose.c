@@ -78,7 +78,7 @@ static void append_setting(GString *text, const vd_set *set, uint16_t i)
     }
     g_string_append_printf(text, "  %s: ", setting->key);
     profile_append_value(text, setting, &value);
-    g_string_append_c(text, '\n');
+    g_string_append(text, vd_setting_is_own(setting) ? " # its own\n" : "\n");
 }
 
 char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_identity *unit, const char *when)

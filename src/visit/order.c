@@ -102,7 +102,7 @@ void vd_order_complete(vd_visit *visit)
         bool idle = vd_has_part(visit, i, VD_PART_ASKED) && model->settings[i].when != NULL &&
                     vd_set_exists(&visit->desired, i) == VD_FAILS && !vd_set_lacks(&visit->desired, i);
         if (idle) {
-            visit->ledger[i].part &= (uint8_t)~VD_PART_ASKED;
+            visit->ledger[i].part &= (uint16_t)~VD_PART_ASKED;
             take_live(visit, i);
         }
     }
@@ -133,7 +133,7 @@ vd_status vd_order_work_out(vd_visit *visit)
         if (model->settings[i].access != VD_READ_ONLY && must_write(visit, i)) {
             const vd_set *lasting = model->store.proof == VD_PROOF_BANK ? &visit->stored : &visit->live;
             bool fleeting = vd_set_compare(lasting, &visit->desired, i) == VD_DIFFERENT;
-            visit->ledger[i].part |= (uint8_t)(VD_PART_CHANGES | (fleeting ? VD_PART_FLEETING : 0u));
+            visit->ledger[i].part |= (uint16_t)(VD_PART_CHANGES | (fleeting ? VD_PART_FLEETING : 0u));
         }
     }
     vd_status status = check_result(visit);

@@ -270,6 +270,16 @@ void vd_visit_expect(vd_visit *visit, const char *serial)
     visit->expected = serial;
 }
 
+void vd_visit_take_from(vd_visit *visit, const char *serial)
+{
+    visit->origin = serial;
+}
+
+bool vd_visit_left_to_its_unit(const vd_visit *visit, uint16_t setting)
+{
+    return vd_has_part(visit, setting, VD_PART_ELSEWHERE);
+}
+
 void vd_visit_identify(vd_visit *visit, uint64_t now)
 {
     begin(visit, now, VD_TASK_IDENTIFY);

@@ -34,11 +34,29 @@ static void note_absent(vd_visit *visit)
     }
 }
 
+static bool same_text(const char *a, const char *b)
+{
+    size_t length = strlen(a);
+    return strlen(b) == length && memcmp(a, b, length) == 0;
+}
+
+/* A target that was read from another unit does not make this one its twin. */
+static void leave_what_is_its_own(vd_visit *visit)
+{
+    bool another = visit->origin != NULL && visit->origin[0] != '\0' && visit->met.serial[0] != '\0' &&
+                   !same_text(visit->origin, visit->met.serial);
+    for (uint16_t i = 0; another && i < visit->model->setting_count && visit->task != VD_TASK_READ; i++) {
+        if (vd_has_part(visit, i, VD_PART_ASKED) && vd_setting_is_own(&visit->model->settings[i])) {
+            visit->ledger[i].part &= (uint16_t)~VD_PART_ASKED;
+            visit->ledger[i].part |= VD_PART_ELSEWHERE;
+            vd_set_forget(&visit->desired, i);
+        }
+    }
+}
+
 static bool is_meant(const vd_visit *visit, const vd_identity *found)
 {
-    size_t length = visit->expected != NULL ? strlen(visit->expected) : 0;
-    return visit->expected == NULL ||
-           (strlen(found->serial) == length && memcmp(found->serial, visit->expected, length) == 0);
+    return visit->expected == NULL || same_text(found->serial, visit->expected);
 }
 
 vd_going vd_step_identify(vd_visit *visit)
@@ -60,6 +78,7 @@ vd_going vd_step_identified(vd_visit *visit, vd_status status)
     if (vd_model_fits(visit->model, found) && is_meant(visit, found)) {
         visit->met = *found;
         note_absent(visit);
+        leave_what_is_its_own(visit);
         return VD_FINE;
     }
     /* Where no check guards what was said, one wrong letter makes another model of it: asked again. */

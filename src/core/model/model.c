@@ -112,6 +112,11 @@ int vd_field_order(const vd_field *a, const vd_field *b)
     return order != 0 ? order : (int)a->number - (int)b->number;
 }
 
+bool vd_setting_is_own(const vd_setting *setting)
+{
+    return setting->own || setting->role == VD_ROLE_ADDRESS || setting->role == VD_ROLE_NAME;
+}
+
 bool vd_setting_is_shown(const vd_setting *setting)
 {
     return setting->access != VD_WRITE_ONLY && setting->read_by != VD_MAKER;
