@@ -39,11 +39,12 @@ read --json=yes|--json takes no value
 read hive|read takes no words
 read --baud 49|from 50 to 4000000
 read --framing 9X1|"9X1" is no framing
-read --port ESC[2Jx|stands the character U+001B
-read --port aCSIb|stands the character U+009B
-read --port aTURNb|stands the character U+202E
-read --save aLFb|behind "a" stands a line end
-read --save aCRb|behind "a" stands a line end
+read --port ESC[2Jx|holds the character U+001B
+read --port aCSIb|holds the character U+009B
+read --port aTURNb|holds the character U+202E
+read --save aLFb|"a..." holds a line end
+read --save aCRb|"a..." holds a line end
+set a.yaml access.password=hunterESC7|"access.password..." holds the character U+001B
 link --count 0|from 1 to 10000
 link --count -5|from 1 to 10000
 find --from 20 --to 5|--from 20 --to 5 is no range of addresses

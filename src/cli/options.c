@@ -159,18 +159,20 @@ static bool judge_text(parsing *p, const char *name, const cli_option *option, c
 static bool judge(parsing *p, const char *name, cli_kind kind, const cli_option *option, const char *text, void *slot)
 {
     size_t length = strlen(text), line = vd_text_line(text, length);
+    /* What is behind the sign = may have been meant as a secret. */
+    int shown = (int)MIN(vd_text_line(text, MIN(length, 40)), strcspn(text, "="));
     if (length == 0) {
         return complain(p, g_strdup_printf("%s: an empty text says nothing.", name), NULL);
     }
     if (length > MOST_WORD) {
-        return complain(p, g_strdup_printf("%s: \"%.40s...\" is far too long.", name, line >= 40 ? text : ""),
+        return complain(p, g_strdup_printf("%s: \"%.*s...\" is far too long.", name, shown, text),
                         "No word is longer than 4000 bytes.");
     }
     if (line < length) {
         char what[64];
         vd_writer writer = vd_writer_start(what, sizeof what);
         vd_text_print_unseen(text, length, &writer);
-        return complain(p, g_strdup_printf("%s: behind \"%.*s\" stands %s.", name, (int)line, text, what),
+        return complain(p, g_strdup_printf("%s: \"%.*s...\" holds %s.", name, shown, text, what),
                         "Every word is one line of UTF-8 text that can be seen.");
     }
     switch (kind) {
