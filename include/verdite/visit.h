@@ -72,8 +72,7 @@ typedef enum vd_reading {
     VD_READING_COUNT
 } vd_reading;
 
-/* What is known of one setting. */
-typedef struct vd_entry {
+typedef struct vd_entry { /* what is known of one setting */
     uint16_t part;        /* VD_PART_... */
     uint8_t sending;      /* vd_sending */
     uint8_t live, stored; /* vd_reading */
@@ -88,13 +87,12 @@ typedef enum vd_lasting {
     VD_LASTING_COUNT
 } vd_lasting;
 
-/* What is known of the whole visit. */
-typedef struct vd_standing {
-    uint8_t lasting; /* vd_lasting */
-    bool writes;     /* the task writes, as opposed to verifying */
-    bool same_unit;  /* whoever was read back is who was meant */
-    bool stored;     /* the unit stored what was live, or need not */
-    bool unbroken;   /* it is known that it has not restarted between taking and storing */
+typedef struct vd_standing { /* what is known of the whole visit */
+    uint8_t lasting;         /* vd_lasting */
+    bool writes;             /* the task writes, as opposed to verifying */
+    bool same_unit;          /* whoever was read back is who was meant */
+    bool stored;             /* the unit stored what was live, or need not */
+    bool unbroken;           /* it is known that it has not restarted between taking and storing */
 } vd_standing;
 
 /* What is known of one setting after a write or a verification. */
@@ -111,21 +109,18 @@ typedef enum vd_verdict {
 /* The verdict on one setting: a pure function of what is known. */
 vd_verdict vd_entry_verdict(const vd_entry *entry, const vd_standing *standing);
 
-/* The verdict on the whole; only VD_WHOLE_VERIFIED may be called "verified". */
-typedef enum vd_whole {
-    VD_WHOLE_VERIFIED,
-    VD_WHOLE_EXCEPT,    /* verified except those that cannot be read back */
-    VD_WHOLE_LIVE_ONLY, /* live, storage not proved */
-    VD_WHOLE_NOT        /* not verified */
+typedef enum vd_whole { /* the verdict on the whole; only the first may be called "verified" */
+                        VD_WHOLE_VERIFIED,
+                        VD_WHOLE_EXCEPT,    /* verified except those that cannot be read back */
+                        VD_WHOLE_LIVE_ONLY, /* live, storage not proved */
+                        VD_WHOLE_NOT        /* not verified */
 } vd_whole;
 
-/* Settings of the task by verdict, and others of which it is not known whether they moved. */
-typedef struct vd_summary {
+typedef struct vd_summary { /* settings of the task by verdict, and others that moved */
     vd_whole whole;
     uint16_t confirmed, live_only, differing, unreadable, not_sent, unknown, total;
     uint16_t moved; /* others that hold something else than before; none of the former */
 } vd_summary;
-
 typedef struct vd_progress {
     vd_step step;
     uint8_t number, of;   /* which of the steps it is, from 1 */
@@ -137,17 +132,15 @@ typedef struct vd_progress {
 #define VD_MOST_STEPS 32u
 #define VD_PASSWORD_SIZE 64u
 
-/* A unit that is waited for. Private. */
-typedef struct vd_await {
+typedef struct vd_await { /* a unit that is waited for; private */
     uint64_t give_up, enough, takes, asked_at, silent_since;
     uint32_t pause;
     uint16_t silent; /* questions in a row that nobody answered */
     bool on, wants_restart, seen;
 } vd_await;
 
-/* A login that is under way. Private. */
-typedef struct vd_login_state {
-    uint64_t at; /* when it was done */
+typedef struct vd_login_state { /* a login that is under way; private */
+    uint64_t at;                /* when it was done */
     char password[VD_PASSWORD_SIZE];
     uint8_t length, tries, busy; /* of the password; how often it was said, and how often the unit was busy then */
     bool on, wanted, done, factory, declined;
@@ -204,12 +197,10 @@ void vd_visit_allow_restart(vd_visit *visit, bool allowed);
  * for all later tasks; the text is the caller's. */
 void vd_visit_expect(vd_visit *visit, const char *serial);
 
-/* The serial number of the unit whose values the target of a task holds, NULL or "": of none. A unit with another one
- * is neither given nor compared with what belongs to that unit alone (vd_setting_is_own()). Holds for all later tasks;
- * the text is the caller's. */
+/* The serial number of the unit that the target is from, NULL or "": of none. Another unit is neither given nor
+ * compared with what is that one's own (vd_setting_is_own()). Lasts like the former. */
 void vd_visit_take_from(vd_visit *visit, const char *serial);
-/* Whether a setting was left out for that. */
-bool vd_visit_left_to_its_unit(const vd_visit *visit, uint16_t setting);
+bool vd_visit_left_to_its_unit(const vd_visit *visit, uint16_t setting); /* left out for that */
 
 /* Begin a task; the last one must have ended. Each identifies the unit first and stops at another model. */
 void vd_visit_identify(vd_visit *visit, uint64_t now);

@@ -23,7 +23,7 @@ bool vd_proved_recall(vd_store_file *store, const char *model, const char *seria
             ? store_ask(store, "SELECT at, ran, print FROM proved WHERE model = ? AND serial = ?", "tt", model, serial)
             : NULL;
     bool found =
-        row != NULL && sqlite3_step(row) == SQLITE_ROW && store_text(row, 2, proved->print, sizeof proved->print);
+        row != NULL && store_step(row) == SQLITE_ROW && store_text(row, 2, proved->print, sizeof proved->print);
     proved->when = found ? sqlite3_column_int64(row, 0) : 0;
     proved->ran = found ? sqlite3_column_int64(row, 1) : 0;
     sqlite3_finalize(row);

@@ -23,9 +23,9 @@ static void put(vd_store_file *store, const vd_served *served)
 
 void vd_served_remember(vd_store_file *store, const vd_served *served)
 {
-    if (store != NULL && sqlite3_exec(store->database, "BEGIN IMMEDIATE", NULL, NULL, NULL) == SQLITE_OK) {
+    if (store != NULL && store_do(store, "BEGIN IMMEDIATE", "")) {
         put(store, served);
-        sqlite3_exec(store->database, "COMMIT", NULL, NULL, NULL);
+        store_do(store, "COMMIT", "");
     }
 }
 
@@ -38,7 +38,7 @@ bool vd_served_recall(vd_store_file *store, const char *model, const char *adapt
                         " (?1 = '' OR model = ?1) AND (?3 = 0 OR adapter = ?2) ORDER BY id DESC LIMIT 1",
                         "ttn", model != NULL ? model : "", adapter != NULL ? adapter : "", (gint64)(adapter != NULL))
             : NULL;
-    bool found = row != NULL && sqlite3_step(row) == SQLITE_ROW;
+    bool found = row != NULL && store_step(row) == SQLITE_ROW;
     if (found) {
         char framing[8];
         gint64 baud = sqlite3_column_int64(row, 3), address = sqlite3_column_int64(row, 5);

@@ -7,10 +7,28 @@
 
 #include "verdite/text.h"
 
+#define PAUSE 20000 /* microseconds */
+#define PAUSES 250  /* at most */
+
+/* Another program may have the file for a moment; the database waits for most of that by itself, but not while one
+ * cleans up behind itself. */
+static bool waits(int status, int *pauses)
+{
+    if ((status & 0xFF) != SQLITE_BUSY || ++*pauses > PAUSES) {
+        return false;
+    }
+    g_usleep(PAUSE);
+    return true;
+}
+
 static sqlite3_stmt *prepare(vd_store_file *store, const char *sql, const char *kinds, va_list values)
 {
     sqlite3_stmt *statement = NULL;
-    if (sqlite3_prepare_v2(store->database, sql, -1, &statement, NULL) != SQLITE_OK) {
+    int status = SQLITE_OK, pauses = 0;
+    do {
+        status = sqlite3_prepare_v2(store->database, sql, -1, &statement, NULL);
+    } while (waits(status, &pauses));
+    if (status != SQLITE_OK) {
         return NULL;
     }
     for (int i = 0; kinds[i] != '\0'; i++) {
@@ -32,13 +50,23 @@ sqlite3_stmt *store_ask(vd_store_file *store, const char *sql, const char *kinds
     return statement;
 }
 
+int store_step(sqlite3_stmt *statement)
+{
+    int status = SQLITE_OK, pauses = 0;
+    while (waits(status = sqlite3_step(statement), &pauses)) {
+        sqlite3_reset(statement);
+    }
+    return status;
+}
+
 bool store_do(vd_store_file *store, const char *sql, const char *kinds, ...)
 {
     va_list values;
     va_start(values, kinds);
     sqlite3_stmt *statement = prepare(store, sql, kinds, values);
     va_end(values);
-    bool done = statement != NULL && sqlite3_step(statement) == SQLITE_DONE;
+    int status = statement != NULL ? store_step(statement) : SQLITE_ERROR;
+    bool done = status == SQLITE_DONE || status == SQLITE_ROW;
     sqlite3_finalize(statement);
     return done;
 }

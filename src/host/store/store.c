@@ -23,8 +23,7 @@ static const char *const editions[EDITION] = {
 static gint64 number_of(vd_store_file *store, const char *sql)
 {
     sqlite3_stmt *statement = store_ask(store, sql, "");
-    gint64 number =
-        statement != NULL && sqlite3_step(statement) == SQLITE_ROW ? sqlite3_column_int64(statement, 0) : -1;
+    gint64 number = statement != NULL && store_step(statement) == SQLITE_ROW ? sqlite3_column_int64(statement, 0) : -1;
     sqlite3_finalize(statement);
     return number;
 }
@@ -37,7 +36,7 @@ static bool run(vd_store_file *store, const char *sql)
 /* Brings the store to this edition, in one piece: of several programs that find an older one, one does. */
 static bool renew(vd_store_file *store)
 {
-    if (!run(store, "BEGIN IMMEDIATE")) {
+    if (!store_do(store, "BEGIN IMMEDIATE", "")) {
         return false;
     }
     gint64 edition = number_of(store, "PRAGMA user_version");
@@ -52,7 +51,7 @@ static bool renew(vd_store_file *store)
         served_take_over(store);
         proved_take_over(store);
     }
-    return run(store, fine ? "COMMIT" : "ROLLBACK") && fine;
+    return store_do(store, fine ? "COMMIT" : "ROLLBACK", "") && fine;
 }
 
 /* What is there, and whether it can be worked with. */
@@ -84,7 +83,8 @@ static vd_store_file *try_open(const char *path, vd_fault *fault)
     vd_store_file *store = g_new0(vd_store_file, 1);
     char *folder = g_path_get_dirname(path);
     vd_status status = VD_OK;
-    if (g_file_test(path, G_FILE_TEST_EXISTS) && !g_file_test(path, G_FILE_TEST_IS_REGULAR)) {
+    bool is_new = !g_file_test(path, G_FILE_TEST_EXISTS);
+    if (!is_new && !g_file_test(path, G_FILE_TEST_IS_REGULAR)) {
         status = vd_note_STORE_SHUT(fault, "it is no ordinary file");
     } else if (g_mkdir_with_parents(folder, 0700) != 0) {
         status = vd_note_STORE_SHUT(fault, g_strerror(errno));
@@ -93,8 +93,8 @@ static vd_store_file *try_open(const char *path, vd_fault *fault)
     } else {
         sqlite3_busy_timeout(store->database, PATIENCE);
         /* Without these two a loss of power could take what was said to be kept. */
-        run(store, "PRAGMA journal_mode = WAL");
-        run(store, "PRAGMA synchronous = FULL");
+        store_do(store, "PRAGMA journal_mode = WAL", "");
+        store_do(store, "PRAGMA synchronous = FULL", "");
         status = judge(store, path, fault);
     }
     g_free(folder);
@@ -102,7 +102,9 @@ static vd_store_file *try_open(const char *path, vd_fault *fault)
         vd_store_close(store);
         return NULL;
     }
-    g_chmod(path, 0600);
+    if (is_new) {
+        g_chmod(path, 0600);
+    }
     return store;
 }
 
@@ -139,11 +141,7 @@ vd_store_file *vd_store_open(const char *path, char **set_aside, vd_fault *fault
     vd_store_file *store = NULL;
     *set_aside = NULL;
     if (strcmp(place, "off") != 0) {
-        store = try_open(place, &own);
-    }
-    if (own.status == VD_STORE_DAMAGED) {
-        int lock = vd_state_lock(); /* of several programs that find it so, one sets it aside */
-        own = (vd_fault){0};
+        int lock = vd_state_lock(); /* of several programs, one makes it, or sets it aside */
         store = try_open(place, &own);
         if (own.status == VD_STORE_DAMAGED && (*set_aside = put_aside(place)) != NULL) {
             own = (vd_fault){0};

@@ -14,7 +14,9 @@ struct vd_store_file {
 /* A statement with its texts and numbers put in: for each letter of `kinds` 't' a text, 'n' a number (gint64). NULL:
  * the store has failed. Finalize it. */
 sqlite3_stmt *store_ask(vd_store_file *store, const char *sql, const char *kinds, ...);
-/* Runs one that brings nothing back. */
+/* One step of a statement: SQLITE_ROW, SQLITE_DONE, or what keeps it from that. */
+int store_step(sqlite3_stmt *statement);
+/* Runs one whose rows are of no interest. */
 bool store_do(vd_store_file *store, const char *sql, const char *kinds, ...);
 /* The text of a column, "" where it has none; copied into `size` bytes at `to`, if it is one line and fits. */
 bool store_text(sqlite3_stmt *statement, int column, char *to, size_t size);
