@@ -57,6 +57,10 @@ write|write takes FILE: FILE is missing. For example: verdite write hive-03.yaml
 write a.yaml b.yaml|write takes FILE and no more
 compare unit|B is missing
 model dowel weight.tare more|and no more
+ESC[2Jx|There is no command ""
+reCSIed|There is no command "re"
+read --ESC[2Jx|read has no option --
+help aTURNb|"a..." holds the character U+202E
 reed|There is no command "reed". Do you mean read?
 help reed|Do you mean read?
 --address 3|There is no command "--address"

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What can be asked of one command of the table, and finding it by name. */
 #include "cli.h"
+#include "verdite/text.h"
 
 #include <string.h>
 
@@ -25,6 +26,11 @@ char *cli_command_words(const cli_command *command)
     return g_string_free(words, FALSE);
 }
 
+char *cli_quotable(const char *word)
+{
+    return g_strndup(word, vd_text_line(word, MIN(strlen(word), 40)));
+}
+
 static const char *command_name_at(const void *about, size_t i)
 {
     return ((const cli_program *)about)->commands[i].name;
@@ -38,7 +44,7 @@ const cli_command *program_command(cli *c, const char *name)
             return &program->commands[i];
         }
     }
-    char *first = g_strndup(name, MIN(strlen(name), 40)), *shown = g_utf8_make_valid(first, -1);
+    char *shown = cli_quotable(name);
     char *suggestion = vd_suggest(shown, program->command_count, command_name_at, program);
     char *said = g_strdup_printf("There is no command \"%s\".", shown),
          *allowed = g_strdup_printf("%s See: %s help", suggestion, program->name);
@@ -47,6 +53,5 @@ const cli_command *program_command(cli *c, const char *name)
     g_free(said);
     g_free(suggestion);
     g_free(shown);
-    g_free(first);
     return NULL;
 }

@@ -241,7 +241,7 @@ static void complain_unknown(parsing *p, const char *typed)
             g_snprintf(own.names[own.count++], sizeof own.names[0], "--%s", cli_option_table[i].name);
         }
     }
-    char *name = g_strndup(typed, MIN(strcspn(typed, "="), 40)), *shown = g_utf8_make_valid(name, -1);
+    char *name = g_strndup(typed, strcspn(typed, "=")), *shown = cli_quotable(name);
     char *near = vd_suggest(shown, own.count, option_name_at, &own);
     complain(p, g_strdup_printf("%s has no option %s.", p->command->name, shown), near);
     g_free(near);

@@ -129,6 +129,8 @@ extern const cli_program verdite_program, verdite_bench_program;
 
 /* ---- command.c ---- */
 
+/* As much of a word that was typed as may be quoted, though nothing has judged it yet. Free it. */
+char *cli_quotable(const char *word);
 /* Whether an option belongs to a command. */
 bool cli_command_has(const cli_command *command, const cli_option *option);
 /* The words of a command as help shows them, "[MODEL [SETTING]]". Free it. */
