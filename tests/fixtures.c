@@ -217,6 +217,7 @@ const char *said(const vd_set *set, const char *key)
 void rig_prepare(rig *r, const vd_model *model)
 {
     memset(r, 0, sizeof *r);
+    r->visitor = model;
     r->adapter = (vd_bench_adapter){.name = "rig", .label = "", .latency = 1000};
     r->units[0] = (vd_bench_unit){.name = "one", .model = model, .identity = {"", "", "1.4", "S-1"}};
     g_strlcpy(r->units[0].identity.maker, model->identify.maker, sizeof r->units[0].identity.maker);
@@ -226,7 +227,7 @@ void rig_prepare(rig *r, const vd_model *model)
 
 void rig_start(rig *r)
 {
-    const vd_model *model = r->units[0].model;
+    const vd_model *model = r->visitor;
     size_t size = vd_visit_size(model);
     r->sim = vd_sim_start(&r->bench);
     assert_non_null(r->sim);

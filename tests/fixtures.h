@@ -42,6 +42,7 @@ typedef struct rig {
     vd_bench bench;
     vd_bench_adapter adapter;
     vd_bench_unit units[2];
+    const vd_model *visitor; /* by which the first one is visited */
     vd_sim *sim;
     vd_port *port;
     vd_visit visit;

@@ -105,7 +105,7 @@ static void test_what_is_out_of_reach(void **state)
     } refused[] = {
         {42, NULL, "unit.light", "low", VD_NO_REPLY},           {3, "QD-24004", "unit.light", "low", VD_WRONG_UNIT},
         {3, NULL, "unit.lihgt", "low", VD_NO_SUCH_SETTING},     {3, NULL, "unit.light", "dim", VD_NOT_A_CHOICE},
-        {3, NULL, "weight.low-limit", "20.55 kg", VD_OFF_STEP}, {3, NULL, "line.address", "7", VD_LINK_SETTING}};
+        {3, NULL, "weight.low-limit", "20.55 kg", VD_OFF_STEP}, {3, NULL, "line.address", "7", VD_ADDRESS_TAKEN}};
     for (size_t i = 0; i < G_N_ELEMENTS(refused); i++) {
         vd_fault fault = {0};
         vd_whole whole = VD_WHOLE_VERIFIED;

@@ -116,7 +116,13 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
     memcpy(r->unit.at, at, sizeof r->unit.at);
     oracle_start(&r->unit);
     void *memory = calloc(1, size);
-    assert_int_equal(vd_visit_start(&r->visit, model, memory, size, &model->line, model->address_factory, 1000), VD_OK);
+    vd_line line = model->line;
+    uint8_t address = model->address_factory;
+    if (task >= VERIFY && w->unit.link_from != 0) { /* it has moved already */
+        line.baud = 9600;
+        address = 9;
+    }
+    assert_int_equal(vd_visit_start(&r->visit, model, memory, size, &line, address, 1000), VD_OK);
     r->lane = (vd_lane){.port = &r->unit.port};
     r->seat = (vd_seat){.engine = &vd_visit_engine, .self = &r->visit};
     r->loop = (vd_loop){&oracle_port_kind,
@@ -213,6 +219,11 @@ static const char *judge_cell(const run *r, const oracle_cell *cell, vd_verdict 
     bool after = (r->unit.at[0] > 0 && r->unit.at[0] >= last) || (r->unit.at[1] > 0 && r->unit.at[1] >= last);
     bool live = holds(r, cell, cell->live, false, wanted), stored = holds(r, cell, cell->stored, true, wanted);
     bool as_before = same(cell->live, cell->from) && same(cell->stored, cell->from);
+    bool here = (same(cell->key, "address") && r->unit.address != strtoul(wanted, NULL, 16)) ||
+                (same(cell->key, "speed") && r->unit.speed != (same(wanted, "0000") ? 9600u : 19200u));
+    if (verdict == VD_CONFIRMED && here && !after) {
+        return "confirmed, but it is reached elsewhere";
+    }
     switch (verdict) {
     case VD_CONFIRMED: return stored || (after && live) ? NULL : "confirmed, but it is not stored";
     case VD_LIVE_ONLY: return live || after || !needed ? NULL : "live, but it is not";
@@ -260,6 +271,11 @@ static const char *judge_whole(const run *r)
         if (known && !same(cell->stored, cell->to)) {
             return "verified, but another one has moved";
         }
+    }
+    const vd_link *link = vd_visit_link(&r->visit);
+    bool there = r->unit.manner != REGISTERS || (link->address == r->unit.address && link->line.baud == r->unit.speed);
+    if (good && !there && r->unit.at[0] == 0 && r->unit.at[1] == 0) {
+        return "verified, but it is reached elsewhere";
     }
     if (good && r->unit.replaced) {
         return "verified, but it is another unit";
@@ -340,7 +356,9 @@ static bool is_known(const char *name, int task, oracle_fault fault)
 /* Who talks in lines is alone on his line; and queries have no word for "busy". */
 static bool cannot_be(const world *w, oracle_fault fault)
 {
-    return (fault == F_SECOND_UNIT && w->unit.manner != REGISTERS) || (fault == F_BUSY && w->unit.manner == QUERIES);
+    bool moving = fault == F_LINK_NEVER || fault == F_LINK_LATE || fault == F_SOMEBODY_THERE;
+    return (moving && w->unit.link_from == 0) || (fault == F_SECOND_UNIT && w->unit.manner != REGISTERS) ||
+           (fault == F_BUSY && w->unit.manner == QUERIES);
 }
 
 /* A restart that proves storage needs a model that says so. */
@@ -354,7 +372,7 @@ static unsigned cases, untrue_cases, rows;
 static void sweep_fault(const world *w, int task, oracle_fault fault, int exchanges)
 {
     bool anywhere = fault == F_NOTHING_WRONG || fault == F_ECHO || fault == F_NO_RESTART || fault == F_LATE_RESTART ||
-                    fault == F_DISK_FULL;
+                    fault == F_LINK_NEVER || fault == F_LINK_LATE || fault == F_DISK_FULL;
     unsigned wrong = 0;
     char first[200] = "";
     for (int at = 1; at <= (anywhere ? 1 : exchanges); at++) {
@@ -456,7 +474,7 @@ typedef struct talk {
     struct {
         uint8_t asked[600], told[2048];
         size_t asked_length, told_length;
-    } exchanges[64];
+    } exchanges[128];
     int count;
 } talk;
 
@@ -465,7 +483,7 @@ static void keep_talk(void *about, uint64_t now, size_t lane, bool sent, const u
 {
     talk *t = about;
     (void)now, (void)lane, (void)errors;
-    assert_true(t->count < 64);
+    assert_true(t->count < 128);
     uint8_t *to = sent ? t->exchanges[t->count].asked : t->exchanges[t->count - 1].told;
     size_t *length = sent ? &t->exchanges[t->count].asked_length : &t->exchanges[t->count - 1].told_length;
     if (bytes != NULL) {

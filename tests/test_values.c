@@ -484,6 +484,7 @@ static void test_words_mention_what_faults_take(void **state)
                   {"WORDS", "{said}{allowed}"},
                   {"PLACED", "{said}{allowed}"},
                   {"LIMIT", "{allowed}{1}"},
+                  {"WANTED", "{said}{1}"},
                   {"NUMBER", "{1}"},
                   {"NUMBERS", "{1}{2}{3}"},
                   {"EXCHANGE", "{said}{allowed}{1}{2}{3}"}};

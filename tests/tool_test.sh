@@ -239,7 +239,7 @@ says "the unit holds 70.0 kg"
 run 0 verdite-bench restart "$work/bracken" hive-03
 run 0 verdite verify mine.yaml --address 3
 run 1 verdite write mine.yaml --address 4 --yes --own
-tells "line.address would change from 4 to 3"
+tells "Somebody answers at address 3 already: QD-24003."
 tells "Nothing was sent"
 run 0 verdite verify "$(ls "$work"/state/verdite/before/dowel-QD-24003-*.yaml)" --address 3 --group line
 run 5 verdite write bad.yaml --address 3 --yes
@@ -363,11 +363,21 @@ says '"left-to-its-unit"'
 run 3 verdite verify three.yaml --address 4 --own
 says "unit.name Three differs: the unit holds Bracken 4"
 run 1 verdite write three.yaml --address 4 --yes --own # its address, too
-tells "line.address"
+tells "Somebody answers at address 3 already"
 sed -i '/line.address/d' three.yaml
 run 0 verdite write three.yaml --address 4 --yes --own
 run 0 verdite read --address 4 --group unit
 says "unit.name Three"
+printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  line.address: 44\n  line.baud: 19200\n' >moves.yaml
+run 0 verdite write moves.yaml --address 4 --yes
+tells "It is followed to address 44 at 19200 8E1"
+tells "From now on it is at address 44 on bracken-usb, 19200 8E1."
+says "line.address 44 confirmed"
+says "VERIFIED: 2 of 2"
+run 0 verdite verify moves.yaml # where it is now is remembered
+run 6 verdite read --address 4
+printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  line.address: 4\n  line.baud: 9600\n' >moves.yaml
+run 0 verdite write moves.yaml --address 44 --baud 19200 --yes
 run 0 verdite write three.yaml --address 3 --yes # the very unit has all of it
 run 0 verdite read --address 3 --group weight
 says "weight.tare 7.0 kg"

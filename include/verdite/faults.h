@@ -214,10 +214,12 @@
       "Expected {allowed}: check address and cable.")                                                                  \
     X(FIRMWARE_OLD, FINE, "", WORDS, "The unit has firmware {said}; the model describes it from {allowed} on.",        \
       "It may lack settings, or take them otherwise.")                                                                 \
-    X(LINK_SETTING, NO, "", VALUE,                                                                                     \
-      "{setting} would change from {said} to {allowed}: that would lose the unit, and Verdite cannot follow a unit "   \
-      "to a new address or speed yet. Nothing was sent.",                                                              \
-      "Take it out of the file, or put the unit's own value there.")                                                   \
+    X(ADDRESS_TAKEN, NO, "", WANTED, "Somebody answers at address {1} already: {said}. Nothing was sent.",             \
+      "Choose a free address.")                                                                                        \
+    X(LINK_STAYED, NOT_VERIFIED, "", PLAIN, "It took the new address or line setting, and answers where it did.",      \
+      "Switch it off and on, then look for it at both.")                                                               \
+    X(NOT_FOLLOWED, CONTACT, "", WORDS, "It answers neither at {said} nor at {allowed}.",                              \
+      "Switch it off and on, wait until it has started, then look for it at both.")                                    \
     X(UNSTEADY, CONTACT, "", SAID,                                                                                     \
       "What the unit says about {said} differs each time it is asked, or other talk is mixed with it.",                \
       "Check cable and plug, and that no other program talks on this line; then read it afresh.")                      \

@@ -17,12 +17,21 @@ typedef struct vd_line {
     uint8_t stop_bits; /* 1 or 2 */
 } vd_line;
 
+/* Where a unit is reached on a line. */
+typedef struct vd_link {
+    vd_line line;
+    uint8_t address; /* 0 where it has none */
+} vd_link;
+
 /* Reads a framing such as "8E1" (data bits, parity, stop bits; small letters are taken too) into the three fields
  * of `line`; its baud stays. Returns false, with `line` untouched, for anything else. */
 bool vd_framing_parse(const char *text, vd_line *line);
 /* Adds e.g. "9600 8E1". */
 void vd_line_print(const vd_line *line, vd_writer *writer);
 bool vd_line_equal(const vd_line *a, const vd_line *b);
+/* Adds e.g. "address 5 at 9600 8E1". */
+void vd_link_print(const vd_link *link, vd_writer *writer);
+bool vd_link_equal(const vd_link *a, const vd_link *b);
 /* Bits that one character takes on the line: start, data, parity if any, stop. */
 unsigned vd_line_character_bits(const vd_line *line);
 /* Time that `characters` take on the line, in microseconds, rounded up. */

@@ -147,6 +147,13 @@ typedef enum vd_proof {
     VD_PROOF_SHOWN    /* it shows what is stored, never what is only live: reading it is the proof */
 } vd_proof;
 
+/* From when on a unit is reached by another address or line setting that was written. */
+typedef enum vd_link_from {
+    VD_LINK_FROM_RESTART, /* once it was stored and the unit has restarted */
+    VD_LINK_FROM_STORING, /* once it was stored */
+    VD_LINK_FROM_WRITING  /* at once; the reply to the write still comes as before */
+} vd_link_from;
+
 /* What a restart visibly undoes, where nothing else shows it. */
 typedef enum vd_undone {
     VD_UNDOES_NOTHING,
@@ -210,6 +217,7 @@ struct vd_model {
     uint16_t running;      /* the reading that tells how long it has been running; see vd_model_running_time() */
     uint16_t undone;       /* VD_UNDOES_READING: which */
     uint8_t undoes;        /* vd_undone */
+    uint8_t link_from;     /* vd_link_from */
     bool takes_port;       /* the serial port is the unit's own: it is gone while the unit restarts */
     uint32_t firmware;     /* the oldest firmware that the model describes, as vd_firmware_parse() has it; 0: any */
     vd_identify identify;

@@ -45,6 +45,9 @@ VD_C_BEGIN
 #define VD_LIMIT_(G, name)                                                                                             \
     G(name, vd_fault_note_numbers, (vd_fault * fault, const char *allowed, int32_t first),                             \
       (const char *allowed, int32_t first), NULL, NULL, allowed, first, 0, 0)
+#define VD_WANTED_(G, name)                                                                                            \
+    G(name, vd_fault_note_numbers, (vd_fault * fault, const char *said, int32_t first),                                \
+      (const char *said, int32_t first), NULL, said, NULL, first, 0, 0)
 #define VD_NUMBER_(G, name)                                                                                            \
     G(name, vd_fault_note_numbers, (vd_fault * fault, int32_t first), (int32_t first), NULL, NULL, NULL, first, 0, 0)
 #define VD_NUMBERS_(G, name)                                                                                           \

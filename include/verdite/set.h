@@ -67,9 +67,11 @@ bool vd_set_is_sound(const vd_set *set, uint16_t setting);
 typedef enum vd_comparison { VD_SAME, VD_DIFFERENT, VD_ONLY_FIRST, VD_ONLY_SECOND, VD_IN_NEITHER } vd_comparison;
 vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting);
 
-/* Puts the link that a set describes by its address, baud and framing settings into `line` and `address`; what the
- * set does not know, or says in a form that is no line setting, leaves them as they are. */
-void vd_set_link(const vd_set *set, vd_line *line, uint8_t *address);
+/* Puts the link that a set describes by its address, baud and framing settings into `link`; what the set does not know,
+ * or says in a form that is no line setting, leaves it as it is. */
+void vd_set_link(const vd_set *set, vd_link *link);
+/* The same of one setting: one without such a role changes nothing. */
+void vd_set_link_part(const vd_set *set, uint16_t part, vd_link *link);
 
 VD_C_END
 

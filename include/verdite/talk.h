@@ -110,6 +110,9 @@ size_t vd_talk_size(const vd_model *model);
  * where it has none. */
 void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_line *line, uint8_t address,
                    uint32_t latency, vd_fault *fault);
+/* From now on the unit is asked over another link; what was heard, and what the line is owed in silence, still counts.
+ * No job may be under way. */
+void vd_talk_move(vd_talk *talk, const vd_link *link, uint32_t latency);
 /* How often a repeatable request is sent at most from now on; 0: as the model says. */
 void vd_talk_limit_tries(vd_talk *talk, uint8_t tries);
 /* Begins a job. `which` has a byte for each setting: 1 where the job is on it, VD_ABSENT where it does not exist. Reads

@@ -26,7 +26,7 @@ typedef struct vd_unit {
     uint64_t busy_until, off_until, on_since, listens_from, last_request;
     const vd_action *due; /* what it does once its reply is out */
     uint8_t tries_left;   /* at the login, before it locks */
-    bool keeping, keep_failed, logged_in, announced, restart_due;
+    bool keeping, keep_failed, logged_in, announced, restart_due, link_due;
 } vd_unit;
 
 extern const vd_engine vd_unit_engine;
@@ -39,7 +39,8 @@ size_t vd_unit_size(const vd_model *model);
  * says it is busy. */
 vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity *identity, void *memory, size_t size);
 /* The supply comes on: live values become the stored ones (what only can be read stays), and address and line
- * settings in the stored bank take force. It listens once its model says so, or when its button has been held. */
+ * settings in the stored bank take force; they may have before, as the model says. It listens once its model says so,
+ * or when its button has been held. */
 void vd_unit_power_up(vd_unit *unit, uint64_t now);
 /* Its button is held from `now` on for so long. */
 void vd_unit_hold_button(vd_unit *unit, uint64_t now, uint32_t milliseconds);

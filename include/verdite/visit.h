@@ -9,6 +9,7 @@
 #ifndef VERDITE_VISIT_H
 #define VERDITE_VISIT_H
 
+#include "verdite/ledger.h"
 #include "verdite/rules.h"
 #include "verdite/talk.h"
 
@@ -26,6 +27,7 @@ typedef enum vd_step {
     VD_STEP_IDENTIFY,
     VD_STEP_READ,        /* live values */
     VD_STEP_READ_STORED, /* the stored bank, where the model has one that can be read */
+    VD_STEP_SEE_FREE,    /* nobody else may answer where it is to be reached */
     VD_STEP_ASK,         /* the changes stand; wants the answer to VD_ASK_WRITE */
     VD_STEP_KEEP,        /* wants the state before the change kept */
     VD_STEP_KNOW_AGAIN,  /* right before the first write: it is still the same unit, and alone on its address */
@@ -38,89 +40,11 @@ typedef enum vd_step {
     VD_STEP_READ_BACK,
     VD_STEP_READ_BACK_STORED,
     VD_STEP_KNOW_LAST, /* what was read back came from the same unit */
+    VD_STEP_SEE_LEFT,  /* whether anybody answers where it was reached before */
     VD_STEP_DONE,
     VD_STEP_COUNT
 } vd_step;
 
-/* ---- The ledger -------------------------------------------------------------------------------------------- */
-
-/* What part a setting has in a task, as bits. */
-#define VD_PART_ASKED 1u       /* the task is about it */
-#define VD_PART_CHANGES 2u     /* its value, or the count that stands for it, must be written */
-#define VD_PART_ALONG 4u       /* it shares a record or register with one that is written */
-#define VD_PART_RESCALED 8u    /* the setting that decides its decimals is written */
-#define VD_PART_SHOWN 16u      /* the unit shows it */
-#define VD_PART_ABSENT 32u     /* this unit does not have it */
-#define VD_PART_WAS_READ 64u   /* it was read before anything was written */
-#define VD_PART_ELSEWHERE 256u /* asked for, but it belongs to the unit that the target is from */
-#define VD_PART_FLEETING 128u  /* what is to be written would be gone after a restart, until it is stored */
-
-typedef enum vd_sending {
-    VD_UNSENT,
-    VD_SENT_IN_VAIN, /* sent, and no answer told what became of it */
-    VD_TURNED_DOWN,  /* the unit answered, and said no */
-    VD_ACKNOWLEDGED, /* the unit answered, and said yes */
-    VD_SENDING_COUNT
-} vd_sending;
-
-/* What was read back of it, held against what it is to be. */
-typedef enum vd_reading {
-    VD_UNREAD,
-    VD_AS_WANTED,
-    VD_AS_BEFORE, /* what it was before, which is not what it is to be */
-    VD_OTHERWISE,
-    VD_READING_COUNT
-} vd_reading;
-
-typedef struct vd_entry { /* what is known of one setting */
-    uint16_t part;        /* VD_PART_... */
-    uint8_t sending;      /* vd_sending */
-    uint8_t live, stored; /* vd_reading */
-} vd_entry;
-
-/* What shows that values last. */
-typedef enum vd_lasting {
-    VD_LASTS_UNPROVED, /* nothing showed it */
-    VD_LASTS_AT_ONCE,  /* the model says that what is written lasts */
-    VD_LASTS_IN_BANK,  /* the stored values were read too */
-    VD_LASTS_RESTART,  /* they were read after a restart that was seen */
-    VD_LASTING_COUNT
-} vd_lasting;
-
-typedef struct vd_standing { /* what is known of the whole visit */
-    uint8_t lasting;         /* vd_lasting */
-    bool writes;             /* the task writes, as opposed to verifying */
-    bool same_unit;          /* whoever was read back is who was meant */
-    bool stored;             /* the unit stored what was live, or need not */
-    bool unbroken;           /* it is known that it has not restarted between taking and storing */
-} vd_standing;
-
-/* What is known of one setting after a write or a verification. */
-typedef enum vd_verdict {
-    VD_NOT_ASKED,        /* the task has nothing to do with it */
-    VD_CONFIRMED,        /* read back from storage, equal */
-    VD_LIVE_ONLY,        /* read back live, equal; that it is stored was not shown */
-    VD_DIFFERS,          /* the unit holds something else, live or stored */
-    VD_CANNOT_READ_BACK, /* acknowledged and stored, but the unit never shows it */
-    VD_NOT_SENT,         /* and its value cannot have moved */
-    VD_UNKNOWN           /* sent, or to be verified, and not read back: the outcome is not known */
-} vd_verdict;
-
-/* The verdict on one setting: a pure function of what is known. */
-vd_verdict vd_entry_verdict(const vd_entry *entry, const vd_standing *standing);
-
-typedef enum vd_whole { /* the verdict on the whole; only the first may be called "verified" */
-                        VD_WHOLE_VERIFIED,
-                        VD_WHOLE_EXCEPT,    /* verified except those that cannot be read back */
-                        VD_WHOLE_LIVE_ONLY, /* live, storage not proved */
-                        VD_WHOLE_NOT        /* not verified */
-} vd_whole;
-
-typedef struct vd_summary { /* settings of the task by verdict, and others that moved */
-    vd_whole whole;
-    uint16_t confirmed, live_only, differing, unreadable, not_sent, unknown, total;
-    uint16_t moved; /* others that hold something else than before; none of the former */
-} vd_summary;
 typedef struct vd_progress {
     vd_step step;
     uint8_t number, of;   /* which of the steps it is, from 1 */
@@ -147,6 +71,15 @@ typedef struct vd_login_state { /* a login that is under way; private */
     bool sure, refused; /* it said yes to the password; it turned down what a login may allow */
 } vd_login_state;
 
+typedef enum vd_left { VD_LEFT_NOT_SEEN, VD_LEFT_NOBODY, VD_LEFT_ITSELF, VD_LEFT_ANOTHER } vd_left;
+typedef struct vd_follow { /* a unit that is followed to another link; private */
+    vd_link from, to;      /* of the whole visit */
+    vd_link was, goes;     /* of the present move */
+    vd_identity other;
+    uint8_t stage, seen, doubts, left;
+    bool expected, sent;
+} vd_follow;
+
 /* A visit. The fields are private but for `fault`, which tells why a task failed. */
 typedef struct vd_visit {
     vd_fault fault;
@@ -161,14 +94,18 @@ typedef struct vd_visit {
     const char *expected, *origin;
     vd_await await;
     vd_login_state login;
+    vd_follow follow;
+    vd_link link; /* where it is reached now */
+    uint32_t latency;
     uint8_t list[VD_MOST_STEPS];
-    uint8_t address;
     uint8_t count, at, task, step; /* of the list; `step` is where it stands, a small machine included */
     uint8_t rounds, stores, restarts, doubts, silences; /* how often that was done already */
     uint32_t news, explained; /* what the line had brought when it was last known that the unit is alone */
     vd_status status;
     vd_standing standing;
     bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart;
+    bool more_due;      /* what is written now is not the last of it */
+    bool keeping, kept; /* a record is being kept; it is, or cannot be */
 } vd_visit;
 
 extern const vd_engine vd_visit_engine;
@@ -211,8 +148,9 @@ void vd_visit_read(vd_visit *visit, uint64_t now, const uint8_t *which);
 /* Makes the unit hold what `target` knows, as far as `which` says (NULL: all). `target` is copied.
  * Reads everything, checks the whole result, asks, has the state before kept, makes sure that it is still the same
  * unit, writes what differs, checks that it is live, stores, restarts the unit where that is the model's proof of
- * storage, reads everything back, makes sure once more, judges. Address, baud and framing are refused with
- * VD_LINK_SETTING, before anything is sent. */
+ * storage, reads everything back, makes sure once more, judges. Its own address, baud and framing are written last, and
+ * the unit is followed there: nobody else may answer there before (VD_ADDRESS_TAKEN), and it is read back there. Before
+ * each step that outlasts the visit it wants a record kept (vd_wants): the first must be, or nothing is sent. */
 void vd_visit_write(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which);
 /* Compares the unit, live and stored, with `target`; changes nothing. */
 void vd_visit_verify(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which);
@@ -222,6 +160,13 @@ bool vd_visit_ended(const vd_visit *visit, vd_status *status);
 vd_progress vd_visit_progress(const vd_visit *visit);
 /* The steps of the task as far as they are planned; they grow when the changes stand. Valid until it is fed. */
 const uint8_t *vd_visit_steps(const vd_visit *visit, size_t *count);
+/* Where it is reached now. */
+const vd_link *vd_visit_link(const vd_visit *visit);
+/* Where it is to be reached once it has what it is to hold, NULL: where it is; from VD_STEP_ASK on. */
+const vd_link *vd_visit_new_link(const vd_visit *visit);
+/* Who answered where it was reached before, when it had moved to another address: `other`, empty where that could not
+ * be understood. */
+vd_left vd_visit_left(const vd_visit *visit, const vd_identity **other);
 /* Who was met; empty before VD_STEP_READ. */
 const vd_identity *vd_visit_identity(const vd_visit *visit);
 /* What was read last; valid until the next task begins. The stored set is empty where the model has no such bank. */

@@ -94,6 +94,30 @@ void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial)
     g_string_free(keys, TRUE);
 }
 
+/* Where it will be reached, and what must not stand in the way. */
+static void show_move(const cli *c, const vd_visit *unit)
+{
+    const vd_link *to = vd_visit_new_link(unit), *from = vd_visit_link(unit);
+    if (to == NULL) {
+        return;
+    }
+    char words[64];
+    vd_writer writer = vd_writer_start(words, sizeof words);
+    vd_link_print(to, &writer);
+    if (is_planned(unit, VD_STEP_COMING_BACK) || unit->model->link_from == VD_LINK_FROM_WRITING) {
+        message(c, "  It is followed to %s, and read back there.", words);
+    } else {
+        message(c, "  It takes up %s only once its supply was off and on: it cannot be read back there now.", words);
+    }
+    if (is_planned(unit, VD_STEP_RESTART)) {
+        message(c, "  It is restarted for that.");
+    }
+    if (from->address != to->address && from->address == unit->model->address_factory) {
+        message(c, "  Have one new unit alone on the line: a second one at address %u would take the change too.",
+                from->address);
+    }
+}
+
 void changes_show(cli *c, const vd_visit *unit)
 {
     vd_class worst = c->worst;
@@ -119,6 +143,7 @@ void changes_show(cli *c, const vd_visit *unit)
     }
     show_riders(c, unit);
     show_effects(c, unit);
+    show_move(c, unit);
     if (unit->model->store.proof == VD_PROOF_RESTART) {
         message(c, is_planned(unit, VD_STEP_RESTART) ? "  Then restarts it, to see what it stored."
                                                      : "  That restart shows what it stored.");

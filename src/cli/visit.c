@@ -15,6 +15,7 @@ static void show_progress(const cli *c, const visit *v, bool last)
         [VD_STEP_TRIES_LEFT] = "Logging in",
         [VD_STEP_READ] = "Reading live values",
         [VD_STEP_READ_STORED] = "Reading stored values",
+        [VD_STEP_SEE_FREE] = "Making sure that the new address is free",
         [VD_STEP_KNOW_AGAIN] = "Making sure that it is still the same unit",
         [VD_STEP_WRITE] = "Writing",
         [VD_STEP_CHECK] = "Checking what is live",
@@ -25,6 +26,7 @@ static void show_progress(const cli *c, const visit *v, bool last)
         [VD_STEP_READ_BACK] = "Reading back live values",
         [VD_STEP_READ_BACK_STORED] = "Reading back stored values",
         [VD_STEP_KNOW_LAST] = "Making sure that it was the same unit",
+        [VD_STEP_SEE_LEFT] = "Seeing who answers at the old address",
     };
     vd_progress progress = vd_visit_progress(&v->engine);
     char text[80] = "";
@@ -174,6 +176,8 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
             person_says_password(c, v, loop);
         } else if (wants.reopen) {
             look_for_port(v, loop);
+        } else if (wants.keep && vd_visit_progress(&v->engine).step != VD_STEP_KEEP) {
+            vd_loop_feed(loop, 0, (vd_event){.kind = VD_KEPT});
         } else if (wants.keep) {
             keep_before(c, v, loop);
         } else if (vd_loop_step(loop, VD_NEVER) != VD_OK) {
@@ -259,6 +263,30 @@ static void tell_password(cli *c, const visit *v)
     }
 }
 
+/* Where it is reached from now on, and who was heard where it was before. */
+static void tell_link(cli *c, visit *v)
+{
+    const vd_link *link = vd_visit_link(&v->engine);
+    const vd_identity *other = NULL;
+    vd_left left = vd_visit_left(&v->engine, &other);
+    bool moved = link->address != v->place.address || !vd_line_equal(&link->line, &v->place.line);
+    uint8_t before = v->place.address;
+    v->place.address = link->address;
+    v->place.line = link->line;
+    if (moved) {
+        char *where = place_words(&v->place, v->model);
+        message(c, "From now on it is %s.", where);
+        json_object_set_new(c->result, "moved", json_true());
+        g_free(where);
+    }
+    if (left == VD_LEFT_ITSELF) {
+        message(c, "It still answers at address %u as well: switch it off and on, then look again.", before);
+    } else if (left == VD_LEFT_ANOTHER) {
+        message(c, "Another unit answers at address %u%s%s: it was there all along, and may have heard the change too.",
+                before, other->serial[0] != '\0' ? ", " : "", other->serial);
+    }
+}
+
 bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
 {
     trace t;
@@ -279,6 +307,7 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
         vd_visit_expect(&v->engine, c->options.serial);
         vd_visit_take_from(&v->engine, task->read_from != NULL && !c->options.own ? task->read_from->serial : NULL);
         talk(c, v, task, &t);
+        tell_link(c, v);
         if (vd_visit_identity(&v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
             place_remember(c, &v->place, model);
             tell_firmware(c, v);

@@ -32,6 +32,21 @@ bool vd_line_equal(const vd_line *a, const vd_line *b)
     return a->baud == b->baud && a->data_bits == b->data_bits && a->parity == b->parity && a->stop_bits == b->stop_bits;
 }
 
+void vd_link_print(const vd_link *link, vd_writer *writer)
+{
+    if (link->address != 0) {
+        vd_writer_add(writer, "address ");
+        vd_writer_add_number(writer, link->address);
+        vd_writer_add(writer, " at ");
+    }
+    vd_line_print(&link->line, writer);
+}
+
+bool vd_link_equal(const vd_link *a, const vd_link *b)
+{
+    return vd_line_equal(&a->line, &b->line) && a->address == b->address;
+}
+
 unsigned vd_line_character_bits(const vd_line *line)
 {
     return 1u + line->data_bits + (line->parity != 'N') + line->stop_bits;

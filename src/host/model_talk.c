@@ -6,7 +6,8 @@
 
 static bool take_line(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"baud", "framing", "dtr", "rts", NULL};
+    static const char *const keys[] = {"baud", "framing", "dtr", "rts", "new-from", NULL};
+    static const char *const moments[] = {"restart", "storing", "writing", NULL};
     static const char *const signals[] = {"leave", "on", "off", NULL};
     yaml_file *yaml = &file->yaml;
     yaml_node_t *map = yaml_member(yaml, root, "line");
@@ -20,6 +21,7 @@ static bool take_line(vd_model_file *file, const yaml_node_t *root)
     fine = yaml_take_text(yaml, map, "framing", true, &framing) && fine;
     fine = yaml_take_word(yaml, map, "dtr", false, signals, &file->model.dtr) && fine;
     fine = yaml_take_word(yaml, map, "rts", false, signals, &file->model.rts) && fine;
+    fine = yaml_take_word(yaml, map, "new-from", false, moments, &file->model.link_from) && fine;
     file->model.line.baud = (uint32_t)baud;
     if (!vd_framing_parse(framing, &file->model.line)) {
         return yaml_note(yaml, yaml_member(yaml, map, "framing"),

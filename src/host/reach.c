@@ -99,7 +99,8 @@ static void answer(vd_reach *reach, vd_loop *loop, const vd_wants *wants)
         vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = true});
     } else if (wants->keep) {
         vd_fault fault = {0};
-        vd_status status = vd_before_keep(&reach->visit, NULL, &fault);
+        bool first = vd_visit_progress(&reach->visit).step == VD_STEP_KEEP;
+        vd_status status = first ? vd_before_keep(&reach->visit, NULL, &fault) : VD_OK;
         vd_loop_feed(loop, 0, (vd_event){.kind = VD_KEPT, .status = status, .said = fault.said});
     }
 }

@@ -84,6 +84,10 @@ void vd_unit_take_staged(vd_unit *unit)
             unit->restart_due || (unit->touched[i] != 0 && unit->model->settings[i].effect == VD_EFFECT_RESTART &&
                                   vd_set_compare(&unit->live, &unit->staged, i) != VD_SAME);
     }
+    for (uint16_t i = 0; i < unit->model->setting_count && unit->model->link_from == VD_LINK_FROM_WRITING; i++) {
+        bool link = vd_role_is_link((vd_role)unit->model->settings[i].role);
+        unit->link_due = unit->link_due || (unit->touched[i] != 0 && link);
+    }
     vd_set_copy(&unit->live, &unit->staged);
     if (!unit->model->store.needed) {
         keep(unit);
@@ -100,6 +104,7 @@ const vd_set *vd_unit_shown(const vd_unit *unit, uint16_t setting)
 void vd_unit_store(vd_unit *unit, uint64_t now)
 {
     keep(unit);
+    unit->link_due = unit->link_due || unit->model->link_from == VD_LINK_FROM_STORING;
     unit->busy_until = now + unit->model->reply.store * 1000u;
     unit->restart_due = unit->restart_due || unit->model->store.restarts;
 }

@@ -59,10 +59,16 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity 
     return VD_OK;
 }
 
+void vd_unit_take_link(vd_unit *unit, const vd_set *bank)
+{
+    vd_link link = {unit->model->line, unit->model->address_factory};
+    unit->link_due = false;
+    vd_set_link(bank, &link);
+    language(unit)->start(unit, &link.line, link.address);
+}
+
 static void wake_up(vd_unit *unit, uint64_t now)
 {
-    vd_line line = unit->model->line;
-    uint8_t address = unit->model->address_factory;
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         vd_value value = vd_set_get(&unit->stored, i);
         if (unit->model->settings[i].access != VD_READ_ONLY && value.type != VD_NOTHING) {
@@ -74,13 +80,12 @@ static void wake_up(vd_unit *unit, uint64_t now)
         vd_set_put(&unit->live, unit->model->undone, &initial);
     }
     vd_set_reinterpret(&unit->live);
-    vd_set_link(&unit->stored, &line, &address);
     unit->on_since = now;
     unit->busy_until = 0;
     unit->off_until = VD_NEVER;
     unit->keeping = unit->keep_failed = unit->logged_in = unit->restart_due = false;
     unit->due = NULL;
-    language(unit)->start(unit, &line, address);
+    vd_unit_take_link(unit, &unit->stored);
 }
 
 static void listen_from(vd_unit *unit, uint64_t from)
@@ -171,6 +176,9 @@ static void unit_feed(void *engine, const vd_event *event)
         return;
     }
     take(unit, event);
+    if (event->kind == VD_SENT && unit->link_due) {
+        vd_unit_take_link(unit, unit->model->link_from == VD_LINK_FROM_STORING ? &unit->stored : &unit->live);
+    }
     if (event->kind == VD_SENT && unit->restart_due && (!unit->model->store.needed || unit->busy_until > 0)) {
         vd_unit_restart(unit, event->until);
     }

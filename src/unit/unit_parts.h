@@ -21,6 +21,11 @@ void vd_unit_store(vd_unit *unit, uint64_t now);
 void vd_unit_act(vd_unit *unit, const vd_action *action, uint64_t now);
 void vd_unit_restart(vd_unit *unit, uint64_t now);
 
+/* ---- unit.c ---- */
+
+/* From now on it is reached as a bank says. */
+void vd_unit_take_link(vd_unit *unit, const vd_set *bank);
+
 /* ---- rights.c ---- */
 
 /* Whether who talks now may do what this right, a vd_right, allows. */

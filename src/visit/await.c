@@ -8,6 +8,7 @@
 #define PAUSE 500000u /* microseconds between questions, where nothing says how long a restart takes */
 #define LEAST_PAUSE 50000u
 #define PATIENCE 2000000u /* microseconds beyond the time that the model says, for a unit that starts by itself */
+#define GLANCE 1200000u   /* microseconds for which it is asked where it should not be */
 #define QUESTIONS 3u      /* that nobody answered, in a row */
 
 static void pause(vd_visit *visit)
@@ -63,16 +64,44 @@ static void count_silence(vd_visit *visit, vd_status status)
     if (status != VD_NO_REPLY && status != VD_NO_ANSWER && status != VD_ECHO_ONLY) {
         return;
     }
+    if (vd_follow_is_on(visit)) { /* it may just be elsewhere */
+        return;
+    }
     await->silent_since = await->silent == 0 ? await->asked_at : await->silent_since;
     await->silent++;
     await->seen = await->seen || (await->silent >= QUESTIONS && visit->now - await->silent_since >= await->takes / 2);
 }
 
+/* Nobody answered who is meant. */
+static vd_going wait_on(vd_visit *visit)
+{
+    vd_await *await = &visit->await;
+    const vd_listening *listening = &visit->model->listening;
+    bool whole = false;
+    if (visit->now >= await->give_up && vd_follow_next(visit, &whole)) {
+        await->give_up = visit->now + (whole ? await->takes : 0u) + GLANCE;
+    }
+    if (visit->now < await->give_up) {
+        pause(visit);
+        return VD_GOING;
+    }
+    if (visit->step == VD_STEP_LISTENING && listening->hold > 0) {
+        vd_fault_clear(&visit->fault);
+        vd_note_NOT_LISTENING(&visit->fault, listening->help, (int32_t)(listening->limit / 1000u));
+    } else if (vd_follow_is_on(visit)) {
+        vd_follow_in_vain(visit);
+    }
+    return end(visit, VD_GIVEN_UP);
+}
+
 static vd_going after_answer(vd_visit *visit)
 {
     vd_await *await = &visit->await;
+    if (vd_follow_is_on(visit) && !vd_is_known(visit)) { /* whoever that is does not tell where the unit is */
+        return wait_on(visit);
+    }
     await->silent = 0;
-    if (!await->wants_restart || await->seen || visit->now >= await->enough) {
+    if (!await->wants_restart || await->seen || visit->now >= await->enough || vd_follow_is_there(visit)) {
         return end(visit, VD_FINE);
     }
     pause(visit);
@@ -81,21 +110,11 @@ static vd_going after_answer(vd_visit *visit)
 
 static vd_going after_silence(vd_visit *visit, vd_status status)
 {
-    vd_await *await = &visit->await;
-    const vd_listening *listening = &visit->model->listening;
     if (vd_is_over(visit, status)) {
         return end(visit, VD_GIVEN_UP);
     }
     count_silence(visit, status);
-    if (visit->now < await->give_up) {
-        pause(visit);
-        return VD_GOING;
-    }
-    if (visit->step == VD_STEP_LISTENING && listening->hold > 0) {
-        vd_fault_clear(&visit->fault);
-        vd_note_NOT_LISTENING(&visit->fault, listening->help, (int32_t)(listening->limit / 1000u));
-    }
-    return end(visit, VD_GIVEN_UP);
+    return wait_on(visit);
 }
 
 static vd_going after_question(vd_visit *visit)

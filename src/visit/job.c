@@ -2,6 +2,8 @@
  * What every part of a visit does with the talk: begin a job of it, and tell what its end means for going on. */
 #include "visit_parts.h"
 
+#include <string.h>
+
 void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values)
 {
     visit->step = (uint8_t)step;
@@ -9,11 +11,18 @@ void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values)
     vd_talk_begin(&visit->talk, visit->now, job, visit->which, values, &visit->live);
 }
 
+bool vd_is_known(const vd_visit *visit)
+{
+    const vd_identity *now = &visit->talk.work.identity;
+    return memcmp(&visit->met, now, sizeof *now) == 0;
+}
+
 bool vd_is_silence(vd_status status)
 {
-    return status == VD_NO_ANSWER || status == VD_NO_SENSE || status == VD_LINE_CUT_SHORT ||
-           status == VD_LINE_DAMAGED || status == VD_NO_REPLY || status == VD_NOISE_ONLY || status == VD_CUT_SHORT ||
-           status == VD_ECHO_ONLY || status == VD_CHECK_FAILED || status == VD_LINE_ERRORS;
+    return status == VD_NOT_FOLLOWED || status == VD_NO_ANSWER || status == VD_NO_SENSE ||
+           status == VD_LINE_CUT_SHORT || status == VD_LINE_DAMAGED || status == VD_NO_REPLY ||
+           status == VD_NOISE_ONLY || status == VD_CUT_SHORT || status == VD_ECHO_ONLY || status == VD_CHECK_FAILED ||
+           status == VD_LINE_ERRORS;
 }
 
 bool vd_is_busy(vd_status status)

@@ -38,17 +38,6 @@ static bool must_write(const vd_visit *visit, uint16_t setting)
     return vd_has_part(visit, setting, VD_PART_RESCALED) && vd_set_get(&visit->desired, setting).number != 0;
 }
 
-static vd_status refuse_link_change(vd_visit *visit, uint16_t setting)
-{
-    const vd_setting *about = &visit->model->settings[setting];
-    char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
-    vd_writer from = vd_writer_start(said, sizeof said), to = vd_writer_start(allowed, sizeof allowed);
-    vd_value before = vd_set_get(&visit->live, setting), after = vd_set_get(&visit->desired, setting);
-    vd_value_print(about, &before, &from);
-    vd_value_print(about, &after, &to);
-    return vd_note_LINK_SETTING(&visit->fault, about, said, allowed);
-}
-
 /* Judges what is to be written, and all rules about the result. What stays as it was heard, whatever it is, is no
  * hindrance. A rule that hangs on what the unit never shows stays open; whoever asks the person can tell it from
  * vd_rule_judge(). */
@@ -137,11 +126,7 @@ vd_status vd_order_work_out(vd_visit *visit)
         }
     }
     vd_status status = check_result(visit);
-    for (uint16_t i = 0; i < model->setting_count && status == VD_OK; i++) {
-        if (vd_has_part(visit, i, VD_PART_CHANGES) && vd_role_is_link((vd_role)model->settings[i].role)) {
-            status = refuse_link_change(visit, i);
-        }
-    }
+    vd_follow_work_out(visit);
     if (status == VD_OK) {
         mark_company(visit);
     }

@@ -58,6 +58,15 @@ static bool after_restart(const vd_visit *visit)
            (was_before(visit, VD_STEP_WRITE) && vd_restarts_by_itself(visit));
 }
 
+/* What was done before is what the model says that a new address or line setting takes force by. */
+static bool after_moving(const vd_visit *visit)
+{
+    static const uint8_t steps[] = {[VD_LINK_FROM_RESTART] = VD_STEP_IDLE,
+                                    [VD_LINK_FROM_STORING] = VD_STEP_STORE,
+                                    [VD_LINK_FROM_WRITING] = VD_STEP_WRITE};
+    return was_before(visit, (vd_step)steps[visit->model->link_from]);
+}
+
 vd_going vd_step_come_back(vd_visit *visit)
 {
     const vd_action *action = was_before(visit, VD_STEP_RESTART) ? vd_model_restart(visit->model) : NULL;
@@ -67,6 +76,7 @@ vd_going vd_step_come_back(vd_visit *visit)
     if (wanted) {
         vd_ledger_doubt_live(visit);
     }
+    vd_follow_begin(visit, wanted || after_moving(visit));
     vd_await_begin(visit, VD_STEP_COMING_BACK, takes, takes + PATIENCE, wanted);
     return VD_GOING;
 }
@@ -112,9 +122,14 @@ static bool may_witness(const vd_visit *visit)
 
 vd_going vd_step_came_back(vd_visit *visit, vd_status status)
 {
-    bool expected = after_restart(visit);
+    bool expected = after_restart(visit), followed = vd_follow_is_on(visit);
     if (status != VD_OK) {
         return VD_GIVEN_UP;
+    }
+    if (vd_follow_take(visit)) { /* where it could not be reached before */
+        visit->await.seen = visit->await.seen || (expected && !visit->restart_lost);
+    } else if (followed && visit->follow.expected) {
+        vd_visit_keep_status(visit, VD_LINK_STAYED);
     }
     if (!vd_is_known(visit)) {
         if (visit->doubts++ < 1) {

@@ -40,6 +40,12 @@ static bool shows_stored(const vd_visit *visit)
     return !visit->model->store.needed || visit->model->store.proof == VD_PROOF_SHOWN;
 }
 
+/* Whether it can be told to restart, and a new address or line setting takes force by that. */
+static bool restarts_to_move(const vd_visit *visit)
+{
+    return visit->model->link_from == VD_LINK_FROM_RESTART && vd_model_restart(visit->model) != NULL;
+}
+
 /* What the rest of a write is, now that the changes stand. */
 static void plan_write(vd_visit *visit)
 {
@@ -47,6 +53,10 @@ static void plan_write(vd_visit *visit)
     bool changes = false;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         changes = changes || vd_has_part(visit, i, VD_PART_CHANGES);
+    }
+    bool moves = vd_follow_moves(visit);
+    if (moves && vd_model_has_address(visit->model)) {
+        vd_steps_append(visit, VD_STEP_SEE_FREE);
     }
     vd_steps_append(visit, VD_STEP_ASK);
     vd_steps_append(visit, VD_STEP_KEEP);
@@ -60,13 +70,18 @@ static void plan_write(vd_visit *visit)
     }
     if (vd_restarts_when_stored(visit)) {
         vd_steps_append(visit, VD_STEP_COMING_BACK);
-    } else if (store->proof == VD_PROOF_RESTART) {
+    } else if (store->proof == VD_PROOF_RESTART || (moves && restarts_to_move(visit))) {
         vd_steps_append(visit, VD_STEP_RESTART);
+        vd_steps_append(visit, VD_STEP_COMING_BACK);
+    } else if (moves && visit->model->link_from == VD_LINK_FROM_STORING) {
         vd_steps_append(visit, VD_STEP_COMING_BACK);
     }
     vd_steps_append(visit, VD_STEP_READ_BACK);
     if (store->proof == VD_PROOF_BANK) {
         vd_steps_append(visit, VD_STEP_READ_BACK_STORED);
+    }
+    if (visit->follow.to.address != visit->follow.from.address) {
+        vd_steps_append(visit, VD_STEP_SEE_LEFT);
     }
     vd_steps_append(visit, VD_STEP_KNOW_LAST);
 }

@@ -21,14 +21,21 @@ void vd_visit_keep_status(vd_visit *visit, vd_status status);
 
 /* ---- who.c ---- */
 
-/* Whether who answered last is who was met at first. */
-bool vd_is_known(const vd_visit *visit);
 /* It is somebody else now. */
 void vd_meet_other(vd_visit *visit);
 vd_going vd_step_identify(vd_visit *visit);
 vd_going vd_step_identified(vd_visit *visit, vd_status status);
 vd_going vd_step_know(vd_visit *visit);
 vd_going vd_step_known(vd_visit *visit, vd_status status);
+
+/* ---- follow.c ---- */
+
+/* Nobody else may have the link that it is to have. */
+vd_going vd_step_see_free(vd_visit *visit);
+vd_going vd_step_seen_free(vd_visit *visit, vd_status status);
+/* Whether anybody answers where it was. */
+vd_going vd_step_see_left(vd_visit *visit);
+vd_going vd_step_seen_left(vd_visit *visit, vd_status status);
 
 /* ---- reading.c ---- */
 

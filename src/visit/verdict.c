@@ -47,6 +47,9 @@ vd_verdict vd_entry_verdict(const vd_entry *entry, const vd_standing *standing)
     if (!read) {
         return without_reading(entry, standing);
     }
+    if (entry->live == VD_AS_WANTED && (entry->part & VD_PART_OFF_LINK) != 0) {
+        return VD_UNKNOWN; /* it says so, and does not do it */
+    }
     if (entry->live == VD_AS_WANTED) {
         return of_equal(entry, standing);
     }

@@ -26,7 +26,8 @@ vd_status vd_visit_start(vd_visit *visit, const vd_model *model, void *memory, s
     }
     memset(visit, 0, sizeof *visit);
     visit->model = model;
-    visit->address = address;
+    visit->link = (vd_link){*line, address};
+    visit->latency = latency;
     for (size_t i = 0; i < sizeof sets / sizeof sets[0]; i++, at += each) {
         vd_set_start(sets[i], model, at, each);
     }
@@ -49,6 +50,7 @@ static void finish(vd_visit *visit, vd_status status)
     if (moved && !visit->known_last) {
         visit->standing.same_unit = false; /* who was read back is not known */
     }
+    vd_follow_judge(visit);
     vd_whole whole = vd_visit_summary(visit).whole;
     if (visit->task == VD_TASK_WRITE && visit->read_back && (whole == VD_WHOLE_VERIFIED || whole == VD_WHOLE_EXCEPT)) {
         visit->status = VD_OK; /* whatever went wrong on the way is made up for */
@@ -68,7 +70,30 @@ static vd_going begin_step(vd_visit *visit)
     if (vd_login_is_due(visit, step)) {
         return vd_login_begin(visit);
     }
+    if (vd_steps[step].lasts && !visit->kept) {
+        visit->keeping = true;
+        return VD_GOING;
+    }
+    visit->kept = false;
     return vd_steps[step].begin(visit);
+}
+
+/* A record was kept, or could not be; by now it is better for the unit to go on all the same. */
+static vd_going feed_kept(vd_visit *visit, const vd_event *event)
+{
+    vd_status status = VD_OK;
+    if (event->kind == VD_HEARD && vd_talk_ended(&visit->talk, &status)) {
+        vd_talk_engine.feed(&visit->talk, event); /* what comes unasked is counted */
+    }
+    if (event->kind == VD_LOST) {
+        vd_fault_note(&visit->fault, event->status, NULL, "", "");
+    }
+    if (event->kind != VD_KEPT && event->kind != VD_LOST) {
+        return VD_GOING;
+    }
+    visit->keeping = false;
+    visit->kept = true;
+    return event->kind == VD_LOST || visit->stopping ? VD_GIVEN_UP : begin_step(visit);
 }
 
 /* A step was given up. Once something was sent, what the unit holds is read back all the same, where it can be asked.
@@ -106,8 +131,8 @@ static void proceed(vd_visit *visit, vd_going going)
                 return;
             }
             going = begin_step(visit);
-        } else if (!visit->login.on && !visit->await.on && visit->step != VD_STEP_ASK && visit->step != VD_STEP_KEEP &&
-                   vd_talk_ended(&visit->talk, &status)) {
+        } else if (!visit->keeping && !visit->login.on && !visit->await.on && visit->step != VD_STEP_ASK &&
+                   visit->step != VD_STEP_KEEP && vd_talk_ended(&visit->talk, &status)) {
             going = vd_steps[visit->list[visit->at]].ended(visit, status); /* a job without an exchange */
         } else {
             return;
@@ -180,6 +205,7 @@ static void visit_feed(void *engine, const vd_event *event)
     visit->gone = visit->gone || event->kind == VD_LOST;
     bool asks = visit->step == VD_STEP_ASK || visit->step == VD_STEP_KEEP;
     proceed(visit, asks              ? answer_of_person(visit, event)
+                   : visit->keeping  ? feed_kept(visit, event)
                    : visit->login.on ? feed_login(visit, event)
                    : visit->await.on ? feed_await(visit, event)
                                      : feed_job(visit, event));
@@ -191,7 +217,7 @@ static void visit_wants(const void *engine, vd_wants *wants)
     vd_status status = VD_OK;
     bool asks = visit->step == VD_STEP_ASK || visit->step == VD_STEP_KEEP || visit->step == VD_STEP_PASSWORD;
     bool done = visit->step == VD_STEP_DONE || visit->step == VD_STEP_IDLE;
-    if (!asks && !done && !vd_talk_ended(&visit->talk, &status)) {
+    if (!asks && !done && !visit->keeping && !vd_talk_ended(&visit->talk, &status)) {
         vd_talk_engine.wants(&visit->talk, wants);
         wants->done = false;
     } else {
@@ -199,7 +225,7 @@ static void visit_wants(const void *engine, vd_wants *wants)
         wants->question = visit->step == VD_STEP_ASK        ? VD_ASK_WRITE
                           : visit->step == VD_STEP_PASSWORD ? VD_ASK_PASSWORD
                                                             : VD_ASK_NOTHING;
-        wants->keep = visit->step == VD_STEP_KEEP;
+        wants->keep = visit->step == VD_STEP_KEEP || visit->keeping;
         wants->reopen = visit->await.on && visit->gone;
     }
     wants->news = visit->news;
@@ -221,6 +247,8 @@ static void begin(vd_visit *visit, uint64_t now, vd_task task)
     visit->status = VD_OK;
     visit->stopping = visit->gone = visit->read_back = visit->known_last = visit->store_sent = visit->restart_lost =
         visit->sending_again = false;
+    visit->keeping = visit->kept = visit->more_due = false;
+    visit->follow = (vd_follow){.from = visit->link, .to = visit->link};
     visit->rounds = visit->stores = visit->restarts = visit->doubts = visit->silences = 0;
     visit->ran = -1;
     visit->standing = (vd_standing){.writes = task == VD_TASK_WRITE, .same_unit = true};

@@ -5,6 +5,8 @@
 
 #include "verdite/visit.h"
 
+#define VD_FOLLOW_LINKS 4u /* old and new link, and where only a part of it has changed */
+
 /* How a small machine, or a step, goes on. */
 typedef enum vd_going {
     VD_GOING,    /* it is not over yet */
@@ -23,6 +25,8 @@ bool vd_is_silence(vd_status status);
 bool vd_is_busy(vd_status status);
 /* Whether the port is lost because it is the unit's own, and the unit restarts; if so, that is no fault. */
 bool vd_went_with_port(vd_visit *visit, vd_status status);
+/* Whether who answered last is who was met at first. */
+bool vd_is_known(const vd_visit *visit);
 /* Whether it makes no sense to go on: the port is gone, or the person wants to stop. */
 bool vd_is_over(const vd_visit *visit, vd_status status);
 
@@ -65,6 +69,29 @@ vd_ruling vd_has_restarted(const vd_visit *visit);
 /* Takes note of the running time that was just read. */
 void vd_take_running_time(vd_visit *visit);
 
+/* ---- Another address or line setting: follow.c ---- */
+
+/* Whether a setting by which it is reached is to be written. */
+bool vd_is_link_change(const vd_visit *visit, uint16_t setting);
+/* Works out where it will be reached, now that the changes stand. */
+void vd_follow_work_out(vd_visit *visit);
+bool vd_follow_moves(const vd_visit *visit);
+/* It is to be asked who it is: at the new link where it should have taken that up by now, else where it was; where
+ * nothing was sent that moves it, as before. */
+void vd_follow_begin(vd_visit *visit, bool expected);
+bool vd_follow_is_on(const vd_visit *visit);
+/* Nobody answered for long enough: the next of all links. `whole`: to be waited at for as long as a restart takes.
+ * False: there is none left. */
+bool vd_follow_next(vd_visit *visit, bool *whole);
+/* Whether it is just being asked where it should have moved to. */
+bool vd_follow_is_there(const vd_visit *visit);
+/* It answered. Whether it moved to where it should have. */
+bool vd_follow_take(vd_visit *visit);
+/* It answered nowhere. */
+vd_status vd_follow_in_vain(vd_visit *visit);
+/* Marks those by which it is to be reached and is not. */
+void vd_follow_judge(vd_visit *visit);
+
 /* ---- Waiting for a unit: await.c ---- */
 
 /* Begins to ask it who it is until it answers, for `limit` microseconds. With `wants_restart` an answer is not enough:
@@ -95,6 +122,7 @@ typedef struct vd_step_about {
     /* Its job has ended. */
     vd_going (*ended)(vd_visit *visit, vd_status status);
     bool reads; /* it may be given up at once */
+    bool lasts; /* what it does outlasts the visit: that it begins is kept first, and what became of those before it */
 } vd_step_about;
 
 extern const vd_step_about vd_steps[VD_STEP_COUNT];

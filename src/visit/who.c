@@ -6,12 +6,6 @@
 
 #define MOST_DOUBTS 3u /* of asking who it is where something else was heard */
 
-bool vd_is_known(const vd_visit *visit)
-{
-    const vd_identity *now = &visit->talk.work.identity;
-    return memcmp(&visit->met, now, sizeof *now) == 0;
-}
-
 void vd_meet_other(vd_visit *visit)
 {
     visit->standing.same_unit = false;
@@ -136,7 +130,7 @@ vd_going vd_step_known(vd_visit *visit, vd_status status)
     vd_fault_clear(&visit->fault);
     if (same) {
         visit->standing.same_unit = false;
-        vd_note_ADDRESS_SHARED(&visit->fault, visit->address);
+        vd_note_ADDRESS_SHARED(&visit->fault, visit->link.address);
         vd_visit_keep_status(visit, VD_ADDRESS_SHARED);
     } else {
         vd_meet_other(visit);

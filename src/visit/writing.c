@@ -31,11 +31,54 @@ static bool is_due(const vd_visit *visit, uint16_t i)
     return (wrong || unsure) && may_be_sent(visit, i);
 }
 
+/* By what it is reached goes last, so that whatever cuts the visit off before leaves it where it was; the password
+ * before that. */
+static unsigned turn_of(const vd_visit *visit, uint16_t i)
+{
+    return vd_is_link_change(visit, i) ? 2 : i == visit->model->login.setting ? 1 : 0;
+}
+
+static bool goes_out(const vd_visit *visit, uint16_t i)
+{
+    return is_due(visit, i) && !vd_has_part(visit, i, VD_PART_ABSENT);
+}
+
+/* Where it moves at once, one part of the link at a time: behind each it is followed. */
+static void leave_one_move(vd_visit *visit)
+{
+    uint16_t first = 0;
+    while (first < visit->model->setting_count && visit->which[first] == 0) {
+        first++;
+    }
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        bool with_it = i == first || (visit->which[i] == 1 && vd_model_writes_together(visit->model, first, i));
+        visit->which[i] = visit->which[i] == 1 && with_it;
+    }
+}
+
+/* Chooses those whose turn it is. Returns whether others are to follow. */
+static bool choose_due(vd_visit *visit)
+{
+    unsigned turn = 2;
+    bool rest = false;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        turn = goes_out(visit, i) && turn_of(visit, i) < turn ? turn_of(visit, i) : turn;
+    }
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        visit->which[i] = goes_out(visit, i) && turn_of(visit, i) == turn;
+    }
+    if (turn == 2 && visit->model->link_from == VD_LINK_FROM_WRITING) {
+        leave_one_move(visit);
+    }
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        rest = rest || (goes_out(visit, i) && visit->which[i] == 0);
+    }
+    return rest;
+}
+
 vd_going vd_step_write(vd_visit *visit)
 {
-    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        visit->which[i] = is_due(visit, i) && !vd_has_part(visit, i, VD_PART_ABSENT);
-    }
+    visit->more_due = choose_due(visit);
     visit->sending_again = false;
     visit->rounds++;
     vd_visit_run(visit, VD_STEP_WRITE, VD_JOB_WRITE, &visit->desired);
@@ -78,6 +121,16 @@ bool vd_login_again(vd_visit *visit, vd_status status)
     return wants;
 }
 
+/* Whether what was just written moves it at once. */
+static bool moves_now(const vd_visit *visit)
+{
+    bool moves = false;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        moves = moves || (vd_is_link_change(visit, i) && visit->which[i] == 1);
+    }
+    return moves && visit->model->link_from == VD_LINK_FROM_WRITING;
+}
+
 vd_going vd_step_written(vd_visit *visit, vd_status status)
 {
     bool rest = vd_ledger_take_outcomes(visit), refused = vd_status_class(status) == VD_CLASS_REFUSED;
@@ -100,11 +153,16 @@ vd_going vd_step_written(vd_visit *visit, vd_status status)
     if (status != VD_OK) {
         return VD_GIVEN_UP;
     }
+    visit->rounds = (uint8_t)(visit->rounds - (visit->more_due ? 1u : 0u)); /* a part of one round */
+    vd_step again = rest || visit->more_due ? VD_STEP_WRITE : VD_STEP_IDLE;
     if (vd_restarts_by_itself(visit)) {
-        vd_step again = rest ? VD_STEP_WRITE : VD_STEP_IDLE;
         visit->rounds = rest ? 1 : visit->rounds;
         vd_login_is_lost(visit);
         vd_steps_plan(visit, VD_STEP_COMING_BACK, again);
+    } else if (moves_now(visit)) {
+        vd_steps_plan(visit, VD_STEP_COMING_BACK, again);
+    } else if (visit->more_due) {
+        vd_steps_plan(visit, VD_STEP_WRITE, VD_STEP_IDLE);
     }
     return VD_FINE;
 }

@@ -32,6 +32,11 @@ void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_
     language(talk)->start(talk, (uint8_t *)memory + vd_work_size(model), line, address, latency);
 }
 
+void vd_talk_move(vd_talk *talk, const vd_link *link, uint32_t latency)
+{
+    language(talk)->move(talk, link, latency);
+}
+
 void vd_talk_limit_tries(vd_talk *talk, uint8_t tries)
 {
     *language(talk)->tries(talk) = tries > 0 ? tries : talk->work.model->reply.tries;

@@ -29,6 +29,7 @@ typedef struct vd_language {
     /* Bytes that it needs besides what every job does. */
     size_t (*size)(const vd_model *model);
     void (*start)(vd_talk *talk, void *memory, const vd_line *line, uint8_t address, uint32_t latency);
+    void (*move)(vd_talk *talk, const vd_link *link, uint32_t latency);
     /* Begins the job that talk->work is about; `held` is what the unit holds. */
     void (*begin)(vd_talk *talk, const vd_set *held);
     void (*forget)(vd_talk *talk); /* wipes what the requests and replies of the job held, where any of it was secret */

@@ -29,6 +29,13 @@ oracle_cell *oracle_find(oracle *o, const char *key)
     return NULL;
 }
 
+void oracle_link_of(const oracle *o, bool stored, unsigned *address, unsigned *speed)
+{
+    const oracle_cell *at = oracle_find((oracle *)o, "address"), *by = oracle_find((oracle *)o, "speed");
+    *address = at != NULL ? (unsigned)strtoul(stored ? at->stored : at->live, NULL, 16) : 5;
+    *speed = by != NULL && strcmp(stored ? by->stored : by->live, "0000") == 0 ? 9600 : 19200;
+}
+
 static void fill(oracle *o)
 {
     for (size_t i = 0; i < o->count; i++) {
@@ -42,8 +49,10 @@ void oracle_start(oracle *o)
 {
     o->now = 60000000; /* it has been on for a minute */
     o->serial = "QP-1";
+    o->link_at = 0;
     o->port = (vd_port){.kind = &oracle_port_kind, .ground = o, .self = o};
     fill(o);
+    oracle_link_of(o, true, &o->address, &o->speed);
 }
 
 const char *oracle_say(oracle *o, oracle_cell *cell, bool stored)
@@ -95,6 +104,7 @@ bool oracle_take(oracle *o, char staged[][ORACLE_RAW])
             snprintf(o->cells[i].live, ORACLE_RAW, "%s", staged[i]);
         }
     }
+    o->link_due = o->link_from == 'w';
     for (size_t i = 0; i < o->count && oracle_strikes(o, F_ROUNDED); i++) {
         bool number = o->cells[i].access == 'b' &&
                       (strcmp(o->cells[i].key, "hysteresis") == 0 || strcmp(o->cells[i].key, "every") == 0);
@@ -108,8 +118,26 @@ bool oracle_take(oracle *o, char staged[][ORACLE_RAW])
     return true;
 }
 
+static void take_link(oracle *o, bool stored)
+{
+    if (!oracle_has(o, F_LINK_NEVER)) {
+        oracle_link_of(o, stored, &o->address, &o->speed);
+    }
+    o->link_at = 0;
+}
+
+static void take_link_later(oracle *o, uint64_t when)
+{
+    if (oracle_has(o, F_LINK_LATE)) {
+        o->link_at = when + 4000000;
+    } else {
+        take_link(o, o->link_from != 'w');
+    }
+}
+
 void oracle_store(oracle *o)
 {
+    o->link_due = o->link_from == 's';
     o->slower = 120000;
     for (size_t i = 0; i < o->count && !oracle_strikes(o, F_NOT_STORED); i++) {
         if (o->cells[i].access != 'u') {
@@ -135,6 +163,7 @@ static void restart(oracle *o, uint64_t when)
     for (size_t i = 0; i < o->count; i++) {
         memcpy(o->cells[i].live, o->cells[i].stored, ORACLE_RAW);
     }
+    take_link(o, true);
     o->logged_in = false;
     o->off_until = when + o->restart_takes;
     o->on_since = o->off_until;
@@ -189,6 +218,9 @@ static void pass_supply(oracle *o, uint64_t time)
     if (o->restart_at > 1 && time >= o->restart_at) {
         restart(o, o->restart_at);
     }
+    if (o->link_at > 0 && time >= o->link_at) {
+        take_link(o, o->link_from != 'w');
+    }
 }
 
 static void replace(oracle *o)
@@ -196,6 +228,7 @@ static void replace(oracle *o)
     o->replaced = o->replaced || o->named;
     o->serial = o->serial[3] == '1' ? "QP-2" : "QP-3";
     fill(o);
+    oracle_link_of(o, true, &o->address, &o->speed);
     o->first_write = 0;
     o->logged_in = false;
 }
@@ -239,11 +272,32 @@ static void another_moves(oracle *o)
     }
 }
 
+/* Another one of its kind, which has had the new address all along. */
+static void answer_for_somebody(oracle *o, const uint8_t *bytes, size_t count)
+{
+    const char *serial = o->serial;
+    unsigned address = o->address;
+    bool reads = bytes[1] == 3 || bytes[1] == 4 || bytes[1] == 43;
+    o->serial = "QP-8";
+    o->address = 9;
+    if (reads) {
+        oracle_answer_registers(o, bytes, count);
+    }
+    o->serial = serial;
+    o->address = address;
+}
+
 static void let_answer(oracle *o, const uint8_t *bytes, size_t count, uint64_t sent)
 {
     o->slower = 0;
     o->restart_at = o->restart_at > 1 ? o->restart_at : 0;
-    if (o->manner == REGISTERS) {
+    if (o->manner == REGISTERS && o->line.baud != o->speed) {
+        return; /* it makes nothing of that */
+    }
+    bool somebody = o->manner == REGISTERS && o->somebody && bytes[0] == 9 && o->address != 9;
+    if (somebody) {
+        answer_for_somebody(o, bytes, count);
+    } else if (o->manner == REGISTERS) {
         oracle_answer_registers(o, bytes, count);
     } else {
         oracle_answer_line(o, (const char *)bytes, count);
@@ -256,7 +310,11 @@ static void let_answer(oracle *o, const uint8_t *bytes, size_t count, uint64_t s
         return;
     }
     spoil(o);
-    bool asked = o->manner == REGISTERS ? bytes[1] == 43 : memchr(bytes, 'I', count) != NULL;
+    if (o->link_due) {
+        o->link_due = false;
+        take_link_later(o, sent);
+    }
+    bool asked = !somebody && o->manner == REGISTERS ? bytes[1] == 43 : memchr(bytes, 'I', count) != NULL;
     bool turned_down = oracle_strikes(o, F_BUSY) || oracle_strikes(o, F_REFUSED);
     o->named = o->named || (asked && o->reply_length > 0 && !turned_down);
     uint64_t from = sent + REPLIES_AFTER + o->slower + (oracle_strikes(o, F_LATE) ? o->longest + 60000 : 0);
@@ -308,6 +366,7 @@ static vd_status port_send(vd_port *port, const uint8_t *bytes, size_t count, si
     o->pulled = o->pulled || oracle_strikes(o, F_PORT_GONE);
     o->lost = o->lost || o->pulled;
     o->dead = o->dead || oracle_strikes(o, F_SILENT_FOR_GOOD);
+    o->somebody = o->somebody || oracle_strikes(o, F_SOMEBODY_THERE);
     o->doubled_up = o->doubled_up || oracle_strikes(o, F_SECOND_UNIT);
     if (oracle_strikes(o, F_ANOTHER_UNIT)) {
         replace(o);

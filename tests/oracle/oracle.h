@@ -18,7 +18,7 @@ typedef enum oracle_manner { REGISTERS, COMMANDS, QUERIES, SENTENCES } oracle_ma
     X(REQUEST_LOST) X(REPLY_LOST) X(DAMAGED) X(CUT) X(LATE) X(DOUBLED) X(NOISE_BEFORE) X(NOISE_AFTER) X(BUSY) X(ECHO)  \
     X(UNSEEN_DAMAGE) X(REFUSED) X(ROUNDED) X(NOT_TAKEN) X(NOT_STORED) X(ANOTHER_MOVED)                                 \
     X(RESTART_BEFORE) X(RESTART_DURING) X(RESTART_AFTER) X(NO_RESTART) X(LATE_RESTART)                                 \
-    X(SILENT_FOR_GOOD) X(ANOTHER_UNIT) X(SECOND_UNIT) X(PORT_GONE) X(STOPPED_BY_HAND) X(DISK_FULL)
+    X(SILENT_FOR_GOOD) X(LINK_NEVER) X(LINK_LATE) X(SOMEBODY_THERE) X(ANOTHER_UNIT) X(SECOND_UNIT) X(PORT_GONE) X(STOPPED_BY_HAND) X(DISK_FULL)
 /* clang-format on */
 #define ORACLE_ENUM_(name) F_##name,
 typedef enum oracle_fault { ORACLE_FAULTS(ORACLE_ENUM_) ORACLE_FAULT_COUNT } oracle_fault;
@@ -45,7 +45,9 @@ typedef struct oracle {
     oracle_cell cells[ORACLE_CELLS];
     size_t count;
     bool store_needed, restarts_when_stored, shows_stored, takes_port, wants_login, says_ready;
-    uint16_t bank;          /* registers: offset of the stored ones, 0: none can be read */
+    uint16_t bank;  /* registers: offset of the stored ones, 0: none can be read */
+    char link_from; /* registers: when a new address or speed takes force: 'r' restart, 's' storing, 'w' at once,
+                       0: it has none */
     uint64_t restart_takes; /* microseconds */
     uint64_t longest;       /* no reply comes later, unless a fault makes it */
     /* What happens, and when: up to two faults, each at the n-th exchange, from 1. */
@@ -53,7 +55,10 @@ typedef struct oracle {
     int at[2];
     /* The rest is the oracle's own. */
     const char *serial, *password;
-    bool logged_in, dead, lost, pulled, named, replaced, doubled_up; /* named: it was heard to say who it is */
+    bool logged_in, dead, lost, pulled, named, replaced, doubled_up, somebody,
+        link_due;            /* named: it was heard to say who it is */
+    unsigned address, speed; /* by which it is reached now */
+    uint64_t link_at;        /* when it takes up what it stores of that */
     int exchange, errors, writes, first_write;
     uint64_t now, sent_until, off_until, restart_at, on_since;
     vd_line line;
@@ -81,6 +86,8 @@ bool oracle_has(const oracle *o, oracle_fault fault);
 /* Stores, restarts: what the codecs call. */
 void oracle_store(oracle *o);
 void oracle_restart_soon(oracle *o);
+/* The link that a cell says. */
+void oracle_link_of(const oracle *o, bool stored, unsigned *address, unsigned *speed);
 /* Takes staged values (NULL: not written) if its own rules allow it; false: refuses. */
 bool oracle_take(oracle *o, char staged[][ORACLE_RAW]);
 /* What a cell says now; `stored` in the bank. */

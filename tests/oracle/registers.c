@@ -7,14 +7,7 @@
 #include <stdlib.h>
 #include <string.h>
 
-enum {
-    OWN_ADDRESS = 5,
-    STORE_AT = 240,
-    STORE_VALUE = 0x4B50,
-    RESTART_AT = 241,
-    RESTART_VALUE = 0x5253,
-    LOGIN_AT = 250
-};
+enum { STORE_AT = 240, STORE_VALUE = 0x4B50, RESTART_AT = 241, RESTART_VALUE = 0x5253, LOGIN_AT = 250 };
 
 /* SL appendix B: bit by bit. */
 static unsigned check_of(const uint8_t *bytes, size_t count)
@@ -43,7 +36,7 @@ static void close_frame(oracle *o)
 static void refuse(oracle *o, unsigned function, unsigned code)
 {
     o->reply_length = 0;
-    add(o, OWN_ADDRESS);
+    add(o, o->address);
     add(o, function | 0x80u);
     add(o, code);
     close_frame(o);
@@ -71,7 +64,7 @@ static void answer_read(oracle *o, const uint8_t *request)
     unsigned first = word_at(request + 2), count = word_at(request + 4);
     bool input = request[1] == 4, stored = !input && o->bank > 0 && first >= o->bank;
     if (request[1] == 3 && count == 1 && (first == STORE_AT || first == RESTART_AT)) { /* an order reads as 0 */
-        add(o, OWN_ADDRESS);
+        add(o, o->address);
         add(o, 3);
         add(o, 2);
         add(o, 0);
@@ -79,7 +72,7 @@ static void answer_read(oracle *o, const uint8_t *request)
         close_frame(o);
         return;
     }
-    add(o, OWN_ADDRESS);
+    add(o, o->address);
     add(o, request[1]);
     add(o, 2 * count);
     for (unsigned i = 0; i < count; i++) {
@@ -173,7 +166,7 @@ static void answer_identity(oracle *o, const uint8_t *request)
     }
     const char *const texts[] = {"Quillmere", "peg", "2.0", o->serial};
     static const uint8_t ids[] = {0, 1, 2, 0x80}, head[] = {43, 14, 3, 0x83, 0, 0, 4};
-    add(o, OWN_ADDRESS);
+    add(o, o->address);
     for (size_t i = 0; i < sizeof head; i++) {
         add(o, head[i]);
     }
@@ -190,7 +183,7 @@ static void answer_identity(oracle *o, const uint8_t *request)
 void oracle_answer_registers(oracle *o, const uint8_t *request, size_t count)
 {
     o->reply_length = 0;
-    if (count < 4 || request[0] != OWN_ADDRESS ||
+    if (count < 4 || request[0] != o->address ||
         check_of(request, count - 2) != (unsigned)request[count - 2] + request[count - 1] * 256u) {
         return;
     }

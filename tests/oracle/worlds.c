@@ -5,13 +5,15 @@
 
 /* ---- Registers ---- */
 
-#define PEG(more)                                                                                                      \
+#define PEG(more) PEG_WITH(more, "", "[31, 239]", "")
+#define PEG_MOVING(more, moment) PEG_WITH(more, ", new-from: " moment, "[31, 99]}, {register: [102, 239]", PEG_LINK)
+#define PEG_WITH(more, moment, hole, settings)                                                                         \
     "verdite-model: 1\nmodel: peg\ntitle: Peg\nsummary: A unit for tests.\n"                                           \
-    "line: {baud: 19200, framing: 8N1}\naddress: {from: 1, to: 247, factory: 5}\n"                                     \
+    "line: {baud: 19200, framing: 8N1" moment "}\naddress: {from: 1, to: 247, factory: 5}\n"                           \
     "identify: {by: objects, maker: Quillmere, product: peg, serial-object: 0x80}\n" more                              \
     "times: {usual-reply: 8 ms, longest-reply: 200 ms, storing: 200 ms, busy-wait: 50 ms, busy-limit: 2 s, gap: 20 "   \
     "ms}\n"                                                                                                            \
-    "holes: [{register: [5, 9]}, {register: [14, 19]}, {register: [22, 29]}, {register: [31, 239]}]\n"                 \
+    "holes: [{register: [5, 9]}, {register: [14, 19]}, {register: [22, 29]}, {register: " hole "}]\n"                  \
     "groups: [{key: all, label: All}]\n"                                                                               \
     "settings:\n"                                                                                                      \
     "  - {key: mode, group: all, label: Mode, type: choice, choices: [{name: rest, number: 0}, {name: run, number: "   \
@@ -27,7 +29,7 @@
     " counts: [0, 9999], default: 0.5, at: {register: 4}}\n"                                                           \
     "  - {key: name, group: all, label: Name, type: text, length: 8, default: \"\", at: {register: 10}}\n"             \
     "  - {key: every, group: all, label: Every, type: duration, tick: 1 s, range: [1 s, 1 h], default: 1 min,"         \
-    " at: {register: 20}}\n" PEG_CODE                                                                                  \
+    " at: {register: 20}}\n" settings PEG_CODE                                                                         \
     "  - {key: spare, group: all, label: Spare, type: integer, range: [0, 9999], default: 7, at: {register: 30}}\n"    \
     "  - {key: reading, group: all, label: Reading, type: decimal, decimals: 1, range: [0, 100], access: read-only,"   \
     " at: {input: 0}}\n"                                                                                               \
@@ -35,6 +37,11 @@
     " access: read-only, at: {input: 1, words: 2}}\n"                                                                  \
     "  - {key: noticed, group: all, label: Noticed, type: integer, range: [0, 9], default: 0, access: read-only,"      \
     " at: {input: 3}}\n" RULE
+#define PEG_LINK                                                                                                       \
+    "  - {key: address, group: all, label: Address, type: integer, range: [1, 247], default: 5, role: address,"        \
+    " at: {register: 100}}\n"                                                                                          \
+    "  - {key: speed, group: all, label: Speed, type: choice, role: baud, default: \"19200\", choices: [{name: "       \
+    "\"9600\", number: 0}, {name: \"19200\", number: 1}], at: {register: 101}}\n"
 #define PEG_CODE                                                                                                       \
     "  - {key: code, group: all, label: Code, type: integer, range: [0, 9999], access: write-only, default: 1234, "    \
     "at: {register: "                                                                                                  \
@@ -70,6 +77,11 @@
         {.key = "running", .at = 1, .words = 2, .access = 't', .from = "00000000", .to = ""},                          \
     {                                                                                                                  \
         .key = "code", .at = 21, .words = 1, .access = 'w', .from = "04D2", .typed = "4711", .to = "1267"              \
+    }
+#define PEG_LINK_CELLS                                                                                                 \
+    {.key = "address", .at = 100, .words = 1, .access = 'b', .from = "0005", .typed = "9", .to = "0009"},              \
+    {                                                                                                                  \
+        .key = "speed", .at = 101, .words = 1, .access = 'b', .from = "0001", .typed = "9600", .to = "0000"            \
     }
 #define PEG_UNIT .manner = REGISTERS, .longest = 200000
 
@@ -143,6 +155,18 @@ const world worlds[] = {
     {"registers, lasting at once",
      PEG("restart: {takes: 2 s}\n"),
      {PEG_UNIT, .restart_takes = 2000000, .cells = {PEG_CELLS}, .count = 12}},
+    {"registers, moving as it restarts",
+     PEG_MOVING("store: {register: 240, value: 0x4B50, proof: bank, bank-offset: 1000}\n" PEG_RESTART, "restart"),
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .bank = 1000, .link_from = 'r',
+      .cells = {PEG_CELLS, PEG_LINK_CELLS}, .count = 14}},
+    {"registers, moving as it stores",
+     PEG_MOVING("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_RESTART, "storing"),
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .link_from = 's', .cells = {PEG_CELLS, PEG_LINK_CELLS},
+      .count = 14}},
+    {"registers, moving at once",
+     PEG_MOVING("store: {register: 240, value: 0x4B50, proof: bank, bank-offset: 1000}\n" PEG_RESTART, "writing"),
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .bank = 1000, .link_from = 'w',
+      .cells = {PEG_CELLS, PEG_LINK_CELLS}, .count = 14}},
     {"registers, login and restart",
      PEG("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_RESTART PEG_LOGIN("")),
      {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .wants_login = true, .password = "1234",

@@ -26,21 +26,26 @@ bool vd_role_is_link(vd_role role)
     return role == VD_ROLE_ADDRESS || role == VD_ROLE_BAUD || role == VD_ROLE_FRAMING;
 }
 
-void vd_set_link(const vd_set *set, vd_line *line, uint8_t *address)
+void vd_set_link_part(const vd_set *set, uint16_t part, vd_link *link)
+{
+    const vd_setting *setting = &set->model->settings[part];
+    vd_value value = vd_set_get(set, part);
+    if (value.type == VD_NOTHING) {
+        return;
+    }
+    if (setting->role == VD_ROLE_ADDRESS && value.number >= 0 && value.number <= UINT8_MAX) {
+        link->address = (uint8_t)value.number;
+    } else if (setting->role == VD_ROLE_BAUD) {
+        uint32_t baud = value.type == VD_INTEGER ? (uint32_t)value.number : baud_of(choice_name(setting, &value));
+        link->line.baud = baud != 0 ? baud : link->line.baud;
+    } else if (setting->role == VD_ROLE_FRAMING) {
+        vd_framing_parse(choice_name(setting, &value), &link->line);
+    }
+}
+
+void vd_set_link(const vd_set *set, vd_link *link)
 {
     for (uint16_t i = 0; i < set->model->setting_count; i++) {
-        const vd_setting *setting = &set->model->settings[i];
-        vd_value value = vd_set_get(set, i);
-        if (value.type == VD_NOTHING || setting->role == VD_ROLE_NONE) {
-            continue;
-        }
-        if (setting->role == VD_ROLE_ADDRESS && value.number >= 0 && value.number <= UINT8_MAX) {
-            *address = (uint8_t)value.number;
-        } else if (setting->role == VD_ROLE_BAUD) {
-            uint32_t baud = value.type == VD_INTEGER ? (uint32_t)value.number : baud_of(choice_name(setting, &value));
-            line->baud = baud != 0 ? baud : line->baud;
-        } else if (setting->role == VD_ROLE_FRAMING) {
-            vd_framing_parse(choice_name(setting, &value), line);
-        }
+        vd_set_link_part(set, i, link);
     }
 }

@@ -294,6 +294,15 @@ static int64_t next_event(vd_sim *sim)
     return next;
 }
 
+/* It hears by the line setting that is in force. */
+static void listen_by_its_line(unit *u, int64_t from)
+{
+    if (!vd_line_equal(vd_unit_line(&u->unit), &u->ear.receiver.line)) {
+        u->ear.receiver = (receiver){.self = u, .unit = true, .line = *vd_unit_line(&u->unit), .from = from};
+        u->ear.known = false;
+    }
+}
+
 /* Hands the unit an event, then does what it wants in return. */
 static void feed_unit(vd_sim *sim, unit *u, vd_event event)
 {
@@ -305,6 +314,7 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
         vd_unit_engine.feed(&u->unit, &(vd_event){.kind = VD_KEPT, .now = event.now});
     }
     if (wants.count == 0) {
+        listen_by_its_line(u, sim->now);
         return;
     }
     uint8_t bytes[VD_TEXT_REPLY + MOST_SPOILT];
@@ -324,6 +334,7 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
     /* A late unit goes on listening meanwhile, so that its replies can queue up. */
     uint64_t until = microseconds(u->about->faults.late > 0 ? sim->now : end);
     vd_unit_engine.feed(&u->unit, &(vd_event){.kind = VD_SENT, .now = event.now, .until = until});
+    listen_by_its_line(u, end);
 }
 
 static void adapter_hears(adapter *a, const heard *h)

@@ -25,6 +25,15 @@ static void lines_start(vd_talk *any, void *memory, const vd_line *line, uint8_t
                          VD_LONGEST_LINE);
 }
 
+static void lines_move(vd_talk *any, const vd_link *link, uint32_t latency)
+{
+    vd_text_talk *talk = &any->text;
+    vd_text_manner manner = vd_text_manner_of(talk->work.model, &link->line, latency);
+    manner.tries = talk->client.manner.tries;
+    talk->limit = manner.limit;
+    talk->client.manner = manner;
+}
+
 static void end(vd_text_talk *talk, vd_status status)
 {
     talk->hidden = false;
@@ -292,6 +301,7 @@ static bool lines_is_hidden(const vd_talk *talk)
 
 const vd_language vd_lines_language = {.size = lines_size,
                                        .start = lines_start,
+                                       .move = lines_move,
                                        .begin = lines_begin,
                                        .log_in = lines_log_in,
                                        .proceed = lines_proceed,

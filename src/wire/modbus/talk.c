@@ -22,6 +22,15 @@ static void registers_start(vd_talk *any, void *memory, const vd_line *line, uin
     vd_modbus_client_start(&talk->client, &manner);
 }
 
+static void registers_move(vd_talk *any, const vd_link *link, uint32_t latency)
+{
+    vd_modbus_talk *talk = &any->modbus;
+    vd_modbus_manner manner = vd_modbus_manner_of(talk->work.model, &link->line, latency);
+    manner.tries = talk->client.manner.tries;
+    talk->client.manner = manner;
+    talk->address = link->address;
+}
+
 static void end(vd_modbus_talk *talk, vd_status status)
 {
     vd_work_end(&talk->work, status);
@@ -385,6 +394,7 @@ static bool registers_are_hidden(const vd_talk *talk)
 
 const vd_language vd_registers_language = {.size = registers_size,
                                            .start = registers_start,
+                                           .move = registers_move,
                                            .begin = registers_begin,
                                            .log_in = registers_log_in,
                                            .proceed = registers_proceed,
