@@ -77,7 +77,7 @@ VERDITE_STORE="$work/other.db" run 0 verdite read --group relay
 tells "is no store of Verdite"
 VERDITE_STORE="$work" run 0 verdite read --group relay
 tells "it is no ordinary file"
-python3 -c "$sqlite" "$work/state/store.db" "PRAGMA user_version = 1"
+python3 -c "$sqlite" "$work/state/store.db" "PRAGMA user_version = 2"
 
 # ---- several ports: the one that served is taken, else all are named
 sed -i 's/^adapters:/adapters:\n  - {name: spare, label: An adapter with nothing behind it}\n  - {name: shut, label: An adapter that is not yours, forbidden: yes}/' "$work/bracken/bench.yaml"

@@ -45,7 +45,7 @@ says "unit.light                low"
 
 interrupted "write holding registers 12" verdite write "$work/hive.yaml" "${reach[@]}" --yes
 tells "read it before it goes anywhere"
-tells "What the unit held before is in"
+tells "Next: verdite finish goes on with it, verdite undo puts back what was before."
 says "NOT VERIFIED"
 says "unknown"
 says "not sent"

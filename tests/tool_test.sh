@@ -241,11 +241,12 @@ run 0 verdite verify mine.yaml --address 3
 run 1 verdite write mine.yaml --address 4 --yes --own
 tells "Somebody answers at address 3 already: QD-24003."
 tells "Nothing was sent"
-run 0 verdite verify "$(ls "$work"/state/verdite/before/dowel-QD-24003-*.yaml)" --address 3 --group line
 run 5 verdite write bad.yaml --address 3 --yes
-run 0 env XDG_STATE_HOME="$work/state" verdite write "$file" --address 3 --yes
+run 0 env VERDITE_STORE=off verdite write "$file" --address 3 --yes # without a store the state before is a file
+run 0 verdite verify "$file" --address 3
+run 3 verdite verify "$(ls "$work"/state/verdite/before/dowel-QD-24003-*.yaml)" --address 3
 chmod 000 "$work/state/verdite/before" && printf x >"$work/blocked"
-run 5 env XDG_STATE_HOME="$work/blocked" verdite write mine.yaml --address 3 --yes
+run 5 env VERDITE_STORE=off XDG_STATE_HOME="$work/blocked" verdite write mine.yaml --address 3 --yes
 tells "so nothing was sent"
 chmod 755 "$work/state/verdite/before"
 

@@ -72,6 +72,13 @@ char *vd_state_path(const char *name);
 int vd_state_lock(void);
 void vd_state_unlock(int lock);
 
+/* That no other program of this computer is at work on what has this name, such as a unit; let go of when the program
+ * ends, however it does. `who` is what others are told. NULL: `holder` (free it) has it, or, where that is NULL, it
+ * cannot be claimed at all. */
+typedef struct vd_claim vd_claim;
+vd_claim *vd_claim_take(const char *name, const char *who, char **holder);
+void vd_claim_release(vd_claim *claim);
+
 /* ---- Models ------------------------------------------------------------------------------------------------ */
 
 typedef struct vd_model_file vd_model_file;
@@ -106,6 +113,8 @@ typedef struct vd_profile vd_profile;
 /* Loads a profile. Every value is parsed and judged; each that is wrong is a finding, and so is each that cannot be
  * judged with what the profile says. NULL when the file as a whole cannot be used. */
 vd_profile *vd_profile_load(const char *path, vd_catalogue *catalogue, vd_findings *findings);
+/* The same from a text. */
+vd_profile *vd_profile_parse(const char *text, size_t length, vd_catalogue *catalogue, vd_findings *findings);
 /* Another of the same, to be changed by itself. */
 vd_profile *vd_profile_copy(const vd_profile *profile);
 void vd_profile_free(vd_profile *profile);
@@ -117,6 +126,8 @@ const vd_identity *vd_profile_unit(const vd_profile *profile);
 /* Sets a key to a value as typed. All else in the text stays as it is, to the byte. Nothing changes when it fails:
  * VD_NO_SUCH_SETTING with a suggestion, or a value fault. */
 vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed, vd_fault *fault);
+/* Takes a key out, with its line. VD_NO_SUCH_SETTING where the profile does not say it. */
+vd_status vd_profile_take_out(vd_profile *profile, const char *key, vd_fault *fault);
 /* The text as it stands. */
 const char *vd_profile_text(const vd_profile *profile, size_t *length);
 /* The text of a new profile with everything that `set` knows and that can be written, in groups. `unit` and `when`

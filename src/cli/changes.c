@@ -16,7 +16,8 @@ static void add_change(sheet *rows, const vd_visit *unit, uint16_t i)
     const vd_setting *setting = &unit->model->settings[i];
     vd_value before = vd_set_get(vd_visit_live(unit), i), after = vd_set_get(vd_visit_desired(unit), i);
     const char *remark = vd_value_equal(&before, &after) ? "  (the same, with other decimals)" : "";
-    char *to = g_strdup_printf("%s%s", value_text(setting, &after), remark);
+    const char *words = value_text(setting, &after);
+    char *to = g_strdup_printf("%s%s", words[0] != '\0' ? words : "-", remark);
     const char *from = before_text(unit, i);
     sheet_row(rows, setting->key, from[0] != '\0' ? from : "-", "->", to, NULL);
     g_free(to);

@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Which model, profile and group a command is about. */
+#include "journal.h"
 #include "secret.h"
 
 #include <string.h>
@@ -78,6 +79,10 @@ kind_of_file file_kind(const char *path)
 
 vd_profile *choose_profile(cli *c, const char *path)
 {
+    vd_past past;
+    if (g_str_has_prefix(path, "visit:")) {
+        return past_named(c, path, NULL, NULL, &past) ? past_profile(c, &past, false) : NULL;
+    }
     vd_findings *findings = vd_findings_new(path);
     vd_profile *profile = vd_profile_load(path, c->catalogue, findings);
     bool wrong = profile == NULL || vd_findings_any_wrong(findings);

@@ -8,6 +8,7 @@
 
 #include "program.h"
 #include "sheet.h"
+#include "verdite/history.h"
 #include "verdite/host.h"
 #include "verdite/posix.h"
 #include "verdite/store.h"
@@ -36,6 +37,13 @@ vd_class command_check(cli *c);
 vd_class command_compare(cli *c);
 vd_class command_write(cli *c);
 vd_class command_verify(cli *c);
+vd_class command_change(cli *c);
+vd_class command_assign(cli *c);
+vd_class command_new(cli *c);
+vd_class command_unset(cli *c);
+vd_class command_finish(cli *c);
+vd_class command_undo(cli *c);
+vd_class command_history(cli *c);
 vd_class command_find(cli *c);
 vd_class command_diagnose(cli *c);
 vd_class command_link(cli *c);
@@ -176,15 +184,23 @@ typedef struct visit {
     const vd_model *model;
     vd_status status; /* how the task ended */
     bool opened, told_to_listen;
-    bool spared;  /* nothing was to be changed, and a restart has shown before that it is stored */
-    char *before; /* file with the state before a write */
+    bool spared;        /* nothing was to be changed, and a restart has shown before that it is stored */
+    char *before;       /* file with the state before a write, where there is no store */
+    int64_t record, of; /* in the store: its own number, and that of the visit that it finishes or undoes; 0: none */
+    const char *called; /* what the store calls the task */
+    vd_claim *claim;
+    vd_fault held_up; /* another program is at work on the unit */
 } visit;
 
 typedef struct visit_task {
     vd_task task;
     const vd_set *target;
     const uint8_t *which;
-    const vd_identity *read_from; /* the unit that the profile was read from, or NULL */
+    const vd_identity *read_from; /* the unit that the target was read from, or NULL */
+    const char *name;             /* the file that the target is from, or NULL */
+    const char *called;           /* what the store calls it, NULL: by the task */
+    int64_t of;                   /* the visit that it finishes or undoes */
+    bool look;                    /* it is only looked who is there: silence is not reported */
     /* Shows what will change; called before anything is sent, also when nobody will be asked. */
     void (*show_changes)(cli *c, const vd_visit *unit);
 } visit_task;
@@ -206,16 +222,20 @@ bool proof_stands(cli *c, const visit *v);
 /* Adds unit and place to the JSON. */
 void visit_json(cli *c, const visit *v);
 
-/* ---- changes.c, verdicts.c ---- */
+/* ---- changes.c, verdicts.c, judged.c ---- */
 
 /* Shows what a write will change, and what follows from it. */
 void changes_show(cli *c, const vd_visit *unit);
 /* Tells what is left out since it belongs to another unit, with this serial number, alone. */
 void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial);
-/* Shows the verdicts of a visit that has ended, and what to do next; `file` is the profile. */
+/* Shows the verdicts of a visit that has ended, and what to do next; `file` is the profile, or NULL. */
 void verdicts_show(cli *c, const visit *v, const char *file);
 
-/* A visit with the profile that was named, judged. */
+/* Puts all of the words KEY=VALUE into a profile; of a secret the key alone, then it is asked for. False: reported. */
+bool changes_put(cli *c, vd_profile *profile, char **words);
+/* A visit that makes a unit hold something, or compares it, with its verdicts and what to do next. */
+vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task);
+/* The same with the profile that was named. */
 vd_class visit_with_profile(cli *c, vd_task kind);
 
 /* ---- meet.c ---- */

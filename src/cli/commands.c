@@ -80,6 +80,21 @@ static const cli_command commands[] = {
      {"verdite set hive-03.yaml weight.low-limit=\"20 kg\" weight.alarm=low"},
      0,
      command_set},
+    {"unset",
+     {{"FILE", KIND_PROFILE, false, false}, {"KEY", KIND_SETTING, false, true}},
+     "take settings out of a file",
+     "Takes settings out of a profile, with their lines. All else in it stays as it is.",
+     {"verdite unset hive-03.yaml line.address unit.name"},
+     0,
+     command_unset},
+    {"new",
+     {{"FILE", KIND_FILE, false, false}, {"MODEL|FILE|visit:N", KIND_SOURCE, false, false}},
+     "a new file from factory defaults, a visit, or another file",
+     "Saves a new profile: of the factory defaults of a model, of what a unit held after a visit (their numbers are in "
+     "verdite history), or of another profile.",
+     {"verdite new hive-11.yaml dowel", "verdite new hive-03.yaml visit:12"},
+     0,
+     command_new},
     {"check",
      {{"FILE", KIND_PROFILE, false, false}},
      "judge a file without a unit: a profile, or a model as its author",
@@ -99,8 +114,8 @@ static const cli_command commands[] = {
     {"write",
      {{"FILE", KIND_PROFILE, false, false}},
      "make a unit hold what a file says, and verify it",
-     "Reads the unit, checks the whole result, shows what will change and asks. Keeps the state before the change in "
-     "a file, writes what differs, stores it, reads it back and gives each setting its verdict.\n"
+     "Reads the unit, checks the whole result, shows what will change and asks. Keeps the state before the change, "
+     "writes what differs, stores it, reads it back and gives each setting its verdict.\n"
      "What belongs to the single unit (its address, name, tare) is left out where the file was read from another one.",
      {"verdite write hive-03.yaml --address 3"},
      UNIT | TAKES_GROUP | TAKES_YES | TAKES_PASSWORD | TAKES_OWN,
@@ -113,6 +128,50 @@ static const cli_command commands[] = {
      {"verdite verify hive-03.yaml --address 3"},
      UNIT | TAKES_GROUP | TAKES_PASSWORD | TAKES_RESTART | TAKES_OWN,
      command_verify},
+    {"change",
+     {{"KEY=VALUE", KIND_CHANGE, false, true}},
+     "change settings of a unit, and verify it, without a file",
+     "Does what write does, with the settings that are named, and needs no file. Of a secret, give the key alone: it "
+     "is "
+     "asked for and not shown.",
+     {"verdite change --address 3 weight.low-limit=\"20 kg\" weight.alarm=low"},
+     UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
+     command_change},
+    {"assign",
+     {{"ADDRESS", KIND_TEXT, false, false}, {"NAME", KIND_TEXT, true, false}, {"SPEED", KIND_TEXT, true, false}},
+     "give a new unit its address, and a name, and a speed",
+     "Gives the unit at the factory address, or at --address, another one, and follows it there. Nobody else may "
+     "answer "
+     "there. Have one new unit alone on the line: of two at one address the weaker cannot be heard.",
+     {"verdite assign 11 \"Ling 11\"", "verdite assign 11 \"Ling 11\" 19200"},
+     UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
+     command_assign},
+    {"finish",
+     {{0}},
+     "go on with a write that was cut off",
+     "Goes on with the last write that was cut off or not verified: looks for its unit where it was to be and where it "
+     "was, reads it, and writes what is still to be written. What was secret is asked for again.",
+     {"verdite finish", "verdite finish --serial QD-24003"},
+     UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
+     command_finish},
+    {"undo",
+     {{"WHEN", KIND_TEXT, true, false}},
+     "put back what a unit held before a visit",
+     "Puts back what the unit held before a visit: before the one with this number, or before the first one from this "
+     "day "
+     "or time on that changed it; without a word, before the one that was cut off, else the last one. What was secret "
+     "cannot be put back, which is told.",
+     {"verdite undo", "verdite undo 12", "verdite undo 2026-11-26 --serial QD-24003"},
+     UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
+     command_undo},
+    {"history",
+     {{"VISIT|SETTING", KIND_SETTING, true, false}},
+     "visits of before, one of them, or a setting over time",
+     "Without a word, the last visits, of all units or of one. With the number of a visit, what it changed. With a "
+     "setting, its values over time in the unit that was met last, or that --serial names.",
+     {"verdite history --serial QD-24003", "verdite history 12", "verdite history weight.low-limit --serial QD-24003"},
+     TAKES_HISTORY,
+     command_history},
     {"raw",
      {{"REQUEST", KIND_TEXT, false, false}},
      "send one request as typed, and show what comes back",
@@ -137,8 +196,8 @@ static const cli_variable variables[] = {
     {"VERDITE_MODELS",
      "Folders of models, with colons between; else the user's own and the one that came with Verdite."},
     {"VERDITE_PASSWORD", "The password of a unit that wants a login."},
-    {"VERDITE_STORE", "The file in which is remembered where units were met; \"off\": nowhere."},
-    {"XDG_STATE_HOME", "The folder in which Verdite keeps states before a change."},
+    {"VERDITE_STORE", "The file in which visits are kept, and where units were met; \"off\": nowhere."},
+    {"XDG_STATE_HOME", "The folder in which Verdite keeps states before a change where there is no such file."},
     {"NO_COLOR", "Where it is not empty, nothing is coloured."},
 };
 

@@ -45,7 +45,8 @@ typedef struct cli_framing {
 /* Everything that a command may be told. Every text in it is one line of characters that may be shown (verdite/text.h),
  * and not empty. */
 typedef struct cli_options {
-    char *bench, *port, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from, *serial;
+    char *bench, *port, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from, *serial,
+        *remark;
     char **with; /* requirements */
     cli_framing framing;
     cli_number baud, address, from, to, count;
@@ -70,7 +71,8 @@ enum {
     TAKES_PASSWORD = 2048,
     TAKES_LOGIN = 4096,
     TAKES_RESTART = 8192,
-    TAKES_OWN = 16384
+    TAKES_OWN = 16384,
+    TAKES_HISTORY = 32768
 };
 
 /* An option: where its value goes, and what is said of it. */

@@ -125,6 +125,8 @@ static void show_next(const cli *c, const visit *v, const vd_summary *summary, c
                 ? "No restart was seen. Switch it off and on by hand, then verify."
                 : "This kind of unit does not show what it stored. Switch it off and on by hand, then verify.";
         message(c, "%s", proof);
+    } else if (summary->whole == VD_WHOLE_NOT && writes && sent && v->record != 0) {
+        message(c, "Next: verdite finish goes on with it, verdite undo puts back what was before.");
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent && summary->unknown > 0) {
         message(c, "Next: read the unit before it goes anywhere, then write %s again.", file);
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent) {

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * A visit to a unit: turns the loop, shows progress, passes on what the person says (also Ctrl-C), keeps the state
  * before a write. */
-#include "cli.h"
+#include "journal.h"
 
 #include <errno.h>
 #include <string.h>
@@ -124,17 +124,6 @@ static void answer_question(cli *c, visit *v, const visit_task *task, vd_loop *l
     }
 }
 
-/* Saves what the unit holds before the change, as a profile. */
-static void keep_before(cli *c, visit *v, vd_loop *loop)
-{
-    vd_fault fault = {0};
-    vd_status status = vd_before_keep(&v->engine, &v->before, &fault);
-    if (status == VD_OK) {
-        message(c, "The state before the change is kept in %s\n", v->before);
-    }
-    vd_loop_feed(loop, 0, (vd_event){.kind = VD_KEPT, .status = status, .said = fault.said});
-}
-
 /* A unit's own port went with it: it is tried every now and then. */
 static void look_for_port(visit *v, vd_loop *loop)
 {
@@ -161,6 +150,10 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
         if (wants.news != news) {
             vd_step stage = vd_visit_progress(&v->engine).step;
             news = wants.news;
+            if (stage > VD_STEP_IDENTIFY && v->held_up.status == VD_OK && !journal_claim(c, v)) {
+                vd_loop_feed(loop, 0, (vd_event){.kind = VD_STOP});
+                continue;
+            }
             if (stage == VD_STEP_LISTENING && !v->told_to_listen) {
                 v->told_to_listen = true;
                 ask_hand(c, v);
@@ -176,10 +169,8 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
             person_says_password(c, v, loop);
         } else if (wants.reopen) {
             look_for_port(v, loop);
-        } else if (wants.keep && vd_visit_progress(&v->engine).step != VD_STEP_KEEP) {
-            vd_loop_feed(loop, 0, (vd_event){.kind = VD_KEPT});
         } else if (wants.keep) {
-            keep_before(c, v, loop);
+            journal_keep(c, v, loop);
         } else if (vd_loop_step(loop, VD_NEVER) != VD_OK) {
             vd_loop_feed(loop, 0, (vd_event){.kind = VD_LOST, .status = VD_PORT_FAILED});
         }
@@ -212,16 +203,20 @@ static void talk(cli *c, visit *v, const visit_task *task, const trace *t)
     run(c, v, &loop, task);
     stops_release();
     vd_visit_ended(&v->engine, &v->status);
+    v->status = v->held_up.status != VD_OK ? v->held_up.status : v->status;
     if (v->spared && v->status == VD_DECLINED) { /* it was not the person who said no */
         v->status = VD_OK;
     }
-    proof_remember(c, v);
+    if (v->held_up.status == VD_OK) {
+        proof_remember(c, v);
+        journal_end(c, v);
+    }
 }
 
 /* "Stopped by hand" says what that means for the unit. */
 static void report_end(cli *c, visit *v)
 {
-    vd_fault fault = v->engine.fault;
+    vd_fault fault = v->held_up.status != VD_OK ? v->held_up : v->engine.fault;
     if (v->status == VD_STOPPED || fault.status == VD_OK) {
         const char *meaning = v->engine.task != VD_TASK_WRITE ? "The unit was only read; it is as it was."
                               : vd_visit_has_sent(&v->engine)
@@ -292,6 +287,8 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
     trace t;
     memset(v, 0, sizeof *v);
     v->model = model;
+    v->called = task->called;
+    v->of = task->of;
     v->status = VD_NO_PORT;
     if (!trace_start(c, &t)) {
         return false;
@@ -313,10 +310,12 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
             tell_firmware(c, v);
             tell_password(c, v);
         }
-        if (v->status != VD_OK) {
+        if (v->status != VD_OK && !(task->look && vd_status_class(v->status) == VD_CLASS_CONTACT)) {
             report_end(c, v);
         }
     }
+    vd_claim_release(v->claim);
+    v->claim = NULL;
     place_close(c, &v->place);
     trace_end(c, &t);
     return v->opened && v->status == VD_OK;

@@ -173,6 +173,11 @@ vd_profile *vd_profile_load(const char *path, vd_catalogue *catalogue, vd_findin
     return profile;
 }
 
+vd_profile *vd_profile_parse(const char *text, size_t length, vd_catalogue *catalogue, vd_findings *findings)
+{
+    return profile_parse(text, length, NULL, catalogue, findings);
+}
+
 vd_profile *vd_profile_copy(const vd_profile *profile)
 {
     vd_findings *findings = vd_findings_new("");

@@ -106,25 +106,15 @@ static bool says_the_same(const vd_profile *before, const vd_profile *after, uin
         }
     }
     vd_value now = vd_set_get(&after->values, setting);
-    return vd_value_equal(&now, value);
+    return value->type == VD_NOTHING ? now.type == VD_NOTHING : vd_value_equal(&now, value);
 }
 
-static vd_status change_text(vd_profile *profile, uint16_t setting, const vd_value *value, vd_fault *fault)
+/* Takes the changed text where it says what is wanted, and nothing else is otherwise. */
+static vd_status take_text(vd_profile *profile, const GString *text, uint16_t setting, const vd_value *value,
+                           vd_fault *fault)
 {
     vd_findings *findings = vd_findings_new("");
-    GString *text = g_string_new_len(profile->text->str, (gssize)profile->text->len), *quoted = g_string_new("");
     vd_status status = VD_OK;
-    yaml_file file;
-    profile_append_value(quoted, &profile->model->settings[setting], value);
-    if (yaml_file_parse(&file, text->str, text->len, findings)) {
-        const yaml_node_t *node = find_value(&file, profile->model->settings[setting].key);
-        if (node != NULL) {
-            replace_value(text, node, quoted->str);
-        } else {
-            add_key(text, &file, profile->model, setting, quoted->str);
-        }
-    }
-    yaml_file_free(&file);
     vd_profile *changed = profile_parse(text->str, text->len, profile->model, NULL, findings);
     if (changed == NULL || !says_the_same(profile, changed, setting, value)) {
         status = vd_note_WRONG_SHAPE(fault, profile->model->settings[setting].key,
@@ -136,8 +126,75 @@ static vd_status change_text(vd_profile *profile, uint16_t setting, const vd_val
         vd_set_copy(&profile->values, &changed->values);
     }
     vd_profile_free(changed);
+    vd_findings_free(findings);
+    return status;
+}
+
+static vd_status change_text(vd_profile *profile, uint16_t setting, const vd_value *value, vd_fault *fault)
+{
+    vd_findings *findings = vd_findings_new("");
+    GString *text = g_string_new_len(profile->text->str, (gssize)profile->text->len), *quoted = g_string_new("");
+    yaml_file file;
+    profile_append_value(quoted, &profile->model->settings[setting], value);
+    if (yaml_file_parse(&file, text->str, text->len, findings)) {
+        const yaml_node_t *node = find_value(&file, profile->model->settings[setting].key);
+        if (node != NULL) {
+            replace_value(text, node, quoted->str);
+        } else {
+            add_key(text, &file, profile->model, setting, quoted->str);
+        }
+    }
+    yaml_file_free(&file);
+    vd_status status = take_text(profile, text, setting, value, fault);
     g_string_free(text, TRUE);
     g_string_free(quoted, TRUE);
+    vd_findings_free(findings);
+    return status;
+}
+
+/* The line of a key, with its line end. */
+static void erase_key(GString *text, yaml_file *file, const char *name)
+{
+    const yaml_node_t *map = yaml_member(file, yaml_root(file), "settings");
+    for (const yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
+        const yaml_node_t *key = yaml_node(file, pair->key), *value = yaml_node(file, pair->value);
+        if (key->type != YAML_SCALAR_NODE || strcmp((const char *)key->data.scalar.value, name) != 0) {
+            continue;
+        }
+        gsize from = byte_at(text, key->start_mark.index), to = byte_at(text, value->end_mark.index);
+        while (from > 0 && text->str[from - 1] == ' ') {
+            from--;
+        }
+        while (to > from && text->str[to - 1] == '\n') { /* a block text reaches over its line end */
+            to--;
+        }
+        to = end_of_line(text, to);
+        to += to < text->len && text->str[to] == '\r';
+        to += to < text->len && text->str[to] == '\n';
+        g_string_erase(text, (gssize)from, (gssize)(to - from));
+        return;
+    }
+}
+
+vd_status vd_profile_take_out(vd_profile *profile, const char *key, vd_fault *fault)
+{
+    uint16_t setting = vd_model_find(profile->model, key);
+    vd_value nothing = {.type = VD_NOTHING};
+    if (setting == VD_NONE) {
+        return profile_note_no_setting(profile->model, key, fault);
+    }
+    if (!vd_set_knows(&profile->values, setting)) {
+        return vd_note_NO_SUCH_SETTING(fault, key, "The profile does not say it.");
+    }
+    vd_findings *findings = vd_findings_new("");
+    GString *text = g_string_new_len(profile->text->str, (gssize)profile->text->len);
+    yaml_file file;
+    if (yaml_file_parse(&file, text->str, text->len, findings)) {
+        erase_key(text, &file, key);
+    }
+    yaml_file_free(&file);
+    vd_status status = take_text(profile, text, setting, &nothing, fault);
+    g_string_free(text, TRUE);
     vd_findings_free(findings);
     return status;
 }

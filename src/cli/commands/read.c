@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * verdite read: a unit's settings, to the screen by groups or to a file. */
-#include "../cli.h"
+#include "../journal.h"
 
 #include <string.h>
 
@@ -172,6 +172,7 @@ vd_class command_read(cli *c)
         }
     }
     visit_json(c, &v);
+    journal_tell_open(c, &v);
     visit_free(&v);
     g_free(which);
     return c->worst;

@@ -72,7 +72,7 @@ static bool put_secret(cli *c, vd_profile *profile, const char *key, bool told)
     return status == VD_OK;
 }
 
-static bool put_all(cli *c, vd_profile *profile, char **words)
+bool changes_put(cli *c, vd_profile *profile, char **words)
 {
     bool fine = true;
     for (char **word = words; *word != NULL; word++) {
@@ -142,7 +142,7 @@ vd_class command_set(cli *c)
     vd_fault fault = {0};
     if (profile == NULL) {
         report_findings(c, findings);
-    } else if (put_all(c, profile, words + 1)) {
+    } else if (changes_put(c, profile, words + 1)) {
         if (!judge(c, before, profile, words + 1)) {
             c->worst = VD_CLASS_USAGE;
         } else {

@@ -71,6 +71,17 @@ bool store_do(vd_store_file *store, const char *sql, const char *kinds, ...)
     return done;
 }
 
+gint64 store_number(vd_store_file *store, const char *sql, const char *kinds, ...)
+{
+    va_list values;
+    va_start(values, kinds);
+    sqlite3_stmt *statement = prepare(store, sql, kinds, values);
+    va_end(values);
+    gint64 number = statement != NULL && store_step(statement) == SQLITE_ROW ? sqlite3_column_int64(statement, 0) : -1;
+    sqlite3_finalize(statement);
+    return number;
+}
+
 bool store_text(sqlite3_stmt *statement, int column, char *to, size_t size)
 {
     const char *text = (const char *)sqlite3_column_text(statement, column);

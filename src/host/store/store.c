@@ -9,7 +9,7 @@
 #include "verdite/host.h"
 
 #define OURS 0x56447374 /* what says in the file whose it is */
-#define EDITION 1
+#define EDITION 2
 #define PATIENCE 5000 /* milliseconds for which another program may have it */
 
 /* Each edition is made from the one before; a new store goes through all. */
@@ -18,15 +18,22 @@ static const char *const editions[EDITION] = {
     " model TEXT NOT NULL, baud INTEGER NOT NULL, framing TEXT NOT NULL, address INTEGER NOT NULL,"
     " UNIQUE (adapter, port, model));"
     "CREATE TABLE proved (model TEXT NOT NULL, serial TEXT NOT NULL, at INTEGER NOT NULL, ran INTEGER NOT NULL,"
-    " print TEXT NOT NULL, PRIMARY KEY (model, serial)) WITHOUT ROWID;"};
-
-static gint64 number_of(vd_store_file *store, const char *sql)
-{
-    sqlite3_stmt *statement = store_ask(store, sql, "");
-    gint64 number = statement != NULL && store_step(statement) == SQLITE_ROW ? sqlite3_column_int64(statement, 0) : -1;
-    sqlite3_finalize(statement);
-    return number;
-}
+    " print TEXT NOT NULL, PRIMARY KEY (model, serial)) WITHOUT ROWID;",
+    /* Visits. Keys of settings are numbers there, so that a visit takes about a kilobyte. */
+    "CREATE TABLE unit (id INTEGER PRIMARY KEY, maker TEXT NOT NULL, model TEXT NOT NULL, serial TEXT NOT NULL,"
+    " UNIQUE (maker, model, serial));"
+    "CREATE INDEX unit_by_serial ON unit (serial);"
+    "CREATE TABLE visit (id INTEGER PRIMARY KEY AUTOINCREMENT, mark TEXT NOT NULL UNIQUE,"
+    " unit INTEGER NOT NULL REFERENCES unit, task TEXT NOT NULL, began INTEGER NOT NULL, ended INTEGER NOT NULL,"
+    " step TEXT NOT NULL, outcome TEXT NOT NULL, open INTEGER NOT NULL, of INTEGER NOT NULL, product TEXT NOT NULL,"
+    " firmware TEXT NOT NULL, port TEXT NOT NULL, adapter TEXT NOT NULL, who TEXT NOT NULL, remark TEXT NOT NULL,"
+    " changes INTEGER NOT NULL, address INTEGER NOT NULL, baud INTEGER NOT NULL, framing TEXT NOT NULL,"
+    " new_address INTEGER NOT NULL, new_baud INTEGER NOT NULL, new_framing TEXT NOT NULL);"
+    "CREATE INDEX visit_of_unit ON visit (unit, id);"
+    "CREATE INDEX visit_open ON visit (id) WHERE open = 1;"
+    "CREATE TABLE setting (id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE);"
+    "CREATE TABLE held (visit INTEGER NOT NULL, setting INTEGER NOT NULL, before TEXT, wanted TEXT, after TEXT,"
+    " bits INTEGER NOT NULL, PRIMARY KEY (visit, setting)) WITHOUT ROWID;"};
 
 static bool run(vd_store_file *store, const char *sql)
 {
@@ -34,12 +41,13 @@ static bool run(vd_store_file *store, const char *sql)
 }
 
 /* Brings the store to this edition, in one piece: of several programs that find an older one, one does. */
-static bool renew(vd_store_file *store)
+static bool renew(vd_store_file *store, vd_fault *fault)
 {
     if (!store_do(store, "BEGIN IMMEDIATE", "")) {
+        vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
         return false;
     }
-    gint64 edition = number_of(store, "PRAGMA user_version");
+    gint64 edition = store_number(store, "PRAGMA user_version", "");
     bool fine = edition >= 0, is_new = edition == 0;
     for (; fine && edition < EDITION; edition++) {
         fine = run(store, editions[edition]);
@@ -51,14 +59,20 @@ static bool renew(vd_store_file *store)
         served_take_over(store);
         proved_take_over(store);
     }
-    return store_do(store, fine ? "COMMIT" : "ROLLBACK", "") && fine;
+    fine = fine && store_do(store, "COMMIT", "");
+    if (!fine) {
+        vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+        store_do(store, "ROLLBACK", "");
+    }
+    return fine;
 }
 
 /* What is there, and whether it can be worked with. */
 static vd_status judge(vd_store_file *store, const char *path, vd_fault *fault)
 {
-    gint64 edition = number_of(store, "PRAGMA user_version"), whose = number_of(store, "PRAGMA application_id");
-    gint64 tables = number_of(store, "SELECT count(*) FROM sqlite_schema");
+    gint64 edition = store_number(store, "PRAGMA user_version", ""),
+           whose = store_number(store, "PRAGMA application_id", "");
+    gint64 tables = store_number(store, "SELECT count(*) FROM sqlite_schema", "");
     int why = sqlite3_errcode(store->database);
     if (why == SQLITE_CORRUPT || why == SQLITE_NOTADB) {
         return vd_note_STORE_DAMAGED(fault, path);
@@ -72,8 +86,8 @@ static vd_status judge(vd_store_file *store, const char *path, vd_fault *fault)
     if (edition > EDITION) {
         return vd_note_STORE_NEWER(fault, path);
     }
-    if (edition < EDITION && !renew(store)) {
-        return vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+    if (edition < EDITION && !renew(store, fault)) {
+        return VD_STORE_SHUT;
     }
     return VD_OK;
 }
@@ -95,6 +109,7 @@ static vd_store_file *try_open(const char *path, vd_fault *fault)
         /* Without these two a loss of power could take what was said to be kept. */
         store_do(store, "PRAGMA journal_mode = WAL", "");
         store_do(store, "PRAGMA synchronous = FULL", "");
+        store_do(store, "PRAGMA wal_autocheckpoint = 0", ""); /* a visit does not wait for it: see vd_store_close() */
         status = judge(store, path, fault);
     }
     g_free(folder);
@@ -159,6 +174,9 @@ vd_store_file *vd_store_open(const char *path, char **set_aside, vd_fault *fault
 void vd_store_close(vd_store_file *store)
 {
     if (store != NULL) {
+        if (store->database != NULL) {
+            store_do(store, "PRAGMA wal_checkpoint(PASSIVE)", "");
+        }
         sqlite3_close(store->database);
         g_free(store);
     }

@@ -18,6 +18,8 @@ sqlite3_stmt *store_ask(vd_store_file *store, const char *sql, const char *kinds
 int store_step(sqlite3_stmt *statement);
 /* Runs one whose rows are of no interest. */
 bool store_do(vd_store_file *store, const char *sql, const char *kinds, ...);
+/* The first number of the first row, -1 where there is none. */
+gint64 store_number(vd_store_file *store, const char *sql, const char *kinds, ...);
 /* The text of a column, "" where it has none; copied into `size` bytes at `to`, if it is one line and fits. */
 bool store_text(sqlite3_stmt *statement, int column, char *to, size_t size);
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
- * A visit with a profile, and whether it is judged. */
-#include "cli.h"
+ * A visit that makes a unit hold something, or compares it, and its verdicts. */
+#include "journal.h"
 
 #include <string.h>
 
@@ -15,27 +15,36 @@ static bool is_judged(const visit *v)
     return met && (v->engine.task == VD_TASK_WRITE ? sent || v->status == VD_OK : !login);
 }
 
+vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task)
+{
+    visit v = {0};
+    visit_do(c, &v, model, task);
+    visit_json(c, &v);
+    bool judged = is_judged(&v);
+    if (judged && task->read_from != NULL && json_object_get(c->result, "left-to-its-unit") == NULL) {
+        changes_tell_left_out(c, &v.engine, task->read_from->serial);
+    }
+    if (judged) {
+        verdicts_show(c, &v, task->name);
+    }
+    journal_tell_open(c, &v);
+    visit_free(&v);
+    return c->worst;
+}
+
 vd_class visit_with_profile(cli *c, vd_task kind)
 {
     char **words = c->options.words;
     uint8_t *which = NULL;
-    visit v = {0};
     vd_profile *profile = choose_profile(c, words[0]);
     if (profile != NULL && choose_group(c, vd_profile_model(profile), &which)) {
         const visit_task task = {.task = kind,
                                  .target = vd_profile_values(profile),
                                  .which = which,
                                  .read_from = vd_profile_unit(profile),
+                                 .name = words[0],
                                  .show_changes = changes_show};
-        visit_do(c, &v, vd_profile_model(profile), &task);
-        visit_json(c, &v);
-        if (is_judged(&v) && json_object_get(c->result, "left-to-its-unit") == NULL) {
-            changes_tell_left_out(c, &v.engine, vd_profile_unit(profile)->serial);
-        }
-        if (is_judged(&v)) {
-            verdicts_show(c, &v, words[0]);
-        }
-        visit_free(&v);
+        visit_judged(c, vd_profile_model(profile), &task);
     }
     g_free(which);
     vd_profile_free(profile);

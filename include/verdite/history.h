@@ -1,0 +1,91 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * History: visits as the store keeps them. A row is begun before the first byte of a change is sent, with what the unit
+ * held and what it is to hold; each step that outlasts the visit is added before it begins; the verdicts end it. So the
+ * same row is the state before, the journal, and the history: one without an end was cut off.
+ */
+#ifndef VERDITE_HISTORY_H
+#define VERDITE_HISTORY_H
+
+#include "verdite/store.h"
+#include "verdite/visit.h"
+
+VD_C_BEGIN
+
+/* ---- Keeping a visit ---------------------------------------------------------------------------------------- */
+
+/* What a visit itself does not know. Texts may be NULL. */
+typedef struct vd_occasion {
+    const char *task; /* what it was called for, such as "undo"; NULL: the task's own name */
+    const char *port, *adapter, *who, *remark;
+    int64_t now; /* milliseconds since 1970, UTC */
+    int64_t of;  /* the visit that it finishes or undoes, 0: none */
+} vd_occasion;
+
+/* Begins a row, for good once it returns VD_OK; `id` is its number. Of what is secret only that there was one is kept.
+ * VD_STORE_SHUT, with the reason, and nothing is kept. */
+vd_status vd_history_begin(vd_store_file *store, const vd_visit *visit, const vd_occasion *occasion, int64_t *id,
+                           vd_fault *fault);
+/* Adds what became of the steps so far, and the one that begins now. */
+vd_status vd_history_step(vd_store_file *store, int64_t id, const vd_visit *visit, vd_fault *fault);
+/* Ends a row, when the visit has ended. Where that one left nothing open, what earlier visits to the same unit left
+ * open is open no longer. */
+vd_status vd_history_end(vd_store_file *store, int64_t id, const vd_visit *visit, int64_t now, vd_fault *fault);
+
+/* ---- Looking back ------------------------------------------------------------------------------------------- */
+
+/* A visit of before. */
+typedef struct vd_past {
+    int64_t id;
+    char mark[33];        /* 128 bits of its own, in hexadecimal */
+    int64_t began, ended; /* milliseconds since 1970, UTC; ended: 0 where it was cut off, or is still under way */
+    int64_t of;
+    char task[16], step[16], outcome[20]; /* the step that was begun last; how it ended, "" where it did not */
+    char model[64];                       /* its key */
+    vd_identity unit;                     /* as it said */
+    char port[128], adapter[160], who[64], remark[256];
+    vd_link from, to; /* where the unit was reached, and where it was to be */
+    uint16_t changes; /* settings that were to be written */
+    bool open;        /* some of it may have been done, and it is not known that the whole was */
+} vd_past;
+
+typedef struct vd_past_query {
+    int64_t id;                 /* this one; 0: any */
+    const char *model, *serial; /* of these units; NULL: any */
+    int64_t since, until;       /* begun in this time; 0: whenever */
+    bool open, writes;          /* only those that are open; only those that were to change something */
+} vd_past_query;
+
+/* The visits that fit, the last first, at most `most`. Returns how many there are in `past`. */
+size_t vd_history_find(vd_store_file *store, const vd_past_query *query, vd_past *past, size_t most);
+
+/* What is kept of a setting in a visit, as bits; the first two are its vd_sending, the next three its vd_verdict. */
+#define VD_PAST_SENDING 3u
+#define VD_PAST_VERDICT_SHIFT 2u
+#define VD_PAST_VERDICT 28u
+#define VD_PAST_ASKED 32u
+#define VD_PAST_CHANGES 64u
+#define VD_PAST_SECRET 128u /* its values are not kept */
+
+/* Puts what is kept of a visit into sets of its model, and a number of bits for each setting into `about` (NULL: not
+ * wanted): what the unit held before, what was wanted, what it held after. What the model no longer has, or would no
+ * longer take, is left out, and counted in what is returned. */
+size_t vd_history_values(vd_store_file *store, int64_t id, vd_set *before, vd_set *wanted, vd_set *after,
+                         uint16_t *about);
+
+/* What a setting of a unit was in a visit. */
+typedef struct vd_past_value {
+    int64_t id, began;
+    char task[16];
+    char value[256]; /* as it is printed; after the visit, where it changed it */
+} vd_past_value;
+/* The times at which it was another value than before, the last first. */
+size_t vd_history_of_setting(vd_store_file *store, const char *model, const char *serial, const char *key,
+                             vd_past_value *values, size_t most);
+
+/* How programs call a verdict on the whole. */
+const char *vd_whole_name(vd_whole whole);
+
+VD_C_END
+
+#endif

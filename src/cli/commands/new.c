@@ -1,0 +1,78 @@
+/* SPDX-License-Identifier: MIT
+ * verdite new, verdite unset: a profile from factory defaults, a visit or another one; and a setting taken out of one.
+ */
+#include <string.h>
+
+#include "../cli.h"
+
+/* The text of a profile of factory defaults. */
+static char *text_of_defaults(const vd_model *model)
+{
+    size_t size = vd_set_size(model);
+    void *memory = g_malloc0(size);
+    vd_set set;
+    vd_set_start(&set, model, memory, size);
+    vd_set_put_initial(&set);
+    char *text = vd_profile_compose(model, &set, NULL, NULL);
+    g_free(memory);
+    return text;
+}
+
+static char *text_of(cli *c, const char *from, bool *is_secret)
+{
+    if (g_strv_contains(vd_catalogue_keys(c->catalogue), from)) {
+        const vd_model *model = choose_model_named(c, from);
+        return model != NULL ? text_of_defaults(model) : NULL;
+    }
+    vd_profile *profile = choose_profile(c, from);
+    size_t length = 0;
+    char *text = profile != NULL ? g_strdup(vd_profile_text(profile, &length)) : NULL;
+    *is_secret = profile != NULL && holds_secret(profile);
+    vd_profile_free(profile);
+    return text;
+}
+
+vd_class command_new(cli *c)
+{
+    const char *path = c->options.words[0], *from = c->options.words[1];
+    bool is_secret = false;
+    vd_fault fault = {0};
+    char *text = text_of(c, from, &is_secret);
+    if (text != NULL && vd_file_create(path, &(vd_file_text){text, strlen(text), is_secret}, &fault) != VD_OK) {
+        report(c, &fault);
+    } else if (text != NULL) {
+        message(c, "Saved as %s. Nothing has been sent to a unit.", path);
+        json_object_set_new(c->result, "saved", json_string(path));
+    }
+    if (text != NULL) {
+        vd_wipe(text, strlen(text));
+    }
+    g_free(text);
+    return c->worst;
+}
+
+vd_class command_unset(cli *c)
+{
+    char **words = c->options.words;
+    const char *path = words[0];
+    vd_profile *before = choose_profile(c, path), *profile = before != NULL ? vd_profile_copy(before) : NULL;
+    vd_fault fault = {0};
+    bool fine = profile != NULL;
+    for (char **key = words + 1; fine && *key != NULL; key++) {
+        fine = vd_profile_take_out(profile, *key, &fault) == VD_OK;
+    }
+    size_t was_length = 0, length = 0;
+    const char *was = fine ? vd_profile_text(before, &was_length) : "",
+               *text = fine ? vd_profile_text(profile, &length) : "";
+    if (fine && vd_file_change(path, &(vd_file_text){was, was_length, false},
+                               &(vd_file_text){text, length, holds_secret(before)}, &fault) == VD_OK) {
+        message(c, "Saved in %s. Nothing has been sent to a unit.", path);
+    } else if (profile != NULL) {
+        report(c, &fault);
+        c->worst = MAX(c->worst, VD_CLASS_USAGE);
+        message(c, "%s is as it was.", path);
+    }
+    vd_profile_free(before);
+    vd_profile_free(profile);
+    return c->worst;
+}

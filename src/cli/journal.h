@@ -1,0 +1,31 @@
+/* SPDX-License-Identifier: MIT
+ * Visits in the store, as the tool uses them. */
+#ifndef VD_CLI_JOURNAL_H
+#define VD_CLI_JOURNAL_H
+
+#include "cli.h"
+
+/* Milliseconds since 1970, UTC. */
+int64_t now_of_day(void);
+/* "2026-11-26 14:03", as the clock on the wall shows it. Free it. */
+char *time_words(int64_t milliseconds);
+
+/* Claims the unit that was just met. False: another program has it, which v->held_up tells. */
+bool journal_claim(cli *c, visit *v);
+/* Keeps the record that is wanted, and feeds the outcome. */
+void journal_keep(cli *c, visit *v, vd_loop *loop);
+/* Ends the row of a visit; of one that changed nothing, begins and ends it. */
+void journal_end(cli *c, visit *v);
+/* Tells of the last visit to this unit that was left open, other than this one, and what to do: the last that a fitter
+ * reads. */
+void journal_tell_open(cli *c, const visit *v);
+
+/* ---- past.c ---- */
+
+/* The visit that a word names: its number, "visit:12", or a day or time, then the first after it that changed
+ * something. False: reported. `serial` NULL: of any unit. */
+bool past_named(cli *c, const char *word, const char *model, const char *serial, vd_past *past);
+/* A visit of before as a profile: what the unit held after it, or, with `before`, before it. NULL: reported. */
+vd_profile *past_profile(cli *c, const vd_past *past, bool before);
+
+#endif

@@ -1,0 +1,251 @@
+/* SPDX-License-Identifier: MIT
+ * Keeping a visit: a row that is begun, added to and ended, each in one piece. */
+#include <errno.h>
+#include <string.h>
+#include <sys/random.h>
+
+#include "store_parts.h"
+#include "verdite/history.h"
+
+static const char *const tasks[] = {
+    [VD_TASK_IDENTIFY] = "identify", [VD_TASK_READ] = "read", [VD_TASK_WRITE] = "write", [VD_TASK_VERIFY] = "verify"};
+
+static const char *step_name(vd_step step)
+{
+    static const char *const names[VD_STEP_COUNT] = {
+        [VD_STEP_KEEP] = "keep", [VD_STEP_WRITE] = "write", [VD_STEP_STORE] = "store", [VD_STEP_RESTART] = "restart"};
+    return names[step] != NULL ? names[step] : "";
+}
+
+const char *vd_whole_name(vd_whole whole)
+{
+    static const char *const names[] = {[VD_WHOLE_VERIFIED] = "verified",
+                                        [VD_WHOLE_EXCEPT] = "verified-except",
+                                        [VD_WHOLE_LIVE_ONLY] = "live-only",
+                                        [VD_WHOLE_NOT] = "not-verified"};
+    return names[whole];
+}
+
+static vd_status failed(vd_store_file *store, vd_fault *fault)
+{
+    vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+    store_do(store, "ROLLBACK", "");
+    return VD_STORE_SHUT;
+}
+
+static vd_status commit(vd_store_file *store, bool fine, vd_fault *fault)
+{
+    return fine && store_do(store, "COMMIT", "") ? VD_OK : failed(store, fault);
+}
+
+/* ---- Settings ---- */
+
+/* A value as it is printed, NULL where there is none that may be kept. Free it. */
+static char *text_of(const vd_set *set, uint16_t i)
+{
+    const vd_setting *setting = &set->model->settings[i];
+    if (setting->secret || !vd_set_knows(set, i)) {
+        return NULL;
+    }
+    char text[2 * VD_MOST_BYTES + 64];
+    vd_writer writer = vd_writer_start(text, sizeof text);
+    vd_value value = vd_set_get(set, i);
+    vd_value_print(setting, &value, &writer);
+    return g_strdup(text);
+}
+
+static unsigned bits_of(const vd_visit *visit, uint16_t i)
+{
+    const vd_entry *entry = vd_visit_entry(visit, i);
+    unsigned verdict = (unsigned)vd_visit_verdict(visit, i);
+    return entry->sending | verdict << VD_PAST_VERDICT_SHIFT |
+           ((entry->part & VD_PART_ASKED) != 0 ? VD_PAST_ASKED : 0) |
+           ((entry->part & VD_PART_CHANGES) != 0 ? VD_PAST_CHANGES : 0) |
+           (visit->model->settings[i].secret ? VD_PAST_SECRET : 0);
+}
+
+static bool is_part(const vd_visit *visit, uint16_t i)
+{
+    return (vd_visit_entry(visit, i)->part & (VD_PART_ASKED | VD_PART_CHANGES)) != 0;
+}
+
+/* One statement for all settings; the numbers of keys that were never met before are made on the way. */
+static bool put_settings(vd_store_file *store, int64_t id, const vd_visit *visit, const vd_set *before)
+{
+    bool writes = visit->task == VD_TASK_WRITE, fine = true;
+    for (int pass = 0; pass < 2 && fine; pass++) { /* keys, then what they hold */
+        sqlite3_stmt *put = store_ask(store,
+                                      pass == 0 ? "INSERT OR IGNORE INTO setting (key) VALUES (?1)"
+                                                : "INSERT INTO held (visit, setting, before, wanted, bits)"
+                                                  " SELECT ?2, id, ?3, ?4, ?5 FROM setting WHERE key = ?1",
+                                      "");
+        for (uint16_t i = 0; i < visit->model->setting_count && fine && put != NULL; i++) {
+            bool wanted = visit->task != VD_TASK_READ && is_part(visit, i);
+            if (!vd_set_knows(before, i) && !wanted) {
+                continue;
+            }
+            char *was = text_of(before, i), *to = wanted ? text_of(vd_visit_desired(visit), i) : NULL;
+            bool same = to != NULL && was != NULL && strcmp(was, to) == 0 && !writes;
+            sqlite3_bind_text(put, 1, visit->model->settings[i].key, -1, SQLITE_STATIC);
+            if (pass == 1) {
+                sqlite3_bind_int64(put, 2, id);
+                sqlite3_bind_text(put, 3, was, -1, SQLITE_STATIC);
+                sqlite3_bind_text(put, 4, same ? NULL : to, -1, SQLITE_STATIC);
+                sqlite3_bind_int64(put, 5, bits_of(visit, i));
+            }
+            fine = store_step(put) == SQLITE_DONE;
+            sqlite3_reset(put);
+            g_free(was);
+            g_free(to);
+        }
+        fine = fine && put != NULL;
+        sqlite3_finalize(put);
+    }
+    return fine;
+}
+
+/* What became of each; once the visit has ended, also what it holds now. */
+static bool renew_settings(vd_store_file *store, int64_t id, const vd_visit *visit)
+{
+    vd_status status = VD_OK;
+    bool ended = vd_visit_ended(visit, &status), fine = true;
+    sqlite3_stmt *put = store_ask(store,
+                                  "UPDATE held SET bits = ?1, after = ?2 WHERE visit = ?3 AND setting ="
+                                  " (SELECT id FROM setting WHERE key = ?4)",
+                                  "");
+    for (uint16_t i = 0; i < visit->model->setting_count && fine && put != NULL; i++) {
+        bool moved = vd_set_compare(vd_visit_before(visit), vd_visit_live(visit), i) == VD_DIFFERENT;
+        if (!is_part(visit, i) && !(ended && moved)) {
+            continue;
+        }
+        char *now = ended && moved ? text_of(vd_visit_live(visit), i) : NULL;
+        sqlite3_bind_int64(put, 1, bits_of(visit, i));
+        sqlite3_bind_text(put, 2, now, -1, SQLITE_STATIC);
+        sqlite3_bind_int64(put, 3, id);
+        sqlite3_bind_text(put, 4, visit->model->settings[i].key, -1, SQLITE_STATIC);
+        fine = store_step(put) == SQLITE_DONE;
+        sqlite3_reset(put);
+        g_free(now);
+    }
+    fine = fine && put != NULL;
+    sqlite3_finalize(put);
+    return fine;
+}
+
+/* ---- Visits ---- */
+
+/* 128 random bits; two stores can be put together without mistaking one visit for another. */
+static bool new_mark(char *mark)
+{
+    uint8_t bits[16];
+    if (getrandom(bits, sizeof bits, 0) != (ssize_t)sizeof bits) {
+        return false;
+    }
+    for (size_t i = 0; i < sizeof bits; i++) {
+        g_snprintf(mark + 2 * i, 3, "%02x", bits[i]);
+    }
+    return true;
+}
+
+static int64_t unit_id(vd_store_file *store, const vd_visit *visit)
+{
+    const vd_identity *met = vd_visit_identity(visit);
+    store_do(store, "INSERT OR IGNORE INTO unit (maker, model, serial) VALUES (?, ?, ?)", "ttt", met->maker,
+             visit->model->key, met->serial);
+    return store_number(store, "SELECT id FROM unit WHERE maker = ? AND model = ? AND serial = ?", "ttt", met->maker,
+                        visit->model->key, met->serial);
+}
+
+static void framing_text(const vd_line *line, char framing[4])
+{
+    framing[0] = (char)('0' + line->data_bits);
+    framing[1] = line->parity;
+    framing[2] = (char)('0' + line->stop_bits);
+    framing[3] = '\0';
+}
+
+static bool begin_row(vd_store_file *store, const vd_visit *visit, const vd_occasion *occasion, int64_t *id)
+{
+    const vd_link *from = vd_visit_link(visit),
+                  *to = vd_visit_new_link(visit) != NULL ? vd_visit_new_link(visit) : from;
+    char mark[33], framing[4], new_framing[4];
+    int64_t unit = unit_id(store, visit);
+    unsigned changes = 0;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        changes += vd_visit_changes(visit, i);
+    }
+    framing_text(&from->line, framing);
+    framing_text(&to->line, new_framing);
+    bool fine =
+        unit > 0 && new_mark(mark) &&
+        store_do(store,
+                 "INSERT INTO visit (mark, unit, task, began, ended, step, outcome, open, of, product, firmware, port,"
+                 " adapter, who, remark, changes, address, baud, framing, new_address, new_baud, new_framing)"
+                 " VALUES (?, ?, ?, ?, 0, ?, '', 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                 "tntntnttttttnnntnnt", mark, (gint64)unit,
+                 occasion->task != NULL ? occasion->task : tasks[visit->task], (gint64)occasion->now,
+                 step_name(vd_visit_progress(visit).step), (gint64)occasion->of, vd_visit_identity(visit)->product,
+                 vd_visit_identity(visit)->firmware, occasion->port != NULL ? occasion->port : "",
+                 occasion->adapter != NULL ? occasion->adapter : "", occasion->who != NULL ? occasion->who : "",
+                 occasion->remark != NULL ? occasion->remark : "", (gint64)changes, (gint64)from->address,
+                 (gint64)from->line.baud, framing, (gint64)to->address, (gint64)to->line.baud, new_framing);
+    *id = sqlite3_last_insert_rowid(store->database);
+    return fine;
+}
+
+vd_status vd_history_begin(vd_store_file *store, const vd_visit *visit, const vd_occasion *occasion, int64_t *id,
+                           vd_fault *fault)
+{
+    size_t size = vd_set_size(visit->model);
+    void *memory = g_malloc0(size);
+    vd_set before;
+    *id = 0;
+    vd_set_start(&before, visit->model, memory, size);
+    vd_visit_prior(visit, &before);
+    bool fine = store_do(store, "BEGIN IMMEDIATE", "") && begin_row(store, visit, occasion, id) &&
+                put_settings(store, *id, visit, &before);
+    vd_status status = commit(store, fine, fault);
+    vd_wipe(memory, size);
+    g_free(memory);
+    return status;
+}
+
+vd_status vd_history_step(vd_store_file *store, int64_t id, const vd_visit *visit, vd_fault *fault)
+{
+    bool fine = store_do(store, "BEGIN IMMEDIATE", "") &&
+                store_do(store, "UPDATE visit SET step = ? WHERE id = ?", "tn",
+                         step_name(vd_visit_progress(visit).step), (gint64)id) &&
+                renew_settings(store, id, visit);
+    return commit(store, fine, fault);
+}
+
+/* How it ended, and whether it leaves anything open. */
+static const char *outcome_of(const vd_visit *visit, bool *open)
+{
+    vd_status status = VD_OK;
+    vd_whole whole = vd_visit_summary(visit).whole;
+    bool sent = vd_visit_has_sent(visit), writes = visit->task == VD_TASK_WRITE;
+    vd_visit_ended(visit, &status);
+    *open = writes && sent && whole == VD_WHOLE_NOT;
+    return writes && !sent && status != VD_OK        ? "nothing-sent"
+           : writes || visit->task == VD_TASK_VERIFY ? vd_whole_name(whole)
+                                                     : (status == VD_OK ? "read" : "not-read");
+}
+
+vd_status vd_history_end(vd_store_file *store, int64_t id, const vd_visit *visit, int64_t now, vd_fault *fault)
+{
+    bool open = false;
+    const char *outcome = outcome_of(visit, &open);
+    bool settles = visit->task == VD_TASK_WRITE && !open && strcmp(outcome, "nothing-sent") != 0;
+    bool fine =
+        store_do(store, "BEGIN IMMEDIATE", "") &&
+        store_do(store, "UPDATE visit SET ended = max(?, 1), outcome = ?, open = ? WHERE id = ?", "ntnn", (gint64)now,
+                 outcome, (gint64)open, (gint64)id) &&
+        (!settles ||
+         store_do(
+             store,
+             "UPDATE visit SET open = 0 WHERE open = 1 AND id < ?1 AND unit = (SELECT unit FROM visit WHERE id = ?1)",
+             "n", (gint64)id)) &&
+        renew_settings(store, id, visit);
+    return commit(store, fine, fault);
+}

@@ -1,0 +1,106 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# A write that is cut off by kill -9, at any moment, to a unit behind a pseudo-terminal: whatever is known is true, it can
+# be finished, and it can be undone. What the unit holds is asked by a reader that shares no code with the tool. CUTS says
+# how often.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+: "${CUTS:=60}"
+cd "$work" || exit 1
+mkdir models bench
+export VERDITE_MODELS="$work/models"
+sed -e 's/^line: .*/line: {baud: 115200, framing: 8E1}/' -e 's/longest-reply: .*/longest-reply: 40 ms/' \
+    -e 's/usual-reply: .*/usual-reply: 1 ms/' -e 's/storing: .*/storing: 30 ms/' -e 's/takes: 2 s/takes: 150 ms/' \
+    -e 's/^listening: .*/listening: {after: 50 ms}/' "$VERDITE_SOURCE/models/dowel.yaml" >models/dowel.yaml
+cat >bench/bench.yaml <<'YAML'
+verdite-bench: 1
+name: one
+adapters:
+  - {name: one-usb, label: One, cable: pair, latency: 0 s}
+units:
+  - {name: one, model: dowel, cable: pair, serial: QD-1, firmware: "1.4", settings: {line.address: 3, line.baud: "115200"}}
+YAML
+cat >peek.py <<'PYTHON'
+import os, select, sys, termios, time
+port, address, speed = sys.argv[1], int(sys.argv[2]), int(sys.argv[3])
+places = ((12, 2), (25, 2), (0, 2))
+def check(frame):
+    crc = 0xFFFF
+    for byte in frame:
+        crc ^= byte
+        for _ in range(8):
+            crc = crc >> 1 ^ (0xA001 if crc & 1 else 0)
+    return bytes((crc & 255, crc >> 8))
+line = os.open(port, os.O_RDWR | os.O_NOCTTY)
+mode = termios.tcgetattr(line)
+code = getattr(termios, "B%d" % speed)
+mode = [0, 0, termios.CS8 | termios.CREAD | termios.CLOCAL, 0, code, code, mode[6]]
+termios.tcsetattr(line, termios.TCSANOW, mode)
+def ask(first, count):
+    for _ in range(3):
+        termios.tcflush(line, termios.TCIFLUSH)
+        frame = bytes((address, 3, first >> 8, first & 255, 0, count))
+        time.sleep(0.005)
+        os.write(line, frame + check(frame))
+        got, end = b"", time.time() + 0.3
+        while time.time() < end and len(got) < 5 + 2 * count:
+            if select.select([line], [], [], 0.05)[0]:
+                got += os.read(line, 256)
+        if len(got) == 5 + 2 * count and check(got[:-2]) == got[-2:]:
+            return ["%04X" % (got[3 + 2 * i] * 256 + got[4 + 2 * i]) for i in range(count)]
+    return ["no answer"]
+live = [word for first, count in places for word in ask(first, count)]
+stored = [word for first, count in places for word in ask(first + 2048, count)]
+print(" ".join(live) if live == stored else "live %s, stored %s" % (" ".join(live), " ".join(stored)))
+PYTHON
+verdite-bench serve bench >served_at &
+served=$!
+for _ in $(seq 100); do [ -s served_at ] && break; sleep 0.05; done
+port=$(awk '{ print $2 }' served_at)
+
+# holds ADDRESS SPEED: light, averaging, the two limits of weight, address and speed, live and stored.
+holds() { python3 peek.py "$port" "$1" "$2"; }
+
+before="0001 0014 00B4 028A 0003 0007"
+[ "$(holds 3 115200)" = "$before" ] || fail "the unit begins with $(holds 3 115200)"
+declare -A seen=([nothing]=0 [cut]=0 [done]=0)
+for round in $(seq "$CUTS"); do
+    words=(unit.light=high "unit.averaging=5 s" "weight.low-limit=20 kg" "weight.high-limit=70 kg")
+    after="0002 0032 00C8 02BC 0003 0007" at=3 speed=115200
+    if [ $((round % 2)) -eq 0 ]; then # and it moves
+        words+=(line.address=9 line.baud=57600)
+        after="0002 0032 00C8 02BC 0009 0006" at=9 speed=57600
+    fi
+    rm -f "$VERDITE_STORE"*
+    verdite change "${words[@]}" --port "$port" --address 3 --yes >out 2>err </dev/null &
+    tool=$!
+    sleep "0.$(printf '%03d' $((100 + (round * 61) % 800)))"
+    kill -9 "$tool" 2>/dev/null
+    wait "$tool" 2>/dev/null
+    got=0
+    verdite finish --port "$port" --yes >"$work/out" 2>"$work/err" </dev/null || got=$?
+    out=$(cat out) err=$(cat err) what="finish, round $round"
+    case $got in
+    0) # it was cut off, and is what it was to be
+        seen[cut]=$((seen[cut] + 1))
+        says "VERIFIED"
+        [ "$(holds "$at" "$speed")" = "$after" ] || fail "$what: the unit holds $(holds "$at" "$speed")"
+        ;;
+    1) # it was cut off before anything was kept, or not at all
+        tells "Nothing that was cut off"
+        if [ "$(holds 3 115200)" = "$before" ]; then
+            seen[nothing]=$((seen[nothing] + 1))
+            continue
+        fi
+        seen[done]=$((seen[done] + 1))
+        [ "$(holds "$at" "$speed")" = "$after" ] || fail "$what: cut off in the middle, and not known"
+        ;;
+    *) fail "$what: exit status $got" ;;
+    esac
+    run 0 verdite undo 1 --port "$port" --yes
+    says "VERIFIED"
+    [ "$(holds 3 115200)" = "$before" ] || fail "undo, round $round: the unit holds $(holds 3 115200)"
+done
+echo "cut off before anything was sent: ${seen[nothing]}, in the middle: ${seen[cut]}, too late: ${seen[done]}"
+[ "${seen[cut]}" -gt $((CUTS / 4)) ] || fail "hardly any was cut off in the middle"
+done_testing

@@ -1,0 +1,125 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# Visits that are kept: settings without a file, a new unit's address, history, undo, finish, and profiles made of visits.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+cd "$work" || exit 1
+fresh bracken
+
+# ---- a new unit gets its address, whatever was met last
+run 0 verdite read --address 4 --group relay
+run 0 verdite assign 11 "Bracken 11" 19200 --yes --remark "for hive 11"
+tells "Have one new unit alone on the line"
+tells "It is followed to address 11 at 19200 8E1, and read back there."
+tells "From now on it is at address 11 on bracken-usb, 19200 8E1."
+says "VERIFIED: 3 of 3"
+while IFS='|' read -r status words told; do
+    eval "run $status verdite assign $words --yes"
+    tells "$told"
+done <<'EOF'
+4|0|line.address: "0" is out of range. Give 1 to 247.
+4|248|line.address: "248" is out of range.
+4|5 "a name that is far too long"|At most 16 fit
+4|5 x 12345|is not one of its choices
+6|5|No reply from address 247
+1|5 --address 4|Somebody answers at address 5 already: QD-24005. Nothing was sent.
+EOF
+
+# ---- settings without a file
+run 0 verdite change "weight.high-limit=60 kg" unit.light=high --address 11 --baud 19200 --yes
+says "VERIFIED: 2 of 2"
+run 4 verdite change weight.hihg-limit=60 --address 11 --baud 19200 --yes
+tells "weight.high-limit"
+run 5 verdite change "weight.low-limit=61 kg" --address 11 --baud 19200 --yes
+tells "61 kg is not below weight.high-limit"
+run 2 bash -c 'echo 4711 | verdite change unit.panel-code --address 11 --baud 19200 --yes'
+
+# ---- history
+run 0 verdite history
+says "dowel QD-24017 assign, 3 verified"
+says "for hive 11"
+says "dowel QD-24017 change, 1 verified except some"
+run 0 verdite history --serial QD-24017 --json
+says '"remark": "for hive 11"'
+run 0 verdite history 2
+says "line.address 247 -> 11 confirmed"
+run 0 verdite history unit.light --serial QD-24017
+says "high"
+says "low"
+run 0 verdite history 4
+says "unit.panel-code secret -> secret"
+run 4 verdite history 99
+tells "There is no visit 99"
+run 4 verdite history unit.lihgt --serial QD-24017
+tells "There is no setting"
+python3 - "$VERDITE_STORE" <<'PY' || fail "a secret is in the store"
+import sqlite3, sys
+store = sqlite3.connect(sys.argv[1])
+texts = [cell for row in store.execute("SELECT before, wanted, after FROM held") for cell in row if cell]
+sys.exit(not texts or any("4711" in text for text in texts))
+PY
+
+# ---- undo: the last visit, one by its number, all of a day; what cannot be put back is told
+run 0 verdite undo 3 --yes
+says "weight.high-limit 65.0 kg confirmed"
+says "unit.light low confirmed"
+run 0 verdite undo 4 --yes
+tells "Cannot be put back: unit.panel-code, which is secret and was not kept."
+run 0 verdite undo "$(date +%F)" --serial QD-24017 --yes
+tells "It is followed to address 247 at 9600 8E1"
+says "VERIFIED"
+run 0 verdite read --address 247 --group unit
+says "unit.light low"
+run 4 verdite undo 2019-13-45
+tells "Give its number, a day such as 2026-11-26"
+run 4 verdite undo 2030-01-01 --serial QD-24017
+tells "There is no visit 2030-01-01"
+run 1 verdite undo 3 # nobody says yes
+tells "Nothing was sent"
+run 1 verdite finish
+tells "Nothing that was cut off is known of any unit"
+
+# ---- profiles: from defaults, from a visit, from another one; a setting taken out
+run 0 verdite new plain.yaml dowel
+run 0 verdite check plain.yaml
+run 0 verdite new was.yaml visit:2
+run 0 verdite compare was.yaml visit:2
+run 1 verdite compare visit:2 visit:3
+says "2 differ"
+run 4 verdite new was.yaml dowel
+tells "is there already"
+run 0 verdite unset was.yaml line.address unit.name line.baud
+grep -q "line.address" was.yaml && fail "a setting was not taken out"
+run 5 verdite unset was.yaml line.address
+tells "The profile does not say it."
+run 0 verdite check was.yaml
+run 0 verdite new again.yaml was.yaml
+cmp was.yaml again.yaml || fail "a copy is no copy"
+run 0 verdite verify visit:1 --address 4
+
+# ---- what was cut off is told of, also by another command, and finished at another address
+python3 - "$VERDITE_STORE" <<'PY'
+import sqlite3, sys
+with sqlite3.connect(sys.argv[1]) as store:
+    store.execute("UPDATE visit SET ended = 0, outcome = '', step = 'write', open = 1 WHERE id = 2")
+    store.execute("UPDATE held SET bits = bits & ~28 WHERE visit = 2")
+PY
+run 0 verdite read --address 247 --group relay
+tells "Visit 2 to dowel QD-24017 ended while it was being written"
+tells "of its 3 changes 0 confirmed, 0 not sent, 3 unknown."
+[ "$(tail -n 1 "$work/err")" = "Next: verdite finish goes on with it, verdite undo puts back what was before." ] ||
+    fail "what to do next is not the last line"
+run 0 verdite finish --yes
+says "VERIFIED: 3 of 3"
+tells "From now on it is at address 11"
+run 0 verdite history --count 1
+says "finish, 3 verified"
+run 1 verdite finish
+
+# ---- without a store there is no history, and the state before is a file
+export VERDITE_STORE=off
+run 0 verdite history
+tells "No store is kept"
+run 0 verdite change unit.light=off --address 4 --yes
+tells "The state before the change is kept in $work/state/verdite/before/dowel-QD-24004-"
+done_testing
