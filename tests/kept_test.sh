@@ -116,6 +116,37 @@ run 0 verdite history --count 1
 says "finish, 3 verified"
 run 1 verdite finish
 
+# ---- actions: what they destroy is said and agreed to by its name, and they are judged by what is read afterwards
+run 0 verdite act restart --address 4 --yes
+tells "As if the supply went off and on."
+says "VERIFIED: 32 of 32"
+run 4 verdite act factory-defaults --address 4 --yes
+tells "--yes does not answer this: it destroys the settings of dowel QD-24004"
+run 4 verdite act factory-defaults --address 4 --destroy memory
+tells "That would be --destroy settings."
+run 1 bash -c 'echo yes | verdite act factory-defaults --address 4'
+tells "type settings"
+run 0 verdite act factory-defaults --address 4 --destroy settings
+tells "It is followed to address 247 at 9600 8E1"
+says "line.address 247 confirmed"
+says "unit.name confirmed"
+run 1 verdite act factory-defaults --address 5 --destroy settings # one new unit is there already
+tells "Somebody answers at address 247 already: QD-24004."
+run 0 verdite undo --serial QD-24004 --yes
+says "line.address 4 confirmed"
+says "unit.name Bracken 4 confirmed"
+run 4 verdite act restrat --address 4 --yes
+tells 'A dowel has no action "restrat". Do you mean restart?'
+fresh yard
+run 2 verdite act lamp-test --model lantern --port cab-cable --yes
+says "TAKEN: the unit said yes; nothing that can be read shows it."
+run 7 verdite act clear-memory --model brock --port sorrel-box --destroy memory
+tells "password"
+run 0 verdite history --count 2
+says "lantern QL-11025 lamp-test taken"
+says "brock QB-31007 clear-memory nothing sent"
+fresh bracken
+
 # ---- without a store there is no history, and the state before is a file
 export VERDITE_STORE=off
 run 0 verdite history

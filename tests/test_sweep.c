@@ -341,6 +341,107 @@ static const char *judge(const run *r)
     return untrue;
 }
 
+/* ---- Finishing and undoing ---- */
+
+/* What the unit takes for its password now, as it is typed. */
+static const char *password_now(oracle *o)
+{
+    static char typed[16];
+    const oracle_cell *code = oracle_find(o, "code"), *word = oracle_find(o, "password");
+    if (code != NULL && o->wants_login) {
+        g_snprintf(typed, sizeof typed, "%lu", strtoul(code->stored, NULL, 16));
+        return typed;
+    }
+    if (word != NULL && o->wants_login) {
+        g_snprintf(typed, sizeof typed, "%.*s", (int)strlen(word->stored) - 2, word->stored + 1);
+        return typed;
+    }
+    return o->password;
+}
+
+/* One more visit, now that nothing is wrong any longer: wherever the unit can be reached by now. */
+static vd_whole write_again(run *r, const vd_set *target)
+{
+    const vd_link links[] = {{{9600, 8, 'N', 1}, 9},
+                             {r->model->line, r->model->address_factory},
+                             {r->model->line, 9},
+                             {{9600, 8, 'N', 1}, r->model->address_factory}};
+    size_t size = vd_visit_size(r->model);
+    void *memory = calloc(1, size);
+    bool reached = false;
+    for (size_t i = r->unit.link_from != 0 ? 0 : 1; i < (r->unit.link_from != 0 ? 4u : 2u) && !reached; i++) {
+        r->unit.password = password_now(&r->unit);
+        assert_int_equal(vd_visit_start(&r->visit, r->model, memory, size, &links[i].line, links[i].address, 1000),
+                         VD_OK);
+        r->lane = (vd_lane){.port = &r->unit.port};
+        r->ended = false;
+        vd_visit_write(&r->visit, r->unit.now, target, NULL);
+        turn(r);
+        reached = vd_visit_identity(&r->visit)->product[0] != '\0';
+    }
+    vd_whole whole = r->ended ? vd_visit_summary(&r->visit).whole : VD_WHOLE_NOT;
+    free(memory);
+    return whole;
+}
+
+static bool all_hold(run *r, bool before)
+{
+    for (size_t i = 0; i < r->unit.count; i++) {
+        const oracle_cell *cell = &r->unit.cells[i];
+        bool right = before ? same(cell->stored, cell->from) : holds(r, cell, cell->stored, true, cell->to);
+        if (cell->access == 'b' && !right) {
+            return false;
+        }
+    }
+    return true;
+}
+
+/* What was cut off is finished, then undone, by visits like any other. NULL, or what is not true. */
+static const char *finish_and_undo(run *r)
+{
+    void *first = r->visit.live.memory;
+    oracle *o = &r->unit;
+    if (o->replaced || oracle_has(o, F_ANOTHER_MOVED) || oracle_has(o, F_ROUNDED)) {
+        return NULL;
+    }
+    for (int k = 0; k < 2; k++) {
+        o->fault[k] = F_NOTHING_WRONG;
+        o->at[k] = 0;
+    }
+    o->dead = o->lost = o->pulled = o->doubled_up = o->somebody = false;
+    o->queued = 0;
+    o->now += 60000000;
+    vd_set before = new_set(r->model);
+    vd_set_put_initial(&before);
+    for (uint16_t i = 0; i < r->model->setting_count; i++) { /* secrets are not kept */
+        vd_value wanted = vd_set_get(vd_visit_desired(&r->visit), i);
+        if (r->model->settings[i].access != VD_READ_WRITE) {
+            vd_set_forget(&before, i);
+            vd_set_forget(&r->target, i);
+        } else if (vd_visit_changes(&r->visit, i)) { /* what had to be written along is kept as wanted, too */
+            vd_set_put(&r->target, i, &wanted);
+        }
+    }
+    vd_whole best = best_of(r->world) == VD_WHOLE_EXCEPT ? VD_WHOLE_VERIFIED : best_of(r->world);
+    /* What a restart has undone it cannot undo again. */
+    vd_whole least = strstr(r->world->model, "undoes: noticed") != NULL ? VD_WHOLE_LIVE_ONLY : best;
+    vd_whole whole = write_again(r, &r->target);
+    const char *untrue = whole != best && whole != least ? "it cannot be finished"
+                         : !all_hold(r, false)           ? "finished, but it does not hold what it should"
+                                                         : NULL;
+    /* What was no value cannot be put back, nor, in a sentence of that unit, an empty text. */
+    bool odd = strstr(r->world->name, "no value") != NULL || r->unit.manner == SENTENCES;
+    if (untrue == NULL && !odd) {
+        whole = write_again(r, &before);
+        untrue = whole != best && whole != least ? "it cannot be undone"
+                 : !all_hold(r, true)            ? "undone, but it does not hold what it did"
+                                                 : NULL;
+    }
+    free(before.memory);
+    r->visit.live.memory = first;
+    return untrue;
+}
+
 /* ---- The sweep ---- */
 
 static bool is_known(const char *name, int task, oracle_fault fault)
@@ -367,7 +468,13 @@ static int tasks_of(const world *w)
     return strstr(w->model, "proof: restart") != NULL ? TASKS : PROVE;
 }
 
-static unsigned cases, untrue_cases, rows;
+static unsigned cases, untrue_cases, rows, finished;
+
+/* Of all cases of a write, every so many is finished and undone; all of them where pairs are asked for by number. */
+static unsigned finish_each(void)
+{
+    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 5;
+}
 
 static void sweep_fault(const world *w, int task, oracle_fault fault, int exchanges)
 {
@@ -381,6 +488,10 @@ static void sweep_fault(const world *w, int task, oracle_fault fault, int exchan
         const int when[2] = {anywhere ? 0 : at, 0};
         play(&r, w, task, faults, when);
         const char *untrue = judge(&r);
+        if (untrue == NULL && task == WRITE && ((unsigned)at + (unsigned)fault) % finish_each() == 0) {
+            finished++;
+            untrue = finish_and_undo(&r);
+        }
         cases++;
         if (untrue != NULL && wrong++ == 0) {
             g_snprintf(first, sizeof first, "%s, %s, %s at exchange %d of %d: %s", w->name, task_names[task],
@@ -427,7 +538,8 @@ static void test_each_fault_at_each_exchange(void **state)
             }
         }
     }
-    print_message("%u cases, %u of them untrue in %u rows\n", cases, untrue_cases, rows);
+    print_message("%u cases, %u of them untrue in %u rows; %u of them finished and undone\n", cases, untrue_cases, rows,
+                  finished);
     assert_true(cases > 1000);
 }
 

@@ -123,7 +123,7 @@
     X(FIRMWARE_OLD, FINE, "", WORDS, "The unit has firmware {said}; the model describes it from {allowed} on.",        \
       "It may lack settings, or take them otherwise.")                                                                 \
     X(ADDRESS_TAKEN, NO, "", WANTED, "Somebody answers at address {1} already: {said}. Nothing was sent.",             \
-      "Choose a free address.")                                                                                        \
+      "Choose a free address, or take the other unit off the line.")                                                   \
     X(LINK_STAYED, NOT_VERIFIED, "", PLAIN, "It took the new address or line setting, and answers where it did.",      \
       "Switch it off and on, then look for it at both.")                                                               \
     X(NOT_FOLLOWED, CONTACT, "", WORDS, "It answers neither at {said} nor at {allowed}.",                              \

@@ -40,7 +40,7 @@ typedef struct vd_past {
     char mark[33];        /* 128 bits of its own, in hexadecimal */
     int64_t began, ended; /* milliseconds since 1970, UTC; ended: 0 where it was cut off, or is still under way */
     int64_t of;
-    char task[16], step[16], outcome[20]; /* the step that was begun last; how it ended, "" where it did not */
+    char task[64], step[16], outcome[20]; /* the step that was begun last; how it ended, "" where it did not */
     char model[64];                       /* its key */
     vd_identity unit;                     /* as it said */
     char port[128], adapter[160], who[64], remark[256];
@@ -76,7 +76,7 @@ size_t vd_history_values(vd_store_file *store, int64_t id, vd_set *before, vd_se
 /* What a setting of a unit was in a visit. */
 typedef struct vd_past_value {
     int64_t id, began;
-    char task[16];
+    char task[64];
     char value[256]; /* as it is printed; after the visit, where it changed it */
 } vd_past_value;
 /* The times at which it was another value than before, the last first. */

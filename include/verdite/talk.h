@@ -17,7 +17,7 @@ typedef enum vd_job {
     VD_JOB_READ_STORED, /* models with VD_PROOF_BANK only */
     VD_JOB_WRITE,       /* live values */
     VD_JOB_STORE,       /* make the live values last */
-    VD_JOB_RESTART,     /* the model's action that restarts */
+    VD_JOB_ACT,         /* one of the model's actions: see vd_talk_act() */
     VD_JOB_LOGIN        /* units that talk in lines: says the password */
 } vd_job;
 
@@ -47,6 +47,7 @@ typedef struct vd_work {
     vd_plan plan;
     uint8_t *outcome;     /* vd_outcome of each setting in the last job */
     const uint8_t *which; /* the job's list of settings */
+    const vd_action *action;
     vd_set *values, reached;
     vd_identity identity;
     uint64_t now;
@@ -122,6 +123,8 @@ void vd_talk_limit_tries(vd_talk *talk, uint8_t tries);
 void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values, const vd_set *held);
 /* Begins the login with a password, which is not kept. The model has a word for it. */
 void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t length);
+/* Tells the unit to do one of its model's actions, once. */
+void vd_talk_act(vd_talk *talk, uint64_t now, const vd_action *action);
 /* Makes the question who it is, which was just begun, go on listening for somebody else with the same address. */
 void vd_talk_be_patient(vd_talk *talk);
 /* Whether somebody else replied to it as well. */

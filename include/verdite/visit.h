@@ -15,7 +15,7 @@
 
 VD_C_BEGIN
 
-typedef enum vd_task { VD_TASK_IDENTIFY, VD_TASK_READ, VD_TASK_WRITE, VD_TASK_VERIFY } vd_task;
+typedef enum vd_task { VD_TASK_IDENTIFY, VD_TASK_READ, VD_TASK_WRITE, VD_TASK_VERIFY, VD_TASK_ACT } vd_task;
 
 /* Where a task stands. Those of the second line are small machines inside a step. */
 typedef enum vd_step {
@@ -33,6 +33,7 @@ typedef enum vd_step {
     VD_STEP_KNOW_AGAIN,  /* right before the first write: it is still the same unit, and alone on its address */
     VD_STEP_WRITE,
     VD_STEP_CHECK, /* what was written is live, and the unit has not restarted since */
+    VD_STEP_ACT,   /* it is told to do one of its model's actions, once */
     VD_STEP_STORE,
     VD_STEP_RESTART,     /* where that proves storage */
     VD_STEP_COMING_BACK, /* it restarts; it is asked who it is until it answers */
@@ -95,7 +96,9 @@ typedef struct vd_visit {
     vd_await await;
     vd_login_state login;
     vd_follow follow;
-    vd_link link; /* where it is reached now */
+    const vd_action *action;
+    uint8_t acted; /* vd_sending */
+    vd_link link;  /* where it is reached now */
     uint32_t latency;
     uint8_t list[VD_MOST_STEPS];
     uint8_t count, at, task, step; /* of the list; `step` is where it stands, a small machine included */
@@ -152,6 +155,12 @@ void vd_visit_read(vd_visit *visit, uint64_t now, const uint8_t *which);
  * the unit is followed there: nobody else may answer there before (VD_ADDRESS_TAKEN), and it is read back there. Before
  * each step that outlasts the visit it wants a record kept (vd_wants): the first must be, or nothing is sent. */
 void vd_visit_write(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which);
+/* Has the unit do one of its model's actions: reads everything, asks, has the state before kept, makes sure that it is
+ * still the same unit, tells it once, follows it through its restart and to the link that it has from the factory,
+ * reads everything back, judges: it is to be as it was stored, or as it is from the factory. */
+void vd_visit_act(vd_visit *visit, uint64_t now, const vd_action *action);
+/* What became of telling it. */
+vd_sending vd_visit_acted(const vd_visit *visit);
 /* Compares the unit, live and stored, with `target`; changes nothing. */
 void vd_visit_verify(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which);
 

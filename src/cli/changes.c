@@ -119,9 +119,9 @@ static void show_move(const cli *c, const vd_visit *unit)
     }
 }
 
-void changes_show(cli *c, const vd_visit *unit)
+/* From what to what. Returns whether anything changes. */
+static bool show_table(cli *c, const vd_visit *unit)
 {
-    vd_class worst = c->worst;
     bool any = false;
     static const char *const titles[] = {"", "", "", "", NULL};
     sheet rows = sheet_start(c, stderr, titles);
@@ -135,6 +135,29 @@ void changes_show(cli *c, const vd_visit *unit)
         message(c, "Will change:");
     }
     sheet_print(&rows);
+    return any;
+}
+
+void changes_show_action(cli *c, const vd_visit *unit)
+{
+    const vd_action *action = unit->action;
+    uint32_t takes = action->takes > 0 ? action->takes : unit->model->restart_time;
+    message(c, "%s. %s", action->label, action->help);
+    bool any = show_table(c, unit);
+    if (!any && action->deed == VD_DEED_RESTART) {
+        message(c, "  Nothing is live that is not stored: it loses nothing.");
+    }
+    if (is_planned(unit, VD_STEP_COMING_BACK)) {
+        message(c, "  It is away for about %u s; it is waited for and read.", (takes + 999u) / 1000u);
+    }
+    show_move(c, unit);
+    message(c, "  It is told once, and judged by what is read afterwards.");
+}
+
+void changes_show(cli *c, const vd_visit *unit)
+{
+    vd_class worst = c->worst;
+    bool any = show_table(c, unit);
     if (!any && unit->model->store.needed) {
         message(
             c,

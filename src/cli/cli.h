@@ -44,6 +44,7 @@ vd_class command_unset(cli *c);
 vd_class command_finish(cli *c);
 vd_class command_undo(cli *c);
 vd_class command_history(cli *c);
+vd_class command_act(cli *c);
 vd_class command_find(cli *c);
 vd_class command_diagnose(cli *c);
 vd_class command_link(cli *c);
@@ -197,6 +198,7 @@ typedef struct visit_task {
     const vd_set *target;
     const uint8_t *which;
     const vd_identity *read_from; /* the unit that the target was read from, or NULL */
+    const vd_action *action;      /* VD_TASK_ACT: which */
     const char *name;             /* the file that the target is from, or NULL */
     const char *called;           /* what the store calls it, NULL: by the task */
     int64_t of;                   /* the visit that it finishes or undoes */
@@ -213,6 +215,10 @@ void visit_free(visit *v);
 void show_title(const cli *c, const visit *v);
 /* Asks a question, and for the unit's password; the line is listened to meanwhile. */
 bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question);
+/* The same where only this word agrees. */
+bool person_types(const cli *c, const visit *v, vd_loop *loop, const char *question, const char *word);
+/* Shows what will happen and asks, or takes what was answered beforehand; feeds the answer. */
+void asked_to_go_on(cli *c, visit *v, vd_loop *loop, const visit_task *task);
 void person_says_password(cli *c, const visit *v, vd_loop *loop);
 /* Remembers that a restart showed what the unit has stored, where one did. */
 void proof_remember(cli *c, const visit *v);
@@ -226,6 +232,8 @@ void visit_json(cli *c, const visit *v);
 
 /* Shows what a write will change, and what follows from it. */
 void changes_show(cli *c, const vd_visit *unit);
+/* The same of one of its model's actions. */
+void changes_show_action(cli *c, const vd_visit *unit);
 /* Tells what is left out since it belongs to another unit, with this serial number, alone. */
 void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial);
 /* Shows the verdicts of a visit that has ended, and what to do next; `file` is the profile, or NULL. */
@@ -244,7 +252,7 @@ vd_class visit_with_profile(cli *c, vd_task kind);
  * had been typed; else what served last there. NULL: reported. */
 const vd_model *meet_model(cli *c);
 
-/* ---- choose.c ---- */
+/* ---- choose.c, choose_profile.c ---- */
 
 /* All models that are sound, NULL-terminated; tells once of those that are not. Reported where there is none. */
 const vd_model *const *choose_models(cli *c);
@@ -257,7 +265,8 @@ typedef enum kind_of_file { FILE_PROFILE, FILE_MODEL } kind_of_file;
 kind_of_file file_kind(const char *path);
 /* A model by its key, or by the path of its file. NULL: reported. */
 const vd_model *choose_model_named(cli *c, const char *name);
-/* A profile; its findings are reported, and NULL is returned when any of them is worse than "cannot be judged". */
+/* A profile, or what a visit left ("visit:12"); its findings are reported, and NULL is returned when any of them is
+ * worse than "cannot be judged". */
 vd_profile *choose_profile(cli *c, const char *path);
 /* Whether a profile says a secret; from then on no memory of this program is dumped. */
 bool holds_secret(const vd_profile *profile);

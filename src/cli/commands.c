@@ -146,6 +146,16 @@ static const cli_command commands[] = {
      {"verdite assign 11 \"Ling 11\"", "verdite assign 11 \"Ling 11\" 19200"},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
      command_assign},
+    {"act",
+     {{"ACTION", KIND_ACTION, false, false}},
+     "have a unit do something: restart, go back to factory defaults, and what its model names",
+     "Has a unit do one of the actions of its model (verdite startup MODEL shows them). Says first what that destroys, "
+     "keeps "
+     "the state before, tells the unit once, follows it through its restart, and judges by what is read afterwards.\n"
+     "What cannot be undone wants a word that names it; --yes alone does not do.",
+     {"verdite act restart --address 3", "verdite act factory-defaults --address 3 --destroy settings"},
+     UNIT | TAKES_MODEL | TAKES_YES | TAKES_DESTROY | TAKES_PASSWORD,
+     command_act},
     {"finish",
      {{0}},
      "go on with a write that was cut off",

@@ -135,6 +135,7 @@ static const char *step_words(const vd_past *past)
     } steps[] = {{"keep", "before anything was sent"},
                  {"write", "while it was being written"},
                  {"store", "while it was to store"},
+                 {"act", "while it was told to act"},
                  {"restart", "while it was to restart"}};
     for (size_t i = 0; i < G_N_ELEMENTS(steps); i++) {
         if (strcmp(steps[i].step, past->step) == 0) {

@@ -12,7 +12,7 @@ static bool is_judged(const visit *v)
     bool login = v->status == VD_LOGIN_NEEDED || v->status == VD_LOGIN_REFUSED || v->status == VD_LOGIN_NOT_TAKEN ||
                  v->status == VD_LOGIN_LOCKED;
     bool sent = met && vd_visit_has_sent(&v->engine);
-    return met && (v->engine.task == VD_TASK_WRITE ? sent || v->status == VD_OK : !login);
+    return met && (vd_visit_standing(&v->engine)->writes ? sent || v->status == VD_OK : !login);
 }
 
 vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task)

@@ -114,6 +114,17 @@ static void offer_settings(const typing *t)
     }
 }
 
+static void offer_actions(const typing *t)
+{
+    const vd_model *const *models = vd_catalogue_models(t->c->catalogue);
+    const vd_model *model = model_of(t);
+    for (size_t i = 0; models[i] != NULL; i++) {
+        for (uint8_t k = 0; k < models[i]->action_count && (model == NULL || model == models[i]); k++) {
+            offer(t, models[i]->actions[k].key, models[i]->actions[k].label);
+        }
+    }
+}
+
 /* Behind the sign =, the choices; before it, what can be written. A secret's key stands alone. */
 static void offer_changes(const typing *t)
 {
@@ -161,11 +172,14 @@ static void offer_framings(const typing *t)
 
 /* What can be offered for each kind; nothing for the others. */
 static void (*const offers[])(const typing *t) = {
-    [KIND_FRAMING] = offer_framings, [KIND_FILE] = offer_files,       [KIND_PROFILE] = offer_files,
-    [KIND_SOURCE] = offer_source,    [KIND_SIDE] = offer_side,        [KIND_FOLDER] = offer_files,
-    [KIND_PORT] = offer_ports,       [KIND_MODEL] = offer_source,     [KIND_GROUP] = offer_groups,
-    [KIND_VARIANT] = offer_variants, [KIND_SETTING] = offer_settings, [KIND_CHANGE] = offer_changes,
-    [KIND_UNIT] = offer_units,       [KIND_COMMAND] = offer_commands, [KIND_REQUIREMENT] = offer_requirements,
+    [KIND_FRAMING] = offer_framings, [KIND_FILE] = offer_files,
+    [KIND_PROFILE] = offer_files,    [KIND_SOURCE] = offer_source,
+    [KIND_SIDE] = offer_side,        [KIND_FOLDER] = offer_files,
+    [KIND_PORT] = offer_ports,       [KIND_MODEL] = offer_source,
+    [KIND_GROUP] = offer_groups,     [KIND_VARIANT] = offer_variants,
+    [KIND_SETTING] = offer_settings, [KIND_CHANGE] = offer_changes,
+    [KIND_ACTION] = offer_actions,   [KIND_UNIT] = offer_units,
+    [KIND_COMMAND] = offer_commands, [KIND_REQUIREMENT] = offer_requirements,
 };
 
 static void offer_kind(const typing *t, cli_kind kind)

@@ -59,6 +59,8 @@ const cli_option cli_option_table[] = {
     {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number of the unit that is meant; else stop",
      TAKES_PASSWORD | TAKES_HISTORY, 0, 0, false},
     {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Words that are kept with this visit", TAKES_YES, 0, 0, false},
+    {"destroy", '\0', KIND_TEXT, SLOT(destroy), "WHAT",
+     "Agree to what cannot be undone, by naming it: settings, memory", TAKES_DESTROY, 0, 0, false},
     {"login", '\0', KIND_FLAG, SLOT(login), NULL, "Log in, and also read what needs that", TAKES_LOGIN, 0, 0, false},
     {"restart", '\0', KIND_FLAG, SLOT(restart), NULL,
      "Restart the unit where that shows what it has stored; what is only live is lost then", TAKES_RESTART, 0, 0,

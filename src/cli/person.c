@@ -32,20 +32,34 @@ static bool is_ready(void *about)
     }
 }
 
+/* A line that was typed behind a question, without blanks around it; "" where there was none. */
+static void ask(const cli *c, const visit *v, vd_loop *loop, const char *question, const char *form, char *answer,
+                size_t size)
+{
+    waiting w = {v, loop};
+    fprintf(stderr, "%s%s%s %s", tone_on(c->colour_messages, TONE_STRONG), question,
+            tone_off(c->colour_messages, TONE_STRONG), form);
+    fflush(stderr);
+    if (!is_ready(&w) || line_read(STDIN_FILENO, answer, size) < 0) {
+        fputc('\n', stderr);
+        answer[0] = '\0';
+    }
+    g_strstrip(answer);
+}
+
 /* Anything but a plain yes is no. */
 bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question)
 {
     char answer[16];
-    waiting w = {v, loop};
-    fprintf(stderr, "%s%s%s [y/N] ", tone_on(c->colour_messages, TONE_STRONG), question,
-            tone_off(c->colour_messages, TONE_STRONG));
-    fflush(stderr);
-    if (!is_ready(&w) || line_read(STDIN_FILENO, answer, sizeof answer) < 0) {
-        fputc('\n', stderr);
-        return false;
-    }
-    g_strstrip(answer);
+    ask(c, v, loop, question, "[y/N] ", answer, sizeof answer);
     return g_ascii_strcasecmp(answer, "y") == 0 || g_ascii_strcasecmp(answer, "yes") == 0;
+}
+
+bool person_types(const cli *c, const visit *v, vd_loop *loop, const char *question, const char *word)
+{
+    char answer[32];
+    ask(c, v, loop, question, "", answer, sizeof answer);
+    return strcmp(answer, word) == 0;
 }
 
 void person_says_password(cli *c, const visit *v, vd_loop *loop)

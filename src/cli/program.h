@@ -24,6 +24,7 @@ typedef enum cli_kind {
     KIND_GROUP,       /* a group of settings */
     KIND_VARIANT,     /* a variant of a model */
     KIND_SETTING,     /* a setting's key */
+    KIND_ACTION,      /* something that a unit does when told to */
     KIND_CHANGE,      /* KEY=VALUE, or the key of a secret */
     KIND_REQUIREMENT, /* KEY, KEY=WORD or KEY>=NUMBER */
     KIND_UNIT,        /* a unit of a bench */
@@ -46,7 +47,7 @@ typedef struct cli_framing {
  * and not empty. */
 typedef struct cli_options {
     char *bench, *port, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from, *serial,
-        *remark;
+        *remark, *destroy;
     char **with; /* requirements */
     cli_framing framing;
     cli_number baud, address, from, to, count;
@@ -72,7 +73,8 @@ enum {
     TAKES_LOGIN = 4096,
     TAKES_RESTART = 8192,
     TAKES_OWN = 16384,
-    TAKES_HISTORY = 32768
+    TAKES_HISTORY = 32768,
+    TAKES_DESTROY = 65536
 };
 
 /* An option: where its value goes, and what is said of it. */

@@ -113,7 +113,7 @@ static void show_whole(const cli *c, const vd_summary *summary)
 static void show_next(const cli *c, const visit *v, const vd_summary *summary, const char *file)
 {
     const vd_store *store = &v->model->store;
-    bool writes = v->engine.task == VD_TASK_WRITE, sent = vd_visit_has_sent(&v->engine);
+    bool writes = vd_visit_standing(&v->engine)->writes, sent = vd_visit_has_sent(&v->engine);
     if (summary->whole == VD_WHOLE_LIVE_ONLY) {
         const char *proof =
             v->spared
@@ -155,13 +155,37 @@ static json_t *verdict_json(const visit *v, uint16_t i)
     return object;
 }
 
+/* An action that has to do with no setting: all there is to say is what the unit said to it, and what moved. */
+static void show_acted(cli *c, const visit *v, const vd_summary *summary)
+{
+    vd_sending acted = vd_visit_acted(&v->engine);
+    bool taken = acted == VD_ACKNOWLEDGED, back = vd_visit_standing(&v->engine)->same_unit && v->engine.read_back;
+    const char *lead = taken ? "TAKEN:" : acted == VD_TURNED_DOWN ? "REFUSED:" : "NOT KNOWN:";
+    char *moved = !back                ? g_strdup("What the unit holds now was not read.")
+                  : summary->moved > 0 ? g_strdup_printf("%u of its settings moved.", summary->moved)
+                                       : g_strdup("Its settings are as they were.");
+    char *rest =
+        g_strdup_printf("%s %s",
+                        taken                     ? "the unit said yes; nothing that can be read shows it."
+                        : acted == VD_TURNED_DOWN ? "the unit said no."
+                                                  : "no answer told whether the unit did it; it is not told twice.",
+                        moved);
+    json_object_set_new(c->result, "outcome", json_string(taken ? "taken" : "not-known"));
+    if (!c->options.json) {
+        lead_print(c, taken ? TONE_DOUBT : TONE_BAD, lead, "", rest);
+    }
+    c->worst = MAX(c->worst, taken && back && summary->moved == 0 ? VD_CLASS_PARTLY : VD_CLASS_NOT_VERIFIED);
+    g_free(rest);
+    g_free(moved);
+}
+
 void verdicts_show(cli *c, const visit *v, const char *file)
 {
     vd_summary summary = vd_visit_summary(&v->engine);
     json_t *settings = json_array();
     static const char *const titles[] = {"", "", "", NULL};
     sheet rows = sheet_start(c, stdout, titles);
-    bool writes = v->engine.task == VD_TASK_WRITE;
+    bool writes = vd_visit_standing(&v->engine)->writes;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         vd_verdict verdict = vd_visit_verdict(&v->engine, i);
         const vd_entry *entry = vd_visit_entry(&v->engine, i);
@@ -189,9 +213,15 @@ void verdicts_show(cli *c, const visit *v, const char *file)
     if (!c->options.json) {
         show_title(c, v);
         sheet_print(&rows);
-        show_whole(c, &summary);
     } else {
         sheet_drop(&rows);
+    }
+    if (v->engine.task == VD_TASK_ACT && summary.total == 0) {
+        show_acted(c, v, &summary);
+        return;
+    }
+    if (!c->options.json) {
+        show_whole(c, &summary);
     }
     show_next(c, v, &summary, file);
     c->worst = MAX(c->worst, wholes[summary.whole].class);

@@ -53,77 +53,6 @@ static void ask_hand(const cli *c, const visit *v)
     }
 }
 
-/* Who is being written, and where: "dowel QD-24003 "Ling 2" at address 3 on bracken-usb, 9600 8E1". */
-static char *unit_words(const visit *v)
-{
-    const vd_identity *met = vd_visit_identity(&v->engine);
-    uint16_t named = vd_model_find_role(v->model, VD_ROLE_NAME);
-    vd_value name = named != VD_NONE ? vd_set_get(vd_visit_live(&v->engine), named) : (vd_value){.type = VD_NOTHING};
-    char *called = name.type != VD_NOTHING && name.length > 0
-                       ? g_strdup_printf(" \"%s\"", value_text(&v->model->settings[named], &name))
-                       : g_strdup("");
-    char *where = place_words(&v->place, v->model);
-    char *words = g_strdup_printf("%s %s%s %s", met->product, met->serial, called, where);
-    g_free(called);
-    g_free(where);
-    return words;
-}
-
-/* Whether it is beyond doubt which unit --yes is about. What was remembered of an earlier unit is not. */
-static bool is_meant(const cli *c, const visit *v, const visit_task *task)
-{
-    const vd_identity *met = vd_visit_identity(&v->engine);
-    bool from_it = task->read_from != NULL && task->read_from->serial[0] != '\0' &&
-                   strcmp(task->read_from->serial, met->serial) == 0;
-    return !vd_model_has_address(v->model) || v->model->address_low == v->model->address_high || c->address_typed ||
-           c->options.serial != NULL || from_it;
-}
-
-static bool answer_of_person(cli *c, visit *v, vd_loop *loop, const visit_task *task)
-{
-    unsigned count = 0;
-    for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        count += vd_visit_changes(&v->engine, i);
-    }
-    char *unit = unit_words(v);
-    const vd_identity *met = vd_visit_identity(&v->engine);
-    if (task->read_from != NULL && task->read_from->serial[0] != '\0' &&
-        strcmp(task->read_from->serial, met->serial) != 0) {
-        message(c, "note: This profile was read from the unit with serial number %s; the one here has %s.",
-                task->read_from->serial, met->serial);
-        changes_tell_left_out(c, &v->engine, task->read_from->serial);
-    }
-    bool yes = c->options.yes;
-    if (yes && !is_meant(c, v, task)) {
-        char *said =
-            g_strdup_printf("Nobody said that %s is meant: the address was remembered or is the factory's.", unit);
-        report_wrong_words(c, said, "With --yes give --address or --serial as well.");
-        g_free(said);
-        yes = false;
-    } else if (!yes) {
-        const char *store = !v->model->store.needed ? "" : count == 1 ? " and store it" : " and store them";
-        char *question = count > 0
-                             ? g_strdup_printf("Write %u setting%s to %s%s?", count, count == 1 ? "" : "s", unit, store)
-                             : g_strdup_printf("Store what is live in %s already?", unit);
-        yes = person_agrees(c, v, loop, question);
-        g_free(question);
-    }
-    g_free(unit);
-    return yes;
-}
-
-static void answer_question(cli *c, visit *v, const visit_task *task, vd_loop *loop)
-{
-    v->spared = c->options.yes && proof_stands(c, v);
-    if (!v->spared) {
-        task->show_changes(c, &v->engine);
-    }
-    bool yes = !v->spared && answer_of_person(c, v, loop, task);
-    if (stops_so_far() == 0) {
-        vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = yes});
-    }
-}
-
 /* A unit's own port went with it: it is tried every now and then. */
 static void look_for_port(visit *v, vd_loop *loop)
 {
@@ -164,7 +93,7 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
             return;
         }
         if (wants.question == VD_ASK_WRITE) {
-            answer_question(c, v, task, loop);
+            asked_to_go_on(c, v, loop, task);
         } else if (wants.question == VD_ASK_PASSWORD) {
             person_says_password(c, v, loop);
         } else if (wants.reopen) {
@@ -183,6 +112,7 @@ static void begin(visit *v, const visit_task *task, uint64_t now)
     case VD_TASK_IDENTIFY: vd_visit_identify(&v->engine, now); break;
     case VD_TASK_READ: vd_visit_read(&v->engine, now, task->which); break;
     case VD_TASK_WRITE: vd_visit_write(&v->engine, now, task->target, task->which); break;
+    case VD_TASK_ACT: vd_visit_act(&v->engine, now, task->action); break;
     case VD_TASK_VERIFY: vd_visit_verify(&v->engine, now, task->target, task->which); break;
     }
 }
@@ -218,7 +148,7 @@ static void report_end(cli *c, visit *v)
 {
     vd_fault fault = v->held_up.status != VD_OK ? v->held_up : v->engine.fault;
     if (v->status == VD_STOPPED || fault.status == VD_OK) {
-        const char *meaning = v->engine.task != VD_TASK_WRITE ? "The unit was only read; it is as it was."
+        const char *meaning = !vd_visit_standing(&v->engine)->writes ? "The unit was only read; it is as it was."
                               : vd_visit_has_sent(&v->engine)
                                   ? "The unit was being written: read it before it goes anywhere."
                                   : "Nothing had been sent; the unit is as it was.";

@@ -13,6 +13,15 @@ static bool is_link(const vd_visit *visit, uint16_t setting)
     return vd_role_is_link((vd_role)visit->model->settings[setting].role);
 }
 
+bool vd_is_off_link(const vd_visit *visit, uint16_t setting)
+{
+    vd_link wanted = visit->link;
+    if (is_link(visit, setting) && vd_has_part(visit, setting, VD_PART_ASKED | VD_PART_CHANGES)) {
+        vd_set_link_part(&visit->desired, setting, &wanted);
+    }
+    return !vd_link_equal(&wanted, &visit->link);
+}
+
 bool vd_is_link_change(const vd_visit *visit, uint16_t setting)
 {
     return is_link(visit, setting) && vd_has_part(visit, setting, VD_PART_CHANGES);
@@ -46,8 +55,11 @@ static size_t links_of(const vd_visit *visit, vd_link *links)
     const vd_follow *follow = &visit->follow;
     const vd_link *first = follow->expected ? &follow->goes : &follow->was;
     const vd_link *second = follow->expected ? &follow->was : &follow->goes;
-    const vd_link all[VD_FOLLOW_LINKS] = {
-        *first, *second, {follow->was.line, follow->goes.address}, {follow->goes.line, follow->was.address}};
+    const vd_link all[VD_FOLLOW_LINKS] = {*first,
+                                          *second,
+                                          {follow->was.line, follow->goes.address},
+                                          {follow->goes.line, follow->was.address},
+                                          follow->to};
     size_t count = 0;
     for (size_t i = 0; i < VD_FOLLOW_LINKS && (i == 0 || follow->sent); i++) {
         bool known = false;
@@ -108,7 +120,9 @@ bool vd_follow_is_there(const vd_visit *visit)
 {
     vd_link links[VD_FOLLOW_LINKS];
     size_t count = links_of(visit, links);
-    return visit->follow.expected && vd_link_equal(&links[visit->follow.stage % count], &visit->follow.goes);
+    const vd_link *link = &links[visit->follow.stage % count];
+    return visit->follow.expected &&
+           (vd_link_equal(link, &visit->follow.goes) || vd_link_equal(link, &visit->follow.to));
 }
 
 bool vd_follow_take(vd_visit *visit)
@@ -137,11 +151,7 @@ vd_status vd_follow_in_vain(vd_visit *visit)
 void vd_follow_judge(vd_visit *visit)
 {
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        vd_link wanted = visit->link;
-        if (is_link(visit, i) && vd_has_part(visit, i, VD_PART_ASKED | VD_PART_CHANGES)) {
-            vd_set_link_part(&visit->desired, i, &wanted);
-            visit->ledger[i].part |= vd_link_equal(&wanted, &visit->link) ? 0u : VD_PART_OFF_LINK;
-        }
+        visit->ledger[i].part |= vd_is_off_link(visit, i) ? VD_PART_OFF_LINK : 0u;
     }
 }
 

@@ -11,10 +11,25 @@ void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values)
     vd_talk_begin(&visit->talk, visit->now, job, visit->which, values, &visit->live);
 }
 
+bool vd_changes(const vd_visit *visit)
+{
+    return visit->task == VD_TASK_WRITE || visit->task == VD_TASK_ACT;
+}
+
 bool vd_is_known(const vd_visit *visit)
 {
     const vd_identity *now = &visit->talk.work.identity;
     return memcmp(&visit->met, now, sizeof *now) == 0;
+}
+
+uint16_t vd_first_unanswered(const vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (visit->which[i] == 1 && visit->talk.work.outcome[i] == VD_UNCLEAR) {
+            return i;
+        }
+    }
+    return VD_NONE;
 }
 
 bool vd_is_silence(vd_status status)

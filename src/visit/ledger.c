@@ -37,7 +37,7 @@ static void choose(vd_visit *visit, uint16_t setting)
 void vd_ledger_choose(vd_visit *visit, unsigned parts)
 {
     uint16_t running = vd_model_running_time(visit->model);
-    bool proves = visit->task == VD_TASK_WRITE || visit->may_restart;
+    bool proves = vd_changes(visit) || visit->may_restart;
     memset(visit->which, 0, visit->model->setting_count);
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         if (vd_has_part(visit, i, parts) && vd_setting_is_shown(&visit->model->settings[i])) {

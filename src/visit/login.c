@@ -36,8 +36,9 @@ bool vd_login_is_due(const vd_visit *visit, vd_step step)
     /* Whoever thought for long before he said yes may have been logged out meanwhile. */
     uint64_t lasts = visit->model->login.lasts * (uint64_t)1000;
     bool lapsed = lasts > 0 && visit->now >= visit->login.at + lasts / 2;
-    bool stores =
-        (step == VD_STEP_WRITE || step == VD_STEP_STORE || step == VD_STEP_RESTART) && visit->model->store.needed;
+    bool acts = step == VD_STEP_ACT,
+         stores =
+             (step == VD_STEP_WRITE || step == VD_STEP_STORE || step == VD_STEP_RESTART) && visit->model->store.needed;
     bool reads = step == VD_STEP_READ || step == VD_STEP_READ_BACK;
     bool writes = step == VD_STEP_WRITE;
     if (!vd_model_logs_in(visit->model) || visit->login.declined || (visit->login.done && !lapsed)) {
@@ -49,7 +50,7 @@ bool vd_login_is_due(const vd_visit *visit, vd_step step)
     if (visit->model->login.may_be_none && !visit->login.refused) {
         return false; /* it shows once the unit turns something down */
     }
-    return stores || ((reads || writes) && any_for_fitters(visit, step));
+    return acts || stores || ((reads || writes) && any_for_fitters(visit, step));
 }
 
 void vd_login_leave_out(vd_visit *visit)
@@ -150,7 +151,8 @@ static vd_going take_answer(vd_visit *visit, const vd_event *event)
         visit->login.length = (uint8_t)event->count;
         return say(visit);
     }
-    if (then == VD_STEP_WRITE || then == VD_STEP_STORE || then == VD_STEP_RESTART || visit->login.wanted) {
+    if (then == VD_STEP_WRITE || then == VD_STEP_STORE || then == VD_STEP_RESTART || then == VD_STEP_ACT ||
+        visit->login.wanted) {
         vd_note_LOGIN_NEEDED(&visit->fault);
         return end(visit, VD_GIVEN_UP);
     }

@@ -31,6 +31,9 @@ static bool must_write(const vd_visit *visit, uint16_t setting)
     if (!vd_setting_is_shown(about)) {
         return vd_has_part(visit, setting, VD_PART_ASKED);
     }
+    if (vd_is_off_link(visit, setting)) { /* it was told before, and has not taken it up */
+        return true;
+    }
     vd_comparison comparison = vd_set_compare(&visit->live, &visit->desired, setting);
     if (comparison != VD_SAME) {
         return comparison == VD_DIFFERENT || comparison == VD_ONLY_SECOND;
@@ -137,9 +140,9 @@ bool vd_order_anything(const vd_visit *visit)
 {
     const vd_store *store = &visit->model->store;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        /* What is live may never have been stored; where only a restart shows it, that is offered. */
-        bool unproved = store->needed && store->proof == VD_PROOF_RESTART && vd_has_part(visit, i, VD_PART_ASKED) &&
-                        vd_has_part(visit, i, VD_PART_SHOWN);
+        /* What is live may never have been stored; where reading does not tell, that is offered. */
+        bool unproved = store->needed && store->proof != VD_PROOF_BANK && store->proof != VD_PROOF_SHOWN &&
+                        vd_has_part(visit, i, VD_PART_ASKED) && vd_has_part(visit, i, VD_PART_SHOWN);
         bool unstored = store->needed && store->proof == VD_PROOF_BANK && vd_has_part(visit, i, VD_PART_ASKED) &&
                         vd_set_compare(&visit->stored, &visit->desired, i) == VD_DIFFERENT;
         if (vd_has_part(visit, i, VD_PART_CHANGES) || unstored || unproved) {

@@ -9,7 +9,9 @@
 vd_going vd_step_restart(vd_visit *visit)
 {
     visit->restarts++;
-    vd_visit_run(visit, VD_STEP_RESTART, VD_JOB_RESTART, NULL);
+    visit->step = VD_STEP_RESTART;
+    visit->news++;
+    vd_talk_act(&visit->talk, visit->now, vd_model_restart(visit->model));
     return VD_GOING;
 }
 
@@ -55,7 +57,8 @@ static bool was_before(const vd_visit *visit, vd_step step)
 static bool after_restart(const vd_visit *visit)
 {
     return was_before(visit, VD_STEP_RESTART) || (was_before(visit, VD_STEP_STORE) && vd_restarts_when_stored(visit)) ||
-           (was_before(visit, VD_STEP_WRITE) && vd_restarts_by_itself(visit));
+           (was_before(visit, VD_STEP_WRITE) && vd_restarts_by_itself(visit)) ||
+           (was_before(visit, VD_STEP_ACT) && vd_restarts_by_action(visit));
 }
 
 /* What was done before is what the model says that a new address or line setting takes force by. */
@@ -69,7 +72,9 @@ static bool after_moving(const vd_visit *visit)
 
 vd_going vd_step_come_back(vd_visit *visit)
 {
-    const vd_action *action = was_before(visit, VD_STEP_RESTART) ? vd_model_restart(visit->model) : NULL;
+    const vd_action *action = was_before(visit, VD_STEP_RESTART) ? vd_model_restart(visit->model)
+                              : was_before(visit, VD_STEP_ACT)   ? visit->action
+                                                                 : NULL;
     uint64_t takes = action != NULL && action->takes > 0 ? action->takes * (uint64_t)1000
                                                          : visit->model->restart_time * (uint64_t)1000;
     bool wanted = after_restart(visit);
@@ -185,21 +190,10 @@ vd_going vd_step_read_back(vd_visit *visit)
     return VD_GOING;
 }
 
-/* Whether it did not answer to some of it: it may have restarted in the middle, and what it said before that is old. */
-static bool any_unanswered(const vd_visit *visit)
-{
-    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        if (visit->which[i] == 1 && visit->talk.work.outcome[i] == VD_UNCLEAR) {
-            return true;
-        }
-    }
-    return false;
-}
-
 vd_going vd_step_was_read_back(vd_visit *visit, vd_status status)
 {
     bool more = visit->step == VD_STEP_READ_BACK && visit->model->store.proof == VD_PROOF_BANK;
-    if (status == VD_OK && any_unanswered(visit) && visit->silences++ < MOST_SILENCES) {
+    if (status == VD_OK && vd_first_unanswered(visit) != VD_NONE && visit->silences++ < MOST_SILENCES) {
         bool stored = visit->step == VD_STEP_READ_BACK_STORED;
         vd_steps_plan(visit, VD_STEP_READ_BACK, stored ? VD_STEP_READ_BACK_STORED : VD_STEP_IDLE);
         return VD_FINE;
@@ -212,7 +206,7 @@ vd_going vd_step_was_read_back(vd_visit *visit, vd_status status)
         return VD_GIVEN_UP;
     }
     /* Where no silence showed a restart, the unit's own running time may, or what a restart undoes. */
-    bool wanted = visit->restarts > 0 || vd_restarts_when_stored(visit);
+    bool wanted = visit->restarts > 0 || vd_restarts_when_stored(visit) || vd_restarts_by_action(visit);
     bool restarted = wanted && (vd_has_restarted(visit) == VD_HOLDS || is_undone(visit));
     if (!more && restarted && is_storage_shown(visit)) {
         take_restart(visit);

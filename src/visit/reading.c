@@ -6,12 +6,12 @@
 
 vd_going vd_step_read(vd_visit *visit)
 {
-    vd_ledger_choose(visit, visit->task == VD_TASK_WRITE ? ~0u : VD_PART_ASKED);
+    vd_ledger_choose(visit, vd_changes(visit) ? ~0u : VD_PART_ASKED);
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         bool fitters = vd_model_logs_in(visit->model) && visit->model->settings[i].read_by == VD_FITTER;
         visit->which[i] = fitters && !visit->login.done && visit->which[i] == 1 ? 0 : visit->which[i];
     }
-    vd_talk_read_twice(&visit->talk, visit->task == VD_TASK_WRITE || visit->task == VD_TASK_VERIFY);
+    vd_talk_read_twice(&visit->talk, vd_changes(visit) || visit->task == VD_TASK_VERIFY);
     visit->read_at = visit->now;
     vd_visit_run(visit, VD_STEP_READ, VD_JOB_READ_LIVE, &visit->live);
     return VD_GOING;
@@ -110,7 +110,7 @@ static void conclude_reading(vd_visit *visit)
 
 static vd_going after_reading(vd_visit *visit)
 {
-    if (visit->task != VD_TASK_WRITE && vd_talk_unexplained(&visit->talk) != 0) {
+    if (!vd_changes(visit) && vd_talk_unexplained(&visit->talk) != 0) {
         vd_steps_append(visit, VD_STEP_KNOW_LAST); /* somebody else may have been heard */
     }
     if (visit->task == VD_TASK_READ) {
@@ -121,6 +121,12 @@ static vd_going after_reading(vd_visit *visit)
         visit->ledger[i].part |= known ? VD_PART_WAS_READ : 0;
     }
     vd_take_running_time(visit);
+    if (visit->task == VD_TASK_ACT) {
+        vd_action_work_out(visit);
+        conclude_reading(visit);
+        vd_action_plan(visit);
+        return VD_FINE;
+    }
     vd_order_complete(visit);
     conclude_reading(visit);
     if (visit->task == VD_TASK_VERIFY) {
@@ -144,6 +150,15 @@ vd_going vd_step_was_read(vd_visit *visit, vd_status status)
 {
     bool more = visit->step == VD_STEP_READ && visit->model->store.proof == VD_PROOF_BANK;
     if (status != VD_OK || visit->stopping) {
+        return VD_GIVEN_UP;
+    }
+    uint16_t unanswered = vd_changes(visit) ? vd_first_unanswered(visit) : VD_NONE;
+    if (unanswered != VD_NONE && visit->silences++ < MOST_SILENCES) {
+        vd_steps_plan(visit, (vd_step)visit->list[visit->at], VD_STEP_IDLE);
+        return VD_FINE;
+    }
+    if (unanswered != VD_NONE) { /* what hangs on it would change unseen */
+        vd_note_NOT_READ(&visit->fault, &visit->model->settings[unanswered]);
         return VD_GIVEN_UP;
     }
     return more ? VD_FINE : after_reading(visit);

@@ -33,6 +33,7 @@ const vd_step_about vd_steps[VD_STEP_COUNT] = {
     [VD_STEP_KNOW_AGAIN] = {vd_step_know, vd_step_known, true},
     [VD_STEP_WRITE] = {vd_step_write, vd_step_written, false, true},
     [VD_STEP_CHECK] = {vd_step_check, vd_step_checked, true},
+    [VD_STEP_ACT] = {vd_step_act, vd_step_acted, false, true},
     [VD_STEP_STORE] = {vd_step_store, vd_step_stored, false, true},
     [VD_STEP_RESTART] = {vd_step_restart, vd_step_told_to_restart, false, true},
     [VD_STEP_COMING_BACK] = {vd_step_come_back, vd_step_came_back, true},

@@ -58,6 +58,15 @@ vd_going vd_step_checked(vd_visit *visit, vd_status status);
 vd_going vd_step_store(vd_visit *visit);
 vd_going vd_step_stored(vd_visit *visit, vd_status status);
 
+/* ---- acting.c ---- */
+
+bool vd_restarts_by_action(const vd_visit *visit);
+/* Works out what the unit is to hold afterwards, and plans the rest. */
+void vd_action_work_out(vd_visit *visit);
+void vd_action_plan(vd_visit *visit);
+vd_going vd_step_act(vd_visit *visit);
+vd_going vd_step_acted(vd_visit *visit, vd_status status);
+
 /* ---- proving.c ---- */
 
 vd_going vd_step_restart(vd_visit *visit);

@@ -46,13 +46,13 @@ static void finish(vd_visit *visit, vd_status status)
 {
     visit->status = status;
     visit->step = VD_STEP_DONE;
-    bool moved = visit->restarts > 0 || (visit->task == VD_TASK_WRITE && vd_ledger_any_sent(visit));
+    bool moved = visit->restarts > 0 || (vd_changes(visit) && vd_ledger_any_sent(visit));
     if (moved && !visit->known_last) {
         visit->standing.same_unit = false; /* who was read back is not known */
     }
     vd_follow_judge(visit);
     vd_whole whole = vd_visit_summary(visit).whole;
-    if (visit->task == VD_TASK_WRITE && visit->read_back && (whole == VD_WHOLE_VERIFIED || whole == VD_WHOLE_EXCEPT)) {
+    if (vd_changes(visit) && visit->read_back && (whole == VD_WHOLE_VERIFIED || whole == VD_WHOLE_EXCEPT)) {
         visit->status = VD_OK; /* whatever went wrong on the way is made up for */
         vd_fault_clear(&visit->fault);
     }
@@ -103,7 +103,7 @@ static vd_going give_up(vd_visit *visit)
     vd_status status = visit->stopping ? VD_STOPPED : visit->fault.status;
     bool reading_back = visit->read_back || !vd_ledger_any_sent(visit);
     visit->status = visit->status == VD_OK ? status : visit->status;
-    if (reading_back || vd_is_over(visit, status) || vd_is_silence(status) || visit->task != VD_TASK_WRITE ||
+    if (reading_back || vd_is_over(visit, status) || vd_is_silence(status) || !vd_changes(visit) ||
         !visit->standing.same_unit) {
         finish(visit, visit->stopping ? VD_STOPPED : visit->status);
         return VD_GOING;
@@ -247,11 +247,13 @@ static void begin(vd_visit *visit, uint64_t now, vd_task task)
     visit->status = VD_OK;
     visit->stopping = visit->gone = visit->read_back = visit->known_last = visit->store_sent = visit->restart_lost =
         visit->sending_again = false;
+    visit->action = NULL;
+    visit->acted = VD_UNSENT;
     visit->keeping = visit->kept = visit->more_due = false;
     visit->follow = (vd_follow){.from = visit->link, .to = visit->link};
     visit->rounds = visit->stores = visit->restarts = visit->doubts = visit->silences = 0;
     visit->ran = -1;
-    visit->standing = (vd_standing){.writes = task == VD_TASK_WRITE, .same_unit = true};
+    visit->standing = (vd_standing){.writes = vd_changes(visit), .same_unit = true};
     memset(&visit->await, 0, sizeof visit->await);
     memset(&visit->login, 0, sizeof visit->login);
     memset(&visit->met, 0, sizeof visit->met);
@@ -335,6 +337,18 @@ void vd_visit_verify(vd_visit *visit, uint64_t now, const vd_set *target, const 
     begin(visit, now, VD_TASK_VERIFY);
     take_target(visit, target, which);
     proceed(visit, begin_step(visit));
+}
+
+void vd_visit_act(vd_visit *visit, uint64_t now, const vd_action *action)
+{
+    begin(visit, now, VD_TASK_ACT);
+    visit->action = action;
+    proceed(visit, begin_step(visit));
+}
+
+vd_sending vd_visit_acted(const vd_visit *visit)
+{
+    return (vd_sending)visit->acted;
 }
 
 /* ---- What is known ---- */

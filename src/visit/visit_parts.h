@@ -5,7 +5,7 @@
 
 #include "verdite/visit.h"
 
-#define VD_FOLLOW_LINKS 4u /* old and new link, and where only a part of it has changed */
+#define VD_FOLLOW_LINKS 5u /* old and new link, where only a part of it has changed, and where all of it has */
 
 /* How a small machine, or a step, goes on. */
 typedef enum vd_going {
@@ -15,12 +15,18 @@ typedef enum vd_going {
     VD_LEFT_OUT  /* the person did not want it */
 } vd_going;
 
+/* Whether the task changes something: it writes, or has it act. */
+bool vd_changes(const vd_visit *visit);
+
 /* ---- The talk of a visit: job.c ---- */
 
 /* Begins a job; `visit->which` says on which settings. */
 void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values);
 /* Whether nothing was heard that makes sense: the unit may be starting, or not be listening. */
 bool vd_is_silence(vd_status status);
+/* The first setting of a read to which it did not answer, or VD_NONE: it may have restarted in the middle, and what it
+ * said before that is old. */
+uint16_t vd_first_unanswered(const vd_visit *visit);
 /* Whether it said that it is busy, so that it has not taken what it was told. */
 bool vd_is_busy(vd_status status);
 /* Whether the port is lost because it is the unit's own, and the unit restarts; if so, that is no fault. */
@@ -71,6 +77,8 @@ void vd_take_running_time(vd_visit *visit);
 
 /* ---- Another address or line setting: follow.c ---- */
 
+/* Whether a setting that is asked for says where it is to be reached, and it is reached elsewhere. */
+bool vd_is_off_link(const vd_visit *visit, uint16_t setting);
 /* Whether a setting by which it is reached is to be written. */
 bool vd_is_link_change(const vd_visit *visit, uint16_t setting);
 /* Works out where it will be reached, now that the changes stand. */

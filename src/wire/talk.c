@@ -69,6 +69,12 @@ void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job job, const uint8_t *which
     language(talk)->begin(talk, held);
 }
 
+void vd_talk_act(vd_talk *talk, uint64_t now, const vd_action *action)
+{
+    talk->work.action = action;
+    vd_talk_begin(talk, now, VD_JOB_ACT, NULL, NULL, NULL);
+}
+
 void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t length)
 {
     begin(&talk->work, now, VD_JOB_LOGIN, NULL, NULL);

@@ -95,7 +95,7 @@ void vd_work_name(const vd_work *work, unsigned from, unsigned end, vd_writer *w
 {
     static const char *const jobs[] = {[VD_JOB_IDENTIFY] = "its identity",
                                        [VD_JOB_STORE] = "storing",
-                                       [VD_JOB_RESTART] = "restarting",
+                                       [VD_JOB_ACT] = "what it is told to do",
                                        [VD_JOB_LOGIN] = "the login",
                                        [VD_JOB_READ_LIVE] = "",
                                        [VD_JOB_READ_STORED] = "",

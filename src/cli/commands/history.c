@@ -12,7 +12,8 @@ static const char *outcome_words(const vd_past *past)
         const char *name, *words;
     } outcomes[] = {{"verified", "verified"},         {"verified-except", "verified except some"},
                     {"live-only", "live only"},       {"not-verified", "NOT VERIFIED"},
-                    {"nothing-sent", "nothing sent"}, {"read", "read"}};
+                    {"nothing-sent", "nothing sent"}, {"taken", "taken"},
+                    {"not-known", "not known"},       {"read", "read"}};
     for (size_t i = 0; i < G_N_ELEMENTS(outcomes); i++) {
         if (strcmp(outcomes[i].name, past->outcome) == 0) {
             return outcomes[i].words;

@@ -6,7 +6,7 @@
 #include "../journal.h"
 #include "../secret.h"
 
-#define MOST_LINKS 4u
+#define MOST_LINKS 6u
 
 /* What is kept of a visit. */
 typedef struct kept {
@@ -69,7 +69,7 @@ static bool look(cli *c, const kept *k)
     return there;
 }
 
-/* Where that visit was to take it and where it was then, and where it was met last. */
+/* Where it was met last, where that visit was to take it, and where it was then. */
 static size_t links_of(cli *c, const kept *k, vd_link *links)
 {
     vd_past last = k->past;
@@ -77,7 +77,12 @@ static size_t links_of(cli *c, const kept *k, vd_link *links)
     if (k->past.unit.serial[0] != '\0') {
         vd_history_find(remembered(c), &query, &last, 1);
     }
-    const vd_link all[] = {last.to, last.from, k->past.to, k->past.from};
+    const vd_link all[MOST_LINKS] = {last.to,
+                                     last.from,
+                                     k->past.to,
+                                     k->past.from,
+                                     {k->past.from.line, k->past.to.address}, /* only a part of it took force */
+                                     {k->past.to.line, k->past.from.address}};
     size_t count = 0;
     for (size_t i = 0; i < G_N_ELEMENTS(all); i++) {
         bool known = false;

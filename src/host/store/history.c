@@ -7,13 +7,19 @@
 #include "store_parts.h"
 #include "verdite/history.h"
 
-static const char *const tasks[] = {
-    [VD_TASK_IDENTIFY] = "identify", [VD_TASK_READ] = "read", [VD_TASK_WRITE] = "write", [VD_TASK_VERIFY] = "verify"};
+static const char *const tasks[] = {[VD_TASK_IDENTIFY] = "identify",
+                                    [VD_TASK_READ] = "read",
+                                    [VD_TASK_WRITE] = "write",
+                                    [VD_TASK_VERIFY] = "verify",
+                                    [VD_TASK_ACT] = "act"};
 
 static const char *step_name(vd_step step)
 {
-    static const char *const names[VD_STEP_COUNT] = {
-        [VD_STEP_KEEP] = "keep", [VD_STEP_WRITE] = "write", [VD_STEP_STORE] = "store", [VD_STEP_RESTART] = "restart"};
+    static const char *const names[VD_STEP_COUNT] = {[VD_STEP_KEEP] = "keep",
+                                                     [VD_STEP_WRITE] = "write",
+                                                     [VD_STEP_STORE] = "store",
+                                                     [VD_STEP_ACT] = "act",
+                                                     [VD_STEP_RESTART] = "restart"};
     return names[step] != NULL ? names[step] : "";
 }
 
@@ -72,7 +78,7 @@ static bool is_part(const vd_visit *visit, uint16_t i)
 /* One statement for all settings; the numbers of keys that were never met before are made on the way. */
 static bool put_settings(vd_store_file *store, int64_t id, const vd_visit *visit, const vd_set *before)
 {
-    bool writes = visit->task == VD_TASK_WRITE, fine = true;
+    bool writes = vd_visit_standing(visit)->writes, fine = true;
     for (int pass = 0; pass < 2 && fine; pass++) { /* keys, then what they hold */
         sqlite3_stmt *put = store_ask(store,
                                       pass == 0 ? "INSERT OR IGNORE INTO setting (key) VALUES (?1)"
@@ -224,8 +230,13 @@ static const char *outcome_of(const vd_visit *visit, bool *open)
 {
     vd_status status = VD_OK;
     vd_whole whole = vd_visit_summary(visit).whole;
-    bool sent = vd_visit_has_sent(visit), writes = visit->task == VD_TASK_WRITE;
+    bool sent = vd_visit_has_sent(visit), writes = vd_visit_standing(visit)->writes;
     vd_visit_ended(visit, &status);
+    if (sent && visit->task == VD_TASK_ACT &&
+        vd_visit_summary(visit).total == 0) { /* nothing that can be read shows it */
+        *open = false;
+        return vd_visit_acted(visit) == VD_ACKNOWLEDGED ? "taken" : "not-known";
+    }
     *open = writes && sent && whole == VD_WHOLE_NOT;
     return writes && !sent && status != VD_OK        ? "nothing-sent"
            : writes || visit->task == VD_TASK_VERIFY ? vd_whole_name(whole)
@@ -236,7 +247,9 @@ vd_status vd_history_end(vd_store_file *store, int64_t id, const vd_visit *visit
 {
     bool open = false;
     const char *outcome = outcome_of(visit, &open);
-    bool settles = visit->task == VD_TASK_WRITE && !open && strcmp(outcome, "nothing-sent") != 0;
+    bool whole =
+        visit->task == VD_TASK_WRITE || (visit->task == VD_TASK_ACT && visit->action->deed == VD_DEED_DEFAULTS);
+    bool settles = whole && !open && strcmp(outcome, "nothing-sent") != 0;
     bool fine =
         store_do(store, "BEGIN IMMEDIATE", "") &&
         store_do(store, "UPDATE visit SET ended = max(?, 1), outcome = ?, open = ? WHERE id = ?", "ntnn", (gint64)now,

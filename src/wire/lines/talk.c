@@ -91,9 +91,9 @@ static void begin_exchange(vd_text_talk *talk)
         talk->client.manner.limit += model->reply.store * 1000u;
         vd_request_order(&request, &model->store.order);
         break;
-    case VD_JOB_RESTART:
+    case VD_JOB_ACT:
         repeatable = false;
-        vd_request_order(&request, &vd_model_restart(model)->order);
+        vd_request_order(&request, &talk->work.action->order);
         break;
     case VD_JOB_LOGIN: return;
     }

@@ -116,11 +116,10 @@ static void begin_exchange(vd_modbus_talk *talk)
         vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->work.model->store.address,
                                 talk->work.model->store.value);
         break;
-    case VD_JOB_RESTART: {
-        const vd_action *restart = vd_model_restart(talk->work.model);
-        vd_modbus_ask_write_one(&talk->client.request, talk->address, restart->address, restart->value);
+    case VD_JOB_ACT:
+        vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->work.action->address,
+                                talk->work.action->value);
         break;
-    }
     case VD_JOB_LOGIN: break; /* no such word in registers */
     }
     if (status != VD_OK) {
@@ -129,7 +128,7 @@ static void begin_exchange(vd_modbus_talk *talk)
     }
     keep_apart(talk);
     /* Storing and restarting are actions: they are never sent twice. */
-    bool repeatable = talk->work.job != VD_JOB_STORE && talk->work.job != VD_JOB_RESTART;
+    bool repeatable = talk->work.job != VD_JOB_STORE && talk->work.job != VD_JOB_ACT;
     vd_modbus_client_begin(&talk->client, talk->work.now, repeatable, wait);
     if (talk->patient) {
         vd_modbus_client_be_patient(&talk->client);
@@ -225,7 +224,7 @@ static void take_reply(vd_modbus_talk *talk)
         }
         break;
     case VD_JOB_STORE:
-    case VD_JOB_RESTART:
+    case VD_JOB_ACT:
     case VD_JOB_LOGIN: break;
     }
     if (!on_settings(talk)) {

@@ -1,0 +1,121 @@
+/* SPDX-License-Identifier: MIT
+ * What the person is asked before the first byte of a change, and what --yes answers. */
+#include "cli.h"
+
+#include <string.h>
+
+/* Who is being written, and where: "dowel QD-24003 "Ling 2" at address 3 on bracken-usb, 9600 8E1". */
+static char *unit_words(const visit *v)
+{
+    const vd_identity *met = vd_visit_identity(&v->engine);
+    uint16_t named = vd_model_find_role(v->model, VD_ROLE_NAME);
+    vd_value name = named != VD_NONE ? vd_set_get(vd_visit_live(&v->engine), named) : (vd_value){.type = VD_NOTHING};
+    char *called = name.type != VD_NOTHING && name.length > 0
+                       ? g_strdup_printf(" \"%s\"", value_text(&v->model->settings[named], &name))
+                       : g_strdup("");
+    char *where = place_words(&v->place, v->model);
+    char *words = g_strdup_printf("%s %s%s %s", met->product, met->serial, called, where);
+    g_free(called);
+    g_free(where);
+    return words;
+}
+
+/* Whether it is beyond doubt which unit --yes is about. What was remembered of an earlier unit is not. */
+static bool is_meant(const cli *c, const visit *v, const visit_task *task)
+{
+    const vd_identity *met = vd_visit_identity(&v->engine);
+    bool from_it = task->read_from != NULL && task->read_from->serial[0] != '\0' &&
+                   strcmp(task->read_from->serial, met->serial) == 0;
+    return !vd_model_has_address(v->model) || v->model->address_low == v->model->address_high || c->address_typed ||
+           c->options.serial != NULL || from_it;
+}
+
+/* What an action destroys, as the word that agrees to it; NULL: nothing. */
+static const char *destroyed_by(const vd_action *action)
+{
+    return action == NULL                     ? NULL
+           : action->deed == VD_DEED_DEFAULTS ? "settings"
+           : action->deed == VD_DEED_CLEAR    ? "memory"
+                                              : NULL;
+}
+
+/* What cannot be undone is agreed to by a word that names it; --yes does not. */
+static bool agrees_to_destroy(cli *c, visit *v, vd_loop *loop, const char *unit, const char *what)
+{
+    if (c->options.destroy != NULL) {
+        bool right = strcmp(c->options.destroy, what) == 0;
+        if (!right) {
+            char *said = g_strdup_printf("--destroy %s does not name what is destroyed.", c->options.destroy);
+            char *allowed = g_strdup_printf("That would be --destroy %s.", what);
+            report_wrong_words(c, said, allowed);
+            g_free(allowed);
+            g_free(said);
+        }
+        return right;
+    }
+    if (c->options.yes) {
+        char *said = g_strdup_printf("--yes does not answer this: it destroys the %s of %s.", what, unit);
+        char *allowed = g_strdup_printf("Give --destroy %s as well.", what);
+        report_wrong_words(c, said, allowed);
+        g_free(allowed);
+        g_free(said);
+        return false;
+    }
+    char *question = g_strdup_printf("This destroys the %s of %s. To mean it, type %s:", what, unit, what);
+    bool typed = person_types(c, v, loop, question, what);
+    g_free(question);
+    return typed;
+}
+
+static char *question_words(const visit *v, const visit_task *task, const char *unit)
+{
+    unsigned count = 0;
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        count += vd_visit_changes(&v->engine, i);
+    }
+    const char *store = !v->model->store.needed ? "" : count == 1 ? " and store it" : " and store them";
+    return task->action != NULL ? g_strdup_printf("%s: %s?", task->action->label, unit)
+           : count > 0 ? g_strdup_printf("Write %u setting%s to %s%s?", count, count == 1 ? "" : "s", unit, store)
+                       : g_strdup_printf("Store what is live in %s already?", unit);
+}
+
+static bool agrees(cli *c, visit *v, vd_loop *loop, const visit_task *task)
+{
+    const vd_identity *met = vd_visit_identity(&v->engine);
+    const char *what = destroyed_by(task->action);
+    char *unit = unit_words(v);
+    bool yes = c->options.yes || (what != NULL && c->options.destroy != NULL);
+    if (task->read_from != NULL && task->read_from->serial[0] != '\0' &&
+        strcmp(task->read_from->serial, met->serial) != 0) {
+        message(c, "note: This profile was read from the unit with serial number %s; the one here has %s.",
+                task->read_from->serial, met->serial);
+        changes_tell_left_out(c, &v->engine, task->read_from->serial);
+    }
+    if (yes && !is_meant(c, v, task)) {
+        char *said =
+            g_strdup_printf("Nobody said that %s is meant: the address was remembered or is the factory's.", unit);
+        report_wrong_words(c, said, "With --yes give --address or --serial as well.");
+        g_free(said);
+        yes = false;
+    } else if (what != NULL) {
+        yes = agrees_to_destroy(c, v, loop, unit, what);
+    } else if (!yes) {
+        char *question = question_words(v, task, unit);
+        yes = person_agrees(c, v, loop, question);
+        g_free(question);
+    }
+    g_free(unit);
+    return yes;
+}
+
+void asked_to_go_on(cli *c, visit *v, vd_loop *loop, const visit_task *task)
+{
+    v->spared = c->options.yes && task->action == NULL && proof_stands(c, v);
+    if (!v->spared) {
+        task->show_changes(c, &v->engine);
+    }
+    bool yes = !v->spared && agrees(c, v, loop, task);
+    if (stops_so_far() == 0) {
+        vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = yes});
+    }
+}

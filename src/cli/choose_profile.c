@@ -1,0 +1,56 @@
+/* SPDX-License-Identifier: MIT
+ * Which profile a command is about: a file, or a visit of before. */
+#include "journal.h"
+#include "secret.h"
+
+#include <string.h>
+#include <sys/stat.h>
+
+#define MOST_MODEL (16u << 20)
+
+kind_of_file file_kind(const char *path)
+{
+    char *head = NULL;
+    size_t length = 0;
+    if (vd_file_read(path, MOST_MODEL, &head, &length, NULL) != VD_OK) {
+        return FILE_PROFILE; /* reading it as one will say why */
+    }
+    const char *at = strstr(head, "verdite-model:");
+    bool model = at != NULL && (at == head || at[-1] == '\n');
+    g_free(head);
+    return model ? FILE_MODEL : FILE_PROFILE;
+}
+
+vd_profile *choose_profile(cli *c, const char *path)
+{
+    vd_past past;
+    if (g_str_has_prefix(path, "visit:")) {
+        return past_named(c, path, NULL, NULL, &past) ? past_profile(c, &past, false) : NULL;
+    }
+    vd_findings *findings = vd_findings_new(path);
+    vd_profile *profile = vd_profile_load(path, c->catalogue, findings);
+    bool wrong = profile == NULL || vd_findings_any_wrong(findings);
+    if (wrong) {
+        report_findings(c, findings);
+        vd_profile_free(profile);
+    }
+    vd_findings_free(findings);
+    struct stat about;
+    if (!wrong && holds_secret(profile) && stat(path, &about) == 0 && (about.st_mode & 077) != 0) {
+        message(c, "note: %s holds a secret, and others may read it: chmod 600 keeps it from them.", path);
+    }
+    return wrong ? NULL : profile;
+}
+
+bool holds_secret(const vd_profile *profile)
+{
+    const vd_model *model = vd_profile_model(profile);
+    bool holds = false;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        holds = holds || (model->settings[i].secret && vd_set_knows(vd_profile_values(profile), i));
+    }
+    if (holds) {
+        secrets_guard();
+    }
+    return holds;
+}
