@@ -151,3 +151,12 @@ bool vd_order_anything(const vd_visit *visit)
     }
     return false;
 }
+
+bool vd_restarts_when_stored(const vd_visit *visit)
+{
+    bool due = visit->model->store.restarts;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        due = due || (visit->model->settings[i].effect == VD_EFFECT_RESTART && vd_has_part(visit, i, VD_PART_CHANGES));
+    }
+    return due && visit->model->store.needed;
+}

@@ -24,16 +24,6 @@ vd_going vd_step_read_stored(vd_visit *visit)
     return VD_GOING;
 }
 
-/* Whether the unit restarts by itself when it has stored. */
-bool vd_restarts_when_stored(const vd_visit *visit)
-{
-    bool due = visit->model->store.restarts;
-    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        due = due || (visit->model->settings[i].effect == VD_EFFECT_RESTART && vd_has_part(visit, i, VD_PART_CHANGES));
-    }
-    return due && visit->model->store.needed;
-}
-
 /* Whether what it shows is what it has stored, so that reading it is all the proof that is wanted. */
 static bool shows_stored(const vd_visit *visit)
 {

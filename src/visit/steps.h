@@ -39,8 +39,6 @@ vd_going vd_step_seen_left(vd_visit *visit, vd_status status);
 
 /* ---- reading.c ---- */
 
-/* Whether the unit restarts by itself when it has stored. */
-bool vd_restarts_when_stored(const vd_visit *visit);
 vd_going vd_step_read(vd_visit *visit);
 vd_going vd_step_read_stored(vd_visit *visit);
 vd_going vd_step_was_read(vd_visit *visit, vd_status status);

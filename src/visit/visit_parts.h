@@ -67,6 +67,8 @@ void vd_order_complete(vd_visit *visit);
 vd_status vd_order_work_out(vd_visit *visit);
 /* Whether anything must be written or stored. */
 bool vd_order_anything(const vd_visit *visit);
+/* Whether the unit restarts by itself when it has stored. */
+bool vd_restarts_when_stored(const vd_visit *visit);
 
 /* ---- Running time: order.c ---- */
 
