@@ -108,11 +108,26 @@ static bool agrees(cli *c, visit *v, vd_loop *loop, const visit_task *task)
     return yes;
 }
 
+/* Of what the target says, what differs and is not asked for, since only a group is. */
+static void show_unsent(const cli *c, const visit *v, const visit_task *task)
+{
+    unsigned count = 0;
+    for (uint16_t i = 0; task->which != NULL && i < v->model->setting_count; i++) {
+        count += task->which[i] == 0 && v->model->settings[i].access != VD_READ_ONLY &&
+                 vd_set_compare(vd_visit_live(&v->engine), task->target, i) == VD_DIFFERENT;
+    }
+    if (count > 0) {
+        message(c, "  Left unsent, since only this group is written: %u other setting%s that differ%s.", count,
+                count == 1 ? "" : "s", count == 1 ? "s" : "");
+    }
+}
+
 void asked_to_go_on(cli *c, visit *v, vd_loop *loop, const visit_task *task)
 {
     v->spared = c->options.yes && task->action == NULL && proof_stands(c, v);
     if (!v->spared) {
         task->show_changes(c, &v->engine);
+        show_unsent(c, v, task);
     }
     bool yes = !v->spared && agrees(c, v, loop, task);
     if (stops_so_far() == 0) {

@@ -119,6 +119,65 @@ static void show_move(const cli *c, const vd_visit *unit)
     }
 }
 
+/* What is done in which order once the answer is yes. */
+static void show_steps(const cli *c, const vd_visit *unit)
+{
+    static const char *const words[VD_STEP_COUNT] = {
+        [VD_STEP_KEEP] = "keep the state before",
+        [VD_STEP_KNOW_AGAIN] = "make sure of the unit",
+        [VD_STEP_WRITE] = "write",
+        [VD_STEP_CHECK] = "look at what is live",
+        [VD_STEP_ACT] = "tell it",
+        [VD_STEP_STORE] = "store",
+        [VD_STEP_RESTART] = "restart",
+        [VD_STEP_COMING_BACK] = "wait for it",
+        [VD_STEP_READ_BACK] = "read back",
+        [VD_STEP_READ_BACK_STORED] = "read what is stored",
+        [VD_STEP_SEE_LEFT] = "ask at the old address",
+        [VD_STEP_KNOW_LAST] = "make sure of the unit again",
+    };
+    GString *line = g_string_new("");
+    size_t count = 0;
+    const uint8_t *steps = vd_visit_steps(unit, &count);
+    const uint8_t *ask = memchr(steps, VD_STEP_ASK, count);
+    for (const uint8_t *step = ask; step != NULL && step < steps + count; step++) {
+        if (words[*step] != NULL) {
+            g_string_append_printf(line, "%s%s", line->len > 0 ? ", " : "", words[*step]);
+        }
+    }
+    if (line->len > 0) {
+        message(c, "  In this order: %s.", line->str);
+    }
+    g_string_free(line, TRUE);
+}
+
+/* What the person should know of some of those that change, once for each kind of it. */
+static void show_perils(const cli *c, const vd_visit *unit)
+{
+    GString *lost = g_string_new(""), *scales = g_string_new("");
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        bool hidden = setting->secret || !vd_setting_is_shown(setting);
+        if (vd_visit_changes(unit, i) && hidden) {
+            g_string_append_printf(lost, "%s%s", lost->len > 0 ? ", " : "", setting->key);
+        }
+        if (vd_visit_changes(unit, i) && setting->gives_places) {
+            g_string_append_printf(scales, "%s%s", scales->len > 0 ? ", " : "", setting->key);
+        }
+    }
+    if (scales->len > 0) {
+        message(c,
+                "  Written first: %s. For a moment, until what has those decimals follows, the unit takes that for ten "
+                "times as much or as little.",
+                scales->str);
+    }
+    if (lost->len > 0) {
+        message(c, "  Cannot be undone, since it is not shown: %s.", lost->str);
+    }
+    g_string_free(lost, TRUE);
+    g_string_free(scales, TRUE);
+}
+
 /* From what to what. Returns whether anything changes. */
 static bool show_table(cli *c, const vd_visit *unit)
 {
@@ -151,6 +210,8 @@ void changes_show_action(cli *c, const vd_visit *unit)
         message(c, "  It is away for about %u s; it is waited for and read.", (takes + 999u) / 1000u);
     }
     show_move(c, unit);
+    show_perils(c, unit);
+    show_steps(c, unit);
     message(c, "  It is told once, and judged by what is read afterwards.");
 }
 
@@ -180,6 +241,8 @@ void changes_show(cli *c, const vd_visit *unit)
         message(c, "  The password changes.%s",
                 login->recoverable ? "" : " A forgotten one cannot be recovered: write it down before you go on.");
     }
+    show_perils(c, unit);
+    show_steps(c, unit);
     show_advice(c, unit);
     c->worst = worst; /* advice is no outcome */
 }
