@@ -147,6 +147,38 @@ says "lantern QL-11025 lamp-test taken"
 says "brock QB-31007 clear-memory nothing sent"
 fresh bracken
 
+# ---- several on one line, and two that change their addresses
+printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  unit.light: high\n' >all.yaml
+run 6 verdite write all.yaml --addresses 1-3,40 --yes
+says "address 1 QD-24001 verified"
+says "address 3 QD-24003 verified"
+says "address 40 - not reached or not asked"
+run 3 verdite verify all.yaml --addresses 2,5
+says "address 2 QD-24002 verified"
+says "address 5 QD-24005 not-verified"
+run 6 verdite write all.yaml --addresses 1,40 --yes --json
+says '"asked-address": 40'
+for list in x 0-3 5-2 1,,2 1-300; do
+    run 4 verdite write all.yaml --addresses "$list" --yes
+    tells "is no list of addresses"
+done
+run 4 verdite write all.yaml --addresses 1 --address 3
+tells "exclude each other"
+printf '  line.address: 77\n' >>all.yaml # one address for all of them
+run 1 verdite write all.yaml --addresses 1-2 --yes
+says "address 1 QD-24001 verified"
+tells "Somebody answers at address 77 already: QD-24001."
+run 0 verdite undo --serial QD-24001 --yes
+run 0 verdite swap 3 5 --yes
+tells "Swapped: QD-24003 is at 5, QD-24005 at 3."
+run 0 verdite find --from 3 --to 5 --quick
+says "address 3 9600 8E1 dowel, serial number QD-24005"
+says "address 5 9600 8E1 dowel, serial number QD-24003"
+run 4 verdite swap 3 3
+run 4 verdite swap 3 x
+run 6 verdite swap 3 44
+tells "The unit does not answer at address 44."
+
 # ---- without a store there is no history, and the state before is a file
 export VERDITE_STORE=off
 run 0 verdite history

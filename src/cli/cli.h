@@ -45,6 +45,7 @@ vd_class command_finish(cli *c);
 vd_class command_undo(cli *c);
 vd_class command_history(cli *c);
 vd_class command_act(cli *c);
+vd_class command_swap(cli *c);
 vd_class command_find(cli *c);
 vd_class command_diagnose(cli *c);
 vd_class command_link(cli *c);
@@ -211,6 +212,9 @@ typedef struct visit_task {
  * Free it in either case. */
 bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task);
 void visit_free(visit *v);
+/* Whether a unit of this model answers at the place that was named; `met` NULL: whoever it is. Silence is not reported.
+ */
+bool visit_finds(cli *c, const vd_model *model, vd_identity *met);
 /* Prints who was met where. */
 void show_title(const cli *c, const visit *v);
 /* Asks a question, and for the unit's password; the line is listened to meanwhile. */
@@ -243,7 +247,7 @@ void verdicts_show(cli *c, const visit *v, const char *file);
 bool changes_put(cli *c, vd_profile *profile, char **words);
 /* A visit that makes a unit hold something, or compares it, with its verdicts and what to do next. */
 vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task);
-/* The same with the profile that was named. */
+/* The same with the profile that was named, for one unit or several. */
 vd_class visit_with_profile(cli *c, vd_task kind);
 
 /* ---- meet.c ---- */

@@ -117,8 +117,8 @@ static const cli_command commands[] = {
      "Reads the unit, checks the whole result, shows what will change and asks. Keeps the state before the change, "
      "writes what differs, stores it, reads it back and gives each setting its verdict.\n"
      "What belongs to the single unit (its address, name, tare) is left out where the file was read from another one.",
-     {"verdite write hive-03.yaml --address 3"},
-     UNIT | TAKES_GROUP | TAKES_YES | TAKES_PASSWORD | TAKES_OWN,
+     {"verdite write hive-03.yaml --address 3", "verdite write hive-03.yaml --addresses 1-10 --yes"},
+     UNIT | TAKES_GROUP | TAKES_YES | TAKES_PASSWORD | TAKES_OWN | TAKES_SEVERAL,
      command_write},
     {"verify",
      {{"FILE", KIND_PROFILE, false, false}},
@@ -126,7 +126,7 @@ static const cli_command commands[] = {
      "Reads the unit, live and stored, and compares it with a profile. Changes nothing.\n"
      "Where only a restart shows what a unit has stored, --restart does one; then what is only live is lost.",
      {"verdite verify hive-03.yaml --address 3"},
-     UNIT | TAKES_GROUP | TAKES_PASSWORD | TAKES_RESTART | TAKES_OWN,
+     UNIT | TAKES_GROUP | TAKES_PASSWORD | TAKES_RESTART | TAKES_OWN | TAKES_SEVERAL,
      command_verify},
     {"change",
      {{"KEY=VALUE", KIND_CHANGE, false, true}},
@@ -156,6 +156,15 @@ static const cli_command commands[] = {
      {"verdite act restart --address 3", "verdite act factory-defaults --address 3 --destroy settings"},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_DESTROY | TAKES_PASSWORD,
      command_act},
+    {"swap",
+     {{"ADDRESS", KIND_TEXT, false, false}, {"ADDRESS", KIND_TEXT, false, false}},
+     "have two units change their addresses",
+     "Has two units on one line change their addresses, by way of a free one: three visits, each followed and read "
+     "back. "
+     "Where one fails, it is told who is where.",
+     {"verdite swap 3 5"},
+     TAKES_PLACE | TAKES_LINE | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
+     command_swap},
     {"finish",
      {{0}},
      "go on with a write that was cut off",

@@ -31,22 +31,3 @@ vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task)
     visit_free(&v);
     return c->worst;
 }
-
-vd_class visit_with_profile(cli *c, vd_task kind)
-{
-    char **words = c->options.words;
-    uint8_t *which = NULL;
-    vd_profile *profile = choose_profile(c, words[0]);
-    if (profile != NULL && choose_group(c, vd_profile_model(profile), &which)) {
-        const visit_task task = {.task = kind,
-                                 .target = vd_profile_values(profile),
-                                 .which = which,
-                                 .read_from = vd_profile_unit(profile),
-                                 .name = words[0],
-                                 .show_changes = changes_show};
-        visit_judged(c, vd_profile_model(profile), &task);
-    }
-    g_free(which);
-    vd_profile_free(profile);
-    return c->worst;
-}

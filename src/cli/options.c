@@ -59,6 +59,8 @@ const cli_option cli_option_table[] = {
     {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number of the unit that is meant; else stop",
      TAKES_PASSWORD | TAKES_HISTORY, 0, 0, false},
     {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Words that are kept with this visit", TAKES_YES, 0, 0, false},
+    {"addresses", '\0', KIND_TEXT, SLOT(addresses), "LIST", "Several units, one after the other, such as 1-10,12",
+     TAKES_SEVERAL, 0, 0, false},
     {"destroy", '\0', KIND_TEXT, SLOT(destroy), "WHAT",
      "Agree to what cannot be undone, by naming it: settings, memory", TAKES_DESTROY, 0, 0, false},
     {"login", '\0', KIND_FLAG, SLOT(login), NULL, "Log in, and also read what needs that", TAKES_LOGIN, 0, 0, false},
@@ -327,6 +329,9 @@ static bool judge_together(parsing *p)
         if (*(bool *)((char *)options + exclusions[i].one) && *(bool *)((char *)options + exclusions[i].other)) {
             return complain(p, g_strdup(exclusions[i].said), "Give one of them.");
         }
+    }
+    if (options->address.given && options->addresses != NULL) {
+        return complain(p, g_strdup("--address and --addresses exclude each other."), "Give one of them.");
     }
     return options->from.value <= options->to.value ||
            complain(

@@ -47,7 +47,7 @@ typedef struct cli_framing {
  * and not empty. */
 typedef struct cli_options {
     char *bench, *port, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from, *serial,
-        *remark, *destroy;
+        *remark, *destroy, *addresses;
     char **with; /* requirements */
     cli_framing framing;
     cli_number baud, address, from, to, count;
@@ -74,7 +74,8 @@ enum {
     TAKES_RESTART = 8192,
     TAKES_OWN = 16384,
     TAKES_HISTORY = 32768,
-    TAKES_DESTROY = 65536
+    TAKES_DESTROY = 65536,
+    TAKES_SEVERAL = 131072
 };
 
 /* An option: where its value goes, and what is said of it. */

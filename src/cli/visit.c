@@ -251,6 +251,18 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
     return v->opened && v->status == VD_OK;
 }
 
+bool visit_finds(cli *c, const vd_model *model, vd_identity *met)
+{
+    visit v = {0};
+    const visit_task task = {.task = VD_TASK_IDENTIFY, .look = true};
+    bool there = visit_do(c, &v, model, &task);
+    if (met != NULL) {
+        *met = *vd_visit_identity(&v.engine);
+    }
+    visit_free(&v);
+    return there;
+}
+
 void visit_free(visit *v)
 {
     if (v->memory != NULL) { /* passwords, and secrets that were written, are among what it holds */

@@ -105,3 +105,96 @@ vd_class command_assign(cli *c)
     }
     return c->worst;
 }
+
+/* ---- Two addresses ---- */
+
+/* One of the visits of a swap. False: it is not there now. */
+static bool move(cli *c, const vd_model *model, const char *serial, uint32_t from, uint32_t to)
+{
+    char *key = g_strdup_printf("%s=%u", model->settings[vd_model_find_role(model, VD_ROLE_ADDRESS)].key, to);
+    char *words[] = {key, NULL};
+    message(c, "== %s from %u to %u", serial, from, to);
+    g_free(c->options.serial);
+    c->options.serial = g_strdup(serial);
+    c->options.address = (cli_number){.given = true, .value = from};
+    write_words(c, model, words, "swap");
+    g_free(key);
+    return c->worst == VD_CLASS_FINE || c->worst == VD_CLASS_PARTLY;
+}
+
+/* The highest address at which nobody answers, 0: there is none within reach. */
+static uint32_t find_free(cli *c, const vd_model *model, const uint32_t taken[2])
+{
+    unsigned tries = 0;
+    for (uint32_t address = model->address_high; address >= model->address_low && address > 0 && tries < 5; address--) {
+        if (address == taken[0] || address == taken[1] || address == model->address_factory) {
+            continue;
+        }
+        tries++;
+        c->options.address = (cli_number){.given = true, .value = address};
+        if (!visit_finds(c, model, NULL) && c->worst == VD_CLASS_FINE) {
+            return address;
+        }
+    }
+    return 0;
+}
+
+static bool parse_two(cli *c, uint32_t address[2])
+{
+    for (int i = 0; i < 2; i++) {
+        guint64 number = 0;
+        if (!g_ascii_string_to_unsigned(c->options.words[i], 10, 1, 247, &number, NULL)) {
+            char *said = g_strdup_printf("\"%s\" is no address.", c->options.words[i]);
+            report_wrong_words(c, said, "Give two numbers from 1 to 247.");
+            g_free(said);
+            return false;
+        }
+        address[i] = (uint32_t)number;
+    }
+    if (address[0] == address[1]) {
+        report_wrong_words(c, "The two addresses are the same.", "Give those of two units.");
+    }
+    return address[0] != address[1];
+}
+
+vd_class command_swap(cli *c)
+{
+    uint32_t at[2] = {0, 0};
+    vd_identity units[2] = {{.serial = ""}, {.serial = ""}};
+    if (!parse_two(c, at)) {
+        return c->worst;
+    }
+    c->options.address = (cli_number){.given = true, .value = at[0]};
+    const vd_model *model = meet_model(c);
+    bool there = model != NULL;
+    for (int i = 0; i < 2 && there; i++) {
+        c->options.address.value = at[i];
+        there = visit_finds(c, model, &units[i]);
+        if (!there && c->worst == VD_CLASS_FINE) {
+            char *where = g_strdup_printf("address %u", at[i]);
+            report_new(c, vd_fault_of_NOT_THERE(where));
+            g_free(where);
+        }
+    }
+    uint32_t free_one = there ? find_free(c, model, at) : 0;
+    if (there && free_one == 0 && c->worst == VD_CLASS_FINE) {
+        report_wrong_words(c, "No free address was found to go by.", "Give one of the two a free address first.");
+    }
+    if (free_one == 0) {
+        return c->worst;
+    }
+    message(c, "%s goes to %u for a while, %s to %u, then %s to %u.", units[0].serial, free_one, units[1].serial, at[0],
+            units[0].serial, at[1]);
+    c->address_typed = true;
+    bool first = move(c, model, units[0].serial, at[0], free_one);
+    c->options.yes = c->options.yes || first; /* it is one job */
+    bool second = first && move(c, model, units[1].serial, at[1], at[0]);
+    bool third = second && move(c, model, units[0].serial, free_one, at[1]);
+    if (first && !third) {
+        message(c, "Half-way: %s is at %u, %s at %u. verdite undo --serial %s puts it back.", units[0].serial, free_one,
+                units[1].serial, second ? at[0] : at[1], units[0].serial);
+    } else if (third) {
+        message(c, "Swapped: %s is at %u, %s at %u.", units[0].serial, at[1], units[1].serial, at[0]);
+    }
+    return c->worst;
+}

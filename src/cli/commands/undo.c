@@ -60,15 +60,6 @@ static void aim(cli *c, const cli_options *typed, const vd_past *past, const vd_
     }
 }
 
-static bool look(cli *c, const kept *k)
-{
-    visit v = {0};
-    const visit_task task = {.task = VD_TASK_IDENTIFY, .look = true};
-    bool there = visit_do(c, &v, k->model, &task);
-    visit_free(&v);
-    return there;
-}
-
 /* Where it was met last, where that visit was to take it, and where it was then. */
 static size_t links_of(cli *c, const kept *k, vd_link *links)
 {
@@ -111,7 +102,7 @@ static bool meet_again(cli *c, const kept *k)
         char words[64];
         vd_writer writer = vd_writer_start(words, sizeof words);
         aim(c, &typed, &k->past, &links[i]);
-        met = look(c, k);
+        met = visit_finds(c, k->model, NULL);
         vd_link_print(&links[i], &writer);
         g_string_append_printf(tried, "%s%s", i > 0 ? ", nor at " : "", words);
     }
