@@ -57,12 +57,29 @@ verdite read "${reach[@]}" >/dev/null 2>&1 &
 other=$!
 sleep 0.3
 run 6 verdite read "${reach[@]}"
-tells "in use by another program"
+tells "in use by verdite"
 wait "$other"
 
 # and the whole job still goes through afterwards
 run 0 verdite write "$work/hive.yaml" "${reach[@]}" --yes
 says "VERIFIED: 32 of 32"
+
+# another program is at work on the very unit, by whatever port
+claim=$(echo "$work"/state/verdite/claims/dowel_QD-24003-*)
+python3 -c 'import fcntl, sys, time
+claim = open(sys.argv[1], "r+")
+fcntl.flock(claim, fcntl.LOCK_EX)
+claim.write("verdite write, process 1")
+claim.flush()
+print("held", flush=True)
+time.sleep(60)' "$claim" >"$work/held" &
+other=$!
+for _ in $(seq 100); do [ -s "$work/held" ] && break; sleep 0.05; done
+run 6 verdite read "${reach[@]}"
+tells "Another program is at work on dowel QD-24003: verdite write, process 1"
+run 0 verdite read "${reach[@]/3/4}" --group relay
+kill "$other"
+run 0 verdite read "${reach[@]}" --group relay
 
 # the adapter is pulled in the middle of a read
 verdite read "${reach[@]}" --model dowel >"$work/out" 2>"$work/err" &

@@ -102,7 +102,7 @@
       "Plug the adapter in, then list the ports again.")                                                               \
     X(SEVERAL_PORTS, USAGE, "", ALLOWED, "Several ports are there and none was named.", "They are {allowed}.")         \
     X(PORT_NOT_ALLOWED, CONTACT, "A3", WORDS, "You may not open the port {said}.", "{allowed}")                        \
-    X(PORT_BUSY, CONTACT, "A4", SAID, "The port {said} is in use by another program.",                                 \
+    X(PORT_BUSY, CONTACT, "A4", WORDS, "The port {said} is in use by {allowed}.",                                      \
       "Close that program, then try again.")                                                                           \
     X(PORT_LOST, CONTACT, "A5", PLAIN, "The port went away in the middle of the work.",                                \
       "Plug the adapter in again, then read the unit afresh.")                                                         \

@@ -76,8 +76,9 @@ static bool has_open(const char *process, dev_t device)
     return found;
 }
 
-static void find_holder(const char *path, vd_posix_found *found)
+void vd_posix_holder(const char *path, char *holder, size_t size)
 {
+    holder[0] = '\0';
     struct stat about;
     char own[24], name[64] = "", file[300];
     DIR *processes = stat(path, &about) == 0 && S_ISCHR(about.st_mode) ? opendir("/proc") : NULL;
@@ -97,7 +98,7 @@ static void find_holder(const char *path, vd_posix_found *found)
         }
         char shown[48];
         copy(shown, sizeof shown, name);
-        vd_writer writer = vd_writer_start(found->holder, sizeof found->holder);
+        vd_writer writer = vd_writer_start(holder, size);
         vd_writer_add(&writer, shown);
         vd_writer_add(&writer, ", process ");
         vd_writer_add(&writer, entry->d_name);
@@ -137,7 +138,7 @@ static void describe(struct udev_device *device, vd_posix_found *found)
     const char *ignored = udev_device_get_property_value(device, "ID_MM_DEVICE_IGNORE");
     found->like_a_modem = candidate != NULL && strcmp(candidate, "1") == 0 && ignored == NULL;
     if (path != NULL) {
-        find_holder(path, found);
+        vd_posix_holder(path, found->holder, sizeof found->holder);
     }
 }
 

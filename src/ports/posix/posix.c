@@ -216,7 +216,9 @@ static vd_status note_open(int why, const char *path, vd_fault *fault)
         return vd_note_NO_PORT(fault, path, "List the ports that are there.");
     }
     if (why == EBUSY || why == EWOULDBLOCK) {
-        return vd_note_PORT_BUSY(fault, path);
+        char holder[64] = "";
+        vd_posix_holder(path, holder, sizeof holder);
+        return vd_note_PORT_BUSY(fault, path, holder[0] != '\0' ? holder : "another program");
     }
     if (why != EACCES && why != EPERM) {
         return vd_note_PORT_FAILED(fault, why == ENOTTY ? "it is no serial port" : strerror(why));

@@ -579,7 +579,7 @@ vd_status vd_sim_open(vd_sim *sim, const char *name, vd_port **port, vd_fault *f
             break;
         }
         if (a->about->busy || (a->open && !back)) {
-            return vd_note_PORT_BUSY(fault, name);
+            return vd_note_PORT_BUSY(fault, name, "another program");
         }
         a->open = true;
         a->lost = false;
