@@ -75,6 +75,46 @@ static uint64_t write_floor(const vd_model *model, const vd_visit *visit)
            bank_floor(model, false, settings) + bank_floor(model, true, NULL);
 }
 
+/* Another address and speed, at which the unit is read back. Waits that are declared are told apart: until it has
+ * restarted, and for replies where nobody may be. */
+static void measure_move(const vd_model *dowel)
+{
+    static vd_visit visit;
+    uint64_t steps[VD_STEP_COUNT] = {0};
+    world w = {.bench = {.name = ""}};
+    vd_set target;
+    vd_model there = *dowel;
+    there.line.baud = 19200;
+    world_add(&w, dowel, 0, 247, &dowel->line);
+    world_start(&w, 1);
+    vd_set_start(&target, dowel, own(vd_set_size(dowel)), vd_set_size(dowel));
+    set_typed(&target, "line.address", "5");
+    set_typed(&target, "line.baud", "19200");
+    vd_visit_start(&visit, dowel, own(vd_visit_size(dowel)), vd_visit_size(dowel), &dowel->line, 247, 1000);
+    vd_visit_write(&visit, 0, &target, NULL);
+    uint64_t time = run(&w, &visit, steps);
+    uint8_t *changed = own(dowel->setting_count), *looked_at = own(dowel->setting_count);
+    uint8_t *settings = own(dowel->setting_count);
+    for (uint16_t i = 0; i < dowel->setting_count; i++) {
+        changed[i] = vd_visit_changes(&visit, i);
+        looked_at[i] = changed[i] != 0 || i == dowel->running;
+        settings[i] = dowel->settings[i].access == VD_READ_WRITE || i == dowel->running;
+    }
+    uint64_t waits = steps[VD_STEP_SEE_FREE] + steps[VD_STEP_SEE_LEFT] + steps[VD_STEP_COMING_BACK];
+    uint64_t floor = 2 * identity_floor(dowel) + dowel->reply.longest * (uint64_t)1000 +
+                     bank_floor(dowel, false, NULL) + bank_floor(dowel, true, NULL) + requests_floor(dowel, changed) +
+                     bank_floor(dowel, false, looked_at) + 2 * exchange_floor(dowel, &dowel->line, 8, 8) +
+                     dowel->reply.store * (uint64_t)1000 + exchange_floor(dowel, &dowel->line, 8, 7) +
+                     bank_floor(&there, false, settings) + bank_floor(&there, true, NULL) + identity_floor(&there) +
+                     dowel->reply.longest * (uint64_t)1000;
+    print_ratio("give a dowel another address and speed", time - waits, floor, 1050);
+    printf("%-44s %9.1f ms\n", "  beside it: waiting for replies from nobody",
+           (double)(steps[VD_STEP_SEE_FREE] + steps[VD_STEP_SEE_LEFT]) / 1000);
+    printf("%-44s %9.1f ms, of which it restarts %u ms\n", "  beside it: until it is met again",
+           (double)steps[VD_STEP_COMING_BACK] / 1000, (unsigned)dowel->restart_time);
+    vd_sim_end(w.sim);
+}
+
 void measure_writing(const vd_model *dowel)
 {
     static const struct {
@@ -90,9 +130,26 @@ void measure_writing(const vd_model *dowel)
                  {VD_STEP_READ_BACK, "  reading back live values"},
                  {VD_STEP_READ_BACK_STORED, "  reading back stored values"},
                  {VD_STEP_KNOW_LAST, "  who it was, and whether alone"}};
-    static const char *const changes[][2] = {{"weight.low-limit", "20 kg"}, {"weight.high-limit", "70 kg"},
-                                             {"weight.alarm", "low"},       {"temperature.low-limit", "33 °C"},
-                                             {"relay.hold", "10 s"},        {"unit.name", "Ling 2"}};
+    static const char *const changes[][2] = {{"unit.name", "Ling 2"},
+                                             {"unit.light", "high"},
+                                             {"unit.averaging", "5 s"},
+                                             {"unit.mains", "none"},
+                                             {"unit.start-delay", "1 min"},
+                                             {"weight.tare", "6.4 kg"},
+                                             {"weight.low-limit", "20 kg"},
+                                             {"weight.high-limit", "70 kg"},
+                                             {"weight.hysteresis", "1 kg"},
+                                             {"weight.alarm", "low"},
+                                             {"weight.alarm-delay", "30 s"},
+                                             {"weight.filter", "1 s"},
+                                             {"temperature.offset", "0.2 °C"},
+                                             {"temperature.low-limit", "33 °C"},
+                                             {"temperature.high-limit", "38 °C"},
+                                             {"temperature.alarm", "both"},
+                                             {"temperature.latching", "on"},
+                                             {"relay.follows", "either"},
+                                             {"relay.hold", "10 s"},
+                                             {"relay.operations", "5"}};
     static vd_visit visit;
     uint64_t steps[VD_STEP_COUNT] = {0};
     world w = {.bench = {.name = ""}};
@@ -106,9 +163,10 @@ void measure_writing(const vd_model *dowel)
     vd_visit_start(&visit, dowel, own(vd_visit_size(dowel)), vd_visit_size(dowel), &dowel->line, 1, 1000);
     vd_visit_write(&visit, 0, &target, NULL);
     uint64_t time = run(&w, &visit, steps);
-    print_ratio("write six changes of a dowel, store, verify", time, write_floor(dowel, &visit), 1050);
+    print_ratio("write twenty changes of a dowel, verify", time, write_floor(dowel, &visit), 1050);
     for (size_t i = 0; i < G_N_ELEMENTS(shown); i++) {
         printf("%-44s %9.1f ms\n", shown[i].what, (double)steps[shown[i].step] / 1000);
     }
     vd_sim_end(w.sim);
+    measure_move(dowel);
 }

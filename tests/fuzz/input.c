@@ -3,6 +3,7 @@
 #include "input.h"
 
 #include <sys/mman.h>
+#include <glib/gstdio.h>
 #include <unistd.h>
 
 uint8_t input_byte(input *f)
@@ -86,4 +87,26 @@ void input_judge_findings(const vd_findings *findings)
         vd_fault_words(&g_array_index(findings->list, vd_finding, i).fault, true, words, sizeof words);
         PROMISE(input_is_plain(words), "%s", words);
     }
+}
+
+static char *folder;
+
+static void remove_folder(void)
+{
+    char *command = g_strdup_printf("rm -rf '%s'", folder);
+    int status = system(command);
+    (void)status;
+    g_free(command);
+}
+
+const char *input_folder(void)
+{
+    if (folder == NULL) {
+        folder = g_strdup_printf("/dev/shm/verdite-fuzz-%ld", (long)getpid());
+        g_mkdir(folder, 0700);
+        g_setenv("XDG_STATE_HOME", folder, TRUE);
+        g_setenv("XDG_DATA_HOME", folder, TRUE);
+        atexit(remove_folder);
+    }
+    return folder;
 }

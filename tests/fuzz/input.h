@@ -39,6 +39,8 @@ size_t input_bytes(input *f, uint8_t *to, size_t most);
 const vd_model *input_model(const char *key);
 /* A path at which these bytes can be read as a file, until the next call. */
 const char *input_file(const uint8_t *bytes, size_t count);
+/* A folder in memory, also for what programs remember; it is gone when the run ends. */
+const char *input_folder(void);
 /* A set of a model, in memory of its own. */
 vd_set input_set(const vd_model *model);
 /* Every finding is told in words that can be shown. */

@@ -249,7 +249,9 @@ vd_status vd_history_end(vd_store_file *store, int64_t id, const vd_visit *visit
     const char *outcome = outcome_of(visit, &open);
     bool whole =
         visit->task == VD_TASK_WRITE || (visit->task == VD_TASK_ACT && visit->action->deed == VD_DEED_DEFAULTS);
-    bool settles = whole && !open && strcmp(outcome, "nothing-sent") != 0;
+    vd_status status = VD_OK;
+    vd_visit_ended(visit, &status);
+    bool settles = whole && !open && (status == VD_OK || vd_visit_has_sent(visit));
     bool fine =
         store_do(store, "BEGIN IMMEDIATE", "") &&
         store_do(store, "UPDATE visit SET ended = max(?, 1), outcome = ?, open = ? WHERE id = ?", "ntnn", (gint64)now,
