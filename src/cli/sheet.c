@@ -87,7 +87,11 @@ void prose_print(FILE *out, size_t column, const char *indent, const char *text)
     size_t width = width_of(out);
     char **lines = g_strsplit(text, "\n", -1);
     for (char **line = lines; *line != NULL; line++) {
-        print_words(out, line == lines ? column : 0, width > 0 ? MIN(width, MOST_PROSE) : MOST_PROSE, indent, *line);
+        /* What is set in hangs by its own beginning. */
+        size_t set_in = strspn(*line, " ");
+        char *hanging = set_in > 0 ? g_strnfill(set_in + 2, ' ') : g_strdup(indent);
+        print_words(out, line == lines ? column : 0, width > 0 ? MIN(width, MOST_PROSE) : MOST_PROSE, hanging, *line);
+        g_free(hanging);
     }
     g_strfreev(lines);
 }

@@ -51,7 +51,7 @@ static vd_class list(cli *c)
         char *what =
             past[i].changes > 0 ? g_strdup_printf("%s, %u", past[i].task, past[i].changes) : g_strdup(past[i].task);
         sheet_row(&rows, number, when, unit, what, outcome_words(&past[i]), NULL);
-        bool bad = past[i].open || past[i].ended == 0;
+        bool bad = past[i].open || past[i].ended == 0 || strcmp(past[i].outcome, "not-verified") == 0;
         sheet_tone(&rows, 4, bad ? TONE_BAD : TONE_PLAIN);
         if (past[i].remark[0] != '\0') {
             sheet_note(&rows, TONE_FAINT, past[i].remark);
