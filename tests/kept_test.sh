@@ -145,6 +145,17 @@ tells "password"
 run 0 verdite history --count 2
 says "lantern QL-11025 lamp-test taken"
 says "brock QB-31007 clear-memory nothing sent"
+sed -i 's/variant: sound/variant: plain/; s/firmware: "1.3"/firmware: "1.0"/' "$work/yard/bench.yaml"
+printf 'verdite-profile: 1\nmodel: skep\nsettings:\n  unit.name: HIVE\n  sound.threshold: 60 dB\n  report.check-every: 1 min\n' >s.yaml
+run 5 verdite write s.yaml --port hive-cable --yes # not by half
+tells "report.check-every: Looking more often than reporting came with firmware 1.2."
+tells "sound.threshold: Only the variant with a microphone hears the bees."
+[ "$(tail -n 1 "$work/err")" = "Next: --fitting leaves them out; to take them out for good: verdite unset s.yaml report.check-every sound.threshold" ] ||
+    fail "what to do next is not the last line"
+run 3 verdite verify s.yaml --port hive-cable
+run 0 verdite write s.yaml --port hive-cable --yes --fitting
+says "VERIFIED: 1 of 1"
+run 0 verdite verify s.yaml --port hive-cable --fitting
 fresh bracken
 
 # ---- several on one line, and two that change their addresses

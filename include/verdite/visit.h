@@ -107,6 +107,7 @@ typedef struct vd_visit {
     vd_status status;
     vd_standing standing;
     bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart;
+    bool leaves_lacking;
     bool more_due;      /* what is written now is not the last of it */
     bool keeping, kept; /* a record is being kept; it is, or cannot be */
 } vd_visit;
@@ -136,6 +137,11 @@ void vd_visit_allow_restart(vd_visit *visit, bool allowed);
 /* The serial number of the unit that is meant, NULL: any. Whoever has another one is left alone: VD_WRONG_UNIT. Holds
  * for all later tasks; the text is the caller's. */
 void vd_visit_expect(vd_visit *visit, const char *serial);
+
+/* Whether what the target says and this unit does not have, by its variant or firmware, is left out; else it is refused
+ * with VD_NOT_HERE before anything is sent. Holds for all later tasks; false at first. */
+void vd_visit_leave_lacking(vd_visit *visit, bool left_out);
+bool vd_visit_lacks(const vd_visit *visit, uint16_t setting); /* asked for, left out or not, and not there */
 
 /* The serial number of the unit that the target is from, NULL or "": of none. Another unit is neither given nor
  * compared with what is that one's own (vd_setting_is_own()). Lasts like the former. */

@@ -77,6 +77,33 @@ static bool is_planned(const vd_visit *unit, vd_step step)
     return memchr(steps, (int)step, count) != NULL;
 }
 
+void changes_tell_lacking(cli *c, const vd_visit *unit, const char *file)
+{
+    GString *keys = g_string_new("");
+    json_t *list = json_array();
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        if (vd_visit_lacks(unit, i)) {
+            message(c, "%s%s: %s", keys->len == 0 ? "This unit does not have:\n  " : "  ", setting->key,
+                    setting->because != NULL ? setting->because : "");
+            g_string_append_printf(keys, " %s", setting->key);
+            json_array_append_new(list, json_string(setting->key));
+        }
+    }
+    bool any = keys->len > 0;
+    if (any && c->options.fitting) {
+        message(c, "Left out, as was wished.");
+    } else if (any) {
+        message(c, "Next: --fitting leaves them out; to take them out for good: verdite unset %s%s",
+                file != NULL ? file : "FILE", keys->str);
+    }
+    if (any) {
+        json_object_set(c->result, "not-in-this-unit", list);
+    }
+    json_decref(list);
+    g_string_free(keys, TRUE);
+}
+
 void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial)
 {
     GString *keys = g_string_new("");

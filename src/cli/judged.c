@@ -24,6 +24,9 @@ vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task)
     if (judged && task->read_from != NULL && json_object_get(c->result, "left-to-its-unit") == NULL) {
         changes_tell_left_out(c, &v.engine, task->read_from->serial);
     }
+    if (v.opened && task->target != NULL) {
+        changes_tell_lacking(c, &v.engine, task->name);
+    }
     if (judged) {
         verdicts_show(c, &v, task->name);
     }

@@ -231,6 +231,7 @@ bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
                        v->place.port->kind->latency(v->place.port));
         vd_visit_want_login(&v->engine, c->options.login != FALSE);
         vd_visit_allow_restart(&v->engine, c->options.restart != FALSE);
+        vd_visit_leave_lacking(&v->engine, c->options.fitting != FALSE);
         vd_visit_expect(&v->engine, c->options.serial);
         vd_visit_take_from(&v->engine, task->read_from != NULL && !c->options.own ? task->read_from->serial : NULL);
         talk(c, v, task, &t);

@@ -295,6 +295,17 @@ void vd_visit_allow_restart(vd_visit *visit, bool allowed)
     visit->may_restart = allowed;
 }
 
+void vd_visit_leave_lacking(vd_visit *visit, bool left_out)
+{
+    visit->leaves_lacking = left_out;
+}
+
+bool vd_visit_lacks(const vd_visit *visit, uint16_t setting)
+{
+    return vd_has_part(visit, setting, VD_PART_LACKING) ||
+           (vd_has_part(visit, setting, VD_PART_ABSENT) && vd_has_part(visit, setting, VD_PART_ASKED));
+}
+
 void vd_visit_expect(vd_visit *visit, const char *serial)
 {
     visit->expected = serial;

@@ -25,6 +25,11 @@ static void note_absent(vd_visit *visit)
         const vd_setting *setting = &visit->model->settings[i];
         bool absent = setting->when != NULL && vd_set_lacks(&visit->live, i);
         visit->ledger[i].part |= absent ? VD_PART_ABSENT : 0;
+        if (absent && visit->leaves_lacking && vd_has_part(visit, i, VD_PART_ASKED) && visit->task != VD_TASK_READ) {
+            visit->ledger[i].part &= (uint16_t)~VD_PART_ASKED;
+            visit->ledger[i].part |= VD_PART_LACKING;
+            vd_set_forget(&visit->desired, i);
+        }
     }
 }
 
