@@ -101,6 +101,33 @@ static void test_hostile_texts(void **state)
     assert_int_equal(strlen(found[0].serial), sizeof found[0].serial - 1);
 }
 
+/* What went and came back is known by who it is, or where it is plugged in, not by what it is called. */
+static void test_found_again(void **state)
+{
+    static const struct {
+        const char *identity, *path;
+    } cases[] = {{"f055:6c01 number QA-0001", "/dev/ttyUSB5"},
+                 {"f055:6c01 at 1-4.1", "/dev/ttyUSB0"},
+                 {"f055:6c01 number QA-0002", NULL},
+                 {"", NULL}};
+    char path[64];
+    (void)state;
+    char *device = plug("1-2", "ttyUSB0", "Quillmere", "Line adapter", "QA-0001", "0");
+    assert_true(vd_posix_find(cases[0].identity, path, sizeof path));
+    assert_string_equal(path, "/dev/ttyUSB0");
+    umockdev_testbed_remove_device(testbed, device);
+    g_free(device);
+    assert_false(vd_posix_find(cases[0].identity, path, sizeof path));
+    g_free(plug("1-4.1", "ttyUSB0", "Quillmere", "Plain adapter", NULL, "0")); /* another one has its name now */
+    g_free(plug("1-3", "ttyUSB5", "Quillmere", "Line adapter", "QA-0001", "0"));
+    for (size_t i = 0; i < sizeof cases / sizeof cases[0]; i++) {
+        assert_int_equal(vd_posix_find(cases[i].identity, path, sizeof path), cases[i].path != NULL);
+        if (cases[i].path != NULL) {
+            assert_string_equal(path, cases[i].path);
+        }
+    }
+}
+
 static void test_coming_and_going(void **state)
 {
     vd_posix_found found;
@@ -131,6 +158,7 @@ int main(void)
         cmocka_unit_test_setup_teardown(test_none, set_up, tear_down),
         cmocka_unit_test_setup_teardown(test_several, set_up, tear_down),
         cmocka_unit_test_setup_teardown(test_hostile_texts, set_up, tear_down),
+        cmocka_unit_test_setup_teardown(test_found_again, set_up, tear_down),
         cmocka_unit_test_setup_teardown(test_coming_and_going, set_up, tear_down),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -46,6 +46,8 @@ void vd_posix_print_cure(const char *group, vd_writer *writer);
 /* Who the adapter of a port is, so that it is known again under another name: ids and serial number, or where it has
  * none its position. */
 void vd_posix_identify(const vd_posix_found *found, vd_writer *writer);
+/* The name by which an adapter that was identified so is there now. False: it is not. */
+bool vd_posix_find(const char *identity, char *path, size_t size);
 /* The program that has a port open, as far as this user may see; "" where none is seen. */
 void vd_posix_holder(const char *path, char *holder, size_t size);
 

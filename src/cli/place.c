@@ -179,8 +179,17 @@ bool place_reopen(const vd_model *model, place *p)
     if (p->bench != NULL) {
         return vd_sim_open(vd_bench_sim(p->bench), p->name, &p->port, NULL) == VD_OK;
     }
+    char path[128];
+    bool known = strcmp(p->adapter, p->name) != 0; /* who it is, as opposed to what it is called */
     vd_posix_close(p->posix);
     p->posix = NULL;
+    if (known && !vd_posix_find(p->adapter, path, sizeof path)) {
+        return false;
+    }
+    if (known && strcmp(path, p->name) != 0) {
+        g_free(p->name);
+        p->name = g_strdup(path);
+    }
     if (vd_posix_open(p->name, (vd_signal)model->dtr, (vd_signal)model->rts, &p->posix, NULL) != VD_OK) {
         return false;
     }

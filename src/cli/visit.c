@@ -54,10 +54,16 @@ static void ask_hand(const cli *c, const visit *v)
 }
 
 /* A unit's own port went with it: it is tried every now and then. */
-static void look_for_port(visit *v, vd_loop *loop)
+static void look_for_port(const cli *c, visit *v, vd_loop *loop)
 {
     vd_loop_step(loop, loop->kind->now(loop->ground) + 200000);
-    if (place_reopen(v->model, &v->place)) {
+    char *before = g_strdup(v->place.name);
+    bool back = place_reopen(v->model, &v->place);
+    if (back && strcmp(before, v->place.name) != 0) {
+        message(c, "Its port went and came back as %s, was %s.", v->place.name, before);
+    }
+    g_free(before);
+    if (back) {
         vd_loop_regain(loop, 0, v->place.port);
     }
 }
@@ -97,7 +103,7 @@ static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
         } else if (wants.question == VD_ASK_PASSWORD) {
             person_says_password(c, v, loop);
         } else if (wants.reopen) {
-            look_for_port(v, loop);
+            look_for_port(c, v, loop);
         } else if (wants.keep) {
             journal_keep(c, v, loop);
         } else if (vd_loop_step(loop, VD_NEVER) != VD_OK) {

@@ -15,6 +15,8 @@
 #include <sys/stat.h>
 #include <unistd.h>
 
+#define MOST_FOUND 64u /* ports, when one is looked for again */
+
 static void copy(char *to, size_t size, const char *text)
 {
     vd_identity_copy(to, size, (const uint8_t *)(text != NULL ? text : ""), text != NULL ? strlen(text) : 0);
@@ -165,6 +167,23 @@ size_t vd_posix_list(vd_posix_found *found, size_t size, bool all)
     }
     udev_unref(udev);
     return count;
+}
+
+bool vd_posix_find(const char *identity, char *path, size_t size)
+{
+    static vd_posix_found found[MOST_FOUND];
+    size_t count = vd_posix_list(found, MOST_FOUND, false);
+    bool there = false;
+    for (size_t i = 0; i < count && i < MOST_FOUND && !there; i++) {
+        char own[160];
+        vd_writer writer = vd_writer_start(own, sizeof own), name = vd_writer_start(path, size);
+        vd_posix_identify(&found[i], &writer);
+        there = strcmp(own, identity) == 0;
+        if (there) {
+            vd_writer_add(&name, found[i].path);
+        }
+    }
+    return there;
 }
 
 void vd_posix_print_cure(const char *group, vd_writer *writer)
