@@ -14,8 +14,9 @@ static const char *const fault_names[] = {
     ORACLE_FAULTS(NAME_)
 #undef NAME_
 };
-static const char *const task_names[] = {"read", "write", "verify", "prove"};
-enum { READ, WRITE, VERIFY, PROVE, TASKS }; /* PROVE: verify, and restart it to see what it stored */
+static const char *const task_names[] = {"read", "write", "verify", "prove", "defaults"};
+/* PROVE: verify, and restart it to see what it stored; DEFAULTS: have it go back to what it had from the factory */
+enum { READ, WRITE, VERIFY, PROVE, DEFAULTS, TASKS };
 
 #define KNOWN_UNTRUE_PAIRS 0u
 
@@ -141,14 +142,21 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
         if (cell->typed != NULL) {
             put(&r->target, cell->key, cell->typed);
         }
-        if (task >= VERIFY && cell->typed != NULL) { /* all is as it should be, but for one */
+        if (task == DEFAULTS) {
+            const char *from = cell->from;
+            cell->from = cell->to[0] != '\0' ? cell->to : cell->from;
+            cell->factory = cell->to = from;
+        } else if (task >= VERIFY && cell->typed != NULL) { /* all is as it should be, but for one */
             bool wrong = strcmp(cell->key, "high") == 0;
             cell->from = wrong ? cell->from : cell->to;
         } else if (task >= VERIFY && cell->to[0] != '\0') {
             cell->from = cell->to;
         }
     }
-    if (task >= VERIFY) {
+    if (task == DEFAULTS) {
+        oracle_start(&r->unit);
+        r->unit.password = "4711";
+    } else if (task >= VERIFY) {
         oracle_cell *high = oracle_find(&r->unit, "high");
         high->from = r->unit.manner == REGISTERS ? "1964" : "65.0"; /* 65.00 kg */
         oracle_start(&r->unit);
@@ -162,6 +170,8 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
     }
     if (task == READ) {
         vd_visit_read(&r->visit, r->unit.now, NULL);
+    } else if (task == DEFAULTS) {
+        vd_visit_act(&r->visit, r->unit.now, &model->actions[1]);
     } else if (task == WRITE) {
         vd_visit_write(&r->visit, r->unit.now, &r->target, NULL);
     } else {
@@ -261,7 +271,7 @@ static const char *judge_whole(const run *r)
     if (good && r->status != VD_OK) {
         return "verified, and failed all the same";
     }
-    if (good && r->task >= VERIFY) {
+    if (good && (r->task == VERIFY || r->task == PROVE)) {
         return "verified, though one is wrong";
     }
     for (size_t i = 0; i < r->unit.count && good; i++) {
@@ -318,7 +328,7 @@ static const char *judge(const run *r)
     for (size_t i = 0; i < r->unit.count && untrue == NULL; i++) {
         const oracle_cell *cell = &r->unit.cells[i];
         vd_verdict verdict = vd_visit_verdict(&r->visit, vd_model_find(r->model, cell->key));
-        if (r->task != READ && (sent || r->task >= VERIFY)) {
+        if (r->task != READ && (sent || r->task == VERIFY || r->task == PROVE)) {
             untrue = judge_cell(r, cell, verdict, sent);
         }
         if (untrue != NULL) {
@@ -332,7 +342,8 @@ static const char *judge(const run *r)
     bool only_line = of_line(r->unit.fault[0]) && r->unit.fault[1] == F_NOTHING_WRONG;
     if (untrue == NULL && only_line) { /* a line that was spoilt once keeps nobody from his work */
         vd_summary summary = vd_visit_summary(&r->visit);
-        bool done = r->task == WRITE ? summary.whole == best_of(r->world) && r->status == VD_OK
+        bool done = r->task == DEFAULTS ? r->unit.fault[0] != F_NOTHING_WRONG || summary.whole == best_of(r->world)
+                    : r->task == WRITE  ? summary.whole == best_of(r->world) && r->status == VD_OK
                     : r->task >= VERIFY
                         ? summary.differing == (r->task == PROVE ? 2 : 1) && summary.unknown == 0 && r->status == VD_OK
                         : r->status == VD_OK;
@@ -462,10 +473,10 @@ static bool cannot_be(const world *w, oracle_fault fault)
            (fault == F_BUSY && w->unit.manner == QUERIES);
 }
 
-/* A restart that proves storage needs a model that says so. */
-static int tasks_of(const world *w)
+/* A restart that proves storage needs a model that says so, and going back an action for it. */
+static bool has_task(const world *w, int task)
 {
-    return strstr(w->model, "proof: restart") != NULL ? TASKS : PROVE;
+    return task < PROVE || strstr(w->model, task == PROVE ? "proof: restart" : "does: factory-defaults") != NULL;
 }
 
 static unsigned cases, untrue_cases, rows, finished;
@@ -508,7 +519,8 @@ static void sweep_fault(const world *w, int task, oracle_fault fault, int exchan
                    task == READ     ? "READ"
                    : task == WRITE  ? "WRITE"
                    : task == VERIFY ? "VERIFY"
-                                    : "PROVE",
+                   : task == PROVE  ? "PROVE"
+                                    : "DEFAULTS",
                    fault_names[fault], wrong, first);
         }
     } else if (wrong > 0 && !known) {
@@ -522,7 +534,10 @@ static void test_each_fault_at_each_exchange(void **state)
 {
     (void)state;
     for (const world *w = worlds; w < worlds + world_count; w++) {
-        for (int task = 0; task < tasks_of(w); task++) {
+        for (int task = 0; task < TASKS; task++) {
+            if (!has_task(w, task)) {
+                continue;
+            }
             static const oracle_fault none[2] = {F_NOTHING_WRONG, F_NOTHING_WRONG};
             static const int never[2] = {0, 0};
             run r;
@@ -552,8 +567,10 @@ static void test_pairs_of_faults(void **state)
     GRand *chance = g_rand_new_with_seed(20261125);
     unsigned wrong = 0, all = 0;
     for (const world *w = worlds; w < worlds + world_count; w++) {
-        int tasks = tasks_of(w);
-        for (guint64 i = 0; i < (guint64)tasks * each; i++) {
+        for (guint64 i = 0; i < TASKS * each; i++) {
+            if (!has_task(w, (int)(i % TASKS))) {
+                continue;
+            }
             run r;
             oracle_fault faults[2];
             int at[2];
@@ -563,7 +580,7 @@ static void test_pairs_of_faults(void **state)
                 } while (cannot_be(w, faults[k]));
                 at[k] = g_rand_int_range(chance, 1, 24);
             }
-            play(&r, w, (int)(i % (guint64)tasks), faults, at);
+            play(&r, w, (int)(i % TASKS), faults, at);
             const char *untrue = judge(&r);
             all++;
             wrong += untrue != NULL;

@@ -54,7 +54,8 @@ void vd_action_work_out(vd_visit *visit)
     }
     vd_set_reinterpret(&visit->desired);
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        visit->ledger[i].part |= changes(visit, i) ? VD_PART_CHANGES : 0;
+        bool touched = visit->action->deed == VD_DEED_DEFAULTS && vd_has_part(visit, i, VD_PART_ASKED);
+        visit->ledger[i].part |= changes(visit, i) ? VD_PART_CHANGES : touched ? VD_PART_ALONG : 0u;
     }
     vd_follow_work_out(visit);
 }

@@ -156,6 +156,19 @@ void oracle_restart_soon(oracle *o)
     }
 }
 
+void oracle_go_back(oracle *o)
+{
+    o->writes++;
+    o->first_write = o->first_write == 0 ? o->exchange : o->first_write;
+    for (size_t i = 0; i < o->count && !oracle_strikes(o, F_NOT_STORED) && !oracle_strikes(o, F_NOT_TAKEN); i++) {
+        oracle_cell *cell = &o->cells[i];
+        if (cell->access == 'b' || cell->access == 'w') {
+            snprintf(cell->stored, ORACLE_RAW, "%s", cell->factory != NULL ? cell->factory : cell->from);
+        }
+    }
+    oracle_restart_soon(o);
+}
+
 static void say_unasked(oracle *o, uint64_t when);
 
 static void restart(oracle *o, uint64_t when)

@@ -33,9 +33,10 @@ typedef struct oracle_cell {
     uint8_t words;    /* registers */
     char access; /* 'b' both, 'r' reads only, 'w' writes only, 't' tells how long it has run, 'i' input register, 'u'
                     one that a restart sets to 0, 'f' reads only, after the login */
-    const char *from;  /* raw, at first */
-    const char *typed; /* what the task wants, as typed; NULL: nothing */
-    const char *to;    /* the same raw */
+    const char *from;    /* raw, at first */
+    const char *typed;   /* what the task wants, as typed; NULL: nothing */
+    const char *to;      /* the same raw */
+    const char *factory; /* raw, as it comes from its box; NULL: as `from` */
     char live[ORACLE_RAW], stored[ORACLE_RAW];
     int told_before, told_live, told_stored; /* the last exchange in which it was told before any write, and at all */
 } oracle_cell;
@@ -86,6 +87,8 @@ bool oracle_has(const oracle *o, oracle_fault fault);
 /* Stores, restarts: what the codecs call. */
 void oracle_store(oracle *o);
 void oracle_restart_soon(oracle *o);
+/* Stores what it comes with from its box, and restarts. */
+void oracle_go_back(oracle *o);
 /* The link that a cell says. */
 void oracle_link_of(const oracle *o, bool stored, unsigned *address, unsigned *speed);
 /* Takes staged values (NULL: not written) if its own rules allow it; false: refuses. */

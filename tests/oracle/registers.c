@@ -7,7 +7,14 @@
 #include <stdlib.h>
 #include <string.h>
 
-enum { STORE_AT = 240, STORE_VALUE = 0x4B50, RESTART_AT = 241, RESTART_VALUE = 0x5253, LOGIN_AT = 250 };
+enum {
+    STORE_AT = 240,
+    STORE_VALUE = 0x4B50,
+    RESTART_AT = 241,
+    RESTART_VALUE = 0x5253,
+    DEFAULTS_VALUE = 0x4644,
+    LOGIN_AT = 250
+};
 
 /* SL appendix B: bit by bit. */
 static unsigned check_of(const uint8_t *bytes, size_t count)
@@ -108,6 +115,9 @@ static void order(oracle *o, const uint8_t *request, unsigned value)
     } else if (at == RESTART_AT && value == RESTART_VALUE) {
         echo_request(o, request);
         oracle_restart_soon(o);
+    } else if (at == RESTART_AT && value == DEFAULTS_VALUE) {
+        echo_request(o, request);
+        oracle_go_back(o);
     } else {
         refuse(o, request[1], 3);
     }

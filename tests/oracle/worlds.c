@@ -48,8 +48,11 @@
     "21}}\n"
 #define PEG_RESTART                                                                                                    \
     "restart: {takes: 2 s}\n"                                                                                          \
-    "actions: [{key: restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 " \
-    "s}]\n"
+    "actions:\n"                                                                                                       \
+    "  - {key: restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 s}\n"   \
+    "  - {key: defaults, label: Defaults, help: Back., register: 241, value: 0x4644, does: factory-defaults, takes: "  \
+    "2 "                                                                                                               \
+    "s}\n"
 
 #define PEG_QUICK(undone)                                                                                              \
     "restart: {takes: 2 s, undoes: " undone "}\n"                                                                      \
