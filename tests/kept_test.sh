@@ -158,6 +158,26 @@ says "VERIFIED: 1 of 1"
 run 0 verdite verify s.yaml --port hive-cable --fitting
 fresh bracken
 
+# ---- a store that fails: before anything was sent nothing is, and later the visit goes on and says so
+command_store() {
+    python3 -c 'import sqlite3, sys; d = sqlite3.connect(sys.argv[1]); d.executescript(sys.argv[2]); d.commit()' "$VERDITE_STORE" "$1"
+}
+command_store "CREATE TRIGGER no BEFORE INSERT ON visit BEGIN SELECT RAISE(FAIL, 'disk is full'); END"
+run 5 verdite change unit.light=off --address 6 --yes
+tells "could not be kept (disk is full), so nothing was sent"
+run 0 verdite read --address 6 --group unit
+says "unit.light low"
+command_store "DROP TRIGGER no; CREATE TRIGGER no BEFORE UPDATE ON visit BEGIN SELECT RAISE(FAIL, 'disk is full'); END"
+run 0 verdite change unit.light=off --address 6 --yes
+says "VERIFIED: 1 of 1"
+tells "What is being done is not kept from here on: disk is full."
+tells "This visit is not kept: disk is full."
+command_store "DROP TRIGGER no"
+run 0 verdite read --address 6 --group unit # what is not known to have ended is told
+tells "ended before anything was sent"
+run 0 verdite finish --yes
+says "VERIFIED: 1 of 1"
+
 # ---- several on one line, and two that change their addresses
 printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  unit.light: high\n' >all.yaml
 run 6 verdite write all.yaml --addresses 1-3,40 --yes

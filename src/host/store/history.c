@@ -211,6 +211,7 @@ vd_status vd_history_begin(vd_store_file *store, const vd_visit *visit, const vd
     bool fine = store_do(store, "BEGIN IMMEDIATE", "") && begin_row(store, visit, occasion, id) &&
                 put_settings(store, *id, visit, &before);
     vd_status status = commit(store, fine, fault);
+    *id = status == VD_OK ? *id : 0;
     vd_wipe(memory, size);
     g_free(memory);
     return status;

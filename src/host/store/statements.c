@@ -7,14 +7,14 @@
 
 #include "verdite/text.h"
 
-#define PAUSE 20000 /* microseconds */
-#define PAUSES 250  /* at most */
+#define PAUSE 20000      /* microseconds */
+#define PATIENCE 6000000 /* microseconds, in all */
 
 /* Another program may have the file for a moment; the database waits for most of that by itself, but not while one
  * cleans up behind itself. */
-static bool waits(int status, int *pauses)
+static bool waits(int status, gint64 since)
 {
-    if ((status & 0xFF) != SQLITE_BUSY || ++*pauses > PAUSES) {
+    if ((status & 0xFF) != SQLITE_BUSY || g_get_monotonic_time() > since + PATIENCE) {
         return false;
     }
     g_usleep(PAUSE);
@@ -24,10 +24,11 @@ static bool waits(int status, int *pauses)
 static sqlite3_stmt *prepare(vd_store_file *store, const char *sql, const char *kinds, va_list values)
 {
     sqlite3_stmt *statement = NULL;
-    int status = SQLITE_OK, pauses = 0;
+    gint64 since = g_get_monotonic_time();
+    int status = SQLITE_OK;
     do {
         status = sqlite3_prepare_v2(store->database, sql, -1, &statement, NULL);
-    } while (waits(status, &pauses));
+    } while (waits(status, since));
     if (status != SQLITE_OK) {
         return NULL;
     }
@@ -52,8 +53,9 @@ sqlite3_stmt *store_ask(vd_store_file *store, const char *sql, const char *kinds
 
 int store_step(sqlite3_stmt *statement)
 {
-    int status = SQLITE_OK, pauses = 0;
-    while (waits(status = sqlite3_step(statement), &pauses)) {
+    gint64 since = g_get_monotonic_time();
+    int status = SQLITE_OK;
+    while (waits(status = sqlite3_step(statement), since)) {
         sqlite3_reset(statement);
     }
     return status;
