@@ -21,9 +21,9 @@ static void print_times(const char *what, unsigned visits, gint64 *times, size_t
 {
     char words[80];
     qsort(times, count, sizeof *times, compare_times);
+    gint64 median = times[count / 2], worst = times[count - 1];
     g_snprintf(words, sizeof words, "%s, %u visits", what, visits);
-    printf("%-44s %9.3f ms in the median, %.3f at worst\n", words, (double)times[count / 2] / 1000,
-           (double)times[count - 1] / 1000);
+    printf("%-44s %9.3f ms in the median, %.3f at worst\n", words, (double)median / 1000, (double)worst / 1000);
 }
 
 /* A visit that has written four settings to a unit, to be kept as often as is wanted, as one to any unit. */

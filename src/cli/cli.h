@@ -141,8 +141,8 @@ typedef struct place {
 
 /* Opens the port that was named, or the only one there is. False: reported. */
 bool place_open(cli *c, const vd_model *model, place *p);
-/* Opens the port of a place anew, which was lost with the unit that it belongs to, whatever it is called by now; false: it
- * is not there yet. */
+/* Opens the port of a place anew, which was lost with the unit that it belongs to, whatever it is called by now; false:
+ * it is not there yet. */
 bool place_reopen(const vd_model *model, place *p);
 /* Turns the loop for one engine at a place until it is done. Ctrl-C stops it; `progress` is called in between, NULL:
  * not. */

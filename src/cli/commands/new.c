@@ -51,26 +51,37 @@ vd_class command_new(cli *c)
     return c->worst;
 }
 
+/* Takes the keys out and saves the file where it is as it was read. */
+static vd_status take_out(const vd_profile *before, vd_profile *profile, char **words, vd_fault *fault)
+{
+    vd_status status = VD_OK;
+    for (char **key = words + 1; status == VD_OK && *key != NULL; key++) {
+        status = vd_profile_take_out(profile, *key, fault);
+    }
+    if (status != VD_OK) {
+        return status;
+    }
+    size_t was_length = 0, length = 0;
+    const char *was = vd_profile_text(before, &was_length), *text = vd_profile_text(profile, &length);
+    return vd_file_change(words[0], &(vd_file_text){was, was_length, false},
+                          &(vd_file_text){text, length, holds_secret(before)}, fault);
+}
+
 vd_class command_unset(cli *c)
 {
     char **words = c->options.words;
-    const char *path = words[0];
-    vd_profile *before = choose_profile(c, path), *profile = before != NULL ? vd_profile_copy(before) : NULL;
+    vd_profile *before = choose_profile(c, words[0]);
     vd_fault fault = {0};
-    bool fine = profile != NULL;
-    for (char **key = words + 1; fine && *key != NULL; key++) {
-        fine = vd_profile_take_out(profile, *key, &fault) == VD_OK;
+    if (before == NULL) {
+        return c->worst;
     }
-    size_t was_length = 0, length = 0;
-    const char *was = fine ? vd_profile_text(before, &was_length) : "",
-               *text = fine ? vd_profile_text(profile, &length) : "";
-    if (fine && vd_file_change(path, &(vd_file_text){was, was_length, false},
-                               &(vd_file_text){text, length, holds_secret(before)}, &fault) == VD_OK) {
-        message(c, "Saved in %s. Nothing has been sent to a unit.", path);
-    } else if (profile != NULL) {
+    vd_profile *profile = vd_profile_copy(before);
+    if (take_out(before, profile, words, &fault) == VD_OK) {
+        message(c, "Saved in %s. Nothing has been sent to a unit.", words[0]);
+    } else {
         report(c, &fault);
         c->worst = MAX(c->worst, VD_CLASS_USAGE);
-        message(c, "%s is as it was.", path);
+        message(c, "%s is as it was.", words[0]);
     }
     vd_profile_free(before);
     vd_profile_free(profile);
