@@ -178,6 +178,22 @@ tells "ended before anything was sent"
 run 0 verdite finish --yes
 says "VERIFIED: 1 of 1"
 
+# ---- what nothing shows to be stored is shown by a supply that was off and on
+mkdir models
+sed 's/proof: bank, bank-offset: 2048/proof: none/' "$VERDITE_SOURCE/models/dowel.yaml" >models/dowel.yaml
+run 2 env VERDITE_MODELS="$work/models" verdite change unit.light=high --address 7 --yes
+says "LIVE, STORAGE NOT PROVED"
+tells "Switch it off and on by hand, then verify."
+printf 'verdite-profile: 1\nmodel: dowel\nsettings: {unit.light: high}\n' >light.yaml
+run 2 env VERDITE_MODELS="$work/models" verdite verify light.yaml --address 7
+says "LIVE, STORAGE NOT PROVED"
+run 0 verdite-bench restart "$work/bracken" hive-07
+run 0 env VERDITE_MODELS="$work/models" verdite verify light.yaml --address 7
+says "VERIFIED: 1 of 1"
+tells "By its running time it has restarted since visit"
+printf 'verdite-profile: 1\nmodel: dowel\nsettings: {unit.light: high, unit.averaging: 2 s}\n' >light.yaml
+run 0 env VERDITE_MODELS="$work/models" verdite verify light.yaml --address 7
+
 # ---- several on one line, and two that change their addresses
 printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  unit.light: high\n' >all.yaml
 run 6 verdite write all.yaml --addresses 1-3,40 --yes

@@ -9,8 +9,9 @@ static const char *broken_promise(vd_verdict verdict, const vd_entry *e, const v
     bool shown = (e->part & VD_PART_SHOWN) != 0, moved_by_others = (e->part & (VD_PART_ALONG | VD_PART_RESCALED)) != 0;
     bool elsewhere = (e->part & VD_PART_OFF_LINK) != 0; /* it says where it is reached, and is reached elsewhere */
     bool read = s->same_unit && shown && e->live != VD_UNREAD;
-    bool lasts = s->lasting == VD_LASTS_AT_ONCE || s->lasting == VD_LASTS_RESTART ||
-                 (s->lasting == VD_LASTS_IN_BANK && e->stored == VD_AS_WANTED);
+    bool outlasted = (e->part & VD_PART_OUTLASTED) != 0 && e->sending == VD_UNSENT; /* a restart, by an earlier visit */
+    bool lasts = (s->lasting == VD_LASTS_UNPROVED && outlasted) || s->lasting == VD_LASTS_AT_ONCE ||
+                 s->lasting == VD_LASTS_RESTART || (s->lasting == VD_LASTS_IN_BANK && e->stored == VD_AS_WANTED);
     switch (verdict) {
     case VD_CONFIRMED:
         return read && e->live == VD_AS_WANTED && lasts && !elsewhere ? NULL : "confirmed without having read it so";
@@ -45,8 +46,9 @@ static void test_every_combination(void **state)
     (void)state;
     unsigned combinations = 0;
     bool met[VD_UNKNOWN + 1] = {false};
-    for (unsigned parts = 0; parts < 512; parts++) {
-        unsigned part = parts % 256 | (parts < 256 ? 0 : VD_PART_OFF_LINK);
+    for (unsigned parts = 0; parts < 1024; parts++) {
+        unsigned part =
+            parts % 256 | ((parts & 256) == 0 ? 0 : VD_PART_OFF_LINK) | ((parts & 512) == 0 ? 0 : VD_PART_OUTLASTED);
         for (unsigned fields = 0; fields < VD_SENDING_COUNT * VD_READING_COUNT * VD_READING_COUNT; fields++) {
             for (unsigned whole = 0; whole < VD_LASTING_COUNT * 16u; whole++) {
                 const vd_entry entry = {.part = (uint16_t)part,

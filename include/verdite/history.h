@@ -40,6 +40,7 @@ typedef struct vd_past {
     char mark[33];        /* 128 bits of its own, in hexadecimal */
     int64_t began, ended; /* milliseconds since 1970, UTC; ended: 0 where it was cut off, or is still under way */
     int64_t of;
+    int64_t ran; /* how long the unit had been running when it ended, milliseconds; -1: it did not say */
     char task[64], step[16], outcome[20]; /* the step that was begun last; how it ended, "" where it did not */
     char model[64];                       /* its key */
     vd_identity unit;                     /* as it said */

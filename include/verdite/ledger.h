@@ -12,17 +12,18 @@
 VD_C_BEGIN
 
 /* What part a setting has in a task, as bits. */
-#define VD_PART_ASKED 1u       /* the task is about it */
-#define VD_PART_CHANGES 2u     /* its value, or the count that stands for it, must be written */
-#define VD_PART_ALONG 4u       /* it shares a record or register with one that is written */
-#define VD_PART_RESCALED 8u    /* the setting that decides its decimals is written */
-#define VD_PART_SHOWN 16u      /* the unit shows it */
-#define VD_PART_ABSENT 32u     /* this unit does not have it */
-#define VD_PART_WAS_READ 64u   /* it was read before anything was written */
-#define VD_PART_ELSEWHERE 256u /* asked for, but it belongs to the unit that the target is from */
-#define VD_PART_OFF_LINK 512u  /* it says where the unit is reached, and that is not where it answers */
-#define VD_PART_LACKING 1024u  /* asked for, and left out since this unit does not have it */
-#define VD_PART_FLEETING 128u  /* what is to be written would be gone after a restart, until it is stored */
+#define VD_PART_ASKED 1u        /* the task is about it */
+#define VD_PART_CHANGES 2u      /* its value, or the count that stands for it, must be written */
+#define VD_PART_ALONG 4u        /* it shares a record or register with one that is written */
+#define VD_PART_RESCALED 8u     /* the setting that decides its decimals is written */
+#define VD_PART_SHOWN 16u       /* the unit shows it */
+#define VD_PART_ABSENT 32u      /* this unit does not have it */
+#define VD_PART_WAS_READ 64u    /* it was read before anything was written */
+#define VD_PART_ELSEWHERE 256u  /* asked for, but it belongs to the unit that the target is from */
+#define VD_PART_OFF_LINK 512u   /* it says where the unit is reached, and that is not where it answers */
+#define VD_PART_LACKING 1024u   /* asked for, and left out since this unit does not have it */
+#define VD_PART_OUTLASTED 2048u /* it held this before a restart that was seen, too */
+#define VD_PART_FLEETING 128u   /* what is to be written would be gone after a restart, until it is stored */
 
 typedef enum vd_sending {
     VD_UNSENT,

@@ -198,6 +198,9 @@ bool vd_visit_has_sent(const vd_visit *visit);
 /* What the unit held before a write, to be kept and put back: what it would come up with after a power cycle, so the
  * stored values, and the live ones where the model shows no stored ones. From VD_STEP_ASK to VD_STEP_WRITE. */
 void vd_visit_prior(const vd_visit *visit, vd_set *prior);
+/* Once a task has ended: the unit is known to have restarted since it held, live, what `then` says. What it still holds
+ * of that, and was not written since, is stored. */
+void vd_visit_take_outlasted(vd_visit *visit, const vd_set *then);
 /* What is known of a setting, and of the visit; when the task has ended. */
 const vd_entry *vd_visit_entry(const vd_visit *visit, uint16_t setting);
 const vd_standing *vd_visit_standing(const vd_visit *visit);

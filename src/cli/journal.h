@@ -14,6 +14,9 @@ char *time_words(int64_t milliseconds);
 bool journal_claim(cli *c, visit *v);
 /* Keeps the record that is wanted, and feeds the outcome. */
 void journal_keep(cli *c, visit *v, vd_loop *loop);
+/* Where the unit has restarted since an earlier visit left it, by its own running time, takes what it held then and still
+ * holds for stored. */
+void journal_look_back(cli *c, visit *v);
 /* Ends the row of a visit; of one that changed nothing, begins and ends it. */
 void journal_end(cli *c, visit *v);
 /* Tells of the last visit to this unit that was left open, other than this one, and what to do: the last that a fitter

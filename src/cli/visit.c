@@ -144,6 +144,7 @@ static void talk(cli *c, visit *v, const visit_task *task, const trace *t)
         v->status = VD_OK;
     }
     if (v->held_up.status == VD_OK) {
+        journal_look_back(c, v);
         proof_remember(c, v);
         journal_end(c, v);
     }

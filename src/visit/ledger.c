@@ -37,7 +37,9 @@ static void choose(vd_visit *visit, uint16_t setting)
 void vd_ledger_choose(vd_visit *visit, unsigned parts)
 {
     uint16_t running = vd_model_running_time(visit->model);
-    bool proves = vd_changes(visit) || visit->may_restart;
+    const vd_store *store = &visit->model->store;
+    bool open = store->needed && store->proof != VD_PROOF_BANK && store->proof != VD_PROOF_SHOWN;
+    bool proves = vd_changes(visit) || visit->may_restart || (visit->task == VD_TASK_VERIFY && open);
     memset(visit->which, 0, visit->model->setting_count);
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         if (vd_has_part(visit, i, parts) && vd_setting_is_shown(&visit->model->settings[i])) {

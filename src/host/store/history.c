@@ -255,8 +255,8 @@ vd_status vd_history_end(vd_store_file *store, int64_t id, const vd_visit *visit
     bool settles = whole && !open && (status == VD_OK || vd_visit_has_sent(visit));
     bool fine =
         store_do(store, "BEGIN IMMEDIATE", "") &&
-        store_do(store, "UPDATE visit SET ended = max(?, 1), outcome = ?, open = ? WHERE id = ?", "ntnn", (gint64)now,
-                 outcome, (gint64)open, (gint64)id) &&
+        store_do(store, "UPDATE visit SET ended = max(?, 1), outcome = ?, open = ?, ran = ? WHERE id = ?", "ntnnn",
+                 (gint64)now, outcome, (gint64)open, (gint64)vd_set_running_time(vd_visit_live(visit)), (gint64)id) &&
         (!settles ||
          store_do(
              store,

@@ -8,7 +8,7 @@
 #define ROW                                                                                                            \
     "SELECT v.id, v.mark, v.began, v.ended, v.of, v.task, v.step, v.outcome, v.open, v.changes, u.maker, u.model,"     \
     " u.serial, v.product, v.firmware, v.port, v.adapter, v.who, v.remark, v.address, v.baud, v.framing,"              \
-    " v.new_address, v.new_baud, v.new_framing FROM visit v JOIN unit u ON u.id = v.unit"
+    " v.new_address, v.new_baud, v.new_framing, v.ran FROM visit v JOIN unit u ON u.id = v.unit"
 
 static bool take_link(sqlite3_stmt *row, int column, vd_link *link)
 {
@@ -29,6 +29,7 @@ static bool take(sqlite3_stmt *row, vd_past *past)
     past->ended = sqlite3_column_int64(row, 3);
     past->of = sqlite3_column_int64(row, 4);
     past->open = sqlite3_column_int64(row, 8) != 0;
+    past->ran = sqlite3_column_int64(row, 25);
     past->changes = (uint16_t)sqlite3_column_int64(row, 9);
     const struct {
         int column;
