@@ -74,6 +74,8 @@ run 4 verdite undo 2019-13-45
 tells "Give its number, a day such as 2026-11-26"
 run 4 verdite undo 2030-01-01 --serial QD-24017
 tells "There is no visit 2030-01-01"
+run 6 verdite undo 3 --address 5 --yes # somebody else is there
+tells "dowel QD-24017 does not answer at address 5"
 run 1 verdite undo 3 # nobody says yes
 tells "Nothing was sent"
 run 1 verdite finish
@@ -224,7 +226,7 @@ says "address 5 9600 8E1 dowel, serial number QD-24003"
 run 4 verdite swap 3 3
 run 4 verdite swap 3 x
 run 6 verdite swap 3 44
-tells "The unit does not answer at address 44."
+tells "A unit of this kind does not answer at address 44."
 
 # ---- without a store there is no history, and the state before is a file
 export VERDITE_STORE=off

@@ -112,7 +112,7 @@
     X(UNIT_BUSY, CONTACT, "", WORDS, "Another program is at work on {said}: {allowed}.",                               \
       "Let it end, then try again.")                                                                                   \
     X(NOTHING_CUT_OFF, NO, "", SAID, "Nothing that was cut off is known of {said}.", "")                               \
-    X(NOT_THERE, CONTACT, "B1", SAID, "The unit does not answer at {said}.", "Check supply and wires.")                \
+    X(NOT_THERE, CONTACT, "B1", WORDS, "{said} does not answer at {allowed}.", "Check supply and wires.")              \
     X(NO_SUCH_VISIT, USAGE, "", WORDS, "There is no visit {said}.", "{allowed}")                                       \
     X(BENCH_BUSY, CONTACT, "", SAID, "The bench {said} is in use by another program.",                                 \
       "Let that program end, try again.")                                                                              \

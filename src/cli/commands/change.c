@@ -172,7 +172,7 @@ vd_class command_swap(cli *c)
         there = visit_finds(c, model, &units[i]);
         if (!there && c->worst == VD_CLASS_FINE) {
             char *where = g_strdup_printf("address %u", at[i]);
-            report_new(c, vd_fault_of_NOT_THERE(where));
+            report_new(c, vd_fault_of_NOT_THERE("A unit of this kind", where));
             g_free(where);
         }
     }

@@ -107,7 +107,9 @@ static bool meet_again(cli *c, const kept *k)
         g_string_append_printf(tried, "%s%s", i > 0 ? ", nor at " : "", words);
     }
     if (!met && c->worst == VD_CLASS_FINE) {
-        report_new(c, vd_fault_of_NOT_THERE(tried->str));
+        char *unit = g_strdup_printf("%s %s", k->past.model, k->past.unit.serial);
+        report_new(c, vd_fault_of_NOT_THERE(unit, tried->str));
+        g_free(unit);
     }
     g_string_free(tried, TRUE);
     return met;
