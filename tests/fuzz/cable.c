@@ -50,11 +50,16 @@ static void start(cable *c, const vd_model *model, input *f)
     vd_set_put_initial(&c->target);
     for (uint16_t i = 0; i < model->setting_count; i++) { /* some are to be something else */
         const vd_setting *setting = &model->settings[i];
-        bool moves = input_byte(f) % 8 == 1 && setting->access != VD_READ_ONLY && setting->written_by != VD_MAKER &&
-                     !vd_role_is_link((vd_role)setting->role);
+        bool moves = input_byte(f) % 8 == 1 && setting->access != VD_READ_ONLY && setting->written_by != VD_MAKER;
+        bool link = vd_role_is_link((vd_role)setting->role);
         vd_value value = vd_set_get(&c->target, i);
         if (moves && value.type == VD_TRUTH) {
             value.number = !value.number;
+            vd_set_put(&c->target, i, &value);
+        } else if (moves && link) { /* it is to be reached elsewhere */
+            value.number = value.type == VD_CHOICE
+                               ? setting->choices[input_number(f, setting->choice_count)].number
+                               : setting->min + input_number(f, (uint32_t)(setting->max - setting->min));
             vd_set_put(&c->target, i, &value);
         } else if (!moves && input_byte(f) % 4 != 0) {
             vd_set_forget(&c->target, i);
@@ -68,7 +73,13 @@ static void start(cable *c, const vd_model *model, input *f)
 
 static void begin(cable *c, input *f)
 {
-    switch (input_byte(f) % 4) {
+    switch (input_byte(f) % 5) {
+    case 4:
+        if (c->model->action_count > 0) {
+            vd_visit_act(&c->visit, c->now, &c->model->actions[input_number(f, c->model->action_count)]);
+            break;
+        }
+    /* fall through */
     case 0: vd_visit_read(&c->visit, c->now, NULL); break;
     case 1: vd_visit_verify(&c->visit, c->now, &c->target, NULL); break;
     default: vd_visit_write(&c->visit, c->now, &c->target, NULL); break;
@@ -98,8 +109,20 @@ static void deliver(cable *c, bool to_visit, const uint8_t *bytes, size_t count,
     to_visit ? feed_visit(c, event) : feed_unit(c, event);
 }
 
+/* At another speed or framing than the other end has it, nothing makes sense. */
+static bool are_alike(const cable *c)
+{
+    vd_wants wants;
+    vd_visit_engine.wants(&c->visit, &wants);
+    return !vd_model_has_address(c->model) || wants.line.baud == 0 ||
+           vd_line_equal(&wants.line, vd_unit_line(&c->unit));
+}
+
 static void carry(cable *c, input *f, bool to_visit, const uint8_t *sent, size_t count)
 {
+    if (!are_alike(c)) {
+        return;
+    }
     static uint8_t bytes[MOST_MESSAGE], errors[MOST_MESSAGE];
     memset(errors, 0, sizeof errors);
     memcpy(bytes, sent, count);
@@ -228,6 +251,11 @@ static void judge_unit(const cable *c)
 static void judge_visit(const cable *c)
 {
     vd_summary summary = vd_visit_summary(&c->visit);
+    const vd_link *link = vd_visit_link(&c->visit);
+    if (c->honest && summary.whole == VD_WHOLE_VERIFIED && vd_model_has_address(c->model)) {
+        PROMISE(link->address == c->unit.responder.address && vd_line_equal(&link->line, vd_unit_line(&c->unit)),
+                "it is verified, and reached elsewhere");
+    }
     for (uint16_t i = 0; i < c->model->setting_count; i++) {
         vd_verdict verdict = vd_visit_verdict(&c->visit, i);
         if (verdict == VD_CONFIRMED || verdict == VD_LIVE_ONLY) {
