@@ -196,6 +196,14 @@ tells "By its running time it has restarted since visit"
 printf 'verdite-profile: 1\nmodel: dowel\nsettings: {unit.light: high, unit.averaging: 2 s}\n' >light.yaml
 run 0 env VERDITE_MODELS="$work/models" verdite verify light.yaml --address 7
 
+# ---- a unit that had the address may only be unplugged
+run 0 verdite read --address 9 --group relay
+run 0 verdite-bench unplug "$work/bracken" hive-09
+run 0 verdite change line.address=9 --address 8 --yes
+tells "note: dowel QD-24009 had address 9 behind this adapter on"
+run 0 verdite undo --serial QD-24008 --yes
+run 0 verdite-bench plug "$work/bracken" hive-09
+
 # ---- several on one line, and two that change their addresses
 printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  unit.light: high\n' >all.yaml
 run 6 verdite write all.yaml --addresses 1-3,40 --yes

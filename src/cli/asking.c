@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What the person is asked before the first byte of a change, and what --yes answers. */
-#include "cli.h"
+#include "journal.h"
 
 #include <string.h>
 
@@ -128,6 +128,7 @@ void asked_to_go_on(cli *c, visit *v, vd_loop *loop, const visit_task *task)
     if (!v->spared) {
         task->show_changes(c, &v->engine);
         show_unsent(c, v, task);
+        journal_tell_address(c, v);
     }
     bool yes = !v->spared && agrees(c, v, loop, task);
     if (stops_so_far() == 0) {

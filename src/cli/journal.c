@@ -5,6 +5,8 @@
 
 #include <string.h>
 
+#define LOOK_BACK 1000u /* visits */
+
 int64_t now_of_day(void)
 {
     return g_get_real_time() / 1000;
@@ -36,6 +38,42 @@ bool journal_claim(cli *c, visit *v)
     g_free(who);
     g_free(name);
     return v->held_up.status == VD_OK;
+}
+
+/* Whether a unit was met since that visit. */
+static bool is_last_of_unit(const vd_past *all, size_t at)
+{
+    for (size_t i = 0; i < at; i++) {
+        if (strcmp(all[i].unit.serial, all[at].unit.serial) == 0 && strcmp(all[i].model, all[at].model) == 0) {
+            return false;
+        }
+    }
+    return true;
+}
+
+void journal_tell_address(cli *c, const visit *v)
+{
+    const vd_link *to = vd_visit_new_link(&v->engine);
+    if (to == NULL || to->address == vd_visit_link(&v->engine)->address) {
+        return;
+    }
+    vd_past *all = g_new(vd_past, LOOK_BACK);
+    const vd_past_query any = {.id = 0};
+    size_t count = vd_history_find(remembered(c), &any, all, LOOK_BACK);
+    for (size_t i = 0; i < count; i++) {
+        bool other = strcmp(all[i].unit.serial, vd_visit_identity(&v->engine)->serial) != 0;
+        if (other && all[i].to.address == to->address && strcmp(all[i].adapter, v->place.adapter) == 0 &&
+            is_last_of_unit(all, i)) {
+            char *when = time_words(all[i].began);
+            message(
+                c,
+                "note: %s %s had address %u behind this adapter on %s. Is it on another line now, or only unplugged?",
+                all[i].model, all[i].unit.serial, to->address, when);
+            g_free(when);
+            break;
+        }
+    }
+    g_free(all);
 }
 
 static vd_occasion occasion_of(const cli *c, const visit *v)
