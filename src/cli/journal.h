@@ -16,8 +16,8 @@ bool journal_claim(cli *c, visit *v);
 void journal_tell_address(cli *c, const visit *v);
 /* Keeps the record that is wanted, and feeds the outcome. */
 void journal_keep(cli *c, visit *v, vd_loop *loop);
-/* Where the unit has restarted since an earlier visit left it, by its own running time, takes what it held then and still
- * holds for stored. */
+/* Where the unit has restarted since an earlier visit left it, by its own running time, takes what it held then and
+ * still holds for stored. */
 void journal_look_back(cli *c, visit *v);
 /* Ends the row of a visit; of one that changed nothing, begins and ends it. */
 void journal_end(cli *c, visit *v);

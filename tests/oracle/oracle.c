@@ -328,7 +328,9 @@ static void let_answer(oracle *o, const uint8_t *bytes, size_t count, uint64_t s
         take_link_later(o, sent);
     }
     bool asked = !somebody && o->manner == REGISTERS ? bytes[1] == 43 : memchr(bytes, 'I', count) != NULL;
-    bool turned_down = oracle_strikes(o, F_BUSY) || oracle_strikes(o, F_REFUSED);
+    /* What is refused, cut or comes too late names nobody. */
+    bool turned_down = oracle_strikes(o, F_BUSY) || oracle_strikes(o, F_REFUSED) || oracle_strikes(o, F_CUT) ||
+                       oracle_strikes(o, F_LATE);
     o->named = o->named || (asked && o->reply_length > 0 && !turned_down);
     uint64_t from = sent + REPLIES_AFTER + o->slower + (oracle_strikes(o, F_LATE) ? o->longest + 60000 : 0);
     uint64_t until = queue_bytes(o, from, o->reply, o->reply_length);
