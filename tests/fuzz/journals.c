@@ -83,9 +83,11 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
     run("BEGIN; DELETE FROM held; DELETE FROM visit; DELETE FROM unit; DELETE FROM setting");
     run("INSERT INTO unit VALUES (1, 'm', 'dowel', 'S-1')");
     put("UPDATE unit SET maker = ?1, model = ?2, serial = ?3", 3, &f);
-    put("INSERT INTO visit VALUES (1, 'm', 1, ?1, ?2, ?3, ?4, ?5, ?6, 0, ?7, ?8, ?9, 'a', 'w', ?10, 3, 5, 9600, '8E1', "
-        "5, "
-        "9600, '8E1')",
+    put("INSERT INTO visit (id, mark, unit, task, began, ended, step, outcome, open, of, product, firmware, port, "
+        "adapter,"
+        " who, remark, changes, address, baud, framing, new_address, new_baud, new_framing) VALUES (1, 'm', 1, ?1, ?2, "
+        "?3,"
+        " ?4, ?5, ?6, 0, ?7, ?8, ?9, 'a', 'w', ?10, 3, 5, 9600, '8E1', 5, 9600, '8E1')",
         10, &f);
     for (unsigned i = 0; i < 8 && f.left > 0; i++) {
         char *sql = g_strdup_printf("INSERT OR IGNORE INTO setting VALUES (%u, '%s')", i,
