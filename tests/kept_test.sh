@@ -204,6 +204,12 @@ tells "note: dowel QD-24009 had address 9 behind this adapter on"
 run 0 verdite undo --serial QD-24008 --yes
 run 0 verdite-bench plug "$work/bracken" hive-09
 
+# ---- what is set in hangs by its own beginning, on a narrow screen too
+run 1 env COLUMNS=40 verdite change unit.light=high --address 10
+tells "
+  In this order: keep the state before,
+    make sure of the unit, write, look"
+
 # ---- several on one line, and two that change their addresses
 printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  unit.light: high\n' >all.yaml
 run 6 verdite write all.yaml --addresses 1-3,40 --yes
@@ -232,6 +238,7 @@ run 0 verdite find --from 3 --to 5 --quick
 says "address 3 9600 8E1 dowel, serial number QD-24005"
 says "address 5 9600 8E1 dowel, serial number QD-24003"
 run 4 verdite swap 3 3
+run 4 verdite swap 1 2 --model wren --bench "$work/yard" --port logger-cable --yes # which has no setting for it
 run 4 verdite swap 3 x
 run 6 verdite swap 3 44
 tells "A unit of this kind does not answer at address 44."

@@ -19,11 +19,11 @@ VD_C_BEGIN
 #define VD_PART_SHOWN 16u       /* the unit shows it */
 #define VD_PART_ABSENT 32u      /* this unit does not have it */
 #define VD_PART_WAS_READ 64u    /* it was read before anything was written */
+#define VD_PART_FLEETING 128u   /* what is to be written would be gone after a restart, until it is stored */
 #define VD_PART_ELSEWHERE 256u  /* asked for, but it belongs to the unit that the target is from */
 #define VD_PART_OFF_LINK 512u   /* it says where the unit is reached, and that is not where it answers */
 #define VD_PART_LACKING 1024u   /* asked for, and left out since this unit does not have it */
 #define VD_PART_OUTLASTED 2048u /* it held this before a restart that was seen, too */
-#define VD_PART_FLEETING 128u   /* what is to be written would be gone after a restart, until it is stored */
 
 typedef enum vd_sending {
     VD_UNSENT,

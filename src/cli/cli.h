@@ -241,6 +241,8 @@ void changes_show(cli *c, const vd_visit *unit);
 void changes_show_action(cli *c, const vd_visit *unit);
 /* Tells what is left out since it belongs to another unit, with this serial number, alone. */
 void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial);
+/* How a verdict is called. */
+const char *verdict_words(vd_verdict verdict);
 /* Tells of what was asked for and this unit does not have, and what can be done. */
 void changes_tell_lacking(cli *c, const vd_visit *unit, const char *file);
 /* Shows the verdicts of a visit that has ended, and what to do next; `file` is the profile, or NULL. */

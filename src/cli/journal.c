@@ -12,14 +12,6 @@ int64_t now_of_day(void)
     return g_get_real_time() / 1000;
 }
 
-/* A unit of a bench is not the one of the same number on a real line. */
-static char *claim_name(const visit *v)
-{
-    const vd_identity *met = vd_visit_identity(&v->engine);
-    return g_strdup_printf("%s %s%s%s", v->model->key, met->serial, v->place.bench != NULL ? " of " : "",
-                           v->place.bench != NULL ? vd_bench_world(v->place.bench)->name : "");
-}
-
 bool journal_claim(cli *c, visit *v)
 {
     const vd_identity *met = vd_visit_identity(&v->engine);
@@ -27,16 +19,15 @@ bool journal_claim(cli *c, visit *v)
     if (v->claim != NULL || v->place.bench != NULL || met->serial[0] == '\0') {
         return true; /* a bench is locked as a whole; who has no number is known by his port */
     }
-    char *name = claim_name(v), *who = g_strdup_printf("%s %s", c->program->name, c->command->name);
-    v->claim = vd_claim_take(name, who, &holder);
+    char *unit = g_strdup_printf("%s %s", v->model->key, met->serial);
+    char *who = g_strdup_printf("%s %s", c->program->name, c->command->name);
+    v->claim = vd_claim_take(unit, who, &holder);
     if (holder != NULL) {
-        char *unit = g_strdup_printf("%s %s", v->model->key, met->serial);
         v->held_up = vd_fault_of_UNIT_BUSY(unit, holder);
-        g_free(unit);
     }
     g_free(holder);
     g_free(who);
-    g_free(name);
+    g_free(unit);
     return v->held_up.status == VD_OK;
 }
 
@@ -166,8 +157,8 @@ void journal_end(cli *c, visit *v)
     vd_store_file *store = remembered(c);
     vd_fault fault = {0};
     vd_occasion occasion = occasion_of(c, v);
-    bool told =
-        v->engine.task == VD_TASK_READ ? v->status == VD_OK : v->engine.task == VD_TASK_VERIFY && v->status == VD_OK;
+    bool looked = v->engine.task == VD_TASK_READ || v->engine.task == VD_TASK_VERIFY;
+    bool told = looked && v->status == VD_OK;
     if (store == NULL) {
         return;
     }

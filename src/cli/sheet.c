@@ -68,15 +68,16 @@ size_t width_of(FILE *out)
 
 /* ---- Prose ---- */
 
-/* One line of prose; returns nothing but the line end behind it. */
-static void print_words(FILE *out, size_t column, size_t width, const char *indent, const char *text)
+/* One line of prose; `lead` stands before its first word where that begins a line, `indent` where it is broken. */
+static void print_words(FILE *out, size_t column, size_t width, const char *lead, const char *indent, const char *text)
 {
     char **words = g_strsplit(text, " ", -1);
     for (char **word = words; *word != NULL; word++) {
         size_t length = columns_of(*word);
         bool first = column == 0 && word == words, breaks = width > 0 && !first && column + 1 + length > width;
-        fprintf(out, "%s%s%s", first ? "" : breaks ? "\n" : " ", first || breaks ? indent : "", *word);
-        column = (first || breaks ? columns_of(indent) : column + 1) + length;
+        const char *before = first ? lead : breaks ? indent : "";
+        fprintf(out, "%s%s%s", first ? "" : breaks ? "\n" : " ", before, *word);
+        column = (first || breaks ? columns_of(before) : column + 1) + length;
     }
     fputc('\n', out);
     g_strfreev(words);
@@ -90,7 +91,8 @@ void prose_print(FILE *out, size_t column, const char *indent, const char *text)
         /* What is set in hangs by its own beginning. */
         size_t set_in = strspn(*line, " ");
         char *hanging = set_in > 0 ? g_strnfill(set_in + 2, ' ') : g_strdup(indent);
-        print_words(out, line == lines ? column : 0, width > 0 ? MIN(width, MOST_PROSE) : MOST_PROSE, hanging, *line);
+        print_words(out, line == lines ? column : 0, width > 0 ? MIN(width, MOST_PROSE) : MOST_PROSE,
+                    set_in > 0 ? "" : indent, hanging, *line);
         g_free(hanging);
     }
     g_strfreev(lines);

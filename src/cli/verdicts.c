@@ -18,15 +18,20 @@ static const struct {
 };
 
 static const struct {
-    const char *words, *name;
+    const char *words;
     vd_class class;
     tone t;
 } wholes[] = {
-    [VD_WHOLE_VERIFIED] = {"VERIFIED", "verified", VD_CLASS_FINE, TONE_GOOD},
-    [VD_WHOLE_EXCEPT] = {"VERIFIED EXCEPT", "verified-except", VD_CLASS_PARTLY, TONE_DOUBT},
-    [VD_WHOLE_LIVE_ONLY] = {"LIVE, STORAGE NOT PROVED", "live-only", VD_CLASS_PARTLY, TONE_DOUBT},
-    [VD_WHOLE_NOT] = {"NOT VERIFIED", "not-verified", VD_CLASS_NOT_VERIFIED, TONE_BAD},
+    [VD_WHOLE_VERIFIED] = {"VERIFIED", VD_CLASS_FINE, TONE_GOOD},
+    [VD_WHOLE_EXCEPT] = {"VERIFIED EXCEPT", VD_CLASS_PARTLY, TONE_DOUBT},
+    [VD_WHOLE_LIVE_ONLY] = {"LIVE, STORAGE NOT PROVED", VD_CLASS_PARTLY, TONE_DOUBT},
+    [VD_WHOLE_NOT] = {"NOT VERIFIED", VD_CLASS_NOT_VERIFIED, TONE_BAD},
 };
+
+const char *verdict_words(vd_verdict verdict)
+{
+    return (size_t)verdict < G_N_ELEMENTS(verdicts) ? verdicts[verdict].words : "";
+}
 
 /* What the unit was read to hold, "" where it was not. Free it. */
 static char *held_words(const visit *v, uint16_t i)
@@ -203,7 +208,7 @@ void verdicts_show(cli *c, const visit *v, const char *file)
         }
     }
     json_object_set_new(c->result, "settings", settings);
-    json_object_set_new(c->result, "outcome", json_string(wholes[summary.whole].name));
+    json_object_set_new(c->result, "outcome", json_string(vd_whole_name(summary.whole)));
     if (v->spared) {
         json_object_set_new(c->result, "restart-spared", json_true());
     }

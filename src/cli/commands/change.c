@@ -111,14 +111,15 @@ vd_class command_assign(cli *c)
 /* One of the visits of a swap. False: it is not there now. */
 static bool move(cli *c, const vd_model *model, const char *serial, uint32_t from, uint32_t to)
 {
-    char *key = g_strdup_printf("%s=%u", model->settings[vd_model_find_role(model, VD_ROLE_ADDRESS)].key, to);
-    char *words[] = {key, NULL};
+    char *address = g_strdup_printf("%u", to), *word = word_for(c, model, VD_ROLE_ADDRESS, "address", address);
+    char *words[] = {word, NULL};
+    g_free(address);
     message(c, "== %s from %u to %u", serial, from, to);
     g_free(c->options.serial);
     c->options.serial = g_strdup(serial);
     c->options.address = (cli_number){.given = true, .value = from};
     write_words(c, model, words, "swap");
-    g_free(key);
+    g_free(word);
     return c->worst == VD_CLASS_FINE || c->worst == VD_CLASS_PARTLY;
 }
 
@@ -166,7 +167,9 @@ vd_class command_swap(cli *c)
     }
     c->options.address = (cli_number){.given = true, .value = at[0]};
     const vd_model *model = meet_model(c);
-    bool there = model != NULL;
+    char *word = model != NULL ? word_for(c, model, VD_ROLE_ADDRESS, "address", "") : NULL;
+    bool there = word != NULL;
+    g_free(word);
     for (int i = 0; i < 2 && there; i++) {
         c->options.address.value = at[i];
         there = visit_finds(c, model, &units[i]);

@@ -83,14 +83,11 @@ static vd_class list(cli *c)
 
 /* ---- One visit ---- */
 
-static const char *verdict_words(const vd_past *past, unsigned bits)
+static const char *kept_verdict(const vd_past *past, unsigned bits)
 {
-    static const char *const words[] = {
-        "", "confirmed", "live, storage not proved", "differs", "cannot be read back", "not sent", "unknown"};
     unsigned verdict = (bits & VD_PAST_VERDICT) >> VD_PAST_VERDICT_SHIFT;
-    return past->ended == 0                ? (strcmp(past->step, "keep") == 0 ? "not sent" : "unknown")
-           : verdict < G_N_ELEMENTS(words) ? words[verdict]
-                                           : "";
+    bool begun = strcmp(past->step, "keep") != 0;
+    return verdict_words(past->ended != 0 ? (vd_verdict)verdict : begun ? VD_UNKNOWN : VD_NOT_SENT);
 }
 
 static void add_setting(sheet *rows, const vd_past *past, const vd_set *sets, uint16_t i, unsigned bits)
@@ -98,7 +95,7 @@ static void add_setting(sheet *rows, const vd_past *past, const vd_set *sets, ui
     const vd_setting *setting = &sets[0].model->settings[i];
     bool secret = (bits & VD_PAST_SECRET) != 0;
     const char *was = secret ? "secret" : held_text(&sets[0], i), *is = secret ? "secret" : held_text(&sets[1], i);
-    sheet_row(rows, setting->key, was[0] != '\0' ? was : "-", "->", is[0] != '\0' ? is : "-", verdict_words(past, bits),
+    sheet_row(rows, setting->key, was[0] != '\0' ? was : "-", "->", is[0] != '\0' ? is : "-", kept_verdict(past, bits),
               NULL);
 }
 
@@ -127,7 +124,7 @@ static vd_class show_one(cli *c, const vd_past *past)
             json_array_append_new(settings,
                                   json_pack("{s:s, s:o, s:o, s:o, s:s}", "key", model->settings[i].key, "before",
                                             held_json(&sets[0], i), "wanted", held_json(&sets[1], i), "after",
-                                            held_json(&sets[2], i), "verdict", verdict_words(past, about[i])));
+                                            held_json(&sets[2], i), "verdict", kept_verdict(past, about[i])));
         }
     }
     json_object_set_new(result, "settings", settings);

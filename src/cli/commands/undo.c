@@ -117,7 +117,8 @@ static bool meet_again(cli *c, const kept *k)
 
 /* ---- Which visit ---- */
 
-/* The last one that is open: of the unit that was named, behind the port that was named, or of all. */
+/* The last one that is open: of the unit that was named, behind the port or at the address that was named, or of all.
+ */
 static bool find_open(cli *c, vd_past *past)
 {
     vd_past *found = g_new(vd_past, 50);
@@ -125,7 +126,10 @@ static bool find_open(cli *c, vd_past *past)
     size_t count = vd_history_find(remembered(c), &query, found, 50);
     bool any = false;
     for (size_t i = 0; i < count && !any; i++) {
-        any = c->options.port == NULL || strcmp(found[i].port, c->options.port) == 0;
+        uint32_t address = c->options.address.value;
+        bool there = found[i].to.address == address || found[i].from.address == address;
+        any = (c->options.port == NULL || strcmp(found[i].port, c->options.port) == 0) &&
+              (!c->options.address.given || there);
         *past = found[i];
     }
     g_free(found);
