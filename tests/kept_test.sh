@@ -215,7 +215,7 @@ printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  unit.light: high\n' >all.
 run 6 verdite write all.yaml --addresses 1-3,40 --yes
 says "address 1 QD-24001 verified"
 says "address 3 QD-24003 verified"
-says "address 40 - not reached or not asked"
+says "address 40 - not reached"
 run 3 verdite verify all.yaml --addresses 2,5
 says "address 2 QD-24002 verified"
 says "address 5 QD-24005 not-verified"
@@ -228,10 +228,34 @@ done
 run 4 verdite write all.yaml --addresses 1 --address 3
 tells "exclude each other"
 printf '  line.address: 77\n' >>all.yaml # one address for all of them
-run 1 verdite write all.yaml --addresses 1-2 --yes
+run 4 verdite write all.yaml --addresses 1-2 --yes
+tells "line.address would give all of them one address."
+
+# ---- their restarts overlap, and each is followed
+run 0 verdite change --addresses 1-4 line.baud=19200 --yes --trace-to side.txt
+says "address 4 QD-24004 verified"
+# The second is read, which begins with object 0 at its address, before the first is read back at its new speed.
+second=$(grep -n "out 02 2B 0E" <(tr -s ' ' <side.txt) | head -1 | cut -d: -f1)
+last=$(grep -n "out 01 " <(tr -s ' ' <side.txt) | tail -1 | cut -d: -f1)
+[ "$second" -lt "$last" ] || fail "restarts do not overlap"
+run 0 verdite change --addresses 1-4 --baud 19200 line.baud=9600 --yes
 says "address 1 QD-24001 verified"
-tells "Somebody answers at address 77 already: QD-24001."
-run 0 verdite undo --serial QD-24001 --yes
+
+# ---- all of them at once: nobody else may hear it; the check bytes were worked out by hand
+run 1 verdite change --addresses 1-3 weight.low-limit="21 kg" --at-once --yes
+tells "A broadcast would be heard by 8 more than were named. Nothing was sent."
+tells "dowel QD-24017 at address 247"
+run 0 verdite change --addresses 1-10,247 weight.low-limit="21 kg" weight.alarm=low --at-once --yes --trace-to call.txt
+tells "To all 11 at once, by broadcast; each is read back for itself:"
+says "address 10 QD-24010 verified"
+says "address 247 QD-24017 verified"
+[ "$(tr -s ' ' <call.txt | grep -c "out 00 06 00 19 00 D2 D9 81")" = 1 ] || fail "not called out, or more than once"
+[ "$(tr -s ' ' <call.txt | grep -cE "out [0-9A-F]{2} (06|10) 00 19")" = 1 ] || fail "called out, and written as well"
+run 0 verdite undo --serial QD-24002 --address 2 --yes
+says "weight.low-limit 18.0 kg confirmed"
+run 4 verdite change --addresses 1 weight.low-limit="21 kg" unit.name=Ling --at-once --yes --model wren
+run 4 verdite write all.yaml --address 1 --at-once --yes
+tells "--at-once is for several units."
 run 0 verdite swap 3 5 --yes
 tells "Swapped: QD-24003 is at 5, QD-24005 at 3."
 run 0 verdite find --from 3 --to 5 --quick

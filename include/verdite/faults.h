@@ -124,6 +124,8 @@
       "It may lack settings, or take them otherwise.")                                                                 \
     X(ADDRESS_TAKEN, NO, "", WANTED, "Somebody answers at address {1} already: {said}. Nothing was sent.",             \
       "Choose a free address, or take the other unit off the line.")                                                   \
+    X(WOULD_HEAR, NO, "", NUMBER, "A broadcast would be heard by {1} more than were named. Nothing was sent.",         \
+      "Name them too, take them off the line, or leave --at-once out.")                                                \
     X(LINK_STAYED, NOT_VERIFIED, "", PLAIN, "It took the new address or line setting, and answers where it did.",      \
       "Switch it off and on, then look for it at both.")                                                               \
     X(NOT_FOLLOWED, CONTACT, "", WORDS, "It answers neither at {said} nor at {allowed}.",                              \

@@ -24,6 +24,7 @@ VD_C_BEGIN
 #define VD_PART_OFF_LINK 512u   /* it says where the unit is reached, and that is not where it answers */
 #define VD_PART_LACKING 1024u   /* asked for, and left out since this unit does not have it */
 #define VD_PART_OUTLASTED 2048u /* it held this before a restart that was seen, too */
+#define VD_PART_CALLED 4096u    /* it goes out, or went, in a broadcast to several units */
 
 typedef enum vd_sending {
     VD_UNSENT,

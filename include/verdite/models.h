@@ -47,6 +47,10 @@ uint16_t vd_model_find(const vd_model *model, const char *key);
 uint16_t vd_model_find_group(const vd_model *model, const char *key);
 /* Index of the first setting with this role, or VD_NONE. */
 uint16_t vd_model_find_role(const vd_model *model, vd_role role);
+/* Whether all units on a line hear what is sent to nobody in particular; whether a setting can be written so, which a
+ * field of bits cannot, since the rest of its register would have to be read first. */
+bool vd_model_has_broadcast(const vd_model *model);
+bool vd_model_broadcasts(const vd_model *model, uint16_t setting);
 /* Whether one of two settings is never written without the other being said again: they share a record, or are
  * fields of bits in one register. */
 bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b);

@@ -97,8 +97,9 @@ typedef struct vd_visit {
     vd_login_state login;
     vd_follow follow;
     const vd_action *action;
-    uint8_t acted; /* vd_sending */
-    vd_link link;  /* where it is reached now */
+    uint8_t acted;   /* vd_sending */
+    uint8_t calling; /* vd_calling, until that was done */
+    vd_link link;    /* where it is reached now */
     uint32_t latency;
     uint8_t list[VD_MOST_STEPS];
     uint8_t count, at, task, step; /* of the list; `step` is where it stands, a small machine included */
@@ -107,7 +108,7 @@ typedef struct vd_visit {
     vd_status status;
     vd_standing standing;
     bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart;
-    bool leaves_lacking;
+    bool leaves_lacking, among_others;
     bool more_due;      /* what is written now is not the last of it */
     bool keeping, kept; /* a record is being kept; it is, or cannot be */
 } vd_visit;
@@ -138,6 +139,10 @@ void vd_visit_allow_restart(vd_visit *visit, bool allowed);
  * for all later tasks; the text is the caller's. */
 void vd_visit_expect(vd_visit *visit, const char *serial);
 
+/* Whether other visits use the line meanwhile: then a unit that restarts is asked less often whether it is back. Holds
+ * for all later tasks; false at first. */
+void vd_visit_leave_room(vd_visit *visit, bool others);
+
 /* Whether what the target says and this unit does not have, by its variant or firmware, is left out; else it is refused
  * with VD_NOT_HERE before anything is sent. Holds for all later tasks; false at first. */
 void vd_visit_leave_lacking(vd_visit *visit, bool left_out);
@@ -167,6 +172,20 @@ void vd_visit_write(vd_visit *visit, uint64_t now, const vd_set *target, const u
 void vd_visit_act(vd_visit *visit, uint64_t now, const vd_action *action);
 /* What became of telling it. */
 vd_sending vd_visit_acted(const vd_visit *visit);
+/* ---- Several units at once: see vd_visit_may_call() ---- */
+
+/* What a visit has to do with a broadcast. */
+typedef enum vd_calling { VD_CALLS_NOBODY, VD_CALLS_OUT, VD_HEARS_A_CALL } vd_calling;
+/* Whether a setting, which is to change, may go out by broadcast to all units on the line: what it is to be may be
+ * equal everywhere, the language can do it, and it can be read back from each. */
+bool vd_visit_may_call(const vd_visit *visit, uint16_t setting);
+/* While a record is wanted before the first VD_STEP_WRITE: the settings that `which` names, each of which some visit
+ * on this line may call, go out once by broadcast. One visit calls out; those that hear the call take them as sent and
+ * unanswered, and are to get their record only when the one that calls out is past that step. Each is read back for
+ * itself, and what did not arrive is written for itself. */
+void vd_visit_call(vd_visit *visit, vd_calling calling, const uint8_t *which);
+bool vd_visit_is_calling(const vd_visit *visit); /* it is still to be called out */
+
 /* Compares the unit, live and stored, with `target`; changes nothing. */
 void vd_visit_verify(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which);
 

@@ -79,8 +79,9 @@ static char *question_words(const visit *v, const visit_task *task, const char *
                        : g_strdup_printf("Store what is live in %s already?", unit);
 }
 
-static bool agrees(cli *c, visit *v, vd_loop *loop, const visit_task *task)
+static bool agrees(cli *c, visit *v, vd_loop *loop)
 {
+    const visit_task *task = v->task;
     const vd_identity *met = vd_visit_identity(&v->engine);
     const char *what = destroyed_by(task->action);
     char *unit = unit_words(v);
@@ -122,16 +123,21 @@ static void show_unsent(const cli *c, const visit *v, const visit_task *task)
     }
 }
 
-void asked_to_go_on(cli *c, visit *v, vd_loop *loop, const visit_task *task)
+bool asked_shows(cli *c, visit *v)
 {
-    v->spared = c->options.yes && task->action == NULL && proof_stands(c, v);
+    v->spared = c->options.yes && v->task->action == NULL && proof_stands(c, v);
     if (!v->spared) {
-        task->show_changes(c, &v->engine);
-        show_unsent(c, v, task);
+        v->task->show_changes(c, &v->engine);
+        show_unsent(c, v, v->task);
         journal_tell_address(c, v);
     }
-    bool yes = !v->spared && agrees(c, v, loop, task);
+    return !v->spared;
+}
+
+void asked_to_go_on(cli *c, visit *v, vd_loop *loop)
+{
+    bool yes = asked_shows(c, v) && agrees(c, v, loop);
     if (stops_so_far() == 0) {
-        vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = yes});
+        vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_ANSWERED, .yes = yes});
     }
 }

@@ -141,6 +141,8 @@ typedef struct place {
 
 /* Opens the port that was named, or the only one there is. False: reported. */
 bool place_open(cli *c, const vd_model *model, place *p);
+/* Another address on the same line; the port stays that of the first. */
+place place_beside(const place *p, uint8_t address);
 /* Opens the port of a place anew, which was lost with the unit that it belongs to, whatever it is called by now; false:
  * it is not there yet. */
 bool place_reopen(const vd_model *model, place *p);
@@ -179,23 +181,28 @@ volatile sig_atomic_t *stops_flag(void);
 
 /* ---- visit.c ---- */
 
+typedef struct visit_task visit_task;
+
 /* A visit to the unit at a place. */
 typedef struct visit {
     place place;
     vd_visit engine;
     void *memory;
     const vd_model *model;
+    const visit_task *task;
+    size_t seat;      /* in the loop */
+    uint32_t news;    /* up to which it was listened to */
     vd_status status; /* how the task ended */
     bool opened, told_to_listen;
-    bool spared;        /* nothing was to be changed, and a restart has shown before that it is stored */
-    char *before;       /* file with the state before a write, where there is no store */
-    int64_t record, of; /* in the store: its own number, and that of the visit that it finishes or undoes; 0: none */
-    const char *called; /* what the store calls the task */
+    bool among_others; /* it is one of several visits on a line */
+    bool spared;       /* nothing was to be changed, and a restart has shown before that it is stored */
+    char *before;      /* file with the state before a write, where there is no store */
+    int64_t record;    /* its number in the store, 0: none */
     vd_claim *claim;
     vd_fault held_up; /* another program is at work on the unit */
 } visit;
 
-typedef struct visit_task {
+struct visit_task {
     vd_task task;
     const vd_set *target;
     const uint8_t *which;
@@ -207,11 +214,31 @@ typedef struct visit_task {
     bool look;                    /* it is only looked who is there: silence is not reported */
     /* Shows what will change; called before anything is sent, also when nobody will be asked. */
     void (*show_changes)(cli *c, const vd_visit *unit);
-} visit_task;
+};
+
+/* What a visit waits for. */
+typedef enum visit_wish {
+    WISH_NOTHING, /* that the loop turns */
+    WISH_ASK,
+    WISH_PASSWORD,
+    WISH_REOPEN,
+    WISH_KEEP,
+    WISH_DONE
+} visit_wish;
 
 /* Opens the place, does a task to its end, closes the place. False when there was no visit or it failed; reported.
  * Free it in either case. */
 bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task);
+/* The same in pieces, for several visits in one loop: before its place is opened; once it is; at the start; what it
+ * wishes by now, after its news were told; doing that; once it is done. */
+void visit_prepare(visit *v, const vd_model *model, const visit_task *task);
+void visit_enter(const cli *c, visit *v);
+void visit_begin(visit *v, uint64_t now);
+visit_wish visit_wishes(cli *c, visit *v, vd_loop *loop);
+void visit_fulfil(cli *c, visit *v, vd_loop *loop, visit_wish wish);
+void visit_leave(cli *c, visit *v);
+/* Hands on that it was stopped by hand, to all visits of a loop; returns how often it was told by now. */
+int stops_tell(const cli *c, vd_loop *loop, int told);
 void visit_free(visit *v);
 /* Whether a unit of this model answers at the place that was named; `met` NULL: whoever it is. Silence is not reported.
  */
@@ -222,8 +249,10 @@ void show_title(const cli *c, const visit *v);
 bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question);
 /* The same where only this word agrees. */
 bool person_types(const cli *c, const visit *v, vd_loop *loop, const char *question, const char *word);
+/* Shows what will happen; false: nothing, and nobody need be asked. */
+bool asked_shows(cli *c, visit *v);
 /* Shows what will happen and asks, or takes what was answered beforehand; feeds the answer. */
-void asked_to_go_on(cli *c, visit *v, vd_loop *loop, const visit_task *task);
+void asked_to_go_on(cli *c, visit *v, vd_loop *loop);
 void person_says_password(cli *c, const visit *v, vd_loop *loop);
 /* Remembers that a restart showed what the unit has stored, where one did. */
 void proof_remember(cli *c, const visit *v);
@@ -252,7 +281,13 @@ void verdicts_show(cli *c, const visit *v, const char *file);
 bool changes_put(cli *c, vd_profile *profile, char **words);
 /* A visit that makes a unit hold something, or compares it, with its verdicts and what to do next. */
 vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task);
-/* The same with the profile that was named, for one unit or several. */
+/* Of such a visit that has ended, in pieces as visit_leave() is. */
+void judged_show(cli *c, visit *v);
+/* The same for one unit, or for several on one line where they were named, with a line of result each. */
+vd_class visit_several(cli *c, const vd_model *model, const visit_task *task);
+/* Where several are named, takes the first for the one that tells the model. False: reported. */
+bool several_meet_first(cli *c);
+/* The same with the profile that was named. */
 vd_class visit_with_profile(cli *c, vd_task kind);
 
 /* ---- meet.c ---- */

@@ -116,9 +116,12 @@ static const cli_command commands[] = {
      "make a unit hold what a file says, and verify it",
      "Reads the unit, checks the whole result, shows what will change and asks. Keeps the state before the change, "
      "writes what differs, stores it, reads it back and gives each setting its verdict.\n"
-     "What belongs to the single unit (its address, name, tare) is left out where the file was read from another one.",
+     "What belongs to the single unit (its address, name, tare) is left out where the file was read from another one.\n"
+     "Several units on one line are written side by side, so that one restarts while the next is read; each is "
+     "verified "
+     "for itself. With --at-once all addresses are asked first, and nothing is sent where anybody else would hear it.",
      {"verdite write hive-03.yaml --address 3", "verdite write hive-03.yaml --addresses 1-10 --yes"},
-     UNIT | TAKES_GROUP | TAKES_YES | TAKES_PASSWORD | TAKES_OWN | TAKES_SEVERAL,
+     UNIT | TAKES_GROUP | TAKES_YES | TAKES_PASSWORD | TAKES_OWN | TAKES_SEVERAL | TAKES_AT_ONCE,
      command_write},
     {"verify",
      {{"FILE", KIND_PROFILE, false, false}},
@@ -132,17 +135,16 @@ static const cli_command commands[] = {
      {{"KEY=VALUE", KIND_CHANGE, false, true}},
      "change settings of a unit, and verify it, without a file",
      "Does what write does, with the settings that are named, and needs no file. Of a secret, give the key alone: it "
-     "is "
-     "asked for and not shown.",
-     {"verdite change --address 3 weight.low-limit=\"20 kg\" weight.alarm=low"},
-     UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
+     "is asked for and not shown.",
+     {"verdite change --address 3 weight.low-limit=\"20 kg\" weight.alarm=low",
+      "verdite change --addresses 1-10 --at-once weight.low-limit=\"20 kg\""},
+     UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD | TAKES_SEVERAL | TAKES_AT_ONCE,
      command_change},
     {"assign",
      {{"ADDRESS", KIND_TEXT, false, false}, {"NAME", KIND_TEXT, true, false}, {"SPEED", KIND_TEXT, true, false}},
      "give a new unit its address, and a name, and a speed",
      "Gives the unit at the factory address, or at --address, another one, and follows it there. Nobody else may "
-     "answer "
-     "there. Have one new unit alone on the line: of two at one address the weaker cannot be heard.",
+     "answer there. Have one new unit alone on the line: of two at one address the weaker cannot be heard.",
      {"verdite assign 11 \"Ling 11\"", "verdite assign 11 \"Ling 11\" 19200"},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
      command_assign},

@@ -69,13 +69,13 @@ void journal_tell_address(cli *c, const visit *v)
 
 static vd_occasion occasion_of(const cli *c, const visit *v)
 {
-    return (vd_occasion){.task = v->called,
+    return (vd_occasion){.task = v->task->called,
                          .port = v->place.name,
                          .adapter = v->place.adapter,
                          .who = g_get_user_name(),
                          .remark = c->options.remark,
                          .now = now_of_day(),
-                         .of = v->of};
+                         .of = v->task->of};
 }
 
 /* The first record is the state before; without a store it becomes a file. */
@@ -97,19 +97,25 @@ static vd_status keep_first(cli *c, visit *v, vd_fault *fault)
     return status;
 }
 
+vd_status journal_write(cli *c, visit *v, vd_fault *fault)
+{
+    vd_status status = VD_OK;
+    if (vd_visit_progress(&v->engine).step == VD_STEP_KEEP) {
+        status = keep_first(c, v, fault);
+    } else if (v->record != 0) {
+        status = vd_history_step(remembered(c), v->record, &v->engine, fault);
+    }
+    if (status != VD_OK && v->record != 0) {
+        message(c, "note: What is being done is not kept from here on: %s.", fault->said);
+    }
+    return status;
+}
+
 void journal_keep(cli *c, visit *v, vd_loop *loop)
 {
     vd_fault fault = {0};
-    vd_status status = VD_OK;
-    if (vd_visit_progress(&v->engine).step == VD_STEP_KEEP) {
-        status = keep_first(c, v, &fault);
-    } else if (v->record != 0) {
-        status = vd_history_step(remembered(c), v->record, &v->engine, &fault);
-    }
-    if (status != VD_OK && v->record != 0) {
-        message(c, "note: What is being done is not kept from here on: %s.", fault.said);
-    }
-    vd_loop_feed(loop, 0, (vd_event){.kind = VD_KEPT, .status = status, .said = fault.said});
+    vd_status status = journal_write(c, v, &fault);
+    vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_KEPT, .status = status, .said = fault.said});
 }
 
 /* The last visit that changed the unit and found it to hold what it should, live at least. */

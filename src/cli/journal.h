@@ -14,7 +14,8 @@ char *time_words(int64_t milliseconds);
 bool journal_claim(cli *c, visit *v);
 /* Tells of another unit that had the new address when it was met last behind this adapter: it may only be unplugged. */
 void journal_tell_address(cli *c, const visit *v);
-/* Keeps the record that is wanted, and feeds the outcome. */
+/* Keeps the record that is wanted; and feeds the outcome. */
+vd_status journal_write(cli *c, visit *v, vd_fault *fault);
 void journal_keep(cli *c, visit *v, vd_loop *loop);
 /* Where the unit has restarted since an earlier visit left it, by its own running time, takes what it held then and
  * still holds for stored. */

@@ -15,22 +15,28 @@ static bool is_judged(const visit *v)
     return met && (vd_visit_standing(&v->engine)->writes ? sent || v->status == VD_OK : !login);
 }
 
-vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task)
+void judged_show(cli *c, visit *v)
 {
-    visit v = {0};
-    visit_do(c, &v, model, task);
-    visit_json(c, &v);
-    bool judged = is_judged(&v);
+    const visit_task *task = v->task;
+    bool judged = is_judged(v);
+    visit_json(c, v);
     if (judged && task->read_from != NULL && json_object_get(c->result, "left-to-its-unit") == NULL) {
-        changes_tell_left_out(c, &v.engine, task->read_from->serial);
+        changes_tell_left_out(c, &v->engine, task->read_from->serial);
     }
-    if (v.opened && task->target != NULL) {
-        changes_tell_lacking(c, &v.engine, task->name);
+    if (v->opened && task->target != NULL) {
+        changes_tell_lacking(c, &v->engine, task->name);
     }
     if (judged) {
-        verdicts_show(c, &v, task->name);
+        verdicts_show(c, v, task->name);
     }
-    journal_tell_open(c, &v);
+    journal_tell_open(c, v);
+}
+
+vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task)
+{
+    visit v;
+    visit_do(c, &v, model, task);
+    judged_show(c, &v);
     visit_free(&v);
     return c->worst;
 }

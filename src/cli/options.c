@@ -59,8 +59,10 @@ const cli_option cli_option_table[] = {
     {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number of the unit that is meant; else stop",
      TAKES_PASSWORD | TAKES_HISTORY, 0, 0, false},
     {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Words that are kept with this visit", TAKES_YES, 0, 0, false},
-    {"addresses", '\0', KIND_TEXT, SLOT(addresses), "LIST", "Several units, one after the other, such as 1-10,12",
-     TAKES_SEVERAL, 0, 0, false},
+    {"addresses", '\0', KIND_TEXT, SLOT(addresses), "LIST", "Several units on one line, such as 1-10,12", TAKES_SEVERAL,
+     0, 0, false},
+    {"at-once", '\0', KIND_FLAG, SLOT(at_once), NULL,
+     "With --addresses: what may be equal everywhere goes to all of them in one broadcast", TAKES_AT_ONCE, 0, 0, false},
     {"destroy", '\0', KIND_TEXT, SLOT(destroy), "WHAT",
      "Agree to what cannot be undone, by naming it: settings, memory", TAKES_DESTROY, 0, 0, false},
     {"login", '\0', KIND_FLAG, SLOT(login), NULL, "Log in, and also read what needs that", TAKES_LOGIN, 0, 0, false},
@@ -333,6 +335,9 @@ static bool judge_together(parsing *p)
     }
     if (options->address.given && options->addresses != NULL) {
         return complain(p, g_strdup("--address and --addresses exclude each other."), "Give one of them.");
+    }
+    if (options->at_once && options->addresses == NULL) {
+        return complain(p, g_strdup("--at-once is for several units."), "Name them: --addresses 1-10,12.");
     }
     return options->from.value <= options->to.value ||
            complain(

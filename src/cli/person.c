@@ -22,7 +22,7 @@ static bool is_ready(void *about)
         struct pollfd in = {.fd = STDIN_FILENO, .events = POLLIN};
         int ready = poll(&in, 1, w->v->place.bench != NULL ? -1 : 0);
         vd_wants wants;
-        vd_loop_wants(w->loop, 0, &wants);
+        vd_loop_wants(w->loop, w->v->seat, &wants);
         if (ready != 0 || stops_so_far() > 0 || wants.question == VD_ASK_NOTHING) {
             return ready > 0;
         }
@@ -72,7 +72,7 @@ void person_says_password(cli *c, const visit *v, vd_loop *loop)
     answer.bytes = password != NULL ? (const uint8_t *)secret_text(password) : NULL;
     answer.count = password != NULL ? strlen(secret_text(password)) : 0;
     if (stops_so_far() == 0) {
-        vd_loop_feed(loop, 0, answer);
+        vd_loop_feed(loop, v->seat, answer);
     }
     secret_free(password);
     secrets_forget();

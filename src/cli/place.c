@@ -260,6 +260,15 @@ bool place_open(cli *c, const vd_model *model, place *p)
     return choose_place(c, model, p) && open_port(c, model, p);
 }
 
+place place_beside(const place *p, uint8_t address)
+{
+    place other = *p;
+    other.name = g_strdup(p->name);
+    other.adapter = g_strdup(p->adapter);
+    other.address = address;
+    return other;
+}
+
 char *place_words(const place *p, const vd_model *model)
 {
     char line[32];

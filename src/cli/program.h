@@ -51,7 +51,7 @@ typedef struct cli_options {
     char **with; /* requirements */
     cli_framing framing;
     cli_number baud, address, from, to, count;
-    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, own, fitting, help;
+    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, own, fitting, at_once, help;
     uint32_t time; /* milliseconds, where the command takes a time */
     char **words;  /* what is left: files, keys, models; NULL: nothing */
 } cli_options;
@@ -75,7 +75,8 @@ enum {
     TAKES_OWN = 16384,
     TAKES_HISTORY = 32768,
     TAKES_DESTROY = 65536,
-    TAKES_SEVERAL = 131072
+    TAKES_SEVERAL = 131072,
+    TAKES_AT_ONCE = 262144
 };
 
 /* An option: where its value goes, and what is said of it. */

@@ -29,11 +29,16 @@ static void show_progress(const cli *c, const visit *v, bool last)
         [VD_STEP_SEE_LEFT] = "Seeing who answers at the old address",
     };
     vd_progress progress = vd_visit_progress(&v->engine);
-    char text[80] = "";
+    char text[96] = "";
+    if (!last && words[progress.step] != NULL && v->among_others) {
+        g_snprintf(text, sizeof text, "Address %u: ", v->place.address);
+    }
+    if (!last && words[progress.step] != NULL) {
+        g_strlcat(text, words[progress.step], sizeof text);
+    }
     if (!last && words[progress.step] != NULL && progress.total > 0) {
-        g_snprintf(text, sizeof text, "%s: %u of %u settings", words[progress.step], progress.done, progress.total);
-    } else if (!last && words[progress.step] != NULL) {
-        g_strlcpy(text, words[progress.step], sizeof text);
+        size_t length = strlen(text);
+        g_snprintf(text + length, sizeof text - length, ": %u of %u settings", progress.done, progress.total);
     }
     progress_show(c, text);
 }
@@ -68,52 +73,83 @@ static void look_for_port(const cli *c, visit *v, vd_loop *loop)
     }
 }
 
-static void run(cli *c, visit *v, vd_loop *loop, const visit_task *task)
+/* What a visit has news of: who it met, and whether a hand is needed. False: it must not go on. */
+static bool take_news(cli *c, visit *v, vd_loop *loop, const vd_wants *wants)
 {
-    uint32_t news = 0;
-    int fed = 0;
+    vd_step stage = vd_visit_progress(&v->engine).step;
+    v->news = wants->news;
+    if (stage > VD_STEP_IDENTIFY && v->held_up.status == VD_OK && !journal_claim(c, v)) {
+        vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_STOP});
+        return false;
+    }
+    if (stage == VD_STEP_LISTENING && !v->told_to_listen) {
+        v->told_to_listen = true;
+        ask_hand(c, v);
+    }
+    show_progress(c, v, wants->done);
+    return true;
+}
+
+visit_wish visit_wishes(cli *c, visit *v, vd_loop *loop)
+{
+    vd_wants wants;
+    vd_loop_wants(loop, v->seat, &wants);
+    if (wants.news != v->news && !take_news(c, v, loop, &wants)) {
+        return visit_wishes(c, v, loop);
+    }
+    return wants.done                          ? WISH_DONE
+           : wants.question == VD_ASK_WRITE    ? WISH_ASK
+           : wants.question == VD_ASK_PASSWORD ? WISH_PASSWORD
+           : wants.reopen                      ? WISH_REOPEN
+           : wants.keep                        ? WISH_KEEP
+                                               : WISH_NOTHING;
+}
+
+void visit_fulfil(cli *c, visit *v, vd_loop *loop, visit_wish wish)
+{
+    switch (wish) {
+    case WISH_ASK: asked_to_go_on(c, v, loop); break;
+    case WISH_PASSWORD: person_says_password(c, v, loop); break;
+    case WISH_REOPEN: look_for_port(c, v, loop); break;
+    case WISH_KEEP: journal_keep(c, v, loop); break;
+    case WISH_NOTHING:
+    case WISH_DONE: break;
+    }
+}
+
+int stops_tell(const cli *c, vd_loop *loop, int told)
+{
+    for (; told < stops_so_far(); told++) {
+        if (told == 0) {
+            message(c, "Stopping in order; press Ctrl-C again to stop at once.");
+        }
+        for (size_t i = 0; i < loop->seat_count; i++) {
+            vd_loop_feed(loop, i, (vd_event){.kind = VD_STOP});
+        }
+    }
+    return told;
+}
+
+static void run(cli *c, visit *v, vd_loop *loop)
+{
+    int told = 0;
     for (;;) {
-        vd_wants wants;
-        while (fed < stops_so_far()) {
-            fed++;
-            if (fed == 1) {
-                message(c, "Stopping in order; press Ctrl-C again to stop at once.");
-            }
-            vd_loop_feed(loop, 0, (vd_event){.kind = VD_STOP});
-        }
-        vd_loop_wants(loop, 0, &wants);
-        if (wants.news != news) {
-            vd_step stage = vd_visit_progress(&v->engine).step;
-            news = wants.news;
-            if (stage > VD_STEP_IDENTIFY && v->held_up.status == VD_OK && !journal_claim(c, v)) {
-                vd_loop_feed(loop, 0, (vd_event){.kind = VD_STOP});
-                continue;
-            }
-            if (stage == VD_STEP_LISTENING && !v->told_to_listen) {
-                v->told_to_listen = true;
-                ask_hand(c, v);
-            }
-            show_progress(c, v, wants.done);
-        }
-        if (wants.done) {
+        told = stops_tell(c, loop, told);
+        visit_wish wish = visit_wishes(c, v, loop);
+        if (wish == WISH_DONE) {
             return;
         }
-        if (wants.question == VD_ASK_WRITE) {
-            asked_to_go_on(c, v, loop, task);
-        } else if (wants.question == VD_ASK_PASSWORD) {
-            person_says_password(c, v, loop);
-        } else if (wants.reopen) {
-            look_for_port(c, v, loop);
-        } else if (wants.keep) {
-            journal_keep(c, v, loop);
+        if (wish != WISH_NOTHING) {
+            visit_fulfil(c, v, loop, wish);
         } else if (vd_loop_step(loop, VD_NEVER) != VD_OK) {
-            vd_loop_feed(loop, 0, (vd_event){.kind = VD_LOST, .status = VD_PORT_FAILED});
+            vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_LOST, .status = VD_PORT_FAILED});
         }
     }
 }
 
-static void begin(visit *v, const visit_task *task, uint64_t now)
+void visit_begin(visit *v, uint64_t now)
 {
+    const visit_task *task = v->task;
     switch (task->task) {
     case VD_TASK_IDENTIFY: vd_visit_identify(&v->engine, now); break;
     case VD_TASK_READ: vd_visit_read(&v->engine, now, task->which); break;
@@ -123,7 +159,7 @@ static void begin(visit *v, const visit_task *task, uint64_t now)
     }
 }
 
-static void talk(cli *c, visit *v, const visit_task *task, const trace *t)
+static void talk(cli *c, visit *v, const trace *t)
 {
     vd_lane lane = {.port = v->place.port};
     vd_seat seat = {.engine = &vd_visit_engine, .self = &v->engine};
@@ -135,19 +171,9 @@ static void talk(cli *c, visit *v, const visit_task *task, const trace *t)
                     .seat_count = 1};
     trace_join(t, &loop);
     stops_catch();
-    begin(v, task, loop.kind->now(loop.ground));
-    run(c, v, &loop, task);
+    visit_begin(v, loop.kind->now(loop.ground));
+    run(c, v, &loop);
     stops_release();
-    vd_visit_ended(&v->engine, &v->status);
-    v->status = v->held_up.status != VD_OK ? v->held_up.status : v->status;
-    if (v->spared && v->status == VD_DECLINED) { /* it was not the person who said no */
-        v->status = VD_OK;
-    }
-    if (v->held_up.status == VD_OK) {
-        journal_look_back(c, v);
-        proof_remember(c, v);
-        journal_end(c, v);
-    }
 }
 
 /* "Stopped by hand" says what that means for the unit. */
@@ -219,41 +245,67 @@ static void tell_link(cli *c, visit *v)
     }
 }
 
-bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
+void visit_prepare(visit *v, const vd_model *model, const visit_task *task)
 {
-    trace t;
     memset(v, 0, sizeof *v);
     v->model = model;
-    v->called = task->called;
-    v->of = task->of;
+    v->task = task;
     v->status = VD_NO_PORT;
-    if (!trace_start(c, &t)) {
-        return false;
+}
+
+void visit_enter(const cli *c, visit *v)
+{
+    const vd_identity *from = v->task->read_from;
+    size_t size = vd_visit_size(v->model);
+    v->opened = true;
+    v->memory = g_malloc0(size);
+    vd_visit_start(&v->engine, v->model, v->memory, size, &v->place.line, v->place.address,
+                   v->place.port->kind->latency(v->place.port));
+    vd_visit_leave_room(&v->engine, v->among_others);
+    vd_visit_want_login(&v->engine, c->options.login != FALSE);
+    vd_visit_allow_restart(&v->engine, c->options.restart != FALSE);
+    vd_visit_leave_lacking(&v->engine, c->options.fitting != FALSE);
+    vd_visit_expect(&v->engine, c->options.serial);
+    vd_visit_take_from(&v->engine, from != NULL && !c->options.own ? from->serial : NULL);
+}
+
+void visit_leave(cli *c, visit *v)
+{
+    vd_visit_ended(&v->engine, &v->status);
+    v->status = v->held_up.status != VD_OK ? v->held_up.status : v->status;
+    if (v->spared && v->status == VD_DECLINED) { /* it was not the person who said no */
+        v->status = VD_OK;
     }
-    v->opened = place_open(c, model, &v->place);
-    if (v->opened) {
-        size_t size = vd_visit_size(model);
-        v->memory = g_malloc0(size);
-        vd_visit_start(&v->engine, model, v->memory, size, &v->place.line, v->place.address,
-                       v->place.port->kind->latency(v->place.port));
-        vd_visit_want_login(&v->engine, c->options.login != FALSE);
-        vd_visit_allow_restart(&v->engine, c->options.restart != FALSE);
-        vd_visit_leave_lacking(&v->engine, c->options.fitting != FALSE);
-        vd_visit_expect(&v->engine, c->options.serial);
-        vd_visit_take_from(&v->engine, task->read_from != NULL && !c->options.own ? task->read_from->serial : NULL);
-        talk(c, v, task, &t);
-        tell_link(c, v);
-        if (vd_visit_identity(&v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
-            place_remember(c, &v->place, model);
-            tell_firmware(c, v);
-            tell_password(c, v);
-        }
-        if (v->status != VD_OK && !(task->look && vd_status_class(v->status) == VD_CLASS_CONTACT)) {
-            report_end(c, v);
-        }
+    if (v->held_up.status == VD_OK) {
+        journal_look_back(c, v);
+        proof_remember(c, v);
+        journal_end(c, v);
+    }
+    tell_link(c, v);
+    if (vd_visit_identity(&v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
+        place_remember(c, &v->place, v->model);
+        tell_firmware(c, v);
+        tell_password(c, v);
+    }
+    if (v->status != VD_OK && !(v->task->look && vd_status_class(v->status) == VD_CLASS_CONTACT)) {
+        report_end(c, v);
     }
     vd_claim_release(v->claim);
     v->claim = NULL;
+}
+
+bool visit_do(cli *c, visit *v, const vd_model *model, const visit_task *task)
+{
+    trace t;
+    visit_prepare(v, model, task);
+    if (!trace_start(c, &t)) {
+        return false;
+    }
+    if (place_open(c, model, &v->place)) {
+        visit_enter(c, v);
+        talk(c, v, &t);
+        visit_leave(c, v);
+    }
     place_close(c, &v->place);
     trace_end(c, &t);
     return v->opened && v->status == VD_OK;

@@ -20,8 +20,8 @@ static void pause(vd_visit *visit)
 
 void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limit, bool wants_restart)
 {
-    uint64_t eighth = takes / 8;
-    uint32_t each = takes == 0 || eighth > PAUSE ? PAUSE : eighth < LEAST_PAUSE ? LEAST_PAUSE : (uint32_t)eighth;
+    uint64_t part = takes / (visit->among_others ? 4 : 8), most = visit->among_others ? 2u * PAUSE : PAUSE;
+    uint32_t each = takes == 0 ? PAUSE : (uint32_t)(part > most ? most : part < LEAST_PAUSE ? LEAST_PAUSE : part);
     visit->await = (vd_await){.on = true,
                               .takes = takes,
                               .give_up = visit->now + limit,

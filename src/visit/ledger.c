@@ -113,6 +113,14 @@ bool vd_ledger_take_outcomes(vd_visit *visit)
     return rest;
 }
 
+void vd_ledger_take_call(vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        visit->ledger[i].sending = visit->which[i] == 1 ? VD_SENT_IN_VAIN : visit->ledger[i].sending;
+        forget(visit, i, visit->which[i] == 1 || vd_has_part(visit, i, VD_PART_ALONG | VD_PART_RESCALED), false);
+    }
+}
+
 /* Whether a setting that moves by itself can have come so far from what it was. */
 static bool can_have_moved(const vd_visit *visit, uint16_t setting, const vd_value *from, const vd_value *to)
 {

@@ -43,6 +43,12 @@ vd_going vd_step_read(vd_visit *visit);
 vd_going vd_step_read_stored(vd_visit *visit);
 vd_going vd_step_was_read(vd_visit *visit, vd_status status);
 
+/* ---- calling.c ---- */
+
+/* What is called out to several units at once, or was heard of such a call. */
+vd_going vd_call_begin(vd_visit *visit);
+void vd_call_ended(vd_visit *visit);
+
 /* ---- writing.c ---- */
 
 /* Whether what was just written makes the unit restart by itself; where it first has to store it does so then. */

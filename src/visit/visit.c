@@ -249,6 +249,7 @@ static void begin(vd_visit *visit, uint64_t now, vd_task task)
         visit->sending_again = false;
     visit->action = NULL;
     visit->acted = VD_UNSENT;
+    visit->calling = VD_CALLS_NOBODY;
     visit->keeping = visit->kept = visit->more_due = false;
     visit->follow = (vd_follow){.from = visit->link, .to = visit->link};
     visit->rounds = visit->stores = visit->restarts = visit->doubts = visit->silences = 0;
@@ -293,6 +294,11 @@ static void take_target(vd_visit *visit, const vd_set *target, const uint8_t *wh
 void vd_visit_allow_restart(vd_visit *visit, bool allowed)
 {
     visit->may_restart = allowed;
+}
+
+void vd_visit_leave_room(vd_visit *visit, bool others)
+{
+    visit->among_others = others;
 }
 
 void vd_visit_leave_lacking(vd_visit *visit, bool left_out)

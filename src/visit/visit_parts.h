@@ -53,6 +53,8 @@ void vd_ledger_doubt_stored(vd_visit *visit);
 void vd_ledger_doubt_live(vd_visit *visit);
 /* Takes over what became of each setting in a write. Returns whether some were not tried. */
 bool vd_ledger_take_outcomes(vd_visit *visit);
+/* What `visit->which` names was called out to several units, this one among them. */
+void vd_ledger_take_call(vd_visit *visit);
 /* Takes over what was read, held against what is wanted. */
 void vd_ledger_take_readings(vd_visit *visit);
 /* Whether anything was sent, or may have been. */

@@ -16,7 +16,7 @@ static bool may_be_sent(const vd_visit *visit, uint16_t i)
 
 /* What is still to be sent: what was not, or not for certain, and what turned out to be otherwise. What was sent and
  * not looked at since is left alone. */
-static bool is_due(const vd_visit *visit, uint16_t i)
+static bool is_due_itself(const vd_visit *visit, uint16_t i)
 {
     const vd_entry *entry = &visit->ledger[i];
     bool changes = vd_has_part(visit, i, VD_PART_CHANGES), shown = vd_has_part(visit, i, VD_PART_SHOWN);
@@ -29,6 +29,14 @@ static bool is_due(const vd_visit *visit, uint16_t i)
     bool unseen = !shown || visit->model->store.proof == VD_PROOF_SHOWN;
     bool unsure = changes && unseen && entry->sending != VD_ACKNOWLEDGED;
     return (wrong || unsure) && may_be_sent(visit, i);
+}
+
+/* What gets other decimals has to be said anew, whatever it was before. */
+static bool is_due(const vd_visit *visit, uint16_t i)
+{
+    uint16_t decides = visit->model->settings[i].places_from;
+    bool rescaled = decides != VD_NONE && vd_has_part(visit, i, VD_PART_RESCALED) && is_due_itself(visit, decides);
+    return is_due_itself(visit, i) || (rescaled && may_be_sent(visit, i));
 }
 
 /* By what it is reached goes last, so that whatever cuts the visit off before leaves it where it was; the password
@@ -76,8 +84,30 @@ static bool choose_due(vd_visit *visit)
     return rest;
 }
 
+/* What was called out is read before it is stored, and before it is read back; the rest is written in the usual way. */
+static void plan_behind_call(vd_visit *visit)
+{
+    bool rest = choose_due(visit);
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        rest = rest || visit->which[i] == 1;
+    }
+    if (!visit->model->store.needed) {
+        vd_steps_plan(visit, VD_STEP_CHECK, VD_STEP_IDLE);
+    }
+    if (rest) {
+        vd_steps_plan(visit, VD_STEP_WRITE, VD_STEP_IDLE);
+    }
+}
+
 vd_going vd_step_write(vd_visit *visit)
 {
+    if (visit->calling != VD_CALLS_NOBODY) {
+        vd_going going = vd_call_begin(visit);
+        if (going == VD_FINE) {
+            plan_behind_call(visit);
+        }
+        return going;
+    }
     visit->more_due = choose_due(visit);
     visit->sending_again = false;
     visit->rounds++;
@@ -134,11 +164,20 @@ static bool moves_now(const vd_visit *visit)
 vd_going vd_step_written(vd_visit *visit, vd_status status)
 {
     bool rest = vd_ledger_take_outcomes(visit), refused = vd_status_class(status) == VD_CLASS_REFUSED;
+    bool called = visit->calling != VD_CALLS_NOBODY;
+    if (called) {
+        vd_call_ended(visit);
+    }
     if (vd_is_over(visit, status)) {
         return VD_GIVEN_UP;
     }
+    if (called && status == VD_OK) {
+        plan_behind_call(visit);
+        return VD_FINE;
+    }
     if (refused && vd_login_again(visit, status)) {
         visit->sending_again = true;
+        visit->rounds--; /* logins are counted by themselves */
         return VD_FINE;
     }
     if (status != VD_OK && !refused && visit->rounds < MOST_ROUNDS) { /* what became of it is read */
@@ -184,19 +223,22 @@ static bool any_witness(const vd_visit *visit)
 {
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         const vd_entry *entry = &visit->ledger[i];
-        if (vd_has_part(visit, i, VD_PART_FLEETING) && entry->sending == VD_ACKNOWLEDGED &&
-            entry->live == VD_AS_WANTED) {
+        bool taken = entry->sending == VD_ACKNOWLEDGED || entry->sending == VD_SENT_IN_VAIN;
+        if (vd_has_part(visit, i, VD_PART_FLEETING) && taken && entry->live == VD_AS_WANTED) {
             return true;
         }
     }
     return false;
 }
 
-/* Something that the unit took is as it was before. */
-static bool any_gone_back(const vd_visit *visit)
+/* Something that the unit took is as it was before. Where a restart would not show otherwise, what was sent in vain and
+ * is not there may as well have been there. */
+static bool any_gone_back(const vd_visit *visit, vd_ruling restarted)
 {
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        if (visit->ledger[i].sending == VD_ACKNOWLEDGED && visit->ledger[i].live == VD_AS_BEFORE) {
+        uint8_t sending = visit->ledger[i].sending;
+        bool taken = sending == VD_ACKNOWLEDGED || (sending == VD_SENT_IN_VAIN && restarted == VD_NOT_KNOWN);
+        if (taken && visit->ledger[i].live == VD_AS_BEFORE) {
             return true;
         }
     }
@@ -241,7 +283,7 @@ vd_going vd_step_checked(vd_visit *visit, vd_status status)
     }
     vd_ledger_take_readings(visit);
     vd_ruling restarted = vd_has_restarted(visit);
-    if (stores && (restarted == VD_HOLDS || any_gone_back(visit))) {
+    if (stores && (restarted == VD_HOLDS || any_gone_back(visit, restarted))) {
         unsend(visit);
     }
     visit->standing.unbroken = restarted == VD_FAILS || (restarted == VD_NOT_KNOWN && any_witness(visit));

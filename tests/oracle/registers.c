@@ -192,8 +192,9 @@ static void answer_identity(oracle *o, const uint8_t *request)
 
 void oracle_answer_registers(oracle *o, const uint8_t *request, size_t count)
 {
+    bool to_all = count > 1 && request[0] == 0 && (request[1] == 6 || request[1] == 16);
     o->reply_length = 0;
-    if (count < 4 || request[0] != o->address ||
+    if (count < 4 || (request[0] != o->address && !to_all) ||
         check_of(request, count - 2) != (unsigned)request[count - 2] + request[count - 1] * 256u) {
         return;
     }
@@ -209,4 +210,5 @@ void oracle_answer_registers(oracle *o, const uint8_t *request, size_t count)
     case 43: answer_identity(o, request); break;
     default: refuse(o, request[1], 1); break;
     }
+    o->reply_length = to_all ? 0 : o->reply_length; /* nobody answers what all of them hear */
 }

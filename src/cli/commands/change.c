@@ -23,7 +23,7 @@ static vd_class write_words(cli *c, const vd_model *model, char **words, const c
                                  .target = vd_profile_values(profile),
                                  .called = called,
                                  .show_changes = changes_show};
-        visit_judged(c, model, &task);
+        visit_several(c, model, &task);
     }
     vd_profile_free(profile);
     return c->worst;
@@ -31,7 +31,7 @@ static vd_class write_words(cli *c, const vd_model *model, char **words, const c
 
 vd_class command_change(cli *c)
 {
-    const vd_model *model = meet_model(c);
+    const vd_model *model = several_meet_first(c) ? meet_model(c) : NULL;
     return model != NULL ? write_words(c, model, c->options.words, "change") : c->worst;
 }
 

@@ -35,11 +35,11 @@ uint16_t vd_model_find(const vd_model *model, const char *key)
 }
 
 static const struct {
-    bool address, check, names_answers;
-} abilities[] = {[VD_MODBUS_RTU] = {true, true, false},
-                 [VD_COMMANDS] = {false, false, true},
-                 [VD_QUERIES] = {false, false, false},
-                 [VD_SENTENCES] = {false, true, true}};
+    bool address, check, names_answers, broadcast;
+} abilities[] = {[VD_MODBUS_RTU] = {true, true, false, true},
+                 [VD_COMMANDS] = {false, false, true, false},
+                 [VD_QUERIES] = {false, false, false, false},
+                 [VD_SENTENCES] = {false, true, true, false}};
 
 bool vd_model_talks_in_lines(const vd_model *model)
 {
@@ -54,6 +54,16 @@ bool vd_model_has_address(const vd_model *model)
 bool vd_model_has_check(const vd_model *model)
 {
     return abilities[model->speech].check;
+}
+
+bool vd_model_has_broadcast(const vd_model *model)
+{
+    return abilities[model->speech].broadcast;
+}
+
+bool vd_model_broadcasts(const vd_model *model, uint16_t setting)
+{
+    return vd_model_has_broadcast(model) && model->settings[setting].place.bits == 0;
 }
 
 bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b)

@@ -218,7 +218,7 @@ static void take_reply(vd_modbus_talk *talk)
             talk->work.stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
             return;
         }
-        if (!held_as_sent(talk, reply)) {
+        if (talk->address != 0 && !held_as_sent(talk, reply)) {
             refuse(talk);
             return;
         }
@@ -231,7 +231,7 @@ static void take_reply(vd_modbus_talk *talk)
         more ? begin_exchange(talk) : end(talk, VD_OK);
         return;
     }
-    mark(talk, VD_DONE);
+    mark(talk, talk->address != 0 ? VD_DONE : VD_UNCLEAR); /* nobody answers a broadcast */
     move_to_request(talk, false);
     talk->work.stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
 }

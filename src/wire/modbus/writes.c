@@ -104,7 +104,7 @@ vd_status vd_modbus_ask_writes(vd_modbus_talk *talk)
     }
     if (writes_fields(talk)) {
         ask_write_fields(talk, span.address, registers, count);
-    } else if (talk->work.model->limits.read_write && is_readable(talk) &&
+    } else if (talk->address != 0 && talk->work.model->limits.read_write && is_readable(talk) &&
                talk->work.model->store.proof != VD_PROOF_SHOWN) {
         vd_modbus_ask_read_write(&talk->client.request, talk->address, span.address, count, span.address, registers,
                                  count);

@@ -1,0 +1,58 @@
+/* SPDX-License-Identifier: MIT
+ * What may be equal everywhere goes out once, by broadcast, to all units of a model on a line. Nobody answers that, so
+ * it counts as sent in vain until it is read back from each. */
+#include "steps.h"
+
+bool vd_visit_may_call(const vd_visit *visit, uint16_t setting)
+{
+    const vd_setting *about = &visit->model->settings[setting];
+    /* What is not acknowledged is no reason to wait for a restart. */
+    bool restarts = about->effect == VD_EFFECT_RESTART && !visit->model->store.needed;
+    return vd_has_part(visit, setting, VD_PART_CHANGES) && !vd_has_part(visit, setting, VD_PART_ABSENT) &&
+           vd_model_broadcasts(visit->model, setting) && !vd_setting_is_own(about) &&
+           !vd_role_is_link((vd_role)about->role) && !about->secret && !about->once && vd_setting_is_shown(about) &&
+           visit->model->store.proof != VD_PROOF_SHOWN && !restarts;
+}
+
+void vd_visit_call(vd_visit *visit, vd_calling calling, const uint8_t *which)
+{
+    visit->calling = (uint8_t)calling;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        bool called = which[i] != 0 && !vd_has_part(visit, i, VD_PART_ABSENT);
+        visit->ledger[i].part |= !called                                  ? 0u
+                                 : vd_has_part(visit, i, VD_PART_CHANGES) ? VD_PART_CALLED
+                                                                          : VD_PART_CALLED | VD_PART_ALONG;
+    }
+}
+
+bool vd_visit_is_calling(const vd_visit *visit)
+{
+    return visit->calling == VD_CALLS_OUT && visit->step != VD_STEP_DONE;
+}
+
+static void choose(vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        visit->which[i] = vd_has_part(visit, i, VD_PART_CALLED);
+    }
+}
+
+vd_going vd_call_begin(vd_visit *visit)
+{
+    choose(visit);
+    if (visit->calling == VD_HEARS_A_CALL) { /* another visit says it */
+        vd_ledger_take_call(visit);
+        vd_call_ended(visit);
+        return VD_FINE;
+    }
+    const vd_link all = {visit->link.line, 0};
+    vd_talk_move(&visit->talk, &all, visit->latency);
+    vd_visit_run(visit, VD_STEP_WRITE, VD_JOB_WRITE, &visit->desired);
+    return VD_GOING;
+}
+
+void vd_call_ended(vd_visit *visit)
+{
+    visit->calling = VD_CALLS_NOBODY;
+    vd_talk_move(&visit->talk, &visit->link, visit->latency);
+}
