@@ -256,6 +256,26 @@ says "weight.low-limit 18.0 kg confirmed"
 run 4 verdite change --addresses 1 weight.low-limit="21 kg" unit.name=Ling --at-once --yes --model wren
 run 4 verdite write all.yaml --address 1 --at-once --yes
 tells "--at-once is for several units."
+
+# ---- one address for several on purpose: told once, understood by nobody, and never called verified
+mkdir shared
+sed 's/factory: 247}/factory: 247, shared: yes}/' "$VERDITE_SOURCE/models/dowel.yaml" >shared/dowel.yaml
+fresh bracken-clash
+run 4 verdite change --address 4 --shared weight.alarm=low --yes --model dowel
+tells "Units of the model dowel do not share an address."
+VERDITE_MODELS=$work/shared
+run 3 verdite change --address 4 --shared weight.alarm=low unit.name=X --yes --model dowel --trace-to told.txt
+says "TOLD, NOT VERIFIED: 1 setting to whoever has address 4; nothing was read back."
+tells "Left out, since it cannot be equal in all of them, or be told without reading: unit.name."
+[ "$(grep -c " out 04 06" <(tr -s ' ' <told.txt))" = 2 ] || fail "said more than once, or not stored"
+[ "$(grep -oE '"weight.alarm": ?"low"' "$work/bracken-clash/state.json" | wc -l)" = 6 ] || fail "not live and stored in both" # one had it before
+run 1 verdite change --address 4 --shared unit.name=X --yes --model dowel
+tells "None of this can be told to several units at once. Nothing was sent."
+run 3 verdite change --address 4 --shared weight.alarm=low --yes --model dowel --json
+says '"outcome": "told"'
+run 4 verdite change --shared weight.alarm=low --yes --model dowel
+VERDITE_MODELS=$VERDITE_SOURCE/models
+fresh bracken
 run 0 verdite swap 3 5 --yes
 tells "Swapped: QD-24003 is at 5, QD-24005 at 3."
 run 0 verdite find --from 3 --to 5 --quick

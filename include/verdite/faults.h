@@ -126,6 +126,8 @@
       "Choose a free address, or take the other unit off the line.")                                                   \
     X(WOULD_HEAR, NO, "", NUMBER, "A broadcast would be heard by {1} more than were named. Nothing was sent.",         \
       "Name them too, take them off the line, or leave --at-once out.")                                                \
+    X(NOTHING_TO_TELL, NO, "", PLAIN, "None of this can be told to several units at once. Nothing was sent.",          \
+      "Name settings that may be equal in all of them.")                                                               \
     X(LINK_STAYED, NOT_VERIFIED, "", PLAIN, "It took the new address or line setting, and answers where it did.",      \
       "Switch it off and on, then look for it at both.")                                                               \
     X(NOT_FOLLOWED, CONTACT, "", WORDS, "It answers neither at {said} nor at {allowed}.",                              \

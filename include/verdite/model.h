@@ -213,6 +213,7 @@ struct vd_model {
     uint8_t group_count, variant_count, ability_count, action_count, topic_count, errand_count;
     uint8_t address_low, address_high; /* unit addresses it can have */
     uint8_t address_factory;
+    bool address_shared;   /* several units may have one address on purpose */
     uint32_t restart_time; /* milliseconds from a restart until it answers again */
     uint16_t running;      /* the reading that tells how long it has been running; see vd_model_running_time() */
     uint16_t undone;       /* VD_UNDOES_READING: which */

@@ -56,6 +56,7 @@ typedef struct vd_work {
     bool running, stopping;
     bool twice;              /* what is read counts only when it was read alike twice */
     bool others;             /* somebody else replied as well */
+    bool deaf;               /* whatever is replied says nothing */
     bool fault_stood;        /* a fault was recorded before the job began */
     vd_status failure;       /* of the first request that a read went on without */
     bool secret;             /* an exchange of this job held one */
@@ -127,6 +128,9 @@ void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t le
 void vd_talk_act(vd_talk *talk, uint64_t now, const vd_action *action);
 /* Makes the question who it is, which was just begun, go on listening for somebody else with the same address. */
 void vd_talk_be_patient(vd_talk *talk);
+/* Whether from now on nothing that is replied to a write counts, because several units have the address and reply at
+ * once: each request is said once, and what becomes of it is unclear. */
+void vd_talk_be_deaf(vd_talk *talk, bool deaf);
 /* Whether somebody else replied to it as well. */
 bool vd_talk_heard_others(const vd_talk *talk);
 /* From now on what is read counts only when it was read alike twice; for languages without a check. */

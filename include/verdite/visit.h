@@ -15,7 +15,14 @@
 
 VD_C_BEGIN
 
-typedef enum vd_task { VD_TASK_IDENTIFY, VD_TASK_READ, VD_TASK_WRITE, VD_TASK_VERIFY, VD_TASK_ACT } vd_task;
+typedef enum vd_task {
+    VD_TASK_IDENTIFY,
+    VD_TASK_READ,
+    VD_TASK_WRITE,
+    VD_TASK_VERIFY,
+    VD_TASK_ACT,
+    VD_TASK_TELL
+} vd_task;
 
 /* Where a task stands. Those of the second line are small machines inside a step. */
 typedef enum vd_step {
@@ -186,6 +193,10 @@ bool vd_visit_may_call(const vd_visit *visit, uint16_t setting);
 void vd_visit_call(vd_visit *visit, vd_calling calling, const uint8_t *which);
 bool vd_visit_is_calling(const vd_visit *visit); /* it is still to be called out */
 
+/* Tells whoever has the address what `target` says, and has them store it. For units that share an address on purpose:
+ * nobody is asked who is there, nothing is read, and nothing can be verified. What may not be equal everywhere, or
+ * cannot be said without reading first, is left out (vd_visit_left_to_its_unit()). */
+void vd_visit_tell(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which);
 /* Compares the unit, live and stored, with `target`; changes nothing. */
 void vd_visit_verify(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which);
 

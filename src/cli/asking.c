@@ -74,7 +74,9 @@ static char *question_words(const visit *v, const visit_task *task, const char *
         count += vd_visit_changes(&v->engine, i);
     }
     const char *store = !v->model->store.needed ? "" : count == 1 ? " and store it" : " and store them";
-    return task->action != NULL ? g_strdup_printf("%s: %s?", task->action->label, unit)
+    return task->task == VD_TASK_TELL ? g_strdup_printf("Tell %u setting%s to whoever has address %u?", count,
+                                                        count == 1 ? "" : "s", v->place.address)
+           : task->action != NULL     ? g_strdup_printf("%s: %s?", task->action->label, unit)
            : count > 0 ? g_strdup_printf("Write %u setting%s to %s%s?", count, count == 1 ? "" : "s", unit, store)
                        : g_strdup_printf("Store what is live in %s already?", unit);
 }

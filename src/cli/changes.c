@@ -273,3 +273,28 @@ void changes_show(cli *c, const vd_visit *unit)
     show_advice(c, unit);
     c->worst = worst; /* advice is no outcome */
 }
+
+void changes_show_told(cli *c, const vd_visit *unit)
+{
+    static const char *const titles[] = {"", "", NULL};
+    sheet rows = sheet_start(c, stderr, titles);
+    GString *left = g_string_new("");
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        vd_value value = vd_set_get(vd_visit_desired(unit), i);
+        if (vd_visit_changes(unit, i)) {
+            sheet_row(&rows, setting->key, value_text(setting, &value), NULL);
+        }
+        if (vd_visit_left_to_its_unit(unit, i)) {
+            g_string_append_printf(left, "%s%s", left->len > 0 ? ", " : "", setting->key);
+        }
+    }
+    message(c, "Will tell everybody at address %u:", vd_visit_link(unit)->address);
+    sheet_print(&rows);
+    if (left->len > 0) {
+        message(c, "  Left out, since it cannot be equal in all of them, or be told without reading: %s.", left->str);
+    }
+    message(c, "  Nobody is asked who is there, nothing is read or kept, and nothing can be undone.");
+    show_steps(c, unit);
+    g_string_free(left, TRUE);
+}

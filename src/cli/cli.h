@@ -268,6 +268,8 @@ void visit_json(cli *c, const visit *v);
 void changes_show(cli *c, const vd_visit *unit);
 /* The same of one of its model's actions. */
 void changes_show_action(cli *c, const vd_visit *unit);
+/* The same of what several units at one address are told. */
+void changes_show_told(cli *c, const vd_visit *unit);
 /* Tells what is left out since it belongs to another unit, with this serial number, alone. */
 void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial);
 /* How a verdict is called. */
@@ -277,6 +279,8 @@ void changes_tell_lacking(cli *c, const vd_visit *unit, const char *file);
 /* Shows the verdicts of a visit that has ended, and what to do next; `file` is the profile, or NULL. */
 void verdicts_show(cli *c, const visit *v, const char *file);
 
+/* What several units at one address were told: nothing of it is known to be so. */
+void verdicts_show_told(cli *c, const visit *v);
 /* Puts all of the words KEY=VALUE into a profile; of a secret the key alone, then it is asked for. False: reported. */
 bool changes_put(cli *c, vd_profile *profile, char **words);
 /* A visit that makes a unit hold something, or compares it, with its verdicts and what to do next. */

@@ -29,6 +29,9 @@ void judged_show(cli *c, visit *v)
     if (judged) {
         verdicts_show(c, v, task->name);
     }
+    if (task->task == VD_TASK_TELL && v->opened && vd_visit_has_sent(&v->engine)) {
+        verdicts_show_told(c, v);
+    }
     journal_tell_open(c, v);
 }
 

@@ -63,6 +63,8 @@ const cli_option cli_option_table[] = {
      0, 0, false},
     {"at-once", '\0', KIND_FLAG, SLOT(at_once), NULL,
      "With --addresses: what may be equal everywhere goes to all of them in one broadcast", TAKES_AT_ONCE, 0, 0, false},
+    {"shared", '\0', KIND_FLAG, SLOT(shared), NULL,
+     "Several units have this address on purpose: tell them all, and verify nothing", TAKES_AT_ONCE, 0, 0, false},
     {"destroy", '\0', KIND_TEXT, SLOT(destroy), "WHAT",
      "Agree to what cannot be undone, by naming it: settings, memory", TAKES_DESTROY, 0, 0, false},
     {"login", '\0', KIND_FLAG, SLOT(login), NULL, "Log in, and also read what needs that", TAKES_LOGIN, 0, 0, false},
@@ -335,6 +337,9 @@ static bool judge_together(parsing *p)
     }
     if (options->address.given && options->addresses != NULL) {
         return complain(p, g_strdup("--address and --addresses exclude each other."), "Give one of them.");
+    }
+    if (options->shared && !options->address.given) {
+        return complain(p, g_strdup("--shared is about one address."), "Name it: --address 5.");
     }
     if (options->at_once && options->addresses == NULL) {
         return complain(p, g_strdup("--at-once is for several units."), "Name them: --addresses 1-10,12.");

@@ -51,7 +51,7 @@ typedef struct cli_options {
     char **with; /* requirements */
     cli_framing framing;
     cli_number baud, address, from, to, count;
-    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, own, fitting, at_once, help;
+    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, own, fitting, at_once, shared, help;
     uint32_t time; /* milliseconds, where the command takes a time */
     char **words;  /* what is left: files, keys, models; NULL: nothing */
 } cli_options;

@@ -110,9 +110,28 @@ static void tell(cli *c, crew *all)
     }
 }
 
+/* Whoever has the address is told; nothing can be verified. */
+static vd_class tell_all(cli *c, const vd_model *model, const visit_task *task)
+{
+    visit_task telling = *task;
+    if (!model->address_shared) {
+        char *said = g_strdup_printf("Units of the model %s do not share an address.", model->key);
+        report_wrong_words(c, said,
+                           "Leave --shared out; where two answer by mistake, give one of them another address.");
+        g_free(said);
+        return c->worst;
+    }
+    telling.task = VD_TASK_TELL;
+    telling.show_changes = changes_show_told;
+    return visit_judged(c, model, &telling);
+}
+
 vd_class visit_several(cli *c, const vd_model *model, const visit_task *task)
 {
     uint8_t addresses[MOST_ADDRESS];
+    if (c->options.shared) {
+        return tell_all(c, model, task);
+    }
     if (c->options.addresses == NULL) {
         return visit_judged(c, model, task);
     }

@@ -231,3 +231,21 @@ void verdicts_show(cli *c, const visit *v, const char *file)
     show_next(c, v, &summary, file);
     c->worst = MAX(c->worst, wholes[summary.whole].class);
 }
+
+void verdicts_show_told(cli *c, const visit *v)
+{
+    unsigned told = 0;
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        told += vd_visit_entry(&v->engine, i)->sending != VD_UNSENT;
+    }
+    char *rest = g_strdup_printf("%u setting%s to whoever has address %u; nothing was read back.", told,
+                                 told == 1 ? "" : "s", v->place.address);
+    json_object_set_new(c->result, "outcome", json_string("told"));
+    json_object_set_new(c->result, "told", json_integer(told));
+    if (!c->options.json) {
+        lead_print(c, TONE_DOUBT, "TOLD, NOT VERIFIED:", "", rest);
+    }
+    message(c, "Next: have one of them alone on the line, and verify it.");
+    c->worst = MAX(c->worst, VD_CLASS_NOT_VERIFIED);
+    g_free(rest);
+}

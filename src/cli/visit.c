@@ -155,6 +155,7 @@ void visit_begin(visit *v, uint64_t now)
     case VD_TASK_READ: vd_visit_read(&v->engine, now, task->which); break;
     case VD_TASK_WRITE: vd_visit_write(&v->engine, now, task->target, task->which); break;
     case VD_TASK_ACT: vd_visit_act(&v->engine, now, task->action); break;
+    case VD_TASK_TELL: vd_visit_tell(&v->engine, now, task->target, task->which); break;
     case VD_TASK_VERIFY: vd_visit_verify(&v->engine, now, task->target, task->which); break;
     }
 }

@@ -32,7 +32,7 @@ static bool take_line(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_address(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"from", "to", "factory", NULL};
+    static const char *const keys[] = {"from", "to", "factory", "shared", NULL};
     yaml_file *yaml = &file->yaml;
     yaml_node_t *map = yaml_member(yaml, root, "address");
     int64_t from = 1, to = 247, factory = 1;
@@ -46,7 +46,8 @@ static bool take_address(vd_model_file *file, const yaml_node_t *root)
     }
     bool fine = yaml_check_keys(yaml, map, keys) && yaml_take_integer(yaml, map, "from", true, 1, 247, &from) &&
                 yaml_take_integer(yaml, map, "to", true, from, 247, &to) &&
-                yaml_take_integer(yaml, map, "factory", true, from, to, &factory);
+                yaml_take_integer(yaml, map, "factory", true, from, to, &factory) &&
+                yaml_take_truth(yaml, map, "shared", &file->model.address_shared);
     file->model.address_low = (uint8_t)from;
     file->model.address_high = (uint8_t)to;
     file->model.address_factory = (uint8_t)factory;

@@ -1,7 +1,15 @@
 /* SPDX-License-Identifier: MIT
  * What may be equal everywhere goes out once, by broadcast, to all units of a model on a line. Nobody answers that, so
- * it counts as sent in vain until it is read back from each. */
+ * it counts as sent in vain until it is read back from each. And what is told to several that share an address, whose
+ * replies nobody can understand. */
 #include "steps.h"
+
+static bool may_be_equal(const vd_visit *visit, uint16_t setting)
+{
+    const vd_setting *about = &visit->model->settings[setting];
+    return vd_model_broadcasts(visit->model, setting) && !vd_setting_is_own(about) &&
+           !vd_role_is_link((vd_role)about->role) && !about->secret;
+}
 
 bool vd_visit_may_call(const vd_visit *visit, uint16_t setting)
 {
@@ -9,8 +17,7 @@ bool vd_visit_may_call(const vd_visit *visit, uint16_t setting)
     /* What is not acknowledged is no reason to wait for a restart. */
     bool restarts = about->effect == VD_EFFECT_RESTART && !visit->model->store.needed;
     return vd_has_part(visit, setting, VD_PART_CHANGES) && !vd_has_part(visit, setting, VD_PART_ABSENT) &&
-           vd_model_broadcasts(visit->model, setting) && !vd_setting_is_own(about) &&
-           !vd_role_is_link((vd_role)about->role) && !about->secret && !about->once && vd_setting_is_shown(about) &&
+           may_be_equal(visit, setting) && !about->once && vd_setting_is_shown(about) &&
            visit->model->store.proof != VD_PROOF_SHOWN && !restarts;
 }
 
@@ -55,4 +62,27 @@ void vd_call_ended(vd_visit *visit)
 {
     visit->calling = VD_CALLS_NOBODY;
     vd_talk_move(&visit->talk, &visit->link, visit->latency);
+}
+
+/* ---- Several at one address ---- */
+
+vd_status vd_tell_plan(vd_visit *visit)
+{
+    bool any = false;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (!vd_has_part(visit, i, VD_PART_ASKED)) {
+            continue;
+        }
+        bool told = may_be_equal(visit, i);
+        any = any || told;
+        visit->ledger[i].part |= told ? VD_PART_CHANGES : VD_PART_ELSEWHERE;
+        visit->ledger[i].part &= (uint16_t) ~(told ? 0u : VD_PART_ASKED);
+    }
+    visit->count = 0;
+    vd_steps_append(visit, VD_STEP_ASK);
+    vd_steps_append(visit, VD_STEP_WRITE);
+    if (visit->model->store.needed) {
+        vd_steps_append(visit, VD_STEP_STORE);
+    }
+    return any ? vd_order_check(visit) : vd_note_NOTHING_TO_TELL(&visit->fault);
 }

@@ -13,7 +13,7 @@ void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values)
 
 bool vd_changes(const vd_visit *visit)
 {
-    return visit->task == VD_TASK_WRITE || visit->task == VD_TASK_ACT;
+    return visit->task == VD_TASK_WRITE || visit->task == VD_TASK_ACT || visit->task == VD_TASK_TELL;
 }
 
 bool vd_is_known(const vd_visit *visit)

@@ -41,7 +41,8 @@ bool vd_login_is_due(const vd_visit *visit, vd_step step)
              (step == VD_STEP_WRITE || step == VD_STEP_STORE || step == VD_STEP_RESTART) && visit->model->store.needed;
     bool reads = step == VD_STEP_READ || step == VD_STEP_READ_BACK;
     bool writes = step == VD_STEP_WRITE;
-    if (!vd_model_logs_in(visit->model) || visit->login.declined || (visit->login.done && !lapsed)) {
+    if (!vd_model_logs_in(visit->model) || visit->task == VD_TASK_TELL || visit->login.declined ||
+        (visit->login.done && !lapsed)) {
         return false;
     }
     if (step == VD_STEP_READ && visit->task == VD_TASK_READ) {

@@ -44,7 +44,7 @@ static bool must_write(const vd_visit *visit, uint16_t setting)
 /* Judges what is to be written, and all rules about the result. What stays as it was heard, whatever it is, is no
  * hindrance. A rule that hangs on what the unit never shows stays open; whoever asks the person can tell it from
  * vd_rule_judge(). */
-static vd_status check_result(vd_visit *visit)
+vd_status vd_order_check(vd_visit *visit)
 {
     const vd_model *model = visit->model;
     for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -128,7 +128,7 @@ vd_status vd_order_work_out(vd_visit *visit)
             visit->ledger[i].part |= (uint16_t)(VD_PART_CHANGES | (fleeting ? VD_PART_FLEETING : 0u));
         }
     }
-    vd_status status = check_result(visit);
+    vd_status status = vd_order_check(visit);
     vd_follow_work_out(visit);
     if (status == VD_OK) {
         mark_company(visit);

@@ -249,6 +249,7 @@ static void begin(vd_visit *visit, uint64_t now, vd_task task)
         visit->sending_again = false;
     visit->action = NULL;
     visit->acted = VD_UNSENT;
+    vd_talk_be_deaf(&visit->talk, task == VD_TASK_TELL);
     visit->calling = VD_CALLS_NOBODY;
     visit->keeping = visit->kept = visit->more_due = false;
     visit->follow = (vd_follow){.from = visit->link, .to = visit->link};
@@ -354,6 +355,13 @@ void vd_visit_verify(vd_visit *visit, uint64_t now, const vd_set *target, const 
     begin(visit, now, VD_TASK_VERIFY);
     take_target(visit, target, which);
     proceed(visit, begin_step(visit));
+}
+
+void vd_visit_tell(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which)
+{
+    begin(visit, now, VD_TASK_TELL);
+    take_target(visit, target, which);
+    proceed(visit, vd_tell_plan(visit) == VD_OK ? begin_step(visit) : VD_GIVEN_UP);
 }
 
 void vd_visit_act(vd_visit *visit, uint64_t now, const vd_action *action)

@@ -65,6 +65,8 @@ bool vd_ledger_any_sent(const vd_visit *visit);
 /* Fills `desired` with what the unit holds where nothing else is asked for; what does not count in the mode that
  * results is asked for no longer. */
 void vd_order_complete(vd_visit *visit);
+/* Whether what is asked for may be written, by itself and by the rules. */
+vd_status vd_order_check(vd_visit *visit);
 /* Works out the whole result, checks it, and marks what must be written. VD_OK, or why nothing may be written. */
 vd_status vd_order_work_out(vd_visit *visit);
 /* Whether anything must be written or stored. */
@@ -103,6 +105,11 @@ bool vd_follow_take(vd_visit *visit);
 vd_status vd_follow_in_vain(vd_visit *visit);
 /* Marks those by which it is to be reached and is not. */
 void vd_follow_judge(vd_visit *visit);
+
+/* ---- What several units are told: calling.c ---- */
+
+/* Plans what all at one address are told; or why it may not be. */
+vd_status vd_tell_plan(vd_visit *visit);
 
 /* ---- Waiting for a unit: await.c ---- */
 

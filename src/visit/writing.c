@@ -306,7 +306,8 @@ vd_going vd_step_checked(vd_visit *visit, vd_status status)
 
 vd_going vd_step_store(vd_visit *visit)
 {
-    if (vd_talk_unexplained(&visit->talk) != visit->explained) { /* somebody else may have been heard */
+    bool others = vd_talk_unexplained(&visit->talk) != visit->explained;
+    if (others && visit->task != VD_TASK_TELL) { /* somebody else may have been heard */
         visit->explained = vd_talk_unexplained(&visit->talk);
         vd_steps_plan(visit, VD_STEP_KNOW_AGAIN, VD_STEP_STORE);
         return VD_FINE;

@@ -86,6 +86,12 @@ void vd_talk_be_patient(vd_talk *talk)
     language(talk)->be_patient(talk);
 }
 
+void vd_talk_be_deaf(vd_talk *talk, bool deaf)
+{
+    talk->work.deaf = deaf;
+    vd_talk_limit_tries(talk, deaf ? 1 : 0);
+}
+
 bool vd_talk_heard_others(const vd_talk *talk)
 {
     return language(talk)->heard_others(talk);

@@ -58,6 +58,12 @@ static const vd_modbus_frame *frame_in_force(const vd_modbus_client *client)
     return client->polling ? &client->poll : &client->request;
 }
 
+/* Nobody answers a broadcast; and where several units have one address, nobody can be understood. */
+static bool is_unanswered(const vd_modbus_client *client)
+{
+    return client->request.bytes[0] == 0 || client->deaf;
+}
+
 static void hush(vd_modbus_client *client)
 {
     client->reply_length = 0;
@@ -464,7 +470,7 @@ static void pass_time(vd_modbus_client *client)
         break;
     case RESTING:
         if (client->now >= client->wake) {
-            if (client->request.bytes[0] == 0) {
+            if (is_unanswered(client)) {
                 end(client, VD_OK);
             } else {
                 hush(client);
@@ -487,9 +493,9 @@ static void note_sent(vd_modbus_client *client, uint64_t until)
     client->echoed = 0;
     client->echo_over = false;
     hush(client);
-    if (client->request.bytes[0] == 0) {
+    if (is_unanswered(client)) {
         client->state = RESTING;
-        client->wake = until + client->manner.broadcast;
+        client->wake = until + (client->deaf ? client->manner.longest : client->manner.broadcast);
         return;
     }
     client->state = WAITING;
@@ -534,7 +540,7 @@ static void client_wants(const void *engine, vd_wants *wants)
     /* While a unit is busy others may use the line; while a broadcast is carried out nobody may. */
     wants->holds_line = client->state == WAITING || client->state == GAP || client->state == QUIET ||
                         client->state == DRAINING || client->state == LINGERING ||
-                        (client->state == RESTING && client->request.bytes[0] == 0);
+                        (client->state == RESTING && is_unanswered(client));
     if (client->state == READY) {
         wants->send = frame_in_force(client)->bytes;
         wants->count = frame_in_force(client)->length;

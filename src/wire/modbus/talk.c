@@ -130,6 +130,7 @@ static void begin_exchange(vd_modbus_talk *talk)
     /* Storing and restarting are actions: they are never sent twice. */
     bool repeatable = talk->work.job != VD_JOB_STORE && talk->work.job != VD_JOB_ACT;
     vd_modbus_client_begin(&talk->client, talk->work.now, repeatable, wait);
+    talk->client.deaf = talk->work.deaf;
     if (talk->patient) {
         vd_modbus_client_be_patient(&talk->client);
     }
@@ -297,6 +298,11 @@ static void registers_proceed(vd_talk *any)
         status == VD_STOPPED || status == VD_PORT_LOST || status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
     vd_work_exchanged(&talk->work, is_hidden(talk), status);
     talk->work.part = BETWEEN;
+    if (talk->work.deaf && !gone) {
+        mark(talk, VD_UNCLEAR);
+        on_settings(talk) ? (move_to_request(talk, false), begin_exchange(talk)) : end(talk, VD_OK);
+        return;
+    }
     if (talk->spacing && !gone) { /* whatever came, it stood in between */
         begin_exchange(talk);
         return;
