@@ -264,6 +264,9 @@ vd_status rig_run(rig *r)
         vd_loop_wants(&r->loop, 0, &wants);
         if (wants.question == VD_ASK_WRITE) {
             vd_loop_feed(&r->loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = !r->refuse_question});
+        } else if (wants.question == VD_ASK_OLD_PASSWORD) {
+            r->old_asked++;
+            vd_loop_feed(&r->loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = !r->refuse_old});
         } else if (wants.question == VD_ASK_PASSWORD) {
             size_t length = r->password != NULL ? strlen(r->password) : 0;
             vd_loop_feed(

@@ -51,6 +51,8 @@ typedef struct rig {
     vd_seat seat;
     vd_loop loop;
     bool refuse_question, fail_keep;
+    unsigned old_asked; /* how often the old password was asked for, which is agreed to unless this is refused */
+    bool refuse_old;
     unsigned stop_after; /* steps after which to stop, 0: never */
     unsigned kept;
     void (*watch)(struct rig *r); /* looks in before every step */

@@ -156,7 +156,7 @@ static void serve_visit(pair *p)
 {
     vd_wants wants;
     vd_visit_engine.wants(&p->visit, &wants);
-    if (wants.question == VD_ASK_WRITE) {
+    if (wants.question == VD_ASK_WRITE || wants.question == VD_ASK_OLD_PASSWORD) {
         feed_visit(p, (vd_event){.kind = VD_ANSWERED, .yes = true});
     } else if (wants.question == VD_ASK_PASSWORD) {
         feed_visit(p, (vd_event){.kind = VD_ANSWERED, .yes = true, .bytes = (const uint8_t *)"0000", .count = 4});

@@ -102,6 +102,8 @@ static void turn(run *r)
         if (stop) {
             r->stopped = true;
             vd_loop_feed(&r->loop, 0, (vd_event){.kind = VD_STOP});
+        } else if (wants.question == VD_ASK_OLD_PASSWORD) {
+            vd_loop_feed(&r->loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = true});
         } else if (wants.question == VD_ASK_PASSWORD) {
             vd_loop_feed(&r->loop, 0,
                          (vd_event){.kind = VD_ANSWERED,

@@ -244,6 +244,53 @@ static void test_password_change_is_followed(void **state)
     rig_end(&r);
 }
 
+static uint8_t tries_left;
+
+/* It says yes to a new password, and has the old one all the same when it has restarted. */
+static void lose_new_password(rig *r)
+{
+    if (vd_visit_progress(&r->visit).step == VD_STEP_COMING_BACK) {
+        put(&unit_of(r)->live, "access.password", "0000");
+        put(&unit_of(r)->stored, "access.password", "0000");
+        unit_of(r)->tries_left = tries_left;
+    }
+}
+
+static void test_password_that_is_lost(void **state)
+{
+    (void)state;
+    static const struct {
+        uint8_t left; /* wrong tries that it leaves before */
+        bool refuse;
+        unsigned asked;
+        vd_status status;
+        uint8_t left_then;
+        vd_verdict apn;
+    } cases[] = {{3, false, 1, VD_PASSWORD_STAYED, 3, VD_CONFIRMED},
+                 {3, true, 1, VD_LOGIN_REFUSED, 2, VD_UNKNOWN},
+                 {2, false, 0, VD_LOGIN_REFUSED, 1, VD_UNKNOWN}};
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        rig r;
+        start(&r, "brock");
+        vd_set target = new_set(shipped("brock"));
+        tries_left = cases[i].left;
+        put(&target, "access.password", "47114711");
+        put(&target, "sim.apn", "bees.example.net"); /* restarts it */
+        put(&target, "access.obeys", "nobody");      /* only who is logged in may read that back */
+        r.password = "0000";
+        r.refuse_old = cases[i].refuse;
+        r.watch = lose_new_password;
+        assert_int_equal(rig_write(&r, &target), cases[i].status);
+        assert_int_equal(r.old_asked, cases[i].asked);
+        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_NOT);
+        assert_int_equal(vd_visit_verdict(&r.visit, vd_model_find(target.model, "access.password")), VD_UNKNOWN);
+        assert_int_equal(vd_visit_verdict(&r.visit, vd_model_find(target.model, "sim.apn")), cases[i].apn);
+        assert_int_equal(unit_of(&r)->tries_left, cases[i].left_then);
+        free(target.memory);
+        rig_end(&r);
+    }
+}
+
 static void think_for_long(rig *r)
 {
     static uint64_t thought;
@@ -716,6 +763,7 @@ int main(void)
         cmocka_unit_test(test_login),
         cmocka_unit_test(test_tries_that_cannot_be_counted),
         cmocka_unit_test(test_password_change_is_followed),
+        cmocka_unit_test(test_password_that_is_lost),
         cmocka_unit_test(test_login_again_before_writing),
         cmocka_unit_test(test_secrets_stay_out_of_traces),
         cmocka_unit_test(test_late_words_stay_out_of_traces),

@@ -26,8 +26,9 @@ VD_C_BEGIN
 /* Questions for the person. What it is about is asked of the engine itself. */
 typedef enum vd_question {
     VD_ASK_NOTHING,
-    VD_ASK_WRITE,   /* the changes stand; shall they be written? */
-    VD_ASK_PASSWORD /* the unit wants a login: the password, or no */
+    VD_ASK_WRITE,       /* the changes stand; shall they be written? */
+    VD_ASK_PASSWORD,    /* the unit wants a login: the password, or no */
+    VD_ASK_OLD_PASSWORD /* it refused the new password that it had taken, and leaves more than one try: the old one? */
 } vd_question;
 
 /* Everything an engine wants at one moment. */

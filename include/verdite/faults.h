@@ -128,6 +128,8 @@
       "Name them too, take them off the line, or leave --at-once out.")                                                \
     X(NOTHING_TO_TELL, NO, "", PLAIN, "None of this can be told to several units at once. Nothing was sent.",          \
       "Name settings that may be equal in all of them.")                                                               \
+    X(PASSWORD_STAYED, NOT_VERIFIED, "", PLAIN, "It said yes to the new password, and still takes the old one.",       \
+      "Change it again, or leave it as it is.")                                                                        \
     X(LINK_STAYED, NOT_VERIFIED, "", PLAIN, "It took the new address or line setting, and answers where it did.",      \
       "Switch it off and on, then look for it at both.")                                                               \
     X(NOT_FOLLOWED, CONTACT, "", WORDS, "It answers neither at {said} nor at {allowed}.",                              \

@@ -30,7 +30,8 @@ typedef enum vd_step {
     VD_STEP_LISTENING, /* it does not listen yet: a hand is needed, or it is starting; asked who it is until it does */
     VD_STEP_PASSWORD,  /* wants the answer to VD_ASK_PASSWORD */
     VD_STEP_LOGIN,
-    VD_STEP_TRIES_LEFT, /* the password was wrong: how many tries are left is read */
+    VD_STEP_TRIES_LEFT,   /* the password was wrong: how many tries are left is read */
+    VD_STEP_OLD_PASSWORD, /* wants the answer to VD_ASK_OLD_PASSWORD */
     VD_STEP_IDENTIFY,
     VD_STEP_READ,        /* live values */
     VD_STEP_READ_STORED, /* the stored bank, where the model has one that can be read */
@@ -71,10 +72,11 @@ typedef struct vd_await { /* a unit that is waited for; private */
     bool on, wants_restart, seen;
 } vd_await;
 
-typedef struct vd_login_state { /* a login that is under way; private */
-    uint64_t at;                /* when it was done */
-    char password[VD_PASSWORD_SIZE];
-    uint8_t length, tries, busy; /* of the password; how often it was said, and how often the unit was busy then */
+typedef struct vd_login_state {                             /* a login that is under way; private */
+    uint64_t at;                                            /* when it was done */
+    char password[VD_PASSWORD_SIZE], old[VD_PASSWORD_SIZE]; /* `old`: in force until this task changed it */
+    uint8_t length, old_length;
+    uint8_t tries, busy; /* how often it was said, and how often the unit was busy then */
     bool on, wanted, done, factory, declined;
     bool sure, refused; /* it said yes to the password; it turned down what a login may allow */
 } vd_login_state;

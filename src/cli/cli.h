@@ -221,6 +221,7 @@ typedef enum visit_wish {
     WISH_NOTHING, /* that the loop turns */
     WISH_ASK,
     WISH_PASSWORD,
+    WISH_OLD_PASSWORD,
     WISH_REOPEN,
     WISH_KEEP,
     WISH_DONE
@@ -253,6 +254,8 @@ bool person_types(const cli *c, const visit *v, vd_loop *loop, const char *quest
 bool asked_shows(cli *c, visit *v);
 /* Shows what will happen and asks, or takes what was answered beforehand; feeds the answer. */
 void asked_to_go_on(cli *c, visit *v, vd_loop *loop);
+/* Whether the password of before may be said once more, since the unit refuses the new one. */
+void person_agrees_to_old(cli *c, const visit *v, vd_loop *loop);
 void person_says_password(cli *c, const visit *v, vd_loop *loop);
 /* Remembers that a restart showed what the unit has stored, where one did. */
 void proof_remember(cli *c, const visit *v);

@@ -78,3 +78,14 @@ void person_says_password(cli *c, const visit *v, vd_loop *loop)
     secrets_forget();
     g_free(question);
 }
+
+void person_agrees_to_old(cli *c, const visit *v, vd_loop *loop)
+{
+    vd_value left = vd_set_get(vd_visit_live(&v->engine), v->model->login.left);
+    message(c, "The unit refuses the new password, which it had said yes to. It leaves %d more wrong tries.",
+            (int)left.number);
+    bool yes = person_agrees(c, v, loop, "Try the old one, once?");
+    if (stops_so_far() == 0) {
+        vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_ANSWERED, .yes = yes});
+    }
+}

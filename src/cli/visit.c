@@ -97,12 +97,13 @@ visit_wish visit_wishes(cli *c, visit *v, vd_loop *loop)
     if (wants.news != v->news && !take_news(c, v, loop, &wants)) {
         return visit_wishes(c, v, loop);
     }
-    return wants.done                          ? WISH_DONE
-           : wants.question == VD_ASK_WRITE    ? WISH_ASK
-           : wants.question == VD_ASK_PASSWORD ? WISH_PASSWORD
-           : wants.reopen                      ? WISH_REOPEN
-           : wants.keep                        ? WISH_KEEP
-                                               : WISH_NOTHING;
+    return wants.done                              ? WISH_DONE
+           : wants.question == VD_ASK_WRITE        ? WISH_ASK
+           : wants.question == VD_ASK_PASSWORD     ? WISH_PASSWORD
+           : wants.question == VD_ASK_OLD_PASSWORD ? WISH_OLD_PASSWORD
+           : wants.reopen                          ? WISH_REOPEN
+           : wants.keep                            ? WISH_KEEP
+                                                   : WISH_NOTHING;
 }
 
 void visit_fulfil(cli *c, visit *v, vd_loop *loop, visit_wish wish)
@@ -110,6 +111,7 @@ void visit_fulfil(cli *c, visit *v, vd_loop *loop, visit_wish wish)
     switch (wish) {
     case WISH_ASK: asked_to_go_on(c, v, loop); break;
     case WISH_PASSWORD: person_says_password(c, v, loop); break;
+    case WISH_OLD_PASSWORD: person_agrees_to_old(c, v, loop); break;
     case WISH_REOPEN: look_for_port(c, v, loop); break;
     case WISH_KEEP: journal_keep(c, v, loop); break;
     case WISH_NOTHING:

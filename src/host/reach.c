@@ -97,6 +97,8 @@ static void answer(vd_reach *reach, vd_loop *loop, const vd_wants *wants)
                                 .count = password != NULL ? strlen(password) : 0});
     } else if (wants->question == VD_ASK_WRITE) {
         vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = true});
+    } else if (wants->question == VD_ASK_OLD_PASSWORD) {
+        vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = false});
     } else if (wants->keep) {
         vd_fault fault = {0};
         bool first = vd_visit_progress(&reach->visit).step == VD_STEP_KEEP;

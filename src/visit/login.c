@@ -2,7 +2,7 @@
  * A small machine: logging in, only where something needs it, with a password that is wiped when the visit ends. It is
  * said once. Where no answer told whether the unit took it, what is done next tells; only where that shows that it did
  * not is it said again. After a wrong one the unit is asked how many tries are left. */
-#include "visit_parts.h"
+#include "steps.h"
 
 #include <string.h>
 
@@ -67,7 +67,8 @@ void vd_login_is_lost(vd_visit *visit)
 void vd_login_forget(vd_visit *visit)
 {
     vd_wipe(visit->login.password, sizeof visit->login.password);
-    visit->login.length = 0;
+    vd_wipe(visit->login.old, sizeof visit->login.old);
+    visit->login.length = visit->login.old_length = 0;
 }
 
 /* A password as it is typed; returns its length. */
@@ -85,6 +86,10 @@ static void take_new_one(vd_visit *visit)
     if (setting != VD_NONE && visit->ledger[setting].sending == VD_ACKNOWLEDGED &&
         (visit->standing.stored || !visit->model->store.needed)) {
         vd_value password = vd_set_get(&visit->desired, setting);
+        if (visit->login.old_length == 0) {
+            memcpy(visit->login.old, visit->login.password, sizeof visit->login.old);
+            visit->login.old_length = visit->login.length;
+        }
         visit->login.length = (uint8_t)print_password(visit, &password, visit->login.password);
         visit->login.tries = 0;
     }
@@ -131,35 +136,6 @@ vd_going vd_login_begin(vd_visit *visit)
     return VD_GOING;
 }
 
-static vd_going take_answer(vd_visit *visit, const vd_event *event)
-{
-    vd_step then = (vd_step)visit->list[visit->at];
-    if (event->kind == VD_HEARD) {
-        vd_talk_engine.feed(&visit->talk, event);
-    }
-    if (event->kind == VD_LOST) {
-        vd_fault_note(&visit->fault, event->status, NULL, "", "");
-        return end(visit, VD_GIVEN_UP);
-    }
-    if (visit->stopping) {
-        return end(visit, VD_GIVEN_UP);
-    }
-    if (event->kind != VD_ANSWERED) {
-        return VD_GOING;
-    }
-    if (event->yes && event->count > 0 && event->count <= VD_PASSWORD_SIZE) {
-        memcpy(visit->login.password, event->bytes, event->count);
-        visit->login.length = (uint8_t)event->count;
-        return say(visit);
-    }
-    if (then == VD_STEP_WRITE || then == VD_STEP_STORE || then == VD_STEP_RESTART || then == VD_STEP_ACT ||
-        visit->login.wanted) {
-        vd_note_LOGIN_NEEDED(&visit->fault);
-        return end(visit, VD_GIVEN_UP);
-    }
-    return end(visit, VD_LEFT_OUT);
-}
-
 /* Says what a refused password means, with the unit's own count where it was just read; an older one is out of date. */
 static vd_going refuse(vd_visit *visit, bool counted)
 {
@@ -180,12 +156,70 @@ static vd_going refuse(vd_visit *visit, bool counted)
     return end(visit, VD_GIVEN_UP);
 }
 
+/* The new one, which it had taken, was refused. Where that leaves more than one try, the old one may be said, once. */
+static bool may_say_old(const vd_visit *visit, bool counted)
+{
+    vd_value left = counted ? vd_set_get(&visit->live, visit->model->login.left) : (vd_value){.type = VD_NOTHING};
+    return visit->login.old_length > 0 && left.type != VD_NOTHING && left.number >= 2;
+}
+
+static vd_going take_old_one(vd_visit *visit, bool yes)
+{
+    uint16_t setting = visit->model->login.setting;
+    if (!yes) {
+        return refuse(visit, true);
+    }
+    memcpy(visit->login.password, visit->login.old, sizeof visit->login.password);
+    visit->login.length = visit->login.old_length;
+    visit->login.old_length = 0;
+    visit->ledger[setting].sending = VD_TURNED_DOWN; /* whatever it said to it */
+    vd_visit_keep_status(visit, VD_PASSWORD_STAYED);
+    return say(visit);
+}
+
+static vd_going take_answer(vd_visit *visit, const vd_event *event)
+{
+    vd_step then = (vd_step)visit->list[visit->at];
+    if (event->kind == VD_HEARD) {
+        vd_talk_engine.feed(&visit->talk, event);
+    }
+    if (event->kind == VD_LOST) {
+        vd_fault_note(&visit->fault, event->status, NULL, "", "");
+        return end(visit, VD_GIVEN_UP);
+    }
+    if (visit->stopping) {
+        return end(visit, VD_GIVEN_UP);
+    }
+    if (event->kind != VD_ANSWERED) {
+        return VD_GOING;
+    }
+    if (visit->step == VD_STEP_OLD_PASSWORD) {
+        return take_old_one(visit, event->yes);
+    }
+    if (event->yes && event->count > 0 && event->count <= VD_PASSWORD_SIZE) {
+        memcpy(visit->login.password, event->bytes, event->count);
+        visit->login.length = (uint8_t)event->count;
+        return say(visit);
+    }
+    if (then == VD_STEP_WRITE || then == VD_STEP_STORE || then == VD_STEP_RESTART || then == VD_STEP_ACT ||
+        visit->login.wanted) {
+        vd_note_LOGIN_NEEDED(&visit->fault);
+        return end(visit, VD_GIVEN_UP);
+    }
+    return end(visit, VD_LEFT_OUT);
+}
+
 static vd_going after_job(vd_visit *visit, vd_status status)
 {
     uint16_t left = visit->model->login.left;
     visit->login.factory = visit->login.factory && (status == VD_OK || vd_is_silence(status));
     if (vd_is_over(visit, status)) {
         return end(visit, VD_GIVEN_UP);
+    }
+    if (visit->step == VD_STEP_TRIES_LEFT && may_say_old(visit, status == VD_OK)) {
+        visit->step = VD_STEP_OLD_PASSWORD;
+        visit->news++;
+        return VD_GOING;
     }
     if (visit->step == VD_STEP_TRIES_LEFT) {
         return refuse(visit, status == VD_OK);
@@ -218,7 +252,7 @@ static vd_going after_job(vd_visit *visit, vd_status status)
 vd_going vd_login_feed(vd_visit *visit, const vd_event *event)
 {
     vd_status status = VD_OK;
-    if (visit->step == VD_STEP_PASSWORD) {
+    if (visit->step == VD_STEP_PASSWORD || visit->step == VD_STEP_OLD_PASSWORD) {
         return take_answer(visit, event);
     }
     vd_talk_engine.feed(&visit->talk, event);

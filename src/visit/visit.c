@@ -215,16 +215,18 @@ static void visit_wants(const void *engine, vd_wants *wants)
 {
     const vd_visit *visit = engine;
     vd_status status = VD_OK;
-    bool asks = visit->step == VD_STEP_ASK || visit->step == VD_STEP_KEEP || visit->step == VD_STEP_PASSWORD;
+    bool asks = visit->step == VD_STEP_ASK || visit->step == VD_STEP_KEEP || visit->step == VD_STEP_PASSWORD ||
+                visit->step == VD_STEP_OLD_PASSWORD;
     bool done = visit->step == VD_STEP_DONE || visit->step == VD_STEP_IDLE;
     if (!asks && !done && !visit->keeping && !vd_talk_ended(&visit->talk, &status)) {
         vd_talk_engine.wants(&visit->talk, wants);
         wants->done = false;
     } else {
         *wants = (vd_wants){.wake = visit->await.on ? visit->wake : VD_NEVER, .done = done};
-        wants->question = visit->step == VD_STEP_ASK        ? VD_ASK_WRITE
-                          : visit->step == VD_STEP_PASSWORD ? VD_ASK_PASSWORD
-                                                            : VD_ASK_NOTHING;
+        wants->question = visit->step == VD_STEP_ASK            ? VD_ASK_WRITE
+                          : visit->step == VD_STEP_PASSWORD     ? VD_ASK_PASSWORD
+                          : visit->step == VD_STEP_OLD_PASSWORD ? VD_ASK_OLD_PASSWORD
+                                                                : VD_ASK_NOTHING;
         wants->keep = visit->step == VD_STEP_KEEP || visit->keeping;
         wants->reopen = visit->await.on && visit->gone;
     }

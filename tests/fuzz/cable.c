@@ -155,6 +155,8 @@ static void serve_visit(cable *c, input *f)
     vd_visit_engine.wants(&c->visit, &wants);
     if (wants.question == VD_ASK_WRITE) {
         feed_visit(c, (vd_event){.kind = VD_ANSWERED, .yes = f->left == 0 || input_byte(f) % 16 != 0});
+    } else if (wants.question == VD_ASK_OLD_PASSWORD) {
+        feed_visit(c, (vd_event){.kind = VD_ANSWERED, .yes = f->left == 0 || input_byte(f) % 2 != 0});
     } else if (wants.question == VD_ASK_PASSWORD) {
         bool right = f->left == 0 || input_byte(f) % 8 != 0;
         feed_visit(c, (vd_event){.kind = VD_ANSWERED,
