@@ -155,9 +155,30 @@ static void test_where_it_goes_is_known_before(void **state)
     rig_end(&r);
 }
 
+/* A speed that the adapter cannot do is found out before anything is sent. */
+static void test_a_port_that_cannot_follow(void **state)
+{
+    (void)state;
+    rig r;
+    rig_prepare(&r, peg(0));
+    r.adapter.fastest = 9600;
+    rig_start(&r);
+    vd_set target = new_set(peg(0));
+    put(&target, "baud", "19200");
+    put(&target, "name", "Ling 2");
+    assert_int_equal(rig_write(&r, &target), VD_LINE_NOT_TAKEN);
+    assert_string_equal(r.visit.fault.said, "19200 8E1");
+    assert_false(vd_visit_has_sent(&r.visit));
+    assert_int_equal(vd_visit_verdict(&r.visit, vd_model_find(r.visit.model, "name")), VD_NOT_SENT);
+    assert_int_equal(rig_read(&r), VD_OK); /* and the port is as it was */
+    free(target.memory);
+    rig_end(&r);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {cmocka_unit_test(test_followed_wherever_it_goes),
+                                       cmocka_unit_test(test_a_port_that_cannot_follow),
                                        cmocka_unit_test(test_where_it_goes_is_known_before)};
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

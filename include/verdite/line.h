@@ -28,6 +28,9 @@ typedef struct vd_link {
 bool vd_framing_parse(const char *text, vd_line *line);
 /* Adds e.g. "9600 8E1". */
 void vd_line_print(const vd_line *line, vd_writer *writer);
+#define VD_LINE_OTHER "Choose another baud or framing, or another adapter."
+/* Notes that a port cannot do a line setting; `next` says what to do. Returns VD_LINE_NOT_TAKEN. */
+vd_status vd_line_refuse(const vd_line *line, const char *next, vd_fault *fault);
 bool vd_line_equal(const vd_line *a, const vd_line *b);
 /* Adds e.g. "address 5 at 9600 8E1". */
 void vd_link_print(const vd_link *link, vd_writer *writer);

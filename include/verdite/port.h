@@ -102,6 +102,9 @@ typedef struct vd_loop {
 vd_status vd_loop_step(vd_loop *loop, uint64_t latest);
 /* A lane that was lost has its port again, perhaps another one; its engines are fed VD_BACK. */
 void vd_loop_regain(vd_loop *loop, size_t lane, vd_port *port);
+/* Whether a lane's port can do a line setting; VD_LINE_NOT_TAKEN, or why the port is gone. The one in force stays in
+ * force. To be called while nothing is under way on the lane. */
+vd_status vd_loop_try_line(vd_loop *loop, size_t lane, const vd_line *line);
 /* Feeds an event to one seat with the time set to now. */
 void vd_loop_feed(vd_loop *loop, size_t seat, vd_event event);
 /* What one seat wants. */

@@ -41,6 +41,7 @@ typedef struct vd_bench_adapter {
     bool busy, forbidden; /* held by another program; not allowed to this user */
     bool echo;            /* it hears what it sends itself */
     uint32_t noise;       /* random bytes a second that it seems to hear, 0: none */
+    uint32_t fastest;     /* the highest baud that it can do, 0: any */
 } vd_bench_adapter;
 
 /* What a hand does to a unit. */

@@ -136,9 +136,22 @@ bool asked_shows(cli *c, visit *v)
     return !v->spared;
 }
 
+/* Whether the port can follow the unit to the line setting that it is to have. */
+static bool can_follow(cli *c, const visit *v, vd_loop *loop)
+{
+    const vd_link *to = vd_visit_new_link(&v->engine);
+    vd_status status = to != NULL ? vd_loop_try_line(loop, 0, &to->line) : VD_OK;
+    if (status != VD_OK) {
+        vd_fault fault = {0};
+        vd_line_refuse(&to->line, "Nothing was sent: the unit could not be followed there.", &fault);
+        report(c, &fault);
+    }
+    return status == VD_OK;
+}
+
 void asked_to_go_on(cli *c, visit *v, vd_loop *loop)
 {
-    bool yes = asked_shows(c, v) && agrees(c, v, loop);
+    bool yes = asked_shows(c, v) && can_follow(c, v, loop) && agrees(c, v, loop);
     if (stops_so_far() == 0) {
         vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_ANSWERED, .yes = yes});
     }

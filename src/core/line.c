@@ -27,6 +27,14 @@ void vd_line_print(const vd_line *line, vd_writer *writer)
     vd_writer_add(writer, framing);
 }
 
+vd_status vd_line_refuse(const vd_line *line, const char *next, vd_fault *fault)
+{
+    char words[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(words, sizeof words);
+    vd_line_print(line, &writer);
+    return vd_note_LINE_NOT_TAKEN(fault, words, next);
+}
+
 bool vd_line_equal(const vd_line *a, const vd_line *b)
 {
     return a->baud == b->baud && a->data_bits == b->data_bits && a->parity == b->parity && a->stop_bits == b->stop_bits;

@@ -67,8 +67,8 @@ static bool take_microseconds(yaml_file *file, const yaml_node_t *map, const cha
 static bool take_adapter(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_bench_adapter *adapter)
 {
     static const char *const keys[] = {"name", "label",     "cable", "latency", "bursts", "lost-after",
-                                       "busy", "forbidden", "echo",  "noise",   NULL};
-    int64_t lost_after = 0, noise = 0;
+                                       "busy", "forbidden", "echo",  "noise",   "fastest", NULL};
+    int64_t lost_after = 0, noise = 0, fastest = 0;
     bool fine =
         yaml_check_keys(file, map, keys) && take_key(bench, file, map, "name", &adapter->name) &&
         take_text(bench, file, map, "label", false, &adapter->label) && take_cable(bench, file, map, &adapter->cable) &&
@@ -77,7 +77,9 @@ static bool take_adapter(vd_bench_folder *bench, yaml_file *file, const yaml_nod
         yaml_take_integer(file, map, "lost-after", false, 0, G_MAXINT32, &lost_after) &&
         yaml_take_truth(file, map, "busy", &adapter->busy) && yaml_take_truth(file, map, "echo", &adapter->echo) &&
         yaml_take_integer(file, map, "noise", false, 0, 10000000, &noise) &&
+        yaml_take_integer(file, map, "fastest", false, 300, 4000000, &fastest) &&
         yaml_take_truth(file, map, "forbidden", &adapter->forbidden);
+    adapter->fastest = (uint32_t)fastest;
     adapter->lost_after = (uint32_t)lost_after;
     adapter->noise = (uint32_t)noise;
     return fine;

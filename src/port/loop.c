@@ -146,6 +146,17 @@ static bool apply_line(vd_loop *loop, size_t lane, const vd_line *line)
     return true;
 }
 
+vd_status vd_loop_try_line(vd_loop *loop, size_t lane, const vd_line *line)
+{
+    vd_lane *l = &loop->lanes[lane];
+    vd_taken taken;
+    vd_status status = l->port->kind->set_line(l->port, line, &taken);
+    if (status == VD_OK && l->line_known) {
+        status = l->port->kind->set_line(l->port, &l->line, &l->taken);
+    }
+    return status;
+}
+
 /* Sends for the holder of the line. Returns whether anything happened; lowers `wake` to when it can go on. */
 static bool send(vd_loop *loop, size_t lane, uint64_t *wake)
 {

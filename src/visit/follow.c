@@ -199,6 +199,11 @@ vd_going vd_step_seen_free(vd_visit *visit, vd_status status)
     bool itself = status == VD_OK && vd_is_known(visit);
     vd_link link;
     look_back(visit);
+    if (status == VD_LINE_NOT_TAKEN) {
+        vd_fault_clear(&visit->fault);
+        vd_line_refuse(&visit->follow.to.line, "Nothing was sent: the unit could not be followed there.",
+                       &visit->fault);
+    }
     if (vd_is_over(visit, status)) {
         return VD_GIVEN_UP;
     }

@@ -499,6 +499,9 @@ static bool is_lost(adapter *a)
 static vd_status sim_set_line(vd_port *port, const vd_line *line, vd_taken *taken)
 {
     adapter *a = port->self;
+    if (a->about->fastest > 0 && line->baud > a->about->fastest) {
+        return VD_LINE_NOT_TAKEN;
+    }
     a->ear.receiver.line = *line;
     a->ear.receiver.from = a->sim->now;
     a->ear.known = false;

@@ -302,6 +302,9 @@ vd_status vd_text_client_note(const vd_text_client *client, vd_status status, co
                               vd_fault *fault)
 {
     bool refused = vd_status_class(status) == VD_CLASS_REFUSED;
+    if (status == VD_LINE_NOT_TAKEN) {
+        return vd_line_refuse(&client->manner.line, VD_LINE_OTHER, fault);
+    }
     const char *allowed = status == VD_NO_ANSWER ? advice : refused || status == VD_ANSWER_STRANGE ? client->said : "";
     return vd_fault_note_numbers(fault, status, NULL, about, allowed, 0, (int32_t)(client->manner.limit / 1000u),
                                  client->tries_done);

@@ -574,6 +574,9 @@ const uint8_t *vd_modbus_client_reply(const vd_modbus_client *client, size_t *le
 vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status, const char *about, vd_fault *fault)
 {
     const uint8_t *request = frame_in_force(client)->bytes;
+    if (status == VD_LINE_NOT_TAKEN) {
+        return vd_line_refuse(&client->manner.line, VD_LINE_OTHER, fault);
+    }
     int32_t second = (int32_t)(client->manner.limit / 1000u), third = client->tries_done;
     if (status == VD_WRONG_ADDRESS) {
         second = client->stray_address;
