@@ -158,6 +158,13 @@ run 3 verdite verify s.yaml --port hive-cable
 run 0 verdite write s.yaml --port hive-cable --yes --fitting
 says "VERIFIED: 1 of 1"
 run 0 verdite verify s.yaml --port hive-cable --fitting
+# What a restart proved then and nothing proves now is told as that; what has another value since is not.
+printf 'verdite-profile: 1\nmodel: brock\nsettings:\n  unit.name: Box 7\n' >box.yaml
+VERDITE_PASSWORD=0000 run 0 verdite write box.yaml --port sorrel-box --yes
+run 2 verdite verify box.yaml --port sorrel-box
+says "LIVE, STORAGE PROVED ON $(date +%Y)-"
+run 2 verdite verify box.yaml --port sorrel-box --json
+says '"proved-at":'
 fresh bracken
 
 # ---- a store that fails: before anything was sent nothing is, and later the visit goes on and says so

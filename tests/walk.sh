@@ -6,7 +6,7 @@
 #   ```yaml NAME     saves the block as NAME in the folder where the walk is; >>NAME adds it at the end
 
 alike() {
-    sed -E "s#$work/tmp#/tmp#g; s#$work/state#~/.local/state#g; s#$work/data#~/.local/share#g; s#20[0-9]{6}-[0-9]{6}(-[0-9]+)?#20260502-080000#g; s#20[0-9]{2}(-[0-9]{2}){2} [0-9]{2}:[0-9]{2}([^:0-9]|$)#2026-05-02 08:00\2#g"
+    sed -E "s#$work/tmp#/tmp#g; s#$work/state#~/.local/state#g; s#$work/data#~/.local/share#g; s#20[0-9]{6}-[0-9]{6}(-[0-9]+)?#20260502-080000#g; s#20[0-9]{2}(-[0-9]{2}){2} [0-9]{2}:[0-9]{2}([^:0-9]|:[^0-9]|$)#2026-05-02 08:00\2#g"
 }
 
 settle() {

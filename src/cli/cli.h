@@ -165,6 +165,9 @@ const char *place_bench_folder(const cli *c);
 /* How a unit is called at a place: "at address 3 on PORT, LINE", or without an address where it has none. */
 char *place_words(const place *p, const vd_model *model);
 
+/* "2026-11-26 14:03", as the clock on the wall shows it; milliseconds since 1970. Free it. */
+char *time_words(int64_t milliseconds);
+
 /* ---- remembered.c ---- */
 
 /* What is remembered of units, NULL: nothing; opened when first asked for, and what is wrong with it told once. */
@@ -198,6 +201,8 @@ typedef struct visit {
     bool spared;       /* nothing was to be changed, and a restart has shown before that it is stored */
     char *before;      /* file with the state before a write, where there is no store */
     int64_t record;    /* its number in the store, 0: none */
+    bool *proved;      /* of each setting: it is as it was when that was proved to be stored; NULL: of none */
+    int64_t proved_when;
     vd_claim *claim;
     vd_fault held_up; /* another program is at work on the unit */
 } visit;

@@ -118,46 +118,6 @@ void journal_keep(cli *c, visit *v, vd_loop *loop)
     vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_KEPT, .status = status, .said = fault.said});
 }
 
-/* The last visit that changed the unit and found it to hold what it should, live at least. */
-static bool find_good(cli *c, const visit *v, vd_past *past)
-{
-    static const char *const good[] = {"verified", "verified-except", "live-only", NULL};
-    const vd_identity *met = vd_visit_identity(&v->engine);
-    const vd_past_query query = {.model = v->model->key, .serial = met->serial, .writes = true};
-    return met->serial[0] != '\0' && vd_history_find(remembered(c), &query, past, 1) == 1 &&
-           g_strv_contains(good, past->outcome);
-}
-
-/* A running time that is shorter than it was then needs no clock of ours to tell of a restart. */
-void journal_look_back(cli *c, visit *v)
-{
-    vd_past past;
-    int64_t ran = vd_set_running_time(vd_visit_live(&v->engine));
-    vd_summary summary = vd_visit_summary(&v->engine);
-    if (v->status != VD_OK || v->record != 0 || ran < 0 || summary.live_only == 0 || !find_good(c, v, &past) ||
-        past.ran <= ran) {
-        return;
-    }
-    size_t size = vd_set_size(v->model);
-    void *memory = g_malloc0(2 * size);
-    vd_set before, after;
-    vd_set_start(&before, v->model, memory, size);
-    vd_set_start(&after, v->model, (char *)memory + size, size);
-    vd_history_values(remembered(c), past.id, &before, NULL, &after, NULL);
-    vd_visit_take_outlasted(&v->engine, &after);
-    if (vd_visit_summary(&v->engine).live_only < summary.live_only) {
-        char *when = time_words(past.ended);
-        message(c,
-                "By its running time it has restarted since visit %" G_GINT64_FORMAT
-                " on %s: what it still holds of that "
-                "is stored.",
-                past.id, when);
-        g_free(when);
-    }
-    vd_wipe(memory, 2 * size);
-    g_free(memory);
-}
-
 void journal_end(cli *c, visit *v)
 {
     vd_store_file *store = remembered(c);

@@ -7,8 +7,6 @@
 
 /* Milliseconds since 1970, UTC. */
 int64_t now_of_day(void);
-/* "2026-11-26 14:03", as the clock on the wall shows it. Free it. */
-char *time_words(int64_t milliseconds);
 
 /* Claims the unit that was just met. False: another program has it, which v->held_up tells. */
 bool journal_claim(cli *c, visit *v);

@@ -67,6 +67,21 @@ static const char *reason_words(const visit *v, uint16_t i, vd_verdict verdict)
                                                 : "sent, and not read back";
 }
 
+static bool was_proved(const visit *v, uint16_t i, vd_verdict verdict)
+{
+    return v->proved != NULL && v->proved[i] && verdict == VD_LIVE_ONLY;
+}
+
+/* How many of those whose storage was not shown now were proved to be stored before. */
+static unsigned count_proved(const visit *v)
+{
+    unsigned count = 0;
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        count += was_proved(v, i, vd_visit_verdict(&v->engine, i));
+    }
+    return count;
+}
+
 static void add_verdict(sheet *rows, const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
@@ -76,22 +91,30 @@ static void add_verdict(sheet *rows, const visit *v, uint16_t i)
                  (vd_visit_entry(&v->engine, i)->part & VD_PART_ASKED) == 0;
     char *held = verdict == VD_DIFFERS || verdict == VD_NOT_SENT ? held_words(v, i) : g_strdup("");
     const char *reason = held[0] != '\0' ? held : reason_words(v, i, verdict);
-    char *words = g_strdup_printf("%s%s%s", moved ? "moved though nobody asked" : verdicts[verdict].words,
-                                  reason[0] != '\0' ? ": " : "", reason);
+    char *when = was_proved(v, i, verdict) ? time_words(v->proved_when) : NULL;
+    char *words = when != NULL
+                      ? g_strdup_printf("live, storage proved on %s", when)
+                      : g_strdup_printf("%s%s%s", moved ? "moved though nobody asked" : verdicts[verdict].words,
+                                        reason[0] != '\0' ? ": " : "", reason);
+    g_free(when);
     sheet_row(rows, setting->key, value_text(setting, &wanted), words, NULL);
     sheet_tone(rows, 2, verdicts[verdict].t);
     g_free(words);
     g_free(held);
 }
 
-static void show_whole(const cli *c, const vd_summary *summary)
+static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
 {
+    unsigned proved = count_proved(v);
+    bool all = summary->whole == VD_WHOLE_LIVE_ONLY && proved > 0 && proved == summary->live_only;
+    char *when = proved > 0 ? time_words(v->proved_when) : NULL;
     GString *rest = g_string_new("");
     char *count = summary->whole == VD_WHOLE_EXCEPT ? g_strdup_printf(" %u that cannot be read", summary->unreadable)
                                                     : g_strdup("");
     tone t = wholes[summary->whole].t;
     unsigned equal = (unsigned)summary->confirmed + summary->live_only, total = summary->total;
-    char *lead = g_strdup_printf("%s%s:", wholes[summary->whole].words, count);
+    char *lead = all ? g_strdup_printf("LIVE, STORAGE PROVED ON %s:", when)
+                     : g_strdup_printf("%s%s:", wholes[summary->whole].words, count);
     g_string_printf(rest, "%u of %u settings read back %s, equal", equal, total,
                     summary->live_only > 0 ? "live" : "from storage");
     const struct {
@@ -107,7 +130,11 @@ static void show_whole(const cli *c, const vd_summary *summary)
             g_string_append_printf(rest, "; %u %s", others[i].number, others[i].words);
         }
     }
+    if (proved > 0 && !all) {
+        g_string_append_printf(rest, "; storage of %u proved on %s", proved, when);
+    }
     g_string_append_c(rest, '.');
+    g_free(when);
     lead_print(c, t, lead, "", rest->str);
     g_free(lead);
     g_string_free(rest, TRUE);
@@ -154,6 +181,9 @@ static json_t *verdict_json(const visit *v, uint16_t i)
                   held_json(vd_visit_live(unit), i), "stored", held_json(vd_visit_stored(unit), i), "asked",
                   (vd_visit_entry(unit, i)->part & VD_PART_ASKED) != 0, "written", vd_visit_changes(&v->engine, i));
     const char *reason = reason_words(v, i, verdict);
+    if (was_proved(v, i, verdict)) {
+        json_object_set_new(object, "proved-at", json_integer(v->proved_when));
+    }
     if (reason[0] != '\0') {
         json_object_set_new(object, "reason", json_string(reason));
     }
@@ -226,7 +256,7 @@ void verdicts_show(cli *c, const visit *v, const char *file)
         return;
     }
     if (!c->options.json) {
-        show_whole(c, &summary);
+        show_whole(c, v, &summary);
     }
     show_next(c, v, &summary, file);
     c->worst = MAX(c->worst, wholes[summary.whole].class);

@@ -333,6 +333,7 @@ void visit_free(visit *v)
         vd_wipe(&v->engine, sizeof v->engine);
     }
     g_free(v->memory);
+    g_free(v->proved);
     g_free(v->place.name);
     g_free(v->place.adapter);
     g_free(v->before);

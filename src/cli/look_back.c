@@ -1,0 +1,104 @@
+/* SPDX-License-Identifier: MIT
+ * What earlier visits say of what is stored, where the present one shows only what is live. */
+#include "journal.h"
+
+#include <string.h>
+
+/* The last visit that changed the unit, and whether it found it to hold what it should, live at least. */
+static bool find_good(cli *c, const visit *v, vd_past *past)
+{
+    static const char *const good[] = {"verified", "verified-except", "live-only", NULL};
+    const vd_identity *met = vd_visit_identity(&v->engine);
+    const vd_past_query query = {.model = v->model->key, .serial = met->serial, .writes = true};
+    *past = (vd_past){.id = 0};
+    return met->serial[0] != '\0' && vd_history_find(remembered(c), &query, past, 1) == 1 &&
+           g_strv_contains(good, past->outcome);
+}
+
+/* The last visit, not before that one, that found what the unit holds to be stored. */
+static bool find_proof(cli *c, const visit *v, int64_t from, vd_past *past)
+{
+    const vd_past_query query = {.model = v->model->key, .serial = vd_visit_identity(&v->engine)->serial};
+    vd_past recent[20];
+    size_t count = query.serial[0] != '\0' ? vd_history_find(remembered(c), &query, recent, G_N_ELEMENTS(recent)) : 0;
+    for (size_t i = 0; i < count && recent[i].id >= from; i++) {
+        if (strcmp(recent[i].outcome, "verified") == 0 || strcmp(recent[i].outcome, "verified-except") == 0) {
+            *past = recent[i];
+            return true;
+        }
+    }
+    return false;
+}
+
+/* What a visit left behind, as sets of the model. */
+typedef struct leavings {
+    vd_set before, after;
+    uint16_t *about;
+    void *memory;
+} leavings;
+
+static leavings leavings_of(cli *c, const visit *v, const vd_past *past)
+{
+    size_t size = vd_set_size(v->model);
+    leavings left = {.memory = g_malloc0(2 * size), .about = g_new0(uint16_t, v->model->setting_count)};
+    vd_set_start(&left.before, v->model, left.memory, size);
+    vd_set_start(&left.after, v->model, (char *)left.memory + size, size);
+    vd_history_values(remembered(c), past->id, &left.before, NULL, &left.after, left.about);
+    return left;
+}
+
+static void leavings_drop(leavings *left, const visit *v)
+{
+    vd_wipe(left->memory, 2 * vd_set_size(v->model));
+    g_free(left->memory);
+    g_free(left->about);
+}
+
+/* By its running time, which needs no clock of ours, it has restarted since: what it still holds of that is stored. */
+static void take_outlasted(cli *c, visit *v, const vd_past *past)
+{
+    leavings left = leavings_of(c, v, past);
+    unsigned before = vd_visit_summary(&v->engine).live_only;
+    vd_visit_take_outlasted(&v->engine, &left.after);
+    if (vd_visit_summary(&v->engine).live_only < before) {
+        char *when = time_words(past->ended);
+        message(c,
+                "By its running time it has restarted since visit %" G_GINT64_FORMAT
+                " on %s: what it still holds of that "
+                "is stored.",
+                past->id, when);
+        g_free(when);
+    }
+    leavings_drop(&left, v);
+}
+
+/* What was proved then, and is the same, is told as that. */
+static void take_proved(cli *c, visit *v, const vd_past *past)
+{
+    leavings left = leavings_of(c, v, past);
+    v->proved = g_new0(bool, v->model->setting_count);
+    v->proved_when = past->ended;
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        vd_verdict then = (vd_verdict)((left.about[i] & VD_PAST_VERDICT) >> VD_PAST_VERDICT_SHIFT);
+        v->proved[i] = then == VD_CONFIRMED && vd_visit_verdict(&v->engine, i) == VD_LIVE_ONLY &&
+                       vd_set_compare(vd_visit_live(&v->engine), &left.after, i) == VD_SAME;
+    }
+    leavings_drop(&left, v);
+}
+
+void journal_look_back(cli *c, visit *v)
+{
+    vd_past past;
+    int64_t ran = vd_set_running_time(vd_visit_live(&v->engine));
+    if (v->status != VD_OK || v->record != 0 || vd_visit_summary(&v->engine).live_only == 0) {
+        return;
+    }
+    bool good = find_good(c, v, &past);
+    int64_t from = past.id;
+    if (good && ran >= 0 && past.ran > ran) {
+        take_outlasted(c, v, &past);
+    }
+    if (find_proof(c, v, from, &past)) {
+        take_proved(c, v, &past);
+    }
+}
