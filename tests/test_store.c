@@ -8,6 +8,7 @@
 #include <sys/wait.h>
 #include <unistd.h>
 
+#include "verdite/history.h"
 #include "verdite/store.h"
 
 static char *work;
@@ -92,6 +93,40 @@ static void test_what_was_proved(void **state)
     g_free(path);
 }
 
+#define STATE                                                                                                          \
+    "verdite-profile: 1\nmodel: dowel\nunit:\n  maker: Quillmere\n  product: dowel\n  firmware: \"1.4\"\n"             \
+    "  serial: QD-24003\nread: \"2026-05-0%dT08:00:00Z\"\nsettings:\n  unit.name: Ling %d\n%s"
+
+/* Three states from before a write; the second was not written to its end, the third says no time. */
+static void keep_states(void)
+{
+    static const char *const names[] = {"a.yaml", "b.yaml", "c.yaml"};
+    char *folder = path_of("verdite/before");
+    g_mkdir(folder, 0700);
+    for (int i = 0; i < 3; i++) {
+        char *path = g_build_filename(folder, names[i], NULL);
+        char *text = g_strdup_printf(STATE, i == 2 ? 99 : i + 1, i + 1, i == 1 ? "  weight.alarm: {" : "");
+        assert_true(g_file_set_contents(path, text, -1, NULL));
+        g_free(text);
+        g_free(path);
+    }
+    g_free(folder);
+}
+
+static void find_states(vd_store_file *store)
+{
+    const vd_past_query query = {.model = "dowel", .serial = "QD-24003", .writes = true};
+    vd_past past[4];
+    vd_set before = new_set(dowel());
+    assert_int_equal(vd_history_find(store, &query, past, 4), 1);
+    assert_int_equal(past[0].began, 1777622400000);
+    assert_int_equal(past[0].changes, -1);
+    assert_string_equal(past[0].outcome, "not-known");
+    assert_int_equal(vd_history_values(store, past[0].id, &before, NULL, NULL, NULL), 0);
+    assert_string_equal(said(&before, "unit.name"), "Ling 1");
+    free(before.memory);
+}
+
 /* What an older Verdite kept in files of its own is taken over once. */
 static void test_taking_over(void **state)
 {
@@ -109,6 +144,7 @@ static void test_taking_over(void **state)
                                     "{\"port\": 7}]",
                                     -1, NULL));
     assert_true(g_file_set_contents(proved, "[brock QB-1]\nwhen=5\nran=6\nprint=AB\n", -1, NULL));
+    keep_states();
     vd_store_file *store = opened(path);
     assert_true(vd_served_recall(store, NULL, NULL, &got));
     assert_int_equal(got.address, 2); /* the newest stood first */
@@ -116,6 +152,7 @@ static void test_taking_over(void **state)
     assert_int_equal(got.line.baud, 19200);
     assert_true(vd_proved_recall(store, "brock", "QB-1", &shown));
     assert_int_equal(shown.ran, 6);
+    find_states(store);
     assert_true(g_file_test(served, G_FILE_TEST_EXISTS)); /* and left */
     vd_store_close(store);
     command(path, "DELETE FROM served");

@@ -45,8 +45,8 @@ typedef struct vd_past {
     char model[64];                       /* its key */
     vd_identity unit;                     /* as it said */
     char port[128], adapter[160], who[64], remark[256];
-    vd_link from, to; /* where the unit was reached, and where it was to be */
-    uint16_t changes; /* settings that were to be written */
+    vd_link from, to; /* where the unit was reached, and where it was to be; baud 0: not known */
+    int32_t changes;  /* settings that were to be written; -1: something, how many is not known */
     bool open;        /* some of it may have been done, and it is not known that the whole was */
 } vd_past;
 

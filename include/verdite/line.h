@@ -35,6 +35,8 @@ bool vd_line_equal(const vd_line *a, const vd_line *b);
 /* Adds e.g. "address 5 at 9600 8E1". */
 void vd_link_print(const vd_link *link, vd_writer *writer);
 bool vd_link_equal(const vd_link *a, const vd_link *b);
+/* Puts a link behind the first `count` of `links`, unless it is among them; returns how many there are then. */
+size_t vd_link_add(vd_link *links, size_t count, const vd_link *link);
 /* Bits that one character takes on the line: start, data, parity if any, stop. */
 unsigned vd_line_character_bits(const vd_line *line);
 /* Time that `characters` take on the line, in microseconds, rounded up. */

@@ -209,7 +209,7 @@ static void tell(cli *c, const vd_past *past, const vd_model *model)
     count_known(c, past, model, counts);
     message(c,
             "Visit %" G_GINT64_FORMAT
-            " to %s %s ended %s, %s: of its %u change%s %u confirmed, %u not sent, %u unknown.",
+            " to %s %s ended %s, %s: of its %d change%s %u confirmed, %u not sent, %u unknown.",
             past->id, past->model, past->unit.serial, step_words(past), when, past->changes,
             past->changes == 1 ? "" : "s", counts[0], counts[1], counts[2]);
     message(c, "Next: verdite finish goes on with it, verdite undo puts back what was before.");

@@ -55,6 +55,17 @@ bool vd_link_equal(const vd_link *a, const vd_link *b)
     return vd_line_equal(&a->line, &b->line) && a->address == b->address;
 }
 
+size_t vd_link_add(vd_link *links, size_t count, const vd_link *link)
+{
+    for (size_t i = 0; i < count; i++) {
+        if (vd_link_equal(&links[i], link)) {
+            return count;
+        }
+    }
+    links[count] = *link;
+    return count + 1;
+}
+
 unsigned vd_line_character_bits(const vd_line *line)
 {
     return 1u + line->data_bits + (line->parity != 'N') + line->stop_bits;

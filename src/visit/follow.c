@@ -62,13 +62,7 @@ static size_t links_of(const vd_visit *visit, vd_link *links)
                                           follow->to};
     size_t count = 0;
     for (size_t i = 0; i < VD_FOLLOW_LINKS && (i == 0 || follow->sent); i++) {
-        bool known = false;
-        for (size_t k = 0; k < count; k++) {
-            known = known || vd_link_equal(&links[k], &all[i]);
-        }
-        if (!known) {
-            links[count++] = all[i];
-        }
+        count = vd_link_add(links, count, &all[i]);
     }
     return count;
 }

@@ -26,14 +26,15 @@ static json_t *past_json(const vd_past *past)
 {
     char from[64], to[64];
     vd_writer a = vd_writer_start(from, sizeof from), b = vd_writer_start(to, sizeof to);
+    bool known = past->from.line.baud != 0;
     vd_link_print(&past->from, &a);
     vd_link_print(&past->to, &b);
-    return json_pack("{s:I, s:s, s:s, s:s, s:s, s:s, s:I, s:I, s:s, s:s, s:s, s:s, s:s, s:i, s:b, s:I}", "visit",
+    return json_pack("{s:I, s:s, s:s, s:s, s:s, s:s, s:I, s:I, s:s, s:s, s:s?, s:s?, s:s, s:i, s:b, s:I}", "visit",
                      (json_int_t)past->id, "mark", past->mark, "model", past->model, "serial", past->unit.serial,
                      "task", past->task, "outcome", past->ended == 0 ? "cut-off" : past->outcome, "began",
                      (json_int_t)past->began, "ended", (json_int_t)past->ended, "step", past->step, "port", past->port,
-                     "link", from, "new-link", to, "remark", past->remark, "changes", past->changes, "open", past->open,
-                     "of", (json_int_t)past->of);
+                     "link", known ? from : NULL, "new-link", known ? to : NULL, "remark", past->remark, "changes",
+                     past->changes, "open", past->open, "of", (json_int_t)past->of);
 }
 
 static vd_class list(cli *c)
@@ -49,7 +50,7 @@ static vd_class list(cli *c)
         char *number = g_strdup_printf("%" G_GINT64_FORMAT, past[i].id), *when = time_words(past[i].began);
         char *unit = g_strdup_printf("%s %s", past[i].model, past[i].unit.serial);
         char *what =
-            past[i].changes > 0 ? g_strdup_printf("%s, %u", past[i].task, past[i].changes) : g_strdup(past[i].task);
+            past[i].changes > 0 ? g_strdup_printf("%s, %d", past[i].task, past[i].changes) : g_strdup(past[i].task);
         sheet_row(&rows, number, when, unit, what, outcome_words(&past[i]), NULL);
         bool bad = past[i].open || past[i].ended == 0 || strcmp(past[i].outcome, "not-verified") == 0;
         sheet_tone(&rows, 4, bad ? TONE_BAD : TONE_PLAIN);
@@ -132,8 +133,12 @@ static vd_class show_one(cli *c, const vd_past *past)
     char *when = time_words(past->began), link[64];
     vd_writer writer = vd_writer_start(link, sizeof link);
     vd_link_print(&past->from, &writer);
-    char *title = g_strdup_printf("Visit %" G_GINT64_FORMAT ": %s %s, %s by %s on %s, %s: %s", past->id, past->model,
-                                  past->unit.serial, past->task, past->who, past->port, link, outcome_words(past));
+    bool old = past->from.line.baud == 0;
+    char *title =
+        old ? g_strdup_printf("Visit %" G_GINT64_FORMAT ": %s %s, kept as a file by an older Verdite", past->id,
+                              past->model, past->unit.serial)
+            : g_strdup_printf("Visit %" G_GINT64_FORMAT ": %s %s, %s by %s on %s, %s: %s", past->id, past->model,
+                              past->unit.serial, past->task, past->who, past->port, link, outcome_words(past));
     if (c->options.json) {
         sheet_drop(&rows);
     } else {

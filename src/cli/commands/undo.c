@@ -64,6 +64,7 @@ static void aim(cli *c, const cli_options *typed, const vd_past *past, const vd_
 static size_t links_of(cli *c, const kept *k, vd_link *links)
 {
     vd_past last = k->past;
+    const vd_link usual = {k->model->line, k->model->address_factory}; /* an older Verdite did not keep where it was */
     const vd_past_query query = {.model = k->past.model, .serial = k->past.unit.serial};
     if (k->past.unit.serial[0] != '\0') {
         vd_history_find(remembered(c), &query, &last, 1);
@@ -76,13 +77,7 @@ static size_t links_of(cli *c, const kept *k, vd_link *links)
                                      {k->past.to.line, k->past.from.address}};
     size_t count = 0;
     for (size_t i = 0; i < G_N_ELEMENTS(all); i++) {
-        bool known = false;
-        for (size_t n = 0; n < count; n++) {
-            known = known || vd_link_equal(&links[n], &all[i]);
-        }
-        if (!known) {
-            links[count++] = all[i];
-        }
+        count = vd_link_add(links, count, all[i].line.baud != 0 ? &all[i] : &usual);
     }
     return count;
 }
@@ -94,7 +89,8 @@ static bool meet_again(cli *c, const kept *k)
     vd_link links[MOST_LINKS];
     size_t count = typed.address.given ? 1 : links_of(c, k, links);
     if (typed.address.given) {
-        links[0] = (vd_link){k->past.to.line, (uint8_t)typed.address.value};
+        links[0] =
+            (vd_link){k->past.to.line.baud != 0 ? k->past.to.line : k->model->line, (uint8_t)typed.address.value};
     }
     GString *tried = g_string_new("");
     bool met = false;

@@ -16,6 +16,9 @@ static bool take_link(sqlite3_stmt *row, int column, vd_link *link)
     gint64 address = sqlite3_column_int64(row, column), baud = sqlite3_column_int64(row, column + 1);
     link->address = (uint8_t)address;
     link->line.baud = (uint32_t)baud;
+    if (address == 0 && baud == 0) { /* not known */
+        return true;
+    }
     return address >= 0 && address <= 247 && baud >= 50 && baud <= 4000000 &&
            store_text(row, column + 2, framing, sizeof framing) && vd_framing_parse(framing, &link->line);
 }
@@ -30,7 +33,7 @@ static bool take(sqlite3_stmt *row, vd_past *past)
     past->of = sqlite3_column_int64(row, 4);
     past->open = sqlite3_column_int64(row, 8) != 0;
     past->ran = sqlite3_column_int64(row, 25);
-    past->changes = (uint16_t)sqlite3_column_int64(row, 9);
+    past->changes = (int32_t)sqlite3_column_int64(row, 9);
     const struct {
         int column;
         char *to;
@@ -70,9 +73,9 @@ size_t vd_history_find(vd_store_file *store, const vd_past_query *query, vd_past
                       : query->serial != NULL
                           ? ROW " WHERE v.unit IN (SELECT id FROM unit WHERE serial = ?3 AND (?2 = '' "
                                 "OR model = ?2)) AND (?4 = 0 OR v.began >= ?4) AND (?5 = 0 OR "
-                                "v.began < ?5) AND (?7 = 0 OR v.changes > 0) ORDER BY v.id DESC"
+                                "v.began < ?5) AND (?7 = 0 OR v.changes <> 0) ORDER BY v.id DESC"
                           : ROW " WHERE (?2 = '' OR u.model = ?2) AND (?4 = 0 OR v.began >= ?4) AND "
-                                "(?5 = 0 OR v.began < ?5) AND (?7 = 0 OR v.changes > 0) ORDER BY v.id DESC";
+                                "(?5 = 0 OR v.began < ?5) AND (?7 = 0 OR v.changes <> 0) ORDER BY v.id DESC";
     sqlite3_stmt *row =
         store_ask(store, sql, "nttnnnn", (gint64)query->id, query->model != NULL ? query->model : "",
                   query->serial != NULL ? query->serial : "", (gint64)query->since, (gint64)query->until, open, writes);

@@ -49,7 +49,7 @@ static bool renew(vd_store_file *store, vd_fault *fault)
         return false;
     }
     gint64 edition = store_number(store, "PRAGMA user_version", "");
-    bool fine = edition >= 0, is_new = edition == 0;
+    bool fine = edition >= 0, is_new = edition == 0, had_visits = edition >= 2;
     for (; fine && edition < EDITION; edition++) {
         fine = run(store, editions[edition]);
     }
@@ -59,6 +59,9 @@ static bool renew(vd_store_file *store, vd_fault *fault)
     if (fine && is_new) {
         served_take_over(store);
         proved_take_over(store);
+    }
+    if (fine && !had_visits) {
+        kept_take_over(store);
     }
     fine = fine && store_do(store, "COMMIT", "");
     if (!fine) {

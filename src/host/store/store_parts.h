@@ -26,5 +26,6 @@ bool store_text(sqlite3_stmt *statement, int column, char *to, size_t size);
 /* Takes over what an older Verdite remembered in files of their own. */
 void served_take_over(vd_store_file *store);
 void proved_take_over(vd_store_file *store);
+void kept_take_over(vd_store_file *store);
 
 #endif
