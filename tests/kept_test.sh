@@ -210,6 +210,15 @@ run 0 verdite change line.address=9 --address 8 --yes
 tells "note: dowel QD-24009 had address 9 behind this adapter on"
 run 0 verdite undo --serial QD-24008 --yes
 run 0 verdite-bench plug "$work/bracken" hive-09
+run 0 verdite read --address 9 --group relay --line Bracken
+run 0 verdite read --address 9 --group relay # whoever does not say it again has not moved it
+run 0 verdite-bench unplug "$work/bracken" hive-09
+run 1 verdite change line.address=9 --address 8 --yes --line Bracken
+tells "On this line address 9 belongs to dowel QD-24009, which may only be unplugged. Nothing was sent."
+run 0 verdite change line.address=9 --address 8 --yes --line Ling # one adapter serves many lines
+case $err in *"had address 9"*) fail "told of a unit on another line" ;; esac
+run 0 verdite undo --serial QD-24008 --yes
+run 0 verdite-bench plug "$work/bracken" hive-09
 
 # ---- what is set in hangs by its own beginning, on a narrow screen too
 run 1 env COLUMNS=40 verdite change unit.light=high --address 10

@@ -166,6 +166,10 @@ static void test_an_older_store_is_renewed(void **state)
     begun(store, &r, 1);
     assert_int_equal(count_open(store), 1);
     vd_store_close(store);
+    command("older.db", "ALTER TABLE visit DROP COLUMN line; PRAGMA user_version = 2;");
+    store = opened("older.db");
+    assert_int_equal(count_open(store), 1);
+    vd_store_close(store);
     rig_end(&r);
 }
 

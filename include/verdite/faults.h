@@ -130,6 +130,8 @@
       "Name settings that may be equal in all of them.")                                                               \
     X(PASSWORD_STAYED, NOT_VERIFIED, "", PLAIN, "It said yes to the new password, and still takes the old one.",       \
       "Change it again, or leave it as it is.")                                                                        \
+    X(ADDRESS_LISTED, NO, "", WANTED, "On this line address {1} belongs to {said}, which may only be unplugged.",      \
+      "Nothing was sent. Choose another address, or give that unit another one first.")                                \
     X(LINK_STAYED, NOT_VERIFIED, "", PLAIN, "It took the new address or line setting, and answers where it did.",      \
       "Switch it off and on, then look for it at both.")                                                               \
     X(NOT_FOLLOWED, CONTACT, "", WORDS, "It answers neither at {said} nor at {allowed}.",                              \

@@ -18,8 +18,9 @@ VD_C_BEGIN
 typedef struct vd_occasion {
     const char *task; /* what it was called for, such as "undo"; NULL: the task's own name */
     const char *port, *adapter, *who, *remark;
-    int64_t now; /* milliseconds since 1970, UTC */
-    int64_t of;  /* the visit that it finishes or undoes, 0: none */
+    const char *line; /* what the fitter calls the line */
+    int64_t now;      /* milliseconds since 1970, UTC */
+    int64_t of;       /* the visit that it finishes or undoes, 0: none */
 } vd_occasion;
 
 /* Begins a row, for good once it returns VD_OK; `id` is its number. Of what is secret only that there was one is kept.
@@ -44,7 +45,7 @@ typedef struct vd_past {
     char task[64], step[16], outcome[20]; /* the step that was begun last; how it ended, "" where it did not */
     char model[64];                       /* its key */
     vd_identity unit;                     /* as it said */
-    char port[128], adapter[160], who[64], remark[256];
+    char port[128], adapter[160], line[64], who[64], remark[256];
     vd_link from, to; /* where the unit was reached, and where it was to be; baud 0: not known */
     int32_t changes;  /* settings that were to be written; -1: something, how many is not known */
     bool open;        /* some of it may have been done, and it is not known that the whole was */

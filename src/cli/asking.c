@@ -131,9 +131,8 @@ bool asked_shows(cli *c, visit *v)
     if (!v->spared) {
         v->task->show_changes(c, &v->engine);
         show_unsent(c, v, v->task);
-        journal_tell_address(c, v);
     }
-    return !v->spared;
+    return !v->spared && journal_judge_address(c, v);
 }
 
 /* Whether the port can follow the unit to the line setting that it is to have. */
@@ -151,7 +150,9 @@ static bool can_follow(cli *c, const visit *v, vd_loop *loop)
 
 void asked_to_go_on(cli *c, visit *v, vd_loop *loop)
 {
+    vd_class before = c->worst;
     bool yes = asked_shows(c, v) && can_follow(c, v, loop) && agrees(c, v, loop);
+    v->told_why = !yes && c->worst > before;
     if (stops_so_far() == 0) {
         vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_ANSWERED, .yes = yes});
     }

@@ -197,6 +197,7 @@ typedef struct visit {
     uint32_t news;    /* up to which it was listened to */
     vd_status status; /* how the task ended */
     bool opened, told_to_listen;
+    bool told_why;     /* it was told why nothing is sent */
     bool among_others; /* it is one of several visits on a line */
     bool spared;       /* nothing was to be changed, and a restart has shown before that it is stored */
     char *before;      /* file with the state before a write, where there is no store */
@@ -255,7 +256,7 @@ void show_title(const cli *c, const visit *v);
 bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question);
 /* The same where only this word agrees. */
 bool person_types(const cli *c, const visit *v, vd_loop *loop, const char *question, const char *word);
-/* Shows what will happen; false: nothing, and nobody need be asked. */
+/* Shows what will happen; false: nothing, or nothing that may be, and nobody need be asked. */
 bool asked_shows(cli *c, visit *v);
 /* Shows what will happen and asks, or takes what was answered beforehand; feeds the answer. */
 void asked_to_go_on(cli *c, visit *v, vd_loop *loop);

@@ -31,40 +31,73 @@ bool journal_claim(cli *c, visit *v)
     return v->held_up.status == VD_OK;
 }
 
+static bool is_same_unit(const vd_past *a, const vd_past *b)
+{
+    return strcmp(a->unit.serial, b->unit.serial) == 0 && strcmp(a->model, b->model) == 0;
+}
+
 /* Whether a unit was met since that visit. */
 static bool is_last_of_unit(const vd_past *all, size_t at)
 {
     for (size_t i = 0; i < at; i++) {
-        if (strcmp(all[i].unit.serial, all[at].unit.serial) == 0 && strcmp(all[i].model, all[at].model) == 0) {
+        if (is_same_unit(&all[i], &all[at])) {
             return false;
         }
     }
     return true;
 }
 
-void journal_tell_address(cli *c, const visit *v)
+/* What its line was called last, "" where it never was. */
+static const char *line_of(const vd_past *all, size_t count, size_t at)
+{
+    for (size_t i = at; i < count; i++) {
+        if (is_same_unit(&all[i], &all[at]) && all[i].line[0] != '\0') {
+            return all[i].line;
+        }
+    }
+    return "";
+}
+
+/* Another unit had the new address. Where its line is known to be this one, that is refused; where both are known to be
+ * different, it is no matter; else it is told, if it was behind this adapter, which may serve many lines. */
+static bool judge_other(cli *c, const visit *v, const vd_past *other, const char *line)
+{
+    const char *ours = c->options.line != NULL ? c->options.line : "";
+    uint8_t address = other->to.address;
+    if (ours[0] != '\0' && strcmp(ours, line) == 0) {
+        char *who = g_strdup_printf("%s %s", other->model, other->unit.serial);
+        report_new(c, vd_fault_of_ADDRESS_LISTED(who, address));
+        g_free(who);
+        return false;
+    }
+    if ((ours[0] == '\0' || line[0] == '\0') && strcmp(other->adapter, v->place.adapter) == 0) {
+        char *when = time_words(other->began);
+        message(c,
+                "note: %s %s had address %u behind this adapter on %s. Is it on another line now, or only unplugged?",
+                other->model, other->unit.serial, address, when);
+        g_free(when);
+    }
+    return true;
+}
+
+bool journal_judge_address(cli *c, const visit *v)
 {
     const vd_link *to = vd_visit_new_link(&v->engine);
     if (to == NULL || to->address == vd_visit_link(&v->engine)->address) {
-        return;
+        return true;
     }
     vd_past *all = g_new(vd_past, LOOK_BACK);
     const vd_past_query any = {.id = 0};
     size_t count = vd_history_find(remembered(c), &any, all, LOOK_BACK);
-    for (size_t i = 0; i < count; i++) {
+    bool fine = true;
+    for (size_t i = 0; i < count && fine; i++) {
         bool other = strcmp(all[i].unit.serial, vd_visit_identity(&v->engine)->serial) != 0;
-        if (other && all[i].to.address == to->address && strcmp(all[i].adapter, v->place.adapter) == 0 &&
-            is_last_of_unit(all, i)) {
-            char *when = time_words(all[i].began);
-            message(
-                c,
-                "note: %s %s had address %u behind this adapter on %s. Is it on another line now, or only unplugged?",
-                all[i].model, all[i].unit.serial, to->address, when);
-            g_free(when);
-            break;
+        if (other && all[i].to.address == to->address && is_last_of_unit(all, i)) {
+            fine = judge_other(c, v, &all[i], line_of(all, count, i));
         }
     }
     g_free(all);
+    return fine;
 }
 
 static vd_occasion occasion_of(const cli *c, const visit *v)
@@ -74,6 +107,7 @@ static vd_occasion occasion_of(const cli *c, const visit *v)
                          .adapter = v->place.adapter,
                          .who = g_get_user_name(),
                          .remark = c->options.remark,
+                         .line = c->options.line,
                          .now = now_of_day(),
                          .of = v->task->of};
 }

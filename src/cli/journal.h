@@ -10,8 +10,9 @@ int64_t now_of_day(void);
 
 /* Claims the unit that was just met. False: another program has it, which v->held_up tells. */
 bool journal_claim(cli *c, visit *v);
-/* Tells of another unit that had the new address when it was met last behind this adapter: it may only be unplugged. */
-void journal_tell_address(cli *c, const visit *v);
+/* Tells of another unit that had the new address when it was met last: it may only be unplugged. False: it is known to
+ * be on this line, and nobody else gets that address there. */
+bool journal_judge_address(cli *c, const visit *v);
 /* Keeps the record that is wanted; and feeds the outcome. */
 vd_status journal_write(cli *c, visit *v, vd_fault *fault);
 void journal_keep(cli *c, visit *v, vd_loop *loop);

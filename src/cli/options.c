@@ -58,6 +58,10 @@ const cli_option cli_option_table[] = {
      0, 0, false},
     {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number of the unit that is meant; else stop",
      TAKES_PASSWORD | TAKES_HISTORY, 0, 0, false},
+    {"line", '\0', KIND_TEXT, SLOT(line), "NAME",
+     "What you call this line, such as a trailer; it is kept with the visit, and an address that is given there is not "
+     "given twice",
+     TAKES_LINE, 0, 0, false},
     {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Words that are kept with this visit", TAKES_YES, 0, 0, false},
     {"addresses", '\0', KIND_TEXT, SLOT(addresses), "LIST", "Several units on one line, such as 1-10,12", TAKES_SEVERAL,
      0, 0, false},

@@ -47,7 +47,7 @@ typedef struct cli_framing {
  * and not empty. */
 typedef struct cli_options {
     char *bench, *port, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from, *serial,
-        *remark, *destroy, *addresses;
+        *remark, *destroy, *addresses, *line;
     char **with; /* requirements */
     cli_framing framing;
     cli_number baud, address, from, to, count;

@@ -290,7 +290,8 @@ void visit_leave(cli *c, visit *v)
         tell_firmware(c, v);
         tell_password(c, v);
     }
-    if (v->status != VD_OK && !(v->task->look && vd_status_class(v->status) == VD_CLASS_CONTACT)) {
+    bool told = v->told_why && v->status == VD_DECLINED;
+    if (v->status != VD_OK && !told && !(v->task->look && vd_status_class(v->status) == VD_CLASS_CONTACT)) {
         report_end(c, v);
     }
     vd_claim_release(v->claim);

@@ -85,10 +85,10 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
     put("UPDATE unit SET maker = ?1, model = ?2, serial = ?3", 3, &f);
     put("INSERT INTO visit (id, mark, unit, task, began, ended, step, outcome, open, of, product, firmware, port, "
         "adapter,"
-        " who, remark, changes, address, baud, framing, new_address, new_baud, new_framing) VALUES (1, 'm', 1, ?1, ?2, "
+        " who, remark, changes, address, baud, framing, new_address, new_baud, new_framing, line) VALUES (1, 'm', 1, ?1, ?2, "
         "?3,"
-        " ?4, ?5, ?6, 0, ?7, ?8, ?9, 'a', 'w', ?10, 3, 5, 9600, '8E1', 5, 9600, '8E1')",
-        10, &f);
+        " ?4, ?5, ?6, 0, ?7, ?8, ?9, 'a', 'w', ?10, 3, 5, 9600, '8E1', 5, 9600, '8E1', ?11)",
+        11, &f);
     for (unsigned i = 0; i < 8 && f.left > 0; i++) {
         char *sql = g_strdup_printf("INSERT OR IGNORE INTO setting VALUES (%u, '%s')", i,
                                     model->settings[input_number(&f, model->setting_count)].key);

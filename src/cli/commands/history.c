@@ -29,12 +29,12 @@ static json_t *past_json(const vd_past *past)
     bool known = past->from.line.baud != 0;
     vd_link_print(&past->from, &a);
     vd_link_print(&past->to, &b);
-    return json_pack("{s:I, s:s, s:s, s:s, s:s, s:s, s:I, s:I, s:s, s:s, s:s?, s:s?, s:s, s:i, s:b, s:I}", "visit",
+    return json_pack("{s:I, s:s, s:s, s:s, s:s, s:s, s:I, s:I, s:s, s:s, s:s?, s:s?, s:s, s:s, s:i, s:b, s:I}", "visit",
                      (json_int_t)past->id, "mark", past->mark, "model", past->model, "serial", past->unit.serial,
                      "task", past->task, "outcome", past->ended == 0 ? "cut-off" : past->outcome, "began",
                      (json_int_t)past->began, "ended", (json_int_t)past->ended, "step", past->step, "port", past->port,
-                     "link", known ? from : NULL, "new-link", known ? to : NULL, "remark", past->remark, "changes",
-                     past->changes, "open", past->open, "of", (json_int_t)past->of);
+                     "link", known ? from : NULL, "new-link", known ? to : NULL, "line", past->line, "remark",
+                     past->remark, "changes", past->changes, "open", past->open, "of", (json_int_t)past->of);
 }
 
 static vd_class list(cli *c)

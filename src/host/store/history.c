@@ -186,15 +186,16 @@ static bool begin_row(vd_store_file *store, const vd_visit *visit, const vd_occa
         unit > 0 && new_mark(mark) &&
         store_do(store,
                  "INSERT INTO visit (mark, unit, task, began, ended, step, outcome, open, of, product, firmware, port,"
-                 " adapter, who, remark, changes, address, baud, framing, new_address, new_baud, new_framing)"
-                 " VALUES (?, ?, ?, ?, 0, ?, '', 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-                 "tntntnttttttnnntnnt", mark, (gint64)unit,
+                 " adapter, who, remark, changes, address, baud, framing, new_address, new_baud, new_framing, line)"
+                 " VALUES (?, ?, ?, ?, 0, ?, '', 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                 "tntntnttttttnnntnntt", mark, (gint64)unit,
                  occasion->task != NULL ? occasion->task : tasks[visit->task], (gint64)occasion->now,
                  step_name(vd_visit_progress(visit).step), (gint64)occasion->of, vd_visit_identity(visit)->product,
                  vd_visit_identity(visit)->firmware, occasion->port != NULL ? occasion->port : "",
                  occasion->adapter != NULL ? occasion->adapter : "", occasion->who != NULL ? occasion->who : "",
                  occasion->remark != NULL ? occasion->remark : "", (gint64)changes, (gint64)from->address,
-                 (gint64)from->line.baud, framing, (gint64)to->address, (gint64)to->line.baud, new_framing);
+                 (gint64)from->line.baud, framing, (gint64)to->address, (gint64)to->line.baud, new_framing,
+                 occasion->line != NULL ? occasion->line : "");
     *id = sqlite3_last_insert_rowid(store->database);
     return fine;
 }

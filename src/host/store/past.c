@@ -8,7 +8,7 @@
 #define ROW                                                                                                            \
     "SELECT v.id, v.mark, v.began, v.ended, v.of, v.task, v.step, v.outcome, v.open, v.changes, u.maker, u.model,"     \
     " u.serial, v.product, v.firmware, v.port, v.adapter, v.who, v.remark, v.address, v.baud, v.framing,"              \
-    " v.new_address, v.new_baud, v.new_framing, v.ran FROM visit v JOIN unit u ON u.id = v.unit"
+    " v.new_address, v.new_baud, v.new_framing, v.ran, v.line FROM visit v JOIN unit u ON u.id = v.unit"
 
 static bool take_link(sqlite3_stmt *row, int column, vd_link *link)
 {
@@ -50,7 +50,8 @@ static bool take(sqlite3_stmt *row, vd_past *past)
                  {15, past->port, sizeof past->port},
                  {16, past->adapter, sizeof past->adapter},
                  {17, past->who, sizeof past->who},
-                 {18, past->remark, sizeof past->remark}};
+                 {18, past->remark, sizeof past->remark},
+                 {26, past->line, sizeof past->line}};
     bool fine = take_link(row, 19, &past->from) && take_link(row, 22, &past->to);
     for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
         fine = store_text(row, texts[i].column, texts[i].to, texts[i].size) && fine;

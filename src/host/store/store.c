@@ -9,7 +9,7 @@
 #include "verdite/host.h"
 
 #define OURS 0x56447374 /* what says in the file whose it is */
-#define EDITION 2
+#define EDITION 3
 #define PATIENCE 5000 /* milliseconds for which another program may have it */
 
 /* Each edition is made from the one before; a new store goes through all. */
@@ -34,7 +34,9 @@ static const char *const editions[EDITION] = {
     "CREATE INDEX visit_open ON visit (id) WHERE open = 1;"
     "CREATE TABLE setting (id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE);"
     "CREATE TABLE held (visit INTEGER NOT NULL, setting INTEGER NOT NULL, before TEXT, wanted TEXT, after TEXT,"
-    " bits INTEGER NOT NULL, PRIMARY KEY (visit, setting)) WITHOUT ROWID;"};
+    " bits INTEGER NOT NULL, PRIMARY KEY (visit, setting)) WITHOUT ROWID;",
+    /* What the fitter calls the line. */
+    "ALTER TABLE visit ADD COLUMN line TEXT NOT NULL DEFAULT '';"};
 
 static bool run(vd_store_file *store, const char *sql)
 {
