@@ -103,4 +103,50 @@ for round in $(seq "$CUTS"); do
 done
 echo "cut off before anything was sent: ${seen[nothing]}, in the middle: ${seen[cut]}, too late: ${seen[done]}"
 [ "${seen[cut]}" -gt $((CUTS / 4)) ] || fail "hardly any was cut off in the middle"
+
+# ---- a disk that is full, at each step that is to be kept: no file may grow beyond so many KiB
+declare -A full=([nothing]=0 [partly]=0 [whole]=0)
+for most in $(seq 0 8 72); do
+    rm -f "$VERDITE_STORE"*
+    run 0 verdite history # makes the store
+    got=0
+    (
+        trap '' XFSZ
+        ulimit -f "$most"
+        exec verdite change unit.light=high "weight.low-limit=20 kg" "weight.high-limit=70 kg" "unit.averaging=5 s" \
+            --port "$port" --address 3 --yes </dev/null 2>&1
+    ) | cat >"$work/err" || true
+    out='' err=$(cat "$work/err") what="a disk with $most KiB"
+    [ "$(python3 -c 'import sqlite3, sys; print(sqlite3.connect(sys.argv[1]).execute("PRAGMA integrity_check").fetchone()[0])' \
+        "$VERDITE_STORE")" = ok ] || fail "$what: the store is damaged"
+    case $err in
+    *"othing was sent"*)
+        full[nothing]=$((full[nothing] + 1))
+        [ "$(holds 3 115200)" = "$before" ] || fail "$what: said to be as it was, and is not"
+        continue
+        ;;
+    *"is not kept"*)
+        full[partly]=$((full[partly] + 1))
+        tells "VERIFIED: 4 of 4"
+        ;;
+    *)
+        full[whole]=$((full[whole] + 1))
+        tells "VERIFIED: 4 of 4"
+        ;;
+    esac
+# What is not known to have ended can be finished, and all of it can be undone.
+    verdite finish --port "$port" --yes >"$work/out" 2>"$work/err" </dev/null || got=$?
+    [ "$got" -le 1 ] || fail "$what: finish ends with $got"
+    kept=$(sed -n 's/^The state before the change is kept in //p' <<<"$err") # where the store cannot be written at all
+    if [ -n "$kept" ]; then
+        run 0 verdite write "$kept" --port "$port" --address 3 --yes
+    else
+        run 0 verdite undo 1 --port "$port" --yes
+    fi
+    [ "$(holds 3 115200)" = "$before" ] || fail "$what, undone: the unit holds $(holds 3 115200)"
+done
+echo "full before anything was sent: ${full[nothing]}, in the middle: ${full[partly]}, not: ${full[whole]}"
+for kind in nothing partly whole; do
+    [ "${full[$kind]}" -gt 0 ] || fail "no disk was full $kind"
+done
 done_testing
