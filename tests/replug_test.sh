@@ -1,0 +1,94 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# A unit with a serial port of its own, which goes with it when it restarts and comes back under another name in the middle
+# of a visit. The unit shares no code with the tool; the device manager is a mocked one.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+cd "$work" || exit 1
+mkdir models
+export VERDITE_MODELS="$work/models" VERDITE_BENCH=
+cat >models/tag.yaml <<'YAML'
+verdite-model: 1
+model: tag
+title: Tag
+speaks: {manner: commands, longest-line: 200, several: yes}
+line: {baud: 9600, framing: 8N1}
+identify: {maker: Quillmere, product: tag}
+store: {word: SAVE, proof: restart}
+restart: {takes: 1 s, takes-port: yes}
+listening: {says: "+READY", after: 2 s}
+times: {usual-reply: 10 ms, longest-reply: 400 ms}
+groups: [{key: all, label: All}]
+actions: [{key: restart, label: Restart, help: Restarts., word: RESET, does: restart, takes: 1 s}]
+settings:
+  - {key: name, group: all, label: Name, type: text, length: 12, at: {word: NAME}}
+YAML
+cat >tag.py <<'PYTHON'
+import os, pty, sys, time, tty
+number, mine, yours = -1, -1, -1
+def plug():
+    global number, mine, yours
+    number += 1
+    mine, yours = pty.openpty()
+    tty.setraw(yours)
+    print("plug ttyACM%d %s" % (number, os.ttyname(yours)), flush=True)
+plug()
+live = stored = {"NAME": '"old"'}
+line = b""
+while True:
+    byte = os.read(mine, 1)
+    if byte != b"\r":
+        line += byte
+        continue
+    said, line = line.decode()[2:], b""
+    answer, fine, restarts = "", True, False
+    for part in said.split(";"):
+        word, asks, value = part[1:].rstrip("?"), part.endswith("?"), part.partition("=")[2]
+        if part in ("+GMI", "+GMM", "+GMR", "+GSN"):
+            answer += "\r\n%s\r\n" % {"+GMI": "Quillmere", "+GMM": "tag", "+GMR": "1.0", "+GSN": "QP-7"}[part]
+        elif asks and word in live:
+            answer += "\r\n+%s: %s\r\n" % (word, live[word])
+        elif value and word.split("=")[0] in live:
+            live = dict(live, **{word.split("=")[0]: value})
+        elif word == "SAVE":
+            stored = live
+        elif word == "RESET":
+            restarts = True
+        else:
+            fine = False
+    time.sleep(0.1) # what comes before the request has left is no answer
+    os.write(mine, (answer + ("\r\nOK\r\n" if fine else "\r\nERROR\r\n")).encode())
+    if restarts:
+        time.sleep(0.1)
+        print("pull ttyACM%d" % number, flush=True)
+        time.sleep(0.1)
+        os.close(yours)
+        os.close(mine)
+        live = stored
+        time.sleep(0.8)
+        plug()
+        time.sleep(0.3)
+        os.write(mine, b"\r\n+READY\r\n")
+PYTHON
+python3 tag.py | umockdev-wrapper "$VERDITE_BIN/plugs" >devices &
+served=$!
+for _ in $(seq 100); do [ -s devices ] && [ -e "$(cat devices)/dev/ttyACM0" ] && break; sleep 0.05; done
+UMOCKDEV_DIR=$(cat devices)
+export UMOCKDEV_DIR
+sanitizer=$(ldd "$VERDITE_BIN/verdite" | awk '/libasan/ { print $3 }') # has to come first
+tool() { LD_PRELOAD="${sanitizer:+$sanitizer:}libumockdev-preload.so.0" verdite "$@"; }
+
+run 0 tool ports
+says "/dev/ttyACM0"
+run 0 tool change name=Ling --model tag --yes
+tells "Its port went and came back as /dev/ttyACM1, was /dev/ttyACM0."
+says "on /dev/ttyACM1, 9600 8N1"
+says 'name Ling confirmed'
+says "VERIFIED: 1 of 1"
+# It is remembered under its new name, and followed as often as it goes.
+run 0 tool act restart --yes
+tells "Its port went and came back as /dev/ttyACM2, was /dev/ttyACM1."
+run 0 tool undo --yes
+tells "Its port went and came back as /dev/ttyACM3, was /dev/ttyACM2."
+says "name old confirmed"
+done_testing
