@@ -172,6 +172,43 @@ static void test_writes_touch_only_what_changes(void **state)
 }
 
 /* What goes over the wire for each kind of value, and back. */
+/* The number of decimals, the first setting, and what gets it from there go out at once where nothing lies between;
+ * else the decimals go first, and that something else is meant for a moment is known before. */
+static void test_decimals_with_what_hangs_on_them(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *gaps;     /* registers that are free before each */
+        const char *hangs;    /* '1': it gets its decimals from the first */
+        const char *written;  /* '1': it is to be written */
+        const char *requests; /* where a new request starts, in the order in which they go out */
+        bool at_once;
+    } cases[] = {{"0000", "0111", "1111", "0", true},   {"0000", "0110", "1111", "03", true},
+                 {"0010", "0111", "1111", "02", false}, {"0000", "0111", "1101", "03", false},
+                 {"0000", "0111", "0111", "1", true},   {"0000", "0011", "1111", "01", false},
+                 {"0000", "0100", "1000", "0", true}};
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        layout l;
+        char starts[8] = "";
+        lay_out(&l, 4, 0);
+        unsigned address = 0;
+        for (uint16_t k = 0; k < 4; k++) {
+            address += (unsigned)(cases[i].gaps[k] - '0');
+            l.settings[k].place.address = (uint16_t)address;
+            address += l.settings[k].place.words;
+            l.settings[k].places_from = cases[i].hangs[k] == '1' ? 0 : VD_NONE;
+            l.which[k] = cases[i].written[k] == '1';
+        }
+        l.settings[0].gives_places = true;
+        vd_modbus_plan_write(&l.plan, &l.model, l.which);
+        for (uint16_t r = 0; r < l.plan.requests; r++) {
+            g_snprintf(starts + r, sizeof starts - r, "%u", l.plan.order[l.plan.cost[r]]);
+        }
+        assert_string_equal(starts, cases[i].requests);
+        assert_int_equal(vd_talk_rescales_at_once(&l.model, l.which, 0), cases[i].at_once);
+    }
+}
+
 static void test_values_in_registers(void **state)
 {
     static const struct {
@@ -219,6 +256,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(test_reads_take_the_least_time),
         cmocka_unit_test(test_writes_touch_only_what_changes),
+        cmocka_unit_test(test_decimals_with_what_hangs_on_them),
         cmocka_unit_test(test_values_in_registers),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

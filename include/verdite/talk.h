@@ -143,6 +143,10 @@ bool vd_talk_heard_start(vd_talk *talk);
  * with VD_OK when anything was read: work.outcome tells of each setting. VD_UNSTEADY: it was never read alike twice. */
 bool vd_talk_ended(const vd_talk *talk, vd_status *status);
 
+/* Whether a write of what `which` names says the number of decimals and all that gets it from there at once; else those
+ * mean something else to the unit for a moment. */
+bool vd_talk_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides);
+
 /* Orders the settings of a read so that the requests take the least line time, and cuts them into requests:
  * `overhead` is what one request costs besides its data, `each` what one more register costs (any unit of time). */
 void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *which, bool stored, uint32_t overhead,

@@ -182,13 +182,17 @@ static void show_steps(const cli *c, const vd_visit *unit)
 static void show_perils(const cli *c, const vd_visit *unit)
 {
     GString *lost = g_string_new(""), *scales = g_string_new("");
+    uint8_t *which = g_malloc0(unit->model->setting_count);
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        which[i] = vd_visit_changes(unit, i);
+    }
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
         bool hidden = setting->secret || !vd_setting_is_shown(setting);
         if (vd_visit_changes(unit, i) && hidden) {
             g_string_append_printf(lost, "%s%s", lost->len > 0 ? ", " : "", setting->key);
         }
-        if (vd_visit_changes(unit, i) && setting->gives_places) {
+        if (which[i] && setting->gives_places && !vd_talk_rescales_at_once(unit->model, which, i)) {
             g_string_append_printf(scales, "%s%s", scales->len > 0 ? ", " : "", setting->key);
         }
     }
@@ -201,6 +205,7 @@ static void show_perils(const cli *c, const vd_visit *unit)
     if (lost->len > 0) {
         message(c, "  Cannot be undone, since it is not shown: %s.", lost->str);
     }
+    g_free(which);
     g_string_free(lost, TRUE);
     g_string_free(scales, TRUE);
 }

@@ -35,7 +35,7 @@ static bool is_due_itself(const vd_visit *visit, uint16_t i)
 static bool is_due(const vd_visit *visit, uint16_t i)
 {
     uint16_t decides = visit->model->settings[i].places_from;
-    bool rescaled = decides != VD_NONE && vd_has_part(visit, i, VD_PART_RESCALED) && is_due_itself(visit, decides);
+    bool rescaled = decides != VD_NONE && vd_has_part(visit, i, VD_PART_CHANGES) && is_due_itself(visit, decides);
     return is_due_itself(visit, i) || (rescaled && may_be_sent(visit, i));
 }
 

@@ -32,6 +32,11 @@ void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_
     language(talk)->start(talk, (uint8_t *)memory + vd_work_size(model), line, address, latency);
 }
 
+bool vd_talk_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides)
+{
+    return which[decides] != 1 || language_of(model)->rescales_at_once(model, which, decides);
+}
+
 void vd_talk_move(vd_talk *talk, const vd_link *link, uint32_t latency)
 {
     language(talk)->move(talk, link, latency);

@@ -44,6 +44,8 @@ uint16_t vd_request_end(vd_request *request);
 /* ---- plan.c: the order of records ---- */
 
 /* Plans a job on settings: order, next and cost of `work->plan`. `held`: what the unit holds now, VD_JOB_WRITE only. */
+/* See vd_talk_rescales_at_once(). */
+bool vd_text_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides);
 void vd_text_plan(vd_work *work, const vd_set *held);
 /* Where the record ends that plan.order[at] stands in. */
 unsigned vd_text_record_end(const vd_work *work, unsigned at);

@@ -313,4 +313,5 @@ const vd_language vd_lines_language = {.size = lines_size,
                                        .heard_start = lines_heard_start,
                                        .unexplained = lines_unexplained,
                                        .forget = lines_forget,
-                                       .is_hidden = lines_is_hidden};
+                                       .is_hidden = lines_is_hidden,
+                                       .rescales_at_once = vd_text_rescales_at_once};

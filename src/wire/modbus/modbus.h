@@ -16,6 +16,8 @@ unsigned vd_modbus_bytes_asked(const uint8_t *request);
 uint8_t vd_modbus_read_function(uint8_t table);
 
 /* Whether the request that starts at order[at] writes fields of bits. */
+/* See vd_talk_rescales_at_once(). */
+bool vd_modbus_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides);
 bool vd_modbus_plan_has_fields(const vd_plan *plan, const vd_model *model, uint16_t at);
 
 /* ---- writes.c ---- */

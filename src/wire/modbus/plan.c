@@ -14,19 +14,59 @@ static bool address_after(const void *model, uint16_t a, uint16_t b)
     return by_address(model, a) > by_address(model, b);
 }
 
-/* What gives others their decimals comes before all else. Where writing is not yet storing, what cannot be read comes
- * last: what is seen of the others afterwards then holds for it too. */
-static int rank_of(const vd_model *model, uint16_t setting)
+/* What is written. */
+typedef struct job {
+    const vd_model *model;
+    const uint8_t *which;
+} job;
+
+/* The setting that is written, starts at this register and gets its decimals from that one, or VD_NONE. */
+static uint16_t dependent_at(const job *about, uint16_t decides, unsigned address)
 {
+    const vd_setting *settings = about->model->settings;
+    for (uint16_t i = 0; i < about->model->setting_count; i++) {
+        const vd_place *place = &settings[i].place;
+        if (about->which[i] == 1 && settings[i].places_from == decides && settings[i].access != VD_READ_ONLY &&
+            place->bits == 0 && place->table == VD_HOLDING && place->address == address) {
+            return i;
+        }
+    }
+    return VD_NONE;
+}
+
+/* Whether a setting can go out in one request with the one that decides its decimals, and all between them are others
+ * of those. */
+static bool follows_its_decimals(const job *about, uint16_t setting)
+{
+    uint16_t decides = about->model->settings[setting].places_from;
+    if (decides == VD_NONE || about->which[decides] != 1 || !vd_setting_is_shown(&about->model->settings[setting])) {
+        return false;
+    }
+    const vd_place *first = &about->model->settings[decides].place;
+    unsigned at = (unsigned)first->address + first->words;
+    uint16_t next = first->bits == 0 ? dependent_at(about, decides, at) : VD_NONE;
+    while (next != VD_NONE && next != setting) {
+        at += about->model->settings[next].place.words;
+        next = dependent_at(about, decides, at);
+    }
+    return next == setting;
+}
+
+/* What gives others their decimals comes before all else, with those of them that can go out at once with it: else they
+ * would mean something else for a moment. Where writing is not yet storing, what cannot be read comes last: what is
+ * seen of the others afterwards then holds for it too. */
+static int rank_of(const job *about, uint16_t setting)
+{
+    const vd_model *model = about->model;
     bool unseen = model->store.needed && !vd_setting_is_shown(&model->settings[setting]);
-    return model->settings[setting].gives_places ? 0 : unseen ? 2 : 1;
+    return model->settings[setting].gives_places || follows_its_decimals(about, setting) ? 0 : unseen ? 2 : 1;
 }
 
 static bool step_and_address_after(const void *about, uint16_t a, uint16_t b)
 {
-    const vd_model *model = about;
-    int first = rank_of(model, a), second = rank_of(model, b);
-    return first != second ? first > second : address_after(model, a, b);
+    const job *written = about;
+    int first = rank_of(written, a), second = rank_of(written, b);
+    return first != second ? first > second : address_after(written->model, a, b);
 }
 
 static bool is_bits(const vd_place *place)
@@ -146,20 +186,21 @@ static bool goes_on(const vd_plan *plan, const vd_model *model, unsigned start, 
 
 void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which)
 {
+    const job about = {model, which};
     plan->count = plan->requests = 0;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (which[i] == 1 && model->settings[i].access != VD_READ_ONLY) {
             plan->order[plan->count++] = i;
         }
     }
-    vd_settings_sort(plan->order, plan->count, step_and_address_after, model);
+    vd_settings_sort(plan->order, plan->count, step_and_address_after, &about);
     for (unsigned i = 0; i < plan->count;) {
         const vd_setting *first = &model->settings[plan->order[i]];
         unsigned end = i + 1;
         while (end < plan->count) {
             const vd_setting *next = &model->settings[plan->order[end]];
             uint32_t words = (uint32_t)next->place.address + next->place.words - first->place.address;
-            if (!goes_on(plan, model, i, end) || rank_of(model, plan->order[end]) != rank_of(model, plan->order[i])) {
+            if (!goes_on(plan, model, i, end) || rank_of(&about, plan->order[end]) != rank_of(&about, plan->order[i])) {
                 break;
             }
             if (words > most_written(model, &first->place)) {
@@ -173,6 +214,22 @@ void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *w
         plan->cost[plan->requests++] = i;
         i = end;
     }
+}
+
+bool vd_modbus_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides)
+{
+    const job about = {model, which};
+    const vd_place *first = &model->settings[decides].place;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        const vd_place *place = &model->settings[i].place;
+        bool written = which[i] == 1 && model->settings[i].places_from == decides;
+        unsigned words = (unsigned)place->address + place->words - first->address;
+        if (written &&
+            (!follows_its_decimals(&about, i) || model->limits.one_by_one || words > most_written(model, first))) {
+            return false;
+        }
+    }
+    return true;
 }
 
 bool vd_modbus_plan_has_fields(const vd_plan *plan, const vd_model *model, uint16_t at)

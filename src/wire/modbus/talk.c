@@ -411,4 +411,5 @@ const vd_language vd_registers_language = {.size = registers_size,
                                            .heard_start = registers_heard_start,
                                            .unexplained = registers_unexplained,
                                            .forget = registers_forget,
-                                           .is_hidden = registers_are_hidden};
+                                           .is_hidden = registers_are_hidden,
+                                           .rescales_at_once = vd_modbus_rescales_at_once};
