@@ -69,6 +69,7 @@ run 0 verdite read --address 6 --group relay
 VERDITE_STORE=off run 0 verdite read --group relay
 says "QD-24017"
 sqlite='import sqlite3, sys; d = sqlite3.connect(sys.argv[1]); d.executescript(sys.argv[2]); d.commit()'
+edition=$(python3 -c 'import sqlite3, sys; print(sqlite3.connect(sys.argv[1]).execute("PRAGMA user_version").fetchone()[0])' "$work/state/store.db")
 python3 -c "$sqlite" "$work/state/store.db" "PRAGMA user_version = 99"
 run 0 verdite read --group relay
 tells "made by a newer Verdite"
@@ -77,7 +78,7 @@ VERDITE_STORE="$work/other.db" run 0 verdite read --group relay
 tells "is no store of Verdite"
 VERDITE_STORE="$work" run 0 verdite read --group relay
 tells "it is no ordinary file"
-python3 -c "$sqlite" "$work/state/store.db" "PRAGMA user_version = 2"
+python3 -c "$sqlite" "$work/state/store.db" "PRAGMA user_version = $edition"
 
 # ---- several ports: the one that served is taken, else all are named
 sed -i 's/^adapters:/adapters:\n  - {name: spare, label: An adapter with nothing behind it}\n  - {name: shut, label: An adapter that is not yours, forbidden: yes}/' "$work/bracken/bench.yaml"
