@@ -73,7 +73,9 @@ while os.getppid() == parent: # it ends with the test
         time.sleep(0.3)
         os.write(mine, b"\r\n+READY\r\n")
 PYTHON
-python3 tag.py | umockdev-wrapper "$VERDITE_BIN/plugs" >devices &
+mkfifo plugging
+python3 tag.py >plugging &
+umockdev-wrapper "$VERDITE_BIN/plugs" <plugging >devices &
 served=$!
 for _ in $(seq 100); do [ -s devices ] && [ -e "$(cat devices)/dev/ttyACM0" ] && break; sleep 0.05; done
 UMOCKDEV_DIR=$(cat devices)
