@@ -511,13 +511,13 @@ static unsigned cases, untrue_cases, rows, finished;
 /* Of all cases of a write, every so many is finished and undone; all of them where pairs are asked for by number. */
 static unsigned finish_each(void)
 {
-    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 5;
+    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 9;
 }
 
 /* A broadcast is a write but for its middle: of its exchanges, every so many. */
 static int call_each(void)
 {
-    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 6;
+    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 12;
 }
 
 static void sweep_fault(const world *w, int task, oracle_fault fault, int exchanges)
@@ -593,7 +593,7 @@ static void test_pairs_of_faults(void **state)
 {
     (void)state;
     const char *wanted = g_getenv("SWEEP_PAIRS");
-    guint64 each = wanted != NULL ? g_ascii_strtoull(wanted, NULL, 10) : 60;
+    guint64 each = wanted != NULL ? g_ascii_strtoull(wanted, NULL, 10) : 20;
     GRand *chance = g_rand_new_with_seed(20261125);
     unsigned wrong = 0, all = 0;
     for (const world *w = worlds; w < worlds + world_count; w++) {
