@@ -273,6 +273,17 @@ run 4 verdite change --addresses 1 weight.low-limit="21 kg" unit.name=Ling --at-
 run 4 verdite write all.yaml --address 1 --at-once --yes
 tells "--at-once is for several units."
 
+# ---- what is said of them, and what does not fit
+run 6 verdite change --addresses 1,40 unit.light=off
+says "address 1 QD-24001 nothing sent"
+says "address 40 - not reached"
+run 4 verdite change --addresses 1-2 --model lantern panel.name=X --yes --bench "$work/yard" --port cab-cable
+tells "A lantern has no address: it is alone on its line. Leave --addresses out."
+long=$(printf '%0300d' 1)
+run 4 verdite change --address 1 unit.light=off --line "$long" --yes
+tells "It takes up to 63 bytes."
+run 4 verdite change --address 1 unit.light=off --remark "$long" --yes
+
 # ---- one address for several on purpose: told once, understood by nobody, and never called verified
 mkdir shared
 sed 's/factory: 247}/factory: 247, shared: yes}/' "$VERDITE_SOURCE/models/dowel.yaml" >shared/dowel.yaml

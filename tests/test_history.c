@@ -173,6 +173,42 @@ static void test_an_older_store_is_renewed(void **state)
     rig_end(&r);
 }
 
+/* A text that is longer than what is read again is cut, between two characters; the visit is not lost for it. */
+static void test_long_texts_are_cut(void **state)
+{
+    (void)state;
+    vd_store_file *store = opened("long.db");
+    rig r;
+    vd_past past;
+    vd_fault fault = {0};
+    int64_t id = 0;
+    const vd_past_query query = {.open = true};
+    GString *many = g_string_new("x");
+    for (int i = 0; i < 400; i++) {
+        g_string_append(many, "ä");
+    }
+    const vd_occasion occasion = {.task = many->str,
+                                  .port = many->str,
+                                  .adapter = many->str,
+                                  .who = many->str,
+                                  .remark = many->str,
+                                  .line = many->str,
+                                  .now = 1};
+    rig_prepare(&r, dowel());
+    rig_start(&r);
+    begin_write(&r, changes, 1);
+    assert_int_equal(vd_history_begin(store, &r.visit, &occasion, &id, &fault), VD_OK);
+    assert_int_equal(vd_history_find(store, &query, &past, 1), 1);
+    const char *const texts[] = {past.task, past.port, past.adapter, past.who, past.remark, past.line};
+    for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
+        assert_true(strlen(texts[i]) > 60 && g_utf8_validate(texts[i], -1, NULL));
+        assert_true(g_str_has_prefix(many->str, texts[i]));
+    }
+    g_string_free(many, TRUE);
+    vd_store_close(store);
+    rig_end(&r);
+}
+
 /* Rows that another hand has spoilt are passed over, or say less; nothing of them gets through. */
 static void test_rows_that_are_no_good(void **state)
 {
@@ -232,6 +268,7 @@ int main(void)
 {
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(test_what_was_cut_off_is_there), cmocka_unit_test(test_what_is_open_is_settled),
-        cmocka_unit_test(test_an_older_store_is_renewed), cmocka_unit_test(test_rows_that_are_no_good)};
+        cmocka_unit_test(test_an_older_store_is_renewed), cmocka_unit_test(test_long_texts_are_cut),
+        cmocka_unit_test(test_rows_that_are_no_good)};
     return cmocka_run_group_tests(tests, make_folder, remove_folder);
 }

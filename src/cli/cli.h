@@ -141,6 +141,8 @@ typedef struct place {
 
 /* Opens the port that was named, or the only one there is. False: reported. */
 bool place_open(cli *c, const vd_model *model, place *p);
+/* Reports that such a unit has no address. */
+void place_refuse_address(cli *c, const vd_model *model);
 /* Another address on the same line; the port stays that of the first. */
 place place_beside(const place *p, uint8_t address);
 /* Opens the port of a place anew, which was lost with the unit that it belongs to, whatever it is called by now; false:

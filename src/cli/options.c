@@ -61,8 +61,8 @@ const cli_option cli_option_table[] = {
     {"line", '\0', KIND_TEXT, SLOT(line), "NAME",
      "What you call this line, such as a trailer; it is kept with the visit, and an address that is given there is not "
      "given twice",
-     TAKES_LINE, 0, 0, false},
-    {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Words that are kept with this visit", TAKES_YES, 0, 0, false},
+     TAKES_LINE, 0, 63, false},
+    {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Words that are kept with this visit", TAKES_YES, 0, 255, false},
     {"addresses", '\0', KIND_TEXT, SLOT(addresses), "LIST", "Several units on one line, such as 1-10,12", TAKES_SEVERAL,
      0, 0, false},
     {"at-once", '\0', KIND_FLAG, SLOT(at_once), NULL,
@@ -182,6 +182,12 @@ static bool judge(parsing *p, const char *name, cli_kind kind, const cli_option 
     if (length > MOST_WORD) {
         return complain(p, g_strdup_printf("%s: \"%.*s...\" is far too long.", name, shown, text),
                         "No word is longer than 4000 bytes.");
+    }
+    if (kind == KIND_TEXT && option != NULL && option->high > 0 && length > option->high) {
+        char *allowed = g_strdup_printf("It takes up to %u bytes.", option->high);
+        complain(p, g_strdup_printf("%s: \"%.*s...\" is too long.", name, shown, text), allowed);
+        g_free(allowed);
+        return false;
     }
     if (line < length) {
         char what[64];

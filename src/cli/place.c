@@ -231,15 +231,20 @@ static bool choose_place(cli *c, const vd_model *model, place *p)
     return chosen != NULL;
 }
 
+void place_refuse_address(cli *c, const vd_model *model)
+{
+    char *said = g_strdup_printf("A %s has no address: it is alone on its line.", model->key);
+    report_wrong_words(c, said, c->options.addresses != NULL ? "Leave --addresses out." : "Leave --address out.");
+    g_free(said);
+}
+
 bool place_open(cli *c, const vd_model *model, place *p)
 {
     memset(p, 0, sizeof *p);
     p->line = model->line;
     p->address = model->address_factory;
     if (c->options.address.given && !vd_model_has_address(model)) {
-        char *said = g_strdup_printf("A %s has no address: it is alone on its line.", model->key);
-        report_wrong_words(c, said, "Leave --address out.");
-        g_free(said);
+        place_refuse_address(c, model);
         return false;
     }
     if (c->options.address.given) {

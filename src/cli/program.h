@@ -88,7 +88,7 @@ typedef struct cli_option {
     const char *value;  /* what help calls its value, NULL for a flag */
     const char *help;   /* one line */
     unsigned belongs;   /* to which groups; 0: to every command */
-    uint32_t low, high; /* of a number */
+    uint32_t low, high; /* of a number; of a text, `high` is its most bytes, 0: any */
     bool many;          /* it may stand several times */
 } cli_option;
 

@@ -77,8 +77,13 @@ static void add_result(sheet *rows, json_t *units, crew_member *member)
     uint8_t address = member->v.place.address;
     char *at = g_strdup_printf("address %u", address);
     bool fine = member->worst == VD_CLASS_FINE;
-    const char *words = !member->begun ? "not asked" : outcome != NULL ? outcome : fine ? "done" : "not reached";
-    sheet_row(rows, at, serial != NULL && serial[0] != '\0' ? serial : "-", words, NULL);
+    bool met = serial != NULL && serial[0] != '\0';
+    const char *words = !member->begun    ? "not asked"
+                        : outcome != NULL ? outcome
+                        : fine            ? "done"
+                        : met             ? "nothing sent"
+                                          : "not reached";
+    sheet_row(rows, at, met ? serial : "-", words, NULL);
     sheet_tone(rows, 2, fine && member->begun ? TONE_GOOD : member->worst == VD_CLASS_PARTLY ? TONE_DOUBT : TONE_BAD);
     json_object_set_new(member->result, "asked-address", json_integer(address));
     json_object_set_new(member->result, "status", json_integer(member->worst));
@@ -134,6 +139,10 @@ vd_class visit_several(cli *c, const vd_model *model, const visit_task *task)
     }
     if (c->options.addresses == NULL) {
         return visit_judged(c, model, task);
+    }
+    if (!vd_model_has_address(model)) {
+        place_refuse_address(c, model);
+        return c->worst;
     }
     size_t count = parse_addresses(c, model, addresses);
     crew all = {0};

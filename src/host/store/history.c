@@ -170,11 +170,22 @@ static void framing_text(const vd_line *line, char framing[4])
     framing[3] = '\0';
 }
 
+/* What is too long to be read again is cut, at the end of a character. */
+static const char *fitting(const char *text, char *room, size_t size)
+{
+    const char *end = NULL;
+    g_strlcpy(room, text != NULL ? text : "", size);
+    g_utf8_validate(room, -1, &end);
+    room[end - room] = '\0';
+    return room;
+}
+
 static bool begin_row(vd_store_file *store, const vd_visit *visit, const vd_occasion *occasion, int64_t *id)
 {
     const vd_link *from = vd_visit_link(visit),
                   *to = vd_visit_new_link(visit) != NULL ? vd_visit_new_link(visit) : from;
     char mark[33], framing[4], new_framing[4];
+    vd_past room;
     int64_t unit = unit_id(store, visit);
     unsigned changes = 0;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
@@ -189,13 +200,15 @@ static bool begin_row(vd_store_file *store, const vd_visit *visit, const vd_occa
                  " adapter, who, remark, changes, address, baud, framing, new_address, new_baud, new_framing, line)"
                  " VALUES (?, ?, ?, ?, 0, ?, '', 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
                  "tntntnttttttnnntnntt", mark, (gint64)unit,
-                 occasion->task != NULL ? occasion->task : tasks[visit->task], (gint64)occasion->now,
-                 step_name(vd_visit_progress(visit).step), (gint64)occasion->of, vd_visit_identity(visit)->product,
-                 vd_visit_identity(visit)->firmware, occasion->port != NULL ? occasion->port : "",
-                 occasion->adapter != NULL ? occasion->adapter : "", occasion->who != NULL ? occasion->who : "",
-                 occasion->remark != NULL ? occasion->remark : "", (gint64)changes, (gint64)from->address,
+                 fitting(occasion->task != NULL ? occasion->task : tasks[visit->task], room.task, sizeof room.task),
+                 (gint64)occasion->now, step_name(vd_visit_progress(visit).step), (gint64)occasion->of,
+                 vd_visit_identity(visit)->product, vd_visit_identity(visit)->firmware,
+                 fitting(occasion->port, room.port, sizeof room.port),
+                 fitting(occasion->adapter, room.adapter, sizeof room.adapter),
+                 fitting(occasion->who, room.who, sizeof room.who),
+                 fitting(occasion->remark, room.remark, sizeof room.remark), (gint64)changes, (gint64)from->address,
                  (gint64)from->line.baud, framing, (gint64)to->address, (gint64)to->line.baud, new_framing,
-                 occasion->line != NULL ? occasion->line : "");
+                 fitting(occasion->line, room.line, sizeof room.line));
     *id = sqlite3_last_insert_rowid(store->database);
     return fine;
 }
