@@ -273,6 +273,15 @@ run 4 verdite change --addresses 1 weight.low-limit="21 kg" unit.name=Ling --at-
 run 4 verdite write all.yaml --address 1 --at-once --yes
 tells "--at-once is for several units."
 
+# One count means another weight where a gauge has other decimals: then it is no matter for a broadcast.
+run 0 verdite change weight.decimals=2 --address 2 --yes
+run 0 verdite change --addresses 1-10,247 weight.low-limit="23 kg" unit.averaging="3 s" --at-once --yes --trace-to other.txt
+says "address 2 QD-24002 verified"
+says "address 10 QD-24010 verified"
+grep -qE "out 00 (06|10) 00 19" <(tr -s ' ' <other.txt) && fail "called out, and meant something else to one of them"
+grep -qE "out 00 06" <(tr -s ' ' <other.txt) || fail "nothing called out"
+run 0 verdite change weight.decimals=1 --address 2 --yes
+
 # ---- what is said of them, and what does not fit
 run 6 verdite change --addresses 1,40 unit.light=off
 says "address 1 QD-24001 nothing sent"

@@ -188,10 +188,13 @@ typedef enum vd_calling { VD_CALLS_NOBODY, VD_CALLS_OUT, VD_HEARS_A_CALL } vd_ca
 /* Whether a setting, which is to change, may go out by broadcast to all units on the line: what it is to be may be
  * equal everywhere, the language can do it, and it can be read back from each. */
 bool vd_visit_may_call(const vd_visit *visit, uint16_t setting);
+/* Whether a setting, as it is to be, is the same on the wire for both units: equal, with as many decimals, and there.
+ */
+bool vd_visit_calls_alike(const vd_visit *a, const vd_visit *b, uint16_t setting);
 /* While a record is wanted before the first VD_STEP_WRITE: the settings that `which` names, each of which some visit
- * on this line may call, go out once by broadcast. One visit calls out; those that hear the call take them as sent and
- * unanswered, and are to get their record only when the one that calls out is past that step. Each is read back for
- * itself, and what did not arrive is written for itself. */
+ * on this line may call, alike for all of them, go out once by broadcast. One visit calls out; those that hear the call
+ * take them as sent and unanswered, and are to get their record only when the one that calls out is past that step.
+ * Each is read back for itself, and what did not arrive is written for itself. */
 void vd_visit_call(vd_visit *visit, vd_calling calling, const uint8_t *which);
 bool vd_visit_is_calling(const vd_visit *visit); /* it is still to be called out */
 

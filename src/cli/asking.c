@@ -84,16 +84,9 @@ static char *question_words(const visit *v, const visit_task *task, const char *
 static bool agrees(cli *c, visit *v, vd_loop *loop)
 {
     const visit_task *task = v->task;
-    const vd_identity *met = vd_visit_identity(&v->engine);
     const char *what = destroyed_by(task->action);
     char *unit = unit_words(v);
     bool yes = c->options.yes || (what != NULL && c->options.destroy != NULL);
-    if (task->read_from != NULL && task->read_from->serial[0] != '\0' &&
-        strcmp(task->read_from->serial, met->serial) != 0) {
-        message(c, "note: This profile was read from the unit with serial number %s; the one here has %s.",
-                task->read_from->serial, met->serial);
-        changes_tell_left_out(c, &v->engine, task->read_from->serial);
-    }
     if (yes && !is_meant(c, v, task)) {
         char *said =
             g_strdup_printf("Nobody said that %s is meant: the address was remembered or is the factory's.", unit);
@@ -125,21 +118,34 @@ static void show_unsent(const cli *c, const visit *v, const visit_task *task)
     }
 }
 
+/* What a profile of another unit means for this one. */
+static void show_origin(cli *c, const visit *v)
+{
+    const vd_identity *met = vd_visit_identity(&v->engine), *from = v->task->read_from;
+    if (from != NULL && from->serial[0] != '\0' && met->serial[0] != '\0' && strcmp(from->serial, met->serial) != 0) {
+        message(c, "note: This profile was read from the unit with serial number %s; the one here has %s.",
+                from->serial, met->serial);
+        changes_tell_left_out(c, &v->engine, from->serial);
+    }
+}
+
 bool asked_shows(cli *c, visit *v)
 {
     v->spared = c->options.yes && v->task->action == NULL && proof_stands(c, v);
     if (!v->spared) {
         v->task->show_changes(c, &v->engine);
         show_unsent(c, v, v->task);
+        show_origin(c, v);
     }
     return !v->spared && journal_judge_address(c, v);
 }
 
-/* Whether the port can follow the unit to the line setting that it is to have. */
+/* Whether the port can follow the unit to the line setting that it is to have. Who has an address is looked for there
+ * before; who has none has the line alone. */
 static bool can_follow(cli *c, const visit *v, vd_loop *loop)
 {
     const vd_link *to = vd_visit_new_link(&v->engine);
-    vd_status status = to != NULL ? vd_loop_try_line(loop, 0, &to->line) : VD_OK;
+    vd_status status = to != NULL && !vd_model_has_address(v->model) ? vd_loop_try_line(loop, 0, &to->line) : VD_OK;
     if (status != VD_OK) {
         vd_fault fault = {0};
         vd_line_refuse(&to->line, "Nothing was sent: the unit could not be followed there.", &fault);

@@ -97,15 +97,28 @@ static bool is_waiting(const crew_member *member)
     return member->begun && !member->over;
 }
 
-/* The settings that go out to all; returns how many. */
+/* Whether a setting goes out to all: it is to change in some, and is then the same in all. */
+static bool is_for_all(const crew *all, uint16_t setting)
+{
+    const crew_member *first = NULL;
+    bool changes = false, alike = true;
+    for (size_t k = 0; k < all->count; k++) {
+        const crew_member *member = &all->members[k];
+        if (is_waiting(member)) {
+            first = first != NULL ? first : member;
+            changes = changes || vd_visit_may_call(&member->v.engine, setting);
+            alike = alike && vd_visit_calls_alike(&first->v.engine, &member->v.engine, setting);
+        }
+    }
+    return changes && alike;
+}
+
+/* The settings that do; returns how many. */
 static unsigned choose(const crew *all, uint8_t *which)
 {
     unsigned count = 0;
-    uint16_t settings = all->members[0].v.model->setting_count;
-    for (uint16_t i = 0; i < settings; i++) {
-        for (size_t k = 0; k < all->count && which[i] == 0; k++) {
-            which[i] = is_waiting(&all->members[k]) && vd_visit_may_call(&all->members[k].v.engine, i);
-        }
+    for (uint16_t i = 0; i < all->members[0].v.model->setting_count; i++) {
+        which[i] = is_for_all(all, i);
         count += which[i];
     }
     return count;

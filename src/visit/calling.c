@@ -16,9 +16,21 @@ bool vd_visit_may_call(const vd_visit *visit, uint16_t setting)
     const vd_setting *about = &visit->model->settings[setting];
     /* What is not acknowledged is no reason to wait for a restart. */
     bool restarts = about->effect == VD_EFFECT_RESTART && !visit->model->store.needed;
-    return vd_has_part(visit, setting, VD_PART_CHANGES) && !vd_has_part(visit, setting, VD_PART_ABSENT) &&
-           may_be_equal(visit, setting) && !about->once && vd_setting_is_shown(about) &&
-           visit->model->store.proof != VD_PROOF_SHOWN && !restarts;
+    /* What changes only since its decimals do is each unit's own; and decimals go with what hangs on them. */
+    bool rescales = about->gives_places || vd_has_part(visit, setting, VD_PART_RESCALED);
+    return vd_has_part(visit, setting, VD_PART_CHANGES) && vd_has_part(visit, setting, VD_PART_ASKED) && !rescales &&
+           !vd_has_part(visit, setting, VD_PART_ABSENT) && may_be_equal(visit, setting) && !about->once &&
+           vd_setting_is_shown(about) && visit->model->store.proof != VD_PROOF_SHOWN && !restarts;
+}
+
+bool vd_visit_calls_alike(const vd_visit *a, const vd_visit *b, uint16_t setting)
+{
+    unsigned first = 0, second = 0;
+    vd_value one = vd_set_get(&a->desired, setting), two = vd_set_get(&b->desired, setting);
+    bool places =
+        vd_set_places(&a->live, setting, &first) && vd_set_places(&b->live, setting, &second) && first == second;
+    bool here = !vd_has_part(a, setting, VD_PART_ABSENT) && !vd_has_part(b, setting, VD_PART_ABSENT);
+    return here && places && vd_value_equal(&one, &two);
 }
 
 void vd_visit_call(vd_visit *visit, vd_calling calling, const uint8_t *which)
