@@ -56,6 +56,7 @@ static void conclude(crew *all, crew_member *member)
     visit_leave(all->c, &member->v);
     judged_show(all->c, &member->v);
     fflush(stdout);
+    message(all->c, "%s", "");
     crew_turn_to(all, NULL);
 }
 
