@@ -19,8 +19,9 @@ void crew_turn_to(crew *all, crew_member *member)
     c->worst = member != NULL ? member->worst : all->worst;
     if (member != NULL && all->shown != member) {
         fflush(stdout);
-        message(c, "== Address %u", member->v.place.address);
+        message(c, "%s== Address %u", all->concluded ? "\n" : "", member->v.place.address);
         all->shown = member;
+        all->concluded = false;
     }
 }
 
@@ -56,7 +57,7 @@ static void conclude(crew *all, crew_member *member)
     visit_leave(all->c, &member->v);
     judged_show(all->c, &member->v);
     fflush(stdout);
-    message(all->c, "%s", "");
+    all->concluded = true;
     crew_turn_to(all, NULL);
 }
 

@@ -25,6 +25,7 @@ typedef struct crew {
     json_t *result; /* of all of them */
     vd_class worst;
     const crew_member *shown;  /* whose name was printed last */
+    bool concluded;            /* the last that was printed was a verdict */
     bool at_once;              /* what may be equal everywhere goes out by broadcast */
     const crew_member *caller; /* until it has called out */
 } crew;
