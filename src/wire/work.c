@@ -88,8 +88,7 @@ void vd_work_mark(vd_work *work, unsigned from, unsigned end, vd_outcome outcome
 {
     for (unsigned i = from; i < end && vd_work_is_on_settings(work); i++) {
         work->outcome[work->plan.order[i]] = (uint8_t)outcome;
-        if (vd_work_is_read(work) &&
-            outcome != VD_DONE) { /* what it said before, and does not say again, counts no longer */
+        if (vd_work_is_read(work) && outcome == VD_UNCLEAR) { /* what it said before counts no longer */
             vd_set_forget(work->values, work->plan.order[i]);
         }
     }
