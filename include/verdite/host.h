@@ -137,6 +137,15 @@ char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_iden
 /* Keeps what a unit holds before a write, while the visit wants that (vd_wants.keep), as a profile of its own in the
  * folder of what is remembered. `path`, which may be NULL, is where; free it. VD_FILE_UNWRITABLE. */
 vd_status vd_before_keep(const vd_visit *visit, char **path, vd_fault *fault);
+/* One of those, as it stands in its file. */
+typedef struct vd_before {
+    const char *model;     /* its key */
+    vd_identity unit;      /* with a serial number */
+    int64_t when;          /* milliseconds since 1970, UTC */
+    char **keys, **values; /* NULL-terminated, one value for each key */
+} vd_before;
+/* Hands out all that are sound, the oldest name first. */
+void vd_before_each(void (*take)(void *about, const vd_before *state), void *about);
 
 /* ---- Benches ----------------------------------------------------------------------------------------------- */
 

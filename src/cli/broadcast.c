@@ -128,7 +128,7 @@ static unsigned choose(const crew *all, uint8_t *which)
 static void ask(crew *all, size_t waiting, const uint8_t *which, unsigned called)
 {
     cli *c = all->c;
-    crew_member *last = NULL;
+    crew_member *last = &all->members[0];
     for (size_t i = 0; i < all->count; i++) {
         if (is_waiting(&all->members[i])) {
             last = &all->members[i];

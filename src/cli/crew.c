@@ -7,24 +7,6 @@
 
 #define MOST_WAITING 8u /* units that are out of order at the same time */
 
-void crew_turn_to(crew *all, crew_member *member)
-{
-    cli *c = all->c;
-    vd_class *worst = &all->worst;
-    for (size_t i = 0; i < all->count; i++) {
-        worst = c->result == all->members[i].result ? &all->members[i].worst : worst;
-    }
-    *worst = c->worst;
-    c->result = member != NULL ? member->result : all->result;
-    c->worst = member != NULL ? member->worst : all->worst;
-    if (member != NULL && all->shown != member) {
-        fflush(stdout);
-        message(c, "%s== Address %u", all->concluded ? "\n" : "", member->v.place.address);
-        all->shown = member;
-        all->concluded = false;
-    }
-}
-
 /* Whether a visit leaves the line to others for a while. */
 static bool only_waits(const crew_member *member)
 {

@@ -36,6 +36,11 @@ bool crew_do(crew *all, cli *c, const vd_model *model, const visit_task *task, c
              bool at_once);
 void crew_free(crew *all);
 
+/* ---- crew_voice.c ---- */
+
+/* From now on messages are about this member, and what is told is kept with it; NULL: about all of them. */
+void crew_turn_to(crew *all, crew_member *member);
+
 /* ---- broadcast.c ---- */
 
 /* Whether nobody is on the line but units of this model, at these addresses; asks all addresses. False: reported. */
@@ -46,8 +51,5 @@ bool broadcast_holds(const crew *all, const crew_member *member, visit_wish wish
 void broadcast_go_on(crew *all);
 /* Once what was called out has left: those that heard it go on. Whether any did. */
 bool broadcast_was_heard(crew *all);
-
-/* From now on messages are about this member, and what is told is kept with it; NULL: about all of them. */
-void crew_turn_to(crew *all, crew_member *member);
 
 #endif

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
- * What a unit held before a write, kept as a profile in the folder of what is remembered. */
-#include "verdite/host.h"
+ * What a unit held before a write, kept as a profile in the folder of what is remembered; and what is kept there. */
+#include "yaml_file.h"
 
 #include <errno.h>
 #include <string.h>
@@ -63,4 +63,104 @@ vd_status vd_before_keep(const vd_visit *visit, char **path, vd_fault *fault)
     g_free(when);
     g_date_time_unref(now);
     return status;
+}
+
+/* ---- What is kept ---- */
+
+#define MOST_BYTES (1u << 20)
+
+/* Milliseconds from "2026-05-02T08:00:00Z", 0 where it is none. */
+static int64_t moment_of(const char *text)
+{
+    GDateTime *when = g_date_time_new_from_iso8601(text, NULL);
+    int64_t moment = when != NULL ? g_date_time_to_unix(when) * 1000 : 0;
+    g_clear_pointer(&when, g_date_time_unref);
+    return moment;
+}
+
+/* Keys and values of a mapping of texts, in turn; NULL where it is none. */
+static GPtrArray *take_values(yaml_file *file, const yaml_node_t *settings, bool keys)
+{
+    GPtrArray *texts = g_ptr_array_new();
+    bool fine = settings != NULL && settings->type == YAML_MAPPING_NODE;
+    for (const yaml_node_pair_t *pair = fine ? settings->data.mapping.pairs.start : NULL;
+         fine && pair < settings->data.mapping.pairs.top; pair++) {
+        const char *text = yaml_text(file, yaml_node(file, keys ? pair->key : pair->value), "settings");
+        fine = text != NULL;
+        g_ptr_array_add(texts, (gpointer)text);
+    }
+    g_ptr_array_add(texts, NULL);
+    if (!fine) {
+        g_ptr_array_unref(texts);
+        texts = NULL;
+    }
+    return texts;
+}
+
+static bool take_unit(yaml_file *file, const yaml_node_t *map, vd_identity *unit)
+{
+    const struct {
+        const char *key;
+        char *to;
+        size_t size;
+    } parts[] = {{"maker", unit->maker, sizeof unit->maker},
+                 {"product", unit->product, sizeof unit->product},
+                 {"firmware", unit->firmware, sizeof unit->firmware},
+                 {"serial", unit->serial, sizeof unit->serial}};
+    bool fine = map != NULL;
+    for (size_t i = 0; i < G_N_ELEMENTS(parts) && fine; i++) {
+        const char *text = "";
+        fine = yaml_take_text(file, map, parts[i].key, false, &text) &&
+               g_strlcpy(parts[i].to, text, parts[i].size) < parts[i].size;
+    }
+    return fine && unit->serial[0] != '\0';
+}
+
+static void take_file(yaml_file *file, void (*take)(void *about, const vd_before *state), void *about)
+{
+    yaml_node_t *root = yaml_root(file), *settings = yaml_member(file, root, "settings");
+    GPtrArray *keys = take_values(file, settings, true), *values = take_values(file, settings, false);
+    vd_before state = {.when = 0};
+    const char *read = "";
+    bool fine = keys != NULL && values != NULL && yaml_take_key(file, root, "model", &state.model) &&
+                yaml_take_text(file, root, "read", true, &read) &&
+                take_unit(file, yaml_member(file, root, "unit"), &state.unit);
+    state.when = fine ? moment_of(read) : 0;
+    if (state.when > 0) {
+        state.keys = (char **)keys->pdata;
+        state.values = (char **)values->pdata;
+        take(about, &state);
+    }
+    g_clear_pointer(&keys, g_ptr_array_unref);
+    g_clear_pointer(&values, g_ptr_array_unref);
+}
+
+static int by_name(const void *a, const void *b)
+{
+    return strcmp(*(char *const *)a, *(char *const *)b);
+}
+
+void vd_before_each(void (*take)(void *about, const vd_before *state), void *about)
+{
+    char *folder = vd_state_path("before");
+    GDir *dir = g_dir_open(folder, 0, NULL);
+    GPtrArray *names = g_ptr_array_new_with_free_func(g_free);
+    for (const char *name = dir != NULL ? g_dir_read_name(dir) : NULL; name != NULL; name = g_dir_read_name(dir)) {
+        if (g_str_has_suffix(name, ".yaml")) {
+            g_ptr_array_add(names, g_build_filename(folder, name, NULL));
+        }
+    }
+    g_ptr_array_sort(names, by_name);
+    for (guint i = 0; i < names->len; i++) {
+        vd_findings *findings = vd_findings_new("");
+        yaml_file file;
+        if (yaml_file_load(&file, names->pdata[i], MOST_BYTES, findings)) {
+            take_file(&file, take, about);
+        }
+        yaml_file_free(&file);
+        vd_findings_free(findings);
+    }
+    g_ptr_array_unref(names);
+    g_clear_pointer(&dir, g_dir_close);
+    g_free(folder);
 }

@@ -66,7 +66,7 @@ static bool take_microseconds(yaml_file *file, const yaml_node_t *map, const cha
 
 static bool take_adapter(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_bench_adapter *adapter)
 {
-    static const char *const keys[] = {"name", "label",     "cable", "latency", "bursts", "lost-after",
+    static const char *const keys[] = {"name", "label",     "cable", "latency", "bursts",  "lost-after",
                                        "busy", "forbidden", "echo",  "noise",   "fastest", NULL};
     int64_t lost_after = 0, noise = 0, fastest = 0;
     bool fine =

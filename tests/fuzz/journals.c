@@ -85,7 +85,8 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
     put("UPDATE unit SET maker = ?1, model = ?2, serial = ?3", 3, &f);
     put("INSERT INTO visit (id, mark, unit, task, began, ended, step, outcome, open, of, product, firmware, port, "
         "adapter,"
-        " who, remark, changes, address, baud, framing, new_address, new_baud, new_framing, line) VALUES (1, 'm', 1, ?1, ?2, "
+        " who, remark, changes, address, baud, framing, new_address, new_baud, new_framing, line) VALUES (1, 'm', 1, "
+        "?1, ?2, "
         "?3,"
         " ?4, ?5, ?6, 0, ?7, ?8, ?9, 'a', 'w', ?10, 3, 5, 9600, '8E1', 5, 9600, '8E1', ?11)",
         11, &f);
