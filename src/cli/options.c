@@ -61,7 +61,7 @@ const cli_option cli_option_table[] = {
     {"line", '\0', KIND_TEXT, SLOT(line), "NAME",
      "What you call this line, such as a trailer; it is kept with the visit, and an address that is given there is not "
      "given twice",
-     TAKES_LINE, 0, 63, false},
+     TAKES_PASSWORD, 0, 63, false},
     {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Words that are kept with this visit", TAKES_YES, 0, 255, false},
     {"addresses", '\0', KIND_TEXT, SLOT(addresses), "LIST", "Several units on one line, such as 1-10,12", TAKES_SEVERAL,
      0, 0, false},
