@@ -84,6 +84,7 @@ for round in $(seq "$CUTS"); do
     0) # it was cut off, and is what it was to be
         seen[cut]=$((seen[cut] + 1))
         says "VERIFIED"
+        case $err in *"verdite finish goes on with it"*) fail "$what: finished, and told to finish it" ;; esac
         [ "$(holds "$at" "$speed")" = "$after" ] || fail "$what: the unit holds $(holds "$at" "$speed")"
         ;;
     1) # it was cut off before anything was kept, or not at all

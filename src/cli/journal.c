@@ -158,7 +158,8 @@ void journal_end(cli *c, visit *v)
     vd_fault fault = {0};
     vd_occasion occasion = occasion_of(c, v);
     bool looked = v->engine.task == VD_TASK_READ || v->engine.task == VD_TASK_VERIFY;
-    bool told = looked && v->status == VD_OK;
+    /* What finishes or undoes another visit settles that one, also where there was nothing left to do. */
+    bool told = (looked || v->task->of != 0) && v->status == VD_OK;
     if (store == NULL) {
         return;
     }
