@@ -263,38 +263,11 @@ settings:
   - {key: slack, group: all, label: Slack, type: decimal, unit: kg, decimals: 1, range: [0, 10], at: {word: LIMIT, field: 2}}
   - {key: share, group: all, label: Share, type: integer, range: [0, 100], unit: "%", at: {word: SHARE}}
 YAML
-cat >tag.py <<'PYTHON'
-import os, pty, time, tty
-mine, yours = pty.openpty()
-tty.setraw(yours)
-print(os.ttyname(yours), flush=True)
-held = {"LIMIT": "18.0,N/A", "SHARE": "300"}
-line = b""
-while True:
-    byte = os.read(mine, 1)
-    if byte != b"\r":
-        line += byte
-        continue
-    said, line = line.decode()[2:], b""
-    answer, fine = "", True
-    for part in said.split(";"):
-        word, asks, value = part[1:].rstrip("?"), part.endswith("?"), part.partition("=")[2]
-        if part in ("+GMI", "+GMM", "+GMR", "+GSN"):
-            answer += "\r\n%s\r\n" % {"+GMI": "Quillmere", "+GMM": "tag", "+GMR": "1.0", "+GSN": "QP-7"}[part]
-        elif asks and word in held:
-            answer += "\r\n+%s: %s\r\n" % (word, held[word])
-        elif value and word.split("=")[0] in held:
-            held[word.split("=")[0]] = value
-        else:
-            fine = False
-    time.sleep(0.1) # what comes before the request has left is no answer
-    os.write(mine, (answer + ("\r\nOK\r\n" if fine else "\r\nERROR\r\n")).encode())
-PYTHON
-python3 tag.py >tag.txt &
+python3 "$VERDITE_SOURCE/tests/tag.py" "LIMIT=18.0,N/A" "SHARE=300" >tag.txt &
 served=$!
 for _ in $(seq 50); do [ -s tag.txt ] && break; sleep 0.1; done
 export VERDITE_MODELS="$work/models" VERDITE_BENCH=
-tag=(--port "$(cat tag.txt)")
+tag=(--port "$(awk '{ print $3 }' tag.txt)")
 run 0 verdite read "${tag[@]}" --model tag
 says '"N/A"'
 says "nothing that it can be"

@@ -23,58 +23,8 @@ actions: [{key: restart, label: Restart, help: Restarts., word: RESET, does: res
 settings:
   - {key: name, group: all, label: Name, type: text, length: 12, at: {word: NAME}}
 YAML
-cat >tag.py <<'PYTHON'
-import os, pty, select, sys, time, tty
-parent = os.getppid()
-number, mine, yours = -1, -1, -1
-def plug():
-    global number, mine, yours
-    number += 1
-    mine, yours = pty.openpty()
-    tty.setraw(yours)
-    print("plug ttyACM%d %s" % (number, os.ttyname(yours)), flush=True)
-plug()
-live = stored = {"NAME": '"old"'}
-line = b""
-while os.getppid() == parent: # it ends with the test
-    if not select.select([mine], [], [], 0.5)[0]:
-        continue
-    byte = os.read(mine, 1)
-    if byte != b"\r":
-        line += byte
-        continue
-    said, line = line.decode()[2:], b""
-    answer, fine, restarts = "", True, False
-    for part in said.split(";"):
-        word, asks, value = part[1:].rstrip("?"), part.endswith("?"), part.partition("=")[2]
-        if part in ("+GMI", "+GMM", "+GMR", "+GSN"):
-            answer += "\r\n%s\r\n" % {"+GMI": "Quillmere", "+GMM": "tag", "+GMR": "1.0", "+GSN": "QP-7"}[part]
-        elif asks and word in live:
-            answer += "\r\n+%s: %s\r\n" % (word, live[word])
-        elif value and word.split("=")[0] in live:
-            live = dict(live, **{word.split("=")[0]: value})
-        elif word == "SAVE":
-            stored = live
-        elif word == "RESET":
-            restarts = True
-        else:
-            fine = False
-    time.sleep(0.1) # what comes before the request has left is no answer
-    os.write(mine, (answer + ("\r\nOK\r\n" if fine else "\r\nERROR\r\n")).encode())
-    if restarts:
-        time.sleep(0.1)
-        print("pull ttyACM%d" % number, flush=True)
-        time.sleep(0.1)
-        os.close(yours)
-        os.close(mine)
-        live = stored
-        time.sleep(0.8)
-        plug()
-        time.sleep(0.3)
-        os.write(mine, b"\r\n+READY\r\n")
-PYTHON
 mkfifo plugging
-python3 tag.py >plugging &
+python3 "$VERDITE_SOURCE/tests/tag.py" 'NAME="old"' >plugging &
 umockdev-wrapper "$VERDITE_BIN/plugs" <plugging >devices &
 served=$!
 for _ in $(seq 100); do [ -s devices ] && [ -e "$(cat devices)/dev/ttyACM0" ] && break; sleep 0.05; done

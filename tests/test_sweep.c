@@ -85,9 +85,8 @@ static void call_out(run *r)
         return;
     }
     r->called = true;
-    for (uint16_t i = 0; i < r->model->setting_count; i++) {
-        which[i] = vd_visit_may_call(&r->visit, i);
-    }
+    const vd_visit *const alone[] = {&r->visit};
+    vd_visit_choose_call(alone, 1, which);
     vd_visit_call(&r->visit, r->task == CALL ? VD_CALLS_OUT : VD_HEARS_A_CALL, which);
 }
 

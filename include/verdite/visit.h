@@ -181,20 +181,18 @@ void vd_visit_write(vd_visit *visit, uint64_t now, const vd_set *target, const u
 void vd_visit_act(vd_visit *visit, uint64_t now, const vd_action *action);
 /* What became of telling it. */
 vd_sending vd_visit_acted(const vd_visit *visit);
-/* ---- Several units at once: see vd_visit_may_call() ---- */
+/* ---- Several units at once ---- */
 
 /* What a visit has to do with a broadcast. */
 typedef enum vd_calling { VD_CALLS_NOBODY, VD_CALLS_OUT, VD_HEARS_A_CALL } vd_calling;
-/* Whether a setting, which is to change, may go out by broadcast to all units on the line: what it is to be may be
- * equal everywhere, the language can do it, and it can be read back from each. */
-bool vd_visit_may_call(const vd_visit *visit, uint16_t setting);
-/* Whether a setting, as it is to be, is the same on the wire for both units: equal, with as many decimals, and there.
- */
-bool vd_visit_calls_alike(const vd_visit *a, const vd_visit *b, uint16_t setting);
-/* While a record is wanted before the first VD_STEP_WRITE: the settings that `which` names, each of which some visit
- * on this line may call, alike for all of them, go out once by broadcast. One visit calls out; those that hear the call
- * take them as sent and unanswered, and are to get their record only when the one that calls out is past that step.
- * Each is read back for itself, and what did not arrive is written for itself. */
+/* Marks in `which` (a byte for each setting) what may go out by broadcast to the units of these visits, all of one
+ * model and at VD_STEP_ASK or behind it: what is asked for and to change in some of them, may be equal everywhere (so
+ * no unit's own, no link, no secret), can be read back, and is the same on the wire for all of them. Returns how many;
+ * `count` is at least 1. */
+uint16_t vd_visit_choose_call(const vd_visit *const *visits, size_t count, uint8_t *which);
+/* While a record is wanted before the first VD_STEP_WRITE: what was chosen goes out once by broadcast. One visit calls
+ * out; those that hear the call take it as sent and unanswered, and are to get their record only when the one that
+ * calls out is past that step. Each is read back for itself, and what did not arrive is written for itself. */
 void vd_visit_call(vd_visit *visit, vd_calling calling, const uint8_t *which);
 bool vd_visit_is_calling(const vd_visit *visit); /* it is still to be called out */
 

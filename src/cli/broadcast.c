@@ -5,8 +5,6 @@
 
 #include <string.h>
 
-#define MOST_ADDRESS 247u
-
 static bool is_named(const crew *all, uint8_t address)
 {
     for (size_t i = 0; i < all->count; i++) {
@@ -97,33 +95,6 @@ static bool is_waiting(const crew_member *member)
     return member->begun && !member->over;
 }
 
-/* Whether a setting goes out to all: it is to change in some, and is then the same in all. */
-static bool is_for_all(const crew *all, uint16_t setting)
-{
-    const crew_member *first = NULL;
-    bool changes = false, alike = true;
-    for (size_t k = 0; k < all->count; k++) {
-        const crew_member *member = &all->members[k];
-        if (is_waiting(member)) {
-            first = first != NULL ? first : member;
-            changes = changes || vd_visit_may_call(&member->v.engine, setting);
-            alike = alike && vd_visit_calls_alike(&first->v.engine, &member->v.engine, setting);
-        }
-    }
-    return changes && alike;
-}
-
-/* The settings that do; returns how many. */
-static unsigned choose(const crew *all, uint8_t *which)
-{
-    unsigned count = 0;
-    for (uint16_t i = 0; i < all->members[0].v.model->setting_count; i++) {
-        which[i] = is_for_all(all, i);
-        count += which[i];
-    }
-    return count;
-}
-
 /* All changes stand: they are shown unit by unit, and agreed to once. */
 static void ask(crew *all, size_t waiting, const uint8_t *which, unsigned called)
 {
@@ -188,15 +159,19 @@ static void call(crew *all, size_t waiting, const uint8_t *which, unsigned calle
 void broadcast_go_on(crew *all)
 {
     uint8_t *which = g_malloc0(all->members[0].v.model->setting_count);
-    unsigned called = choose(all, which);
+    const vd_visit **visits = g_new0(const vd_visit *, all->count);
     size_t waiting = 0;
     bool asks = false;
     for (size_t i = 0; i < all->count; i++) {
-        waiting += is_waiting(&all->members[i]);
-        asks =
-            asks || (is_waiting(&all->members[i]) && vd_visit_progress(&all->members[i].v.engine).step == VD_STEP_ASK);
+        const vd_visit *engine = &all->members[i].v.engine;
+        if (is_waiting(&all->members[i])) {
+            visits[waiting++] = engine;
+            asks = asks || vd_visit_progress(engine).step == VD_STEP_ASK;
+        }
     }
+    unsigned called = vd_visit_choose_call(visits, waiting, which);
     asks ? ask(all, waiting, which, called) : call(all, waiting, which, called);
+    g_free(visits);
     g_free(which);
 }
 

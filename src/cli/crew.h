@@ -5,6 +5,8 @@
 
 #include "journal.h"
 
+#define MOST_ADDRESS 247u
+
 /* One of the visits, with what is told of it. */
 typedef struct crew_member {
     visit v;

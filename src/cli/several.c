@@ -4,8 +4,6 @@
 
 #include <string.h>
 
-#define MOST_ADDRESS 247u
-
 /* The addresses of a list such as "1-10,12", ascending; returns how many, 0: reported. */
 static size_t parse_addresses(cli *c, const vd_model *model, uint8_t addresses[MOST_ADDRESS])
 {

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What a unit held before a write, kept as a profile in the folder of what is remembered; and what is kept there. */
-#include "yaml_file.h"
+#include "profile_parts.h"
 
 #include <errno.h>
 #include <string.h>
@@ -67,8 +67,6 @@ vd_status vd_before_keep(const vd_visit *visit, char **path, vd_fault *fault)
 
 /* ---- What is kept ---- */
 
-#define MOST_BYTES (1u << 20)
-
 /* Milliseconds from "2026-05-02T08:00:00Z", 0 where it is none. */
 static int64_t moment_of(const char *text)
 {
@@ -97,25 +95,6 @@ static GPtrArray *take_values(yaml_file *file, const yaml_node_t *settings, bool
     return texts;
 }
 
-static bool take_unit(yaml_file *file, const yaml_node_t *map, vd_identity *unit)
-{
-    const struct {
-        const char *key;
-        char *to;
-        size_t size;
-    } parts[] = {{"maker", unit->maker, sizeof unit->maker},
-                 {"product", unit->product, sizeof unit->product},
-                 {"firmware", unit->firmware, sizeof unit->firmware},
-                 {"serial", unit->serial, sizeof unit->serial}};
-    bool fine = map != NULL;
-    for (size_t i = 0; i < G_N_ELEMENTS(parts) && fine; i++) {
-        const char *text = "";
-        fine = yaml_take_text(file, map, parts[i].key, false, &text) &&
-               g_strlcpy(parts[i].to, text, parts[i].size) < parts[i].size;
-    }
-    return fine && unit->serial[0] != '\0';
-}
-
 static void take_file(yaml_file *file, void (*take)(void *about, const vd_before *state), void *about)
 {
     yaml_node_t *root = yaml_root(file), *settings = yaml_member(file, root, "settings");
@@ -124,8 +103,8 @@ static void take_file(yaml_file *file, void (*take)(void *about, const vd_before
     const char *read = "";
     bool fine = keys != NULL && values != NULL && yaml_take_key(file, root, "model", &state.model) &&
                 yaml_take_text(file, root, "read", true, &read) &&
-                take_unit(file, yaml_member(file, root, "unit"), &state.unit);
-    state.when = fine ? moment_of(read) : 0;
+                profile_take_unit(file, yaml_member(file, root, "unit"), &state.unit);
+    state.when = fine && state.unit.serial[0] != '\0' ? moment_of(read) : 0;
     if (state.when > 0) {
         state.keys = (char **)keys->pdata;
         state.values = (char **)values->pdata;
@@ -154,7 +133,7 @@ void vd_before_each(void (*take)(void *about, const vd_before *state), void *abo
     for (guint i = 0; i < names->len; i++) {
         vd_findings *findings = vd_findings_new("");
         yaml_file file;
-        if (yaml_file_load(&file, names->pdata[i], MOST_BYTES, findings)) {
+        if (yaml_file_load(&file, names->pdata[i], PROFILE_MOST, findings)) {
             take_file(&file, take, about);
         }
         yaml_file_free(&file);

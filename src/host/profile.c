@@ -89,7 +89,7 @@ static void copy(char *to, size_t size, const char *text)
     vd_identity_copy(to, size, (const uint8_t *)text, strlen(text));
 }
 
-static bool take_unit(vd_profile *profile, yaml_file *file, const yaml_node_t *map)
+bool profile_take_unit(yaml_file *file, const yaml_node_t *map, vd_identity *unit)
 {
     static const char *const keys[] = {"maker", "product", "firmware", "serial", NULL};
     const char *maker = "", *product = "", *firmware = "", *serial = "";
@@ -100,11 +100,10 @@ static bool take_unit(vd_profile *profile, yaml_file *file, const yaml_node_t *m
                 yaml_take_text(file, map, "product", false, &product) &&
                 yaml_take_text(file, map, "firmware", false, &firmware) &&
                 yaml_take_text(file, map, "serial", false, &serial);
-    copy(profile->unit.maker, sizeof profile->unit.maker, maker);
-    copy(profile->unit.product, sizeof profile->unit.product, product);
-    copy(profile->unit.firmware, sizeof profile->unit.firmware, firmware);
-    copy(profile->unit.serial, sizeof profile->unit.serial, serial);
-    vd_set_tell_unit(&profile->values, &profile->unit);
+    copy(unit->maker, sizeof unit->maker, maker);
+    copy(unit->product, sizeof unit->product, product);
+    copy(unit->firmware, sizeof unit->firmware, firmware);
+    copy(unit->serial, sizeof unit->serial, serial);
     return fine;
 }
 
@@ -147,7 +146,11 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_model *model,
         profile->memory = g_malloc0(vd_set_size(found));
         vd_set_start(&profile->values, found, profile->memory, vd_set_size(found));
         profile->nodes = g_new0(const yaml_node_t *, found->setting_count);
-        take_unit(profile, &file, yaml_member(&file, root, "unit"));
+        const yaml_node_t *unit = yaml_member(&file, root, "unit");
+        profile_take_unit(&file, unit, &profile->unit);
+        if (unit != NULL) {
+            vd_set_tell_unit(&profile->values, &profile->unit);
+        }
         take_values(profile, &file, yaml_member(&file, root, "settings"));
     }
     if (profile != NULL) {

@@ -11,7 +11,8 @@ static bool may_be_equal(const vd_visit *visit, uint16_t setting)
            !vd_role_is_link((vd_role)about->role) && !about->secret;
 }
 
-bool vd_visit_may_call(const vd_visit *visit, uint16_t setting)
+/* Whether a setting, which is to change, may go out to all units, as far as this one knows. */
+static bool may_call(const vd_visit *visit, uint16_t setting)
 {
     const vd_setting *about = &visit->model->settings[setting];
     /* What is not acknowledged is no reason to wait for a restart. */
@@ -23,7 +24,8 @@ bool vd_visit_may_call(const vd_visit *visit, uint16_t setting)
            vd_setting_is_shown(about) && visit->model->store.proof != VD_PROOF_SHOWN && !restarts;
 }
 
-bool vd_visit_calls_alike(const vd_visit *a, const vd_visit *b, uint16_t setting)
+/* Whether a setting, as it is to be, is the same on the wire for both: equal, with as many decimals, and there. */
+static bool calls_alike(const vd_visit *a, const vd_visit *b, uint16_t setting)
 {
     unsigned first = 0, second = 0;
     vd_value one = vd_set_get(&a->desired, setting), two = vd_set_get(&b->desired, setting);
@@ -31,6 +33,21 @@ bool vd_visit_calls_alike(const vd_visit *a, const vd_visit *b, uint16_t setting
         vd_set_places(&a->live, setting, &first) && vd_set_places(&b->live, setting, &second) && first == second;
     bool here = !vd_has_part(a, setting, VD_PART_ABSENT) && !vd_has_part(b, setting, VD_PART_ABSENT);
     return here && places && vd_value_equal(&one, &two);
+}
+
+uint16_t vd_visit_choose_call(const vd_visit *const *visits, size_t count, uint8_t *which)
+{
+    uint16_t chosen = 0;
+    for (uint16_t i = 0; i < visits[0]->model->setting_count; i++) {
+        bool changes = false, alike = true;
+        for (size_t k = 0; k < count; k++) {
+            changes = changes || may_call(visits[k], i);
+            alike = alike && calls_alike(visits[0], visits[k], i);
+        }
+        which[i] = changes && alike;
+        chosen = (uint16_t)(chosen + which[i]);
+    }
+    return chosen;
 }
 
 void vd_visit_call(vd_visit *visit, vd_calling calling, const uint8_t *which)

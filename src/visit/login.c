@@ -2,7 +2,7 @@
  * A small machine: logging in, only where something needs it, with a password that is wiped when the visit ends. It is
  * said once. Where no answer told whether the unit took it, what is done next tells; only where that shows that it did
  * not is it said again. After a wrong one the unit is asked how many tries are left. */
-#include "steps.h"
+#include "visit_parts.h"
 
 #include <string.h>
 

@@ -16,8 +16,6 @@ void vd_steps_plan(vd_visit *visit, vd_step first, vd_step second);
 /* The unit fell silent in the middle: it may be restarting. Plans to wait for it and to do the step again; false where
  * that makes no sense, or was done often enough. */
 bool vd_steps_wait_and_repeat(vd_visit *visit, vd_status status);
-/* Remembers what went wrong without ending the visit. */
-void vd_visit_keep_status(vd_visit *visit, vd_status status);
 
 /* ---- who.c ---- */
 

@@ -149,6 +149,8 @@ extern const vd_step_about vd_steps[VD_STEP_COUNT];
 /* Plans steps right behind the present one. */
 void vd_steps_insert(vd_visit *visit, const vd_step *steps, size_t count);
 void vd_steps_append(vd_visit *visit, vd_step step);
+/* Remembers what went wrong without ending the visit. */
+void vd_visit_keep_status(vd_visit *visit, vd_status status);
 /* Goes on with the first planned step of this kind, leaving out what lies between. */
 void vd_steps_skip_to(vd_visit *visit, vd_step step);
 
