@@ -220,6 +220,12 @@ case $err in *"had address 9"*) fail "told of a unit on another line" ;; esac
 run 0 verdite undo --serial QD-24008 --yes
 run 0 verdite-bench plug "$work/bracken" hive-09
 
+# ---- a supply that may fail in the middle is told before, whatever is changed
+sed -i '0,/now.supply: 12.4 V/s//now.supply: 9.8 V/' "$work/bracken/bench.yaml"
+run 0 verdite change unit.light=high --address 1 --yes
+tells "The supply is down to 9.8 V; below 9 V the gauge stops."
+run 0 verdite change unit.light=low --address 1 --yes
+
 # ---- what is set in hangs by its own beginning, on a narrow screen too
 run 1 env COLUMNS=40 verdite change unit.light=high --address 10
 tells "

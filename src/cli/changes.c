@@ -60,8 +60,11 @@ static void show_advice(cli *c, const vd_visit *unit)
     vd_survey_start(&survey, vd_visit_desired(unit), vd_visit_live(unit));
     while (vd_survey_next(&survey, &fault)) {
         bool concerned = fault.setting != NULL && vd_visit_changes(unit, (uint16_t)(fault.setting - model->settings));
+        bool warns = fault.status == VD_RULE_WARNING;
         for (uint16_t i = 0; i < model->setting_count && survey.rule != VD_NONE && !concerned; i++) {
-            concerned = vd_visit_changes(unit, i) && vd_rule_mentions(model, survey.rule, i);
+            /* What it measures, such as its supply, matters whatever is changed. */
+            bool matters = vd_visit_changes(unit, i) || (warns && model->settings[i].access == VD_READ_ONLY);
+            concerned = matters && vd_rule_mentions(model, survey.rule, i);
         }
         concerned = concerned || fault.status == VD_PLACEHOLDER;
         if (concerned && vd_status_class(fault.status) <= VD_CLASS_PARTLY) {
