@@ -83,7 +83,7 @@ tells "is not below brood.high-limit"
 run 4 verdite set hive.yaml radio.app-key=00112233445566778899AABBCCDDEEFF
 tells "Give its key alone"
 run 0 bash -c "echo 00112233445566778899AABBCCDDEEFF | verdite set hive.yaml radio.app-key radio.region=us915"
-tells "radio.duty does not count here"
+tells "radio.duty is idle here"
 run 2 verdite write hive.yaml "${hive[@]:0:2}" --yes --trace
 says "VERIFIED EXCEPT 1 that cannot be read"
 tells "(hidden: it holds a secret)"

@@ -32,11 +32,15 @@
     "  - {key: a.speed, label: S, type: integer, unit: km/h, range: [0, 200], at: {register: 30}}\n"                   \
     "  - {key: a.only-long, label: L, type: integer, range: [0, 9], when: variant = long, because: Only long pegs.,"   \
     " at: {register: 31}}\n"                                                                                           \
-    "  - block: share\n    label: Share\n    repeat: 4\n    stride: 4\n    settings:\n"                                \
+    "  - {key: a.only-running, label: R, type: integer, range: [0, 9], when: a.mode = fast-run, because: It rests.,"   \
+    " at: {register: 32}}\n"                                                                                           \
+    "  - block: share\n    label: Share\n    repeat: 4\n    stride: 5\n    settings:\n"                                \
     "      - {key: part, label: P, type: decimal, unit: \"%\", decimals: 1, range: [0, 100], at: {register: 40}}\n"    \
     "      - {key: in-use, label: U, type: truth, at: {register: 41}}\n"                                               \
     "      - {key: low, label: L, type: integer, range: [0, 9], at: {register: 42}}\n"                                 \
-    "      - {key: high, label: H, type: integer, range: [0, 9], at: {register: 43}}\n"
+    "      - {key: high, label: H, type: integer, range: [0, 9], at: {register: 43}}\n"                                \
+    "      - {key: extra, label: X, type: integer, range: [0, 90], when: this.in-use, because: Not in use., at: "      \
+    "{register: 44}}\n"
 
 static const char *const values[] = {"a.weight=36.5 kg",    "a.grams=36500",
                                      "a.every=1 h 30 min",  "a.count=-7",
@@ -155,6 +159,71 @@ static void test_outcomes(void **state)
         vd_ruling got = vd_rule_judge(&set, NULL, 0, 0, NULL);
         if (got != rulings[i].ruling) {
             fail_msg("%s: outcome %d", rulings[i].must, (int)got);
+        }
+        free(set.memory);
+        vd_model_file_free(file);
+        vd_findings_free(findings);
+        g_free(rule);
+    }
+}
+
+/* A short peg at rest: a.only-long is absent, a.only-running idle, and so are the extras of shares 3 and 4. What is
+ * none, and not true or false, shows beside "and on" and "or off". */
+static const struct {
+    const char *must;
+    vd_ruling ruling;
+} rulings_of_none[] = {
+    {"absent(a.only-long) and not idle(a.only-long)", VD_HOLDS},
+    {"idle(a.only-running) and not absent(a.only-running)", VD_HOLDS},
+    {"absent(a.count) or idle(a.count)", VD_FAILS},
+    {"a.only-long + a.count = -7 and a.count + a.only-running = -7", VD_HOLDS},
+    {"a.count - a.only-long = -7 and a.only-long - a.count = 7", VD_HOLDS},
+    {"min(a.only-running, a.count) = -7 and max(a.count, a.only-long) = -7", VD_HOLDS},
+    {"sum(share.*.extra) = 30", VD_HOLDS},
+    {"share.1.extra + share.2.extra + share.3.extra + share.4.extra = 30", VD_HOLDS},
+    {"count(share.*.extra > 9) = 2 and all(share.*.extra > 9)", VD_HOLDS},
+    {"any(share.*.extra > 29)", VD_FAILS},
+    {"(a.only-long > 3 or a.on-duty) and (a.only-long > 3 and a.on-duty)", VD_HOLDS},
+    {"a.only-long > 3", VD_HOLDS}, /* there is nothing here that could break it */
+    {"a.only-running * a.count > 0 and on", VD_HOLDS},
+    {"a.only-running * a.count > 0 or off", VD_FAILS},
+    {"a.count / a.only-long < 0 or off", VD_FAILS},
+    {"not (a.only-running = 5) and on", VD_HOLDS},
+    {"not (a.only-running = 5) or off", VD_FAILS},
+    {"a.only-running in (1, 2) and on", VD_HOLDS},
+    {"a.only-running in (5) or off", VD_FAILS},
+    {"changed(a.only-long) or off", VD_FAILS},
+    {"factory(a.only-long) and on", VD_HOLDS},
+    {"a.only-long + share.4.low > 3", VD_NOT_KNOWN}, /* not known beats none */
+    {"a.only-long > 3 and share.4.low > 3", VD_NOT_KNOWN},
+    {"a.only-long > share.4.low", VD_NOT_KNOWN},
+};
+
+static void test_what_does_not_count(void **state)
+{
+    (void)state;
+    const vd_identity unit = {"Quillmere", "peg-S", "1.9", ""};
+    for (size_t i = 0; i < G_N_ELEMENTS(rulings_of_none); i++) {
+        char *rule = g_strdup_printf("  - must: >-\n      %s\n    severity: warning\n    say: \"{a.only-long}, "
+                                     "{a.only-running}, {a.only-long * 2}\"\n",
+                                     rulings_of_none[i].must);
+        vd_findings *findings = vd_findings_new("");
+        vd_model_file *file = with_rules(rule, findings);
+        vd_fault fault = {0};
+        assert_non_null(file);
+        vd_set set = filled(vd_model_file_model(file));
+        vd_set_tell_unit(&set, &unit);
+        const char *const more[][2] = {{"a.mode", "rest"},      {"a.only-running", "5"}, {"share.4.in-use", "off"},
+                                       {"share.1.extra", "10"}, {"share.2.extra", "20"}, {"share.3.extra", "30"}};
+        for (size_t k = 0; k < G_N_ELEMENTS(more); k++) {
+            put(&set, more[k][0], more[k][1]);
+        }
+        vd_ruling got = vd_rule_judge(&set, NULL, 0, 0, &fault);
+        if (got != rulings_of_none[i].ruling) {
+            fail_msg("%s: outcome %d", rulings_of_none[i].must, (int)got);
+        }
+        if (got == VD_FAILS) {
+            assert_string_equal(fault.allowed, "absent, idle, none");
         }
         free(set.memory);
         vd_model_file_free(file);
@@ -366,8 +435,13 @@ static void test_rubbish(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_outcomes), cmocka_unit_test(test_what_a_rule_is_told), cmocka_unit_test(test_sentences),
-        cmocka_unit_test(test_items),    cmocka_unit_test(test_what_is_refused),     cmocka_unit_test(test_rubbish),
+        cmocka_unit_test(test_outcomes),
+        cmocka_unit_test(test_what_does_not_count),
+        cmocka_unit_test(test_what_a_rule_is_told),
+        cmocka_unit_test(test_sentences),
+        cmocka_unit_test(test_items),
+        cmocka_unit_test(test_what_is_refused),
+        cmocka_unit_test(test_rubbish),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -64,11 +64,12 @@ tells "No model here has all of that"
 run 4 verdite model --with "channels>two"
 tells "KEY>=NUMBER"
 run 0 verdite model wren probe.3.alarm --variant plain
-says "not offered here. Only the variant with probes"
+says "absent here. Only the variant with probes"
 run 0 verdite model wren log.markers --firmware 2.1
-says "offered here"
+says "it counts here"
 run 0 verdite model wren --all --variant plain --firmware 1.2
-says "29 settings are not offered here"
+says "29 settings are absent or idle here:"
+says "Only the variant with probes has sockets for them"
 run 4 verdite model wren --variant round
 tells "no variant \"round\""
 run 4 verdite model wren --firmware newest
@@ -125,14 +126,14 @@ tells "logger.yaml is as it was"
 run 0 verdite set logger.yaml unit.light=off
 tells "note: unit.light: An alarm is set, but light and beeper are off"
 run 0 verdite set logger.yaml start.rule=at-temperature
-tells "start.delay does not count here"
+tells "start.delay is idle here"
 run 0 verdite check logger.yaml
 says "to think about"
 run 0 verdite write logger.yaml --bench played --yes
 says "VERIFIED"
 printf 'verdite-profile: 1\nmodel: wren\nunit: {product: wren, firmware: "1.9"}\nsettings:\n  probe.1.alarm: low\n  start.rule: at-time\n' >odd.yaml
 run 1 verdite check odd.yaml
-tells "probe.1.alarm does not exist in this unit: Only the variant with probes"
+tells "probe.1.alarm is absent from this unit: Only the variant with probes"
 tells "A start at a time needs firmware 2.0"
 run 4 verdite set logger.yaml access.password=4711 unit.beeper=on
 tells "Give its key alone"

@@ -55,7 +55,7 @@ void vd_set_settle(vd_set *set);
 /* Tells a set which unit it is about: variant and firmware. */
 void vd_set_tell_unit(vd_set *set, const vd_identity *identity);
 /* Judges one value by itself: that it exists here, access, form, range. VD_OK also for a value the set does not know.
- * VD_NOT_HERE: this unit lacks the setting; VD_IDLE_HERE: it has it, but in this mode it does not count.
+ * VD_NOT_HERE: the setting is absent from this unit; VD_IDLE_HERE: the unit has it, but in this mode it does not count.
  * VD_PLACES_NOT_KNOWN: cannot be judged with what the set knows. */
 vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault);
 

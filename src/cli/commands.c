@@ -18,7 +18,7 @@ static const cli_command commands[] = {
      "Without a word, lists the models and what each can do; with --with, those that will do.\n"
      "With a model, shows its essential settings (--all: all of them).\n"
      "With a setting as well, tells all about that one: what it means and takes, which rules hang on it, where it "
-     "lives on the wire, and why it is not offered here.",
+     "lives on the wire, and why it is absent or idle here.",
      {"verdite model dowel weight.low-limit", "verdite model dowel --search alarm",
       "verdite model --with \"channels>=2\" --with supply=battery"},
      TAKES_GROUP | TAKES_CHOICE | TAKES_ALL,

@@ -125,17 +125,18 @@ static void add_existence(sheet *rows, const vd_set *here, uint16_t i)
     static const struct {
         const char *words;
         tone t;
-    } rulings[] = {[VD_HOLDS] = {"offered here", TONE_GOOD},
-                   [VD_FAILS] = {"not offered here", TONE_BAD},
-                   [VD_NOT_KNOWN] = {"whether it is offered here is not known", TONE_DOUBT}};
+    } rulings[] = {[VD_HOLDS] = {"it counts here", TONE_GOOD},
+                   [VD_FAILS] = {"idle here", TONE_BAD},
+                   [VD_NOT_KNOWN] = {"whether it counts here is not known", TONE_DOUBT}};
     const vd_setting *setting = &here->model->settings[i];
     if (setting->when == NULL) {
         return;
     }
     vd_ruling ruling = vd_set_exists(here, i);
-    char *here_words = g_strdup_printf("%s. %s", rulings[ruling].words, setting->because);
+    const char *words = vd_set_lacks(here, i) ? "absent here" : rulings[ruling].words;
+    char *here_words = g_strdup_printf("%s. %s", words, setting->because);
     char *only = g_strdup_printf("only when %s", setting->when);
-    sheet_row(rows, "exists", here_words, NULL);
+    sheet_row(rows, "counts", here_words, NULL);
     sheet_tone(rows, 1, rulings[ruling].t);
     sheet_row(rows, "", only, NULL);
     g_free(here_words);

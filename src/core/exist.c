@@ -12,7 +12,7 @@ vd_ruling vd_set_exists(const vd_set *set, uint16_t setting)
         return VD_NOT_KNOWN;
     }
     vd_result result = vd_run(set, NULL, &set->model->book->when[setting], about->block != VD_NONE ? about->item : 0);
-    return vd_ruling_of(&result);
+    return vd_ruling_of(&result, VD_FAILS); /* what hangs on nothing that counts does not count either */
 }
 
 uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n)
@@ -20,9 +20,9 @@ uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n)
     const vd_setting *about = &model->settings[setting];
     const vd_code *code = about->when != NULL && model->book != NULL ? &model->book->when[setting] : NULL;
     for (uint32_t i = 0; code != NULL && i < code->count; i++) {
-        const vd_instruction *step = &model->book->steps[code->first + i];
-        if (step->op == VD_OP_LOAD && n-- == 0) {
-            return (uint16_t)(step->a + (uint32_t)about->item * step->b);
+        uint16_t other = vd_step_setting(&model->book->steps[code->first + i], about->item);
+        if (other != VD_NONE && n-- == 0) {
+            return other;
         }
     }
     return VD_NONE;

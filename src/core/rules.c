@@ -10,14 +10,18 @@ static void add_shown(const vd_set *set, const vd_set *before, const vd_shown *s
     if (kind->setting != VD_NONE) {
         uint16_t setting = (uint16_t)(kind->setting + item * kind->stride);
         vd_value value = vd_set_get(set, setting);
-        vd_value_show(&set->model->settings[setting], &value, writer);
+        if (vd_set_exists(set, setting) == VD_FAILS) {
+            vd_writer_add(writer, vd_set_lacks(set, setting) ? "absent" : "idle");
+        } else {
+            vd_value_show(&set->model->settings[setting], &value, writer);
+        }
         return;
     }
     vd_result result = vd_run(set, before, &shown->code, item);
     vd_measure second = vd_measure_find("s"), measure = vd_measure_find(kind->sign != NULL ? kind->sign : "");
     vd_value value = {.number = result.ratio.number, .text = result.text, .length = result.length};
     if (!result.known) {
-        vd_writer_add(writer, "not known");
+        vd_writer_add(writer, result.none ? "none" : "not known");
     } else if (kind->class == VD_IS_TRUTH) {
         vd_writer_add(writer, result.ratio.number != 0 ? "on" : "off");
     } else if (kind->class == VD_IS_TEXT) {
@@ -98,13 +102,30 @@ uint16_t vd_rule_items(const vd_model *model, uint16_t rule)
     return block != VD_NONE ? model->blocks[block].count : 1;
 }
 
+/* The first to blame that counts here; where the rule names none such, the first that it is about. */
+static const vd_setting *to_blame(const vd_set *set, uint16_t rule, uint16_t item)
+{
+    const vd_model *model = set->model;
+    const vd_rule_code *code = &model->book->rules[rule];
+    const vd_mention *mentions = model->book->mentions + code->mention;
+    uint32_t named = model->rules[rule].blame_count;
+    for (uint32_t n = 0; n < named + code->mention_count; n++) {
+        uint16_t setting = n < named ? vd_rule_blames(model, rule, item, (uint16_t)n)
+                                     : (uint16_t)(mentions[n - named].setting + item * mentions[n - named].stride);
+        if (vd_set_exists(set, setting) != VD_FAILS) {
+            return &model->settings[setting];
+        }
+    }
+    return NULL;
+}
+
 static uint16_t first_missing(const vd_set *set, uint16_t rule, uint16_t item)
 {
     const vd_rule_code *code = &set->model->book->rules[rule];
     for (uint32_t i = 0; i < code->mention_count; i++) {
         const vd_mention *mention = &set->model->book->mentions[code->mention + i];
         uint16_t setting = (uint16_t)(mention->setting + item * mention->stride);
-        if (!vd_set_knows(set, setting)) {
+        if (!vd_set_knows(set, setting) && vd_set_exists(set, setting) != VD_FAILS) {
             return setting;
         }
     }
@@ -131,22 +152,16 @@ vd_ruling vd_rule_judge(const vd_set *set, const vd_set *before, uint16_t rule, 
         return VD_NOT_KNOWN;
     }
     const vd_rule_code *code = &model->book->rules[rule];
-    uint16_t blame = vd_rule_blames(model, rule, item, 0);
-    const vd_setting *blamed = blame != VD_NONE ? &model->settings[blame] : NULL;
-    if (blame != VD_NONE && vd_set_exists(set, blame) == VD_FAILS) {
-        return VD_HOLDS; /* there is nothing here that could break it */
-    }
+    const vd_setting *blamed = to_blame(set, rule, item);
     if (code->when.count > 0) {
         vd_result when = vd_run(set, before, &code->when, item);
-        if (when.known && when.ratio.number == 0) {
-            return VD_HOLDS;
-        }
-        if (!when.known) {
-            return note_not_known(set, rule, item, blamed, fault);
+        vd_ruling counts = vd_ruling_of(&when, VD_FAILS);
+        if (counts != VD_HOLDS) {
+            return counts == VD_FAILS ? VD_HOLDS : note_not_known(set, rule, item, blamed, fault);
         }
     }
     vd_result must = vd_run(set, before, &code->must, item);
-    vd_ruling ruling = vd_ruling_of(&must);
+    vd_ruling ruling = vd_ruling_of(&must, VD_HOLDS); /* there is nothing here that could break it */
     if (ruling == VD_NOT_KNOWN) {
         return note_not_known(set, rule, item, blamed, fault);
     }

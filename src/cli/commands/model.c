@@ -153,9 +153,35 @@ static void show_settings(const cli *c, const vd_model *model, const vd_set *ini
     sheet_print(&rows);
 }
 
-/* What was left out, and how to see it. */
-static void show_rest(const cli *c, const vd_model *model, unsigned shown, unsigned elsewhere)
+/* Settings that do not count here, by the reason that the model gives. */
+static void add_reasons(GString *text, const vd_set *here, unsigned elsewhere)
 {
+    const vd_model *model = here->model;
+    GHashTable *counts = g_hash_table_new(g_str_hash, g_str_equal);
+    GPtrArray *reasons = g_ptr_array_new();
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        const char *because = model->settings[i].because;
+        if (vd_set_exists(here, i) == VD_FAILS) {
+            guint count = GPOINTER_TO_UINT(g_hash_table_lookup(counts, because));
+            if (count == 0) {
+                g_ptr_array_add(reasons, (gpointer)because);
+            }
+            g_hash_table_insert(counts, (gpointer)because, GUINT_TO_POINTER(count + 1));
+        }
+    }
+    g_string_append_printf(text, "%s\n%u settings are absent or idle here:", text->len > 0 ? "\n" : "", elsewhere);
+    for (guint i = 0; i < reasons->len; i++) {
+        const char *because = g_ptr_array_index(reasons, i);
+        g_string_append_printf(text, "\n%5u  %s", GPOINTER_TO_UINT(g_hash_table_lookup(counts, because)), because);
+    }
+    g_ptr_array_free(reasons, TRUE);
+    g_hash_table_destroy(counts);
+}
+
+/* What was left out, and how to see it. */
+static void show_rest(const cli *c, const vd_set *here, unsigned shown, unsigned elsewhere)
+{
+    const vd_model *model = here->model;
     unsigned hidden = model->setting_count - shown - elsewhere;
     GString *text = g_string_new("");
     if (hidden > 0 && c->options.group == NULL && c->options.search == NULL) {
@@ -166,9 +192,7 @@ static void show_rest(const cli *c, const vd_model *model, unsigned shown, unsig
         g_string_append(text, ": add --all, --group GROUP or --search WORD.");
     }
     if (elsewhere > 0) {
-        g_string_append_printf(text,
-                               "%s\n%u settings are not offered here; verdite model %s SETTING tells of each why.",
-                               text->len > 0 ? "\n" : "", elsewhere, model->key);
+        add_reasons(text, here, elsewhere);
     }
     if (text->len > 0) {
         prose_print(stdout, 0, "", text->str);
@@ -242,7 +266,7 @@ static void describe(cli *c, const vd_model *model, const vd_set *here, const vd
                 show_head(c, model);
             }
             show_settings(c, model, initial, which);
-            show_rest(c, model, shown, elsewhere);
+            show_rest(c, here, shown, elsewhere);
         }
     }
     g_free(which);

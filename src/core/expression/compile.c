@@ -335,7 +335,6 @@ bool vd_compile(const vd_model *model, vd_book *book, const char *source, size_t
                      .block = block,
                      .fold_block = VD_NONE,
                      .fold_item = VD_NONE,
-                     .fold_setting = VD_NONE,
                      .first = book->step_count,
                      .mention = mention,
                      .fault = fault};

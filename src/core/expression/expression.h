@@ -55,6 +55,8 @@ typedef enum vd_op {
     VD_OP_LOAD,     /* setting a + item * b */
     VD_OP_CHANGED,
     VD_OP_FACTORY, /* it holds its factory default */
+    VD_OP_ABSENT,  /* this unit has no such setting */
+    VD_OP_IDLE,    /* it has, but in this mode it does not count */
     VD_OP_VARIANT,
     VD_OP_FIRMWARE,
     VD_OP_ADD,
@@ -74,7 +76,6 @@ typedef enum vd_op {
     VD_OP_AND,
     VD_OP_OR,
     VD_OP_NOT,
-    VD_OP_UNLESS_ABSENT, /* number, where setting a does not exist here */
     VD_OP_LENGTH,
     VD_OP_STARTS,
     VD_OP_SAME_NETWORK
@@ -152,17 +153,19 @@ struct vd_book {
 bool vd_compile(const vd_model *model, vd_book *book, const char *text, size_t length, uint16_t block, bool mention,
                 vd_code *code, vd_kind *kind, vd_fault *fault);
 
-/* What running brought. */
+/* What running brought: a value; nothing known; or none, since what it is about does not count here. */
 typedef struct vd_result {
-    bool known;
+    bool known, none; /* never both */
     vd_ratio ratio;   /* numbers; truths are 0 or 1 */
     const char *text; /* texts */
     uint16_t length;
 } vd_result;
 
 vd_result vd_run(const vd_set *set, const vd_set *before, const vd_code *code, uint16_t item);
-/* What the result of a condition means. */
-vd_ruling vd_ruling_of(const vd_result *result);
+/* What the result of a condition means, where none means `none`. */
+vd_ruling vd_ruling_of(const vd_result *result, vd_ruling none);
+/* The setting that a step is about, VD_NONE where it is about none. */
+uint16_t vd_step_setting(const vd_instruction *step, uint16_t item);
 /* The n-th setting that is to blame where an item breaks a rule; VD_NONE: none. */
 uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uint16_t n);
 

@@ -19,7 +19,6 @@ static vd_kind fold(vd_compiler *c, vd_op joint, bool truths, bool counts)
     for (uint16_t i = 0; i < items && !c->failed; i++) {
         c->at = from;
         c->fold_item = i;
-        c->fold_setting = VD_NONE;
         vd_kind inner = vd_expr_expression(c);
         if (c->failed) {
             break;
@@ -34,9 +33,6 @@ static vd_kind fold(vd_compiler *c, vd_op joint, bool truths, bool counts)
         }
         kind = inner;
         items = c->model->blocks[c->fold_block].count;
-        if (c->model->settings[c->fold_setting].when != NULL) { /* items that are not there are passed over */
-            vd_expr_emit(c, VD_OP_UNLESS_ABSENT, joint == VD_OP_AND, c->fold_setting, 0, 0);
-        }
         if (i > 0) {
             vd_expr_emit(c, joint, 0, 0, 0, -1);
         }
@@ -157,6 +153,14 @@ static vd_kind f_factory(vd_compiler *c)
 {
     return about_setting(c, VD_OP_FACTORY);
 }
+static vd_kind f_absent(vd_compiler *c)
+{
+    return about_setting(c, VD_OP_ABSENT);
+}
+static vd_kind f_idle(vd_compiler *c)
+{
+    return about_setting(c, VD_OP_IDLE);
+}
 
 static const struct {
     const char *name;
@@ -169,6 +173,8 @@ static const struct {
                  {"max", f_max},
                  {"changed", f_changed},
                  {"factory", f_factory},
+                 {"absent", f_absent},
+                 {"idle", f_idle},
                  {"length", length_of},
                  {"starts", starts_with},
                  {"same-network", same_network}};

@@ -95,7 +95,6 @@ static bool resolve(vd_compiler *c, size_t from, size_t length, uint16_t *settin
     }
     c->fold_block = block;
     *setting = (uint16_t)(member + c->fold_item * c->model->blocks[block].members);
-    c->fold_setting = c->fold_setting == VD_NONE ? *setting : c->fold_setting;
     return true;
 }
 

@@ -16,7 +16,6 @@ typedef struct vd_compiler {
     uint16_t block;      /* what "this" is about */
     uint16_t fold_block; /* what "*" is about, inside sum() and its kin */
     uint16_t fold_item;
-    uint16_t fold_setting; /* the first that has a star */
     uint32_t first;
     unsigned depth, stack;
     bool mention, failed;

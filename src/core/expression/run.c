@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * Running compiled expressions: exact numbers, and three outcomes. What depends on a value that is not known is not
- * known, unless the rest decides it anyway. */
+ * known, unless the rest decides it anyway. A setting that does not count here, since the unit lacks it or the mode
+ * passes it over, gives none: beside a value it leaves the value where things are added up, joined or the least of them
+ * taken; everything else makes none of it. */
 #include "expression.h"
 
 #include <string.h>
@@ -15,6 +17,17 @@ typedef struct machine {
 static vd_result unknown(void)
 {
     return (vd_result){.known = false, .ratio = {0, 1}};
+}
+
+static vd_result none(void)
+{
+    return (vd_result){.known = false, .none = true, .ratio = {0, 1}};
+}
+
+/* What becomes of values of which one is not known, or none: not known beats none. */
+static vd_result lacking(const vd_result *a, const vd_result *b)
+{
+    return (a->known || a->none) && (b->known || b->none) ? none() : unknown();
 }
 
 static vd_result truth(bool yes)
@@ -39,14 +52,39 @@ static vd_result of_value(const vd_value *value)
     return result;
 }
 
+static bool counts(const machine *m, uint16_t setting)
+{
+    return m->set->model->settings[setting].when == NULL || vd_set_exists(m->set, setting) != VD_FAILS;
+}
+
+static vd_result load(const machine *m, uint16_t setting)
+{
+    vd_value value = vd_set_get(m->set, setting);
+    return counts(m, setting) ? of_value(&value) : none();
+}
+
+/* Whether the unit lacks it, or only passes it over in this mode. */
+static vd_result missing(const machine *m, uint16_t setting, bool for_good)
+{
+    bool lacks = vd_set_lacks(m->set, setting);
+    vd_ruling there = vd_set_exists(m->set, setting);
+    return there == VD_NOT_KNOWN && !lacks ? unknown() : truth(there == VD_FAILS && lacks == for_good);
+}
+
 static vd_result changed(const machine *m, uint16_t setting)
 {
+    if (!counts(m, setting)) {
+        return none();
+    }
     vd_comparison comparison = m->before != NULL ? vd_set_compare(m->before, m->set, setting) : VD_IN_NEITHER;
     return comparison == VD_SAME || comparison == VD_DIFFERENT ? truth(comparison == VD_DIFFERENT) : unknown();
 }
 
 static vd_result holds_default(const machine *m, uint16_t setting)
 {
+    if (!counts(m, setting)) {
+        return none();
+    }
     vd_value value = vd_set_get(m->set, setting), initial = vd_setting_initial(&m->set->model->settings[setting]);
     if (initial.type == VD_NOTHING) {
         return truth(false);
@@ -58,7 +96,7 @@ static vd_result compare(uint8_t op, const vd_result *a, const vd_result *b)
 {
     int order = 0;
     if (!a->known || !b->known) {
-        return unknown();
+        return lacking(a, b);
     }
     if (a->text != NULL && b->text != NULL) {
         order = a->length != b->length || memcmp(a->text, b->text, a->length) != 0;
@@ -81,8 +119,12 @@ static vd_result calculate(uint8_t op, const vd_result *a, const vd_result *b)
 {
     vd_result result = {.known = a->known && b->known, .ratio = {0, 1}};
     vd_ratio negative = {-b->ratio.number, b->ratio.below};
+    bool product = op == VD_OP_MULTIPLY || op == VD_OP_DIVIDE;
     if (!result.known) {
-        return unknown();
+        bool left = a->known && b->none, right = b->known && a->none;
+        vd_result kept = left ? *a : *b;
+        kept.ratio = right && op == VD_OP_SUBTRACT ? negative : kept.ratio;
+        return (left || right) && !product ? kept : lacking(a, b);
     }
     switch ((vd_op)op) {
     case VD_OP_ADD: result.known = vd_ratio_add(a->ratio, b->ratio, &result.ratio); break;
@@ -104,13 +146,16 @@ static vd_result join(bool both, const vd_result *a, const vd_result *b)
     if (a_decides || b_decides) {
         return truth(decides);
     }
+    if (a->none || b->none) {
+        return a->none ? *b : *a;
+    }
     return a->known && b->known ? truth(!decides) : unknown();
 }
 
 static vd_result starts(const vd_result *text, const vd_result *start)
 {
     if (!text->known || !start->known) {
-        return unknown();
+        return lacking(text, start);
     }
     bool longer = text->length >= start->length && text->text != NULL && start->text != NULL;
     return truth(longer && memcmp(text->text, start->text, start->length) == 0);
@@ -119,7 +164,8 @@ static vd_result starts(const vd_result *text, const vd_result *start)
 static vd_result same_network(const vd_result *a, const vd_result *b, const vd_result *mask)
 {
     if (!a->known || !b->known || !mask->known) {
-        return unknown();
+        vd_result both = a->known && b->known ? *a : lacking(a, b);
+        return lacking(&both, mask);
     }
     return truth(((a->ratio.number ^ b->ratio.number) & mask->ratio.number) == 0);
 }
@@ -136,18 +182,16 @@ static vd_result pop(machine *m)
 
 static void step(machine *m, const vd_instruction *s, uint16_t item)
 {
-    uint16_t setting = (uint16_t)(s->a + (uint32_t)item * s->b);
+    uint16_t setting = vd_step_setting(s, item);
     vd_result a, b, c;
     switch ((vd_op)s->op) {
     case VD_OP_CONSTANT: push(m, (vd_result){.known = true, .ratio = {s->of.number, s->a}}); return;
     case VD_OP_TEXT:
         push(m, (vd_result){.known = true, .ratio = {0, 1}, .text = s->of.text, .length = (uint16_t)s->a});
         return;
-    case VD_OP_LOAD: {
-        vd_value value = vd_set_get(m->set, setting);
-        push(m, of_value(&value));
-        return;
-    }
+    case VD_OP_LOAD: push(m, load(m, setting)); return;
+    case VD_OP_ABSENT:
+    case VD_OP_IDLE: push(m, missing(m, setting, s->op == VD_OP_ABSENT)); return;
     case VD_OP_CHANGED: push(m, changed(m, setting)); return;
     case VD_OP_FACTORY: push(m, holds_default(m, setting)); return;
     case VD_OP_VARIANT:
@@ -164,16 +208,9 @@ static void step(machine *m, const vd_instruction *s, uint16_t item)
         a.ratio.number = a.ratio.number == 0;
         push(m, a);
         return;
-    case VD_OP_UNLESS_ABSENT:
-        a = pop(m);
-        if (vd_set_exists(m->set, setting) == VD_FAILS) {
-            a = (vd_result){.known = true, .ratio = {s->of.number, 1}};
-        }
-        push(m, a);
-        return;
     case VD_OP_LENGTH:
         a = pop(m);
-        push(m, (vd_result){.known = a.known, .ratio = {a.length, 1}});
+        push(m, (vd_result){.known = a.known, .none = a.none, .ratio = {a.length, 1}});
         return;
     case VD_OP_SAME_NETWORK:
         c = pop(m), b = pop(m), a = pop(m);
@@ -185,7 +222,7 @@ static void step(machine *m, const vd_instruction *s, uint16_t item)
     switch ((vd_op)s->op) {
     case VD_OP_AND:
     case VD_OP_OR: push(m, join(s->op == VD_OP_AND, &a, &b)); break;
-    case VD_OP_HAS: push(m, a.known ? truth((a.ratio.number >> (b.ratio.number & 63) & 1) != 0) : unknown()); break;
+    case VD_OP_HAS: push(m, a.known ? truth((a.ratio.number >> (b.ratio.number & 63) & 1) != 0) : a); break;
     case VD_OP_STARTS: push(m, starts(&a, &b)); break;
     case VD_OP_EQUAL:
     case VD_OP_UNEQUAL:
@@ -207,7 +244,13 @@ vd_result vd_run(const vd_set *set, const vd_set *before, const vd_code *code, u
     return m.top == 1 ? m.stack[0] : unknown();
 }
 
-vd_ruling vd_ruling_of(const vd_result *result)
+uint16_t vd_step_setting(const vd_instruction *step, uint16_t item)
 {
-    return !result->known ? VD_NOT_KNOWN : result->ratio.number != 0 ? VD_HOLDS : VD_FAILS;
+    bool about = step->op >= VD_OP_LOAD && step->op <= VD_OP_IDLE;
+    return about ? (uint16_t)(step->a + (uint32_t)item * step->b) : VD_NONE;
+}
+
+vd_ruling vd_ruling_of(const vd_result *result, vd_ruling none)
+{
+    return result->none ? none : !result->known ? VD_NOT_KNOWN : result->ratio.number != 0 ? VD_HOLDS : VD_FAILS;
 }
