@@ -11,7 +11,8 @@
     "address: {from: 1, to: 247, factory: 1}\nidentify: {by: objects, maker: Quillmere, product: peg}\n"               \
     "times: {usual-reply: 6 ms, longest-reply: 250 ms}\n"                                                              \
     "variants:\n  - {key: short, label: S, product: peg-S}\n  - {key: long, label: L, product: peg-L}\n"               \
-    "groups:\n  - {key: a, label: A}\n  - {key: share, label: Shares}\n"
+    "groups:\n  - {key: a, label: A}\n  - {key: share, label: Shares}\n"                                               \
+    "measures: [{sign: kn, is: 1.852 km/h, spellings: [knots]}, {sign: KiB, is: 1024 B}, {sign: dB}]\n"
 #define SETTINGS                                                                                                       \
     "settings:\n"                                                                                                      \
     "  - {key: a.weight, label: W, type: decimal, unit: kg, decimals: 1, range: [0, 100], at: {register: 0}}\n"        \
@@ -32,6 +33,13 @@
     "  - {key: a.speed, label: S, type: integer, unit: km/h, range: [0, 200], at: {register: 30}}\n"                   \
     "  - {key: a.only-long, label: L, type: integer, range: [0, 9], when: variant = long, because: Only long pegs.,"   \
     " at: {register: 31}}\n"                                                                                           \
+    "  - {key: a.turns, label: U, type: integer, unit: rev/min, range: [0, 9000], default: 33, at: {register: 33}}\n"  \
+    "  - {key: a.wind, label: W, type: decimal, unit: kn, scale: 0.5, range: [0 knots, 100], at: {register: 34}}\n"    \
+    "  - {key: a.hysteresis, label: Y, type: decimal, unit: K, decimals: 1, range: [0, 9], at: {register: 35}}\n"      \
+    "  - {key: a.warm, label: Z, type: decimal, unit: °C, scale: 0.25, offset: -40, range: [-40, 120], at: "          \
+    "{register: 36}}\n"                                                                                                \
+    "  - {key: a.room, label: J, type: integer, unit: KiB, range: [0, 64], at: {register: 37}}\n"                      \
+    "  - {key: a.loud, label: Q, type: integer, unit: dB, range: [0, 90], at: {register: 38}}\n"                       \
     "  - {key: a.only-running, label: R, type: integer, range: [0, 9], when: a.mode = fast-run, because: It rests.,"   \
     " at: {register: 32}}\n"                                                                                           \
     "  - block: share\n    label: Share\n    repeat: 4\n    stride: 5\n    settings:\n"                                \
@@ -55,7 +63,10 @@ static const char *const values[] = {"a.weight=36.5 kg",    "a.grams=36500",
                                      "share.2.in-use=on",   "share.3.in-use=off",
                                      "share.1.low=3",       "share.1.high=5",
                                      "share.2.low=6",       "share.2.high=6",
-                                     "share.3.low=1",       "share.3.high=2"};
+                                     "share.3.low=1",       "share.3.high=2",
+                                     "a.turns=33 rev/min",  "a.wind=7.5 knots",
+                                     "a.hysteresis=0.5 °C", "a.warm=36.75 °C",
+                                     "a.room=3 KiB",        "a.loud=20 dB"};
 
 static vd_model_file *with_rules(const char *rules, vd_findings *findings)
 {
@@ -91,6 +102,11 @@ static const struct {
     {"a.speed * a.every = 135 km", VD_HOLDS},
     {"a.speed > 24.9 m/s", VD_HOLDS},
     {"a.speed = 25 m/s", VD_HOLDS},
+    {"a.wind = 13.89 km/h and a.wind < 8 kn and a.wind * 2 h = 27.78 km", VD_HOLDS},
+    {"a.room = 3072 B and a.room + 1 KiB = 4096 B", VD_HOLDS},
+    {"a.turns = 33 rev/min and a.turns<34 rev/min", VD_HOLDS},
+    {"a.loud - 3 dB = 17 dB", VD_HOLDS},
+    {"a.warm + a.hysteresis = 37.25 °C and a.hysteresis < 1 K and a.warm - 36 °C < 1 K", VD_HOLDS},
     {"-a.count = 7 and a.count + 7 = 0", VD_HOLDS},
     {"2 + 3 * 4 = 14 and a.count < 0", VD_HOLDS},
     {"a.count * a.count * a.count - 1 = -344", VD_HOLDS},
@@ -286,6 +302,8 @@ static const struct {
     {"  - {must: a.opens > 12:00, say: \"{a.opens}, an hour later {a.opens + 1 h}, {a.begins + 1 d}\", severity: "
      "warning}\n",
      "06:30, an hour later 07:30, 2026-05-03 08:00:00", "a.opens"},
+    {"  - {must: a.wind > 9 kn, say: \"{a.wind}, {a.wind * 2}, {a.room * 2}, {a.hysteresis}\", severity: warning}\n",
+     "7.5 kn, 15 kn, 6 KiB, 0.5 K", "a.wind"},
     {"  - {must: a.count > 5, severity: warning}\n", "this must hold: a.count > 5", "a.count"},
     {"  - {must: a.count > 5, say: \"{a.only-long} is open\", severity: warning}\n", "not known is open", "a.count"},
 };
@@ -339,12 +357,15 @@ static const struct {
     const char *must, *words;
     unsigned column; /* in the expression, from 1 */
 } wrong[] = {
-    {"a.weight < 5 m", "one unit of measure", 1},
-    {"a.weight < a.every", "one unit of measure", 1},
-    {"a.weight < 5", "one unit of measure", 1},
-    {"a.weight + a.every > 5 kg", "one unit of measure", 1},
-    {"sum(share.*.part) < 5 kg", "one unit of measure", 1},
-    {"sum(share.*.part) * a.weight > 1 kg", "do not go together", 1},
+    {"a.weight < 5 m", "kg and m.", 1},
+    {"a.weight < a.every", "kg and s.", 1},
+    {"a.weight < 5", "kg and a bare number.", 1},
+    {"a.weight + a.every > 5 kg", "kg and s.", 1},
+    {"sum(share.*.part) < 5 kg", "% and kg.", 1},
+    {"a.weight * a.speed * a.speed / a.every / a.every < 5 W", "together: m²·kg/s^4 and W.", 1},
+    {"a.count > 5 dB", "a bare number and dB.", 1},
+    {"a.count > 5 dBx", "nothing more belongs", 13},
+    {"sum(share.*.part) * a.weight > 1 kg", "do not go together: % and kg", 1},
     {"a.count < \"5\"", "cannot be compared", 11},
     {"a.name < \"a\"", "none is above another", 1},
     {"a.mode = slow", "name of nothing", 10},

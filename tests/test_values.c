@@ -14,6 +14,21 @@ static const vd_choice bits[] = {{"low", "", 0}, {"high", "", 1}, {"no-reply", "
     }
 static const vd_setting integer = {MEASURED, .type = VD_INTEGER, .measure = "kg", .min = -5, .max = 250};
 static const vd_setting stepped = {MEASURED, .type = VD_DECIMAL, .measure = "°C", .places = 1, .min = -200, .max = 600};
+/* One count is 0.02 bar, none is -0.5 bar; in steps of 0.1 bar. */
+static const vd_setting scaled = {.key = "it",
+                                  .label = "",
+                                  .help = "",
+                                  .measure = "bar",
+                                  .spellings = "bars atm",
+                                  .places_from = VD_NONE,
+                                  .step = 5,
+                                  .tick = 1,
+                                  .type = VD_DECIMAL,
+                                  .places = 2,
+                                  .scale = 2,
+                                  .offset = -50,
+                                  .max = 1000};
+static const vd_setting difference = {MEASURED, .type = VD_DECIMAL, .measure = "K", .places = 1, .max = 100};
 static const vd_setting truth = {BASE, .type = VD_TRUTH, .max = 1};
 static const vd_setting choice = {BASE, .type = VD_CHOICE, .choices = colours, .choice_count = 2};
 static const vd_setting flags = {BASE, .type = VD_FLAGS, .choices = bits, .choice_count = 3, .max = 5};
@@ -83,6 +98,10 @@ static const struct {
      "4 °C",
      "-4 °C"},
     {&stepped, "0", "0 °C"},
+    {&scaled, "1.5 bar", "1.5 bar"},
+    {&scaled, "-0.50 atm", "-0.50 bar"},
+    {&scaled, "0 bars", "0 bar"},
+    {&difference, "0.5 °C", "0.5 K"},
     {&truth, "on", "on"},
     {&truth, "NO", "off"},
     {&truth, "True", "on"},
@@ -218,6 +237,13 @@ static const struct {
     {&stepped, "-3.25", VD_OFF_STEP, "-3.3 °C and -3.2 °C"},
     {&stepped, "60.05", VD_OUT_OF_RANGE, "-20.0 to 60.0 °C in steps of 0.1 °C"},
     {&stepped, "1 000", VD_NOT_A_NUMBER, ""},
+    {&scaled, "-0.6", VD_OUT_OF_RANGE, "-0.50 to 19.50 bar in steps of 0.10 bar"},
+    {&scaled, "19.52 bar", VD_OUT_OF_RANGE, ""},
+    {&scaled, "1.51 bar", VD_OFF_STEP, "1.50 bar and 1.60 bar"},
+    {&scaled, "1.501 bar", VD_OFF_STEP, "1.50 bar and 1.60 bar"},
+    {&scaled, "1.5 at", VD_WRONG_MEASURE, ""},
+    {&scaled, "12345678901234567", VD_OUT_OF_RANGE, ""},
+    {&stepped, "5 K", VD_WRONG_MEASURE, ""}, /* no temperature is told in it */
     {&truth, "maybe", VD_NOT_A_TRUTH, "on or off"},
     {&truth, "1", VD_NOT_A_TRUTH, ""},
     {&choice, "blue", VD_NOT_A_CHOICE, "Choose red or dark-green"},
@@ -403,9 +429,9 @@ static void test_what_cannot_be(void **state)
 static void test_every_count_survives(void **state)
 {
     (void)state;
-    const vd_setting *settings[] = {&integer, &stepped, &duration, &clock_time, &zone};
+    const vd_setting *settings[] = {&integer, &stepped, &scaled, &duration, &clock_time, &zone};
     for (size_t s = 0; s < G_N_ELEMENTS(settings); s++) {
-        for (int64_t count = settings[s]->min; count <= MIN(settings[s]->max, 20000); count++) {
+        for (int64_t count = settings[s]->min; count <= MIN(settings[s]->max, 20000); count += settings[s]->step) {
             char printed[64];
             vd_value value = vd_value_from_count(settings[s], count, settings[s]->places);
             vd_typed parsed;
@@ -424,10 +450,10 @@ static void test_every_count_survives(void **state)
  */
 static void test_days_and_rubbish(void **state)
 {
-    static const vd_setting *const all[] = {&integer,  &stepped,    &truth, &choice, &flags,   &text,  &capitals,
-                                            &duration, &port,       &ipv4,  &mask,   &gateway, &ipv6,  &host,
-                                            &url,      &phone,      &apn,   &imei,   &iccid,   &bytes, &eui,
-                                            &key,      &clock_time, &date,  &zone,   &position};
+    static const vd_setting *const all[] = {&scaled,   &integer,  &stepped,    &truth, &choice, &flags,   &text,
+                                            &capitals, &duration, &port,       &ipv4,  &mask,   &gateway, &ipv6,
+                                            &host,     &url,      &phone,      &apn,   &imei,   &iccid,   &bytes,
+                                            &eui,      &key,      &clock_time, &date,  &zone,   &position};
     static const char alphabet[] = "0123456789abcdefABCDEF:.-+/ ,;()NSEWxkmgsin\xC2\xB0'\"";
     uint32_t random = 1;
     (void)state;

@@ -41,8 +41,8 @@
     X(TEXT_TOO_SHORT, FILE, "", COUNTED, "{setting}: \"{said}\" is {1} characters long.", "At least {2} are needed.")  \
     X(CHECK_DIGIT, FILE, "", COUNTED, "{setting}: the check digit of \"{said}\" is wrong, so a digit was mistyped.",   \
       "Compare it with the label; if all others are right, the last one is {1}.")                                      \
-    X(IDLE_HERE, FINE, "", RULE, "{setting} is idle here and left alone: {allowed}", "")                     \
-    X(NOT_HERE, FILE, "", RULE, "{setting} is absent from this unit: {allowed}", "Take it out.")                    \
+    X(IDLE_HERE, FINE, "", RULE, "{setting} is idle here and left alone: {allowed}", "")                               \
+    X(NOT_HERE, FILE, "", RULE, "{setting} is absent from this unit: {allowed}", "Take it out.")                       \
     X(NOT_YOURS, FILE, "", ABOUT, "{setting} can be changed by its maker only.", "Take it out.")                       \
     X(SECRET_WRONG, FILE, "", VALUE, "{setting}: what was given cannot be it.", "Give {allowed}.")                     \
     /* Rules between settings */                                                                                       \

@@ -14,6 +14,14 @@ typedef struct vd_group {
     const char *key, *label;
 } vd_group;
 
+/* A unit of measure that a model adds to those that Verdite knows. */
+typedef struct vd_own_measure {
+    const char *sign;      /* as it stands behind a value, e.g. "kn" */
+    const char *of;        /* one that Verdite knows, e.g. "km/h"; "" where the new one stands for itself */
+    const char *spellings; /* how people type it too, with blanks between, or "" */
+    int64_t number, below; /* one of it is number / below of those; 1 / 1 where it stands for itself */
+} vd_own_measure;
+
 /* Settings that repeat, such as ten alarms: `count` items of `members` settings each, one item behind the other. */
 typedef struct vd_block {
     const char *key; /* the settings' keys begin with it, then the number of the item from 1: "alarm.3.limit" */
@@ -197,6 +205,7 @@ struct vd_model {
     const vd_group *groups;
     const vd_setting *settings;
     const vd_block *blocks;
+    const vd_own_measure *measures;
     const vd_rule *rules;
     const vd_variant *variants;
     const vd_ability *abilities;
@@ -210,7 +219,7 @@ struct vd_model {
     uint8_t dtr, rts;       /* vd_signal */
     uint16_t setting_count; /* at most 65534 */
     uint16_t hole_count, rule_count, block_count;
-    uint8_t group_count, variant_count, ability_count, action_count, topic_count, errand_count;
+    uint8_t measure_count, group_count, variant_count, ability_count, action_count, topic_count, errand_count;
     uint8_t address_low, address_high; /* unit addresses it can have */
     uint8_t address_factory;
     bool address_shared;   /* several units may have one address on purpose */

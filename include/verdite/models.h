@@ -61,6 +61,8 @@ uint16_t vd_model_running_time(const vd_model *model);
 bool vd_model_logs_in(const vd_model *model);
 /* A setting that only who is logged in may read; VD_NONE where there is none, or no login. */
 uint16_t vd_model_witness(const vd_model *model);
+/* What a unit of measure that a model adds ought to be and is not, in words; NULL: it is in order. */
+const char *vd_own_measure_wrong(const vd_own_measure *measure);
 /* The action that restarts a unit, or NULL. */
 const vd_action *vd_model_restart(const vd_model *model);
 /* The variant whose product name an identity bears, or VD_NONE. */

@@ -146,13 +146,15 @@ typedef struct vd_motion {
     uint8_t way;       /* vd_motion_way */
 } vd_motion;
 
-/* One setting. Ranges are in counts: the whole number that the unit holds. A number's count is the number itself; a
- * decimal's its value times 10^places; of types that have a tick, the value divided by the tick. */
+/* One setting. Ranges are in counts: the whole number that the unit holds. A number's count is the number itself; of
+ * types that have a tick, it is the value divided by the tick; a decimal's value times 10^places is count * scale +
+ * offset. */
 struct vd_setting {
-    const char *key;     /* unique in the model, e.g. "weight.low-limit" */
-    const char *label;   /* a short name for people */
-    const char *help;    /* what it means, one or two sentences */
-    const char *measure; /* unit of measure, e.g. "kg"; "" for none. Only integers and decimals have one. */
+    const char *key;       /* unique in the model, e.g. "weight.low-limit" */
+    const char *label;     /* a short name for people */
+    const char *help;      /* what it means, one or two sentences */
+    const char *measure;   /* unit of measure, e.g. "kg"; "" for none. Only integers and decimals have one. */
+    const char *spellings; /* how people type the unit of measure too, with blanks between; NULL: in no other way */
     const vd_choice *choices;
     const char *alphabet;     /* texts: the characters it takes, "A-Z" for a range; NULL: printable ASCII */
     const char *initial_text; /* factory default of a type that is bytes, or NULL; `initial` is its length */
@@ -160,6 +162,7 @@ struct vd_setting {
     const char *because;      /* why it does not exist otherwise, a sentence */
     int64_t min, max, step;   /* counts; step at least 1, counted from min */
     int64_t initial;          /* factory default, a count, where has_initial */
+    int64_t scale, offset;    /* decimals: see above, 0 for 1 and 0; only where places_from is VD_NONE */
     uint32_t tick;            /* durations: milliseconds per count; times of day: seconds; zones: minutes; at least 1 */
     uint16_t choice_count;
     uint16_t places_from;   /* index of the setting that says how many decimals this one has, or VD_NONE */

@@ -51,6 +51,8 @@ vd_value vd_setting_initial(const vd_setting *setting);
 /* The value that stands for `count` in a unit where this setting has `places` decimals; VD_NOTHING where it is beyond
  * what can be kept. */
 vd_value vd_value_from_count(const vd_setting *setting, int64_t count, unsigned places);
+/* The distance between two values that lie so many counts apart. */
+vd_value vd_distance_from_counts(const vd_setting *setting, int64_t counts, unsigned places);
 /* The count for a value where the setting has `places` decimals; not for texts.
  * VD_OFF_STEP when it lies between two counts: the fault names both neighbours. */
 vd_status vd_value_to_count(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,

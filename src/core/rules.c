@@ -18,7 +18,8 @@ static void add_shown(const vd_set *set, const vd_set *before, const vd_shown *s
         return;
     }
     vd_result result = vd_run(set, before, &shown->code, item);
-    vd_measure second = vd_measure_find("s"), measure = vd_measure_find(kind->sign != NULL ? kind->sign : "");
+    vd_measure second = vd_measure_find(set->model, "s");
+    vd_measure measure = vd_measure_find(set->model, kind->sign != NULL ? kind->sign : "");
     vd_value value = {.number = result.ratio.number, .text = result.text, .length = result.length};
     if (!result.known) {
         vd_writer_add(writer, result.none ? "none" : "not known");

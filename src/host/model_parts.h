@@ -46,6 +46,11 @@ bool model_take_field(vd_model_file *file, const yaml_node_t *map, vd_field *fie
 /* A word that a unit is told, and what follows it, under the keys word and argument; `needed`: the word must be there.
  */
 bool model_take_order(vd_model_file *file, const yaml_node_t *map, bool needed, vd_order *order);
+/* model_measures.c: units of measure of the model's own; how one of them is typed too, NULL: in no other way; what one
+ * count of a decimal is. */
+bool model_take_measures(vd_model_file *file, const yaml_node_t *root);
+const char *model_spellings(const vd_model_file *file, const char *sign);
+bool model_take_scale(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 /* model_choices.c: a list of choices; the named lists of the whole model. */
 bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_list *out);
 bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root);

@@ -62,6 +62,8 @@ static const struct {
                 {"counts", OF(VD_DECIMAL)},
                 {"decimals", OF(VD_DECIMAL)},
                 {"decimals-from", OF(VD_DECIMAL)},
+                {"scale", OF(VD_DECIMAL)},
+                {"offset", OF(VD_DECIMAL)},
                 {"tick", OF(VD_DURATION) | OF(VD_TIME_OF_DAY) | OF(VD_ZONE)},
                 {"length", SIZED},
                 {"least-length", SIZED},
@@ -126,6 +128,7 @@ static bool take_step(vd_model_file *file, const yaml_node_t *map, vd_setting *p
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, "step");
     setting->step = 1;
+    plain->offset = 0;
     if (node == NULL) {
         return true;
     }
@@ -254,9 +257,17 @@ static bool take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting 
     case VD_DURATION: fine = take_tick(file, map, setting) && take_range(file, map, setting, false); break;
     case VD_DECIMAL: {
         bool dependent = yaml_member(&file->yaml, map, "decimals-from") != NULL;
-        fine = yaml_take_integer(&file->yaml, map, "decimals", !dependent, 0, 9, &number);
+        bool scaled = yaml_member(&file->yaml, map, "scale") != NULL;
+        const yaml_node_t *offset = yaml_member(&file->yaml, map, "offset");
+        if (scaled + dependent + (yaml_member(&file->yaml, map, "decimals") != NULL) > 1 ||
+            (offset != NULL && !scaled)) {
+            return yaml_note(&file->yaml, offset != NULL ? offset : map,
+                             vd_fault_of_WRONG_SHAPE("these decimals", "one of decimals, decimals-from, and scale with "
+                                                                       "or without an offset"));
+        }
+        fine = yaml_take_integer(&file->yaml, map, "decimals", !dependent && !scaled, 0, 9, &number);
         setting->places = (uint8_t)number;
-        fine = fine && take_range(file, map, setting, dependent);
+        fine = fine && (!scaled || model_take_scale(file, map, setting)) && take_range(file, map, setting, dependent);
         break;
     }
     case VD_INTEGER:
@@ -325,7 +336,9 @@ static bool take_key(vd_model_file *file, const yaml_node_t *map, vd_setting *se
 
 static bool take_measure(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    return model_take_text(file, map, "unit", false, &setting->measure) &&
+    bool fine = model_take_text(file, map, "unit", false, &setting->measure);
+    setting->spellings = model_spellings(file, setting->measure);
+    return fine &&
            (vd_text_is_measure(setting->measure) ||
             yaml_note(&file->yaml, yaml_member(&file->yaml, map, "unit"),
                       vd_fault_of_WRONG_SHAPE(setting->measure,
@@ -394,7 +407,7 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
         "step",        "length", "tick",    "choices",    "decimals", "decimals-from",  "least-length", "alphabet",
         "default",     "access", "read-by", "written-by", "role",     "writing-causes", "essential",    "secret",
         "placeholder", "when",   "because", "at",         "keeps",    "once",           "moves",        "own",
-        NULL};
+        "scale",       "offset", NULL};
     *setting = (vd_setting){.key = "",
                             .label = "",
                             .help = "",

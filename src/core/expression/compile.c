@@ -90,7 +90,7 @@ static vd_kind product(vd_compiler *c)
         bool alike = vd_dimension_equal(&kind.dimension, &next.dimension);
         if ((kind.dimension.own != NULL || next.dimension.own != NULL) && !next_none && !(times && first_none) &&
             !(by && alike)) {
-            return vd_expr_fail_at(c, from, c->at, "these units of measure do not go together");
+            return vd_expr_fail_mixed(c, from, &kind, &next);
         }
         for (size_t i = 0; i < VD_BASES; i++) {
             int power = kind.dimension.power[i] + (times ? 1 : -1) * next.dimension.power[i];
@@ -104,10 +104,10 @@ static vd_kind product(vd_compiler *c)
 }
 
 /* Dates and times of day: their difference is a duration, and a duration can be added to them. */
-static bool sum_of_times(vd_kind *kind, const vd_kind *next, bool minus)
+static bool sum_of_times(const vd_compiler *c, vd_kind *kind, const vd_kind *next, bool minus)
 {
     bool clock = kind->class == VD_IS_DATE || kind->class == VD_IS_CLOCK;
-    vd_measure second = vd_measure_find("s");
+    vd_measure second = vd_measure_find(c->model, "s");
     if (clock && vd_expr_is_number(next) && vd_dimension_equal(&next->dimension, &second.dimension)) {
         return true;
     }
@@ -133,8 +133,8 @@ static vd_kind sum(vd_compiler *c)
         bool numbers = vd_expr_is_number(&kind) && vd_expr_is_number(&next) &&
                        vd_dimension_equal(&kind.dimension, &next.dimension);
         kind.setting = VD_NONE;
-        if (!c->failed && !numbers && !sum_of_times(&kind, &next, minus)) {
-            return vd_expr_fail_at(c, from, c->at, "these are not numbers of one unit of measure");
+        if (!c->failed && !numbers && !sum_of_times(c, &kind, &next, minus)) {
+            return vd_expr_fail_mixed(c, from, &kind, &next);
         }
     }
 }
@@ -212,7 +212,7 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
     } else if (left->class != right.class) {
         vd_expr_fail_at(c, right_from, c->at, "that cannot be compared with what stands to the left");
     } else if (vd_expr_is_number(left) && !vd_dimension_equal(&left->dimension, &right.dimension)) {
-        vd_expr_fail_at(c, from, c->at, "these are not of one unit of measure");
+        vd_expr_fail_mixed(c, from, left, &right);
     }
     if (ordered && (left->class == VD_IS_TEXT || left->class == VD_IS_OTHER || left->class == VD_IS_TRUTH ||
                     left->class == VD_IS_CHOICE)) {

@@ -40,12 +40,16 @@ typedef struct vd_measure {
     vd_ratio scale;
 } vd_measure;
 
-/* The unit with this sign; one that is not in the table stands for itself. `sign` must outlive the measure. */
-vd_measure vd_measure_find(const char *sign);
-/* The length of the sign of a known unit at the front of a text, 0 when there is none; `sign` is its own text. */
-size_t vd_measure_at(const char *text, size_t length, const char **sign);
+/* The unit with this sign, of those that every model has and its own; any other stands for itself. `sign` must outlive
+ * the measure. */
+vd_measure vd_measure_find(const vd_model *model, const char *sign);
+/* The length of the sign of a unit at the front of a text, one of those or of a setting; 0 when there is none. `sign`
+ * is its own text. */
+size_t vd_measure_at(const vd_model *model, const char *text, size_t length, const char **sign);
 bool vd_dimension_equal(const vd_dimension *a, const vd_dimension *b);
 bool vd_dimension_none(const vd_dimension *dimension);
+/* Adds it in base units, e.g. "kg·m²/s³"; "a bare number" where there is none. */
+void vd_dimension_print(const vd_dimension *dimension, vd_writer *writer);
 
 /* ---- Compiled code ---- */
 

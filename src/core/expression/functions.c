@@ -65,7 +65,7 @@ static vd_kind extreme(vd_compiler *c, vd_op op)
         vd_expr_emit(c, op, 0, 0, 0, -1);
         bool alike = vd_expr_is_number(&next) && vd_dimension_equal(&kind.dimension, &next.dimension);
         if (!c->failed && !alike) {
-            vd_expr_fail_at(c, from, c->at, "these are not numbers of one unit of measure");
+            vd_expr_fail_mixed(c, from, &kind, &next);
         }
     }
     kind.setting = VD_NONE;

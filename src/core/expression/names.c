@@ -19,7 +19,7 @@ static vd_kind kind_of_setting(vd_compiler *c, uint16_t index, uint16_t stride)
     const vd_setting *setting = &c->model->settings[index];
     bool time = setting->type == VD_DURATION || setting->type == VD_ZONE;
     vd_kind kind = {.class = classes[setting->type], .setting = index, .stride = stride};
-    vd_measure measure = vd_measure_find(time ? "s" : setting->measure);
+    vd_measure measure = vd_measure_find(c->model, time ? "s" : setting->measure);
     kind.dimension = measure.dimension;
     kind.sign = measure.sign;
     return kind;
@@ -107,7 +107,7 @@ vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length)
     note_mention(c, setting, stride);
     vd_expr_emit(c, op, 0, setting, stride, 1);
     vd_kind kind = kind_of_setting(c, setting, stride);
-    vd_measure measure = vd_measure_find(kind.sign != NULL ? kind.sign : "");
+    vd_measure measure = vd_measure_find(c->model, kind.sign != NULL ? kind.sign : "");
     if (op != VD_OP_LOAD) {
         return vd_expr_plain(VD_IS_TRUTH);
     }
@@ -151,8 +151,8 @@ vd_kind vd_expr_number(vd_compiler *c)
     }
     vd_kind kind = vd_expr_plain(VD_IS_NUMBER);
     const char *sign = "";
-    size_t unit = vd_measure_at(c->text + c->at + blanks, c->length - c->at - blanks, &sign);
-    vd_measure measure = vd_measure_find(sign);
+    size_t unit = vd_measure_at(c->model, c->text + c->at + blanks, c->length - c->at - blanks, &sign);
+    vd_measure measure = vd_measure_find(c->model, sign);
     vd_ratio ratio = {0, 1};
     if (unit > 0) {
         c->at += blanks + unit;

@@ -26,6 +26,8 @@ typedef struct vd_compiler {
 
 /* Records where and why, once; the rest of the text is then passed over. */
 vd_kind vd_expr_fail_at(vd_compiler *c, size_t from, size_t to, const char *why);
+/* Likewise, for two kinds of number that cannot be added, compared or multiplied; both are named. */
+vd_kind vd_expr_fail_mixed(vd_compiler *c, size_t from, const vd_kind *a, const vd_kind *b);
 /* Appends a step that leaves `pushes` more on the stack. */
 void vd_expr_emit(vd_compiler *c, vd_op op, int64_t number, uint32_t a, uint16_t b, int pushes);
 char vd_expr_char_at(const vd_compiler *c, size_t at);

@@ -18,6 +18,29 @@ vd_kind vd_expr_fail_at(vd_compiler *c, size_t from, size_t to, const char *why)
     return (vd_kind){.class = VD_IS_OTHER, .setting = VD_NONE};
 }
 
+static void add_kind(vd_writer *writer, const vd_kind *kind)
+{
+    if (kind->sign != NULL && kind->sign[0] != '\0') {
+        vd_writer_add(writer, kind->sign);
+    } else {
+        vd_dimension_print(&kind->dimension, writer);
+    }
+}
+
+vd_kind vd_expr_fail_mixed(vd_compiler *c, size_t from, const vd_kind *a, const vd_kind *b)
+{
+    char why[VD_ALLOWED_SIZE];
+    vd_writer writer = vd_writer_start(why, sizeof why);
+    bool numbers = vd_expr_is_number(a) && vd_expr_is_number(b);
+    vd_writer_add(&writer, numbers ? "these do not go together: " : "these are not numbers of one unit of measure");
+    if (numbers) {
+        add_kind(&writer, a);
+        vd_writer_add(&writer, " and ");
+        add_kind(&writer, b);
+    }
+    return vd_expr_fail_at(c, from, c->at, why);
+}
+
 void vd_expr_emit(vd_compiler *c, vd_op op, int64_t number, uint32_t a, uint16_t b, int pushes)
 {
     c->stack = (unsigned)((int)c->stack + pushes);

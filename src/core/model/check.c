@@ -199,6 +199,11 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
     if (s->type == VD_DURATION && (s->min < 0 || s->max > INT64_MAX / 8 / s->tick)) {
         return "has a range that is no duration";
     }
+    if (s->scale < 0 || ((s->scale != 0 || s->offset != 0) && (s->type != VD_DECIMAL || s->places_from != VD_NONE)) ||
+        vd_value_from_count(s, s->min, s->places).type == VD_NOTHING ||
+        vd_value_from_count(s, s->max, s->places).type == VD_NOTHING) {
+        return "has a scale or an offset that its type cannot have, or that leads out of all numbers";
+    }
     const char *wrong = check_choices(s);
     if (wrong != NULL || s->places_from == VD_NONE) {
         return wrong;
@@ -289,6 +294,11 @@ static const char *check_references(const vd_model *model)
 {
     if (!vd_text_is_key(model->key)) {
         return "has a key that is none";
+    }
+    for (uint8_t i = 0; i < model->measure_count; i++) {
+        if (vd_own_measure_wrong(&model->measures[i]) != NULL) {
+            return "adds a unit of measure that is none, or that every model has";
+        }
     }
     for (uint16_t i = 0; i < model->block_count; i++) {
         const vd_block *block = &model->blocks[i];

@@ -19,7 +19,7 @@ static vd_status parse_number(const vd_setting *setting, vd_span typed, vd_typed
         return vd_fault_note_typed(fault, VD_NOT_A_NUMBER, setting, typed);
     }
     vd_span measure = vd_trimmed((vd_span){typed.at + taken, typed.length - taken});
-    if (measure.length > 0 && !vd_measure_matches(setting->measure, measure.at, measure.length)) {
+    if (measure.length > 0 && !vd_measure_matches(setting, measure)) {
         /* "1.234.5" and "12abc" are no numbers; "12 kg" is one, in a unit of measure. */
         bool broken = vd_is_digit(measure.at[0]) || measure.at[0] == '.' || measure.at[0] == ',';
         return vd_fault_note_typed(fault, broken ? VD_NOT_A_NUMBER : VD_WRONG_MEASURE, setting, typed);
@@ -137,8 +137,8 @@ static void print_count(const vd_setting *setting, int64_t count, unsigned place
 void vd_print_range(const vd_setting *setting, unsigned places, vd_writer *writer)
 {
     const vd_type_traits *traits = vd_traits(setting);
-    if (traits->measured) {
-        vd_writer_add_decimal(writer, setting->min, places); /* the unit of measure once, after the upper end */
+    if (traits->measured) { /* the unit of measure once, after the upper end */
+        vd_writer_add_decimal(writer, vd_value_from_count(setting, setting->min, places).number, places);
     } else {
         print_count(setting, setting->min, places, writer);
     }
@@ -152,7 +152,11 @@ void vd_print_range(const vd_setting *setting, unsigned places, vd_writer *write
     switch ((vd_type)setting->type) {
     case VD_TIME_OF_DAY: vd_print_duration(setting->step * setting->tick * 1000, writer); break;
     case VD_ZONE: vd_print_duration(setting->step * setting->tick * 60000, writer); break;
-    default: print_count(setting, setting->step, places, writer); break;
+    default: {
+        vd_value step = vd_distance_from_counts(setting, setting->step, places);
+        vd_value_print(setting, &step, writer);
+        break;
+    }
     }
 }
 

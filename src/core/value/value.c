@@ -47,22 +47,35 @@ bool vd_value_equal(const vd_value *a, const vd_value *b)
     return a->number == b->number;
 }
 
-static int64_t tick_of(const vd_setting *setting)
+/* What one count is, in the units of the value's number. */
+static int64_t count_size(const vd_setting *setting)
 {
-    return vd_traits(setting)->ticked ? setting->tick : 1;
+    int64_t scale = setting->type == VD_DECIMAL && setting->scale > 0 ? setting->scale : 1;
+    return vd_traits(setting)->ticked ? setting->tick : scale;
 }
 
-vd_value vd_value_from_count(const vd_setting *setting, int64_t count, unsigned places)
+static vd_value of_counts(const vd_setting *setting, int64_t count, int64_t offset, unsigned places)
 {
-    int64_t tick = tick_of(setting);
-    if (count > INT64_MAX / tick || count < INT64_MIN / tick) {
+    int64_t size = count_size(setting);
+    if (count > INT64_MAX / size || count < INT64_MIN / size ||
+        (offset > 0 ? count * size > INT64_MAX - offset : count * size < INT64_MIN - offset)) {
         return (vd_value){.type = VD_NOTHING};
     }
-    vd_value value = {.type = setting->type, .number = count * tick};
+    vd_value value = {.type = setting->type, .number = count * size + offset};
     if (setting->type == VD_DECIMAL) {
         value.places = (uint8_t)places;
     }
     return value;
+}
+
+vd_value vd_value_from_count(const vd_setting *setting, int64_t count, unsigned places)
+{
+    return of_counts(setting, count, setting->offset, places);
+}
+
+vd_value vd_distance_from_counts(const vd_setting *setting, int64_t counts, unsigned places)
+{
+    return of_counts(setting, counts, 0, places);
 }
 
 vd_value vd_setting_initial(const vd_setting *setting)
@@ -77,14 +90,19 @@ vd_value vd_setting_initial(const vd_setting *setting)
 bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,
                           bool *exact)
 {
-    int64_t number = value->number, divisor = tick_of(setting);
+    int64_t number = value->number, divisor = count_size(setting), offset = setting->offset;
     if (setting->type == VD_DECIMAL && value->places < places) {
         if (!vd_scale_up(&number, places - value->places)) {
             return false;
         }
-    } else if (setting->type == VD_DECIMAL && !vd_scale_up(&divisor, value->places - places)) {
+    } else if (setting->type == VD_DECIMAL &&
+               (!vd_scale_up(&divisor, value->places - places) || !vd_scale_up(&offset, value->places - places))) {
         return false;
     }
+    if (offset > 0 ? number < INT64_MIN + offset : number > INT64_MAX + offset) {
+        return false;
+    }
+    number -= offset;
     *count = number / divisor - (number % divisor < 0);
     *exact = number % divisor == 0;
     return true;

@@ -99,8 +99,8 @@ bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsi
 
 /* ---- Units of measure (measure.c) ---- */
 
-/* Whether what was typed names this unit of measure, by its own sign or by another usual spelling. */
-bool vd_measure_matches(const char *measure, const char *typed, size_t length);
+/* Whether what was typed names the unit of measure of a setting, by its own sign or by another spelling. */
+bool vd_measure_matches(const vd_setting *setting, vd_span typed);
 
 /* The units of time, longest first. */
 typedef struct vd_time_unit {
