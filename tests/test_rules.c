@@ -40,6 +40,10 @@
     "{register: 36}}\n"                                                                                                \
     "  - {key: a.room, label: J, type: integer, unit: KiB, range: [0, 64], at: {register: 37}}\n"                      \
     "  - {key: a.loud, label: Q, type: integer, unit: dB, range: [0, 90], at: {register: 38}}\n"                       \
+    "  - {key: a.mac, label: K, type: eui-48, at: {register: 70}}\n"                                                   \
+    "  - {key: a.raw, label: X, type: bytes, length: 20, least-length: 1, at: {register: 74}}\n"                       \
+    "  - {key: a.v6, label: V, type: ipv6, at: {register: 84}}\n"                                                      \
+    "  - {key: a.place, label: P, type: position, at: {register: 92}}\n"                                               \
     "  - {key: a.only-running, label: R, type: integer, range: [0, 9], when: a.mode = fast-run, because: It rests.,"   \
     " at: {register: 32}}\n"                                                                                           \
     "  - block: share\n    label: Share\n    repeat: 4\n    stride: 5\n    settings:\n"                                \
@@ -50,23 +54,44 @@
     "      - {key: extra, label: X, type: integer, range: [0, 90], when: this.in-use, because: Not in use., at: "      \
     "{register: 44}}\n"
 
-static const char *const values[] = {"a.weight=36.5 kg",    "a.grams=36500",
-                                     "a.every=1 h 30 min",  "a.count=-7",
-                                     "a.mode=fast-run",     "a.tells=horn",
-                                     "a.name=hive",         "a.on-duty=on",
-                                     "a.address=192.0.2.7", "a.mask=/24",
-                                     "a.gateway=192.0.2.1", "a.phone=07700 900123",
-                                     "a.opens=06:30",       "a.begins=2026-05-02 08:00",
-                                     "a.speed=90",          "share.1.part=33.3 %",
-                                     "share.2.part=33.3 %", "share.3.part=33.4 %",
-                                     "share.4.part=0 %",    "share.1.in-use=on",
-                                     "share.2.in-use=on",   "share.3.in-use=off",
-                                     "share.1.low=3",       "share.1.high=5",
-                                     "share.2.low=6",       "share.2.high=6",
-                                     "share.3.low=1",       "share.3.high=2",
-                                     "a.turns=33 rev/min",  "a.wind=7.5 knots",
-                                     "a.hysteresis=0.5 °C", "a.warm=36.75 °C",
-                                     "a.room=3 KiB",        "a.loud=20 dB"};
+static const char *const values[] = {"a.weight=36.5 kg",
+                                     "a.grams=36500",
+                                     "a.every=1 h 30 min",
+                                     "a.count=-7",
+                                     "a.mode=fast-run",
+                                     "a.tells=horn",
+                                     "a.name=hive",
+                                     "a.on-duty=on",
+                                     "a.address=192.0.2.7",
+                                     "a.mask=/24",
+                                     "a.gateway=192.0.2.1",
+                                     "a.phone=07700 900123",
+                                     "a.opens=06:30",
+                                     "a.begins=2026-05-02 08:00",
+                                     "a.speed=90",
+                                     "share.1.part=33.3 %",
+                                     "share.2.part=33.3 %",
+                                     "share.3.part=33.4 %",
+                                     "share.4.part=0 %",
+                                     "share.1.in-use=on",
+                                     "share.2.in-use=on",
+                                     "share.3.in-use=off",
+                                     "share.1.low=3",
+                                     "share.1.high=5",
+                                     "share.2.low=6",
+                                     "share.2.high=6",
+                                     "share.3.low=1",
+                                     "share.3.high=2",
+                                     "a.turns=33 rev/min",
+                                     "a.wind=7.5 knots",
+                                     "a.hysteresis=0.5 °C",
+                                     "a.warm=36.75 °C",
+                                     "a.room=3 KiB",
+                                     "a.loud=20 dB",
+                                     "a.mac=02-00-5E-10-00-01",
+                                     "a.raw=000102030405060708090A0B0C0D0E0F10111213",
+                                     "a.v6=2001:db8::7",
+                                     "a.place=52.5163, 13.3777"};
 
 static vd_model_file *with_rules(const char *rules, vd_findings *findings)
 {
@@ -107,6 +132,15 @@ static const struct {
     {"a.turns = 33 rev/min and a.turns<34 rev/min", VD_HOLDS},
     {"a.loud - 3 dB = 17 dB", VD_HOLDS},
     {"a.warm + a.hysteresis = 37.25 °C and a.hysteresis < 1 K and a.warm - 36 °C < 1 K", VD_HOLDS},
+    {"a.address = \"192.0.2.7\" and a.address != '192.0.2.8' and a.mask = '/24'", VD_HOLDS},
+    {"a.address in (\"192.0.2.9\", \"192.0.2.7\")", VD_HOLDS},
+    {"a.mac = '02:00:5e:10:00:01' and a.mac != '02:00:5e:10:00:02'", VD_HOLDS},
+    {"a.raw = '000102030405060708090a0b0c0d0e0f10111213' and a.raw != '00'", VD_HOLDS},
+    {"(a.raw = '000102030405060708090a0b0c0d0e0f10111213') in (off, on)", VD_HOLDS},
+    {"a.v6 in ('2001:db8::8', '2001:0DB8:0::7')", VD_HOLDS},
+    {"a.place = '52.5163 13.3777' and a.begins > '2026-05-01' and a.begins < '2026-05-02 08:00:01'", VD_HOLDS},
+    {"usable-host(a.address, a.gateway, a.mask)", VD_HOLDS},
+    {"usable-host(a.gateway, a.gateway, a.mask)", VD_FAILS}, /* it is the gateway's own */
     {"-a.count = 7 and a.count + 7 = 0", VD_HOLDS},
     {"2 + 3 * 4 = 14 and a.count < 0", VD_HOLDS},
     {"a.count * a.count * a.count - 1 = -344", VD_HOLDS},
@@ -246,6 +280,36 @@ static void test_what_does_not_count(void **state)
         vd_findings_free(findings);
         g_free(rule);
     }
+}
+
+/* Hosts of their own: neither a network's number nor its broadcast address; networks of two have neither (RFC 3021). */
+static void test_usable_hosts(void **state)
+{
+    static const struct {
+        const char *address, *gateway, *mask;
+        vd_ruling ruling;
+    } hosts[] = {{"192.0.2.7", "0.0.0.0", "/24", VD_HOLDS},      {"192.0.2.0", "0.0.0.0", "/24", VD_FAILS},
+                 {"192.0.2.255", "0.0.0.0", "/24", VD_FAILS},    {"192.0.2.255", "192.0.3.1", "/23", VD_HOLDS},
+                 {"192.0.2.7", "192.0.3.1", "/24", VD_FAILS},    {"192.0.2.4", "192.0.2.5", "/31", VD_HOLDS},
+                 {"192.0.2.64", "192.0.2.65", "/26", VD_FAILS},  {"0.0.0.0", "0.0.0.0", "/0", VD_FAILS},
+                 {"255.255.255.255", "0.0.0.0", "/0", VD_FAILS}, {"192.0.2.9", "0.0.0.0", "/32", VD_HOLDS}};
+    (void)state;
+    vd_findings *findings = vd_findings_new("");
+    vd_model_file *file =
+        with_rules("  - {must: \"usable-host(a.address, a.gateway, a.mask)\", severity: warning}\n", findings);
+    assert_non_null(file);
+    vd_set set = filled(vd_model_file_model(file));
+    for (size_t i = 0; i < G_N_ELEMENTS(hosts); i++) {
+        put(&set, "a.address", hosts[i].address);
+        put(&set, "a.gateway", hosts[i].gateway);
+        put(&set, "a.mask", hosts[i].mask);
+        if (vd_rule_judge(&set, NULL, 0, 0, NULL) != hosts[i].ruling) {
+            fail_msg("%s %s by way of %s", hosts[i].address, hosts[i].mask, hosts[i].gateway);
+        }
+    }
+    free(set.memory);
+    vd_model_file_free(file);
+    vd_findings_free(findings);
 }
 
 /* Variant, firmware, and what held before. */
@@ -395,6 +459,10 @@ static const struct {
     {"max(a.begins) = a.begins", "a number belongs here", 5},
     {"length(a.count) > 1", "a text belongs here", 8},
     {"same-network(a.count, a.gateway, a.mask)", "two addresses and a mask", 14},
+    {"usable-host(a.address, a.mask)", "\",\" belongs here", 30},
+    {"a.address = '192.0.2'", "no value of a.address, which takes", 14},
+    {"a.mac = '02'", "no value of a.mac", 10},
+    {"a.mac = '02-00-5E-10-00-01", "not closed", 9},
     {"a.opens > 25:00", "HH:MM", 11},
     {"a.opens > 5 min", "cannot be compared", 11},
     {"not a.count", "a condition belongs here", 4},
@@ -456,13 +524,10 @@ static void test_rubbish(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_outcomes),
-        cmocka_unit_test(test_what_does_not_count),
-        cmocka_unit_test(test_what_a_rule_is_told),
-        cmocka_unit_test(test_sentences),
-        cmocka_unit_test(test_items),
-        cmocka_unit_test(test_what_is_refused),
-        cmocka_unit_test(test_rubbish),
+        cmocka_unit_test(test_outcomes),        cmocka_unit_test(test_what_does_not_count),
+        cmocka_unit_test(test_usable_hosts),    cmocka_unit_test(test_what_a_rule_is_told),
+        cmocka_unit_test(test_sentences),       cmocka_unit_test(test_items),
+        cmocka_unit_test(test_what_is_refused), cmocka_unit_test(test_rubbish),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

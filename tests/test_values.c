@@ -29,6 +29,14 @@ static const vd_setting scaled = {.key = "it",
                                   .offset = -50,
                                   .max = 1000};
 static const vd_setting difference = {MEASURED, .type = VD_DECIMAL, .measure = "K", .places = 1, .max = 100};
+/* A station's name: one or two letters, a digit, one to three letters. */
+static const vd_setting call_sign = {
+    BASE, .type = VD_TEXT, .length = 6, .least = 3, .pattern = "[A-Z]{1,2}[0-9][A-Z]{1,3}", .example = "QU4LM"};
+static const vd_setting plate = {BASE, .type = VD_TEXT, .length = 12, .pattern = "no:?[^0-9]*[0-9]+x{2,}"};
+static const vd_setting pin = {BASE, .type = VD_TEXT, .length = 8, .least = 3, .alphabet = "0-9", .or_empty = true};
+static const vd_setting luhn = {BASE, .type = VD_TEXT, .length = 20, .check = VD_CHECK_LUHN};
+static const vd_setting mod_10 = {BASE, .type = VD_TEXT, .length = 20, .check = VD_CHECK_MOD_10};
+static const vd_setting mod_97 = {BASE, .type = VD_TEXT, .length = 20, .check = VD_CHECK_MOD_97, .or_empty = true};
 static const vd_setting truth = {BASE, .type = VD_TRUTH, .max = 1};
 static const vd_setting choice = {BASE, .type = VD_CHOICE, .choices = colours, .choice_count = 2};
 static const vd_setting flags = {BASE, .type = VD_FLAGS, .choices = bits, .choice_count = 3, .max = 5};
@@ -102,6 +110,17 @@ static const struct {
     {&scaled, "-0.50 atm", "-0.50 bar"},
     {&scaled, "0 bars", "0 bar"},
     {&difference, "0.5 °C", "0.5 K"},
+    {&call_sign, "QU4LM", "QU4LM"},
+    {&call_sign, " Q4L ", "Q4L"},
+    {&plate, "no1xx", "no1xx"},
+    {&plate, "no:a-42xxx", "no:a-42xxx"},
+    {&pin, "", ""},
+    {&pin, "123", "123"},
+    {&luhn, "79927398713", "79927398713"},       /* as ISO/IEC 7812-1 counts */
+    {&mod_10, "6291041500213", "6291041500213"}, /* GS1 General Specifications */
+    {&mod_97, "79444", "79444"},                 /* ISO/IEC 7064 */
+    {&mod_97, "OAKHURST1719", "OAKHURST1719"},
+    {&mod_97, "", ""},
     {&truth, "on", "on"},
     {&truth, "NO", "off"},
     {&truth, "True", "on"},
@@ -244,6 +263,21 @@ static const struct {
     {&scaled, "1.5 at", VD_WRONG_MEASURE, ""},
     {&scaled, "12345678901234567", VD_OUT_OF_RANGE, ""},
     {&stepped, "5 K", VD_WRONG_MEASURE, ""}, /* no temperature is told in it */
+    {&call_sign, "qu-4 lm", VD_WRONG_FORM, "Give \"QU4LM\"."},
+    {&call_sign, "QU4", VD_WRONG_FORM,
+     "3 to 6 plain letters, digits, blanks and signs (printable ASCII) that look like QU4LM"},
+    {&call_sign, "QUX4L", VD_WRONG_FORM, ""},
+    {&call_sign, "Q4LMNO", VD_WRONG_FORM, ""},
+    {&plate, "no12x", VD_WRONG_FORM, ""},
+    {&plate, "noxx", VD_WRONG_FORM, ""},
+    {&plate, "no:1axx", VD_WRONG_FORM, ""},
+    {&pin, "12", VD_TEXT_TOO_SHORT, "At least 3"},
+    {&luhn, "79927398710", VD_CHECK_DIGIT, "the last one is 3"},
+    {&luhn, "7992739871a", VD_WRONG_FORM, "check digit (Luhn)"},
+    {&mod_10, "6291041500217", VD_CHECK_DIGIT, "the last one is 3"},
+    {&mod_97, "97444", VD_CHECK_DIGIT, ""},
+    {&mod_97, "OAKHURST1791", VD_CHECK_DIGIT, "is 19"},
+    {&mod_97, "44", VD_WRONG_FORM, "(mod 97)."},
     {&truth, "maybe", VD_NOT_A_TRUTH, "on or off"},
     {&truth, "1", VD_NOT_A_TRUTH, ""},
     {&choice, "blue", VD_NOT_A_CHOICE, "Choose red or dark-green"},
@@ -450,10 +484,10 @@ static void test_every_count_survives(void **state)
  */
 static void test_days_and_rubbish(void **state)
 {
-    static const vd_setting *const all[] = {&scaled,   &integer,  &stepped,    &truth, &choice, &flags,   &text,
-                                            &capitals, &duration, &port,       &ipv4,  &mask,   &gateway, &ipv6,
-                                            &host,     &url,      &phone,      &apn,   &imei,   &iccid,   &bytes,
-                                            &eui,      &key,      &clock_time, &date,  &zone,   &position};
+    static const vd_setting *const all[] = {
+        &scaled,   &call_sign, &plate, &luhn, &mod_97, &integer,    &stepped, &truth, &choice,  &flags, &text,
+        &capitals, &duration,  &port,  &ipv4, &mask,   &gateway,    &ipv6,    &host,  &url,     &phone, &apn,
+        &imei,     &iccid,     &bytes, &eui,  &key,    &clock_time, &date,    &zone,  &position};
     static const char alphabet[] = "0123456789abcdefABCDEF:.-+/ ,;()NSEWxkmgsin\xC2\xB0'\"";
     uint32_t random = 1;
     (void)state;

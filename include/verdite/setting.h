@@ -146,6 +146,14 @@ typedef struct vd_motion {
     uint8_t way;       /* vd_motion_way */
 } vd_motion;
 
+/* How the end of a text shows that none of it was mistyped. */
+typedef enum vd_check {
+    VD_CHECK_NONE,
+    VD_CHECK_LUHN,   /* one digit (ISO/IEC 7812-1 annex B) */
+    VD_CHECK_MOD_10, /* one digit, weights 3 and 1 (ISO/IEC 15420, GS1 General Specifications 7.9) */
+    VD_CHECK_MOD_97  /* two digits, behind digits and letters (ISO/IEC 7064, MOD 97-10) */
+} vd_check;
+
 /* One setting. Ranges are in counts: the whole number that the unit holds. A number's count is the number itself; of
  * types that have a tick, it is the value divided by the tick; a decimal's value times 10^places is count * scale +
  * offset. */
@@ -157,6 +165,8 @@ struct vd_setting {
     const char *spellings; /* how people type the unit of measure too, with blanks between; NULL: in no other way */
     const vd_choice *choices;
     const char *alphabet;     /* texts: the characters it takes, "A-Z" for a range; NULL: printable ASCII */
+    const char *pattern;      /* texts: what they look like as a whole (docs/model.md); NULL: they need not */
+    const char *example;      /* texts with a pattern: one of them, or NULL */
     const char *initial_text; /* factory default of a type that is bytes, or NULL; `initial` is its length */
     const char *when;         /* expression: the setting exists only then; "" or NULL: always */
     const char *because;      /* why it does not exist otherwise, a sentence */
@@ -181,8 +191,10 @@ struct vd_setting {
     bool secret;       /* never shown, never saved with what was read */
     bool own;          /* it belongs to the single unit (a tare, a key); so do address and name, by their roles */
     bool placeholder;  /* the factory default stands for a value that must be supplied */
+    bool or_empty;     /* types that are bytes: none at all will do too, whatever `least` */
     bool once;         /* a write of it whose outcome is not known is never sent again */
     uint8_t keeps;     /* vd_keeping */
+    uint8_t check;     /* texts: vd_check */
     vd_place place;    /* where it lives in a unit that has registers */
     vd_field field;    /* where it lives in a unit that talks in lines */
     vd_motion motion;

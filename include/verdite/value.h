@@ -44,6 +44,8 @@ void vd_wipe(void *memory, size_t size);
 /* Adds the nearest form of a typed text that this setting can hold: capitals, plain letters for accented ones, cut to
  * length. Adds nothing when there is none or the type is no text. */
 void vd_text_nearest(const vd_setting *setting, const char *text, size_t length, vd_writer *writer);
+/* Whether a pattern of texts can be understood (docs/model.md). */
+bool vd_pattern_is_sound(const char *pattern);
 /* Whether two values are the same, exactly. Two unknown values are not equal. */
 bool vd_value_equal(const vd_value *a, const vd_value *b);
 /* The factory default, VD_NOTHING where there is none; its text is the model's. */

@@ -19,8 +19,9 @@ uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n)
 {
     const vd_setting *about = &model->settings[setting];
     const vd_code *code = about->when != NULL && model->book != NULL ? &model->book->when[setting] : NULL;
-    for (uint32_t i = 0; code != NULL && i < code->count; i++) {
-        uint16_t other = vd_step_setting(&model->book->steps[code->first + i], about->item);
+    const vd_instruction *steps = code != NULL ? model->book->steps + code->first : NULL;
+    for (uint32_t i = 0; steps != NULL && i < code->count; i += vd_step_size(&steps[i])) {
+        uint16_t other = vd_step_setting(&steps[i], about->item);
         if (other != VD_NONE && n-- == 0) {
             return other;
         }

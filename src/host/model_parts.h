@@ -51,6 +51,14 @@ bool model_take_order(vd_model_file *file, const yaml_node_t *map, bool needed, 
 bool model_take_measures(vd_model_file *file, const yaml_node_t *root);
 const char *model_spellings(const vd_model_file *file, const char *sign);
 bool model_take_scale(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
+/* model_limits.c: what a setting of a type takes; whether no key stands there that belongs to other types; a value as
+ * typed, and [lowest, highest], as counts; registers that values of its type usually take. */
+bool model_take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
+bool model_check_belonging(vd_model_file *file, const yaml_node_t *map, const vd_setting *setting);
+bool model_take_count(vd_model_file *file, const yaml_node_t *node, const vd_setting *setting, int64_t *count);
+bool model_take_ends(vd_model_file *file, const yaml_node_t *node, const vd_setting *about, int64_t *low,
+                     int64_t *high);
+uint8_t model_usual_words(const vd_setting *setting);
 /* model_choices.c: a list of choices; the named lists of the whole model. */
 bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_list *out);
 bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root);

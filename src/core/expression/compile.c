@@ -200,7 +200,16 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
     }
     vd_expr_skip_blanks(c);
     size_t right_from = c->at;
-    vd_kind right = sum(c);
+    bool quoted = vd_expr_char_at(c, c->at) == '"' || vd_expr_char_at(c, c->at) == '\'';
+    bool typed = quoted && left->setting != VD_NONE &&
+                 (left->class == VD_IS_ADDRESS || left->class == VD_IS_OTHER || left->class == VD_IS_DATE ||
+                  left->class == VD_IS_CLOCK);
+    vd_kind right = *left;
+    if (typed) {
+        vd_expr_value_of(c, left->setting);
+    } else {
+        right = sum(c);
+    }
     if (c->failed) {
         return;
     }
@@ -228,10 +237,10 @@ static vd_kind member_of(vd_compiler *c, const vd_kind *left, uint32_t left_firs
     while (!c->failed) {
         if (!first) { /* the left side once more, for the next comparison */
             for (uint32_t i = 0; i < left_count && !c->failed; i++) {
-                vd_instruction step = c->book->steps[left_first + i];
-                vd_expr_emit(c, (vd_op)step.op, step.of.number, step.a, step.b, 0);
-                if (!c->failed && step.op == VD_OP_TEXT) {
-                    c->book->steps[c->book->step_count - 1].of.text = step.of.text;
+                vd_expr_emit(c, VD_OP_CONSTANT, 0, 1, 0, 0);
+                if (!c->failed) { /* byte by byte: what stands behind VD_OP_BYTES is none */
+                    vd_instruction *steps = c->book->steps;
+                    memcpy(&steps[c->book->step_count - 1], &steps[left_first + i], sizeof *steps);
                 }
             }
             c->stack++;

@@ -56,6 +56,7 @@ void vd_dimension_print(const vd_dimension *dimension, vd_writer *writer);
 typedef enum vd_op {
     VD_OP_CONSTANT, /* number / a */
     VD_OP_TEXT,     /* text, a bytes */
+    VD_OP_BYTES,    /* likewise, a bytes that stand in the b instructions behind this one, which are no steps */
     VD_OP_LOAD,     /* setting a + item * b */
     VD_OP_CHANGED,
     VD_OP_FACTORY, /* it holds its factory default */
@@ -82,7 +83,8 @@ typedef enum vd_op {
     VD_OP_NOT,
     VD_OP_LENGTH,
     VD_OP_STARTS,
-    VD_OP_SAME_NETWORK
+    VD_OP_SAME_NETWORK,
+    VD_OP_USABLE_HOST
 } vd_op;
 
 typedef struct vd_instruction {
@@ -168,6 +170,8 @@ typedef struct vd_result {
 vd_result vd_run(const vd_set *set, const vd_set *before, const vd_code *code, uint16_t item);
 /* What the result of a condition means, where none means `none`. */
 vd_ruling vd_ruling_of(const vd_result *result, vd_ruling none);
+/* How many instructions there are from a step to the next one. */
+uint32_t vd_step_size(const vd_instruction *step);
 /* The setting that a step is about, VD_NONE where it is about none. */
 uint16_t vd_step_setting(const vd_instruction *step, uint16_t item);
 /* The n-th setting that is to blame where an item breaks a rule; VD_NONE: none. */

@@ -84,17 +84,26 @@ static vd_kind about_setting(vd_compiler *c, vd_op op)
     return vd_expr_load(c, op, from, length);
 }
 
-static vd_kind same_network(vd_compiler *c)
+/* What is asked of an address, a gateway and a mask. */
+static vd_kind of_network(vd_compiler *c, vd_op op, const char *why)
 {
     size_t from = c->at;
     for (int i = 0; i < 3; i++) {
         vd_kind kind = i == 0 || vd_expr_expect(c, ",") ? vd_expr_expression(c) : vd_expr_plain(VD_IS_OTHER);
         if (!c->failed && kind.class != VD_IS_ADDRESS) {
-            vd_expr_fail_at(c, from, c->at, "same-network takes two addresses and a mask");
+            vd_expr_fail_at(c, from, c->at, why);
         }
     }
-    vd_expr_emit(c, VD_OP_SAME_NETWORK, 0, 0, 0, -2);
+    vd_expr_emit(c, op, 0, 0, 0, -2);
     return vd_expr_plain(VD_IS_TRUTH);
+}
+static vd_kind f_same_network(vd_compiler *c)
+{
+    return of_network(c, VD_OP_SAME_NETWORK, "same-network takes two addresses and a mask");
+}
+static vd_kind f_usable_host(vd_compiler *c)
+{
+    return of_network(c, VD_OP_USABLE_HOST, "usable-host takes an address, its gateway and its mask");
 }
 
 static vd_kind length_of(vd_compiler *c)
@@ -177,7 +186,8 @@ static const struct {
                  {"idle", f_idle},
                  {"length", length_of},
                  {"starts", starts_with},
-                 {"same-network", same_network}};
+                 {"same-network", f_same_network},
+                 {"usable-host", f_usable_host}};
 
 bool vd_expr_function(vd_compiler *c, size_t from, size_t length, vd_kind *kind)
 {

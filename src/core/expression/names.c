@@ -185,6 +185,49 @@ vd_kind vd_expr_text(vd_compiler *c)
     return vd_expr_plain(VD_IS_TEXT);
 }
 
+/* Bytes are kept in the instructions behind the step that is about them. */
+static void emit_bytes(vd_compiler *c, const vd_value *value)
+{
+    uint16_t each = sizeof(vd_instruction), rooms = (uint16_t)((value->length + each - 1u) / each);
+    vd_expr_emit(c, VD_OP_BYTES, 0, value->length, rooms, 1);
+    uint32_t first = c->book->step_count;
+    for (uint16_t i = 0; i < rooms; i++) {
+        vd_expr_emit(c, VD_OP_CONSTANT, 0, 1, 0, 0);
+    }
+    if (!c->failed) {
+        memcpy(&c->book->steps[first], value->text, value->length);
+    }
+}
+
+void vd_expr_value_of(vd_compiler *c, uint16_t setting)
+{
+    const vd_setting *about = &c->model->settings[setting];
+    char quote = c->text[c->at];
+    size_t from = c->at + 1, end = from;
+    vd_typed typed;
+    vd_fault fault = {0};
+    while (end < c->length && c->text[end] != quote) {
+        end++;
+    }
+    if (end == c->length) {
+        vd_expr_fail_at(c, from - 1, end, "the quotation mark is not closed");
+    } else if (vd_value_parse(about, c->text + from, end - from, &typed, &fault) != VD_OK) {
+        char why[VD_ALLOWED_SIZE];
+        vd_writer writer = vd_writer_start(why, sizeof why);
+        vd_writer_add(&writer, "that is no value of ");
+        vd_writer_add(&writer, about->key);
+        vd_writer_add(&writer, ", which takes ");
+        vd_setting_print_allowed(about, about->places, &writer);
+        vd_expr_fail_at(c, from, end, why);
+    } else if (vd_type_is_bytes((vd_type)about->type)) {
+        emit_bytes(c, &typed.value);
+        c->at = end + 1;
+    } else {
+        vd_expr_emit(c, VD_OP_CONSTANT, typed.value.number, 1, 0, 1);
+        c->at = end + 1;
+    }
+}
+
 /* "v1.10": a firmware version. */
 bool vd_expr_is_version(const vd_compiler *c, size_t from, size_t length)
 {

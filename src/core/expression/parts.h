@@ -47,6 +47,8 @@ bool vd_expr_is_number(const vd_kind *kind);
 vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length);
 vd_kind vd_expr_number(vd_compiler *c);
 vd_kind vd_expr_text(vd_compiler *c);
+/* A text to the right of a setting that is none: a value of that setting, as people type it. */
+void vd_expr_value_of(vd_compiler *c, uint16_t setting);
 bool vd_expr_is_version(const vd_compiler *c, size_t from, size_t length);
 vd_kind vd_expr_version(vd_compiler *c, size_t from, size_t length);
 

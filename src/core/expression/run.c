@@ -170,6 +170,20 @@ static vd_result same_network(const vd_result *a, const vd_result *b, const vd_r
     return truth(((a->ratio.number ^ b->ratio.number) & mask->ratio.number) == 0);
 }
 
+/* A host of its own in the network of its gateway, where it has one: neither the network's number, nor its broadcast
+ * address, nor the gateway. Networks of one or two addresses have neither of the first two (RFC 3021). */
+static vd_result usable_host(const vd_result *a, const vd_result *gateway, const vd_result *mask)
+{
+    vd_result near = same_network(a, gateway, mask);
+    if (!near.known) {
+        return near;
+    }
+    int64_t address = a->ratio.number, hosts = ~mask->ratio.number & UINT32_MAX, own = address & hosts;
+    bool ends = hosts > 1 && (own == 0 || own == hosts);
+    bool apart = gateway->ratio.number == 0 || (near.ratio.number != 0 && address != gateway->ratio.number);
+    return truth(address != 0 && !ends && apart);
+}
+
 static void push(machine *m, vd_result result)
 {
     m->stack[m->top++] = result;
@@ -192,6 +206,9 @@ static void step(machine *m, const vd_instruction *s, uint16_t item)
     case VD_OP_LOAD: push(m, load(m, setting)); return;
     case VD_OP_ABSENT:
     case VD_OP_IDLE: push(m, missing(m, setting, s->op == VD_OP_ABSENT)); return;
+    case VD_OP_BYTES:
+        push(m, (vd_result){.known = true, .ratio = {0, 1}, .text = (const char *)(s + 1), .length = (uint16_t)s->a});
+        return;
     case VD_OP_CHANGED: push(m, changed(m, setting)); return;
     case VD_OP_FACTORY: push(m, holds_default(m, setting)); return;
     case VD_OP_VARIANT:
@@ -216,6 +233,10 @@ static void step(machine *m, const vd_instruction *s, uint16_t item)
         c = pop(m), b = pop(m), a = pop(m);
         push(m, same_network(&a, &b, &c));
         return;
+    case VD_OP_USABLE_HOST:
+        c = pop(m), b = pop(m), a = pop(m);
+        push(m, usable_host(&a, &b, &c));
+        return;
     default: break;
     }
     b = pop(m), a = pop(m);
@@ -238,10 +259,15 @@ vd_result vd_run(const vd_set *set, const vd_set *before, const vd_code *code, u
 {
     machine m = {.set = set, .before = before};
     const vd_instruction *steps = set->model->book->steps + code->first;
-    for (uint32_t i = 0; i < code->count; i++) {
+    for (uint32_t i = 0; i < code->count; i += vd_step_size(&steps[i])) {
         step(&m, &steps[i], item);
     }
     return m.top == 1 ? m.stack[0] : unknown();
+}
+
+uint32_t vd_step_size(const vd_instruction *step)
+{
+    return step->op == VD_OP_BYTES ? 1u + step->b : 1;
 }
 
 uint16_t vd_step_setting(const vd_instruction *step, uint16_t item)

@@ -192,6 +192,11 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
         (s->length == 0 || s->least > s->length || s->length > 128 || (fixed != 0 && s->length > fixed))) {
         return "has a length that its type cannot have";
     }
+    if ((s->pattern != NULL || s->check != VD_CHECK_NONE) &&
+        (s->type != VD_TEXT || s->check > VD_CHECK_MOD_97 ||
+         (s->pattern != NULL && !vd_pattern_is_sound(s->pattern)))) {
+        return "has a pattern or a check that is none, or that its type cannot have";
+    }
     bool far = s->tick > 0 && s->step > INT64_MAX / 60000 / s->tick; /* it is told in milliseconds */
     if (s->step < 1 || s->min > s->max || s->places > 9 || s->tick < 1 || far) {
         return "has an empty range, a step below 1 or too many decimals";
@@ -227,10 +232,10 @@ static const char *check_initial(const vd_setting *s)
         (s->initial_text != NULL && s->initial > s->length)) {
         return "has a factory default of another type";
     }
-    /* An empty text is what a unit has where nobody has put anything yet. */
-    bool empty = s->initial_text != NULL && s->initial == 0;
-    return empty || vd_value_check(s, &value, s->places, NULL) == VD_OK ? NULL
-                                                                        : "has a factory default that it would refuse";
+    bool empty = s->initial_text != NULL && s->initial == 0 && s->least > 0 && !s->or_empty;
+    return empty ? "is empty from the factory, which its fewest characters do not allow: say that it may be empty"
+           : vd_value_check(s, &value, s->places, NULL) == VD_OK ? NULL
+                                                                 : "has a factory default that it would refuse";
 }
 
 static const char *check_block(const vd_model *model, const vd_setting *s)

@@ -69,18 +69,7 @@ static void allow_bytes(const vd_setting *setting, unsigned places, vd_writer *w
     vd_writer_add(writer, " hexadecimal digits");
 }
 
-/* ---- Check digits ---- */
-
-static bool check_digit_fits(const char *digits, size_t count, int *fitting)
-{
-    unsigned sum = 0;
-    for (size_t i = 0; i + 1 < count; i++) { /* every second digit counts double, from the one before the check digit */
-        unsigned digit = (unsigned)(digits[i] - '0') * ((count - i) % 2 == 0 ? 2u : 1u);
-        sum += digit / 10 + digit % 10;
-    }
-    *fitting = (int)((10 - sum % 10) % 10);
-    return digits[count - 1] == '0' + *fitting;
-}
+/* ---- Digits, the last of which checks the others ---- */
 
 static vd_status parse_digits(const vd_setting *setting, vd_span typed, size_t least, size_t most, const char *start,
                               vd_typed *into, vd_fault *fault)
@@ -98,12 +87,8 @@ static vd_status parse_digits(const vd_setting *setting, vd_span typed, size_t l
     if (count < least || memcmp(into->bytes, start, strlen(start)) != 0) {
         return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
     }
-    if (!check_digit_fits(into->bytes, count, &fitting)) {
-        vd_fault_note_typed(fault, VD_CHECK_DIGIT, setting, typed);
-        if (fault != NULL && fault->status == VD_CHECK_DIGIT) {
-            fault->number[0] = fitting;
-        }
-        return VD_CHECK_DIGIT;
+    if (!vd_check_fits(VD_CHECK_LUHN, (vd_span){into->bytes, count}, &fitting)) {
+        return vd_note_check_digit(setting, typed, fitting, fault);
     }
     into->value.text = into->bytes;
     into->value.length = (uint16_t)count;

@@ -7,18 +7,8 @@
 
 static bool in_alphabet(const vd_setting *setting, char c)
 {
-    const char *at = setting->alphabet;
-    if (at == NULL) {
-        return c >= 0x20 && c <= 0x7E;
-    }
-    for (; *at != '\0'; at++) {
-        bool range = at[1] == '-' && at[2] != '\0';
-        if (range ? c >= at[0] && c <= at[2] : c == *at) {
-            return true;
-        }
-        at += range ? 2 : 0;
-    }
-    return false;
+    const char *alphabet = setting->alphabet;
+    return alphabet != NULL ? vd_in_class((vd_span){alphabet, strlen(alphabet)}, c) : c >= 0x20 && c <= 0x7E;
 }
 
 /* Letters that many alphabets lack, by code point, and what people write instead. */
@@ -73,7 +63,7 @@ static void add_nearest(const vd_setting *setting, char c, vd_writer *writer)
     }
 }
 
-void vd_text_nearest(const vd_setting *setting, const char *text, size_t length, vd_writer *writer)
+static void add_plain(const vd_setting *setting, const char *text, size_t length, vd_writer *writer)
 {
     size_t taken = 0;
     vd_writer own = *writer;
@@ -102,8 +92,45 @@ void vd_text_nearest(const vd_setting *setting, const char *text, size_t length,
     writer->cut = writer->cut || own.cut;
 }
 
+/* In the other case, without what people put between: whatever first looks as it must. */
+static size_t make_match(const vd_setting *setting, const char *text, size_t length, char *made)
+{
+    for (unsigned way = 0; way < 6; way++) {
+        size_t used = 0;
+        for (size_t i = 0; i < length && used < VD_MOST_BYTES; i++) {
+            char c = text[i], capital = (char)(c >= 'a' && c <= 'z' ? c - 'a' + 'A' : c);
+            bool between = c == ' ' || c == '-' || c == '.' || c == '/' || c == '_' || c == ':';
+            if (way < 3 || !between) {
+                made[used++] = way % 3 == 0 ? c : way % 3 == 1 ? capital : vd_small(c);
+            }
+        }
+        if (used <= setting->length && vd_pattern_matches(setting->pattern, (vd_span){made, used})) {
+            return used;
+        }
+    }
+    return 0;
+}
+
+void vd_text_nearest(const vd_setting *setting, const char *text, size_t length, vd_writer *writer)
+{
+    char plain[VD_MOST_BYTES], made[VD_MOST_BYTES];
+    if (setting->pattern == NULL) {
+        add_plain(setting, text, length, writer);
+        return;
+    }
+    vd_setting longer = *setting; /* what is between may go, and then it fits */
+    longer.length = VD_MOST_BYTES - 1;
+    vd_writer own = vd_writer_start(plain, sizeof plain);
+    add_plain(&longer, text, length, &own);
+    vd_writer_add_bytes(writer, made, make_match(setting, plain, own.length, made));
+}
+
 static void allow_text(const vd_setting *setting, unsigned places, vd_writer *writer)
 {
+    static const char *const checks[] = {[VD_CHECK_NONE] = "",
+                                         [VD_CHECK_LUHN] = ", the last a check digit (Luhn)",
+                                         [VD_CHECK_MOD_10] = ", the last a check digit (mod 10)",
+                                         [VD_CHECK_MOD_97] = ", the last two check digits (mod 97)"};
     (void)places;
     if (setting->least > 0) {
         vd_writer_add_number(writer, setting->least);
@@ -121,6 +148,12 @@ static void allow_text(const vd_setting *setting, unsigned places, vd_writer *wr
         vd_writer_add(writer, setting->alphabet);
         vd_writer_add(writer, "\"");
     }
+    if (setting->pattern != NULL) {
+        vd_writer_add(writer, " that look like ");
+        vd_writer_add(writer, setting->example != NULL ? setting->example : setting->pattern);
+    }
+    vd_writer_add(writer, checks[setting->check <= VD_CHECK_MOD_97 ? setting->check : VD_CHECK_NONE]);
+    vd_writer_add(writer, setting->or_empty && setting->least > 0 ? ", or nothing" : "");
 }
 
 /* The fault of a text that the unit cannot hold offers the nearest one that it can. */
@@ -143,7 +176,8 @@ static vd_status note_text(const vd_setting *setting, vd_span typed, vd_status s
 static vd_status parse_text(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     if (typed.length > sizeof into->bytes || characters(typed) > setting->length) {
-        return note_text(setting, typed, VD_TEXT_TOO_LONG, characters(typed), fault);
+        vd_status status = setting->pattern != NULL ? VD_WRONG_FORM : VD_TEXT_TOO_LONG;
+        return note_text(setting, typed, status, characters(typed), fault);
     }
     memcpy(into->bytes, typed.at, typed.length);
     into->value.text = into->bytes;
@@ -165,7 +199,28 @@ static vd_status check_text(const vd_setting *setting, const vd_value *value, un
     if (value->length > setting->length) {
         return note_text(setting, text, VD_TEXT_TOO_LONG, value->length, fault);
     }
-    return value->length >= setting->least ? VD_OK : note_text(setting, text, VD_TEXT_TOO_SHORT, value->length, fault);
+    if (setting->or_empty && value->length == 0) {
+        return VD_OK;
+    }
+    if (value->length < setting->least) {
+        return note_text(setting, text, VD_TEXT_TOO_SHORT, value->length, fault);
+    }
+    if (setting->pattern != NULL && !vd_pattern_matches(setting->pattern, text)) {
+        return note_text(setting, text, VD_WRONG_FORM, 1, fault);
+    }
+    int fitting = -1;
+    return vd_check_fits((vd_check)setting->check, text, &fitting) ? VD_OK
+                                                                   : vd_note_check_digit(setting, text, fitting, fault);
+}
+
+vd_status vd_note_check_digit(const vd_setting *setting, vd_span typed, int fitting, vd_fault *fault)
+{
+    vd_status status = fitting >= 0 ? VD_CHECK_DIGIT : VD_WRONG_FORM;
+    vd_fault_note_typed(fault, status, setting, typed);
+    if (fault != NULL && fault->status == VD_CHECK_DIGIT) {
+        fault->number[0] = fitting;
+    }
+    return status;
 }
 
 void vd_print_characters(const vd_setting *setting, const vd_value *value, vd_writer *writer)
@@ -179,7 +234,8 @@ void vd_print_characters(const vd_setting *setting, const vd_value *value, vd_wr
 
 vd_status vd_check_length(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
-    bool fine = value->length >= setting->least && value->length <= setting->length;
+    bool fine = (value->length >= setting->least || (setting->or_empty && value->length == 0)) &&
+                value->length <= setting->length;
     return fine ? VD_OK : vd_fault_note_value(fault, VD_WRONG_FORM, setting, value, places);
 }
 

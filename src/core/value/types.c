@@ -80,7 +80,7 @@ static vd_status parse(const vd_setting *setting, const char *text, size_t lengt
     vd_status status = VD_OK;
     if (trimmed.length == 0 && !traits->bytes) {
         status = vd_fault_note_typed(fault, VD_EMPTY, setting, trimmed);
-    } else if (trimmed.length == 0 && setting->least == 0) { /* nothing typed is an empty text */
+    } else if (trimmed.length == 0 && (setting->least == 0 || setting->or_empty)) { /* nothing typed is an empty text */
         typed->value.text = typed->bytes;
     } else {
         status = traits->parse(setting, trimmed, typed, fault);

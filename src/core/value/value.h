@@ -42,8 +42,17 @@ bool vd_take_sign(vd_span *rest);
 size_t vd_take_number(vd_span typed, vd_value *value, size_t *digits);
 #define VD_MOST_DIGITS 17u /* so that a number, scaled up by one more place, still fits 64 bits */
 
+/* Whether a character is one of a class such as "A-Z0-9". */
+bool vd_in_class(vd_span class, char c);
+/* Whether a text as a whole looks like a pattern that is sound; whether its check digits fit, and which ones would: -1
+ * where it is no text that could have any. */
+bool vd_pattern_matches(const char *pattern, vd_span text);
+bool vd_check_fits(vd_check check, vd_span text, int *fitting);
+
 /* Records a fault that quotes what was typed and says what the setting takes. */
 vd_status vd_fault_note_typed(vd_fault *fault, vd_status status, const vd_setting *setting, vd_span typed);
+/* Records that the check digit of what was typed is not the fitting one. */
+vd_status vd_note_check_digit(const vd_setting *setting, vd_span typed, int fitting, vd_fault *fault);
 /* Records a fault that quotes a value and says what the setting takes. */
 vd_status vd_fault_note_value(vd_fault *fault, vd_status status, const vd_setting *setting, const vd_value *value,
                               unsigned places);
