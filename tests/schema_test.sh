@@ -17,9 +17,9 @@ PYTHON
 schema=$VERDITE_SOURCE/share/model.schema.json
 validate() { python3 validate.py "$schema" "$1"; }
 
-for model in brock dowel lantern skep wren; do
-    run 0 validate "$VERDITE_SOURCE/models/$model.yaml"
-    run 0 verdite check "$VERDITE_SOURCE/models/$model.yaml"
+for model in "$VERDITE_SOURCE"/models/*.yaml "$VERDITE_SOURCE"/tests/units/*.yaml; do
+    run 0 validate "$model"
+    run 0 verdite check "$model"
 done
 awk '/^```yaml >?>?thatch.yaml/ { on = 1; next } /^```/ { on = 0 } on' "$VERDITE_SOURCE/docs/describe-your-unit.md" |
     sed 's/rolle/role/; s/25 cm/25 mm/' >thatch.yaml

@@ -151,7 +151,7 @@ static void test_slips_in_models(void **state)
 static void test_rules_and_blocks_that_point_nowhere(void **state)
 {
     (void)state;
-    static const uint16_t nobody[] = {SAMPLER_LOW, SAMPLER_SETTINGS};
+    static const vd_blame nobody[] = {{SAMPLER_LOW, 0}, {SAMPLER_SETTINGS, 0}};
     static const changed rule = {.words = "blames a setting which is not there"},
                          block = {.words = "beyond its settings"};
     vd_model model = *sampler();
@@ -159,7 +159,8 @@ static void test_rules_and_blocks_that_point_nowhere(void **state)
     rules[0].blame = nobody;
     model.rules = rules;
     judge(&model, &rule, "a rule");
-    const vd_block blocks[] = {{.key = "x", .label = "X", .first = SAMPLER_LOW, .count = 9, .members = 2}};
+    const vd_block blocks[] = {
+        {.key = "x", .label = "X", .first = SAMPLER_LOW, .count = 9, .members = 2, .outer = VD_NONE}};
     model = *sampler();
     model.blocks = blocks;
     model.block_count = 1;

@@ -110,7 +110,7 @@ run 4 verdite-bench play wren played
 tells "already"
 run 0 verdite read --bench played
 says "97 %"
-tells "31 settings are not offered in this unit"
+tells "31 settings are absent or idle here:"
 run 4 verdite-bench play sparrow
 
 sed -i 's/firmware: "9.9"/firmware: "1.1"/' played/bench.yaml
@@ -124,7 +124,7 @@ run 4 verdite set logger.yaml "log.interval=10 s"
 tells "An interval of 1 min 15 s or more lasts"
 tells "logger.yaml is as it was"
 run 0 verdite set logger.yaml unit.light=off
-tells "note: unit.light: An alarm is set, but light and beeper are off"
+tells "warning: unit.light: An alarm is set, but light and beeper are off"
 run 0 verdite set logger.yaml start.rule=at-temperature
 tells "start.delay is idle here"
 run 0 verdite check logger.yaml

@@ -27,8 +27,15 @@ typedef struct vd_block {
     const char *key; /* the settings' keys begin with it, then the number of the item from 1: "alarm.3.limit" */
     const char *label;
     uint16_t first;          /* index of the first setting of the first item */
-    uint16_t count, members; /* items; settings in each */
+    uint16_t count, members; /* items; settings in each, those of blocks inside among them */
+    uint16_t outer;          /* index of the block in which it stands, such as "alarm" of "alarm.3.side"; or VD_NONE */
+    uint16_t outer_item;     /* and in which item of it, from 0 */
 } vd_block;
+
+/* A setting to blame: `setting` + item * `stride`; stride 0: whichever item breaks the rule. */
+typedef struct vd_blame {
+    uint16_t setting, stride;
+} vd_blame;
 
 /* How bad it is when a rule is broken. */
 typedef enum vd_severity { VD_ERROR, VD_WARNING, VD_REMARK } vd_severity;
@@ -38,9 +45,10 @@ typedef struct vd_rule {
     const char *when;      /* expression: the rule counts only then; "" or NULL: always */
     const char *must;      /* expression that is true where the rule is kept */
     const char *say;       /* the sentence for people when it is broken; {expression} stands for a value */
-    const uint16_t *blame; /* settings to blame, the first foremost; none: the first that `must` names */
+    const vd_blame *blame; /* settings to blame, the first foremost; none: the first that `must` names */
     uint16_t blame_count;
-    uint16_t block;   /* the rule is about each item of this block, "this.member" in it; or VD_NONE */
+    uint16_t block; /* the rule is about each item of this block, "this.member" in it, "outer.member" in what is around
+                       it; or VD_NONE */
     uint8_t severity; /* vd_severity */
     bool enforced;    /* the unit itself refuses what breaks it */
 } vd_rule;

@@ -185,10 +185,16 @@ vd_class bench_play(cli *c)
     const char *name = c->options.words[0], *folder = c->options.words[1] != NULL ? c->options.words[1] : "";
     const vd_model *model = choose_model_named(c, name);
     vd_fault fault = {0};
+    uint16_t variant = VD_NONE;
+    uint32_t firmware = 0;
     if (model == NULL) {
         c->worst = g_str_has_suffix(name, ".yaml") ? c->worst : VD_CLASS_USAGE; /* it was typed */
         return c->worst;
     }
+    if (!choose_kind(c, model, &variant, &firmware)) {
+        return c->worst;
+    }
+    char *kind = variant != VD_NONE ? g_strdup_printf("    variant: %s\n", model->variants[variant].key) : g_strdup("");
     char *own = folder[0] != '\0' ? g_strdup(folder) : g_strdup_printf("%s-bench", model->key);
     char *path = g_build_filename(own, "bench.yaml", NULL);
     bool by_path = g_str_has_suffix(name, ".yaml");
@@ -196,8 +202,9 @@ vd_class bench_play(cli *c)
     char *text = g_strdup_printf("# One %s from the factory.\nverdite-bench: 1\nname: %s\nadapters:\n"
                                  "  - {name: %s-usb, label: adapter of the bench, cable: line, latency: 1 ms}\n"
                                  "units:\n  - name: %s-1\n    model: \"%s\"\n    cable: line\n    serial: PLAY-1\n"
-                                 "    firmware: \"9.9\"\n    settings: {}\n",
-                                 model->title, model->key, model->key, model->key, source);
+                                 "%s    firmware: \"%s\"\n    settings: {}\n",
+                                 model->title, model->key, model->key, model->key, source, kind,
+                                 firmware != 0 ? c->options.firmware : "9.9");
     if (g_file_test(path, G_FILE_TEST_EXISTS)) {
         char *said = g_strdup_printf("%s is there already.", path);
         report_wrong_words(c, said, "Name another folder, or go on with that one.");
@@ -209,12 +216,20 @@ vd_class bench_play(cli *c)
     } else {
         char *address =
             !vd_model_has_address(model) ? g_strdup("") : g_strdup_printf(" at address %u", model->address_factory);
-        printf("Made the bench %s with one %s%s. Go on with:\n"
-               "  verdite read --bench %s --model %s\n",
-               own, model->key, address, own, name);
+        printf("Made the bench %s with one %s%s. Go on with:\n", own, model->key, address);
+        if (model->listening.hold > 0) { /* it listens to nobody before */
+            char hold[32];
+            vd_writer writer = vd_writer_start(hold, sizeof hold);
+            const vd_setting duration = {.type = VD_DURATION, .measure = "", .tick = 1, .places_from = VD_NONE};
+            vd_value value = {.type = VD_DURATION, .number = model->listening.hold};
+            vd_value_print(&duration, &value, &writer);
+            printf("  verdite-bench press %s %s-1 \"%s\"\n", own, model->key, hold);
+        }
+        printf("  verdite read --bench %s --model %s\n", own, name);
         g_free(address);
     }
     g_free(text);
+    g_free(kind);
     g_free(source);
     g_free(path);
     g_free(own);

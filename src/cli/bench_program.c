@@ -90,9 +90,10 @@ static const cli_command commands[] = {
     {"play",
      {{"MODEL", KIND_MODEL, false, false}, {"FOLDER", KIND_FOLDER, true, false}},
      "make a bench with one unit of a model",
-     "Makes a bench with one unit, from the factory, of a model: a key or a file.",
-     {"verdite-bench play my-unit.yaml"},
-     0,
+     "Makes a bench with one unit, from the factory, of a model: a key or a file. It is of the model's first variant "
+     "and has the newest firmware, unless others are named.",
+     {"verdite-bench play my-unit.yaml", "verdite-bench play wren --variant probes --firmware 1.2"},
+     TAKES_KIND,
      bench_play},
     {"help",
      {{"COMMAND", KIND_COMMAND, true, false}},

@@ -48,6 +48,34 @@ const vd_model *choose_model(cli *c)
     return model;
 }
 
+static const char *variant_key_at(const void *about, size_t i)
+{
+    return ((const vd_model *)about)->variants[i].key;
+}
+
+bool choose_kind(cli *c, const vd_model *model, uint16_t *variant, uint32_t *firmware)
+{
+    for (uint8_t i = 0; i < model->variant_count && c->options.variant != NULL; i++) {
+        *variant = strcmp(model->variants[i].key, c->options.variant) == 0 ? i : *variant;
+    }
+    if (c->options.variant != NULL && *variant == VD_NONE) {
+        char *suggestion = vd_suggest(c->options.variant, model->variant_count, variant_key_at, model);
+        char *said = g_strdup_printf("A %s has no variant \"%s\".", model->key, c->options.variant);
+        report_wrong_words(c, said, suggestion);
+        g_free(said);
+        g_free(suggestion);
+        return false;
+    }
+    if (c->options.firmware != NULL) {
+        *firmware = vd_firmware_parse(c->options.firmware);
+        if (*firmware == 0) {
+            report_wrong_words(c, "That is no firmware version.", "Give --firmware such as 1.4.");
+            return false;
+        }
+    }
+    return true;
+}
+
 char *choose_listeners(cli *c)
 {
     const vd_model *const *models = choose_models(c);

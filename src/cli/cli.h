@@ -109,6 +109,9 @@ void allowed_text(const vd_setting *setting, char *text, size_t size);
 const char *effect_words(const vd_setting *setting);
 /* All that is known of a setting; `here` tells which unit it is about, as far as that is known. */
 json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial);
+/* How many settings are absent or idle, by the reasons that the model gives; "" where none is. `which`: of these only,
+ * or NULL. Owned by the caller. */
+char *reasons_not_here(const vd_set *here, const uint8_t *which);
 void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial);
 
 /* ---- trace.c ---- */
@@ -319,6 +322,8 @@ const vd_model *const *choose_models(cli *c);
 const vd_model *choose_model(cli *c);
 /* Keys of the models whose units must be made to listen by hand, with commas. Free it. */
 char *choose_listeners(cli *c);
+/* The variant and firmware that the options name; what they do not name stays. False: said, and wrong. */
+bool choose_kind(cli *c, const vd_model *model, uint16_t *variant, uint32_t *firmware);
 typedef enum kind_of_file { FILE_PROFILE, FILE_MODEL } kind_of_file;
 /* What a file says that it is; a profile where it says nothing. */
 kind_of_file file_kind(const char *path);

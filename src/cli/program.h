@@ -76,7 +76,8 @@ enum {
     TAKES_HISTORY = 32768,
     TAKES_DESTROY = 65536,
     TAKES_SEVERAL = 131072,
-    TAKES_AT_ONCE = 262144
+    TAKES_AT_ONCE = 262144,
+    TAKES_KIND = 524288 /* variant, firmware */
 };
 
 /* An option: where its value goes, and what is said of it. */

@@ -71,6 +71,12 @@ static vd_class remember(cli *c, const vd_fault *fault)
     return class;
 }
 
+/* What is told and left to the person: that something will go wrong, or that something is good to know. */
+static const char *advice_of(vd_status status)
+{
+    return status == VD_RULE_WARNING || status == VD_PLACEHOLDER ? "warning:" : "note:";
+}
+
 vd_class report(cli *c, const vd_fault *fault)
 {
     char *words = words_of(c, fault);
@@ -81,7 +87,7 @@ vd_class report(cli *c, const vd_fault *fault)
         print_fault(c, with_code);
         g_free(with_code);
     } else if (advice) {
-        print_sentence(c, TONE_DOUBT, "note:", words);
+        print_sentence(c, TONE_DOUBT, advice_of(fault->status), words);
     } else {
         print_fault(c, words);
     }

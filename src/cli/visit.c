@@ -344,10 +344,17 @@ void show_title(const cli *c, const visit *v)
 {
     const vd_identity *identity = vd_visit_identity(&v->engine);
     char *where = place_words(&v->place, v->model);
-    char *title = g_strdup_printf("%s %s, serial number %s, firmware %s, %s", identity->maker, identity->product,
-                                  identity->serial, identity->firmware, where);
-    title_print(c, title);
-    g_free(title);
+    GString *title = g_string_new("");
+    g_string_append_printf(title, "%s %s", identity->maker, identity->product);
+    if (identity->serial[0] != '\0') {
+        g_string_append_printf(title, ", serial number %s", identity->serial);
+    }
+    if (identity->firmware[0] != '\0') {
+        g_string_append_printf(title, ", firmware %s", identity->firmware);
+    }
+    g_string_append_printf(title, ", %s", where);
+    title_print(c, title->str);
+    g_string_free(title, TRUE);
     g_free(where);
 }
 

@@ -72,13 +72,14 @@ static void add_sentence(const vd_set *set, const vd_set *before, const vd_rule 
 uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uint16_t n)
 {
     const vd_rule *about = &model->rules[rule];
-    uint16_t setting = about->blame_count > 0 ? about->blame[n] : model->book->rules[rule].first_mention;
-    if (setting != VD_NONE && about->block != VD_NONE && model->settings[setting].block == about->block) {
-        const vd_block *block = &model->blocks[about->block];
-        uint16_t member = (uint16_t)((setting - block->first) % block->members);
-        setting = (uint16_t)(block->first + item * block->members + member);
+    const vd_rule_code *code = &model->book->rules[rule];
+    const vd_mention *mention = &model->book->mentions[code->mention];
+    if (n < about->blame_count) {
+        return (uint16_t)(about->blame[n].setting + item * about->blame[n].stride);
     }
-    return setting;
+    return about->blame_count == 0 && n < code->mention_count
+               ? (uint16_t)(mention[n].setting + item * mention[n].stride)
+               : VD_NONE;
 }
 
 bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting)
@@ -108,16 +109,21 @@ static const vd_setting *to_blame(const vd_set *set, uint16_t rule, uint16_t ite
 {
     const vd_model *model = set->model;
     const vd_rule_code *code = &model->book->rules[rule];
-    const vd_mention *mentions = model->book->mentions + code->mention;
-    uint32_t named = model->rules[rule].blame_count;
-    for (uint32_t n = 0; n < named + code->mention_count; n++) {
-        uint16_t setting = n < named ? vd_rule_blames(model, rule, item, (uint16_t)n)
-                                     : (uint16_t)(mentions[n - named].setting + item * mentions[n - named].stride);
+    uint16_t blamed = VD_NONE;
+    for (uint32_t n = 0; (blamed = vd_rule_blames(model, rule, item, (uint16_t)n)) != VD_NONE; n++) {
+        if (vd_set_exists(set, blamed) != VD_FAILS) {
+            return &model->settings[blamed];
+        }
+    }
+    for (uint32_t i = 0; i < code->mention_count; i++) {
+        const vd_mention *mention = &model->book->mentions[code->mention + i];
+        uint16_t setting = (uint16_t)(mention->setting + item * mention->stride);
         if (vd_set_exists(set, setting) != VD_FAILS) {
             return &model->settings[setting];
         }
     }
-    return NULL;
+    blamed = vd_rule_blames(model, rule, item, 0); /* of a rule about what is not there */
+    return blamed != VD_NONE ? &model->settings[blamed] : NULL;
 }
 
 static uint16_t first_missing(const vd_set *set, uint16_t rule, uint16_t item)

@@ -44,13 +44,17 @@ void vd_findings_free(vd_findings *findings)
 
 #define MOST_FINDINGS 1000u /* more than anybody mends in one go */
 
-/* What is written once for many items is found wrong in each. */
+/* One thing is told of each place: what is written once for many items is found wrong in each, and what is wrong in one
+ * way seems wrong in others. */
 static bool said_already(const vd_findings *findings, const vd_finding *finding)
 {
-    const vd_finding *last =
-        findings->list->len > 0 ? &g_array_index(findings->list, vd_finding, findings->list->len - 1) : NULL;
-    return last != NULL && finding->line > 0 && last->line == finding->line && last->column == finding->column &&
-           last->fault.status == finding->fault.status;
+    for (guint i = findings->list->len; i > 0 && finding->line > 0; i--) {
+        const vd_finding *before = &g_array_index(findings->list, vd_finding, i - 1);
+        if (before->line == finding->line && before->column == finding->column) {
+            return true;
+        }
+    }
+    return false;
 }
 
 void vd_findings_add(vd_findings *findings, unsigned line, unsigned column, const vd_fault *fault)

@@ -72,6 +72,9 @@ vd_model_file *vd_model_file_load(const char *path, vd_findings *findings)
     file->memory = g_ptr_array_new_with_free_func(g_free);
     file->texts = g_string_chunk_new(4096);
     file->settings = g_array_new(FALSE, TRUE, sizeof(vd_setting));
+    file->sources = g_array_new(FALSE, TRUE, sizeof(model_source));
+    file->rules = g_array_new(FALSE, TRUE, sizeof(vd_rule));
+    file->rule_nodes = g_ptr_array_new();
     file->blocks = g_array_new(FALSE, TRUE, sizeof(vd_block));
     file->keys = g_hash_table_new(g_str_hash, g_str_equal);
     file->choice_lists = g_hash_table_new(g_str_hash, g_str_equal);
@@ -79,6 +82,8 @@ vd_model_file *vd_model_file_load(const char *path, vd_findings *findings)
     yaml_file_free(&file->yaml);
     g_hash_table_destroy(file->keys);
     g_hash_table_destroy(file->choice_lists);
+    g_array_free(file->sources, TRUE);
+    g_ptr_array_free(file->rule_nodes, TRUE);
     if (!fine || findings->list->len > 0) {
         vd_model_file_free(file);
         return NULL;
@@ -92,6 +97,7 @@ void vd_model_file_free(vd_model_file *file)
         g_ptr_array_free(file->memory, TRUE);
         g_array_free(file->settings, TRUE);
         g_array_free(file->blocks, TRUE);
+        g_array_free(file->rules, TRUE);
         g_string_chunk_free(file->texts);
         g_free(file);
     }

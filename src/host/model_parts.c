@@ -2,6 +2,8 @@
  * What every part of a model file is read with: its memory, its texts, and the settings that it names. */
 #include "model_parts.h"
 
+#include <string.h>
+
 void *model_memory(vd_model_file *file, gsize size)
 {
     void *memory = g_malloc0(size > 0 ? size : 1);
@@ -54,20 +56,63 @@ uint16_t model_find_named(vd_model_file *file, const yaml_node_t *node, const ch
     return VD_NONE;
 }
 
+uint16_t model_find_in_item(vd_model_file *file, const yaml_node_t *node, const char *key, uint16_t block,
+                            uint16_t item)
+{
+    const vd_block *about = block != VD_NONE ? &g_array_index(file->blocks, vd_block, block) : NULL;
+    bool outer = about != NULL && about->outer != VD_NONE && g_str_has_prefix(key, "outer.");
+    if (about == NULL || (!outer && !g_str_has_prefix(key, "this."))) {
+        return model_find_named(file, node, key);
+    }
+    item = outer ? about->outer_item : item;
+    about = outer ? &g_array_index(file->blocks, vd_block, about->outer) : about;
+    char *full = g_strdup_printf("%s.%u.%s", about->key, item + 1u, strchr(key, '.') + 1);
+    uint16_t found = model_find_named(file, node, full);
+    g_free(full);
+    return found;
+}
+
+bool model_add_named(vd_model_file *file, const yaml_node_t *node, const char *name, GArray *found)
+{
+    guint before = found->len;
+    char *start = g_strdup_printf("%s.", name);
+    for (guint i = 0; i < file->settings->len && !g_hash_table_contains(file->keys, name); i++) {
+        const vd_setting *setting = &g_array_index(file->settings, vd_setting, i);
+        const char *block = setting->block != VD_NONE ? g_array_index(file->blocks, vd_block, setting->block).key : "";
+        bool inside = g_str_has_prefix(setting->key, start) && setting->block != VD_NONE &&
+                      (g_str_has_prefix(name, block) || g_str_has_prefix(block, name));
+        if (inside) {
+            uint16_t index = (uint16_t)i;
+            g_array_append_val(found, index);
+        }
+    }
+    g_free(start);
+    if (found->len == before) {
+        uint16_t one = model_find_named(file, node, name);
+        g_array_append_val(found, one);
+        return one != VD_NONE;
+    }
+    return true;
+}
+
 bool model_take_settings_named(vd_model_file *file, const yaml_node_t *map, const char *key, const uint16_t **out,
                                uint16_t *count)
 {
     gsize items_count = 0;
     const yaml_node_item_t *items = NULL;
     bool fine = yaml_take_list(&file->yaml, map, key, 1000, &items_count, &items);
-    uint16_t *settings = model_memory(file, items_count * sizeof *settings);
+    GArray *found = g_array_new(FALSE, FALSE, sizeof(uint16_t));
     for (gsize i = 0; i < items_count; i++) {
         const yaml_node_t *node = yaml_node(&file->yaml, items[i]);
         const char *name = yaml_text(&file->yaml, node, key);
-        settings[i] = name != NULL ? model_find_named(file, node, name) : VD_NONE;
-        fine = settings[i] != VD_NONE && fine;
+        fine = name != NULL && model_add_named(file, node, name, found) && fine;
+    }
+    uint16_t *settings = model_memory(file, found->len * sizeof *settings);
+    if (found->len > 0) {
+        memcpy(settings, found->data, found->len * sizeof *settings);
     }
     *out = settings;
-    *count = (uint16_t)(fine ? items_count : 0);
+    *count = (uint16_t)(fine ? found->len : 0);
+    g_array_free(found, TRUE);
     return fine;
 }

@@ -5,15 +5,24 @@
 
 #include "yaml_file.h"
 
+#define MODEL_MOST_SETTINGS (VD_NONE - 1u)
+
+/* Where a setting stands in the file. */
+typedef struct model_source {
+    const yaml_node_t *map;  /* NULL: it is wrong, which has been said, and only there so that others may name it */
+    const yaml_node_t *item; /* what its item has otherwise than the others of its block, or NULL */
+} model_source;
+
 struct vd_model_file {
     vd_model model;
-    yaml_file yaml;            /* while it is loaded */
-    GPtrArray *memory;         /* every array of the model */
-    GStringChunk *texts;       /* every text of the model, each once */
-    GArray *settings;          /* of vd_setting, while they are collected */
-    GArray *blocks;            /* of vd_block, likewise */
-    const yaml_node_t **nodes; /* where each setting stands, while the file is loaded */
-    const yaml_node_t **rule_nodes;
+    yaml_file yaml;           /* while it is loaded */
+    GPtrArray *memory;        /* every array of the model */
+    GStringChunk *texts;      /* every text of the model, each once */
+    GArray *settings;         /* of vd_setting, while they are collected */
+    GArray *blocks;           /* of vd_block, likewise */
+    GArray *sources;          /* of model_source, for each setting, while the file is loaded */
+    GArray *rules;            /* of vd_rule, while they are collected */
+    GPtrArray *rule_nodes;    /* where each stands, while the file is loaded */
     GHashTable *keys;         /* index of each setting by key, while the file is loaded */
     GHashTable *choice_lists; /* named lists of choices, likewise */
 };
@@ -29,9 +38,14 @@ void *model_memory(vd_model_file *file, gsize size);
 const char *model_text(vd_model_file *file, const char *text);
 bool model_take_key(vd_model_file *file, const yaml_node_t *map, const char *key, const char **out);
 bool model_take_text(vd_model_file *file, const yaml_node_t *map, const char *key, bool needed, const char **out);
-/* Index of a setting that the file names, or VD_NONE with a finding at `node`. */
+/* Index of a setting that the file names, or VD_NONE with a finding at `node`. Likewise for a name in a block:
+ * "this.key" and "outer.key" are of its item with this number, from 0; VD_NONE: in no block. */
+uint16_t model_find_in_item(vd_model_file *file, const yaml_node_t *node, const char *key, uint16_t block,
+                            uint16_t item);
 uint16_t model_find_named(vd_model_file *file, const yaml_node_t *node, const char *key);
-/* Indexes of the settings that a list member names. */
+/* Adds the settings that a name stands for to a list of uint16_t: one, or those of a block or of an item of one. */
+bool model_add_named(vd_model_file *file, const yaml_node_t *node, const char *name, GArray *found);
+/* Indexes of the settings that a list member names; a block, or an item of one, stands for all of its settings. */
 bool model_take_settings_named(vd_model_file *file, const yaml_node_t *map, const char *key, const uint16_t **out,
                                uint16_t *count);
 /* What is probably meant by a name that is none, as words. */
@@ -69,7 +83,9 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 
-/* model_settings.c: all settings, blocks written out. */
+/* model_settings.c: all settings, and adding one; model_block.c: those of a block. */
+void model_add_setting(vd_model_file *file, const vd_setting *setting, const model_source *source);
+bool model_take_block(vd_model_file *file, const yaml_node_t *map);
 bool model_take_settings(vd_model_file *file, const yaml_node_t *root);
 /* model_talk.c: line, identification, storing, times and what else the talk needs. */
 bool model_take_talk(vd_model_file *file, const yaml_node_t *root);

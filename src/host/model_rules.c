@@ -5,6 +5,8 @@
 
 #include <string.h>
 
+#define MOST_RULES 10000u
+
 /* `order: [low, high]` is short for a rule that both ends of a pair have in common. */
 static bool take_order(vd_model_file *file, const yaml_node_t *map, vd_rule *rule)
 {
@@ -30,99 +32,131 @@ static bool take_order(vd_model_file *file, const yaml_node_t *map, vd_rule *rul
     return true;
 }
 
-/* The block that a rule is about, item by item. */
-static bool take_each(vd_model_file *file, const yaml_node_t *map, vd_rule *rule)
+/* Whether a block is the one that a rule names: by its key, or "alarm.*.side" for those in all items of another. */
+static bool is_named(const vd_model_file *file, const vd_block *block, const char *name)
+{
+    if (block->outer == VD_NONE) {
+        return strcmp(block->key, name) == 0;
+    }
+    const char *own = strrchr(block->key, '.') + 1;
+    char *starred = g_strdup_printf("%s.*.%s", g_array_index(file->blocks, vd_block, block->outer).key, own);
+    bool named = strcmp(starred, name) == 0 || strcmp(block->key, name) == 0;
+    g_free(starred);
+    return named;
+}
+
+/* The blocks that a rule is about, item by item; none: it is about no block. */
+static bool take_each(vd_model_file *file, const yaml_node_t *map, GArray *blocks)
 {
     const char *name = NULL;
-    rule->block = VD_NONE;
     if (!yaml_take_text(&file->yaml, map, "each", false, &name) || name == NULL) {
         return name == NULL;
     }
     for (guint i = 0; i < file->blocks->len; i++) {
-        rule->block = strcmp(g_array_index(file->blocks, vd_block, i).key, name) == 0 ? (uint16_t)i : rule->block;
+        uint16_t index = (uint16_t)i;
+        if (is_named(file, &g_array_index(file->blocks, vd_block, i), name)) {
+            g_array_append_val(blocks, index);
+        }
     }
-    return rule->block != VD_NONE || yaml_note(&file->yaml, yaml_member(&file->yaml, map, "each"),
-                                               vd_fault_of_WRONG_SHAPE(name, "the key of a block under settings"));
+    return blocks->len > 0 || yaml_note(&file->yaml, yaml_member(&file->yaml, map, "each"),
+                                        vd_fault_of_WRONG_SHAPE(name, "the key of a block under settings, or such as "
+                                                                      "alarm.*.side for a block in a block"));
 }
 
-/* Index of a setting to blame; "this.member" is the one of the first item, the library finds the others. */
-static uint16_t find_blamed(vd_model_file *file, const yaml_node_t *node, const vd_rule *rule)
+/* Adds those to blame by one name: of this item, a setting, a block, an item of one. */
+static bool add_blamed(vd_model_file *file, const yaml_node_t *node, const vd_rule *rule, GArray *blame)
 {
     const char *name = yaml_text(&file->yaml, node, "a setting");
-    if (name == NULL || !g_str_has_prefix(name, "this.") || rule->block == VD_NONE) {
-        return name != NULL ? model_find_named(file, node, name) : VD_NONE;
+    if (name == NULL) {
+        return false;
     }
-    char *full = g_strdup_printf("%s.1.%s", g_array_index(file->blocks, vd_block, rule->block).key, name + 5);
-    uint16_t found = model_find_named(file, node, full);
-    g_free(full);
-    return found;
+    bool own = g_str_has_prefix(name, "this.");
+    if (rule->block != VD_NONE && (own || g_str_has_prefix(name, "outer."))) {
+        vd_blame one = {model_find_in_item(file, node, name, rule->block, 0), 0};
+        one.stride = own ? g_array_index(file->blocks, vd_block, rule->block).members : 0;
+        g_array_append_val(blame, one);
+        return one.setting != VD_NONE;
+    }
+    GArray *found = g_array_new(FALSE, FALSE, sizeof(uint16_t));
+    bool fine = model_add_named(file, node, name, found);
+    for (guint i = 0; i < found->len; i++) {
+        vd_blame one = {g_array_index(found, uint16_t, i), 0};
+        g_array_append_val(blame, one);
+    }
+    g_array_free(found, TRUE);
+    return fine;
 }
 
 /* Settings to blame: a list, or one alone; of an order both. */
 static bool take_blame(vd_model_file *file, const yaml_node_t *map, vd_rule *rule)
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, "blame");
-    gsize count = 0;
-    const yaml_node_item_t *items = NULL;
+    GArray *blame = g_array_new(FALSE, FALSE, sizeof(vd_blame));
+    bool fine = true;
     if (node != NULL && node->type == YAML_SCALAR_NODE) {
-        uint16_t *one = model_memory(file, sizeof *one);
-        *one = find_blamed(file, node, rule);
-        rule->blame = one;
-        rule->blame_count = *one != VD_NONE;
-        return *one != VD_NONE;
+        fine = add_blamed(file, node, rule, blame);
+    } else {
+        gsize count = 0;
+        const yaml_node_item_t *items = NULL;
+        const char *key = node == NULL && yaml_member(&file->yaml, map, "order") != NULL ? "order" : "blame";
+        fine = yaml_take_list(&file->yaml, map, key, 1000, &count, &items);
+        for (gsize i = 0; i < count; i++) {
+            fine = add_blamed(file, yaml_node(&file->yaml, items[i]), rule, blame) && fine;
+        }
     }
-    const char *key = node == NULL && yaml_member(&file->yaml, map, "order") != NULL ? "order" : "blame";
-    bool fine = yaml_take_list(&file->yaml, map, key, 1000, &count, &items);
-    uint16_t *blame = model_memory(file, count * sizeof *blame);
-    for (gsize i = 0; i < count; i++) {
-        blame[i] = find_blamed(file, yaml_node(&file->yaml, items[i]), rule);
-        fine = blame[i] != VD_NONE && fine;
+    vd_blame *all = model_memory(file, blame->len * sizeof *all);
+    if (fine && blame->len > 0) {
+        memcpy(all, blame->data, blame->len * sizeof *all);
     }
-    rule->blame = blame;
-    rule->blame_count = (uint16_t)(fine ? count : 0);
+    rule->blame = all;
+    rule->blame_count = (uint16_t)(fine ? blame->len : 0);
+    g_array_free(blame, TRUE);
     return fine;
 }
 
-static bool take_rule(vd_model_file *file, const yaml_node_t *map, vd_rule *rule)
+/* One rule of the file, or as many as there are blocks that it is about. */
+static bool take_rule(vd_model_file *file, const yaml_node_t *map)
 {
     static const char *const keys[] = {"must", "order", "when", "say", "severity", "enforced", "blame", "each", NULL};
     static const char *const severities[] = {"error", "warning", "remark", NULL};
     bool ordered = yaml_member(&file->yaml, map, "order") != NULL;
+    vd_rule rule = {.must = "", .when = "", .say = "", .block = VD_NONE};
+    GArray *blocks = g_array_new(FALSE, FALSE, sizeof(uint16_t));
     bool fine = yaml_check_keys(&file->yaml, map, keys);
-    fine = model_take_text(file, map, "must", !ordered, &rule->must) && fine;
-    fine = model_take_text(file, map, "when", false, &rule->when) && fine;
-    fine = model_take_text(file, map, "say", false, &rule->say) && fine;
-    fine = yaml_take_word(&file->yaml, map, "severity", false, severities, &rule->severity) && fine;
-    fine = yaml_take_truth(&file->yaml, map, "enforced", &rule->enforced) && fine;
-    fine = take_each(file, map, rule) && fine;
-    if (ordered && rule->must[0] != '\0') {
+    fine = model_take_text(file, map, "must", !ordered, &rule.must) && fine;
+    fine = model_take_text(file, map, "when", false, &rule.when) && fine;
+    fine = model_take_text(file, map, "say", false, &rule.say) && fine;
+    fine = yaml_take_word(&file->yaml, map, "severity", false, severities, &rule.severity) && fine;
+    fine = yaml_take_truth(&file->yaml, map, "enforced", &rule.enforced) && fine;
+    fine = take_each(file, map, blocks) && fine;
+    if (ordered && rule.must[0] != '\0') {
         fine = yaml_note(&file->yaml, yaml_member(&file->yaml, map, "must"),
                          vd_fault_of_WRONG_SHAPE("must", "either must or order, not both"));
     } else if (ordered) {
-        fine = take_order(file, map, rule) && fine;
+        fine = take_order(file, map, &rule) && fine;
     }
-    return take_blame(file, map, rule) && fine;
+    for (guint i = 0; i < MAX(blocks->len, 1) && fine && file->rules->len < MOST_RULES; i++) {
+        rule.block = blocks->len > 0 ? g_array_index(blocks, uint16_t, i) : VD_NONE;
+        fine = take_blame(file, map, &rule);
+        if (fine) { /* what was not understood is not judged a second time */
+            g_array_append_val(file->rules, rule);
+            g_ptr_array_add(file->rule_nodes, (gpointer)map);
+        }
+    }
+    g_array_free(blocks, TRUE);
+    return fine;
 }
 
 bool model_take_rules(vd_model_file *file, const yaml_node_t *root)
 {
     gsize count = 0;
     const yaml_node_item_t *items = NULL;
-    bool fine = yaml_take_list(&file->yaml, root, "rules", 10000, &count, &items);
-    vd_rule *rules = model_memory(file, count * sizeof *rules);
-    file->rule_nodes = model_memory(file, count * sizeof(void *));
-    uint16_t good = 0;
+    bool fine = yaml_take_list(&file->yaml, root, "rules", MOST_RULES, &count, &items);
     for (gsize i = 0; i < count; i++) {
-        const yaml_node_t *map = yaml_node(&file->yaml, items[i]);
-        rules[good] = (vd_rule){.must = "", .when = "", .say = ""};
-        file->rule_nodes[good] = map;
-        /* What was not understood is not judged a second time. */
-        bool taken = take_rule(file, map, &rules[good]);
-        good = (uint16_t)(good + taken);
-        fine = taken && fine;
+        fine = take_rule(file, yaml_node(&file->yaml, items[i])) && fine;
     }
-    file->model.rules = rules;
-    file->model.rule_count = good;
+    file->model.rules = (const vd_rule *)(const void *)file->rules->data;
+    file->model.rule_count = (uint16_t)file->rules->len;
     return fine;
 }
 
@@ -144,7 +178,7 @@ static bool names_what_is_wrong(const vd_model_file *file, const vd_rule *rule)
     for (uint16_t i = 0; i < file->model.setting_count; i++) {
         const char *key = file->model.settings[i].key;
         const char *member = file->model.settings[i].block != VD_NONE ? strrchr(key, '.') : key;
-        if (file->nodes[i] == NULL && key[0] != '\0' &&
+        if (g_array_index(file->sources, model_source, i).map == NULL && key[0] != '\0' &&
             (strstr(rule->must, member) != NULL || strstr(rule->when, member) != NULL ||
              strstr(rule->say, member) != NULL)) {
             return true;
@@ -164,10 +198,11 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
     }
     if (rule != VD_NONE) {
         const char *part = parts[fault->number[1]];
-        node = yaml_member(&file->yaml, file->rule_nodes[rule], part);
-        node = node != NULL && fault->status == VD_EXPRESSION_WRONG ? node : file->rule_nodes[rule];
+        const yaml_node_t *map = g_ptr_array_index(file->rule_nodes, rule);
+        node = yaml_member(&file->yaml, map, part);
+        node = node != NULL && fault->status == VD_EXPRESSION_WRONG ? node : map;
     } else if (fault->setting != NULL) {
-        node = file->nodes[fault->setting - file->model.settings];
+        node = g_array_index(file->sources, model_source, fault->setting - file->model.settings).map;
         const yaml_node_t *when = yaml_member(&file->yaml, node, "when");
         if (node == NULL) {
             return; /* it was not understood, and that has been said */

@@ -69,15 +69,23 @@ static bool take_group(vd_model_file *file, const yaml_node_t *map, const char *
 /* In an expression a key stands beside numbers and these words. */
 static bool take_key(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    static const char *const words[] = {"on", "off", "and", "or", "not", "in", "has", "variant", "firmware", NULL};
+    static const char *const words[] = {"on",      "off",      "and",  "or",    "not",  "in", "has",
+                                        "variant", "firmware", "item", "outer", "this", NULL};
     if (!model_take_key(file, map, "key", &setting->key)) {
         return false;
     }
-    return (g_ascii_islower(setting->key[0]) && !g_strv_contains(words, setting->key)) ||
-           yaml_note(&file->yaml, yaml_member(&file->yaml, map, "key"),
-                     vd_fault_of_WRONG_SHAPE(setting->key,
-                                             "a key that begins with a letter and is no word of expressions, such as "
-                                             "weight.low-limit"));
+    char **parts = g_strsplit(setting->key, ".", 0);
+    bool fine = g_ascii_islower(setting->key[0]) && !g_strv_contains(words, setting->key) &&
+                strcmp(parts[0], "this") != 0 && strcmp(parts[0], "outer") != 0;
+    for (char **part = parts; *part != NULL; part++) {
+        fine = fine && (*part)[strspn(*part, "0123456789")] != '\0';
+    }
+    g_strfreev(parts);
+    return fine || yaml_note(&file->yaml, yaml_member(&file->yaml, map, "key"),
+                             vd_fault_of_WRONG_SHAPE(setting->key,
+                                                     "a key that begins with a letter, is no word of expressions and "
+                                                     "has no part of digits alone, which is an item's number; such as "
+                                                     "weight.low-limit"));
 }
 
 static bool take_measure(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
@@ -229,19 +237,13 @@ bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setti
         return key == NULL;
     }
     const yaml_node_t *node = yaml_member(&file->yaml, map, "decimals-from");
-    char *full = NULL;
-    if (g_str_has_prefix(key, "this.") && setting->block != VD_NONE) {
-        const vd_block *block = &g_array_index(file->blocks, vd_block, setting->block);
-        full = g_strdup_printf("%s.%u.%s", block->key, setting->item + 1u, key + 5);
-    }
-    setting->places_from = model_find_named(file, node, full != NULL ? full : key);
-    g_free(full);
+    setting->places_from = model_find_in_item(file, node, key, setting->block, setting->item);
     if (setting->places_from == VD_NONE) {
         return false;
     }
     /* Until a unit is read, its factory default for the decimals holds. */
     vd_setting *from = &g_array_index(file->settings, vd_setting, setting->places_from);
-    const yaml_node_t *from_node = file->nodes[setting->places_from];
+    const yaml_node_t *from_node = g_array_index(file->sources, model_source, setting->places_from).map;
     int64_t places = 0;
     from->gives_places = true;
     if (from_node == NULL) {

@@ -153,31 +153,6 @@ static void show_settings(const cli *c, const vd_model *model, const vd_set *ini
     sheet_print(&rows);
 }
 
-/* Settings that do not count here, by the reason that the model gives. */
-static void add_reasons(GString *text, const vd_set *here, unsigned elsewhere)
-{
-    const vd_model *model = here->model;
-    GHashTable *counts = g_hash_table_new(g_str_hash, g_str_equal);
-    GPtrArray *reasons = g_ptr_array_new();
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        const char *because = model->settings[i].because;
-        if (vd_set_exists(here, i) == VD_FAILS) {
-            guint count = GPOINTER_TO_UINT(g_hash_table_lookup(counts, because));
-            if (count == 0) {
-                g_ptr_array_add(reasons, (gpointer)because);
-            }
-            g_hash_table_insert(counts, (gpointer)because, GUINT_TO_POINTER(count + 1));
-        }
-    }
-    g_string_append_printf(text, "%s\n%u settings are absent or idle here:", text->len > 0 ? "\n" : "", elsewhere);
-    for (guint i = 0; i < reasons->len; i++) {
-        const char *because = g_ptr_array_index(reasons, i);
-        g_string_append_printf(text, "\n%5u  %s", GPOINTER_TO_UINT(g_hash_table_lookup(counts, because)), because);
-    }
-    g_ptr_array_free(reasons, TRUE);
-    g_hash_table_destroy(counts);
-}
-
 /* What was left out, and how to see it. */
 static void show_rest(const cli *c, const vd_set *here, unsigned shown, unsigned elsewhere)
 {
@@ -192,7 +167,9 @@ static void show_rest(const cli *c, const vd_set *here, unsigned shown, unsigned
         g_string_append(text, ": add --all, --group GROUP or --search WORD.");
     }
     if (elsewhere > 0) {
-        add_reasons(text, here, elsewhere);
+        char *reasons = reasons_not_here(here, NULL);
+        g_string_append_printf(text, "%s\n%s", text->len > 0 ? "\n" : "", reasons);
+        g_free(reasons);
     }
     if (text->len > 0) {
         prose_print(stdout, 0, "", text->str);
@@ -296,31 +273,11 @@ static void describe_one(cli *c, const vd_model *model, const char *key, const v
     }
 }
 
-static const char *variant_key_at(const void *about, size_t i)
-{
-    return ((const vd_model *)about)->variants[i].key;
-}
-
 /* The unit that it is about, as far as it was said: variant, firmware, the values of a profile. */
 static bool tell_here(cli *c, const vd_model *model, vd_set *here)
 {
-    for (uint8_t i = 0; i < model->variant_count && c->options.variant != NULL; i++) {
-        here->variant = strcmp(model->variants[i].key, c->options.variant) == 0 ? i : here->variant;
-    }
-    if (c->options.variant != NULL && here->variant == VD_NONE) {
-        char *suggestion = vd_suggest(c->options.variant, model->variant_count, variant_key_at, model);
-        char *said = g_strdup_printf("A %s has no variant \"%s\".", model->key, c->options.variant);
-        report_wrong_words(c, said, suggestion);
-        g_free(said);
-        g_free(suggestion);
+    if (!choose_kind(c, model, &here->variant, &here->firmware)) {
         return false;
-    }
-    if (c->options.firmware != NULL) {
-        here->firmware = vd_firmware_parse(c->options.firmware);
-        if (here->firmware == 0) {
-            report_wrong_words(c, "That is no firmware version.", "Give --firmware such as 1.4.");
-            return false;
-        }
     }
     if (c->options.as != NULL) {
         vd_profile *profile = choose_profile(c, c->options.as);

@@ -102,23 +102,21 @@ static void judge(cli *c, const visit *v, const uint8_t *which)
     vd_survey survey;
     vd_fault fault = {0};
     vd_class worst = c->worst;
-    unsigned elsewhere = 0;
     vd_survey_start(&survey, vd_visit_live(&v->engine), NULL);
     while (vd_survey_next(&survey, &fault)) {
         bool of_rules = fault.status == VD_RULE_BROKEN || fault.status == VD_RULE_WARNING ||
                         fault.status == VD_RULE_REMARK || fault.status == VD_PLACEHOLDER;
-        if (of_rules && (which == NULL || which[fault.setting - v->model->settings] != 0)) {
+        bool wanted = which == NULL || fault.setting == NULL || which[fault.setting - v->model->settings] != 0;
+        if (of_rules && wanted) {
             report(c, &fault);
         }
     }
     c->worst = worst; /* the reading itself went well */
-    for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        elsewhere += (which == NULL || which[i] != 0) && !is_here(v, i);
+    char *reasons = reasons_not_here(vd_visit_live(&v->engine), which);
+    if (reasons[0] != '\0') {
+        message(c, "%s", reasons);
     }
-    if (elsewhere > 0) {
-        message(c, "%u setting%s not offered in this unit; verdite model %s SETTING tells why.", elsewhere,
-                elsewhere == 1 ? " is" : "s are", v->model->key);
-    }
+    g_free(reasons);
 }
 
 static void remark_unsound(const cli *c, const visit *v, const uint8_t *which)

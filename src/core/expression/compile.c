@@ -30,6 +30,9 @@ static vd_kind name(vd_compiler *c)
         vd_expr_emit(c, variant ? VD_OP_VARIANT : VD_OP_FIRMWARE, 0, 0, 0, 1);
         return vd_expr_plain(variant ? VD_IS_VARIANT : VD_IS_VERSION);
     }
+    if (vd_expr_word_is(c, from, length, "item") || vd_expr_word_is(c, from, length, "outer")) {
+        return vd_expr_item(c, from, length);
+    }
     return vd_expr_is_version(c, from, length) ? vd_expr_version(c, from, length)
                                                : vd_expr_load(c, VD_OP_LOAD, from, length);
 }

@@ -62,6 +62,7 @@ typedef enum vd_op {
     VD_OP_FACTORY, /* it holds its factory default */
     VD_OP_ABSENT,  /* this unit has no such setting */
     VD_OP_IDLE,    /* it has, but in this mode it does not count */
+    VD_OP_ITEM,    /* its number, from 1 */
     VD_OP_VARIANT,
     VD_OP_FIRMWARE,
     VD_OP_ADD,
@@ -83,6 +84,8 @@ typedef enum vd_op {
     VD_OP_NOT,
     VD_OP_LENGTH,
     VD_OP_STARTS,
+    VD_OP_DISTINCT,  /* a settings from b on, number apart: no two are equal */
+    VD_OP_ASCENDING, /* likewise: each is above the one before */
     VD_OP_SAME_NETWORK,
     VD_OP_USABLE_HOST
 } vd_op;
@@ -135,7 +138,6 @@ typedef struct vd_rule_code {
     vd_code when, must;
     uint32_t shown; /* index of the first vd_shown of its sentence */
     uint32_t mention, mention_count;
-    uint16_t first_mention; /* who is to blame where the rule does not say */
 } vd_rule_code;
 
 /* A setting that a rule depends on: setting + item * stride. */
@@ -174,7 +176,8 @@ vd_ruling vd_ruling_of(const vd_result *result, vd_ruling none);
 uint32_t vd_step_size(const vd_instruction *step);
 /* The setting that a step is about, VD_NONE where it is about none. */
 uint16_t vd_step_setting(const vd_instruction *step, uint16_t item);
-/* The n-th setting that is to blame where an item breaks a rule; VD_NONE: none. */
+/* The n-th setting that is to blame where an item breaks a rule: those that it says, or else those that it names;
+ * VD_NONE: there are no more. */
 uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uint16_t n);
 
 #endif

@@ -72,7 +72,8 @@ static vd_kind extreme(vd_compiler *c, vd_op op)
     return kind;
 }
 
-static vd_kind about_setting(vd_compiler *c, vd_op op)
+/* The name of a setting, or of one in all items of a block. */
+static vd_kind about_named(vd_compiler *c, vd_op op, vd_kind (*about)(vd_compiler *, vd_op, size_t, size_t))
 {
     vd_expr_skip_blanks(c);
     size_t from = c->at, length = vd_expr_word_length(c, from);
@@ -81,7 +82,12 @@ static vd_kind about_setting(vd_compiler *c, vd_op op)
                                "the name of a setting belongs here");
     }
     c->at += length;
-    return vd_expr_load(c, op, from, length);
+    return about(c, op, from, length);
+}
+
+static vd_kind about_setting(vd_compiler *c, vd_op op)
+{
+    return about_named(c, op, vd_expr_load);
 }
 
 /* What is asked of an address, a gateway and a mask. */
@@ -171,6 +177,15 @@ static vd_kind f_idle(vd_compiler *c)
     return about_setting(c, VD_OP_IDLE);
 }
 
+static vd_kind f_distinct(vd_compiler *c)
+{
+    return about_named(c, VD_OP_DISTINCT, vd_expr_items);
+}
+static vd_kind f_ascending(vd_compiler *c)
+{
+    return about_named(c, VD_OP_ASCENDING, vd_expr_items);
+}
+
 static const struct {
     const char *name;
     vd_kind (*compile)(vd_compiler *c);
@@ -182,6 +197,8 @@ static const struct {
                  {"max", f_max},
                  {"changed", f_changed},
                  {"factory", f_factory},
+                 {"distinct", f_distinct},
+                 {"ascending", f_ascending},
                  {"absent", f_absent},
                  {"idle", f_idle},
                  {"length", length_of},

@@ -83,10 +83,16 @@ static bool resolve(vd_compiler *c, size_t from, size_t length, uint16_t *settin
     if (*setting != VD_NONE) {
         return true;
     }
-    if (length > 5 && memcmp(word, "this.", 5) == 0 && c->block != VD_NONE) {
+    const vd_block *block_here = c->block != VD_NONE ? &c->model->blocks[c->block] : NULL;
+    if (length > 5 && memcmp(word, "this.", 5) == 0 && block_here != NULL) {
         *setting = find_member(c, c->block, word + 5, length - 5);
-        *stride = c->model->blocks[c->block].members;
+        *stride = block_here->members;
         return *setting != VD_NONE;
+    }
+    if (length > 6 && memcmp(word, "outer.", 6) == 0 && block_here != NULL && block_here->outer != VD_NONE) {
+        uint16_t found = find_member(c, block_here->outer, word + 6, length - 6);
+        *setting = (uint16_t)(found + block_here->outer_item * c->model->blocks[block_here->outer].members);
+        return found != VD_NONE;
     }
     uint16_t block = find_starred(c, word, length, &member);
     if (block == VD_NONE || member == VD_NONE || c->fold_item == VD_NONE ||
@@ -96,6 +102,52 @@ static bool resolve(vd_compiler *c, size_t from, size_t length, uint16_t *settin
     c->fold_block = block;
     *setting = (uint16_t)(member + c->fold_item * c->model->blocks[block].members);
     return true;
+}
+
+vd_kind vd_expr_item(vd_compiler *c, size_t from, size_t length)
+{
+    bool outer = vd_expr_word_is(c, from, length, "outer");
+    const vd_block *block = c->block != VD_NONE ? &c->model->blocks[c->block] : NULL;
+    if (outer && block != NULL && block->outer != VD_NONE) {
+        vd_expr_emit(c, VD_OP_CONSTANT, block->outer_item + 1, 1, 0, 1);
+    } else if (!outer && c->fold_item != VD_NONE) {
+        vd_expr_emit(c, VD_OP_CONSTANT, c->fold_item + 1, 1, 0, 1);
+    } else if (!outer && block != NULL) {
+        vd_expr_emit(c, VD_OP_ITEM, 0, 0, 0, 1);
+    } else {
+        return vd_expr_fail_at(c, from, from + length,
+                               outer
+                                   ? "there is no block around this one"
+                                   : "there is no item here: settings of blocks, rules with each, and sum and its kin "
+                                     "have one");
+    }
+    return vd_expr_plain(VD_IS_NUMBER);
+}
+
+vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length)
+{
+    uint16_t setting = VD_NONE, stride = 0, outer = c->fold_item;
+    c->fold_item = 0;
+    c->fold_block = VD_NONE;
+    bool found = resolve(c, from, length, &setting, &stride) && c->fold_block != VD_NONE;
+    const vd_block *block = found ? &c->model->blocks[c->fold_block] : NULL;
+    c->fold_item = outer;
+    c->fold_block = VD_NONE;
+    if (!found || !c->mention) {
+        return vd_expr_fail_at(c, from, from + length,
+                               found ? "this belongs in a rule only"
+                                     : "a repeated setting such as alarm.*.limit belongs "
+                                       "here");
+    }
+    for (uint16_t i = 0; i < block->count; i++) {
+        note_mention(c, (uint16_t)(setting + i * block->members), 0);
+    }
+    vd_kind kind = kind_of_setting(c, setting, 0);
+    vd_expr_emit(c, op, block->members, block->count, setting, 1);
+    bool ordered = kind.class == VD_IS_NUMBER || kind.class == VD_IS_DATE || kind.class == VD_IS_CLOCK;
+    return op == VD_OP_DISTINCT || ordered
+               ? vd_expr_plain(VD_IS_TRUTH)
+               : vd_expr_fail_at(c, from, from + length, "these are equal or not, but none is above another");
 }
 
 vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length)

@@ -45,6 +45,10 @@ bool vd_expr_is_number(const vd_kind *kind);
 
 /* A setting by its name, or a question about it. */
 vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length);
+/* The number of the item that an expression is about, or of the one around it. */
+vd_kind vd_expr_item(vd_compiler *c, size_t from, size_t length);
+/* A question about a setting of all items of a block. */
+vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length);
 vd_kind vd_expr_number(vd_compiler *c);
 vd_kind vd_expr_text(vd_compiler *c);
 /* A text to the right of a setting that is none: a value of that setting, as people type it. */

@@ -170,6 +170,26 @@ static vd_result same_network(const vd_result *a, const vd_result *b, const vd_r
     return truth(((a->ratio.number ^ b->ratio.number) & mask->ratio.number) == 0);
 }
 
+/* Whether no two of several settings are equal, or each is above the one before; what does not count is passed over. */
+static vd_result compare_all(const machine *m, const vd_instruction *s)
+{
+    bool all_known = true, ascending = s->op == VD_OP_ASCENDING, any = false;
+    for (uint32_t i = 0; i < s->a; i++) {
+        vd_result one = load(m, (uint16_t)(s->b + i * (uint32_t)s->of.number));
+        all_known = all_known && (one.known || one.none);
+        any = any || one.known;
+        for (uint32_t k = i; one.known && k > 0; k--) {
+            vd_result before = load(m, (uint16_t)(s->b + (k - 1) * (uint32_t)s->of.number));
+            vd_result order = compare(ascending ? VD_OP_ABOVE : VD_OP_UNEQUAL, &one, &before);
+            if (order.known && order.ratio.number == 0) {
+                return order;
+            }
+            k = ascending && before.known ? 1 : k; /* the others are below that one */
+        }
+    }
+    return !all_known ? unknown() : any ? truth(true) : none();
+}
+
 /* A host of its own in the network of its gateway, where it has one: neither the network's number, nor its broadcast
  * address, nor the gateway. Networks of one or two addresses have neither of the first two (RFC 3021). */
 static vd_result usable_host(const vd_result *a, const vd_result *gateway, const vd_result *mask)
@@ -209,6 +229,9 @@ static void step(machine *m, const vd_instruction *s, uint16_t item)
     case VD_OP_BYTES:
         push(m, (vd_result){.known = true, .ratio = {0, 1}, .text = (const char *)(s + 1), .length = (uint16_t)s->a});
         return;
+    case VD_OP_ITEM: push(m, (vd_result){.known = true, .ratio = {item + 1, 1}}); return;
+    case VD_OP_DISTINCT:
+    case VD_OP_ASCENDING: push(m, compare_all(m, s)); return;
     case VD_OP_CHANGED: push(m, changed(m, setting)); return;
     case VD_OP_FACTORY: push(m, holds_default(m, setting)); return;
     case VD_OP_VARIANT:

@@ -238,12 +238,36 @@ static const char *check_initial(const vd_setting *s)
                                                                  : "has a factory default that it would refuse";
 }
 
+/* A part of a key that is all digits is an item's number, and nothing else. */
+static unsigned numbers_in(const char *key)
+{
+    unsigned count = 0;
+    bool digits = true;
+    for (const char *at = key;; at++) {
+        if (*at == '.' || *at == '\0') {
+            count += digits;
+            digits = true;
+        } else {
+            digits = digits && vd_is_digit(*at);
+        }
+        if (*at == '\0') {
+            return count;
+        }
+    }
+}
+
 static const char *check_block(const vd_model *model, const vd_setting *s)
 {
+    const vd_block *block = s->block < model->block_count ? &model->blocks[s->block] : NULL;
+    if (s->block == VD_NONE || block != NULL) {
+        unsigned levels = s->block == VD_NONE ? 0 : block->outer == VD_NONE ? 1 : 2;
+        if (numbers_in(s->key) != levels) {
+            return "has a number in its key that is not an item's";
+        }
+    }
     if (s->block == VD_NONE) {
         return NULL;
     }
-    const vd_block *block = s->block < model->block_count ? &model->blocks[s->block] : NULL;
     uint32_t index = (uint32_t)(s - model->settings);
     bool inside = block != NULL && index >= block->first && block->members > 0 &&
                   (index - block->first) / block->members == s->item && s->item < block->count;
@@ -307,13 +331,16 @@ static const char *check_references(const vd_model *model)
     }
     for (uint16_t i = 0; i < model->block_count; i++) {
         const vd_block *block = &model->blocks[i];
-        if ((uint32_t)block->first + (uint32_t)block->count * block->members > model->setting_count) {
-            return "has a block that reaches beyond its settings";
+        bool around =
+            block->outer == VD_NONE || (block->outer < i && block->outer_item < model->blocks[block->outer].count);
+        if ((uint32_t)block->first + (uint32_t)block->count * block->members > model->setting_count || !around) {
+            return "has a block that reaches beyond its settings, or stands in one that is not there";
         }
     }
     for (uint16_t i = 0; i < model->rule_count; i++) {
         for (uint16_t k = 0; k < model->rules[i].blame_count; k++) {
-            if (model->rules[i].blame[k] >= model->setting_count) {
+            const vd_blame *blame = &model->rules[i].blame[k];
+            if (blame->setting + (vd_rule_items(model, i) - 1u) * blame->stride >= model->setting_count) {
                 return "has a rule that blames a setting which is not there";
             }
         }

@@ -273,7 +273,7 @@ static void compile_rule(const vd_model *model, vd_book *book, uint16_t index, v
     const vd_rule *rule = &model->rules[index];
     vd_rule_code *code = &book->rules[index];
     vd_fault fault = {0};
-    *code = (vd_rule_code){.shown = book->shown_count, .mention = book->mention_count, .first_mention = VD_NONE};
+    *code = (vd_rule_code){.shown = book->shown_count, .mention = book->mention_count};
     if (rule->must == NULL || rule->must[0] == '\0') {
         vd_note_EXPRESSION_WRONG(&fault, "the end", "a rule needs a condition that must hold", 0);
         fault.number[1] = 1;
@@ -289,9 +289,7 @@ static void compile_rule(const vd_model *model, vd_book *book, uint16_t index, v
     if (fault.status != VD_OK) {
         vd_judge_note(judge, &fault, index);
         code->must = code->when = (vd_code){0, 0};
-        return;
     }
-    code->first_mention = book->mentions[code->mention].setting;
 }
 
 /* ---- Circles ---- */

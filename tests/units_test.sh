@@ -1,0 +1,47 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# Made-up units of kinds that nobody here sells, taken through the whole job: what their models say must be what a fitter
+# meets, from the first look to the verdict.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+export VERDITE_MODELS="$VERDITE_SOURCE/tests/units"
+cd "$work" || exit 1
+
+# ---- sluice: blocks in blocks, scales, units of its own, what single items have otherwise
+run 0 verdite check "$VERDITE_MODELS/sluice.yaml"
+run 0 verdite model sluice --all --variant two
+says "pump.suction 0.0 inWC -20.0 to 20.0 inWC in steps of 1.0 inWC"
+says "pump.pulse 2000 µs 20 to 100000 µs in steps of 20 µs"
+says "bed.2.valve 60 %"
+says "2 There is no bed 3 here."
+run 0 verdite model sluice bed.3.rate --variant three
+says "The thin pipe of bed 3."
+says "0 to 50 gal"
+run 0 verdite-bench play sluice --variant two
+run 0 verdite read --bench sluice-bench --model sluice
+says "bed.2.window.1.share 50 % Bed 2: Window 2.1: Share"
+tells "warning: bed.1.line: Two beds hang on one line."
+tells "2  Bed 3 is shut."
+case $out in *bed.3.rate*) fail "a rate of a bed that is absent" ;; esac
+at=(--bench sluice-bench --model sluice --address 1 --yes)
+while IFS='|' read -r status change words; do
+    run "$status" verdite change "$change" "${at[@]}"
+    tells "$words"
+done <<'MISTAKES'
+4|pump.suction=3.5|The nearest are 3.0 inWC and 4.0 inWC.
+4|pump.pulse=2030|The nearest are 2020 µs and 2040 µs.
+4|pump.station=qu-4 lm|Give "QU4LM".
+4|pump.card=7992739870|the last one is 5
+4|bed.3.rate=60 gallons|Give 0 to 50 gal.
+5|bed.3.rate=20|bed.3.rate is absent from this unit: There is no bed 3 here.
+4|bed.1.rate=500 kg|not in the unit
+5|bed.2.window.1.share=30 %|The windows of bed 2 add up to 80 %.
+MISTAKES
+run 0 verdite change "pump.suction=-7 in" "pump.pulse=2040" pump.station=QU4LM "bed.2.line=2" "bed.1.window.2.opens=05:00" \
+    "bed.2.window.1.share=30 %" "bed.2.window.2.share=70 %" "${at[@]}"
+tells "note: bed.1.window.2.opens: Window 2 of bed 1 opens at 05:00 with its valve at 80 %."
+says "VERIFIED"
+run 0 verdite raw 0300040002 --bench sluice-bench --model sluice # -7 = 26 x 0.5 - 20; 2040 = 102 x 20
+says "00 1A 00 66"
+
+done_testing
