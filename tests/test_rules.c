@@ -141,6 +141,11 @@ static const struct {
     {"a.place = '52.5163 13.3777' and a.begins > '2026-05-01' and a.begins < '2026-05-02 08:00:01'", VD_HOLDS},
     {"usable-host(a.address, a.gateway, a.mask)", VD_HOLDS},
     {"usable-host(a.gateway, a.gateway, a.mask)", VD_FAILS}, /* it is the gateway's own */
+    {"distinct(share.*.low)", VD_NOT_KNOWN},
+    {"distinct(share.*.part)", VD_FAILS}, /* two are, whatever the others are */
+    {"ascending(share.*.low)", VD_FAILS},
+    {"ascending(share.*.high) or distinct(share.*.high)", VD_NOT_KNOWN},
+    {"count(share.*.part > 0 % and item > 1) = 2 and sum(share.*.part * item) = 200.1 %", VD_HOLDS},
     {"-a.count = 7 and a.count + 7 = 0", VD_HOLDS},
     {"2 + 3 * 4 = 14 and a.count < 0", VD_HOLDS},
     {"a.count * a.count * a.count - 1 = -344", VD_HOLDS},
@@ -244,6 +249,7 @@ static const struct {
     {"a.only-running in (5) or off", VD_FAILS},
     {"changed(a.only-long) or off", VD_FAILS},
     {"factory(a.only-long) and on", VD_HOLDS},
+    {"distinct(share.*.extra) and ascending(share.*.extra)", VD_HOLDS},
     {"a.only-long + share.4.low > 3", VD_NOT_KNOWN}, /* not known beats none */
     {"a.only-long > 3 and share.4.low > 3", VD_NOT_KNOWN},
     {"a.only-long > share.4.low", VD_NOT_KNOWN},
@@ -459,6 +465,10 @@ static const struct {
     {"max(a.begins) = a.begins", "a number belongs here", 5},
     {"length(a.count) > 1", "a text belongs here", 8},
     {"same-network(a.count, a.gateway, a.mask)", "two addresses and a mask", 14},
+    {"item > 1", "no item here", 1},
+    {"outer > 1", "no block around", 1},
+    {"distinct(a.count)", "a repeated setting such as", 10},
+    {"ascending(share.*.in-use)", "none is above another", 11},
     {"usable-host(a.address, a.mask)", "\",\" belongs here", 30},
     {"a.address = '192.0.2'", "no value of a.address, which takes", 14},
     {"a.mac = '02'", "no value of a.mac", 10},

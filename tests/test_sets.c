@@ -52,6 +52,74 @@ static void test_decimals_that_depend(void **state)
     free(set.memory);
 }
 
+#define LIKE_HEAD                                                                                                      \
+    "verdite-model: 1\nmodel: peg\ntitle: Peg\nline: {baud: 9600, framing: 8E1}\n"                                     \
+    "address: {from: 1, to: 9, factory: 1}\nidentify: {by: objects, maker: Quillmere, product: peg}\n"                 \
+    "times: {usual-reply: 6 ms, longest-reply: 250 ms}\ngroups: [{key: a, label: A}]\n"                                \
+    "channels: [{key: warm, label: Warm, reads: a.warm}, {key: press, label: Press, reads: a.press}]\nsettings:\n"     \
+    "  - {key: a.warm, label: W, type: decimal, unit: °C, scale: 0.25, offset: -40, range: [-40, 120], access: "      \
+    "read-only, at: {register: 0}}\n"                                                                                  \
+    "  - {key: a.press, label: P, type: decimal, unit: bar, scale: 0.02, range: [0, 10], access: read-only, at: "      \
+    "{register: 1}}\n"                                                                                                 \
+    "  - {key: a.source, label: S, type: choice, choices: [{name: none}, {name: warm}, {name: press}], default: "      \
+    "none, "                                                                                                           \
+    "at: {register: 2}}\n"                                                                                             \
+    "  - {key: a.limit, label: L, type: decimal, like: a.source, decimals: 0, range: [0, 999], default: 0, at: "       \
+    "{register: 3}}\n"                                                                                                 \
+    "  - {key: a.release, label: R, type: decimal, like: a.source, decimals: 0, range: [0, 999], at: {register: 4}}\n" \
+    "rules:\n  - {severity: warning, must: "
+
+/* What a setting is hangs on what another chooses: unit, scale, range; the count stays where the choice changes. */
+static void test_what_is_like_another(void **state)
+{
+    static const struct {
+        const char *source, *limit;
+        vd_status status;
+    } rows[] = {{"warm", "36.5 °C", VD_OK},
+                {"warm", "36.5 C", VD_OK},
+                {"warm", "36.5", VD_MEASURE_BARE},
+                {"warm", "3 bar", VD_WRONG_MEASURE},
+                {"warm", "36.6 °C", VD_OFF_STEP},
+                {"warm", "121 °C", VD_OUT_OF_RANGE},
+                {"press", "6.12 bar", VD_OK},
+                {"press", "36.5 °C", VD_WRONG_MEASURE},
+                {"press", "10.02 bar", VD_OUT_OF_RANGE},
+                {"none", "999", VD_OK}};
+    (void)state;
+    vd_findings *findings = vd_findings_new("");
+    vd_model_file *file = model_of_text(LIKE_HEAD "a.limit > a.release or a.limit = 0}\n", findings);
+    assert_non_null(file);
+    vd_set set = new_set(vd_model_file_model(file));
+    uint16_t limit = vd_model_find(set.model, "a.limit");
+    put(&set, "a.limit", "36.5 °C");
+    assert_int_equal(vd_set_check(&set, limit, NULL), VD_PLACES_NOT_KNOWN); /* of what is not known */
+    for (size_t i = 0; i < G_N_ELEMENTS(rows); i++) {
+        vd_fault fault = {0};
+        put(&set, "a.source", rows[i].source);
+        put(&set, "a.limit", rows[i].limit);
+        if (vd_set_check(&set, limit, &fault) != rows[i].status) {
+            fail_msg("%s of %s: %d", rows[i].limit, rows[i].source, (int)fault.status);
+        }
+        assert_true(fault.setting == NULL || fault.setting == &set.model->settings[limit]);
+    }
+    put(&set, "a.source", "warm");
+    vd_value value = vd_set_from_count(&set, limit, 306);
+    vd_set_put(&set, limit, &value);
+    assert_string_equal(said(&set, "a.limit"), "36.50 °C");
+    put(&set, "a.source", "press");
+    vd_set_reinterpret(&set);
+    assert_string_equal(said(&set, "a.limit"), "6.12 bar");
+    put(&set, "a.release", "6 bar");
+    assert_int_equal(vd_rule_judge(&set, NULL, 0, 0, NULL), VD_HOLDS);
+    put(&set, "a.source", "none");
+    vd_set_reinterpret(&set);
+    assert_string_equal(said(&set, "a.limit"), "306");
+    free(set.memory);
+    vd_model_file_free(file);
+    assert_null(model_of_text(LIKE_HEAD "a.limit > 5 °C}\n", findings)); /* in which unit is not known before */
+    vd_findings_free(findings);
+}
+
 /* What is not known never counts as kept; it is told where the set has a part in it. */
 static void test_rule_half_known(void **state)
 {
@@ -218,6 +286,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(test_factory_defaults),
         cmocka_unit_test(test_decimals_that_depend),
+        cmocka_unit_test(test_what_is_like_another),
         cmocka_unit_test(test_rule_half_known),
         cmocka_unit_test(test_comparison_and_overlay),
         cmocka_unit_test(test_memory_is_as_large_as_said),

@@ -30,6 +30,8 @@
     X(NOT_A_DURATION, FILE, "", VALUE, "{setting}: \"{said}\" is not a duration.", "Give {allowed}.")                  \
     X(NOT_A_TRUTH, FILE, "", VALUE, "{setting}: \"{said}\" is neither on nor off.", "Give on or off.")                 \
     X(NOT_A_CHOICE, FILE, "", VALUE, "{setting}: \"{said}\" is not one of its choices.", "Choose {allowed}.")          \
+    X(MEASURE_BARE, FILE, "", VALUE,                                                                                   \
+      "{setting}: \"{said}\" has no unit, and which it is in hangs on another setting.", "Give {allowed}.")            \
     X(OUT_OF_RANGE, FILE, "", VALUE, "{setting}: \"{said}\" is out of range.", "Give {allowed}.")                      \
     X(OFF_STEP, FILE, "", VALUE, "{setting}: \"{said}\" lies between two steps.", "The nearest are {allowed}.")        \
     X(TEXT_TOO_LONG, FILE, "", COUNTED, "{setting}: \"{said}\" is {1} characters long.", "At most {2} fit.")           \

@@ -46,6 +46,15 @@ void vd_set_overlay(vd_set *to, const vd_set *from);
 void vd_set_put_initial(vd_set *set);
 /* Number of decimals of a setting: fixed, or as the set says. Returns false when the set does not know. */
 bool vd_set_places(const vd_set *set, uint16_t setting, unsigned *places);
+/* A setting as it is with what the set holds: of one that is like what another chooses, with unit, decimals, scale and
+ * range of that; with as many decimals as the set says. False where the set does not know. */
+bool vd_set_about(const vd_set *set, uint16_t setting, vd_setting *about);
+/* The count for a value of a setting, and the value for a count, as the set has it that the setting is counted.
+ * VD_PLACES_NOT_KNOWN where it does not say; VD_OFF_STEP as vd_value_to_count(). */
+vd_status vd_set_to_count(const vd_set *set, uint16_t setting, const vd_value *value, int64_t *count, vd_fault *fault);
+vd_value vd_set_from_count(const vd_set *set, uint16_t setting, int64_t count);
+/* Judges a value by itself (vd_value_check()), as the set has it what the setting takes. */
+vd_status vd_set_check_value(const vd_set *set, uint16_t setting, const vd_value *value, vd_fault *fault);
 /* Gives each value whose decimals another setting decides the number of decimals now in force, its count
  * unchanged: what a unit does when that other setting is written. Forgets those for which it is not known. */
 void vd_set_reinterpret(vd_set *set);

@@ -154,6 +154,14 @@ typedef enum vd_check {
     VD_CHECK_MOD_97  /* two digits, behind digits and letters (ISO/IEC 7064, MOD 97-10) */
 } vd_check;
 
+typedef struct vd_setting vd_setting;
+
+/* What a setting is like where another one makes this choice: it has the unit, decimals, scale and range of `of`. */
+typedef struct vd_likeness {
+    int32_t number;       /* of the choice */
+    const vd_setting *of; /* a number */
+} vd_likeness;
+
 /* One setting. Ranges are in counts: the whole number that the unit holds. A number's count is the number itself; of
  * types that have a tick, it is the value divided by the tick; a decimal's value times 10^places is count * scale +
  * offset. */
@@ -175,7 +183,10 @@ struct vd_setting {
     int64_t scale, offset;    /* decimals: see above, 0 for 1 and 0; only where places_from is VD_NONE */
     uint32_t tick;            /* durations: milliseconds per count; times of day: seconds; zones: minutes; at least 1 */
     uint16_t choice_count;
-    uint16_t places_from;   /* index of the setting that says how many decimals this one has, or VD_NONE */
+    uint16_t places_from; /* index of the setting that says how many decimals this one has, or what it is like; or
+                             VD_NONE */
+    uint16_t like_count;  /* of `like`; 0: what this setting is does not hang on another's choice */
+    const vd_likeness *like;
     uint16_t least, length; /* types that are bytes: fewest and most bytes */
     uint16_t block, item;   /* index of the repeated block it belongs to and number of the item, from 0; or VD_NONE */
     uint8_t type;           /* vd_type */

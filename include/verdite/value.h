@@ -18,6 +18,8 @@ typedef struct vd_value {
     uint16_t length;
     int64_t number;   /* integer, scaled decimal, 0 or 1, choice number, milliseconds */
     const char *text; /* `length` bytes, not terminated; owned by whoever made the value */
+    const char
+        *measure; /* the unit of measure, of settings that are like what another one chooses; NULL: the setting's */
 } vd_value;
 
 #define VD_MOST_BYTES 256u /* bytes that a value of any type has at most */

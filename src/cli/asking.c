@@ -14,7 +14,8 @@ static char *unit_words(const visit *v)
                        ? g_strdup_printf(" \"%s\"", value_text(&v->model->settings[named], &name))
                        : g_strdup("");
     char *where = place_words(&v->place, v->model);
-    char *words = g_strdup_printf("%s%s%s%s %s", met->product, met->serial[0] != '\0' ? " " : "", met->serial, called, where);
+    char *words =
+        g_strdup_printf("%s%s%s%s %s", met->product, met->serial[0] != '\0' ? " " : "", met->serial, called, where);
     g_free(called);
     g_free(where);
     return words;

@@ -110,7 +110,8 @@ json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, cons
                   effects[setting->effect], "written-by", rights[setting->written_by], "place", where, "offered",
                   rulings[vd_set_exists(here, i)], "rules", rules_json(model, i), "unit", setting->measure);
     if (setting->places_from != VD_NONE) {
-        json_object_set_new(object, "decimals-from", json_string(model->settings[setting->places_from].key));
+        json_object_set_new(object, setting->like_count > 0 ? "like" : "decimals-from",
+                            json_string(model->settings[setting->places_from].key));
     }
     if (setting->when != NULL) {
         json_object_set_new(object, "when", json_string(setting->when));
@@ -235,7 +236,11 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
         sheet_row(&rows, k == 0 ? "choices" : "", choice, NULL);
         g_free(choice);
     }
-    if (setting->places_from != VD_NONE) {
+    if (setting->like_count > 0) {
+        g_snprintf(decimals, sizeof decimals, "what %s chooses; its unit must be said",
+                   model->settings[setting->places_from].key);
+        sheet_row(&rows, "like", decimals, NULL);
+    } else if (setting->places_from != VD_NONE) {
         g_snprintf(decimals, sizeof decimals, "as %s says; shown here with the factory's %u",
                    model->settings[setting->places_from].key, setting->places);
         sheet_row(&rows, "decimals", decimals, NULL);

@@ -41,7 +41,6 @@ vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault)
     const vd_model *model = set->model;
     const vd_setting *about = &model->settings[setting];
     vd_value value = vd_set_get(set, setting);
-    unsigned places = 0;
     if (value.type == VD_NOTHING) {
         return VD_OK;
     }
@@ -55,8 +54,5 @@ vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault)
         return vd_set_lacks(set, setting) ? vd_note_NOT_HERE(fault, about, about->because)
                                           : vd_note_IDLE_HERE(fault, about, about->because);
     }
-    if (!vd_set_places(set, setting, &places)) {
-        return vd_note_PLACES_NOT_KNOWN(fault, about, model->settings[about->places_from].key);
-    }
-    return vd_value_check(about, &value, places, fault);
+    return vd_set_check_value(set, setting, &value, fault);
 }

@@ -9,7 +9,8 @@ typedef struct slot {
     int64_t number; /* of a text: where its bytes start, from the beginning of the memory */
     uint16_t length;
     uint8_t known, places;
-    bool odd; /* something was heard that is no value */
+    uint8_t like; /* of a setting that is like others: one more than which of them its number is of; 0: none */
+    bool odd;     /* something was heard that is no value */
 } slot;
 
 /* What was heard that is no value: for each such setting its index in two bytes, a length, and so many characters. */
@@ -136,7 +137,20 @@ vd_value vd_set_get(const vd_set *set, uint16_t setting)
     if (is_bytes(set->model, setting)) {
         return (vd_value){.type = type, .length = s->length, .text = text_of(set, setting)};
     }
-    return (vd_value){.type = type, .places = s->places, .number = s->number};
+    const vd_setting *about = &set->model->settings[setting];
+    const char *measure = s->like > 0 ? about->like[s->like - 1].of->measure : NULL;
+    return (vd_value){.type = type, .places = s->places, .number = s->number, .measure = measure};
+}
+
+/* Which of those that a setting can be like has this unit of measure, from 1; 0: none. */
+static uint8_t like_with(const vd_setting *about, const char *measure)
+{
+    for (uint16_t i = 0; i < about->like_count && measure != NULL; i++) {
+        if (vd_same_text(about->like[i].of->measure, measure)) {
+            return (uint8_t)(i + 1u);
+        }
+    }
+    return 0;
 }
 
 void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value)
@@ -156,6 +170,7 @@ void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value)
     } else {
         s->number = value->number;
         s->places = value->places;
+        s->like = like_with(about, value->measure);
     }
 }
 
@@ -204,19 +219,124 @@ void vd_set_put_initial(vd_set *set)
     vd_set_reinterpret(set);
 }
 
-bool vd_set_places(const vd_set *set, uint16_t setting, unsigned *places)
+/* Which of those that a setting can be like another one chooses, from 1; 0: none of them. False: not known. */
+static bool chosen(const vd_set *set, const vd_setting *about, uint8_t *like)
 {
-    const vd_setting *about = &set->model->settings[setting];
-    *places = about->places;
+    vd_value choice = vd_set_get(set, about->places_from);
+    *like = 0;
+    for (uint16_t i = 0; i < about->like_count && choice.type != VD_NOTHING; i++) {
+        *like = about->like[i].number == choice.number ? (uint8_t)(i + 1u) : *like;
+    }
+    return choice.type != VD_NOTHING;
+}
+
+/* Makes a setting what one of those is that it can be like. */
+static void make_like(vd_setting *about, uint8_t like)
+{
+    const vd_setting *of = like > 0 ? about->like[like - 1].of : about;
+    about->measure = of->measure;
+    about->spellings = of->spellings;
+    about->places = of->places;
+    about->scale = of->scale;
+    about->offset = of->offset;
+    about->min = of->min;
+    about->max = of->max;
+    about->step = of->step;
+}
+
+bool vd_set_about(const vd_set *set, uint16_t setting, vd_setting *about)
+{
+    *about = set->model->settings[setting];
     if (about->places_from == VD_NONE) {
         return true;
     }
-    vd_value value = vd_set_get(set, about->places_from);
-    if (value.type == VD_NOTHING || value.number < 0 || value.number > 9) {
-        return false;
+    if (about->like_count > 0) {
+        uint8_t like = 0;
+        bool known = chosen(set, about, &like);
+        make_like(about, like);
+        return known;
     }
-    *places = (unsigned)value.number;
-    return true;
+    vd_value value = vd_set_get(set, about->places_from);
+    bool known = value.type != VD_NOTHING && value.number >= 0 && value.number <= 9;
+    about->places = known ? (uint8_t)value.number : about->places;
+    return known;
+}
+
+/* A fault about a setting as it is for the moment becomes one about that of the model, which lasts. */
+static vd_status told_of(const vd_setting *moment, const vd_setting *lasting, vd_status status, vd_fault *fault)
+{
+    if (fault != NULL && fault->setting == moment) {
+        fault->setting = lasting;
+    }
+    return status;
+}
+
+static vd_status note_unknown(const vd_set *set, uint16_t setting, vd_fault *fault)
+{
+    const vd_setting *about = &set->model->settings[setting];
+    return vd_note_PLACES_NOT_KNOWN(fault, about, set->model->settings[about->places_from].key);
+}
+
+vd_status vd_set_to_count(const vd_set *set, uint16_t setting, const vd_value *value, int64_t *count, vd_fault *fault)
+{
+    vd_setting about;
+    if (!vd_set_about(set, setting, &about)) {
+        return note_unknown(set, setting, fault);
+    }
+    vd_status status = vd_value_to_count(&about, value, about.places, count, fault);
+    return told_of(&about, &set->model->settings[setting], status, fault);
+}
+
+vd_value vd_set_from_count(const vd_set *set, uint16_t setting, int64_t count)
+{
+    vd_setting about;
+    vd_set_about(set, setting, &about);
+    return vd_value_from_count(&about, count, about.places);
+}
+
+vd_status vd_set_check_value(const vd_set *set, uint16_t setting, const vd_value *value, vd_fault *fault)
+{
+    vd_setting about;
+    if (!vd_set_about(set, setting, &about)) {
+        return note_unknown(set, setting, fault);
+    }
+    vd_status status = vd_value_check(&about, value, about.places, fault);
+    return told_of(&about, &set->model->settings[setting], status, fault);
+}
+
+bool vd_set_places(const vd_set *set, uint16_t setting, unsigned *places)
+{
+    vd_setting about;
+    bool known = vd_set_about(set, setting, &about);
+    *places = about.places;
+    return known;
+}
+
+/* What stands there as a number of one thing becomes one of what is chosen now: as the unit counts, or, where it says
+ * digits, the same digits. */
+static void give_likeness(vd_set *set, uint16_t setting, bool counted)
+{
+    vd_setting was = set->model->settings[setting], now;
+    slot *s = &slots(set)[setting];
+    uint8_t like = 0;
+    vd_value value = vd_set_get(set, setting);
+    int64_t count = 0;
+    if (!vd_set_about(set, setting, &now)) {
+        vd_set_forget(set, setting);
+        return;
+    }
+    chosen(set, &was, &like);
+    if (counted && s->like != like) {
+        make_like(&was, s->like);
+        if (vd_value_to_count(&was, &value, was.places, &count, NULL) != VD_OK) {
+            vd_set_forget(set, setting);
+            return;
+        }
+        value = vd_value_from_count(&now, count, now.places);
+        s->number = value.number;
+        s->places = value.places;
+    }
+    s->like = like;
 }
 
 static void give_places(vd_set *set, bool counts_only)
@@ -225,10 +345,14 @@ static void give_places(vd_set *set, bool counts_only)
         const vd_setting *about = &set->model->settings[i];
         bool counted = !vd_model_talks_in_lines(set->model) || about->field.saying == VD_SAID_IN_COUNTS;
         unsigned places = 0;
-        if (about->places_from == VD_NONE || !vd_set_knows(set, i) || (counts_only && !counted)) {
+        if (about->places_from == VD_NONE || !vd_set_knows(set, i)) {
             continue;
         }
-        if (vd_set_places(set, i, &places)) {
+        if (about->like_count > 0) {
+            give_likeness(set, i, counted);
+        } else if (counts_only && !counted) {
+            continue;
+        } else if (vd_set_places(set, i, &places)) {
             slots(set)[i].places = (uint8_t)places;
         } else {
             vd_set_forget(set, i);
@@ -255,12 +379,11 @@ void vd_set_tell_unit(vd_set *set, const vd_identity *identity)
 bool vd_set_is_sound(const vd_set *set, uint16_t setting)
 {
     vd_value value = vd_set_get(set, setting);
-    unsigned places = 0;
+    vd_setting about;
     if (value.type == VD_NOTHING) {
         return !slots(set)[setting].odd;
     }
-    return !vd_set_places(set, setting, &places) ||
-           vd_value_check(&set->model->settings[setting], &value, places, NULL) == VD_OK;
+    return !vd_set_about(set, setting, &about) || vd_value_check(&about, &value, about.places, NULL) == VD_OK;
 }
 
 vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting)

@@ -34,10 +34,10 @@ static bool take_groups(vd_model_file *file, const yaml_node_t *root)
 static bool take_all(vd_model_file *file)
 {
     static const char *const keys[] = {
-        "verdite-model", "model",    "title",    "summary",        "can",    "variants", "firmware", "line",
-        "address",       "identify", "store",    "restart",        "login",  "times",    "limits",   "holes",
-        "listening",     "actions",  "start-up", "before-leaving", "groups", "choices",  "settings", "rules",
-        "speaks",        "measures", NULL};
+        "verdite-model", "model",    "title",     "summary", "can",      "variants",       "firmware",
+        "line",          "address",  "identify",  "store",   "restart",  "login",          "times",
+        "limits",        "holes",    "listening", "actions", "start-up", "before-leaving", "groups",
+        "choices",       "settings", "rules",     "speaks",  "measures", "channels",       NULL};
     yaml_node_t *root = yaml_root(&file->yaml);
     if (root == NULL) {
         return yaml_note(&file->yaml, NULL, vd_fault_of_WRONG_SHAPE("an empty file", "a model"));
@@ -78,10 +78,12 @@ vd_model_file *vd_model_file_load(const char *path, vd_findings *findings)
     file->blocks = g_array_new(FALSE, TRUE, sizeof(vd_block));
     file->keys = g_hash_table_new(g_str_hash, g_str_equal);
     file->choice_lists = g_hash_table_new(g_str_hash, g_str_equal);
+    file->channels = g_hash_table_new(g_str_hash, g_str_equal);
     bool fine = yaml_file_load(&file->yaml, path, MODEL_MOST, findings) && take_all(file);
     yaml_file_free(&file->yaml);
     g_hash_table_destroy(file->keys);
     g_hash_table_destroy(file->choice_lists);
+    g_hash_table_destroy(file->channels);
     g_array_free(file->sources, TRUE);
     g_ptr_array_free(file->rule_nodes, TRUE);
     if (!fine || findings->list->len > 0) {

@@ -22,6 +22,7 @@ static const struct {
                 {"counts", OF(VD_DECIMAL)},
                 {"decimals", OF(VD_DECIMAL)},
                 {"decimals-from", OF(VD_DECIMAL)},
+                {"like", OF(VD_DECIMAL)},
                 {"scale", OF(VD_DECIMAL)},
                 {"offset", OF(VD_DECIMAL)},
                 {"tick", OF(VD_DURATION) | OF(VD_TIME_OF_DAY) | OF(VD_ZONE)},

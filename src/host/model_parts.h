@@ -24,6 +24,7 @@ struct vd_model_file {
     GArray *rules;            /* of vd_rule, while they are collected */
     GPtrArray *rule_nodes;    /* where each stands, while the file is loaded */
     GHashTable *keys;         /* index of each setting by key, while the file is loaded */
+    GHashTable *channels;     /* index of what each channel reads, by the channel's key, likewise */
     GHashTable *choice_lists; /* named lists of choices, likewise */
 };
 
@@ -73,6 +74,8 @@ bool model_take_count(vd_model_file *file, const yaml_node_t *node, const vd_set
 bool model_take_ends(vd_model_file *file, const yaml_node_t *node, const vd_setting *about, int64_t *low,
                      int64_t *high);
 uint8_t model_usual_words(const vd_setting *setting);
+/* model_channels.c: what a unit may watch. */
+bool model_take_channels(vd_model_file *file, const yaml_node_t *root);
 /* model_choices.c: a list of choices; the named lists of the whole model. */
 bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_list *out);
 bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root);

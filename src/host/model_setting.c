@@ -157,45 +157,12 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
 
 bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting)
 {
-    static const char *const keys[] = {"key",
-                                       "group",
-                                       "label",
-                                       "help",
-                                       "type",
-                                       "unit",
-                                       "range",
-                                       "counts",
-                                       "step",
-                                       "length",
-                                       "tick",
-                                       "choices",
-                                       "decimals",
-                                       "decimals-from",
-                                       "least-length",
-                                       "alphabet",
-                                       "default",
-                                       "access",
-                                       "read-by",
-                                       "written-by",
-                                       "role",
-                                       "writing-causes",
-                                       "essential",
-                                       "secret",
-                                       "placeholder",
-                                       "when",
-                                       "because",
-                                       "at",
-                                       "keeps",
-                                       "once",
-                                       "moves",
-                                       "own",
-                                       "pattern",
-                                       "example",
-                                       "check-digit",
-                                       "or-empty",
-                                       "scale",
-                                       "offset",
-                                       NULL};
+    static const char *const keys[] = {
+        "key",         "group",   "label",       "help",       "type",     "unit",           "range",        "counts",
+        "step",        "length",  "tick",        "choices",    "decimals", "decimals-from",  "least-length", "alphabet",
+        "default",     "access",  "read-by",     "written-by", "role",     "writing-causes", "essential",    "secret",
+        "placeholder", "when",    "because",     "at",         "keeps",    "once",           "moves",        "own",
+        "pattern",     "example", "check-digit", "or-empty",   "like",     "scale",          "offset",       NULL};
     *setting = (vd_setting){.key = "",
                             .label = "",
                             .help = "",
@@ -230,9 +197,44 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
     return (lines ? model_take_field(file, at, &setting->field) : model_take_place(file, at, &setting->place)) && fine;
 }
 
+/* like: this.source. Each of its choices that is named like a channel makes the setting like what that channel reads.
+ */
+static bool take_likeness(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    const char *key = NULL;
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "like");
+    if (!yaml_take_text(&file->yaml, map, "like", false, &key) || key == NULL) {
+        return key == NULL;
+    }
+    uint16_t chooser = model_find_in_item(file, node, key, setting->block, setting->item);
+    if (chooser == VD_NONE) {
+        return false;
+    }
+    vd_setting *from = &g_array_index(file->settings, vd_setting, chooser);
+    vd_likeness *like = model_memory(file, (from->choice_count + 1u) * sizeof *like);
+    for (uint16_t i = 0; i < from->choice_count && from->type == VD_CHOICE; i++) {
+        gpointer found = NULL;
+        if (g_hash_table_lookup_extended(file->channels, from->choices[i].name, NULL, &found)) {
+            const vd_setting *of = &g_array_index(file->settings, vd_setting, GPOINTER_TO_UINT(found));
+            like[setting->like_count++] = (vd_likeness){from->choices[i].number, of};
+        }
+    }
+    if (setting->like_count == 0) {
+        return yaml_note(&file->yaml, node,
+                         vd_fault_of_WRONG_SHAPE(key, "a setting with choices that are named like channels"));
+    }
+    setting->like = like;
+    setting->places_from = chooser;
+    from->gives_places = true;
+    return true;
+}
+
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
     const char *key = NULL;
+    if (yaml_member(&file->yaml, map, "like") != NULL) {
+        return take_likeness(file, map, setting);
+    }
     if (!yaml_take_text(&file->yaml, map, "decimals-from", false, &key) || key == NULL) {
         return key == NULL;
     }

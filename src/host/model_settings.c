@@ -38,6 +38,7 @@ bool model_take_settings(vd_model_file *file, const yaml_node_t *root)
         model_add_setting(file, &setting, &(model_source){.map = good ? map : NULL});
         fine = good && fine;
     }
+    fine = model_take_channels(file, root) && fine;
     for (guint i = 0; i < file->settings->len; i++) {
         vd_setting *setting = &g_array_index(file->settings, vd_setting, i);
         model_source *source = &g_array_index(file->sources, model_source, i);

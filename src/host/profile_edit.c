@@ -216,7 +216,7 @@ vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed
     }
     vd_status status = vd_value_parse(about, typed, strlen(typed), &value, fault);
     if (status == VD_OK && vd_set_places(&profile->values, setting, &places)) {
-        status = vd_value_check(about, &value.value, places, fault);
+        status = vd_set_check_value(&profile->values, setting, &value.value, fault);
     }
     return status == VD_OK ? change_text(profile, setting, &value.value, fault) : status;
 }

@@ -6,10 +6,10 @@
 /* What the unit makes of a value that it does not take as it is. */
 static void make_fit(vd_unit *unit, uint16_t i)
 {
-    const vd_setting *setting = &unit->model->settings[i];
+    vd_setting about, *setting = &about;
+    bool known = vd_set_about(&unit->staged, i, &about);
     vd_value value = vd_set_get(&unit->staged, i);
     char text[VD_MOST_BYTES];
-    unsigned places = 0;
     int64_t count = 0;
     if (setting->keeps == VD_KEEPS_CAPITALS && value.type == VD_TEXT) {
         for (uint16_t k = 0; k < value.length; k++) {
@@ -18,14 +18,14 @@ static void make_fit(vd_unit *unit, uint16_t i)
         }
         value.text = text;
         vd_set_put(&unit->staged, i, &value);
-    } else if (setting->keeps == VD_KEEPS_NEAREST && vd_set_places(&unit->staged, i, &places)) {
-        for (; value.places > places; value.places--) {
+    } else if (setting->keeps == VD_KEEPS_NEAREST && known) {
+        for (; value.places > setting->places; value.places--) {
             value.number = (value.number + (value.number < 0 ? -5 : 5)) / 10;
         }
-        if (vd_value_to_count(setting, &value, places, &count, NULL) == VD_OK) {
+        if (vd_value_to_count(setting, &value, setting->places, &count, NULL) == VD_OK) {
             int64_t over = count - setting->min;
             count = setting->min + (over + setting->step / 2) / setting->step * setting->step;
-            value = vd_value_from_count(setting, count, places);
+            value = vd_value_from_count(setting, count, setting->places);
             vd_set_put(&unit->staged, i, &value);
         }
     }

@@ -7,12 +7,11 @@ static int64_t moved(const vd_unit *unit, const vd_setting *setting, uint64_t no
     const vd_motion *motion = &setting->motion;
     uint64_t since = motion->way == VD_COUNTS ? now - unit->on_since : now, period = (uint64_t)motion->period * 1000u;
     if (motion->way != VD_SWINGS) {
-        unsigned places = 0;
         int64_t from = setting->initial, count = 0;
-        vd_value start = vd_set_get(&unit->stored, (uint16_t)(setting - unit->model->settings));
-        if (start.type != VD_NOTHING &&
-            vd_set_places(&unit->stored, (uint16_t)(setting - unit->model->settings), &places)) {
-            vd_value_to_count(setting, &start, places, &from, NULL);
+        uint16_t index = (uint16_t)(setting - unit->model->settings);
+        vd_value start = vd_set_get(&unit->stored, index);
+        if (start.type != VD_NOTHING) {
+            vd_set_to_count(&unit->stored, index, &start, &from, NULL);
         }
         count = from + (int64_t)(since / period);
         return count < setting->max ? count : setting->max;
@@ -28,7 +27,7 @@ void vd_unit_move_readings(vd_unit *unit, uint64_t now)
         const vd_setting *setting = &unit->model->settings[i];
         unsigned places = 0;
         if (setting->motion.way != VD_STANDS_STILL && vd_set_places(&unit->live, i, &places)) {
-            vd_value value = vd_value_from_count(setting, moved(unit, setting, now), places);
+            vd_value value = vd_set_from_count(&unit->live, i, moved(unit, setting, now));
             vd_set_put(&unit->live, i, &value);
         }
     }

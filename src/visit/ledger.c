@@ -125,12 +125,10 @@ void vd_ledger_take_call(vd_visit *visit)
 static bool can_have_moved(const vd_visit *visit, uint16_t setting, const vd_value *from, const vd_value *to)
 {
     const vd_motion *motion = &visit->model->settings[setting].motion;
-    unsigned places = 0;
     int64_t first = 0, last = 0;
     if (motion->way == VD_STANDS_STILL || from->type == VD_NOTHING || to->type == VD_NOTHING ||
-        !vd_set_places(&visit->live, setting, &places) ||
-        vd_value_to_count(&visit->model->settings[setting], from, places, &first, NULL) != VD_OK ||
-        vd_value_to_count(&visit->model->settings[setting], to, places, &last, NULL) != VD_OK) {
+        vd_set_to_count(&visit->live, setting, from, &first, NULL) != VD_OK ||
+        vd_set_to_count(&visit->live, setting, to, &last, NULL) != VD_OK) {
         return false;
     }
     if (motion->way == VD_SWINGS) {

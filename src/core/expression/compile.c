@@ -188,6 +188,18 @@ static bool chooses(const vd_kind *kind)
     return kind->class == VD_IS_VARIANT || kind->class == VD_IS_CHOICE;
 }
 
+/* Nothing is nothing in every unit of measure that a choice may bring. */
+static bool hangs_on_choice(const vd_compiler *c, const vd_kind *kind)
+{
+    return kind->setting != VD_NONE && c->model->settings[kind->setting].like_count > 0;
+}
+
+static bool is_zero(const vd_compiler *c)
+{
+    const vd_instruction *last = &c->book->steps[c->book->step_count - 1];
+    return last->op == VD_OP_CONSTANT && last->of.number == 0;
+}
+
 /* What stands right of a comparison. */
 static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t from)
 {
@@ -223,7 +235,8 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
         }
     } else if (left->class != right.class) {
         vd_expr_fail_at(c, right_from, c->at, "that cannot be compared with what stands to the left");
-    } else if (vd_expr_is_number(left) && !vd_dimension_equal(&left->dimension, &right.dimension)) {
+    } else if (vd_expr_is_number(left) && !vd_dimension_equal(&left->dimension, &right.dimension) &&
+               !(hangs_on_choice(c, left) && is_zero(c))) {
         vd_expr_fail_mixed(c, from, left, &right);
     }
     if (ordered && (left->class == VD_IS_TEXT || left->class == VD_IS_OTHER || left->class == VD_IS_TRUTH ||

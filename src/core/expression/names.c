@@ -22,6 +22,10 @@ static vd_kind kind_of_setting(vd_compiler *c, uint16_t index, uint16_t stride)
     vd_measure measure = vd_measure_find(c->model, time ? "s" : setting->measure);
     kind.dimension = measure.dimension;
     kind.sign = measure.sign;
+    if (setting->like_count > 0) { /* comparable with what hangs on the same choice only */
+        kind.dimension = (vd_dimension){.own = c->model->settings[setting->places_from].key};
+        kind.sign = NULL;
+    }
     return kind;
 }
 

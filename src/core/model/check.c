@@ -182,6 +182,12 @@ static const char *check_choices(const vd_setting *s)
     return s->type == VD_FLAGS && (s->min < 0 || s->max > 31) ? "has a flag that is no bit from 0 to 31" : NULL;
 }
 
+/* Whether the place of a setting can hold the counts of what it is like. */
+static bool fits_both(const vd_model *model, const vd_setting *s, const vd_setting *of)
+{
+    return vd_model_talks_in_lines(model) || fits(&s->place, of->min, of->max);
+}
+
 static const char *check_meaning(const vd_model *model, const vd_setting *s)
 {
     uint16_t fixed = vd_type_length((vd_type)s->type);
@@ -217,6 +223,16 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
         return "takes its decimals from nowhere";
     }
     const vd_setting *from = &model->settings[s->places_from];
+    for (uint16_t i = 0; i < s->like_count; i++) {
+        const vd_setting *of = s->like[i].of;
+        if (from->type != VD_CHOICE || s->like_count > 200 || of->like_count > 0 || of->places_from != VD_NONE ||
+            (of->type != VD_DECIMAL && of->type != VD_INTEGER) || !fits_both(model, s, of)) {
+            return "is like something that is no number of its own, or that its registers cannot hold";
+        }
+    }
+    if (s->like_count > 0) {
+        return NULL;
+    }
     bool sound = from->type == VD_INTEGER && from->min >= 0 && from->max <= 9 && from->gives_places &&
                  (vd_model_talks_in_lines(model) || from->place.table == VD_HOLDING) && from->access == VD_READ_WRITE;
     return sound ? NULL : "takes its decimals from a setting that is not a whole number of 0 to 9";

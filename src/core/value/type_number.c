@@ -2,12 +2,23 @@
  * Numbers: integers, decimals, durations, ports; ranges and steps. */
 #include "value.h"
 
-static void print_measure(const vd_setting *setting, vd_writer *writer)
+static void print_measure(const char *measure, vd_writer *writer)
 {
-    if (setting->measure[0] != '\0') {
+    if (measure[0] != '\0') {
         vd_writer_add(writer, " ");
-        vd_writer_add(writer, setting->measure);
+        vd_writer_add(writer, measure);
     }
+}
+
+/* The unit of measure that was typed; NULL: none that the setting has, or can be like. */
+static const char *take_measure(const vd_setting *setting, vd_span typed)
+{
+    for (uint16_t i = 0; i < setting->like_count; i++) {
+        if (vd_measure_matches(setting->like[i].of, typed)) {
+            return setting->like[i].of->measure;
+        }
+    }
+    return vd_measure_matches(setting, typed) ? setting->measure : NULL;
 }
 
 static vd_status parse_number(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
@@ -19,7 +30,8 @@ static vd_status parse_number(const vd_setting *setting, vd_span typed, vd_typed
         return vd_fault_note_typed(fault, VD_NOT_A_NUMBER, setting, typed);
     }
     vd_span measure = vd_trimmed((vd_span){typed.at + taken, typed.length - taken});
-    if (measure.length > 0 && !vd_measure_matches(setting, measure)) {
+    const char *named = measure.length > 0 ? take_measure(setting, measure) : NULL;
+    if (measure.length > 0 && named == NULL) {
         /* "1.234.5" and "12abc" are no numbers; "12 kg" is one, in a unit of measure. */
         bool broken = vd_is_digit(measure.at[0]) || measure.at[0] == '.' || measure.at[0] == ',';
         return vd_fault_note_typed(fault, broken ? VD_NOT_A_NUMBER : VD_WRONG_MEASURE, setting, typed);
@@ -27,6 +39,7 @@ static vd_status parse_number(const vd_setting *setting, vd_span typed, vd_typed
     if (digits > VD_MOST_DIGITS) {
         return vd_fault_note_typed(fault, VD_TOO_MANY_DIGITS, setting, typed);
     }
+    value->measure = setting->like_count > 0 ? named : NULL;
     if (setting->type != VD_DECIMAL) {
         for (; value->places > 0; value->places--) {
             if (value->number % 10 != 0) {
@@ -41,7 +54,7 @@ static vd_status parse_number(const vd_setting *setting, vd_span typed, vd_typed
 static void print_number(const vd_setting *setting, const vd_value *value, vd_writer *writer)
 {
     vd_writer_add_decimal(writer, value->number, value->places);
-    print_measure(setting, writer);
+    print_measure(value->measure != NULL ? value->measure : setting->measure, writer);
 }
 
 static vd_status parse_duration(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
@@ -162,13 +175,19 @@ void vd_print_range(const vd_setting *setting, unsigned places, vd_writer *write
 
 static void allow_decimal(const vd_setting *setting, unsigned places, vd_writer *writer)
 {
-    if (places != VD_NONE) {
+    if (setting->like_count > 0 && setting->measure[0] == '\0') { /* what it is like is not known here */
+        for (uint16_t i = 0; i < setting->like_count; i++) {
+            const vd_setting *of = setting->like[i].of;
+            vd_writer_add(writer, i > 0 ? " or " : "");
+            vd_print_range(of, of->places, writer);
+        }
+    } else if (places != VD_NONE) {
         vd_print_range(setting, places, writer);
-        return;
+    } else {
+        vd_writer_add(writer, "a number");
+        vd_writer_add(writer, setting->measure[0] != '\0' ? " in" : "");
+        print_measure(setting->measure, writer);
     }
-    vd_writer_add(writer, "a number");
-    vd_writer_add(writer, setting->measure[0] != '\0' ? " in" : "");
-    print_measure(setting, writer);
 }
 
 static void allow_integer(const vd_setting *setting, unsigned places, vd_writer *writer)
@@ -205,6 +224,13 @@ vd_status vd_check_ranged(const vd_setting *setting, const vd_value *value, unsi
 {
     int64_t count = 0;
     bool exact = false;
+    bool named = value->measure != NULL;
+    if (setting->like_count > 0 && setting->measure[0] != '\0' &&
+        !(named && vd_same_text(value->measure, setting->measure))) {
+        vd_value said = *value;
+        said.measure = named ? value->measure : ""; /* as it was typed */
+        return vd_fault_note_value(fault, named ? VD_WRONG_MEASURE : VD_MEASURE_BARE, setting, &said, places);
+    }
     if (!vd_count_at_or_below(setting, value, places, &count, &exact) || count < setting->min || count > setting->max ||
         (count == setting->max && !exact)) {
         return vd_fault_note_value(fault, VD_OUT_OF_RANGE, setting, value, places);

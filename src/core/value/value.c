@@ -40,6 +40,9 @@ bool vd_value_equal(const vd_value *a, const vd_value *b)
     if (vd_type_is_bytes((vd_type)a->type)) {
         return a->length == b->length && memcmp(a->text, b->text, a->length) == 0;
     }
+    if (a->measure != NULL && b->measure != NULL && !vd_same_text(a->measure, b->measure)) {
+        return false;
+    }
     if (a->type == VD_DECIMAL) {
         vd_value p = without_trailing_zeros(*a), q = without_trailing_zeros(*b);
         return p.number == q.number && p.places == q.places;
@@ -64,6 +67,7 @@ static vd_value of_counts(const vd_setting *setting, int64_t count, int64_t offs
     vd_value value = {.type = setting->type, .number = count * size + offset};
     if (setting->type == VD_DECIMAL) {
         value.places = (uint8_t)places;
+        value.measure = setting->like_count > 0 && setting->measure[0] != '\0' ? setting->measure : NULL;
     }
     return value;
 }

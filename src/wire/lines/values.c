@@ -219,7 +219,6 @@ vd_status vd_field_print(const vd_set *set, uint16_t setting, vd_writer *writer,
     vd_speech speech = (vd_speech)set->model->speech;
     vd_value value = vd_set_get(set, setting);
     way how = way_of(about);
-    unsigned places = 0;
     int64_t count = 0;
     char printed[2 * VD_MOST_BYTES];
     vd_writer own = vd_writer_start(printed, sizeof printed);
@@ -232,13 +231,14 @@ vd_status vd_field_print(const vd_set *set, uint16_t setting, vd_writer *writer,
     if (value.type == VD_NOTHING) {
         return vd_note_NOT_READ(fault, about);
     }
-    if ((how == AS_NUMBER || how == AS_COUNT) && !vd_set_places(set, setting, &places)) {
-        return vd_note_PLACES_NOT_KNOWN(fault, about, set->model->settings[about->places_from].key);
-    }
     vd_status status =
-        how == AS_NUMBER || how == AS_COUNT ? vd_value_to_count(about, &value, places, &count, fault) : VD_OK;
+        how == AS_NUMBER || how == AS_COUNT ? vd_set_to_count(set, setting, &value, &count, fault) : VD_OK;
     switch (how) {
-    case AS_NUMBER: vd_writer_add_decimal(writer, count, places); break;
+    case AS_NUMBER: { /* with all of its decimals */
+        vd_value exact = vd_set_from_count(set, setting, count);
+        vd_writer_add_decimal(writer, exact.number, exact.places);
+        break;
+    }
     case AS_COUNT: vd_writer_add_number(writer, count); break;
     case AS_NAME: {
         const char *name = name_of(about, value.number);
@@ -268,13 +268,11 @@ static bool take_count(vd_set *set, uint16_t setting, const char *text, size_t l
     const vd_setting *about = &set->model->settings[setting];
     int64_t number = 0, tick = about->type == VD_DURATION ? about->tick : 1;
     int places = 0;
-    unsigned own = 0;
     if (!take_number(text, length, &number, &places) || places != 0 || number > INT64_MAX / 8 / tick ||
         number < INT64_MIN / 8 / tick) {
         return false;
     }
-    vd_set_places(set, setting, &own);
-    vd_value value = vd_value_from_count(about, number, own);
+    vd_value value = vd_set_from_count(set, setting, number);
     vd_set_put(set, setting, &value);
     return true;
 }
@@ -284,12 +282,13 @@ static bool take_decimal(vd_set *set, uint16_t setting, const char *text, size_t
 {
     vd_value value = {.type = VD_DECIMAL};
     int places = 0;
-    unsigned own = 0;
+    vd_setting about;
     if (!take_number(text, length, &value.number, &places)) {
         return false;
     }
-    vd_set_places(set, setting, &own);
-    for (; places < (int)own && value.number <= INT64_MAX / 10 && value.number >= INT64_MIN / 10; places++) {
+    vd_set_about(set, setting, &about);
+    value.measure = about.like_count > 0 ? about.measure : NULL;
+    for (; places < (int)about.places && value.number <= INT64_MAX / 10 && value.number >= INT64_MIN / 10; places++) {
         value.number *= 10;
     }
     value.places = (uint8_t)places;

@@ -48,7 +48,6 @@ vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *regist
 {
     const vd_setting *about = &set->model->settings[setting];
     vd_value value = vd_set_get(set, setting);
-    unsigned places = 0;
     int64_t count = 0;
     if (about->place.bits == 0) {
         memset(registers, 0, 2u * about->place.words);
@@ -62,10 +61,7 @@ vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *regist
         }
         return VD_OK;
     }
-    if (!vd_set_places(set, setting, &places)) {
-        return vd_note_PLACES_NOT_KNOWN(fault, about, set->model->settings[about->places_from].key);
-    }
-    vd_status status = vd_value_to_count(about, &value, places, &count, fault);
+    vd_status status = vd_set_to_count(set, setting, &value, &count, fault);
     if (status == VD_OK) {
         vd_registers_put_count(&about->place, count, registers);
     }
@@ -75,10 +71,8 @@ vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *regist
 void vd_registers_take(vd_set *set, uint16_t setting, const uint16_t *registers)
 {
     const vd_setting *about = &set->model->settings[setting];
-    unsigned places = 0;
     if (!vd_type_is_bytes((vd_type)about->type)) {
-        vd_set_places(set, setting, &places);
-        vd_value value = vd_value_from_count(about, vd_registers_take_count(&about->place, registers), places);
+        vd_value value = vd_set_from_count(set, setting, vd_registers_take_count(&about->place, registers));
         vd_set_put(set, setting, &value);
         return;
     }
