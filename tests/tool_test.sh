@@ -99,7 +99,7 @@ says "Right: the model wren, 56 settings"
 sed '0,/type: truth/s//type: thruth/; s/ log.interval >= trip.length/ log.intervall >= trip.length/; s/^  tries: 5/  tires: 5/' "$VERDITE_SOURCE/models/wren.yaml" >sick.yaml
 run 1 verdite check sick.yaml
 says "findings"
-tells "sick.yaml, line 44, column 3"
+tells "sick.yaml, line 46, column 3"
 case $err in *"not a number"*) fail "what follows from a mistake is told as another" ;; esac
 tells "Do you mean truth?"
 tells "Do you mean tries?"

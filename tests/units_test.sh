@@ -17,9 +17,18 @@ says "2 There is no bed 3 here."
 run 0 verdite model sluice bed.3.rate --variant three
 says "The thin pipe of bed 3."
 says "0 to 50 gal"
+run 0 verdite model --with beds=3
+says "sluice Sluice bed watering, 28 settings; variant three"
+run 1 verdite model --with beds=4
+run 0 verdite new two.yaml sluice --variant two --firmware 1.0
+run 0 verdite check two.yaml
+tells "Two beds hang on one line"
+grep -q "pump.water: 250 gal" two.yaml || fail "the defaults of another kind of unit"
+run 4 verdite-bench play sluice --variant four
 run 0 verdite-bench play sluice --variant two
 run 0 verdite read --bench sluice-bench --model sluice
 says "bed.2.window.1.share 50 % Bed 2: Window 2.1: Share"
+says "pump.water 400 gal"
 tells "warning: bed.1.line: Two beds hang on one line."
 tells "2  Bed 3 is shut."
 case $out in *bed.3.rate*) fail "a rate of a bed that is absent" ;; esac
@@ -35,6 +44,8 @@ done <<'MISTAKES'
 4|bed.3.rate=60 gallons|Give 0 to 50 gal.
 5|bed.3.rate=20|bed.3.rate is absent from this unit: There is no bed 3 here.
 4|bed.1.rate=500 kg|not in the unit
+4|pump.water=700|Give 0 to 600 gal.
+4|pump.mode=by-moisture|Choose off or timed.
 5|bed.2.window.1.share=30 %|The windows of bed 2 add up to 80 %.
 MISTAKES
 run 0 verdite change "pump.suction=-7 in" "pump.pulse=2040" pump.station=QU4LM "bed.2.line=2" "bed.1.window.2.opens=05:00" \

@@ -14,14 +14,6 @@ typedef struct vd_group {
     const char *key, *label;
 } vd_group;
 
-/* A unit of measure that a model adds to those that Verdite knows. */
-typedef struct vd_own_measure {
-    const char *sign;      /* as it stands behind a value, e.g. "kn" */
-    const char *of;        /* one that Verdite knows, e.g. "km/h"; "" where the new one stands for itself */
-    const char *spellings; /* how people type it too, with blanks between, or "" */
-    int64_t number, below; /* one of it is number / below of those; 1 / 1 where it stands for itself */
-} vd_own_measure;
-
 /* Settings that repeat, such as ten alarms: `count` items of `members` settings each, one item behind the other. */
 typedef struct vd_block {
     const char *key; /* the settings' keys begin with it, then the number of the item from 1: "alarm.3.limit" */
@@ -64,6 +56,7 @@ typedef struct vd_ability {
     const char *key, *label;
     const char *words; /* separated by blanks; "" where it is a number */
     int64_t number;
+    const char *variant; /* key of the variant that has it; NULL: all */
 } vd_ability;
 
 /* Something a unit does when told to, apart from settings. */

@@ -69,9 +69,11 @@ const vd_action *vd_model_restart(const vd_model *model);
 uint16_t vd_model_variant(const vd_model *model, const vd_identity *identity);
 /* Whether a unit with this identity is of this model. */
 bool vd_model_fits(const vd_model *model, const vd_identity *identity);
-/* Whether a model meets a requirement, as typed: KEY, KEY=WORD or KEY>=NUMBER. False also when the model says nothing
- * about it. VD_NO_SUCH_KEY when the requirement cannot be read. */
-vd_status vd_model_meets(const vd_model *model, const char *requirement, bool *meets, vd_fault *fault);
+/* Whether a variant of a model (VD_NONE: what has to do with no variant) meets a requirement, as typed: KEY, KEY=WORD
+ * or KEY>=NUMBER. False also when the model says nothing about it. VD_NO_SUCH_KEY when the requirement cannot be read.
+ */
+vd_status vd_model_meets(const vd_model *model, uint16_t variant, const char *requirement, bool *meets,
+                         vd_fault *fault);
 /* A firmware version such as "1.4" or "2.10.3" as a number that grows with it (three parts of up to 999); 0 when it is
  * no version. */
 uint32_t vd_firmware_parse(const char *text);

@@ -46,7 +46,10 @@ void vd_set_overlay(vd_set *to, const vd_set *from);
 void vd_set_put_initial(vd_set *set);
 /* Number of decimals of a setting: fixed, or as the set says. Returns false when the set does not know. */
 bool vd_set_places(const vd_set *set, uint16_t setting, unsigned *places);
-/* A setting as it is with what the set holds: of one that is like what another chooses, with unit, decimals, scale and
+/* The factory default in the unit that the set is about; VD_NOTHING where it has none. Its text is the model's. */
+vd_value vd_set_initial(const vd_set *set, uint16_t setting);
+/* A setting as it is in the unit that the set is about and with what it holds: as its variant and firmware have it; of
+ * one that is like what another chooses, with unit, decimals, scale and
  * range of that; with as many decimals as the set says. False where the set does not know. */
 bool vd_set_about(const vd_set *set, uint16_t setting, vd_setting *about);
 /* The count for a value of a setting, and the value for a count, as the set has it that the setting is counted.

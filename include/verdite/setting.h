@@ -126,6 +126,14 @@ typedef struct vd_place {
     uint8_t bits;     /* and its width, 1 to 15; 0: the whole register or registers */
 } vd_place;
 
+/* A unit of measure that a model adds to those that Verdite knows. */
+typedef struct vd_own_measure {
+    const char *sign;      /* as it stands behind a value, e.g. "kn" */
+    const char *of;        /* one that Verdite knows, e.g. "km/h"; "" where the new one stands for itself */
+    const char *spellings; /* how people type it too, with blanks between, or "" */
+    int64_t number, below; /* one of it is number / below of those; 1 / 1 where it stands for itself */
+} vd_own_measure;
+
 /* What a unit makes of a value that it does not take as it is. */
 typedef enum vd_keeping {
     VD_REFUSES,
@@ -155,6 +163,19 @@ typedef enum vd_check {
 } vd_check;
 
 typedef struct vd_setting vd_setting;
+
+/* What a setting has otherwise in some of the units: of one variant, of some firmware. Never more than it has
+ * elsewhere. */
+typedef struct vd_edition {
+    const char *variant;    /* its key; NULL: any */
+    uint32_t from, below;   /* firmware, as vd_firmware_parse() has it; 0: any */
+    int64_t min, max, step; /* where step is above 0 */
+    int64_t initial;        /* where has_initial; of a type that is bytes the length of initial_text */
+    const char *initial_text;
+    const vd_choice *choices; /* some of the setting's; NULL: all */
+    uint16_t choice_count;
+    bool has_initial;
+} vd_edition;
 
 /* What a setting is like where another one makes this choice: it has the unit, decimals, scale and range of `of`. */
 typedef struct vd_likeness {
@@ -187,6 +208,8 @@ struct vd_setting {
                              VD_NONE */
     uint16_t like_count;  /* of `like`; 0: what this setting is does not hang on another's choice */
     const vd_likeness *like;
+    const vd_edition *editions;
+    uint16_t edition_count;
     uint16_t least, length; /* types that are bytes: fewest and most bytes */
     uint16_t block, item;   /* index of the repeated block it belongs to and number of the item, from 0; or VD_NONE */
     uint8_t type;           /* vd_type */

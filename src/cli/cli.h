@@ -104,7 +104,7 @@ json_t *identity_json(const vd_identity *identity);
 /* ---- setting.c ---- */
 
 /* What a setting takes, as words. */
-void allowed_text(const vd_setting *setting, char *text, size_t size);
+void allowed_text(const vd_set *here, uint16_t i, char *text, size_t size);
 /* What writing a setting causes, "" where it causes nothing. */
 const char *effect_words(const vd_setting *setting);
 /* All that is known of a setting; `here` tells which unit it is about, as far as that is known. */

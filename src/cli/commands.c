@@ -92,8 +92,9 @@ static const cli_command commands[] = {
      "a new file from factory defaults, a visit, or another file",
      "Saves a new profile: of the factory defaults of a model, of what a unit held after a visit (their numbers are in "
      "verdite history), or of another profile.",
-     {"verdite new hive-11.yaml dowel", "verdite new hive-03.yaml visit:12"},
-     0,
+     {"verdite new hive-11.yaml dowel", "verdite new hive-03.yaml visit:12",
+      "verdite new trip.yaml wren --variant probes"},
+     TAKES_KIND,
      command_new},
     {"check",
      {{"FILE", KIND_PROFILE, false, false}},

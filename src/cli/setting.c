@@ -22,10 +22,12 @@ static const char *right_words(const vd_model *model, uint8_t right)
                : rights[right];
 }
 
-void allowed_text(const vd_setting *setting, char *text, size_t size)
+void allowed_text(const vd_set *here, uint16_t i, char *text, size_t size)
 {
     vd_writer writer = vd_writer_start(text, size);
-    vd_setting_print_allowed(setting, setting->places, &writer);
+    vd_setting about;
+    vd_set_about(here, i, &about);
+    vd_setting_print_allowed(&about, about.places, &writer);
 }
 
 const char *effect_words(const vd_setting *setting)
@@ -99,7 +101,7 @@ json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, cons
     static const char *const rulings[] = {[VD_HOLDS] = "yes", [VD_FAILS] = "no", [VD_NOT_KNOWN] = "not-known"};
     const vd_setting *setting = &model->settings[i];
     char allowed[512];
-    allowed_text(setting, allowed, sizeof allowed);
+    allowed_text(here, i, allowed, sizeof allowed);
     char *where = place_of(model, setting);
     json_t *object =
         json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:o, s:b, s:b, s:b, s:s, s:s, s:s, s:s, s:o, s:s}", "key",
@@ -204,7 +206,7 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
     static const char *const titles[] = {"", "", NULL};
     sheet rows = sheet_start(c, stdout, titles);
     char allowed[512], decimals[160];
-    allowed_text(setting, allowed, sizeof allowed);
+    allowed_text(here, i, allowed, sizeof allowed);
     char *about = g_strdup_printf("%s, in group %s", setting->label, model->groups[setting->group].label);
     lead_print(c, TONE_STRONG, setting->key, "  ", about);
     printf("\n");
@@ -231,8 +233,10 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
         const char *text = value_text(setting, initial);
         sheet_row(&rows, "default", text[0] != '\0' ? text : "empty", NULL);
     }
-    for (uint16_t k = 0; k < setting->choice_count; k++) {
-        char *choice = g_strdup_printf("%-10s %s", setting->choices[k].name, setting->choices[k].label);
+    vd_setting as_here;
+    vd_set_about(here, i, &as_here);
+    for (uint16_t k = 0; k < as_here.choice_count; k++) {
+        char *choice = g_strdup_printf("%-10s %s", as_here.choices[k].name, as_here.choices[k].label);
         sheet_row(&rows, k == 0 ? "choices" : "", choice, NULL);
         g_free(choice);
     }

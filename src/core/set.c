@@ -211,7 +211,7 @@ void vd_set_put_initial(vd_set *set)
 {
     const vd_model *model = set->model;
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        vd_value value = vd_setting_initial(&model->settings[i]);
+        vd_value value = vd_set_initial(set, i);
         if (value.type != VD_NOTHING) {
             vd_set_put(set, i, &value);
         }
@@ -244,9 +244,51 @@ static void make_like(vd_setting *about, uint8_t like)
     about->step = of->step;
 }
 
+static bool is_edition_of(const vd_set *set, const vd_edition *edition)
+{
+    bool variant = edition->variant == NULL || (set->variant < set->model->variant_count &&
+                                                vd_same_text(set->model->variants[set->variant].key, edition->variant));
+    bool dated = edition->from != 0 || edition->below != 0;
+    return variant && (!dated || (set->firmware != 0 && set->firmware >= edition->from &&
+                                  (edition->below == 0 || set->firmware < edition->below)));
+}
+
+/* What this unit's variant and firmware have otherwise. */
+static void make_edition(const vd_set *set, vd_setting *about)
+{
+    for (uint16_t i = 0; i < about->edition_count; i++) {
+        const vd_edition *edition = &about->editions[i];
+        if (!is_edition_of(set, edition)) {
+            continue;
+        }
+        if (edition->step > 0) {
+            about->min = edition->min;
+            about->max = edition->max;
+            about->step = edition->step;
+        }
+        if (edition->has_initial) {
+            about->initial = edition->initial;
+            about->initial_text = edition->initial_text;
+            about->has_initial = edition->initial_text == NULL;
+        }
+        if (edition->choices != NULL) {
+            about->choices = edition->choices;
+            about->choice_count = edition->choice_count;
+        }
+    }
+}
+
+vd_value vd_set_initial(const vd_set *set, uint16_t setting)
+{
+    vd_setting about = set->model->settings[setting];
+    make_edition(set, &about);
+    return vd_setting_initial(&about);
+}
+
 bool vd_set_about(const vd_set *set, uint16_t setting, vd_setting *about)
 {
     *about = set->model->settings[setting];
+    make_edition(set, about);
     if (about->places_from == VD_NONE) {
         return true;
     }

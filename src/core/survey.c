@@ -10,7 +10,7 @@ void vd_survey_start(vd_survey *survey, const vd_set *set, const vd_set *before)
 static bool holds_placeholder(const vd_set *set, uint16_t setting)
 {
     const vd_setting *about = &set->model->settings[setting];
-    vd_value value = vd_set_get(set, setting), initial = vd_setting_initial(about);
+    vd_value value = vd_set_get(set, setting), initial = vd_set_initial(set, setting);
     return about->placeholder && vd_value_equal(&value, &initial) && vd_set_exists(set, setting) != VD_FAILS;
 }
 

@@ -30,6 +30,8 @@ static bool take_ability(vd_model_file *file, const yaml_node_t *map, void *item
     const yaml_node_item_t *items = NULL;
     bool fine = model_take_key(file, map, "key", &ability->key);
     fine = model_take_text(file, map, "label", false, &ability->label) && fine;
+    fine = yaml_take_text(&file->yaml, map, "variant", false, &ability->variant) && fine;
+    ability->variant = ability->variant != NULL ? model_text(file, ability->variant) : NULL;
     fine = yaml_take_list(&file->yaml, map, "words", 50, &count, &items) && fine;
     fine = yaml_take_integer(&file->yaml, map, "number", count == 0, 0, G_MAXINT32, &ability->number) && fine;
     GString *words = g_string_new("");
@@ -183,7 +185,7 @@ static bool take_restart(vd_model_file *file, const yaml_node_t *root)
 
 bool model_take_about(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const ability_keys[] = {"key", "label", "number", "words", NULL};
+    static const char *const ability_keys[] = {"key", "label", "number", "words", "variant", NULL};
     static const char *const variant_keys[] = {"key", "label", "product", NULL};
     static const char *const action_keys[] = {"key",  "label",    "help", "register", "value",
                                               "word", "argument", "does", "takes",    NULL};

@@ -32,6 +32,22 @@ bool model_take_key(vd_model_file *file, const yaml_node_t *map, const char *key
     return fine;
 }
 
+void model_add_setting(vd_model_file *file, const vd_setting *setting, const model_source *source)
+{
+    vd_setting copy = *setting;
+    if (source->map == NULL) { /* nowhere, so that no other is blamed for it */
+        copy.place = (vd_place){.table = 0xFF};
+        copy.when = NULL;
+        copy.type = copy.type != VD_NOTHING ? copy.type : VD_INTEGER;
+    }
+    guint index = file->settings->len;
+    g_array_append_val(file->settings, copy);
+    g_array_append_val(file->sources, *source);
+    if (copy.key[0] != '\0' && !g_hash_table_contains(file->keys, copy.key)) {
+        g_hash_table_insert(file->keys, (gpointer)copy.key, GUINT_TO_POINTER(index));
+    }
+}
+
 static const char *setting_key_at(const void *about, size_t i)
 {
     return g_array_index(((const vd_model_file *)about)->settings, vd_setting, i).key;

@@ -34,6 +34,8 @@ typedef struct choice_list {
     uint16_t count;
 } choice_list;
 
+/* Adds a setting to those of the model. */
+void model_add_setting(vd_model_file *file, const vd_setting *setting, const model_source *source);
 /* Zeroed memory and texts that live as long as the model. */
 void *model_memory(vd_model_file *file, gsize size);
 const char *model_text(vd_model_file *file, const char *text);
@@ -85,9 +87,10 @@ bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root);
 bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting);
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
+/* model_editions.c: what it has otherwise in some units. */
+bool model_take_editions(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 
-/* model_settings.c: all settings, and adding one; model_block.c: those of a block. */
-void model_add_setting(vd_model_file *file, const vd_setting *setting, const model_source *source);
+/* model_settings.c: all settings; model_block.c: those of a block. */
 bool model_take_block(vd_model_file *file, const yaml_node_t *map);
 bool model_take_settings(vd_model_file *file, const yaml_node_t *root);
 /* model_talk.c: line, identification, storing, times and what else the talk needs. */

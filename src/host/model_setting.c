@@ -162,7 +162,8 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
         "step",        "length",  "tick",        "choices",    "decimals", "decimals-from",  "least-length", "alphabet",
         "default",     "access",  "read-by",     "written-by", "role",     "writing-causes", "essential",    "secret",
         "placeholder", "when",    "because",     "at",         "keeps",    "once",           "moves",        "own",
-        "pattern",     "example", "check-digit", "or-empty",   "like",     "scale",          "offset",       NULL};
+        "pattern",     "example", "check-digit", "or-empty",   "editions", "like",           "scale",        "offset",
+        NULL};
     *setting = (vd_setting){.key = "",
                             .label = "",
                             .help = "",

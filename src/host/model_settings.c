@@ -4,24 +4,6 @@
  */
 #include "model_parts.h"
 
-#include <string.h>
-
-void model_add_setting(vd_model_file *file, const vd_setting *setting, const model_source *source)
-{
-    vd_setting copy = *setting;
-    if (source->map == NULL) { /* nowhere, so that no other is blamed for it */
-        copy.place = (vd_place){.table = 0xFF};
-        copy.when = NULL;
-        copy.type = copy.type != VD_NOTHING ? copy.type : VD_INTEGER;
-    }
-    guint index = file->settings->len;
-    g_array_append_val(file->settings, copy);
-    g_array_append_val(file->sources, *source);
-    if (copy.key[0] != '\0' && !g_hash_table_contains(file->keys, copy.key)) {
-        g_hash_table_insert(file->keys, (gpointer)copy.key, GUINT_TO_POINTER(index));
-    }
-}
-
 bool model_take_settings(vd_model_file *file, const yaml_node_t *root)
 {
     gsize count = 0;
@@ -44,7 +26,8 @@ bool model_take_settings(vd_model_file *file, const yaml_node_t *root)
         model_source *source = &g_array_index(file->sources, model_source, i);
         const yaml_node_t *own = yaml_member(&file->yaml, source->item, "default") != NULL ? source->item : source->map;
         if (source->map != NULL &&
-            (!model_take_dependence(file, source->map, setting) || !model_take_default(file, own, setting))) {
+            (!model_take_dependence(file, source->map, setting) || !model_take_default(file, own, setting) ||
+             !model_take_editions(file, source->map, setting))) {
             source->map = NULL;
             fine = false;
         }

@@ -76,7 +76,7 @@ static void wake_up(vd_unit *unit, uint64_t now)
         }
     }
     if (unit->model->undoes == VD_UNDOES_READING) {
-        vd_value initial = vd_setting_initial(&unit->model->settings[unit->model->undone]);
+        vd_value initial = vd_set_initial(&unit->live, unit->model->undone);
         vd_set_put(&unit->live, unit->model->undone, &initial);
     }
     vd_set_reinterpret(&unit->live);

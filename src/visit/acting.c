@@ -18,9 +18,8 @@ bool vd_restarts_by_action(const vd_visit *visit)
 /* What a setting is to be afterwards: as it is from the factory, or as it is stored; else as it is. */
 static vd_value expected(const vd_visit *visit, uint16_t i)
 {
-    const vd_setting *setting = &visit->model->settings[i];
     if (visit->action->deed == VD_DEED_DEFAULTS) {
-        return vd_setting_initial(setting);
+        return vd_set_initial(&visit->live, i);
     }
     bool from_bank = visit->action->deed == VD_DEED_RESTART && vd_set_knows(&visit->stored, i);
     return vd_set_get(from_bank ? &visit->stored : &visit->live, i);

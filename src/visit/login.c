@@ -102,7 +102,7 @@ static bool is_from_factory(const vd_visit *visit)
     if (setting == VD_NONE) {
         return false;
     }
-    vd_value value = vd_setting_initial(&visit->model->settings[setting]);
+    vd_value value = vd_set_initial(&visit->live, setting);
     size_t length = print_password(visit, &value, text);
     return length > 0 && length == visit->login.length && memcmp(text, visit->login.password, length) == 0;
 }

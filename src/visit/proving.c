@@ -45,7 +45,7 @@ static bool is_undone(const vd_visit *visit)
     }
     uint16_t reading = visit->model->undone;
     vd_value before = vd_set_get(&visit->prior, reading), now = vd_set_get(&visit->live, reading);
-    vd_value initial = vd_setting_initial(&visit->model->settings[reading]);
+    vd_value initial = vd_set_initial(&visit->live, reading);
     return before.type != VD_NOTHING && !vd_value_equal(&before, &initial) && vd_value_equal(&now, &initial);
 }
 

@@ -31,7 +31,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
         }
         PROMISE(vd_raw_ended(&raw, &status), "it does not end");
     }
-    vd_model_meets(model, typed, &meets, &fault);
+    vd_model_meets(model, 0, typed, &meets, &fault);
     vd_fault_words(&fault, true, words, sizeof words);
     PROMISE(input_is_plain(words), "%s", words);
     g_free(typed);

@@ -7,14 +7,24 @@
 
 /* ---- Which kinds there are ---- */
 
+/* What it can do; where that hangs on the variant, by variant. */
 static json_t *abilities_json(const vd_model *model)
 {
     json_t *abilities = json_object();
     for (uint8_t i = 0; i < model->ability_count; i++) {
         const vd_ability *ability = &model->abilities[i];
-        json_object_set_new(abilities, ability->key,
-                            ability->words[0] != '\0' ? json_string(ability->words)
-                                                      : json_integer((json_int_t)ability->number));
+        json_t *what =
+            ability->words[0] != '\0' ? json_string(ability->words) : json_integer((json_int_t)ability->number);
+        if (ability->variant == NULL) {
+            json_object_set_new(abilities, ability->key, what);
+            continue;
+        }
+        json_t *variants = json_object_get(abilities, ability->key);
+        if (!json_is_object(variants)) {
+            variants = json_object();
+            json_object_set_new(abilities, ability->key, variants);
+        }
+        json_object_set_new(variants, ability->variant, what);
     }
     return abilities;
 }
@@ -26,19 +36,24 @@ static void show_abilities(const cli *c, const vd_model *model)
     for (uint8_t i = 0; i < model->ability_count; i++) {
         const vd_ability *ability = &model->abilities[i];
         char *number = ability->words[0] == '\0' ? g_strdup_printf("%d", (int)ability->number) : NULL;
-        sheet_row(&rows, ability->key, number != NULL ? number : ability->words, ability->label, NULL);
+        char *label = ability->variant != NULL ? g_strdup_printf("%s, variant %s", ability->label, ability->variant)
+                                               : g_strdup(ability->label);
+        sheet_row(&rows, ability->key, number != NULL ? number : ability->words, label, NULL);
         g_free(number);
+        g_free(label);
     }
     sheet_print(&rows);
 }
 
-/* Whether a model meets all that is required; says what it lacks. False also when a requirement makes no sense. */
-static bool meets_all(cli *c, const vd_model *model, GString *lacks, bool *sense)
+/* Whether a variant of a model meets all that is required; says what it lacks. False also when a requirement makes no
+ * sense. */
+static bool meets_all(cli *c, const vd_model *model, uint16_t variant, GString *lacks, bool *sense)
 {
+    g_string_truncate(lacks, 0);
     for (char **with = c->options.with; with != NULL && *with != NULL && *sense; with++) {
         vd_fault fault = {0};
         bool meets = false;
-        if (vd_model_meets(model, *with, &meets, &fault) != VD_OK) {
+        if (vd_model_meets(model, variant, *with, &meets, &fault) != VD_OK) {
             report(c, &fault);
             c->worst = VD_CLASS_USAGE; /* it was typed, not found in a file */
             *sense = false;
@@ -47,6 +62,23 @@ static bool meets_all(cli *c, const vd_model *model, GString *lacks, bool *sense
         }
     }
     return *sense && lacks->len == 0;
+}
+
+/* Whether a model, or one of its variants, meets all that is required; `which` are those that do, "" for all. */
+static bool fits_as(cli *c, const vd_model *model, GString *lacks, GString *which, bool *sense)
+{
+    unsigned fitting = 0;
+    if (model->variant_count == 0) {
+        return meets_all(c, model, VD_NONE, lacks, sense);
+    }
+    for (uint8_t i = 0; i < model->variant_count && *sense; i++) {
+        if (meets_all(c, model, i, lacks, sense)) {
+            g_string_append_printf(which, "%s%s", which->len > 0 ? ", " : "; variant ", model->variants[i].key);
+            fitting++;
+        }
+    }
+    g_string_truncate(which, fitting == model->variant_count ? 0 : which->len);
+    return fitting > 0;
 }
 
 static vd_class list_models(cli *c)
@@ -58,7 +90,8 @@ static vd_class list_models(cli *c)
     for (size_t i = 0; models[i] != NULL && sense; i++) {
         const vd_model *model = models[i];
         GString *lacks = g_string_new("");
-        bool fits = meets_all(c, model, lacks, &sense);
+        GString *which = g_string_new("");
+        bool fits = fits_as(c, model, lacks, which, &sense);
         fitting += fits;
         if (fits) {
             json_array_append_new(list, json_pack("{s:s, s:s, s:i, s:o}", "model", model->key, "title", model->title,
@@ -66,7 +99,7 @@ static vd_class list_models(cli *c)
         }
         if (sense && !c->options.json) {
             char *what = g_strdup_printf("%s, %u settings%s%s", model->title, model->setting_count,
-                                         fits ? "" : ": lacks ", fits ? "" : lacks->str);
+                                         fits ? which->str : ": lacks ", fits ? "" : lacks->str);
             char *lead = g_strdup_printf("%-10s", model->key);
             lead_print(c, fits ? TONE_STRONG : TONE_FAINT, lead, "           ", what);
             g_free(lead);
@@ -75,6 +108,7 @@ static vd_class list_models(cli *c)
         if (fits && !c->options.json) {
             show_abilities(c, model);
         }
+        g_string_free(which, TRUE);
         g_string_free(lacks, TRUE);
     }
     json_object_set_new(c->result, "models", list);
@@ -146,7 +180,7 @@ static void show_settings(const cli *c, const vd_model *model, const vd_set *ini
             headed = true;
             char allowed[512];
             vd_value value = vd_set_get(initial, i);
-            allowed_text(setting, allowed, sizeof allowed);
+            allowed_text(initial, i, allowed, sizeof allowed);
             sheet_row(&rows, setting->key, default_text(setting, &value), allowed, NULL);
         }
     }
@@ -312,9 +346,11 @@ vd_class command_model(cli *c)
     void *memory[2] = {g_malloc0(vd_set_size(model)), g_malloc0(vd_set_size(model))};
     vd_set_start(&here, model, memory[0], vd_set_size(model));
     vd_set_start(&initial, model, memory[1], vd_set_size(model));
-    vd_set_put_initial(&initial);
     json_object_set_new(c->result, "model", json_string(model->key));
     if (tell_here(c, model, &here)) {
+        initial.variant = here.variant;
+        initial.firmware = here.firmware;
+        vd_set_put_initial(&initial);
         if (words[1] != NULL) {
             describe_one(c, model, words[1], &here, &initial);
         } else {

@@ -6,14 +6,24 @@
 #include "../cli.h"
 
 /* The text of a profile of factory defaults. */
-static char *text_of_defaults(const vd_model *model)
+static char *text_of_defaults(cli *c, const vd_model *model)
 {
     size_t size = vd_set_size(model);
     void *memory = g_malloc0(size);
     vd_set set;
     vd_set_start(&set, model, memory, size);
+    if (!choose_kind(c, model, &set.variant, &set.firmware)) {
+        g_free(memory);
+        return NULL;
+    }
     vd_set_put_initial(&set);
-    char *text = vd_profile_compose(model, &set, NULL, NULL);
+    vd_identity kind = {.maker = ""}; /* what is to be known of the unit that it is for */
+    bool named = set.variant != VD_NONE || set.firmware != 0;
+    const char *product = set.variant != VD_NONE ? model->variants[set.variant].product : model->identify.product;
+    g_strlcpy(kind.maker, model->identify.maker, sizeof kind.maker);
+    g_strlcpy(kind.product, product, sizeof kind.product);
+    g_strlcpy(kind.firmware, set.firmware != 0 ? c->options.firmware : "", sizeof kind.firmware);
+    char *text = vd_profile_compose(model, &set, named ? &kind : NULL, NULL);
     g_free(memory);
     return text;
 }
@@ -22,7 +32,7 @@ static char *text_of(cli *c, const char *from, bool *is_secret)
 {
     if (g_strv_contains(vd_catalogue_keys(c->catalogue), from)) {
         const vd_model *model = choose_model_named(c, from);
-        return model != NULL ? text_of_defaults(model) : NULL;
+        return model != NULL ? text_of_defaults(c, model) : NULL;
     }
     vd_profile *profile = choose_profile(c, from);
     size_t length = 0;

@@ -85,7 +85,7 @@ static vd_result holds_default(const machine *m, uint16_t setting)
     if (!counts(m, setting)) {
         return none();
     }
-    vd_value value = vd_set_get(m->set, setting), initial = vd_setting_initial(&m->set->model->settings[setting]);
+    vd_value value = vd_set_get(m->set, setting), initial = vd_set_initial(m->set, setting);
     if (initial.type == VD_NOTHING) {
         return truth(false);
     }

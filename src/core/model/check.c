@@ -272,6 +272,50 @@ static unsigned numbers_in(const char *key)
     }
 }
 
+/* What a setting has otherwise in some units is part of what it has elsewhere. */
+static const char *check_editions(const vd_model *model, const vd_setting *s)
+{
+    for (uint16_t i = 0; i < s->edition_count; i++) {
+        const vd_edition *edition = &s->editions[i];
+        bool known = edition->variant == NULL;
+        for (uint8_t k = 0; k < model->variant_count; k++) {
+            known = known || vd_same_text(model->variants[k].key, edition->variant);
+        }
+        if (!known) {
+            return "is said to be otherwise in a variant that there is not";
+        }
+        if (edition->step > 0 && (edition->min < s->min || edition->max > s->max || edition->min > edition->max)) {
+            return "takes more in one of its editions than elsewhere";
+        }
+        for (uint16_t k = 0; k < edition->choice_count; k++) {
+            bool elsewhere = false;
+            for (uint16_t n = 0; n < s->choice_count; n++) {
+                elsewhere = elsewhere || s->choices[n].number == edition->choices[k].number;
+            }
+            if (!elsewhere) {
+                return "has a choice in one of its editions that it does not have elsewhere";
+            }
+        }
+    }
+    return NULL;
+}
+
+/* The default of each kind of unit passes its own check. */
+static const char *check_initials(const vd_model *model, const vd_setting *s)
+{
+    const char *wrong = check_initial(s);
+    uint16_t variants = model->variant_count > 0 ? model->variant_count : 1;
+    for (uint32_t kind = 0; kind < 2u * variants && wrong == NULL && s->edition_count > 0; kind++) {
+        vd_set set = {.model = model, .memory = NULL, .variant = VD_NONE};
+        vd_setting about;
+        set.variant = model->variant_count > 0 ? (uint16_t)(kind / 2) : VD_NONE;
+        set.firmware = kind % 2 > 0 ? UINT32_MAX : model->firmware > 0 ? model->firmware : 1;
+        vd_set_about(&set, (uint16_t)(s - model->settings), &about);
+        wrong = check_initial(&about);
+    }
+    return wrong;
+}
+
 static const char *check_block(const vd_model *model, const vd_setting *s)
 {
     const vd_block *block = s->block < model->block_count ? &model->blocks[s->block] : NULL;
@@ -304,7 +348,8 @@ void vd_check_settings(const vd_model *model, vd_judge *judge)
         for (size_t k = 0; k < sizeof checks / sizeof checks[0] && wrong == NULL; k++) {
             wrong = checks[k](model, s);
         }
-        wrong = wrong != NULL ? wrong : check_initial(s);
+        wrong = wrong != NULL ? wrong : check_editions(model, s);
+        wrong = wrong != NULL ? wrong : check_initials(model, s);
         if (wrong != NULL) {
             vd_judge_complain(judge, s, wrong);
         }
@@ -339,6 +384,15 @@ static const char *check_references(const vd_model *model)
 {
     if (!vd_text_is_key(model->key)) {
         return "has a key that is none";
+    }
+    for (uint8_t i = 0; i < model->ability_count; i++) {
+        bool known = model->abilities[i].variant == NULL;
+        for (uint8_t k = 0; k < model->variant_count; k++) {
+            known = known || vd_same_text(model->variants[k].key, model->abilities[i].variant);
+        }
+        if (!known) {
+            return "can do something in a variant that there is not";
+        }
     }
     for (uint8_t i = 0; i < model->measure_count; i++) {
         if (vd_own_measure_wrong(&model->measures[i]) != NULL) {

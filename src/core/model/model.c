@@ -194,7 +194,7 @@ static bool has_word(const char *words, vd_span word)
     return false;
 }
 
-vd_status vd_model_meets(const vd_model *model, const char *requirement, bool *meets, vd_fault *fault)
+vd_status vd_model_meets(const vd_model *model, uint16_t variant, const char *requirement, bool *meets, vd_fault *fault)
 {
     vd_span key = {requirement, 0}, rest = {requirement, strlen(requirement)};
     uint32_t number = 0;
@@ -213,13 +213,16 @@ vd_status vd_model_meets(const vd_model *model, const char *requirement, bool *m
     *meets = false;
     for (uint16_t i = 0; i < model->ability_count; i++) {
         const vd_ability *ability = &model->abilities[i];
-        if (!vd_same_word(vd_trimmed(key), ability->key)) {
+        bool has = ability->variant == NULL ||
+                   (variant < model->variant_count && vd_same_text(model->variants[variant].key, ability->variant));
+        if (!has || !vd_same_word(vd_trimmed(key), ability->key)) {
             continue;
         }
         bool words = ability->words[0] != '\0';
-        *meets = at_least ? !words && ability->number >= number
-                 : equals ? (words ? has_word(ability->words, rest) : counted && ability->number == number)
-                          : words || ability->number > 0;
+        bool one = at_least ? !words && ability->number >= number
+                   : equals ? (words ? has_word(ability->words, rest) : counted && ability->number == number)
+                            : words || ability->number > 0;
+        *meets = *meets || one;
     }
     return VD_OK;
 }

@@ -362,37 +362,28 @@ static void judge_circles(const vd_model *model, void *room, vd_judge *judge)
 
 /* ---- Defaults ---- */
 
-/* Whether a rule is broken by the defaults of a unit from its box, of any variant, with the oldest or the newest
- * firmware; the fault tells how. */
-static bool breaks(vd_set *set, uint16_t rule, vd_fault *fault)
-{
-    const vd_model *model = set->model;
-    uint16_t items = vd_rule_items(model, rule), kinds = model->variant_count > 0 ? model->variant_count : 1;
-    for (uint32_t kind = 0; kind < 2u * kinds; kind++) {
-        set->variant = model->variant_count > 0 ? (uint16_t)(kind / 2) : VD_NONE;
-        set->firmware = kind % 2 > 0 ? UINT32_MAX : model->firmware > 0 ? model->firmware : 1;
-        for (uint16_t item = 0; item < items; item++) {
-            if (vd_rule_judge(set, NULL, rule, item, fault) == VD_FAILS) {
-                return true;
-            }
-        }
-    }
-    return false;
-}
-
-/* A unit from its box keeps every rule that it would be refused for; two rules that contradict each other cannot both
- * be kept, so they are found here as well. */
+/* A unit from its box, of any variant, with the oldest or the newest firmware, keeps every rule that it would be
+ * refused for; two rules that contradict each other cannot both be kept, so they are found here as well. */
 static void judge_defaults(const vd_model *model, void *room, vd_judge *judge)
 {
-    vd_set set;
-    vd_set_start(&set, model, room, vd_set_size(model));
-    vd_set_put_initial(&set);
-    for (uint16_t i = 0; i < model->rule_count; i++) {
-        vd_fault fault = {0}, against = {0};
-        bool judged = model->rules[i].severity == VD_ERROR && model->book->rules[i].must.count > 0;
-        if (judged && breaks(&set, i, &fault)) {
-            vd_note_RULE_AGAINST_DEFAULTS(&against, fault.setting, fault.allowed);
-            vd_judge_note(judge, &against, i);
+    uint16_t variants = model->variant_count > 0 ? model->variant_count : 1;
+    for (uint32_t kind = 0; kind < 2u * variants; kind++) {
+        vd_set set;
+        vd_set_start(&set, model, room, vd_set_size(model));
+        set.variant = model->variant_count > 0 ? (uint16_t)(kind / 2) : VD_NONE;
+        set.firmware = kind % 2 > 0 ? UINT32_MAX : model->firmware > 0 ? model->firmware : 1;
+        vd_set_put_initial(&set);
+        for (uint16_t i = 0; i < model->rule_count; i++) {
+            uint16_t items = vd_rule_items(model, i);
+            bool judged = model->rules[i].severity == VD_ERROR && model->book->rules[i].must.count > 0;
+            vd_fault fault = {0}, against = {0};
+            for (uint16_t item = 0; item < items && judged; item++) {
+                if (vd_rule_judge(&set, NULL, i, item, &fault) == VD_FAILS) {
+                    vd_note_RULE_AGAINST_DEFAULTS(&against, fault.setting, fault.allowed);
+                    vd_judge_note(judge, &against, i);
+                    break;
+                }
+            }
         }
     }
 }
