@@ -44,8 +44,8 @@ done <<'MISTAKES'
 4|bed.3.rate=60 gallons|Give 0 to 50 gal.
 5|bed.3.rate=20|bed.3.rate is absent from this unit: There is no bed 3 here.
 4|bed.1.rate=500 kg|not in the unit
-4|pump.water=700|Give 0 to 600 gal.
-4|pump.mode=by-moisture|Choose off or timed.
+5|pump.water=700|Give 0 to 600 gal.
+5|pump.mode=by-moisture|Choose off or timed.
 5|bed.2.window.1.share=30 %|The windows of bed 2 add up to 80 %.
 MISTAKES
 run 0 verdite change "pump.suction=-7 in" "pump.pulse=2040" pump.station=QU4LM "bed.2.line=2" "bed.1.window.2.opens=05:00" \

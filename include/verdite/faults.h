@@ -134,6 +134,8 @@
       "Change it again, or leave it as it is.")                                                                        \
     X(ADDRESS_LISTED, NO, "", WANTED, "On this line address {1} belongs to {said}, which may only be unplugged.",      \
       "Nothing was sent. Choose another address, or give that unit another one first.")                                \
+    X(UNIT_ALIKE, NO, "", VALUE, "{setting}: {said} is what {allowed} has, and no two units may have it.",             \
+      "Nothing was sent. Give this one its own.")                                                                      \
     X(LINK_STAYED, NOT_VERIFIED, "", PLAIN, "It took the new address or line setting, and answers where it did.",      \
       "Switch it off and on, then look for it at both.")                                                               \
     X(NOT_FOLLOWED, CONTACT, "", WORDS, "It answers neither at {said} nor at {allowed}.",                              \

@@ -79,6 +79,13 @@ typedef enum vd_role {
 /* Whether a setting with this role is part of the unit's own link. */
 bool vd_role_is_link(vd_role role);
 
+/* What a value has to be among all units. */
+typedef enum vd_among {
+    VD_AMONG_ANY,
+    VD_AMONG_UNIQUE, /* no two units may have the same, but for the factory default */
+    VD_AMONG_SHARED  /* several have the same on purpose, also of what else would be a single unit's own */
+} vd_among;
+
 typedef struct vd_choice {
     const char *name;  /* as typed and printed */
     const char *label; /* what it means, or "" */
@@ -229,6 +236,7 @@ struct vd_setting {
     bool once;         /* a write of it whose outcome is not known is never sent again */
     uint8_t keeps;     /* vd_keeping */
     uint8_t check;     /* texts: vd_check */
+    uint8_t among;     /* vd_among */
     vd_place place;    /* where it lives in a unit that has registers */
     vd_field field;    /* where it lives in a unit that talks in lines */
     vd_motion motion;

@@ -138,7 +138,7 @@ bool asked_shows(cli *c, visit *v)
         show_unsent(c, v, v->task);
         show_origin(c, v);
     }
-    return !v->spared && journal_judge_address(c, v);
+    return !v->spared && journal_judge_others(c, v);
 }
 
 /* Whether the port can follow the unit to the line setting that it is to have. Who has an address is looked for there

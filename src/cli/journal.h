@@ -11,8 +11,8 @@ int64_t now_of_day(void);
 /* Claims the unit that was just met. False: another program has it, which v->held_up tells. */
 bool journal_claim(cli *c, visit *v);
 /* Tells of another unit that had the new address when it was met last: it may only be unplugged. False: it is known to
- * be on this line, and nobody else gets that address there. */
-bool journal_judge_address(cli *c, const visit *v);
+ * be on this line, and nobody else gets that address there; or another unit has what no two may have. */
+bool journal_judge_others(cli *c, const visit *v);
 /* Keeps the record that is wanted; and feeds the outcome. */
 vd_status journal_write(cli *c, visit *v, vd_fault *fault);
 void journal_keep(cli *c, visit *v, vd_loop *loop);

@@ -106,6 +106,7 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     static const char *const rights[] = {"anyone", "fitter", "maker", NULL};
     static const char *const roles[] = {"none", "address", "baud", "framing", "name", NULL};
     static const char *const effects[] = {"nothing", "restart", "link", "outage", NULL};
+    static const char *const amongs[] = {"any", "unique", "shared", NULL};
     static const char *const keepings[] = {"as-written", "capitals", "nearest-step", NULL};
     yaml_file *yaml = &file->yaml;
     const char *when = "", *because = "";
@@ -118,6 +119,7 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     fine = yaml_take_word(yaml, map, "role", false, roles, &setting->role) && fine;
     fine = yaml_take_word(yaml, map, "writing-causes", false, effects, &setting->effect) && fine;
     fine = yaml_take_word(yaml, map, "keeps", false, keepings, &setting->keeps) && fine;
+    fine = yaml_take_word(yaml, map, "among-units", false, amongs, &setting->among) && fine;
     fine = yaml_take_truth(yaml, map, "once", &setting->once) && fine;
     fine = yaml_take_truth(yaml, map, "or-empty", &setting->or_empty) && fine;
     fine = yaml_take_truth(yaml, map, "essential", &setting->essential) && fine;
@@ -157,13 +159,27 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
 
 bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting)
 {
-    static const char *const keys[] = {
-        "key",         "group",   "label",       "help",       "type",     "unit",           "range",        "counts",
-        "step",        "length",  "tick",        "choices",    "decimals", "decimals-from",  "least-length", "alphabet",
-        "default",     "access",  "read-by",     "written-by", "role",     "writing-causes", "essential",    "secret",
-        "placeholder", "when",    "because",     "at",         "keeps",    "once",           "moves",        "own",
-        "pattern",     "example", "check-digit", "or-empty",   "editions", "like",           "scale",        "offset",
-        NULL};
+    static const char *const keys[] = {"key",          "group",
+                                       "label",        "help",
+                                       "type",         "unit",
+                                       "range",        "counts",
+                                       "step",         "length",
+                                       "tick",         "choices",
+                                       "decimals",     "decimals-from",
+                                       "least-length", "alphabet",
+                                       "default",      "access",
+                                       "read-by",      "written-by",
+                                       "role",         "writing-causes",
+                                       "essential",    "secret",
+                                       "placeholder",  "when",
+                                       "because",      "at",
+                                       "keeps",        "once",
+                                       "moves",        "own",
+                                       "pattern",      "example",
+                                       "check-digit",  "or-empty",
+                                       "among-units",  "editions",
+                                       "like",         "scale",
+                                       "offset",       NULL};
     *setting = (vd_setting){.key = "",
                             .label = "",
                             .help = "",

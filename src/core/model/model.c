@@ -124,7 +124,8 @@ int vd_field_order(const vd_field *a, const vd_field *b)
 
 bool vd_setting_is_own(const vd_setting *setting)
 {
-    return setting->own || setting->role == VD_ROLE_ADDRESS || setting->role == VD_ROLE_NAME;
+    bool own = setting->own || setting->role == VD_ROLE_ADDRESS || setting->role == VD_ROLE_NAME;
+    return setting->among == VD_AMONG_UNIQUE || (own && setting->among != VD_AMONG_SHARED);
 }
 
 bool vd_setting_is_shown(const vd_setting *setting)
