@@ -32,6 +32,12 @@ says "pump.water 400 gal"
 tells "warning: bed.1.line: Two beds hang on one line."
 tells "2  Bed 3 is shut."
 case $out in *bed.3.rate*) fail "a rate of a bed that is absent" ;; esac
+run 0 verdite set two.yaml preset:clay
+says "bed.1.rate: 40 gal, was 100 gal"
+run 4 verdite set two.yaml preset:peat
+tells "A sluice has no preset \"peat\". Here belong: clay, sand."
+run 0 verdite model sluice
+says "preset:clay heavy soil"
 at=(--bench sluice-bench --model sluice --address 1 --yes)
 while IFS='|' read -r status change words; do
     run "$status" verdite change "$change" "${at[@]}"

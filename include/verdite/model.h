@@ -5,6 +5,7 @@
 #ifndef VERDITE_MODEL_H
 #define VERDITE_MODEL_H
 
+#include "verdite/about.h"
 #include "verdite/line.h"
 #include "verdite/setting.h"
 
@@ -45,20 +46,6 @@ typedef struct vd_rule {
     bool enforced;    /* the unit itself refuses what breaks it */
 } vd_rule;
 
-/* A variant of a model, told by the product name in its identity. */
-typedef struct vd_variant {
-    const char *key, *label;
-    const char *product;
-} vd_variant;
-
-/* Something that a unit can do or has, for choosing a model: a number ("inputs", 2), or words ("supply", "battery"). */
-typedef struct vd_ability {
-    const char *key, *label;
-    const char *words; /* separated by blanks; "" where it is a number */
-    int64_t number;
-    const char *variant; /* key of the variant that has it; NULL: all */
-} vd_ability;
-
 /* Something a unit does when told to, apart from settings. */
 typedef enum vd_deed { VD_DEED_OWN, VD_DEED_RESTART, VD_DEED_DEFAULTS, VD_DEED_CLEAR } vd_deed;
 typedef struct vd_action {
@@ -68,19 +55,6 @@ typedef struct vd_action {
     uint32_t takes;          /* milliseconds */
     uint8_t deed;            /* vd_deed: something of its own, restarts, back to factory defaults, clears its memory */
 } vd_action;
-
-/* A paragraph of the start-up page. */
-typedef struct vd_topic {
-    const char *label, *text;
-} vd_topic;
-
-/* Something that must be known before leaving the depot. */
-typedef struct vd_errand {
-    const char *label, *help;
-    const char *who;          /* who supplies it */
-    const uint16_t *settings; /* those that it goes into */
-    uint16_t setting_count;
-} vd_errand;
 
 /* How one logs in, where the unit wants it. */
 typedef struct vd_login {
@@ -211,6 +185,7 @@ struct vd_model {
     const vd_variant *variants;
     const vd_ability *abilities;
     const vd_action *actions;
+    const vd_preset *presets;
     const vd_topic *topics;
     const vd_errand *errands;
     const vd_hole *holes;
@@ -220,7 +195,8 @@ struct vd_model {
     uint8_t dtr, rts;       /* vd_signal */
     uint16_t setting_count; /* at most 65534 */
     uint16_t hole_count, rule_count, block_count;
-    uint8_t measure_count, group_count, variant_count, ability_count, action_count, topic_count, errand_count;
+    uint8_t preset_count, measure_count, group_count, variant_count, ability_count, action_count, topic_count,
+        errand_count;
     uint8_t address_low, address_high; /* unit addresses it can have */
     uint8_t address_factory;
     bool address_shared;   /* several units may have one address on purpose */

@@ -295,6 +295,9 @@ void verdicts_show(cli *c, const visit *v, const char *file);
 
 /* What several units at one address were told: nothing of it is known to be so. */
 void verdicts_show_told(cli *c, const visit *v);
+/* The words with each preset:KEY in them written out as KEY=VALUE; NULL: the model has no such preset, which is reported.
+ * Free with g_strfreev(). */
+char **changes_expand(cli *c, const vd_model *model, char **words);
 /* Puts all of the words KEY=VALUE into a profile; of a secret the key alone, then it is asked for. False: reported. */
 bool changes_put(cli *c, vd_profile *profile, char **words);
 /* A visit that makes a unit hold something, or compares it, with its verdicts and what to do next. */

@@ -76,8 +76,9 @@ static const cli_command commands[] = {
      "change settings in a file",
      "Changes settings in a profile. Comments, order and spelling of everything else stay as they are. Either all "
      "changes are made or none.\n"
-     "Of a secret, give the key alone: it is asked for and not shown.",
-     {"verdite set hive-03.yaml weight.low-limit=\"20 kg\" weight.alarm=low"},
+     "Of a secret, give the key alone: it is asked for and not shown. preset:NAME stands for all values of a preset of "
+     "the model.",
+     {"verdite set hive-03.yaml weight.low-limit=\"20 kg\" weight.alarm=low", "verdite set box.yaml preset:saves-data"},
      0,
      command_set},
     {"unset",
@@ -136,7 +137,7 @@ static const cli_command commands[] = {
      {{"KEY=VALUE", KIND_CHANGE, false, true}},
      "change settings of a unit, and verify it, without a file",
      "Does what write does, with the settings that are named, and needs no file. Of a secret, give the key alone: it "
-     "is asked for and not shown.",
+     "is asked for and not shown. preset:NAME stands for all values of a preset of the model.",
      {"verdite change --address 3 weight.low-limit=\"20 kg\" weight.alarm=low",
       "verdite change --addresses 1-10 --at-once weight.low-limit=\"20 kg\""},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD | TAKES_SEVERAL | TAKES_AT_ONCE,

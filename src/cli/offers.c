@@ -129,6 +129,11 @@ static void offer_actions(const typing *t)
 static void offer_changes(const typing *t)
 {
     const vd_model *model = model_of(t);
+    for (uint8_t i = 0; model != NULL && i < model->preset_count; i++) {
+        char *word = g_strconcat("preset:", model->presets[i].key, NULL);
+        offer(t, word, model->presets[i].label);
+        g_free(word);
+    }
     for (uint16_t i = 0; model != NULL && i < model->setting_count; i++) {
         const vd_setting *setting = &model->settings[i];
         char *key = setting->secret ? g_strdup(setting->key) : g_strconcat(setting->key, "=", NULL);

@@ -34,10 +34,10 @@ static bool take_groups(vd_model_file *file, const yaml_node_t *root)
 static bool take_all(vd_model_file *file)
 {
     static const char *const keys[] = {
-        "verdite-model", "model",    "title",     "summary", "can",      "variants",       "firmware",
-        "line",          "address",  "identify",  "store",   "restart",  "login",          "times",
-        "limits",        "holes",    "listening", "actions", "start-up", "before-leaving", "groups",
-        "choices",       "settings", "rules",     "speaks",  "measures", "channels",       NULL};
+        "verdite-model", "model",    "title",    "summary",        "can",    "variants", "firmware", "line",
+        "address",       "identify", "store",    "restart",        "login",  "times",    "limits",   "holes",
+        "listening",     "actions",  "start-up", "before-leaving", "groups", "choices",  "settings", "rules",
+        "speaks",        "presets",  "measures", "channels",       NULL};
     yaml_node_t *root = yaml_root(&file->yaml);
     if (root == NULL) {
         return yaml_note(&file->yaml, NULL, vd_fault_of_WRONG_SHAPE("an empty file", "a model"));
@@ -61,6 +61,7 @@ static bool take_all(vd_model_file *file)
     fine = model_take_choice_lists(file, root) && fine;
     fine = model_take_measures(file, root) && fine;
     fine = model_take_settings(file, root) && fine;
+    fine = model_take_presets(file, root) && fine;
     fine = model_take_about(file, root) && fine;
     fine = model_take_rules(file, root) && fine;
     return model_prepare(file) && fine;

@@ -18,13 +18,15 @@ static vd_profile *empty_profile(cli *c, const vd_model *model)
 static vd_class write_words(cli *c, const vd_model *model, char **words, const char *called)
 {
     vd_profile *profile = empty_profile(c, model);
-    if (profile != NULL && changes_put(c, profile, words)) {
+    char **all = changes_expand(c, model, words);
+    if (profile != NULL && all != NULL && changes_put(c, profile, all)) {
         const visit_task task = {.task = VD_TASK_WRITE,
                                  .target = vd_profile_values(profile),
                                  .called = called,
                                  .show_changes = changes_show};
         visit_several(c, model, &task);
     }
+    g_strfreev(all);
     vd_profile_free(profile);
     return c->worst;
 }

@@ -150,6 +150,11 @@ static void show_head(const cli *c, const vd_model *model)
         sheet_row(&variants, name, model->variants[i].label, NULL);
         g_free(name);
     }
+    for (uint8_t i = 0; i < model->preset_count; i++) {
+        char *name = g_strdup_printf("preset:%s", model->presets[i].key);
+        sheet_row(&variants, name, model->presets[i].label, NULL);
+        g_free(name);
+    }
     sheet_print(&variants);
 }
 

@@ -72,6 +72,51 @@ static bool put_secret(cli *c, vd_profile *profile, const char *key, bool told)
     return status == VD_OK;
 }
 
+static const char *preset_key_at(const void *about, size_t i)
+{
+    return ((const vd_model *)about)->presets[i].key;
+}
+
+static bool add_preset(cli *c, const vd_model *model, const char *key, GPtrArray *words)
+{
+    for (uint8_t i = 0; i < model->preset_count; i++) {
+        const vd_preset *preset = &model->presets[i];
+        for (uint16_t k = 0; k < preset->setting_count && strcmp(preset->key, key) == 0; k++) {
+            g_ptr_array_add(words,
+                            g_strdup_printf("%s=%s", model->settings[preset->settings[k]].key, preset->values[k]));
+        }
+        if (strcmp(preset->key, key) == 0) {
+            return true;
+        }
+    }
+    char *said = g_strdup_printf("A %s has no preset \"%s\".", model->key, key);
+    char *near = model->preset_count > 0 ? vd_suggest(key, model->preset_count, preset_key_at, model) : g_strdup("");
+    report_wrong_words(c, said, near);
+    g_free(near);
+    g_free(said);
+    return false;
+}
+
+char **changes_expand(cli *c, const vd_model *model, char **words)
+{
+    static const char prefix[] = "preset:";
+    GPtrArray *all = g_ptr_array_new();
+    bool fine = true;
+    for (char **word = words; *word != NULL; word++) {
+        if (g_str_has_prefix(*word, prefix) && strchr(*word, '=') == NULL) {
+            fine = add_preset(c, model, *word + sizeof prefix - 1, all) && fine;
+        } else {
+            g_ptr_array_add(all, g_strdup(*word));
+        }
+    }
+    g_ptr_array_add(all, NULL);
+    char **expanded = (char **)g_ptr_array_free(all, FALSE);
+    if (!fine) {
+        g_strfreev(expanded);
+    }
+    return fine ? expanded : NULL;
+}
+
 bool changes_put(cli *c, vd_profile *profile, char **words)
 {
     bool fine = true;
@@ -133,17 +178,17 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
 
 vd_class command_set(cli *c)
 {
-    char **words = c->options.words;
-    const char *path = words[0];
+    const char *path = c->options.words[0];
     vd_findings *findings = vd_findings_new(path);
     vd_profile *before = vd_profile_load(path, c->catalogue, findings);
     vd_profile *profile = before != NULL ? vd_profile_copy(before) : NULL;
+    char **words = profile != NULL ? changes_expand(c, vd_profile_model(profile), c->options.words + 1) : NULL;
     size_t length = 0;
     vd_fault fault = {0};
     if (profile == NULL) {
         report_findings(c, findings);
-    } else if (changes_put(c, profile, words + 1)) {
-        if (!judge(c, before, profile, words + 1)) {
+    } else if (words != NULL && changes_put(c, profile, words)) {
+        if (!judge(c, before, profile, words)) {
             c->worst = VD_CLASS_USAGE;
         } else {
             size_t was_length = 0;
@@ -159,6 +204,7 @@ vd_class command_set(cli *c)
     if (profile != NULL && c->worst != VD_CLASS_FINE) {
         message(c, "%s is as it was.", path);
     }
+    g_strfreev(words);
     vd_profile_free(before);
     vd_profile_free(profile);
     vd_findings_free(findings);
