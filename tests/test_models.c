@@ -368,7 +368,8 @@ static void test_choosing_by_requirement(void **state)
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(requirements); i++) {
         bool meets = false;
-        assert_int_equal(vd_model_meets(dowel(), VD_NONE, requirements[i].requirement, &meets, NULL), requirements[i].status);
+        assert_int_equal(vd_model_meets(dowel(), VD_NONE, requirements[i].requirement, &meets, NULL),
+                         requirements[i].status);
         if (meets != requirements[i].dowel) {
             fail_msg("%s was misjudged", requirements[i].requirement);
         }

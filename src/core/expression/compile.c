@@ -66,10 +66,17 @@ static vd_kind primary(vd_compiler *c)
     } else if (vd_is_letter(ch)) {
         kind = name(c);
     } else {
-        kind = vd_expr_fail_at(c, c->at, c->at < c->length ? c->at + 1 : c->at, "a value belongs here");
+        kind = vd_expr_fail_at(c, c->at, c->at < c->length ? c->at + 1 : c->at,
+                               ch == '!' ? "the word for it is not" : "a value belongs here");
     }
     c->depth--;
     return kind;
+}
+
+static bool is_zero(const vd_compiler *c)
+{
+    const vd_instruction *last = &c->book->steps[c->book->step_count - 1];
+    return last->op == VD_OP_CONSTANT && last->of.number == 0;
 }
 
 static vd_kind product(vd_compiler *c)
@@ -81,7 +88,11 @@ static vd_kind product(vd_compiler *c)
         if (c->failed || (!times && !by)) {
             return kind;
         }
+        uint32_t before = c->book->step_count;
         vd_kind next = primary(c);
+        if (!c->failed && by && c->book->step_count == before + 1 && is_zero(c)) {
+            return vd_expr_fail_at(c, from, c->at, "nothing can be divided by 0");
+        }
         vd_expr_emit(c, times ? VD_OP_MULTIPLY : VD_OP_DIVIDE, 0, 0, 0, -1);
         if (c->failed) {
             return kind;
@@ -194,10 +205,19 @@ static bool hangs_on_choice(const vd_compiler *c, const vd_kind *kind)
     return kind->setting != VD_NONE && c->model->settings[kind->setting].like_count > 0;
 }
 
-static bool is_zero(const vd_compiler *c)
+/* A name that is none of those that the left side may be; they are told. */
+static void fail_choice(vd_compiler *c, const vd_kind *left, size_t from, size_t to)
 {
-    const vd_instruction *last = &c->book->steps[c->book->step_count - 1];
-    return last->op == VD_OP_CONSTANT && last->of.number == 0;
+    char why[VD_ALLOWED_SIZE];
+    vd_writer writer = vd_writer_start(why, sizeof why);
+    bool variant = left->class == VD_IS_VARIANT;
+    uint16_t count = variant ? c->model->variant_count : c->model->settings[left->setting].choice_count;
+    vd_writer_add(&writer, variant ? "that is none of the variants: " : "that is none of its choices: ");
+    for (uint16_t i = 0; i < count; i++) {
+        vd_writer_add(&writer, i > 0 ? ", " : "");
+        vd_writer_add(&writer, variant ? c->model->variants[i].key : c->model->settings[left->setting].choices[i].name);
+    }
+    vd_expr_fail_at(c, from, to, why);
 }
 
 /* What stands right of a comparison. */
@@ -214,7 +234,12 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
         return;
     }
     vd_expr_skip_blanks(c);
-    size_t right_from = c->at;
+    size_t right_from = c->at, word = vd_expr_word_length(c, c->at);
+    if (chooses(left) && word > 0 && vd_expr_char_at(c, c->at + word) != '(' &&
+        !vd_expr_names_setting(c, c->at, word)) {
+        fail_choice(c, left, right_from, right_from + word);
+        return;
+    }
     bool quoted = vd_expr_char_at(c, c->at) == '"' || vd_expr_char_at(c, c->at) == '\'';
     bool typed = quoted && left->setting != VD_NONE &&
                  (left->class == VD_IS_ADDRESS || left->class == VD_IS_OTHER || left->class == VD_IS_DATE ||
@@ -289,6 +314,12 @@ static vd_kind comparison(vd_compiler *c)
     vd_kind left = sum(c);
     for (size_t i = 0; i < sizeof signs / sizeof signs[0] && !c->failed; i++) {
         if (vd_expr_take(c, signs[i].sign)) {
+            if (vd_expr_char_at(c, c->at) == '=') {
+                return vd_expr_fail_at(c, c->at - 1, c->at + 1, "one = is enough");
+            }
+            if (signs[i].op == VD_OP_BELOW && vd_expr_char_at(c, c->at) == '>') {
+                return vd_expr_fail_at(c, c->at - 1, c->at + 1, "the sign for it is !=");
+            }
             right_side(c, &left, signs[i].ordered, from);
             vd_expr_emit(c, signs[i].op, 0, 0, 0, -1);
             return vd_expr_plain(VD_IS_TRUTH);
@@ -299,7 +330,9 @@ static vd_kind comparison(vd_compiler *c)
             return vd_expr_fail_at(c, from, c->at, "only flags can have something");
         }
         if (!take_choice(c, &left)) {
-            return vd_expr_fail_at(c, c->at, c->length, "that is none of its flags");
+            size_t word = vd_expr_word_length(c, c->at);
+            fail_choice(c, &left, c->at, word > 0 ? c->at + word : c->length);
+            return vd_expr_plain(VD_IS_TRUTH);
         }
         vd_expr_emit(c, VD_OP_HAS, 0, 0, 0, -1);
         return vd_expr_plain(VD_IS_TRUTH);
@@ -350,6 +383,21 @@ vd_kind vd_expr_expression(vd_compiler *c)
     return chain(c, "or", VD_OP_OR, conjunction);
 }
 
+/* Something is left over: most often a sign of another language. */
+static void fail_rest(vd_compiler *c)
+{
+    static const struct {
+        const char *sign, *why;
+    } signs[] = {{"&&", "the word for it is and"}, {"||", "the word for it is or"}};
+    const char *why = "nothing more belongs here";
+    for (size_t i = 0; i < sizeof signs / sizeof signs[0]; i++) {
+        size_t length = strlen(signs[i].sign);
+        bool there = c->length - c->at >= length && memcmp(c->text + c->at, signs[i].sign, length) == 0;
+        why = there ? signs[i].why : why;
+    }
+    vd_expr_fail_at(c, c->at, c->length, why);
+}
+
 bool vd_compile(const vd_model *model, vd_book *book, const char *source, size_t length, uint16_t block, bool mention,
                 vd_code *code, vd_kind *kind, vd_fault *fault)
 {
@@ -366,7 +414,7 @@ bool vd_compile(const vd_model *model, vd_book *book, const char *source, size_t
     *kind = vd_expr_expression(&c);
     vd_expr_skip_blanks(&c);
     if (!c.failed && c.at < c.length) {
-        vd_expr_fail_at(&c, c.at, c.length, "nothing more belongs here");
+        fail_rest(&c);
     }
     *code = (vd_code){c.first, book->step_count - c.first};
     return !c.failed;

@@ -154,11 +154,20 @@ vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length)
                : vd_expr_fail_at(c, from, from + length, "these are equal or not, but none is above another");
 }
 
+bool vd_expr_names_setting(vd_compiler *c, size_t from, size_t length)
+{
+    uint16_t setting = VD_NONE, stride = 0;
+    return resolve(c, from, length, &setting, &stride);
+}
+
 vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length)
 {
     uint16_t setting = VD_NONE, stride = 0;
     if (!resolve(c, from, length, &setting, &stride)) {
-        return vd_expr_fail_at(c, from, from + length, "that is the name of nothing");
+        bool here = c->block == VD_NONE && length > 5 && memcmp(c->text + from, "this.", 5) == 0;
+        return vd_expr_fail_at(c, from, from + length,
+                               here ? "there is no item here: this. belongs in a block, and in a rule with each"
+                                    : "that is the name of nothing");
     }
     note_mention(c, setting, stride);
     vd_expr_emit(c, op, 0, setting, stride, 1);

@@ -43,6 +43,8 @@ bool vd_expr_is_number(const vd_kind *kind);
 
 /* ---- names.c ---- */
 
+/* Whether a word is the name of a setting. */
+bool vd_expr_names_setting(vd_compiler *c, size_t from, size_t length);
 /* A setting by its name, or a question about it. */
 vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length);
 /* The number of the item that an expression is about, or of the one around it. */
