@@ -118,7 +118,7 @@ void vd_unit_restart(vd_unit *unit, uint64_t now)
 void vd_unit_act(vd_unit *unit, const vd_action *action, uint64_t now)
 {
     if (action->deed == VD_DEED_DEFAULTS) {
-        vd_set_put_initial(&unit->stored);
+        vd_unit_as_new(&unit->stored);
         unit->keeping = true;
     }
     if (action->deed == VD_DEED_RESTART || action->deed == VD_DEED_DEFAULTS) {

@@ -54,8 +54,8 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity 
     unit->tries_left = model->login.tries;
     vd_set_tell_unit(&unit->live, identity);
     vd_set_tell_unit(&unit->stored, identity);
-    vd_set_put_initial(&unit->stored);
-    vd_set_put_initial(&unit->live);
+    vd_unit_as_new(&unit->stored);
+    vd_unit_as_new(&unit->live);
     return VD_OK;
 }
 

@@ -37,6 +37,11 @@ bool vd_unit_log_in(vd_unit *unit, const vd_value *said);
 /* A request came: who was logged in and silent for too long is so no longer. */
 void vd_unit_is_asked(vd_unit *unit, uint64_t now);
 
+/* ---- factory.c ---- */
+
+/* Puts what a unit holds from the factory into a bank, which knows which unit it is of. */
+void vd_unit_as_new(vd_set *bank);
+
 /* ---- readings.c ---- */
 
 /* Brings the readings to where they are now. */

@@ -296,12 +296,8 @@ static bool is_command(const vd_modbus_call *call, uint16_t address)
            (call->function == VD_MODBUS_WRITE_ONE || call->function == VD_MODBUS_WRITE_MANY);
 }
 
-static void store(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
+static void store(vd_unit *unit, uint64_t now)
 {
-    if (written_word(call, 0) != unit->model->store.value) {
-        vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
-        return;
-    }
     vd_unit_store(unit, now);
     vd_modbus_refuse(&unit->responder, ACKNOWLEDGE);
 }
@@ -355,8 +351,9 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
     if (log_in(unit, call)) {
         return;
     }
-    if (model->store.needed && is_command(call, model->store.address)) {
-        allowed ? store(unit, call, now) : vd_modbus_refuse(&unit->responder, login_wanted(unit));
+    bool to_store = model->store.needed && is_command(call, model->store.address);
+    if (to_store && written_word(call, 0) == model->store.value) {
+        allowed ? store(unit, now) : vd_modbus_refuse(&unit->responder, login_wanted(unit));
         return;
     }
     for (uint8_t i = 0; i < model->action_count; i++) {
@@ -370,6 +367,10 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
             vd_modbus_answer_done(&unit->responder);
             return;
         }
+    }
+    if (to_store) { /* what it is told there is nothing that it does */
+        vd_modbus_refuse(&unit->responder, allowed ? ILLEGAL_VALUE : login_wanted(unit));
+        return;
     }
     bool one_by_one = model->limits.one_by_one && call->function == VD_MODBUS_WRITE_MANY;
     uint8_t exception = one_by_one ? take_one_by_one(unit, call) : stage(unit, call);

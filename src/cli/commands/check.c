@@ -2,6 +2,25 @@
  * verdite check: a profile, or a model as its author wants it judged. */
 #include "../cli.h"
 
+/* What the model leaves open is no mistake, but its author may have forgotten it. */
+static void remark_open(const cli *c, const vd_model *model)
+{
+    GString *keys = g_string_new("");
+    unsigned count = 0;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        const vd_setting *setting = &model->settings[i];
+        bool shown = setting->initial_text == NULL && !setting->has_initial && vd_setting_is_shown(setting);
+        if (shown && count++ < 5) {
+            g_string_append_printf(keys, "%s%s", count > 1 ? ", " : "", setting->key);
+        }
+    }
+    if (count > 0) {
+        message(c, "note: %u setting%s no default, so a bench plays the least that will do: %s%s.", count,
+                count == 1 ? " has" : "s have", keys->str, count > 5 ? ", ..." : "");
+    }
+    g_string_free(keys, TRUE);
+}
+
 /* A model file, as its author wants it judged. */
 static vd_class check_model(cli *c, const char *path)
 {
@@ -20,6 +39,7 @@ static vd_class check_model(cli *c, const char *path)
                                          model->key, model->setting_count, model->rule_count, path);
             lead_print(c, TONE_GOOD, "Right:", "", what);
             g_free(what);
+            remark_open(c, model);
         }
     } else if (!c->options.json) {
         char *what = g_strdup_printf("%u finding%s.", wrong, wrong == 1 ? "" : "s");

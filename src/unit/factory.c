@@ -1,0 +1,57 @@
+/* SPDX-License-Identifier: MIT
+ * What a unit holds from the factory: the defaults of its model; and where the model gives none, the least that will
+ * do, so that every unit can be played.
+ */
+#include "unit_parts.h"
+
+/* A text that will do: an example, or as many of the first character as are needed. */
+static uint16_t least_text(const vd_setting *setting, char *text)
+{
+    uint16_t length = 0;
+    char first = setting->alphabet != NULL ? setting->alphabet[0] : (char)(setting->least > 0 ? '0' : ' ');
+    if (setting->example != NULL) {
+        while (setting->example[length] != '\0' && length < setting->length) {
+            text[length] = setting->example[length];
+            length++;
+        }
+        return length;
+    }
+    bool characters = vd_type_is_text((vd_type)setting->type);
+    while (length < setting->least && !(setting->or_empty && characters)) {
+        text[length++] = characters ? first : '\0';
+    }
+    return length;
+}
+
+static vd_value least(const vd_setting *setting, char *text)
+{
+    vd_value value = {.type = setting->type, .text = text};
+    if (vd_type_is_bytes((vd_type)setting->type)) {
+        value.length = least_text(setting, text);
+        return value;
+    }
+    switch ((vd_type)setting->type) {
+    case VD_CHOICE: value.number = setting->choice_count > 0 ? setting->choices[0].number : 0; break;
+    case VD_POSITION:
+    case VD_FLAGS: value.number = 0; break;
+    default: return vd_value_from_count(setting, setting->min, setting->places);
+    }
+    return value;
+}
+
+void vd_unit_as_new(vd_set *bank)
+{
+    const vd_model *model = bank->model;
+    vd_set_put_initial(bank);
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        char text[VD_MOST_BYTES];
+        vd_setting about;
+        vd_value initial = vd_set_initial(bank, i);
+        if (initial.type == VD_NOTHING) {
+            vd_set_about(bank, i, &about);
+            vd_value value = least(&about, text);
+            vd_set_put(bank, i, &value);
+        }
+    }
+    vd_set_reinterpret(bank);
+}
