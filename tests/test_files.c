@@ -327,7 +327,9 @@ static const struct {
      "read-only and has a default"},
     {"restart: {takes: 2 s, ", "restart: {takes: 2 s, undoes: login, ", VD_MODEL_INCONSISTENT,
      "registers have no word for"},
-    {"groups:\n", "groups: &g\n", VD_OK, ""}, /* an anchor that nobody uses */
+    {"groups:\n", "groups: &g\n", VD_NO_ALIASES, "Anchors"},
+    {"title: Dowel", "title: Scales &Co for Dowel", VD_OK, ""},
+    {"title: Dowel", "title: \"&both\" #", VD_OK, ""},
     {"key: line, label: Line}", "key: line, label: &a Line}\n  - {key: other, label: *a}", VD_NO_ALIASES, "Anchors"},
     {"model: dowel", "model: [dowel", VD_NOT_YAML, ""},
 };
@@ -340,6 +342,7 @@ static const struct {
 } lines_faults[] = {
     {"manner: sentences", "manner: morse", VD_WRONG_SHAPE, "commands, queries, sentences"},
     {"talker: PQLM, ", "", VD_KEY_MISSING, "talker"},
+    {"longest-line: 82", "longest-line: 41", VD_MODEL_INCONSISTENT, "longer than the longest line"},
     {"longest-line: 82", "longest-line: 9", VD_WRONG_SHAPE, "40 to 512"},
     {"several: yes}", "serveral: yes}", VD_NO_SUCH_KEY, "several"},
     {"identify: {maker", "identify: {by: objects, maker", VD_NO_SUCH_KEY, "by"},

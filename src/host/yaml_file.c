@@ -234,8 +234,59 @@ static bool meets(yaml_file *file, GArray *met, int child)
     return true;
 }
 
+/* Whether a text has what could begin an anchor; most have none, and need not be read again. */
+static bool may_have_anchor(const yaml_file *file)
+{
+    for (const char *at = strchr(file->text, '&'); at != NULL; at = strchr(at + 1, '&')) {
+        bool begins = at == file->text || strchr(" \t\r\n[{,", at[-1]) != NULL;
+        if (begins && at[1] != '\0' && (g_ascii_isalnum(at[1]) || at[1] == '_' || at[1] == '-')) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static const yaml_char_t *anchor_of(const yaml_event_t *event)
+{
+    return event->type == YAML_SCALAR_EVENT           ? event->data.scalar.anchor
+           : event->type == YAML_SEQUENCE_START_EVENT ? event->data.sequence_start.anchor
+           : event->type == YAML_MAPPING_START_EVENT  ? event->data.mapping_start.anchor
+                                                      : NULL;
+}
+
+/* The tree does not say which of its nodes had an anchor, so the text is gone through once more. */
+static bool refuse_anchors(yaml_file *file)
+{
+    yaml_parser_t parser;
+    bool fine = true, ended = !may_have_anchor(file);
+    if (ended || yaml_parser_initialize(&parser) == 0) {
+        return true;
+    }
+    yaml_parser_set_encoding(&parser, YAML_UTF8_ENCODING);
+    yaml_parser_set_input_string(&parser, (const unsigned char *)file->text, file->length);
+    while (!ended) {
+        yaml_event_t event;
+        if (yaml_parser_parse(&parser, &event) == 0) {
+            break;
+        }
+        if (anchor_of(&event) != NULL) {
+            vd_fault fault = vd_fault_of_NO_ALIASES();
+            vd_findings_add(file->findings, (unsigned)event.start_mark.line + 1, (unsigned)event.start_mark.column + 1,
+                            &fault);
+            fine = false;
+        }
+        ended = event.type == YAML_STREAM_END_EVENT;
+        yaml_event_delete(&event);
+    }
+    yaml_parser_delete(&parser);
+    return fine;
+}
+
 bool yaml_refuse_aliases(yaml_file *file)
 {
+    if (!refuse_anchors(file)) {
+        return false;
+    }
     const yaml_node_t *nodes = file->document.nodes.start;
     gsize count = (gsize)(file->document.nodes.top - nodes);
     GArray *met = g_array_sized_new(FALSE, TRUE, 1, (guint)count + 1);

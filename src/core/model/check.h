@@ -16,6 +16,8 @@ typedef struct vd_judge {
 void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule);
 void vd_judge_complain(vd_judge *judge, const vd_setting *setting, const char *what);
 
+/* Judges the lengths of records, of settings in the order of their fields. */
+void vd_judge_lengths(const vd_model *model, const uint16_t *by_field, vd_judge *judge);
 /* Judges each setting by itself. */
 void vd_check_settings(const vd_model *model, vd_judge *judge);
 /* Judges identity, storing, blocks and the rest. */

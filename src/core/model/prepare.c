@@ -181,6 +181,7 @@ static void judge_records(const vd_model *model, uint16_t *by_field, vd_judge *j
             vd_judge_complain(judge, one, "cannot be read, and so must be alone in its record");
         }
     }
+    vd_judge_lengths(model, by_field, judge);
 }
 
 /* Registers once, live and stored. In order of place, whoever collides with one before collides with the one that
