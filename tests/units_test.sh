@@ -61,4 +61,23 @@ says "VERIFIED"
 run 0 verdite raw 0300040002 --bench sluice-bench --model sluice # -7 = 26 x 0.5 - 20; 2040 = 102 x 20
 says "00 1A 00 66"
 
+# ---- a model that is in no folder of models, named by its file, is found again beside what hangs on it
+mkdir -p elsewhere
+cp "$VERDITE_MODELS/sluice.yaml" elsewhere/
+export VERDITE_MODELS="$VERDITE_SOURCE/models"
+run 0 verdite-bench play elsewhere/sluice.yaml played
+run 0 verdite read --bench played --model elsewhere/sluice.yaml --save elsewhere/one.yaml
+run 0 verdite set elsewhere/one.yaml bed.1.rate=50
+run 0 verdite write elsewhere/one.yaml --bench played --address 1 --yes
+says "VERIFIED"
+cp elsewhere/one.yaml far.yaml
+run 5 verdite check far.yaml
+tells "For another give its file"
+run 0 verdite check far.yaml --model elsewhere/sluice.yaml
+run 0 verdite compare far.yaml elsewhere/one.yaml --model elsewhere/sluice.yaml
+run 0 verdite history --model elsewhere/sluice.yaml
+says "sluice"
+run 0 verdite undo --bench played --model elsewhere/sluice.yaml --address 1 --yes
+says "VERIFIED"
+
 done_testing

@@ -63,7 +63,8 @@
     X(NO_SUCH_TYPE, FILE, "", WORDS, "There is no type \"{said}\".", "{allowed} docs/model.md lists them all.")        \
     X(NO_MODEL_AT_ALL, FILE, "", SAID, "There is no model in {said}.",                                                 \
       "Put model files there, or name another folder in VERDITE_MODELS.")                                              \
-    X(NO_SUCH_MODEL, FILE, "", WORDS, "There is no model \"{said}\".", "Known: {allowed}.")                            \
+    X(NO_SUCH_MODEL, FILE, "", WORDS, "There is no model \"{said}\".",                                                 \
+      "Known: {allowed}. For another give its file, such as --model my-unit.yaml.")                                    \
     X(SAME_IDENTITY, FILE, "", WORDS, "A {said} says who it is in the same words as a {allowed}.",                     \
       "To mean it, name it with --model.")                                                                             \
     X(NO_SUCH_KEY, FILE, "", WORDS, "\"{said}\" has no place here.", "{allowed}")                                      \

@@ -20,7 +20,8 @@ typedef struct cli {
     cli_options options;
     bool address_typed; /* as opposed to remembered or found */
     vd_catalogue *catalogue;
-    vd_store_file *store; /* NULL: not opened, or there is none: see remembered() */
+    const char *model_key; /* of the model that --model names, by its key or by its file; NULL: none */
+    vd_store_file *store;  /* NULL: not opened, or there is none: see remembered() */
     bool store_tried;
     size_t told_aside;                           /* how many files of models were told to be left out */
     json_t *result;                              /* what --json prints */
@@ -295,8 +296,8 @@ void verdicts_show(cli *c, const visit *v, const char *file);
 
 /* What several units at one address were told: nothing of it is known to be so. */
 void verdicts_show_told(cli *c, const visit *v);
-/* The words with each preset:KEY in them written out as KEY=VALUE; NULL: the model has no such preset, which is reported.
- * Free with g_strfreev(). */
+/* The words with each preset:KEY in them written out as KEY=VALUE; NULL: the model has no such preset, which is
+ * reported. Free with g_strfreev(). */
 char **changes_expand(cli *c, const vd_model *model, char **words);
 /* Puts all of the words KEY=VALUE into a profile; of a secret the key alone, then it is asked for. False: reported. */
 bool changes_put(cli *c, vd_profile *profile, char **words);

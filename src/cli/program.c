@@ -81,6 +81,13 @@ static void run(cli *c, char **words)
         return;
     }
     c->catalogue = vd_catalogue_open();
+    c->model_key = c->options.model;
+    if (c->options.model != NULL && g_str_has_suffix(c->options.model, ".yaml")) { /* known by its key from here on */
+        vd_findings *findings = vd_findings_new(c->options.model);
+        const vd_model *model = vd_catalogue_model(c->catalogue, c->options.model, &findings);
+        c->model_key = model != NULL ? model->key : NULL;
+        vd_findings_free(findings);
+    }
     vd_class class = command->run(c);
     secrets_forget();
     c->worst = MAX(c->worst, class);

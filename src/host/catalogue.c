@@ -174,9 +174,46 @@ static vd_status note_no_model(vd_catalogue *catalogue, const char *name, vd_fin
     return status;
 }
 
+/* A model that was read by its path before, by its key. */
+static const vd_model *read_before(const vd_catalogue *catalogue, const char *key)
+{
+    GHashTableIter files;
+    gpointer file = NULL;
+    g_hash_table_iter_init(&files, catalogue->files);
+    while (g_hash_table_iter_next(&files, NULL, &file)) {
+        const vd_model *model = vd_model_file_model(file);
+        if (strcmp(model->key, key) == 0) {
+            return model;
+        }
+    }
+    return NULL;
+}
+
+const vd_model *vd_catalogue_model_beside(vd_catalogue *catalogue, const char *key, const char *folder,
+                                          vd_findings **findings)
+{
+    bool listed = !vd_text_is_key(key) || g_strv_contains(vd_catalogue_keys(catalogue), key) ||
+                  read_before(catalogue, key) != NULL;
+    const char *const folders[] = {folder, "."};
+    for (size_t i = 0; i < G_N_ELEMENTS(folders) && !listed; i++) {
+        char *path = g_strdup_printf("%s/%s.yaml", folders[i], key);
+        if (g_file_test(path, G_FILE_TEST_IS_REGULAR)) {
+            const vd_model *model = vd_catalogue_model(catalogue, path, findings);
+            g_free(path);
+            return model;
+        }
+        g_free(path);
+    }
+    return vd_catalogue_model(catalogue, key, findings);
+}
+
 const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd_findings **findings)
 {
     bool by_path = g_str_has_suffix(name, ".yaml");
+    const vd_model *before = by_path ? NULL : read_before(catalogue, name);
+    if (before != NULL) { /* the one that was named last, also where a folder has another */
+        return before;
+    }
     if (!by_path && !g_strv_contains(vd_catalogue_keys(catalogue), name)) {
         note_no_model(catalogue, name, *findings);
         return NULL;

@@ -108,14 +108,14 @@ bool profile_take_unit(yaml_file *file, const yaml_node_t *map, vd_identity *uni
 }
 
 /* Copies what the model's own file is at fault for. */
-static const vd_model *find_model(yaml_file *file, const yaml_node_t *root, vd_catalogue *catalogue)
+static const vd_model *find_model(yaml_file *file, const yaml_node_t *root, vd_catalogue *catalogue, const char *folder)
 {
     const char *key = NULL;
     if (!yaml_take_text(file, root, "model", true, &key)) {
         return NULL;
     }
     vd_findings *own = vd_findings_new("");
-    const vd_model *model = vd_catalogue_model(catalogue, key, &own);
+    const vd_model *model = vd_catalogue_model_beside(catalogue, key, folder, &own);
     if (model == NULL) {
         vd_fault fault = g_array_index(own->list, vd_finding, 0).fault;
         yaml_note_fault(file, yaml_member(file, root, "model"), &fault);
@@ -125,7 +125,7 @@ static const vd_model *find_model(yaml_file *file, const yaml_node_t *root, vd_c
 }
 
 vd_profile *profile_parse(const char *text, gsize length, const vd_model *model, vd_catalogue *catalogue,
-                          vd_findings *findings)
+                          const char *folder, vd_findings *findings)
 {
     static const char *const keys[] = {"verdite-profile", "model", "unit", "read", "note", "settings", NULL};
     yaml_file file;
@@ -137,7 +137,7 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_model *model,
             yaml_note(&file, NULL, vd_fault_of_WRONG_SHAPE("this file", "a profile: verdite-profile, model, settings"));
     }
     fine = fine && yaml_take_format(&file, root, "verdite-profile", PROFILE_FORMAT);
-    const vd_model *found = model != NULL || !fine ? model : find_model(&file, root, catalogue);
+    const vd_model *found = model != NULL || !fine ? model : find_model(&file, root, catalogue, folder);
     if (fine && found != NULL) {
         yaml_check_keys(&file, root, keys);
         profile = g_new0(vd_profile, 1);
@@ -170,7 +170,9 @@ vd_profile *vd_profile_load(const char *path, vd_catalogue *catalogue, vd_findin
     if (vd_file_read(path, PROFILE_MOST, &text, &length, &fault) != VD_OK) {
         vd_findings_add(findings, 0, 0, &fault);
     } else {
-        profile = profile_parse(text, length, NULL, catalogue, findings);
+        char *folder = g_path_get_dirname(path);
+        profile = profile_parse(text, length, NULL, catalogue, folder, findings);
+        g_free(folder);
     }
     g_free(text);
     return profile;
@@ -178,13 +180,13 @@ vd_profile *vd_profile_load(const char *path, vd_catalogue *catalogue, vd_findin
 
 vd_profile *vd_profile_parse(const char *text, size_t length, vd_catalogue *catalogue, vd_findings *findings)
 {
-    return profile_parse(text, length, NULL, catalogue, findings);
+    return profile_parse(text, length, NULL, catalogue, ".", findings);
 }
 
 vd_profile *vd_profile_copy(const vd_profile *profile)
 {
     vd_findings *findings = vd_findings_new("");
-    vd_profile *copy = profile_parse(profile->text->str, profile->text->len, profile->model, NULL, findings);
+    vd_profile *copy = profile_parse(profile->text->str, profile->text->len, profile->model, NULL, ".", findings);
     vd_findings_free(findings);
     return copy;
 }

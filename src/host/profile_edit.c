@@ -115,7 +115,7 @@ static vd_status take_text(vd_profile *profile, const GString *text, uint16_t se
 {
     vd_findings *findings = vd_findings_new("");
     vd_status status = VD_OK;
-    vd_profile *changed = profile_parse(text->str, text->len, profile->model, NULL, findings);
+    vd_profile *changed = profile_parse(text->str, text->len, profile->model, NULL, ".", findings);
     if (changed == NULL || !says_the_same(profile, changed, setting, value)) {
         status = vd_note_WRONG_SHAPE(fault, profile->model->settings[setting].key,
                                      "a plain \"key: value\" on a line of its own; change it by hand");

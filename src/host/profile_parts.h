@@ -19,7 +19,7 @@ struct vd_profile {
 
 /* Parses the text of a profile; `model` NULL: as the text says. */
 vd_profile *profile_parse(const char *text, gsize length, const vd_model *model, vd_catalogue *catalogue,
-                          vd_findings *findings);
+                          const char *folder, vd_findings *findings);
 /* The unit that a profile is from, as far as `map` (NULL: not at all) says. */
 bool profile_take_unit(yaml_file *file, const yaml_node_t *map, vd_identity *unit);
 vd_status profile_note_no_setting(const vd_model *model, const char *key, vd_fault *fault);

@@ -41,7 +41,7 @@ static vd_class list(cli *c)
 {
     size_t most = c->options.count.given ? c->options.count.value : USUAL, opened = 0;
     vd_past *past = g_new(vd_past, most);
-    const vd_past_query query = {.model = c->options.model, .serial = c->options.serial};
+    const vd_past_query query = {.model = c->model_key, .serial = c->options.serial};
     size_t count = vd_history_find(remembered(c), &query, past, most);
     static const char *const titles[] = {"visit", "when", "unit", "what", "outcome", NULL};
     sheet rows = sheet_start(c, stdout, titles);
@@ -160,7 +160,7 @@ static vd_class show_setting(cli *c, const char *key)
 {
     size_t most = c->options.count.given ? c->options.count.value : USUAL;
     vd_past last;
-    const vd_past_query query = {.model = c->options.model, .serial = c->options.serial};
+    const vd_past_query query = {.model = c->model_key, .serial = c->options.serial};
     if (vd_history_find(remembered(c), &query, &last, 1) != 1) {
         message(c, "No visit is kept.");
         return c->worst;

@@ -118,7 +118,7 @@ static bool meet_again(cli *c, const kept *k)
 static bool find_open(cli *c, vd_past *past)
 {
     vd_past *found = g_new(vd_past, 50);
-    const vd_past_query query = {.model = c->options.model, .serial = c->options.serial, .open = true};
+    const vd_past_query query = {.model = c->model_key, .serial = c->options.serial, .open = true};
     size_t count = vd_history_find(remembered(c), &query, found, 50);
     bool any = false;
     for (size_t i = 0; i < count && !any; i++) {
@@ -221,7 +221,7 @@ static bool find_to_undo(cli *c, vd_past *past)
 {
     char **words = c->options.words;
     if (words != NULL && words[0] != NULL) {
-        return past_named(c, words[0], c->options.model, c->options.serial, past);
+        return past_named(c, words[0], c->model_key, c->options.serial, past);
     }
     if (find_open(c, past)) {
         return true;
@@ -238,7 +238,7 @@ static bool find_to_undo(cli *c, vd_past *past)
     }
     const char *serial = c->options.serial != NULL ? c->options.serial : met.serial;
     const vd_past_query query = {
-        .model = model != NULL ? model->key : c->options.model, .serial = serial, .writes = true};
+        .model = model != NULL ? model->key : c->model_key, .serial = serial, .writes = true};
     bool found = c->worst == VD_CLASS_FINE && vd_history_find(remembered(c), &query, past, 1) == 1;
     if (!found && c->worst == VD_CLASS_FINE) {
         report_new(c, vd_fault_of_NO_SUCH_VISIT("that changed this unit", "verdite history shows all."));
