@@ -148,7 +148,7 @@ static void serve(served *s, const rig *r)
         volatile sig_atomic_t never = 0;
         vd_sim *sim = vd_sim_start(&r->bench);
         tell_to = ends[1];
-        vd_sim_serve(sim, &never, tell, NULL);
+        vd_sim_serve(sim, &never, tell, NULL, NULL);
         _exit(0);
     }
     close(ends[1]);

@@ -61,6 +61,23 @@ says "VERIFIED"
 run 0 verdite raw 0300040002 --bench sluice-bench --model sluice # -7 = 26 x 0.5 - 20; 2040 = 102 x 20
 says "00 1A 00 66"
 
+# ---- a bench that is served can be touched from another terminal
+verdite-bench serve sluice-bench >served_at &
+served=$!
+for _ in $(seq 100); do [ -s served_at ] && break; sleep 0.05; done
+port=$(awk '{ print $2 }' served_at)
+run 0 verdite read --port "$port" --model sluice --group pump
+run 0 verdite-bench unplug sluice-bench sluice-1
+run 6 verdite read --port "$port" --model sluice --group pump
+run 0 verdite-bench plug sluice-bench sluice-1
+run 0 verdite read --port "$port" --model sluice --group pump
+kill "$served" && wait "$served" 2>/dev/null
+served=''
+[ ! -e sluice-bench/hands ] || fail "a pipe that nobody reads is left"
+run 0 verdite-bench unplug sluice-bench sluice-1
+run 6 verdite read --bench sluice-bench --model sluice
+run 0 verdite-bench plug sluice-bench sluice-1
+
 # ---- a model that is in no folder of models, named by its file, is found again beside what hangs on it
 mkdir -p elsewhere
 cp "$VERDITE_MODELS/sluice.yaml" elsewhere/

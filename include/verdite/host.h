@@ -160,6 +160,8 @@ typedef struct vd_bench_folder vd_bench_folder;
 /* Opens a bench, locks it against other programs, and puts its units into the state in which they were left.
  * NULL: the findings say why. */
 vd_bench_folder *vd_bench_open(const char *folder, vd_catalogue *catalogue, vd_findings *findings);
+/* The bench as its file describes it, also where another program has it; to be looked at, and never kept. */
+vd_bench_folder *vd_bench_look(const char *folder, vd_catalogue *catalogue, vd_findings *findings);
 /* Keeps the state for the next program. */
 vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault);
 void vd_bench_free(vd_bench_folder *bench);

@@ -111,11 +111,19 @@ uint64_t vd_sim_next(vd_sim *sim);
 /* Lets the world run up to `until`. */
 void vd_sim_run(vd_sim *sim, uint64_t until);
 
+/* Something else to wait for while a bench is served, such as a pipe: `heard` is called when it can be read. */
+typedef struct vd_sim_ear {
+    int file;
+    void (*heard)(void *about);
+    void *about;
+} vd_sim_ear;
+
 /* Shows each adapter of the bench as a pseudo-terminal and runs the world in real time until `*stop` is not 0. `tell`
  * is called with the name and the path of each. The world sees the speed and stop bits that the other end has set;
- * parity does not pass a pseudo-terminal, so it is taken to be what the units on that cable use. VD_PORT_FAILED. */
+ * parity does not pass a pseudo-terminal, so it is taken to be what the units on that cable use. `ear`: NULL, there is
+ * nothing else. VD_PORT_FAILED. */
 vd_status vd_sim_serve(vd_sim *sim, volatile sig_atomic_t *stop, void (*tell)(const char *name, const char *path),
-                       vd_fault *fault);
+                       const vd_sim_ear *ear, vd_fault *fault);
 
 /* Bytes that crossed all cables so far, in both directions, and microseconds during which a cable was in use. */
 typedef struct vd_sim_use {

@@ -1,22 +1,30 @@
 /* SPDX-License-Identifier: MIT
  * What verdite-bench does: shows a bench, starts it afresh, lends it a hand (buttons, plugs, supply), lets time pass,
  * and puts it behind pseudo-terminals for programs that want real ports. */
+#include "bench_served.h"
 #include "cli.h"
 #include "sheet.h"
 
 #include <errno.h>
 #include <string.h>
 
-static vd_bench_folder *open_bench(cli *c)
+/* `look`: only to see what there is, also where another program has it. */
+static vd_bench_folder *open_as(cli *c, bool look)
 {
     const char *folder = c->options.words[0];
     vd_findings *findings = vd_findings_new(folder);
-    vd_bench_folder *bench = vd_bench_open(folder, c->catalogue, findings);
+    vd_bench_folder *bench =
+        look ? vd_bench_look(folder, c->catalogue, findings) : vd_bench_open(folder, c->catalogue, findings);
     if (bench == NULL) {
         report_findings(c, findings);
     }
     vd_findings_free(findings);
     return bench;
+}
+
+static vd_bench_folder *open_bench(cli *c)
+{
+    return open_as(c, false);
 }
 
 static void keep(cli *c, vd_bench_folder *bench)
@@ -103,18 +111,30 @@ static const struct {
              {"power-off", "It has no supply any more.", VD_HAND_POWER_OFF},
              {"power-on", "It has its supply.", VD_HAND_POWER_ON}};
 
-static void lend_hand(cli *c, vd_sim *sim, uint16_t unit)
+static size_t hand_named(const char *command)
 {
-    for (size_t i = 0; i < G_N_ELEMENTS(hands); i++) {
-        if (strcmp(hands[i].command, c->command->name) == 0) {
-            vd_sim_hand(sim, unit, hands[i].hand, c->options.time);
-            vd_sim_set_now(sim, vd_sim_now(sim) + (uint64_t)c->options.time * 1000u);
-            message(c, "%s", hands[i].done);
-            return;
-        }
+    size_t i = 0;
+    while (i < G_N_ELEMENTS(hands) && strcmp(hands[i].command, command) != 0) {
+        i++;
     }
-    vd_sim_restart_unit(sim, unit);
-    message(c, "%s was without supply for a moment.", c->options.words[1]);
+    return i;
+}
+
+/* Does to a unit what a command says: a hand, or without supply for a moment. */
+static void lend_hand(vd_sim *sim, uint16_t unit, const char *command, uint32_t milliseconds)
+{
+    size_t i = hand_named(command);
+    i < G_N_ELEMENTS(hands) ? vd_sim_hand(sim, unit, hands[i].hand, milliseconds) : vd_sim_restart_unit(sim, unit);
+}
+
+static void tell_done(const cli *c)
+{
+    size_t i = hand_named(c->command->name);
+    if (i < G_N_ELEMENTS(hands)) {
+        message(c, "%s", hands[i].done);
+    } else {
+        message(c, "%s was without supply for a moment.", c->options.words[1]);
+    }
 }
 
 static const char *unit_name_at(const void *about, size_t i)
@@ -124,12 +144,22 @@ static const char *unit_name_at(const void *about, size_t i)
 
 vd_class bench_hand(cli *c)
 {
-    vd_bench_folder *bench = open_bench(c);
+    bool elsewhere = served_anywhere(c->options.words[0]);
+    vd_bench_folder *bench = open_as(c, elsewhere);
     const vd_bench *world = bench != NULL ? vd_bench_world(bench) : NULL;
     for (uint16_t i = 0; world != NULL && i < world->unit_count; i++) {
         if (strcmp(world->units[i].name, c->options.words[1]) == 0) {
-            lend_hand(c, vd_bench_sim(bench), i);
-            keep(c, bench);
+            vd_sim *sim = vd_bench_sim(bench);
+            if (!elsewhere) {
+                lend_hand(sim, i, c->command->name, c->options.time);
+                vd_sim_set_now(sim, vd_sim_now(sim) + (uint64_t)c->options.time * 1000u);
+                keep(c, bench);
+            } else if (!served_tell(c->options.words[0], c->command->name, world->units[i].name, c->options.time)) {
+                report_new(c, vd_fault_of_BENCH_BUSY(c->options.words[0]));
+            }
+            if (c->worst == VD_CLASS_FINE) {
+                tell_done(c);
+            }
             vd_bench_free(bench);
             return c->worst;
         }
@@ -163,17 +193,42 @@ static void tell(const char *name, const char *path)
     fflush(stdout);
 }
 
+/* A bench that is being served, and where other programs say what is done to it. */
+typedef struct served {
+    vd_bench_folder *bench;
+    int pipe;
+} served;
+
+static void do_to_unit(void *about, const char *what, const char *unit, uint32_t milliseconds)
+{
+    vd_sim *sim = vd_bench_sim(((const served *)about)->bench);
+    const vd_bench *world = vd_sim_bench(sim);
+    for (uint16_t i = 0; i < world->unit_count; i++) {
+        if (strcmp(world->units[i].name, unit) == 0) {
+            lend_hand(sim, i, what, milliseconds);
+        }
+    }
+}
+
+static void hear_hands(void *about)
+{
+    served_hear(((const served *)about)->pipe, do_to_unit, about);
+}
+
 vd_class bench_serve(cli *c)
 {
     vd_bench_folder *bench = open_bench(c);
     vd_fault fault = {0};
     if (bench != NULL) {
+        served at = {bench, served_open(c->options.words[0])};
+        const vd_sim_ear ear = {at.pipe, hear_hands, &at};
         stops_catch();
-        if (vd_sim_serve(vd_bench_sim(bench), stops_flag(), tell, &fault) != VD_OK ||
+        if (vd_sim_serve(vd_bench_sim(bench), stops_flag(), tell, at.pipe >= 0 ? &ear : NULL, &fault) != VD_OK ||
             vd_bench_keep(bench, &fault) != VD_OK) {
             report(c, &fault);
         }
         stops_release();
+        served_close(c->options.words[0], at.pipe);
     }
     vd_bench_free(bench);
     return c->worst;

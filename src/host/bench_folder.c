@@ -318,16 +318,18 @@ static bool lock(vd_bench_folder *bench, vd_findings *findings)
     return flock(bench->lock, LOCK_EX | LOCK_NB) == 0 || note(findings, VD_BENCH_BUSY, bench->folder, "");
 }
 
-vd_bench_folder *vd_bench_open(const char *folder, vd_catalogue *catalogue, vd_findings *findings)
+/* `own`: nobody else may use it meanwhile, and it stands as it was left. */
+static vd_bench_folder *open_world(const char *folder, bool own, vd_catalogue *catalogue, vd_findings *findings)
 {
     vd_bench_folder *bench = g_new0(vd_bench_folder, 1);
+    bench->lock = -1;
     yaml_file file = {0};
     bench->folder = g_strdup(folder);
     bench->memory = g_ptr_array_new_with_free_func(g_free);
     bench->texts = g_string_chunk_new(1024);
     bench->cables = g_ptr_array_new();
     char *path = g_build_filename(folder, "bench.yaml", NULL);
-    bool fine = lock(bench, findings);
+    bool fine = !own || lock(bench, findings);
     if (fine) {
         g_free(findings->path);
         findings->path = g_strdup(path);
@@ -336,11 +338,21 @@ vd_bench_folder *vd_bench_open(const char *folder, vd_catalogue *catalogue, vd_f
     yaml_file_free(&file);
     g_free(path);
     bench->sim = fine ? vd_sim_start(&bench->world) : NULL;
-    if (bench->sim == NULL || !bench_restore(bench, findings)) {
+    if (bench->sim == NULL || (own && !bench_restore(bench, findings))) {
         vd_bench_free(bench);
         return NULL;
     }
     return bench;
+}
+
+vd_bench_folder *vd_bench_open(const char *folder, vd_catalogue *catalogue, vd_findings *findings)
+{
+    return open_world(folder, true, catalogue, findings);
+}
+
+vd_bench_folder *vd_bench_look(const char *folder, vd_catalogue *catalogue, vd_findings *findings)
+{
+    return open_world(folder, false, catalogue, findings);
 }
 
 void vd_bench_free(vd_bench_folder *bench)

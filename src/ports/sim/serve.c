@@ -110,7 +110,8 @@ static void pass_in(outlet *o)
     }
 }
 
-static void run(vd_sim *sim, outlet *outlets, struct pollfd *polls, uint16_t count, volatile sig_atomic_t *stop)
+static void run(vd_sim *sim, outlet *outlets, struct pollfd *polls, uint16_t count, const vd_sim_ear *ear,
+                volatile sig_atomic_t *stop)
 {
     uint64_t ahead = vd_sim_now(sim), start = real_time();
     while (*stop == 0) {
@@ -122,18 +123,22 @@ static void run(vd_sim *sim, outlet *outlets, struct pollfd *polls, uint16_t cou
         }
         uint64_t next = vd_sim_next(sim);
         uint64_t left = next <= now ? 0 : next - now < 500000 ? next - now : 500000;
+        polls[count] = (struct pollfd){.fd = ear != NULL ? ear->file : -1, .events = POLLIN};
         struct timespec limit = {.tv_sec = 0, .tv_nsec = (long)left * 1000};
-        if (ppoll(polls, count, &limit, NULL) > 0) {
+        if (ppoll(polls, count + 1u, &limit, NULL) > 0) {
             vd_sim_run(sim, ahead + (real_time() - start)); /* so that what was written starts now */
             for (uint16_t i = 0; i < count; i++) {
                 pass_out(&outlets[i]);
+            }
+            if (polls[count].revents != 0 && ear != NULL) {
+                ear->heard(ear->about);
             }
         }
     }
 }
 
 vd_status vd_sim_serve(vd_sim *sim, volatile sig_atomic_t *stop, void (*tell)(const char *name, const char *path),
-                       vd_fault *fault)
+                       const vd_sim_ear *ear, vd_fault *fault)
 {
     uint16_t count = vd_sim_bench(sim)->adapter_count, opened = 0;
     outlet *outlets = calloc(count + 1u, sizeof *outlets);
@@ -153,7 +158,7 @@ vd_status vd_sim_serve(vd_sim *sim, volatile sig_atomic_t *stop, void (*tell)(co
         }
     }
     if (status == VD_OK && outlets != NULL && polls != NULL) {
-        run(sim, outlets, polls, count, stop);
+        run(sim, outlets, polls, count, ear, stop);
     }
     for (uint16_t i = 0; i < opened; i++) {
         hang_up(&outlets[i]);
