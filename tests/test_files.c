@@ -347,7 +347,7 @@ static const struct {
     {"several: yes}", "serveral: yes}", VD_NO_SUCH_KEY, "several"},
     {"identify: {maker", "identify: {by: objects, maker", VD_NO_SUCH_KEY, "by"},
     {"firmware: \"3.0\"", "address: {from: 1, to: 2, factory: 1}", VD_NO_SUCH_KEY, "no unit address"},
-    {"at: {word: NAME}", "at: {register: 3}", VD_KEY_MISSING, "word"},
+    {"at: {word: NAME}", "at: {register: 3}", VD_NO_SUCH_KEY, "word, field, as"},
     {"at: {word: NAME}", "at: {word: name}", VD_MODEL_INCONSISTENT, "capitals"},
     {"at: {word: NAME}", "at: {word: \":NAME\"}", VD_MODEL_INCONSISTENT, "begins with a colon"},
     {"at: {word: NAME}", "at: {word: NAME, field: 2}", VD_MODEL_INCONSISTENT, "field before it"},
@@ -364,7 +364,7 @@ static const struct {
      VD_WRONG_SHAPE, "of a reading"},
     {"at: {word: LAMP, field: 3}", "read-by: fitter, at: {word: LAMP, field: 3}", VD_MODEL_INCONSISTENT,
      "as the other fields"},
-    {"word: DEFAULTS, ", "word: defaults, ", VD_MODEL_INCONSISTENT, "action without a word"},
+    {"word: DEFAULTS, ", "word: defaults, ", VD_WRONG_SHAPE, "a word of capitals"},
     {"times:\n", "login: {help: None., word: LOGIN, password: panel.name}\ntimes:\n", VD_OK, ""},
     {"times:\n", "login: {help: None., word: LOGIN}\ntimes:\n", VD_MODEL_INCONSISTENT, "password is no setting"},
     {"times:\n", "login: {help: None., word: LOGIN, password: panel.setup}\ntimes:\n", VD_MODEL_INCONSISTENT,
@@ -375,7 +375,16 @@ static const struct {
      VD_MODEL_INCONSISTENT, "no whole number"},
 };
 
-/* Loads a model with one piece of its file changed. */
+static unsigned lines_in(const char *text, size_t length)
+{
+    unsigned lines = 0;
+    for (size_t i = 0; i < length; i++) {
+        lines += text[i] == '\n';
+    }
+    return lines;
+}
+
+/* Loads a model with one piece of its file changed: the cause is told once, where it stands, with the cure. */
 static void try_mistake(const char *good, const char *from, const char *to, vd_status status, const char *wanted)
 {
     const char *at = strstr(good, from);
@@ -388,9 +397,17 @@ static void try_mistake(const char *good, const char *from, const char *to, vd_s
     if (loaded == NULL) {
         const vd_finding *found = first(findings);
         vd_fault_words(&found->fault, true, words, sizeof words);
-        bool whole = strstr(words, "itself: it ") != NULL; /* what is wrong with it as a whole stands in no one line */
-        if (found->fault.status != status || strstr(words, wanted) == NULL || (found->line == 0) != whole) {
-            fail_msg("%s -> %s: line %u: %s", from, to, found->line, words);
+        unsigned line = 1 + lines_in(good, (size_t)(at - good)), last = line + lines_in(to, strlen(to));
+        static const char *const of_two[] = {"is not below", "where the password is said", "shares its field",
+                                             "longer than the longest line"};
+        bool above = status == VD_NOT_YAML; /* of two that contradict each other one is told */
+        for (size_t i = 0; i < G_N_ELEMENTS(of_two); i++) {
+            above = above || strstr(wanted, of_two[i]) != NULL;
+        }
+        if (found->fault.status != status || strstr(words, wanted) == NULL || findings->list->len != 1 ||
+            (!above && (found->line < line || found->line > last))) {
+            fail_msg("%s -> %s: %u findings, line %u, not %u to %u: %s", from, to, findings->list->len, found->line,
+                     line, last, words);
         }
     }
     vd_model_file_free(loaded);

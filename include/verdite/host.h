@@ -83,6 +83,8 @@ void vd_claim_release(vd_claim *claim);
 
 typedef struct vd_model_file vd_model_file;
 
+/* Whether a file can be read and is one of a model, right or wrong. */
+bool vd_is_model_file(const char *path);
 /* Loads a model (docs/model.md). NULL when anything is wrong; the findings say what. */
 vd_model_file *vd_model_file_load(const char *path, vd_findings *findings);
 void vd_model_file_free(vd_model_file *file);

@@ -35,6 +35,9 @@ int vd_field_order(const vd_field *a, const vd_field *b);
 typedef bool vd_setting_after(const void *about, uint16_t a, uint16_t b);
 /* Sorts `count` numbers of settings in place; `about` is handed to `after`. What is equal may change places. */
 void vd_settings_sort(uint16_t *order, uint16_t count, vd_setting_after *after, const void *about);
+/* Whether a word can be said to a unit that talks in lines: capitals, digits, : and _; `numbered`: with # once, where
+ * the number of an item stands. */
+bool vd_field_is_word(const char *word, bool numbered);
 /* Whether two fields are of one record. */
 bool vd_field_same_record(const vd_field *a, const vd_field *b);
 /* Whether a unit shows what a setting holds: it is not write-only, and not for its maker's eyes only. */
@@ -79,6 +82,23 @@ vd_status vd_model_meets(const vd_model *model, uint16_t variant, const char *re
 uint32_t vd_firmware_parse(const char *text);
 /* Adds such a number as a version, its last part only where it is not 0. */
 void vd_firmware_print(uint32_t firmware, vd_writer *writer);
+
+/* Where in a model something is wrong: number 1 of VD_MODEL_INCONSISTENT. */
+typedef enum vd_where {
+    VD_IN_WHOLE, /* the setting as a whole, or the model */
+    VD_IN_RANGE, /* of a setting: what it takes */
+    VD_IN_LENGTH,
+    VD_IN_PLACE, /* where it lives on the wire */
+    VD_IN_DEFAULT,
+    VD_IN_EDITIONS,
+    VD_IN_IDENTIFY, /* of the model */
+    VD_IN_SPEECH,
+    VD_IN_STORE,
+    VD_IN_RESTART,
+    VD_IN_LOGIN,
+    VD_IN_ACTIONS,
+    VD_IN_ABILITIES
+} vd_where;
 
 /* Is told each thing that is wrong; `rule` is the rule it is in, or VD_NONE. */
 typedef void vd_complain(void *about, const vd_fault *fault, uint16_t rule);

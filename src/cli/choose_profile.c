@@ -6,21 +6,6 @@
 #include <string.h>
 #include <sys/stat.h>
 
-#define MOST_MODEL (16u << 20)
-
-kind_of_file file_kind(const char *path)
-{
-    char *head = NULL;
-    size_t length = 0;
-    if (vd_file_read(path, MOST_MODEL, &head, &length, NULL) != VD_OK) {
-        return FILE_PROFILE; /* reading it as one will say why */
-    }
-    const char *at = strstr(head, "verdite-model:");
-    bool model = at != NULL && (at == head || at[-1] == '\n');
-    g_free(head);
-    return model ? FILE_MODEL : FILE_PROFILE;
-}
-
 vd_profile *choose_profile(cli *c, const char *path)
 {
     vd_past past;

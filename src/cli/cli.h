@@ -328,9 +328,6 @@ const vd_model *choose_model(cli *c);
 char *choose_listeners(cli *c);
 /* The variant and firmware that the options name; what they do not name stays. False: said, and wrong. */
 bool choose_kind(cli *c, const vd_model *model, uint16_t *variant, uint32_t *firmware);
-typedef enum kind_of_file { FILE_PROFILE, FILE_MODEL } kind_of_file;
-/* What a file says that it is; a profile where it says nothing. */
-kind_of_file file_kind(const char *path);
 /* A model by its key, or by the path of its file. NULL: reported. */
 const vd_model *choose_model_named(cli *c, const char *name);
 /* A profile, or what a visit left ("visit:12"); its findings are reported, and NULL is returned when any of them is

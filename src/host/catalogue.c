@@ -197,7 +197,7 @@ const vd_model *vd_catalogue_model_beside(vd_catalogue *catalogue, const char *k
     const char *const folders[] = {folder, "."};
     for (size_t i = 0; i < G_N_ELEMENTS(folders) && !listed; i++) {
         char *path = g_strdup_printf("%s/%s.yaml", folders[i], key);
-        if (g_file_test(path, G_FILE_TEST_IS_REGULAR)) {
+        if (vd_is_model_file(path)) {
             const vd_model *model = vd_catalogue_model(catalogue, path, findings);
             g_free(path);
             return model;

@@ -177,10 +177,10 @@ static bool take_restart(vd_model_file *file, const yaml_node_t *root)
         model->undoes = VD_UNDOES_LOGIN;
         return fine;
     }
-    model->undoes = VD_UNDOES_READING;
-    return take_reading(file, map, "undoes", VD_NOTHING, "login, or a setting that is read-only and has a default",
-                        &model->undone) &&
-           fine;
+    bool named = take_reading(file, map, "undoes", VD_NOTHING,
+                              "login, or a setting that is read-only and has a default", &model->undone);
+    model->undoes = named ? VD_UNDOES_READING : VD_UNDOES_NOTHING; /* what was refused counts as not given */
+    return named && fine;
 }
 
 bool model_take_about(vd_model_file *file, const yaml_node_t *root)

@@ -215,8 +215,7 @@ static bool take_members(vd_model_file *file, const yaml_node_t *map, written *b
     const yaml_node_item_t *items = NULL;
     bool fine = yaml_take_list(&file->yaml, map, "settings", 1000, &count, &items);
     if (!fine || count == 0) {
-        return fine &&
-               yaml_note(&file->yaml, map, vd_fault_of_KEY_MISSING("settings", "the settings that are repeated"));
+        return fine && yaml_note_missing(&file->yaml, map, "settings", "the settings that are repeated");
     }
     for (gsize m = 0; m < count; m++) {
         const yaml_node_t *node = yaml_node(&file->yaml, items[m]);

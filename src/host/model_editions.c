@@ -52,8 +52,7 @@ static bool take_edition(vd_model_file *file, const yaml_node_t *map, const vd_s
     fine = take_firmware(file, map, "below", &edition->below) && fine;
     fine = take_choices(file, map, setting, edition) && fine;
     if (fine && variant[0] == '\0' && edition->from == 0 && edition->below == 0) {
-        return yaml_note(&file->yaml, map,
-                         vd_fault_of_KEY_MISSING("variant", "which units it is about: variant, from, below"));
+        return yaml_note_missing(&file->yaml, map, "variant", "which units it is about: variant, from, below");
     }
     edition->variant = variant[0] != '\0' ? variant : NULL;
     if (range != NULL) {

@@ -67,6 +67,17 @@ static bool take_all(vd_model_file *file)
     return model_prepare(file) && fine;
 }
 
+bool vd_is_model_file(const char *path)
+{
+    char *text = NULL;
+    size_t length = 0;
+    bool read = vd_file_read(path, MODEL_MOST, &text, &length, NULL) == VD_OK;
+    const char *at = read ? strstr(text, "verdite-model:") : NULL;
+    bool is = at != NULL && (at == text || at[-1] == '\n');
+    g_free(text);
+    return is;
+}
+
 vd_model_file *vd_model_file_load(const char *path, vd_findings *findings)
 {
     vd_model_file *file = g_new0(vd_model_file, 1);

@@ -130,7 +130,7 @@ static bool take_range(vd_model_file *file, const yaml_node_t *map, vd_setting *
     }
     if (node == NULL && !usual_range(setting)) {
         const char *example = in_counts ? "counts: [-1999, 9999]" : "range: [lowest, highest]";
-        return yaml_note(&file->yaml, map, vd_fault_of_KEY_MISSING(key, example));
+        return yaml_note_missing(&file->yaml, map, key, example);
     }
     if (node != NULL) {
         if (!model_take_ends(file, node, &plain, &setting->min, &setting->max)) {
@@ -148,7 +148,7 @@ static bool take_choices(vd_model_file *file, const yaml_node_t *map, vd_setting
     choice_list own = {NULL, 0};
     const choice_list *list = &own;
     if (node == NULL) {
-        return yaml_note(&file->yaml, map, vd_fault_of_KEY_MISSING("choices", "- {name: both, number: 3}"));
+        return yaml_note_missing(&file->yaml, map, "choices", "- {name: both, number: 3}");
     }
     if (node->type == YAML_SCALAR_NODE) {
         list = g_hash_table_lookup(file->choice_lists, node->data.scalar.value);
@@ -252,9 +252,11 @@ bool model_take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *
         const yaml_node_t *offset = yaml_member(&file->yaml, map, "offset");
         if (scaled + dependent + (yaml_member(&file->yaml, map, "decimals") != NULL) > 1 ||
             (offset != NULL && !scaled)) {
-            return yaml_note(&file->yaml, offset != NULL ? offset : map,
-                             vd_fault_of_WRONG_SHAPE("these decimals", "one of decimals, decimals-from, and scale with "
-                                                                       "or without an offset"));
+            return yaml_note(
+                &file->yaml,
+                offset != NULL && !scaled ? offset : yaml_member(&file->yaml, map, scaled ? "scale" : "decimals-from"),
+                vd_fault_of_WRONG_SHAPE("these decimals", "one of decimals, decimals-from, and scale with "
+                                                          "or without an offset"));
         }
         fine = yaml_take_integer(&file->yaml, map, "decimals", !dependent && !scaled, 0, 9, &number);
         setting->places = (uint8_t)number;

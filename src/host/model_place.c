@@ -83,5 +83,9 @@ bool model_take_field(vd_model_file *file, const yaml_node_t *map, vd_field *fie
 bool model_take_order(vd_model_file *file, const yaml_node_t *map, bool needed, vd_order *order)
 {
     bool fine = model_take_text(file, map, "word", needed, &order->word);
+    if (order->word[0] != '\0' && vd_model_talks_in_lines(&file->model) && !vd_field_is_word(order->word, false)) {
+        fine = yaml_note(&file->yaml, yaml_member(&file->yaml, map, "word"),
+                         vd_fault_of_WRONG_SHAPE(order->word, "a word of capitals, digits, : and _"));
+    }
     return model_take_text(file, map, "argument", false, &order->argument) && fine;
 }

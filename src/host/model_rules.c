@@ -190,6 +190,12 @@ static bool names_what_is_wrong(const vd_model_file *file, const vd_rule *rule)
 static void complain(void *about, const vd_fault *fault, uint16_t rule)
 {
     static const char *const parts[] = {"when", "must", "say"};
+    static const char *const places[] = {
+        [VD_IN_WHOLE] = NULL,          [VD_IN_RANGE] = "range",     [VD_IN_LENGTH] = "length",
+        [VD_IN_PLACE] = "at",          [VD_IN_DEFAULT] = "default", [VD_IN_EDITIONS] = "editions",
+        [VD_IN_IDENTIFY] = "identify", [VD_IN_SPEECH] = "speaks",   [VD_IN_STORE] = "store",
+        [VD_IN_RESTART] = "restart",   [VD_IN_LOGIN] = "login",     [VD_IN_ACTIONS] = "actions",
+        [VD_IN_ABILITIES] = "can"};
     vd_model_file *file = about;
     vd_fault full = *fault;
     const yaml_node_t *node = NULL;
@@ -202,14 +208,16 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
         node = yaml_member(&file->yaml, map, part);
         node = node != NULL && fault->status == VD_EXPRESSION_WRONG ? node : map;
     } else if (fault->setting != NULL) {
-        node = g_array_index(file->sources, model_source, fault->setting - file->model.settings).map;
-        const yaml_node_t *when = yaml_member(&file->yaml, node, "when");
-        if (node == NULL) {
+        const yaml_node_t *map = g_array_index(file->sources, model_source, fault->setting - file->model.settings).map;
+        if (map == NULL) {
             return; /* it was not understood, and that has been said */
         }
-        node = fault->status == VD_EXPRESSION_WRONG && when != NULL ? when : node;
+        node = yaml_member(&file->yaml, map, fault->status == VD_EXPRESSION_WRONG ? "when" : places[fault->number[0]]);
+        node = node != NULL ? node : map;
     } else if (file->yaml.findings->list->len > 0) {
         return; /* what is wrong with the whole most likely follows from what has been said */
+    } else {
+        node = yaml_member(&file->yaml, yaml_root(&file->yaml), places[fault->number[0]]);
     }
     if (fault->status == VD_EXPRESSION_WRONG && strstr(fault->allowed, "name of nothing") != NULL) {
         char *suggestion = model_suggest(file, fault->said);

@@ -206,9 +206,9 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
     bool lines = vd_model_talks_in_lines(&file->model);
     setting->field.word = "";
     if (at == NULL) {
-        return yaml_note(&file->yaml, map,
-                         vd_fault_of_KEY_MISSING("at", lines ? "where it lives, such as {word: NAME}"
-                                                             : "where it lives, such as {register: 22}"));
+        return yaml_note_missing(&file->yaml, map, "at",
+                                 lines ? "where it lives, such as {word: NAME}"
+                                       : "where it lives, such as {register: 22}");
     }
     fine = (!typed || take_motion(file, map, setting)) && fine;
     return (lines ? model_take_field(file, at, &setting->field) : model_take_place(file, at, &setting->place)) && fine;

@@ -59,7 +59,7 @@ static bool take_identity_place(vd_model_file *file, const yaml_node_t *map, con
 {
     yaml_node_t *node = yaml_member(&file->yaml, map, key);
     if (node == NULL) {
-        return !needed || yaml_note(&file->yaml, map, vd_fault_of_KEY_MISSING(key, "{register: 0, words: 8}"));
+        return !needed || yaml_note_missing(&file->yaml, map, key, "{register: 0, words: 8}");
     }
     *place = (vd_place){.form = VD_CHARACTERS, .words = 1};
     return model_take_place(file, node, place);
@@ -201,12 +201,14 @@ static bool take_holes(vd_model_file *file, const yaml_node_t *root)
     yaml_file *yaml = &file->yaml;
     bool fine = yaml_take_list(yaml, root, "holes", 1000, &count, &items);
     vd_hole *holes = model_memory(file, count * sizeof *holes);
+    uint16_t good = 0;
     for (gsize i = 0; i < count; i++) {
         const yaml_node_t *map = yaml_node(yaml, items[i]), *pair = NULL;
         fine = yaml_check_keys(yaml, map, keys) && fine;
+        holes[good].table = 0;
         for (uint8_t table = 0; keys[table] != NULL; table++) {
             pair = pair == NULL ? yaml_member(yaml, map, keys[table]) : pair;
-            holes[i].table = pair != NULL && yaml_member(yaml, map, keys[table]) == pair ? table : holes[i].table;
+            holes[good].table = pair != NULL && yaml_member(yaml, map, keys[table]) == pair ? table : holes[good].table;
         }
         int64_t first = 0, last = 0;
         bool two = pair != NULL && pair->type == YAML_SEQUENCE_NODE &&
@@ -217,12 +219,13 @@ static bool take_holes(vd_model_file *file, const yaml_node_t *root)
             !g_ascii_string_to_signed(to, 10, first, 0xFFFF, &last, NULL)) {
             fine = yaml_note(yaml, pair != NULL ? pair : map,
                              vd_fault_of_WRONG_SHAPE("this hole", "register: [first, last]"));
+            continue; /* it counts as not given */
         }
-        holes[i].first = (uint16_t)first;
-        holes[i].last = (uint16_t)last;
+        holes[good].first = (uint16_t)first;
+        holes[good++].last = (uint16_t)last;
     }
     file->model.holes = holes;
-    file->model.hole_count = (uint16_t)count;
+    file->model.hole_count = good;
     return fine;
 }
 

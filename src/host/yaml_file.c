@@ -102,6 +102,7 @@ bool yaml_file_load(yaml_file *file, const char *path, gsize most, vd_findings *
 {
     memset(file, 0, sizeof *file);
     file->findings = findings;
+    file->misspelt = g_hash_table_new(NULL, NULL);
     vd_fault fault = {0};
     if (vd_file_read(path, most, &file->text, &file->length, &fault) != VD_OK) {
         return yaml_note_fault(file, NULL, &fault);
@@ -113,6 +114,7 @@ bool yaml_file_parse(yaml_file *file, const char *text, gsize length, vd_finding
 {
     memset(file, 0, sizeof *file);
     file->findings = findings;
+    file->misspelt = g_hash_table_new(NULL, NULL);
     file->text = g_strndup(text, length);
     file->length = length;
     return parse(file) && gate(file);
@@ -124,6 +126,7 @@ void yaml_file_free(yaml_file *file)
         yaml_document_delete(&file->document);
     }
     g_free(file->text);
+    g_clear_pointer(&file->misspelt, g_hash_table_destroy);
     memset(file, 0, sizeof *file);
 }
 
@@ -145,7 +148,7 @@ static bool is_scalar(const yaml_node_t *node, const char *text, size_t length)
 
 yaml_node_t *yaml_member(yaml_file *file, const yaml_node_t *map, const char *key)
 {
-    if (map == NULL || map->type != YAML_MAPPING_NODE) {
+    if (map == NULL || key == NULL || map->type != YAML_MAPPING_NODE) {
         return NULL;
     }
     size_t length = strlen(key);
@@ -155,6 +158,14 @@ yaml_node_t *yaml_member(yaml_file *file, const yaml_node_t *map, const char *ke
         }
     }
     return NULL;
+}
+
+bool yaml_note_missing(yaml_file *file, const yaml_node_t *map, const char *key, const char *how)
+{
+    if (!g_hash_table_contains(file->misspelt, map)) { /* else it stands there under another name, most likely */
+        yaml_note(file, map, vd_fault_of_KEY_MISSING(key, how));
+    }
+    return false;
 }
 
 static const char *word_at(const void *about, size_t i)
@@ -193,6 +204,7 @@ bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const 
             fine = yaml_note(file, key, vd_fault_of_KEY_TWICE(text));
         }
         if (!g_strv_contains(allowed, text)) {
+            g_hash_table_add(file->misspelt, (gpointer)map);
             char *suggestion = vd_suggest(text, g_strv_length((char **)allowed), word_at, allowed);
             fine = yaml_note(file, key, vd_fault_of_NO_SUCH_KEY(text, suggestion));
             g_free(suggestion);
@@ -323,8 +335,7 @@ static const char *member_text(yaml_file *file, const yaml_node_t *map, const ch
     *node = yaml_member(file, map, key);
     *fine = true;
     if (*node == NULL) {
-        *fine = !needed ||
-                yaml_note(file, map, vd_fault_of_KEY_MISSING(key, "the documentation of this kind of file shows how"));
+        *fine = !needed || yaml_note_missing(file, map, key, "the documentation of this kind of file shows how");
         return NULL;
     }
     const char *text = yaml_text(file, *node, key);

@@ -13,6 +13,7 @@ typedef struct yaml_file {
     char *text;
     gsize length;
     vd_findings *findings;
+    GHashTable *misspelt; /* nodes of mappings with a key that has no place there */
 } yaml_file;
 
 /* Reads and parses a file of at most `most` bytes. False, with findings, when it cannot be read, is no UTF-8, no YAML,
@@ -26,6 +27,9 @@ void yaml_file_free(yaml_file *file);
 bool yaml_note(yaml_file *file, const yaml_node_t *node, vd_fault fault);
 /* Adds a fault at a node. */
 bool yaml_note_fault(yaml_file *file, const yaml_node_t *node, const vd_fault *fault);
+
+/* Adds that a mapping lacks a key, unless one that has no place there was found in it; `how` it would look. False. */
+bool yaml_note_missing(yaml_file *file, const yaml_node_t *map, const char *key, const char *how);
 
 yaml_node_t *yaml_root(yaml_file *file);
 yaml_node_t *yaml_node(yaml_file *file, int index);

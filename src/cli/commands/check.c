@@ -54,7 +54,7 @@ static vd_class check_model(cli *c, const char *path)
 vd_class command_check(cli *c)
 {
     char **words = c->options.words;
-    if (file_kind(words[0]) == FILE_MODEL) {
+    if (vd_is_model_file(words[0])) {
         return check_model(c, words[0]);
     }
     vd_findings *findings = vd_findings_new(words[0]);

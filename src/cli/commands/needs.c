@@ -59,7 +59,7 @@ vd_class command_needs(cli *c)
 {
     char **words = c->options.words;
     /* A model by its key or its file; whatever else is there is a profile. */
-    bool of_model = g_strv_contains(vd_catalogue_keys(c->catalogue), words[0]) || file_kind(words[0]) == FILE_MODEL ||
+    bool of_model = g_strv_contains(vd_catalogue_keys(c->catalogue), words[0]) || vd_is_model_file(words[0]) ||
                     (!g_str_has_suffix(words[0], ".yaml") && !g_file_test(words[0], G_FILE_TEST_EXISTS));
     if (!of_model) {
         vd_profile *profile = choose_profile(c, words[0]);

@@ -237,8 +237,7 @@ static bool find_to_undo(cli *c, vd_past *past)
         visit_free(&v);
     }
     const char *serial = c->options.serial != NULL ? c->options.serial : met.serial;
-    const vd_past_query query = {
-        .model = model != NULL ? model->key : c->model_key, .serial = serial, .writes = true};
+    const vd_past_query query = {.model = model != NULL ? model->key : c->model_key, .serial = serial, .writes = true};
     bool found = c->worst == VD_CLASS_FINE && vd_history_find(remembered(c), &query, past, 1) == 1;
     if (!found && c->worst == VD_CLASS_FINE) {
         report_new(c, vd_fault_of_NO_SUCH_VISIT("that changed this unit", "verdite history shows all."));

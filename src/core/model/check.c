@@ -29,10 +29,11 @@ void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule)
     }
 }
 
-void vd_judge_complain(vd_judge *judge, const vd_setting *setting, const char *what)
+void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where where, const char *what)
 {
     vd_fault fault = {0};
     vd_note_MODEL_INCONSISTENT(&fault, setting, setting != NULL ? setting->key : "it", what);
+    fault.number[0] = where;
     vd_judge_note(judge, &fault, VD_NONE);
 }
 
@@ -56,12 +57,25 @@ static bool fits(const vd_place *place, int64_t low, int64_t high)
     return low >= least && high < least + span;
 }
 
+/* Whether a place holds whatever a setting takes. */
+static bool holds_all(const vd_setting *s)
+{
+    bool flags = s->type == VD_FLAGS;
+    return vd_type_is_bytes((vd_type)s->type) ||
+           fits(&s->place, flags ? 0 : s->min, flags ? ((int64_t)2 << s->max) - 1 : s->max);
+}
+
+/* Whole registers: then it is the range that is too wide, most likely. */
+static const char *check_hold(const vd_model *model, const vd_setting *s)
+{
+    return vd_model_talks_in_lines(model) || holds_all(s) ? NULL : "has a range that its registers cannot hold";
+}
+
 /* What a setting needs of its registers. */
 static const char *check_width(const vd_setting *s)
 {
     const vd_place *place = &s->place;
     bool bytes = vd_type_is_bytes((vd_type)s->type);
-    int64_t low = s->min, high = s->max;
     if (bytes != (place->form == VD_CHARACTERS)) {
         return "mixes text and number: its form on the wire is not that of its type";
     }
@@ -81,16 +95,12 @@ static const char *check_width(const vd_setting *s)
     case VD_MASK:
     case VD_GATEWAY: return place->words == 2 ? NULL : "needs two registers";
     case VD_POSITION: return place->words == 4 ? NULL : "needs four registers";
-    case VD_FLAGS:
-        low = 0;
-        high = ((int64_t)2 << s->max) - 1;
-        break;
     default: break;
     }
-    return fits(place, low, high) ? NULL : "has a range that its registers cannot hold";
+    return (!is_bit(place) && place->bits == 0) || holds_all(s) ? NULL : "has a range that its registers cannot hold";
 }
 
-static bool is_word(const char *word, bool numbered)
+bool vd_field_is_word(const char *word, bool numbered)
 {
     size_t length = 0, numbers = 0;
     if (word != NULL && word[0] == ':') { /* the colon before the first part is said anyway */
@@ -114,7 +124,7 @@ static const char *check_field(const vd_model *model, const vd_setting *s)
     if (field->word != NULL && field->word[0] == ':') {
         return "has a word that begins with a colon, which goes without saying";
     }
-    if (!is_word(field->word, model->speech == VD_QUERIES && field->item > 0)) {
+    if (!vd_field_is_word(field->word, model->speech == VD_QUERIES && field->item > 0)) {
         return "has no word of capitals, digits, : and _ (with # once for the item's number in queries)";
     }
     if ((field->saying == VD_SAID_BY_NAME && !named) || (field->saying == VD_SAID_IN_COUNTS && s->type != VD_DECIMAL)) {
@@ -336,167 +346,31 @@ static const char *check_block(const vd_model *model, const vd_setting *s)
                : "does not lie where its block says";
 }
 
+static const char *check_words(const vd_model *model, const vd_setting *s)
+{
+    (void)model;
+    return !vd_text_is_key(s->key)           ? "has a key that is none"
+           : !vd_text_is_measure(s->measure) ? "has a unit that cannot stand behind a value"
+                                             : NULL;
+}
+
 void vd_check_settings(const vd_model *model, vd_judge *judge)
 {
-    static const char *(*const checks[])(const vd_model *, const vd_setting *) = {check_meaning, check_place,
-                                                                                  check_block};
+    static const struct {
+        const char *(*check)(const vd_model *, const vd_setting *);
+        vd_where where;
+    } checks[] = {{check_words, VD_IN_WHOLE},     {check_meaning, VD_IN_RANGE}, {check_place, VD_IN_PLACE},
+                  {check_hold, VD_IN_RANGE},      {check_block, VD_IN_WHOLE},   {check_editions, VD_IN_EDITIONS},
+                  {check_initials, VD_IN_DEFAULT}};
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *s = &model->settings[i];
-        const char *wrong = !vd_text_is_key(s->key)           ? "has a key that is none"
-                            : !vd_text_is_measure(s->measure) ? "has a unit that cannot stand behind a value"
-                                                              : NULL;
+        const char *wrong = NULL;
         for (size_t k = 0; k < sizeof checks / sizeof checks[0] && wrong == NULL; k++) {
-            wrong = checks[k](model, s);
-        }
-        wrong = wrong != NULL ? wrong : check_editions(model, s);
-        wrong = wrong != NULL ? wrong : check_initials(model, s);
-        if (wrong != NULL) {
-            vd_judge_complain(judge, s, wrong);
-        }
-    }
-}
-
-static const char *check_identify(const vd_identify *identify)
-{
-    const vd_place *places[] = {&identify->maker_place, &identify->product_place, &identify->firmware_place,
-                                &identify->serial_place};
-    unsigned low = 0x10000, high = 0;
-    if (identify->maker == NULL || identify->product == NULL) {
-        return "does not say how a unit is recognised";
-    }
-    for (size_t i = 0; i < sizeof places / sizeof places[0] && identify->way == VD_IDENTIFY_REGISTERS; i++) {
-        const vd_place *place = places[i];
-        if (place->words == 0) {
-            continue;
-        }
-        if (place->table != identify->product_place.table || place->form != VD_CHARACTERS) {
-            return "has its identity scattered over two tables, or as a number";
-        }
-        low = place->address < low ? place->address : low;
-        high = place->address + place->words > high ? (unsigned)place->address + place->words : high;
-    }
-    bool registers = identify->way == VD_IDENTIFY_REGISTERS;
-    return registers && (high <= low || high - low > 125) ? "has an identity that no one request can read" : NULL;
-}
-
-/* Blocks lie in the model, and what else names settings names those that are there. */
-static const char *check_references(const vd_model *model)
-{
-    if (!vd_text_is_key(model->key)) {
-        return "has a key that is none";
-    }
-    for (uint8_t i = 0; i < model->ability_count; i++) {
-        bool known = model->abilities[i].variant == NULL;
-        for (uint8_t k = 0; k < model->variant_count; k++) {
-            known = known || vd_same_text(model->variants[k].key, model->abilities[i].variant);
-        }
-        if (!known) {
-            return "can do something in a variant that there is not";
-        }
-    }
-    for (uint8_t i = 0; i < model->measure_count; i++) {
-        if (vd_own_measure_wrong(&model->measures[i]) != NULL) {
-            return "adds a unit of measure that is none, or that every model has";
-        }
-    }
-    for (uint16_t i = 0; i < model->block_count; i++) {
-        const vd_block *block = &model->blocks[i];
-        bool around =
-            block->outer == VD_NONE || (block->outer < i && block->outer_item < model->blocks[block->outer].count);
-        if ((uint32_t)block->first + (uint32_t)block->count * block->members > model->setting_count || !around) {
-            return "has a block that reaches beyond its settings, or stands in one that is not there";
-        }
-    }
-    for (uint16_t i = 0; i < model->rule_count; i++) {
-        for (uint16_t k = 0; k < model->rules[i].blame_count; k++) {
-            const vd_blame *blame = &model->rules[i].blame[k];
-            if (blame->setting + (vd_rule_items(model, i) - 1u) * blame->stride >= model->setting_count) {
-                return "has a rule that blames a setting which is not there";
+            wrong = checks[k].check(model, s);
+            bool sized = checks[k].where == VD_IN_RANGE && vd_type_is_bytes((vd_type)s->type);
+            if (wrong != NULL) {
+                vd_judge_complain(judge, s, sized ? VD_IN_LENGTH : checks[k].where, wrong);
             }
         }
-    }
-    if (model->store.proof == VD_PROOF_RESTART && vd_model_restart(model) == NULL) {
-        return "proves storage by a restart, but has no action that restarts it";
-    }
-    if (model->undoes == VD_UNDOES_READING && model->undone >= model->setting_count) {
-        return "has a restart that undoes a reading which is not there";
-    }
-    if (model->undoes == VD_UNDOES_LOGIN && !vd_model_talks_in_lines(model)) {
-        return "has a restart that undoes the login, which registers have no word for";
-    }
-    if (model->undoes == VD_UNDOES_LOGIN && vd_model_witness(model) == VD_NONE) {
-        return "has a restart that undoes the login, but nothing that only who is logged in may read";
-    }
-    return model->login.help != NULL && model->login.setting != VD_NONE && model->login.setting >= model->setting_count
-               ? "has a password that is no setting"
-               : NULL;
-}
-
-/* A login that Verdite carries out; without a word it is only told. */
-static const char *check_login(const vd_model *model)
-{
-    const vd_login *login = &model->login;
-    const vd_setting *settings = model->settings;
-    bool lines = vd_model_talks_in_lines(model);
-    if (!vd_model_logs_in(model)) {
-        return login->may_be_none ? "has a password that may be none, but no login" : NULL;
-    }
-    if (!lines && login->word != NULL) {
-        return "has a word for the login, which only units that talk in lines have";
-    }
-    if (lines && (login->address != 0 || !is_word(login->word, false))) {
-        return "has a login without a word of capitals, digits, : and _";
-    }
-    if (login->refusal > 4) {
-        return "has a login that is wanted by an exception beyond 4";
-    }
-    vd_type type = login->setting < model->setting_count ? (vd_type)settings[login->setting].type : VD_NOTHING;
-    if (!vd_type_is_text(type) && (lines || type != VD_INTEGER)) {
-        return lines ? "has a login whose password is no setting with a text"
-                     : "has a login whose password is no setting with a text or a whole number";
-    }
-    if (!lines && login->address + (uint32_t)settings[login->setting].place.words > 0x10000u) {
-        return "has a login beyond the last register";
-    }
-    bool counted =
-        login->left == VD_NONE || (login->left < model->setting_count && settings[login->left].type == VD_INTEGER);
-    return counted ? NULL : "counts the tries that are left in a setting that is no whole number";
-}
-
-static const char *check_lines(const vd_model *model)
-{
-    const vd_lines *lines = &model->lines;
-    if (!vd_model_talks_in_lines(model)) {
-        return NULL;
-    }
-    if (lines->longest < 40 || lines->longest > VD_LONGEST_LINE || lines->talker == NULL) {
-        return "does not say how long a line it takes, or a length that is none";
-    }
-    if ((model->speech == VD_SENTENCES) != (lines->talker[0] != '\0')) {
-        return "has sentences without a talker, or a talker without sentences";
-    }
-    if (model->store.proof == VD_PROOF_BANK) {
-        return "proves storage by a bank, which only units with registers have";
-    }
-    for (uint8_t i = 0; i < model->action_count; i++) {
-        if (!is_word(model->actions[i].order.word, false)) {
-            return "has an action without a word of capitals, digits, : and _";
-        }
-    }
-    return model->store.needed && !is_word(model->store.order.word, false) ? "does not say which word stores" : NULL;
-}
-
-void vd_check_whole(const vd_model *model, vd_judge *judge)
-{
-    const char *wrong[] = {check_identify(&model->identify), check_references(model), check_lines(model),
-                           check_login(model)};
-    for (size_t i = 0; i < sizeof wrong / sizeof wrong[0]; i++) {
-        if (wrong[i] != NULL) {
-            vd_judge_complain(judge, NULL, wrong[i]);
-        }
-    }
-    if (model->setting_count == 0 || model->setting_count == VD_NONE || model->line.baud == 0 ||
-        model->reply.tries == 0 || model->reply.longest == 0 || model->reply.longest < model->reply.usual) {
-        vd_judge_complain(judge, NULL, "has no settings, no line or no reply limits");
     }
 }

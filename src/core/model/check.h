@@ -14,7 +14,7 @@ typedef struct vd_judge {
 } vd_judge;
 
 void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule);
-void vd_judge_complain(vd_judge *judge, const vd_setting *setting, const char *what);
+void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where where, const char *what);
 
 /* Judges the lengths of records, of settings in the order of their fields. */
 void vd_judge_lengths(const vd_model *model, const uint16_t *by_field, vd_judge *judge);

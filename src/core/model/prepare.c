@@ -153,7 +153,7 @@ static void judge_keys(const vd_model *model, vd_judge *judge)
     for (uint16_t i = 1; i < model->setting_count; i++) {
         const vd_setting *one = &settings[model->book->by_key[i]];
         if (vd_same_text(one->key, settings[model->book->by_key[i - 1]].key)) {
-            vd_judge_complain(judge, one, "stands there twice");
+            vd_judge_complain(judge, one, VD_IN_WHOLE, "stands there twice");
         }
     }
 }
@@ -171,14 +171,15 @@ static void judge_records(const vd_model *model, uint16_t *by_field, vd_judge *j
         bool same = before != NULL && vd_field_same_record(&before->field, &one->field);
         uint8_t due = same ? (uint8_t)(before->field.number + 1u) : 0;
         if (same && before->field.number == one->field.number) {
-            vd_judge_complain(judge, one, "shares its field with another setting");
+            vd_judge_complain(judge, one, VD_IN_PLACE, "shares its field with another setting");
         } else if (one->access != VD_READ_ONLY && one->field.number != due) {
-            vd_judge_complain(judge, one, "is to be written, but a field before it in its record is not described");
+            vd_judge_complain(judge, one, VD_IN_PLACE,
+                              "is to be written, but a field before it in its record is not described");
         } else if (same && (before->access != one->access || before->read_by != one->read_by ||
                             before->written_by != one->written_by)) {
-            vd_judge_complain(judge, one, "is not written or read as the other fields of its record are");
+            vd_judge_complain(judge, one, VD_IN_PLACE, "is not written or read as the other fields of its record are");
         } else if (same && one->access == VD_WRITE_ONLY) {
-            vd_judge_complain(judge, one, "cannot be read, and so must be alone in its record");
+            vd_judge_complain(judge, one, VD_IN_PLACE, "cannot be read, and so must be alone in its record");
         }
     }
     vd_judge_lengths(model, by_field, judge);
@@ -200,7 +201,7 @@ static void judge_neighbours(const vd_model *model, uint16_t *by_place, vd_judge
             vd_writer writer = vd_writer_start(what, sizeof what);
             vd_writer_add(&writer, "shares a register with ");
             vd_writer_add(&writer, collide(&reach->place, &one->place, 0) ? reach->key : before->key);
-            vd_judge_complain(judge, one, what);
+            vd_judge_complain(judge, one, VD_IN_PLACE, what);
         }
         bool further = reach->place.table != one->place.table ||
                        one->place.address + one->place.words >= reach->place.address + reach->place.words;
@@ -217,7 +218,15 @@ static void judge_neighbours(const vd_model *model, uint16_t *by_place, vd_judge
             other++;
         }
         if (other < model->setting_count && collide(place, &settings[by_place[other]].place, store->bank_offset)) {
-            vd_judge_complain(judge, &settings[by_place[i]], "has its stored value where another setting lives");
+            char what[VD_ALLOWED_SIZE];
+            vd_writer writer = vd_writer_start(what, sizeof what);
+            vd_writer_add(&writer, "has a bank that lies on settings: the stored value of ");
+            vd_writer_add(&writer, settings[by_place[i]].key);
+            vd_writer_add(&writer, " would be where ");
+            vd_writer_add(&writer, settings[by_place[other]].key);
+            vd_writer_add(&writer, " lives");
+            vd_judge_complain(judge, NULL, VD_IN_STORE, what);
+            return; /* the others for the same reason */
         }
     }
 }
@@ -348,11 +357,12 @@ static void judge_circles(const vd_model *model, void *room, vd_judge *judge)
                 w.state[setting] = below(&w, setting);
                 w.depth--;
                 if (w.state[setting] > DONE + MOST_BELOW) {
-                    vd_judge_complain(judge, &model->settings[setting], "exists only through more than eight others");
+                    vd_judge_complain(judge, &model->settings[setting], VD_IN_WHOLE,
+                                      "exists only through more than eight others");
                     w.state[setting] = DONE;
                 }
             } else if (w.state[next] == ON_PATH) {
-                vd_judge_complain(judge, &model->settings[next],
+                vd_judge_complain(judge, &model->settings[next], VD_IN_WHOLE,
                                   "exists only if it exists: its `when` goes in a circle");
             } else if (w.state[next] == 0) {
                 enter(&w, next);

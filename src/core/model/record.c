@@ -84,7 +84,7 @@ void vd_judge_lengths(const vd_model *model, const uint16_t *by_field, vd_judge 
             continue;
         }
         if (one->access != VD_READ_ONLY && length - 1 + longest_frame(model, &one->field) > model->lines.longest) {
-            vd_judge_complain(judge, one,
+            vd_judge_complain(judge, one, VD_IN_PLACE,
                               "is the last field of a record that can be longer than the longest line that "
                               "the unit takes");
         }
