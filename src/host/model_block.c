@@ -13,6 +13,7 @@ typedef struct member {
     vd_setting setting;
     const yaml_node_t *map; /* NULL: it is wrong, and only there so that others may name it */
     struct written *block;  /* NULL: it is a setting */
+    bool numbered;          /* the number of its item stands in one of its texts */
 } member;
 
 /* A block as the file has it. */
@@ -39,6 +40,11 @@ static void free_written(written *block)
 }
 
 /* ---- The numbers of items in texts ---- */
+
+static bool has_number(const char *text)
+{
+    return strchr(text, '{') != NULL;
+}
 
 /* A text with "{item}" and "{outer}" replaced; whether there was any "{item}". */
 static const char *numbered(vd_model_file *file, const char *text, unsigned item, unsigned outer, bool *any)
@@ -77,23 +83,35 @@ typedef struct spot {
     int64_t away;
 } spot;
 
-static vd_setting in_item(vd_model_file *file, const vd_setting *first, const spot *at)
+/* Two texts and what stands between them, kept with the model; each is there once, so none is looked for. */
+static const char *joined(vd_model_file *file, const char *first, const char *between, const char *second)
 {
-    vd_setting setting = *first;
+    size_t sizes[] = {strlen(first), strlen(between), strlen(second)};
+    char *all = g_malloc(sizes[0] + sizes[1] + sizes[2]);
+    memcpy(all, first, sizes[0]);
+    memcpy(all + sizes[0], between, sizes[1]);
+    memcpy(all + sizes[0] + sizes[1], second, sizes[2]);
+    const char *kept = g_string_chunk_insert_len(file->texts, all, (gssize)(sizes[0] + sizes[1] + sizes[2]));
+    g_free(all);
+    return kept;
+}
+
+static vd_setting in_item(vd_model_file *file, const member *one, const spot *at)
+{
+    vd_setting setting = one->setting;
     bool said = false;
-    char *key = g_strdup_printf("%s.%s", at->key, first->key);
-    char *label = g_strdup_printf("%s: %s", at->label, numbered(file, first->label, at->item, at->outer, &said));
-    setting.key = model_text(file, key);
-    setting.label = model_text(file, label);
-    setting.help = numbered(file, first->help, at->item, at->outer, &said);
-    setting.because = numbered(file, first->because, at->item, at->outer, &said);
+    if (one->numbered) {
+        setting.label = numbered(file, setting.label, at->item, at->outer, &said);
+        setting.help = numbered(file, setting.help, at->item, at->outer, &said);
+        setting.because = numbered(file, setting.because, at->item, at->outer, &said);
+        setting.field.word = numbered(file, setting.field.word, at->item, at->outer, &said);
+    }
+    setting.key = joined(file, at->key, ".", setting.key);
+    setting.label = joined(file, at->label, ": ", setting.label);
     setting.block = at->block;
     setting.item = (uint16_t)(at->item - 1u);
-    setting.place.address = (uint16_t)(first->place.address + at->away);
-    setting.field.word = numbered(file, first->field.word, at->item, at->outer, &said);
+    setting.place.address = (uint16_t)(setting.place.address + at->away);
     setting.field.item = said ? 0 : at->item;
-    g_free(key);
-    g_free(label);
     return setting;
 }
 
@@ -175,7 +193,7 @@ static bool write_out(vd_model_file *file, const written *block, const spot *fro
                 g_free(inner);
                 continue;
             }
-            vd_setting setting = in_item(file, &one->setting, &at);
+            vd_setting setting = in_item(file, one, &at);
             model_source source = {.map = one->map};
             bool good = one->map != NULL && take_otherwise(file, block, one->setting.key, &at, &setting, &source);
             source.map = good ? one->map : NULL;
@@ -229,6 +247,8 @@ static bool take_members(vd_model_file *file, const yaml_node_t *map, written *b
         } else {
             good = model_take_setting(file, node, block->group, &one.setting);
             one.map = good ? node : NULL;
+            one.numbered = has_number(one.setting.label) || has_number(one.setting.help) ||
+                           has_number(one.setting.because) || has_number(one.setting.field.word);
             block->size++;
             words = good ? one.setting.place.address + (uint32_t)one.setting.place.words : 0;
         }

@@ -145,6 +145,10 @@ static const char *check_place(const vd_model *model, const vd_setting *s)
     if ((uint32_t)s->place.address + s->place.words > 0x10000u) {
         return "lies beyond the last register";
     }
+    uint16_t limit = model->limits.read_registers;
+    if (limit > 0 && !is_bit(&s->place) && s->place.words > limit) {
+        return "has more registers than the unit reads in one request";
+    }
     if ((s->place.table == VD_INPUT || s->place.table == VD_DISCRETE) && s->access != VD_READ_ONLY) {
         return "is to be written, but lies where nothing can be written";
     }
