@@ -61,6 +61,53 @@ says "VERIFIED"
 run 0 verdite raw 0300040002 --bench sluice-bench --model sluice # -7 = 26 x 0.5 - 20; 2040 = 102 x 20
 says "00 1A 00 66"
 
+# ---- kiln: queries, a block in a block with its numbers in the word, limits that are like what they watch
+run 0 verdite-bench play kiln
+run 0 verdite read --bench kiln-bench --model kiln
+says "program.1.glaze 6 cone Bisque, program 1"
+tells "note: program.1.glaze: Programs are kept in the order of their cones."
+at=(--bench kiln-bench --serial PLAY-1 --model kiln --yes)
+while IFS='|' read -r status change words; do
+    run "$status" verdite change "$change" alarm.1.source=current "${at[@]}"
+    tells "$words"
+done <<'MISTAKES'
+4|kiln.asset=OAKHURST1791|is 19
+4|kiln.owner=AB|At least 3 are needed
+5|kiln.address=192.0.2.1|192.0.2.1 is no host's own address there
+5|kiln.address=192.0.2.255|no host's own
+4|alarm.1.limit=40 V|or 0 to 60 A
+5|alarm.1.limit=40 °C|not in the unit of this setting. Give 0 to 60 A
+5|alarm.1.limit=40|has no unit
+4|program.3.segment.1.target=600.1|600.00 °C and 600.25 °C
+MISTAKES
+run 0 verdite change kiln.asset=OAKHURST1719 kiln.key=01020304 kiln.address=192.0.2.66 alarm.1.source=chamber \
+    "alarm.1.limit=1200 °C" "program.2.segment.2.target=1050.25" "program.2.segment.2.hold=50 min" --trace "${at[@]}"
+tells "warning: kiln.address: The printer has that address."
+tells ":PROG2:SEG2 1050.25,50;"
+says "VERIFIED: 7 of 7"
+run 5 verdite change "program.2.segment.2.hold=2 h" "${at[@]}"
+tells "Program 2, segment 2: nothing stands 1050.25 °C for 2 h."
+run 0 verdite undo "${at[@]}"
+run 0 verdite read --bench kiln-bench --model kiln --group alarm
+says "alarm.1.source none"
+
+# ---- gong: commands, the number of the item in the word, what its firmware cannot do, a preset
+run 0 verdite-bench play gong --firmware 1.5
+at=(--bench gong-bench --serial PLAY-1 --model gong --yes)
+run 5 verdite change hall.voice=wood "${at[@]}"
+tells "\"wood\" is not one of its choices. Choose bronze or brass."
+run 5 verdite change stroke.2.loud=55 "${at[@]}"
+tells "Give 10 to 50 dB"
+run 4 verdite change "hall.name=great-hall" "${at[@]}"
+run 5 verdite change "stroke.1.after=1 s" "${at[@]}"
+tells "stroke.1.after is absent from this unit: Stroke 1 is the first."
+run 2 verdite change preset:quiet "hall.name=Hall 4" "stroke.3.after=1.5 s" --trace "${at[@]}"
+tells "+LOUD3=20,15"
+says "LIVE, STORAGE NOT PROVED: 6 of 6"
+run 0 verdite-bench play gong newer
+run 2 verdite change hall.voice=wood stroke.2.loud=55 --bench newer --serial PLAY-1 --model gong --yes
+tells "warning: stroke.2.loud: Stroke 2 is 55 dB, which hurts."
+
 # ---- a bench that is served can be touched from another terminal
 verdite-bench serve sluice-bench >served_at &
 served=$!

@@ -342,8 +342,17 @@ vd_status vd_set_check_value(const vd_set *set, uint16_t setting, const vd_value
     if (!vd_set_about(set, setting, &about)) {
         return note_unknown(set, setting, fault);
     }
+    const vd_setting *lasting = &set->model->settings[setting];
+    if (about.choices != lasting->choices && vd_value_check(lasting, value, about.places, NULL) == VD_OK &&
+        vd_value_check(&about, value, about.places, NULL) != VD_OK) { /* a choice that others have: by its name */
+        char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
+        vd_writer to_said = vd_writer_start(said, sizeof said), to_allowed = vd_writer_start(allowed, sizeof allowed);
+        vd_value_show(lasting, value, &to_said);
+        vd_setting_print_allowed(&about, about.places, &to_allowed);
+        return vd_note_NOT_A_CHOICE(fault, lasting, said, allowed);
+    }
     vd_status status = vd_value_check(&about, value, about.places, fault);
-    return told_of(&about, &set->model->settings[setting], status, fault);
+    return told_of(&about, lasting, status, fault);
 }
 
 bool vd_set_places(const vd_set *set, uint16_t setting, unsigned *places)
