@@ -74,13 +74,14 @@ static bool take_key(vd_model_file *file, const yaml_node_t *map, vd_setting *se
     if (!model_take_key(file, map, "key", &setting->key)) {
         return false;
     }
-    char **parts = g_strsplit(setting->key, ".", 0);
-    bool fine = g_ascii_islower(setting->key[0]) && !g_strv_contains(words, setting->key) &&
-                strcmp(parts[0], "this") != 0 && strcmp(parts[0], "outer") != 0;
-    for (char **part = parts; *part != NULL; part++) {
-        fine = fine && (*part)[strspn(*part, "0123456789")] != '\0';
+    const char *key = setting->key;
+    bool fine = g_ascii_islower(key[0]) && !g_strv_contains(words, key) && !g_str_has_prefix(key, "this.") &&
+                !g_str_has_prefix(key, "outer.");
+    for (const char *part = key; part != NULL && fine; part = strchr(part, '.')) {
+        part += part[0] == '.';
+        size_t digits = strspn(part, "0123456789");
+        fine = digits == 0 || (part[digits] != '.' && part[digits] != '\0');
     }
-    g_strfreev(parts);
     return fine || yaml_note(&file->yaml, yaml_member(&file->yaml, map, "key"),
                              vd_fault_of_WRONG_SHAPE(setting->key,
                                                      "a key that begins with a letter, is no word of expressions and "

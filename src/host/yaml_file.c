@@ -143,6 +143,7 @@ yaml_node_t *yaml_node(yaml_file *file, int index)
 static bool is_scalar(const yaml_node_t *node, const char *text, size_t length)
 {
     return node->type == YAML_SCALAR_NODE && node->data.scalar.length == length &&
+           (length == 0 || node->data.scalar.value[0] == (unsigned char)text[0]) &&
            memcmp(node->data.scalar.value, text, length) == 0;
 }
 
@@ -152,8 +153,10 @@ yaml_node_t *yaml_member(yaml_file *file, const yaml_node_t *map, const char *ke
         return NULL;
     }
     size_t length = strlen(key);
+    const yaml_node_t *nodes =
+        file->document.nodes.start; /* numbered from 1; asked for more often than anything else */
     for (yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
-        if (is_scalar(yaml_node(file, pair->key), key, length)) {
+        if (is_scalar(&nodes[pair->key - 1], key, length)) {
             return yaml_node(file, pair->value);
         }
     }
