@@ -103,6 +103,8 @@ run 5 verdite change "stroke.1.after=1 s" "${at[@]}"
 tells "stroke.1.after is absent from this unit: Stroke 1 is the first."
 run 2 verdite change preset:quiet "hall.name=Hall 4" "stroke.3.after=1.5 s" --trace "${at[@]}"
 tells "+LOUD3=20,15"
+[ "$(grep -c 'out  AT+GM[IMR]$\|out  AT+GSN$' <<<"$err")" -ge 8 ] || fail "its identity is not asked for part by part"
+case $err in *"out  AT"*";+"*) fail "two questions in one line" ;; esac
 says "LIVE, STORAGE NOT PROVED: 6 of 6"
 run 0 verdite-bench play gong newer
 run 2 verdite change hall.voice=wood stroke.2.loud=55 --bench newer --serial PLAY-1 --model gong --yes

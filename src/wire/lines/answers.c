@@ -22,8 +22,8 @@ static void begin_try(vd_text_talk *talk)
 {
     if (talk->tries != (uint8_t)talk->client.tally.sent) {
         talk->tries = (uint8_t)talk->client.tally.sent;
-        talk->answers = 0;
-        if (talk->work.job == VD_JOB_IDENTIFY) {
+        talk->answers = talk->work.job == VD_JOB_IDENTIFY ? talk->end : 0; /* parts that were asked for one by one */
+        if (talk->work.job == VD_JOB_IDENTIFY && talk->end == 0) {
             memset(&talk->work.identity, 0, sizeof talk->work.identity);
         }
         if (vd_work_is_on_settings(&talk->work)) {
@@ -199,8 +199,9 @@ vd_heed vd_text_judge_answer(void *about, const char *line, size_t length, vd_st
     begin_try(talk);
     if (talk->work.job == VD_JOB_IDENTIFY) {
         return vd_reply_identity(speech, talk->work.model->lines.talker, talk->client.request,
-                                 talk->client.request_length, line, length, &talk->work.identity, &talk->answers,
-                                 status);
+                                 talk->client.request_length, line, length,
+                                 vd_text_asks_singly(talk) ? (uint16_t)(talk->end + 1u) : (uint16_t)VD_IDENTITY_PARTS,
+                                 &talk->work.identity, &talk->answers, status);
     }
     vd_reply_line reply = vd_reply_parse(speech, talk->work.model->lines.talker, line, length);
     bool answers = speech != VD_SENTENCES || reply.kind == VD_REPLY_DATA || is_about(talk, &reply);

@@ -81,6 +81,12 @@ static bool is_alone(const vd_text_talk *talk, uint32_t start)
     return alone;
 }
 
+bool vd_text_asks_singly(const vd_text_talk *talk)
+{
+    return talk->work.job == VD_JOB_IDENTIFY && talk->work.model->speech == VD_COMMANDS &&
+           !talk->work.model->lines.several;
+}
+
 bool vd_text_restarts_it(const vd_text_talk *talk, uint32_t start)
 {
     bool restarts = false;

@@ -24,8 +24,9 @@ typedef struct vd_request {
 
 /* Starts a line in `size` bytes. */
 vd_request vd_request_start(const vd_model *model, char *line, size_t size);
-/* Asks for the unit's identity. */
-void vd_request_identity(vd_request *request);
+/* Asks for the unit's identity; in commands for all four parts of it at once, or for one of them, from 0. */
+#define VD_IDENTITY_PARTS 4u
+void vd_request_identity(vd_request *request, unsigned part);
 /* Asks for a record; in commands and sentences for all items that its word has. */
 void vd_request_read(vd_request *request, const vd_field *field);
 /* Writes a whole record with what `values` holds, or `held` where that holds nothing. */
@@ -64,6 +65,10 @@ vd_status vd_text_compose_write(vd_text_talk *talk, vd_request *request, const v
 /* Whether the write of the record that starts at order[start] makes the unit restart by itself. */
 bool vd_text_restarts_it(const vd_text_talk *talk, uint32_t start);
 
+/* Whether the unit takes one question in a line, so that its identity is asked for part by part; talk->end is the part.
+ */
+bool vd_text_asks_singly(const vd_text_talk *talk);
+
 /* ---- answers.c: what a line means for the job ---- */
 
 /* What became of the settings of the request at hand. */
@@ -89,8 +94,10 @@ vd_reply_line vd_reply_parse(vd_speech speech, const char *talker, const char *l
 /* The status of an answer to a question for errors (VD_QUERIES): VD_OK where there is none. */
 vd_status vd_reply_error(const char *data, size_t length);
 
-/* Takes what one line says of the identity; `*answers` counts. VD_ENDS with VD_OK when it is complete. */
+/* Takes what one line says of the identity; `*answers` counts its parts, of which there are to be `wanted` in the end.
+ * VD_ENDS with VD_OK when these are complete. */
 vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *request, size_t request_length,
-                          const char *line, size_t length, vd_identity *identity, uint16_t *answers, vd_status *status);
+                          const char *line, size_t length, uint16_t wanted, vd_identity *identity, uint16_t *answers,
+                          vd_status *status);
 
 #endif

@@ -10,7 +10,8 @@ static vd_heed judge(void *about, const char *line, size_t length, vd_status *st
     vd_probe *probe = about;
     const vd_text_client *client = &probe->lines;
     return vd_reply_identity((vd_speech)client->manner.speech, client->manner.talker, client->request,
-                             client->request_length, line, length, &probe->evidence.identity, &probe->answers, status);
+                             client->request_length, line, length, VD_IDENTITY_PARTS, &probe->evidence.identity,
+                             &probe->answers, status);
 }
 
 void vd_text_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint32_t limit, uint32_t gap)
@@ -24,7 +25,7 @@ void vd_text_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uin
     vd_text_client_start(&probe->lines, &manner, probe->request, sizeof probe->request, probe->heard,
                          sizeof probe->heard);
     vd_request request = vd_request_start(probe->model, probe->request, sizeof probe->request);
-    vd_request_identity(&request);
+    vd_request_identity(&request, VD_IDENTITY_PARTS);
     probe->lines.request_length = vd_request_end(&request);
     probe->answers = probe->echoed = 0;
     vd_text_client_begin(&probe->lines, now, false, judge, probe);

@@ -264,7 +264,8 @@ static vd_heed take_command_identity(const vd_reply_line *reply, const char *req
 }
 
 vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *request, size_t request_length,
-                          const char *line, size_t length, vd_identity *identity, uint16_t *answers, vd_status *status)
+                          const char *line, size_t length, uint16_t wanted, vd_identity *identity, uint16_t *answers,
+                          vd_status *status)
 {
     vd_reply_line reply = vd_reply_parse(speech, talker, line, length);
     *status = VD_OK;
@@ -280,7 +281,7 @@ vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *requ
         return take_command_identity(&reply, request, request_length, line, length, identity, answers);
     }
     if (speech == VD_COMMANDS) {
-        *status = *answers == 4 ? VD_OK : VD_ANSWER_STRANGE;
+        *status = *answers == wanted ? VD_OK : VD_ANSWER_STRANGE;
         return VD_ENDS;
     }
     if (speech == VD_SENTENCES && (reply.kind != VD_REPLY_DATA || !is_line(reply.word, reply.word_length, "ID"))) {

@@ -34,12 +34,14 @@ static void begin_part(vd_request *request)
     request->parts++;
 }
 
-void vd_request_identity(vd_request *request)
+void vd_request_identity(vd_request *request, unsigned part)
 {
+    static const char *const singly[VD_IDENTITY_PARTS] = {"+GMI", "+GMM", "+GMR", "+GSN"};
     static const char *const asked[] = {
         [VD_MODBUS_RTU] = "", [VD_COMMANDS] = "+GMI;+GMM;+GMR;+GSN", [VD_QUERIES] = "*IDN?", [VD_SENTENCES] = "R,ID"};
     begin_part(request);
-    vd_writer_add(&request->writer, asked[request->model->speech]);
+    bool one = request->model->speech == VD_COMMANDS && part < VD_IDENTITY_PARTS;
+    vd_writer_add(&request->writer, one ? singly[part] : asked[request->model->speech]);
 }
 
 /* The word, with the number of the item where it stands in the word. */

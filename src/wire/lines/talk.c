@@ -78,7 +78,9 @@ static void begin_exchange(vd_text_talk *talk)
         return;
     }
     switch ((vd_job)talk->work.job) {
-    case VD_JOB_IDENTIFY: vd_request_identity(&request); break;
+    case VD_JOB_IDENTIFY:
+        vd_request_identity(&request, vd_text_asks_singly(talk) ? talk->end : VD_IDENTITY_PARTS);
+        break;
     case VD_JOB_READ_LIVE:
     case VD_JOB_READ_STORED: vd_text_compose_read(talk, &request); break;
     case VD_JOB_WRITE:
@@ -239,7 +241,11 @@ static void lines_proceed(vd_talk *any)
         talk->client.said[0] = '\0';
     }
     bool again = work->job == VD_JOB_IDENTIFY && vd_status_class(status) == VD_CLASS_REFUSED && work->request == 0;
-    if (status == VD_OK && !talk->asking_why) {
+    bool part = status == VD_OK && vd_text_asks_singly(talk) && talk->end + 1u < VD_IDENTITY_PARTS;
+    if (part && !work->stopping) {
+        talk->end++;
+        begin_exchange(talk);
+    } else if (status == VD_OK && !talk->asking_why) {
         vd_work_is_on_settings(work) ? move_on(talk) : end(talk, VD_OK);
     } else if (again && !work->stopping) {
         /* What somebody left half-typed in the unit's line may have spoilt the first question. */
