@@ -17,9 +17,9 @@ static bool holds_placeholder(const vd_set *set, uint16_t setting)
 /* Whether the set knows one of the settings to blame: else it has nothing to do with the rule. */
 static bool concerns(const vd_set *set, uint16_t rule, uint16_t item)
 {
-    uint16_t count = set->model->rules[rule].blame_count, blamed = VD_NONE;
-    for (uint16_t n = 0; n < (count > 0 ? count : 1); n++) {
-        blamed = vd_rule_blames(set->model, rule, item, n);
+    uint32_t count = set->model->rules[rule].blame_count;
+    for (uint32_t n = 0; n < (count > 0 ? count : 1); n++) {
+        uint16_t blamed = vd_rule_blames(set->model, rule, item, (uint16_t)n);
         if (blamed != VD_NONE && vd_set_knows(set, blamed)) {
             return true;
         }

@@ -8,7 +8,10 @@
 static uint16_t least_text(const vd_setting *setting, char *text)
 {
     uint16_t length = 0;
-    char first = setting->alphabet != NULL ? setting->alphabet[0] : (char)(setting->least > 0 ? '0' : ' ');
+    char first = '0';
+    if (setting->alphabet != NULL) {
+        first = setting->alphabet[0];
+    }
     if (setting->example != NULL) {
         while (setting->example[length] != '\0' && length < setting->length) {
             text[length] = setting->example[length];
@@ -18,7 +21,7 @@ static uint16_t least_text(const vd_setting *setting, char *text)
     }
     bool characters = vd_type_is_text((vd_type)setting->type);
     while (length < setting->least && !(setting->or_empty && characters)) {
-        text[length++] = characters ? first : '\0';
+        text[length++] = (char)(characters ? first : '\0');
     }
     return length;
 }

@@ -87,15 +87,15 @@ static bool resolve(vd_compiler *c, size_t from, size_t length, uint16_t *settin
     if (*setting != VD_NONE) {
         return true;
     }
-    const vd_block *block_here = c->block != VD_NONE ? &c->model->blocks[c->block] : NULL;
-    if (length > 5 && memcmp(word, "this.", 5) == 0 && block_here != NULL) {
+    const vd_block *blocks = c->model->blocks;
+    if (length > 5 && memcmp(word, "this.", 5) == 0 && c->block != VD_NONE) {
         *setting = find_member(c, c->block, word + 5, length - 5);
-        *stride = block_here->members;
+        *stride = blocks[c->block].members;
         return *setting != VD_NONE;
     }
-    if (length > 6 && memcmp(word, "outer.", 6) == 0 && block_here != NULL && block_here->outer != VD_NONE) {
-        uint16_t found = find_member(c, block_here->outer, word + 6, length - 6);
-        *setting = (uint16_t)(found + block_here->outer_item * c->model->blocks[block_here->outer].members);
+    if (length > 6 && memcmp(word, "outer.", 6) == 0 && c->block != VD_NONE && blocks[c->block].outer != VD_NONE) {
+        uint16_t outer = blocks[c->block].outer, found = find_member(c, outer, word + 6, length - 6);
+        *setting = (uint16_t)(found + blocks[c->block].outer_item * blocks[outer].members);
         return found != VD_NONE;
     }
     uint16_t block = find_starred(c, word, length, &member);
@@ -104,7 +104,7 @@ static bool resolve(vd_compiler *c, size_t from, size_t length, uint16_t *settin
         return false;
     }
     c->fold_block = block;
-    *setting = (uint16_t)(member + c->fold_item * c->model->blocks[block].members);
+    *setting = (uint16_t)(member + c->fold_item * blocks[block].members);
     return true;
 }
 

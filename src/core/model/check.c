@@ -33,7 +33,7 @@ void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where wher
 {
     vd_fault fault = {0};
     vd_note_MODEL_INCONSISTENT(&fault, setting, setting != NULL ? setting->key : "it", what);
-    fault.number[0] = where;
+    fault.number[0] = (int32_t)where;
     vd_judge_note(judge, &fault, VD_NONE);
 }
 

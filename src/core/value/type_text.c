@@ -101,7 +101,7 @@ static size_t make_match(const vd_setting *setting, const char *text, size_t len
             char c = text[i], capital = (char)(c >= 'a' && c <= 'z' ? c - 'a' + 'A' : c);
             bool between = c == ' ' || c == '-' || c == '.' || c == '/' || c == '_' || c == ':';
             if (way < 3 || !between) {
-                made[used++] = way % 3 == 0 ? c : way % 3 == 1 ? capital : vd_small(c);
+                made[used++] = (char)(way % 3 == 0 ? c : way % 3 == 1 ? capital : vd_small(c));
             }
         }
         if (used <= setting->length && vd_pattern_matches(setting->pattern, (vd_span){made, used})) {
