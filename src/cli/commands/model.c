@@ -29,12 +29,17 @@ static json_t *abilities_json(const vd_model *model)
     return abilities;
 }
 
-static void show_abilities(const cli *c, const vd_model *model)
+/* `variant`: of this one only; VD_NONE: of all. */
+static void show_abilities(const cli *c, const vd_model *model, uint16_t variant)
 {
     static const char *const titles[] = {"", "", "", NULL};
     sheet rows = sheet_start(c, stdout, titles);
     for (uint8_t i = 0; i < model->ability_count; i++) {
         const vd_ability *ability = &model->abilities[i];
+        if (variant != VD_NONE && ability->variant != NULL &&
+            strcmp(ability->variant, model->variants[variant].key) != 0) {
+            continue;
+        }
         char *number = ability->words[0] == '\0' ? g_strdup_printf("%d", (int)ability->number) : NULL;
         char *label = ability->variant != NULL ? g_strdup_printf("%s, variant %s", ability->label, ability->variant)
                                                : g_strdup(ability->label);
@@ -106,7 +111,7 @@ static vd_class list_models(cli *c)
             g_free(what);
         }
         if (fits && !c->options.json) {
-            show_abilities(c, model);
+            show_abilities(c, model, VD_NONE);
         }
         g_string_free(which, TRUE);
         g_string_free(lacks, TRUE);
@@ -121,7 +126,7 @@ static vd_class list_models(cli *c)
 
 /* ---- What one has ---- */
 
-static void show_head(const cli *c, const vd_model *model)
+static void show_head(const cli *c, const vd_model *model, uint16_t variant)
 {
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
@@ -142,7 +147,7 @@ static void show_head(const cli *c, const vd_model *model)
     prose_print(stdout, 0, "", talks);
     g_free(talks);
     g_free(address);
-    show_abilities(c, model);
+    show_abilities(c, model, variant);
     static const char *const titles[] = {"", "", NULL};
     sheet variants = sheet_start(c, stdout, titles);
     for (uint8_t i = 0; i < model->variant_count; i++) {
@@ -279,7 +284,7 @@ static void describe(cli *c, const vd_model *model, const vd_set *here, const vd
             c->worst = MAX(c->worst, VD_CLASS_NO);
         } else if (!c->options.json) {
             if (c->options.search == NULL && c->options.group == NULL) {
-                show_head(c, model);
+                show_head(c, model, here->variant);
             }
             show_settings(c, model, initial, which);
             show_rest(c, here, shown, elsewhere);
