@@ -68,7 +68,9 @@ says "program.1.glaze 6 cone Bisque, program 1"
 tells "note: program.1.glaze: Programs are kept in the order of their cones."
 at=(--bench kiln-bench --serial PLAY-1 --model kiln --yes)
 while IFS='|' read -r status change words; do
-    run "$status" verdite change "$change" alarm.1.source=current "${at[@]}"
+    more=()
+    case $change in alarm.*) more=(alarm.1.source=current) ;; esac
+    run "$status" verdite change "$change" "${more[@]}" "${at[@]}"
     tells "$words"
 done <<'MISTAKES'
 4|kiln.asset=OAKHURST1791|is 19
@@ -85,9 +87,14 @@ run 0 verdite change kiln.asset=OAKHURST1719 kiln.key=01020304 kiln.address=192.
 tells "warning: kiln.address: The printer has that address."
 tells ":PROG2:SEG2 1050.25,50;"
 says "VERIFIED: 7 of 7"
+visit=$(sed -n 's/.*kept as visit \([0-9]*\)\..*/\1/p' <<<"$err")
 run 5 verdite change "program.2.segment.2.hold=2 h" "${at[@]}"
 tells "Program 2, segment 2: nothing stands 1050.25 °C for 2 h."
+run 5 verdite change alarm.2.source=current "${at[@]}" # its limit was of nothing
+tells "alarm.2.limit: \"0\" has no unit"
+run 0 verdite change alarm.1.source=none "${at[@]}" # and now it is idle
 run 0 verdite undo "${at[@]}"
+run 0 verdite undo "$visit" "${at[@]}"
 run 0 verdite read --bench kiln-bench --model kiln --group alarm
 says "alarm.1.source none"
 

@@ -24,7 +24,8 @@ vd_ruling vd_has_restarted(const vd_visit *visit)
 /* ---- What is to change ---- */
 
 /* Whether the unit's registers must change for it to hold the desired value. Where the number of decimals changes, a
- * value that is to stay the same still needs another count; a count of 0 means 0 with any number of decimals. */
+ * value that is to stay the same still needs another count; a count of 0 means 0 with any number of decimals, though
+ * not in any unit of measure. What does not count is left alone. */
 static bool must_write(const vd_visit *visit, uint16_t setting)
 {
     const vd_setting *about = &visit->model->settings[setting];
@@ -38,7 +39,8 @@ static bool must_write(const vd_visit *visit, uint16_t setting)
     if (comparison != VD_SAME) {
         return comparison == VD_DIFFERENT || comparison == VD_ONLY_SECOND;
     }
-    return vd_has_part(visit, setting, VD_PART_RESCALED) && vd_set_get(&visit->desired, setting).number != 0;
+    return vd_has_part(visit, setting, VD_PART_RESCALED) && vd_set_exists(&visit->desired, setting) != VD_FAILS &&
+           (about->like_count > 0 || vd_set_get(&visit->desired, setting).number != 0);
 }
 
 /* Judges what is to be written, and all rules about the result. What stays as it was heard, whatever it is, is no
