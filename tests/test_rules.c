@@ -146,6 +146,7 @@ static const struct {
     {"ascending(share.*.low)", VD_FAILS},
     {"ascending(share.*.high) or distinct(share.*.high)", VD_NOT_KNOWN},
     {"count(share.*.part > 0 % and item > 1) = 2 and sum(share.*.part * item) = 200.1 %", VD_HOLDS},
+    {"any(share.*.low > 5 or distinct(share.*.part))", VD_HOLDS}, /* one repetition beside another */
     {"-a.count = 7 and a.count + 7 = 0", VD_HOLDS},
     {"2 + 3 * 4 = 14 and a.count < 0", VD_HOLDS},
     {"a.count * a.count * a.count - 1 = -344", VD_HOLDS},

@@ -13,7 +13,7 @@ static uint16_t least_text(const vd_setting *setting, char *text)
         first = setting->alphabet[0];
     }
     if (setting->example != NULL) {
-        while (setting->example[length] != '\0' && length < setting->length) {
+        while (length < setting->length && setting->example[length] != '\0') {
             text[length] = setting->example[length];
             length++;
         }

@@ -130,13 +130,13 @@ vd_kind vd_expr_item(vd_compiler *c, size_t from, size_t length)
 
 vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length)
 {
-    uint16_t setting = VD_NONE, stride = 0, outer = c->fold_item;
+    uint16_t setting = VD_NONE, stride = 0, outer = c->fold_item, outer_block = c->fold_block;
     c->fold_item = 0;
     c->fold_block = VD_NONE;
     bool found = resolve(c, from, length, &setting, &stride) && c->fold_block != VD_NONE;
     const vd_block *block = found ? &c->model->blocks[c->fold_block] : NULL;
     c->fold_item = outer;
-    c->fold_block = VD_NONE;
+    c->fold_block = outer_block;
     if (!found || !c->mention) {
         return vd_expr_fail_at(c, from, from + length,
                                found ? "this belongs in a rule only"
