@@ -510,13 +510,13 @@ static unsigned cases, untrue_cases, rows, finished;
 /* Of all cases of a write, every so many is finished and undone; all of them where pairs are asked for by number. */
 static unsigned finish_each(void)
 {
-    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 11;
+    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 16;
 }
 
 /* A broadcast is a write but for its middle: of its exchanges, every so many. */
 static int call_each(void)
 {
-    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 15;
+    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 24;
 }
 
 static void sweep_fault(const world *w, int task, oracle_fault fault, int exchanges)
