@@ -38,7 +38,7 @@ mode = [0, 0, termios.CS8 | termios.CREAD | termios.CLOCAL, 0, code, code, mode[
 termios.tcsetattr(line, termios.TCSANOW, mode)
 def ask(first, count):
     for _ in range(3):
-        while select.select([line], [], [], 0.02)[0]:  # an answer that comes late belongs to no later question
+        while select.select([line], [], [], 0.005)[0]:  # an answer that comes late belongs to no later question
             os.read(line, 256)
         frame = bytes((address, 3, first >> 8, first & 255, 0, count))
         os.write(line, frame + check(frame))
