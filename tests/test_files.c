@@ -375,6 +375,45 @@ static const struct {
      VD_MODEL_INCONSISTENT, "no whole number"},
 };
 
+/* And of one with blocks in blocks, editions, presets and what single items have otherwise. */
+static const struct {
+    const char *from, *to;
+    vd_status status;
+    const char *words;
+} block_faults[] = {
+    {"stride: 20", "strde: 20", VD_NO_SUCH_KEY, "stride"},
+    {"stride: 4", "strid: 4", VD_NO_SUCH_KEY, "stride"},
+    {"repeat: 3", "repeat: three", VD_WRONG_SHAPE, "1 to 1000"},
+    {"stride: 20", "stride: 33000", VD_WRONG_SHAPE, "no further than 65535"},
+    {"label: Bed {item}", "lable: Bed {item}", VD_NO_SUCH_KEY, "label"},
+    {"item: [2, 3], key: valve", "item: [2, 4], key: valve", VD_WRONG_SHAPE, "an item from 1 to 3"},
+    {"item: 3, key: rate", "item: 3, key: rates", VD_WRONG_SHAPE, "the key of a setting of this block"},
+    {"range: [0, 50], help", "range: [0, 50 kg], help", VD_WRONG_MEASURE, "gal"},
+    {"key: pump.card", "key: pump.2.card", VD_WRONG_SHAPE, "an item's number"},
+    {"key: pump.card", "key: outer.card", VD_WRONG_SHAPE, "no word of expressions"},
+    {"outer.valve > 0 %", "outer.valv > 0 %", VD_EXPRESSION_WRONG, "name of nothing"},
+    {"outer.valve > 0 %", "outer.valve > 0 kg", VD_EXPRESSION_WRONG, "% and kg"},
+    {"each: bed.*.window", "each: bed.window", VD_WRONG_SHAPE, "bed.window"},
+    {"distinct(bed.*.line)", "distinct(bed.1.line)", VD_EXPRESSION_WRONG, "a repeated setting"},
+    {"settings: [bed]", "settings: [beds]", VD_NO_SUCH_SETTING, "beds"},
+    {"blame: [bed.3.rate,", "blame: [bed.4.rate,", VD_NO_SUCH_SETTING, "bed.4.rate"},
+    {"range: [0, 600], default: 400", "range: [0, 60000], default: 400", VD_MODEL_INCONSISTENT, "more in one of its"},
+    {"range: [0, 600], default: 400", "range: [0, 600], default: 700", VD_MODEL_INCONSISTENT, "would refuse"},
+    {"{variant: two, range", "{variant: four, range", VD_MODEL_INCONSISTENT, "variant that there is not"},
+    {"{below: \"2.0\", range", "{range", VD_KEY_MISSING, "which units it is about"},
+    {"{below: \"2.0\", range", "{below: new, range", VD_WRONG_SHAPE, "firmware version"},
+    {"choices: [\"off\", timed]}]", "choices: [\"off\", slow]}]", VD_WRONG_SHAPE, "the name of a choice"},
+    {"bed.1.rate: 40", "bed.1.rate: 400", VD_OUT_OF_RANGE, "0 to 200 gal"},
+    {"bed.1.rate: 40", "bed.4.rate: 40", VD_NO_SUCH_SETTING, "bed.1.rate"},
+    {"key: sand", "key: clay", VD_KEY_TWICE, "clay"},
+    {"number: 2, variant: two", "number: 2, variant: tow", VD_MODEL_INCONSISTENT, "in a variant that there is not"},
+    {"item <= 2 or", "itm <= 2 or", VD_EXPRESSION_WRONG, "name of nothing"},
+    {"          - {key: opens",
+     "          - {block: x, label: X, repeat: 2, stride: 1, settings: [{key: y, label: Y, "
+     "type: truth, at: {register: 33}}]}\n          - {key: opens",
+     VD_WRONG_SHAPE, "one block in another"},
+};
+
 static unsigned lines_in(const char *text, size_t length)
 {
     unsigned lines = 0;
@@ -398,7 +437,13 @@ static void try_mistake(const char *good, const char *from, const char *to, vd_s
         const vd_finding *found = first(findings);
         vd_fault_words(&found->fault, true, words, sizeof words);
         unsigned line = 1 + lines_in(good, (size_t)(at - good)), last = line + lines_in(to, strlen(to));
-        static const char *const of_two[] = {"is not below", "where the password is said", "shares its field",
+        static const char *const of_two[] = {"is not below",
+                                             "more in one of its",
+                                             "variant that there is not",
+                                             "would refuse",
+                                             "no further than",
+                                             "where the password is said",
+                                             "shares its field",
                                              "longer than the longest line"};
         bool above = status == VD_NOT_YAML; /* of two that contradict each other one is told */
         for (size_t i = 0; i < G_N_ELEMENTS(of_two); i++) {
@@ -419,9 +464,10 @@ static void try_mistake(const char *good, const char *from, const char *to, vd_s
 static void test_model_files_with_a_mistake(void **state)
 {
     (void)state;
-    char *dowel_text = NULL, *lantern_text = NULL;
+    char *dowel_text = NULL, *lantern_text = NULL, *sluice_text = NULL;
     assert_true(g_file_get_contents(source_path("models/dowel.yaml"), &dowel_text, NULL, NULL));
     assert_true(g_file_get_contents(source_path("models/lantern.yaml"), &lantern_text, NULL, NULL));
+    assert_true(g_file_get_contents(source_path("tests/units/sluice.yaml"), &sluice_text, NULL, NULL));
     for (size_t i = 0; i < G_N_ELEMENTS(model_faults); i++) {
         try_mistake(dowel_text, model_faults[i].from, model_faults[i].to, model_faults[i].status,
                     model_faults[i].words);
@@ -430,8 +476,13 @@ static void test_model_files_with_a_mistake(void **state)
         try_mistake(lantern_text, lines_faults[i].from, lines_faults[i].to, lines_faults[i].status,
                     lines_faults[i].words);
     }
+    for (size_t i = 0; i < G_N_ELEMENTS(block_faults); i++) {
+        try_mistake(sluice_text, block_faults[i].from, block_faults[i].to, block_faults[i].status,
+                    block_faults[i].words);
+    }
     g_free(dowel_text);
     g_free(lantern_text);
+    g_free(sluice_text);
 }
 
 /* A file cut off anywhere is refused or loads; nothing worse. */

@@ -98,6 +98,25 @@ run 0 verdite undo "$visit" "${at[@]}"
 run 0 verdite read --bench kiln-bench --model kiln --group alarm
 says "alarm.1.source none"
 
+# No two units may have one pairing key, whichever was there first.
+mkdir -p kilns
+cat >kilns/bench.yaml <<'YAML'
+verdite-bench: 1
+name: kilns
+adapters:
+  - {name: a-usb, label: A, cable: a}
+  - {name: b-usb, label: B, cable: b}
+units:
+  - {name: a, model: kiln, cable: a, serial: K-1, firmware: "1.0"}
+  - {name: b, model: kiln, cable: b, serial: K-2, firmware: "1.0"}
+YAML
+run 0 verdite change kiln.key=0A0B0C0D --bench kilns --port a-usb --serial K-1 --model kiln --yes
+run 1 verdite change kiln.key=0A0B0C0D --bench kilns --port b-usb --serial K-2 --model kiln --yes
+tells "0A-0B-0C-0D is what kiln K-1 has, and no two units may have it. Nothing was sent."
+run 0 verdite change kiln.key=0A0B0C0E --bench kilns --port b-usb --serial K-2 --model kiln --yes
+run 0 verdite change kiln.key=00000001 --bench kilns --port a-usb --serial K-1 --model kiln --yes
+run 0 verdite change kiln.key=0A0B0C0D --bench kilns --port b-usb --serial K-2 --model kiln --yes # nobody has it now
+
 # ---- gong: commands, the number of the item in the word, what its firmware cannot do, a preset
 run 0 verdite-bench play gong --firmware 1.5
 at=(--bench gong-bench --serial PLAY-1 --model gong --yes)

@@ -85,6 +85,10 @@ typedef struct vd_past_value {
 size_t vd_history_of_setting(vd_store_file *store, const char *model, const char *serial, const char *key,
                              vd_past_value *values, size_t most);
 
+/* Whether a visit is to give its unit what no two may have (VD_AMONG_UNIQUE), and another unit of the model had when it
+ * was met last; that visit is put into `other`. What is secret is not kept, and so not found. */
+bool vd_history_alike(vd_store_file *store, const vd_visit *visit, uint16_t setting, vd_past *other);
+
 /* How programs call a verdict on the whole. */
 const char *vd_whole_name(vd_whole whole);
 

@@ -106,6 +106,8 @@ const vd_findings *vd_catalogue_set_aside(const vd_catalogue *catalogue, size_t 
 /* A model by key, or by the path of its file where `name` ends in ".yaml". NULL: the findings, which become those of
  * the model's file when that is at fault, say why. The catalogue keeps it. */
 const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd_findings **findings);
+/* Likewise by the path of its file; whatever asks for a model by the key of this one gets this one from then on. */
+const vd_model *vd_catalogue_prefer(vd_catalogue *catalogue, const char *path, vd_findings **findings);
 /* Likewise, by its key, of a model that some file is about: one that no folder of models has is looked for beside that
  * file, in `folder`, and where one is. */
 const vd_model *vd_catalogue_model_beside(vd_catalogue *catalogue, const char *key, const char *folder,

@@ -273,12 +273,7 @@ vd_class bench_play(cli *c)
             !vd_model_has_address(model) ? g_strdup("") : g_strdup_printf(" at address %u", model->address_factory);
         printf("Made the bench %s with one %s%s. Go on with:\n", own, model->key, address);
         if (model->listening.hold > 0) { /* it listens to nobody before */
-            char hold[32];
-            vd_writer writer = vd_writer_start(hold, sizeof hold);
-            const vd_setting duration = {.type = VD_DURATION, .measure = "", .tick = 1, .places_from = VD_NONE};
-            vd_value value = {.type = VD_DURATION, .number = model->listening.hold};
-            vd_value_print(&duration, &value, &writer);
-            printf("  verdite-bench press %s %s-1 \"%s\"\n", own, model->key, hold);
+            printf("  verdite-bench press %s %s-1 \"%s\"\n", own, model->key, duration_text(model->listening.hold));
         }
         printf("  verdite read --bench %s --model %s\n", own, name);
         g_free(address);

@@ -3,7 +3,6 @@
  * which unit. */
 #include "bench_served.h"
 
-#include <errno.h>
 #include <fcntl.h>
 #include <stdio.h>
 #include <string.h>
@@ -74,8 +73,9 @@ void served_close(const char *folder, int pipe)
 void served_hear(int pipe, void (*does)(void *about, const char *what, const char *unit, uint32_t milliseconds),
                  void *about)
 {
-    char text[512], *rest = NULL;
-    ssize_t got = read(pipe, text, sizeof text - 1); /* lines are shorter than what a pipe takes whole */
+    enum { MOST = 65536 }; /* a pipe holds no more, and each line goes into it whole, so none is cut */
+    char *text = g_malloc(MOST + 1), *rest = NULL;
+    ssize_t got = read(pipe, text, MOST);
     text[got > 0 ? got : 0] = '\0';
     for (char *line = strtok_r(text, "\n", &rest); line != NULL; line = strtok_r(NULL, "\n", &rest)) {
         char **words = g_strsplit(line, " ", 4);
@@ -85,4 +85,5 @@ void served_hear(int pipe, void (*does)(void *about, const char *what, const cha
         }
         g_strfreev(words);
     }
+    g_free(text);
 }

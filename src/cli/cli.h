@@ -91,6 +91,8 @@ void message(const cli *c, const char *format, ...) G_GNUC_PRINTF(2, 3);
 /* Shows how far something has come, on a terminal's one line, cut to its width; "" takes it away. */
 void progress_show(const cli *c, const char *text);
 
+/* A duration as people read it, in a buffer that lives until the next call. */
+const char *duration_text(uint32_t milliseconds);
 /* A value as people read it, in a buffer that lives until the 8th next call. */
 const char *value_text(const vd_setting *setting, const vd_value *value);
 /* The same of what a set has of a setting, also where that is no value that the model allows: a text as it was heard,

@@ -80,12 +80,15 @@ static bool judge_other(cli *c, const visit *v, const vd_past *other, const char
     return true;
 }
 
-static bool judge_address(cli *c, const visit *v, const vd_past *all, size_t count)
+static bool judge_address(cli *c, const visit *v)
 {
     const vd_link *to = vd_visit_new_link(&v->engine);
     if (to == NULL || to->address == vd_visit_link(&v->engine)->address) {
         return true;
     }
+    vd_past *all = g_new(vd_past, LOOK_BACK);
+    const vd_past_query any = {.id = 0};
+    size_t count = vd_history_find(remembered(c), &any, all, LOOK_BACK);
     bool fine = true;
     for (size_t i = 0; i < count && fine; i++) {
         bool other = strcmp(all[i].unit.serial, vd_visit_identity(&v->engine)->serial) != 0;
@@ -93,46 +96,24 @@ static bool judge_address(cli *c, const visit *v, const vd_past *all, size_t cou
             fine = judge_other(c, v, &all[i], line_of(all, count, i));
         }
     }
+    g_free(all);
     return fine;
-}
-
-/* Whether another unit of this model had, when it was met last, the same of what no two may have. */
-static bool judge_unique(cli *c, const visit *v, uint16_t setting, const vd_past *all, size_t count)
-{
-    const vd_setting *about = &v->model->settings[setting];
-    const char *serial = vd_visit_identity(&v->engine)->serial;
-    vd_value wanted = vd_set_get(vd_visit_desired(&v->engine), setting);
-    vd_value initial = vd_set_initial(vd_visit_live(&v->engine), setting);
-    const char *said = value_text(about, &wanted);
-    if (wanted.type == VD_NOTHING || about->secret || vd_value_equal(&wanted, &initial)) {
-        return true;
-    }
-    for (size_t i = 0; i < count; i++) {
-        vd_past_value had;
-        bool other = strcmp(all[i].model, v->model->key) == 0 && strcmp(all[i].unit.serial, serial) != 0;
-        if (other && is_last_of_unit(all, i) &&
-            vd_history_of_setting(remembered(c), all[i].model, all[i].unit.serial, about->key, &had, 1) > 0 &&
-            strcmp(had.value, said) == 0) {
-            char *who = g_strdup_printf("%s %s", all[i].model, all[i].unit.serial);
-            report_new(c, vd_fault_of_UNIT_ALIKE(about, said, who));
-            g_free(who);
-            return false;
-        }
-    }
-    return true;
 }
 
 bool journal_judge_others(cli *c, const visit *v)
 {
-    vd_past *all = g_new(vd_past, LOOK_BACK);
-    const vd_past_query any = {.id = 0};
-    size_t count = vd_history_find(remembered(c), &any, all, LOOK_BACK);
-    bool fine = judge_address(c, v, all, count);
+    vd_past other;
+    bool fine = judge_address(c, v);
     for (uint16_t i = 0; i < v->model->setting_count && fine; i++) {
-        fine = v->model->settings[i].among != VD_AMONG_UNIQUE || !vd_visit_changes(&v->engine, i) ||
-               judge_unique(c, v, i, all, count);
+        if (vd_history_alike(remembered(c), &v->engine, i, &other)) {
+            vd_value wanted = vd_set_get(vd_visit_desired(&v->engine), i);
+            char *who = g_strdup_printf("%s %s", other.model, other.unit.serial);
+            report_new(
+                c, vd_fault_of_UNIT_ALIKE(&v->model->settings[i], value_text(&v->model->settings[i], &wanted), who));
+            g_free(who);
+            fine = false;
+        }
     }
-    g_free(all);
     return fine;
 }
 

@@ -84,7 +84,7 @@ static void run(cli *c, char **words)
     c->model_key = c->options.model;
     if (c->options.model != NULL && g_str_has_suffix(c->options.model, ".yaml")) { /* known by its key from here on */
         vd_findings *findings = vd_findings_new(c->options.model);
-        const vd_model *model = vd_catalogue_model(c->catalogue, c->options.model, &findings);
+        const vd_model *model = vd_catalogue_prefer(c->catalogue, c->options.model, &findings);
         c->model_key = model != NULL ? model->key : NULL;
         vd_findings_free(findings);
     }

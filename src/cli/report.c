@@ -188,6 +188,16 @@ const char *value_text(const vd_setting *setting, const vd_value *value)
     return text;
 }
 
+const char *duration_text(uint32_t milliseconds)
+{
+    static char text[64];
+    static const vd_setting about = {.key = "", .measure = "", .type = VD_DURATION, .tick = 1};
+    vd_value value = {.type = VD_DURATION, .number = milliseconds};
+    vd_writer writer = vd_writer_start(text, sizeof text);
+    vd_value_print(&about, &value, &writer);
+    return text;
+}
+
 static char *hexadecimal(const vd_value *value)
 {
     GString *text = g_string_new("");

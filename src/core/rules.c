@@ -77,9 +77,8 @@ uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uin
     if (n < about->blame_count) {
         return (uint16_t)(about->blame[n].setting + item * about->blame[n].stride);
     }
-    return about->blame_count == 0 && n < code->mention_count
-               ? (uint16_t)(mention[n].setting + item * mention[n].stride)
-               : VD_NONE;
+    n = (uint16_t)(n - about->blame_count);
+    return n < code->mention_count ? (uint16_t)(mention[n].setting + item * mention[n].stride) : VD_NONE;
 }
 
 bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting)
@@ -104,22 +103,14 @@ uint16_t vd_rule_items(const vd_model *model, uint16_t rule)
     return block != VD_NONE ? model->blocks[block].count : 1;
 }
 
-/* The first to blame that counts here; where the rule names none such, the first that it is about. */
+/* The first to blame that counts here. */
 static const vd_setting *to_blame(const vd_set *set, uint16_t rule, uint16_t item)
 {
     const vd_model *model = set->model;
-    const vd_rule_code *code = &model->book->rules[rule];
     uint16_t blamed = VD_NONE;
     for (uint32_t n = 0; (blamed = vd_rule_blames(model, rule, item, (uint16_t)n)) != VD_NONE; n++) {
         if (vd_set_exists(set, blamed) != VD_FAILS) {
             return &model->settings[blamed];
-        }
-    }
-    for (uint32_t i = 0; i < code->mention_count; i++) {
-        const vd_mention *mention = &model->book->mentions[code->mention + i];
-        uint16_t setting = (uint16_t)(mention->setting + item * mention->stride);
-        if (vd_set_exists(set, setting) != VD_FAILS) {
-            return &model->settings[setting];
         }
     }
     blamed = vd_rule_blames(model, rule, item, 0); /* of a rule about what is not there */

@@ -10,9 +10,10 @@ struct vd_catalogue {
     char **folders; /* in the order in which they are looked through */
     char *folders_text;
     char **keys;
-    GHashTable *files;    /* of vd_model_file, by path */
-    GPtrArray *models;    /* of vd_model, NULL-terminated; NULL: not loaded yet */
-    GPtrArray *set_aside; /* of vd_findings */
+    GHashTable *files;         /* of vd_model_file, by path */
+    const vd_model *preferred; /* named by its file; NULL: none */
+    GPtrArray *models;         /* of vd_model, NULL-terminated; NULL: not loaded yet */
+    GPtrArray *set_aside;      /* of vd_findings */
 };
 
 /* The folder of models beside a program or a shared library; NULL: there is none. Free it. */
@@ -174,26 +175,24 @@ static vd_status note_no_model(vd_catalogue *catalogue, const char *name, vd_fin
     return status;
 }
 
-/* A model that was read by its path before, by its key. */
-static const vd_model *read_before(const vd_catalogue *catalogue, const char *key)
+/* Whether a key is that of the model that somebody named by its file; no other file counts for it then, and a file that
+ * was read for something else, such as a bench's, is not taken for it. */
+static bool is_preferred(const vd_catalogue *catalogue, const char *key)
 {
-    GHashTableIter files;
-    gpointer file = NULL;
-    g_hash_table_iter_init(&files, catalogue->files);
-    while (g_hash_table_iter_next(&files, NULL, &file)) {
-        const vd_model *model = vd_model_file_model(file);
-        if (strcmp(model->key, key) == 0) {
-            return model;
-        }
-    }
-    return NULL;
+    return catalogue->preferred != NULL && strcmp(catalogue->preferred->key, key) == 0;
+}
+
+const vd_model *vd_catalogue_prefer(vd_catalogue *catalogue, const char *path, vd_findings **findings)
+{
+    catalogue->preferred = vd_catalogue_model(catalogue, path, findings);
+    return catalogue->preferred;
 }
 
 const vd_model *vd_catalogue_model_beside(vd_catalogue *catalogue, const char *key, const char *folder,
                                           vd_findings **findings)
 {
-    bool listed = !vd_text_is_key(key) || g_strv_contains(vd_catalogue_keys(catalogue), key) ||
-                  read_before(catalogue, key) != NULL;
+    bool listed =
+        !vd_text_is_key(key) || g_strv_contains(vd_catalogue_keys(catalogue), key) || is_preferred(catalogue, key);
     const char *const folders[] = {folder, "."};
     for (size_t i = 0; i < G_N_ELEMENTS(folders) && !listed; i++) {
         char *path = g_strdup_printf("%s/%s.yaml", folders[i], key);
@@ -210,9 +209,8 @@ const vd_model *vd_catalogue_model_beside(vd_catalogue *catalogue, const char *k
 const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd_findings **findings)
 {
     bool by_path = g_str_has_suffix(name, ".yaml");
-    const vd_model *before = by_path ? NULL : read_before(catalogue, name);
-    if (before != NULL) { /* the one that was named last, also where a folder has another */
-        return before;
+    if (!by_path && is_preferred(catalogue, name)) {
+        return catalogue->preferred;
     }
     if (!by_path && !g_strv_contains(vd_catalogue_keys(catalogue), name)) {
         note_no_model(catalogue, name, *findings);

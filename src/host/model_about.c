@@ -5,24 +5,6 @@
 
 #include <string.h>
 
-/* Reads a list member, item by item, into an array of `size` bytes each. */
-static void *take_items(vd_model_file *file, const yaml_node_t *root, const char *key, const char *const *keys,
-                        gsize size, uint8_t *count, bool *fine,
-                        bool (*take)(vd_model_file *file, const yaml_node_t *map, void *item))
-{
-    gsize number = 0;
-    const yaml_node_item_t *items = NULL;
-    *fine = yaml_take_list(&file->yaml, root, key, 200, &number, &items) && *fine;
-    uint8_t *all = model_memory(file, number * size);
-    for (gsize i = 0; i < number; i++) {
-        const yaml_node_t *map = yaml_node(&file->yaml, items[i]);
-        *fine = yaml_check_keys(&file->yaml, map, keys) && *fine;
-        *fine = take(file, map, all + i * size) && *fine;
-    }
-    *count = (uint8_t)number;
-    return all;
-}
-
 static bool take_ability(vd_model_file *file, const yaml_node_t *map, void *item)
 {
     vd_ability *ability = item;
@@ -194,15 +176,15 @@ bool model_take_about(vd_model_file *file, const yaml_node_t *root)
     vd_model *model = &file->model;
     bool fine = take_login(file, root);
     fine = take_restart(file, root) && fine;
-    model->abilities =
-        take_items(file, root, "can", ability_keys, sizeof(vd_ability), &model->ability_count, &fine, take_ability);
-    model->variants = take_items(file, root, "variants", variant_keys, sizeof(vd_variant), &model->variant_count, &fine,
-                                 take_variant);
-    model->actions =
-        take_items(file, root, "actions", action_keys, sizeof(vd_action), &model->action_count, &fine, take_action);
+    model->abilities = model_take_items(file, root, "can", ability_keys, sizeof(vd_ability), &model->ability_count,
+                                        &fine, take_ability);
+    model->variants = model_take_items(file, root, "variants", variant_keys, sizeof(vd_variant), &model->variant_count,
+                                       &fine, take_variant);
+    model->actions = model_take_items(file, root, "actions", action_keys, sizeof(vd_action), &model->action_count,
+                                      &fine, take_action);
     model->topics =
-        take_items(file, root, "start-up", topic_keys, sizeof(vd_topic), &model->topic_count, &fine, take_topic);
-    model->errands = take_items(file, root, "before-leaving", errand_keys, sizeof(vd_errand), &model->errand_count,
-                                &fine, take_errand);
+        model_take_items(file, root, "start-up", topic_keys, sizeof(vd_topic), &model->topic_count, &fine, take_topic);
+    model->errands = model_take_items(file, root, "before-leaving", errand_keys, sizeof(vd_errand),
+                                      &model->errand_count, &fine, take_errand);
     return fine;
 }

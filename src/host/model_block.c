@@ -24,6 +24,7 @@ typedef struct written {
     GArray *members;          /* of member */
     const yaml_node_t *items; /* list of what single items have otherwise, or NULL */
     uint32_t size;            /* settings in one item, those of inner blocks among them */
+    bool broken;              /* its head is wrong: its settings are nowhere, and only there to be named */
     uint32_t reach;           /* registers from the first place of an item to where those of inner blocks end */
 } written;
 
@@ -115,21 +116,27 @@ static vd_setting in_item(vd_model_file *file, const member *one, const spot *at
     return setting;
 }
 
-/* Whether a value that may be one number or a list of them holds this one. */
-static bool names_item(vd_model_file *file, const yaml_node_t *node, unsigned item)
+/* How many of the numbers in a value, one or a list of them, are this item's (0: of any item, up to `most`). */
+static gsize count_items(vd_model_file *file, const yaml_node_t *node, unsigned item, unsigned most)
 {
     bool list = node != NULL && node->type == YAML_SEQUENCE_NODE;
     gsize count = list ? (gsize)(node->data.sequence.items.top - node->data.sequence.items.start) : node != NULL;
+    gsize found = 0;
     for (gsize i = 0; i < count; i++) {
         const yaml_node_t *one = list ? yaml_node(&file->yaml, node->data.sequence.items.start[i]) : node;
         guint64 number = 0;
-        if (one->type == YAML_SCALAR_NODE &&
-            g_ascii_string_to_unsigned((const char *)one->data.scalar.value, 10, 1, MOST_ITEMS, &number, NULL) &&
-            number == item) {
-            return true;
-        }
+        bool good = one->type == YAML_SCALAR_NODE &&
+                    g_ascii_string_to_unsigned((const char *)one->data.scalar.value, 10, 1, most, &number, NULL);
+        found += good && (item == 0 || number == item);
     }
-    return false;
+    return found;
+}
+
+static bool are_items(vd_model_file *file, const yaml_node_t *node, unsigned most)
+{
+    bool list = node != NULL && node->type == YAML_SEQUENCE_NODE;
+    gsize count = list ? (gsize)(node->data.sequence.items.top - node->data.sequence.items.start) : 1;
+    return count > 0 && count_items(file, node, 0, most) == count;
 }
 
 /* What an item has otherwise than the others; the entry goes into `source`, for the default that is read later. */
@@ -148,7 +155,7 @@ static bool take_otherwise(vd_model_file *file, const written *block, const char
         const yaml_node_t *named = yaml_member(&file->yaml, entry, "key");
         if (named == NULL || named->type != YAML_SCALAR_NODE ||
             strcmp((const char *)named->data.scalar.value, key) != 0 ||
-            !names_item(file, yaml_member(&file->yaml, entry, "item"), at->item)) {
+            count_items(file, yaml_member(&file->yaml, entry, "item"), at->item, MOST_ITEMS) == 0) {
             continue;
         }
         const char *label = "", *help = setting->help;
@@ -163,9 +170,10 @@ static bool take_otherwise(vd_model_file *file, const written *block, const char
     return fine;
 }
 
-static bool write_out(vd_model_file *file, const written *block, const spot *from, uint16_t outer)
+static bool write_out(vd_model_file *file, const written *block, const spot *from, uint16_t outer, bool nowhere)
 {
     vd_block head = block->head;
+    nowhere = nowhere || block->broken;
     bool fine = true;
     head.key = from != NULL ? model_text(file, from->key) : head.key;
     head.first = (uint16_t)file->settings->len;
@@ -189,14 +197,14 @@ static bool write_out(vd_model_file *file, const written *block, const spot *fro
             if (one->block != NULL) {
                 char *inner = g_strdup_printf("%s.%s", key, one->block->head.key);
                 spot inside = {inner, label, index, 0, item, at.away};
-                fine = write_out(file, one->block, &inside, index) && fine;
+                fine = write_out(file, one->block, &inside, index, nowhere) && fine;
                 g_free(inner);
                 continue;
             }
             vd_setting setting = in_item(file, one, &at);
             model_source source = {.map = one->map};
             bool good = one->map != NULL && take_otherwise(file, block, one->setting.key, &at, &setting, &source);
-            source.map = good ? one->map : NULL;
+            source.map = good && !nowhere ? one->map : NULL;
             model_add_setting(file, &setting, &source);
             fine = good && fine;
         }
@@ -223,7 +231,8 @@ static bool take_head(vd_model_file *file, const yaml_node_t *map, written *bloc
     fine = yaml_take_integer(&file->yaml, map, "repeat", true, 1, MOST_ITEMS, &repeat) && fine;
     bool registers = !vd_model_talks_in_lines(&file->model);
     fine = yaml_take_integer(&file->yaml, map, "stride", registers, 1, 0xFFFF, &block->stride) && fine;
-    block->head.count = (uint16_t)repeat;
+    block->head.count = (uint16_t)MAX(repeat, 1);
+    block->broken = !fine;
     return fine;
 }
 
@@ -270,7 +279,7 @@ static bool check_items(vd_model_file *file, const yaml_node_t *map, written *bl
     for (gsize i = 0; i < count; i++) {
         const yaml_node_t *entry = yaml_node(&file->yaml, entries[i]);
         const char *key = NULL;
-        bool known = false, any = false;
+        bool known = false;
         if (!yaml_check_keys(&file->yaml, entry, keys) || !yaml_take_text(&file->yaml, entry, "key", true, &key)) {
             fine = false;
             continue;
@@ -279,10 +288,7 @@ static bool check_items(vd_model_file *file, const yaml_node_t *map, written *bl
             const member *one = &g_array_index(block->members, member, m);
             known = known || (one->block == NULL && strcmp(one->setting.key, key) == 0);
         }
-        for (unsigned item = 1; item <= block->head.count; item++) {
-            any = any || names_item(file, yaml_member(&file->yaml, entry, "item"), item);
-        }
-        if (!known || !any) {
+        if (!known || !are_items(file, yaml_member(&file->yaml, entry, "item"), block->head.count)) {
             char *allowed = g_strdup_printf("the key of a setting of this block, and an item from 1 to %u or a list of "
                                             "them",
                                             block->head.count);
@@ -307,30 +313,43 @@ static written *take_written(vd_model_file *file, const yaml_node_t *map, const 
         return block;
     }
     *fine = take_members(file, map, block, depth) && *fine;
-    *fine = check_items(file, map, block) && *fine;
+    *fine = (block->broken || check_items(file, map, block)) && *fine;
     return block;
+}
+
+/* Whether the items of a block find room: among the settings that a model may have, and among the registers. */
+static bool has_room(vd_model_file *file, const yaml_node_t *map, const written *block)
+{
+    uint64_t all = (uint64_t)block->size * block->head.count;
+    uint64_t last = block->reach + (uint64_t)block->stride * (block->head.count - 1u);
+    if (file->settings->len + all > MODEL_MOST_SETTINGS) {
+        return yaml_note(&file->yaml, map, vd_fault_of_WRONG_SHAPE(block->head.key, "at most 65534 settings in all"));
+    }
+    return vd_model_talks_in_lines(&file->model) || last <= 0x10000u ||
+           yaml_note(
+               &file->yaml, map,
+               vd_fault_of_WRONG_SHAPE(block->head.key, "places from which all items reach no further than 65535"));
 }
 
 bool model_take_block(vd_model_file *file, const yaml_node_t *map)
 {
     bool fine = true;
     written *block = take_written(file, map, NULL, 0, &fine);
-    uint64_t all = (uint64_t)block->size * block->head.count;
-    uint64_t last = block->reach + (uint64_t)block->stride * (block->head.count - 1u);
-    bool registers = !vd_model_talks_in_lines(&file->model);
     for (guint i = 0; i < file->blocks->len && fine; i++) {
         if (strcmp(g_array_index(file->blocks, vd_block, i).key, block->head.key) == 0) {
             fine = yaml_note(&file->yaml, map, vd_fault_of_KEY_TWICE(block->head.key));
         }
     }
-    if (file->settings->len + all > MODEL_MOST_SETTINGS) {
-        fine = yaml_note(&file->yaml, map, vd_fault_of_WRONG_SHAPE(block->head.key, "at most 65534 settings in all"));
-    } else if (registers && last > 0x10000u) {
-        fine = yaml_note(
-            &file->yaml, map,
-            vd_fault_of_WRONG_SHAPE(block->head.key, "places from which all items reach no further than 65535"));
-    } else if (block->head.key[0] != '\0' && block->size > 0) {
-        fine = write_out(file, block, NULL, VD_NONE) && fine;
+    if (!block->broken && !has_room(file, map, block)) {
+        fine = false;
+        block->broken = true;
+    }
+    if (block->broken) {
+        block->head.count = 1; /* enough to be named */
+        g_ptr_array_add(file->broken, (gpointer)block->head.key);
+    }
+    if (block->head.key[0] != '\0' && block->size > 0 && file->settings->len + block->size <= MODEL_MOST_SETTINGS) {
+        fine = write_out(file, block, NULL, VD_NONE, false) && fine;
     }
     free_written(block);
     return fine;

@@ -8,27 +8,21 @@
 #define MODEL_MOST (16u << 20) /* bytes of a model file: ten thousand settings take about 5 MB */
 #define MODEL_FORMAT 1
 
+static bool take_group(vd_model_file *file, const yaml_node_t *map, void *item)
+{
+    vd_group *group = item;
+    bool fine = model_take_key(file, map, "key", &group->key);
+    return model_take_text(file, map, "label", true, &group->label) && fine;
+}
+
 static bool take_groups(vd_model_file *file, const yaml_node_t *root)
 {
     static const char *const keys[] = {"key", "label", NULL};
-    gsize count = 0;
-    const yaml_node_item_t *items = NULL;
-    bool fine = yaml_take_list(&file->yaml, root, "groups", 255, &count, &items);
-    vd_group *groups = model_memory(file, count * sizeof *groups);
-    for (gsize i = 0; i < count; i++) {
-        const yaml_node_t *map = yaml_node(&file->yaml, items[i]);
-        groups[i].key = groups[i].label = "";
-        fine = yaml_check_keys(&file->yaml, map, keys) && model_take_key(file, map, "key", &groups[i].key) &&
-               model_take_text(file, map, "label", true, &groups[i].label) && fine;
-        for (gsize k = 0; k < i; k++) {
-            if (strcmp(groups[k].key, groups[i].key) == 0) {
-                fine = yaml_note(&file->yaml, map, vd_fault_of_KEY_TWICE(groups[i].key));
-            }
-        }
-    }
+    bool fine = true;
+    vd_group *groups =
+        model_take_items(file, root, "groups", keys, sizeof *groups, &file->model.group_count, &fine, take_group);
     file->model.groups = groups;
-    file->model.group_count = (uint8_t)count;
-    return fine;
+    return model_refuse_twice(file, root, "groups", &groups->key, sizeof *groups, file->model.group_count) && fine;
 }
 
 static bool take_all(vd_model_file *file)
@@ -87,6 +81,7 @@ vd_model_file *vd_model_file_load(const char *path, vd_findings *findings)
     file->sources = g_array_new(FALSE, TRUE, sizeof(model_source));
     file->rules = g_array_new(FALSE, TRUE, sizeof(vd_rule));
     file->rule_nodes = g_ptr_array_new();
+    file->broken = g_ptr_array_new();
     file->blocks = g_array_new(FALSE, TRUE, sizeof(vd_block));
     file->keys = g_hash_table_new(g_str_hash, g_str_equal);
     file->choice_lists = g_hash_table_new(g_str_hash, g_str_equal);
@@ -98,6 +93,7 @@ vd_model_file *vd_model_file_load(const char *path, vd_findings *findings)
     g_hash_table_destroy(file->channels);
     g_array_free(file->sources, TRUE);
     g_ptr_array_free(file->rule_nodes, TRUE);
+    g_ptr_array_free(file->broken, TRUE);
     if (!fine || findings->list->len > 0) {
         vd_model_file_free(file);
         return NULL;

@@ -66,6 +66,12 @@ uint16_t model_find_named(vd_model_file *file, const yaml_node_t *node, const ch
     if (g_hash_table_lookup_extended(file->keys, key, NULL, &found)) {
         return (uint16_t)GPOINTER_TO_UINT(found);
     }
+    for (guint i = 0; i < file->broken->len; i++) { /* how many items there would be is not known, and has been said */
+        const char *block = g_ptr_array_index(file->broken, i);
+        if (g_str_has_prefix(key, block) && key[strlen(block)] == '.') {
+            return VD_NONE;
+        }
+    }
     char *suggestion = model_suggest(file, key);
     yaml_note(&file->yaml, node, vd_fault_of_NO_SUCH_SETTING(key, suggestion));
     g_free(suggestion);
@@ -109,6 +115,40 @@ bool model_add_named(vd_model_file *file, const yaml_node_t *node, const char *n
         return one != VD_NONE;
     }
     return true;
+}
+
+void *model_take_items(vd_model_file *file, const yaml_node_t *root, const char *key, const char *const *keys,
+                       gsize size, uint8_t *count, bool *fine,
+                       bool (*take)(vd_model_file *file, const yaml_node_t *map, void *item))
+{
+    gsize number = 0;
+    const yaml_node_item_t *items = NULL;
+    *fine = yaml_take_list(&file->yaml, root, key, 255, &number, &items) && *fine;
+    uint8_t *all = model_memory(file, number * size);
+    for (gsize i = 0; i < number; i++) {
+        const yaml_node_t *map = yaml_node(&file->yaml, items[i]);
+        *fine = yaml_check_keys(&file->yaml, map, keys) && *fine;
+        *fine = take(file, map, all + i * size) && *fine;
+    }
+    *count = (uint8_t)number;
+    return all;
+}
+
+bool model_refuse_twice(vd_model_file *file, const yaml_node_t *root, const char *list, const char *const *keys,
+                        gsize size, gsize count)
+{
+    const yaml_node_t *node = yaml_member(&file->yaml, root, list);
+    bool fine = true;
+    for (gsize i = 0; i < count; i++) {
+        const char *key = *(const char *const *)(const void *)((const char *)keys + i * size);
+        for (gsize k = 0; k < i && key != NULL && key[0] != '\0'; k++) {
+            if (strcmp(*(const char *const *)(const void *)((const char *)keys + k * size), key) == 0) {
+                fine = yaml_note(&file->yaml, yaml_node(&file->yaml, node->data.sequence.items.start[i]),
+                                 vd_fault_of_KEY_TWICE(key));
+            }
+        }
+    }
+    return fine;
 }
 
 bool model_take_settings_named(vd_model_file *file, const yaml_node_t *map, const char *key, const uint16_t **out,

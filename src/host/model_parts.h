@@ -20,6 +20,7 @@ struct vd_model_file {
     GStringChunk *texts;      /* every text of the model, each once */
     GArray *settings;         /* of vd_setting, while they are collected */
     GArray *blocks;           /* of vd_block, likewise */
+    GPtrArray *broken;        /* keys of blocks whose head is wrong, while the file is loaded */
     GArray *sources;          /* of model_source, for each setting, while the file is loaded */
     GArray *rules;            /* of vd_rule, while they are collected */
     GPtrArray *rule_nodes;    /* where each stands, while the file is loaded */
@@ -46,6 +47,13 @@ bool model_take_text(vd_model_file *file, const yaml_node_t *map, const char *ke
 uint16_t model_find_in_item(vd_model_file *file, const yaml_node_t *node, const char *key, uint16_t block,
                             uint16_t item);
 uint16_t model_find_named(vd_model_file *file, const yaml_node_t *node, const char *key);
+/* Reads a list of the file, entry by entry, into an array of `size` bytes each, which lives as long as the model. */
+void *model_take_items(vd_model_file *file, const yaml_node_t *root, const char *key, const char *const *keys,
+                       gsize size, uint8_t *count, bool *fine,
+                       bool (*take)(vd_model_file *file, const yaml_node_t *map, void *item));
+/* Refuses a key that stands twice in such an array; `keys` is where that of its first entry stands. */
+bool model_refuse_twice(vd_model_file *file, const yaml_node_t *root, const char *list, const char *const *keys,
+                        gsize size, gsize count);
 /* Adds the settings that a name stands for to a list of uint16_t: one, or those of a block or of an item of one. */
 bool model_add_named(vd_model_file *file, const yaml_node_t *node, const char *name, GArray *found);
 /* Indexes of the settings that a list member names; a block, or an item of one, stands for all of its settings. */

@@ -23,11 +23,10 @@ static bool check_value(vd_model_file *file, const yaml_node_t *node, const vd_s
     return true;
 }
 
-static bool take_preset(vd_model_file *file, const yaml_node_t *map, vd_preset *preset)
+static bool take_preset(vd_model_file *file, const yaml_node_t *map, void *item)
 {
-    static const char *const keys[] = {"key", "label", "help", "settings", NULL};
-    bool fine = yaml_check_keys(&file->yaml, map, keys);
-    fine = model_take_key(file, map, "key", &preset->key) && fine;
+    vd_preset *preset = item;
+    bool fine = model_take_key(file, map, "key", &preset->key);
     fine = model_take_text(file, map, "label", true, &preset->label) && fine;
     fine = model_take_text(file, map, "help", false, &preset->help) && fine;
     const yaml_node_t *values = yaml_member(&file->yaml, map, "settings");
@@ -58,20 +57,10 @@ static bool take_preset(vd_model_file *file, const yaml_node_t *map, vd_preset *
 
 bool model_take_presets(vd_model_file *file, const yaml_node_t *root)
 {
-    gsize count = 0;
-    const yaml_node_item_t *items = NULL;
-    bool fine = yaml_take_list(&file->yaml, root, "presets", 200, &count, &items);
-    vd_preset *presets = model_memory(file, count * sizeof *presets);
-    for (gsize i = 0; i < count; i++) {
-        const yaml_node_t *map = yaml_node(&file->yaml, items[i]);
-        fine = take_preset(file, map, &presets[i]) && fine;
-        for (gsize k = 0; k < i; k++) {
-            if (presets[i].key[0] != '\0' && strcmp(presets[k].key, presets[i].key) == 0) {
-                fine = yaml_note(&file->yaml, map, vd_fault_of_KEY_TWICE(presets[i].key));
-            }
-        }
-    }
+    static const char *const keys[] = {"key", "label", "help", "settings", NULL};
+    bool fine = true;
+    vd_preset *presets =
+        model_take_items(file, root, "presets", keys, sizeof *presets, &file->model.preset_count, &fine, take_preset);
     file->model.presets = presets;
-    file->model.preset_count = (uint8_t)count;
-    return fine;
+    return model_refuse_twice(file, root, "presets", &presets->key, sizeof *presets, file->model.preset_count) && fine;
 }

@@ -199,8 +199,9 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
     vd_model_file *file = about;
     vd_fault full = *fault;
     const yaml_node_t *node = NULL;
-    if (rule != VD_NONE && names_what_is_wrong(file, &file->model.rules[rule])) {
-        return;
+    bool follows = fault->status == VD_RULE_AGAINST_DEFAULTS && file->yaml.findings->list->len > 0;
+    if (follows || (rule != VD_NONE && names_what_is_wrong(file, &file->model.rules[rule]))) {
+        return; /* most likely from what has been said */
     }
     if (rule != VD_NONE) {
         const char *part = parts[fault->number[1]];

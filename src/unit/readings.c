@@ -25,9 +25,9 @@ void vd_unit_move_readings(vd_unit *unit, uint64_t now)
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
-        unsigned places = 0;
-        if (setting->motion.way != VD_STANDS_STILL && vd_set_places(&unit->live, i, &places)) {
-            vd_value value = vd_set_from_count(&unit->live, i, moved(unit, setting, now));
+        vd_setting about;
+        if (setting->motion.way != VD_STANDS_STILL && vd_set_about(&unit->live, i, &about)) {
+            vd_value value = vd_value_from_count(&about, moved(unit, setting, now), about.places);
             vd_set_put(&unit->live, i, &value);
         }
     }

@@ -14,17 +14,6 @@ static void topic(const cli *c, json_t *page, const char *label, const char *tex
     prose_print(stdout, 0, "  ", text);
 }
 
-/* A duration as people read it, in a buffer that lives until the next call. */
-static const char *duration_text(uint32_t milliseconds)
-{
-    static char text[64];
-    static const vd_setting about = {.key = "", .measure = "", .type = VD_DURATION, .tick = 1};
-    vd_value value = {.type = VD_DURATION, .number = milliseconds};
-    vd_writer writer = vd_writer_start(text, sizeof text);
-    vd_value_print(&about, &value, &writer);
-    return text;
-}
-
 static void listening(const cli *c, json_t *page, const vd_model *model)
 {
     const vd_listening *listen = &model->listening;

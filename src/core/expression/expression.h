@@ -176,7 +176,7 @@ vd_ruling vd_ruling_of(const vd_result *result, vd_ruling none);
 uint32_t vd_step_size(const vd_instruction *step);
 /* The setting that a step is about, VD_NONE where it is about none. */
 uint16_t vd_step_setting(const vd_instruction *step, uint16_t item);
-/* The n-th setting that is to blame where an item breaks a rule: those that it says, or else those that it names;
+/* The n-th setting that is to blame where an item breaks a rule: those that it says, then those that it names;
  * VD_NONE: there are no more. */
 uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uint16_t n);
 

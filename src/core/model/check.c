@@ -314,18 +314,28 @@ static const char *check_editions(const vd_model *model, const vd_setting *s)
     return NULL;
 }
 
-/* The default of each kind of unit passes its own check. */
+bool vd_judge_kind(const vd_model *model, uint32_t n, uint16_t *variant, uint32_t *firmware)
+{
+    uint16_t variants = model->variant_count > 0 ? model->variant_count : 1;
+    *variant = model->variant_count > 0 ? (uint16_t)(n / 2) : VD_NONE;
+    *firmware = n % 2 > 0 ? UINT32_MAX : model->firmware > 0 ? model->firmware : 1;
+    return n < 2u * variants;
+}
+
+/* The default passes its own check in every kind of unit, and where an edition begins or ends. */
 static const char *check_initials(const vd_model *model, const vd_setting *s)
 {
     const char *wrong = check_initial(s);
-    uint16_t variants = model->variant_count > 0 ? model->variant_count : 1;
-    for (uint32_t kind = 0; kind < 2u * variants && wrong == NULL && s->edition_count > 0; kind++) {
-        vd_set set = {.model = model, .memory = NULL, .variant = VD_NONE};
-        vd_setting about;
-        set.variant = model->variant_count > 0 ? (uint16_t)(kind / 2) : VD_NONE;
-        set.firmware = kind % 2 > 0 ? UINT32_MAX : model->firmware > 0 ? model->firmware : 1;
-        vd_set_about(&set, (uint16_t)(s - model->settings), &about);
-        wrong = check_initial(&about);
+    vd_set set = {.model = model, .memory = NULL, .variant = VD_NONE};
+    for (uint32_t kind = 0; s->edition_count > 0 && vd_judge_kind(model, kind, &set.variant, &set.firmware); kind++) {
+        for (uint32_t i = 0; i <= 2u * s->edition_count && wrong == NULL; i++) {
+            const vd_edition *edition = i > 0 ? &s->editions[(i - 1) / 2] : NULL;
+            uint32_t edge = edition == NULL ? set.firmware : i % 2 > 0 ? edition->from : edition->below;
+            vd_setting about;
+            set.firmware = edge > 0 ? edge : set.firmware;
+            vd_set_about(&set, (uint16_t)(s - model->settings), &about);
+            wrong = check_initial(&about);
+        }
     }
     return wrong;
 }

@@ -16,6 +16,9 @@ typedef struct vd_judge {
 void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule);
 void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where where, const char *what);
 
+/* The n-th kind of unit of a model, as far as defaults can hang on it: each variant, with the oldest and with the
+ * newest firmware. False: there are no more. */
+bool vd_judge_kind(const vd_model *model, uint32_t n, uint16_t *variant, uint32_t *firmware);
 /* Judges the lengths of records, of settings in the order of their fields. */
 void vd_judge_lengths(const vd_model *model, const uint16_t *by_field, vd_judge *judge);
 /* Judges each setting by itself. */

@@ -377,12 +377,13 @@ static void judge_circles(const vd_model *model, void *room, vd_judge *judge)
  * refused for; two rules that contradict each other cannot both be kept, so they are found here as well. */
 static void judge_defaults(const vd_model *model, void *room, vd_judge *judge)
 {
-    uint16_t variants = model->variant_count > 0 ? model->variant_count : 1;
-    for (uint32_t kind = 0; kind < 2u * variants; kind++) {
+    uint16_t variant = VD_NONE;
+    uint32_t firmware = 0;
+    for (uint32_t kind = 0; vd_judge_kind(model, kind, &variant, &firmware); kind++) {
         vd_set set;
         vd_set_start(&set, model, room, vd_set_size(model));
-        set.variant = model->variant_count > 0 ? (uint16_t)(kind / 2) : VD_NONE;
-        set.firmware = kind % 2 > 0 ? UINT32_MAX : model->firmware > 0 ? model->firmware : 1;
+        set.variant = variant;
+        set.firmware = firmware;
         vd_set_put_initial(&set);
         for (uint16_t i = 0; i < model->rule_count; i++) {
             uint16_t items = vd_rule_items(model, i);
