@@ -141,7 +141,7 @@ static const vd_rule rules[] = {{.must = "low < high",
                                  .blame = blame,
                                  .blame_count = 2,
                                  .block = VD_NONE,
-                                 .enforced = true}};
+                                 .enforced = VD_ENFORCED_WRITING}};
 static const vd_hole holes[] = {{VD_HOLDING, 116, 118}};
 
 static vd_model model_of_sampler = {

@@ -47,7 +47,7 @@ at: {coil: 0}|at: {coil: 0, register: 5}
 access: write-only|access: none
 repeat: 4|repeat: 5000
 stride: 20|strde: 20
-enforced: yes|enforced: maybe
+enforced: writing|enforced: maybe
 severity: warning|severity: awful
 does: restart|does: reboot
 essential: yes|essential: very

@@ -62,7 +62,7 @@ static void bind(layout *l, uint16_t low)
 {
     static const vd_group group = {"all", "All"};
     g_snprintf(l->must, sizeof l->must, "s%u <= s%u", low, low + 1u);
-    l->rule = (vd_rule){.must = l->must, .block = VD_NONE, .enforced = true};
+    l->rule = (vd_rule){.must = l->must, .block = VD_NONE, .enforced = VD_ENFORCED_WRITING};
     l->model.rule_count = 1;
     l->model.groups = &group;
     l->model.group_count = 1;

@@ -144,7 +144,7 @@ static void test_talk_with_a_unit(void **state)
     "  - {key: lamp, group: all, label: A, type: truth, default: \"on\", read-by: fitter, at: {coil: 0}}\n"            \
     "  - {key: code, group: all, label: C, type: integer, range: [0, 999999], default: 123456, access: write-only, "   \
     "at: {register: 5, words: 2}}\n"                                                                                   \
-    "rules:\n  - {order: [low, high], enforced: yes}\n"
+    "rules:\n  - {order: [low, high], enforced: writing}\n"
 
 static void test_rights_in_registers(void **state)
 {

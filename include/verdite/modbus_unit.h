@@ -50,6 +50,8 @@ void vd_modbus_answer_done(vd_modbus_responder *responder);
 void vd_modbus_answer_identity(vd_modbus_responder *responder, const uint8_t *ids, const char *const *objects,
                                uint8_t count);
 void vd_modbus_refuse(vd_modbus_responder *responder, uint8_t exception);
+/* Says nothing to it. */
+void vd_modbus_ignore(vd_modbus_responder *responder);
 
 VD_C_END
 

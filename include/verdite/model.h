@@ -33,6 +33,9 @@ typedef struct vd_blame {
 /* How bad it is when a rule is broken. */
 typedef enum vd_severity { VD_ERROR, VD_WARNING, VD_REMARK } vd_severity;
 
+/* When the unit itself refuses what breaks a rule. */
+typedef enum vd_enforcing { VD_NOT_ENFORCED, VD_ENFORCED_WRITING, VD_ENFORCED_STORING } vd_enforcing;
+
 /* A rule between settings. The expressions are described in docs/rules.md. */
 typedef struct vd_rule {
     const char *when;      /* expression: the rule counts only then; "" or NULL: always */
@@ -43,7 +46,7 @@ typedef struct vd_rule {
     uint16_t block; /* the rule is about each item of this block, "this.member" in it, "outer.member" in what is around
                        it; or VD_NONE */
     uint8_t severity; /* vd_severity */
-    bool enforced;    /* the unit itself refuses what breaks it */
+    uint8_t enforced; /* vd_enforcing */
 } vd_rule;
 
 /* Something a unit does when told to, apart from settings. */
@@ -52,6 +55,7 @@ typedef struct vd_action {
     const char *key, *label, *help;
     uint16_t address, value; /* holding register, and what is written to it */
     vd_order order;          /* in a unit that talks in lines */
+    vd_causes causes;        /* what it brings about besides */
     uint32_t takes;          /* milliseconds */
     uint8_t deed;            /* vd_deed: something of its own, restarts, back to factory defaults, clears its memory */
 } vd_action;
@@ -71,14 +75,21 @@ typedef struct vd_login {
     bool may_be_none; /* a password of 0, or an empty one, is none: then anyone may do everything */
 } vd_login;
 
-/* How the unit is put into the state in which it listens, where that takes a hand. */
-typedef struct vd_listening {
-    const char *help; /* "" where it always listens */
-    const char *says; /* the line that it sends of itself once it listens, "" where it sends none */
+/* What a hand must do so that the unit takes something in. */
+typedef struct vd_by_hand {
+    const char *help; /* in words; "" where it takes no hand */
     uint32_t hold;    /* milliseconds for which its button must be held; 0: no hand is needed */
-    uint32_t after;   /* milliseconds from switching on, or from the button, until it listens */
-    uint32_t lasts;   /* milliseconds without a request for which it goes on listening; 0: until it is switched off */
+    uint32_t lasts;   /* milliseconds without a request for which that holds; 0: until it is switched off */
     uint32_t limit;   /* milliseconds for which a person is waited for */
+} vd_by_hand;
+
+/* How the unit is put into the state in which it listens, and in which it takes what changes it. */
+typedef struct vd_listening {
+    vd_by_hand hand;     /* for anything at all */
+    vd_by_hand writing;  /* besides, for writing, storing and orders: to these it is silent before */
+    const char *says; /* the line that it sends of itself once it listens, "" where it sends none */
+    uint32_t after;   /* milliseconds from switching on, or from the button, until it listens */
+    bool anew;        /* after its own restart the hand is needed again, as after switching on */
 } vd_listening;
 
 #define VD_LONGEST_LINE 512u /* characters of a line to or from a unit, its terminator included */

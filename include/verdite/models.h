@@ -44,6 +44,8 @@ bool vd_field_same_record(const vd_field *a, const vd_field *b);
 bool vd_setting_is_shown(const vd_setting *setting);
 /* Whether a setting belongs to the single unit, so that another one does not get it from a profile of this one. */
 bool vd_setting_is_own(const vd_setting *setting);
+/* Whether writing it makes the unit restart by itself. */
+bool vd_setting_restarts(const vd_setting *setting);
 /* Index of the setting with this key, or VD_NONE. */
 uint16_t vd_model_find(const vd_model *model, const char *key);
 /* Index of the group with this key (as typed: case does not matter), or VD_NONE. */

@@ -8,7 +8,7 @@
 
 #include <stdbool.h>
 #include <stdint.h>
-#include "verdite/version.h"
+#include "verdite/causes.h"
 
 VD_C_BEGIN
 
@@ -59,14 +59,6 @@ typedef enum vd_access { VD_READ_WRITE, VD_READ_ONLY, VD_WRITE_ONLY } vd_access;
 
 /* Who may do a thing. */
 typedef enum vd_right { VD_ANYONE, VD_FITTER, VD_MAKER } vd_right; /* fitter: after the login, where there is one */
-
-/* What writing a setting causes besides the change. */
-typedef enum vd_effect {
-    VD_NO_EFFECT,
-    VD_EFFECT_RESTART, /* the unit restarts by itself */
-    VD_EFFECT_LINK,    /* the unit answers at another address or line setting */
-    VD_EFFECT_OUTAGE   /* the unit's own service stops for a while, or what it feeds loses supply */
-} vd_effect;
 
 /* What a setting means for the talk with the unit itself. */
 typedef enum vd_role {
@@ -215,6 +207,7 @@ struct vd_setting {
                              VD_NONE */
     uint16_t like_count;  /* of `like`; 0: what this setting is does not hang on another's choice */
     const vd_likeness *like;
+    vd_causes causes;     /* what writing it brings about besides */
     const vd_edition *editions;
     uint16_t edition_count;
     uint16_t least, length; /* types that are bytes: fewest and most bytes */
@@ -223,7 +216,6 @@ struct vd_setting {
     uint8_t access;         /* vd_access */
     uint8_t read_by, written_by; /* vd_right */
     uint8_t role;                /* vd_role */
-    uint8_t effect;              /* vd_effect */
     uint8_t group;               /* index into the model's groups */
     uint8_t places;              /* decimals: number of decimal places, 0 to 9, where places_from is VD_NONE */
     bool has_initial;

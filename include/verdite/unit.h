@@ -23,7 +23,7 @@ typedef struct vd_unit {
     char *lines;      /* memory of the responder for lines */
     vd_modbus_responder responder;
     vd_text_responder text;
-    uint64_t busy_until, off_until, on_since, listens_from, last_request;
+    uint64_t busy_until, off_until, on_since, listens_from, writable_from, last_request;
     const vd_action *due; /* what it does once its reply is out */
     uint8_t tries_left;   /* at the login, before it locks */
     bool keeping, keep_failed, logged_in, announced, restart_due, link_due;

@@ -66,7 +66,7 @@ typedef struct vd_progress {
 #define VD_PASSWORD_SIZE 64u
 
 typedef struct vd_await { /* a unit that is waited for; private */
-    uint64_t give_up, enough, takes, asked_at, silent_since;
+    uint64_t give_up, enough, takes, asked_at, silent_since, hand_from;
     uint32_t pause;
     uint16_t silent; /* questions in a row that nobody answered */
     bool on, wants_restart, seen;
@@ -99,6 +99,7 @@ typedef struct vd_visit {
     vd_entry *ledger;
     uint8_t *which; /* what the present job is on */
     uint64_t now, wake, read_at, ran_at;
+    uint64_t hand_until; /* it was silent to a write: a hand is waited for; 0: no hand is */
     int64_t ran;     /* milliseconds that the unit said it was running, at ran_at; -1: it does not say */
     vd_identity met; /* who it is, as it said at first */
     const char *expected, *origin;
@@ -206,6 +207,8 @@ void vd_visit_verify(vd_visit *visit, uint64_t now, const vd_set *target, const 
 /* Whether the last task has ended, and how. A write that ended with VD_OK is not thereby verified: see the summary. */
 bool vd_visit_ended(const vd_visit *visit, vd_status *status);
 vd_progress vd_visit_progress(const vd_visit *visit);
+/* What a hand is to do now, so that it listens or takes what is written; NULL: nothing. */
+const vd_by_hand *vd_visit_wants_hand(const vd_visit *visit);
 /* The steps of the task as far as they are planned; they grow when the changes stand. Valid until it is fed. */
 const uint8_t *vd_visit_steps(const vd_visit *visit, size_t *count);
 /* Where it is reached now. */

@@ -158,7 +158,7 @@ static bool can_follow(cli *c, const visit *v, vd_loop *loop)
 void asked_to_go_on(cli *c, visit *v, vd_loop *loop)
 {
     vd_class before = c->worst;
-    bool yes = asked_shows(c, v) && can_follow(c, v, loop) && agrees(c, v, loop);
+    bool yes = asked_shows(c, v) && can_follow(c, v, loop) && agrees(c, v, loop) && causes_agreed(c, v, loop);
     v->told_why = !yes && c->worst > before;
     if (stops_so_far() == 0) {
         vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_ANSWERED, .yes = yes});

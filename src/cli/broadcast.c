@@ -124,6 +124,7 @@ static void ask(crew *all, size_t waiting, const uint8_t *which, unsigned called
     for (size_t i = 0; i < all->count && stops_so_far() == 0; i++) {
         if (is_waiting(&all->members[i])) {
             crew_member *member = &all->members[i];
+            yes = yes && causes_agreed(c, &member->v, &all->loop);
             vd_loop_feed(&all->loop, member->v.seat, (vd_event){.kind = VD_ANSWERED, .yes = yes && !member->v.spared});
         }
     }

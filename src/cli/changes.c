@@ -38,19 +38,6 @@ static void show_riders(const cli *c, const vd_visit *unit)
     }
 }
 
-/* What writing will cause, once for each kind of it. */
-static void show_effects(const cli *c, const vd_visit *unit)
-{
-    const char *told[4] = {NULL};
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        const vd_setting *setting = &unit->model->settings[i];
-        if (vd_visit_changes(unit, i) && setting->effect != VD_NO_EFFECT && told[setting->effect] == NULL) {
-            told[setting->effect] = setting->key;
-            message(c, "  Writing %s: %s.", setting->key, effect_words(setting));
-        }
-    }
-}
-
 /* What the rules say of the result: advice, and what could not be judged though the change has a part in it. */
 static void show_advice(cli *c, const vd_visit *unit)
 {
@@ -149,6 +136,15 @@ static void show_move(const cli *c, const vd_visit *unit)
     }
 }
 
+/* What a hand has to do before it takes any of that. */
+static void show_hand(const cli *c, const vd_visit *unit)
+{
+    const vd_by_hand *hand = &unit->model->listening.writing;
+    if (hand->hold > 0) {
+        message(c, "  It takes that only behind this: %s", hand->help);
+    }
+}
+
 /* What is done in which order once the answer is yes. */
 static void show_steps(const cli *c, const vd_visit *unit)
 {
@@ -244,8 +240,10 @@ void changes_show_action(cli *c, const vd_visit *unit)
     if (is_planned(unit, VD_STEP_COMING_BACK)) {
         message(c, "  It is away for about %u s; it is waited for and read.", (takes + 999u) / 1000u);
     }
+    causes_show(c, unit);
     show_move(c, unit);
     show_perils(c, unit);
+    show_hand(c, unit);
     show_steps(c, unit);
     message(c, "  It is told once, and judged by what is read afterwards.");
 }
@@ -262,7 +260,7 @@ void changes_show(cli *c, const vd_visit *unit)
                 : "Nothing changes. What is live already is stored.");
     }
     show_riders(c, unit);
-    show_effects(c, unit);
+    causes_show(c, unit);
     show_move(c, unit);
     if (unit->model->store.proof == VD_PROOF_RESTART) {
         message(c, is_planned(unit, VD_STEP_RESTART) ? "  Then restarts it, to see what it stored."
@@ -277,6 +275,7 @@ void changes_show(cli *c, const vd_visit *unit)
                 login->recoverable ? "" : " A forgotten one cannot be recovered: write it down before you go on.");
     }
     show_perils(c, unit);
+    show_hand(c, unit);
     show_steps(c, unit);
     show_advice(c, unit);
     c->worst = worst; /* advice is no outcome */

@@ -81,7 +81,7 @@ char *choose_listeners(cli *c)
     const vd_model *const *models = choose_models(c);
     GString *names = g_string_new("");
     for (size_t i = 0; models[i] != NULL; i++) {
-        if (models[i]->listening.hold > 0) {
+        if (models[i]->listening.hand.hold > 0) {
             g_string_append_printf(names, "%s%s", names->len > 0 ? ", " : "", models[i]->key);
         }
     }

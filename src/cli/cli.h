@@ -104,12 +104,18 @@ json_t *value_json(const vd_setting *setting, const vd_value *value);
  * where it is no value at all. */
 json_t *held_json(const vd_set *set, uint16_t setting);
 json_t *identity_json(const vd_identity *identity);
+/* ---- causes.c ---- */
+
+/* What is caused, as words without a full stop behind them, unless the model gives one. Owned by the caller. */
+char *cause_words(const vd_cause *cause);
+json_t *causes_json(const vd_causes *causes);
+/* Tells what the changes of a visit, or its action, cause besides, each thing once. */
+void causes_show(const cli *c, const vd_visit *unit);
+
 /* ---- setting.c ---- */
 
 /* What a setting takes, as words. */
 void allowed_text(const vd_set *here, uint16_t i, char *text, size_t size);
-/* What writing a setting causes, "" where it causes nothing. */
-const char *effect_words(const vd_setting *setting);
 /* All that is known of a setting; `here` tells which unit it is about, as far as that is known. */
 json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial);
 /* How many settings are absent or idle, by the reasons that the model gives; "" where none is. `which`: of these only,
@@ -204,10 +210,12 @@ typedef struct visit {
     size_t seat;      /* in the loop */
     uint32_t news;    /* up to which it was listened to */
     vd_status status; /* how the task ended */
-    bool opened, told_to_listen;
+    bool opened;
+    const vd_by_hand *told_hand; /* for which the person was asked */
     bool told_why;     /* it was told why nothing is sent */
     bool among_others; /* it is one of several visits on a line */
     bool spared;       /* nothing was to be changed, and a restart has shown before that it is stored */
+    char *remark;      /* what is kept with it in words, NULL: nothing */
     char *before;      /* file with the state before a write, where there is no store */
     int64_t record;    /* its number in the store, 0: none */
     bool *proved;      /* of each setting: it is as it was when that was proved to be stored; NULL: of none */
@@ -266,6 +274,9 @@ bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *ques
 bool person_types(const cli *c, const visit *v, vd_loop *loop, const char *question, const char *word);
 /* Shows what will happen; false: nothing, or nothing that may be, and nobody need be asked. */
 bool asked_shows(cli *c, visit *v);
+/* Whether the person, or an option, says yes to each thing that the changes cause and that wants a yes of its own; who
+ * was told goes into the visit's remark. */
+bool causes_agreed(cli *c, visit *v, vd_loop *loop);
 /* Shows what will happen and asks, or takes what was answered beforehand; feeds the answer. */
 void asked_to_go_on(cli *c, visit *v, vd_loop *loop);
 /* Whether the password of before may be said once more, since the unit refuses the new one. */

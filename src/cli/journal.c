@@ -123,7 +123,7 @@ static vd_occasion occasion_of(const cli *c, const visit *v)
                          .port = v->place.name,
                          .adapter = v->place.adapter,
                          .who = g_get_user_name(),
-                         .remark = c->options.remark,
+                         .remark = v->remark != NULL ? v->remark : c->options.remark,
                          .line = c->options.line,
                          .now = now_of_day(),
                          .of = v->task->of};

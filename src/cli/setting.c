@@ -8,11 +8,12 @@ static const char *const access_names[] = {
     [VD_READ_WRITE] = "read and write", [VD_READ_ONLY] = "read only", [VD_WRITE_ONLY] = "write only"};
 static const char *const rights[] = {
     [VD_ANYONE] = "anyone", [VD_FITTER] = "a fitter who is logged in", [VD_MAKER] = "its maker only"};
-static const char *const effects[] = {[VD_NO_EFFECT] = "",
-                                      [VD_EFFECT_RESTART] = "the unit restarts by itself",
-                                      [VD_EFFECT_LINK] = "the unit will answer at another address or line setting",
-                                      [VD_EFFECT_OUTAGE] = "what the unit does or feeds is interrupted for a moment"};
 static const char *const severities[] = {[VD_ERROR] = "error", [VD_WARNING] = "warning", [VD_REMARK] = "remark"};
+static const char *const enforcings[] = {
+    [VD_NOT_ENFORCED] = "no", [VD_ENFORCED_WRITING] = "writing", [VD_ENFORCED_STORING] = "storing"};
+static const char *const enforced_words[] = {[VD_NOT_ENFORCED] = "",
+                                             [VD_ENFORCED_WRITING] = ", enforced by the unit",
+                                             [VD_ENFORCED_STORING] = ", enforced by the unit when it stores"};
 
 /* Whose right it is in a unit that may have no password. */
 static const char *right_words(const vd_model *model, uint8_t right)
@@ -28,11 +29,6 @@ void allowed_text(const vd_set *here, uint16_t i, char *text, size_t size)
     vd_setting about;
     vd_set_about(here, i, &about);
     vd_setting_print_allowed(&about, about.places, &writer);
-}
-
-const char *effect_words(const vd_setting *setting)
-{
-    return effects[setting->effect];
 }
 
 /* Where it lives, in the standard's words. */
@@ -89,8 +85,9 @@ static json_t *rules_json(const vd_model *model, uint16_t setting)
     for (uint16_t r = 0; r < model->rule_count; r++) {
         if (vd_rule_mentions(model, r, setting)) {
             const vd_rule *rule = &model->rules[r];
-            json_array_append_new(rules, json_pack("{s:s, s:s, s:s, s:b}", "must", rule->must, "when", rule->when,
-                                                   "severity", severities[rule->severity], "enforced", rule->enforced));
+            json_array_append_new(rules, json_pack("{s:s, s:s, s:s, s:s}", "must", rule->must, "when", rule->when,
+                                                   "severity", severities[rule->severity], "enforced",
+                                                   enforcings[rule->enforced]));
         }
     }
     return rules;
@@ -104,12 +101,12 @@ json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, cons
     allowed_text(here, i, allowed, sizeof allowed);
     char *where = place_of(model, setting);
     json_t *object =
-        json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:o, s:b, s:b, s:b, s:s, s:s, s:s, s:s, s:o, s:s}", "key",
+        json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:o, s:b, s:b, s:b, s:o, s:s, s:s, s:s, s:o, s:s}", "key",
                   setting->key, "group", model->groups[setting->group].key, "label", setting->label, "help",
                   setting->help, "type", vd_type_title((vd_type)setting->type), "access", access_names[setting->access],
                   "allowed", allowed, "default", value_json(setting, initial), "essential", setting->essential,
-                  "secret", setting->secret, "placeholder", setting->placeholder, "writing-causes",
-                  effects[setting->effect], "written-by", rights[setting->written_by], "place", where, "offered",
+                  "secret", setting->secret, "placeholder", setting->placeholder, "causes",
+                  causes_json(&setting->causes), "written-by", rights[setting->written_by], "place", where, "offered",
                   rulings[vd_set_exists(here, i)], "rules", rules_json(model, i), "unit", setting->measure);
     if (setting->places_from != VD_NONE) {
         json_object_set_new(object, setting->like_count > 0 ? "like" : "decimals-from",
@@ -184,8 +181,8 @@ static void add_rules(sheet *rows, const vd_model *model, uint16_t i)
             continue;
         }
         char *text =
-            g_strdup_printf("%s%s: %s%s%s", severities[rule->severity], rule->enforced ? ", enforced by the unit" : "",
-                            rule->must, rule->when[0] != '\0' ? ", when " : "", rule->when);
+            g_strdup_printf("%s%s: %s%s%s", severities[rule->severity], enforced_words[rule->enforced], rule->must,
+                            rule->when[0] != '\0' ? ", when " : "", rule->when);
         sheet_row(rows, "rule", text, NULL);
         g_free(text);
     }
@@ -250,8 +247,10 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
         sheet_row(&rows, "decimals", decimals, NULL);
     }
     add_existence(&rows, here, i);
-    if (setting->effect != VD_NO_EFFECT) {
-        sheet_row(&rows, "writing", effects[setting->effect], NULL);
+    for (uint8_t k = 0; k < setting->causes.count; k++) {
+        char *words = cause_words(&setting->causes.list[k]);
+        sheet_row(&rows, k == 0 ? "writing" : "", words, NULL);
+        g_free(words);
     }
     if (setting->secret) {
         sheet_row(&rows, "secret", "never shown, and kept out of files that are saved from a unit", NULL);
@@ -262,10 +261,6 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
     }
     if (setting->placeholder) {
         sheet_row(&rows, "note", "the factory default only stands for the real one", NULL);
-    }
-    if (vd_role_is_link((vd_role)setting->role)) {
-        sheet_row(&rows, "note", "shown and checked; Verdite does not change it yet, since it cannot follow the unit",
-                  NULL);
     }
     add_rules(&rows, model, i);
     sheet_row(&rows, "lives at", where, NULL);

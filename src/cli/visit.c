@@ -47,9 +47,12 @@ static void show_progress(const cli *c, const visit *v, bool last)
 static void ask_hand(const cli *c, const visit *v)
 {
     const vd_listening *listening = &v->model->listening;
-    if (listening->hold > 0) {
-        message(c, "The unit does not listen yet.\n  %s\nWaiting for up to %u s; Ctrl-C gives up.", listening->help,
-                listening->limit / 1000u);
+    const vd_by_hand *hand = vd_visit_wants_hand(&v->engine);
+    if (hand != NULL) {
+        message(c, "%s\n  %s\nWaiting for up to %u s; Ctrl-C gives up.",
+                hand == &listening->writing ? "The unit is silent to what would change it."
+                                            : "The unit does not listen yet.",
+                hand->help, hand->limit / 1000u);
     } else {
         message(c, "No answer yet; giving it the %u s that it takes to start.", listening->after / 1000u + 2u);
     }
@@ -82,8 +85,9 @@ static bool take_news(cli *c, visit *v, vd_loop *loop, const vd_wants *wants)
         vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_STOP});
         return false;
     }
-    if (stage == VD_STEP_LISTENING && !v->told_to_listen) {
-        v->told_to_listen = true;
+    const vd_by_hand *hand = vd_visit_wants_hand(&v->engine);
+    if ((stage == VD_STEP_LISTENING || hand != NULL) && v->told_hand != (hand != NULL ? hand : &v->model->listening.hand)) {
+        v->told_hand = hand != NULL ? hand : &v->model->listening.hand;
         ask_hand(c, v);
     }
     show_progress(c, v, wants->done);
@@ -338,6 +342,7 @@ void visit_free(visit *v)
     g_free(v->place.name);
     g_free(v->place.adapter);
     g_free(v->before);
+    g_free(v->remark);
 }
 
 void show_title(const cli *c, const visit *v)

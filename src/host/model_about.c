@@ -53,6 +53,7 @@ static bool take_action(vd_model_file *file, const yaml_node_t *map, void *item)
     fine = model_take_order(file, map, lines, &action->order) && fine;
     fine = yaml_take_word(&file->yaml, map, "does", false, deeds, &action->deed) && fine;
     fine = yaml_take_duration(&file->yaml, map, "takes", false, 3600000, &takes) && fine;
+    fine = model_take_causes(file, map, &action->causes) && fine;
     action->address = (uint16_t)where;
     action->value = (uint16_t)value;
     action->takes = (uint32_t)takes;
@@ -170,7 +171,7 @@ bool model_take_about(vd_model_file *file, const yaml_node_t *root)
     static const char *const ability_keys[] = {"key", "label", "number", "words", "variant", NULL};
     static const char *const variant_keys[] = {"key", "label", "product", NULL};
     static const char *const action_keys[] = {"key",  "label",    "help", "register", "value",
-                                              "word", "argument", "does", "takes",    NULL};
+                                              "word", "argument", "does", "takes",    "causes", NULL};
     static const char *const topic_keys[] = {"label", "text", NULL};
     static const char *const errand_keys[] = {"label", "help", "who", "settings", NULL};
     vd_model *model = &file->model;

@@ -88,6 +88,8 @@ uint8_t model_usual_words(const vd_setting *setting);
 bool model_take_channels(vd_model_file *file, const yaml_node_t *root);
 /* model_presets.c: values of several settings under one name. */
 bool model_take_presets(vd_model_file *file, const yaml_node_t *root);
+/* model_causes.c: what a setting, or an action, causes. */
+bool model_take_causes(vd_model_file *file, const yaml_node_t *map, vd_causes *causes);
 /* model_choices.c: a list of choices; the named lists of the whole model. */
 bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_list *out);
 bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root);

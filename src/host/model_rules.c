@@ -119,6 +119,7 @@ static bool take_rule(vd_model_file *file, const yaml_node_t *map)
 {
     static const char *const keys[] = {"must", "order", "when", "say", "severity", "enforced", "blame", "each", NULL};
     static const char *const severities[] = {"error", "warning", "remark", NULL};
+    static const char *const enforcings[] = {"no", "writing", "storing", NULL};
     bool ordered = yaml_member(&file->yaml, map, "order") != NULL;
     vd_rule rule = {.must = "", .when = "", .say = "", .block = VD_NONE};
     GArray *blocks = g_array_new(FALSE, FALSE, sizeof(uint16_t));
@@ -127,7 +128,7 @@ static bool take_rule(vd_model_file *file, const yaml_node_t *map)
     fine = model_take_text(file, map, "when", false, &rule.when) && fine;
     fine = model_take_text(file, map, "say", false, &rule.say) && fine;
     fine = yaml_take_word(&file->yaml, map, "severity", false, severities, &rule.severity) && fine;
-    fine = yaml_take_truth(&file->yaml, map, "enforced", &rule.enforced) && fine;
+    fine = yaml_take_word(&file->yaml, map, "enforced", false, enforcings, &rule.enforced) && fine;
     fine = take_each(file, map, blocks) && fine;
     if (ordered && rule.must[0] != '\0') {
         fine = yaml_note(&file->yaml, yaml_member(&file->yaml, map, "must"),

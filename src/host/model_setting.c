@@ -106,7 +106,6 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     static const char *const accesses[] = {"read-write", "read-only", "write-only", NULL};
     static const char *const rights[] = {"anyone", "fitter", "maker", NULL};
     static const char *const roles[] = {"none", "address", "baud", "framing", "name", NULL};
-    static const char *const effects[] = {"nothing", "restart", "link", "outage", NULL};
     static const char *const amongs[] = {"any", "unique", "shared", NULL};
     static const char *const keepings[] = {"as-written", "capitals", "nearest-step", NULL};
     yaml_file *yaml = &file->yaml;
@@ -118,7 +117,7 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     fine = yaml_take_word(yaml, map, "read-by", false, rights, &setting->read_by) && fine;
     fine = yaml_take_word(yaml, map, "written-by", false, rights, &setting->written_by) && fine;
     fine = yaml_take_word(yaml, map, "role", false, roles, &setting->role) && fine;
-    fine = yaml_take_word(yaml, map, "writing-causes", false, effects, &setting->effect) && fine;
+    fine = model_take_causes(file, map, &setting->causes) && fine;
     fine = yaml_take_word(yaml, map, "keeps", false, keepings, &setting->keeps) && fine;
     fine = yaml_take_word(yaml, map, "among-units", false, amongs, &setting->among) && fine;
     fine = yaml_take_truth(yaml, map, "once", &setting->once) && fine;
@@ -170,7 +169,7 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
                                        "least-length", "alphabet",
                                        "default",      "access",
                                        "read-by",      "written-by",
-                                       "role",         "writing-causes",
+                                       "role",         "causes",
                                        "essential",    "secret",
                                        "placeholder",  "when",
                                        "because",      "at",

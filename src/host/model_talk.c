@@ -254,25 +254,47 @@ static bool take_firmware(vd_model_file *file, const yaml_node_t *root)
     return fine;
 }
 
+static bool take_hand(vd_model_file *file, const yaml_node_t *map, vd_by_hand *hand)
+{
+    int64_t lasts = 0, hold = 0, limit = 120000;
+    bool fine = yaml_take_duration(&file->yaml, map, "hold", false, 60000, &hold);
+    fine = model_take_text(file, map, "help", hold > 0, &hand->help) && fine;
+    fine = yaml_take_duration(&file->yaml, map, "lasts", false, 86400000, &lasts) && fine;
+    fine = yaml_take_duration(&file->yaml, map, "limit", false, 3600000, &limit) && fine;
+    hand->hold = (uint32_t)hold;
+    hand->limit = (uint32_t)limit;
+    hand->lasts = (uint32_t)lasts;
+    return fine;
+}
+
 static bool take_listening(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"help", "says", "hold", "after", "lasts", "limit", NULL};
-    const yaml_node_t *map = yaml_member(&file->yaml, root, "listening");
+    static const char *const keys[] = {"help",  "says",    "hold",  "after", "lasts",
+                                       "limit", "writing", "again", NULL};
+    static const char *const keys_of_writing[] = {"help", "hold", "lasts", "limit", NULL};
+    static const char *const occasions[] = {"switching-on", "restart", NULL};
     vd_listening *listening = &file->model.listening;
-    int64_t after = 0, lasts = 0, hold = 0, limit = 120000;
-    listening->help = listening->says = "";
-    bool fine = map == NULL || yaml_check_keys(&file->yaml, map, keys);
-    fine = (map == NULL || model_take_text(file, map, "help", false, &listening->help)) && fine;
+    const yaml_node_t *map = yaml_member(&file->yaml, root, "listening");
+    const yaml_node_t *writing = yaml_member(&file->yaml, map, "writing");
+    int64_t after = 0;
+    uint8_t again = 0;
+    listening->hand.help = listening->writing.help = listening->says = "";
+    if (map == NULL) {
+        return true;
+    }
+    bool fine = yaml_check_keys(&file->yaml, map, keys);
+    fine = take_hand(file, map, &listening->hand) && fine;
     fine = yaml_take_duration(&file->yaml, map, "after", false, 3600000, &after) && fine;
-    fine = yaml_take_duration(&file->yaml, map, "lasts", false, 86400000, &lasts) && fine;
-    fine = (map == NULL || model_take_text(file, map, "says", false, &listening->says)) && fine;
-    fine = yaml_take_duration(&file->yaml, map, "hold", false, 60000, &hold) && fine;
-    fine = yaml_take_duration(&file->yaml, map, "limit", false, 3600000, &limit) && fine;
-    listening->hold = (uint32_t)hold;
-    listening->limit = (uint32_t)limit;
+    fine = model_take_text(file, map, "says", false, &listening->says) && fine;
+    fine = yaml_take_word(&file->yaml, map, "again", false, occasions, &again) && fine;
     listening->after = (uint32_t)after;
-    listening->lasts = (uint32_t)lasts;
-    return fine;
+    listening->anew = again == 1;
+    if (writing == NULL) {
+        return fine;
+    }
+    fine = yaml_check_keys(&file->yaml, writing, keys_of_writing) && fine;
+    fine = take_hand(file, writing, &listening->writing) && fine;
+    return fine && (listening->writing.hold > 0 || yaml_note_missing(&file->yaml, writing, "hold", "hold: 5 s"));
 }
 
 static bool take_speech(vd_model_file *file, const yaml_node_t *root)

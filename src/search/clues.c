@@ -137,7 +137,7 @@ vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *
         return vd_note_ECHO_ONLY(fault, "", "", address, waited, clues->asked);
     }
     if (wanted != NULL && !vd_model_has_address(wanted)) {
-        const char *help = wanted->listening.help != NULL ? wanted->listening.help : "";
+        const char *help = wanted->listening.hand.help != NULL ? wanted->listening.hand.help : "";
         return vd_note_NO_ANSWER(fault, "", help[0] != '\0' ? help : "Check supply, cable, baud and framing.", address,
                                  waited, clues->asked);
     }

@@ -31,22 +31,28 @@ static void make_fit(vd_unit *unit, uint16_t i)
     }
 }
 
-static bool breaks_rule(const vd_unit *unit)
+/* Whether a rule that it enforces is broken: when it is written to, of those about what was touched. */
+static bool breaks_rule(const vd_unit *unit, const vd_set *bank, vd_enforcing when)
 {
     const vd_model *model = unit->model;
     for (uint16_t r = 0; r < model->rule_count && model->book != NULL; r++) {
-        uint16_t items = vd_rule_items(model, r);
-        bool concerned = false;
-        for (uint16_t i = 0; i < model->setting_count && model->rules[r].enforced && !concerned; i++) {
+        uint16_t items = model->rules[r].enforced == when ? vd_rule_items(model, r) : 0;
+        bool concerned = when == VD_ENFORCED_STORING;
+        for (uint16_t i = 0; i < model->setting_count && items > 0 && !concerned; i++) {
             concerned = unit->touched[i] != 0 && vd_rule_mentions(model, r, i);
         }
         for (uint16_t item = 0; item < items && concerned; item++) {
-            if (vd_rule_judge(&unit->staged, &unit->live, r, item, NULL) == VD_FAILS) {
+            if (vd_rule_judge(bank, &unit->live, r, item, NULL) == VD_FAILS) {
                 return true;
             }
         }
     }
     return false;
+}
+
+bool vd_unit_may_store(const vd_unit *unit)
+{
+    return !breaks_rule(unit, &unit->live, VD_ENFORCED_STORING);
 }
 
 bool vd_unit_accepts_staged(vd_unit *unit)
@@ -62,7 +68,7 @@ bool vd_unit_accepts_staged(vd_unit *unit)
             return false;
         }
     }
-    return !breaks_rule(unit);
+    return !breaks_rule(unit, &unit->staged, VD_ENFORCED_WRITING);
 }
 
 /* Makes what is live last. Readings are none of it: what they start from stays. */
@@ -81,7 +87,7 @@ void vd_unit_take_staged(vd_unit *unit)
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         unit->restart_due =
-            unit->restart_due || (unit->touched[i] != 0 && unit->model->settings[i].effect == VD_EFFECT_RESTART &&
+            unit->restart_due || (unit->touched[i] != 0 && vd_setting_restarts(&unit->model->settings[i]) &&
                                   vd_set_compare(&unit->live, &unit->staged, i) != VD_SAME);
     }
     for (uint16_t i = 0; i < unit->model->setting_count && unit->model->link_from == VD_LINK_FROM_WRITING; i++) {

@@ -231,6 +231,8 @@ static bool obey(vd_unit *unit, const vd_text_call *call, uint64_t now)
     }
     if (!vd_unit_allows_orders(unit)) {
         vd_text_refuse(&unit->text, VD_NO_RIGHT);
+    } else if (store && !vd_unit_may_store(unit)) {
+        vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
     } else if (store) {
         vd_unit_store(unit, now);
         vd_text_done(&unit->text, model->reply.store * 1000u);
@@ -250,6 +252,8 @@ static void answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
         answer_read(unit, call);
     } else if (login != NULL && vd_text_is_word(login, 0, call->word, call->word_length)) {
         log_in(unit, call);
+    } else if (!vd_unit_takes_changes(unit, now)) {
+        vd_text_ignore(&unit->text);
     } else if (!obey(unit, call, now)) {
         answer_write(unit, call);
     }

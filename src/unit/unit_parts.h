@@ -17,11 +17,16 @@ void vd_unit_take_staged(vd_unit *unit);
 /* The bank from which it answers about a setting. */
 const vd_set *vd_unit_shown(const vd_unit *unit, uint16_t setting);
 void vd_unit_store(vd_unit *unit, uint64_t now);
+/* Whether it would: no rule that it enforces when storing is broken. */
+bool vd_unit_may_store(const vd_unit *unit);
 /* Does what an action is for; it is silent while it restarts, from when its reply is out. */
 void vd_unit_act(vd_unit *unit, const vd_action *action, uint64_t now);
 void vd_unit_restart(vd_unit *unit, uint64_t now);
 
 /* ---- unit.c ---- */
+
+/* Whether it takes in what would change it, at this moment: else it is silent to that. */
+bool vd_unit_takes_changes(const vd_unit *unit, uint64_t now);
 
 /* From now on it is reached as a bank says. */
 void vd_unit_take_link(vd_unit *unit, const vd_set *bank);

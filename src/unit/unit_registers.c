@@ -298,6 +298,10 @@ static bool is_command(const vd_modbus_call *call, uint16_t address)
 
 static void store(vd_unit *unit, uint64_t now)
 {
+    if (!vd_unit_may_store(unit)) {
+        vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
+        return;
+    }
     vd_unit_store(unit, now);
     vd_modbus_refuse(&unit->responder, ACKNOWLEDGE);
 }
@@ -349,6 +353,10 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
     const vd_model *model = unit->model;
     bool allowed = vd_unit_allows_orders(unit);
     if (log_in(unit, call)) {
+        return;
+    }
+    if (!vd_unit_takes_changes(unit, now)) {
+        vd_modbus_ignore(&unit->responder);
         return;
     }
     bool to_store = model->store.needed && is_command(call, model->store.address);

@@ -18,6 +18,13 @@ static void pause(vd_visit *visit)
     visit->news++;
 }
 
+/* Whether it restarts, and takes a hand again after that. */
+static bool needs_hand_again(const vd_visit *visit)
+{
+    const vd_listening *listening = &visit->model->listening;
+    return visit->await.wants_restart && listening->anew && listening->hand.hold > 0;
+}
+
 void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limit, bool wants_restart)
 {
     uint64_t part = takes / (visit->among_others ? 4 : 8), most = visit->among_others ? 2u * PAUSE : PAUSE;
@@ -28,6 +35,10 @@ void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limi
                               .enough = visit->now + takes + takes / 2 + PATIENCE / 2,
                               .pause = each,
                               .wants_restart = wants_restart};
+    visit->await.hand_from = visit->now + takes;
+    if (needs_hand_again(visit)) {
+        visit->await.give_up += visit->model->listening.hand.limit * (uint64_t)1000;
+    }
     visit->await.seen = visit->gone && wants_restart;
     visit->step = (uint8_t)step;
     vd_talk_heard_start(&visit->talk);    /* what it said before is no news */
@@ -38,15 +49,49 @@ void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limi
 bool vd_await_listening(vd_visit *visit)
 {
     const vd_listening *listening = &visit->model->listening;
-    uint64_t limit =
-        listening->hold > 0 ? listening->limit * (uint64_t)1000 : listening->after * (uint64_t)1000 + PATIENCE;
+    const vd_by_hand *hand = &listening->hand;
+    uint64_t limit = hand->hold > 0 ? hand->limit * (uint64_t)1000 : listening->after * (uint64_t)1000 + PATIENCE;
     /* Who has an address and is not there may be on another line, or at another address: that is for a search to find.
      */
-    if (listening->hold == 0 && (listening->after == 0 || vd_model_has_address(visit->model))) {
+    if (hand->hold == 0 && (listening->after == 0 || vd_model_has_address(visit->model))) {
         return false;
     }
     vd_await_begin(visit, VD_STEP_LISTENING, 0, limit, false);
     return true;
+}
+
+static void note_not_listening(vd_visit *visit, const vd_by_hand *hand)
+{
+    vd_fault_clear(&visit->fault);
+    vd_note_NOT_LISTENING(&visit->fault, hand->help, (int32_t)(hand->limit / 1000u));
+}
+
+vd_going vd_await_writing(vd_visit *visit, vd_status status)
+{
+    const vd_by_hand *hand = &visit->model->listening.writing;
+    if (hand->hold == 0 || !vd_is_silence(status) || visit->stopping) {
+        visit->hand_until = 0;
+        return VD_FINE;
+    }
+    if (visit->hand_until == 0) {
+        visit->hand_until = visit->now + hand->limit * (uint64_t)1000;
+    }
+    if (visit->now >= visit->hand_until) {
+        note_not_listening(visit, hand);
+        return VD_GIVEN_UP;
+    }
+    visit->news++;
+    return VD_GOING;
+}
+
+const vd_by_hand *vd_visit_wants_hand(const vd_visit *visit)
+{
+    const vd_listening *listening = &visit->model->listening;
+    bool silent = visit->await.on && (visit->step == VD_STEP_LISTENING ||
+                                      (needs_hand_again(visit) && visit->now >= visit->await.hand_from));
+    return silent && listening->hand.hold > 0 ? &listening->hand
+           : visit->hand_until != 0           ? &listening->writing
+                                              : NULL;
 }
 
 static vd_going end(vd_visit *visit, vd_going going)
@@ -76,8 +121,8 @@ static void count_silence(vd_visit *visit, vd_status status)
 static vd_going wait_on(vd_visit *visit)
 {
     vd_await *await = &visit->await;
-    const vd_listening *listening = &visit->model->listening;
-    bool whole = false;
+    const vd_by_hand *hand = &visit->model->listening.hand;
+    bool whole = false, by_hand = visit->step == VD_STEP_LISTENING || needs_hand_again(visit);
     if (visit->now >= await->give_up && vd_follow_next(visit, &whole)) {
         await->give_up = visit->now + (whole ? await->takes : 0u) + GLANCE;
     }
@@ -85,9 +130,8 @@ static vd_going wait_on(vd_visit *visit)
         pause(visit);
         return VD_GOING;
     }
-    if (visit->step == VD_STEP_LISTENING && listening->hold > 0) {
-        vd_fault_clear(&visit->fault);
-        vd_note_NOT_LISTENING(&visit->fault, listening->help, (int32_t)(listening->limit / 1000u));
+    if (by_hand && hand->hold > 0) {
+        note_not_listening(visit, hand);
     } else if (vd_follow_is_on(visit)) {
         vd_follow_in_vain(visit);
     }

@@ -16,7 +16,7 @@ static bool may_call(const vd_visit *visit, uint16_t setting)
 {
     const vd_setting *about = &visit->model->settings[setting];
     /* What is not acknowledged is no reason to wait for a restart. */
-    bool restarts = about->effect == VD_EFFECT_RESTART && !visit->model->store.needed;
+    bool restarts = vd_setting_restarts(about) && !visit->model->store.needed;
     /* What changes only since its decimals do is each unit's own; and decimals go with what hangs on them. */
     bool rescales = about->gives_places || vd_has_part(visit, setting, VD_PART_RESCALED);
     return vd_has_part(visit, setting, VD_PART_CHANGES) && vd_has_part(visit, setting, VD_PART_ASKED) && !rescales &&

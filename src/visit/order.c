@@ -158,7 +158,7 @@ bool vd_restarts_when_stored(const vd_visit *visit)
 {
     bool due = visit->model->store.restarts;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        due = due || (visit->model->settings[i].effect == VD_EFFECT_RESTART && vd_has_part(visit, i, VD_PART_CHANGES));
+        due = due || (vd_setting_restarts(&visit->model->settings[i]) && vd_has_part(visit, i, VD_PART_CHANGES));
     }
     return due && visit->model->store.needed;
 }

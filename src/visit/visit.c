@@ -259,6 +259,7 @@ static void begin(vd_visit *visit, uint64_t now, vd_task task)
     visit->ran = -1;
     visit->standing = (vd_standing){.writes = vd_changes(visit), .same_unit = true};
     memset(&visit->await, 0, sizeof visit->await);
+    visit->hand_until = 0;
     memset(&visit->login, 0, sizeof visit->login);
     memset(&visit->met, 0, sizeof visit->met);
     visit->login.wanted = wanted;

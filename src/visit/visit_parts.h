@@ -119,6 +119,9 @@ vd_status vd_tell_plan(vd_visit *visit);
 void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limit, bool wants_restart);
 /* It did not answer. Whether it may just not be listening, so that it is waited for. */
 bool vd_await_listening(vd_visit *visit);
+/* What became of telling it something that changes it. VD_GOING: it was silent, and takes a hand before it hears such
+ * a thing, which is waited for; VD_GIVEN_UP: for too long. */
+vd_going vd_await_writing(vd_visit *visit, vd_status status);
 vd_going vd_await_feed(vd_visit *visit, const vd_event *event);
 
 /* ---- Logging in: login.c ---- */

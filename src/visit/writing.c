@@ -120,7 +120,7 @@ bool vd_restarts_by_itself(const vd_visit *visit)
 {
     bool due = false;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        due = due || (visit->model->settings[i].effect == VD_EFFECT_RESTART && visit->which[i] == 1 &&
+        due = due || (vd_setting_restarts(&visit->model->settings[i]) && visit->which[i] == 1 &&
                       visit->ledger[i].sending == VD_ACKNOWLEDGED);
     }
     return due && !visit->model->store.needed;
@@ -179,6 +179,11 @@ vd_going vd_step_written(vd_visit *visit, vd_status status)
         visit->sending_again = true;
         visit->rounds--; /* logins are counted by themselves */
         return VD_FINE;
+    }
+    vd_going hand = vd_await_writing(visit, status);
+    visit->rounds = (uint8_t)(visit->rounds - (hand == VD_GOING)); /* until a hand has done it, none counts */
+    if (hand == VD_GIVEN_UP) {
+        return VD_GIVEN_UP;
     }
     if (status != VD_OK && !refused && visit->rounds < MOST_ROUNDS) { /* what became of it is read */
         vd_fault_clear(&visit->fault);

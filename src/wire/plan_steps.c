@@ -27,7 +27,8 @@ static bool accepted(const vd_plan *plan, uint32_t start, const vd_set *reached,
 {
     const vd_model *model = reached->model;
     for (uint16_t i = 0; i < model->rule_count; i++) {
-        uint16_t items = model->rules[i].enforced && has_part_in(plan, model, start, i) ? vd_rule_items(model, i) : 0;
+        bool bound = model->rules[i].enforced == VD_ENFORCED_WRITING && has_part_in(plan, model, start, i);
+        uint16_t items = bound ? vd_rule_items(model, i) : 0;
         for (uint16_t item = 0; item < items; item++) {
             if (vd_rule_judge(reached, held, i, item, NULL) == VD_FAILS) {
                 return false;

@@ -77,7 +77,7 @@ static void conclude(cli *c, const vd_model *model, const vd_raw *raw, vd_status
     vd_fault fault = {0};
     bool lines = !vd_model_has_address(model);
     if (status != VD_OK && lines) {
-        const char *help = model->listening.help;
+        const char *help = model->listening.hand.help;
         vd_text_client_note(&raw->text, status, "this",
                             help[0] != '\0' ? help : "Check supply, cable, baud and framing.", &fault);
     } else if (status != VD_OK) {

@@ -17,17 +17,28 @@ static void topic(const cli *c, json_t *page, const char *label, const char *tex
 static void listening(const cli *c, json_t *page, const vd_model *model)
 {
     const vd_listening *listen = &model->listening;
-    GString *text = g_string_new(listen->help);
+    const vd_by_hand *hand = &listen->hand, *writing = &listen->writing;
+    GString *text = g_string_new(hand->help);
     if (listen->after > 0) {
         g_string_append_printf(text, "%sIt answers %s after %s.", text->len > 0 ? " " : "",
-                               duration_text(listen->after), listen->hold > 0 ? "that" : "its supply comes on");
+                               duration_text(listen->after), hand->hold > 0 ? "that" : "its supply comes on");
     }
-    if (listen->lasts > 0) {
+    if (hand->lasts > 0) {
         g_string_append_printf(text, "%sIt goes on listening for %s.", text->len > 0 ? " " : "",
-                               duration_text(listen->lasts));
+                               duration_text(hand->lasts));
+    }
+    if (listen->anew) {
+        g_string_append(text, text->len > 0 ? " After its own restart that is needed again." : "");
     }
     if (text->len > 0) {
         topic(c, page, "Until it listens", text->str);
+    }
+    if (writing->hold > 0) {
+        g_string_assign(text, writing->help);
+        if (writing->lasts > 0) {
+            g_string_append_printf(text, " It goes on taking changes for %s.", duration_text(writing->lasts));
+        }
+        topic(c, page, "Until it takes changes", text->str);
     }
     g_string_free(text, TRUE);
 }

@@ -176,14 +176,17 @@ static void leave_out(cli *c, kept *k)
         const vd_setting *setting = &k->model->settings[i];
         bool changed = (k->about[i] & VD_PAST_CHANGES) != 0, known = vd_set_knows(&k->before, i);
         vd_status status = known ? vd_set_check(&k->before, i, NULL) : VD_OK;
+        const vd_cause *for_good = vd_causes_find(&setting->causes, VD_EFFECT_FOR_GOOD);
         bool refused = known && status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY;
         if (changed && !known) {
             message(c, "Cannot be put back: %s, %s.", setting->key,
                     setting->secret ? "which is secret and was not kept" : "which could not be read before");
+        } else if (changed && for_good != NULL) {
+            message(c, "Cannot be put back: %s. %s", setting->key, for_good->help);
         } else if (changed && refused) {
             message(c, "Cannot be put back: %s, since the model refuses what it held.", setting->key);
         }
-        if (refused || setting->access == VD_READ_ONLY) {
+        if (refused || for_good != NULL || setting->access == VD_READ_ONLY) {
             vd_set_forget(&k->before, i);
         }
     }

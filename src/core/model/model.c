@@ -122,6 +122,11 @@ int vd_field_order(const vd_field *a, const vd_field *b)
     return order != 0 ? order : (int)a->number - (int)b->number;
 }
 
+bool vd_setting_restarts(const vd_setting *setting)
+{
+    return vd_causes_find(&setting->causes, VD_EFFECT_RESTART) != NULL;
+}
+
 bool vd_setting_is_own(const vd_setting *setting)
 {
     bool own = setting->own || setting->role == VD_ROLE_ADDRESS || setting->role == VD_ROLE_NAME;

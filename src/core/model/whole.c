@@ -138,8 +138,8 @@ static const char *check_lines(const vd_model *model)
 static const char *check_store(const vd_model *model)
 {
     bool lines = vd_model_talks_in_lines(model);
-    if (model->store.proof == VD_PROOF_RESTART && vd_model_restart(model) == NULL) {
-        return "proves storage by a restart, but has no action that restarts it";
+    if (model->store.proof == VD_PROOF_RESTART && vd_model_restart(model) == NULL && !model->store.restarts) {
+        return "proves storage by a restart, but has no action that restarts it, and does not do so when it stores";
     }
     if (lines && model->store.proof == VD_PROOF_BANK) {
         return "proves storage by a bank, which only units with registers have";

@@ -91,7 +91,7 @@ bool vd_text_restarts_it(const vd_text_talk *talk, uint32_t start)
 {
     bool restarts = false;
     for (uint32_t i = start; i < talk->work.plan.next[start]; i++) {
-        restarts = restarts || vd_text_setting_at(talk, i)->effect == VD_EFFECT_RESTART;
+        restarts = restarts || vd_setting_restarts(vd_text_setting_at(talk, i));
     }
     return restarts;
 }

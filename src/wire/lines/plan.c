@@ -15,7 +15,7 @@ static const vd_setting *setting_at(const vd_work *work, unsigned at)
 static uint8_t step_of(const vd_setting *setting)
 {
     bool alone = setting->once || setting->secret || !vd_setting_is_shown(setting);
-    return setting->effect == VD_EFFECT_RESTART ? 3 : setting->gives_places ? 0 : alone ? 2 : 1;
+    return vd_setting_restarts(setting) ? 3 : setting->gives_places ? 0 : alone ? 2 : 1;
 }
 
 /* By step, which stands in the outcomes meanwhile, and field. */

@@ -336,6 +336,12 @@ void vd_text_done(vd_text_responder *responder, uint32_t slower)
     responder->last_heard += slower;
 }
 
+void vd_text_ignore(vd_text_responder *responder)
+{
+    responder->calling = false;
+    listen(responder);
+}
+
 void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why)
 {
     static const struct {

@@ -166,7 +166,7 @@ static vd_status note_failure(vd_text_talk *talk, vd_status status)
 {
     char about[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(about, sizeof about);
-    const char *help = talk->work.model->listening.help;
+    const char *help = talk->work.model->listening.hand.help;
     const char *advice = help != NULL && help[0] != '\0' ? help : "Check supply, cable, baud and framing.";
     name_request(talk, &writer);
     return vd_text_client_note(&talk->client, status, about, advice, status == VD_STOPPED ? NULL : talk->work.fault);

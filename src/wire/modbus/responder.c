@@ -140,6 +140,11 @@ const vd_modbus_call *vd_modbus_responder_call(const vd_modbus_responder *respon
     return responder->state == CALLING ? &responder->call : NULL;
 }
 
+void vd_modbus_ignore(vd_modbus_responder *responder)
+{
+    listen(responder);
+}
+
 /* A count outside what the standard allows earns exception 3. */
 static int counts(uint16_t count, unsigned most)
 {
