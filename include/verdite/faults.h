@@ -39,6 +39,8 @@
       "Use {allowed}.")                                                                                                \
     X(PLACES_NOT_KNOWN, PARTLY, "", RULE, "{setting} cannot be judged: how many decimals it has is set by {allowed}.", \
       "Read the unit, or name {allowed} as well.")                                                                     \
+    X(TIME_NOT_KNOWN, USAGE, "", RULE, "{setting} is to show what time it is, but nobody has told that.",              \
+      "Give a date and a time.")                                                                                       \
     X(WRONG_FORM, FILE, "", VALUE, "{setting}: \"{said}\" is not what belongs here.", "Give {allowed}.")               \
     X(TEXT_TOO_SHORT, FILE, "", COUNTED, "{setting}: \"{said}\" is {1} characters long.", "At least {2} are needed.")  \
     X(CHECK_DIGIT, FILE, "", COUNTED, "{setting}: the check digit of \"{said}\" is wrong, so a digit was mistyped.",   \

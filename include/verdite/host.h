@@ -170,6 +170,10 @@ vd_bench_folder *vd_bench_look(const char *folder, vd_catalogue *catalogue, vd_f
 vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault);
 void vd_bench_free(vd_bench_folder *bench);
 vd_sim *vd_bench_sim(vd_bench_folder *bench);
+/* What time it is on a bench: its clock began on 2026-05-02 at 08:00 UTC. */
+vd_moment vd_bench_moment(vd_bench_folder *bench);
+/* What time it is here, by this machine. */
+vd_moment vd_moment_now(void);
 const vd_bench *vd_bench_world(const vd_bench_folder *bench);
 /* Makes the next program meet the bench as its file describes it. */
 vd_status vd_bench_start_afresh(const char *folder, vd_fault *fault);

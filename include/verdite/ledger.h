@@ -26,6 +26,8 @@ VD_C_BEGIN
 #define VD_PART_OUTLASTED 2048u /* it held this before a restart that was seen, too */
 #define VD_PART_CALLED 4096u    /* it goes out, or went, in a broadcast to several units */
 
+#define VD_PART_BY_NOW 8192u /* a clock that is to show what time it is, whenever that is */
+
 typedef enum vd_sending {
     VD_UNSENT,
     VD_SENT_IN_VAIN, /* sent, and no answer told what became of it */

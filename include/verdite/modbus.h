@@ -113,6 +113,7 @@ typedef struct vd_modbus_client {
     bool echo_over;        /* of this try: what came back of our own bytes is behind us */
     uint16_t echoed;       /* bytes of this try that came back so far */
     bool patient;          /* listens on behind the reply, for somebody else */
+    bool leaves;           /* the unit goes after this request: that it takes it is all that it says */
     bool deaf;             /* takes nothing for a reply, and waits for as long as one takes */
     uint8_t last_lingered; /* the byte heard last while it does */
     bool others;           /* somebody else did reply */

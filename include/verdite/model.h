@@ -85,11 +85,11 @@ typedef struct vd_by_hand {
 
 /* How the unit is put into the state in which it listens, and in which it takes what changes it. */
 typedef struct vd_listening {
-    vd_by_hand hand;     /* for anything at all */
-    vd_by_hand writing;  /* besides, for writing, storing and orders: to these it is silent before */
-    const char *says; /* the line that it sends of itself once it listens, "" where it sends none */
-    uint32_t after;   /* milliseconds from switching on, or from the button, until it listens */
-    bool anew;        /* after its own restart the hand is needed again, as after switching on */
+    vd_by_hand hand;    /* for anything at all */
+    vd_by_hand writing; /* besides, for writing, storing and orders: to these it is silent before */
+    const char *says;   /* the line that it sends of itself once it listens, "" where it sends none */
+    uint32_t after;     /* milliseconds from switching on, or from the button, until it listens */
+    bool anew;          /* after its own restart the hand is needed again, as after switching on */
 } vd_listening;
 
 #define VD_LONGEST_LINE 512u /* characters of a line to or from a unit, its terminator included */

@@ -10,12 +10,20 @@
 
 VD_C_BEGIN
 
+/* A time of day as the caller gives it. */
+typedef struct vd_moment {
+    int64_t seconds; /* UTC, since 1970-01-01 */
+    int16_t zone;    /* where the caller is, minutes east of UTC */
+    bool known;
+} vd_moment;
+
 /* One value, or none, for each setting of a model. Lives in a buffer of the caller's. */
 typedef struct vd_set {
     const vd_model *model;
     void *memory;
     uint16_t variant;  /* the variant of the unit that it is about, or VD_NONE: not known */
     uint32_t firmware; /* its firmware, as vd_firmware_parse() has it; 0: not known */
+    vd_moment moment;  /* what time it is */
 } vd_set;
 
 /* Bytes that a set of this model needs. */
@@ -66,6 +74,10 @@ void vd_set_reinterpret(vd_set *set);
 void vd_set_settle(vd_set *set);
 /* Tells a set which unit it is about: variant and firmware. */
 void vd_set_tell_unit(vd_set *set, const vd_identity *identity);
+/* Tells a set what time it is; without it `now` is not known. */
+void vd_set_tell_time(vd_set *set, const vd_moment *moment);
+/* What a clock should show at that moment, in the zone in which it runs. False: not known. */
+bool vd_set_now(const vd_set *set, uint16_t clock, int64_t *seconds);
 /* Judges one value by itself: that it exists here, access, form, range. VD_OK also for a value the set does not know.
  * VD_NOT_HERE: the setting is absent from this unit; VD_IDLE_HERE: the unit has it, but in this mode it does not count.
  * VD_PLACES_NOT_KNOWN: cannot be judged with what the set knows. */
@@ -75,7 +87,8 @@ vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault);
  * text that is no value is not. Where its decimals are not known it counts as one. */
 bool vd_set_is_sound(const vd_set *set, uint16_t setting);
 
-/* How a setting stands in two sets; a text that is no value stands for itself. */
+/* How a setting stands in two sets; a text that is no value stands for itself. A clock that is to show what time it is
+ * is the same as one that does, but for its tolerance, by the moment of `b`, or of `a` where that has none. */
 typedef enum vd_comparison { VD_SAME, VD_DIFFERENT, VD_ONLY_FIRST, VD_ONLY_SECOND, VD_IN_NEITHER } vd_comparison;
 vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting);
 

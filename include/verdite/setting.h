@@ -25,6 +25,8 @@ typedef enum vd_type {
     VD_DURATION,    /* milliseconds */
     VD_TIME_OF_DAY, /* seconds since midnight */
     VD_DATE_TIME,   /* seconds since 1970-01-01 00:00:00 by the clock that the setting is about; no leap seconds */
+    VD_CLOCK,       /* likewise, of a clock that runs on; or VD_NOW */
+    VD_COUNTER,     /* a whole number that counts on from what is written */
     VD_ZONE,        /* minutes east of UTC */
     VD_POSITION,    /* latitude and longitude in 10^-7 degrees, each 32 bits, latitude in the upper ones */
     VD_PORT,        /* TCP or UDP port */
@@ -48,6 +50,10 @@ typedef enum vd_type {
 /* The name by which model files and people call a type, e.g. "time-of-day"; a few words about it. */
 const char *vd_type_name(vd_type type);
 const char *vd_type_title(vd_type type);
+#define VD_NOW INT64_MAX    /* a clock is to show what time it is */
+#define VD_ZONE_HERE 0x7FFF /* the zone of who gives the time */
+/* Whether values of this type go on by themselves. */
+bool vd_type_runs(vd_type type);
 /* Whether values of this type are bytes (vd_value.text) rather than a number. */
 bool vd_type_is_bytes(vd_type type);
 /* Whether those bytes are characters; units pad them with zeros or blanks. */
@@ -149,6 +155,7 @@ typedef enum vd_motion_way {
 } vd_motion_way;
 typedef struct vd_motion {
     int64_t low, high; /* counts */
+    int32_t gains;     /* of a clock that does not run right: milliseconds that it gains in a day */
     uint32_t period;   /* milliseconds */
     uint8_t way;       /* vd_motion_way */
 } vd_motion;
@@ -200,14 +207,18 @@ struct vd_setting {
     const char *because;      /* why it does not exist otherwise, a sentence */
     int64_t min, max, step;   /* counts; step at least 1, counted from min */
     int64_t initial;          /* factory default, a count, where has_initial */
+    int64_t tolerance;        /* clocks: seconds by which one may be off; counters: counts by which one may be ahead of
+                                 what was written when it is read back */
     int64_t scale, offset;    /* decimals: see above, 0 for 1 and 0; only where places_from is VD_NONE */
     uint32_t tick;            /* durations: milliseconds per count; times of day: seconds; zones: minutes; at least 1 */
     uint16_t choice_count;
     uint16_t places_from; /* index of the setting that says how many decimals this one has, or what it is like; or
                              VD_NONE */
+    uint16_t zone_from;   /* clocks: index of the setting that says in which zone it runs; or VD_NONE */
+    int16_t zone;         /* else minutes east of UTC, or VD_ZONE_HERE */
     uint16_t like_count;  /* of `like`; 0: what this setting is does not hang on another's choice */
     const vd_likeness *like;
-    vd_causes causes;     /* what writing it brings about besides */
+    vd_causes causes; /* what writing it brings about besides */
     const vd_edition *editions;
     uint16_t edition_count;
     uint16_t least, length; /* types that are bytes: fewest and most bytes */

@@ -12,7 +12,7 @@ char *cause_words(const vd_cause *cause)
                                         [VD_EFFECT_OUTAGE] = "what the unit does or feeds is interrupted",
                                         [VD_EFFECT_TELL] = "must have been told before",
                                         [VD_EFFECT_FOR_GOOD] = "nothing puts back what was before",
-                                        [VD_EFFECT_APART] = "is asked apart"};
+                                        [VD_EFFECT_APART] = "asked apart"};
     const char *about = words[cause->effect], *help = cause->help;
     const char *joint = help[0] != '\0' ? ". " : "";
     return cause->effect == VD_EFFECT_TELL ? g_strdup_printf("%s %s%s%s", cause->who, about, joint, help)
@@ -29,7 +29,8 @@ json_t *causes_json(const vd_causes *causes)
     json_t *list = json_array();
     for (uint8_t i = 0; i < causes->count; i++) {
         const vd_cause *cause = &causes->list[i];
-        json_t *one = json_pack("{s:s, s:s, s:s}", "what", names[cause->effect], "who", cause->who, "help", cause->help);
+        json_t *one =
+            json_pack("{s:s, s:s, s:s}", "what", names[cause->effect], "who", cause->who, "help", cause->help);
         if (cause->lasts > 0) {
             json_object_set_new(one, "lasts", json_string(duration_text(cause->lasts)));
         }
@@ -146,7 +147,7 @@ bool causes_agreed(cli *c, visit *v, vd_loop *loop)
     }
     g_hash_table_destroy(w.seen);
     g_free(v->remark);
-    v->remark = told->len == 0 ? g_strdup(c->options.remark)
+    v->remark = told->len == 0              ? g_strdup(c->options.remark)
                 : c->options.remark != NULL ? g_strdup_printf("%s; %s", c->options.remark, told->str)
                                             : g_strdup(told->str);
     g_string_free(told, TRUE);

@@ -244,7 +244,7 @@ json_t *value_json(const vd_setting *setting, const vd_value *value)
         return json_null();
     }
     json_t *object = json_pack("{s:s}", "value", value_text(setting, value));
-    if ((value->type == VD_INTEGER || value->type == VD_DECIMAL) && !setting->secret) {
+    if ((value->type == VD_INTEGER || value->type == VD_COUNTER || value->type == VD_DECIMAL) && !setting->secret) {
         char number[48];
         vd_writer writer = vd_writer_start(number, sizeof number);
         vd_writer_add_decimal(&writer, value->number, value->places);

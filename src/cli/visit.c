@@ -86,7 +86,8 @@ static bool take_news(cli *c, visit *v, vd_loop *loop, const vd_wants *wants)
         return false;
     }
     const vd_by_hand *hand = vd_visit_wants_hand(&v->engine);
-    if ((stage == VD_STEP_LISTENING || hand != NULL) && v->told_hand != (hand != NULL ? hand : &v->model->listening.hand)) {
+    if ((stage == VD_STEP_LISTENING || hand != NULL) &&
+        v->told_hand != (hand != NULL ? hand : &v->model->listening.hand)) {
         v->told_hand = hand != NULL ? hand : &v->model->listening.hand;
         ask_hand(c, v);
     }
@@ -153,9 +154,20 @@ static void run(cli *c, visit *v, vd_loop *loop)
     }
 }
 
+/* What time it is: on a bench by its own clock, which begins on a day of its own. */
+static void tell_time(visit *v, uint64_t now)
+{
+    vd_moment moment = vd_moment_now();
+    if (v->place.bench != NULL) {
+        moment = vd_bench_moment(v->place.bench);
+    }
+    vd_visit_tell_time(&v->engine, &moment, now);
+}
+
 void visit_begin(visit *v, uint64_t now)
 {
     const visit_task *task = v->task;
+    tell_time(v, now);
     switch (task->task) {
     case VD_TASK_IDENTIFY: vd_visit_identify(&v->engine, now); break;
     case VD_TASK_READ: vd_visit_read(&v->engine, now, task->which); break;

@@ -195,6 +195,7 @@ void vd_set_copy(vd_set *to, const vd_set *from)
     memcpy(to->memory, from->memory, vd_set_size(from->model));
     to->variant = from->variant;
     to->firmware = from->firmware;
+    to->moment = from->moment.known ? from->moment : to->moment;
 }
 
 void vd_set_overlay(vd_set *to, const vd_set *from)
@@ -421,6 +422,53 @@ void vd_set_settle(vd_set *set)
     give_places(set, true);
 }
 
+void vd_set_tell_time(vd_set *set, const vd_moment *moment)
+{
+    set->moment = *moment;
+}
+
+bool vd_set_now(const vd_set *set, uint16_t clock, int64_t *seconds)
+{
+    const vd_setting *about = &set->model->settings[clock];
+    int64_t zone = about->zone == VD_ZONE_HERE ? set->moment.zone : about->zone;
+    if (about->zone_from != VD_NONE) {
+        vd_value value = vd_set_get(set, about->zone_from);
+        zone = value.number;
+        if (value.type != VD_ZONE) {
+            return false;
+        }
+    }
+    *seconds = set->moment.seconds + zone * 60;
+    return set->moment.known;
+}
+
+/* A clock that is to show what time it is, as what it should show. */
+static vd_value at_moment(const vd_set *set, uint16_t setting, const vd_moment *moment)
+{
+    vd_set at = *set;
+    vd_value value = vd_set_get(set, setting);
+    at.moment = *moment;
+    if (value.type == VD_CLOCK && value.number == VD_NOW) {
+        vd_set_now(&at, setting, &value.number);
+    }
+    return value;
+}
+
+/* Whether one of two clocks is to show what time it is, and the other one does. */
+static bool shows_now(const vd_set *a, const vd_set *b, uint16_t setting)
+{
+    vd_value first = vd_set_get(a, setting), second = vd_set_get(b, setting);
+    if (first.type != VD_CLOCK || second.type != VD_CLOCK || (first.number == VD_NOW) == (second.number == VD_NOW)) {
+        return false;
+    }
+    const vd_moment *moment = b->moment.known ? &b->moment : &a->moment;
+    first = at_moment(a, setting, moment);
+    second = at_moment(b, setting, moment);
+    bool known = first.number != VD_NOW && second.number != VD_NOW;
+    int64_t off = known ? first.number - second.number : 0;
+    return known && (off < 0 ? -off : off) <= a->model->settings[setting].tolerance;
+}
+
 void vd_set_tell_unit(vd_set *set, const vd_identity *identity)
 {
     set->variant = vd_model_variant(set->model, identity);
@@ -451,5 +499,5 @@ vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting)
         bool same = first_length == second_length && memcmp(first_odd, second_odd, first_length) == 0;
         return same ? VD_SAME : VD_DIFFERENT;
     }
-    return vd_value_equal(&first, &second) ? VD_SAME : VD_DIFFERENT;
+    return vd_value_equal(&first, &second) || shows_now(a, b, setting) ? VD_SAME : VD_DIFFERENT;
 }

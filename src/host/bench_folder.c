@@ -371,6 +371,22 @@ void vd_bench_free(vd_bench_folder *bench)
     g_free(bench);
 }
 
+vd_moment vd_bench_moment(vd_bench_folder *bench)
+{
+    const int64_t beginning = 1777708800; /* 2026-05-02 08:00 UTC */
+    return (vd_moment){.seconds = beginning + (int64_t)(vd_sim_now(bench->sim) / 1000000u), .known = true};
+}
+
+vd_moment vd_moment_now(void)
+{
+    GDateTime *now = g_date_time_new_now_local();
+    vd_moment moment = {.seconds = g_date_time_to_unix(now),
+                        .zone = (int16_t)(g_date_time_get_utc_offset(now) / G_TIME_SPAN_MINUTE),
+                        .known = true};
+    g_date_time_unref(now);
+    return moment;
+}
+
 vd_sim *vd_bench_sim(vd_bench_folder *bench)
 {
     return bench->sim;

@@ -38,6 +38,7 @@ static const struct {
     const char *key;
     size_t offset;
 } moments[] = {{"listens-from", offsetof(vd_unit, listens_from)},
+               {"writable-from", offsetof(vd_unit, writable_from)},
                {"last-request", offsetof(vd_unit, last_request)},
                {"on-since", offsetof(vd_unit, on_since)},
                {"off-until", offsetof(vd_unit, off_until)}};

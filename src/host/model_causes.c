@@ -7,13 +7,10 @@
 
 #define MOST_CAUSES 20u
 
-static const char *const effects[] = {[VD_EFFECT_RESTART] = "restart",
-                                      [VD_EFFECT_LINK] = "link",
-                                      [VD_EFFECT_OUTAGE] = "outage",
-                                      [VD_EFFECT_TELL] = "tell",
-                                      [VD_EFFECT_FOR_GOOD] = "for-good",
-                                      [VD_EFFECT_APART] = "asked-apart",
-                                      [VD_EFFECT_COUNT] = NULL};
+static const char *const effects[] = {
+    [VD_EFFECT_RESTART] = "restart", [VD_EFFECT_LINK] = "link",         [VD_EFFECT_OUTAGE] = "outage",
+    [VD_EFFECT_TELL] = "tell",       [VD_EFFECT_FOR_GOOD] = "for-good", [VD_EFFECT_APART] = "asked-apart",
+    [VD_EFFECT_COUNT] = NULL};
 
 /* A word alone is a mapping with nothing else in it. */
 static bool take_word_alone(vd_model_file *file, const yaml_node_t *node, vd_cause *cause)
@@ -23,8 +20,9 @@ static bool take_word_alone(vd_model_file *file, const yaml_node_t *node, vd_cau
         if (strcmp(effects[i], word) == 0) {
             cause->effect = i;
             return cause->effect != VD_EFFECT_TELL ||
-                   yaml_note(&file->yaml, node,
-                             vd_fault_of_WRONG_SHAPE(word, "who is told as well: {what: tell, who: the grid operator}"));
+                   yaml_note(
+                       &file->yaml, node,
+                       vd_fault_of_WRONG_SHAPE(word, "who is told as well: {what: tell, who: the grid operator}"));
         }
     }
     return word != NULL &&

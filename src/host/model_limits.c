@@ -11,12 +11,14 @@
 #define OF(type) (1u << (type))
 #define RANGED                                                                                                         \
     (OF(VD_INTEGER) | OF(VD_DECIMAL) | OF(VD_DURATION) | OF(VD_PORT) | OF(VD_TIME_OF_DAY) | OF(VD_DATE_TIME) |         \
-     OF(VD_ZONE))
+     OF(VD_CLOCK) | OF(VD_COUNTER) | OF(VD_ZONE))
 #define SIZED (OF(VD_TEXT) | OF(VD_HOST) | OF(VD_URL) | OF(VD_PHONE) | OF(VD_APN) | OF(VD_BYTES) | OF(VD_IDENTIFIER))
 static const struct {
     const char *key;
     uint32_t types;
-} of_types[] = {{"unit", OF(VD_INTEGER) | OF(VD_DECIMAL)},
+} of_types[] = {{"unit", OF(VD_INTEGER) | OF(VD_DECIMAL) | OF(VD_COUNTER)},
+                {"zone", OF(VD_CLOCK)},
+                {"tolerance", OF(VD_CLOCK) | OF(VD_COUNTER)},
                 {"range", RANGED},
                 {"step", RANGED},
                 {"counts", OF(VD_DECIMAL)},
@@ -77,6 +79,8 @@ static bool usual_range(vd_setting *setting)
     } usual[] = {{VD_PORT, 1, 65535},
                  {VD_TIME_OF_DAY, 0, 86399},
                  {VD_DATE_TIME, 946684800, 4102444799}, /* 2000 to 2099 */
+                 {VD_CLOCK, 946684800, 4102444799},
+                 {VD_COUNTER, 0, UINT32_MAX},
                  {VD_ZONE, -720, 840}};
     for (size_t i = 0; i < G_N_ELEMENTS(usual); i++) {
         if (usual[i].type == setting->type) {
@@ -97,7 +101,8 @@ static bool take_step(vd_model_file *file, const yaml_node_t *map, vd_setting *p
     if (node == NULL) {
         return true;
     }
-    if (plain->type == VD_TIME_OF_DAY || plain->type == VD_DATE_TIME || plain->type == VD_ZONE) {
+    if (plain->type == VD_TIME_OF_DAY || plain->type == VD_DATE_TIME || plain->type == VD_CLOCK ||
+        plain->type == VD_ZONE) {
         plain->tick *= plain->type == VD_ZONE ? 60000 : 1000;
         plain->type = VD_DURATION;
     }
@@ -231,6 +236,21 @@ static bool take_length(vd_model_file *file, const yaml_node_t *map, vd_setting 
     return take_look(file, map, setting) && fine;
 }
 
+/* By how much a clock may be off; by how much a counter may be ahead. */
+static bool take_tolerance(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "tolerance");
+    int64_t off = 2000;
+    if (setting->type == VD_COUNTER) {
+        setting->tolerance = 1;
+        return node == NULL || model_take_count(file, node, setting, &setting->tolerance);
+    }
+    bool fine = yaml_take_duration(&file->yaml, map, "tolerance", false, 86400000, &off);
+    setting->tolerance = off / 1000;
+    return fine && (setting->tolerance > 0 ||
+                    yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("this tolerance", "a second at the least")));
+}
+
 bool model_take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
     int64_t number = 0;
@@ -266,6 +286,8 @@ bool model_take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *
     case VD_INTEGER:
     case VD_PORT:
     case VD_DATE_TIME: fine = take_range(file, map, setting, false); break;
+    case VD_CLOCK:
+    case VD_COUNTER: fine = take_range(file, map, setting, false) && take_tolerance(file, map, setting); break;
     case VD_IPV6:
     case VD_KEY:
     case VD_IMEI: break; /* of one length */
@@ -286,7 +308,8 @@ uint8_t model_usual_words(const vd_setting *setting)
     case VD_IPV4:
     case VD_MASK:
     case VD_GATEWAY:
-    case VD_DATE_TIME: return 2;
+    case VD_DATE_TIME:
+    case VD_CLOCK: return 2;
     case VD_POSITION: return 4;
     default: return 1;
     }

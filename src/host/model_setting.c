@@ -133,12 +133,32 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     return fine;
 }
 
+/* What a clock that does not run right gains or loses in a day. */
+static bool take_drift(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    static const char *const keys[] = {"gains", "loses", NULL};
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "moves");
+    int64_t gains = 0, loses = 0;
+    setting->motion = (vd_motion){.way = VD_RUNS_ON, .period = 1000};
+    if (node == NULL) {
+        return true;
+    }
+    bool fine = yaml_check_keys(&file->yaml, node, keys);
+    fine = yaml_take_duration(&file->yaml, node, "gains", false, 3600000, &gains) && fine;
+    fine = yaml_take_duration(&file->yaml, node, "loses", false, 3600000, &loses) && fine;
+    setting->motion.gains = (int32_t)(gains - loses);
+    return fine;
+}
+
 /* moves: {between: [34 °C, 36 °C], over: 20 min}, or {one-more-every: 1 s}, or {runs: 1 s}. */
 static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
     static const char *const keys[] = {"between", "over", "one-more-every", "runs", NULL};
     const yaml_node_t *node = yaml_member(&file->yaml, map, "moves");
     vd_motion *motion = &setting->motion;
+    if (setting->type == VD_CLOCK) {
+        return take_drift(file, map, setting);
+    }
     if (node == NULL) {
         return true;
     }
@@ -147,11 +167,13 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
     bool counts = yaml_member(&file->yaml, node, "one-more-every") != NULL;
     const char *key = between != NULL ? "over" : counts ? "one-more-every" : "runs";
     int64_t period = 0;
-    motion->way = between != NULL ? VD_SWINGS : counts ? VD_COUNTS : VD_RUNS_ON;
+    motion->way = between != NULL ? VD_SWINGS : counts && setting->type != VD_COUNTER ? VD_COUNTS : VD_RUNS_ON;
     fine = yaml_take_duration(&file->yaml, node, key, true, 366 * (int64_t)86400000, &period) && fine;
-    if (fine && (setting->access != VD_READ_ONLY || period == 0 || vd_type_is_bytes((vd_type)setting->type))) {
+    bool written = setting->access != VD_READ_ONLY && (setting->type != VD_COUNTER || between != NULL);
+    if (fine && (written || period == 0 || vd_type_is_bytes((vd_type)setting->type))) {
         return yaml_note(&file->yaml, node,
-                         vd_fault_of_WRONG_SHAPE("moves", "a time above 0, of a reading that is a number"));
+                         vd_fault_of_WRONG_SHAPE("moves", "a time above 0, of a reading that is a number, or of a "
+                                                          "counter"));
     }
     motion->period = (uint32_t)period;
     return fine && (between == NULL || model_take_ends(file, between, setting, &motion->low, &motion->high));
@@ -159,27 +181,14 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
 
 bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting)
 {
-    static const char *const keys[] = {"key",          "group",
-                                       "label",        "help",
-                                       "type",         "unit",
-                                       "range",        "counts",
-                                       "step",         "length",
-                                       "tick",         "choices",
-                                       "decimals",     "decimals-from",
-                                       "least-length", "alphabet",
-                                       "default",      "access",
-                                       "read-by",      "written-by",
-                                       "role",         "causes",
-                                       "essential",    "secret",
-                                       "placeholder",  "when",
-                                       "because",      "at",
-                                       "keeps",        "once",
-                                       "moves",        "own",
-                                       "pattern",      "example",
-                                       "check-digit",  "or-empty",
-                                       "among-units",  "editions",
-                                       "like",         "scale",
-                                       "offset",       NULL};
+    static const char *const keys[] = {
+        "key",          "group",       "label",    "help",        "type",    "unit",       "range",
+        "counts",       "step",        "length",   "tick",        "choices", "decimals",   "decimals-from",
+        "least-length", "alphabet",    "default",  "access",      "read-by", "written-by", "role",
+        "causes",       "essential",   "secret",   "placeholder", "when",    "because",    "at",
+        "keeps",        "once",        "moves",    "own",         "pattern", "example",    "check-digit",
+        "or-empty",     "among-units", "editions", "like",        "scale",   "offset",     "zone",
+        "tolerance",    NULL};
     *setting = (vd_setting){.key = "",
                             .label = "",
                             .help = "",
@@ -187,6 +196,7 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
                             .because = "",
                             .step = 1,
                             .places_from = VD_NONE,
+                            .zone_from = VD_NONE,
                             .block = VD_NONE,
                             .item = VD_NONE,
                             .tick = 1};
@@ -246,9 +256,39 @@ static bool take_likeness(vd_model_file *file, const yaml_node_t *map, vd_settin
     return true;
 }
 
+/* zone: "+01:00", or here, or the key of the setting that says it. */
+static bool take_zone(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    static const vd_setting zone = {
+        .key = "zone", .measure = "", .type = VD_ZONE, .tick = 1, .step = 1, .min = -720, .max = 840};
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "zone");
+    const char *text = NULL;
+    vd_typed typed;
+    if (!yaml_take_text(&file->yaml, map, "zone", false, &text) || text == NULL) {
+        return text == NULL;
+    }
+    if (strcmp(text, "here") == 0) {
+        setting->zone = VD_ZONE_HERE;
+        return true;
+    }
+    if (vd_value_parse(&zone, text, strlen(text), &typed, NULL) == VD_OK) {
+        setting->zone = (int16_t)typed.value.number;
+        return vd_value_check(&zone, &typed.value, 0, NULL) == VD_OK ||
+               yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE(text, "an offset from -12:00 to +14:00"));
+    }
+    setting->zone_from = model_find_in_item(file, node, text, setting->block, setting->item);
+    return setting->zone_from != VD_NONE &&
+           (g_array_index(file->settings, vd_setting, setting->zone_from).type == VD_ZONE ||
+            yaml_note(&file->yaml, node,
+                      vd_fault_of_WRONG_SHAPE(text, "an offset such as \"+01:00\", here, or a setting of type zone")));
+}
+
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
     const char *key = NULL;
+    if (setting->type == VD_CLOCK) {
+        return take_zone(file, map, setting);
+    }
     if (yaml_member(&file->yaml, map, "like") != NULL) {
         return take_likeness(file, map, setting);
     }
@@ -280,6 +320,10 @@ bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting 
     vd_typed typed;
     if (node == NULL) {
         return true;
+    }
+    if (setting->type == VD_CLOCK && node->type == YAML_SCALAR_NODE &&
+        strcmp((const char *)node->data.scalar.value, "now") == 0) {
+        return yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("now", "a date, which it shows when it is new"));
     }
     if (!vd_type_is_bytes((vd_type)setting->type)) {
         setting->has_initial = true;

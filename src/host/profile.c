@@ -151,6 +151,8 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_model *model,
         if (unit != NULL) {
             vd_set_tell_unit(&profile->values, &profile->unit);
         }
+        vd_moment moment = vd_moment_now();
+        vd_set_tell_time(&profile->values, &moment);
         take_values(profile, &file, yaml_member(&file, root, "settings"));
     }
     if (profile != NULL) {

@@ -17,6 +17,7 @@ static bool may_stand_plain(const vd_setting *setting, const char *text)
     }
     switch ((vd_type)setting->type) {
     case VD_INTEGER:
+    case VD_COUNTER:
     case VD_PORT:
     case VD_DECIMAL:
     case VD_DURATION: return true;
@@ -60,6 +61,10 @@ static void append_setting(GString *text, const vd_set *set, uint16_t i)
     vd_fault fault = {0};
     if (setting->secret) {
         g_string_append_printf(text, "  # left out, since it is secret: %s\n", setting->key);
+        return;
+    }
+    if (setting->type == VD_CLOCK && value.type != VD_NOTHING && value.number != VD_NOW) {
+        g_string_append_printf(text, "  # left out, since it goes on: %s; \"now\" sets it\n", setting->key);
         return;
     }
     if (!vd_set_knows(set, i)) {

@@ -75,7 +75,7 @@ bool vd_unit_accepts_staged(vd_unit *unit)
 static void keep(vd_unit *unit)
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        if (unit->model->settings[i].access != VD_READ_ONLY) {
+        if (unit->model->settings[i].access != VD_READ_ONLY && !vd_type_runs((vd_type)unit->model->settings[i].type)) {
             vd_value value = vd_set_get(&unit->live, i);
             vd_set_put(&unit->stored, i, &value);
         }
@@ -83,7 +83,7 @@ static void keep(vd_unit *unit)
     unit->keeping = true;
 }
 
-void vd_unit_take_staged(vd_unit *unit)
+void vd_unit_take_staged(vd_unit *unit, uint64_t now)
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         unit->restart_due =
@@ -95,6 +95,11 @@ void vd_unit_take_staged(vd_unit *unit)
         unit->link_due = unit->link_due || (unit->touched[i] != 0 && link);
     }
     vd_set_copy(&unit->live, &unit->staged);
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (unit->touched[i] != 0 && vd_type_runs((vd_type)unit->model->settings[i].type)) {
+            vd_unit_run_from(unit, i, now);
+        }
+    }
     if (!unit->model->store.needed) {
         keep(unit);
     }
@@ -103,7 +108,8 @@ void vd_unit_take_staged(vd_unit *unit)
 const vd_set *vd_unit_shown(const vd_unit *unit, uint16_t setting)
 {
     bool stored = unit->model->store.needed && unit->model->store.proof == VD_PROOF_SHOWN &&
-                  unit->model->settings[setting].access == VD_READ_WRITE;
+                  unit->model->settings[setting].access == VD_READ_WRITE &&
+                  !vd_type_runs((vd_type)unit->model->settings[setting].type);
     return stored ? &unit->stored : &unit->live;
 }
 

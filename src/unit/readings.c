@@ -2,6 +2,22 @@
  * Readings of a unit that is played: how they move while time passes. */
 #include "unit_parts.h"
 
+/* How many counts it has come on since the beginning of all time. */
+static int64_t run_so_far(const vd_setting *setting, uint64_t since)
+{
+    const vd_motion *motion = &setting->motion;
+    int64_t periods = motion->period > 0 ? (int64_t)(since / ((uint64_t)motion->period * 1000u)) : 0;
+    return periods + (int64_t)(since / 1000000u) * motion->gains / 86400000;
+}
+
+void vd_unit_run_from(vd_unit *unit, uint16_t setting, uint64_t now)
+{
+    vd_value start = vd_set_get(&unit->live, setting);
+    start.number -= run_so_far(&unit->model->settings[setting], now);
+    vd_set_put(&unit->stored, setting, &start);
+    unit->keeping = true;
+}
+
 static int64_t moved(const vd_unit *unit, const vd_setting *setting, uint64_t now)
 {
     const vd_motion *motion = &setting->motion;
@@ -13,7 +29,7 @@ static int64_t moved(const vd_unit *unit, const vd_setting *setting, uint64_t no
         if (start.type != VD_NOTHING) {
             vd_set_to_count(&unit->stored, index, &start, &from, NULL);
         }
-        count = from + (int64_t)(since / period);
+        count = from + run_so_far(setting, since);
         return count < setting->max ? count : setting->max;
     }
     int64_t span = motion->high - motion->low, half = (int64_t)(period / 2u), at = (int64_t)(since % period);
@@ -26,7 +42,8 @@ void vd_unit_move_readings(vd_unit *unit, uint64_t now)
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
         vd_setting about;
-        if (setting->motion.way != VD_STANDS_STILL && vd_set_about(&unit->live, i, &about)) {
+        bool runs = setting->motion.way != VD_STANDS_STILL || vd_type_runs((vd_type)setting->type);
+        if (runs && vd_set_about(&unit->live, i, &about)) {
             vd_value value = vd_value_from_count(&about, moved(unit, setting, now), about.places);
             vd_set_put(&unit->live, i, &value);
         }

@@ -159,7 +159,7 @@ static bool stage(vd_unit *unit, const vd_field *record, const char *rest, size_
     return vd_unit_accepts_staged(unit);
 }
 
-static void answer_write(vd_unit *unit, const vd_text_call *call)
+static void answer_write(vd_unit *unit, const vd_text_call *call, uint64_t now)
 {
     const vd_field *record = NULL;
     const char *rest = call->data;
@@ -187,7 +187,7 @@ static void answer_write(vd_unit *unit, const vd_text_call *call)
     } else if (!stage(unit, record, rest, left)) {
         vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
     } else {
-        vd_unit_take_staged(unit);
+        vd_unit_take_staged(unit, now);
         vd_text_done(&unit->text, 0);
     }
 }
@@ -255,7 +255,7 @@ static void answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
     } else if (!vd_unit_takes_changes(unit, now)) {
         vd_text_ignore(&unit->text);
     } else if (!obey(unit, call, now)) {
-        answer_write(unit, call);
+        answer_write(unit, call, now);
     }
 }
 

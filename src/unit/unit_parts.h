@@ -13,7 +13,7 @@
  * made to fit, and no rule that it enforces is broken. */
 bool vd_unit_accepts_staged(vd_unit *unit);
 /* The staged bank becomes the live one, and the stored one where nothing needs to be stored. */
-void vd_unit_take_staged(vd_unit *unit);
+void vd_unit_take_staged(vd_unit *unit, uint64_t now);
 /* The bank from which it answers about a setting. */
 const vd_set *vd_unit_shown(const vd_unit *unit, uint16_t setting);
 void vd_unit_store(vd_unit *unit, uint64_t now);
@@ -49,6 +49,8 @@ void vd_unit_as_new(vd_set *bank);
 
 /* ---- readings.c ---- */
 
+/* A clock or counter goes on from what is live; what is stored of it is where it would have begun. */
+void vd_unit_run_from(vd_unit *unit, uint16_t setting, uint64_t now);
 /* Brings the readings to where they are now. */
 void vd_unit_move_readings(vd_unit *unit, uint64_t now);
 

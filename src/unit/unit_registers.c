@@ -179,7 +179,8 @@ static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (readable(model, i, table) && !command) {
-            lay(bank != NULL ? bank : vd_unit_shown(unit, i), i, first, count, registers);
+            lay(bank != NULL && !vd_type_runs((vd_type)model->settings[i].type) ? bank : vd_unit_shown(unit, i), i,
+                first, count, registers);
         }
     }
     vd_modbus_answer_registers(&unit->responder, registers);
@@ -328,7 +329,7 @@ static bool log_in(vd_unit *unit, const vd_modbus_call *call)
 }
 
 /* A unit that takes one setting after the other keeps what it took before it refuses one. */
-static uint8_t take_one_by_one(vd_unit *unit, const vd_modbus_call *call)
+static uint8_t take_one_by_one(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
 {
     vd_modbus_call one = *call;
     uint32_t end = (uint32_t)call->first + call->count;
@@ -343,7 +344,7 @@ static uint8_t take_one_by_one(vd_unit *unit, const vd_modbus_call *call)
         if (exception != 0) {
             return exception;
         }
-        vd_unit_take_staged(unit);
+        vd_unit_take_staged(unit, now);
     }
     return 0;
 }
@@ -381,13 +382,13 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
         return;
     }
     bool one_by_one = model->limits.one_by_one && call->function == VD_MODBUS_WRITE_MANY;
-    uint8_t exception = one_by_one ? take_one_by_one(unit, call) : stage(unit, call);
+    uint8_t exception = one_by_one ? take_one_by_one(unit, call, now) : stage(unit, call);
     if (exception != 0) {
         vd_modbus_refuse(&unit->responder, exception);
         return;
     }
     if (!one_by_one) {
-        vd_unit_take_staged(unit);
+        vd_unit_take_staged(unit, now);
     }
     if (call->function == VD_MODBUS_READ_WRITE) {
         answer_read(unit, VD_MODBUS_READ_HOLDING, call->read_first, call->read_count);

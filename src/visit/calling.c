@@ -32,7 +32,12 @@ static bool calls_alike(const vd_visit *a, const vd_visit *b, uint16_t setting)
     bool places =
         vd_set_places(&a->live, setting, &first) && vd_set_places(&b->live, setting, &second) && first == second;
     bool here = !vd_has_part(a, setting, VD_PART_ABSENT) && !vd_has_part(b, setting, VD_PART_ABSENT);
-    return here && places && vd_value_equal(&one, &two);
+    int64_t one_shows = 0, two_shows = 0;
+    bool now = one.type == VD_CLOCK && one.number == VD_NOW;
+    bool zones =
+        !now || (vd_set_now(&a->desired, setting, &one_shows) && vd_set_now(&b->desired, setting, &two_shows) &&
+                 one_shows - two_shows < 60 && two_shows - one_shows < 60);
+    return here && places && zones && vd_value_equal(&one, &two);
 }
 
 uint16_t vd_visit_choose_call(const vd_visit *const *visits, size_t count, uint8_t *which)
@@ -98,6 +103,7 @@ void vd_call_ended(vd_visit *visit)
 vd_status vd_tell_plan(vd_visit *visit)
 {
     bool any = false;
+    vd_running_take_time(visit);
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         if (!vd_has_part(visit, i, VD_PART_ASKED)) {
             continue;

@@ -121,30 +121,13 @@ void vd_ledger_take_call(vd_visit *visit)
     }
 }
 
-/* Whether a setting that moves by itself can have come so far from what it was. */
-static bool can_have_moved(const vd_visit *visit, uint16_t setting, const vd_value *from, const vd_value *to)
-{
-    const vd_motion *motion = &visit->model->settings[setting].motion;
-    int64_t first = 0, last = 0;
-    if (motion->way == VD_STANDS_STILL || from->type == VD_NOTHING || to->type == VD_NOTHING ||
-        vd_set_to_count(&visit->live, setting, from, &first, NULL) != VD_OK ||
-        vd_set_to_count(&visit->live, setting, to, &last, NULL) != VD_OK) {
-        return false;
-    }
-    if (motion->way == VD_SWINGS) {
-        return last >= motion->low && last <= motion->high;
-    }
-    uint64_t most = motion->period > 0 ? (visit->now - visit->read_at) / motion->period / 1000u + 2u : 2u;
-    return last >= first && (uint64_t)(last - first) <= most;
-}
-
 static vd_reading held_against(const vd_visit *visit, const vd_set *read, uint16_t setting)
 {
-    vd_value is = vd_set_get(read, setting), wanted = vd_set_get(&visit->desired, setting);
+    vd_value is = vd_set_get(read, setting);
     if (!vd_set_heard(read, setting)) {
         return VD_UNREAD;
     }
-    if (vd_set_compare(read, &visit->desired, setting) == VD_SAME || can_have_moved(visit, setting, &wanted, &is)) {
+    if (vd_set_compare(read, &visit->desired, setting) == VD_SAME || vd_running_fits(visit, &is, setting)) {
         return VD_AS_WANTED;
     }
     return vd_set_compare(read, &visit->prior, setting) == VD_SAME ? VD_AS_BEFORE : VD_OTHERWISE;
@@ -152,13 +135,16 @@ static vd_reading held_against(const vd_visit *visit, const vd_set *read, uint16
 
 void vd_ledger_take_readings(vd_visit *visit)
 {
+    vd_running_take_time(visit);
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         bool judged = visit->model->settings[i].access == VD_READ_WRITE && !vd_has_part(visit, i, VD_PART_ABSENT);
         /* What was not asked for and could not be read before says nothing by what it is now. */
         bool known = vd_has_part(visit, i, VD_PART_ASKED | VD_PART_WAS_READ);
         if (judged && known) {
             visit->ledger[i].live = (uint8_t)held_against(visit, &visit->live, i);
-            visit->ledger[i].stored = (uint8_t)held_against(visit, &visit->stored, i);
+            /* What runs by itself is in no bank. */
+            bool runs = vd_type_runs((vd_type)visit->model->settings[i].type);
+            visit->ledger[i].stored = runs ? visit->ledger[i].live : (uint8_t)held_against(visit, &visit->stored, i);
         }
     }
 }

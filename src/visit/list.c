@@ -11,8 +11,20 @@ void vd_steps_append(vd_visit *visit, vd_step step)
     }
 }
 
+/* What is done with is forgotten where room is needed, but for the step right before: what comes next looks at it. */
+static void make_room(vd_visit *visit, size_t count)
+{
+    if (visit->count + count > VD_MOST_STEPS && visit->at > 1) {
+        size_t done = visit->at - 1u;
+        memmove(visit->list, visit->list + done, visit->count - done);
+        visit->count = (uint8_t)(visit->count - done);
+        visit->at = 1;
+    }
+}
+
 void vd_steps_insert(vd_visit *visit, const vd_step *steps, size_t count)
 {
+    make_room(visit, count);
     size_t room = VD_MOST_STEPS - visit->count, behind = visit->at + 1u;
     count = count < room ? count : room;
     memmove(visit->list + behind + count, visit->list + behind, visit->count - behind);

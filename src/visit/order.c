@@ -53,6 +53,12 @@ vd_status vd_order_check(vd_visit *visit)
         vd_fault fault = {0};
         vd_status status =
             vd_has_part(visit, i, VD_PART_ASKED | VD_PART_CHANGES) ? vd_set_check(&visit->desired, i, &fault) : VD_OK;
+        vd_value value = vd_set_get(&visit->desired, i);
+        int64_t shown = 0;
+        if (status == VD_OK && value.type == VD_CLOCK && value.number == VD_NOW &&
+            !vd_set_now(&visit->desired, i, &shown)) {
+            return vd_note_TIME_NOT_KNOWN(&visit->fault, &model->settings[i], "");
+        }
         bool stays = !vd_has_part(visit, i, VD_PART_ASKED) && (status == VD_NOT_YOURS || status == VD_IDLE_HERE);
         if (status != VD_OK && !stays) {
             visit->fault = visit->fault.status == VD_OK ? fault : visit->fault;
@@ -86,6 +92,7 @@ static void take_live(vd_visit *visit, uint16_t setting)
 void vd_order_complete(vd_visit *visit)
 {
     const vd_model *model = visit->model;
+    vd_running_take_time(visit);
     for (uint16_t i = 0; i < model->setting_count; i++) {
         /* Readings too: rules may name them. */
         if (!vd_has_part(visit, i, VD_PART_ASKED) && vd_set_heard(&visit->live, i)) {

@@ -259,7 +259,7 @@ static void begin(vd_visit *visit, uint64_t now, vd_task task)
     visit->ran = -1;
     visit->standing = (vd_standing){.writes = vd_changes(visit), .same_unit = true};
     memset(&visit->await, 0, sizeof visit->await);
-    visit->hand_until = 0;
+    visit->hand_until = visit->set_at = 0;
     memset(&visit->login, 0, sizeof visit->login);
     memset(&visit->met, 0, sizeof visit->met);
     visit->login.wanted = wanted;
@@ -448,6 +448,11 @@ void vd_visit_prior(const vd_visit *visit, vd_set *prior)
     vd_set_copy(prior, &visit->live);
     vd_set_overlay(prior, &visit->stored);
     vd_set_reinterpret(prior);
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (visit->model->settings[i].type == VD_CLOCK) { /* what it showed then is no longer true */
+            vd_set_forget(prior, i);
+        }
+    }
 }
 
 const vd_entry *vd_visit_entry(const vd_visit *visit, uint16_t setting)

@@ -60,6 +60,15 @@ void vd_ledger_take_readings(vd_visit *visit);
 /* Whether anything was sent, or may have been. */
 bool vd_ledger_any_sent(const vd_visit *visit);
 
+/* ---- What runs by itself: running.c ---- */
+
+/* Tells all sets what time it is by now. */
+void vd_running_take_time(vd_visit *visit);
+/* Right before a write: clocks that are to show what time it is get the value that is written. */
+void vd_running_set(vd_visit *visit);
+/* Whether what was read of a clock or counter is what it should have come to by now. */
+bool vd_running_fits(const vd_visit *visit, const vd_value *is, uint16_t setting);
+
 /* ---- What is to change: order.c ---- */
 
 /* Fills `desired` with what the unit holds where nothing else is asked for; what does not count in the mode that

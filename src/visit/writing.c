@@ -101,6 +101,7 @@ static void plan_behind_call(vd_visit *visit)
 
 vd_going vd_step_write(vd_visit *visit)
 {
+    vd_running_set(visit);
     if (visit->calling != VD_CALLS_NOBODY) {
         vd_going going = vd_call_begin(visit);
         if (going == VD_FINE) {

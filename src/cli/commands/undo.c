@@ -178,7 +178,9 @@ static void leave_out(cli *c, kept *k)
         vd_status status = known ? vd_set_check(&k->before, i, NULL) : VD_OK;
         const vd_cause *for_good = vd_causes_find(&setting->causes, VD_EFFECT_FOR_GOOD);
         bool refused = known && status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY;
-        if (changed && !known) {
+        if (changed && setting->type == VD_CLOCK) {
+            message(c, "Cannot be put back: %s, which has gone on since.", setting->key);
+        } else if (changed && !known) {
             message(c, "Cannot be put back: %s, %s.", setting->key,
                     setting->secret ? "which is secret and was not kept" : "which could not be read before");
         } else if (changed && for_good != NULL) {
@@ -186,7 +188,8 @@ static void leave_out(cli *c, kept *k)
         } else if (changed && refused) {
             message(c, "Cannot be put back: %s, since the model refuses what it held.", setting->key);
         }
-        if (refused || for_good != NULL || setting->access == VD_READ_ONLY) {
+        bool counted = setting->type == VD_COUNTER && !changed; /* it only went on */
+        if (refused || counted || for_good != NULL || setting->access == VD_READ_ONLY) {
             vd_set_forget(&k->before, i);
         }
     }

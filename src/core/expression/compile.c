@@ -25,6 +25,10 @@ static vd_kind name(vd_compiler *c)
         vd_expr_emit(c, VD_OP_CONSTANT, length == 2, 1, 0, 1);
         return vd_expr_plain(VD_IS_TRUTH);
     }
+    if (vd_expr_word_is(c, from, length, "now")) {
+        vd_expr_emit(c, VD_OP_NOW, 0, 0, 0, 1);
+        return vd_expr_plain(VD_IS_DATE);
+    }
     if (vd_expr_word_is(c, from, length, "variant") || vd_expr_word_is(c, from, length, "firmware")) {
         bool variant = c->text[from] == 'v';
         vd_expr_emit(c, variant ? VD_OP_VARIANT : VD_OP_FIRMWARE, 0, 0, 0, 1);

@@ -65,6 +65,7 @@ typedef enum vd_op {
     VD_OP_ITEM,    /* its number, from 1 */
     VD_OP_VARIANT,
     VD_OP_FIRMWARE,
+    VD_OP_NOW, /* what time it is, UTC */
     VD_OP_ADD,
     VD_OP_SUBTRACT,
     VD_OP_MULTIPLY,

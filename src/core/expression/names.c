@@ -7,15 +7,15 @@
 static vd_kind kind_of_setting(vd_compiler *c, uint16_t index, uint16_t stride)
 {
     static const uint8_t classes[VD_TYPE_COUNT] = {
-        [VD_INTEGER] = VD_IS_NUMBER, [VD_DECIMAL] = VD_IS_NUMBER,    [VD_DURATION] = VD_IS_NUMBER,
-        [VD_ZONE] = VD_IS_NUMBER,    [VD_PORT] = VD_IS_NUMBER,       [VD_TRUTH] = VD_IS_TRUTH,
-        [VD_CHOICE] = VD_IS_CHOICE,  [VD_FLAGS] = VD_IS_FLAGS,       [VD_TEXT] = VD_IS_TEXT,
-        [VD_HOST] = VD_IS_TEXT,      [VD_URL] = VD_IS_TEXT,          [VD_PHONE] = VD_IS_TEXT,
-        [VD_APN] = VD_IS_TEXT,       [VD_IMEI] = VD_IS_TEXT,         [VD_ICCID] = VD_IS_TEXT,
-        [VD_DATE_TIME] = VD_IS_DATE, [VD_TIME_OF_DAY] = VD_IS_CLOCK, [VD_IPV4] = VD_IS_ADDRESS,
-        [VD_MASK] = VD_IS_ADDRESS,   [VD_GATEWAY] = VD_IS_ADDRESS,   [VD_POSITION] = VD_IS_OTHER,
-        [VD_IPV6] = VD_IS_OTHER,     [VD_BYTES] = VD_IS_OTHER,       [VD_IDENTIFIER] = VD_IS_OTHER,
-        [VD_KEY] = VD_IS_OTHER};
+        [VD_INTEGER] = VD_IS_NUMBER,    [VD_DECIMAL] = VD_IS_NUMBER,   [VD_DURATION] = VD_IS_NUMBER,
+        [VD_ZONE] = VD_IS_NUMBER,       [VD_PORT] = VD_IS_NUMBER,      [VD_TRUTH] = VD_IS_TRUTH,
+        [VD_CHOICE] = VD_IS_CHOICE,     [VD_FLAGS] = VD_IS_FLAGS,      [VD_TEXT] = VD_IS_TEXT,
+        [VD_HOST] = VD_IS_TEXT,         [VD_URL] = VD_IS_TEXT,         [VD_PHONE] = VD_IS_TEXT,
+        [VD_APN] = VD_IS_TEXT,          [VD_IMEI] = VD_IS_TEXT,        [VD_ICCID] = VD_IS_TEXT,
+        [VD_DATE_TIME] = VD_IS_DATE,    [VD_CLOCK] = VD_IS_DATE,       [VD_COUNTER] = VD_IS_NUMBER,
+        [VD_TIME_OF_DAY] = VD_IS_CLOCK, [VD_IPV4] = VD_IS_ADDRESS,     [VD_MASK] = VD_IS_ADDRESS,
+        [VD_GATEWAY] = VD_IS_ADDRESS,   [VD_POSITION] = VD_IS_OTHER,   [VD_IPV6] = VD_IS_OTHER,
+        [VD_BYTES] = VD_IS_OTHER,       [VD_IDENTIFIER] = VD_IS_OTHER, [VD_KEY] = VD_IS_OTHER};
     const vd_setting *setting = &c->model->settings[index];
     bool time = setting->type == VD_DURATION || setting->type == VD_ZONE;
     vd_kind kind = {.class = classes[setting->type], .setting = index, .stride = stride};

@@ -60,6 +60,9 @@ static bool counts(const machine *m, uint16_t setting)
 static vd_result load(const machine *m, uint16_t setting)
 {
     vd_value value = vd_set_get(m->set, setting);
+    if (value.type == VD_CLOCK && value.number == VD_NOW && !vd_set_now(m->set, setting, &value.number)) {
+        value.type = VD_NOTHING;
+    }
     return counts(m, setting) ? of_value(&value) : none();
 }
 
@@ -238,6 +241,7 @@ static void step(machine *m, const vd_instruction *s, uint16_t item)
         push(m, (vd_result){.known = m->set->variant != VD_NONE, .ratio = {m->set->variant, 1}});
         return;
     case VD_OP_FIRMWARE: push(m, (vd_result){.known = m->set->firmware != 0, .ratio = {m->set->firmware, 1}}); return;
+    case VD_OP_NOW: push(m, (vd_result){.known = m->set->moment.known, .ratio = {m->set->moment.seconds, 1}}); return;
     case VD_OP_NEGATE:
         a = pop(m);
         a.ratio.number = -a.ratio.number;

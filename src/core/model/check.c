@@ -229,6 +229,13 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
         vd_value_from_count(s, s->max, s->places).type == VD_NOTHING) {
         return "has a scale or an offset that its type cannot have, or that leads out of all numbers";
     }
+    if (s->type == VD_CLOCK && s->zone_from != VD_NONE &&
+        (s->zone_from >= model->setting_count || model->settings[s->zone_from].type != VD_ZONE)) {
+        return "runs in a zone that no setting says";
+    }
+    if (vd_type_runs((vd_type)s->type) ? s->tolerance < 0 : s->tolerance != 0) {
+        return "has a tolerance that its type cannot have";
+    }
     const char *wrong = check_choices(s);
     if (wrong != NULL || s->places_from == VD_NONE) {
         return wrong;

@@ -129,7 +129,8 @@ bool vd_setting_restarts(const vd_setting *setting)
 
 bool vd_setting_is_own(const vd_setting *setting)
 {
-    bool own = setting->own || setting->role == VD_ROLE_ADDRESS || setting->role == VD_ROLE_NAME;
+    bool own = setting->own || setting->role == VD_ROLE_ADDRESS || setting->role == VD_ROLE_NAME ||
+               setting->type == VD_COUNTER;
     return setting->among == VD_AMONG_UNIQUE || (own && setting->among != VD_AMONG_SHARED);
 }
 

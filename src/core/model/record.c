@@ -32,6 +32,7 @@ static uint32_t longest_value(const vd_setting *s)
     }
     switch ((vd_type)s->type) {
     case VD_INTEGER:
+    case VD_COUNTER:
     case VD_PORT:
     case VD_DURATION:
     case VD_TRUTH:
@@ -48,7 +49,8 @@ static uint32_t longest_value(const vd_setting *s)
     case VD_IDENTIFIER:
     case VD_KEY: return 2u * s->length + 2;
     case VD_TIME_OF_DAY: return 8 + 2;
-    case VD_DATE_TIME: return 19 + 2;
+    case VD_DATE_TIME:
+    case VD_CLOCK: return 19 + 2;
     case VD_ZONE: return 6 + 2;
     case VD_POSITION: return 26 + 2;
     case VD_IPV4:

@@ -158,7 +158,7 @@ void vd_print_range(const vd_setting *setting, unsigned places, vd_writer *write
     vd_writer_add(writer, " to ");
     print_count(setting, setting->max, places, writer);
     bool finest = setting->step == 1 && !traits->ticked && setting->type != VD_DECIMAL;
-    if (finest || setting->type == VD_DATE_TIME) {
+    if (finest || setting->type == VD_DATE_TIME || setting->type == VD_CLOCK) {
         return;
     }
     vd_writer_add(writer, " in steps of ");
@@ -250,6 +250,15 @@ const vd_type_traits vd_type_integer = {.name = "integer",
                                         .title = "whole number",
                                         .ranged = true,
                                         .measured = true,
+                                        .parse = parse_number,
+                                        .print = print_number,
+                                        .check = vd_check_ranged,
+                                        .allowed = allow_integer};
+const vd_type_traits vd_type_counter = {.name = "counter",
+                                        .title = "counter",
+                                        .ranged = true,
+                                        .measured = true,
+                                        .runs = true,
                                         .parse = parse_number,
                                         .print = print_number,
                                         .check = vd_check_ranged,

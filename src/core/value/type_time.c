@@ -142,6 +142,36 @@ static void print_date_time(const vd_setting *setting, const vd_value *value, vd
     print_clock(value->number - days * DAY, true, writer);
 }
 
+/* What time it is, or a date. */
+static vd_status parse_running(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+{
+    if (vd_same_word(typed, "now")) {
+        into->value.number = VD_NOW;
+        return VD_OK;
+    }
+    return parse_date_time(setting, typed, into, fault);
+}
+
+static void print_running(const vd_setting *setting, const vd_value *value, vd_writer *writer)
+{
+    if (value->number == VD_NOW) {
+        vd_writer_add(writer, "now");
+    } else {
+        print_date_time(setting, value, writer);
+    }
+}
+
+static vd_status check_running(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+{
+    return value->number == VD_NOW ? VD_OK : vd_check_ranged(setting, value, places, fault);
+}
+
+static void allow_running(const vd_setting *setting, unsigned places, vd_writer *writer)
+{
+    vd_writer_add(writer, "now, or year, month, day and time such as 2026-05-02 08:00, ");
+    vd_print_range(setting, places, writer);
+}
+
 static void allow_date_time(const vd_setting *setting, unsigned places, vd_writer *writer)
 {
     vd_writer_add(writer, "year, month, day and time such as 2026-05-02 08:00, ");
@@ -214,6 +244,14 @@ const vd_type_traits vd_type_date_time = {.name = "date-time",
                                           .print = print_date_time,
                                           .check = vd_check_ranged,
                                           .allowed = allow_date_time};
+const vd_type_traits vd_type_clock = {.name = "clock",
+                                      .title = "clock",
+                                      .ranged = true,
+                                      .runs = true,
+                                      .parse = parse_running,
+                                      .print = print_running,
+                                      .check = check_running,
+                                      .allowed = allow_running};
 const vd_type_traits vd_type_zone = {.name = "zone",
                                      .title = "time zone",
                                      .ranged = true,

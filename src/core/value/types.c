@@ -11,6 +11,8 @@ static const vd_type_traits *const types[VD_TYPE_COUNT] = {
     [VD_DURATION] = &vd_type_duration,
     [VD_TIME_OF_DAY] = &vd_type_time_of_day,
     [VD_DATE_TIME] = &vd_type_date_time,
+    [VD_CLOCK] = &vd_type_clock,
+    [VD_COUNTER] = &vd_type_counter,
     [VD_ZONE] = &vd_type_zone,
     [VD_POSITION] = &vd_type_position,
     [VD_PORT] = &vd_type_port,
@@ -48,6 +50,11 @@ const char *vd_type_title(vd_type type)
 bool vd_type_is_bytes(vd_type type)
 {
     return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL && types[type]->bytes;
+}
+
+bool vd_type_runs(vd_type type)
+{
+    return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL && types[type]->runs;
 }
 
 bool vd_type_is_text(vd_type type)

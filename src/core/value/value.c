@@ -95,6 +95,9 @@ bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsi
                           bool *exact)
 {
     int64_t number = value->number, divisor = count_size(setting), offset = setting->offset;
+    if (value->type == VD_CLOCK && value->number == VD_NOW) {
+        return false; /* none until it is known */
+    }
     if (setting->type == VD_DECIMAL && value->places < places) {
         if (!vd_scale_up(&number, places - value->places)) {
             return false;

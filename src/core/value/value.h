@@ -65,6 +65,7 @@ typedef struct vd_type_traits {
     bool ranged;     /* min, max and step count */
     bool ticked;     /* the setting's tick is the length of one count */
     bool measured;   /* may have a unit of measure */
+    bool runs;       /* goes on by itself */
     uint16_t length; /* types that are bytes: how many every value has at most, 0: the setting says */
     vd_status (*parse)(const vd_setting *setting, vd_span typed, vd_typed *value, vd_fault *fault);
     void (*print)(const vd_setting *setting, const vd_value *value, vd_writer *writer);
@@ -74,15 +75,16 @@ typedef struct vd_type_traits {
 
 const vd_type_traits *vd_traits(const vd_setting *setting);
 
-extern const vd_type_traits vd_type_integer, vd_type_decimal, vd_type_duration, vd_type_port; /* type_number.c */
-extern const vd_type_traits vd_type_truth, vd_type_choice, vd_type_flags;                     /* type_choice.c */
-extern const vd_type_traits vd_type_text, vd_type_phone, vd_type_apn;                         /* type_text.c */
+extern const vd_type_traits vd_type_integer, vd_type_decimal, vd_type_duration, vd_type_port,
+    vd_type_counter;                                                      /* type_number.c */
+extern const vd_type_traits vd_type_truth, vd_type_choice, vd_type_flags; /* type_choice.c */
+extern const vd_type_traits vd_type_text, vd_type_phone, vd_type_apn;     /* type_text.c */
 extern const vd_type_traits vd_type_imei, vd_type_iccid, vd_type_bytes, vd_type_identifier,
     vd_type_key; /* type_bytes.c */
 extern const vd_type_traits vd_type_ipv4, vd_type_mask, vd_type_gateway, vd_type_ipv6, vd_type_host,
-    vd_type_url;                                                                  /* type_network.c */
-extern const vd_type_traits vd_type_time_of_day, vd_type_date_time, vd_type_zone; /* type_time.c */
-extern const vd_type_traits vd_type_position;                                     /* type_position.c */
+    vd_type_url;                                                                                 /* type_network.c */
+extern const vd_type_traits vd_type_time_of_day, vd_type_date_time, vd_type_clock, vd_type_zone; /* type_time.c */
+extern const vd_type_traits vd_type_position;                                                    /* type_position.c */
 
 /* Checks that several types share: range and step of a count; nothing at all; length of bytes. */
 vd_status vd_check_ranged(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);

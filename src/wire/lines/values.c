@@ -174,6 +174,7 @@ static way way_of(const vd_setting *setting)
     switch ((vd_type)setting->type) {
     case VD_DECIMAL: return setting->field.saying == VD_SAID_IN_COUNTS ? AS_COUNT : AS_NUMBER;
     case VD_INTEGER:
+    case VD_COUNTER:
     case VD_PORT:
     case VD_DURATION:
     case VD_TRUTH:

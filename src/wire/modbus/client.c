@@ -166,6 +166,10 @@ static void rest_and_poll(vd_modbus_client *client, bool busy)
 /* The unit has answered, and nothing stands in the way of believing it. */
 static void settle(vd_modbus_client *client, vd_status status)
 {
+    if (status == VD_EXCEPTION_ACKNOWLEDGE && client->leaves) {
+        end(client, VD_OK);
+        return;
+    }
     if (status == VD_EXCEPTION_ACKNOWLEDGE || status == VD_EXCEPTION_BUSY) {
         rest_and_poll(client, status == VD_EXCEPTION_BUSY);
         return;

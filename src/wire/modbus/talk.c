@@ -131,6 +131,7 @@ static void begin_exchange(vd_modbus_talk *talk)
     bool repeatable = talk->work.job != VD_JOB_STORE && talk->work.job != VD_JOB_ACT;
     vd_modbus_client_begin(&talk->client, talk->work.now, repeatable, wait);
     talk->client.deaf = talk->work.deaf;
+    talk->client.leaves = talk->work.job == VD_JOB_STORE && talk->work.model->store.restarts;
     if (talk->patient) {
         vd_modbus_client_be_patient(&talk->client);
     }
