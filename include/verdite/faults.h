@@ -41,6 +41,8 @@
       "Read the unit, or name {allowed} as well.")                                                                     \
     X(TIME_NOT_KNOWN, USAGE, "", RULE, "{setting} is to show what time it is, but nobody has told that.",              \
       "Give a date and a time.")                                                                                       \
+    X(SLOT_FIXED, FILE, "", VALUE, "{setting}: slot {said} cannot be saved, so what it holds is not changed.",         \
+      "Choose {allowed}, which can.")                                                                                  \
     X(WRONG_FORM, FILE, "", VALUE, "{setting}: \"{said}\" is not what belongs here.", "Give {allowed}.")               \
     X(TEXT_TOO_SHORT, FILE, "", COUNTED, "{setting}: \"{said}\" is {1} characters long.", "At least {2} are needed.")  \
     X(CHECK_DIGIT, FILE, "", COUNTED, "{setting}: the check digit of \"{said}\" is wrong, so a digit was mistyped.",   \

@@ -26,7 +26,9 @@ VD_C_BEGIN
 #define VD_PART_OUTLASTED 2048u /* it held this before a restart that was seen, too */
 #define VD_PART_CALLED 4096u    /* it goes out, or went, in a broadcast to several units */
 
-#define VD_PART_BY_NOW 8192u /* a clock that is to show what time it is, whenever that is */
+#define VD_PART_BY_NOW 8192u   /* a clock that is to show what time it is, whenever that is */
+#define VD_PART_SWAYED 16384u  /* another setting that is written sets it; what to is not known yet */
+#define VD_PART_IN_SLOT 32768u /* loading its slot again shows whether it lasts, and nothing else does */
 
 typedef enum vd_sending {
     VD_UNSENT,

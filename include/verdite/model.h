@@ -8,6 +8,7 @@
 #include "verdite/about.h"
 #include "verdite/line.h"
 #include "verdite/setting.h"
+#include "verdite/slots.h"
 
 VD_C_BEGIN
 
@@ -224,6 +225,7 @@ struct vd_model {
     vd_limits limits;
     vd_login login;
     vd_listening listening;
+    vd_slots slots;
     vd_lines lines;
 };
 

@@ -44,6 +44,12 @@ bool vd_field_same_record(const vd_field *a, const vd_field *b);
 bool vd_setting_is_shown(const vd_setting *setting);
 /* Whether a setting belongs to the single unit, so that another one does not get it from a profile of this one. */
 bool vd_setting_is_own(const vd_setting *setting);
+/* Whether writing a setting sets another one, or any: loading a slot does. */
+bool vd_setting_sets(const vd_model *model, uint16_t setting, uint16_t other);
+bool vd_setting_sets_any(const vd_model *model, uint16_t setting);
+/* Whether slots have a copy of a setting; whether one, by its number from 1, can be saved. */
+bool vd_slots_hold(const vd_model *model, uint16_t setting);
+bool vd_slot_is_writable(const vd_model *model, uint8_t slot);
 /* Whether writing it makes the unit restart by itself. */
 bool vd_setting_restarts(const vd_setting *setting);
 /* Index of the setting with this key, or VD_NONE. */
@@ -99,7 +105,8 @@ typedef enum vd_where {
     VD_IN_RESTART,
     VD_IN_LOGIN,
     VD_IN_ACTIONS,
-    VD_IN_ABILITIES
+    VD_IN_ABILITIES,
+    VD_IN_SLOTS
 } vd_where;
 
 /* Is told each thing that is wrong; `rule` is the rule it is in, or VD_NONE. */

@@ -76,6 +76,10 @@ void vd_set_settle(vd_set *set);
 void vd_set_tell_unit(vd_set *set, const vd_identity *identity);
 /* Tells a set what time it is; without it `now` is not known. */
 void vd_set_tell_time(vd_set *set, const vd_moment *moment);
+/* The number of the slot in force, and of that after a power cycle, as the set says; 0: it does not, or the unit has no
+ * slots. */
+uint8_t vd_set_slot(const vd_set *set);
+uint8_t vd_set_slot_after(const vd_set *set);
 /* What a clock should show at that moment, in the zone in which it runs. False: not known. */
 bool vd_set_now(const vd_set *set, uint16_t clock, int64_t *seconds);
 /* Judges one value by itself: that it exists here, access, form, range. VD_OK also for a value the set does not know.

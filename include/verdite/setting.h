@@ -218,6 +218,8 @@ struct vd_setting {
     int16_t zone;         /* else minutes east of UTC, or VD_ZONE_HERE */
     uint16_t like_count;  /* of `like`; 0: what this setting is does not hang on another's choice */
     const vd_likeness *like;
+    const uint16_t *sets; /* other settings that writing it sets, e.g. to a preset that is named like its choice */
+    uint16_t set_count;
     vd_causes causes; /* what writing it brings about besides */
     const vd_edition *editions;
     uint16_t edition_count;

@@ -20,6 +20,7 @@ typedef struct vd_unit {
     /* The rest is private. */
     vd_set staged;
     uint8_t *touched; /* a byte for each setting: what the present write puts */
+    uint8_t *slots;   /* sets, one for each slot */
     char *lines;      /* memory of the responder for lines */
     vd_modbus_responder responder;
     vd_text_responder text;
@@ -42,6 +43,9 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity 
  * settings in the stored bank take force; they may have before, as the model says. It listens once its model says so,
  * or when its button has been held. */
 void vd_unit_power_up(vd_unit *unit, uint64_t now);
+/* What a slot of it holds, from 1 to as many as its model has, of the settings of which slots have a copy. The set is
+ * the unit's; what is put there is in the slot. */
+vd_set vd_unit_slot(const vd_unit *unit, uint8_t number);
 /* Its button is held from `now` on for so long. */
 void vd_unit_hold_button(vd_unit *unit, uint64_t now, uint32_t milliseconds);
 /* Whether it takes anything in at this moment. */

@@ -65,9 +65,11 @@ typedef struct vd_visit {
     vd_login_state login;
     vd_follow follow;
     const vd_action *action;
-    uint8_t acted;   /* vd_sending */
-    uint8_t calling; /* vd_calling, until that was done */
-    vd_link link;    /* where it is reached now */
+    vd_action saving;    /* the order that saves a slot */
+    char slot_number[8]; /* its argument */
+    uint8_t acted;       /* vd_sending */
+    uint8_t calling;     /* vd_calling, until that was done */
+    vd_link link;        /* where it is reached now */
     uint32_t latency;
     uint8_t list[VD_MOST_STEPS];
     uint8_t count, at, task, step; /* of the list; `step` is where it stands, a small machine included */
@@ -77,6 +79,7 @@ typedef struct vd_visit {
     vd_standing standing;
     bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart;
     bool leaves_lacking, among_others;
+    bool slot_saved, slot_shown;
     bool more_due;      /* what is written now is not the last of it */
     bool keeping, kept; /* a record is being kept; it is, or cannot be */
 } vd_visit;

@@ -35,12 +35,15 @@ typedef enum vd_step {
     VD_STEP_KEEP,        /* wants the state before the change kept */
     VD_STEP_KNOW_AGAIN,  /* right before the first write: it is still the same unit, and alone on its address */
     VD_STEP_WRITE,
-    VD_STEP_CHECK, /* what was written is live, and the unit has not restarted since */
-    VD_STEP_ACT,   /* it is told to do one of its model's actions, once */
+    VD_STEP_RELOAD, /* what was set by what was just written is read again */
+    VD_STEP_CHECK,  /* what was written is live, and the unit has not restarted since */
+    VD_STEP_ACT,    /* it is told to do one of its model's actions, once */
+    VD_STEP_SAVE,   /* the slot in force */
     VD_STEP_STORE,
     VD_STEP_RESTART,     /* where that proves storage */
     VD_STEP_COMING_BACK, /* it restarts; it is asked who it is until it answers */
     VD_STEP_WITNESS,     /* what a restart undoes is looked at, where nothing else showed one */
+    VD_STEP_LOAD,        /* that slot is loaded again, which shows what it holds */
     VD_STEP_READ_BACK,
     VD_STEP_READ_BACK_STORED,
     VD_STEP_KNOW_LAST, /* what was read back came from the same unit */

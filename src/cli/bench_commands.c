@@ -273,7 +273,8 @@ vd_class bench_play(cli *c)
             !vd_model_has_address(model) ? g_strdup("") : g_strdup_printf(" at address %u", model->address_factory);
         printf("Made the bench %s with one %s%s. Go on with:\n", own, model->key, address);
         if (model->listening.hand.hold > 0) { /* it listens to nobody before */
-            printf("  verdite-bench press %s %s-1 \"%s\"\n", own, model->key, duration_text(model->listening.hand.hold));
+            printf("  verdite-bench press %s %s-1 \"%s\"\n", own, model->key,
+                   duration_text(model->listening.hand.hold));
         }
         printf("  verdite read --bench %s --model %s\n", own, name);
         if (model->listening.writing.hold > 0) {

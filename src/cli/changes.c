@@ -136,6 +136,29 @@ static void show_move(const cli *c, const vd_visit *unit)
     }
 }
 
+/* A slot that is loaded, saved, or not in force after a power cycle. */
+static void show_slots(const cli *c, const vd_visit *unit)
+{
+    const vd_slots *slots = &unit->model->slots;
+    uint8_t slot = vd_set_slot(vd_visit_desired(unit)), after = vd_set_slot_after(vd_visit_desired(unit));
+    char *name =
+        g_strdup_printf("%s %u", slots->label != NULL && slots->label[0] != '\0' ? slots->label : "Slot", slot);
+    bool loads = slots->count > 0 && vd_visit_changes(unit, slots->chosen_by);
+    bool touches = is_planned(unit, VD_STEP_SAVE);
+    if (loads) {
+        message(c, "  %s is loaded first and read; of what is asked for, what it holds otherwise is written then.",
+                name);
+    }
+    if (touches) {
+        message(c, "  Saved as %s.%s", name,
+                loads ? " What that holds by now is not kept: nothing brings it back." : "");
+    }
+    if (slot > 0 && after > 0 && after != slot && (loads || touches)) {
+        message(c, "  After a power cycle it is at number %u again, not at %u.", after, slot);
+    }
+    g_free(name);
+}
+
 /* What a hand has to do before it takes any of that. */
 static void show_hand(const cli *c, const vd_visit *unit)
 {
@@ -154,6 +177,8 @@ static void show_steps(const cli *c, const vd_visit *unit)
         [VD_STEP_WRITE] = "write",
         [VD_STEP_CHECK] = "look at what is live",
         [VD_STEP_ACT] = "tell it",
+        [VD_STEP_SAVE] = "save the slot",
+        [VD_STEP_LOAD] = "load the slot again",
         [VD_STEP_STORE] = "store",
         [VD_STEP_RESTART] = "restart",
         [VD_STEP_COMING_BACK] = "wait for it",
@@ -260,6 +285,7 @@ void changes_show(cli *c, const vd_visit *unit)
                 : "Nothing changes. What is live already is stored.");
     }
     show_riders(c, unit);
+    show_slots(c, unit);
     causes_show(c, unit);
     show_move(c, unit);
     if (unit->model->store.proof == VD_PROOF_RESTART) {

@@ -85,9 +85,9 @@ static json_t *rules_json(const vd_model *model, uint16_t setting)
     for (uint16_t r = 0; r < model->rule_count; r++) {
         if (vd_rule_mentions(model, r, setting)) {
             const vd_rule *rule = &model->rules[r];
-            json_array_append_new(rules, json_pack("{s:s, s:s, s:s, s:s}", "must", rule->must, "when", rule->when,
-                                                   "severity", severities[rule->severity], "enforced",
-                                                   enforcings[rule->enforced]));
+            json_array_append_new(rules,
+                                  json_pack("{s:s, s:s, s:s, s:s}", "must", rule->must, "when", rule->when, "severity",
+                                            severities[rule->severity], "enforced", enforcings[rule->enforced]));
         }
     }
     return rules;
@@ -180,9 +180,8 @@ static void add_rules(sheet *rows, const vd_model *model, uint16_t i)
         if (!vd_rule_mentions(model, r, i)) {
             continue;
         }
-        char *text =
-            g_strdup_printf("%s%s: %s%s%s", severities[rule->severity], enforced_words[rule->enforced], rule->must,
-                            rule->when[0] != '\0' ? ", when " : "", rule->when);
+        char *text = g_strdup_printf("%s%s: %s%s%s", severities[rule->severity], enforced_words[rule->enforced],
+                                     rule->must, rule->when[0] != '\0' ? ", when " : "", rule->when);
         sheet_row(rows, "rule", text, NULL);
         g_free(text);
     }
@@ -247,6 +246,16 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
         sheet_row(&rows, "decimals", decimals, NULL);
     }
     add_existence(&rows, here, i);
+    GString *others = g_string_new("");
+    for (uint16_t k = 0; k < model->setting_count; k++) {
+        if (vd_setting_sets(model, i, k)) {
+            g_string_append_printf(others, "%s%s", others->len > 0 ? ", " : "", model->settings[k].key);
+        }
+    }
+    if (others->len > 0) {
+        sheet_row(&rows, "sets", others->str, NULL);
+    }
+    g_string_free(others, TRUE);
     for (uint8_t k = 0; k < setting->causes.count; k++) {
         char *words = cause_words(&setting->causes.list[k]);
         sheet_row(&rows, k == 0 ? "writing" : "", words, NULL);

@@ -55,7 +55,8 @@ static const char *reason_words(const visit *v, uint16_t i, vd_verdict verdict)
     if (verdict != VD_UNKNOWN) {
         return "";
     }
-    bool company = (entry->part & (VD_PART_ALONG | VD_PART_RESCALED)) != 0 && entry->sending == VD_UNSENT;
+    bool company =
+        (entry->part & (VD_PART_ALONG | VD_PART_RESCALED | VD_PART_SWAYED)) != 0 && entry->sending == VD_UNSENT;
     return !standing->writes                   ? "it was not read"
            : company                           ? "not sent, but what was sent may have moved it"
            : entry->sending == VD_UNSENT       ? "not sent, and not read back"
@@ -141,16 +142,34 @@ static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
     g_free(count);
 }
 
+/* Of those whose storage was not shown, how many hang on a slot. */
+static unsigned count_in_slots(const visit *v)
+{
+    unsigned count = 0;
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        count += vd_visit_verdict(&v->engine, i) == VD_LIVE_ONLY &&
+                 (vd_visit_entry(&v->engine, i)->part & VD_PART_IN_SLOT) != 0;
+    }
+    return count;
+}
+
 /* What would prove that what is live is stored, and what else is to be done: one line, the last that a fitter reads. */
 static void show_next(const cli *c, const visit *v, const vd_summary *summary, const char *file)
 {
     const vd_store *store = &v->model->store;
     bool writes = vd_visit_standing(&v->engine)->writes, sent = vd_visit_has_sent(&v->engine);
     if (summary->whole == VD_WHOLE_LIVE_ONLY) {
+        bool looks = !writes && !c->options.restart, in_slots = count_in_slots(v) == summary->live_only;
         const char *proof =
-            v->spared
+            in_slots && looks ? "Only loading the slot again shows what it holds: verify with --restart, which loses "
+                                "what is only live, or write the file."
+            : in_slots        ? "Another slot is in force after a power cycle: until then this one is."
+            : v->spared
                 ? "A restart showed before that it stored this, and it has run on since: it is not restarted again."
-            : store->proof == VD_PROOF_RESTART && !writes && !c->options.restart
+            : store->proof == VD_PROOF_RESTART && !writes && vd_model_restart(v->model) == NULL
+                ? "It restarts only when it stores, which shows it: write the file; or switch it off and on by hand, "
+                  "then verify."
+            : store->proof == VD_PROOF_RESTART && looks
                 ? "Only a restart shows what it stored: verify with --restart, which loses what is only live, or write "
                   "the file."
             : store->proof == VD_PROOF_RESTART

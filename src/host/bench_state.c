@@ -56,6 +56,12 @@ static void state_to_json(const vd_bench_folder *bench, uint16_t index, json_t *
     json_object_set_new(banks, "plugged", json_boolean(vd_sim_is_plugged(bench->sim, index)));
     json_object_set_new(banks, "logged-in", json_boolean(unit->logged_in));
     json_object_set_new(banks, "tries-left", json_integer(unit->tries_left));
+    json_t *slots = json_array();
+    for (uint8_t n = 1; n <= unit->model->slots.count; n++) {
+        vd_set slot = vd_unit_slot(unit, n);
+        json_array_append_new(slots, bank_to_json(&slot));
+    }
+    json_object_set_new(banks, "slots", slots);
     for (size_t i = 0; i < G_N_ELEMENTS(moments); i++) {
         if (*moment_of(unit, i) != VD_NEVER) {
             json_object_set_new(banks, moments[i].key, json_integer((json_int_t)*moment_of(unit, i)));
@@ -131,6 +137,12 @@ static bool restore_unit(vd_bench_folder *bench, uint16_t index, json_t *banks)
     vd_unit *unit = vd_sim_unit(bench->sim, index);
     if (!bank_from_json(json_object_get(banks, "stored"), &unit->stored)) {
         return false;
+    }
+    for (uint8_t n = 1; n <= unit->model->slots.count; n++) {
+        vd_set slot = vd_unit_slot(unit, n);
+        if (!bank_from_json(json_array_get(json_object_get(banks, "slots"), n - 1u), &slot)) {
+            return false;
+        }
     }
     if (json_is_true(json_object_get(banks, "supply")) && !vd_sim_has_supply(bench->sim, index)) {
         vd_sim_hand(bench->sim, index, VD_HAND_POWER_ON, 0);

@@ -170,8 +170,8 @@ bool model_take_about(vd_model_file *file, const yaml_node_t *root)
 {
     static const char *const ability_keys[] = {"key", "label", "number", "words", "variant", NULL};
     static const char *const variant_keys[] = {"key", "label", "product", NULL};
-    static const char *const action_keys[] = {"key",  "label",    "help", "register", "value",
-                                              "word", "argument", "does", "takes",    "causes", NULL};
+    static const char *const action_keys[] = {"key",      "label", "help",  "register", "value", "word",
+                                              "argument", "does",  "takes", "causes",   NULL};
     static const char *const topic_keys[] = {"label", "text", NULL};
     static const char *const errand_keys[] = {"label", "help", "who", "settings", NULL};
     vd_model *model = &file->model;

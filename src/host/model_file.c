@@ -31,7 +31,7 @@ static bool take_all(vd_model_file *file)
         "verdite-model", "model",    "title",    "summary",        "can",    "variants", "firmware", "line",
         "address",       "identify", "store",    "restart",        "login",  "times",    "limits",   "holes",
         "listening",     "actions",  "start-up", "before-leaving", "groups", "choices",  "settings", "rules",
-        "speaks",        "presets",  "measures", "channels",       NULL};
+        "speaks",        "presets",  "measures", "channels",       "slots",  NULL};
     yaml_node_t *root = yaml_root(&file->yaml);
     if (root == NULL) {
         return yaml_note(&file->yaml, NULL, vd_fault_of_WRONG_SHAPE("an empty file", "a model"));
@@ -56,6 +56,7 @@ static bool take_all(vd_model_file *file)
     fine = model_take_measures(file, root) && fine;
     fine = model_take_settings(file, root) && fine;
     fine = model_take_presets(file, root) && fine;
+    fine = model_take_slots(file, root) && fine;
     fine = model_take_about(file, root) && fine;
     fine = model_take_rules(file, root) && fine;
     return model_prepare(file) && fine;

@@ -90,6 +90,8 @@ bool model_take_channels(vd_model_file *file, const yaml_node_t *root);
 bool model_take_presets(vd_model_file *file, const yaml_node_t *root);
 /* model_causes.c: what a setting, or an action, causes. */
 bool model_take_causes(vd_model_file *file, const yaml_node_t *map, vd_causes *causes);
+/* model_slots.c: copies of settings, one of which is in force. */
+bool model_take_slots(vd_model_file *file, const yaml_node_t *root);
 /* model_choices.c: a list of choices; the named lists of the whole model. */
 bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_list *out);
 bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root);
@@ -98,6 +100,7 @@ bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root);
  * `of_block`: the group that the members of its block have where they say nothing, NULL: as the key says. */
 bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting);
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
+bool model_take_sets(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 /* model_editions.c: what it has otherwise in some units. */
 bool model_take_editions(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);

@@ -188,7 +188,7 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
         "causes",       "essential",   "secret",   "placeholder", "when",    "because",    "at",
         "keeps",        "once",        "moves",    "own",         "pattern", "example",    "check-digit",
         "or-empty",     "among-units", "editions", "like",        "scale",   "offset",     "zone",
-        "tolerance",    NULL};
+        "tolerance",    "sets",        NULL};
     *setting = (vd_setting){.key = "",
                             .label = "",
                             .help = "",
@@ -281,6 +281,35 @@ static bool take_zone(vd_model_file *file, const yaml_node_t *map, vd_setting *s
            (g_array_index(file->settings, vd_setting, setting->zone_from).type == VD_ZONE ||
             yaml_note(&file->yaml, node,
                       vd_fault_of_WRONG_SHAPE(text, "an offset such as \"+01:00\", here, or a setting of type zone")));
+}
+
+bool model_take_sets(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    if (yaml_member(&file->yaml, map, "sets") == NULL) {
+        return true;
+    }
+    bool fine = yaml_take_list(&file->yaml, map, "sets", 1000, &count, &items);
+    GArray *found = g_array_new(FALSE, FALSE, sizeof(uint16_t));
+    for (gsize i = 0; i < count; i++) {
+        const yaml_node_t *node = yaml_node(&file->yaml, items[i]);
+        const char *name = yaml_text(&file->yaml, node, "a setting");
+        bool own = name != NULL && (g_str_has_prefix(name, "this.") || g_str_has_prefix(name, "outer."));
+        uint16_t one = own ? model_find_in_item(file, node, name, setting->block, setting->item) : (uint16_t)VD_NONE;
+        if (own) {
+            g_array_append_val(found, one);
+        }
+        fine = name != NULL && (own ? one != VD_NONE : model_add_named(file, node, name, found)) && fine;
+    }
+    uint16_t *sets = model_memory(file, found->len * sizeof *sets);
+    if (found->len > 0) {
+        memcpy(sets, found->data, found->len * sizeof *sets);
+    }
+    setting->sets = sets;
+    setting->set_count = (uint16_t)(fine ? found->len : 0);
+    g_array_free(found, TRUE);
+    return fine;
 }
 
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)

@@ -269,8 +269,7 @@ static bool take_hand(vd_model_file *file, const yaml_node_t *map, vd_by_hand *h
 
 static bool take_listening(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"help",  "says",    "hold",  "after", "lasts",
-                                       "limit", "writing", "again", NULL};
+    static const char *const keys[] = {"help", "says", "hold", "after", "lasts", "limit", "writing", "again", NULL};
     static const char *const keys_of_writing[] = {"help", "hold", "lasts", "limit", NULL};
     static const char *const occasions[] = {"switching-on", "restart", NULL};
     vd_listening *listening = &file->model.listening;

@@ -80,6 +80,9 @@ static void keep(vd_unit *unit)
             vd_set_put(&unit->stored, i, &value);
         }
     }
+    if (unit->model->slots.count > 0 && !unit->model->slots.saved) {
+        vd_unit_save_slot(unit, vd_set_slot(&unit->live));
+    }
     unit->keeping = true;
 }
 
@@ -95,6 +98,16 @@ void vd_unit_take_staged(vd_unit *unit, uint64_t now)
         unit->link_due = unit->link_due || (unit->touched[i] != 0 && link);
     }
     vd_set_copy(&unit->live, &unit->staged);
+    bool others = false;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (unit->touched[i] != 0 && vd_setting_sets_any(unit->model, i)) {
+            vd_unit_set_others(unit, i);
+            others = true;
+        }
+    }
+    if (others) {
+        vd_set_reinterpret(&unit->live);
+    }
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         if (unit->touched[i] != 0 && vd_type_runs((vd_type)unit->model->settings[i].type)) {
             vd_unit_run_from(unit, i, now);
@@ -131,6 +144,7 @@ void vd_unit_act(vd_unit *unit, const vd_action *action, uint64_t now)
 {
     if (action->deed == VD_DEED_DEFAULTS) {
         vd_unit_as_new(&unit->stored);
+        vd_unit_new_slots(unit);
         unit->keeping = true;
     }
     if (action->deed == VD_DEED_RESTART || action->deed == VD_DEED_DEFAULTS) {

@@ -31,7 +31,7 @@ static size_t marks_size(const vd_model *model)
 
 size_t vd_unit_size(const vd_model *model)
 {
-    return 3 * vd_set_size(model) + marks_size(model) + language_of(model)->size;
+    return (3u + model->slots.count) * vd_set_size(model) + marks_size(model) + language_of(model)->size;
 }
 
 vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity *identity, void *memory, size_t size)
@@ -49,13 +49,15 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity 
     vd_set_start(&unit->live, model, at, each);
     vd_set_start(&unit->stored, model, at + each, each);
     vd_set_start(&unit->staged, model, at + 2 * each, each);
-    unit->touched = at + 3 * each;
+    unit->slots = at + 3 * each;
+    unit->touched = unit->slots + model->slots.count * each;
     unit->lines = (char *)unit->touched + marks_size(model);
     unit->tries_left = model->login.tries;
     vd_set_tell_unit(&unit->live, identity);
     vd_set_tell_unit(&unit->stored, identity);
     vd_unit_as_new(&unit->stored);
     vd_unit_as_new(&unit->live);
+    vd_unit_new_slots(unit);
     return VD_OK;
 }
 
@@ -75,6 +77,7 @@ static void wake_up(vd_unit *unit, uint64_t now)
             vd_set_put(&unit->live, i, &value);
         }
     }
+    vd_unit_fall_back(unit);
     if (unit->model->undoes == VD_UNDOES_READING) {
         vd_value initial = vd_set_initial(&unit->live, unit->model->undone);
         vd_set_put(&unit->live, unit->model->undone, &initial);

@@ -217,6 +217,27 @@ static bool says(const vd_text_call *call, const vd_order *order)
            strlen(argument) == call->data_length && memcmp(argument, call->data, call->data_length) == 0;
 }
 
+/* Saving a slot, whose number is the argument; false when it is none of that. */
+static bool save_slot(vd_unit *unit, const vd_text_call *call)
+{
+    const vd_slots *slots = &unit->model->slots;
+    uint32_t number = 0;
+    if (!slots->saved || !vd_text_is_word(slots->order.word, 0, call->word, call->word_length)) {
+        return false;
+    }
+    for (size_t i = 0; i < call->data_length && i < 3; i++) {
+        number = number * 10 + (uint32_t)(call->data[i] - '0');
+    }
+    if (!vd_unit_allows_orders(unit)) {
+        vd_text_refuse(&unit->text, VD_NO_RIGHT);
+    } else if (!vd_unit_save_slot(unit, number)) {
+        vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
+    } else {
+        vd_text_done(&unit->text, 0);
+    }
+    return true;
+}
+
 /* Storing and actions; false when it is neither. */
 static bool obey(vd_unit *unit, const vd_text_call *call, uint64_t now)
 {
@@ -254,7 +275,7 @@ static void answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
         log_in(unit, call);
     } else if (!vd_unit_takes_changes(unit, now)) {
         vd_text_ignore(&unit->text);
-    } else if (!obey(unit, call, now)) {
+    } else if (!save_slot(unit, call) && !obey(unit, call, now)) {
         answer_write(unit, call, now);
     }
 }

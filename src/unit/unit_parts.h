@@ -23,6 +23,17 @@ bool vd_unit_may_store(const vd_unit *unit);
 void vd_unit_act(vd_unit *unit, const vd_action *action, uint64_t now);
 void vd_unit_restart(vd_unit *unit, uint64_t now);
 
+/* ---- slots.c ---- */
+
+/* Puts into each slot what it holds from the factory. */
+void vd_unit_new_slots(vd_unit *unit);
+/* What is live goes into a slot, from 1; false where there is none such, or it cannot be saved. */
+bool vd_unit_save_slot(vd_unit *unit, uint32_t number);
+/* The supply has come on: the slot that is in force then is loaded. */
+void vd_unit_fall_back(vd_unit *unit);
+/* What has become live of a setting sets others. */
+void vd_unit_set_others(vd_unit *unit, uint16_t setting);
+
 /* ---- unit.c ---- */
 
 /* Whether it takes in what would change it, at this moment: else it is silent to that. */

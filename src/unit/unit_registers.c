@@ -377,6 +377,12 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
             return;
         }
     }
+    if (model->slots.saved && is_command(call, model->slots.address)) {
+        !allowed                                         ? vd_modbus_refuse(&unit->responder, login_wanted(unit))
+        : vd_unit_save_slot(unit, written_word(call, 0)) ? vd_modbus_answer_done(&unit->responder)
+                                                         : vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
+        return;
+    }
     if (to_store) { /* what it is told there is nothing that it does */
         vd_modbus_refuse(&unit->responder, allowed ? ILLEGAL_VALUE : login_wanted(unit));
         return;

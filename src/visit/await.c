@@ -89,9 +89,7 @@ const vd_by_hand *vd_visit_wants_hand(const vd_visit *visit)
     const vd_listening *listening = &visit->model->listening;
     bool silent = visit->await.on && (visit->step == VD_STEP_LISTENING ||
                                       (needs_hand_again(visit) && visit->now >= visit->await.hand_from));
-    return silent && listening->hand.hold > 0 ? &listening->hand
-           : visit->hand_until != 0           ? &listening->writing
-                                              : NULL;
+    return silent && listening->hand.hold > 0 ? &listening->hand : visit->hand_until != 0 ? &listening->writing : NULL;
 }
 
 static vd_going end(vd_visit *visit, vd_going going)

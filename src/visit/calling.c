@@ -18,7 +18,8 @@ static bool may_call(const vd_visit *visit, uint16_t setting)
     /* What is not acknowledged is no reason to wait for a restart. */
     bool restarts = vd_setting_restarts(about) && !visit->model->store.needed;
     /* What changes only since its decimals do is each unit's own; and decimals go with what hangs on them. */
-    bool rescales = about->gives_places || vd_has_part(visit, setting, VD_PART_RESCALED);
+    bool rescales = about->gives_places || vd_setting_sets_any(visit->model, setting) ||
+                    vd_has_part(visit, setting, VD_PART_SWAYED) || vd_has_part(visit, setting, VD_PART_RESCALED);
     return vd_has_part(visit, setting, VD_PART_CHANGES) && vd_has_part(visit, setting, VD_PART_ASKED) && !rescales &&
            !vd_has_part(visit, setting, VD_PART_ABSENT) && may_be_equal(visit, setting) && !about->once &&
            vd_setting_is_shown(about) && visit->model->store.proof != VD_PROOF_SHOWN && !restarts;

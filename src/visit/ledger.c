@@ -140,11 +140,14 @@ void vd_ledger_take_readings(vd_visit *visit)
         bool judged = visit->model->settings[i].access == VD_READ_WRITE && !vd_has_part(visit, i, VD_PART_ABSENT);
         /* What was not asked for and could not be read before says nothing by what it is now. */
         bool known = vd_has_part(visit, i, VD_PART_ASKED | VD_PART_WAS_READ);
-        if (judged && known) {
-            visit->ledger[i].live = (uint8_t)held_against(visit, &visit->live, i);
+        if (judged && known && !vd_has_part(visit, i, VD_PART_SWAYED)) {
             /* What runs by itself is in no bank. */
             bool runs = vd_type_runs((vd_type)visit->model->settings[i].type);
-            visit->ledger[i].stored = runs ? visit->ledger[i].live : (uint8_t)held_against(visit, &visit->stored, i);
+            uint8_t live = (uint8_t)held_against(visit, &visit->live, i);
+            visit->ledger[i].live = live;
+            visit->ledger[i].stored = vd_has_part(visit, i, VD_PART_IN_SLOT) ? (uint8_t)vd_slots_stored(visit, i)
+                                      : runs                                 ? live
+                                             : (uint8_t)held_against(visit, &visit->stored, i);
         }
     }
 }

@@ -65,6 +65,10 @@ vd_status vd_order_check(vd_visit *visit)
             return status;
         }
     }
+    vd_status fixed = vd_slots_check(visit);
+    if (fixed != VD_OK) {
+        return fixed;
+    }
     for (uint16_t i = 0; i < model->rule_count; i++) {
         uint16_t items = vd_rule_items(model, i);
         for (uint16_t item = 0; item < items && model->rules[i].severity == VD_ERROR; item++) {
@@ -109,7 +113,7 @@ void vd_order_complete(vd_visit *visit)
     }
 }
 
-static void mark_company(vd_visit *visit)
+void vd_order_mark_company(vd_visit *visit)
 {
     const vd_model *model = visit->model;
     for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -137,10 +141,12 @@ vd_status vd_order_work_out(vd_visit *visit)
             visit->ledger[i].part |= (uint16_t)(VD_PART_CHANGES | (fleeting ? VD_PART_FLEETING : 0u));
         }
     }
+    vd_sway_work_out(visit);
+    vd_slots_mark(visit);
     vd_status status = vd_order_check(visit);
     vd_follow_work_out(visit);
     if (status == VD_OK) {
-        mark_company(visit);
+        vd_order_mark_company(visit);
     }
     return status;
 }
@@ -158,7 +164,7 @@ bool vd_order_anything(const vd_visit *visit)
             return true;
         }
     }
-    return false;
+    return vd_slots_need_saving(visit);
 }
 
 bool vd_restarts_when_stored(const vd_visit *visit)

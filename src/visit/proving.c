@@ -184,7 +184,7 @@ vd_going vd_step_witnessed(vd_visit *visit, vd_status status)
 vd_going vd_step_read_back(vd_visit *visit)
 {
     visit->read_back = true;
-    vd_ledger_choose(visit, VD_PART_ASKED | VD_TOUCHED | VD_PART_WAS_READ);
+    vd_ledger_choose(visit, VD_PART_ASKED | VD_TOUCHED | VD_PART_SWAYED | VD_PART_WAS_READ);
     vd_ledger_forget(visit, true);
     vd_visit_run(visit, VD_STEP_READ_BACK, VD_JOB_READ_LIVE, &visit->live);
     return VD_GOING;

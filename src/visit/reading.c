@@ -54,8 +54,14 @@ static void plan_write(vd_visit *visit)
     if (changes) {
         vd_steps_append(visit, VD_STEP_WRITE);
     }
-    if (store->needed) {
+    bool saves = vd_slots_need_saving(visit);
+    if (store->needed || saves) {
         vd_steps_append(visit, VD_STEP_CHECK);
+    }
+    if (saves) {
+        vd_steps_append(visit, VD_STEP_SAVE);
+    }
+    if (store->needed) {
         vd_steps_append(visit, VD_STEP_STORE);
     }
     if (vd_restarts_when_stored(visit)) {
@@ -65,6 +71,9 @@ static void plan_write(vd_visit *visit)
         vd_steps_append(visit, VD_STEP_COMING_BACK);
     } else if (moves && visit->model->link_from == VD_LINK_FROM_STORING) {
         vd_steps_append(visit, VD_STEP_COMING_BACK);
+    }
+    if (vd_slots_need_loading(visit)) {
+        vd_steps_append(visit, VD_STEP_LOAD);
     }
     vd_steps_append(visit, VD_STEP_READ_BACK);
     if (store->proof == VD_PROOF_BANK) {
@@ -76,13 +85,24 @@ static void plan_write(vd_visit *visit)
     vd_steps_append(visit, VD_STEP_KNOW_LAST);
 }
 
+/* Whether it can be told to restart, and that shows what it has stored. */
+static bool shows_by_restart(const vd_visit *visit)
+{
+    return visit->model->store.needed && visit->model->store.proof == VD_PROOF_RESTART &&
+           vd_model_restart(visit->model) != NULL;
+}
+
 /* What shows the storage of a unit that is not written to. */
 static void plan_proof(vd_visit *visit)
 {
-    static const vd_step steps[] = {VD_STEP_KNOW_AGAIN, VD_STEP_RESTART, VD_STEP_COMING_BACK, VD_STEP_READ_BACK,
-                                    VD_STEP_KNOW_LAST};
+    static const vd_step steps[] = {VD_STEP_KNOW_AGAIN, VD_STEP_RESTART,   VD_STEP_COMING_BACK,
+                                    VD_STEP_LOAD,       VD_STEP_READ_BACK, VD_STEP_KNOW_LAST};
+    bool restarts = shows_by_restart(visit);
     for (size_t i = 0; i < sizeof steps / sizeof steps[0]; i++) {
-        vd_steps_append(visit, steps[i]);
+        bool of_restart = steps[i] == VD_STEP_RESTART || steps[i] == VD_STEP_COMING_BACK;
+        if ((!of_restart || restarts) && (steps[i] != VD_STEP_LOAD || vd_slots_need_loading(visit))) {
+            vd_steps_append(visit, steps[i]);
+        }
     }
 }
 
@@ -118,9 +138,10 @@ static vd_going after_reading(vd_visit *visit)
         return VD_FINE;
     }
     vd_order_complete(visit);
+    vd_slots_mark(visit);
     conclude_reading(visit);
     if (visit->task == VD_TASK_VERIFY) {
-        if (visit->may_restart && visit->model->store.needed && visit->model->store.proof == VD_PROOF_RESTART) {
+        if (visit->may_restart && (shows_by_restart(visit) || vd_slots_need_loading(visit))) {
             plan_proof(visit);
         }
         return VD_FINE;

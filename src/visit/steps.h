@@ -60,6 +60,15 @@ vd_going vd_step_checked(vd_visit *visit, vd_status status);
 vd_going vd_step_store(vd_visit *visit);
 vd_going vd_step_stored(vd_visit *visit, vd_status status);
 
+/* ---- slots.c ---- */
+
+vd_going vd_step_reload(vd_visit *visit);
+vd_going vd_step_reloaded(vd_visit *visit, vd_status status);
+vd_going vd_step_save(vd_visit *visit);
+vd_going vd_step_saved(vd_visit *visit, vd_status status);
+vd_going vd_step_load(vd_visit *visit);
+vd_going vd_step_loaded(vd_visit *visit, vd_status status);
+
 /* ---- acting.c ---- */
 
 bool vd_restarts_by_action(const vd_visit *visit);

@@ -5,7 +5,7 @@
 /* It was not read back. Where it was not sent either, and nothing that was sent can have moved it, it is as before. */
 static vd_verdict without_reading(const vd_entry *entry, const vd_standing *standing)
 {
-    bool may_have_moved = (entry->part & (VD_PART_ALONG | VD_PART_RESCALED)) != 0;
+    bool may_have_moved = (entry->part & (VD_PART_ALONG | VD_PART_RESCALED | VD_PART_SWAYED)) != 0;
     return standing->writes && entry->sending == VD_UNSENT && !may_have_moved ? VD_NOT_SENT : VD_UNKNOWN;
 }
 
@@ -21,6 +21,9 @@ static vd_verdict without_showing(const vd_entry *entry, const vd_standing *stan
 
 static vd_verdict of_equal(const vd_entry *entry, const vd_standing *standing)
 {
+    if ((entry->part & VD_PART_IN_SLOT) != 0) {
+        return entry->stored == VD_AS_WANTED ? VD_CONFIRMED : VD_LIVE_ONLY;
+    }
     switch ((vd_lasting)standing->lasting) {
     case VD_LASTS_AT_ONCE:
     case VD_LASTS_RESTART: return VD_CONFIRMED;

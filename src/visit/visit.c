@@ -260,6 +260,7 @@ static void begin(vd_visit *visit, uint64_t now, vd_task task)
     visit->standing = (vd_standing){.writes = vd_changes(visit), .same_unit = true};
     memset(&visit->await, 0, sizeof visit->await);
     visit->hand_until = visit->set_at = 0;
+    visit->slot_saved = visit->slot_shown = false;
     memset(&visit->login, 0, sizeof visit->login);
     memset(&visit->met, 0, sizeof visit->met);
     visit->login.wanted = wanted;
@@ -391,7 +392,7 @@ vd_progress vd_visit_progress(const vd_visit *visit)
 {
     vd_status status = VD_OK;
     bool counted = visit->step == VD_STEP_READ || visit->step == VD_STEP_READ_STORED || visit->step == VD_STEP_WRITE ||
-                   visit->step == VD_STEP_CHECK || visit->step == VD_STEP_READ_BACK ||
+                   visit->step == VD_STEP_CHECK || visit->step == VD_STEP_RELOAD || visit->step == VD_STEP_READ_BACK ||
                    visit->step == VD_STEP_READ_BACK_STORED;
     vd_progress progress = {.step = (vd_step)visit->step, .of = visit->count};
     progress.number = (uint8_t)(visit->at < visit->count ? visit->at + 1u : visit->count);

@@ -69,6 +69,25 @@ void vd_running_set(vd_visit *visit);
 /* Whether what was read of a clock or counter is what it should have come to by now. */
 bool vd_running_fits(const vd_visit *visit, const vd_value *is, uint16_t setting);
 
+/* ---- Settings that set others, and slots: slots.c ---- */
+
+/* Marks what will be set by what is to be written; whatever that is, it is wanted where nothing else is asked for. */
+void vd_sway_work_out(vd_visit *visit);
+/* Whether a setting that is to be written sets others; whether some are still to be read after that. */
+bool vd_sways(const vd_visit *visit, uint16_t setting);
+bool vd_sway_is_open(const vd_visit *visit);
+/* What was set has been read: works out what must be written of that, and judges the whole once more. */
+vd_status vd_sway_settle(vd_visit *visit);
+/* Whether what is asked for is in a slot that must be saved, and loaded again for that to be seen. */
+bool vd_slots_need_saving(const vd_visit *visit);
+bool vd_slots_need_loading(const vd_visit *visit);
+/* Marks what loading shows. */
+void vd_slots_mark(vd_visit *visit);
+/* What is known of how a setting with VD_PART_IN_SLOT is stored. */
+vd_reading vd_slots_stored(const vd_visit *visit, uint16_t setting);
+/* Whether the slot that is to be in force can be saved, where that is needed. */
+vd_status vd_slots_check(vd_visit *visit);
+
 /* ---- What is to change: order.c ---- */
 
 /* Fills `desired` with what the unit holds where nothing else is asked for; what does not count in the mode that
@@ -78,6 +97,8 @@ void vd_order_complete(vd_visit *visit);
 vd_status vd_order_check(vd_visit *visit);
 /* Works out the whole result, checks it, and marks what must be written. VD_OK, or why nothing may be written. */
 vd_status vd_order_work_out(vd_visit *visit);
+/* Marks what shares a record or register with what is to be written. */
+void vd_order_mark_company(vd_visit *visit);
 /* Whether anything must be written or stored. */
 bool vd_order_anything(const vd_visit *visit);
 /* Whether the unit restarts by itself when it has stored. */

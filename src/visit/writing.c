@@ -39,16 +39,31 @@ static bool is_due(const vd_visit *visit, uint16_t i)
     return is_due_itself(visit, i) || (rescaled && may_be_sent(visit, i));
 }
 
-/* By what it is reached goes last, so that whatever cuts the visit off before leaves it where it was; the password
- * before that. */
+/* Whether it sets others of which it is not known yet what to. */
+static bool any_swayed_by(const vd_visit *visit, uint16_t setting)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (vd_has_part(visit, i, VD_PART_SWAYED) && vd_setting_sets(visit->model, setting, i)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* What sets others goes first; by what it is reached goes last, so that whatever cuts the visit off before leaves it
+ * where it was; the password before that. */
+enum { TURN_FIRST, TURN_USUAL, TURN_PASSWORD, TURN_LINK };
 static unsigned turn_of(const vd_visit *visit, uint16_t i)
 {
-    return vd_is_link_change(visit, i) ? 2 : i == visit->model->login.setting ? 1 : 0;
+    return vd_is_link_change(visit, i)                     ? TURN_LINK
+           : i == visit->model->login.setting              ? TURN_PASSWORD
+           : vd_sways(visit, i) && any_swayed_by(visit, i) ? TURN_FIRST
+                                                           : TURN_USUAL;
 }
 
 static bool goes_out(const vd_visit *visit, uint16_t i)
 {
-    return is_due(visit, i) && !vd_has_part(visit, i, VD_PART_ABSENT);
+    return is_due(visit, i) && vd_set_heard(&visit->desired, i) && !vd_has_part(visit, i, VD_PART_ABSENT);
 }
 
 /* Where it moves at once, one part of the link at a time: behind each it is followed. */
@@ -67,7 +82,7 @@ static void leave_one_move(vd_visit *visit)
 /* Chooses those whose turn it is. Returns whether others are to follow. */
 static bool choose_due(vd_visit *visit)
 {
-    unsigned turn = 2;
+    unsigned turn = TURN_LINK;
     bool rest = false;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         turn = goes_out(visit, i) && turn_of(visit, i) < turn ? turn_of(visit, i) : turn;
@@ -75,7 +90,7 @@ static bool choose_due(vd_visit *visit)
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         visit->which[i] = goes_out(visit, i) && turn_of(visit, i) == turn;
     }
-    if (turn == 2 && visit->model->link_from == VD_LINK_FROM_WRITING) {
+    if (turn == TURN_LINK && visit->model->link_from == VD_LINK_FROM_WRITING) {
         leave_one_move(visit);
     }
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
@@ -162,6 +177,17 @@ static bool moves_now(const vd_visit *visit)
     return moves && visit->model->link_from == VD_LINK_FROM_WRITING;
 }
 
+/* Whether something was just written that sets others. */
+static bool any_swaying(const vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (visit->which[i] == 1 && vd_sways(visit, i)) {
+            return true;
+        }
+    }
+    return false;
+}
+
 vd_going vd_step_written(vd_visit *visit, vd_status status)
 {
     bool rest = vd_ledger_take_outcomes(visit), refused = vd_status_class(status) == VD_CLASS_REFUSED;
@@ -198,15 +224,21 @@ vd_going vd_step_written(vd_visit *visit, vd_status status)
     if (status != VD_OK) {
         return VD_GIVEN_UP;
     }
+    bool open = vd_sway_is_open(visit) && any_swaying(visit);
+    visit->more_due = visit->more_due || open;
     visit->rounds = (uint8_t)(visit->rounds - (visit->more_due ? 1u : 0u)); /* a part of one round */
     vd_step again = rest || visit->more_due ? VD_STEP_WRITE : VD_STEP_IDLE;
+    if (open) { /* what it has set is read before that */
+        vd_steps_plan(visit, VD_STEP_RELOAD, VD_STEP_WRITE);
+        again = VD_STEP_IDLE;
+    }
     if (vd_restarts_by_itself(visit)) {
         visit->rounds = rest ? 1 : visit->rounds;
         vd_login_is_lost(visit);
         vd_steps_plan(visit, VD_STEP_COMING_BACK, again);
     } else if (moves_now(visit)) {
         vd_steps_plan(visit, VD_STEP_COMING_BACK, again);
-    } else if (visit->more_due) {
+    } else if (visit->more_due && !open) {
         vd_steps_plan(visit, VD_STEP_WRITE, VD_STEP_IDLE);
     }
     return VD_FINE;
@@ -217,7 +249,7 @@ vd_going vd_step_written(vd_visit *visit, vd_status status)
 /* Where what is only live does not show, nothing but the running time can be looked at. */
 vd_going vd_step_check(vd_visit *visit)
 {
-    vd_ledger_choose(visit, visit->model->store.proof == VD_PROOF_SHOWN ? 0 : VD_TOUCHED);
+    vd_ledger_choose(visit, visit->model->store.proof == VD_PROOF_SHOWN ? 0 : VD_TOUCHED | VD_PART_SWAYED);
     vd_ledger_forget(visit, false);
     vd_visit_run(visit, VD_STEP_CHECK, VD_JOB_READ_LIVE, &visit->live);
     return VD_GOING;
@@ -283,9 +315,12 @@ static bool any_refused(const vd_visit *visit)
 
 vd_going vd_step_checked(vd_visit *visit, vd_status status)
 {
-    bool stores = visit->model->store.needed;
+    bool stores = visit->model->store.needed || vd_slots_need_saving(visit);
     if (status != VD_OK || visit->stopping) {
         return vd_steps_wait_and_repeat(visit, status) ? VD_FINE : VD_GIVEN_UP;
+    }
+    if (vd_sway_is_open(visit) && vd_sway_settle(visit) != VD_OK) {
+        return VD_GIVEN_UP;
     }
     vd_ledger_take_readings(visit);
     vd_ruling restarted = vd_has_restarted(visit);

@@ -126,6 +126,30 @@ static vd_class list_models(cli *c)
 
 /* ---- What one has ---- */
 
+/* How many slots there are, what they hold, and how one comes into force. */
+static char *slots_words(const vd_model *model)
+{
+    const vd_slots *slots = &model->slots;
+    GString *words = g_string_new("");
+    g_string_append_printf(words, "%u, each with a copy of %u settings; %s loads one", slots->count, slots->hold_count,
+                           model->settings[slots->chosen_by].key);
+    GString *fixed = g_string_new("");
+    for (uint8_t n = 1; n <= slots->count; n++) {
+        if (!vd_slot_is_writable(model, n)) {
+            g_string_append_printf(fixed, "%s%u", fixed->len > 0 ? ", " : "", n);
+        }
+    }
+    g_string_append_printf(words, "%s%s%s", slots->saved ? "; saved by an order of its own" : "",
+                           fixed->len > 0 ? "; not to be changed: " : "", fixed->str);
+    if (slots->fallback != VD_NONE) {
+        g_string_append_printf(words, "; after a power cycle %s says which", model->settings[slots->fallback].key);
+    } else if (slots->fixed > 0) {
+        g_string_append_printf(words, "; after a power cycle number %u", slots->fixed);
+    }
+    g_string_free(fixed, TRUE);
+    return g_string_free(words, FALSE);
+}
+
 static void show_head(const cli *c, const vd_model *model, uint16_t variant)
 {
     char line[32];
@@ -159,6 +183,11 @@ static void show_head(const cli *c, const vd_model *model, uint16_t variant)
         char *name = g_strdup_printf("preset:%s", model->presets[i].key);
         sheet_row(&variants, name, model->presets[i].label, NULL);
         g_free(name);
+    }
+    if (model->slots.count > 0) {
+        char *words = slots_words(model);
+        sheet_row(&variants, model->slots.label[0] != '\0' ? model->slots.label : "slots", words, NULL);
+        g_free(words);
     }
     sheet_print(&variants);
 }

@@ -170,6 +170,10 @@ static const char *check_place(const vd_model *model, const vd_setting *s)
         model->login.address != 0) {
         return "lies on the register where the password is said";
     }
+    if (model->slots.saved && model->slots.address >= s->place.address &&
+        model->slots.address < s->place.address + s->place.words) {
+        return "lies on the register that saves a slot";
+    }
     for (uint8_t i = 0; i < model->action_count; i++) {
         if (model->actions[i].address >= s->place.address &&
             model->actions[i].address < s->place.address + s->place.words) {

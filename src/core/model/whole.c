@@ -149,6 +149,40 @@ static const char *check_store(const vd_model *model)
                : NULL;
 }
 
+/* A setting that is set by another, or that slots hold, is read and written, and none by which the unit is reached. */
+static bool can_be_set(const vd_model *model, uint16_t setting)
+{
+    return setting < model->setting_count && model->settings[setting].access == VD_READ_WRITE &&
+           !vd_role_is_link((vd_role)model->settings[setting].role);
+}
+
+static const char *check_slots(const vd_model *model)
+{
+    const vd_slots *slots = &model->slots;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        for (uint16_t k = 0; k < model->settings[i].set_count; k++) {
+            if (model->settings[i].sets[k] == i || !can_be_set(model, model->settings[i].sets[k])) {
+                return "has a setting that sets itself, or another that cannot be set";
+            }
+        }
+    }
+    if (slots->count == 0) {
+        return NULL;
+    }
+    for (uint16_t i = 0; i < slots->hold_count; i++) {
+        if (slots->holds[i] == slots->chosen_by || !can_be_set(model, slots->holds[i])) {
+            return "has slots that hold what chooses them, or a setting that cannot be set";
+        }
+    }
+    if (slots->chosen_by >= model->setting_count || slots->hold_count == 0 ||
+        (slots->fallback != VD_NONE && slots->fallback >= model->setting_count) || slots->fixed > slots->count) {
+        return "has slots without anything in them, or chosen by nothing";
+    }
+    return slots->saved && vd_model_talks_in_lines(model) && !vd_field_is_word(slots->order.word, false)
+               ? "does not say which word saves a slot"
+               : NULL;
+}
+
 static const char *check_actions(const vd_model *model)
 {
     for (uint8_t i = 0; i < model->action_count && vd_model_talks_in_lines(model); i++) {
@@ -166,7 +200,7 @@ void vd_check_whole(const vd_model *model, vd_judge *judge)
         vd_where where;
     } checks[] = {{check_identify, VD_IN_IDENTIFY}, {check_references, VD_IN_WHOLE}, {check_abilities, VD_IN_ABILITIES},
                   {check_lines, VD_IN_SPEECH},      {check_store, VD_IN_STORE},      {check_actions, VD_IN_ACTIONS},
-                  {check_restart, VD_IN_RESTART},   {check_login, VD_IN_LOGIN}};
+                  {check_restart, VD_IN_RESTART},   {check_login, VD_IN_LOGIN},      {check_slots, VD_IN_SLOTS}};
     for (size_t i = 0; i < sizeof checks / sizeof checks[0]; i++) {
         const char *wrong = checks[i].check(model);
         if (wrong != NULL) {

@@ -1,0 +1,241 @@
+/* SPDX-License-Identifier: MIT
+ * Settings that set others, such as the one that loads a slot: they are written first, and what they set is read again
+ * before anything else is written. Saving a slot, and loading it once more, which shows what was saved. */
+#include "steps.h"
+
+#include <string.h>
+
+/* A setting that sets others and is to be written. */
+static bool sways(const vd_visit *visit, uint16_t setting)
+{
+    return vd_setting_sets_any(visit->model, setting) && vd_has_part(visit, setting, VD_PART_CHANGES);
+}
+
+/* Whether slots are saved by an order of their own, or what is in force after a power cycle is another one. */
+static bool keeps_apart(const vd_visit *visit)
+{
+    uint8_t slot = vd_set_slot(&visit->desired);
+    return visit->model->slots.saved || (slot > 0 && vd_set_slot_after(&visit->desired) != slot);
+}
+
+static bool any_held(const vd_visit *visit, unsigned parts)
+{
+    for (uint16_t i = 0; i < visit->model->slots.hold_count && visit->model->slots.count > 0; i++) {
+        if (vd_has_part(visit, visit->model->slots.holds[i], parts)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+bool vd_slots_need_saving(const vd_visit *visit)
+{
+    const vd_slots *slots = &visit->model->slots;
+    return slots->count > 0 && slots->saved && vd_slot_is_writable(visit->model, vd_set_slot(&visit->desired)) &&
+           any_held(visit, VD_PART_ASKED | VD_PART_CHANGES);
+}
+
+bool vd_slots_need_loading(const vd_visit *visit)
+{
+    const vd_slots *slots = &visit->model->slots;
+    uint8_t slot = vd_set_slot(&visit->desired);
+    bool falls_back =
+        slot > 0 && vd_set_slot_after(&visit->desired) != slot; /* a restart would not leave it in force */
+    return slots->count > 0 && keeps_apart(visit) &&
+           (any_held(visit, VD_PART_ASKED | VD_PART_CHANGES) ||
+            (falls_back && vd_has_part(visit, slots->chosen_by, VD_PART_ASKED | VD_PART_CHANGES)));
+}
+
+void vd_slots_mark(vd_visit *visit)
+{
+    const vd_slots *slots = &visit->model->slots;
+    for (uint16_t i = 0; i < slots->hold_count && slots->count > 0 && keeps_apart(visit); i++) {
+        visit->ledger[slots->holds[i]].part |= VD_PART_IN_SLOT;
+    }
+    uint8_t slot = vd_set_slot(&visit->desired);
+    if (slot > 0 && vd_set_slot_after(&visit->desired) != slot) {
+        visit->ledger[slots->chosen_by].part |= VD_PART_IN_SLOT; /* a power cycle puts another number there */
+    }
+}
+
+vd_reading vd_slots_stored(const vd_visit *visit, uint16_t setting)
+{
+    bool chooser = setting == visit->model->slots.chosen_by;
+    return visit->slot_shown && !chooser ? (vd_reading)visit->ledger[setting].live : VD_UNREAD;
+}
+
+vd_status vd_slots_check(vd_visit *visit)
+{
+    const vd_model *model = visit->model;
+    uint8_t slot = vd_set_slot(&visit->desired);
+    bool loads = model->slots.count > 0 && vd_has_part(visit, model->slots.chosen_by, VD_PART_CHANGES) &&
+                 vd_has_part(visit, model->slots.holds[0], VD_PART_SWAYED); /* what it holds is not known yet */
+    if (slot == 0 || vd_slot_is_writable(model, slot) || loads || !any_held(visit, VD_PART_CHANGES)) {
+        return VD_OK;
+    }
+    char said[8], allowed[VD_ALLOWED_SIZE];
+    vd_writer to_said = vd_writer_start(said, sizeof said), to_allowed = vd_writer_start(allowed, sizeof allowed);
+    vd_writer_add_number(&to_said, slot);
+    vd_writer_add(&to_allowed, "");
+    for (uint8_t n = 1, any = 0; n <= model->slots.count; n++) {
+        if (vd_slot_is_writable(model, n)) {
+            vd_writer_add(&to_allowed, any++ > 0 ? " or " : "");
+            vd_writer_add_number(&to_allowed, n);
+        }
+    }
+    return vd_note_SLOT_FIXED(&visit->fault, &model->settings[model->slots.chosen_by], said, allowed);
+}
+
+void vd_sway_work_out(vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        for (uint16_t k = 0; k < visit->model->setting_count && sways(visit, i); k++) {
+            if (k == i || !vd_setting_sets(visit->model, i, k)) {
+                continue;
+            }
+            visit->ledger[k].part |= VD_PART_SWAYED;
+            if (!vd_has_part(visit, k, VD_PART_ASKED)) { /* whatever it is set to then */
+                visit->ledger[k].part &= (uint16_t)~VD_PART_CHANGES;
+                vd_set_forget(&visit->desired, k);
+            }
+        }
+    }
+}
+
+bool vd_sways(const vd_visit *visit, uint16_t setting)
+{
+    return sways(visit, setting);
+}
+
+bool vd_sway_is_open(const vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (vd_has_part(visit, i, VD_PART_SWAYED)) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Whether whatever sets this one has what it is to have. */
+static bool has_been_set(const vd_visit *visit, uint16_t setting)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (sways(visit, i) && vd_setting_sets(visit->model, i, setting) &&
+            vd_set_compare(&visit->live, &visit->desired, i) != VD_SAME) {
+            return false;
+        }
+    }
+    return true;
+}
+
+vd_status vd_sway_settle(vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (!vd_has_part(visit, i, VD_PART_SWAYED) || !has_been_set(visit, i) || !vd_set_heard(&visit->live, i)) {
+            continue;
+        }
+        vd_entry *entry = &visit->ledger[i];
+        entry->part &= (uint16_t) ~(VD_PART_SWAYED | VD_PART_CHANGES);
+        vd_value value = vd_set_get(&visit->live, i);
+        vd_set_put(&visit->prior, i, &value);
+        if (!vd_has_part(visit, i, VD_PART_ASKED)) {
+            vd_set_put(&visit->desired, i, &value);
+        } else if (vd_set_compare(&visit->live, &visit->desired, i) != VD_SAME) {
+            entry->part |= VD_PART_CHANGES;
+            entry->sending = VD_UNSENT;
+        }
+    }
+    vd_status status = vd_order_check(visit);
+    vd_order_mark_company(visit);
+    return status;
+}
+
+/* ---- The steps ---- */
+
+vd_going vd_step_reload(vd_visit *visit)
+{
+    vd_ledger_choose(visit, VD_PART_SWAYED | VD_PART_CHANGES);
+    vd_ledger_forget(visit, false);
+    vd_visit_run(visit, VD_STEP_RELOAD, VD_JOB_READ_LIVE, &visit->live);
+    return VD_GOING;
+}
+
+vd_going vd_step_reloaded(vd_visit *visit, vd_status status)
+{
+    if (status != VD_OK && vd_steps_wait_and_repeat(visit, status)) {
+        return VD_FINE;
+    }
+    if (status != VD_OK || visit->stopping) {
+        return VD_GIVEN_UP;
+    }
+    status = vd_sway_settle(visit);
+    vd_ledger_take_readings(visit);
+    return status == VD_OK ? VD_FINE : VD_GIVEN_UP;
+}
+
+/* The order that saves the slot in force: its number is what is written, or said. */
+static const vd_action *saving(vd_visit *visit)
+{
+    const vd_slots *slots = &visit->model->slots;
+    uint8_t slot = vd_set_slot(&visit->desired);
+    vd_writer writer = vd_writer_start(visit->slot_number, sizeof visit->slot_number);
+    vd_writer_add_number(&writer, slot);
+    visit->saving =
+        (vd_action){.address = slots->address, .value = slot, .order = {slots->order.word, visit->slot_number}};
+    return &visit->saving;
+}
+
+vd_going vd_step_save(vd_visit *visit)
+{
+    visit->stores++;
+    visit->store_sent = true;
+    visit->step = VD_STEP_SAVE;
+    visit->news++;
+    vd_talk_act(&visit->talk, visit->now, saving(visit));
+    return VD_GOING;
+}
+
+/* Saving once more does no harm: what is live is made sure of first. */
+vd_going vd_step_saved(vd_visit *visit, vd_status status)
+{
+    bool refused = vd_status_class(status) == VD_CLASS_REFUSED && !vd_is_busy(status);
+    if (status == VD_OK) {
+        visit->slot_saved = true;
+        return VD_FINE;
+    }
+    if (vd_is_over(visit, status) || (refused && !vd_login_again(visit, status)) || visit->stores >= MOST_STORES) {
+        return VD_GIVEN_UP;
+    }
+    if (!refused) {
+        vd_fault_clear(&visit->fault);
+        vd_steps_plan(visit, VD_STEP_CHECK, VD_STEP_SAVE);
+        if (!vd_is_busy(status)) {
+            vd_steps_plan(visit, VD_STEP_COMING_BACK, VD_STEP_IDLE);
+        }
+    }
+    return VD_FINE;
+}
+
+vd_going vd_step_load(vd_visit *visit)
+{
+    memset(visit->which, 0, visit->model->setting_count);
+    visit->which[visit->model->slots.chosen_by] = 1;
+    vd_ledger_doubt_live(visit);
+    /* Who only verifies loads the one that is in force, whichever was asked for. */
+    vd_visit_run(visit, VD_STEP_LOAD, VD_JOB_WRITE, visit->task == VD_TASK_VERIFY ? &visit->prior : &visit->desired);
+    return VD_GOING;
+}
+
+vd_going vd_step_loaded(vd_visit *visit, vd_status status)
+{
+    bool saved = visit->slot_saved || !visit->model->slots.saved || visit->task == VD_TASK_VERIFY;
+    if (status != VD_OK && vd_steps_wait_and_repeat(visit, status)) {
+        return VD_FINE;
+    }
+    if (status != VD_OK) {
+        return vd_status_class(status) == VD_CLASS_REFUSED && vd_login_again(visit, status) ? VD_FINE : VD_GIVEN_UP;
+    }
+    visit->slot_shown = saved;
+    return VD_FINE;
+}
