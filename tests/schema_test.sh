@@ -75,9 +75,11 @@ pairs = [(listed("model", "### speaks") - {"modbus-rtu", "commands", "queries", 
          (listed("model", "### listening"), set(schema["properties"]["listening"]["properties"])),
          (listed("model", "## At the top"), set(schema["properties"])),
          (listed("model", "## A setting"), set(setting["properties"])),
-         (listed("model", "### Types"), set(setting["properties"]["type"]["enum"])),
+         (listed("values", "## Types"), set(setting["properties"]["type"]["enum"])),
          (listed("model", "### times"), set(schema["properties"]["times"]["properties"])),
          (listed("model", "## A block"), set(block["properties"])),
+         (listed("model", "### slots"), set(schema["properties"]["slots"]["properties"])),
+         (listed("model", "### causes"), set(schema["definitions"]["cause"]["oneOf"][1]["properties"]["what"]["enum"])),
          (listed("rules", "## A rule"), set(rule["properties"]))]
 for in_document, in_schema in pairs:
     if in_document != in_schema:

@@ -64,7 +64,7 @@
     /* Models and files */                                                                                             \
     X(NO_SUCH_SETTING, FILE, "", WORDS, "There is no setting \"{said}\".", "{allowed}")                                \
     X(NO_SUCH_GROUP, FILE, "", WORDS, "There is no group \"{said}\".", "Choose {allowed}.")                            \
-    X(NO_SUCH_TYPE, FILE, "", WORDS, "There is no type \"{said}\".", "{allowed} docs/model.md lists them all.")        \
+    X(NO_SUCH_TYPE, FILE, "", WORDS, "There is no type \"{said}\".", "{allowed} docs/values.md lists them all.")       \
     X(NO_MODEL_AT_ALL, FILE, "", SAID, "There is no model in {said}.",                                                 \
       "Put model files there, or name another folder in VERDITE_MODELS.")                                              \
     X(NO_SUCH_MODEL, FILE, "", WORDS, "There is no model \"{said}\".",                                                 \

@@ -41,7 +41,6 @@ static bool take_variant(vd_model_file *file, const yaml_node_t *map, void *item
 
 static bool take_action(vd_model_file *file, const yaml_node_t *map, void *item)
 {
-    static const char *const deeds[] = {"its-own", "restart", "factory-defaults", "clear-memory", NULL};
     vd_action *action = item;
     int64_t where = 0, value = 0, takes = 0;
     bool lines = vd_model_talks_in_lines(&file->model);
@@ -51,7 +50,7 @@ static bool take_action(vd_model_file *file, const yaml_node_t *map, void *item)
     fine = yaml_take_integer(&file->yaml, map, "register", !lines, 0, 0xFFFF, &where) && fine;
     fine = yaml_take_integer(&file->yaml, map, "value", !lines, 0, 0xFFFF, &value) && fine;
     fine = model_take_order(file, map, lines, &action->order) && fine;
-    fine = yaml_take_word(&file->yaml, map, "does", false, deeds, &action->deed) && fine;
+    fine = yaml_take_word(&file->yaml, map, "does", false, words_does, &action->deed) && fine;
     fine = yaml_take_duration(&file->yaml, map, "takes", false, 3600000, &takes) && fine;
     fine = model_take_causes(file, map, &action->causes) && fine;
     action->address = (uint16_t)where;
@@ -78,20 +77,17 @@ static bool take_errand(vd_model_file *file, const yaml_node_t *map, void *item)
 
 static bool take_login(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"help",   "word",  "register",    "password",    "left",    "lasts",
-                                       "guards", "tries", "recoverable", "may-be-none", "refusal", NULL};
     yaml_file *yaml = &file->yaml;
     vd_login *login = &file->model.login;
     const yaml_node_t *map = yaml_member(yaml, root, "login");
     const char *password = NULL, *left = NULL, *word = "";
-    static const char *const guards[] = {"nothing", "writing", NULL};
     int64_t tries = 0, lasts = 0, address = 0, refusal = 0;
     uint8_t guarded = 0;
     *login = (vd_login){.help = "", .setting = VD_NONE, .left = VD_NONE, .recoverable = true};
     if (map == NULL) {
         return true;
     }
-    bool fine = yaml_check_keys(yaml, map, keys);
+    bool fine = yaml_check_keys(yaml, map, keys_login);
     fine = model_take_text(file, map, "help", true, &login->help) && fine;
     fine = yaml_take_text(yaml, map, "password", false, &password) && fine;
     fine = yaml_take_integer(yaml, map, "tries", false, 1, 255, &tries) && fine;
@@ -107,7 +103,7 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
     login->word = word[0] != '\0' ? word : NULL;
     login->lasts = (uint32_t)lasts;
     login->left = left != NULL ? model_find_named(file, yaml_member(yaml, map, "left"), left) : VD_NONE;
-    fine = yaml_take_word(yaml, map, "guards", false, guards, &guarded) && fine;
+    fine = yaml_take_word(yaml, map, "guards", false, words_guards, &guarded) && fine;
     for (guint i = 0; i < file->settings->len && guarded == 1; i++) {
         vd_setting *setting = &g_array_index(file->settings, vd_setting, i);
         bool open = setting->access != VD_READ_ONLY && setting->written_by == VD_ANYONE;
@@ -168,24 +164,18 @@ static bool take_restart(vd_model_file *file, const yaml_node_t *root)
 
 bool model_take_about(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const ability_keys[] = {"key", "label", "number", "words", "variant", NULL};
-    static const char *const variant_keys[] = {"key", "label", "product", NULL};
-    static const char *const action_keys[] = {"key",      "label", "help",  "register", "value", "word",
-                                              "argument", "does",  "takes", "causes",   NULL};
-    static const char *const topic_keys[] = {"label", "text", NULL};
-    static const char *const errand_keys[] = {"label", "help", "who", "settings", NULL};
     vd_model *model = &file->model;
     bool fine = take_login(file, root);
     fine = take_restart(file, root) && fine;
-    model->abilities = model_take_items(file, root, "can", ability_keys, sizeof(vd_ability), &model->ability_count,
-                                        &fine, take_ability);
-    model->variants = model_take_items(file, root, "variants", variant_keys, sizeof(vd_variant), &model->variant_count,
+    model->abilities =
+        model_take_items(file, root, "can", keys_can, sizeof(vd_ability), &model->ability_count, &fine, take_ability);
+    model->variants = model_take_items(file, root, "variants", keys_variants, sizeof(vd_variant), &model->variant_count,
                                        &fine, take_variant);
-    model->actions = model_take_items(file, root, "actions", action_keys, sizeof(vd_action), &model->action_count,
+    model->actions = model_take_items(file, root, "actions", keys_actions, sizeof(vd_action), &model->action_count,
                                       &fine, take_action);
-    model->topics =
-        model_take_items(file, root, "start-up", topic_keys, sizeof(vd_topic), &model->topic_count, &fine, take_topic);
-    model->errands = model_take_items(file, root, "before-leaving", errand_keys, sizeof(vd_errand),
+    model->topics = model_take_items(file, root, "start-up", keys_start_up, sizeof(vd_topic), &model->topic_count,
+                                     &fine, take_topic);
+    model->errands = model_take_items(file, root, "before-leaving", keys_before_leaving, sizeof(vd_errand),
                                       &model->errand_count, &fine, take_errand);
     return fine;
 }

@@ -223,9 +223,8 @@ static written *take_written(vd_model_file *file, const yaml_node_t *map, const 
 /* The head of a block: its key, label, how often, and how far apart. */
 static bool take_head(vd_model_file *file, const yaml_node_t *map, written *block)
 {
-    static const char *const keys[] = {"block", "label", "repeat", "stride", "group", "settings", "items", NULL};
     int64_t repeat = 0;
-    bool fine = yaml_check_keys(&file->yaml, map, keys);
+    bool fine = yaml_check_keys(&file->yaml, map, keys_block);
     fine = model_take_key(file, map, "block", &block->head.key) && fine;
     fine = model_take_text(file, map, "label", true, &block->head.label) && fine;
     fine = yaml_take_integer(&file->yaml, map, "repeat", true, 1, MOST_ITEMS, &repeat) && fine;
@@ -271,7 +270,6 @@ static bool take_members(vd_model_file *file, const yaml_node_t *map, written *b
 /* Entries under `items` that are about a member and an item that there are. */
 static bool check_items(vd_model_file *file, const yaml_node_t *map, written *block)
 {
-    static const char *const keys[] = {"item", "key", "label", "help", "range", "default", NULL};
     gsize count = 0;
     const yaml_node_item_t *entries = NULL;
     bool fine = yaml_take_list(&file->yaml, map, "items", 1000, &count, &entries);
@@ -280,7 +278,7 @@ static bool check_items(vd_model_file *file, const yaml_node_t *map, written *bl
         const yaml_node_t *entry = yaml_node(&file->yaml, entries[i]);
         const char *key = NULL;
         bool known = false;
-        if (!yaml_check_keys(&file->yaml, entry, keys) || !yaml_take_text(&file->yaml, entry, "key", true, &key)) {
+        if (!yaml_check_keys(&file->yaml, entry, keys_item) || !yaml_take_text(&file->yaml, entry, "key", true, &key)) {
             fine = false;
             continue;
         }

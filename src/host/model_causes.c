@@ -7,17 +7,12 @@
 
 #define MOST_CAUSES 20u
 
-static const char *const effects[] = {
-    [VD_EFFECT_RESTART] = "restart", [VD_EFFECT_LINK] = "link",         [VD_EFFECT_OUTAGE] = "outage",
-    [VD_EFFECT_TELL] = "tell",       [VD_EFFECT_FOR_GOOD] = "for-good", [VD_EFFECT_APART] = "asked-apart",
-    [VD_EFFECT_COUNT] = NULL};
-
 /* A word alone is a mapping with nothing else in it. */
 static bool take_word_alone(vd_model_file *file, const yaml_node_t *node, vd_cause *cause)
 {
     const char *word = yaml_text(&file->yaml, node, "what is caused");
-    for (uint8_t i = 0; word != NULL && effects[i] != NULL; i++) {
-        if (strcmp(effects[i], word) == 0) {
+    for (uint8_t i = 0; word != NULL && words_effect[i] != NULL; i++) {
+        if (strcmp(words_effect[i], word) == 0) {
             cause->effect = i;
             return cause->effect != VD_EFFECT_TELL ||
                    yaml_note(
@@ -33,15 +28,14 @@ static bool take_word_alone(vd_model_file *file, const yaml_node_t *node, vd_cau
 
 static bool take_cause(vd_model_file *file, const yaml_node_t *node, vd_cause *cause)
 {
-    static const char *const keys[] = {"what", "who", "lasts", "help", NULL};
     yaml_file *yaml = &file->yaml;
     int64_t lasts = 0;
     *cause = (vd_cause){.who = "", .help = ""};
     if (node->type != YAML_MAPPING_NODE) {
         return take_word_alone(file, node, cause);
     }
-    bool fine = yaml_check_keys(yaml, node, keys);
-    fine = yaml_take_word(yaml, node, "what", true, effects, &cause->effect) && fine;
+    bool fine = yaml_check_keys(yaml, node, keys_cause);
+    fine = yaml_take_word(yaml, node, "what", true, words_effect, &cause->effect) && fine;
     bool tells = cause->effect == VD_EFFECT_TELL, lasting = cause->effect == VD_EFFECT_OUTAGE;
     fine = model_take_text(file, node, "who", fine && tells, &cause->who) && fine;
     fine = model_take_text(file, node, "help", false, &cause->help) && fine;
@@ -82,7 +76,7 @@ bool model_take_causes(vd_model_file *file, const yaml_node_t *map, vd_causes *c
         if (!take_cause(file, each, &list[good])) {
             fine = false; /* it counts as not given */
         } else if (stands_twice(list, good, &list[good])) {
-            fine = yaml_note(&file->yaml, each, vd_fault_of_KEY_TWICE(effects[list[good].effect]));
+            fine = yaml_note(&file->yaml, each, vd_fault_of_KEY_TWICE(words_effect[list[good].effect]));
         } else {
             good++;
         }

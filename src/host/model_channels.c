@@ -5,14 +5,13 @@
 
 bool model_take_channels(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"key", "label", "reads", NULL};
     gsize count = 0;
     const yaml_node_item_t *items = NULL;
     bool fine = yaml_take_list(&file->yaml, root, "channels", 1000, &count, &items);
     for (gsize i = 0; i < count; i++) {
         const yaml_node_t *map = yaml_node(&file->yaml, items[i]);
         const char *key = "", *label = "", *reads = NULL;
-        bool sound = yaml_check_keys(&file->yaml, map, keys) && model_take_key(file, map, "key", &key) &&
+        bool sound = yaml_check_keys(&file->yaml, map, keys_channels) && model_take_key(file, map, "key", &key) &&
                      model_take_text(file, map, "label", true, &label) &&
                      yaml_take_text(&file->yaml, map, "reads", true, &reads);
         uint16_t reading =

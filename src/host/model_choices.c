@@ -6,7 +6,6 @@
 
 bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_list *out)
 {
-    static const char *const keys[] = {"name", "number", "label", NULL};
     yaml_file *yaml = &file->yaml;
     if (list->type != YAML_SEQUENCE_NODE || list->data.sequence.items.top - list->data.sequence.items.start > 1000) {
         return yaml_note(yaml, list, vd_fault_of_WRONG_SHAPE("choices", "a list such as - {name: both, number: 3}"));
@@ -18,7 +17,8 @@ bool model_take_choices(vd_model_file *file, const yaml_node_t *list, choice_lis
         const yaml_node_t *item = yaml_node(yaml, list->data.sequence.items.start[i]);
         int64_t number = i;
         choices[i].name = choices[i].label = "";
-        fine = yaml_check_keys(yaml, item, keys) && model_take_text(file, item, "name", true, &choices[i].name) &&
+        fine = yaml_check_keys(yaml, item, keys_choice) &&
+               model_take_text(file, item, "name", true, &choices[i].name) &&
                yaml_take_integer(yaml, item, "number", false, INT32_MIN, INT32_MAX, &number) &&
                model_take_text(file, item, "label", false, &choices[i].label) && fine;
         choices[i].number = (int32_t)number;

@@ -42,11 +42,10 @@ static bool take_choices(vd_model_file *file, const yaml_node_t *map, const vd_s
 
 static bool take_edition(vd_model_file *file, const yaml_node_t *map, const vd_setting *setting, vd_edition *edition)
 {
-    static const char *const keys[] = {"variant", "from", "below", "range", "default", "choices", NULL};
     vd_setting own = *setting;
     const char *variant = "";
     const yaml_node_t *range = yaml_member(&file->yaml, map, "range");
-    bool fine = yaml_check_keys(&file->yaml, map, keys);
+    bool fine = yaml_check_keys(&file->yaml, map, keys_edition);
     fine = model_take_text(file, map, "variant", false, &variant) && fine;
     fine = take_firmware(file, map, "from", &edition->from) && fine;
     fine = take_firmware(file, map, "below", &edition->below) && fine;

@@ -17,21 +17,15 @@ static bool take_group(vd_model_file *file, const yaml_node_t *map, void *item)
 
 static bool take_groups(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"key", "label", NULL};
     bool fine = true;
-    vd_group *groups =
-        model_take_items(file, root, "groups", keys, sizeof *groups, &file->model.group_count, &fine, take_group);
+    vd_group *groups = model_take_items(file, root, "groups", keys_groups, sizeof *groups, &file->model.group_count,
+                                        &fine, take_group);
     file->model.groups = groups;
     return model_refuse_twice(file, root, "groups", &groups->key, sizeof *groups, file->model.group_count) && fine;
 }
 
 static bool take_all(vd_model_file *file)
 {
-    static const char *const keys[] = {
-        "verdite-model", "model",    "title",    "summary",        "can",    "variants", "firmware", "line",
-        "address",       "identify", "store",    "restart",        "login",  "times",    "limits",   "holes",
-        "listening",     "actions",  "start-up", "before-leaving", "groups", "choices",  "settings", "rules",
-        "speaks",        "presets",  "measures", "channels",       "slots",  NULL};
     yaml_node_t *root = yaml_root(&file->yaml);
     if (root == NULL) {
         return yaml_note(&file->yaml, NULL, vd_fault_of_WRONG_SHAPE("an empty file", "a model"));
@@ -46,7 +40,7 @@ static bool take_all(vd_model_file *file)
     if (!fine) {
         return false;
     }
-    fine = yaml_check_keys(&file->yaml, root, keys);
+    fine = yaml_check_keys(&file->yaml, root, keys_model);
     fine = model_take_key(file, root, "model", &file->model.key) && fine;
     fine = model_take_text(file, root, "title", true, &file->model.title) && fine;
     fine = model_take_text(file, root, "summary", false, &file->model.summary) && fine;

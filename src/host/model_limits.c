@@ -197,12 +197,11 @@ static bool take_tick(vd_model_file *file, const yaml_node_t *map, vd_setting *s
 /* What a text looks like. */
 static bool take_look(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    static const char *const checks[] = {"none", "luhn", "mod-10", "mod-97", NULL};
     const char *pattern = "", *example = "";
     bool fine = model_take_text(file, map, "alphabet", false, &setting->alphabet);
     fine = model_take_text(file, map, "pattern", false, &pattern) && fine;
     fine = model_take_text(file, map, "example", false, &example) && fine;
-    fine = yaml_take_word(&file->yaml, map, "check-digit", false, checks, &setting->check) && fine;
+    fine = yaml_take_word(&file->yaml, map, "check-digit", false, words_check, &setting->check) && fine;
     setting->pattern = pattern[0] != '\0' ? pattern : NULL;
     setting->example = example[0] != '\0' ? example : NULL;
     for (const char *at = setting->alphabet; *at != '\0'; at++) {

@@ -53,7 +53,6 @@ static bool take_is(vd_model_file *file, const yaml_node_t *map, vd_own_measure 
 
 bool model_take_measures(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"sign", "is", "spellings", NULL};
     gsize count = 0;
     const yaml_node_item_t *items = NULL;
     bool fine = yaml_take_list(&file->yaml, root, "measures", 200, &count, &items);
@@ -64,8 +63,9 @@ bool model_take_measures(vd_model_file *file, const yaml_node_t *root)
         vd_own_measure *one = &measures[good];
         gsize spelled = 0;
         const yaml_node_item_t *spellings = NULL;
-        bool sound = yaml_check_keys(&file->yaml, map, keys) && model_take_text(file, map, "sign", true, &one->sign) &&
-                     take_is(file, map, one) && yaml_take_list(&file->yaml, map, "spellings", 20, &spelled, &spellings);
+        bool sound = yaml_check_keys(&file->yaml, map, keys_measures) &&
+                     model_take_text(file, map, "sign", true, &one->sign) && take_is(file, map, one) &&
+                     yaml_take_list(&file->yaml, map, "spellings", 20, &spelled, &spellings);
         GString *words = g_string_new("");
         for (gsize k = 0; k < spelled && sound; k++) {
             const char *word = yaml_text(&file->yaml, yaml_node(&file->yaml, spellings[k]), "a spelling");

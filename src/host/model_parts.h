@@ -3,6 +3,7 @@
 #ifndef VD_HOST_MODEL_PARTS_H
 #define VD_HOST_MODEL_PARTS_H
 
+#include "model_keys.h"
 #include "yaml_file.h"
 
 #define MODEL_MOST_SETTINGS (VD_NONE - 1u)
@@ -83,6 +84,8 @@ bool model_check_belonging(vd_model_file *file, const yaml_node_t *map, const vd
 bool model_take_count(vd_model_file *file, const yaml_node_t *node, const vd_setting *setting, int64_t *count);
 bool model_take_ends(vd_model_file *file, const yaml_node_t *node, const vd_setting *about, int64_t *low,
                      int64_t *high);
+/* By what name a place in each table of registers goes, in the order of vd_table; NULL behind the last. */
+extern const char *const model_tables[];
 uint8_t model_usual_words(const vd_setting *setting);
 /* model_channels.c: what a unit may watch. */
 bool model_take_channels(vd_model_file *file, const yaml_node_t *root);

@@ -5,7 +5,7 @@
 #include <string.h>
 
 /* Keys for vd_table. */
-static const char *const tables[] = {"register", "input", "coil", "discrete", NULL};
+const char *const model_tables[] = {"register", "input", "coil", "discrete", NULL};
 
 /* "bits: 3" or "bits: [4, 7]", lowest and highest. */
 static bool take_bits(vd_model_file *file, const yaml_node_t *map, vd_place *place)
@@ -37,29 +37,27 @@ static bool take_bits(vd_model_file *file, const yaml_node_t *map, vd_place *pla
 bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *place)
 {
     static const char *const keys[] = {"register", "input", "coil", "discrete", "form", "words", "order", "bits", NULL};
-    static const char *const forms[] = {"unsigned", "signed", NULL};
-    static const char *const orders[] = {"high-first", "low-first", NULL};
     yaml_file *yaml = &file->yaml;
     int64_t address = 0, words = place->words;
     uint8_t form = VD_UNSIGNED, found = 0;
     bool fine = yaml_check_keys(yaml, map, keys);
-    for (uint8_t table = 0; tables[table] != NULL && fine; table++) {
-        if (yaml_member(yaml, map, tables[table]) != NULL) {
+    for (uint8_t table = 0; model_tables[table] != NULL && fine; table++) {
+        if (yaml_member(yaml, map, model_tables[table]) != NULL) {
             found++;
             place->table = table;
-            fine = yaml_take_integer(yaml, map, tables[table], true, 0, 0xFFFF, &address);
+            fine = yaml_take_integer(yaml, map, model_tables[table], true, 0, 0xFFFF, &address);
         }
     }
     if (fine && found != 1) {
         return yaml_note(yaml, map, vd_fault_of_WRONG_SHAPE("this place", "one of register, input, coil, discrete"));
     }
-    fine = yaml_take_word(yaml, map, "form", false, forms, &form) && fine;
+    fine = yaml_take_word(yaml, map, "form", false, words_form, &form) && fine;
     fine = yaml_take_integer(yaml, map, "words", false, 1, 64, &words) && fine;
-    fine = yaml_take_word(yaml, map, "order", false, orders, &place->order) && fine;
+    fine = yaml_take_word(yaml, map, "order", false, words_order, &place->order) && fine;
     fine = fine && take_bits(file, map, place);
     if (fine && yaml_member(yaml, map, "form") != NULL && place->form == VD_CHARACTERS) {
         return yaml_note(yaml, yaml_member(yaml, map, "form"),
-                         vd_fault_of_WRONG_SHAPE(forms[form], "no form: it is characters or bytes"));
+                         vd_fault_of_WRONG_SHAPE(words_form[form], "no form: it is characters or bytes"));
     }
     place->form = place->form == VD_CHARACTERS ? VD_CHARACTERS : form;
     place->address = (uint16_t)address;
@@ -70,12 +68,11 @@ bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *pla
 bool model_take_field(vd_model_file *file, const yaml_node_t *map, vd_field *field)
 {
     static const char *const keys[] = {"word", "field", "as", NULL};
-    static const char *const sayings[] = {"usual", "name", "count", NULL};
     int64_t number = 1;
     bool fine = yaml_check_keys(&file->yaml, map, keys);
     fine = model_take_text(file, map, "word", true, &field->word) && fine;
     fine = yaml_take_integer(&file->yaml, map, "field", false, 1, 64, &number) && fine;
-    fine = yaml_take_word(&file->yaml, map, "as", false, sayings, &field->saying) && fine;
+    fine = yaml_take_word(&file->yaml, map, "as", false, words_as, &field->saying) && fine;
     field->number = (uint8_t)(number - 1);
     return fine;
 }

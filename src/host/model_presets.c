@@ -57,10 +57,9 @@ static bool take_preset(vd_model_file *file, const yaml_node_t *map, void *item)
 
 bool model_take_presets(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"key", "label", "help", "settings", NULL};
     bool fine = true;
-    vd_preset *presets =
-        model_take_items(file, root, "presets", keys, sizeof *presets, &file->model.preset_count, &fine, take_preset);
+    vd_preset *presets = model_take_items(file, root, "presets", keys_presets, sizeof *presets,
+                                          &file->model.preset_count, &fine, take_preset);
     file->model.presets = presets;
     return model_refuse_twice(file, root, "presets", &presets->key, sizeof *presets, file->model.preset_count) && fine;
 }

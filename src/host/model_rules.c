@@ -117,18 +117,15 @@ static bool take_blame(vd_model_file *file, const yaml_node_t *map, vd_rule *rul
 /* One rule of the file, or as many as there are blocks that it is about. */
 static bool take_rule(vd_model_file *file, const yaml_node_t *map)
 {
-    static const char *const keys[] = {"must", "order", "when", "say", "severity", "enforced", "blame", "each", NULL};
-    static const char *const severities[] = {"error", "warning", "remark", NULL};
-    static const char *const enforcings[] = {"no", "writing", "storing", NULL};
     bool ordered = yaml_member(&file->yaml, map, "order") != NULL;
     vd_rule rule = {.must = "", .when = "", .say = "", .block = VD_NONE};
     GArray *blocks = g_array_new(FALSE, FALSE, sizeof(uint16_t));
-    bool fine = yaml_check_keys(&file->yaml, map, keys);
+    bool fine = yaml_check_keys(&file->yaml, map, keys_rules);
     fine = model_take_text(file, map, "must", !ordered, &rule.must) && fine;
     fine = model_take_text(file, map, "when", false, &rule.when) && fine;
     fine = model_take_text(file, map, "say", false, &rule.say) && fine;
-    fine = yaml_take_word(&file->yaml, map, "severity", false, severities, &rule.severity) && fine;
-    fine = yaml_take_word(&file->yaml, map, "enforced", false, enforcings, &rule.enforced) && fine;
+    fine = yaml_take_word(&file->yaml, map, "severity", false, words_severity, &rule.severity) && fine;
+    fine = yaml_take_word(&file->yaml, map, "enforced", false, words_enforced, &rule.enforced) && fine;
     fine = take_each(file, map, blocks) && fine;
     if (ordered && rule.must[0] != '\0') {
         fine = yaml_note(&file->yaml, yaml_member(&file->yaml, map, "must"),

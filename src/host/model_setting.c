@@ -103,23 +103,18 @@ static bool take_measure(vd_model_file *file, const yaml_node_t *map, vd_setting
 
 static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    static const char *const accesses[] = {"read-write", "read-only", "write-only", NULL};
-    static const char *const rights[] = {"anyone", "fitter", "maker", NULL};
-    static const char *const roles[] = {"none", "address", "baud", "framing", "name", NULL};
-    static const char *const amongs[] = {"any", "unique", "shared", NULL};
-    static const char *const keepings[] = {"as-written", "capitals", "nearest-step", NULL};
     yaml_file *yaml = &file->yaml;
     const char *when = "", *because = "";
     bool fine = model_take_text(file, map, "label", true, &setting->label);
     fine = model_take_text(file, map, "help", false, &setting->help) && fine;
     fine = take_measure(file, map, setting) && fine;
-    fine = yaml_take_word(yaml, map, "access", false, accesses, &setting->access) && fine;
-    fine = yaml_take_word(yaml, map, "read-by", false, rights, &setting->read_by) && fine;
-    fine = yaml_take_word(yaml, map, "written-by", false, rights, &setting->written_by) && fine;
-    fine = yaml_take_word(yaml, map, "role", false, roles, &setting->role) && fine;
+    fine = yaml_take_word(yaml, map, "access", false, words_access, &setting->access) && fine;
+    fine = yaml_take_word(yaml, map, "read-by", false, words_right, &setting->read_by) && fine;
+    fine = yaml_take_word(yaml, map, "written-by", false, words_right, &setting->written_by) && fine;
+    fine = yaml_take_word(yaml, map, "role", false, words_role, &setting->role) && fine;
     fine = model_take_causes(file, map, &setting->causes) && fine;
-    fine = yaml_take_word(yaml, map, "keeps", false, keepings, &setting->keeps) && fine;
-    fine = yaml_take_word(yaml, map, "among-units", false, amongs, &setting->among) && fine;
+    fine = yaml_take_word(yaml, map, "keeps", false, words_keeps, &setting->keeps) && fine;
+    fine = yaml_take_word(yaml, map, "among-units", false, words_among, &setting->among) && fine;
     fine = yaml_take_truth(yaml, map, "once", &setting->once) && fine;
     fine = yaml_take_truth(yaml, map, "or-empty", &setting->or_empty) && fine;
     fine = yaml_take_truth(yaml, map, "essential", &setting->essential) && fine;
@@ -181,14 +176,6 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
 
 bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting)
 {
-    static const char *const keys[] = {
-        "key",          "group",       "label",    "help",        "type",    "unit",       "range",
-        "counts",       "step",        "length",   "tick",        "choices", "decimals",   "decimals-from",
-        "least-length", "alphabet",    "default",  "access",      "read-by", "written-by", "role",
-        "causes",       "essential",   "secret",   "placeholder", "when",    "because",    "at",
-        "keeps",        "once",        "moves",    "own",         "pattern", "example",    "check-digit",
-        "or-empty",     "among-units", "editions", "like",        "scale",   "offset",     "zone",
-        "tolerance",    "sets",        NULL};
     *setting = (vd_setting){.key = "",
                             .label = "",
                             .help = "",
@@ -200,7 +187,7 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
                             .block = VD_NONE,
                             .item = VD_NONE,
                             .tick = 1};
-    bool fine = yaml_check_keys(&file->yaml, map, keys);
+    bool fine = yaml_check_keys(&file->yaml, map, keys_setting);
     bool keyed = take_key(file, map, setting), typed = take_type(file, map, setting);
     fine = keyed && typed && fine;
     fine = take_words(file, map, setting) && fine;

@@ -112,15 +112,13 @@ static bool take_saving(vd_model_file *file, const yaml_node_t *map, vd_slots *s
 
 bool model_take_slots(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"label",    "count",       "holds",      "chosen-by", "saved-by",
-                                       "writable", "after-power", "begin-with", NULL};
     const yaml_node_t *map = yaml_member(&file->yaml, root, "slots");
     vd_slots slots = {.label = "", .order = {"", ""}, .fallback = VD_NONE};
     int64_t count = 0;
     if (map == NULL) {
         return true;
     }
-    bool fine = yaml_check_keys(&file->yaml, map, keys);
+    bool fine = yaml_check_keys(&file->yaml, map, keys_slots);
     fine = yaml_take_integer(&file->yaml, map, "count", true, 2, VD_MOST_SLOTS, &count) && fine;
     slots.count = (uint8_t)count;
     fine = model_take_text(file, map, "label", false, &slots.label) && fine;

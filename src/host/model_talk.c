@@ -6,9 +6,6 @@
 
 static bool take_line(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"baud", "framing", "dtr", "rts", "new-from", NULL};
-    static const char *const moments[] = {"restart", "storing", "writing", NULL};
-    static const char *const signals[] = {"leave", "on", "off", NULL};
     yaml_file *yaml = &file->yaml;
     yaml_node_t *map = yaml_member(yaml, root, "line");
     const char *framing = "8N1";
@@ -16,12 +13,12 @@ static bool take_line(vd_model_file *file, const yaml_node_t *root)
     if (map == NULL) {
         return yaml_note(yaml, root, vd_fault_of_KEY_MISSING("line", "line: {baud: 9600, framing: 8N1}"));
     }
-    bool fine = yaml_check_keys(yaml, map, keys);
+    bool fine = yaml_check_keys(yaml, map, keys_line);
     fine = yaml_take_integer(yaml, map, "baud", true, 50, 4000000, &baud) && fine;
     fine = yaml_take_text(yaml, map, "framing", true, &framing) && fine;
-    fine = yaml_take_word(yaml, map, "dtr", false, signals, &file->model.dtr) && fine;
-    fine = yaml_take_word(yaml, map, "rts", false, signals, &file->model.rts) && fine;
-    fine = yaml_take_word(yaml, map, "new-from", false, moments, &file->model.link_from) && fine;
+    fine = yaml_take_word(yaml, map, "dtr", false, words_signals, &file->model.dtr) && fine;
+    fine = yaml_take_word(yaml, map, "rts", false, words_signals, &file->model.rts) && fine;
+    fine = yaml_take_word(yaml, map, "new-from", false, words_new_from, &file->model.link_from) && fine;
     file->model.line.baud = (uint32_t)baud;
     if (!vd_framing_parse(framing, &file->model.line)) {
         return yaml_note(yaml, yaml_member(yaml, map, "framing"),
@@ -32,7 +29,6 @@ static bool take_line(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_address(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"from", "to", "factory", "shared", NULL};
     yaml_file *yaml = &file->yaml;
     yaml_node_t *map = yaml_member(yaml, root, "address");
     int64_t from = 1, to = 247, factory = 1;
@@ -44,7 +40,7 @@ static bool take_address(vd_model_file *file, const yaml_node_t *root)
     if (map == NULL) {
         return yaml_note(yaml, root, vd_fault_of_KEY_MISSING("address", "address: {from: 1, to: 247, factory: 1}"));
     }
-    bool fine = yaml_check_keys(yaml, map, keys) && yaml_take_integer(yaml, map, "from", true, 1, 247, &from) &&
+    bool fine = yaml_check_keys(yaml, map, keys_address) && yaml_take_integer(yaml, map, "from", true, 1, 247, &from) &&
                 yaml_take_integer(yaml, map, "to", true, from, 247, &to) &&
                 yaml_take_integer(yaml, map, "factory", true, from, to, &factory) &&
                 yaml_take_truth(yaml, map, "shared", &file->model.address_shared);
@@ -67,10 +63,7 @@ static bool take_identity_place(vd_model_file *file, const yaml_node_t *map, con
 
 static bool take_identify(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"by",          "maker",     "product", "serial-object", "maker-at", "product-at",
-                                       "firmware-at", "serial-at", NULL};
     static const char *const keys_of_lines[] = {"maker", "product", NULL};
-    static const char *const ways[] = {"objects", "registers", NULL};
     yaml_file *yaml = &file->yaml;
     vd_identify *identify = &file->model.identify;
     yaml_node_t *map = yaml_member(yaml, root, "identify");
@@ -81,8 +74,8 @@ static bool take_identify(vd_model_file *file, const yaml_node_t *root)
                          vd_fault_of_KEY_MISSING("identify", "identify: {by: objects, maker: ..., product: ...}"));
     }
     bool lines = vd_model_talks_in_lines(&file->model);
-    bool fine = yaml_check_keys(yaml, map, lines ? keys_of_lines : keys);
-    fine = (lines || yaml_take_word(yaml, map, "by", true, ways, &identify->way)) && fine;
+    bool fine = yaml_check_keys(yaml, map, lines ? keys_of_lines : keys_identify);
+    fine = (lines || yaml_take_word(yaml, map, "by", true, words_identify_by, &identify->way)) && fine;
     fine = model_take_text(file, map, "maker", true, &identify->maker) && fine;
     fine = model_take_text(file, map, "product", true, &identify->product) && fine;
     fine = yaml_take_integer(yaml, map, "serial-object", false, 0x80, 0xFF, &object) && fine;
@@ -98,9 +91,6 @@ static bool take_identify(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_store(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"register", "value",    "proof",    "bank-offset",
-                                       "word",     "argument", "restarts", NULL};
-    static const char *const proofs[] = {"none", "bank", "restart", "supply", "shown", NULL};
     yaml_file *yaml = &file->yaml;
     vd_store *store = &file->model.store;
     yaml_node_t *map = yaml_member(yaml, root, "store");
@@ -110,8 +100,8 @@ static bool take_store(vd_model_file *file, const yaml_node_t *root)
     if (map == NULL) {
         return true; /* what is written is stored at once */
     }
-    bool fine = yaml_check_keys(yaml, map, keys);
-    fine = yaml_take_word(yaml, map, "proof", true, proofs, &store->proof) && fine;
+    bool fine = yaml_check_keys(yaml, map, keys_store);
+    fine = yaml_take_word(yaml, map, "proof", true, words_proof, &store->proof) && fine;
     fine = yaml_take_integer(yaml, map, "register", !lines, 0, 0xFFFF, &where) && fine;
     fine = yaml_take_integer(yaml, map, "value", !lines, 0, 0xFFFF, &value) && fine;
     fine = model_take_order(file, map, lines, &store->order) && fine;
@@ -126,8 +116,6 @@ static bool take_store(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_times(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"usual-reply", "longest-reply", "storing", "busy-wait", "busy-limit",
-                                       "gap",         "broadcast",     "tries",   NULL};
     yaml_file *yaml = &file->yaml;
     vd_reply *reply = &file->model.reply;
     yaml_node_t *map = yaml_member(yaml, root, "times");
@@ -150,7 +138,7 @@ static bool take_times(vd_model_file *file, const yaml_node_t *root)
         return yaml_note(yaml, root,
                          vd_fault_of_KEY_MISSING("times", "times: {usual-reply: 6 ms, longest-reply: 250 ms}"));
     }
-    bool fine = yaml_check_keys(yaml, map, keys);
+    bool fine = yaml_check_keys(yaml, map, keys_times);
     fine = yaml_take_integer(yaml, map, "tries", false, 1, 20, &tries) && fine;
     for (size_t i = 0; i < G_N_ELEMENTS(times); i++) {
         fine = yaml_take_duration(yaml, map, times[i].key, times[i].needed, 60000, &times[i].value) && fine;
@@ -162,8 +150,6 @@ static bool take_times(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_limits(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"read-registers", "write-registers", "read-bits",  "write-bits", "mask-write",
-                                       "read-write",     "single-write",    "one-by-one", NULL};
     yaml_file *yaml = &file->yaml;
     vd_limits *limits = &file->model.limits;
     const yaml_node_t *map = yaml_member(yaml, root, "limits");
@@ -179,7 +165,7 @@ static bool take_limits(vd_model_file *file, const yaml_node_t *root)
     if (map == NULL) {
         return true;
     }
-    bool fine = yaml_check_keys(yaml, map, keys);
+    bool fine = yaml_check_keys(yaml, map, keys_limits);
     for (size_t i = 0; i < G_N_ELEMENTS(numbers); i++) {
         int64_t number = 0;
         fine = yaml_take_integer(yaml, map, numbers[i].key, false, 1, numbers[i].most, &number) && fine;
@@ -195,7 +181,6 @@ static bool take_limits(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_holes(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"register", "input", "coil", "discrete", NULL};
     gsize count = 0;
     const yaml_node_item_t *items = NULL;
     yaml_file *yaml = &file->yaml;
@@ -204,11 +189,12 @@ static bool take_holes(vd_model_file *file, const yaml_node_t *root)
     uint16_t good = 0;
     for (gsize i = 0; i < count; i++) {
         const yaml_node_t *map = yaml_node(yaml, items[i]), *pair = NULL;
-        fine = yaml_check_keys(yaml, map, keys) && fine;
+        fine = yaml_check_keys(yaml, map, keys_holes) && fine;
         holes[good].table = 0;
-        for (uint8_t table = 0; keys[table] != NULL; table++) {
-            pair = pair == NULL ? yaml_member(yaml, map, keys[table]) : pair;
-            holes[good].table = pair != NULL && yaml_member(yaml, map, keys[table]) == pair ? table : holes[good].table;
+        for (uint8_t table = 0; model_tables[table] != NULL; table++) {
+            pair = pair == NULL ? yaml_member(yaml, map, model_tables[table]) : pair;
+            holes[good].table =
+                pair != NULL && yaml_member(yaml, map, model_tables[table]) == pair ? table : holes[good].table;
         }
         int64_t first = 0, last = 0;
         bool two = pair != NULL && pair->type == YAML_SEQUENCE_NODE &&
@@ -231,10 +217,9 @@ static bool take_holes(vd_model_file *file, const yaml_node_t *root)
 
 static bool take_restart(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"takes", "takes-port", "running-time", "undoes", NULL};
     const yaml_node_t *map = yaml_member(&file->yaml, root, "restart");
     int64_t takes = 0;
-    bool fine = map == NULL || (yaml_check_keys(&file->yaml, map, keys) &&
+    bool fine = map == NULL || (yaml_check_keys(&file->yaml, map, keys_restart) &&
                                 yaml_take_duration(&file->yaml, map, "takes", true, 3600000, &takes) &&
                                 yaml_take_truth(&file->yaml, map, "takes-port", &file->model.takes_port));
     file->model.restart_time = (uint32_t)takes;
@@ -269,9 +254,6 @@ static bool take_hand(vd_model_file *file, const yaml_node_t *map, vd_by_hand *h
 
 static bool take_listening(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"help", "says", "hold", "after", "lasts", "limit", "writing", "again", NULL};
-    static const char *const keys_of_writing[] = {"help", "hold", "lasts", "limit", NULL};
-    static const char *const occasions[] = {"switching-on", "restart", NULL};
     vd_listening *listening = &file->model.listening;
     const yaml_node_t *map = yaml_member(&file->yaml, root, "listening");
     const yaml_node_t *writing = yaml_member(&file->yaml, map, "writing");
@@ -281,25 +263,23 @@ static bool take_listening(vd_model_file *file, const yaml_node_t *root)
     if (map == NULL) {
         return true;
     }
-    bool fine = yaml_check_keys(&file->yaml, map, keys);
+    bool fine = yaml_check_keys(&file->yaml, map, keys_listening);
     fine = take_hand(file, map, &listening->hand) && fine;
     fine = yaml_take_duration(&file->yaml, map, "after", false, 3600000, &after) && fine;
     fine = model_take_text(file, map, "says", false, &listening->says) && fine;
-    fine = yaml_take_word(&file->yaml, map, "again", false, occasions, &again) && fine;
+    fine = yaml_take_word(&file->yaml, map, "again", false, words_again, &again) && fine;
     listening->after = (uint32_t)after;
     listening->anew = again == 1;
     if (writing == NULL) {
         return fine;
     }
-    fine = yaml_check_keys(&file->yaml, writing, keys_of_writing) && fine;
+    fine = yaml_check_keys(&file->yaml, writing, keys_writing) && fine;
     fine = take_hand(file, writing, &listening->writing) && fine;
     return fine && (listening->writing.hold > 0 || yaml_note_missing(&file->yaml, writing, "hold", "hold: 5 s"));
 }
 
 static bool take_speech(vd_model_file *file, const yaml_node_t *root)
 {
-    static const char *const keys[] = {"manner", "talker", "longest-line", "several", "echo", "repeat-writes", NULL};
-    static const char *const manners[] = {"modbus-rtu", "commands", "queries", "sentences", NULL};
     yaml_file *yaml = &file->yaml;
     const yaml_node_t *map = yaml_member(yaml, root, "speaks");
     vd_lines *lines = &file->model.lines;
@@ -309,10 +289,10 @@ static bool take_speech(vd_model_file *file, const yaml_node_t *root)
     if (map == NULL) {
         return true;
     }
-    bool fine = yaml_check_keys(yaml, map, keys);
+    bool fine = yaml_check_keys(yaml, map, keys_speaks);
     /* A manner that is none is told once: the rest is read as if it was one of lines. */
     file->model.speech = yaml_member(yaml, map, "talker") != NULL ? VD_SENTENCES : VD_COMMANDS;
-    fine = yaml_take_word(yaml, map, "manner", true, manners, &file->model.speech) && fine;
+    fine = yaml_take_word(yaml, map, "manner", true, words_manner, &file->model.speech) && fine;
     fine = model_take_text(file, map, "talker", file->model.speech == VD_SENTENCES, &lines->talker) && fine;
     fine = yaml_take_integer(yaml, map, "longest-line", false, 40, VD_LONGEST_LINE, &longest) && fine;
     fine = yaml_take_truth(yaml, map, "several", &lines->several) && fine;
