@@ -35,7 +35,7 @@ static char *compose(unsigned settings)
     for (unsigned i = 0; i + 4 < settings; i += 10) {
         unsigned a = i, b = i + 1, c = i + 2;
         g_string_append_printf(text,
-                               "  - order: [group-%u.limit-%u, group-%u.limit-%u]\n    enforced: yes\n"
+                               "  - order: [group-%u.limit-%u, group-%u.limit-%u]\n    enforced: writing\n"
                                "  - must: group-%u.limit-%u + group-%u.limit-%u <= 400 kg\n"
                                "    say: \"{group-%u.limit-%u} and {group-%u.limit-%u} are more than 400 kg.\"\n"
                                "  - must: group-%u.limit-%u > 3 kg and group-%u.limit-%u != 0 kg\n"

@@ -42,7 +42,7 @@
     "  - {key: now.door, label: D, type: truth, access: read-only, default: \"on\", at: {discrete: 4}}\n"              \
     "  - {key: now.mains, label: M, type: truth, access: read-only, default: \"off\", at: {discrete: 6}}\n"
 #define RULES                                                                                                          \
-    "rules:\n  - {order: [a.low, a.high], enforced: writing}\n  - {order: [this.low, this.high], each: b, enforced: " \
+    "rules:\n  - {order: [a.low, a.high], enforced: writing}\n  - {order: [this.low, this.high], each: b, enforced: "  \
     "writing}\n"
 
 /* Limits side by side, and shares in fields of bits side by side. */
@@ -54,7 +54,7 @@
     "  - {key: a.upper, label: U, type: integer, range: [0, 15], default: 9, at: {register: 12, bits: [8, 11]}}\n"     \
     "  - {key: a.right, label: R, type: integer, range: [0, 100], default: 60, at: {register: 13, bits: [0, 6]}}\n"    \
     "  - {key: a.lower, label: W, type: integer, range: [0, 15], default: 6, at: {register: 13, bits: [8, 11]}}\n"     \
-    "rules:\n  - {order: [a.low, a.high], enforced: writing}\n"                                                            \
+    "rules:\n  - {order: [a.low, a.high], enforced: writing}\n"                                                        \
     "  - {must: a.left + a.right = 100, say: Both make 100., enforced: writing}\n"
 
 static vd_model_file *peg_with(const char *limits, const char *settings)
@@ -239,7 +239,8 @@ static void test_a_restart_by_writing(void **state)
     for (size_t i = 0; i < G_N_ELEMENTS(stores); i++) {
         char *text = NULL;
         assert_true(g_file_get_contents(source_path("models/dowel.yaml"), &text, NULL, NULL));
-        char **parts = g_strsplit(text, "causes: outage", -1);
+        char **parts =
+            g_strsplit(text, "causes: {what: outage, help: What hangs on its relay is switched at once.}", -1);
         char *restarting = g_strjoinv("causes: restart", parts);
         char **around = g_strsplit(restarting, stores[0], -1);
         char *whole = g_strjoinv(stores[i], around);

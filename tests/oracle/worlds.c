@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT */
 #include "worlds.h"
 
-#define RULE "rules:\n  - {must: low < high, say: \"{low} is not below {high}.\", enforced: yes}\n"
+#define RULE "rules:\n  - {must: low < high, say: \"{low} is not below {high}.\", enforced: writing}\n"
 
 /* ---- Registers ---- */
 
