@@ -119,6 +119,10 @@ run 0 verdite change kiln.key=0A0B0C0D --bench kilns --port b-usb --serial K-2 -
 
 # ---- gong: commands, the number of the item in the word, what its firmware cannot do, a preset
 run 0 verdite-bench play gong --firmware 1.5
+says "verdite-bench press gong-bench gong-1 \"2 s\""
+says "It takes changes only behind this:"
+says "verdite-bench press gong-bench gong-1 \"4 s\""
+run 0 verdite-bench press gong-bench gong-1 "4 s"
 at=(--bench gong-bench --serial PLAY-1 --model gong --yes)
 run 5 verdite change hall.voice=wood "${at[@]}"
 tells "\"wood\" is not one of its choices. Choose bronze or brass."
@@ -132,9 +136,130 @@ tells "+LOUD3=20,15"
 [ "$(grep -c 'out  AT+GM[IMR]$\|out  AT+GSN$' <<<"$err")" -ge 8 ] || fail "its identity is not asked for part by part"
 case $err in *"out  AT"*";+"*) fail "two questions in one line" ;; esac
 says "LIVE, STORAGE NOT PROVED: 6 of 6"
+# A mood sets the strokes: it goes out first, they are read then, and of what is asked for only what differs is written.
+run 2 verdite change hall.mood=feast stroke.1.loud=45 "stroke.2.after=500 ms" --trace "${at[@]}"
+says "hall.mood feast live, storage not proved"
+said=$(sed -n 's/.*out  AT+\([A-Z0-9]*=.*\)/\1/p' <<<"$err" | tr '\n' ' ')
+[ "$said" = "MOOD=FEAST LOUD1=45 SAVE=1 TUNE=1 " ] || fail "said in another order: $said"
+run 0 verdite read --bench gong-bench --model gong
+says "stroke.3.loud 41 dB"
+says "hall.silent 01:00"
+# Another tune is loaded, changed, saved and loaded again; what comes after a power cycle is told apart from it.
+run 2 verdite change hall.tune=3 stroke.3.loud=12 "${at[@]}"
+says "hall.tune 3 live, storage not proved"
+says "stroke.3.loud 12 dB confirmed"
+tells "Tune 3 is loaded first and read"
+tells "Another slot is in force after a power cycle"
+run 0 verdite read --bench gong-bench --model gong
+says "stroke.1.loud 40 dB"
+run 0 verdite-bench restart gong-bench gong-1
+run 6 verdite read --bench gong-bench --model gong
+tells "Pull the rope for two seconds."
+run 0 verdite-bench press gong-bench gong-1 "2 s"
+run 0 verdite read --bench gong-bench --model gong
+says "hall.tune 1"
+says "stroke.1.loud 45 dB"
+run 6 verdite change stroke.1.loud=30 "${at[@]}" # it listens, and takes no changes
+tells "Pull it for four seconds."
+tells "The unit can be read, but stayed silent to what would change it for 15 s."
+run 0 verdite-bench press gong-bench gong-1 "4 s"
+run 2 verdite change hall.first=3 hall.tune=3 "${at[@]}"
+case $err in *"Another slot"*) fail "the slot that comes after a power cycle is told as another" ;; esac
+run 6 verdite act restart "${at[@]}" # its own restart takes the hand again
+tells "Pull the rope for two seconds."
+run 0 verdite-bench press gong-bench gong-1 "4 s"
+run 2 verdite change hall.tune=1 "${at[@]}"
+run 0 verdite read --bench gong-bench --model gong
+says "hall.tune 1"
+# Where somebody is there who pulls the rope when asked, it is made to listen, to take changes, and to listen again.
+mkdir -p attended
+cat >attended/bench.yaml <<'YAML'
+verdite-bench: 1
+name: attended
+adapters: [{name: rope-usb, label: R, cable: r}]
+units: [{name: g, model: gong, cable: r, serial: G-7, firmware: "2.0", hands: [{does: press, for: 4 s, when: asked, after: 1 s}]}]
+YAML
+at=(--bench attended --serial G-7 --model gong --yes)
+run 2 verdite change hall.tune=2 stroke.2.loud=33 "${at[@]}"
+tells "The unit does not listen yet."
+says "stroke.2.loud 33 dB confirmed"
+run 0 verdite act restart "${at[@]}"
+tells "Pull the rope for two seconds."
+says "hall.tune 1"
+run 0 verdite read --bench attended --model gong
+says "stroke.2.loud 40 dB"
 run 0 verdite-bench play gong newer
+run 0 verdite-bench press newer gong-1 "4 s"
 run 2 verdite change hall.voice=wood stroke.2.loud=55 --bench newer --serial PLAY-1 --model gong --yes
 tells "warning: stroke.2.loud: Stroke 2 is 55 dB, which hurts."
+
+# ---- foghorn: registers, a clock and a counter, slots, what a change causes, a key that lets it take changes
+run 0 verdite-bench play foghorn
+at=(--bench foghorn-bench --address 1 --model foghorn --yes)
+run 6 verdite change time.zone=+2 "${at[@]}"
+tells "Turn the key under the lid to SET for three seconds."
+says "time.zone +02:00 differs: the unit holds +00:00"
+run 5 verdite change horn.period=40s "${at[@]}"
+tells "slot 1 cannot be saved, so what it holds is not changed. Choose 2 or 3, which can."
+run 0 verdite-bench press foghorn-bench foghorn-1 "3 s"
+run 0 verdite change time.clock=now time.zone=+1 horn.blasts=100 "${at[@]}"
+says "VERIFIED: 3 of 3"
+run 0 verdite read --bench foghorn-bench --model foghorn
+now=$(sed -n 's/^ *time.clock *\(.*[0-9]\) *Clock$/\1/p' <<<"$out")
+off=$(($(date -u -d "$now" +%s) - $(date -u -d "2026-05-02 09:00:00" +%s)))
+[ "$off" -ge 0 ] && [ "$off" -lt 120 ] || fail "a clock that was set to now shows $now"
+run 0 verdite read --bench foghorn-bench --model foghorn --save horn.yaml
+grep -q "left out, since it goes on: time.clock" horn.yaml || fail "a clock that is read stands in the profile"
+run 0 verdite set horn.yaml time.clock=now
+grep -q "time.clock: \"now\"" horn.yaml || fail "now does not stay now in a profile"
+run 0 verdite check horn.yaml
+run 2 verdite verify horn.yaml --bench foghorn-bench
+says "LIVE, STORAGE NOT PROVED: 9 of 9"
+run 0 verdite-bench wait foghorn-bench "12 h" # it loses 30 s a day
+run 3 verdite verify horn.yaml --bench foghorn-bench
+says "time.clock now differs"
+says "8 of 9 settings read back live, equal" # the counter has counted on from 100, as it should
+run 0 verdite-bench press foghorn-bench foghorn-1 "3 s"
+run 5 verdite change horn.programme=2 "horn.blast=60 s" --agree horn.blast "${at[@]}" # what it holds shows that
+tells "Of every 2 min it would sound for 1 min, which is more than half."
+says "horn.blast 1 min not sent: the unit holds 2 s"
+run 0 verdite change horn.programme=1 "${at[@]}"
+while IFS='|' read -r status words more; do
+    run "$status" verdite change horn.programme=2 horn.tone=130 horn.blast=4s horn.seal=3 ${more:+$more} "${at[@]}"
+    tells "$words"
+done <<'ASKED'
+4|horn.tone: the harbour master must have been told before. It is printed in the chart. Once that is done|--agree=horn.blast
+4|horn.blast: asked apart. The chart says how long it is. To mean it, give --agree horn.blast|
+ASKED
+run 4 verdite change horn.seal=3 "${at[@]}"
+tells "horn.seal: nothing puts back what was before. The maker alone can lift the seal. To mean it, give --agree horn.seal"
+run 4 verdite change horn.programme=2 horn.tone=130 --told "the harbourmaster" "${at[@]}"
+tells "Once that is done, give --told \"the harbour master\" as well."
+run 2 verdite change horn.programme=2 horn.tone=130 horn.seal=3 --told "the harbour master" --agree horn.seal "${at[@]}"
+tells "Writing horn.tone: what the unit does or feeds is interrupted for about 5 s."
+tells "After a power cycle it is at number 1 again, not at 2."
+says "horn.programme 2 live, storage not proved"
+says "horn.tone 130 Hz confirmed"
+run 0 verdite history -n 1
+says "told before: the harbour master"
+run 5 verdite change horn.programme=1 "horn.period=50 s" "${at[@]}"
+tells "slot 1 cannot be saved, so what it holds is not changed. Choose 2 or 3, which can."
+says "horn.period 50 s not sent"
+run 0 verdite change horn.programme=1 "${at[@]}"
+run 2 verdite change horn.programme=3 "horn.period=50 s" "${at[@]}"
+run 0 verdite read --bench foghorn-bench --model foghorn --save three.yaml
+run 2 verdite verify three.yaml --bench foghorn-bench
+tells "It restarts only when it stores"
+run 2 verdite verify three.yaml --bench foghorn-bench --restart --json
+[ "$(grep -o '"verdict": "confirmed"' <<<"$out" | wc -l)" -eq 3 ] || fail "loading a slot shows nothing of what it holds: $out"
+run 0 verdite change horn.seal=4 --agree horn.seal "${at[@]}"
+visit=$(sed -n 's/.*kept as visit \([0-9]*\)\..*/\1/p' <<<"$err")
+run 2 verdite undo "$visit" "${at[@]}"
+tells "Cannot be put back: horn.seal. The maker alone can lift the seal."
+run 4 verdite act long-blast "${at[@]}"
+tells "--yes does not answer this: long-blast: the harbour master must have been told before."
+run 2 verdite act long-blast --told "the harbour master" "${at[@]}"
+tells "what the unit does or feeds is interrupted for about 20 s"
 
 # ---- a bench that is served can be touched from another terminal
 verdite-bench serve sluice-bench >served_at &

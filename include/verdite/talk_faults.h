@@ -72,6 +72,8 @@
     X(NOBODY_KNOWN, CONTACT, "B1", WORDS, "No unit that is known answers on {said}.",                                  \
       "These must be made to listen first: {allowed}.")                                                                \
     X(NOT_LISTENING, CONTACT, "C9", LIMIT, "The unit did not begin to listen within {1} s.", "{allowed}")              \
+    X(NOT_TAKING, CONTACT, "", LIMIT, "The unit can be read, but stayed silent to what would change it for {1} s.",    \
+      "{allowed}")                                                                                                     \
     X(LOGIN_NEEDED, REFUSED, "", PLAIN, "This needs the unit's password, and none was given. Nothing was changed.",    \
       "")                                                                                                              \
     X(NO_SUCH_PASSWORD, REFUSED, "", ALLOWED, "That cannot be the unit's password, and was not sent.",                 \

@@ -194,6 +194,8 @@ const vd_set *vd_visit_desired(const vd_visit *visit);
 const vd_set *vd_visit_before(const vd_visit *visit);
 /* Whether this setting is to be written: from VD_STEP_ASK on. */
 bool vd_visit_changes(const vd_visit *visit, uint16_t setting);
+/* Whether it is asked for, and may have to be written once what sets it, such as the slot that is loaded, was read. */
+bool vd_visit_may_change(const vd_visit *visit, uint16_t setting);
 /* Whether anything of the change was sent to the unit, or may have been. */
 bool vd_visit_has_sent(const vd_visit *visit);
 /* What the unit held before a write, to be kept and put back: what it would come up with after a power cycle, so the

@@ -61,7 +61,8 @@ static const vd_cause *walk_next(walk *w, const char **key)
     const vd_action *action = w->unit->task == VD_TASK_ACT ? w->unit->action : NULL;
     while (action != NULL ? w->setting == 0 : w->setting < model->setting_count) {
         const vd_setting *setting = &model->settings[w->setting];
-        bool changes = action != NULL || vd_visit_changes(w->unit, (uint16_t)w->setting);
+        uint16_t index = (uint16_t)w->setting;
+        bool changes = action != NULL || vd_visit_changes(w->unit, index) || vd_visit_may_change(w->unit, index);
         const vd_causes *causes = action != NULL ? &action->causes : &setting->causes;
         *key = action != NULL ? action->key : setting->key;
         if (!changes || w->next >= causes->count) {

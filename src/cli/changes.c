@@ -136,6 +136,17 @@ static void show_move(const cli *c, const vd_visit *unit)
     }
 }
 
+/* Whether something is written that sets others. */
+static bool sways_any(const vd_visit *unit)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (vd_visit_changes(unit, i) && vd_setting_sets_any(unit->model, i)) {
+            return true;
+        }
+    }
+    return false;
+}
+
 /* A slot that is loaded, saved, or not in force after a power cycle. */
 static void show_slots(const cli *c, const vd_visit *unit)
 {
@@ -148,7 +159,19 @@ static void show_slots(const cli *c, const vd_visit *unit)
     if (loads) {
         message(c, "  %s is loaded first and read; of what is asked for, what it holds otherwise is written then.",
                 name);
+    } else if (sways_any(unit)) {
+        message(c, "  What sets others is written first; they are read then, and what is asked for is written.");
     }
+    GString *perhaps = g_string_new("");
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (vd_visit_may_change(unit, i)) {
+            g_string_append_printf(perhaps, "%s%s", perhaps->len > 0 ? ", " : "", unit->model->settings[i].key);
+        }
+    }
+    if (perhaps->len > 0) {
+        message(c, "  As it is now, and written where that sets it otherwise: %s.", perhaps->str);
+    }
+    g_string_free(perhaps, TRUE);
     if (touches) {
         message(c, "  Saved as %s.%s", name,
                 loads ? " What that holds by now is not kept: nothing brings it back." : "");

@@ -29,6 +29,10 @@ static void expect(vd_visit *visit, uint16_t i)
 {
     const vd_setting *setting = &visit->model->settings[i];
     vd_value value = expected(visit, i);
+    if (vd_slots_come_up(visit, i, &value) && value.type == VD_NOTHING) {
+        visit->ledger[i].part &= (uint16_t)~VD_PART_WAS_READ; /* whatever that slot holds */
+        vd_set_forget(&visit->desired, i);
+    }
     if (setting->access == VD_READ_ONLY || vd_has_part(visit, i, VD_PART_ABSENT) || value.type == VD_NOTHING ||
         setting->written_by == VD_MAKER) {
         return;

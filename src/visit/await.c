@@ -60,12 +60,6 @@ bool vd_await_listening(vd_visit *visit)
     return true;
 }
 
-static void note_not_listening(vd_visit *visit, const vd_by_hand *hand)
-{
-    vd_fault_clear(&visit->fault);
-    vd_note_NOT_LISTENING(&visit->fault, hand->help, (int32_t)(hand->limit / 1000u));
-}
-
 vd_going vd_await_writing(vd_visit *visit, vd_status status)
 {
     const vd_by_hand *hand = &visit->model->listening.writing;
@@ -77,7 +71,8 @@ vd_going vd_await_writing(vd_visit *visit, vd_status status)
         visit->hand_until = visit->now + hand->limit * (uint64_t)1000;
     }
     if (visit->now >= visit->hand_until) {
-        note_not_listening(visit, hand);
+        vd_fault_clear(&visit->fault);
+        vd_note_NOT_TAKING(&visit->fault, hand->help, (int32_t)(hand->limit / 1000u));
         return VD_GIVEN_UP;
     }
     visit->news++;
@@ -129,7 +124,8 @@ static vd_going wait_on(vd_visit *visit)
         return VD_GOING;
     }
     if (by_hand && hand->hold > 0) {
-        note_not_listening(visit, hand);
+        vd_fault_clear(&visit->fault);
+        vd_note_NOT_LISTENING(&visit->fault, hand->help, (int32_t)(hand->limit / 1000u));
     } else if (vd_follow_is_on(visit)) {
         vd_follow_in_vain(visit);
     }

@@ -40,9 +40,11 @@ static bool restarts_to_move(const vd_visit *visit)
 static void plan_write(vd_visit *visit)
 {
     const vd_store *store = &visit->model->store;
-    bool changes = false;
+    bool changes = false, restarts = store->proof == VD_PROOF_RESTART || vd_restarts_when_stored(visit);
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        changes = changes || vd_has_part(visit, i, VD_PART_CHANGES);
+        bool written = vd_has_part(visit, i, VD_PART_CHANGES);
+        changes = changes || written;
+        restarts = restarts || (written && vd_setting_restarts(&visit->model->settings[i]));
     }
     bool moves = vd_follow_moves(visit);
     if (moves && vd_model_has_address(visit->model)) {
@@ -72,7 +74,7 @@ static void plan_write(vd_visit *visit)
     } else if (moves && visit->model->link_from == VD_LINK_FROM_STORING) {
         vd_steps_append(visit, VD_STEP_COMING_BACK);
     }
-    if (vd_slots_need_loading(visit)) {
+    if (vd_slots_need_loading(visit, restarts || (moves && restarts_to_move(visit)))) {
         vd_steps_append(visit, VD_STEP_LOAD);
     }
     vd_steps_append(visit, VD_STEP_READ_BACK);
@@ -100,7 +102,7 @@ static void plan_proof(vd_visit *visit)
     bool restarts = shows_by_restart(visit);
     for (size_t i = 0; i < sizeof steps / sizeof steps[0]; i++) {
         bool of_restart = steps[i] == VD_STEP_RESTART || steps[i] == VD_STEP_COMING_BACK;
-        if ((!of_restart || restarts) && (steps[i] != VD_STEP_LOAD || vd_slots_need_loading(visit))) {
+        if ((!of_restart || restarts) && (steps[i] != VD_STEP_LOAD || vd_slots_need_loading(visit, restarts))) {
             vd_steps_append(visit, steps[i]);
         }
     }
@@ -141,7 +143,7 @@ static vd_going after_reading(vd_visit *visit)
     vd_slots_mark(visit);
     conclude_reading(visit);
     if (visit->task == VD_TASK_VERIFY) {
-        if (visit->may_restart && (shows_by_restart(visit) || vd_slots_need_loading(visit))) {
+        if (visit->may_restart && (shows_by_restart(visit) || vd_slots_need_loading(visit, false))) {
             plan_proof(visit);
         }
         return VD_FINE;

@@ -35,7 +35,7 @@ bool vd_slots_need_saving(const vd_visit *visit)
            any_held(visit, VD_PART_ASKED | VD_PART_CHANGES);
 }
 
-bool vd_slots_need_loading(const vd_visit *visit)
+bool vd_slots_need_loading(const vd_visit *visit, bool restarts)
 {
     const vd_slots *slots = &visit->model->slots;
     uint8_t slot = vd_set_slot(&visit->desired);
@@ -43,7 +43,24 @@ bool vd_slots_need_loading(const vd_visit *visit)
         slot > 0 && vd_set_slot_after(&visit->desired) != slot; /* a restart would not leave it in force */
     return slots->count > 0 && keeps_apart(visit) &&
            (any_held(visit, VD_PART_ASKED | VD_PART_CHANGES) ||
-            (falls_back && vd_has_part(visit, slots->chosen_by, VD_PART_ASKED | VD_PART_CHANGES)));
+            (falls_back && (restarts || vd_has_part(visit, slots->chosen_by, VD_PART_ASKED | VD_PART_CHANGES))));
+}
+
+bool vd_slots_come_up(const vd_visit *visit, uint16_t setting, vd_value *value)
+{
+    const vd_slots *slots = &visit->model->slots;
+    uint8_t slot = vd_set_slot(&visit->live), after = vd_set_slot_after(&visit->live);
+    bool held = vd_slots_hold(visit->model, setting), chooses = slot > 0 && setting == slots->chosen_by;
+    bool restarts = visit->action->deed == VD_DEED_RESTART || visit->action->deed == VD_DEED_DEFAULTS;
+    if (slots->count == 0 || !restarts || !(held || chooses) || (slot == after && !slots->saved)) {
+        return false;
+    }
+    if (chooses) {
+        value->number = after > 0 ? after : value->number;
+    } else {
+        value->type = VD_NOTHING; /* what is live need not be what was saved */
+    }
+    return true;
 }
 
 void vd_slots_mark(vd_visit *visit)
@@ -105,6 +122,12 @@ void vd_sway_work_out(vd_visit *visit)
 bool vd_sways(const vd_visit *visit, uint16_t setting)
 {
     return sways(visit, setting);
+}
+
+bool vd_visit_may_change(const vd_visit *visit, uint16_t setting)
+{
+    return vd_has_part(visit, setting, VD_PART_SWAYED) && vd_has_part(visit, setting, VD_PART_ASKED) &&
+           !vd_has_part(visit, setting, VD_PART_CHANGES);
 }
 
 bool vd_sway_is_open(const vd_visit *visit)

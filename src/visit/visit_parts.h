@@ -78,9 +78,12 @@ bool vd_sways(const vd_visit *visit, uint16_t setting);
 bool vd_sway_is_open(const vd_visit *visit);
 /* What was set has been read: works out what must be written of that, and judges the whole once more. */
 vd_status vd_sway_settle(vd_visit *visit);
-/* Whether what is asked for is in a slot that must be saved, and loaded again for that to be seen. */
+/* Whether what is asked for is in a slot that must be saved; and whether one is loaded again, for that to be seen, or
+ * since a restart leaves another one in force. */
 bool vd_slots_need_saving(const vd_visit *visit);
-bool vd_slots_need_loading(const vd_visit *visit);
+bool vd_slots_need_loading(const vd_visit *visit, bool restarts);
+/* Whether a restart puts another slot in force, so that a setting will be otherwise: what then, or nothing known. */
+bool vd_slots_come_up(const vd_visit *visit, uint16_t setting, vd_value *value);
 /* Marks what loading shows. */
 void vd_slots_mark(vd_visit *visit);
 /* What is known of how a setting with VD_PART_IN_SLOT is stored. */
