@@ -437,14 +437,9 @@ static void try_mistake(const char *good, const char *from, const char *to, vd_s
         const vd_finding *found = first(findings);
         vd_fault_words(&found->fault, true, words, sizeof words);
         unsigned line = 1 + lines_in(good, (size_t)(at - good)), last = line + lines_in(to, strlen(to));
-        static const char *const of_two[] = {"is not below",
-                                             "more in one of its",
-                                             "variant that there is not",
-                                             "would refuse",
-                                             "no further than",
-                                             "where the password is said",
-                                             "shares its field",
-                                             "longer than the longest line"};
+        static const char *const of_two[] = {"is not below", "more in one of its", "variant that there is not",
+                                             "would refuse", "no further than",    "where the password is said",
+                                             "saves a slot", "shares its field",   "longer than the longest line"};
         bool above = status == VD_NOT_YAML; /* of two that contradict each other one is told */
         for (size_t i = 0; i < G_N_ELEMENTS(of_two); i++) {
             above = above || strstr(wanted, of_two[i]) != NULL;
@@ -461,13 +456,82 @@ static void try_mistake(const char *good, const char *from, const char *to, vd_s
     g_free(text);
 }
 
+/* The fog horn's file: clocks, counters, causes, hands, slots. */
+static const struct {
+    const char *from, *to;
+    vd_status status;
+    const char *words;
+} horn_faults[] = {
+    {"zone: time.zone", "zone: time.zoen", VD_NO_SUCH_SETTING, "time.zone"},
+    {"zone: time.zone", "zone: horn.tone", VD_WRONG_SHAPE, "of type zone"},
+    {"zone: time.zone", "zone: \"+15:00\"", VD_NO_SUCH_SETTING, ""},
+    {"zone: time.zone", "zone: here", VD_OK, ""},
+    {"zone: time.zone", "zone: \"+01:00\"", VD_OK, ""},
+    {"tolerance: 3 s", "tolerance: 3", VD_WRONG_SHAPE, ""},
+    {"tolerance: 3 s", "tolerance: 100 ms", VD_WRONG_SHAPE, "a second at the least"},
+    {"tolerance: 5,", "tolerance: five,", VD_NOT_A_NUMBER, ""},
+    {"default: 2026-05-01 08:00, moves", "default: now, moves", VD_WRONG_SHAPE,
+     "a date, which it shows when it is new"},
+    {"moves: {loses: 30 s}", "moves: {runs: 30 s}", VD_NO_SUCH_KEY, ""},
+    {"moves: {loses: 30 s}", "moves: {loses: 2 h}", VD_WRONG_SHAPE, ""},
+    {"moves: {one-more-every: 10 s}", "moves: {between: [1, 9], over: 10 s}", VD_WRONG_SHAPE, "or of a counter"},
+    {"type: counter", "type: conter", VD_NO_SUCH_TYPE, "Do you mean counter?"},
+    {"type: date-time, default", "type: date-time, tolerance: 3 s, default", VD_NO_SUCH_KEY, "type date-time"},
+    {"what: asked-apart", "what: apart", VD_WRONG_SHAPE, "restart, link, outage, tell, for-good, asked-apart"},
+    {"causes: {what: asked-apart,", "causes: {wat: asked-apart,", VD_NO_SUCH_KEY, "Do you mean what?"},
+    {"causes: {what: for-good, help: The maker alone can lift the seal.}", "causes: tell", VD_WRONG_SHAPE,
+     "{what: tell, who:"},
+    {"causes: {what: for-good, help: The maker alone can lift the seal.}", "causes: explosion", VD_WRONG_SHAPE,
+     "one of restart, link"},
+    {"causes: {what: for-good, help: The maker alone can lift the seal.}", "causes: [outage, outage]", VD_KEY_TWICE,
+     "outage"},
+    {"causes: {what: for-good, help: The maker alone can lift the seal.}", "causes: [restart, for-good]", VD_OK, ""},
+    {"{what: outage, lasts: 5 s}", "{what: restart, lasts: 5 s}", VD_NO_SUCH_KEY, "what: outage"},
+    {"{what: outage, lasts: 5 s}", "{what: outage, who: me}", VD_NO_SUCH_KEY, "what: tell"},
+    {"{what: outage, lasts: 5 s}", "{what: outage, lasts: 5}", VD_WRONG_SHAPE, ""},
+    {"what: tell, who: the harbour master, help: It", "what: tell, help: It", VD_KEY_MISSING, "who"},
+    {"hold: 3 s, lasts", "lasts", VD_KEY_MISSING, "hold"},
+    {"writing: {help: \"Turn the key under the lid to SET for three seconds.\", ", "writing: {", VD_KEY_MISSING,
+     "help"},
+    {"after: 300 ms", "after: 300 ms\n  again: power", VD_WRONG_SHAPE, "switching-on, restart"},
+    {"after: 300 ms", "after: 300 ms\n  writting: 3 s", VD_NO_SUCH_KEY, "Do you mean writing?"},
+    {"enforced: storing", "enforced: yes", VD_WRONG_SHAPE, "no, writing, storing"},
+    {"count: 3, holds", "count: 1, holds", VD_WRONG_SHAPE, "2 to 64"},
+    {"holds: [horn.period, horn.blast, horn.tone]", "holds: [horn.period, horn.blats]", VD_NO_SUCH_SETTING,
+     "horn.blast"},
+    {"holds: [horn.period, horn.blast, horn.tone], ", "", VD_KEY_MISSING, "holds"},
+    {"holds: [horn.period,", "holds: [horn.programme,", VD_MODEL_INCONSISTENT, "hold what chooses them"},
+    {"chosen-by: horn.programme", "chosen-by: horn.seal", VD_WRONG_SHAPE, "of slots from 1"},
+    {"chosen-by: horn.programme", "chosen-by: horn.program", VD_NO_SUCH_SETTING, "horn.programme"},
+    {"chosen-by: horn.programme, ", "", VD_KEY_MISSING, "chosen-by"},
+    {"saved-by: {register: 92}", "saved-by: {word: SAVE}", VD_NO_SUCH_KEY, "register"},
+    {"saved-by: {register: 92}", "saved-by: {}", VD_KEY_MISSING, "register"},
+    {"saved-by: {register: 92}", "saved-by: {register: 2}", VD_MODEL_INCONSISTENT, "saves a slot"},
+    {"writable: [2, 3]", "writable: [2, 4]", VD_WRONG_SHAPE, "slots, by number"},
+    {"after-power: 1", "after-power: 4", VD_WRONG_SHAPE, "1 to 3"},
+    {"after-power: 1", "after-power: horn.seal", VD_WRONG_SHAPE, "a setting that says one"},
+    {"begin-with: [fog, night]", "begin-with: [fog, nigth]", VD_WRONG_SHAPE, "one of the presets"},
+    {"begin-with: [fog, night]", "begin-with: [fog, night, fog, night]", VD_WRONG_SHAPE, ""},
+    {"range: [1, 3], default: 1,", "range: [1, 3], default: 1, sets: [horn.programme],", VD_MODEL_INCONSISTENT,
+     "sets itself"},
+    {"range: [1, 3], default: 1,", "range: [1, 3], default: 1, sets: [horn.seel],", VD_NO_SUCH_SETTING, "horn.seal"},
+    {"(now + time.zone) - time.clock < 5 min", "now - time.zone - time.clock < 5", VD_EXPRESSION_WRONG,
+     "do not go together"},
+    {"(now + time.zone) - time.clock < 5 min", "now > 5 min", VD_EXPRESSION_WRONG, "cannot be compared"},
+};
+
 static void test_model_files_with_a_mistake(void **state)
 {
     (void)state;
-    char *dowel_text = NULL, *lantern_text = NULL, *sluice_text = NULL;
+    char *dowel_text = NULL, *lantern_text = NULL, *sluice_text = NULL, *horn_text = NULL;
     assert_true(g_file_get_contents(source_path("models/dowel.yaml"), &dowel_text, NULL, NULL));
     assert_true(g_file_get_contents(source_path("models/lantern.yaml"), &lantern_text, NULL, NULL));
     assert_true(g_file_get_contents(source_path("tests/units/sluice.yaml"), &sluice_text, NULL, NULL));
+    assert_true(g_file_get_contents(source_path("tests/units/foghorn.yaml"), &horn_text, NULL, NULL));
+    for (size_t i = 0; i < G_N_ELEMENTS(horn_faults); i++) {
+        try_mistake(horn_text, horn_faults[i].from, horn_faults[i].to, horn_faults[i].status, horn_faults[i].words);
+    }
+    g_free(horn_text);
     for (size_t i = 0; i < G_N_ELEMENTS(model_faults); i++) {
         try_mistake(dowel_text, model_faults[i].from, model_faults[i].to, model_faults[i].status,
                     model_faults[i].words);

@@ -126,7 +126,41 @@ static void test_talk_with_a_unit(void **state)
     free(e.memory);
 }
 
-/* Rights, a login by number, limits that are taken one by one. "wait": a minute passes; "off": its supply goes. */
+/* A request and its reply, "" where it is silent; or "wait": a minute passes; "off": its supply goes; "hold": its
+ * button is held for 3 s. */
+typedef struct step {
+    const char *request, *reply;
+} step;
+
+static void go_through(const vd_model *model, uint8_t address, const step *steps, size_t count)
+{
+    end e;
+    start(&e, model);
+    e.now += 1000000;
+    for (size_t i = 0; i < count; i++) {
+        uint8_t request[64], expected[64], reply[VD_MODBUS_FRAME];
+        bool asks = g_ascii_isdigit(steps[i].request[0]);
+        size_t wanted = from_hex(steps[i].reply, expected);
+        e.now += strcmp(steps[i].request, "wait") == 0 ? 60000000 : 100000;
+        vd_unit_engine.feed(&e.unit, &(vd_event){.kind = VD_TIME, .now = e.now});
+        if (strcmp(steps[i].request, "off") == 0) {
+            vd_unit_power_up(&e.unit, e.now);
+            e.now += 1000000;
+        } else if (strcmp(steps[i].request, "hold") == 0) {
+            vd_unit_hold_button(&e.unit, e.now, 3000);
+            e.now += 3000000;
+        }
+        size_t asked = asks ? from_hex(steps[i].request, request) : 0;
+        size_t got = asks ? ask_pdu(&e, address, request, asked, reply) : 0;
+        if (asks && (got != (wanted > 0 ? wanted + 3 : 0) || memcmp(reply + 1, expected, wanted) != 0)) {
+            fail_msg("step %zu, %s: %02X %02X %02X %02X %02X %02X came back", i, steps[i].request, reply[1], reply[2],
+                     reply[3], reply[4], reply[5], reply[6]);
+        }
+    }
+    free(e.memory);
+}
+
+/* Rights, a login by number, limits that are taken one by one. */
 #define GUARDED                                                                                                        \
     "verdite-model: 1\nmodel: gate\ntitle: Gate\nline: {baud: 19200, framing: 8N1}\n"                                  \
     "address: {from: 1, to: 247, factory: 17}\nidentify: {by: objects, maker: Quillmere, product: gate}\n"             \
@@ -148,9 +182,7 @@ static void test_talk_with_a_unit(void **state)
 
 static void test_rights_in_registers(void **state)
 {
-    static const struct {
-        const char *request, *reply;
-    } steps[] = {
+    static const step steps[] = {
         {"03 0000 0002", "03 04 000A 0014"},
         {"03 0004 0001", "83 01"}, /* not before the login */
         {"03 0002 0003", "83 01"},
@@ -190,23 +222,50 @@ static void test_rights_in_registers(void **state)
     vd_findings *findings = vd_findings_new("");
     vd_model_file *file = model_of_text(GUARDED, findings);
     assert_non_null(file);
-    end e;
-    start(&e, vd_model_file_model(file));
-    for (size_t i = 0; i < G_N_ELEMENTS(steps); i++) {
-        uint8_t request[64], expected[64], reply[VD_MODBUS_FRAME];
-        size_t wanted = from_hex(steps[i].reply, expected);
-        e.now += strcmp(steps[i].request, "wait") == 0 ? 60000000 : 100000;
-        vd_unit_engine.feed(&e.unit, &(vd_event){.kind = VD_TIME, .now = e.now});
-        if (strcmp(steps[i].request, "off") == 0) {
-            vd_unit_power_up(&e.unit, e.now);
-        }
-        size_t asked = wanted > 0 ? from_hex(steps[i].request, request) : 0;
-        size_t got = wanted > 0 ? ask_pdu(&e, 17, request, asked, reply) : 0;
-        if (wanted > 0 && (got != wanted + 3 || memcmp(reply + 1, expected, wanted) != 0)) {
-            fail_msg("step %zu, %s: %02X %02X came back", i, steps[i].request, reply[1], reply[2]);
-        }
-    }
-    free(e.memory);
+    go_through(vd_model_file_model(file), 17, steps, G_N_ELEMENTS(steps));
+    vd_model_file_free(file);
+    vd_findings_free(findings);
+}
+
+/* The fog horn: hands, a clock and a counter, slots, a rule that counts when it stores. */
+static void test_slots_and_what_runs_on(void **state)
+{
+    static const step steps[] = {
+        {"03 0000 0005", "03 0A 001E 0028 00B4 0000 0001"}, /* slot 1, with what fog says */
+        {"06 0004 0002", ""},                               /* not behind its key */
+        {"hold", ""},
+        {"06 0004 0002", "06 0004 0002"},
+        {"03 0000 0003", "03 06 0078 0014 0078"}, /* what night says */
+        {"06 0001 0258", "06 0001 0258"},         /* 60 s of 120 s: live, but not to be stored */
+        {"06 005A 0001", "86 03"},
+        {"06 0001 0028", "06 0001 0028"},
+        {"06 005C 0001", "86 03"}, /* slot 1 cannot be saved */
+        {"06 005C 0004", "86 03"},
+        {"06 005C 0002", "06 005C 0002"},
+        {"06 0004 0003", "06 0004 0003"},
+        {"03 0000 0003", "03 06 003C 001E 00B4"}, /* the defaults */
+        {"06 0000 000A", "06 0000 000A"},         /* live, and never saved */
+        {"06 0004 0002", "06 0004 0002"},
+        {"03 0000 0003", "03 06 0078 0028 0078"},
+        {"06 0004 0003", "06 0004 0003"},
+        {"03 0000 0001", "03 02 003C"},
+        {"10 000A 0002 04 0000 03E8", "10 000A 0002"}, /* 1000 blasts so far */
+        {"03 000A 0002", "03 04 0000 03E8"},
+        {"wait", ""},
+        {"03 000A 0002", "03 04 0000 03EE"},           /* one more every 10 s */
+        {"10 0015 0002 04 69F5 AE80", "10 0015 0002"}, /* 2026-05-02 08:00:00 */
+        {"wait", ""},
+        {"03 0015 0002", "03 04 69F5 AEBC"}, /* a minute later */
+        {"off", ""},
+        {"03 0004 0001", "03 02 0001"}, /* back at slot 1 */
+        {"03 0000 0003", "03 06 001E 0028 00B4"},
+        {"06 0004 0002", ""}, /* and its key is wanted again */
+    };
+    (void)state;
+    vd_findings *findings = vd_findings_new("");
+    vd_model_file *file = vd_model_file_load(source_path("tests/units/foghorn.yaml"), findings);
+    assert_non_null(file);
+    go_through(vd_model_file_model(file), 1, steps, G_N_ELEMENTS(steps));
     vd_model_file_free(file);
     vd_findings_free(findings);
 }
@@ -334,9 +393,13 @@ static void test_random_bytes(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_talk_with_a_unit),   cmocka_unit_test(test_rights_in_registers),
-        cmocka_unit_test(test_restart_by_command), cmocka_unit_test(test_what_is_not_for_this_unit),
-        cmocka_unit_test(test_identity_in_parts),  cmocka_unit_test(test_stored_values_outlast_the_supply),
+        cmocka_unit_test(test_talk_with_a_unit),
+        cmocka_unit_test(test_rights_in_registers),
+        cmocka_unit_test(test_slots_and_what_runs_on),
+        cmocka_unit_test(test_restart_by_command),
+        cmocka_unit_test(test_what_is_not_for_this_unit),
+        cmocka_unit_test(test_identity_in_parts),
+        cmocka_unit_test(test_stored_values_outlast_the_supply),
         cmocka_unit_test(test_random_bytes),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

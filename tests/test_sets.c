@@ -121,6 +121,57 @@ static void test_what_is_like_another(void **state)
 }
 
 /* What is not known never counts as kept; it is told where the set has a part in it. */
+/* A clock in a zone: what it should show, whether it does, and what expressions make of it. */
+static void test_what_time_it_is(void **state)
+{
+    static const struct {
+        const char *zone, *clock;
+        int64_t seconds; /* of the moment; 0: nobody told it */
+        vd_ruling now_is;
+        vd_comparison with_now;
+        vd_ruling rule; /* that the clock is right */
+    } cases[] = {{"+00:00", "2026-05-02 08:00:00", 1777708800, VD_HOLDS, VD_SAME, VD_HOLDS},
+                 {"+00:00", "2026-05-02 08:00:03", 1777708800, VD_HOLDS, VD_SAME, VD_HOLDS},
+                 {"+00:00", "2026-05-02 07:59:57", 1777708800, VD_HOLDS, VD_SAME, VD_HOLDS},
+                 {"+00:00", "2026-05-02 08:00:04", 1777708800, VD_HOLDS, VD_DIFFERENT, VD_HOLDS},
+                 {"+05:45", "2026-05-02 13:45:00", 1777708800, VD_HOLDS, VD_SAME, VD_HOLDS},
+                 {"+05:45", "2026-05-02 08:00:00", 1777708800, VD_HOLDS, VD_DIFFERENT, VD_FAILS},
+                 {"-03:30", "2026-05-02 04:30:00", 1777708800, VD_HOLDS, VD_SAME, VD_HOLDS},
+                 {"", "2026-05-02 08:00:00", 1777708800, VD_NOT_KNOWN, VD_DIFFERENT, VD_NOT_KNOWN},
+                 {"+00:00", "2026-05-02 08:00:00", 0, VD_NOT_KNOWN, VD_DIFFERENT, VD_NOT_KNOWN}};
+    (void)state;
+    vd_findings *findings = vd_findings_new("");
+    vd_model_file *file = vd_model_file_load(source_path("tests/units/foghorn.yaml"), findings);
+    assert_non_null(file);
+    const vd_model *model = vd_model_file_model(file);
+    uint16_t clock = vd_model_find(model, "time.clock");
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        vd_set unit = new_set(model), wanted = new_set(model);
+        vd_moment moment = {.seconds = cases[i].seconds, .known = cases[i].seconds > 0};
+        int64_t shows = 0;
+        put(&unit, "time.clock", cases[i].clock);
+        put(&wanted, "time.clock", "Now");
+        assert_string_equal(said(&wanted, "time.clock"), "now");
+        if (cases[i].zone[0] != '\0') {
+            put(&unit, "time.zone", cases[i].zone);
+            put(&wanted, "time.zone", cases[i].zone);
+        }
+        vd_set_tell_time(&unit, &moment);
+        vd_set_tell_time(&wanted, &moment);
+        assert_int_equal(vd_set_check(&wanted, clock, NULL), VD_OK);
+        assert_int_equal(vd_set_now(&wanted, clock, &shows), cases[i].now_is == VD_HOLDS);
+        assert_int_equal(vd_set_compare(&unit, &wanted, clock), cases[i].with_now);
+        assert_int_equal(vd_set_compare(&wanted, &unit, clock), cases[i].with_now);
+        assert_int_equal(vd_rule_judge(&unit, NULL, 1, 0, NULL), cases[i].rule);
+        assert_int_equal(vd_rule_judge(&wanted, NULL, 1, 0, NULL),
+                         cases[i].now_is == VD_HOLDS ? VD_HOLDS : VD_NOT_KNOWN); /* what is to show the time will */
+        free(unit.memory);
+        free(wanted.memory);
+    }
+    vd_model_file_free(file);
+    vd_findings_free(findings);
+}
+
 static void test_rule_half_known(void **state)
 {
     (void)state;
@@ -287,6 +338,7 @@ int main(void)
         cmocka_unit_test(test_factory_defaults),
         cmocka_unit_test(test_decimals_that_depend),
         cmocka_unit_test(test_what_is_like_another),
+        cmocka_unit_test(test_what_time_it_is),
         cmocka_unit_test(test_rule_half_known),
         cmocka_unit_test(test_comparison_and_overlay),
         cmocka_unit_test(test_memory_is_as_large_as_said),

@@ -106,7 +106,8 @@ typedef enum vd_where {
     VD_IN_LOGIN,
     VD_IN_ACTIONS,
     VD_IN_ABILITIES,
-    VD_IN_SLOTS
+    VD_IN_SLOTS,
+    VD_IN_SETS
 } vd_where;
 
 /* Is told each thing that is wrong; `rule` is the rule it is in, or VD_NONE. */

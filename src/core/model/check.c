@@ -371,6 +371,22 @@ static const char *check_block(const vd_model *model, const vd_setting *s)
                : "does not lie where its block says";
 }
 
+bool vd_judge_can_be_set(const vd_model *model, uint16_t setting)
+{
+    return setting < model->setting_count && model->settings[setting].access == VD_READ_WRITE &&
+           !vd_role_is_link((vd_role)model->settings[setting].role);
+}
+
+static const char *check_sets(const vd_model *model, const vd_setting *s)
+{
+    for (uint16_t i = 0; i < s->set_count; i++) {
+        if (&model->settings[s->sets[i]] == s || !vd_judge_can_be_set(model, s->sets[i])) {
+            return "sets itself, or another that cannot be set";
+        }
+    }
+    return NULL;
+}
+
 static const char *check_words(const vd_model *model, const vd_setting *s)
 {
     (void)model;
@@ -384,9 +400,9 @@ void vd_check_settings(const vd_model *model, vd_judge *judge)
     static const struct {
         const char *(*check)(const vd_model *, const vd_setting *);
         vd_where where;
-    } checks[] = {{check_words, VD_IN_WHOLE},     {check_meaning, VD_IN_RANGE}, {check_place, VD_IN_PLACE},
-                  {check_hold, VD_IN_RANGE},      {check_block, VD_IN_WHOLE},   {check_editions, VD_IN_EDITIONS},
-                  {check_initials, VD_IN_DEFAULT}};
+    } checks[] = {{check_words, VD_IN_WHOLE},      {check_meaning, VD_IN_RANGE}, {check_place, VD_IN_PLACE},
+                  {check_hold, VD_IN_RANGE},       {check_block, VD_IN_WHOLE},   {check_editions, VD_IN_EDITIONS},
+                  {check_initials, VD_IN_DEFAULT}, {check_sets, VD_IN_SETS}};
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *s = &model->settings[i];
         const char *wrong = NULL;

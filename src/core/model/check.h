@@ -19,6 +19,9 @@ void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where wher
 /* The n-th kind of unit of a model, as far as defaults can hang on it: each variant, with the oldest and with the
  * newest firmware. False: there are no more. */
 bool vd_judge_kind(const vd_model *model, uint32_t n, uint16_t *variant, uint32_t *firmware);
+/* Whether a setting may be set by another, or be in slots: it is read and written, and not one by which the unit is
+ * reached. */
+bool vd_judge_can_be_set(const vd_model *model, uint16_t setting);
 /* Judges the lengths of records, of settings in the order of their fields. */
 void vd_judge_lengths(const vd_model *model, const uint16_t *by_field, vd_judge *judge);
 /* Judges each setting by itself. */

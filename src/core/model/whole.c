@@ -149,28 +149,14 @@ static const char *check_store(const vd_model *model)
                : NULL;
 }
 
-/* A setting that is set by another, or that slots hold, is read and written, and none by which the unit is reached. */
-static bool can_be_set(const vd_model *model, uint16_t setting)
-{
-    return setting < model->setting_count && model->settings[setting].access == VD_READ_WRITE &&
-           !vd_role_is_link((vd_role)model->settings[setting].role);
-}
-
 static const char *check_slots(const vd_model *model)
 {
     const vd_slots *slots = &model->slots;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        for (uint16_t k = 0; k < model->settings[i].set_count; k++) {
-            if (model->settings[i].sets[k] == i || !can_be_set(model, model->settings[i].sets[k])) {
-                return "has a setting that sets itself, or another that cannot be set";
-            }
-        }
-    }
     if (slots->count == 0) {
         return NULL;
     }
     for (uint16_t i = 0; i < slots->hold_count; i++) {
-        if (slots->holds[i] == slots->chosen_by || !can_be_set(model, slots->holds[i])) {
+        if (slots->holds[i] == slots->chosen_by || !vd_judge_can_be_set(model, slots->holds[i])) {
             return "has slots that hold what chooses them, or a setting that cannot be set";
         }
     }
