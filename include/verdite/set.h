@@ -80,6 +80,8 @@ void vd_set_tell_time(vd_set *set, const vd_moment *moment);
  * slots. */
 uint8_t vd_set_slot(const vd_set *set);
 uint8_t vd_set_slot_after(const vd_set *set);
+/* Of a setting that sets others, the preset that is named like the choice it has; NULL: none is, or it sets none. */
+const vd_preset *vd_set_chosen_preset(const vd_set *set, uint16_t setting);
 /* What a clock should show at that moment, in the zone in which it runs. False: not known. */
 bool vd_set_now(const vd_set *set, uint16_t clock, int64_t *seconds);
 /* Judges one value by itself: that it exists here, access, form, range. VD_OK also for a value the set does not know.

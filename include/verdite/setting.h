@@ -9,6 +9,7 @@
 #include <stdbool.h>
 #include <stdint.h>
 #include "verdite/causes.h"
+#include "verdite/motion.h"
 
 VD_C_BEGIN
 
@@ -145,20 +146,6 @@ typedef enum vd_keeping {
     VD_KEEPS_CAPITALS,
     VD_KEEPS_NEAREST
 } vd_keeping; /* nearest: rounds to its step */
-
-/* How a reading moves while time passes, for a unit that is played. */
-typedef enum vd_motion_way {
-    VD_STANDS_STILL,
-    VD_SWINGS, /* from `low` to `high` and back in `period` */
-    VD_COUNTS, /* one more every `period`, from its default on, since the supply came on */
-    VD_RUNS_ON /* likewise, but the supply does not matter: a clock, a meter */
-} vd_motion_way;
-typedef struct vd_motion {
-    int64_t low, high; /* counts */
-    int32_t gains;     /* of a clock that does not run right: milliseconds that it gains in a day */
-    uint32_t period;   /* milliseconds */
-    uint8_t way;       /* vd_motion_way */
-} vd_motion;
 
 /* How the end of a text shows that none of it was mistyped. */
 typedef enum vd_check {

@@ -5,7 +5,6 @@
 #ifndef VERDITE_SLOTS_H
 #define VERDITE_SLOTS_H
 
-#include "verdite/about.h"
 #include "verdite/setting.h"
 
 VD_C_BEGIN
@@ -13,13 +12,13 @@ VD_C_BEGIN
 #define VD_MOST_SLOTS 64u
 
 typedef struct vd_slots {
-    const char *label;             /* what people call one, such as "Programme"; "" */
-    const uint16_t *holds;         /* the settings of which each slot has a copy */
-    const vd_preset *const *begin; /* what each slot holds from the factory besides the defaults; an entry, or the
-                                      whole, may be NULL */
-    uint64_t writable;             /* bit n - 1: slot n can be saved */
-    vd_order order;   /* units in lines: the word by which the slot in force is saved, its number behind it */
-    uint16_t address; /* units with registers: the holding register to which its number is written */
+    const char *label;     /* what people call one, such as "Programme"; "" */
+    const uint16_t *holds; /* the settings of which each slot has a copy */
+    const uint8_t
+        *begin; /* of each slot the preset that it holds from the factory besides the defaults, from 1; 0: none */
+    uint64_t writable; /* bit n - 1: slot n can be saved */
+    vd_order order;    /* units in lines: the word by which the slot in force is saved, its number behind it */
+    uint16_t address;  /* units with registers: the holding register to which its number is written */
     uint16_t hold_count;
     uint16_t chosen_by; /* the setting that says which is in force, a whole number or a choice; writing it
                            loads that slot */

@@ -212,13 +212,13 @@ typedef struct visit {
     vd_status status; /* how the task ended */
     bool opened;
     const vd_by_hand *told_hand; /* for which the person was asked */
-    bool told_why;     /* it was told why nothing is sent */
-    bool among_others; /* it is one of several visits on a line */
-    bool spared;       /* nothing was to be changed, and a restart has shown before that it is stored */
-    char *remark;      /* what is kept with it in words, NULL: nothing */
-    char *before;      /* file with the state before a write, where there is no store */
-    int64_t record;    /* its number in the store, 0: none */
-    bool *proved;      /* of each setting: it is as it was when that was proved to be stored; NULL: of none */
+    bool told_why;               /* it was told why nothing is sent */
+    bool among_others;           /* it is one of several visits on a line */
+    bool spared;                 /* nothing was to be changed, and a restart has shown before that it is stored */
+    char *remark;                /* what is kept with it in words, NULL: nothing */
+    char *before;                /* file with the state before a write, where there is no store */
+    int64_t record;              /* its number in the store, 0: none */
+    bool *proved;                /* of each setting: it is as it was when that was proved to be stored; NULL: of none */
     int64_t proved_when;
     vd_claim *claim;
     vd_fault held_up; /* another program is at work on the unit */

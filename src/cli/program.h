@@ -48,7 +48,7 @@ typedef struct cli_framing {
 typedef struct cli_options {
     char *bench, *port, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from, *serial,
         *remark, *destroy, *addresses, *line;
-    char **with;           /* requirements */
+    char **with;          /* requirements */
     char **told, **agree; /* who was told; what was agreed to apart */
     cli_framing framing;
     cli_number baud, address, from, to, count;

@@ -76,15 +76,15 @@ static bool take_beginnings(vd_model_file *file, const yaml_node_t *map, vd_slot
     gsize count = 0;
     const yaml_node_item_t *items = NULL;
     bool fine = yaml_take_list(&file->yaml, map, "begin-with", slots->count, &count, &items);
-    const vd_preset **begin = model_memory(file, (slots->count + 1u) * sizeof *begin);
+    uint8_t *begin = model_memory(file, slots->count + 1u);
+    memset(begin, 0, slots->count + 1u);
     for (gsize i = 0; i < count; i++) {
         const yaml_node_t *node = yaml_node(&file->yaml, items[i]);
         const char *name = yaml_text(&file->yaml, node, "the key of a preset");
-        begin[i] = NULL;
         for (uint8_t k = 0; k < file->model.preset_count && name != NULL; k++) {
-            begin[i] = strcmp(file->model.presets[k].key, name) == 0 ? &file->model.presets[k] : begin[i];
+            begin[i] = strcmp(file->model.presets[k].key, name) == 0 ? (uint8_t)(k + 1u) : begin[i];
         }
-        if (begin[i] == NULL) {
+        if (begin[i] == 0) {
             fine = yaml_note(&file->yaml, node,
                              vd_fault_of_WRONG_SHAPE(name != NULL ? name : "this", "the key of one of the presets"));
         }

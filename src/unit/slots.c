@@ -43,8 +43,8 @@ void vd_unit_new_slots(vd_unit *unit)
         vd_set_start(&slot, unit->model, slot.memory, vd_set_size(unit->model));
         vd_set_tell_unit(&slot, &unit->identity);
         vd_unit_as_new(&slot);
-        if (slots->begin != NULL && slots->begin[n - 1] != NULL) {
-            put_preset(&slot, slots->begin[n - 1]);
+        if (slots->begin != NULL && slots->begin[n - 1] > 0) {
+            put_preset(&slot, &unit->model->presets[slots->begin[n - 1] - 1]);
         }
     }
 }
@@ -80,21 +80,6 @@ void vd_unit_fall_back(vd_unit *unit)
     }
 }
 
-/* What a choice that is named like a preset says. */
-static const vd_preset *preset_of(const vd_unit *unit, uint16_t setting)
-{
-    const vd_setting *about = &unit->model->settings[setting];
-    vd_value value = vd_set_get(&unit->live, setting);
-    for (uint16_t i = 0; i < about->choice_count; i++) {
-        for (uint8_t k = 0; k < unit->model->preset_count && about->choices[i].number == value.number; k++) {
-            if (strcmp(unit->model->presets[k].key, about->choices[i].name) == 0) {
-                return &unit->model->presets[k];
-            }
-        }
-    }
-    return NULL;
-}
-
 /* Of a preset, what the setting says that it sets. */
 static void apply(vd_unit *unit, uint16_t setting, const vd_preset *preset)
 {
@@ -110,7 +95,7 @@ static void apply(vd_unit *unit, uint16_t setting, const vd_preset *preset)
 void vd_unit_set_others(vd_unit *unit, uint16_t setting)
 {
     const vd_model *model = unit->model;
-    const vd_preset *preset = model->settings[setting].set_count > 0 ? preset_of(unit, setting) : NULL;
+    const vd_preset *preset = vd_set_chosen_preset(&unit->live, setting);
     if (model->slots.count > 0 && model->slots.chosen_by == setting) {
         load(unit, vd_set_slot(&unit->live));
     }

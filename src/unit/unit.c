@@ -91,52 +91,14 @@ static void wake_up(vd_unit *unit, uint64_t now)
     vd_unit_take_link(unit, &unit->stored);
 }
 
-static void listen_from(vd_unit *unit, uint64_t from)
-{
-    unit->listens_from = from;
-    unit->last_request = from;
-    unit->announced = false;
-}
-
 void vd_unit_power_up(vd_unit *unit, uint64_t now)
 {
     const vd_listening *listening = &unit->model->listening;
     bool by_itself = listening->hand.hold == 0;
     uint64_t after = language(unit)->at_once ? 0 : (uint64_t)listening->after * 1000u;
     wake_up(unit, now);
-    listen_from(unit, by_itself ? now + after : VD_NEVER);
+    vd_unit_listen_from(unit, by_itself ? now + after : VD_NEVER);
     unit->writable_from = VD_NEVER;
-}
-
-void vd_unit_hold_button(vd_unit *unit, uint64_t now, uint32_t milliseconds)
-{
-    const vd_listening *listening = &unit->model->listening;
-    uint64_t then = now + (uint64_t)milliseconds * 1000u;
-    if (listening->hand.hold > 0 && milliseconds >= listening->hand.hold && unit->off_until == VD_NEVER) {
-        listen_from(unit, then + (uint64_t)listening->after * 1000u);
-    }
-    if (listening->writing.hold > 0 && milliseconds >= listening->writing.hold && unit->off_until == VD_NEVER) {
-        unit->writable_from = then;
-        unit->last_request = unit->last_request > then ? unit->last_request : then;
-    }
-}
-
-static bool has_lapsed(const vd_unit *unit, const vd_by_hand *hand, uint64_t now)
-{
-    uint64_t lasts = (uint64_t)hand->lasts * 1000u;
-    return hand->hold > 0 && lasts > 0 && now >= unit->last_request + lasts;
-}
-
-bool vd_unit_listens(const vd_unit *unit, uint64_t now)
-{
-    const vd_listening *listening = &unit->model->listening;
-    return now >= unit->listens_from && unit->off_until == VD_NEVER && !has_lapsed(unit, &listening->hand, now);
-}
-
-bool vd_unit_takes_changes(const vd_unit *unit, uint64_t now)
-{
-    const vd_by_hand *hand = &unit->model->listening.writing;
-    return hand->hold == 0 || (now >= unit->writable_from && !has_lapsed(unit, hand, now));
 }
 
 const vd_line *vd_unit_line(const vd_unit *unit)
@@ -189,7 +151,7 @@ static void unit_feed(void *engine, const vd_event *event)
     if (event->now >= unit->off_until) {
         wake_up(unit, event->now);
         bool by_hand = unit->model->listening.anew && unit->model->listening.hand.hold > 0;
-        listen_from(unit, by_hand ? VD_NEVER : event->now); /* by itself where only a cold start takes a hand */
+        vd_unit_listen_from(unit, by_hand ? VD_NEVER : event->now); /* by itself where only a cold start takes a hand */
         unit->writable_from = unit->model->listening.anew ? VD_NEVER : unit->writable_from;
     }
     bool restarting = unit->off_until != VD_NEVER && event->kind == VD_HEARD;

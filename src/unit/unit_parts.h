@@ -34,10 +34,14 @@ void vd_unit_fall_back(vd_unit *unit);
 /* What has become live of a setting sets others. */
 void vd_unit_set_others(vd_unit *unit, uint16_t setting);
 
-/* ---- unit.c ---- */
+/* ---- hands.c ---- */
 
+/* It listens from then on; VD_NEVER: until a hand does something. */
+void vd_unit_listen_from(vd_unit *unit, uint64_t from);
 /* Whether it takes in what would change it, at this moment: else it is silent to that. */
 bool vd_unit_takes_changes(const vd_unit *unit, uint64_t now);
+
+/* ---- unit.c ---- */
 
 /* From now on it is reached as a bank says. */
 void vd_unit_take_link(vd_unit *unit, const vd_set *bank);

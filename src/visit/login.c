@@ -2,7 +2,7 @@
  * A small machine: logging in, only where something needs it, with a password that is wiped when the visit ends. It is
  * said once. Where no answer told whether the unit took it, what is done next tells; only where that shows that it did
  * not is it said again. After a wrong one the unit is asked how many tries are left. */
-#include "visit_parts.h"
+#include "steps.h"
 
 #include <string.h>
 
@@ -276,4 +276,29 @@ bool vd_visit_needs_login(const vd_visit *visit, uint16_t setting)
     const vd_model *model = visit->model;
     return vd_model_logs_in(model) && model->settings[setting].read_by == VD_FITTER &&
            vd_setting_is_shown(&model->settings[setting]) && !vd_set_knows(&visit->live, setting);
+}
+
+/* Whether it may have refused for want of a login. Frames have no word for that. */
+static bool means_right(const vd_visit *visit, vd_status status)
+{
+    static const vd_status exceptions[] = {VD_EXCEPTION_FUNCTION, VD_EXCEPTION_FUNCTION, VD_EXCEPTION_ADDRESS,
+                                           VD_EXCEPTION_VALUE, VD_EXCEPTION_FAILURE};
+    return status == VD_REFUSED_RIGHT || status == exceptions[visit->model->login.refusal];
+}
+
+/* The unit wants a login: it has restarted since, or never heard it, or there is a password where there may be none. */
+bool vd_login_again(vd_visit *visit, vd_status status)
+{
+    const vd_model *model = visit->model;
+    bool first = model->login.may_be_none && !visit->login.refused && !visit->login.done;
+    bool wants = means_right(visit, status) && vd_model_logs_in(model) && visit->login.tries < 2 &&
+                 (first || visit->login.length > 0);
+    if (wants) {
+        vd_fault_clear(&visit->fault);
+        vd_login_is_lost(visit);
+        visit->login.refused = true;
+        visit->standing.unbroken = visit->standing.unbroken && !model->store.needed;
+        vd_steps_plan(visit, (vd_step)visit->list[visit->at], VD_STEP_IDLE);
+    }
+    return wants;
 }

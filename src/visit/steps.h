@@ -17,6 +17,12 @@ void vd_steps_plan(vd_visit *visit, vd_step first, vd_step second);
  * that makes no sense, or was done often enough. */
 bool vd_steps_wait_and_repeat(vd_visit *visit, vd_status status);
 
+/* ---- login.c ---- */
+
+/* Where it turned down a step for want of a login: plans to log in and to do the step again. False: that was done, or
+ * is no use. */
+bool vd_login_again(vd_visit *visit, vd_status status);
+
 /* ---- who.c ---- */
 
 /* It is somebody else now. */
@@ -51,8 +57,6 @@ void vd_call_ended(vd_visit *visit);
 
 /* Whether what was just written makes the unit restart by itself; where it first has to store it does so then. */
 bool vd_restarts_by_itself(const vd_visit *visit);
-/* Where it did: plans to log in and to do the step again. False: that was done, or is no use. */
-bool vd_login_again(vd_visit *visit, vd_status status);
 vd_going vd_step_write(vd_visit *visit);
 vd_going vd_step_written(vd_visit *visit, vd_status status);
 vd_going vd_step_check(vd_visit *visit);
@@ -60,7 +64,10 @@ vd_going vd_step_checked(vd_visit *visit, vd_status status);
 vd_going vd_step_store(vd_visit *visit);
 vd_going vd_step_stored(vd_visit *visit, vd_status status);
 
-/* ---- slots.c ---- */
+/* ---- loading.c ---- */
+
+/* What was set has been read: works out what must be written of that, and judges the whole once more. */
+vd_status vd_sway_settle(vd_visit *visit);
 
 vd_going vd_step_reload(vd_visit *visit);
 vd_going vd_step_reloaded(vd_visit *visit, vd_status status);

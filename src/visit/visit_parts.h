@@ -55,8 +55,6 @@ void vd_ledger_doubt_live(vd_visit *visit);
 bool vd_ledger_take_outcomes(vd_visit *visit);
 /* What `visit->which` names was called out to several units, this one among them. */
 void vd_ledger_take_call(vd_visit *visit);
-/* Takes over what was read, held against what is wanted. */
-void vd_ledger_take_readings(vd_visit *visit);
 /* Whether anything was sent, or may have been. */
 bool vd_ledger_any_sent(const vd_visit *visit);
 
@@ -76,8 +74,6 @@ void vd_sway_work_out(vd_visit *visit);
 /* Whether a setting that is to be written sets others; whether some are still to be read after that. */
 bool vd_sways(const vd_visit *visit, uint16_t setting);
 bool vd_sway_is_open(const vd_visit *visit);
-/* What was set has been read: works out what must be written of that, and judges the whole once more. */
-vd_status vd_sway_settle(vd_visit *visit);
 /* Whether what is asked for is in a slot that must be saved; and whether one is loaded again, for that to be seen, or
  * since a restart leaves another one in force. */
 bool vd_slots_need_saving(const vd_visit *visit);
@@ -90,6 +86,11 @@ void vd_slots_mark(vd_visit *visit);
 vd_reading vd_slots_stored(const vd_visit *visit, uint16_t setting);
 /* Whether the slot that is to be in force can be saved, where that is needed. */
 vd_status vd_slots_check(vd_visit *visit);
+
+/* ---- held.c ---- */
+
+/* Takes over what was read, held against what is wanted. */
+void vd_ledger_take_readings(vd_visit *visit);
 
 /* ---- What is to change: order.c ---- */
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What can be asked of a model's slots, and of settings that set others. */
-#include "verdite/set.h"
+#include "../value/value.h"
 
 bool vd_slots_hold(const vd_model *model, uint16_t setting)
 {
@@ -53,4 +53,19 @@ uint8_t vd_set_slot_after(const vd_set *set)
 bool vd_slot_is_writable(const vd_model *model, uint8_t slot)
 {
     return slot > 0 && slot <= model->slots.count && (model->slots.writable >> (slot - 1u) & 1u) != 0;
+}
+
+const vd_preset *vd_set_chosen_preset(const vd_set *set, uint16_t setting)
+{
+    const vd_model *model = set->model;
+    const vd_setting *about = &model->settings[setting];
+    vd_value value = vd_set_get(set, setting);
+    for (uint16_t i = 0; i < about->choice_count && about->set_count > 0 && value.type == VD_CHOICE; i++) {
+        for (uint8_t k = 0; k < model->preset_count && about->choices[i].number == value.number; k++) {
+            if (vd_same_text(model->presets[k].key, about->choices[i].name)) {
+                return &model->presets[k];
+            }
+        }
+    }
+    return NULL;
 }

@@ -160,6 +160,11 @@ static const char *check_slots(const vd_model *model)
             return "has slots that hold what chooses them, or a setting that cannot be set";
         }
     }
+    for (uint8_t n = 0; n < slots->count && slots->begin != NULL; n++) {
+        if (slots->begin[n] > model->preset_count) {
+            return "has slots that begin with presets which are not there";
+        }
+    }
     if (slots->chosen_by >= model->setting_count || slots->hold_count == 0 ||
         (slots->fallback != VD_NONE && slots->fallback >= model->setting_count) || slots->fixed > slots->count) {
         return "has slots without anything in them, or chosen by nothing";

@@ -15,13 +15,9 @@ static const char *const tasks[] = {[VD_TASK_IDENTIFY] = "identify",
 
 static const char *step_name(vd_step step)
 {
-    static const char *const names[VD_STEP_COUNT] = {[VD_STEP_KEEP] = "keep",
-                                                     [VD_STEP_WRITE] = "write",
-                                                     [VD_STEP_STORE] = "store",
-                                                     [VD_STEP_SAVE] = "store",
-                                                     [VD_STEP_LOAD] = "store",
-                                                     [VD_STEP_ACT] = "act",
-                                                     [VD_STEP_RESTART] = "restart"};
+    static const char *const names[VD_STEP_COUNT] = {
+        [VD_STEP_KEEP] = "keep",  [VD_STEP_WRITE] = "write", [VD_STEP_STORE] = "store",    [VD_STEP_SAVE] = "store",
+        [VD_STEP_LOAD] = "store", [VD_STEP_ACT] = "act",     [VD_STEP_RESTART] = "restart"};
     return names[step] != NULL ? names[step] : "";
 }
 

@@ -146,7 +146,8 @@ void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *wh
 static bool bound(const vd_model *model, uint16_t a, uint16_t b)
 {
     for (uint16_t i = 0; i < model->rule_count && model->book != NULL; i++) {
-        if (model->rules[i].enforced == VD_ENFORCED_WRITING && vd_rule_mentions(model, i, a) && vd_rule_mentions(model, i, b)) {
+        if (model->rules[i].enforced == VD_ENFORCED_WRITING && vd_rule_mentions(model, i, a) &&
+            vd_rule_mentions(model, i, b)) {
             return true;
         }
     }
