@@ -55,6 +55,8 @@
     X(RULE_BROKEN, FILE, "", RULE, "{setting}: {allowed}", "")                                                         \
     X(RULE_WARNING, FINE, "", RULE, "{setting}: {allowed}", "")                                                        \
     X(RULE_REMARK, FINE, "", RULE, "{setting}: {allowed}", "")                                                         \
+    X(CLOCK_OFF, FINE, "", VALUE, "{setting} shows {said}, but it should be {allowed} there by now.",                  \
+      "\"now\" sets it.")                                                                                              \
     X(PLACEHOLDER, FINE, "", VALUE,                                                                                    \
       "{setting}: {said} is what comes from the factory and only stands for the real one.", "Put the real one.")       \
     X(RULE_NOT_KNOWN, PARTLY, "", RULE,                                                                                \

@@ -53,7 +53,7 @@ static void show_advice(cli *c, const vd_visit *unit)
             bool matters = vd_visit_changes(unit, i) || (warns && model->settings[i].access == VD_READ_ONLY);
             concerned = matters && vd_rule_mentions(model, survey.rule, i);
         }
-        concerned = concerned || fault.status == VD_PLACEHOLDER;
+        concerned = concerned || fault.status == VD_PLACEHOLDER || fault.status == VD_CLOCK_OFF;
         if (concerned && vd_status_class(fault.status) <= VD_CLASS_PARTLY) {
             report(c, &fault);
         }

@@ -120,6 +120,29 @@ json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, cons
     return object;
 }
 
+/* How a clock or counter runs. */
+static void add_running(sheet *rows, const vd_model *model, uint16_t i)
+{
+    const vd_setting *setting = &model->settings[i];
+    char words[96], zone[32];
+    if (setting->type == VD_CLOCK) {
+        vd_writer writer = vd_writer_start(zone, sizeof zone);
+        vd_value value = {.type = VD_ZONE, .number = setting->zone};
+        vd_value_print(&(vd_setting){.type = VD_ZONE}, &value, &writer);
+        const char *where = setting->zone_from != VD_NONE   ? model->settings[setting->zone_from].key
+                            : setting->zone == VD_ZONE_HERE ? "the zone of who sets it"
+                            : setting->zone == 0            ? "UTC"
+                                                            : zone;
+        g_snprintf(words, sizeof words, "in %s, and may be off by %s", where,
+                   duration_text((uint32_t)setting->tolerance * 1000u));
+        sheet_row(rows, "runs", words, NULL);
+    } else if (setting->type == VD_COUNTER && setting->access != VD_READ_ONLY) {
+        g_snprintf(words, sizeof words, "on from what is written, by up to %d until it is read back",
+                   (int)setting->tolerance);
+        sheet_row(rows, "runs", words, NULL);
+    }
+}
+
 static void add_existence(sheet *rows, const vd_set *here, uint16_t i)
 {
     static const struct {
@@ -246,6 +269,12 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
         sheet_row(&rows, "decimals", decimals, NULL);
     }
     add_existence(&rows, here, i);
+    add_running(&rows, model, i);
+    if (vd_slots_hold(model, i)) {
+        char *slots = g_strdup_printf("each of the %u has its own", model->slots.count);
+        sheet_row(&rows, "slots", slots, NULL);
+        g_free(slots);
+    }
     GString *others = g_string_new("");
     for (uint16_t k = 0; k < model->setting_count; k++) {
         if (vd_setting_sets(model, i, k)) {

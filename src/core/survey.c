@@ -27,6 +27,24 @@ static bool concerns(const vd_set *set, uint16_t rule, uint16_t item)
     return false;
 }
 
+/* A clock that shows another time than it should, by more than it may be off. */
+static bool is_off(const vd_set *set, uint16_t setting, vd_fault *fault)
+{
+    const vd_setting *about = &set->model->settings[setting];
+    vd_value shown = vd_set_get(set, setting), should = shown;
+    bool told = shown.type == VD_CLOCK && shown.number != VD_NOW && vd_set_now(set, setting, &should.number);
+    int64_t off = told ? shown.number - should.number : 0;
+    if (off >= -about->tolerance && off <= about->tolerance) {
+        return false;
+    }
+    char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
+    vd_writer to_said = vd_writer_start(said, sizeof said), to_allowed = vd_writer_start(allowed, sizeof allowed);
+    vd_value_show(about, &shown, &to_said);
+    vd_value_show(about, &should, &to_allowed);
+    vd_note_CLOCK_OFF(fault, about, said, allowed);
+    return true;
+}
+
 static bool survey_setting(const vd_survey *survey, uint16_t setting, vd_fault *fault)
 {
     if (vd_set_check(survey->set, setting, fault) != VD_OK) {
@@ -40,7 +58,7 @@ static bool survey_setting(const vd_survey *survey, uint16_t setting, vd_fault *
         vd_note_PLACEHOLDER(fault, &survey->set->model->settings[setting], said, "");
         return true;
     }
-    return false;
+    return is_off(survey->set, setting, fault);
 }
 
 bool vd_survey_next(vd_survey *survey, vd_fault *fault)

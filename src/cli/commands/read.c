@@ -105,7 +105,8 @@ static void judge(cli *c, const visit *v, const uint8_t *which)
     vd_survey_start(&survey, vd_visit_live(&v->engine), NULL);
     while (vd_survey_next(&survey, &fault)) {
         bool of_rules = fault.status == VD_RULE_BROKEN || fault.status == VD_RULE_WARNING ||
-                        fault.status == VD_RULE_REMARK || fault.status == VD_PLACEHOLDER;
+                        fault.status == VD_RULE_REMARK || fault.status == VD_PLACEHOLDER ||
+                        fault.status == VD_CLOCK_OFF;
         bool wanted = which == NULL || fault.setting == NULL || which[fault.setting - v->model->settings] != 0;
         if (of_rules && wanted) {
             report(c, &fault);

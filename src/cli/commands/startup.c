@@ -88,7 +88,15 @@ vd_class command_startup(cli *c)
     login(c, page, model);
     for (uint8_t i = 0; i < model->action_count; i++) {
         char *label = g_strdup_printf("Apart from settings: %s", model->actions[i].label);
-        topic(c, page, label, model->actions[i].help);
+        GString *text_of = g_string_new(model->actions[i].help);
+        for (uint8_t k = 0; k < model->actions[i].causes.count; k++) {
+            char *cause = cause_words(&model->actions[i].causes.list[k]);
+            g_string_append_printf(text_of, "%sBesides: %s%s", text_of->len > 0 ? " " : "", cause,
+                                   g_str_has_suffix(cause, ".") ? "" : ".");
+            g_free(cause);
+        }
+        topic(c, page, label, text_of->str);
+        g_string_free(text_of, TRUE);
         g_free(label);
     }
     return c->worst;
