@@ -149,7 +149,7 @@ run 2 verdite change hall.tune=3 stroke.3.loud=12 "${at[@]}"
 says "hall.tune 3 live, storage not proved"
 says "stroke.3.loud 12 dB confirmed"
 tells "Tune 3 is loaded first and read"
-tells "Another slot is in force after a power cycle"
+tells "After a power cycle another slot is in force"
 run 0 verdite read --bench gong-bench --model gong
 says "stroke.1.loud 40 dB"
 run 0 verdite-bench restart gong-bench gong-1
@@ -164,7 +164,7 @@ tells "Pull it for four seconds."
 tells "The unit can be read, but stayed silent to what would change it for 15 s."
 run 0 verdite-bench press gong-bench gong-1 "4 s"
 run 2 verdite change hall.first=3 hall.tune=3 "${at[@]}"
-case $err in *"Another slot"*) fail "the slot that comes after a power cycle is told as another" ;; esac
+case $err in *"another slot"*) fail "the slot that comes after a power cycle is told as another" ;; esac
 run 6 verdite act restart "${at[@]}" # its own restart takes the hand again
 tells "Pull the rope for two seconds."
 run 0 verdite-bench press gong-bench gong-1 "4 s"
@@ -240,7 +240,7 @@ run 4 verdite change horn.programme=2 horn.tone=130 --told "the harbourmaster" "
 tells "Once that is done, give --told \"the harbour master\" as well."
 run 2 verdite change horn.programme=2 horn.tone=130 horn.seal=3 --told "the harbour master" --agree horn.seal "${at[@]}"
 tells "Writing horn.tone: what the unit does or feeds is interrupted for about 5 s."
-tells "After a power cycle it is at number 1 again, not at 2."
+tells "After a power cycle Programme 1 is in force again."
 says "horn.programme 2 live, storage not proved"
 says "horn.tone 130 Hz confirmed"
 run 0 verdite history -n 1

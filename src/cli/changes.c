@@ -151,35 +151,32 @@ static bool sways_any(const vd_visit *unit)
 static void show_slots(const cli *c, const vd_visit *unit)
 {
     const vd_slots *slots = &unit->model->slots;
+    const char *label = slots->label != NULL && slots->label[0] != '\0' ? slots->label : "Slot";
     uint8_t slot = vd_set_slot(vd_visit_desired(unit)), after = vd_set_slot_after(vd_visit_desired(unit));
-    char *name =
-        g_strdup_printf("%s %u", slots->label != NULL && slots->label[0] != '\0' ? slots->label : "Slot", slot);
-    bool loads = slots->count > 0 && vd_visit_changes(unit, slots->chosen_by);
-    bool touches = is_planned(unit, VD_STEP_SAVE);
-    if (loads) {
-        message(c, "  %s is loaded first and read; of what is asked for, what it holds otherwise is written then.",
-                name);
-    } else if (sways_any(unit)) {
-        message(c, "  What sets others is written first; they are read then, and what is asked for is written.");
-    }
+    bool loads = slots->count > 0 && vd_visit_changes(unit, slots->chosen_by), saves = is_planned(unit, VD_STEP_SAVE);
     GString *perhaps = g_string_new("");
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         if (vd_visit_may_change(unit, i)) {
             g_string_append_printf(perhaps, "%s%s", perhaps->len > 0 ? ", " : "", unit->model->settings[i].key);
         }
     }
+    if (loads) {
+        message(c, "  %s %u is loaded first and read; then what is asked for and differs there is written.", label,
+                slot);
+    } else if (sways_any(unit)) {
+        message(c, "  What sets others is written first; they are read then, and what is asked for is written.");
+    }
     if (perhaps->len > 0) {
-        message(c, "  As it is now, and written where that sets it otherwise: %s.", perhaps->str);
+        message(c, "  So it may be with what now is as asked for: %s.", perhaps->str);
+    }
+    if (saves) {
+        message(c, "  Then it is saved as %s %u.%s", label, slot,
+                loads ? " What that held before is not kept, so undo does not bring it back." : "");
+    }
+    if (slot > 0 && after > 0 && after != slot && (loads || saves)) {
+        message(c, "  After a power cycle %s %u is in force again.", label, after);
     }
     g_string_free(perhaps, TRUE);
-    if (touches) {
-        message(c, "  Saved as %s.%s", name,
-                loads ? " What that holds by now is not kept: nothing brings it back." : "");
-    }
-    if (slot > 0 && after > 0 && after != slot && (loads || touches)) {
-        message(c, "  After a power cycle it is at number %u again, not at %u.", after, slot);
-    }
-    g_free(name);
 }
 
 /* What a hand has to do before it takes any of that. */

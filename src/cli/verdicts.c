@@ -163,7 +163,7 @@ static void show_next(const cli *c, const visit *v, const vd_summary *summary, c
         const char *proof =
             in_slots && looks ? "Only loading the slot again shows what it holds: verify with --restart, which loses "
                                 "what is only live, or write the file."
-            : in_slots        ? "Another slot is in force after a power cycle: until then this one is."
+            : in_slots        ? "After a power cycle another slot is in force: this one is only until then."
             : v->spared
                 ? "A restart showed before that it stored this, and it has run on since: it is not restarted again."
             : store->proof == VD_PROOF_RESTART && !writes && vd_model_restart(v->model) == NULL
