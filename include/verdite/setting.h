@@ -27,7 +27,7 @@ typedef enum vd_type {
     VD_TIME_OF_DAY, /* seconds since midnight */
     VD_DATE_TIME,   /* seconds since 1970-01-01 00:00:00 by the clock that the setting is about; no leap seconds */
     VD_CLOCK,       /* likewise, of a clock that runs on; or VD_NOW */
-    VD_COUNTER,     /* a whole number that counts on from what is written */
+    VD_COUNTER,     /* a number like a decimal that counts on from what is written */
     VD_ZONE,        /* minutes east of UTC */
     VD_POSITION,    /* latitude and longitude in 10^-7 degrees, each 32 bits, latitude in the upper ones */
     VD_PORT,        /* TCP or UDP port */
@@ -55,6 +55,8 @@ const char *vd_type_title(vd_type type);
 #define VD_ZONE_HERE 0x7FFF /* the zone of who gives the time */
 /* Whether values of this type go on by themselves. */
 bool vd_type_runs(vd_type type);
+/* Whether values of this type may have decimal places, or a scale and an offset. */
+bool vd_type_is_placed(vd_type type);
 /* Whether values of this type are bytes (vd_value.text) rather than a number. */
 bool vd_type_is_bytes(vd_type type);
 /* Whether those bytes are characters; units pad them with zeros or blanks. */

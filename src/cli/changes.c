@@ -156,6 +156,8 @@ static void show_slots(const cli *c, const vd_visit *unit)
     bool loads = slots->count > 0 && vd_visit_changes(unit, slots->chosen_by), saves = is_planned(unit, VD_STEP_SAVE);
     GString *perhaps = g_string_new("");
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        bool held = vd_visit_changes(unit, i) && vd_slots_hold(unit->model, i);
+        saves = saves || (loads && !slots->saved && (held || vd_visit_may_change(unit, i)));
         if (vd_visit_may_change(unit, i)) {
             g_string_append_printf(perhaps, "%s%s", perhaps->len > 0 ? ", " : "", unit->model->settings[i].key);
         }
@@ -277,7 +279,7 @@ void changes_show_action(cli *c, const vd_visit *unit)
 {
     const vd_action *action = unit->action;
     uint32_t takes = action->takes > 0 ? action->takes : unit->model->restart_time;
-    message(c, "%s. %s", action->label, action->help);
+    message(c, "%s.%s%s", action->label, action->help[0] != '\0' ? " " : "", action->help);
     bool any = show_table(c, unit);
     if (!any && action->deed == VD_DEED_RESTART) {
         message(c, "  Nothing is live that is not stored: it loses nothing.");

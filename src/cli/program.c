@@ -57,6 +57,24 @@ static bool judge_environment(cli *c)
 
 /* ---- Running ---- */
 
+/* A model that is named by its file is known by its key from here on. False: there is none in it, which is reported;
+ * without it a command could take another one for what was meant. */
+static bool take_model(cli *c)
+{
+    c->model_key = c->options.model;
+    if (c->options.model == NULL || !g_str_has_suffix(c->options.model, ".yaml")) {
+        return true;
+    }
+    vd_findings *findings = vd_findings_new(c->options.model);
+    const vd_model *model = vd_catalogue_prefer(c->catalogue, c->options.model, &findings);
+    c->model_key = model != NULL ? model->key : NULL;
+    if (model == NULL) {
+        report_findings(c, findings);
+    }
+    vd_findings_free(findings);
+    return model != NULL;
+}
+
 static void run(cli *c, char **words)
 {
     /* What is asked of the program as a whole is asked of its command for that. */
@@ -81,16 +99,11 @@ static void run(cli *c, char **words)
         return;
     }
     c->catalogue = vd_catalogue_open();
-    c->model_key = c->options.model;
-    if (c->options.model != NULL && g_str_has_suffix(c->options.model, ".yaml")) { /* known by its key from here on */
-        vd_findings *findings = vd_findings_new(c->options.model);
-        const vd_model *model = vd_catalogue_prefer(c->catalogue, c->options.model, &findings);
-        c->model_key = model != NULL ? model->key : NULL;
-        vd_findings_free(findings);
+    if (take_model(c)) {
+        vd_class class = command->run(c);
+        secrets_forget();
+        c->worst = MAX(c->worst, class);
     }
-    vd_class class = command->run(c);
-    secrets_forget();
-    c->worst = MAX(c->worst, class);
     vd_catalogue_free(c->catalogue);
     vd_store_close(c->store);
 }

@@ -22,11 +22,11 @@ static const struct {
                 {"range", RANGED},
                 {"step", RANGED},
                 {"counts", OF(VD_DECIMAL)},
-                {"decimals", OF(VD_DECIMAL)},
+                {"decimals", OF(VD_DECIMAL) | OF(VD_COUNTER)},
                 {"decimals-from", OF(VD_DECIMAL)},
                 {"like", OF(VD_DECIMAL)},
-                {"scale", OF(VD_DECIMAL)},
-                {"offset", OF(VD_DECIMAL)},
+                {"scale", OF(VD_DECIMAL) | OF(VD_COUNTER)},
+                {"offset", OF(VD_DECIMAL) | OF(VD_COUNTER)},
                 {"tick", OF(VD_DURATION) | OF(VD_TIME_OF_DAY) | OF(VD_ZONE)},
                 {"length", SIZED},
                 {"least-length", SIZED},
@@ -241,8 +241,10 @@ static bool take_tolerance(vd_model_file *file, const yaml_node_t *map, vd_setti
     const yaml_node_t *node = yaml_member(&file->yaml, map, "tolerance");
     int64_t off = 2000;
     if (setting->type == VD_COUNTER) {
+        vd_setting distance = *setting;
+        distance.offset = 0;
         setting->tolerance = 1;
-        return node == NULL || model_take_count(file, node, setting, &setting->tolerance);
+        return node == NULL || model_take_count(file, node, &distance, &setting->tolerance);
     }
     bool fine = yaml_take_duration(&file->yaml, map, "tolerance", false, 86400000, &off);
     setting->tolerance = off / 1000;
@@ -265,6 +267,7 @@ bool model_take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *
     case VD_TIME_OF_DAY:
     case VD_ZONE:
     case VD_DURATION: fine = take_tick(file, map, setting) && take_range(file, map, setting, false); break;
+    case VD_COUNTER:
     case VD_DECIMAL: {
         bool dependent = yaml_member(&file->yaml, map, "decimals-from") != NULL;
         bool scaled = yaml_member(&file->yaml, map, "scale") != NULL;
@@ -277,16 +280,17 @@ bool model_take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *
                 vd_fault_of_WRONG_SHAPE("these decimals", "one of decimals, decimals-from, and scale with "
                                                           "or without an offset"));
         }
-        fine = yaml_take_integer(&file->yaml, map, "decimals", !dependent && !scaled, 0, 9, &number);
+        fine = yaml_take_integer(&file->yaml, map, "decimals", !dependent && !scaled && setting->type == VD_DECIMAL, 0,
+                                 9, &number);
         setting->places = (uint8_t)number;
         fine = fine && (!scaled || model_take_scale(file, map, setting)) && take_range(file, map, setting, dependent);
+        fine = fine && (setting->type != VD_COUNTER || take_tolerance(file, map, setting));
         break;
     }
     case VD_INTEGER:
     case VD_PORT:
     case VD_DATE_TIME: fine = take_range(file, map, setting, false); break;
-    case VD_CLOCK:
-    case VD_COUNTER: fine = take_range(file, map, setting, false) && take_tolerance(file, map, setting); break;
+    case VD_CLOCK: fine = take_range(file, map, setting, false) && take_tolerance(file, map, setting); break;
     case VD_IPV6:
     case VD_KEY:
     case VD_IMEI: break; /* of one length */

@@ -80,9 +80,7 @@ static void keep(vd_unit *unit)
             vd_set_put(&unit->stored, i, &value);
         }
     }
-    if (unit->model->slots.count > 0 && !unit->model->slots.saved) {
-        vd_unit_save_slot(unit, vd_set_slot(&unit->live));
-    }
+    vd_unit_keep_slot(unit);
     unit->keeping = true;
 }
 

@@ -13,8 +13,11 @@ static int64_t run_so_far(const vd_setting *setting, uint64_t since)
 void vd_unit_run_from(vd_unit *unit, uint16_t setting, uint64_t now)
 {
     vd_value start = vd_set_get(&unit->live, setting);
-    start.number -= run_so_far(&unit->model->settings[setting], now);
-    vd_set_put(&unit->stored, setting, &start);
+    int64_t count = 0;
+    if (vd_set_to_count(&unit->live, setting, &start, &count, NULL) == VD_OK) {
+        start = vd_set_from_count(&unit->live, setting, count - run_so_far(&unit->model->settings[setting], now));
+        vd_set_put(&unit->stored, setting, &start);
+    }
     unit->keeping = true;
 }
 

@@ -35,6 +35,16 @@ static void put_preset(vd_set *set, const vd_preset *preset)
     }
 }
 
+/* What is stored of what slots hold is what a power cycle brings back. */
+static void note_stored(vd_unit *unit)
+{
+    uint8_t number = vd_set_slot_after(&unit->stored);
+    if (number > 0) {
+        vd_set slot = vd_unit_slot(unit, number);
+        copy_held(unit, &unit->stored, &slot);
+    }
+}
+
 void vd_unit_new_slots(vd_unit *unit)
 {
     const vd_slots *slots = &unit->model->slots;
@@ -47,6 +57,7 @@ void vd_unit_new_slots(vd_unit *unit)
             put_preset(&slot, &unit->model->presets[slots->begin[n - 1] - 1]);
         }
     }
+    note_stored(unit);
 }
 
 static void load(vd_unit *unit, uint8_t number)
@@ -64,14 +75,24 @@ bool vd_unit_save_slot(vd_unit *unit, uint32_t number)
     }
     vd_set slot = vd_unit_slot(unit, (uint8_t)number);
     copy_held(unit, &slot, &unit->live);
+    note_stored(unit);
     unit->keeping = true;
     return true;
+}
+
+void vd_unit_keep_slot(vd_unit *unit)
+{
+    if (unit->model->slots.count > 0 && !unit->model->slots.saved) {
+        vd_unit_save_slot(unit, vd_set_slot(&unit->live));
+    }
+    note_stored(unit);
 }
 
 void vd_unit_fall_back(vd_unit *unit)
 {
     const vd_slots *slots = &unit->model->slots;
     uint8_t number = vd_set_slot_after(&unit->stored);
+    note_stored(unit);
     if (number > 0) {
         vd_value value = vd_set_get(&unit->stored, slots->chosen_by);
         value.number = number;

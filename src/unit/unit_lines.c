@@ -197,13 +197,17 @@ static void answer_write(vd_unit *unit, const vd_text_call *call, uint64_t now)
 static void log_in(vd_unit *unit, const vd_text_call *call)
 {
     char plain[VD_MOST_BYTES];
-    int length = vd_text_plain((vd_speech)unit->model->speech, call->data, call->data_length, plain, sizeof plain);
-    vd_value said = {.type = VD_NOTHING};
-    if (length >= 0) {
-        said = (vd_value){
-            .type = unit->model->settings[unit->model->login.setting].type, .text = plain, .length = (uint16_t)length};
+    const vd_setting *password = &unit->model->settings[unit->model->login.setting];
+    vd_typed typed = {.value = {.type = VD_NOTHING}};
+    if (vd_type_is_text((vd_type)password->type)) {
+        int length = vd_text_plain((vd_speech)unit->model->speech, call->data, call->data_length, plain, sizeof plain);
+        if (length >= 0) {
+            typed.value = (vd_value){.type = password->type, .text = plain, .length = (uint16_t)length};
+        }
+    } else {
+        vd_value_parse(password, call->data, call->data_length, &typed, NULL);
     }
-    if (vd_unit_log_in(unit, &said)) {
+    if (vd_unit_log_in(unit, &typed.value)) {
         vd_text_done(&unit->text, 0);
     } else {
         vd_text_refuse(&unit->text, VD_NO_PASSWORD);

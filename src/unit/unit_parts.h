@@ -29,6 +29,8 @@ void vd_unit_restart(vd_unit *unit, uint64_t now);
 void vd_unit_new_slots(vd_unit *unit);
 /* What is live goes into a slot, from 1; false where there is none such, or it cannot be saved. */
 bool vd_unit_save_slot(vd_unit *unit, uint32_t number);
+/* What is live is made to last: it goes into the slot in force, where slots have no order of their own for that. */
+void vd_unit_keep_slot(vd_unit *unit);
 /* The supply has come on: the slot that is in force then is loaded. */
 void vd_unit_fall_back(vd_unit *unit);
 /* What has become live of a setting sets others. */

@@ -57,7 +57,10 @@ bool vd_running_fits(const vd_visit *visit, const vd_value *is, uint16_t setting
     }
     if (about->type == VD_COUNTER) { /* what nobody wrote may have counted as far as it likes */
         bool written = visit->ledger[setting].sending != VD_UNSENT;
-        return is->number >= should && (!written || is->number - should <= about->tolerance);
+        int64_t counts = 0;
+        return vd_set_to_count(&visit->live, setting, is, &counts, NULL) == VD_OK &&
+               vd_set_to_count(&visit->live, setting, &wanted, &should, NULL) == VD_OK && counts >= should &&
+               (!written || counts - should <= about->tolerance);
     }
     if (!should_show(visit, setting, &should)) {
         return false;

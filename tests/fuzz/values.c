@@ -41,6 +41,17 @@ static const vd_setting settings[] = {
     {BASE, .type = VD_DURATION, .tick = 1, .min = INT64_MIN, .max = INT64_MAX},
     {BASE, .type = VD_TIME_OF_DAY, .tick = 60, .max = 1439},
     {BASE, .type = VD_DATE_TIME, .min = 946684800, .max = 4102444799},
+    {BASE, .type = VD_CLOCK, .zone_from = VD_NONE, .min = 946684800, .max = 4102444799, .tolerance = 2},
+    {.key = "it",
+     .label = "",
+     .help = "",
+     .measure = "km",
+     .places_from = VD_NONE,
+     .step = 1,
+     .type = VD_COUNTER,
+     .places = 1,
+     .max = 99999999,
+     .tolerance = 5},
     {BASE, .type = VD_ZONE, .tick = 15, .min = -48, .max = 56},
     {BASE, .type = VD_POSITION, .min = INT64_MIN, .max = INT64_MAX},
     {BASE, .type = VD_KEY, .least = 16, .length = 16},
@@ -100,7 +111,7 @@ static void take(const vd_setting *about, const char *typed, size_t length)
 static void hold(const vd_setting *about, input *f)
 {
     char printed[600];
-    unsigned places = about->type == VD_DECIMAL ? input_number(f, 10) : 0;
+    unsigned places = vd_type_is_placed((vd_type)about->type) ? input_number(f, 10) : 0;
     vd_value value = vd_value_from_count(about, input_long(f), places);
     vd_writer writer = vd_writer_start(printed, sizeof printed);
     vd_fault fault = {0};
@@ -109,7 +120,8 @@ static void hold(const vd_setting *about, input *f)
     }
     vd_value_print(about, &value, &writer);
     PROMISE(input_is_plain(printed), "printed");
-    if (vd_value_check(about, &value, places, &fault) == VD_OK && about->type != VD_DATE_TIME) {
+    if (vd_value_check(about, &value, places, &fault) == VD_OK && about->type != VD_DATE_TIME &&
+        about->type != VD_CLOCK) {
         take(about, printed, writer.length);
     } else {
         judge_words(&fault);

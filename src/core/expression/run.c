@@ -42,7 +42,7 @@ static vd_result of_value(const vd_value *value)
     if (vd_type_is_bytes((vd_type)value->type)) {
         result.text = value->text;
         result.length = value->length;
-    } else if (value->type == VD_DECIMAL) {
+    } else if (vd_type_is_placed((vd_type)value->type)) {
         result.known = vd_scale_up(&below, value->places) && vd_ratio_make(value->number, below, &result.ratio);
     } else if (value->type == VD_DURATION) {
         result.known = vd_ratio_make(value->number, 1000, &result.ratio);

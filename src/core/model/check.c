@@ -127,7 +127,8 @@ static const char *check_field(const vd_model *model, const vd_setting *s)
     if (!vd_field_is_word(field->word, model->speech == VD_QUERIES && field->item > 0)) {
         return "has no word of capitals, digits, : and _ (with # once for the item's number in queries)";
     }
-    if ((field->saying == VD_SAID_BY_NAME && !named) || (field->saying == VD_SAID_IN_COUNTS && s->type != VD_DECIMAL)) {
+    if ((field->saying == VD_SAID_BY_NAME && !named) ||
+        (field->saying == VD_SAID_IN_COUNTS && !vd_type_is_placed((vd_type)s->type))) {
         return "is said in a way that does not go with its type";
     }
     return field->number > 63 ? "is field 64 or more of its record" : NULL;
@@ -228,7 +229,8 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
     if (s->type == VD_DURATION && (s->min < 0 || s->max > INT64_MAX / 8 / s->tick)) {
         return "has a range that is no duration";
     }
-    if (s->scale < 0 || ((s->scale != 0 || s->offset != 0) && (s->type != VD_DECIMAL || s->places_from != VD_NONE)) ||
+    if (s->scale < 0 ||
+        ((s->scale != 0 || s->offset != 0) && (!vd_type_is_placed((vd_type)s->type) || s->places_from != VD_NONE)) ||
         vd_value_from_count(s, s->min, s->places).type == VD_NOTHING ||
         vd_value_from_count(s, s->max, s->places).type == VD_NOTHING) {
         return "has a scale or an offset that its type cannot have, or that leads out of all numbers";

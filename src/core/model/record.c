@@ -32,11 +32,11 @@ static uint32_t longest_value(const vd_setting *s)
     }
     switch ((vd_type)s->type) {
     case VD_INTEGER:
-    case VD_COUNTER:
     case VD_PORT:
     case VD_DURATION:
     case VD_TRUTH:
     case VD_CHOICE: return longer(digits_of(s->min), digits_of(s->max));
+    case VD_COUNTER:
     case VD_DECIMAL: {
         vd_value low = vd_value_from_count(s, s->min, s->places), high = vd_value_from_count(s, s->max, s->places);
         uint32_t digits = longer(digits_of(low.number), digits_of(high.number));

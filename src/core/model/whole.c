@@ -109,9 +109,8 @@ static const char *check_login(const vd_model *model)
         return "has a login that is wanted by an exception beyond 4";
     }
     vd_type type = login->setting < model->setting_count ? (vd_type)settings[login->setting].type : VD_NOTHING;
-    if (!vd_type_is_text(type) && (lines || type != VD_INTEGER)) {
-        return lines ? "has a login whose password is no setting with a text"
-                     : "has a login whose password is no setting with a text or a whole number";
+    if (!vd_type_is_text(type) && type != VD_INTEGER) {
+        return "has a login whose password is no setting with a text or a whole number";
     }
     if (!lines && login->address + (uint32_t)settings[login->setting].place.words > 0x10000u) {
         return "has a login beyond the last register";

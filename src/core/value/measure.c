@@ -157,10 +157,10 @@ const char *vd_own_measure_wrong(const vd_own_measure *measure)
         return "a unit of measure, with no digit in front and without # : , ; quotation marks and brackets";
     }
     if (find_known(measure->sign) != NULL) {
-        return "a unit of measure that every model does not have already";
+        return "a unit of measure of its own: every model has this one";
     }
     if (measure->of[0] != '\0' && find_known(measure->of) == NULL) {
-        return "a multiple of a unit that every model has, such as km/h; docs/rules.md lists them";
+        return "a multiple of a unit that every model has, such as km/h; docs/values.md lists them";
     }
     return measure->number > 0 && measure->below > 0 && vd_ratio_make(measure->number, measure->below, &factor)
                ? NULL

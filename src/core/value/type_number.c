@@ -40,7 +40,7 @@ static vd_status parse_number(const vd_setting *setting, vd_span typed, vd_typed
         return vd_fault_note_typed(fault, VD_TOO_MANY_DIGITS, setting, typed);
     }
     value->measure = setting->like_count > 0 ? named : NULL;
-    if (setting->type != VD_DECIMAL) {
+    if (!vd_type_is_placed((vd_type)setting->type)) {
         for (; value->places > 0; value->places--) {
             if (value->number % 10 != 0) {
                 return vd_fault_note_typed(fault, VD_OFF_STEP, setting, typed);
@@ -157,7 +157,8 @@ void vd_print_range(const vd_setting *setting, unsigned places, vd_writer *write
     }
     vd_writer_add(writer, " to ");
     print_count(setting, setting->max, places, writer);
-    bool finest = setting->step == 1 && !traits->ticked && setting->type != VD_DECIMAL;
+    bool whole = !traits->placed || (setting->type == VD_COUNTER && setting->places == 0 && setting->scale <= 1);
+    bool finest = setting->step == 1 && !traits->ticked && whole;
     if (finest || setting->type == VD_DATE_TIME || setting->type == VD_CLOCK) {
         return;
     }
@@ -259,10 +260,11 @@ const vd_type_traits vd_type_counter = {.name = "counter",
                                         .ranged = true,
                                         .measured = true,
                                         .runs = true,
+                                        .placed = true,
                                         .parse = parse_number,
                                         .print = print_number,
                                         .check = vd_check_ranged,
-                                        .allowed = allow_integer};
+                                        .allowed = allow_decimal};
 const vd_type_traits vd_type_port = {.name = "port",
                                      .title = "port number",
                                      .ranged = true,
@@ -274,6 +276,7 @@ const vd_type_traits vd_type_decimal = {.name = "decimal",
                                         .title = "decimal",
                                         .ranged = true,
                                         .measured = true,
+                                        .placed = true,
                                         .parse = parse_number,
                                         .print = print_number,
                                         .check = vd_check_ranged,

@@ -57,6 +57,11 @@ bool vd_type_runs(vd_type type)
     return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL && types[type]->runs;
 }
 
+bool vd_type_is_placed(vd_type type)
+{
+    return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL && types[type]->placed;
+}
+
 bool vd_type_is_text(vd_type type)
 {
     return vd_type_is_bytes(type) && types[type]->print == vd_print_characters;

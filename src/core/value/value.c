@@ -43,7 +43,7 @@ bool vd_value_equal(const vd_value *a, const vd_value *b)
     if (a->measure != NULL && b->measure != NULL && !vd_same_text(a->measure, b->measure)) {
         return false;
     }
-    if (a->type == VD_DECIMAL) {
+    if (vd_type_is_placed((vd_type)a->type)) {
         vd_value p = without_trailing_zeros(*a), q = without_trailing_zeros(*b);
         return p.number == q.number && p.places == q.places;
     }
@@ -53,7 +53,7 @@ bool vd_value_equal(const vd_value *a, const vd_value *b)
 /* What one count is, in the units of the value's number. */
 static int64_t count_size(const vd_setting *setting)
 {
-    int64_t scale = setting->type == VD_DECIMAL && setting->scale > 0 ? setting->scale : 1;
+    int64_t scale = vd_type_is_placed((vd_type)setting->type) && setting->scale > 0 ? setting->scale : 1;
     return vd_traits(setting)->ticked ? setting->tick : scale;
 }
 
@@ -65,7 +65,7 @@ static vd_value of_counts(const vd_setting *setting, int64_t count, int64_t offs
         return (vd_value){.type = VD_NOTHING};
     }
     vd_value value = {.type = setting->type, .number = count * size + offset};
-    if (setting->type == VD_DECIMAL) {
+    if (vd_type_is_placed((vd_type)setting->type)) {
         value.places = (uint8_t)places;
         value.measure = setting->like_count > 0 && setting->measure[0] != '\0' ? setting->measure : NULL;
     }
@@ -98,11 +98,11 @@ bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsi
     if (value->type == VD_CLOCK && value->number == VD_NOW) {
         return false; /* none until it is known */
     }
-    if (setting->type == VD_DECIMAL && value->places < places) {
+    if (vd_type_is_placed((vd_type)setting->type) && value->places < places) {
         if (!vd_scale_up(&number, places - value->places)) {
             return false;
         }
-    } else if (setting->type == VD_DECIMAL &&
+    } else if (vd_type_is_placed((vd_type)setting->type) &&
                (!vd_scale_up(&divisor, value->places - places) || !vd_scale_up(&offset, value->places - places))) {
         return false;
     }

@@ -66,6 +66,7 @@ typedef struct vd_type_traits {
     bool ticked;     /* the setting's tick is the length of one count */
     bool measured;   /* may have a unit of measure */
     bool runs;       /* goes on by itself */
+    bool placed;     /* may have decimal places, or a scale and an offset */
     uint16_t length; /* types that are bytes: how many every value has at most, 0: the setting says */
     vd_status (*parse)(const vd_setting *setting, vd_span typed, vd_typed *value, vd_fault *fault);
     void (*print)(const vd_setting *setting, const vd_value *value, vd_writer *writer);

@@ -135,7 +135,12 @@ void vd_request_password(vd_request *request, const char *word, const char *pass
 {
     begin_write(request, word, 0);
     vd_writer_add(&request->writer, joint(request));
-    vd_text_add((vd_speech)request->model->speech, password, length, &request->writer);
+    const vd_model *model = request->model;
+    if (vd_type_is_text((vd_type)model->settings[model->login.setting].type)) {
+        vd_text_add((vd_speech)model->speech, password, length, &request->writer);
+    } else { /* digits as they are */
+        vd_writer_add_bytes(&request->writer, password, length);
+    }
 }
 
 void vd_request_errors(vd_request *request)

@@ -172,9 +172,9 @@ static way way_of(const vd_setting *setting)
         return AS_TEXT;
     }
     switch ((vd_type)setting->type) {
+    case VD_COUNTER:
     case VD_DECIMAL: return setting->field.saying == VD_SAID_IN_COUNTS ? AS_COUNT : AS_NUMBER;
     case VD_INTEGER:
-    case VD_COUNTER:
     case VD_PORT:
     case VD_DURATION:
     case VD_TRUTH:
@@ -281,7 +281,7 @@ static bool take_count(vd_set *set, uint16_t setting, const char *text, size_t l
 /* A unit may say more decimals than it is set to, or fewer; what it says is taken as it is. */
 static bool take_decimal(vd_set *set, uint16_t setting, const char *text, size_t length)
 {
-    vd_value value = {.type = VD_DECIMAL};
+    vd_value value = {.type = set->model->settings[setting].type};
     int places = 0;
     vd_setting about;
     if (!take_number(text, length, &value.number, &places)) {
