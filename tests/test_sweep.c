@@ -188,7 +188,9 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
         oracle_cell *code = oracle_find(&r->unit, "code");
         r->unit.password = code != NULL ? code->typed : r->unit.password;
         oracle_cell *name = oracle_find(&r->unit, "name");
-        snprintf(name->stored, ORACLE_RAW, "%s", w->unit.cells[name - r->unit.cells].from);
+        const char *before = w->unit.cells[name - r->unit.cells].from;
+        snprintf(name->stored, ORACLE_RAW, "%s", before);
+        snprintf(name->slot[1], ORACLE_RAW, "%s", before);
         vd_visit_allow_restart(&r->visit, true);
     }
     if (task == READ) {

@@ -236,7 +236,7 @@ says "9 of 10 settings read back live, equal" # the counters have counted on fro
 run 0 verdite-bench press foghorn-bench foghorn-1 "3 s"
 run 5 verdite change horn.programme=2 "horn.blast=60 s" --agree horn.blast "${at[@]}" # what it holds shows that
 tells "Of every 2 min it would sound for 1 min, which is more than half."
-says "horn.blast 1 min not sent: the unit holds 2 s"
+says "horn.blast 1 min differs: the unit holds 2 s; it was not sent"
 run 0 verdite change horn.programme=1 "${at[@]}"
 while IFS='|' read -r status words more; do
     run "$status" verdite change horn.programme=2 horn.tone=130 horn.blast=4s horn.seal=3 ${more:+$more} "${at[@]}"
@@ -258,7 +258,7 @@ run 0 verdite history -n 1
 says "told before: the harbour master"
 run 5 verdite change horn.programme=1 "horn.period=50 s" "${at[@]}"
 tells "slot 1 cannot be saved, so what it holds is not changed. Choose 2 or 3, which can."
-says "horn.period 50 s not sent"
+says "horn.period 50 s differs: the unit holds 30 s; it was not sent"
 run 0 verdite change horn.programme=1 "${at[@]}"
 run 2 verdite change horn.programme=3 "horn.period=50 s" "${at[@]}"
 run 0 verdite read --bench foghorn-bench --model foghorn --save three.yaml

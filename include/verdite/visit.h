@@ -79,7 +79,7 @@ typedef struct vd_visit {
     vd_standing standing;
     bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart;
     bool leaves_lacking, among_others;
-    bool slot_saved, slot_shown;
+    bool slot_saved, slot_seen, slot_shown;
     bool more_due;      /* what is written now is not the last of it */
     bool keeping, kept; /* a record is being kept; it is, or cannot be */
 } vd_visit;

@@ -38,6 +38,17 @@ static void show_riders(const cli *c, const vd_visit *unit)
     }
 }
 
+/* Whether something is written that sets others. */
+static bool sways_any(const vd_visit *unit)
+{
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        if (vd_visit_changes(unit, i) && vd_setting_sets_any(unit->model, i)) {
+            return true;
+        }
+    }
+    return false;
+}
+
 /* What the rules say of the result: advice, and what could not be judged though the change has a part in it. */
 static void show_advice(cli *c, const vd_visit *unit)
 {
@@ -54,6 +65,8 @@ static void show_advice(cli *c, const vd_visit *unit)
             concerned = matters && vd_rule_mentions(model, survey.rule, i);
         }
         concerned = concerned || fault.status == VD_PLACEHOLDER || fault.status == VD_CLOCK_OFF;
+        /* What is set by something else is judged once it was read. */
+        concerned = concerned && !(fault.status == VD_RULE_NOT_KNOWN && sways_any(unit));
         if (concerned && vd_status_class(fault.status) <= VD_CLASS_PARTLY) {
             report(c, &fault);
         }
@@ -134,17 +147,6 @@ static void show_move(const cli *c, const vd_visit *unit)
         message(c, "  Have one new unit alone on the line: a second one at address %u would take the change too.",
                 from->address);
     }
-}
-
-/* Whether something is written that sets others. */
-static bool sways_any(const vd_visit *unit)
-{
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        if (vd_visit_changes(unit, i) && vd_setting_sets_any(unit->model, i)) {
-            return true;
-        }
-    }
-    return false;
 }
 
 /* A slot that is loaded, saved, or not in force after a power cycle. */

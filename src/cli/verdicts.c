@@ -44,7 +44,10 @@ static char *held_words(const visit *v, uint16_t i)
     if (vd_set_compare(live, stored, i) == VD_DIFFERENT) {
         return g_strdup_printf("the unit holds %s live, %s stored", held_text(live, i), held_text(stored, i));
     }
-    return g_strdup_printf("the unit holds %s", held_text(live, i));
+    /* It is otherwise than before, since something else that was written has set it. */
+    bool unsent = entry->live == VD_OTHERWISE && entry->sending == VD_UNSENT && (entry->part & VD_PART_ASKED) != 0 &&
+                  vd_visit_standing(&v->engine)->writes;
+    return g_strdup_printf("the unit holds %s%s", held_text(live, i), unsent ? "; it was not sent" : "");
 }
 
 /* Why no more is known of it, "" where the word says it all. */

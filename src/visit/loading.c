@@ -26,10 +26,13 @@ vd_status vd_sway_settle(vd_visit *visit)
         vd_entry *entry = &visit->ledger[i];
         entry->part &= (uint16_t) ~(VD_PART_SWAYED | VD_PART_CHANGES);
         vd_value value = vd_set_get(&visit->live, i);
-        vd_set_put(&visit->prior, i, &value);
         if (!vd_has_part(visit, i, VD_PART_ASKED)) {
+            vd_set_put(&visit->prior, i, &value);
             vd_set_put(&visit->desired, i, &value);
-        } else if (vd_set_compare(&visit->live, &visit->desired, i) != VD_SAME) {
+            continue;
+        }
+        entry->part |= VD_PART_ALONG; /* it has moved with what set it */
+        if (vd_set_compare(&visit->live, &visit->desired, i) != VD_SAME) {
             entry->part |= VD_PART_CHANGES;
             entry->sending = VD_UNSENT;
         }
@@ -105,10 +108,22 @@ vd_going vd_step_saved(vd_visit *visit, vd_status status)
     return VD_FINE;
 }
 
+/* Whether the slot that is to be in force outlasts a restart: then it must be seen before it is chosen anew. */
+static bool is_to_be_seen(const vd_visit *visit)
+{
+    return !vd_has_part(visit, visit->model->slots.chosen_by, VD_PART_IN_SLOT) && !visit->slot_seen;
+}
+
 vd_going vd_step_load(vd_visit *visit)
 {
+    uint16_t chooser = visit->model->slots.chosen_by;
     memset(visit->which, 0, visit->model->setting_count);
-    visit->which[visit->model->slots.chosen_by] = 1;
+    visit->which[chooser] = 1;
+    if (is_to_be_seen(visit)) {
+        vd_ledger_forget(visit, false);
+        vd_visit_run(visit, VD_STEP_LOAD, VD_JOB_READ_LIVE, &visit->live);
+        return VD_GOING;
+    }
     vd_ledger_doubt_live(visit);
     /* Who only verifies loads the one that is in force, whichever was asked for. */
     vd_visit_run(visit, VD_STEP_LOAD, VD_JOB_WRITE, visit->task == VD_TASK_VERIFY ? &visit->prior : &visit->desired);
@@ -117,12 +132,21 @@ vd_going vd_step_load(vd_visit *visit)
 
 vd_going vd_step_loaded(vd_visit *visit, vd_status status)
 {
-    bool saved = visit->slot_saved || !visit->model->slots.saved || visit->task == VD_TASK_VERIFY;
+    const vd_slots *slots = &visit->model->slots;
+    bool saved = visit->slot_saved || !slots->saved || visit->task == VD_TASK_VERIFY;
+    const vd_set *wanted = visit->task == VD_TASK_VERIFY ? &visit->prior : &visit->desired;
     if (status != VD_OK && vd_steps_wait_and_repeat(visit, status)) {
         return VD_FINE;
     }
     if (status != VD_OK) {
         return vd_status_class(status) == VD_CLASS_REFUSED && vd_login_again(visit, status) ? VD_FINE : VD_GIVEN_UP;
+    }
+    if (is_to_be_seen(visit)) {
+        visit->slot_seen = true;
+        if (vd_set_compare(&visit->live, wanted, slots->chosen_by) == VD_SAME) {
+            vd_steps_plan(visit, VD_STEP_LOAD, VD_STEP_IDLE);
+        } /* else another one has come up: that is what is read back */
+        return VD_FINE;
     }
     visit->slot_shown = saved;
     return VD_FINE;

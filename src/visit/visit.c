@@ -260,7 +260,7 @@ static void begin(vd_visit *visit, uint64_t now, vd_task task)
     visit->standing = (vd_standing){.writes = vd_changes(visit), .same_unit = true};
     memset(&visit->await, 0, sizeof visit->await);
     visit->hand_until = visit->set_at = 0;
-    visit->slot_saved = visit->slot_shown = false;
+    visit->slot_saved = visit->slot_seen = visit->slot_shown = false;
     memset(&visit->login, 0, sizeof visit->login);
     memset(&visit->met, 0, sizeof visit->met);
     visit->login.wanted = wanted;

@@ -36,6 +36,42 @@ void oracle_link_of(const oracle *o, bool stored, unsigned *address, unsigned *s
     *speed = by != NULL && strcmp(stored ? by->stored : by->live, "0000") == 0 ? 9600 : 19200;
 }
 
+/* The slot that the cell for it says, from 0. */
+static unsigned slot_of(const oracle *o, bool stored)
+{
+    const oracle_cell *setup = oracle_find((oracle *)o, "setup");
+    return setup != NULL && strcmp(stored ? setup->stored : setup->live, "0002") == 0 ? 1 : 0;
+}
+
+/* What a power cycle brings back of what slots hold. */
+static void mirror_slots(oracle *o)
+{
+    for (size_t i = 0; i < o->count; i++) {
+        if (o->cells[i].other != NULL) {
+            memcpy(o->cells[i].stored, o->cells[i].slot[slot_of(o, true)], ORACLE_RAW);
+        }
+    }
+}
+
+static void fill_slots(oracle *o)
+{
+    for (size_t i = 0; i < o->count; i++) {
+        oracle_cell *cell = &o->cells[i];
+        unsigned first = slot_of(o, true);
+        snprintf(cell->slot[first], ORACLE_RAW, "%s", cell->from);
+        snprintf(cell->slot[1 - first], ORACLE_RAW, "%s", cell->other != NULL ? cell->other : "");
+    }
+}
+
+bool oracle_save_slot(oracle *o, unsigned number)
+{
+    for (size_t i = 0; i < o->count && number > 0 && number < 3 && !oracle_strikes(o, F_NOT_STORED); i++) {
+        memcpy(o->cells[i].slot[number - 1], o->cells[i].live, ORACLE_RAW);
+    }
+    mirror_slots(o);
+    return number > 0 && number < 3;
+}
+
 static void fill(oracle *o)
 {
     for (size_t i = 0; i < o->count; i++) {
@@ -43,6 +79,7 @@ static void fill(oracle *o)
         snprintf(o->cells[i].stored, ORACLE_RAW, "%s", o->cells[i].access == 'u' ? "0000" : o->cells[i].from);
         o->cells[i].told_before = o->cells[i].told_live = o->cells[i].told_stored = 0;
     }
+    fill_slots(o);
 }
 
 void oracle_start(oracle *o)
@@ -104,6 +141,12 @@ bool oracle_take(oracle *o, char staged[][ORACLE_RAW])
             snprintf(o->cells[i].live, ORACLE_RAW, "%s", staged[i]);
         }
     }
+    const oracle_cell *setup = oracle_find(o, "setup");
+    for (size_t i = 0; i < o->count && setup != NULL && staged[setup - o->cells][0] != '\0'; i++) {
+        if (o->cells[i].other != NULL) {
+            memcpy(o->cells[i].live, o->cells[i].slot[slot_of(o, false)], ORACLE_RAW);
+        }
+    }
     o->link_due = o->link_from == 'w';
     for (size_t i = 0; i < o->count && oracle_strikes(o, F_ROUNDED); i++) {
         bool number = o->cells[i].access == 'b' &&
@@ -115,6 +158,7 @@ bool oracle_take(oracle *o, char staged[][ORACLE_RAW])
     for (size_t i = 0; i < o->count && !o->store_needed; i++) {
         memcpy(o->cells[i].stored, o->cells[i].live, ORACLE_RAW);
     }
+    mirror_slots(o);
     return true;
 }
 
@@ -144,6 +188,7 @@ void oracle_store(oracle *o)
             memcpy(o->cells[i].stored, o->cells[i].live, ORACLE_RAW);
         }
     }
+    mirror_slots(o);
     if (o->restarts_when_stored) {
         oracle_restart_soon(o);
     }

@@ -37,6 +37,8 @@ typedef struct oracle_cell {
     const char *typed;   /* what the task wants, as typed; NULL: nothing */
     const char *to;      /* the same raw */
     const char *factory; /* raw, as it comes from its box; NULL: as `from` */
+    const char *other;   /* of what slots hold: raw, in the slot that is not in force at first; NULL: it is in none */
+    char slot[2][ORACLE_RAW];
     char live[ORACLE_RAW], stored[ORACLE_RAW];
     int told_before, told_live, told_stored; /* the last exchange in which it was told before any write, and at all */
 } oracle_cell;
@@ -91,6 +93,8 @@ void oracle_restart_soon(oracle *o);
 void oracle_go_back(oracle *o);
 /* The link that a cell says. */
 void oracle_link_of(const oracle *o, bool stored, unsigned *address, unsigned *speed);
+/* Saves what is live of what slots hold; false: there is no such slot. */
+bool oracle_save_slot(oracle *o, unsigned number);
 /* Takes staged values (NULL: not written) if its own rules allow it; false: refuses. */
 bool oracle_take(oracle *o, char staged[][ORACLE_RAW]);
 /* What a cell says now; `stored` in the bank. */

@@ -13,6 +13,7 @@ enum {
     RESTART_AT = 241,
     RESTART_VALUE = 0x5253,
     DEFAULTS_VALUE = 0x4644,
+    SAVE_AT = 242,
     LOGIN_AT = 250
 };
 
@@ -118,6 +119,8 @@ static void order(oracle *o, const uint8_t *request, unsigned value)
     } else if (at == RESTART_AT && value == DEFAULTS_VALUE) {
         echo_request(o, request);
         oracle_go_back(o);
+    } else if (at == SAVE_AT && oracle_save_slot(o, value)) {
+        echo_request(o, request);
     } else {
         refuse(o, request[1], 3);
     }
@@ -128,11 +131,12 @@ static void answer_write(oracle *o, const uint8_t *request)
     unsigned first = word_at(request + 2), count = request[1] == 6 ? 1 : word_at(request + 4);
     const uint8_t *data = request + (request[1] == 6 ? 4 : 7);
     char staged[ORACLE_CELLS][ORACLE_RAW] = {{0}};
-    if ((first == STORE_AT || first == RESTART_AT) && o->wants_login && !o->logged_in) {
+    bool orders = first == STORE_AT || first == RESTART_AT || (first == SAVE_AT && oracle_find(o, "setup") != NULL);
+    if (orders && o->wants_login && !o->logged_in) {
         refuse(o, request[1], 1);
         return;
     }
-    if (first == STORE_AT || first == RESTART_AT) {
+    if (orders) {
         order(o, request, word_at(data));
         return;
     }

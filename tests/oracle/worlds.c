@@ -86,6 +86,52 @@
     {                                                                                                                  \
         .key = "speed", .at = 101, .words = 1, .access = 'b', .from = "0001", .typed = "9600", .to = "0000"            \
     }
+/* Two setups of some of it, saved by an order of their own. */
+#define PEG_IN_SLOTS(more)                                                                                             \
+    PEG_WITH(more "presets: [{key: one, label: One, settings: {mode: rest}}, {key: two, label: Two, settings: {mode: " \
+                  "run, name: ZWEI}}]\n"                                                                               \
+                  "slots: {count: 2, holds: [mode, name, every], chosen-by: setup, saved-by: {register: 242}, "        \
+                  "begin-with: [one, two]}\n",                                                                         \
+             "", "[31, 99]}, {register: [101, 239]",                                                                   \
+             "  - {key: setup, group: all, label: Setup, type: integer, range: [1, 2], default: 1, at: {register: "    \
+             "100}}\n")
+#define PEG_SLOT_CELLS                                                                                                 \
+    {.key = "setup", .at = 100, .words = 1, .access = 'b', .from = "0001", .typed = "2", .to = "0002"},                \
+        {.key = "mode",                                                                                                \
+         .at = 0,                                                                                                      \
+         .words = 1,                                                                                                   \
+         .access = 'b',                                                                                                \
+         .from = "0000",                                                                                               \
+         .typed = "run",                                                                                               \
+         .to = "0001",                                                                                                 \
+         .other = "0001"},                                                                                             \
+        {.key = "decimals", .at = 1, .words = 1, .access = 'b', .from = "0001", .typed = "2", .to = "0002"},           \
+        {.key = "low", .at = 2, .words = 1, .access = 'b', .from = "00B4", .typed = "20 kg", .to = "07D0"},            \
+        {.key = "high", .at = 3, .words = 1, .access = 'b', .from = "028A", .typed = "70 kg", .to = "1B58"},           \
+        {.key = "hysteresis", .at = 4, .words = 1, .access = 'b', .from = "0005", .to = "0032"},                       \
+        {.key = "name",                                                                                                \
+         .at = 10,                                                                                                     \
+         .words = 4,                                                                                                   \
+         .access = 'b',                                                                                                \
+         .from = "0000000000000000",                                                                                   \
+         .typed = "Ling",                                                                                              \
+         .to = "4C696E6700000000",                                                                                     \
+         .other = "5A57454900000000"},                                                                                 \
+        {.key = "every",                                                                                               \
+         .at = 20,                                                                                                     \
+         .words = 1,                                                                                                   \
+         .access = 'b',                                                                                                \
+         .from = "003C",                                                                                               \
+         .typed = "2 min",                                                                                             \
+         .to = "0078",                                                                                                 \
+         .other = "003C"},                                                                                             \
+        {.key = "spare", .at = 30, .words = 1, .access = 'b', .from = "0007", .to = "0007"},                           \
+        {.key = "reading", .at = 0, .words = 1, .access = 'i', .from = "0123", .to = "0123"},                          \
+        {.key = "noticed", .at = 3, .words = 1, .access = 'u', .from = "0001", .to = ""},                              \
+        {.key = "running", .at = 1, .words = 2, .access = 't', .from = "00000000", .to = ""},                          \
+    {                                                                                                                  \
+        .key = "code", .at = 21, .words = 1, .access = 'w', .from = "04D2", .typed = "4711", .to = "1267"              \
+    }
 #define PEG_UNIT .manner = REGISTERS, .longest = 200000
 
 /* ---- Lines ---- */
@@ -158,6 +204,14 @@ const world worlds[] = {
     {"registers, lasting at once",
      PEG("restart: {takes: 2 s}\n"),
      {PEG_UNIT, .restart_takes = 2000000, .cells = {PEG_CELLS}, .count = 12}},
+    {"registers, in slots",
+     PEG_IN_SLOTS("restart: {takes: 2 s}\n"),
+     {PEG_UNIT, .restart_takes = 2000000, .cells = {PEG_SLOT_CELLS}, .count = 13}},
+    {"registers, in slots, proof by restart",
+     PEG_IN_SLOTS(
+         "store: {register: 240, value: 0x4B50, proof: restart}\nrestart: {takes: 2 s}\nactions: [{key: "
+         "restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 s}]\n"),
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .cells = {PEG_SLOT_CELLS}, .count = 13}},
     {"registers, moving as it restarts",
      PEG_MOVING("store: {register: 240, value: 0x4B50, proof: bank, bank-offset: 1000}\n" PEG_RESTART, "restart"),
      {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .bank = 1000, .link_from = 'r',
