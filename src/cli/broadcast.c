@@ -121,10 +121,12 @@ static void ask(crew *all, size_t waiting, const uint8_t *which, unsigned called
     char *question = g_strdup_printf("Write to %zu unit%s?", waiting, waiting == 1 ? "" : "s");
     bool yes = c->options.yes || person_agrees(c, &last->v, &all->loop, question);
     g_free(question);
+    for (size_t i = 0; i < all->count && yes; i++) { /* a no to one of them is a no to the broadcast */
+        yes = !is_waiting(&all->members[i]) || causes_agreed(c, &all->members[i].v, &all->loop);
+    }
     for (size_t i = 0; i < all->count && stops_so_far() == 0; i++) {
         if (is_waiting(&all->members[i])) {
             crew_member *member = &all->members[i];
-            yes = yes && causes_agreed(c, &member->v, &all->loop);
             vd_loop_feed(&all->loop, member->v.seat, (vd_event){.kind = VD_ANSWERED, .yes = yes && !member->v.spared});
         }
     }

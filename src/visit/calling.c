@@ -82,6 +82,7 @@ static void choose(vd_visit *visit)
 vd_going vd_call_begin(vd_visit *visit)
 {
     choose(visit);
+    vd_running_set(visit);
     if (visit->calling == VD_HEARS_A_CALL) { /* another visit says it */
         vd_ledger_take_call(visit);
         vd_call_ended(visit);

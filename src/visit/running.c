@@ -23,10 +23,10 @@ void vd_running_take_time(vd_visit *visit)
 void vd_running_set(vd_visit *visit)
 {
     vd_running_take_time(visit);
-    visit->set_at = visit->now;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         vd_value value = vd_set_get(&visit->desired, i);
         bool now = value.type == VD_CLOCK && value.number == VD_NOW;
+        visit->set_at = value.type == VD_CLOCK && visit->which[i] == 1 ? visit->now : visit->set_at;
         visit->ledger[i].part |= now ? VD_PART_BY_NOW : 0u;
         if (vd_has_part(visit, i, VD_PART_BY_NOW) && vd_set_now(&visit->desired, i, &value.number)) {
             vd_set_put(&visit->desired, i, &value);

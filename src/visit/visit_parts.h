@@ -62,7 +62,7 @@ bool vd_ledger_any_sent(const vd_visit *visit);
 
 /* Tells all sets what time it is by now. */
 void vd_running_take_time(vd_visit *visit);
-/* Right before a write: clocks that are to show what time it is get the value that is written. */
+/* Right before what `which` names is written: clocks that are to show what time it is get the value that is. */
 void vd_running_set(vd_visit *visit);
 /* Whether what was read of a clock or counter is what it should have come to by now. */
 bool vd_running_fits(const vd_visit *visit, const vd_value *is, uint16_t setting);

@@ -116,7 +116,6 @@ static void plan_behind_call(vd_visit *visit)
 
 vd_going vd_step_write(vd_visit *visit)
 {
-    vd_running_set(visit);
     if (visit->calling != VD_CALLS_NOBODY) {
         vd_going going = vd_call_begin(visit);
         if (going == VD_FINE) {
@@ -125,6 +124,7 @@ vd_going vd_step_write(vd_visit *visit)
         return going;
     }
     visit->more_due = choose_due(visit);
+    vd_running_set(visit);
     visit->sending_again = false;
     visit->rounds++;
     vd_visit_run(visit, VD_STEP_WRITE, VD_JOB_WRITE, &visit->desired);
