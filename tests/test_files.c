@@ -240,6 +240,7 @@ static const struct {
     {"key: unit.mains", "key: Unit Mains", VD_NOT_A_KEY, "small letters"},
     {"key: unit.mains", "key: unit..mains", VD_NOT_A_KEY, "small letters"},
     {"key: unit.mains", "key: not", VD_WRONG_SHAPE, "no word of expressions"},
+    {"key: unit.mains", "key: now", VD_WRONG_SHAPE, "no word of expressions"},
     {"model: dowel", "model: ../../../dowel", VD_NOT_A_KEY, "small letters"},
     {"model: dowel", "model: \"dow\\0el\"", VD_NOT_SHOWN, "U+0000"},
     {"key: unit.mains", "key: \"unit.mains\\0x\"", VD_NOT_SHOWN, "U+0000"},

@@ -69,8 +69,8 @@ static bool take_group(vd_model_file *file, const yaml_node_t *map, const char *
 /* In an expression a key stands beside numbers and these words. */
 static bool take_key(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    static const char *const words[] = {"on",      "off",      "and",  "or",    "not",  "in", "has",
-                                        "variant", "firmware", "item", "outer", "this", NULL};
+    static const char *const words[] = {"on",      "off",      "and",  "or",    "not",  "in",  "has",
+                                        "variant", "firmware", "item", "outer", "this", "now", NULL};
     if (!model_take_key(file, map, "key", &setting->key)) {
         return false;
     }
