@@ -252,7 +252,9 @@ static const char *judge_cell(const run *r, const oracle_cell *cell, vd_verdict 
     int last = bank ? cell->told_stored : cell->told_live;
     /* What happened after it was told last, nobody can know. */
     bool after = (r->unit.at[0] > 0 && r->unit.at[0] >= last) || (r->unit.at[1] > 0 && r->unit.at[1] >= last);
-    bool live = holds(r, cell, cell->live, false, wanted), stored = holds(r, cell, cell->stored, true, wanted);
+    /* Where a restart leaves the slot that was chosen, what was saved in it is stored all the same. */
+    const char *saved = r->unit.first_after_power && cell->other != NULL ? cell->slot[1] : cell->stored;
+    bool live = holds(r, cell, cell->live, false, wanted), stored = holds(r, cell, saved, true, wanted);
     bool as_before = same(cell->live, cell->from) && same(cell->stored, cell->from);
     bool here = (same(cell->key, "address") && r->unit.address != strtoul(wanted, NULL, 16)) ||
                 (same(cell->key, "speed") && r->unit.speed != (same(wanted, "0000") ? 9600u : 19200u));
@@ -275,7 +277,7 @@ static vd_whole best_of(const world *w)
 {
     bool proved =
         !w->unit.store_needed || w->unit.bank > 0 || strstr(w->model, "proof: restart") != NULL || w->unit.shows_stored;
-    return !proved                                           ? VD_WHOLE_LIVE_ONLY
+    return !proved || w->unit.first_after_power              ? VD_WHOLE_LIVE_ONLY
            : oracle_find((oracle *)&w->unit, "code") != NULL ? VD_WHOLE_EXCEPT
                                                              : VD_WHOLE_VERIFIED;
 }
@@ -425,7 +427,8 @@ static bool all_hold(run *r, bool before)
     for (size_t i = 0; i < r->unit.count; i++) {
         const oracle_cell *cell = &r->unit.cells[i];
         bool right = before ? same(cell->stored, cell->from) : holds(r, cell, cell->stored, true, cell->to);
-        if (cell->access == 'b' && !right) {
+        bool falls_back = r->unit.first_after_power && same(cell->key, "setup");
+        if (cell->access == 'b' && !right && !falls_back) {
             return false;
         }
     }
@@ -469,6 +472,7 @@ static const char *finish_and_undo(run *r)
     bool odd = strstr(r->world->name, "no value") != NULL || r->unit.manner == SENTENCES;
     if (untrue == NULL && !odd) {
         whole = write_again(r, &before);
+        best = r->unit.first_after_power ? VD_WHOLE_VERIFIED : best; /* the slot that comes up is in force again */
         untrue = whole != best && whole != least ? "it cannot be undone"
                  : !all_hold(r, true)            ? "undone, but it does not hold what it did"
                                                  : NULL;

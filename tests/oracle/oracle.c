@@ -43,12 +43,17 @@ static unsigned slot_of(const oracle *o, bool stored)
     return setup != NULL && strcmp(stored ? setup->stored : setup->live, "0002") == 0 ? 1 : 0;
 }
 
-/* What a power cycle brings back of what slots hold. */
+/* What is stored of what slots hold: what a power cycle brings back; or, where that is the first one whatever is
+ * chosen, what is in the one in force. */
 static void mirror_slots(oracle *o)
 {
+    oracle_cell *setup = oracle_find(o, "setup");
+    if (setup != NULL && o->first_after_power) {
+        snprintf(setup->stored, ORACLE_RAW, "0001");
+    }
     for (size_t i = 0; i < o->count; i++) {
         if (o->cells[i].other != NULL) {
-            memcpy(o->cells[i].stored, o->cells[i].slot[slot_of(o, true)], ORACLE_RAW);
+            memcpy(o->cells[i].stored, o->cells[i].slot[slot_of(o, !o->first_after_power)], ORACLE_RAW);
         }
     }
 }
@@ -219,8 +224,10 @@ static void say_unasked(oracle *o, uint64_t when);
 static void restart(oracle *o, uint64_t when)
 {
     for (size_t i = 0; i < o->count; i++) {
-        memcpy(o->cells[i].live, o->cells[i].stored, ORACLE_RAW);
+        bool in_slot = o->first_after_power && o->cells[i].other != NULL;
+        memcpy(o->cells[i].live, in_slot ? o->cells[i].slot[0] : o->cells[i].stored, ORACLE_RAW);
     }
+    mirror_slots(o);
     take_link(o, true);
     o->logged_in = false;
     o->off_until = when + o->restart_takes;

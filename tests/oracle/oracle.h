@@ -47,6 +47,7 @@ typedef struct oracle {
     oracle_manner manner;
     oracle_cell cells[ORACLE_CELLS];
     size_t count;
+    bool first_after_power; /* slots: whichever is chosen, a restart puts the first one in force */
     bool store_needed, restarts_when_stored, shows_stored, takes_port, wants_login, says_ready;
     uint16_t bank;  /* registers: offset of the stored ones, 0: none can be read */
     char link_from; /* registers: when a new address or speed takes force: 'r' restart, 's' storing, 'w' at once,

@@ -87,10 +87,11 @@
         .key = "speed", .at = 101, .words = 1, .access = 'b', .from = "0001", .typed = "9600", .to = "0000"            \
     }
 /* Two setups of some of it, saved by an order of their own. */
-#define PEG_IN_SLOTS(more)                                                                                             \
+#define PEG_IN_SLOTS(more) PEG_SLOTS(more, "")
+#define PEG_SLOTS(more, after)                                                                                         \
     PEG_WITH(more "presets: [{key: one, label: One, settings: {mode: rest}}, {key: two, label: Two, settings: {mode: " \
                   "run, name: ZWEI}}]\n"                                                                               \
-                  "slots: {count: 2, holds: [mode, name, every], chosen-by: setup, saved-by: {register: 242}, "        \
+                  "slots: {count: 2, holds: [mode, name, every], chosen-by: setup, saved-by: {register: 242}, " after  \
                   "begin-with: [one, two]}\n",                                                                         \
              "", "[31, 99]}, {register: [101, 239]",                                                                   \
              "  - {key: setup, group: all, label: Setup, type: integer, range: [1, 2], default: 1, at: {register: "    \
@@ -212,6 +213,12 @@ const world worlds[] = {
          "store: {register: 240, value: 0x4B50, proof: restart}\nrestart: {takes: 2 s}\nactions: [{key: "
          "restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 s}]\n"),
      {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .cells = {PEG_SLOT_CELLS}, .count = 13}},
+    {"registers, in slots, the first after a power cycle",
+     PEG_SLOTS("store: {register: 240, value: 0x4B50, proof: restart}\nrestart: {takes: 2 s}\nactions: [{key: "
+               "restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 s}]\n",
+               "after-power: 1, "),
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .first_after_power = true, .cells = {PEG_SLOT_CELLS},
+      .count = 13}},
     {"registers, moving as it restarts",
      PEG_MOVING("store: {register: 240, value: 0x4B50, proof: bank, bank-offset: 1000}\n" PEG_RESTART, "restart"),
      {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .bank = 1000, .link_from = 'r',
