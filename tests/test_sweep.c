@@ -531,20 +531,26 @@ static int read_each(void)
     return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 4;
 }
 
+/* A write at every second one, one half of the faults at the odd, the other at the even ones. */
+static int write_each(void)
+{
+    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 2;
+}
+
 static void sweep_fault(const world *w, int task, oracle_fault fault, int exchanges)
 {
     bool anywhere = fault == F_NOTHING_WRONG || fault == F_ECHO || fault == F_NO_RESTART || fault == F_LATE_RESTART ||
                     fault == F_LINK_NEVER || fault == F_LINK_LATE || fault == F_DISK_FULL;
     unsigned wrong = 0;
     char first[200] = "";
-    int stride = anywhere ? 1 : task == CALL || task == HEAR ? call_each() : writes(task) ? 1 : read_each();
+    int stride = anywhere ? 1 : task == CALL || task == HEAR ? call_each() : writes(task) ? write_each() : read_each();
     for (int at = 1 + (int)fault % stride; at <= (anywhere ? 1 : exchanges); at += stride) {
         run r;
         const oracle_fault faults[2] = {fault, F_NOTHING_WRONG};
         const int when[2] = {anywhere ? 0 : at, 0};
         play(&r, w, task, faults, when);
         const char *untrue = judge(&r);
-        if (untrue == NULL && writes(task) && ((unsigned)at + (unsigned)fault) % finish_each() == 0) {
+        if (untrue == NULL && writes(task) && ((unsigned)(at / stride) + (unsigned)fault) % finish_each() == 0) {
             finished++;
             untrue = finish_and_undo(&r);
         }
