@@ -531,10 +531,10 @@ static int read_each(void)
     return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 4;
 }
 
-/* A write at every second one, one half of the faults at the odd, the other at the even ones. */
+/* A write at every third one, the faults taking turns. */
 static int write_each(void)
 {
-    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 2;
+    return g_getenv("SWEEP_PAIRS") != NULL ? 1 : 3;
 }
 
 static void sweep_fault(const world *w, int task, oracle_fault fault, int exchanges)
