@@ -165,6 +165,9 @@ tells "The unit can be read, but stayed silent to what would change it for 15 s.
 run 0 verdite-bench press gong-bench gong-1 "4 s"
 run 2 verdite change hall.first=3 hall.tune=3 "${at[@]}"
 case $err in *"another slot"*) fail "the slot that comes after a power cycle is told as another" ;; esac
+for wrong in "" "=" =0 =4 =x "=1(" "=1,2" =00001; do # no number of a slot: it saves none
+    run 7 verdite raw "AT+SAVE$wrong" --bench gong-bench --model gong
+done
 run 6 verdite act restart "${at[@]}" # its own restart takes the hand again
 tells "Pull the rope for two seconds."
 run 0 verdite-bench press gong-bench gong-1 "4 s"
@@ -245,6 +248,9 @@ done <<'ASKED'
 4|horn.tone: the harbour master must have been told before. It is printed in the chart. Once that is done|--agree=horn.blast
 4|horn.blast: asked apart. The chart says how long it is. To mean it, give --agree horn.blast|
 ASKED
+sed 's/{what: asked-apart,[^}]*}/asked-apart/' "$VERDITE_MODELS/foghorn.yaml" >bare.yaml # no more words about it
+run 4 verdite change horn.programme=2 horn.blast=4s "${at[@]/%foghorn/bare.yaml}"
+tells "horn.blast: asked apart. To mean it, give --agree horn.blast"
 run 4 verdite change horn.seal=3 "${at[@]}"
 tells "horn.seal: nothing puts back what was before. The maker alone can lift the seal. To mean it, give --agree horn.seal"
 run 4 verdite change horn.programme=2 horn.tone=130 --told "the harbourmaster" "${at[@]}"

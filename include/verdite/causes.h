@@ -18,8 +18,7 @@ typedef enum vd_effect {
     VD_EFFECT_OUTAGE,   /* its own service stops for a while, or what it feeds loses supply */
     VD_EFFECT_TELL,     /* somebody must have been told before */
     VD_EFFECT_FOR_GOOD, /* nothing puts back what was before */
-    VD_EFFECT_APART,    /* wants a yes of its own, apart from that to the rest */
-    VD_EFFECT_COUNT
+    VD_EFFECT_APART     /* wants a yes of its own, apart from that to the rest */
 } vd_effect;
 
 /* One of the things that are caused. */

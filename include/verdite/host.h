@@ -89,6 +89,8 @@ bool vd_is_model_file(const char *path);
 vd_model_file *vd_model_file_load(const char *path, vd_findings *findings);
 void vd_model_file_free(vd_model_file *file);
 const vd_model *vd_model_file_model(const vd_model_file *file);
+/* The word of model files for what writing causes, such as "for-good". */
+const char *vd_effect_word(vd_effect effect);
 
 /* The folders of models: those in $VERDITE_MODELS (with colons between), else the user's own (verdite/models in the
  * folder for data) and the one that came with the program. Models are loaded when first asked for. */

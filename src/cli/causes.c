@@ -14,23 +14,22 @@ char *cause_words(const vd_cause *cause)
                                         [VD_EFFECT_FOR_GOOD] = "nothing puts back what was before",
                                         [VD_EFFECT_APART] = "asked apart"};
     const char *about = words[cause->effect], *help = cause->help;
-    const char *joint = help[0] != '\0' ? ". " : "";
-    return cause->effect == VD_EFFECT_TELL ? g_strdup_printf("%s %s%s%s", cause->who, about, joint, help)
-           : cause->lasts > 0 ? g_strdup_printf("%s for about %s%s%s", about, duration_text(cause->lasts), joint, help)
-           : cause->effect == VD_EFFECT_OUTAGE ? g_strdup_printf("%s for a moment%s%s", about, joint, help)
-                                               : g_strdup_printf("%s%s%s", about, joint, help);
+    const char *joint = help[0] != '\0' ? ". " : "", *dot = g_str_has_suffix(help, ".") ? "" : ".";
+    bool tells = cause->effect == VD_EFFECT_TELL, breaks = cause->effect == VD_EFFECT_OUTAGE;
+    char *lasts = cause->lasts > 0 ? g_strdup_printf(" for about %s", duration_text(cause->lasts))
+                                   : g_strdup(breaks ? " for a moment" : "");
+    char *said = g_strconcat(tells ? cause->who : "", tells ? " " : "", about, lasts, joint, help, dot, NULL);
+    g_free(lasts);
+    return said;
 }
 
 json_t *causes_json(const vd_causes *causes)
 {
-    static const char *const names[] = {
-        [VD_EFFECT_RESTART] = "restart", [VD_EFFECT_LINK] = "link",         [VD_EFFECT_OUTAGE] = "outage",
-        [VD_EFFECT_TELL] = "tell",       [VD_EFFECT_FOR_GOOD] = "for-good", [VD_EFFECT_APART] = "asked-apart"};
     json_t *list = json_array();
     for (uint8_t i = 0; i < causes->count; i++) {
         const vd_cause *cause = &causes->list[i];
-        json_t *one =
-            json_pack("{s:s, s:s, s:s}", "what", names[cause->effect], "who", cause->who, "help", cause->help);
+        json_t *one = json_pack("{s:s, s:s, s:s}", "what", vd_effect_word((vd_effect)cause->effect), "who", cause->who,
+                                "help", cause->help);
         if (cause->lasts > 0) {
             json_object_set_new(one, "lasts", json_string(duration_text(cause->lasts)));
         }
@@ -88,7 +87,7 @@ void causes_show(const cli *c, const vd_visit *unit)
     const char *how = unit->task == VD_TASK_ACT ? "" : "Writing ";
     for (const vd_cause *cause = walk_next(&w, &key); cause != NULL; cause = walk_next(&w, &key)) {
         char *words = cause_words(cause);
-        message(c, "  %s%s: %s%s", how, key, words, g_str_has_suffix(words, ".") ? "" : ".");
+        message(c, "  %s%s: %s", how, key, words);
         g_free(words);
     }
     g_hash_table_destroy(w.seen);
@@ -126,8 +125,7 @@ static bool agrees_to(cli *c, visit *v, vd_loop *loop, const vd_cause *cause, co
         return refuse_yes(c, cause, key);
     }
     char *words = cause_words(cause);
-    char *question = tells ? g_strdup_printf("%s: %s: has that been done?", key, words)
-                           : g_strdup_printf("%s: %s: go on?", key, words);
+    char *question = g_strdup_printf("%s: %s %s", key, words, tells ? "Has that been done?" : "Go on?");
     bool yes = person_agrees(c, v, loop, question);
     g_free(question);
     g_free(words);

@@ -106,7 +106,7 @@ json_t *held_json(const vd_set *set, uint16_t setting);
 json_t *identity_json(const vd_identity *identity);
 /* ---- causes.c ---- */
 
-/* What is caused, as words without a full stop behind them, unless the model gives one. Owned by the caller. */
+/* What is caused, as sentences. Owned by the caller. */
 char *cause_words(const vd_cause *cause);
 json_t *causes_json(const vd_causes *causes);
 /* Tells what the changes of a visit, or its action, cause besides, each thing once. */

@@ -7,6 +7,11 @@
 
 #define MOST_CAUSES 20u
 
+const char *vd_effect_word(vd_effect effect)
+{
+    return words_effect[effect];
+}
+
 /* A word alone is a mapping with nothing else in it. */
 static bool take_word_alone(vd_model_file *file, const yaml_node_t *node, vd_cause *cause)
 {

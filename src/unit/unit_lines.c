@@ -112,27 +112,29 @@ static void answer_identity(vd_unit *unit, const vd_text_call *call)
 
 /* ---- Writing ---- */
 
+/* The number that a field is, of an item or a slot: up to four digits. False when it is none. */
+static bool take_number(const char *piece, size_t length, uint16_t *number)
+{
+    bool fine = length <= 4;
+    *number = 0;
+    for (size_t i = 0; i < length && fine; i++) {
+        fine = piece[i] >= '0' && piece[i] <= '9';
+        *number = (uint16_t)(*number * 10 + (piece[i] - '0'));
+    }
+    return fine && *number > 0;
+}
+
 /* The item that a write is about: the word says it in queries, the first field elsewhere. False when there is none. */
 static bool take_item(const vd_unit *unit, const vd_field *first, const char **rest, size_t *left, uint16_t *item)
 {
     const char *piece = NULL;
     size_t length = 0;
-    unsigned number = 0;
     *item = first->item;
     if (first->item == 0 || unit->model->speech == VD_QUERIES) {
         return true;
     }
-    if (!vd_text_cut((vd_speech)unit->model->speech, rest, left, ',', &piece, &length) || length == 0 || length > 4) {
-        return false;
-    }
-    for (size_t i = 0; i < length; i++) {
-        if (piece[i] < '0' || piece[i] > '9') {
-            return false;
-        }
-        number = number * 10 + (unsigned)(piece[i] - '0');
-    }
-    *item = (uint16_t)number;
-    return number > 0;
+    return vd_text_cut((vd_speech)unit->model->speech, rest, left, ',', &piece, &length) &&
+           take_number(piece, length, item);
 }
 
 /* Stages the fields of one record; an empty one stays as it is (V.250 5.4.2.1). */
@@ -225,16 +227,13 @@ static bool says(const vd_text_call *call, const vd_order *order)
 static bool save_slot(vd_unit *unit, const vd_text_call *call)
 {
     const vd_slots *slots = &unit->model->slots;
-    uint32_t number = 0;
+    uint16_t number = 0;
     if (!slots->saved || !vd_text_is_word(slots->order.word, 0, call->word, call->word_length)) {
         return false;
     }
-    for (size_t i = 0; i < call->data_length && i < 3; i++) {
-        number = number * 10 + (uint32_t)(call->data[i] - '0');
-    }
     if (!vd_unit_allows_orders(unit)) {
         vd_text_refuse(&unit->text, VD_NO_RIGHT);
-    } else if (!vd_unit_save_slot(unit, number)) {
+    } else if (!take_number(call->data, call->data_length, &number) || !vd_unit_save_slot(unit, number)) {
         vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
     } else {
         vd_text_done(&unit->text, 0);

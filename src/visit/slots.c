@@ -3,17 +3,22 @@
  * task needs. */
 #include "visit_parts.h"
 
-/* A setting that sets others and is to be written. */
-static bool sways(const vd_visit *visit, uint16_t setting)
+bool vd_sways(const vd_visit *visit, uint16_t setting)
 {
     return vd_setting_sets_any(visit->model, setting) && vd_has_part(visit, setting, VD_PART_CHANGES);
+}
+
+/* Whether a power cycle would not leave the slot that is wanted in force. */
+static bool falls_back(const vd_visit *visit)
+{
+    uint8_t slot = vd_set_slot(&visit->desired);
+    return slot > 0 && vd_set_slot_after(&visit->desired) != slot;
 }
 
 /* Whether slots are saved by an order of their own, or what is in force after a power cycle is another one. */
 static bool keeps_apart(const vd_visit *visit)
 {
-    uint8_t slot = vd_set_slot(&visit->desired);
-    return visit->model->slots.saved || (slot > 0 && vd_set_slot_after(&visit->desired) != slot);
+    return visit->model->slots.saved || falls_back(visit);
 }
 
 static bool any_held(const vd_visit *visit, unsigned parts)
@@ -36,12 +41,9 @@ bool vd_slots_need_saving(const vd_visit *visit)
 bool vd_slots_need_loading(const vd_visit *visit, bool restarts)
 {
     const vd_slots *slots = &visit->model->slots;
-    uint8_t slot = vd_set_slot(&visit->desired);
-    bool falls_back =
-        slot > 0 && vd_set_slot_after(&visit->desired) != slot; /* a restart would not leave it in force */
     return slots->count > 0 && keeps_apart(visit) &&
            (any_held(visit, VD_PART_ASKED | VD_PART_CHANGES) ||
-            (falls_back && (restarts || vd_has_part(visit, slots->chosen_by, VD_PART_ASKED | VD_PART_CHANGES))));
+            (falls_back(visit) && (restarts || vd_has_part(visit, slots->chosen_by, VD_PART_ASKED | VD_PART_CHANGES))));
 }
 
 bool vd_slots_come_up(const vd_visit *visit, uint16_t setting, vd_value *value)
@@ -67,8 +69,7 @@ void vd_slots_mark(vd_visit *visit)
     for (uint16_t i = 0; i < slots->hold_count && slots->count > 0 && keeps_apart(visit); i++) {
         visit->ledger[slots->holds[i]].part |= VD_PART_IN_SLOT;
     }
-    uint8_t slot = vd_set_slot(&visit->desired);
-    if (slot > 0 && vd_set_slot_after(&visit->desired) != slot) {
+    if (falls_back(visit)) {
         visit->ledger[slots->chosen_by].part |= VD_PART_IN_SLOT; /* a power cycle puts another number there */
     }
 }
@@ -91,7 +92,6 @@ vd_status vd_slots_check(vd_visit *visit)
     char said[8], allowed[VD_ALLOWED_SIZE];
     vd_writer to_said = vd_writer_start(said, sizeof said), to_allowed = vd_writer_start(allowed, sizeof allowed);
     vd_writer_add_number(&to_said, slot);
-    vd_writer_add(&to_allowed, "");
     for (uint8_t n = 1, any = 0; n <= model->slots.count; n++) {
         if (vd_slot_is_writable(model, n)) {
             vd_writer_add(&to_allowed, any++ > 0 ? " or " : "");
@@ -104,7 +104,7 @@ vd_status vd_slots_check(vd_visit *visit)
 void vd_sway_work_out(vd_visit *visit)
 {
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        for (uint16_t k = 0; k < visit->model->setting_count && sways(visit, i); k++) {
+        for (uint16_t k = 0; k < visit->model->setting_count && vd_sways(visit, i); k++) {
             if (k == i || !vd_setting_sets(visit->model, i, k)) {
                 continue;
             }
@@ -115,11 +115,6 @@ void vd_sway_work_out(vd_visit *visit)
             }
         }
     }
-}
-
-bool vd_sways(const vd_visit *visit, uint16_t setting)
-{
-    return sways(visit, setting);
 }
 
 bool vd_visit_may_change(const vd_visit *visit, uint16_t setting)

@@ -60,8 +60,17 @@
     "s}]\n"
 #define PEG_LOGIN(more) "login: {help: Log in., guards: writing, register: 250, " more "password: code}\n"
 
-#define PEG_CELLS                                                                                                      \
-    {.key = "mode", .at = 0, .words = 1, .access = 'b', .from = "0000", .typed = "run", .to = "0001"},                 \
+#define PEG_CELLS PEG_CELLS_OF(NULL, NULL, NULL)
+/* What mode, name and every are in the slot that is not in force; NULL: in none. */
+#define PEG_CELLS_OF(mode, name_there, every)                                                                          \
+    {.key = "mode",                                                                                                    \
+     .at = 0,                                                                                                          \
+     .words = 1,                                                                                                       \
+     .access = 'b',                                                                                                    \
+     .from = "0000",                                                                                                   \
+     .typed = "run",                                                                                                   \
+     .to = "0001",                                                                                                     \
+     .other = (mode)},                                                                                                 \
         {.key = "decimals", .at = 1, .words = 1, .access = 'b', .from = "0001", .typed = "2", .to = "0002"},           \
         {.key = "low", .at = 2, .words = 1, .access = 'b', .from = "00B4", .typed = "20 kg", .to = "07D0"},            \
         {.key = "high", .at = 3, .words = 1, .access = 'b', .from = "028A", .typed = "70 kg", .to = "1B58"},           \
@@ -72,8 +81,16 @@
          .access = 'b',                                                                                                \
          .from = "0000000000000000",                                                                                   \
          .typed = "Ling",                                                                                              \
-         .to = "4C696E6700000000"},                                                                                    \
-        {.key = "every", .at = 20, .words = 1, .access = 'b', .from = "003C", .typed = "2 min", .to = "0078"},         \
+         .to = "4C696E6700000000",                                                                                     \
+         .other = (name_there)},                                                                                       \
+        {.key = "every",                                                                                               \
+         .at = 20,                                                                                                     \
+         .words = 1,                                                                                                   \
+         .access = 'b',                                                                                                \
+         .from = "003C",                                                                                               \
+         .typed = "2 min",                                                                                             \
+         .to = "0078",                                                                                                 \
+         .other = (every)},                                                                                            \
         {.key = "spare", .at = 30, .words = 1, .access = 'b', .from = "0007", .to = "0007"},                           \
         {.key = "reading", .at = 0, .words = 1, .access = 'i', .from = "0123", .to = "0123"},                          \
         {.key = "noticed", .at = 3, .words = 1, .access = 'u', .from = "0001", .to = ""},                              \
@@ -98,41 +115,7 @@
              "100}}\n")
 #define PEG_SLOT_CELLS                                                                                                 \
     {.key = "setup", .at = 100, .words = 1, .access = 'b', .from = "0001", .typed = "2", .to = "0002"},                \
-        {.key = "mode",                                                                                                \
-         .at = 0,                                                                                                      \
-         .words = 1,                                                                                                   \
-         .access = 'b',                                                                                                \
-         .from = "0000",                                                                                               \
-         .typed = "run",                                                                                               \
-         .to = "0001",                                                                                                 \
-         .other = "0001"},                                                                                             \
-        {.key = "decimals", .at = 1, .words = 1, .access = 'b', .from = "0001", .typed = "2", .to = "0002"},           \
-        {.key = "low", .at = 2, .words = 1, .access = 'b', .from = "00B4", .typed = "20 kg", .to = "07D0"},            \
-        {.key = "high", .at = 3, .words = 1, .access = 'b', .from = "028A", .typed = "70 kg", .to = "1B58"},           \
-        {.key = "hysteresis", .at = 4, .words = 1, .access = 'b', .from = "0005", .to = "0032"},                       \
-        {.key = "name",                                                                                                \
-         .at = 10,                                                                                                     \
-         .words = 4,                                                                                                   \
-         .access = 'b',                                                                                                \
-         .from = "0000000000000000",                                                                                   \
-         .typed = "Ling",                                                                                              \
-         .to = "4C696E6700000000",                                                                                     \
-         .other = "5A57454900000000"},                                                                                 \
-        {.key = "every",                                                                                               \
-         .at = 20,                                                                                                     \
-         .words = 1,                                                                                                   \
-         .access = 'b',                                                                                                \
-         .from = "003C",                                                                                               \
-         .typed = "2 min",                                                                                             \
-         .to = "0078",                                                                                                 \
-         .other = "003C"},                                                                                             \
-        {.key = "spare", .at = 30, .words = 1, .access = 'b', .from = "0007", .to = "0007"},                           \
-        {.key = "reading", .at = 0, .words = 1, .access = 'i', .from = "0123", .to = "0123"},                          \
-        {.key = "noticed", .at = 3, .words = 1, .access = 'u', .from = "0001", .to = ""},                              \
-        {.key = "running", .at = 1, .words = 2, .access = 't', .from = "00000000", .to = ""},                          \
-    {                                                                                                                  \
-        .key = "code", .at = 21, .words = 1, .access = 'w', .from = "04D2", .typed = "4711", .to = "1267"              \
-    }
+        PEG_CELLS_OF("0001", "5A57454900000000", "003C")
 #define PEG_UNIT .manner = REGISTERS, .longest = 200000
 
 /* ---- Lines ---- */

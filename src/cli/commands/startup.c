@@ -91,8 +91,7 @@ vd_class command_startup(cli *c)
         GString *text_of = g_string_new(model->actions[i].help);
         for (uint8_t k = 0; k < model->actions[i].causes.count; k++) {
             char *cause = cause_words(&model->actions[i].causes.list[k]);
-            g_string_append_printf(text_of, "%sBesides: %s%s", text_of->len > 0 ? " " : "", cause,
-                                   g_str_has_suffix(cause, ".") ? "" : ".");
+            g_string_append_printf(text_of, "%sBesides: %s", text_of->len > 0 ? " " : "", cause);
             g_free(cause);
         }
         topic(c, page, label, text_of->str);
