@@ -68,6 +68,9 @@ def listed(name, heading):
     for row in re.findall(r"^\| (`[^|]*) \|", text, re.M):
         keys |= set(re.findall(r"`([^`]*)`", row))
     return keys
+def listed_at(number):
+    table = re.split(r"^\| key \| meaning \|$", open(f"{folder}/alarms.md").read(), flags=re.M)[number + 1].split("\n\n")[0]
+    return {key for row in re.findall(r"^\| (`[^|]*) \|", table, re.M) for key in re.findall(r"`([^`]*)`", row)}
 setting, block = schema["definitions"]["setting"], schema["definitions"]["block"]
 rule = schema["properties"]["rules"]["items"]
 pairs = [(listed("model", "### speaks") - {"modbus-rtu", "commands", "queries", "sentences"}, set(schema["properties"]["speaks"]["properties"]) - {"manner"}),
@@ -80,7 +83,11 @@ pairs = [(listed("model", "### speaks") - {"modbus-rtu", "commands", "queries", 
          (listed("model", "## A block"), set(block["properties"])),
          (listed("model", "### slots"), set(schema["properties"]["slots"]["properties"])),
          (listed("model", "### causes"), set(schema["definitions"]["cause"]["oneOf"][1]["properties"]["what"]["enum"])),
-         (listed("rules", "## A rule"), set(rule["properties"]))]
+         (listed("rules", "## A rule"), set(rule["properties"])),
+         (listed_at(0), set(schema["properties"]["channels"]["items"]["properties"])),
+         (listed_at(1), set(schema["definitions"]["condition"]["properties"])),
+         (listed_at(2), set(schema["definitions"]["test"]["properties"])),
+         (listed_at(3), set(schema["properties"]["alarms"]["items"]["properties"]))]
 for in_document, in_schema in pairs:
     if in_document != in_schema:
         sys.exit(f"only one of document and schema has {sorted(in_document ^ in_schema)}")

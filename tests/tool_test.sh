@@ -68,7 +68,7 @@ says "absent here. Only the variant with probes"
 run 0 verdite model wren log.markers --firmware 2.1
 says "it counts here"
 run 0 verdite model wren --all --variant plain --firmware 1.2
-says "29 settings are absent or idle here:"
+says "33 settings are absent or idle here:"
 says "Only the variant with probes has sockets for them"
 run 4 verdite model wren --variant round
 tells "no variant \"round\""
@@ -95,7 +95,7 @@ done
 
 # ---- models as their authors see them, and played at once
 run 0 verdite check "$VERDITE_SOURCE/models/wren.yaml"
-says "Right: the model wren, 56 settings"
+says "Right: the model wren, 60 settings"
 sed '0,/type: truth/s//type: thruth/; s/ log.interval >= trip.length/ log.intervall >= trip.length/; s/^  tries: 5/  tires: 5/' "$VERDITE_SOURCE/models/wren.yaml" >sick.yaml
 run 1 verdite check sick.yaml
 says "findings"
@@ -110,7 +110,7 @@ run 4 verdite-bench play wren played
 tells "already"
 run 0 verdite read --bench played
 says "97 %"
-tells "31 settings are absent or idle here:"
+tells "35 settings are absent or idle here:"
 run 4 verdite-bench play sparrow
 
 sed -i 's/firmware: "9.9"/firmware: "1.1"/' played/bench.yaml

@@ -55,6 +55,7 @@
     X(RULE_BROKEN, FILE, "", RULE, "{setting}: {allowed}", "")                                                         \
     X(RULE_WARNING, FINE, "", RULE, "{setting}: {allowed}", "")                                                        \
     X(RULE_REMARK, FINE, "", RULE, "{setting}: {allowed}", "")                                                         \
+    X(ALARM_DOUBT, FINE, "", RULE, "{setting}: {allowed}", "")                                                         \
     X(CLOCK_OFF, FINE, "", VALUE, "{setting} shows {said}, but it should be {allowed} there by now.",                  \
       "\"now\" sets it.")                                                                                              \
     X(PLACEHOLDER, FINE, "", VALUE,                                                                                    \

@@ -6,6 +6,7 @@
 #define VERDITE_MODEL_H
 
 #include "verdite/about.h"
+#include "verdite/alarm.h"
 #include "verdite/line.h"
 #include "verdite/setting.h"
 #include "verdite/slots.h"
@@ -201,12 +202,19 @@ struct vd_model {
     const vd_topic *topics;
     const vd_errand *errands;
     const vd_hole *holes;
+    const vd_channel *channels;
+    const vd_formula *formulas;
+    const vd_test *tests;
+    const vd_condition *conditions;
+    const vd_alarm *alarms;
     const vd_book *book;    /* from vd_model_prepare(); without it expressions are not known, and finding is slow */
     vd_line line;           /* the usual line settings, from the factory */
     uint8_t speech;         /* vd_speech */
     uint8_t dtr, rts;       /* vd_signal */
     uint16_t setting_count; /* at most 65534 */
     uint16_t hole_count, rule_count, block_count;
+    uint16_t formula_count, test_count;
+    uint8_t channel_count, condition_count, alarm_count;
     uint8_t preset_count, measure_count, group_count, variant_count, ability_count, action_count, topic_count,
         errand_count;
     uint8_t address_low, address_high; /* unit addresses it can have */

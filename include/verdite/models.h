@@ -107,10 +107,16 @@ typedef enum vd_where {
     VD_IN_ACTIONS,
     VD_IN_ABILITIES,
     VD_IN_SLOTS,
-    VD_IN_SETS
+    VD_IN_SETS,
+    VD_IN_CHANNELS, /* number 2: which channel, condition, alarm, counted from 0 */
+    VD_IN_CONDITIONS,
+    VD_IN_ALARMS
 } vd_where;
 
-/* Is told each thing that is wrong; `rule` is the rule it is in, or VD_NONE. */
+#define VD_IN_FORMULA 3 /* number 2 of VD_EXPRESSION_WRONG: in a formula of a channel, condition or alarm */
+
+/* Is told each thing that is wrong; `rule` is the rule it is in, the formula where number 2 of the fault says so, or
+ * VD_NONE. */
 typedef void vd_complain(void *about, const vd_fault *fault, uint16_t rule);
 /* Bytes that preparing a model needs at most. */
 size_t vd_model_prepare_size(const vd_model *model);

@@ -8,6 +8,7 @@
 
 #include "program.h"
 #include "sheet.h"
+#include "verdite/alarms.h"
 #include "verdite/history.h"
 #include "verdite/host.h"
 #include "verdite/posix.h"
@@ -36,6 +37,7 @@ vd_class command_read(cli *c);
 vd_class command_set(cli *c);
 vd_class command_check(cli *c);
 vd_class command_compare(cli *c);
+vd_class command_alarms(cli *c);
 vd_class command_write(cli *c);
 vd_class command_verify(cli *c);
 vd_class command_change(cli *c);
@@ -330,6 +332,45 @@ vd_class visit_with_profile(cli *c, vd_task kind);
 /* The model that was named; else that of whoever answers where the unit is said to be, with line and address as if they
  * had been typed; else what served last there. NULL: reported. */
 const vd_model *meet_model(cli *c);
+
+/* ---- alarms.c ---- */
+
+/* What is told of an alarm; how it is called; what it means; its key. Free them. */
+char *alarm_part(const vd_set *set, uint16_t n, vd_alarm_part part);
+char *alarm_called(const vd_set *set, uint16_t n);
+char *alarm_sentence(const vd_set *set, uint16_t n);
+char *alarm_key(const vd_model *model, uint16_t n);
+/* An alarm by its number from 1, its key, or its name. False: reported. */
+bool alarm_named(cli *c, const vd_set *set, const char *word, uint16_t *n);
+json_t *alarm_json(const vd_set *set, const vd_set *before, uint16_t n);
+/* Its name and sentence; then, line by line, what is doubtful. */
+void alarm_say(const cli *c, const vd_set *set, uint16_t n);
+void alarm_doubts_show(const cli *c, const vd_set *set, const vd_set *before, uint16_t n);
+/* Those in use, each with its sentence; all of them as data. */
+void alarms_say_used(const cli *c, const vd_set *set);
+json_t *alarms_json(const vd_set *set);
+/* What each alarm that a change touches meant before, and will mean, on standard error and in the JSON. */
+void alarms_tell_changed(const cli *c, const vd_set *before, const vd_set *after);
+/* All alarms, or only one; VD_NONE: all. */
+void alarms_show(cli *c, const vd_set *set, uint16_t only);
+
+/* ---- sides.c ---- */
+
+/* What a command looks at. */
+typedef struct side {
+    const char *name; /* unit, factory, a model by its key or file, a profile */
+    vd_profile *profile;
+    bool factory; /* it named a model: its factory defaults */
+    void *memory;
+    vd_set set;
+} side;
+
+/* Finds out what a side is, and its model where it says one; that must be `*model` where it is known by then. False:
+ * reported. */
+bool side_choose(cli *c, side *s, const vd_model **model);
+/* Fills its set; reads the unit where that is meant. False: reported. */
+bool side_fill(cli *c, side *s, const vd_model *model, visit *v);
+void side_free(side *s);
 
 /* ---- choose.c, choose_profile.c ---- */
 

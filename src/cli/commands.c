@@ -113,6 +113,15 @@ static const cli_command commands[] = {
      {"verdite compare unit hive-03.yaml --address 3", "verdite compare unit factory --address 3"},
      UNIT | TAKES_MODEL | TAKES_GROUP | TAKES_PASSWORD | TAKES_LOGIN,
      command_compare},
+    {"alarms",
+     {{"unit|MODEL|FILE", KIND_SIDE, false, false}, {"ALARM", KIND_TEXT, true, false}},
+     "what each alarm means, as a sentence, and what is doubtful about it",
+     "Says in plain words what each alarm of a unit, of the factory defaults of a model, or of a profile means, so that "
+     "somebody could set it again from that; which are free; and what is set but can never matter, or sounds always. "
+     "With an alarm, by its number, key or name, only that one; with --table, in columns.",
+     {"verdite alarms dowel", "verdite alarms box.yaml 2", "verdite alarms unit --address 3 --table"},
+     UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN | TAKES_TABLE,
+     command_alarms},
     {"write",
      {{"FILE", KIND_PROFILE, false, false}},
      "make a unit hold what a file says, and verify it",

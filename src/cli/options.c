@@ -83,6 +83,7 @@ const cli_option cli_option_table[] = {
      "Also what belongs to the unit alone that the file was read from, such as its name and tare", TAKES_OWN, 0, 0,
      false},
     {"fitting", '\0', KIND_FLAG, SLOT(fitting), NULL, "Leave out what this unit does not have", TAKES_OWN, 0, 0, false},
+    {"table", '\0', KIND_FLAG, SLOT(table), NULL, "In columns, for those who compare", TAKES_TABLE, 0, 0, false},
     {"yes", 'y', KIND_FLAG, SLOT(yes), NULL,
      "Write without asking; wants --address, --serial, or a file that names its unit", TAKES_YES, 0, 0, false},
     {"json", 'j', KIND_FLAG, SLOT(json), NULL, "Print the result for programs, as JSON", 0, 0, 0, false},

@@ -52,7 +52,7 @@ typedef struct cli_options {
     char **told, **agree; /* who was told; what was agreed to apart */
     cli_framing framing;
     cli_number baud, address, from, to, count;
-    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, own, fitting, at_once, shared, help;
+    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, own, fitting, at_once, shared, table, help;
     uint32_t time; /* milliseconds, where the command takes a time */
     char **words;  /* what is left: files, keys, models; NULL: nothing */
 } cli_options;
@@ -78,7 +78,8 @@ enum {
     TAKES_DESTROY = 65536,
     TAKES_SEVERAL = 131072,
     TAKES_AT_ONCE = 262144,
-    TAKES_KIND = 524288 /* variant, firmware */
+    TAKES_KIND = 524288, /* variant, firmware */
+    TAKES_TABLE = 1048576
 };
 
 /* An option: where its value goes, and what is said of it. */

@@ -74,7 +74,9 @@ static vd_class remember(cli *c, const vd_fault *fault)
 /* What is told and left to the person: that something will go wrong, or that something is good to know. */
 static const char *advice_of(vd_status status)
 {
-    return status == VD_RULE_WARNING || status == VD_PLACEHOLDER || status == VD_CLOCK_OFF ? "warning:" : "note:";
+    return status == VD_RULE_WARNING || status == VD_ALARM_DOUBT || status == VD_PLACEHOLDER || status == VD_CLOCK_OFF
+               ? "warning:"
+               : "note:";
 }
 
 vd_class report(cli *c, const vd_fault *fault)

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The survey: everything there is to say of a set, value by value and rule by rule; and what an errand still lacks. */
 #include "expression/expression.h"
+#include "verdite/alarms.h"
 
 void vd_survey_start(vd_survey *survey, const vd_set *set, const vd_set *before)
 {
@@ -61,6 +62,31 @@ static bool survey_setting(const vd_survey *survey, uint16_t setting, vd_fault *
     return is_off(survey->set, setting, fault);
 }
 
+/* What is doubtful about alarms. What sounds at once is news of a change, not of what is there. */
+static bool survey_alarms(vd_survey *survey, vd_fault *fault)
+{
+    const vd_model *model = survey->set->model;
+    for (; survey->alarm < vd_model_alarm_count(model); survey->alarm++, survey->doubt = 0) {
+        char sentence[VD_ALLOWED_SIZE];
+        vd_alarm_doubt doubt = VD_DOUBT_NONE;
+        vd_alarm_doubts doubts = vd_alarm_doubts_start(survey->set, survey->before, survey->alarm);
+        doubts.next = survey->doubt > 0 ? survey->doubt : doubts.next;
+        do {
+            vd_writer writer = vd_writer_start(sentence, sizeof sentence);
+            vd_alarm_call(survey->set, survey->alarm, &writer);
+            vd_writer_add(&writer, ": ");
+            doubt = vd_alarm_doubts_next(&doubts, &writer);
+        } while (doubt == VD_DOUBT_AT_ONCE && survey->before == NULL);
+        survey->doubt = doubts.next;
+        if (doubt != VD_DOUBT_NONE) {
+            uint16_t blamed = vd_alarm_blame(survey->set, survey->alarm, doubt);
+            vd_note_ALARM_DOUBT(fault, blamed != VD_NONE ? &model->settings[blamed] : NULL, sentence);
+            return true;
+        }
+    }
+    return false;
+}
+
 bool vd_survey_next(vd_survey *survey, vd_fault *fault)
 {
     const vd_model *model = survey->set->model;
@@ -89,7 +115,7 @@ bool vd_survey_next(vd_survey *survey, vd_fault *fault)
         vd_fault_clear(fault);
     }
     survey->rule = VD_NONE;
-    return false;
+    return model->book != NULL && survey_alarms(survey, fault);
 }
 
 bool vd_errand_lacking(const vd_set *set, const vd_errand *errand)

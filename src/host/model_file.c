@@ -53,6 +53,7 @@ static bool take_all(vd_model_file *file)
     fine = model_take_slots(file, root) && fine;
     fine = model_take_about(file, root) && fine;
     fine = model_take_rules(file, root) && fine;
+    fine = model_take_alarms(file, root) && fine;
     return model_prepare(file) && fine;
 }
 
@@ -81,11 +82,23 @@ vd_model_file *vd_model_file_load(const char *path, vd_findings *findings)
     file->keys = g_hash_table_new(g_str_hash, g_str_equal);
     file->choice_lists = g_hash_table_new(g_str_hash, g_str_equal);
     file->channels = g_hash_table_new(g_str_hash, g_str_equal);
+    file->formulas = g_array_new(FALSE, TRUE, sizeof(vd_formula));
+    file->tests = g_array_new(FALSE, TRUE, sizeof(vd_test));
+    file->conditions = g_array_new(FALSE, TRUE, sizeof(vd_condition));
+    file->alarms = g_array_new(FALSE, TRUE, sizeof(vd_alarm));
+    file->formula_nodes = g_ptr_array_new();
+    file->condition_nodes = g_ptr_array_new();
     bool fine = yaml_file_load(&file->yaml, path, MODEL_MOST, findings) && take_all(file);
     yaml_file_free(&file->yaml);
     g_hash_table_destroy(file->keys);
     g_hash_table_destroy(file->choice_lists);
     g_hash_table_destroy(file->channels);
+    g_array_free(file->formulas, TRUE);
+    g_array_free(file->tests, TRUE);
+    g_array_free(file->conditions, TRUE);
+    g_array_free(file->alarms, TRUE);
+    g_ptr_array_free(file->formula_nodes, TRUE);
+    g_ptr_array_free(file->condition_nodes, TRUE);
     g_array_free(file->sources, TRUE);
     g_ptr_array_free(file->rule_nodes, TRUE);
     g_ptr_array_free(file->broken, TRUE);

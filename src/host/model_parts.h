@@ -26,7 +26,10 @@ struct vd_model_file {
     GArray *rules;            /* of vd_rule, while they are collected */
     GPtrArray *rule_nodes;    /* where each stands, while the file is loaded */
     GHashTable *keys;         /* index of each setting by key, while the file is loaded */
-    GHashTable *channels;     /* index of what each channel reads, by the channel's key, likewise */
+    GHashTable *channels;     /* each vd_channel by its key, likewise */
+    GArray *formulas;         /* of vd_formula, vd_test, vd_condition, vd_alarm, while they are collected */
+    GArray *tests, *conditions, *alarms;
+    GPtrArray *formula_nodes, *condition_nodes; /* where each stands, while the file is loaded */
     GHashTable *choice_lists; /* named lists of choices, likewise */
 };
 
@@ -87,8 +90,12 @@ bool model_take_ends(vd_model_file *file, const yaml_node_t *node, const vd_sett
 /* By what name a place in each table of registers goes, in the order of vd_table; NULL behind the last. */
 extern const char *const model_tables[];
 uint8_t model_usual_words(const vd_setting *setting);
-/* model_channels.c: what a unit may watch. */
+/* model_channels.c: what a unit may watch. model_alarms.c: what it watches for. */
 bool model_take_channels(vd_model_file *file, const yaml_node_t *root);
+bool model_take_alarms(vd_model_file *file, const yaml_node_t *root);
+/* An expression under a key, VD_NONE where it is not there. */
+bool model_take_formula(vd_model_file *file, const yaml_node_t *map, const char *key, uint16_t block, vd_gives gives,
+                        uint16_t *formula);
 /* model_presets.c: values of several settings under one name. */
 bool model_take_presets(vd_model_file *file, const yaml_node_t *root);
 /* model_causes.c: what a setting, or an action, causes. */

@@ -170,15 +170,15 @@ static void note_at(vd_model_file *file, const yaml_node_t *node, int32_t column
                     (unsigned)node->start_mark.column + 1 + (unsigned)offset, fault);
 }
 
-/* Whether a rule names a setting that was not understood: what is then said of it most likely follows from that. */
-static bool names_what_is_wrong(const vd_model_file *file, const vd_rule *rule)
+/* Whether an expression names a setting that was not understood: what is then said of it most likely follows from
+ * that. */
+static bool names_what_is_wrong(const vd_model_file *file, const char *text)
 {
     for (uint16_t i = 0; i < file->model.setting_count; i++) {
         const char *key = file->model.settings[i].key;
         const char *member = file->model.settings[i].block != VD_NONE ? strrchr(key, '.') : key;
         if (g_array_index(file->sources, model_source, i).map == NULL && key[0] != '\0' &&
-            (strstr(rule->must, member) != NULL || strstr(rule->when, member) != NULL ||
-             strstr(rule->say, member) != NULL)) {
+            strstr(text, member) != NULL) {
             return true;
         }
     }
@@ -193,15 +193,22 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
         [VD_IN_PLACE] = "at",          [VD_IN_DEFAULT] = "default", [VD_IN_EDITIONS] = "editions",
         [VD_IN_IDENTIFY] = "identify", [VD_IN_SPEECH] = "speaks",   [VD_IN_STORE] = "store",
         [VD_IN_RESTART] = "restart",   [VD_IN_LOGIN] = "login",     [VD_IN_ACTIONS] = "actions",
-        [VD_IN_ABILITIES] = "can",     [VD_IN_SLOTS] = "slots",     [VD_IN_SETS] = "sets"};
+        [VD_IN_ABILITIES] = "can",     [VD_IN_SLOTS] = "slots",     [VD_IN_SETS] = "sets",
+        [VD_IN_CHANNELS] = "channels", [VD_IN_CONDITIONS] = NULL,   [VD_IN_ALARMS] = "alarms"};
     vd_model_file *file = about;
     vd_fault full = *fault;
     const yaml_node_t *node = NULL;
     bool follows = fault->status == VD_RULE_AGAINST_DEFAULTS && file->yaml.findings->list->len > 0;
-    if (follows || (rule != VD_NONE && names_what_is_wrong(file, &file->model.rules[rule]))) {
+    bool formula = rule != VD_NONE && fault->status == VD_EXPRESSION_WRONG && fault->number[1] == VD_IN_FORMULA;
+    const vd_rule *of = rule != VD_NONE && !formula ? &file->model.rules[rule] : NULL;
+    if (follows || (formula && names_what_is_wrong(file, file->model.formulas[rule].text)) ||
+        (of != NULL && (names_what_is_wrong(file, of->must) || names_what_is_wrong(file, of->when) ||
+                        names_what_is_wrong(file, of->say)))) {
         return; /* most likely from what has been said */
     }
-    if (rule != VD_NONE) {
+    if (formula) {
+        node = g_ptr_array_index(file->formula_nodes, rule);
+    } else if (rule != VD_NONE) {
         const char *part = parts[fault->number[1]];
         const yaml_node_t *map = g_ptr_array_index(file->rule_nodes, rule);
         node = yaml_member(&file->yaml, map, part);
@@ -213,6 +220,12 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
         }
         node = yaml_member(&file->yaml, map, fault->status == VD_EXPRESSION_WRONG ? "when" : places[fault->number[0]]);
         node = node != NULL ? node : map;
+    } else if (fault->number[0] == VD_IN_CONDITIONS) {
+        node = g_ptr_array_index(file->condition_nodes, fault->number[1]);
+    } else if (fault->number[0] == VD_IN_CHANNELS || fault->number[0] == VD_IN_ALARMS) {
+        const yaml_node_t *list = yaml_member(&file->yaml, yaml_root(&file->yaml), places[fault->number[0]]);
+        bool one = fault->number[1] < list->data.sequence.items.top - list->data.sequence.items.start;
+        node = one ? yaml_node(&file->yaml, list->data.sequence.items.start[fault->number[1]]) : list;
     } else if (file->yaml.findings->list->len > 0) {
         return; /* what is wrong with the whole most likely follows from what has been said */
     } else {

@@ -211,6 +211,11 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
     return (lines ? model_take_field(file, at, &setting->field) : model_take_place(file, at, &setting->place)) && fine;
 }
 
+static const yaml_node_t *source_of(const vd_model_file *file, uint16_t setting)
+{
+    return g_array_index(file->sources, model_source, setting).map;
+}
+
 /* like: this.source. Each of its choices that is named like a channel makes the setting like what that channel reads.
  */
 static bool take_likeness(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
@@ -227,9 +232,16 @@ static bool take_likeness(vd_model_file *file, const yaml_node_t *map, vd_settin
     vd_setting *from = &g_array_index(file->settings, vd_setting, chooser);
     vd_likeness *like = model_memory(file, (from->choice_count + 1u) * sizeof *like);
     for (uint16_t i = 0; i < from->choice_count && from->type == VD_CHOICE; i++) {
-        gpointer found = NULL;
-        if (g_hash_table_lookup_extended(file->channels, from->choices[i].name, NULL, &found)) {
-            const vd_setting *of = &g_array_index(file->settings, vd_setting, GPOINTER_TO_UINT(found));
+        const vd_channel *channel = g_hash_table_lookup(file->channels, from->choices[i].name);
+        const vd_setting *of = channel != NULL && channel->reads != VD_NONE
+                                   ? &g_array_index(file->settings, vd_setting, channel->reads)
+                                   : NULL;
+        bool number = of != NULL && (of->type == VD_INTEGER || of->type == VD_DECIMAL);
+        if (number && yaml_member(&file->yaml, source_of(file, channel->reads), "decimals-from") != NULL) {
+            return yaml_note(&file->yaml, node,
+                             vd_fault_of_WRONG_SHAPE(of->key, "readings with decimals of their own"));
+        }
+        if (number) {
             like[setting->like_count++] = (vd_likeness){from->choices[i].number, of};
         }
     }

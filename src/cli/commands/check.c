@@ -85,7 +85,9 @@ vd_class command_check(cli *c)
             lead_print(c, t, word, "", what);
             g_free(what);
             g_free(thoughts);
+            alarms_say_used(c, vd_profile_values(profile));
         }
+        json_object_set_new(c->result, "alarms", alarms_json(vd_profile_values(profile)));
     }
     vd_profile_free(profile);
     vd_findings_free(findings);

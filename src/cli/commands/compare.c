@@ -4,57 +4,6 @@
 
 #include <string.h>
 
-/* One side of a comparison. */
-typedef struct side {
-    const char *name;
-    vd_profile *profile;
-    void *memory;
-    vd_set set;
-} side;
-
-static bool is_file(const char *word)
-{
-    return strcmp(word, "unit") != 0 && strcmp(word, "factory") != 0;
-}
-
-static bool load_file(cli *c, side *s, const vd_model **model)
-{
-    if (!is_file(s->name)) {
-        return true;
-    }
-    s->profile = choose_profile(c, s->name);
-    if (s->profile == NULL) {
-        return false;
-    }
-    const vd_model *own = vd_profile_model(s->profile);
-    if (*model != NULL && *model != own) {
-        report_new(c, vd_fault_of_FILE_OF_OTHER_MODEL(own->key, (*model)->key));
-        return false;
-    }
-    *model = own;
-    return true;
-}
-
-static bool fill(cli *c, side *s, const vd_model *model, visit *v)
-{
-    s->memory = g_malloc0(vd_set_size(model));
-    vd_set_start(&s->set, model, s->memory, vd_set_size(model));
-    if (s->profile != NULL) {
-        vd_set_overlay(&s->set, vd_profile_values(s->profile));
-    } else if (strcmp(s->name, "factory") == 0) {
-        vd_set_put_initial(&s->set);
-    } else {
-        const visit_task task = {.task = VD_TASK_READ};
-        bool fine = visit_do(c, v, model, &task);
-        visit_json(c, v);
-        if (!fine) {
-            return false;
-        }
-        vd_set_copy(&s->set, vd_visit_live(&v->engine));
-    }
-    return true;
-}
-
 static void show(cli *c, const vd_model *model, const side *a, const side *b, const uint8_t *which)
 {
     const char *const titles[] = {"setting", a->name, b->name, NULL};
@@ -116,7 +65,7 @@ vd_class command_compare(cli *c)
                                   "For example: verdite compare unit hive-03.yaml");
     }
     side a = {.name = words[0]}, b = {.name = words[1]};
-    bool fine = load_file(c, &a, &model) && load_file(c, &b, &model);
+    bool fine = side_choose(c, &a, &model) && side_choose(c, &b, &model);
     if (fine && (model == NULL || c->options.model != NULL)) {
         const vd_model *named = meet_model(c);
         fine = named != NULL && (model == NULL || model == named);
@@ -125,13 +74,11 @@ vd_class command_compare(cli *c)
         }
         model = named;
     }
-    if (fine && choose_group(c, model, &which) && fill(c, &a, model, &v) && fill(c, &b, model, &v)) {
+    if (fine && choose_group(c, model, &which) && side_fill(c, &a, model, &v) && side_fill(c, &b, model, &v)) {
         show(c, model, &a, &b, which);
     }
-    vd_profile_free(a.profile);
-    vd_profile_free(b.profile);
-    g_free(a.memory);
-    g_free(b.memory);
+    side_free(&a);
+    side_free(&b);
     g_free(which);
     visit_free(&v);
     return c->worst;

@@ -106,7 +106,7 @@ static void judge(cli *c, const visit *v, const uint8_t *which)
     while (vd_survey_next(&survey, &fault)) {
         bool of_rules = fault.status == VD_RULE_BROKEN || fault.status == VD_RULE_WARNING ||
                         fault.status == VD_RULE_REMARK || fault.status == VD_PLACEHOLDER ||
-                        fault.status == VD_CLOCK_OFF;
+                        fault.status == VD_CLOCK_OFF || fault.status == VD_ALARM_DOUBT;
         bool wanted = which == NULL || fault.setting == NULL || which[fault.setting - v->model->settings] != 0;
         if (of_rules && wanted) {
             report(c, &fault);
@@ -162,6 +162,11 @@ vd_class command_read(cli *c)
             settings_json(c, &v, which);
         } else if (c->options.save == NULL) {
             show_groups(c, &v, which);
+        }
+        if (c->options.json && which == NULL) {
+            json_object_set_new(c->result, "alarms", alarms_json(vd_visit_live(&v.engine)));
+        } else if (c->options.save == NULL && which == NULL) {
+            alarms_say_used(c, vd_visit_live(&v.engine));
         }
         judge(c, &v, which);
         remark_unsound(c, &v, which);

@@ -169,6 +169,7 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
         }
     }
     json_object_set_new(c->result, "changes", changes);
+    alarms_tell_changed(c, vd_profile_values(before), vd_profile_values(after));
     if (holds_secret(after) && count > 0) {
         message(c, "%s holds a secret: nobody but its owner may read it. Keep it to yourself.", path);
     }

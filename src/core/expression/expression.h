@@ -146,8 +146,16 @@ typedef struct vd_mention {
     uint16_t setting, stride;
 } vd_mention;
 
+/* A formula of a channel, a condition or an alarm. */
+typedef struct vd_formula_code {
+    vd_code code; /* count 0: it is the name of a state */
+    vd_kind kind;
+    uint32_t mention, mention_count;
+} vd_formula_code;
+
 struct vd_book {
     uint16_t *by_key; /* settings, sorted by key */
+    vd_formula_code *formulas;
     vd_code *when;    /* of each setting */
     vd_rule_code *rules;
     vd_shown *shown;

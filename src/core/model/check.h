@@ -26,6 +26,8 @@ bool vd_judge_can_be_set(const vd_model *model, uint16_t setting);
 void vd_judge_lengths(const vd_model *model, const uint16_t *by_field, vd_judge *judge);
 /* Judges each setting by itself. */
 void vd_check_settings(const vd_model *model, vd_judge *judge);
+/* Judges channels, conditions and alarms, whose formulas are in order. */
+void vd_check_alarms(const vd_model *model, vd_judge *judge);
 /* Judges identity, storing, blocks and the rest. */
 void vd_check_whole(const vd_model *model, vd_judge *judge);
 

@@ -98,12 +98,17 @@ static size_t lay_out(const vd_model *model, vd_book *book)
         steps += own + most_steps(model, rule->say);
         shown += count_braces(rule->say);
     }
+    for (uint16_t i = 0; i < model->formula_count; i++) {
+        most += most_steps(model, model->formulas[i].text);
+        steps += most_steps(model, model->formulas[i].text);
+    }
     const size_t sizes[] = {sizeof(uint16_t) * count,
                             any_when ? sizeof(vd_code) * count : 0,
                             sizeof(vd_rule_code) * model->rule_count,
                             sizeof(vd_shown) * shown,
                             sizeof(vd_mention) * most,
-                            sizeof(vd_instruction) * steps};
+                            sizeof(vd_instruction) * steps,
+                            sizeof(vd_formula_code) * model->formula_count};
     if (book != NULL) {
         uint8_t *memory = (uint8_t *)book;
         size_t starts[sizeof sizes / sizeof sizes[0]];
@@ -119,6 +124,7 @@ static size_t lay_out(const vd_model *model, vd_book *book)
         book->shown = (vd_shown *)(void *)(memory + starts[3]);
         book->mentions = (vd_mention *)(void *)(memory + starts[4]);
         book->steps = (vd_instruction *)(void *)(memory + starts[5]);
+        book->formulas = (vd_formula_code *)(void *)(memory + starts[6]);
         book->mention_size = (uint32_t)most;
         book->step_size = (uint32_t)steps;
         return at;
@@ -302,6 +308,51 @@ static void compile_rule(const vd_model *model, vd_book *book, uint16_t index, v
     }
 }
 
+/* ---- Formulas ---- */
+
+static bool gives(const vd_model *model, const vd_formula *formula, const vd_kind *kind)
+{
+    vd_measure second = vd_measure_find(model, "s");
+    switch ((vd_gives)formula->gives) {
+    case VD_GIVES_TRUTH: return kind->class == VD_IS_TRUTH;
+    case VD_GIVES_NUMBER: return kind->class == VD_IS_NUMBER;
+    case VD_GIVES_TIME: return kind->class == VD_IS_NUMBER && vd_dimension_equal(&kind->dimension, &second.dimension);
+    default: return (kind->class == VD_IS_CHOICE || kind->class == VD_IS_TRUTH) && kind->setting != VD_NONE;
+    }
+}
+
+/* The name of a state is no expression: whether its channel has it is judged with the channel. */
+static void compile_formula(const vd_model *model, vd_book *book, uint16_t index, vd_judge *judge)
+{
+    static const char *const wanted[] = {[VD_GIVES_TRUTH] = "a condition belongs here, true or not",
+                                         [VD_GIVES_NUMBER] = "a number belongs here",
+                                         [VD_GIVES_TIME] = "a duration belongs here, such as 5 min",
+                                         [VD_GIVES_STATE] = "the name of a state, or a setting that says one"};
+    const vd_formula *formula = &model->formulas[index];
+    vd_formula_code *code = &book->formulas[index];
+    uint32_t steps = book->step_count;
+    vd_fault fault = {0};
+    *code = (vd_formula_code){.kind = {.setting = VD_NONE}, .mention = book->mention_count};
+    bool fine = vd_compile(model, book, formula->text, strlen(formula->text), formula->block, true, &code->code,
+                           &code->kind, &fault);
+    if (formula->gives == VD_GIVES_STATE && (!fine || !gives(model, formula, &code->kind))) {
+        code->code = (vd_code){0, 0};
+        book->step_count = steps;
+        book->mention_count = code->mention;
+        return;
+    }
+    if (fine && !gives(model, formula, &code->kind)) {
+        vd_note_EXPRESSION_WRONG(&fault, formula->text, wanted[formula->gives], 1);
+        fine = false;
+    }
+    code->mention_count = book->mention_count - code->mention;
+    if (!fine) {
+        code->code = (vd_code){0, 0};
+        fault.number[1] = VD_IN_FORMULA;
+        vd_judge_note(judge, &fault, index);
+    }
+}
+
 /* ---- Circles ---- */
 
 /* Whether a setting exists may hang on others, and whether those exist on others again. It must end somewhere, and
@@ -434,7 +485,13 @@ vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_compla
     for (uint16_t i = 0; i < model->rule_count; i++) {
         compile_rule(model, book, i, &judge);
     }
+    for (uint16_t i = 0; i < model->formula_count; i++) {
+        compile_formula(model, book, i, &judge);
+    }
     vd_check_whole(model, &judge);
+    if (judge.status == VD_OK) {
+        vd_check_alarms(model, &judge);
+    }
     if (judge.status == VD_OK) { /* what follows relies on what was judged before */
         judge_circles(model, room, &judge);
     }

@@ -74,6 +74,14 @@ bool vd_same_word(vd_span typed, const char *word)
     return i == typed.length && word[i] == '\0';
 }
 
+bool vd_begins_with(const char *text, const char *start)
+{
+    while (*start != '\0' && *text == *start) {
+        text++, start++;
+    }
+    return *start == '\0';
+}
+
 bool vd_same_text(const char *a, const char *b)
 {
     size_t length = strlen(a);

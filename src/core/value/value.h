@@ -26,6 +26,7 @@ vd_span vd_trimmed(vd_span text);
 /* Whether it is this word, whatever the case; a blank or underline will do for a hyphen. */
 bool vd_same_word(vd_span typed, const char *word);
 bool vd_same_text(const char *a, const char *b);
+bool vd_begins_with(const char *text, const char *start);
 /* Whether a character stands anywhere in a text. */
 bool vd_has_char(vd_span text, char c);
 /* Takes a whole number of at most `most` off the front; false, with nothing taken, where there is none or it is more.

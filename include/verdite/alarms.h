@@ -1,0 +1,79 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Alarms: what those of a unit mean with what a set holds, as sentences, and what is doubtful about them.
+ */
+#ifndef VERDITE_ALARMS_H
+#define VERDITE_ALARMS_H
+
+#include "verdite/watch.h"
+
+VD_C_BEGIN
+
+/* Whether the n-th alarm (as vd_model_alarm_at() numbers them) is in use. */
+vd_ruling vd_alarm_is_used(const vd_set *set, uint16_t n);
+
+/* What can be told of an alarm, each for itself; nothing is added where there is nothing to tell. */
+typedef enum vd_alarm_part {
+    VD_ALARM_LABEL,      /* "Alarm 1" */
+    VD_ALARM_NAME,       /* by which people call it */
+    VD_ALARM_CHANNEL,    /* the key of what it watches */
+    VD_ALARM_MET,        /* "the load is warmer than 8.0 °C" */
+    VD_ALARM_DELAY,      /* "10 min" */
+    VD_ALARM_ONLY_WHILE, /* "the trailer is faster than 5 km/h" */
+    VD_ALARM_OVER,       /* "the load is at 7.5 °C or colder" */
+    VD_ALARM_DELAY_OUT,
+    VD_ALARM_LATCHED, /* "button or supply"; empty: it does not latch */
+    VD_ALARM_HUSH,
+    VD_ALARM_DOES, /* "lights lamp 2 and sends a text message to Ann" */
+    VD_ALARM_TEXT
+} vd_alarm_part;
+void vd_alarm_tell(const vd_set *set, uint16_t n, vd_alarm_part part, vd_writer *writer);
+
+/* Adds how an alarm is called: Alarm 1, "Load". */
+void vd_alarm_call(const vd_set *set, uint16_t n, vd_writer *writer);
+/* Adds what an alarm means as sentences that follow its name and a colon, with all that is needed to set it again; a
+ * text of VD_SENTENCE_SIZE bytes takes any that is not cut. */
+#define VD_SENTENCE_SIZE 2048u
+void vd_alarm_say(const vd_set *set, uint16_t n, vd_writer *writer);
+/* Whether what an alarm means differs between two sets. */
+bool vd_alarm_differs(const vd_set *a, const vd_set *b, uint16_t n);
+
+/* What is doubtful about alarms. */
+typedef enum vd_alarm_doubt {
+    VD_DOUBT_NONE,
+    VD_DOUBT_IDLE,      /* it does not count, for a reason of the model's own */
+    VD_DOUBT_NOT_HERE,  /* this unit has no such channel */
+    VD_DOUBT_NOT_WIRED, /* nothing is connected to its channel */
+    VD_DOUBT_NEVER,     /* its limit is beyond what the channel can measure */
+    VD_DOUBT_ALWAYS,
+    VD_DOUBT_NEVER_OVER, /* its release can never be met */
+    VD_DOUBT_CONDITION_NOT_HERE,
+    VD_DOUBT_CONDITION_NOT_WIRED,
+    VD_DOUBT_CONDITION_NEVER,
+    VD_DOUBT_CONDITION_ALWAYS,
+    VD_DOUBT_NOTHING,     /* it does nothing */
+    VD_DOUBT_NOBODY,      /* it is to tell somebody, and nobody is named */
+    VD_DOUBT_NO_NUMBER,   /* who is told has no number */
+    VD_DOUBT_LIMIT_KEPT,  /* it watches something else now, and its limit stayed */
+    VD_DOUBT_TWICE,       /* another alarm is the same */
+    VD_DOUBT_CONTRADICTS, /* together with another one always stands */
+    VD_DOUBT_AT_ONCE,     /* it would sound at present values */
+    VD_DOUBT_COUNT
+} vd_alarm_doubt;
+
+/* Goes through what is doubtful about the n-th alarm with what a set holds, whose readings are those of now; `before`
+ * is what held before a change, NULL: not known. */
+typedef struct vd_alarm_doubts {
+    const vd_set *set, *before;
+    uint16_t n;
+    uint16_t next; /* private */
+} vd_alarm_doubts;
+vd_alarm_doubts vd_alarm_doubts_start(const vd_set *set, const vd_set *before, uint16_t n);
+/* The next one, VD_DOUBT_NONE where there is none left; its sentence is added to the writer. */
+vd_alarm_doubt vd_alarm_doubts_next(vd_alarm_doubts *doubts, vd_writer *writer);
+/* The setting to blame for a doubt about an alarm; VD_NONE: none says it. */
+uint16_t vd_alarm_blame(const vd_set *set, uint16_t n, vd_alarm_doubt doubt);
+
+VD_C_END
+
+#endif

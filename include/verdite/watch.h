@@ -1,0 +1,128 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Watch: the alarms of a model run on values as they come, live or from a log. docs/alarms.md says what is decided
+ * when. Exact: values are whole numbers of the channel's places, times whole milliseconds; nothing is rounded in a
+ * decision.
+ */
+#ifndef VERDITE_WATCH_H
+#define VERDITE_WATCH_H
+
+#include "verdite/rules.h"
+
+VD_C_BEGIN
+
+/* In which state an alarm is. */
+typedef enum vd_alarm_state {
+    VD_AT_REST,
+    VD_PENDING, /* its cause goes on, its delay is not over */
+    VD_STANDING,
+    VD_GONE /* it latches: its cause is over, and nobody has cleared it */
+} vd_alarm_state;
+
+/* What befalls an alarm. */
+typedef enum vd_happening {
+    VD_ALARM_PENDS, /* its cause begins */
+    VD_ALARM_DROPS, /* the cause was over, or not known, before the delay was */
+    VD_ALARM_SOUNDS,
+    VD_ALARM_ENDS,    /* to rest, or to gone where it latches */
+    VD_ALARM_RETURNS, /* from gone: the same alarm again */
+    VD_ALARM_CLEARED, /* by hand, command or supply; or a restart */
+    VD_ALARM_LOST,    /* from now on its cause is not known */
+    VD_ALARM_KNOWN    /* now it is again */
+} vd_happening;
+
+#define VD_NO_TIME INT64_MIN /* a time that has not come */
+
+typedef struct vd_alarm_event {
+    uint8_t what;    /* vd_happening */
+    uint16_t alarm;  /* which, as vd_watch_alarm() numbers them */
+    int64_t time;    /* milliseconds since 1970, UTC */
+    int64_t since;   /* when its cause began; of LOST and ENDS: when what ends began */
+    int64_t met;     /* since when the value was so; VD_NO_TIME: not at all */
+    int64_t counted; /* since when its condition held, likewise; the start where it has none */
+    bool known;      /* the value that it watches */
+    int64_t number;  /* times 10^places of the channel */
+} vd_alarm_event;
+typedef void vd_alarm_listener(void *about, const vd_alarm_event *event);
+
+/* An alarm that is watched for: one of a model, in one item of its block; or the same with another limit. */
+typedef struct vd_watched {
+    uint16_t alarm, item; /* of the model */
+    uint16_t channel;     /* what it watches here; VD_NONE: nothing, or it is a combination */
+    vd_ruling used;       /* not known: a setting that it takes was not read; then it is not run */
+    uint8_t state;        /* vd_alarm_state */
+    bool trial;           /* with another limit */
+    uint32_t sounded;     /* how often */
+    int64_t stood;        /* milliseconds that it stood in all, what still stands until the last instant */
+    int64_t pended;       /* the longest that its cause went on without its sounding */
+    int64_t near_at;      /* when it came closest while its condition held, VD_NO_TIME: never */
+    int64_t near;         /* and how close, times 10^places of the channel; 0: the limit was passed */
+    vd_value near_rate;   /* of rates: the nearest rate, in a unit of time as the limit has it */
+} vd_watched;
+
+typedef struct vd_watch {
+    const vd_model *model;
+    vd_set *set;
+    vd_alarm_listener *listener;
+    void *about;
+    int64_t start, now;          /* the first row kept; the last instant; VD_NO_TIME: none yet */
+    uint32_t replaced, left_out; /* rows replaced by a later one of the same time, and rows that were earlier */
+    uint32_t crowded;            /* rows too many to be kept for a rate: it was not known then */
+    void *memory;                /* private, as is what follows */
+    size_t conditions_at, alarms_at, rates_at;
+    uint16_t channel_count, condition_count, alarm_count, alarm_room, rate_count;
+    uint16_t history;
+    int64_t next, staged;
+    uint64_t cells, hung; /* of the staged row; channels on which formulas hang */
+    uint8_t marks;
+    bool row, moved;
+} vd_watch;
+
+/* Alarms of a model, each item of a block counted: the first so many that vd_watch_alarm() numbers. */
+uint16_t vd_model_alarm_count(const vd_model *model);
+/* Which alarm, and in which item, the n-th is. */
+void vd_model_alarm_at(const vd_model *model, uint16_t n, uint16_t *alarm, uint16_t *item);
+/* The index of a channel by its key, VD_NONE when there is none. */
+uint16_t vd_model_channel(const vd_model *model, const char *key, size_t length);
+/* Decimal places in which the values of a channel are kept: 6, or as many as its reading has where that is more. */
+uint8_t vd_channel_places(const vd_model *model, uint16_t channel);
+
+/* Bytes that a watch needs, for so many alarms with other limits, and so many rows that a rate looks back over. */
+size_t vd_watch_size(const vd_model *model, uint16_t trials, uint16_t history);
+/* Makes ready to watch, with the settings of a set, which the watch may put readings into and which must outlive it.
+ * `memory` is aligned for uint64_t and kept. `listener` (NULL: nobody) is told what happens, in the order in which it
+ * does. VD_MEMORY_TOO_SMALL. */
+vd_status vd_watch_start(vd_watch *watch, vd_set *set, uint16_t trials, uint16_t history, void *memory, size_t size,
+                         vd_alarm_listener *listener, void *about, vd_fault *fault);
+/* Adds an alarm like the n-th, with another limit (`upper`: the upper one of a pair) in the unit of that setting.
+ * False: there is no room, or it has no such limit. Before the first row. */
+bool vd_watch_add_trial(vd_watch *watch, uint16_t n, bool upper, const vd_value *limit);
+/* For how long a value of this channel holds, milliseconds; else as its model says, or 5 min. Before the first row. */
+void vd_watch_hold(vd_watch *watch, uint16_t channel, uint32_t holds_for);
+/* All alarms that are watched for, those with other limits last. */
+uint16_t vd_watch_count(const vd_watch *watch);
+const vd_watched *vd_watch_alarm(const vd_watch *watch, uint16_t n);
+
+/* Begins a row of values that belong to one time. What was begun before is decided now. One of the same time as the
+ * last takes its place as a whole; an earlier one is left out: false. */
+bool vd_watch_row(vd_watch *watch, int64_t time);
+/* The value of a channel in this row, times 10^places; `known` false: an empty cell. */
+void vd_watch_cell(vd_watch *watch, uint16_t channel, bool known, int64_t number);
+/* A restart at this time, or what clears latched alarms (vd_clearing); times go up with those of rows. */
+void vd_watch_restart(vd_watch *watch, int64_t time);
+void vd_watch_clear(vd_watch *watch, int64_t time, uint8_t by);
+/* Decides everything up to and including this time. */
+void vd_watch_until(vd_watch *watch, int64_t time);
+/* Decides the last row. The end: what pends, pends. */
+void vd_watch_end(vd_watch *watch);
+/* When something will happen by itself, VD_NO_TIME: nothing will. */
+int64_t vd_watch_wake(const vd_watch *watch);
+/* Whether a channel's value is known at the last instant, and what it is. */
+bool vd_watch_value(const vd_watch *watch, uint16_t channel, int64_t *number);
+/* What is known of the cause, and of the conditions, of an alarm at the last instant. */
+vd_ruling vd_watch_cause(const vd_watch *watch, uint16_t n);
+vd_ruling vd_watch_condition(const vd_watch *watch, uint16_t n);
+
+VD_C_END
+
+#endif

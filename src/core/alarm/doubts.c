@@ -1,0 +1,510 @@
+/* SPDX-License-Identifier: MIT
+ * What is doubtful about an alarm: that it can never sound, or always does, or tells nobody. */
+#include "words.h"
+
+static const char *const sentences[VD_DOUBT_COUNT] = {
+    [VD_DOUBT_IDLE] = "{more}",
+    [VD_DOUBT_NOT_HERE] = "This unit has no {channel}, so it never sounds.",
+    [VD_DOUBT_NOT_WIRED] = "Nothing is connected to {channel}, so it never sounds.",
+    [VD_DOUBT_NEVER] = "{channel} measures {more}, so it never sounds.",
+    [VD_DOUBT_ALWAYS] = "{channel} measures {more}, so it always sounds.",
+    [VD_DOUBT_NEVER_OVER] =
+        "{channel} measures {more}, so once it sounds it never ends: its release reaches beyond that.",
+    [VD_DOUBT_CONDITION_NOT_HERE] = "Its condition hangs on {channel}, which this unit does not have: it never counts.",
+    [VD_DOUBT_CONDITION_NOT_WIRED] =
+        "Its condition hangs on {channel}, to which nothing is connected: it never counts.",
+    [VD_DOUBT_CONDITION_NEVER] = "Its condition is never true: {channel} measures {more}.",
+    [VD_DOUBT_CONDITION_ALWAYS] = "Its condition is always true and says nothing: {channel} measures {more}.",
+    [VD_DOUBT_NOTHING] = "It does nothing when it sounds.",
+    [VD_DOUBT_NOBODY] = "It is to tell somebody, but nobody is named.",
+    [VD_DOUBT_NO_NUMBER] = "It is to tell somebody who has no number.",
+    [VD_DOUBT_LIMIT_KEPT] = "It watches {channel} now, but its limit stayed as it was for something else.",
+    [VD_DOUBT_TWICE] = "{more} is the same alarm.",
+    [VD_DOUBT_CONTRADICTS] =
+        "Together with {more} it always sounds: between them they cover all that {channel} measures.",
+    [VD_DOUBT_AT_ONCE] = "It would sound at once: {channel} is at {more}.",
+};
+
+typedef struct doubting {
+    vd_alarm_doubts *doubts;
+    const vd_set *set;
+    const vd_model *model;
+    vd_alarm_found at;
+    uint16_t channel; /* what the sentence is about */
+    vd_writer *more;
+} doubting;
+
+/* ---- What a channel can measure ---- */
+
+/* The least and the most that a channel measures, times 10^places; false: it is not said. */
+static bool range_of(const vd_set *set, uint16_t channel, int64_t *low, int64_t *high)
+{
+    const vd_model *model = set->model;
+    uint16_t reads = model->channels[channel].reads;
+    vd_setting about;
+    int64_t scale = 1;
+    if (vd_channel_has_states(model, channel) || reads == VD_NONE || !vd_set_about(set, reads, &about)) {
+        return false;
+    }
+    vd_value ends[2] = {vd_value_from_count(&about, about.min, about.places),
+                        vd_value_from_count(&about, about.max, about.places)};
+    uint8_t places = vd_channel_places(model, channel);
+    for (int i = 0; i < 2; i++) {
+        if (ends[i].type == VD_NOTHING || ends[i].places > places) {
+            return false;
+        }
+        scale = ends[i].number;
+        if (!vd_scale_up(&scale, places - ends[i].places)) {
+            return false;
+        }
+        *(i == 0 ? low : high) = scale;
+    }
+    return true;
+}
+
+static void add_range(const doubting *d, uint16_t channel)
+{
+    vd_setting about;
+    uint16_t reads = d->model->channels[channel].reads;
+    vd_set_about(d->set, reads, &about);
+    vd_value low = vd_value_from_count(&about, about.min, about.places);
+    vd_value high = vd_value_from_count(&about, about.max, about.places);
+    vd_value_print(&about, &low, d->more);
+    vd_writer_add(d->more, " to ");
+    vd_value_print(&about, &high, d->more);
+}
+
+static bool resolve(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel, vd_level *level)
+{
+    *level = (vd_level){.test = test, .item = item, .channel = channel, .way = set->model->tests[test].way};
+    const vd_test *about = &set->model->tests[test];
+    if ((vd_formula_channels(set->model, about->limit, item) | vd_formula_channels(set->model, about->upper, item) |
+         vd_formula_channels(set->model, about->release, item)) != 0) {
+        return false; /* it hangs on what is measured */
+    }
+    vd_level_resolve(level, set);
+    return level->known && !vd_level_is_rate(level) && level->way != VD_IS;
+}
+
+/* Whether a comparison is met by nothing, or by all, that its channel can measure; decided by single ranges only. */
+static bool covers(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel, bool *nothing, bool *all,
+                   bool *never_over)
+{
+    vd_level level;
+    int64_t low = 0, high = 0;
+    *nothing = *all = *never_over = false;
+    if (!resolve(set, test, item, channel, &level) || !range_of(set, channel, &low, &high)) {
+        return false;
+    }
+    bool apart = level.high < low || level.low > high, within = level.low <= low && level.high >= high;
+    bool over_apart = level.held_high < low || level.held_low > high || level.held_low > level.held_high;
+    bool over_within = level.held_low <= low && level.held_high >= high;
+    *nothing = level.inside ? apart || level.low > level.high : within;
+    *all = level.inside ? within : apart;
+    *never_over = !*nothing && !*all && (level.inside ? over_within : over_apart);
+    return true;
+}
+
+static bool lacks(const vd_set *set, uint16_t channel)
+{
+    uint16_t reads = set->model->channels[channel].reads;
+    return reads != VD_NONE && vd_set_exists(set, reads) == VD_FAILS;
+}
+
+static bool is_unwired(const vd_set *set, uint16_t channel)
+{
+    return vd_formula_truth(set, set->model->channels[channel].wired, 0, VD_HOLDS) == VD_FAILS;
+}
+
+/* ---- Each doubt ---- */
+
+static bool is_idle(doubting *d)
+{
+    if (vd_formula_truth(d->set, d->at.alarm->matters, d->at.item, VD_HOLDS) != VD_FAILS) {
+        return false;
+    }
+    vd_writer_add(d->more, d->at.alarm->idle);
+    return true;
+}
+
+static bool is_not_here(doubting *d)
+{
+    return lacks(d->set, d->channel);
+}
+
+static bool is_not_wired(doubting *d)
+{
+    return is_unwired(d->set, d->channel);
+}
+
+static bool in_range(doubting *d, int which)
+{
+    bool outcomes[3];
+    if (!covers(d->set, d->at.test, d->at.item, d->channel, &outcomes[0], &outcomes[1], &outcomes[2]) ||
+        !outcomes[which] || d->at.alarm->longest != VD_NONE) {
+        return false;
+    }
+    add_range(d, d->channel);
+    return true;
+}
+
+static bool is_never(doubting *d)
+{
+    return in_range(d, 0);
+}
+
+static bool is_always(doubting *d)
+{
+    return in_range(d, 1);
+}
+
+static bool is_never_over(doubting *d)
+{
+    return in_range(d, 2);
+}
+
+/* Whether something is so of a condition; `channel` becomes that one's. */
+static bool any_condition(doubting *d, bool (*is)(doubting *d, uint16_t item, uint16_t channel, uint16_t test))
+{
+    for (uint8_t i = 0; i < d->at.alarm->condition_count; i++) {
+        uint16_t item = 0, channel = VD_NONE, test = VD_NONE;
+        if (vd_condition_find(d->set, &d->at, i, &item, &channel, &test) == VD_HOLDS && is(d, item, channel, test)) {
+            d->channel = channel;
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool condition_lacks(doubting *d, uint16_t item, uint16_t channel, uint16_t test)
+{
+    (void)item, (void)test;
+    return lacks(d->set, channel);
+}
+
+static bool condition_unwired(doubting *d, uint16_t item, uint16_t channel, uint16_t test)
+{
+    (void)item, (void)test;
+    return is_unwired(d->set, channel);
+}
+
+static bool condition_covers(doubting *d, uint16_t item, uint16_t channel, uint16_t test, bool all)
+{
+    bool outcomes[3];
+    if (!covers(d->set, test, item, channel, &outcomes[0], &outcomes[1], &outcomes[2]) || !outcomes[all]) {
+        return false;
+    }
+    add_range(d, channel);
+    return true;
+}
+
+static bool condition_nothing(doubting *d, uint16_t item, uint16_t channel, uint16_t test)
+{
+    return condition_covers(d, item, channel, test, false);
+}
+
+static bool condition_all(doubting *d, uint16_t item, uint16_t channel, uint16_t test)
+{
+    return condition_covers(d, item, channel, test, true);
+}
+
+static bool is_condition_not_here(doubting *d)
+{
+    return any_condition(d, condition_lacks);
+}
+
+static bool is_condition_not_wired(doubting *d)
+{
+    return any_condition(d, condition_unwired);
+}
+
+static bool is_condition_never(doubting *d)
+{
+    return any_condition(d, condition_nothing);
+}
+
+static bool is_condition_always(doubting *d)
+{
+    return any_condition(d, condition_all);
+}
+
+static bool does_nothing(doubting *d)
+{
+    bool any = d->at.alarm->reaction_count == 0;
+    for (uint8_t i = 0; i < d->at.alarm->reaction_count; i++) {
+        any = any || vd_formula_truth(d->set, d->at.alarm->reactions[i].does, d->at.item, VD_HOLDS) != VD_FAILS;
+    }
+    return !any;
+}
+
+static bool is_to_tell(const doubting *d)
+{
+    for (uint8_t i = 0; i < d->at.alarm->reaction_count; i++) {
+        const vd_reaction *one = &d->at.alarm->reactions[i];
+        if (one->tells && vd_formula_truth(d->set, one->does, d->at.item, VD_HOLDS) == VD_HOLDS) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static vd_value told(const doubting *d)
+{
+    uint16_t tells = vd_spot_in(d->at.alarm->tells, d->at.item);
+    return tells != VD_NONE ? vd_set_get(d->set, tells) : (vd_value){.type = VD_NOTHING};
+}
+
+static bool tells_nobody(doubting *d)
+{
+    vd_value who = told(d);
+    return is_to_tell(d) && who.type != VD_NOTHING && who.number == 0;
+}
+
+static bool tells_no_number(doubting *d)
+{
+    vd_value who = told(d);
+    const vd_alarm *alarm = d->at.alarm;
+    const vd_block *people = alarm->people != VD_NONE ? &d->model->blocks[alarm->people] : NULL;
+    for (uint16_t i = 0; is_to_tell(d) && who.type != VD_NOTHING && people != NULL && i < people->count && i < 63;
+         i++) {
+        vd_value number = alarm->number != VD_NONE ? vd_set_get(d->set, (uint16_t)(alarm->number + i * people->members))
+                                                   : (vd_value){.type = VD_NOTHING};
+        if ((who.number >> i & 1) != 0 && number.type != VD_NOTHING && number.length == 0) {
+            return true;
+        }
+    }
+    return false;
+}
+
+/* Whether the channel was another before, and the limit is what it was. */
+static bool kept_limit(doubting *d)
+{
+    const vd_set *before = d->doubts->before;
+    if (before == NULL) {
+        return false;
+    }
+    vd_alarm_found was = vd_alarm_find(before, d->doubts->n);
+    uint16_t limit = d->model->tests[d->at.test].limit;
+    const vd_kind *kind = &d->model->book->formulas[limit].kind;
+    if (was.used != VD_HOLDS || was.channel == d->channel || kind->setting == VD_NONE ||
+        d->model->tests[d->at.test].way == VD_IS) {
+        return false;
+    }
+    uint16_t setting = (uint16_t)(kind->setting + d->at.item * kind->stride);
+    return vd_set_compare(before, d->set, setting) == VD_SAME;
+}
+
+/* ---- Against the others ---- */
+
+static bool same_texts(const doubting *d, uint16_t n, const vd_alarm_found *other)
+{
+    static const vd_alarm_part parts[] = {VD_ALARM_MET, VD_ALARM_ONLY_WHILE, VD_ALARM_OVER, VD_ALARM_DELAY};
+    char texts[2][256];
+    bool same = d->at.channel == other->channel && n != d->doubts->n;
+    for (size_t i = 0; i < sizeof parts / sizeof parts[0] && same; i++) {
+        vd_writer first = vd_writer_start(texts[0], sizeof texts[0]),
+                  second = vd_writer_start(texts[1], sizeof texts[1]);
+        vd_alarm_words w = {d->set, d->model, &first};
+        vd_words_tell(&w, &d->at, parts[i]);
+        w.writer = &second;
+        vd_words_tell(&w, other, parts[i]);
+        same = vd_same_text(texts[0], texts[1]);
+    }
+    return same;
+}
+
+/* Calls `is` for each other alarm that is in use; names the first of which it is so. */
+static bool any_other(doubting *d, bool (*is)(const doubting *d, uint16_t n, const vd_alarm_found *other))
+{
+    uint16_t count = vd_model_alarm_count(d->model);
+    for (uint16_t n = 0; n < count; n++) {
+        vd_alarm_found other = vd_alarm_find(d->set, n);
+        if (n != d->doubts->n && other.used == VD_HOLDS && other.alarm->joint == VD_SINGLE && is(d, n, &other)) {
+            vd_alarm_call(d->set, n, d->more);
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool is_same(const doubting *d, uint16_t n, const vd_alarm_found *other)
+{
+    return same_texts(d, n, other);
+}
+
+static bool unconditional(const vd_alarm_found *alarm, const vd_set *set)
+{
+    bool none = alarm->alarm->longest == VD_NONE;
+    for (uint8_t i = 0; i < alarm->alarm->condition_count; i++) {
+        uint16_t item = 0, channel = VD_NONE, test = VD_NONE;
+        none = none && vd_condition_find(set, alarm, i, &item, &channel, &test) == VD_FAILS;
+    }
+    return none;
+}
+
+/* Whether two cover all that their channel measures between them: an above and a below that overlap. */
+static bool covers_all(const doubting *d, uint16_t n, const vd_alarm_found *other)
+{
+    vd_level a, b;
+    (void)n;
+    if (other->channel != d->at.channel || !unconditional(&d->at, d->set) || !unconditional(other, d->set) ||
+        !resolve(d->set, d->at.test, d->at.item, d->at.channel, &a) ||
+        !resolve(d->set, other->test, other->item, other->channel, &b) || a.inside || b.inside) {
+        return false;
+    }
+    /* Each is at rest in one stretch; where these have nothing in common, one always stands. */
+    return (a.low > b.high || b.low > a.high) && a.low <= a.high && b.low <= b.high;
+}
+
+static bool is_twice(doubting *d)
+{
+    return any_other(d, is_same);
+}
+
+static bool contradicts(doubting *d)
+{
+    return any_other(d, covers_all);
+}
+
+/* ---- At present values ---- */
+
+static bool value_now(const vd_set *set, uint16_t channel, int64_t *number)
+{
+    const vd_channel *about = &set->model->channels[channel];
+    vd_value value = about->reads != VD_NONE ? vd_set_get(set, about->reads) : (vd_value){.type = VD_NOTHING};
+    uint8_t places = vd_channel_places(set->model, channel);
+    if (value.type == VD_NOTHING || value.places > places) {
+        return false;
+    }
+    *number = about->flag != VD_NO_FLAG ? value.number >> about->flag & 1 : value.number;
+    return vd_channel_has_states(set->model, channel) || vd_scale_up(number, places - value.places);
+}
+
+static vd_ruling met_now(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel)
+{
+    vd_level level = {.test = test, .item = item, .channel = channel, .way = set->model->tests[test].way};
+    int64_t number = 0;
+    vd_level_resolve(&level, set);
+    if (!level.known || vd_level_is_rate(&level) || !value_now(set, channel, &number)) {
+        return VD_NOT_KNOWN;
+    }
+    return vd_level_met(&level, number, false) ? VD_HOLDS : VD_FAILS;
+}
+
+static bool sounds_now(doubting *d)
+{
+    bool any = false, all = true, there = false;
+    uint16_t reads = d->model->channels[d->channel].reads;
+    for (uint8_t i = 0; i < d->at.alarm->condition_count; i++) {
+        uint16_t item = 0, channel = VD_NONE, test = VD_NONE;
+        if (vd_condition_find(d->set, &d->at, i, &item, &channel, &test) != VD_FAILS) {
+            bool so = channel != VD_NONE && test != VD_NONE && met_now(d->set, test, item, channel) == VD_HOLDS;
+            there = true;
+            any = any || so;
+            all = all && so;
+        }
+    }
+    if (met_now(d->set, d->at.test, d->at.item, d->channel) != VD_HOLDS || d->at.alarm->longest != VD_NONE ||
+        (there && !(d->at.alarm->any_condition ? any : all))) {
+        return false;
+    }
+    vd_value value = vd_set_get(d->set, reads);
+    if (d->model->channels[d->channel].flag != VD_NO_FLAG) {
+        vd_writer_add(d->more, (value.number >> d->model->channels[d->channel].flag & 1) != 0 ? "on" : "off");
+    } else {
+        vd_setting about;
+        vd_set_about(d->set, reads, &about);
+        vd_value_show(&about, &value, d->more);
+    }
+    return true;
+}
+
+/* In the order of vd_alarm_doubt. */
+static bool (*const checks[VD_DOUBT_COUNT])(doubting *) = {NULL,
+                                                           is_idle,
+                                                           is_not_here,
+                                                           is_not_wired,
+                                                           is_never,
+                                                           is_always,
+                                                           is_never_over,
+                                                           is_condition_not_here,
+                                                           is_condition_not_wired,
+                                                           is_condition_never,
+                                                           is_condition_always,
+                                                           does_nothing,
+                                                           tells_nobody,
+                                                           tells_no_number,
+                                                           kept_limit,
+                                                           is_twice,
+                                                           contradicts,
+                                                           sounds_now};
+
+static void add_sentence(const doubting *d, vd_alarm_doubt doubt, vd_writer *writer)
+{
+    for (const char *at = sentences[doubt]; *at != '\0'; at++) {
+        if (vd_begins_with(at, "{channel}")) {
+            vd_writer_add(writer, d->model->channels[d->channel].label);
+            at += 8;
+        } else if (vd_begins_with(at, "{more}")) {
+            vd_writer_add(writer, d->more->text);
+            at += 5;
+        } else {
+            vd_writer_add_bytes(writer, at, 1);
+        }
+    }
+}
+
+uint16_t vd_alarm_blame(const vd_set *set, uint16_t n, vd_alarm_doubt doubt)
+{
+    vd_alarm_found at = vd_alarm_find(set, n);
+    const vd_book *book = set->model->book;
+    uint16_t chooser = vd_spot_in(at.alarm->watches.chooser, at.item), blamed = VD_NONE;
+    uint16_t formula = at.test != VD_NONE && doubt != VD_DOUBT_NOT_WIRED && doubt != VD_DOUBT_NOT_HERE
+                           ? set->model->tests[at.test].limit
+                           : at.alarm->used;
+    if (doubt == VD_DOUBT_NOBODY || doubt == VD_DOUBT_NO_NUMBER) {
+        return vd_spot_in(at.alarm->tells, at.item);
+    }
+    for (uint8_t i = 0; doubt >= VD_DOUBT_CONDITION_NOT_HERE && doubt <= VD_DOUBT_CONDITION_ALWAYS &&
+                        i < at.alarm->condition_count && blamed == VD_NONE;
+         i++) {
+        const vd_condition *one = &set->model->conditions[at.alarm->conditions[i]];
+        blamed = vd_spot_in(one->watches.chooser, one->block != VD_NONE ? at.item : 0);
+    }
+    if (blamed != VD_NONE) {
+        return blamed;
+    }
+    if (doubt == VD_DOUBT_NOTHING && at.alarm->reaction_count > 0) {
+        formula = at.alarm->reactions[0].does;
+    }
+    if (formula != VD_NONE && book->formulas[formula].mention_count > 0) {
+        const vd_mention *mention = &book->mentions[book->formulas[formula].mention];
+        return (uint16_t)(mention->setting + at.item * mention->stride);
+    }
+    return chooser;
+}
+
+vd_alarm_doubts vd_alarm_doubts_start(const vd_set *set, const vd_set *before, uint16_t n)
+{
+    return (vd_alarm_doubts){.set = set, .before = before, .n = n, .next = VD_DOUBT_NONE + 1};
+}
+
+vd_alarm_doubt vd_alarm_doubts_next(vd_alarm_doubts *doubts, vd_writer *writer)
+{
+    vd_alarm_found at = vd_alarm_find(doubts->set, doubts->n);
+    bool single = at.alarm->joint == VD_SINGLE;
+    while (at.used == VD_HOLDS && doubts->next < VD_DOUBT_COUNT) {
+        char text[VD_ALLOWED_SIZE];
+        vd_writer more = vd_writer_start(text, sizeof text);
+        doubting d = {doubts, doubts->set, doubts->set->model, at, at.channel, &more};
+        vd_alarm_doubt doubt = (vd_alarm_doubt)doubts->next++;
+        bool whole = doubt == VD_DOUBT_IDLE || (doubt >= VD_DOUBT_NOTHING && doubt <= VD_DOUBT_NO_NUMBER);
+        if ((single || whole) && checks[doubt](&d)) {
+            add_sentence(&d, doubt, writer);
+            /* What never sounds needs no more said of how it would. */
+            doubts->next = doubt >= VD_DOUBT_IDLE && doubt <= VD_DOUBT_NEVER ? VD_DOUBT_NOTHING : doubts->next;
+            return doubt;
+        }
+    }
+    return VD_DOUBT_NONE;
+}

@@ -1,0 +1,183 @@
+/* SPDX-License-Identifier: MIT
+ * What the formulas of channels, conditions and alarms give, with what a set holds. */
+#include "parts.h"
+
+#include <string.h>
+
+static vd_result run(const vd_set *set, uint16_t formula, uint16_t item)
+{
+    return vd_run(set, NULL, &set->model->book->formulas[formula].code, item);
+}
+
+vd_ruling vd_formula_truth(const vd_set *set, uint16_t formula, uint16_t item, vd_ruling none)
+{
+    if (formula == VD_NONE) {
+        return none;
+    }
+    vd_result result = run(set, formula, item);
+    return vd_ruling_of(&result, VD_FAILS);
+}
+
+bool vd_formula_time(const vd_set *set, uint16_t formula, uint16_t item, int64_t *milliseconds)
+{
+    *milliseconds = 0;
+    if (formula == VD_NONE) {
+        return true;
+    }
+    vd_result result = run(set, formula, item);
+    vd_ratio exact;
+    if (result.none) {
+        return true;
+    }
+    if (!result.known || !vd_ratio_multiply(result.ratio, (vd_ratio){1000, 1}, &exact)) {
+        return false;
+    }
+    *milliseconds = exact.number / exact.below;
+    return exact.number >= 0;
+}
+
+static const char *measure_of(const vd_model *model, uint16_t channel)
+{
+    uint16_t reads = channel != VD_NONE ? model->channels[channel].reads : VD_NONE;
+    return reads != VD_NONE ? model->settings[reads].measure : "";
+}
+
+bool vd_formula_number(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, vd_ratio *number)
+{
+    *number = (vd_ratio){0, 1};
+    if (formula == VD_NONE) {
+        return true;
+    }
+    const vd_kind *kind = &set->model->book->formulas[formula].kind;
+    vd_result result = run(set, formula, item);
+    vd_measure measure = vd_measure_find(set->model, measure_of(set->model, channel));
+    /* What is like what another setting chooses is in the unit of that already. */
+    bool alike = kind->setting != VD_NONE && set->model->settings[kind->setting].like_count > 0;
+    *number = result.ratio;
+    return result.known && (alike || vd_ratio_divide(result.ratio, measure.scale, number));
+}
+
+bool vd_channel_has_states(const vd_model *model, uint16_t channel)
+{
+    uint16_t reads = model->channels[channel].reads;
+    uint8_t type = reads != VD_NONE ? model->settings[reads].type : VD_TRUTH;
+    return type == VD_TRUTH || type == VD_CHOICE || type == VD_FLAGS;
+}
+
+bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name, size_t length, int64_t *state)
+{
+    uint16_t reads = model->channels[channel].reads;
+    const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
+    for (uint16_t i = 0; about != NULL && about->type == VD_CHOICE && i < about->choice_count; i++) {
+        if (strlen(about->choices[i].name) == length && memcmp(about->choices[i].name, name, length) == 0) {
+            *state = about->choices[i].number;
+            return true;
+        }
+    }
+    bool on = length == 2 && memcmp(name, "on", 2) == 0, off = length == 3 && memcmp(name, "off", 3) == 0;
+    *state = on;
+    return (on || off) && (about == NULL || about->type != VD_CHOICE);
+}
+
+bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, int64_t *state)
+{
+    const vd_model *model = set->model;
+    const vd_formula_code *code = &model->book->formulas[formula];
+    if (code->code.count == 0) {
+        const char *name = model->formulas[formula].text;
+        return vd_channel_state(model, channel, name, strlen(name), state);
+    }
+    vd_result result = run(set, formula, item);
+    if (!result.known) {
+        return false;
+    }
+    if (code->kind.class == VD_IS_TRUTH) {
+        const char *name = result.ratio.number != 0 ? "on" : "off";
+        return vd_channel_state(model, channel, name, strlen(name), state);
+    }
+    const vd_setting *about = &model->settings[code->kind.setting + item * code->kind.stride];
+    for (uint16_t i = 0; i < about->choice_count; i++) {
+        if (about->choices[i].number == result.ratio.number) {
+            return vd_channel_state(model, channel, about->choices[i].name, strlen(about->choices[i].name), state);
+        }
+    }
+    return false;
+}
+
+uint64_t vd_formula_channels(const vd_model *model, uint16_t formula, uint16_t item)
+{
+    uint64_t channels = 0;
+    if (formula == VD_NONE) {
+        return 0;
+    }
+    const vd_formula_code *code = &model->book->formulas[formula];
+    for (uint32_t m = 0; m < code->mention_count; m++) {
+        const vd_mention *mention = &model->book->mentions[code->mention + m];
+        for (uint16_t i = 0; i < model->channel_count; i++) {
+            bool is = model->channels[i].reads == mention->setting + item * mention->stride;
+            channels |= (uint64_t)is << i;
+        }
+    }
+    return channels;
+}
+
+uint16_t vd_spot_in(vd_spot spot, uint16_t item)
+{
+    return spot.setting != VD_NONE ? (uint16_t)(spot.setting + item * spot.stride) : VD_NONE;
+}
+
+uint16_t vd_model_channel(const vd_model *model, const char *key, size_t length)
+{
+    for (uint16_t i = 0; i < model->channel_count; i++) {
+        if (strlen(model->channels[i].key) == length && memcmp(model->channels[i].key, key, length) == 0) {
+            return i;
+        }
+    }
+    return VD_NONE;
+}
+
+uint8_t vd_channel_places(const vd_model *model, uint16_t channel)
+{
+    uint16_t reads = model->channels[channel].reads;
+    const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
+    if (vd_channel_has_states(model, channel)) {
+        return 0;
+    }
+    return about->places_from == VD_NONE && about->places > 6 ? about->places : 6;
+}
+
+vd_ruling vd_source_channel(const vd_set *set, const vd_source *source, uint16_t item, uint16_t *channel)
+{
+    *channel = source->channel;
+    if (source->by_item) {
+        *channel = (uint16_t)(*channel + item);
+    }
+    if (source->channel != VD_NONE) {
+        return VD_HOLDS;
+    }
+    uint16_t chooser = vd_spot_in(source->chooser, item);
+    if (chooser == VD_NONE || vd_set_exists(set, chooser) == VD_FAILS) {
+        return VD_FAILS;
+    }
+    vd_value chosen = vd_set_get(set, chooser);
+    const vd_setting *about = &set->model->settings[chooser];
+    if (chosen.type == VD_NOTHING) {
+        return VD_NOT_KNOWN;
+    }
+    for (uint16_t i = 0; i < about->choice_count; i++) {
+        if (about->choices[i].number == chosen.number) {
+            *channel = vd_model_channel(set->model, about->choices[i].name, strlen(about->choices[i].name));
+        }
+    }
+    return *channel != VD_NONE ? VD_HOLDS : VD_FAILS;
+}
+
+vd_ruling vd_tests_pick(const vd_set *set, uint16_t first, uint8_t count, uint16_t item, uint16_t *test)
+{
+    vd_ruling ruling = VD_FAILS;
+    for (uint16_t i = 0; i < count && ruling == VD_FAILS; i++) {
+        *test = (uint16_t)(first + i);
+        ruling = vd_formula_truth(set, set->model->tests[*test].counts, item, VD_HOLDS);
+    }
+    return ruling;
+}

@@ -1,0 +1,134 @@
+/* SPDX-License-Identifier: MIT
+ * What the files about alarms share. */
+#ifndef VD_CORE_ALARM_PARTS_H
+#define VD_CORE_ALARM_PARTS_H
+
+#include "../expression/expression.h"
+#include "verdite/watch.h"
+
+/* ---- formula.c: what formulas give, with what a set holds ---- */
+
+/* Whether it is so; `none` where there is no formula. */
+vd_ruling vd_formula_truth(const vd_set *set, uint16_t formula, uint16_t item, vd_ruling none);
+/* A duration in milliseconds, 0 where there is no formula. False: not known. */
+bool vd_formula_time(const vd_set *set, uint16_t formula, uint16_t item, int64_t *milliseconds);
+/* A number in the unit of a channel. False: not known, or too large. */
+bool vd_formula_number(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, vd_ratio *number);
+/* The state of a channel that is meant. False: not known, or it has no such state. */
+bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, int64_t *state);
+/* The channels whose readings a formula hangs on, a bit for each. */
+uint64_t vd_formula_channels(const vd_model *model, uint16_t formula, uint16_t item);
+
+/* The setting of an item. */
+uint16_t vd_spot_in(vd_spot spot, uint16_t item);
+/* The channel that is watched with what a set holds. Not known: the setting that chooses it was not read; fails: it
+ * watches nothing. */
+vd_ruling vd_source_channel(const vd_set *set, const vd_source *source, uint16_t item, uint16_t *channel);
+/* Whether the values of a channel are states; the number of the state with this name, false where it has none. */
+bool vd_channel_has_states(const vd_model *model, uint16_t channel);
+bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name, size_t length, int64_t *state);
+/* The test that counts, of several the first; fails: none does. */
+vd_ruling vd_tests_pick(const vd_set *set, uint16_t first, uint8_t count, uint16_t item, uint16_t *test);
+
+/* ---- level.c: a comparison with whole numbers ---- */
+
+/* A value is met where it lies between `low` and `high` or, if not `inside`, where it does not; with the release kept
+ * in mind likewise by `held_low` and `held_high`. */
+typedef struct vd_level {
+    int64_t low, high, held_low, held_high;
+    vd_ratio limit, held; /* of rates */
+    vd_ratio given;       /* in place of one of the formulas, where `trial` */
+    uint64_t hangs_on;    /* channels that its formulas hang on */
+    uint16_t test, item, channel;
+    uint8_t way;
+    bool inside, known, trial, trial_upper;
+} vd_level;
+
+/* Works out what to compare with, from what the set holds now. */
+void vd_level_resolve(vd_level *level, const vd_set *set);
+/* Whether a level is about a rate. */
+bool vd_level_is_rate(const vd_level *level);
+/* Whether a value is met; `held`: it was before, so that the release counts. */
+bool vd_level_met(const vd_level *level, int64_t number, bool held);
+bool vd_level_rate_met(const vd_level *level, vd_ratio rate, bool held);
+/* How far a value is from being met; 0: it is. */
+int64_t vd_level_distance(const vd_level *level, int64_t number);
+
+/* ---- inputs.c: values, and how fast they change ---- */
+
+/* What is known of a channel. */
+typedef struct vd_input {
+    int64_t number, until; /* it holds until then */
+    int64_t known_since;   /* without a gap */
+    uint32_t holds_for;
+    uint8_t places;
+    bool known;
+    int64_t staged; /* of the row that is not decided yet */
+    bool staged_known;
+} vd_input;
+
+typedef struct vd_past {
+    int64_t time, number;
+} vd_past;
+
+/* A rate that is watched: rows of its channel, in a ring. */
+typedef struct vd_rate {
+    vd_past *past;
+    uint16_t channel, first, count;
+    int64_t window;
+    int64_t dropped; /* the time of the last row that there was no room for; VD_NO_TIME: none */
+    uint32_t per;
+    vd_ratio rate; /* of the last row, in a unit of time as the limit has it */
+    bool known;
+} vd_rate;
+
+/* ---- what is watched ---- */
+
+/* A comparison with what it takes to remember. */
+typedef struct vd_watched_test {
+    vd_level level;
+    uint16_t rate; /* index, VD_NONE: a value */
+} vd_watched_test;
+
+typedef struct vd_watched_condition {
+    vd_watched_test test;
+    vd_ruling now;
+    int64_t since; /* since when it holds */
+    bool there;    /* false: it has nothing to say here */
+    bool known;    /* whether everything is that it takes */
+} vd_watched_condition;
+
+typedef struct vd_watched_alarm {
+    vd_watched public;
+    vd_watched_test test;
+    uint64_t hangs_on;                                        /* channels, its conditions' among them */
+    uint16_t conditions[VD_MOST_CONDITIONS], condition_count; /* those that are there */
+    int64_t delay_in, delay_out, hush, longest, rest;
+    int64_t next;                /* when something happens by itself */
+    int64_t began, met, counted; /* of the cause; since when the value was so; since when the condition held */
+    int64_t stood_from, lost_from, restarted;
+    vd_ratio nearest;                 /* of rates */
+    int64_t over_from, spent;         /* of the delay out; what of it had passed before a pause */
+    int64_t sum, sum_from, halt_from; /* of the longest without; VD_NO_TIME: it does not go on now */
+    vd_ruling cause, was, condition;
+    vd_ruling state; /* of a longest-without: whether it goes on */
+    bool latches, exceeded, hushed;
+} vd_watched_alarm;
+
+vd_input *vd_watch_inputs(const vd_watch *watch);
+vd_rate *vd_watch_rates(const vd_watch *watch);
+vd_watched_condition *vd_watch_conditions(const vd_watch *watch);
+vd_watched_alarm *vd_watch_alarms(const vd_watch *watch);
+
+/* Takes the staged row in, and ends what holds no longer; a bit for each channel that changed. */
+uint64_t vd_inputs_take(vd_watch *watch, int64_t time);
+/* What a comparison says now; `held`: it was met before. */
+vd_ruling vd_test_judge(const vd_watch *watch, const vd_watched_test *test, bool held);
+/* One alarm at one instant. */
+void vd_alarm_step(vd_watch *watch, vd_watched_alarm *alarm, int64_t time, uint8_t clearing);
+/* A restart of one alarm. */
+void vd_alarm_restart(vd_watch *watch, vd_watched_alarm *alarm, int64_t time);
+/* A combination, once all single alarms are decided. */
+void vd_alarm_join(vd_watch *watch, vd_watched_alarm *alarm, int64_t time);
+
+#endif

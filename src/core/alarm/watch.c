@@ -1,0 +1,200 @@
+/* SPDX-License-Identifier: MIT
+ * A watch as rows and time drive it: what is due before a row, then the row, each instant in the order that
+ * docs/alarms.md gives. */
+#include "parts.h"
+
+#define MARK_RESTART 0x80u /* beside the ways of clearing */
+
+/* ---- One instant ---- */
+
+static void judge_conditions(vd_watch *watch, uint64_t changed, int64_t time)
+{
+    vd_watched_condition *all = vd_watch_conditions(watch);
+    for (uint16_t i = 0; i < watch->condition_count; i++) {
+        vd_watched_condition *one = &all[i];
+        uint64_t own = one->there ? one->test.level.hangs_on | (uint64_t)1 << one->test.level.channel : 0;
+        if ((changed & own) == 0) {
+            continue;
+        }
+        if ((changed & one->test.level.hangs_on) != 0) {
+            vd_level_resolve(&one->test.level, watch->set);
+        }
+        vd_ruling now = vd_test_judge(watch, &one->test, one->now == VD_HOLDS);
+        one->since = now != VD_HOLDS ? VD_NO_TIME : one->now == VD_HOLDS ? one->since : time;
+        one->now = now;
+    }
+}
+
+static bool is_run(const vd_watched_alarm *alarm)
+{
+    return alarm->public.used == VD_HOLDS;
+}
+
+static void instant(vd_watch *watch, int64_t time, uint8_t marks)
+{
+    vd_watched_alarm *alarms = vd_watch_alarms(watch);
+    bool first = watch->now == VD_NO_TIME, restart = first || (marks & MARK_RESTART) != 0;
+    uint64_t changed = 0;
+    watch->now = time;
+    watch->start = first ? time : watch->start;
+    if (restart) {
+        for (uint16_t i = 0; i < watch->condition_count; i++) {
+            vd_watch_conditions(watch)[i].now = VD_FAILS;
+        }
+        for (uint16_t i = 0; i < watch->alarm_count; i++) {
+            vd_alarm_restart(watch, &alarms[i], time);
+        }
+    }
+    changed = vd_inputs_take(watch, time) | (restart ? UINT64_MAX : 0);
+    judge_conditions(watch, changed, time);
+    watch->moved = restart;
+    watch->next = VD_NO_TIME;
+    for (uint16_t i = 0; i < watch->alarm_count; i++) {
+        vd_watched_alarm *alarm = &alarms[i];
+        bool due = alarm->next != VD_NO_TIME && alarm->next <= time;
+        if (!is_run(alarm) || watch->model->alarms[alarm->public.alarm].joint != VD_SINGLE) {
+            continue;
+        }
+        if ((changed & alarm->test.level.hangs_on) != 0) {
+            vd_level_resolve(&alarm->test.level, watch->set);
+        }
+        if (due || restart || marks != 0 || (changed & alarm->hangs_on) != 0) {
+            vd_alarm_step(watch, alarm, time, (uint8_t)(marks & ~MARK_RESTART));
+        }
+        if (alarm->next != VD_NO_TIME && (watch->next == VD_NO_TIME || alarm->next < watch->next)) {
+            watch->next = alarm->next;
+        }
+    }
+    for (uint16_t i = 0; i < watch->alarm_count && watch->moved; i++) {
+        if (is_run(&alarms[i]) && watch->model->alarms[alarms[i].public.alarm].joint != VD_SINGLE) {
+            vd_alarm_join(watch, &alarms[i], time);
+        }
+    }
+    const vd_input *inputs = vd_watch_inputs(watch);
+    for (uint16_t i = 0; i < watch->channel_count; i++) {
+        if (inputs[i].known && (watch->next == VD_NO_TIME || inputs[i].until < watch->next)) {
+            watch->next = inputs[i].until;
+        }
+    }
+}
+
+/* ---- Time and rows ---- */
+
+static void pass_until(vd_watch *watch, int64_t time)
+{
+    while (watch->now != VD_NO_TIME && watch->next != VD_NO_TIME && watch->next < time && watch->next != INT64_MAX) {
+        instant(watch, watch->next, 0);
+    }
+}
+
+/* Decides what is staged. */
+static void decide(vd_watch *watch)
+{
+    int64_t time = watch->staged;
+    if (time == VD_NO_TIME || (watch->now == VD_NO_TIME && !watch->row)) { /* nothing counts before the first row */
+        watch->staged = VD_NO_TIME;
+        watch->marks = 0;
+        return;
+    }
+    pass_until(watch, time);
+    instant(watch, time, watch->marks);
+    watch->staged = VD_NO_TIME;
+    watch->marks = 0;
+    watch->row = false;
+}
+
+static bool stage(vd_watch *watch, int64_t time)
+{
+    bool late =
+        (watch->staged != VD_NO_TIME && time < watch->staged) || (watch->now != VD_NO_TIME && time <= watch->now);
+    if (late) {
+        return false;
+    }
+    if (watch->staged != VD_NO_TIME && time > watch->staged) {
+        decide(watch);
+    }
+    watch->staged = time;
+    return true;
+}
+
+bool vd_watch_row(vd_watch *watch, int64_t time)
+{
+    bool again = watch->row && watch->staged == time;
+    if (!stage(watch, time)) {
+        watch->left_out++;
+        return false;
+    }
+    watch->replaced += again;
+    watch->cells = 0;
+    watch->row = true;
+    return true;
+}
+
+void vd_watch_cell(vd_watch *watch, uint16_t channel, bool known, int64_t number)
+{
+    vd_input *input = &vd_watch_inputs(watch)[channel];
+    watch->cells |= (uint64_t)1 << channel;
+    input->staged = number;
+    input->staged_known = known && number < INT64_MAX / 4 && number > INT64_MIN / 4; /* so that differences fit */
+}
+
+void vd_watch_restart(vd_watch *watch, int64_t time)
+{
+    if (stage(watch, time)) {
+        watch->marks |= MARK_RESTART;
+    }
+}
+
+void vd_watch_clear(vd_watch *watch, int64_t time, uint8_t by)
+{
+    if (stage(watch, time)) {
+        watch->marks |= by & (MARK_RESTART - 1u);
+    }
+}
+
+void vd_watch_until(vd_watch *watch, int64_t time)
+{
+    if (watch->staged != VD_NO_TIME && watch->staged <= time) {
+        decide(watch);
+    }
+    if (time < INT64_MAX) {
+        pass_until(watch, time + 1);
+    }
+}
+
+void vd_watch_end(vd_watch *watch)
+{
+    vd_watched_alarm *alarms = vd_watch_alarms(watch);
+    decide(watch);
+    for (uint16_t i = 0; i < watch->alarm_count; i++) {
+        vd_watched_alarm *alarm = &alarms[i];
+        int64_t pended = alarm->public.state == VD_PENDING ? watch->now - alarm->began : 0;
+        alarm->public.pended = pended > alarm->public.pended ? pended : alarm->public.pended;
+        if (alarm->public.state == VD_STANDING) {
+            alarm->public.stood += watch->now - alarm->stood_from;
+            alarm->stood_from = watch->now;
+        }
+    }
+}
+
+int64_t vd_watch_wake(const vd_watch *watch)
+{
+    return watch->staged != VD_NO_TIME ? watch->staged : watch->next;
+}
+
+bool vd_watch_value(const vd_watch *watch, uint16_t channel, int64_t *number)
+{
+    const vd_input *input = &vd_watch_inputs(watch)[channel];
+    *number = input->number;
+    return input->known;
+}
+
+vd_ruling vd_watch_cause(const vd_watch *watch, uint16_t n)
+{
+    return vd_watch_alarms(watch)[n].cause;
+}
+
+vd_ruling vd_watch_condition(const vd_watch *watch, uint16_t n)
+{
+    return vd_watch_alarms(watch)[n].condition;
+}

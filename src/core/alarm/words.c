@@ -1,0 +1,276 @@
+/* SPDX-License-Identifier: MIT
+ * An alarm in words, piece by piece. */
+#include "words.h"
+
+#include <string.h>
+
+/* ---- Lists ---- */
+
+void vd_words_comma(const vd_alarm_list *list, const char *before_last)
+{
+    if (list->at > 0) {
+        vd_writer_add(list->writer, list->at + 1 < list->count ? ", " : before_last);
+    }
+}
+
+/* ---- Numbers ---- */
+
+/* A number of a channel, with as many decimals as another has where it fits them. */
+static void add_ratio(vd_writer *writer, vd_ratio number, unsigned places, const char *measure)
+{
+    int64_t scale = 1;
+    vd_ratio scaled;
+    bool fits = vd_scale_up(&scale, places) && vd_ratio_multiply(number, (vd_ratio){scale, 1}, &scaled);
+    if (fits && scaled.below == 1) {
+        vd_writer_add_decimal(writer, scaled.number, places);
+    } else {
+        vd_ratio_print(number, writer);
+    }
+    vd_writer_add(writer, measure[0] != '\0' ? " " : "");
+    vd_writer_add(writer, measure);
+}
+
+static const char *measure_of(const vd_alarm_words *w, uint16_t channel)
+{
+    uint16_t reads = w->model->channels[channel].reads;
+    return reads != VD_NONE ? w->model->settings[reads].measure : "";
+}
+
+/* The decimals that a formula's number is told with. */
+static unsigned places_of(const vd_alarm_words *w, uint16_t formula, uint16_t item)
+{
+    const vd_kind *kind = &w->model->book->formulas[formula].kind;
+    if (kind->setting == VD_NONE) {
+        return 0;
+    }
+    vd_value value = vd_set_get(w->set, (uint16_t)(kind->setting + item * kind->stride));
+    return value.type == VD_NOTHING ? 0 : value.places;
+}
+
+void vd_words_value(const vd_alarm_words *w, uint16_t formula, uint16_t item, uint16_t channel)
+{
+    const vd_formula_code *code = &w->model->book->formulas[formula];
+    const char *text = w->model->formulas[formula].text;
+    vd_ratio number;
+    if (code->kind.setting != VD_NONE) {
+        uint16_t setting = (uint16_t)(code->kind.setting + item * code->kind.stride);
+        vd_setting about;
+        vd_value value = vd_set_get(w->set, setting);
+        vd_set_about(w->set, setting, &about);
+        vd_value_show(&about, &value, w->writer);
+    } else if (code->mention_count == 0 || vd_formula_channels(w->model, formula, item) != 0) {
+        vd_writer_add(w->writer, text);
+    } else if (vd_formula_number(w->set, formula, item, channel, &number)) {
+        add_ratio(w->writer, number, 0, measure_of(w, channel));
+    } else {
+        vd_writer_add(w->writer, "what is not known");
+    }
+}
+
+void vd_words_time(const vd_alarm_words *w, uint16_t formula, uint16_t item)
+{
+    int64_t milliseconds = 0;
+    if (!vd_formula_time(w->set, formula, item, &milliseconds)) {
+        vd_writer_add(w->writer, "a time that is not known");
+        return;
+    }
+    vd_print_duration(milliseconds, w->writer);
+}
+
+/* A limit moved by the release; as it stands where there is none. */
+static void add_moved(const vd_alarm_words *w, const vd_test *test, uint16_t limit, bool down, uint16_t item,
+                      uint16_t channel)
+{
+    vd_ratio number, release, moved;
+    bool hangs = vd_formula_channels(w->model, limit, item) != 0;
+    bool known = vd_formula_number(w->set, limit, item, channel, &number) &&
+                 vd_formula_number(w->set, test->release, item, channel, &release);
+    if (test->release == VD_NONE || (known && release.number == 0)) {
+        vd_words_value(w, limit, item, channel);
+        return;
+    }
+    if (hangs || !known) {
+        vd_words_value(w, limit, item, channel);
+        vd_writer_add(w->writer, down ? " less " : " and ");
+        vd_words_value(w, test->release, item, channel);
+        return;
+    }
+    release.number = down ? -release.number : release.number;
+    if (vd_ratio_add(number, release, &moved)) {
+        unsigned places = places_of(w, limit, item), finer = places_of(w, test->release, item);
+        add_ratio(w->writer, moved, places > finer ? places : finer, measure_of(w, channel));
+    }
+}
+
+/* ---- Comparisons ---- */
+
+void vd_words_called(const vd_alarm_words *w, uint16_t channel)
+{
+    const vd_channel *about = &w->model->channels[channel];
+    vd_writer_add(w->writer, about->called != NULL && about->called[0] != '\0' ? about->called : about->label);
+}
+
+static const char *comparative(const vd_channel *channel, bool more)
+{
+    const char *word = more ? channel->more : channel->less;
+    return word != NULL && word[0] != '\0' ? word : more ? "above" : "below";
+}
+
+/* "warmer" of "warmer than". */
+static void add_comparative_alone(const vd_alarm_words *w, uint16_t channel, bool more)
+{
+    const char *word = comparative(&w->model->channels[channel], more);
+    size_t length = strlen(word);
+    bool than = length > 5 && memcmp(word + length - 5, " than", 5) == 0;
+    vd_writer_add_bytes(w->writer, word, than ? length - 5 : length);
+}
+
+static void add_pair(const vd_alarm_words *w, const vd_test *test, uint16_t item, uint16_t channel)
+{
+    vd_words_value(w, test->limit, item, channel);
+    vd_writer_add(w->writer, " to ");
+    vd_words_value(w, test->upper, item, channel);
+}
+
+static const char *const paces[] = {
+    [VD_RISES] = "rises by more than ", [VD_FALLS] = "falls by more than ", [VD_CHANGES] = "changes by more than "};
+
+static void add_pace(const vd_alarm_words *w, const vd_test *test, uint16_t item)
+{
+    vd_writer_add(w->writer, " in ");
+    vd_print_duration(test->per, w->writer);
+    vd_writer_add(w->writer, ", seen over ");
+    vd_words_time(w, test->window, item);
+}
+
+void vd_words_met(const vd_alarm_words *w, const vd_test *test, uint16_t item, uint16_t channel)
+{
+    const vd_channel *about = &w->model->channels[channel];
+    switch ((vd_way)test->way) {
+    case VD_ABOVE:
+    case VD_BELOW:
+        vd_writer_add(w->writer, "is ");
+        vd_writer_add(w->writer, comparative(about, test->way == VD_ABOVE));
+        vd_writer_add(w->writer, " ");
+        vd_words_value(w, test->limit, item, channel);
+        break;
+    case VD_OUTSIDE:
+    case VD_INSIDE:
+        vd_writer_add(w->writer, test->way == VD_OUTSIDE ? "is outside " : "is inside ");
+        add_pair(w, test, item, channel);
+        break;
+    case VD_IS:
+        vd_writer_add(w->writer, "is ");
+        vd_words_value(w, test->limit, item, channel);
+        break;
+    default:
+        vd_writer_add(w->writer, paces[test->way]);
+        vd_words_value(w, test->limit, item, channel);
+        add_pace(w, test, item);
+        break;
+    }
+}
+
+void vd_words_over(const vd_alarm_words *w, const vd_test *test, uint16_t item, uint16_t channel)
+{
+    bool inside = test->way == VD_INSIDE;
+    switch ((vd_way)test->way) {
+    case VD_ABOVE:
+    case VD_BELOW:
+        vd_writer_add(w->writer, "is at ");
+        add_moved(w, test, test->limit, test->way == VD_ABOVE, item, channel);
+        vd_writer_add(w->writer, " or ");
+        add_comparative_alone(w, channel, test->way == VD_BELOW);
+        break;
+    case VD_OUTSIDE:
+    case VD_INSIDE:
+        vd_writer_add(w->writer, inside ? "is outside " : "is back inside ");
+        add_moved(w, test, test->limit, inside, item, channel);
+        vd_writer_add(w->writer, " to ");
+        add_moved(w, test, test->upper, !inside, item, channel);
+        break;
+    case VD_IS:
+        vd_writer_add(w->writer, "is no longer ");
+        vd_words_value(w, test->limit, item, channel);
+        break;
+    default:
+        vd_writer_add(w->writer, "no longer ");
+        vd_writer_add(w->writer, paces[test->way]);
+        add_moved(w, test, test->limit, true, item, channel);
+        vd_writer_add(w->writer, " in ");
+        vd_print_duration(test->per, w->writer);
+        break;
+    }
+}
+
+/* ---- Who is told, and what is done ---- */
+
+/* A person as people know one: the name, else the number, else the choice itself. */
+static void add_person(const vd_alarm_words *w, const vd_alarm *alarm, const vd_choice *choice)
+{
+    const vd_block *people = alarm->people != VD_NONE ? &w->model->blocks[alarm->people] : NULL;
+    const uint16_t members[] = {alarm->person, alarm->number};
+    for (size_t i = 0; i < 2 && people != NULL && choice->number < people->count; i++) {
+        uint16_t setting = members[i];
+        if (setting == VD_NONE) {
+            continue;
+        }
+        setting = (uint16_t)(setting + (uint16_t)choice->number * people->members);
+        vd_value value = vd_set_get(w->set, setting);
+        if (value.type != VD_NOTHING && value.length > 0 && vd_set_exists(w->set, setting) != VD_FAILS) {
+            vd_value_show(&w->model->settings[setting], &value, w->writer);
+            return;
+        }
+    }
+    vd_writer_add(w->writer, people != NULL ? people->label : choice->name);
+    if (people != NULL) {
+        vd_writer_add(w->writer, " ");
+        vd_writer_add_number(w->writer, choice->number + 1);
+    }
+}
+
+static void add_people(const vd_alarm_words *w, const vd_alarm *alarm, uint16_t item)
+{
+    uint16_t tells = vd_spot_in(alarm->tells, item);
+    vd_value value = tells != VD_NONE ? vd_set_get(w->set, tells) : (vd_value){.type = VD_NOTHING};
+    const vd_setting *about = tells != VD_NONE ? &w->model->settings[tells] : NULL;
+    vd_alarm_list list = {.writer = w->writer};
+    for (uint16_t i = 0; value.type != VD_NOTHING && i < about->choice_count; i++) {
+        list.count += (unsigned)(value.number >> about->choices[i].number & 1);
+    }
+    if (list.count == 0) {
+        vd_writer_add(w->writer, value.type == VD_NOTHING && about != NULL ? "whom it is not known" : "nobody");
+        return;
+    }
+    for (uint16_t i = 0; i < about->choice_count; i++) {
+        if ((value.number >> about->choices[i].number & 1) != 0) {
+            vd_words_comma(&list, " and ");
+            add_person(w, alarm, &about->choices[i]);
+            list.at++;
+        }
+    }
+}
+
+void vd_words_reactions(const vd_alarm_words *w, const vd_alarm *alarm, uint16_t item)
+{
+    vd_alarm_list list = {.writer = w->writer};
+    for (uint8_t i = 0; i < alarm->reaction_count; i++) {
+        list.count += vd_formula_truth(w->set, alarm->reactions[i].does, item, VD_HOLDS) == VD_HOLDS;
+    }
+    for (uint8_t i = 0; i < alarm->reaction_count; i++) {
+        const char *says = alarm->reactions[i].says;
+        if (vd_formula_truth(w->set, alarm->reactions[i].does, item, VD_HOLDS) != VD_HOLDS) {
+            continue;
+        }
+        vd_words_comma(&list, " and ");
+        for (; *says != '\0'; says++) {
+            if (vd_begins_with(says, "{who}")) {
+                add_people(w, alarm, item);
+                says += 4;
+            } else {
+                vd_writer_add_bytes(w->writer, says, 1);
+            }
+        }
+        list.at++;
+    }
+}

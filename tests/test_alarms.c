@@ -1,0 +1,349 @@
+/* SPDX-License-Identifier: MIT
+ * Alarms against what docs/alarms.md says of them: random ones on random logs, beside a reference that looks afresh in
+ * every millisecond. ALARM_CASES says how many. */
+#include "fixtures.h"
+#include "oracle/alarms.h"
+#include "verdite/watch.h"
+
+#include <glib/gstdio.h>
+#include <stdlib.h>
+#include <string.h>
+
+static uint64_t seed = 1;
+
+static int dice(int sides)
+{
+    seed = seed * 6364136223846793005u + 1442695040888963407u;
+    return (int)((seed >> 33) % (unsigned)sides);
+}
+
+static const int few_times[] = {0, 1, 2, 5, 10, 20, 40};
+
+static int some_time(void)
+{
+    return few_times[dice(G_N_ELEMENTS(few_times))];
+}
+
+/* ---- A case at random ---- */
+
+/* The last channel is on or off, the others are numbers on a coarse grid, so that values meet limits exactly. */
+static ref_test some_test(void)
+{
+    ref_test test = {.channel = dice(REF_CHANNELS), .per = 10, .beside = -1};
+    test.way = test.channel == REF_CHANNELS - 1 ? REF_IS : dice(8);
+    test.way = test.way == REF_IS && test.channel != REF_CHANNELS - 1 ? REF_ABOVE : test.way;
+    test.limit = test.way == REF_IS ? dice(2) : dice(12) * 25;
+    test.upper = test.limit + 50 + dice(6) * 25;
+    test.release = test.way == REF_IS || dice(2) == 0 ? 0 : dice(4) * 25;
+    test.release = test.way == REF_OUTSIDE && 2 * test.release > test.upper - test.limit ? 25 : test.release;
+    test.within = 5 + dice(4) * 5;
+    if (test.way >= REF_RISES) {
+        test.limit = dice(8) * 25;
+    } else if (test.way != REF_IS && dice(4) == 0) {
+        test.beside = dice(REF_CHANNELS - 1);
+        test.limit = dice(4) * 25;
+        test.upper = test.limit + 50;
+    }
+    return test;
+}
+
+static void some_case(ref_case *c)
+{
+    memset(c, 0, sizeof *c);
+    for (int i = 0; i < REF_CHANNELS; i++) {
+        c->holds_for[i] = 10 + dice(5) * 10;
+    }
+    c->conditions[0] = some_test();
+    c->conditions[1] = some_test();
+    c->alarm_count = 1 + dice(REF_ALARMS);
+    c->joint = c->alarm_count >= 2 ? dice(3) : 0;
+    for (int i = 0; i < c->alarm_count; i++) {
+        ref_alarm *alarm = &c->alarms[i];
+        alarm->test = some_test();
+        alarm->delay_in = some_time();
+        alarm->delay_out = dice(2) == 0 ? 0 : some_time();
+        alarm->hush = dice(3) == 0 ? some_time() : 0;
+        alarm->longest = dice(4) == 0 ? some_time() : -1;
+        alarm->rest = some_time();
+        alarm->latches = dice(2) == 0;
+        alarm->cleared_by = 1 + dice(7);
+        alarm->always = dice(2) == 0;
+        alarm->any = dice(2) == 0;
+        alarm->holds = dice(2) == 0;
+        alarm->condition_count = dice(3);
+        alarm->conditions[0] = dice(2);
+        alarm->conditions[1] = 1 - alarm->conditions[0];
+    }
+    c->row_count = 8 + dice(40);
+    int time = 1000, step = 1 + dice(20);
+    for (int i = 0; i < c->row_count; i++) {
+        time += dice(12) == 0 ? 0 : dice(15) == 0 ? -dice(20) : dice(8) == 0 ? dice(60) : 1 + dice(step);
+        c->rows[i].time = time;
+        for (int k = 0; k < REF_CHANNELS; k++) {
+            c->rows[i].cell[k] = dice(6) == 0 ? 0 : dice(12) == 0 ? 1 : 2;
+            c->rows[i].value[k] = k == REF_CHANNELS - 1 ? dice(2) : dice(13) * 25;
+        }
+    }
+    c->mark_count = dice(REF_MARKS);
+    for (int i = 0, at = 1000; i < c->mark_count; i++) {
+        at += dice(120);
+        c->marks[i] = (ref_mark){at, dice(4) == 0 ? 0 : 1 << dice(3)};
+    }
+}
+
+/* ---- The same as a model file ---- */
+
+static void add_limit(GString *yaml, const ref_test *test, int limit)
+{
+    if (test->beside >= 0) {
+        g_string_append_printf(yaml, "now.c%d + ", test->beside);
+    }
+    g_string_append_printf(yaml, "%d.%02d", limit / 100, limit % 100);
+}
+
+static void add_test(GString *yaml, const ref_test *test)
+{
+    static const char *const ways[] = {"above", "below", "outside", "inside", "is", "rises", "falls", "changes"};
+    g_string_append_printf(yaml, "{%s: ", ways[test->way]);
+    if (test->way == REF_IS) {
+        g_string_append(yaml, test->limit != 0 ? "\"on\"" : "\"off\"");
+    } else if (test->way == REF_OUTSIDE || test->way == REF_INSIDE) {
+        g_string_append(yaml, "[");
+        add_limit(yaml, test, test->limit);
+        g_string_append(yaml, ", ");
+        add_limit(yaml, test, test->upper);
+        g_string_append(yaml, "]");
+    } else {
+        add_limit(yaml, test, test->limit);
+    }
+    if (test->way >= REF_RISES) {
+        g_string_append_printf(yaml, ", per: %d ms, within: %d ms", test->per, test->within);
+    }
+    if (test->release > 0) {
+        g_string_append_printf(yaml, ", release: %d.%02d", test->release / 100, test->release % 100);
+    }
+    g_string_append(yaml, "}");
+}
+
+static char *as_model(const ref_case *c)
+{
+    static const char *const clearers[] = {"button", "command", "supply"};
+    GString *yaml = g_string_new("verdite-model: 1\nmodel: bell\ntitle: Bell\nsummary: A unit for tests.\n"
+                                 "line: {baud: 9600, framing: 8N1}\naddress: {from: 1, to: 9, factory: 5}\n"
+                                 "identify: {by: objects, maker: Quillmere, product: bell, serial-object: 0x80}\n"
+                                 "times: {usual-reply: 8 ms, longest-reply: 200 ms}\n"
+                                 "groups: [{key: now, label: Now}]\nsettings:\n");
+    for (int i = 0; i < REF_CHANNELS - 1; i++) {
+        g_string_append_printf(yaml,
+                               "  - {key: now.c%d, label: C, type: decimal, decimals: 2, range: [0, 99], access: "
+                               "read-only, at: {input: %d}}\n",
+                               i, i);
+    }
+    g_string_append(yaml,
+                    "  - {key: now.c3, label: C, type: truth, access: read-only, at: {discrete: 0}}\nchannels:\n");
+    for (int i = 0; i < REF_CHANNELS; i++) {
+        g_string_append_printf(yaml, "  - {key: c%d, label: C, reads: now.c%d, holds-for: %d ms}\n", i, i,
+                               c->holds_for[i]);
+    }
+    g_string_append(yaml, "conditions:\n");
+    for (int i = 0; i < 2; i++) {
+        g_string_append_printf(yaml, "  - {key: k%d, watches: c%d, is: ", i, c->conditions[i].channel);
+        add_test(yaml, &c->conditions[i]);
+        g_string_append(yaml, "}\n");
+    }
+    g_string_append(yaml, "alarms:\n");
+    for (int i = 0; i < c->alarm_count; i++) {
+        const ref_alarm *alarm = &c->alarms[i];
+        const char *comma = "";
+        g_string_append_printf(yaml, "  - key: a%d\n    label: A\n    watches: c%d\n    when-it-is: ", i,
+                               alarm->test.channel);
+        add_test(yaml, &alarm->test);
+        g_string_append_printf(yaml, "\n    delay: {in: %d ms, out: %d ms}\n    hush: %d ms\n", alarm->delay_in,
+                               alarm->delay_out, alarm->hush);
+        if (alarm->longest >= 0) {
+            g_string_append_printf(yaml, "    longest-without: {for: %d ms, rest: %d ms}\n", alarm->longest,
+                                   alarm->rest);
+        }
+        if (alarm->latches) {
+            g_string_append(yaml, "    latches: {cleared-by: [");
+            for (int k = 0; k < 3; k++) {
+                if ((alarm->cleared_by >> k & 1) != 0) {
+                    g_string_append_printf(yaml, "%s%s", comma, clearers[k]);
+                    comma = ", ";
+                }
+            }
+            g_string_append_printf(yaml, "], clears-always: %s}\n", alarm->always ? "yes" : "no");
+        }
+        if (alarm->condition_count > 0) {
+            g_string_append_printf(yaml, "    only-while: {%s: [k%d", alarm->any ? "any" : "all", alarm->conditions[0]);
+            if (alarm->condition_count > 1) {
+                g_string_append_printf(yaml, ", k%d", alarm->conditions[1]);
+            }
+            g_string_append_printf(yaml, "], lost: %s}\n", alarm->holds ? "holds" : "releases");
+        }
+    }
+    if (c->joint != 0) {
+        g_string_append_printf(yaml, "  - key: both\n    label: B\n    %s: [a0, a1%s]\n",
+                               c->joint == 1 ? "all-of" : "any-of", c->alarm_count > 2 ? ", a2" : "");
+    }
+    return g_string_free(yaml, FALSE);
+}
+
+/* ---- Both run, and compared ---- */
+
+typedef struct heard {
+    ref_event events[REF_EVENTS];
+    int count, alarms;
+} heard;
+
+static void listen(void *about, const vd_alarm_event *event)
+{
+    heard *h = about;
+    if (h->count < REF_EVENTS) {
+        int alarm = event->alarm < h->alarms ? event->alarm : REF_ALARMS;
+        h->events[h->count++] =
+            (ref_event){alarm, event->what, (int)event->time, event->what == VD_ALARM_SOUNDS ? (int)event->since : 0};
+    }
+}
+
+static void feed(vd_watch *watch, const ref_case *c)
+{
+    int mark = 0;
+    for (int i = 0; i < c->row_count; i++) {
+        const ref_row *row = &c->rows[i];
+        for (; mark < c->mark_count && c->marks[mark].time <= row->time; mark++) {
+            if (c->marks[mark].clears == 0) {
+                vd_watch_restart(watch, c->marks[mark].time);
+            } else {
+                vd_watch_clear(watch, c->marks[mark].time, (uint8_t)c->marks[mark].clears);
+            }
+        }
+        if (vd_watch_row(watch, row->time)) {
+            for (uint16_t k = 0; k < REF_CHANNELS; k++) {
+                int64_t scale = k == REF_CHANNELS - 1 ? 1 : 10000;
+                if (row->cell[k] != 0) {
+                    vd_watch_cell(watch, k, row->cell[k] == 2, row->value[k] * scale);
+                }
+            }
+        }
+    }
+    vd_watch_end(watch);
+}
+
+static int event_order(const void *a, const void *b)
+{
+    const ref_event *p = a, *q = b;
+    return p->alarm != q->alarm ? p->alarm - q->alarm : p->time - q->time; /* within one instant as they were told */
+}
+
+static void sorted(ref_event *events, int count)
+{
+    for (int i = 1; i < count; i++) { /* in place, and what is equal stays in order */
+        ref_event one = events[i];
+        int k = i;
+        for (; k > 0 && event_order(&events[k - 1], &one) > 0; k--) {
+            events[k] = events[k - 1];
+        }
+        events[k] = one;
+    }
+}
+
+static void fail_with(const char *yaml, const ref_case *c, const heard *h, const ref_result *ref)
+{
+    fputs(yaml, stderr); /* longer than what is printed else */
+    for (int i = 0; i < c->row_count; i++) {
+        print_error("row %d:", c->rows[i].time);
+        for (int k = 0; k < REF_CHANNELS; k++) {
+            print_error(" %d/%d", c->rows[i].cell[k], c->rows[i].value[k]);
+        }
+        print_error("\n");
+    }
+    for (int i = 0; i < c->mark_count; i++) {
+        print_error("mark %d: %d\n", c->marks[i].time, c->marks[i].clears);
+    }
+    for (int i = 0; i < h->count || i < ref->event_count; i++) {
+        ref_event a = i < h->count ? h->events[i] : (ref_event){-1, -1, -1, -1};
+        ref_event b = i < ref->event_count ? ref->events[i] : (ref_event){-1, -1, -1, -1};
+        print_error("alarm %d: %d at %d since %d | %d: %d at %d since %d\n", a.alarm, a.what, a.time, a.since, b.alarm,
+                    b.what, b.time, b.since);
+    }
+}
+
+static void one_case(const char *folder)
+{
+    static ref_case c;
+    static ref_result ref;
+    static heard h;
+    some_case(&c);
+    char *yaml = as_model(&c), *path = g_build_filename(folder, "bell.yaml", NULL);
+    assert_true(g_file_set_contents(path, yaml, -1, NULL));
+    vd_findings *findings = vd_findings_new(path);
+    vd_model_file *file = vd_model_file_load(path, findings);
+    if (file == NULL) {
+        char words[512];
+        vd_fault_words(&g_array_index(findings->list, vd_finding, 0).fault, true, words, sizeof words);
+        fail_msg("%s\n%s", words, yaml);
+    }
+    const vd_model *model = vd_model_file_model(file);
+    vd_set set;
+    vd_watch watch;
+    size_t set_size = vd_set_size(model), size = vd_watch_size(model, 0, 64);
+    void *set_memory = g_malloc0(set_size), *memory = g_malloc0(size);
+    vd_set_start(&set, model, set_memory, set_size);
+    memset(&h, 0, sizeof h);
+    h.alarms = c.alarm_count;
+    assert_int_equal(vd_watch_start(&watch, &set, 0, 64, memory, size, listen, &h, NULL), VD_OK);
+    feed(&watch, &c);
+    ref_run(&c, &ref);
+    sorted(h.events, h.count);
+    sorted(ref.events, ref.event_count);
+    bool same =
+        h.count == ref.event_count && (int)watch.replaced == ref.replaced && (int)watch.left_out == ref.left_out;
+    for (int i = 0; i < h.count && same; i++) {
+        same = memcmp(&h.events[i], &ref.events[i], sizeof h.events[i]) == 0;
+    }
+    for (uint16_t i = 0; i < c.alarm_count && same; i++) {
+        const vd_watched *one = vd_watch_alarm(&watch, i);
+        bool told = ref.near[i] >= 0;
+        same = (one->near_at != VD_NO_TIME) == told || c.alarms[i].test.way >= REF_RISES;
+        same = same && (!told || one->near == (int64_t)ref.near[i] * 10000);
+        if (!same) {
+            print_error("near of %d: %lld, not %d\n", i, (long long)one->near, ref.near[i]);
+        }
+    }
+    if (!same) {
+        fail_with(yaml, &c, &h, &ref);
+        print_error("rows replaced %u, not %d; left out %u, not %d\n", watch.replaced, ref.replaced, watch.left_out,
+                    ref.left_out);
+    }
+    assert_true(same);
+    g_free(memory);
+    g_free(set_memory);
+    vd_model_file_free(file);
+    vd_findings_free(findings);
+    g_free(path);
+    g_free(yaml);
+}
+
+static void test_random_alarms(void **state)
+{
+    (void)state;
+    const char *many = g_getenv("ALARM_CASES");
+    long cases = many != NULL ? strtol(many, NULL, 10) : 2000;
+    char *folder = g_dir_make_tmp("alarms-XXXXXX", NULL);
+    for (long i = 0; i < cases; i++) {
+        seed = (uint64_t)i * 7919 + 17;
+        one_case(folder);
+    }
+    char *path = g_build_filename(folder, "bell.yaml", NULL);
+    g_remove(path);
+    g_rmdir(folder);
+    g_free(path);
+    g_free(folder);
+}
+
+int main(void)
+{
+    const struct CMUnitTest tests[] = {cmocka_unit_test(test_random_alarms)};
+    return cmocka_run_group_tests(tests, NULL, NULL);
+}
