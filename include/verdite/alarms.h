@@ -29,12 +29,17 @@ typedef enum vd_alarm_part {
 } vd_alarm_part;
 void vd_alarm_tell(const vd_set *set, uint16_t n, vd_alarm_part part, vd_writer *writer);
 
+/* Adds a value of a channel, times 10^places, as people read it; the name of its state where it has states. */
+void vd_channel_print(const vd_model *model, uint16_t channel, int64_t number, vd_writer *writer);
+
 /* Adds how an alarm is called: Alarm 1, "Load". */
 void vd_alarm_call(const vd_set *set, uint16_t n, vd_writer *writer);
 /* Adds what an alarm means as sentences that follow its name and a colon, with all that is needed to set it again; a
  * text of VD_SENTENCE_SIZE bytes takes any that is not cut. */
 #define VD_SENTENCE_SIZE 2048u
 void vd_alarm_say(const vd_set *set, uint16_t n, vd_writer *writer);
+/* Whether a setting is that of somebody whom an alarm tells. */
+bool vd_alarm_tells(const vd_set *set, uint16_t n, uint16_t setting);
 /* Whether what an alarm means differs between two sets. */
 bool vd_alarm_differs(const vd_set *a, const vd_set *b, uint16_t n);
 

@@ -29,11 +29,11 @@ vd_ruling vd_rule_judge(const vd_set *set, const vd_set *before, uint16_t rule, 
 /* Whether a rule depends on a setting. */
 bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting);
 
-/* Goes through everything that is to be said of a set: values, rules, placeholders left in, alarms. What is not known is told
- * only of errors, and where the set knows the setting to blame. */
+/* Goes through everything that is to be said of a set: values, rules, placeholders left in, alarms. What is not known
+ * is told only of errors, and where the set knows the setting to blame. */
 typedef struct vd_survey {
     const vd_set *set, *before;
-    uint16_t rule; /* the rule that the last finding is about, or VD_NONE */
+    uint16_t rule;  /* the rule that the last finding is about, or VD_NONE */
     uint16_t alarm; /* likewise the alarm, where it is about none of the rules */
     uint32_t next;  /* private */
     uint16_t item, doubt;

@@ -87,6 +87,10 @@ uint16_t vd_model_channel(const vd_model *model, const char *key, size_t length)
 /* Decimal places in which the values of a channel are kept: 6, or as many as its reading has where that is more. */
 uint8_t vd_channel_places(const vd_model *model, uint16_t channel);
 
+/* Whether the values of a channel are states; the number of the state with this name, false where it has none. */
+bool vd_channel_has_states(const vd_model *model, uint16_t channel);
+bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name, size_t length, int64_t *state);
+
 /* Bytes that a watch needs, for so many alarms with other limits, and so many rows that a rate looks back over. */
 size_t vd_watch_size(const vd_model *model, uint16_t trials, uint16_t history);
 /* Makes ready to watch, with the settings of a set, which the watch may put readings into and which must outlive it.

@@ -251,3 +251,18 @@ void alarms_tell_changed(const cli *c, const vd_set *before, const vd_set *after
     }
     json_decref(list);
 }
+
+bool alarms_concern(const vd_survey *survey, const vd_fault *fault)
+{
+    const vd_model *model = survey->set->model;
+    uint16_t about = fault->setting != NULL ? (uint16_t)(fault->setting - model->settings) : (uint16_t)VD_NONE;
+    if (fault->status == VD_ALARM_DOUBT) {
+        return vd_alarm_differs(survey->before, survey->set, survey->alarm);
+    }
+    for (uint16_t n = 0; about != VD_NONE && n < vd_model_alarm_count(model); n++) {
+        if (vd_alarm_tells(survey->set, n, about) && vd_alarm_differs(survey->before, survey->set, n)) {
+            return true;
+        }
+    }
+    return false;
+}

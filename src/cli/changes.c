@@ -64,8 +64,7 @@ static void show_advice(cli *c, const vd_visit *unit)
             bool matters = vd_visit_changes(unit, i) || (warns && model->settings[i].access == VD_READ_ONLY);
             concerned = matters && vd_rule_mentions(model, survey.rule, i);
         }
-        concerned = concerned || (fault.status == VD_ALARM_DOUBT &&
-                                  vd_alarm_differs(vd_visit_live(unit), vd_visit_desired(unit), survey.alarm));
+        concerned = concerned || alarms_concern(&survey, &fault);
         concerned = concerned || fault.status == VD_PLACEHOLDER || fault.status == VD_CLOCK_OFF;
         /* What is set by something else is judged once it was read. */
         concerned = concerned && !(fault.status == VD_RULE_NOT_KNOWN && sways_any(unit));

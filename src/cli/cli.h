@@ -8,9 +8,10 @@
 
 #include "program.h"
 #include "sheet.h"
-#include "verdite/alarms.h"
+#include "verdite/alarm_edit.h"
 #include "verdite/history.h"
 #include "verdite/host.h"
+#include "verdite/log.h"
 #include "verdite/posix.h"
 #include "verdite/store.h"
 
@@ -38,6 +39,8 @@ vd_class command_set(cli *c);
 vd_class command_check(cli *c);
 vd_class command_compare(cli *c);
 vd_class command_alarms(cli *c);
+vd_class command_alarm(cli *c);
+vd_class command_try(cli *c);
 vd_class command_write(cli *c);
 vd_class command_verify(cli *c);
 vd_class command_change(cli *c);
@@ -316,6 +319,10 @@ void verdicts_show_told(cli *c, const visit *v);
 char **changes_expand(cli *c, const vd_model *model, char **words);
 /* Puts all of the words KEY=VALUE into a profile; of a secret the key alone, then it is asked for. False: reported. */
 bool changes_put(cli *c, vd_profile *profile, char **words);
+/* Puts all of them into the file of a profile, judges it and saves it; or into a unit, and verifies it: what the
+ * commands set and change do. `called`: what the visit is called. */
+vd_class changes_save(cli *c, const char *path, char **changes);
+vd_class changes_write(cli *c, const vd_model *model, char **words, const char *called);
 /* A visit that makes a unit hold something, or compares it, with its verdicts and what to do next. */
 vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task);
 /* Of such a visit that has ended, in pieces as visit_leave() is. */
@@ -349,6 +356,8 @@ void alarm_doubts_show(const cli *c, const vd_set *set, const vd_set *before, ui
 /* Those in use, each with its sentence; all of them as data. */
 void alarms_say_used(const cli *c, const vd_set *set);
 json_t *alarms_json(const vd_set *set);
+/* Whether a finding has to do with an alarm that a change touches: with itself, or with whom it tells. */
+bool alarms_concern(const vd_survey *survey, const vd_fault *fault);
 /* What each alarm that a change touches meant before, and will mean, on standard error and in the JSON. */
 void alarms_tell_changed(const cli *c, const vd_set *before, const vd_set *after);
 /* All alarms, or only one; VD_NONE: all. */

@@ -116,12 +116,46 @@ static const cli_command commands[] = {
     {"alarms",
      {{"unit|MODEL|FILE", KIND_SIDE, false, false}, {"ALARM", KIND_TEXT, true, false}},
      "what each alarm means, as a sentence, and what is doubtful about it",
-     "Says in plain words what each alarm of a unit, of the factory defaults of a model, or of a profile means, so that "
+     "Says in plain words what each alarm of a unit, of the factory defaults of a model, or of a profile means, so "
+     "that "
      "somebody could set it again from that; which are free; and what is set but can never matter, or sounds always. "
      "With an alarm, by its number, key or name, only that one; with --table, in columns.",
      {"verdite alarms dowel", "verdite alarms box.yaml 2", "verdite alarms unit --address 3 --table"},
      UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN | TAKES_TABLE,
      command_alarms},
+    {"alarm",
+     {{"unit|FILE", KIND_SIDE, false, false},
+      {"add|clear|ALARM", KIND_TEXT, false, false},
+      {"WORDS", KIND_TEXT, true, true}},
+     "add, change or clear an alarm by what it means",
+     "Adds an alarm in the first slot that is free and can be so, changes one, or clears one, in a profile or in a "
+     "unit, "
+     "and shows what it meant and will mean.\n"
+     "In words: CHANNEL above, below, is, outside A to B or inside A to B; for TIME; release VALUE; ends-after TIME; "
+     "only "
+     "while CHANNEL above VALUE and ...; does WHAT; tells WHO; text TEXT; latches on. What is not said stays as it is. "
+     "With "
+     "clear, the alarm follows.\n"
+     "An alarm goes by its number, its key or its name (verdite alarms).",
+     {"verdite alarm box.yaml add speed above 90 km/h for 10 s does message tells first",
+      "verdite alarm box.yaml 2 below \"11.8 V\"", "verdite alarm box.yaml clear 2",
+      "verdite alarm unit weight-low below 20 kg --address 3"},
+     UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
+     command_alarm},
+    {"try",
+     {{"unit|MODEL|FILE", KIND_SIDE, false, false}, {"CHANNEL=VALUE", KIND_TEXT, true, true}},
+     "when its alarms would have sounded, on values or on a log",
+     "Tries the alarms of a unit, of a model's factory defaults, or of a profile out: on the values that are given; of "
+     "a "
+     "unit, else on those that it measures now; with --log, on values over time. Nothing is written anywhere.\n"
+     "With a log, tells when each would have sounded and why, when nothing was known, and how close the others came; "
+     "with "
+     "--limit, how often it would have been with other limits.",
+     {"verdite try hive.yaml brood=\"36.4 °C\"", "verdite try hive.yaml --log days.csv --chart days.png",
+      "verdite try hive.yaml --log days.csv --limit \"high brood=35 °C to 37 °C by 0.5 °C\"",
+      "verdite try unit --address 3"},
+     UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN | TAKES_LOG,
+     command_try},
     {"write",
      {{"FILE", KIND_PROFILE, false, false}},
      "make a unit hold what a file says, and verify it",

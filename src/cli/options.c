@@ -83,6 +83,20 @@ const cli_option cli_option_table[] = {
      "Also what belongs to the unit alone that the file was read from, such as its name and tare", TAKES_OWN, 0, 0,
      false},
     {"fitting", '\0', KIND_FLAG, SLOT(fitting), NULL, "Leave out what this unit does not have", TAKES_OWN, 0, 0, false},
+    {"log", 'l', KIND_FILE, SLOT(log), "FILE", "Values over time: CSV with a column for the time", TAKES_LOG, 0, 0,
+     false},
+    {"column", '\0', KIND_TEXT, SLOT(columns), "CHANNEL=COLUMN",
+     "Which column of the log is for this channel, or time=COLUMN; may stand several times", TAKES_LOG, 0, 0, true},
+    {"zone", 'z', KIND_TEXT, SLOT(zone), "+hh:mm", "The zone of a log's times that say none; Z for UTC", TAKES_LOG, 0,
+     0, false},
+    {"holds", '\0', KIND_TIME, SLOT(time), "TIME",
+     "For how long a value of the log holds, where its model does not say", TAKES_LOG, 0, 0, false},
+    {"limit", '\0', KIND_TEXT, SLOT(limits), "ALARM=VALUE",
+     "Another limit to try; \"load=8 °C to 10 °C by 0.5 °C\" for several; \"low load=\" or \"high load=\" of a pair; "
+     "may stand several times",
+     TAKES_LOG, 0, 0, true},
+    {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the log into this file, .png or .svg", TAKES_LOG, 0, 0,
+     false},
     {"table", '\0', KIND_FLAG, SLOT(table), NULL, "In columns, for those who compare", TAKES_TABLE, 0, 0, false},
     {"yes", 'y', KIND_FLAG, SLOT(yes), NULL,
      "Write without asking; wants --address, --serial, or a file that names its unit", TAKES_YES, 0, 0, false},
@@ -416,7 +430,8 @@ void options_clear(cli_options *options)
     for (size_t i = 0; i < cli_option_count; i++) {
         const cli_option *option = &cli_option_table[i];
         void *slot = (char *)options + option->slot;
-        bool own = option->kind != KIND_FLAG && option->kind != KIND_NUMBER && option->kind != KIND_FRAMING;
+        bool own = option->kind != KIND_FLAG && option->kind != KIND_NUMBER && option->kind != KIND_FRAMING &&
+                   option->kind != KIND_TIME;
         if (own && option->many) {
             g_clear_pointer((char ***)slot, g_strfreev);
         } else if (own) {

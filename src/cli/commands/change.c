@@ -15,7 +15,7 @@ static vd_profile *empty_profile(cli *c, const vd_model *model)
     return profile;
 }
 
-static vd_class write_words(cli *c, const vd_model *model, char **words, const char *called)
+vd_class changes_write(cli *c, const vd_model *model, char **words, const char *called)
 {
     vd_profile *profile = empty_profile(c, model);
     char **all = changes_expand(c, model, words);
@@ -34,7 +34,7 @@ static vd_class write_words(cli *c, const vd_model *model, char **words, const c
 vd_class command_change(cli *c)
 {
     const vd_model *model = several_meet_first(c) ? meet_model(c) : NULL;
-    return model != NULL ? write_words(c, model, c->options.words, "change") : c->worst;
+    return model != NULL ? changes_write(c, model, c->options.words, "change") : c->worst;
 }
 
 /* "KEY=VALUE" for the setting with a role; NULL: the model has none, which is reported. */
@@ -100,7 +100,7 @@ vd_class command_assign(cli *c)
         fine = words[i] != NULL;
     }
     if (fine) {
-        write_words(c, model, words, "assign");
+        changes_write(c, model, words, "assign");
     }
     for (size_t i = 0; i < G_N_ELEMENTS(parts); i++) {
         g_free(words[i]);
@@ -120,7 +120,7 @@ static bool move(cli *c, const vd_model *model, const char *serial, uint32_t fro
     g_free(c->options.serial);
     c->options.serial = g_strdup(serial);
     c->options.address = (cli_number){.given = true, .value = from};
-    write_words(c, model, words, "swap");
+    changes_write(c, model, words, "swap");
     g_free(word);
     return c->worst == VD_CLASS_FINE || c->worst == VD_CLASS_PARTLY;
 }

@@ -42,7 +42,8 @@ static bool judge(cli *c, const vd_profile *before, const vd_profile *profile, c
                          vd_set_exists(vd_profile_values(before),
                                        (uint16_t)(fault.setting - vd_profile_model(profile)->settings)) != VD_FAILS;
         if (!doubt && fault.setting != NULL &&
-            (fell_idle || concerned(vd_profile_model(profile), words, &survey, &fault))) {
+            (fell_idle || concerned(vd_profile_model(profile), words, &survey, &fault) ||
+             alarms_concern(&survey, &fault))) {
             report(c, &fault);
             fine = fine && vd_status_class(fault.status) == VD_CLASS_FINE;
         }
@@ -177,13 +178,12 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
             path);
 }
 
-vd_class command_set(cli *c)
+vd_class changes_save(cli *c, const char *path, char **changes)
 {
-    const char *path = c->options.words[0];
     vd_findings *findings = vd_findings_new(path);
     vd_profile *before = vd_profile_load(path, c->catalogue, findings);
     vd_profile *profile = before != NULL ? vd_profile_copy(before) : NULL;
-    char **words = profile != NULL ? changes_expand(c, vd_profile_model(profile), c->options.words + 1) : NULL;
+    char **words = profile != NULL ? changes_expand(c, vd_profile_model(profile), changes) : NULL;
     size_t length = 0;
     vd_fault fault = {0};
     if (profile == NULL) {
@@ -210,4 +210,9 @@ vd_class command_set(cli *c)
     vd_profile_free(profile);
     vd_findings_free(findings);
     return c->worst;
+}
+
+vd_class command_set(cli *c)
+{
+    return changes_save(c, c->options.words[0], c->options.words + 1);
 }

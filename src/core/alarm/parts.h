@@ -24,9 +24,6 @@ uint16_t vd_spot_in(vd_spot spot, uint16_t item);
 /* The channel that is watched with what a set holds. Not known: the setting that chooses it was not read; fails: it
  * watches nothing. */
 vd_ruling vd_source_channel(const vd_set *set, const vd_source *source, uint16_t item, uint16_t *channel);
-/* Whether the values of a channel are states; the number of the state with this name, false where it has none. */
-bool vd_channel_has_states(const vd_model *model, uint16_t channel);
-bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name, size_t length, int64_t *state);
 /* The test that counts, of several the first; fails: none does. */
 vd_ruling vd_tests_pick(const vd_set *set, uint16_t first, uint8_t count, uint16_t item, uint16_t *test);
 

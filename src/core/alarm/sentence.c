@@ -298,3 +298,15 @@ bool vd_alarm_differs(const vd_set *a, const vd_set *b, uint16_t n)
     }
     return !vd_same_text(texts[0], texts[1]);
 }
+
+bool vd_alarm_tells(const vd_set *set, uint16_t n, uint16_t setting)
+{
+    vd_alarm_found at = vd_alarm_find(set, n);
+    const vd_setting *about = &set->model->settings[setting];
+    uint16_t tells = vd_spot_in(at.alarm->tells, at.item);
+    if (tells == VD_NONE || about->block == VD_NONE || about->block != at.alarm->people || about->item > 62) {
+        return false;
+    }
+    vd_value who = vd_set_get(set, tells);
+    return at.used == VD_HOLDS && who.type != VD_NOTHING && (who.number >> about->item & 1) != 0;
+}

@@ -162,6 +162,15 @@ void vd_watch_until(vd_watch *watch, int64_t time)
     }
 }
 
+/* The nearest rate, to six decimals: for people, nothing is decided by it. */
+static void note_near_rate(vd_watched_alarm *alarm)
+{
+    vd_ratio scaled;
+    if (vd_ratio_multiply(alarm->nearest, (vd_ratio){1000000, 1}, &scaled)) {
+        alarm->public.near_rate = (vd_value){.type = VD_DECIMAL, .places = 6, .number = scaled.number / scaled.below};
+    }
+}
+
 void vd_watch_end(vd_watch *watch)
 {
     vd_watched_alarm *alarms = vd_watch_alarms(watch);
@@ -170,6 +179,9 @@ void vd_watch_end(vd_watch *watch)
         vd_watched_alarm *alarm = &alarms[i];
         int64_t pended = alarm->public.state == VD_PENDING ? watch->now - alarm->began : 0;
         alarm->public.pended = pended > alarm->public.pended ? pended : alarm->public.pended;
+        if (alarm->test.rate != VD_NONE && alarm->public.near_at != VD_NO_TIME) {
+            note_near_rate(alarm);
+        }
         if (alarm->public.state == VD_STANDING) {
             alarm->public.stood += watch->now - alarm->stood_from;
             alarm->stood_from = watch->now;

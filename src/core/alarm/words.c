@@ -36,6 +36,30 @@ static const char *measure_of(const vd_alarm_words *w, uint16_t channel)
     return reads != VD_NONE ? w->model->settings[reads].measure : "";
 }
 
+void vd_channel_print(const vd_model *model, uint16_t channel, int64_t number, vd_writer *writer)
+{
+    uint16_t reads = model->channels[channel].reads;
+    const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
+    if (about != NULL && about->type == VD_CHOICE) {
+        for (uint16_t i = 0; i < about->choice_count; i++) {
+            vd_writer_add(writer, about->choices[i].number == number ? about->choices[i].name : "");
+        }
+        return;
+    }
+    if (vd_channel_has_states(model, channel)) {
+        vd_writer_add(writer, number == 1 ? "on" : number == 0 ? "off" : "something else");
+        return;
+    }
+    unsigned places = vd_channel_places(model, channel);
+    unsigned least = about->places;
+    for (; places > least && number % 10 == 0; places--) {
+        number /= 10;
+    }
+    vd_writer_add_decimal(writer, number, places);
+    vd_writer_add(writer, about->measure[0] != '\0' ? " " : "");
+    vd_writer_add(writer, about->measure);
+}
+
 /* The decimals that a formula's number is told with. */
 static unsigned places_of(const vd_alarm_words *w, uint16_t formula, uint16_t item)
 {

@@ -1,0 +1,117 @@
+/* SPDX-License-Identifier: MIT
+ * verdite alarm: adds, changes or clears an alarm by what it means. */
+#include "../cli.h"
+
+#include <string.h>
+
+#define ROOM 4096u /* bytes of all words */
+
+/* KEY=VALUE for all that differs. */
+static char **words_of(const vd_set *before, const vd_set *after)
+{
+    GPtrArray *words = g_ptr_array_new();
+    const vd_model *model = after->model;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        vd_comparison comparison = vd_set_compare(before, after, i);
+        vd_value was = vd_set_get(before, i), value = vd_set_get(after, i);
+        bool same_unit =
+            g_strcmp0(was.measure, value.measure) == 0; /* 0 is 0, but not in the unit of another channel */
+        if (comparison != VD_DIFFERENT && comparison != VD_ONLY_SECOND && (same_unit || value.type == VD_NOTHING)) {
+            continue;
+        }
+        char text[VD_MOST_BYTES * 2];
+        vd_writer writer = vd_writer_start(text, sizeof text);
+        vd_setting about;
+        vd_set_about(after, i, &about);
+        vd_value_print(&about, &value, &writer);
+        g_ptr_array_add(words, g_strdup_printf("%s=%s", model->settings[i].key, text));
+    }
+    g_ptr_array_add(words, NULL);
+    return (char **)g_ptr_array_free(words, FALSE);
+}
+
+/* Does what the words say to a set; false: reported. */
+static bool edit(cli *c, vd_set *set, vd_set *room, uint16_t *n)
+{
+    char **words = c->options.words + 1;
+    bool add = strcmp(words[0], "add") == 0, clear = strcmp(words[0], "clear") == 0;
+    vd_fault fault = {0};
+    char *texts = g_malloc(ROOM);
+    vd_wished_alarm wish;
+    bool fine = true;
+    *n = VD_NONE;
+    if (words[1] == NULL || (clear && words[2] != NULL)) {
+        char *said = g_strdup_printf(
+            words[1] == NULL ? "Behind \"%s\" something is missing." : "Behind \"%s\" stands just an alarm.", words[0]);
+        report_wrong_words(c, said,
+                           clear ? "For example: verdite alarm box.yaml clear 2"
+                                 : "For example: verdite alarm box.yaml add speed above 90 km/h");
+        g_free(said);
+        fine = false;
+    } else if (clear) {
+        fine = alarm_named(c, set, words[1], n) && vd_alarm_clear(set, room, *n, &fault) == VD_OK;
+    } else {
+        fine = add || alarm_named(c, set, words[0], n);
+        fine = fine && vd_alarm_wish((const char *const *)(words + 1), g_strv_length(words + 1), texts, ROOM, &wish,
+                                     &fault) == VD_OK;
+        fine = fine && (add ? vd_alarm_add(set, room, n, &wish, &fault)
+                            : vd_alarm_apply(set, room, *n, &wish, &fault)) == VD_OK;
+    }
+    if (fault.status != VD_OK) {
+        report(c, &fault);
+        c->worst = VD_CLASS_USAGE; /* the words were wrong, whatever they name */
+    }
+    g_free(texts);
+    return fine;
+}
+
+vd_class command_alarm(cli *c)
+{
+    const vd_model *model = NULL;
+    visit v = {0};
+    side s = {.name = c->options.words[0]};
+    bool fine = side_choose(c, &s, &model);
+    if (fine && (s.factory || strcmp(s.name, "factory") == 0)) {
+        report_wrong_words(c, "Factory defaults cannot be changed.",
+                           "Name a profile, or say unit. verdite new makes a profile.");
+        fine = false;
+    }
+    if (fine && model == NULL) {
+        model = meet_model(c);
+    }
+    if (fine && model != NULL && side_fill(c, &s, model, &v)) {
+        uint16_t n = VD_NONE;
+        void *memory[2] = {g_malloc0(vd_set_size(model)), g_malloc0(vd_set_size(model))};
+        vd_set after = s.set, room = s.set;
+        vd_set_start(&after, model, memory[0], vd_set_size(model));
+        vd_set_start(&room, model, memory[1], vd_set_size(model));
+        after.variant = s.set.variant;
+        after.firmware = s.set.firmware;
+        vd_set_copy(&after, &s.set);
+        if (edit(c, &after, &room, &n)) {
+            char **words = words_of(&s.set, &after);
+            char *key = alarm_key(model, n);
+            json_object_set_new(c->result, "alarm", json_string(key));
+            if (words[0] == NULL) {
+                char *called = alarm_called(&after, n);
+                message(c, "%s means that already; nothing changed.", called);
+                g_free(called);
+            } else if (s.profile != NULL) {
+                changes_save(c, s.name, words);
+            } else {
+                visit_free(&v);
+                v = (visit){0};
+                changes_write(c, model, words, "alarm");
+            }
+            g_strfreev(words);
+            g_free(key);
+        } else if (s.profile != NULL) {
+            message(c, "%s is as it was.", s.name);
+        }
+        g_free(memory[0]);
+        g_free(memory[1]);
+    }
+    side_free(&s);
+    visit_free(&v);
+    return c->worst;
+}

@@ -1,0 +1,185 @@
+/* SPDX-License-Identifier: MIT
+ * verdite try: when alarms would have sounded. */
+#include "../tryout.h"
+
+#include <string.h>
+
+static bool show_progress(void *about, unsigned permille)
+{
+    const tryout *t = about;
+    char *text = g_strdup_printf("%u.%u %% of the log", permille / 10, permille % 10);
+    progress_show(t->c, text);
+    g_free(text);
+    return stops_so_far() == 0;
+}
+
+/* --zone, as minutes. */
+static bool take_zone(cli *c, int16_t *zone)
+{
+    static const vd_setting about = {
+        .key = "zone", .measure = "", .type = VD_ZONE, .tick = 1, .step = 1, .min = -720, .max = 840};
+    vd_typed typed;
+    vd_fault fault = {0};
+    *zone = VD_NO_ZONE;
+    if (c->options.zone == NULL) {
+        return true;
+    }
+    if (g_ascii_strcasecmp(c->options.zone, "Z") == 0 || g_ascii_strcasecmp(c->options.zone, "UTC") == 0) {
+        *zone = 0;
+        return true;
+    }
+    if (vd_value_parse(&about, c->options.zone, strlen(c->options.zone), &typed, &fault) != VD_OK ||
+        vd_value_check(&about, &typed.value, 0, &fault) != VD_OK) {
+        report(c, &fault);
+        c->worst = VD_CLASS_USAGE;
+        return false;
+    }
+    *zone = (int16_t)typed.value.number;
+    return true;
+}
+
+/* Which columns served what, and what was amiss. */
+static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
+{
+    const vd_log_counts *counts = vd_log_count(log);
+    const char *name = "";
+    uint16_t channel = VD_NONE;
+    uint64_t there = 0;
+    GString *left = g_string_new(""), *lacking = g_string_new("");
+    for (size_t i = 0; vd_log_column(log, i, &name, &channel); i++) {
+        if (channel == VD_NONE && name[0] != '\0') {
+            g_string_append_printf(left, "%s%s", left->len > 0 ? ", " : "", name);
+        }
+        there |= channel < VD_MOST_CHANNELS ? (uint64_t)1 << channel : 0;
+    }
+    for (uint16_t i = 0; i < watch->model->channel_count; i++) {
+        const vd_log_cells *cells = &counts->cells[i];
+        if (cells->odd > 0) {
+            bool states = vd_channel_has_states(watch->model, i), one = cells->odd == 1;
+            message(c,
+                    "note: %" G_GUINT64_FORMAT " cell%s of %s %s no %s, and %s as %s; the first: \"%s\" in line "
+                    "%" G_GUINT64_FORMAT ".",
+                    cells->odd, one ? "" : "s", watch->model->channels[i].label, one ? "holds" : "hold",
+                    states ? "state that it has" : "number", one ? "counts" : "count",
+                    states ? "another one" : "not known", cells->odd_text, cells->odd_line);
+        }
+        for (uint16_t n = 0; n < vd_model_alarm_count(watch->model); n++) {
+            const vd_watched *alarm = vd_watch_alarm(watch, n);
+            if (alarm->used == VD_HOLDS && alarm->channel == i && (there >> i & 1) == 0) {
+                g_string_append_printf(lacking, "%s%s", lacking->len > 0 ? ", " : "", watch->model->channels[i].key);
+                break;
+            }
+        }
+    }
+    if (counts->no_time > 0) {
+        message(c,
+                "note: %" G_GUINT64_FORMAT
+                " row%s left out for want of a time; the first: \"%s\" in line %" G_GUINT64_FORMAT ".",
+                counts->no_time, counts->no_time == 1 ? " was" : "s were", counts->no_time_text, counts->no_time_line);
+    }
+    if (counts->left_out > 0) {
+        message(c,
+                "note: %" G_GUINT64_FORMAT " row%s left out, being earlier than the one before: was a clock put back?",
+                counts->left_out, counts->left_out == 1 ? " was" : "s were");
+    }
+    if (counts->replaced > 0) {
+        message(c, "note: %" G_GUINT64_FORMAT " row%s replaced by the next one, which has the same time.",
+                counts->replaced, counts->replaced == 1 ? " was" : "s were");
+    }
+    if (watch->crowded > 0) {
+        message(c, "note: %u times a rate was not known, since more rows than are kept stand within its time.",
+                watch->crowded);
+    }
+    if (left->len > 0) {
+        message(c, "note: no channel goes by these columns, which are left out: %s. To say it: --column CHANNEL=COLUMN",
+                left->str);
+    }
+    if (lacking->len > 0) {
+        message(c, "note: the log has no column for what alarms watch: %s. To say it: --column CHANNEL=COLUMN",
+                lacking->str);
+    }
+    json_object_set_new(c->result, "rows", json_integer((json_int_t)counts->rows));
+    json_object_set_new(c->result, "rows-left-out", json_integer((json_int_t)(counts->left_out + counts->no_time)));
+    json_object_set_new(c->result, "rows-replaced", json_integer((json_int_t)counts->replaced));
+    g_string_free(left, TRUE);
+    g_string_free(lacking, TRUE);
+}
+
+static const char *zone_words(int16_t zone)
+{
+    static char words[24];
+    g_snprintf(words, sizeof words, zone == 0 ? "UTC" : "UTC%c%02d:%02d", zone < 0 ? '-' : '+', ABS(zone) / 60,
+               ABS(zone) % 60);
+    return words;
+}
+
+static void try_log(cli *c, tryout *t)
+{
+    vd_fault fault = {0};
+    int16_t zone = VD_NO_ZONE;
+    vd_log *log =
+        take_zone(c, &zone) ? vd_log_open(c->options.log, t->watch.model, c->options.columns, zone, &fault) : NULL;
+    if (log == NULL) {
+        if (fault.status != VD_OK) {
+            report(c, &fault);
+        }
+        return;
+    }
+    stops_catch();
+    t->zone = vd_log_zone(log);
+    bool fine = vd_log_measure(log, &t->watch, c->options.time, show_progress, t, &fault) == VD_OK;
+    t->log = log;
+    fine = fine && vd_log_feed(log, &t->watch, show_progress, t, &fault) == VD_OK;
+    stops_release();
+    progress_show(c, "");
+    vd_watch_end(&t->watch);
+    if (!fine) {
+        report(c, &fault);
+    }
+    if (t->watch.start != VD_NO_TIME) {
+        char *from = tryout_time(t, t->watch.start), *to = tryout_time(t, t->watch.now);
+        tryout_sum_up(t);
+        message(c, "From %s to %s, %" G_GUINT64_FORMAT " rows; times are those of %s.", from, to,
+                vd_log_count(log)->rows, zone_words(t->zone));
+        g_free(from);
+        g_free(to);
+        tell_log(c, log, &t->watch);
+    }
+    vd_log_free(log);
+    t->log = NULL;
+}
+
+vd_class command_try(cli *c)
+{
+    char **words = c->options.words;
+    const vd_model *model = NULL;
+    visit v = {0};
+    side s = {.name = words[0]};
+    bool fine = side_choose(c, &s, &model);
+    if (c->options.log != NULL && words[1] != NULL) {
+        return report_wrong_words(c, "Values are tried out, or a log, not both.", "Leave out one of the two.");
+    }
+    if (fine && model == NULL) {
+        model = meet_model(c);
+    }
+    if (fine && model != NULL && side_fill(c, &s, model, &v)) {
+        tryout t = {.c = c};
+        bool live = s.profile == NULL && !s.factory && strcmp(s.name, "factory") != 0;
+        if (live) {
+            tryout_take_live(&t, &s.set);
+        }
+        tryout_start(&t, c, &s.set);
+        if (vd_model_alarm_count(model) == 0) {
+            message(c, "The model of a %s names no alarms.", model->key);
+        } else if (c->options.log == NULL && !live && words[1] == NULL) {
+            report_wrong_words(c, "There is nothing to try its alarms on.",
+                               "Give --log FILE, or values: CHANNEL=VALUE.");
+        } else if (tryout_take_limits(&t)) {
+            c->options.log != NULL ? try_log(c, &t) : (void)tryout_on_values(&t, words + 1);
+        }
+        tryout_free(&t);
+    }
+    side_free(&s);
+    visit_free(&v);
+    return c->worst;
+}

@@ -1,0 +1,272 @@
+/* SPDX-License-Identifier: MIT
+ * Alarms tried out on a log: what happens is told as it comes, and summed up at the end. */
+#include "tryout.h"
+
+#include <string.h>
+
+char *tryout_time(const tryout *t, int64_t milliseconds)
+{
+    int64_t shown = milliseconds + (int64_t)t->zone * 60000;
+    GDateTime *when = g_date_time_new_from_unix_utc(shown / 1000);
+    char *words = when != NULL ? g_date_time_format(when, "%Y-%m-%d %H:%M:%S") : g_strdup("?");
+    char *whole = shown % 1000 != 0 ? g_strdup_printf("%s.%03d", words, (int)(shown % 1000)) : g_strdup(words);
+    g_clear_pointer(&when, g_date_time_unref);
+    g_free(words);
+    return whole;
+}
+
+char *tryout_value(const tryout *t, uint16_t channel, int64_t number)
+{
+    char text[128];
+    vd_writer writer = vd_writer_start(text, sizeof text);
+    vd_channel_print(t->watch.model, channel, number, &writer);
+    return g_strdup(text);
+}
+
+static char *length_words(int64_t milliseconds)
+{
+    static const vd_setting about = {.key = "", .measure = "", .type = VD_DURATION, .tick = 1, .step = 1};
+    char text[64];
+    vd_writer writer = vd_writer_start(text, sizeof text);
+    vd_value value = {.type = VD_DURATION, .number = milliseconds};
+    vd_value_print(&about, &value, &writer);
+    return g_strdup(text);
+}
+
+/* ---- As it comes ---- */
+
+/* The time of day alone where it is the same day. */
+static char *since_words(const tryout *t, int64_t since, int64_t now)
+{
+    char *then = tryout_time(t, since), *by_now = tryout_time(t, now);
+    char *words = g_strdup(strncmp(then, by_now, 10) == 0 ? then + 11 : then);
+    g_free(then);
+    g_free(by_now);
+    return words;
+}
+
+static char *event_words(const tryout *t, const vd_alarm_event *event)
+{
+    const vd_watched *alarm = vd_watch_alarm(&t->watch, event->alarm);
+    GString *words = g_string_new("");
+    char *length = event->since != VD_NO_TIME ? length_words(event->time - event->since) : g_strdup("");
+    switch ((vd_happening)event->what) {
+    case VD_ALARM_SOUNDS:
+        g_string_append(words, "sounds");
+        if (event->known) {
+            char *value = tryout_value(t, alarm->channel, event->number);
+            g_string_append_printf(words, ": %s", value);
+            g_free(value);
+        }
+        if (event->met != VD_NO_TIME && event->met < event->time) {
+            char *since = since_words(t, event->met, event->time);
+            g_string_append_printf(words, ", so since %s", since);
+            g_free(since);
+        }
+        if (t->watch.model->alarms[alarm->alarm].condition_count > 0 && event->counted != VD_NO_TIME) {
+            char *since = since_words(t, event->counted, event->time);
+            g_string_append_printf(words, "; its condition since %s", since);
+            g_free(since);
+        }
+        break;
+    case VD_ALARM_ENDS: g_string_append_printf(words, "ends after %s", length); break;
+    case VD_ALARM_RETURNS: g_string_append(words, "stands again, the same alarm"); break;
+    case VD_ALARM_CLEARED: g_string_append(words, "is cleared"); break;
+    case VD_ALARM_LOST: {
+        int64_t number = 0;
+        bool own = alarm->channel != VD_NONE && !vd_watch_value(&t->watch, alarm->channel, &number);
+        g_string_append_printf(words, "not known: no %s",
+                               own ? t->watch.model->channels[alarm->channel].label : "value for its condition");
+        break;
+    }
+    case VD_ALARM_KNOWN: g_string_append_printf(words, "known again after %s", length); break;
+    default: break;
+    }
+    g_free(length);
+    return g_string_free(words, FALSE);
+}
+
+static void listen(void *about, const vd_alarm_event *event)
+{
+    static const char *const names[] = {
+        [VD_ALARM_SOUNDS] = "sounds",   [VD_ALARM_ENDS] = "ends",      [VD_ALARM_RETURNS] = "returns",
+        [VD_ALARM_CLEARED] = "cleared", [VD_ALARM_LOST] = "not-known", [VD_ALARM_KNOWN] = "known",
+        [VD_ALARM_PENDS] = "pends",     [VD_ALARM_DROPS] = "drops"};
+    tryout *t = about;
+    if (vd_watch_alarm(&t->watch, event->alarm)->trial) {
+        return;
+    }
+    if (event->what == VD_ALARM_SOUNDS && t->first_sound[event->alarm] == VD_NO_TIME) {
+        t->first_sound[event->alarm] = event->time;
+    }
+    if (t->quiet) {
+        return;
+    }
+    char *when = tryout_time(t, event->time);
+    if (t->events != NULL) {
+        char *key = alarm_key(t->watch.model, event->alarm);
+        json_t *one = json_pack("{s:s, s:s, s:I, s:s}", "alarm", key, "what", names[event->what], "time",
+                                (json_int_t)event->time, "when", when);
+        if (event->since != VD_NO_TIME) {
+            json_object_set_new(one, "since", json_integer(event->since));
+        }
+        json_array_append_new(t->events, one);
+        g_free(key);
+    } else if (event->what != VD_ALARM_PENDS && event->what != VD_ALARM_DROPS) {
+        char *called = alarm_called(t->set, event->alarm), *words = event_words(t, event);
+        tone tones = event->what == VD_ALARM_SOUNDS ? TONE_BAD : event->what == VD_ALARM_LOST ? TONE_DOUBT : TONE_PLAIN;
+        char *what = g_strdup_printf("%s %s", called, words);
+        progress_show(t->c, "");
+        lead_print(t->c, tones, when, "    ", what);
+        t->told++;
+        g_free(what);
+        g_free(called);
+        g_free(words);
+    }
+    g_free(when);
+}
+
+void tryout_start(tryout *t, cli *c, vd_set *set)
+{
+    size_t size = vd_watch_size(set->model, TRYOUT_MOST_LIMITS, TRYOUT_HISTORY);
+    t->c = c;
+    t->set = set;
+    t->memory = g_malloc(size);
+    t->quiet = c->options.log == NULL;
+    uint16_t count = vd_model_alarm_count(set->model);
+    t->first_sound = g_new(int64_t, count + 1u);
+    for (uint16_t i = 0; i < count; i++) {
+        t->first_sound[i] = VD_NO_TIME;
+    }
+    t->events = c->options.json ? json_array() : NULL;
+    vd_watch_start(&t->watch, set, TRYOUT_MOST_LIMITS, TRYOUT_HISTORY, t->memory, size, listen, t, NULL);
+}
+
+void tryout_free(tryout *t)
+{
+    json_decref(t->events);
+    g_free(t->first_sound);
+    g_free(t->memory);
+}
+
+/* ---- Summed up ---- */
+
+/* How close one came that never sounded. */
+static char *close_words(const tryout *t, const vd_watched *alarm)
+{
+    GString *words = g_string_new("");
+    if (alarm->near_at == VD_NO_TIME) {
+        return g_string_free(words, FALSE);
+    }
+    char *when = tryout_time(t, alarm->near_at);
+    if (alarm->near_rate.type != VD_NOTHING) {
+        g_string_append_printf(words, "closest %s", when);
+    } else if (alarm->near > 0) {
+        char *value = tryout_value(t, alarm->channel, alarm->near);
+        g_string_append_printf(words, "closest: %s short, %s", value, when);
+        g_free(value);
+    }
+    if (alarm->pended > 0) {
+        char *length = length_words(alarm->pended);
+        g_string_append_printf(words, "its cause went on for %s at most", length);
+        g_free(length);
+    }
+    g_free(when);
+    return g_string_free(words, FALSE);
+}
+
+static json_t *watched_json(const tryout *t, uint16_t n)
+{
+    static const char *const states[] = {
+        [VD_AT_REST] = "rest", [VD_PENDING] = "pending", [VD_STANDING] = "standing", [VD_GONE] = "gone"};
+    const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
+    char *key = alarm_key(t->watch.model, n);
+    json_t *one =
+        json_pack("{s:s, s:I, s:I, s:I, s:s}", "alarm", key, "sounded", (json_int_t)alarm->sounded, "stood",
+                  (json_int_t)alarm->stood, "pended", (json_int_t)alarm->pended, "state", states[alarm->state]);
+    if (alarm->near_at != VD_NO_TIME && alarm->near_rate.type == VD_NOTHING) {
+        char *near = tryout_value(t, alarm->channel, alarm->near);
+        json_object_set_new(one, "closest", json_string(near));
+        json_object_set_new(one, "closest-at", json_integer(alarm->near_at));
+        g_free(near);
+    }
+    g_free(key);
+    return one;
+}
+
+static void add_row(const tryout *t, sheet *rows, uint16_t n)
+{
+    static const char *const states[] = {"", "its cause goes on at the end", "stands at the end",
+                                         "gone, and not cleared"};
+    const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
+    char *called = alarm_called(t->set, n), *length = length_words(alarm->stood);
+    char *times = alarm->used == VD_NOT_KNOWN ? g_strdup("not known")
+                  : alarm->sounded == 0       ? g_strdup("never")
+                                        : g_strdup_printf("%u time%s", alarm->sounded, alarm->sounded == 1 ? "" : "s");
+    char *close = alarm->used == VD_NOT_KNOWN ? g_strdup("not all of its settings are known")
+                  : alarm->sounded == 0       ? close_words(t, alarm)
+                                              : g_strdup("");
+    char *rest = g_strdup_printf("%s%s%s", close, close[0] != '\0' && states[alarm->state][0] != '\0' ? "; " : "",
+                                 states[alarm->state]);
+    sheet_row(rows, called, times, alarm->sounded > 0 ? length : "", rest, NULL);
+    sheet_tone(rows, 1, alarm->used == VD_NOT_KNOWN ? TONE_DOUBT : alarm->sounded > 0 ? TONE_BAD : TONE_GOOD);
+    for (char **one = (char *[]){called, length, times, close, rest, NULL}; *one != NULL; one++) {
+        g_free(*one);
+    }
+}
+
+static void show_limits(const tryout *t, json_t *list)
+{
+    static const char *const titles[] = {"alarm", "limit", "times", "in all", NULL};
+    sheet rows = sheet_start(t->c, stdout, titles);
+    for (uint16_t i = 0; i < t->limit_count; i++) {
+        const other_limit *limit = &t->limits[i];
+        const vd_watched *alarm = vd_watch_alarm(&t->watch, limit->place);
+        char *called = alarm_called(t->set, limit->alarm), *length = length_words(alarm->stood);
+        char *times = g_strdup_printf("%u", alarm->sounded), *key = alarm_key(t->watch.model, limit->alarm);
+        const char *value = value_text(limit->about, &limit->value);
+        sheet_row(&rows, called, value, times, alarm->sounded > 0 ? length : "", NULL);
+        json_array_append_new(list, json_pack("{s:s, s:s, s:b, s:I, s:I}", "alarm", key, "limit", value, "upper",
+                                              limit->upper, "sounded", (json_int_t)alarm->sounded, "stood",
+                                              (json_int_t)alarm->stood));
+        for (char **one = (char *[]){called, length, times, key, NULL}; *one != NULL; one++) {
+            g_free(*one);
+        }
+    }
+    if (t->c->options.json || t->limit_count == 0) {
+        sheet_drop(&rows);
+        return;
+    }
+    printf("\n");
+    sheet_print(&rows);
+}
+
+void tryout_sum_up(tryout *t)
+{
+    static const char *const titles[] = {"alarm", "sounded", "in all", "", NULL};
+    sheet rows = sheet_start(t->c, stdout, titles);
+    json_t *alarms = json_array(), *limits = json_array();
+    unsigned unused = 0;
+    for (uint16_t n = 0; n < vd_model_alarm_count(t->watch.model); n++) {
+        unused += vd_watch_alarm(&t->watch, n)->used == VD_FAILS;
+        if (vd_watch_alarm(&t->watch, n)->used != VD_FAILS) {
+            json_array_append_new(alarms, watched_json(t, n));
+            add_row(t, &rows, n);
+        }
+    }
+    if (t->c->options.json) {
+        sheet_drop(&rows);
+    } else {
+        printf(t->told > 0 ? "\n" : "");
+        sheet_print(&rows);
+    }
+    show_limits(t, limits);
+    json_object_set_new(t->c->result, "alarms", alarms);
+    json_object_set_new(t->c->result, "limits", limits);
+    if (t->events != NULL) {
+        json_object_set(t->c->result, "events", t->events);
+    }
+    if (unused > 0) {
+        message(t->c, "%u alarm%s not used.", unused, unused == 1 ? " is" : "s are");
+    }
+}

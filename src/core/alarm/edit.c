@@ -1,0 +1,491 @@
+/* SPDX-License-Identifier: MIT
+ * An alarm as it is wished, put into the settings that make it up. What settings a formula hangs on is known; which of
+ * their values makes it true is found by trying, and what changes least besides is taken. */
+#include "verdite/alarm_edit.h"
+#include "words.h"
+
+#include <string.h>
+
+typedef struct editing {
+    vd_set *set, *start; /* as it will be, and as it was */
+    const vd_model *model;
+    const vd_alarm *alarm;
+    uint16_t n, item;
+    uint16_t kept; /* a setting that stays as it is by now, or VD_NONE */
+    vd_fault *fault;
+} editing;
+
+static bool refuse(editing *e, const char *what, const char *said, const char *allowed)
+{
+    char text[VD_SAID_SIZE], name[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(text, sizeof text), called = vd_writer_start(name, 40);
+    vd_alarm_call(e->set, e->n, &called);
+    vd_writer_add(&writer, name);
+    vd_writer_add(&writer, what);
+    vd_writer_add(&writer, said);
+    vd_writer_add(&writer, ".");
+    vd_note_WRONG_WORDS(e->fault, text, allowed);
+    return false;
+}
+
+/* ---- Finding what makes a formula true ---- */
+
+/* What else there is that a change might move: which other alarms are used, and what this one does. */
+typedef struct around {
+    uint64_t used, does;
+} around;
+
+static around look_around(const editing *e)
+{
+    around now = {0, 0};
+    uint16_t count = vd_model_alarm_count(e->model);
+    for (uint16_t i = 0; i < count && i < 64; i++) {
+        now.used |= (uint64_t)(i != e->n && vd_alarm_is_used(e->set, i) == VD_HOLDS) << i;
+    }
+    for (uint8_t i = 0; i < e->alarm->reaction_count && i < 64; i++) {
+        bool does = vd_formula_truth(e->set, e->alarm->reactions[i].does, e->item, VD_HOLDS) == VD_HOLDS;
+        now.does |= (uint64_t)does << i;
+    }
+    return now;
+}
+
+static unsigned differences(uint64_t a, uint64_t b)
+{
+    unsigned count = 0;
+    for (uint64_t rest = a ^ b; rest != 0; rest &= rest - 1) {
+        count++;
+    }
+    return count;
+}
+
+/* The k-th value to try for a setting; false: there are no more. */
+static bool candidate(const vd_setting *about, const vd_value *now, uint16_t k, vd_value *value)
+{
+    *value = (vd_value){.type = about->type};
+    switch ((vd_type)about->type) {
+    case VD_TRUTH: value->number = k; return k < 2;
+    case VD_CHOICE:
+        value->number = k < about->choice_count ? about->choices[k].number : 0;
+        return k < about->choice_count;
+    case VD_FLAGS:
+        value->number = k < about->choice_count ? now->number ^ ((int64_t)1 << about->choices[k].number) : 0;
+        return k < about->choice_count && now->type != VD_NOTHING;
+    default: return false;
+    }
+}
+
+/* Makes a formula come out as wanted by one of the settings that it hangs on, the one that moves least besides. */
+static bool make(editing *e, uint16_t formula, vd_ruling wanted)
+{
+    uint16_t best = VD_NONE;
+    vd_value chosen = {.type = VD_NOTHING};
+    unsigned least = UINT16_MAX;
+    if (vd_formula_truth(e->set, formula, e->item, VD_HOLDS) == wanted) {
+        return true;
+    }
+    if (formula == VD_NONE) {
+        return false;
+    }
+    around before = look_around(e);
+    const vd_formula_code *code = &e->model->book->formulas[formula];
+    for (uint32_t m = 0; m < code->mention_count; m++) {
+        const vd_mention *mention = &e->model->book->mentions[code->mention + m];
+        uint16_t setting = (uint16_t)(mention->setting + e->item * mention->stride);
+        const vd_setting *about = &e->model->settings[setting];
+        vd_value now = vd_set_get(e->set, setting), value;
+        if (about->access == VD_READ_ONLY || about->written_by == VD_MAKER || about->secret ||
+            vd_set_exists(e->set, setting) == VD_FAILS || setting == e->kept) {
+            continue;
+        }
+        for (uint16_t k = 0; candidate(about, &now, k, &value); k++) {
+            vd_set_put(e->set, setting, &value);
+            around after = look_around(e);
+            unsigned moved = differences(before.used, after.used) * 8 + differences(before.does, after.does);
+            bool fits = vd_formula_truth(e->set, formula, e->item, VD_HOLDS) == wanted &&
+                        vd_set_check_value(e->set, setting, &value, NULL) == VD_OK;
+            if (fits && moved < least) {
+                least = moved;
+                best = setting;
+                chosen = value;
+            }
+        }
+        if (now.type == VD_NOTHING) {
+            vd_set_forget(e->set, setting);
+        } else {
+            vd_set_put(e->set, setting, &now);
+        }
+    }
+    if (best != VD_NONE) {
+        vd_set_put(e->set, best, &chosen);
+    }
+    return best != VD_NONE;
+}
+
+/* ---- Values ---- */
+
+/* The one setting that a formula is, VD_NONE where it is none. */
+static uint16_t setting_of(const editing *e, uint16_t formula)
+{
+    const vd_kind *kind = formula != VD_NONE ? &e->model->book->formulas[formula].kind : NULL;
+    return kind != NULL && kind->setting != VD_NONE ? (uint16_t)(kind->setting + e->item * kind->stride)
+                                                    : (uint16_t)VD_NONE;
+}
+
+static bool put_text(editing *e, uint16_t setting, const char *text)
+{
+    vd_setting about;
+    vd_typed typed;
+    vd_fault fault = {0};
+    bool known = vd_set_about(e->set, setting, &about);
+    const vd_setting *lasting = &e->model->settings[setting];
+    if (known && lasting->access != VD_READ_ONLY && lasting->written_by != VD_MAKER &&
+        vd_value_parse(&about, text, strlen(text), &typed, &fault) == VD_OK &&
+        vd_set_check_value(e->set, setting, &typed.value, &fault) == VD_OK) {
+        vd_set_put(e->set, setting, &typed.value);
+        return true;
+    }
+    if (fault.status == VD_OK) {
+        vd_note_PLACES_NOT_KNOWN(&fault, lasting,
+                                 lasting->places_from != VD_NONE ? e->model->settings[lasting->places_from].key
+                                                                 : lasting->key);
+    }
+    if (e->fault != NULL && e->fault->status == VD_OK) {
+        *e->fault = fault;
+        e->fault->setting = lasting;
+    }
+    return false;
+}
+
+/* Puts a value where a formula is one setting; where it is fixed, it must be that already. */
+static bool put_formula(editing *e, uint16_t formula, const char *text, const char *what)
+{
+    uint16_t setting = setting_of(e, formula);
+    if (setting != VD_NONE) {
+        return put_text(e, setting, text);
+    }
+    if (formula == VD_NONE) {
+        return refuse(e, " has no ", what, "Leave it out: its model does not let it be set.");
+    }
+    const char *fixed = e->model->formulas[formula].text;
+    return vd_same_text(fixed, text) || refuse(e, " has a fixed ", what, fixed);
+}
+
+static bool put_chooser(editing *e, uint16_t chooser, const char *channel)
+{
+    const vd_setting *about = &e->model->settings[chooser];
+    char allowed[VD_ALLOWED_SIZE];
+    vd_writer writer = vd_writer_start(allowed, sizeof allowed);
+    vd_writer_add(&writer, "It can watch:");
+    for (uint16_t i = 0; i < about->choice_count; i++) {
+        const char *name = about->choices[i].name;
+        vd_value value = {.type = VD_CHOICE, .number = about->choices[i].number};
+        bool is_channel = vd_model_channel(e->model, name, strlen(name)) != VD_NONE;
+        if (is_channel && vd_same_text(name, channel)) {
+            vd_set_put(e->set, chooser, &value);
+            return true;
+        }
+        vd_writer_add(&writer, is_channel ? " " : "");
+        vd_writer_add(&writer, is_channel ? name : "");
+    }
+    return refuse(e, " cannot watch ", channel, allowed);
+}
+
+/* A choice that names no channel. */
+static bool put_no_channel(editing *e, uint16_t chooser)
+{
+    const vd_setting *about = &e->model->settings[chooser];
+    for (uint16_t i = 0; i < about->choice_count; i++) {
+        const char *name = about->choices[i].name;
+        if (vd_model_channel(e->model, name, strlen(name)) == VD_NONE) {
+            vd_value value = {.type = VD_CHOICE, .number = about->choices[i].number};
+            vd_set_put(e->set, chooser, &value);
+            return true;
+        }
+    }
+    return false;
+}
+
+/* ---- Comparisons ---- */
+
+static const char *const ways[VD_WAYS] = {"above", "below", "outside", "inside", "is", "rises", "falls", "changes"};
+
+/* Brings it about that the comparison with this way is the one that counts. */
+static bool choose_way(editing *e, uint16_t first, uint8_t count, uint8_t way, uint16_t *test)
+{
+    for (uint16_t i = 0; i < count; i++) {
+        uint16_t one = (uint16_t)(first + i);
+        if (e->model->tests[one].way == way && make(e, e->model->tests[one].counts, VD_HOLDS) &&
+            vd_tests_pick(e->set, first, count, e->item, test) == VD_HOLDS && e->model->tests[*test].way == way) {
+            return true;
+        }
+    }
+    char allowed[VD_ALLOWED_SIZE];
+    vd_writer writer = vd_writer_start(allowed, sizeof allowed);
+    bool any = vd_tests_pick(e->set, first, count, e->item, test) == VD_HOLDS;
+    vd_writer_add(&writer, any ? "Here it can be: " : "With what it watches it cannot be anything.");
+    vd_writer_add(&writer, any ? ways[e->model->tests[*test].way] : "");
+    return refuse(e, " cannot be ", ways[way], allowed);
+}
+
+static bool put_limits(editing *e, const vd_test *about, uint16_t channel, const vd_wished_test *wish)
+{
+    if (about->way == VD_IS) {
+        int64_t wanted = 0, fixed = 0;
+        if (!vd_channel_state(e->model, channel, wish->limit, strlen(wish->limit), &wanted)) {
+            return refuse(e, " has no state ", wish->limit, "States go by the names that its channel has.");
+        }
+        bool same = vd_formula_state(e->set, about->limit, e->item, channel, &fixed) && fixed == wanted;
+        return same || put_formula(e, about->limit, wish->limit, "state");
+    }
+    return put_formula(e, about->limit, wish->limit, "limit") &&
+           (wish->upper == NULL || put_formula(e, about->upper, wish->upper, "limit"));
+}
+
+static bool put_test(editing *e, const vd_source *source, uint16_t first, uint8_t count, const vd_wished_test *wish)
+{
+    uint16_t channel = VD_NONE, test = VD_NONE, chooser = vd_spot_in(source->chooser, e->item);
+    uint16_t wanted =
+        wish->channel != NULL ? vd_model_channel(e->model, wish->channel, strlen(wish->channel)) : VD_NONE;
+    if (wish->channel != NULL && source->channel == VD_NONE && !put_chooser(e, chooser, wish->channel)) {
+        return false;
+    }
+    if (vd_source_channel(e->set, source, e->item, &channel) != VD_HOLDS) {
+        return refuse(e, " does not watch ", "anything", "Say what: CHANNEL above LIMIT.");
+    }
+    if (wish->channel != NULL && channel != wanted) {
+        char allowed[VD_ALLOWED_SIZE];
+        vd_writer writer = vd_writer_start(allowed, sizeof allowed);
+        vd_writer_add(&writer, "It always watches ");
+        vd_writer_add(&writer, e->model->channels[channel].key);
+        vd_writer_add(&writer, ".");
+        return refuse(e, " cannot watch ", wish->channel, allowed);
+    }
+    e->kept = chooser;
+    bool fine = choose_way(e, first, count, wish->way, &test);
+    e->kept = VD_NONE;
+    return fine && put_limits(e, &e->model->tests[test], channel, wish);
+}
+
+static bool put_conditions(editing *e, const vd_wished_alarm *wish)
+{
+    uint16_t item = e->item;
+    bool fine = true;
+    for (uint8_t i = 0; i < e->alarm->condition_count && fine; i++) {
+        const vd_condition *one = &e->model->conditions[e->alarm->conditions[i]];
+        uint16_t chooser = vd_spot_in(one->watches.chooser, one->block != VD_NONE ? item : 0);
+        if (i < wish->condition_count) {
+            fine = put_test(e, &one->watches, one->test, one->test_count, &wish->conditions[i]);
+        } else if (wish->no_conditions || wish->condition_count > 0) { /* those that are not wished go */
+            fine = chooser != VD_NONE && put_no_channel(e, chooser);
+            fine = fine || refuse(e, " cannot be without ", "its condition", "Its model always has it.");
+        }
+    }
+    return fine && (wish->condition_count <= e->alarm->condition_count ||
+                    refuse(e, " has no room for ", "so many conditions", "Leave some out."));
+}
+
+/* ---- What it does ---- */
+
+/* Whether a name stands in a list with commas; the rest of the list moves on. */
+static bool next_name(const char **list, vd_span *name)
+{
+    if (*list == NULL || **list == '\0') {
+        return false;
+    }
+    size_t length = 0;
+    while ((*list)[length] != '\0' && (*list)[length] != ',') {
+        length++;
+    }
+    *name = vd_trimmed((vd_span){*list, length});
+    *list += length + ((*list)[length] == ',');
+    return true;
+}
+
+static bool put_reactions(editing *e, const char *wished)
+{
+    uint64_t wanted = 0;
+    vd_span name;
+    char allowed[VD_ALLOWED_SIZE], said[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(allowed, sizeof allowed);
+    vd_writer_add(&writer, "It can do:");
+    for (uint8_t i = 0; i < e->alarm->reaction_count; i++) {
+        vd_writer_add(&writer, " ");
+        vd_writer_add(&writer, e->alarm->reactions[i].key);
+    }
+    for (const char *rest = wished; next_name(&rest, &name);) {
+        bool found = vd_same_word(name, "nothing");
+        for (uint8_t i = 0; i < e->alarm->reaction_count && i < 64; i++) {
+            bool is = vd_same_word(name, e->alarm->reactions[i].key);
+            wanted |= (uint64_t)is << i;
+            found = found || is;
+        }
+        if (!found) {
+            vd_writer quoted = vd_writer_start(said, 30);
+            vd_writer_add_bytes(&quoted, name.at, name.length);
+            return refuse(e, " cannot do ", said, allowed);
+        }
+    }
+    for (uint8_t i = 0; i < e->alarm->reaction_count && i < 64; i++) {
+        const vd_reaction *one = &e->alarm->reactions[i];
+        vd_ruling as = (wanted >> i & 1) != 0 ? VD_HOLDS : VD_FAILS;
+        bool always = one->does == VD_NONE; /* it cannot but do that */
+        if (!always && !make(e, one->does, as)) {
+            return refuse(e, as == VD_HOLDS ? " cannot be made to do " : " cannot be kept from doing ", one->key,
+                          allowed);
+        }
+    }
+    return true;
+}
+
+/* Whether a person goes by this name: the choice, the person's name or number. */
+static bool is_called(const editing *e, const vd_choice *choice, vd_span name)
+{
+    const vd_block *people = e->alarm->people != VD_NONE ? &e->model->blocks[e->alarm->people] : NULL;
+    const uint16_t members[] = {e->alarm->person, e->alarm->number};
+    bool is = vd_same_word(name, choice->name);
+    for (size_t i = 0; i < 2 && people != NULL && choice->number < people->count; i++) {
+        if (members[i] != VD_NONE) {
+            vd_value value = vd_set_get(e->set, (uint16_t)(members[i] + (uint16_t)choice->number * people->members));
+            is = is || (value.type != VD_NOTHING && value.length == name.length && name.length > 0 &&
+                        memcmp(value.text, name.at, name.length) == 0);
+        }
+    }
+    return is;
+}
+
+static bool put_people(editing *e, const char *wished)
+{
+    uint16_t tells = vd_spot_in(e->alarm->tells, e->item);
+    const vd_setting *about = tells != VD_NONE ? &e->model->settings[tells] : NULL;
+    vd_value value = {.type = VD_FLAGS};
+    vd_span name;
+    char allowed[VD_ALLOWED_SIZE], said[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(allowed, sizeof allowed);
+    if (about == NULL) {
+        return refuse(e, " tells ", "nobody in particular", "Leave it out.");
+    }
+    vd_writer_add(&writer, "By name or number, or:");
+    for (uint16_t i = 0; i < about->choice_count; i++) {
+        vd_writer_add(&writer, " ");
+        vd_writer_add(&writer, about->choices[i].name);
+    }
+    for (const char *rest = wished; next_name(&rest, &name);) {
+        bool found = vd_same_word(name, "nobody");
+        for (uint16_t i = 0; i < about->choice_count; i++) {
+            bool is = is_called(e, &about->choices[i], name);
+            value.number |= is ? (int64_t)1 << about->choices[i].number : 0;
+            found = found || is;
+        }
+        if (!found) {
+            vd_writer quoted = vd_writer_start(said, 30);
+            vd_writer_add_bytes(&quoted, name.at, name.length);
+            return refuse(e, " knows nobody called ", said, allowed);
+        }
+    }
+    vd_set_put(e->set, tells, &value);
+    return true;
+}
+
+/* ---- The whole ---- */
+
+static bool put_latching(editing *e, const char *text)
+{
+    bool on = vd_same_text(text, "on") || vd_same_text(text, "yes");
+    if (!on && !vd_same_text(text, "off") && !vd_same_text(text, "no")) {
+        return refuse(e, " latches ", text, "Say latches on, or latches off.");
+    }
+    return (e->alarm->latches != VD_NONE && make(e, e->alarm->latches, on ? VD_HOLDS : VD_FAILS)) ||
+           (e->alarm->latches == VD_NONE && !on) ||
+           refuse(e, " cannot ", on ? "latch" : "be kept from latching", "Leave it out.");
+}
+
+static bool put_text_told(editing *e, const char *text)
+{
+    uint16_t setting = vd_spot_in(e->alarm->text, e->item);
+    return setting != VD_NONE ? put_text(e, setting, text) : refuse(e, " tells ", "no text", "Leave it out.");
+}
+
+static bool put_all(editing *e, const vd_wished_alarm *wish)
+{
+    if (e->alarm->joint != VD_SINGLE) {
+        return refuse(e, " is ", "a combination", "Change the alarms that it combines.");
+    }
+    /* What it watches comes first: units and directions follow from it, and so may whether it is used. */
+    bool fine = !wish->test.given || put_test(e, &e->alarm->watches, e->alarm->test, e->alarm->test_count, &wish->test);
+    fine =
+        fine && (make(e, e->alarm->used, VD_HOLDS) || refuse(e, " cannot ", "be used", "Its model does not say how."));
+    uint16_t channel = VD_NONE, test = VD_NONE;
+    fine = fine && ((vd_source_channel(e->set, &e->alarm->watches, e->item, &channel) == VD_HOLDS &&
+                     vd_tests_pick(e->set, e->alarm->test, e->alarm->test_count, e->item, &test) == VD_HOLDS) ||
+                    refuse(e, " does not watch ", "anything", "Say what: CHANNEL above LIMIT."));
+    fine = fine && ((wish->condition_count == 0 && !wish->no_conditions) || put_conditions(e, wish));
+    fine = fine && (wish->release == NULL || put_formula(e, e->model->tests[test].release, wish->release, "release"));
+    fine = fine && (wish->delay == NULL || put_formula(e, e->alarm->delay_in, wish->delay, "delay"));
+    fine =
+        fine && (wish->delay_out == NULL || put_formula(e, e->alarm->delay_out, wish->delay_out, "delay at its end"));
+    fine = fine && (wish->latches == NULL || put_latching(e, wish->latches));
+    fine = fine && (wish->does == NULL || put_reactions(e, wish->does));
+    fine = fine && (wish->tells == NULL || put_people(e, wish->tells));
+    return fine && (wish->text == NULL || put_text_told(e, wish->text));
+}
+
+static vd_status finished(editing *e, bool fine)
+{
+    if (fine) {
+        return VD_OK;
+    }
+    vd_set_copy(e->set, e->start);
+    return e->fault != NULL && e->fault->status != VD_OK ? e->fault->status : VD_WRONG_WORDS;
+}
+
+static editing begin(vd_set *set, vd_set *before, uint16_t n, vd_fault *fault)
+{
+    editing e = {.set = set, .start = before, .model = set->model, .n = n, .kept = VD_NONE, .fault = fault};
+    uint16_t alarm = 0;
+    vd_model_alarm_at(set->model, n, &alarm, &e.item);
+    e.alarm = &set->model->alarms[alarm];
+    vd_set_copy(before, set);
+    return e;
+}
+
+vd_status vd_alarm_apply(vd_set *set, vd_set *before, uint16_t n, const vd_wished_alarm *wish, vd_fault *fault)
+{
+    editing e = begin(set, before, n, fault);
+    return finished(&e, put_all(&e, wish));
+}
+
+vd_status vd_alarm_add(vd_set *set, vd_set *before, uint16_t *n, const vd_wished_alarm *wish, vd_fault *fault)
+{
+    uint16_t count = vd_model_alarm_count(set->model), free_ones = 0;
+    vd_fault first = {0};
+    for (*n = 0; *n < count; (*n)++) {
+        vd_fault own = {0};
+        if (vd_alarm_is_used(set, *n) != VD_FAILS) {
+            continue;
+        }
+        free_ones++;
+        if (vd_alarm_apply(set, before, *n, wish, &own) == VD_OK) {
+            return VD_OK;
+        }
+        /* A slot that could be so but for a value tells more than one that cannot be so at all. */
+        first = first.status == VD_OK || (first.status == VD_WRONG_WORDS && own.status != VD_WRONG_WORDS) ? own : first;
+    }
+    if (free_ones == 0) {
+        return vd_note_WRONG_WORDS(fault, "No alarm is free.", "Clear one, or change one that is in use.");
+    }
+    if (fault != NULL && fault->status == VD_OK) {
+        *fault = first;
+    }
+    return first.status;
+}
+
+vd_status vd_alarm_clear(vd_set *set, vd_set *before, uint16_t n, vd_fault *fault)
+{
+    editing e = begin(set, before, n, fault);
+    uint16_t chooser = vd_spot_in(e.alarm->watches.chooser, e.item);
+    bool fine = chooser != VD_NONE && put_no_channel(&e, chooser);
+    fine = fine || (e.alarm->used != VD_NONE && make(&e, e.alarm->used, VD_FAILS));
+    return finished(
+        &e, (fine && vd_alarm_is_used(set, n) == VD_FAILS) ||
+                refuse(&e, " cannot ", "be cleared", "This unit always watches it; its limits can be changed."));
+}

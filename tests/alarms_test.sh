@@ -1,0 +1,174 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# Alarms as a person meets them: read aloud, changed by what they mean, tried out on values and on logs.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+cd "$work" || exit 1
+days=$VERDITE_SOURCE/logs/heather-days.csv
+
+# ---- Read aloud
+run 0 verdite alarms skep
+says "Brood: sounds when the brood is outside 34.0 °C to 36.0 °C. It ends once the brood is back inside"
+tells "A skep has 3 alarms, 0 of them free."
+run 0 verdite alarms skep --variant plain
+says "Swarm: not used."
+run 0 verdite alarms wren inside-high
+says "Inside high: sounds when it is warmer inside than 40.0 °C for 15 min."
+run 0 verdite alarms wren --table
+says "Inside low it is colder inside than 5.0 °C 15 min blinks red"
+run 4 verdite alarms wren inside-hi
+tells "A wren has no alarm \"inside-hi\". Do you mean inside-high?"
+run 0 verdite new box.yaml brock
+run 0 verdite alarms box.yaml --json
+python3 -c 'import json, sys
+all = json.load(sys.stdin)
+assert [a["key"] for a in all["alarms"]] == ["alarm.1", "alarm.2", "alarm.3", "alarm.4"] and all["free"] == 4, all' <"$work/out" || fail "the data"
+
+# Each alarm can be set again from its sentence alone, by somebody who has never seen these settings.
+run 0 python3 "$VERDITE_SOURCE/tests/telephone.py"
+says "cases, each heard as it was said"
+
+# ---- Changed by what they mean
+run 0 verdite set box.yaml person.1.name=Ann person.1.phone=+447700900123
+run 0 verdite alarm box.yaml add speed above 90 km/h for 10 s does message,output-1 tells Ann text "TOO FAST"
+says "alarm.1.limit: 90 km/h, was 0.0"
+tells "Alarm 1, then: sounds when the trailer is faster than 90 km/h for 10 s. It ends once the trailer is at 90 km/h or slower. It sends a text message to Ann and switches output 1, with the text \"TOO FAST\"."
+tells "Nothing has been sent to a unit."
+run 0 verdite alarm box.yaml add "input-2 is on"
+tells "Alarm 2: Nothing is connected to Input 2, so it never sounds."
+run 0 verdite alarm box.yaml add voltage below 0 V does call
+tells "Alarm 3: Supply measures 0.0 V to 40.0 V, so it never sounds."
+tells "Alarm 3: It is to tell somebody, but nobody is named."
+run 0 verdite alarm box.yaml 3 below "11.8 V" tells second
+tells "Alarm 3: It is to tell somebody who has no number."
+run 0 verdite set box.yaml alarm.3.source=speed "alarm.3.limit=11 km/h"
+run 4 verdite set box.yaml alarm.3.source=moved
+tells "\"11 km/h\" is not in the unit of this setting."
+tells "Alarm 3: It watches Moved now, but its limit stayed as it was for something else."
+run 0 verdite alarm box.yaml 3 speed above 90 km/h for 10 s does report
+tells "Alarm 3: Alarm 1 is the same alarm."
+run 0 verdite alarm box.yaml clear 3
+tells "Alarm 3, then: not used, though its limit is set to 90 km/h."
+cp box.yaml same.yaml
+bad() { # WORDS... MESSAGE: refused with this, and the file stays as it is
+    local message=${*: -1}
+    run 4 verdite alarm box.yaml "${@:1:$#-1}"
+    tells "$message"
+    cmp -s box.yaml same.yaml || fail "the file was changed"
+}
+bad add weight above 3 kg "cannot watch weight. It can watch: input-1"
+bad add speed below 3 km/h "cannot be below. Here it can be: above"
+bad add speed above 300 km/h "\"300 km/h\" is out of range. Give 0 to 160 km/h"
+bad add speed above 3 kg "\"3 kg\" is not in the unit of this setting"
+bad add speed above "90 km/h" for 10 "does not say which unit of time"
+bad add speed "Behind a channel stands how it must be"
+bad add speed above "Behind this word a value is missing."
+bad add input-1 is open "has no state open"
+bad add input-1 is on only while speed above 3 km/h "has no room for so many conditions"
+bad 1 does whistle "cannot do whistle. It can do: report message call output-1 output-2"
+bad 1 tells Bob "knows nobody called Bob. By name or number"
+bad 1 release 3 km/h "has no release."
+bad 1 latches on "cannot latch."
+bad 1 above 80 km/h below 3 "does not belong here"
+run 4 verdite alarm skep add brood above 3 °C
+tells "Factory defaults cannot be changed."
+run 0 verdite new hive.yaml skep --variant sound
+run 4 verdite alarm hive.yaml clear brood
+tells "Brood cannot be cleared. This unit always watches it; its limits can be changed."
+run 0 verdite alarm hive.yaml brood outside 33.5 to 36.5 °C
+says "brood.low-limit: 33.5 °C, was 34.0 °C"
+run 0 verdite new cab.yaml lantern
+run 0 verdite alarm cab.yaml add channel-2 is on for 2s only while channel-1 is on does lamp-2,lamp-3 latches off
+tells "but only while Channel 1 is on. It ends once Channel 2 is no longer on, or the condition is lost."
+run 0 verdite alarm cab.yaml 1 only while nothing
+says "alarm.1.only-while: nothing, was channel-1"
+run 0 verdite new gauge.yaml dowel
+run 0 verdite alarm gauge.yaml add weight below 20 kg does relay latches on
+says "weight.alarm: low, was none"
+run 0 verdite alarm gauge.yaml add weight above 60 kg release 1 kg
+says "weight.alarm: both, was low"
+run 0 verdite alarm gauge.yaml clear weight-low
+says "weight.alarm: high, was both"
+run 0 verdite check gauge.yaml
+says "Weight high: sounds when the hive is heavier than 60 kg for 10 s. It ends once the hive is at 59 kg"
+
+# ---- In a unit
+fresh bracken
+run 0 verdite alarm unit weight-low below 20 kg for 30 s --address 3 --yes
+tells "Weight low, so far: sounds when the hive is lighter than 18.0 kg for 10 s."
+says "VERIFIED: 2 of 2 settings read back from storage, equal."
+run 0 verdite alarms unit weight-low --address 3
+says "lighter than 20"
+run 0 verdite try unit --address 3
+says "Weight low: would"
+unset VERDITE_BENCH
+
+# ---- Tried out on values
+run 0 verdite try hive.yaml "brood=36.6 °C" weight=41
+says "Brood: would sound at once (36.6 °C)."
+says "Weight: would not sound, 23.00 kg short (41.00 kg)."
+says "Swarm: not known: no value of it is known."
+run 0 verdite try box.yaml speed=95 input-2=off
+says "would sound after 10 s (95 km/h)"
+run 0 verdite try cab.yaml channel-2=on
+run 4 verdite try hive.yaml brood=warm
+tells "\"warm\" is not a number"
+run 4 verdite try hive.yaml "brood=36 kg"
+tells "is not in the unit of this setting"
+run 4 verdite try hive.yaml brod=36
+tells "There is no channel \"brod\". Do you mean brood?"
+run 4 verdite try cab.yaml channel-2=open
+tells "Channel 2 cannot be \"open\". It is on or off."
+run 4 verdite try hive.yaml
+tells "There is nothing to try its alarms on."
+
+# ---- And on a log
+run 0 verdite set hive.yaml "sound.threshold=60 dB"
+run 0 verdite try hive.yaml --log "$days" --limit "high brood=36 °C to 37 °C by 0.5 °C" --limit "swarm=65 dB"
+says "2026-05-13 11:29:29 Swarm sounds: 61 dB"
+says "2026-05-14 03:11:07 Brood not known: no Brood"
+says "Swarm 65 dB 1 8 min"
+tells "From 2026-05-12 00:00:00 to 2026-05-14 23:59:43, 2192 rows; times are those of UTC+02:00."
+tells "left out: Speed (km/h), Supply (V), Door."
+run 0 verdite try box.yaml --log "$days" --column input-2=Door --json
+python3 -c 'import json, sys
+all = json.load(sys.stdin)
+door = [e for e in all["events"] if e["alarm"] == "alarm.2" and e["what"] == "sounds"]
+assert len(door) == 1 and door[0]["when"] == "2026-05-12 17:05:25" and door[0]["time"] == 1778598325000, door
+assert all["rows"] == 2192, all["rows"]' <"$work/out" || fail "the events as data"
+
+log() { printf '%b' "$1" >log.csv; }
+tried() { # STATUS LOG TEXT: in the output or the messages
+    log "$2"
+    run "$1" verdite try hive.yaml --log log.csv "${@:4}"
+    case $out$err in *"$3"*) passed=$((passed + 1)) ;; *) fail "$2: no \"$3\"" ;; esac
+}
+at=2026-05-12T08
+head="time,brood"
+tried 5 "" "it is empty"
+tried 5 "$head\n" "below its header there is nothing"
+tried 5 "when,brood\n" "no column is named time. Its columns are: when, brood. Say which it is: time=COLUMN."
+tried 5 "time,brod\n" "no column is named like a channel"
+tried 4 "$head\n" "The log has no column \"brood2\". Do you mean brood?" --column brood=brood2
+tried 4 "$head\n" "There is no channel \"brod\". Do you mean brood?" --column brod=brood
+tried 5 "$head\n$at:00:00,35\n" "its times do not say in which zone they are"
+tried 0 "$head\n$at:00:00,37\n" "2026-05-12 08:00:00 Brood sounds: 37" --zone +02:00
+tried 4 "$head\n" "zone" --zone +25:00
+tried 0 "$head\n$at:00:00Z,37\n${at}:00:01Z,warm\n" "1 cell of Brood holds no number, and counts as not known; the first: \"warm\" in line 3."
+tried 0 "$head\n$at:00:00Z,37\nnow,37\n" "1 row was left out for want of a time; the first: \"now\" in line 3."
+tried 0 "$head\n$at:00:00Z,37\n${at}:00:10Z,35\n$at:00:05Z,37\n" "1 row was left out, being earlier than the one before: was a clock put back?"
+tried 0 "$head\n$at:00:00Z,35\n$at:00:00Z,37\n" "1 row was replaced by the next one, which has the same time."
+tried 0 "time;Brood (°C)\r\n$at:00:00Z;\"37,4\"\r\n" "Brood sounds: 37.4 °C"
+tried 0 "\xef\xbb\xbf$head\n$at:00:00Z,NaN\n" "Brood not known: no Brood"
+tried 5 "time,Brood (°F)\n$at:00:00Z,99\n" "column \"Brood (°F)\" is not in the unit of Brood. It wants °C; nothing is converted."
+tried 5 "$head\n$at:00:00Z,\"37\n" "ends within quotation marks"
+tried 5 "$head\n$at:00:00Z,3\"7\n" "has a quotation mark where none belongs"
+tried 0 "$head\n$at:00:00Z,99999999999999999999\n" "holds no number"
+tried 4 "$head\n$at:00:00Z,37\n" "More than 64 other limits" --limit "high brood=10 to 20 by 0.1"
+tried 4 "$head\n$at:00:00Z,37\n" "The step from one limit to the next must be above 0." --limit "high brood=10 to 20 by 0"
+tried 4 "$head\n$at:00:00Z,37\n" "ALARM=VALUE" --limit "36 °C"
+run 5 verdite try hive.yaml --log .
+tells "it is no ordinary file"
+run 5 verdite try hive.yaml --log nowhere.csv
+tells "No such file"
+done_testing
