@@ -171,4 +171,44 @@ run 5 verdite try hive.yaml --log .
 tells "it is no ordinary file"
 run 5 verdite try hive.yaml --log nowhere.csv
 tells "No such file"
+
+# ---- Drawn
+run 0 verdite try hive.yaml --log "$days" --chart days.png
+tells "Drawn as days.png"
+file days.png | grep -q "PNG image data, 1280 x 630" || fail "the picture: $(file days.png)"
+run 4 verdite try hive.yaml --log "$days" --chart days.png
+tells "days.png is there already"
+run 0 verdite try hive.yaml --log "$days" --chart days.png --replace
+run 4 verdite try hive.yaml --log "$days" --chart days.gif
+tells "A chart is a .png or an .svg."
+# Names that would be more than names in the script or in the picture.
+sed "s|label: Brood\$|label: \"x'; !touch pwned; \`touch pwned\` <b>\&'\"|" "$VERDITE_MODELS/skep.yaml" >odd.yaml
+grep -q 'touch pwned' odd.yaml || fail "no odd name"
+run 0 verdite try odd.yaml --log "$days" --column brood="Brood (°C)" --chart odd.svg
+[ ! -e pwned ] && [ -z "$(find "${TMPDIR:-/tmp}" -name pwned 2>/dev/null)" ] || fail "a name was run"
+python3 - <<'PYTHON' || fail "the SVG"
+import xml.etree.ElementTree as tree
+texts = ["".join(e.itertext()) for e in tree.parse("odd.svg").iter() if e.tag.endswith("text")]
+assert any("`touch pwned` <b>&'" in t for t in texts), texts
+PYTHON
+mkdir -p bare && ln -sf "$VERDITE_BIN/verdite" bare/verdite
+what="without gnuplot"
+PATH="$work/bare" verdite try hive.yaml --log "$days" --chart none.png >"$work/out" 2>"$work/err" || fail "without gnuplot"
+out=$(tr -s " " <"$work/out") err=$(cat "$work/err")
+says "Swarm 2 times"
+tells "There is no chart: the program gnuplot is not there."
+log "$head\n"
+run 5 verdite try hive.yaml --log log.csv --chart empty.png
+[ ! -e empty.png ] || fail "a chart of nothing"
+
+# ---- A long log, in constant memory
+python3 - <<'PYTHON'
+import random
+random.seed(1)
+with open("long.csv", "w") as f:
+    f.write("time,brood\n")
+    for i in range(200000):
+        f.write(f"2026-01-{1 + i // 7200:02}T{i // 300 % 24:02}:{i // 5 % 60:02}:{i % 5 * 12:02}Z,{34 + i % 300 / 100}\n")
+PYTHON
+run 0 verdite try hive.yaml --log long.csv --json
 done_testing

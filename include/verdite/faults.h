@@ -86,6 +86,9 @@
       "Mend the line, or start again from a file that Verdite saved.")                                                 \
     X(NOT_UTF8, FILE, "", PLAIN, "The file is not UTF-8 text.", "Save it as UTF-8; nothing of it was used.")           \
     X(LOG_WRONG, FILE, "", WORDS, "The log cannot be used: {said}.", "{allowed}")                                      \
+    X(NO_GNUPLOT, FILE, "", PLAIN, "There is no chart: the program gnuplot is not there.",                             \
+      "Install it (gnuplot-nox), then try again.")                                                                     \
+    X(NOT_DRAWN, FILE, "", SAID, "There is no chart: {said}.", "")                                                     \
     X(NO_SUCH_CHANNEL, USAGE, "", WORDS, "There is no channel \"{said}\".", "{allowed}")                               \
     X(NO_SUCH_COLUMN, USAGE, "", WORDS, "The log has no column \"{said}\".", "{allowed}")                              \
     X(FILE_TOO_LARGE, FILE, "", NUMBER, "The file is larger than {1} KB.",                                             \

@@ -51,9 +51,11 @@ typedef bool vd_log_progress(void *about, unsigned permille);
  * VD_LOG_WRONG: rows so uneven that it cannot be told. */
 vd_status vd_log_measure(vd_log *log, vd_watch *watch, uint32_t holds_for, vd_log_progress *progress, void *about,
                          vd_fault *fault);
-/* Feeds all rows to a watch; its end is not decided yet. VD_LOG_WRONG: it has no rows, or it is no CSV from some line
- * on; what came before was fed. */
-vd_status vd_log_feed(vd_log *log, vd_watch *watch, vd_log_progress *progress, void *about, vd_fault *fault);
+typedef struct vd_chart vd_chart; /* chart.h */
+/* Feeds all rows to a watch, and to a chart of it (NULL: none); its end is not decided yet. VD_LOG_WRONG: it has no
+ * rows, or it is no CSV from some line on; what came before was fed. */
+vd_status vd_log_feed(vd_log *log, vd_watch *watch, vd_chart *chart, vd_log_progress *progress, void *about,
+                      vd_fault *fault);
 const vd_log_counts *vd_log_count(const vd_log *log);
 /* The zone of its times: that of the first row, in minutes east of UTC. */
 int16_t vd_log_zone(const vd_log *log);

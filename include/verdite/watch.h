@@ -123,6 +123,9 @@ void vd_watch_end(vd_watch *watch);
 int64_t vd_watch_wake(const vd_watch *watch);
 /* Whether a channel's value is known at the last instant, and what it is. */
 bool vd_watch_value(const vd_watch *watch, uint16_t channel, int64_t *number);
+/* Between which limits an alarm's value is at rest, or, of one that is met inside of them, is not; times 10^places.
+ * INT64_MIN, INT64_MAX: it has none on that side. False: it has no such limits, or they are not known now. */
+bool vd_watch_limits(const vd_watch *watch, uint16_t n, int64_t *low, int64_t *high);
 /* What is known of the cause, and of the conditions, of an alarm at the last instant. */
 vd_ruling vd_watch_cause(const vd_watch *watch, uint16_t n);
 vd_ruling vd_watch_condition(const vd_watch *watch, uint16_t n);

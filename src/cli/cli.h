@@ -10,6 +10,7 @@
 #include "sheet.h"
 #include "verdite/alarm_edit.h"
 #include "verdite/history.h"
+#include "verdite/chart.h"
 #include "verdite/host.h"
 #include "verdite/log.h"
 #include "verdite/posix.h"

@@ -18,7 +18,7 @@ char *hint_of(const cli *c, const vd_fault *fault)
         vd_status status;
         const char *words; /* "%d" stands for the speed that was heard */
     } hints[] = {
-        {VD_FILE_THERE, "With read --save, --replace replaces it."},
+        {VD_FILE_THERE, "With read --save, or try --chart, --replace replaces it."},
         {VD_SEVERAL_PORTS, "Choose with --port."},
         {VD_LINE_ERRORS, "To tell which: verdite diagnose."},
         {VD_NO_SENSE, "To see who is there: verdite find."},

@@ -28,7 +28,7 @@ const cli_option cli_option_table[] = {
      TAKES_MODEL | TAKES_HISTORY, 0, 0, false},
     {"group", 'g', KIND_GROUP, SLOT(group), "GROUP", "Only the settings of this group", TAKES_GROUP, 0, 0, false},
     {"save", 's', KIND_FILE, SLOT(save), "FILE", "Save what was read as a profile", TAKES_SAVE, 0, 0, false},
-    {"replace", '\0', KIND_FLAG, SLOT(replace), NULL, "Let --save replace a file that is there", TAKES_SAVE, 0, 0,
+    {"replace", '\0', KIND_FLAG, SLOT(replace), NULL, "Let --save, or --chart, replace a file that is there", TAKES_SAVE | TAKES_LOG, 0, 0,
      false},
     {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Also places for built-in ports that are not there", TAKES_LISTING, 0, 0,
      false},

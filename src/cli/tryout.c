@@ -99,6 +99,9 @@ static void listen(void *about, const vd_alarm_event *event)
     if (event->what == VD_ALARM_SOUNDS && t->first_sound[event->alarm] == VD_NO_TIME) {
         t->first_sound[event->alarm] = event->time;
     }
+    if (t->chart != NULL) {
+        vd_chart_event(t->chart, event);
+    }
     if (t->quiet) {
         return;
     }

@@ -32,6 +32,7 @@ typedef struct tryout {
     int64_t live[VD_MOST_CHANNELS]; /* what a unit measures now, and which of it is known */
     uint64_t live_known;
     const vd_log *log;
+    vd_chart *chart; /* NULL: none is wanted */
 } tryout;
 
 /* Makes ready to watch the alarms of a set, whose readings are forgotten by that. */

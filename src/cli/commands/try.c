@@ -113,12 +113,49 @@ static const char *zone_words(int16_t zone)
     return words;
 }
 
+/* Whether the name of a chart says which kind it is; `svg` which. False: reported. */
+static bool check_chart(cli *c, bool *svg)
+{
+    const char *path = c->options.chart;
+    *svg = path != NULL && g_str_has_suffix(path, ".svg");
+    if (path == NULL || *svg || g_str_has_suffix(path, ".png")) {
+        bool there = path != NULL && !c->options.replace && g_file_test(path, G_FILE_TEST_EXISTS);
+        if (there) {
+            report_new(c, vd_fault_of_FILE_THERE(path));
+        }
+        return !there;
+    }
+    report_wrong_words(c, "A chart is a .png or an .svg.", "Name it so: --chart days.png");
+    return false;
+}
+
+static void draw(cli *c, tryout *t, bool svg)
+{
+    char *picture = NULL;
+    size_t length = 0;
+    vd_fault fault = {0};
+    vd_class worst = c->worst;
+    if (vd_chart_draw(t->chart, t->set, t->zone, svg, &picture, &length, &fault) == VD_OK) {
+        const vd_file_text text = {picture, length, false};
+        if ((c->options.replace ? vd_file_save : vd_file_create)(c->options.chart, &text, &fault) == VD_OK) {
+            message(c, "Drawn as %s", c->options.chart);
+        }
+    }
+    if (fault.status != VD_OK) {
+        report(c, &fault);
+        c->worst = fault.status == VD_NO_GNUPLOT ? worst : c->worst; /* the table stands all the same */
+    }
+    g_free(picture);
+}
+
 static void try_log(cli *c, tryout *t)
 {
+    bool svg = false;
     vd_fault fault = {0};
     int16_t zone = VD_NO_ZONE;
-    vd_log *log =
-        take_zone(c, &zone) ? vd_log_open(c->options.log, t->watch.model, c->options.columns, zone, &fault) : NULL;
+    vd_log *log = take_zone(c, &zone) && check_chart(c, &svg)
+                      ? vd_log_open(c->options.log, t->watch.model, c->options.columns, zone, &fault)
+                      : NULL;
     if (log == NULL) {
         if (fault.status != VD_OK) {
             report(c, &fault);
@@ -129,7 +166,8 @@ static void try_log(cli *c, tryout *t)
     t->zone = vd_log_zone(log);
     bool fine = vd_log_measure(log, &t->watch, c->options.time, show_progress, t, &fault) == VD_OK;
     t->log = log;
-    fine = fine && vd_log_feed(log, &t->watch, show_progress, t, &fault) == VD_OK;
+    t->chart = c->options.chart != NULL ? vd_chart_new(&t->watch) : NULL;
+    fine = fine && vd_log_feed(log, &t->watch, t->chart, show_progress, t, &fault) == VD_OK;
     stops_release();
     progress_show(c, "");
     vd_watch_end(&t->watch);
@@ -144,7 +182,11 @@ static void try_log(cli *c, tryout *t)
         g_free(from);
         g_free(to);
         tell_log(c, log, &t->watch);
+        if (t->chart != NULL) {
+            draw(c, t, svg);
+        }
     }
+    vd_chart_free(t->chart);
     vd_log_free(log);
     t->log = NULL;
 }

@@ -201,6 +201,14 @@ bool vd_watch_value(const vd_watch *watch, uint16_t channel, int64_t *number)
     return input->known;
 }
 
+bool vd_watch_limits(const vd_watch *watch, uint16_t n, int64_t *low, int64_t *high)
+{
+    const vd_level *level = &vd_watch_alarms(watch)[n].test.level;
+    *low = level->low == -INT64_MAX ? INT64_MIN : level->low;
+    *high = level->high;
+    return level->known && !vd_level_is_rate(level) && level->way != VD_IS;
+}
+
 vd_ruling vd_watch_cause(const vd_watch *watch, uint16_t n)
 {
     return vd_watch_alarms(watch)[n].cause;

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Logs read row by row: the parser of the library gives cells, and these become times and values. */
-#include "record_parts.h"
+#include "chart_parts.h"
 
 #include <errno.h>
 #include <fcntl.h>
@@ -314,11 +314,20 @@ int16_t vd_log_zone(const vd_log *log)
 
 /* ---- Feeding ---- */
 
+typedef struct feeding {
+    vd_watch *watch;
+    vd_chart *chart;
+} feeding;
+
 static void feed_row(void *about, const record_row *row)
 {
-    vd_watch *watch = about;
+    const feeding *f = about;
+    vd_watch *watch = f->watch;
     if (!vd_watch_row(watch, row->time)) {
         return;
+    }
+    if (f->chart != NULL) {
+        chart_take(f->chart, row);
     }
     for (uint16_t i = 0; i < watch->model->channel_count; i++) {
         if ((row->cells >> i & 1) != 0) {
@@ -327,9 +336,11 @@ static void feed_row(void *about, const record_row *row)
     }
 }
 
-vd_status vd_log_feed(vd_log *log, vd_watch *watch, vd_log_progress *progress, void *about, vd_fault *fault)
+vd_status vd_log_feed(vd_log *log, vd_watch *watch, vd_chart *chart, vd_log_progress *progress, void *about,
+                      vd_fault *fault)
 {
-    vd_status status = record_scan(log, feed_row, watch, progress, about, fault);
+    feeding f = {watch, chart};
+    vd_status status = record_scan(log, feed_row, &f, progress, about, fault);
     log->counts.replaced = watch->replaced;
     log->counts.left_out = watch->left_out;
     return status;
