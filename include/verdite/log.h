@@ -15,8 +15,7 @@ typedef struct vd_log vd_log;
 
 /* What was amiss with the cells of a channel. */
 typedef struct vd_log_cells {
-    uint64_t cells, empty, /* empty ones; those that say that there is no value ("NaN") among them */
-        odd;               /* neither a number nor a state that the channel has */
+    uint64_t odd;      /* neither empty, nor a number or a state that the channel has */
     uint64_t odd_line;     /* line of the first such */
     char odd_text[32];     /* and what it says */
 } vd_log_cells;

@@ -6,13 +6,20 @@
 
 char *tryout_time(const tryout *t, int64_t milliseconds)
 {
-    int64_t shown = milliseconds + (int64_t)t->zone * 60000;
-    GDateTime *when = g_date_time_new_from_unix_utc(shown / 1000);
-    char *words = when != NULL ? g_date_time_format(when, "%Y-%m-%d %H:%M:%S") : g_strdup("?");
-    char *whole = shown % 1000 != 0 ? g_strdup_printf("%s.%03d", words, (int)(shown % 1000)) : g_strdup(words);
-    g_clear_pointer(&when, g_date_time_unref);
-    g_free(words);
-    return whole;
+    int64_t shown = milliseconds + (int64_t)t->zone * 60000, day = shown / 86400000, rest = shown % 86400000;
+    GDate date;
+    day -= rest < 0;
+    rest += rest < 0 ? 86400000 : 0;
+    g_date_clear(&date, 1);
+    g_date_set_julian(&date, (guint32)(day + 719163)); /* that of 1970-01-01 */
+    char *whole = g_strdup_printf("%04d-%02d-%02d %02d:%02d:%02d", g_date_get_year(&date), g_date_get_month(&date),
+                                  g_date_get_day(&date), (int)(rest / 3600000), (int)(rest / 60000 % 60),
+                                  (int)(rest / 1000 % 60));
+    char *fine = rest % 1000 != 0 ? g_strdup_printf("%s.%03d", whole, (int)(rest % 1000)) : NULL;
+    if (fine != NULL) {
+        g_free(whole);
+    }
+    return fine != NULL ? fine : whole;
 }
 
 char *tryout_value(const tryout *t, uint16_t channel, int64_t number)
@@ -116,14 +123,18 @@ static void listen(void *about, const vd_alarm_event *event)
         json_array_append_new(t->events, one);
         g_free(key);
     } else if (event->what != VD_ALARM_PENDS && event->what != VD_ALARM_DROPS) {
-        char *called = alarm_called(t->set, event->alarm), *words = event_words(t, event);
+        char *words = event_words(t, event);
         tone tones = event->what == VD_ALARM_SOUNDS ? TONE_BAD : event->what == VD_ALARM_LOST ? TONE_DOUBT : TONE_PLAIN;
-        char *what = g_strdup_printf("%s %s", called, words);
-        progress_show(t->c, "");
-        lead_print(t->c, tones, when, "    ", what);
+        const char *called = t->called[event->alarm];
+        if (t->plain) {
+            printf("%s%s%s %s %s\n", tone_on(t->c->colour, tones), when, tone_off(t->c->colour, tones), called, words);
+        } else {
+            char *what = g_strdup_printf("%s %s", called, words);
+            progress_show(t->c, "");
+            lead_print(t->c, tones, when, "    ", what);
+            g_free(what);
+        }
         t->told++;
-        g_free(what);
-        g_free(called);
         g_free(words);
     }
     g_free(when);
@@ -138,8 +149,11 @@ void tryout_start(tryout *t, cli *c, vd_set *set)
     t->quiet = c->options.log == NULL;
     uint16_t count = vd_model_alarm_count(set->model);
     t->first_sound = g_new(int64_t, count + 1u);
+    t->called = g_new0(char *, count + 1u);
+    t->plain = width_of(stdout) == 0;
     for (uint16_t i = 0; i < count; i++) {
         t->first_sound[i] = VD_NO_TIME;
+        t->called[i] = alarm_called(set, i);
     }
     t->events = c->options.json ? json_array() : NULL;
     vd_watch_start(&t->watch, set, TRYOUT_MOST_LIMITS, TRYOUT_HISTORY, t->memory, size, listen, t, NULL);
@@ -149,6 +163,7 @@ void tryout_free(tryout *t)
 {
     json_decref(t->events);
     g_free(t->first_sound);
+    g_strfreev(t->called);
     g_free(t->memory);
 }
 

@@ -27,6 +27,8 @@ typedef struct tryout {
     other_limit limits[TRYOUT_MOST_LIMITS];
     uint16_t limit_count;
     uint64_t told;
+    char **called;                  /* each alarm of the model, as it is called */
+    bool plain;                     /* a line for each event, for programs */
     bool quiet;                     /* values are tried: what happens is not told one by one */
     int64_t *first_sound;           /* of each alarm: when it sounded first */
     int64_t live[VD_MOST_CHANNELS]; /* what a unit measures now, and which of it is known */

@@ -143,24 +143,29 @@ static bool add_rate(vd_watch *watch, const vd_test *test, const vd_level *level
 static bool begin_test(vd_watch *watch, uint16_t test, uint16_t item, uint16_t channel, vd_watched_test *to)
 {
     const vd_test *about = &watch->model->tests[test];
-    *to = (vd_watched_test){.level = {.test = test, .item = item, .channel = channel, .way = about->way},
-                            .rate = VD_NONE};
-    to->level.hangs_on = vd_formula_channels(watch->model, about->limit, item) |
-                         vd_formula_channels(watch->model, about->upper, item) |
-                         vd_formula_channels(watch->model, about->release, item);
-    watch->hung |= to->level.hangs_on;
-    vd_level_resolve(&to->level, watch->set);
+    *to = (vd_watched_test){.level = vd_level_start(watch->set, test, item, channel), .rate = VD_NONE};
+    watch->hung |= to->level.summed ? 0 : to->level.hangs_on; /* what is run reads it from the set */
     return (to->level.known || to->level.hangs_on != 0) &&
            (!vd_level_is_rate(&to->level) || add_rate(watch, about, &to->level, &to->rate));
+}
+
+static void open_gate(vd_gate *gate, const vd_watched_test *test, bool open)
+{
+    gate->shut = !open;
+    gate->index = open ? test->level.channel : 0;
+    gate->channel = open ? (uint64_t)1 << gate->index : 0;
+    gate->hangs_on = open ? test->level.hangs_on : 0;
 }
 
 static vd_ruling begin_condition(vd_watch *watch, const vd_condition *about, uint16_t item, vd_watched_condition *to)
 {
     uint16_t channel = VD_NONE, test = 0;
     *to = (vd_watched_condition){.now = VD_FAILS, .since = VD_NO_TIME};
+    to->gate = (vd_gate){.stays = {1, 0}, .next = INT64_MAX, .shut = true};
     vd_ruling there = vd_source_channel(watch->set, &about->watches, item, &channel);
     there = there == VD_HOLDS ? vd_tests_pick(watch->set, about->test, about->test_count, item, &test) : there;
     to->there = there == VD_HOLDS && begin_test(watch, test, item, channel, &to->test);
+    open_gate(&to->gate, &to->test, to->there);
     return there == VD_HOLDS && !to->there ? VD_NOT_KNOWN : there;
 }
 
@@ -172,10 +177,8 @@ static vd_ruling begin_alarm(vd_watch *watch, uint16_t index, uint16_t item, vd_
     uint16_t test = 0;
     *to = (vd_watched_alarm){.public = {.alarm = index, .item = item, .channel = VD_NONE, .near_at = VD_NO_TIME},
                              .test = {.rate = VD_NONE},
-                             .next = VD_NO_TIME,
                              .longest = VD_NO_TIME,
                              .met = VD_NO_TIME,
-                             .counted = VD_NO_TIME,
                              .lost_from = VD_NO_TIME,
                              .over_from = VD_NO_TIME,
                              .sum_from = VD_NO_TIME,
@@ -184,6 +187,7 @@ static vd_ruling begin_alarm(vd_watch *watch, uint16_t index, uint16_t item, vd_
                              .cause = VD_FAILS,
                              .condition = VD_FAILS,
                              .state = VD_NOT_KNOWN};
+    to->gate = (vd_gate){.stays = {1, 0}, .next = INT64_MAX, .shut = true};
     vd_ruling used = vd_formula_truth(set, about->used, item, VD_HOLDS);
     if (used != VD_HOLDS || about->joint != VD_SINGLE) {
         return used;
@@ -202,14 +206,13 @@ static vd_ruling begin_alarm(vd_watch *watch, uint16_t index, uint16_t item, vd_
                 vd_formula_time(set, about->hush, item, &to->hush) &&
                 (about->longest == VD_NONE || (vd_formula_time(set, about->longest, item, &to->longest) &&
                                                vd_formula_time(set, about->rest, item, &to->rest)));
-    to->hangs_on = to->test.level.hangs_on | (uint64_t)1 << to->public.channel;
     for (uint8_t i = 0; i < about->condition_count; i++) {
         uint16_t condition = about->conditions[i], place = conditions_before(watch->model, condition);
         place = (uint16_t)(place + (watch->model->conditions[condition].block != VD_NONE ? item : 0));
         const vd_watched_condition *one = &vd_watch_conditions(watch)[place];
         fine = fine && one->known;
         if (one->there) {
-            to->hangs_on |= one->test.level.hangs_on | (uint64_t)1 << one->test.level.channel;
+            to->gate.waits_for |= (uint64_t)1 << (place & 63);
             to->conditions[to->condition_count++] = place;
         }
     }
@@ -261,6 +264,7 @@ vd_status vd_watch_start(vd_watch *watch, vd_set *set, uint16_t trials, uint16_t
         vd_model_alarm_at(model, i, &alarm, &item);
         vd_watched_alarm *one = &vd_watch_alarms(watch)[i];
         one->public.used = begin_alarm(watch, alarm, item, one);
+        open_gate(&one->gate, &one->test, one->public.used == VD_HOLDS && model->alarms[alarm].joint == VD_SINGLE);
     }
     watch->alarm_count = count;
     return VD_OK;
@@ -286,8 +290,11 @@ bool vd_watch_add_trial(vd_watch *watch, uint16_t n, bool upper, const vd_value 
     level->trial = true;
     level->trial_upper = upper;
     vd_level_resolve(level, watch->set);
+    watch->hung |= level->hangs_on;
     trial.public.trial = true;
     trial.public.used = level->known ? VD_HOLDS : VD_NOT_KNOWN;
+    trial.gate.shut = !level->known;
+    trial.gate.hangs_on = level->hangs_on;
     all[watch->alarm_count++] = trial;
     return true;
 }

@@ -76,13 +76,10 @@ static void add_range(const doubting *d, uint16_t channel)
 
 static bool resolve(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel, vd_level *level)
 {
-    *level = (vd_level){.test = test, .item = item, .channel = channel, .way = set->model->tests[test].way};
-    const vd_test *about = &set->model->tests[test];
-    if ((vd_formula_channels(set->model, about->limit, item) | vd_formula_channels(set->model, about->upper, item) |
-         vd_formula_channels(set->model, about->release, item)) != 0) {
+    *level = vd_level_start(set, test, item, channel);
+    if (level->hangs_on != 0) {
         return false; /* it hangs on what is measured */
     }
-    vd_level_resolve(level, set);
     return level->known && !vd_level_is_rate(level) && level->way != VD_IS;
 }
 
@@ -382,9 +379,8 @@ static bool value_now(const vd_set *set, uint16_t channel, int64_t *number)
 
 static vd_ruling met_now(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel)
 {
-    vd_level level = {.test = test, .item = item, .channel = channel, .way = set->model->tests[test].way};
+    vd_level level = vd_level_start(set, test, item, channel);
     int64_t number = 0;
-    vd_level_resolve(&level, set);
     if (!level.known || vd_level_is_rate(&level) || !value_now(set, channel, &number)) {
         return VD_NOT_KNOWN;
     }

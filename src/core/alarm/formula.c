@@ -36,13 +36,13 @@ bool vd_formula_time(const vd_set *set, uint16_t formula, uint16_t item, int64_t
     return exact.number >= 0;
 }
 
-static const char *measure_of(const vd_model *model, uint16_t channel)
+vd_ratio vd_channel_unit(const vd_model *model, uint16_t channel)
 {
     uint16_t reads = channel != VD_NONE ? model->channels[channel].reads : VD_NONE;
-    return reads != VD_NONE ? model->settings[reads].measure : "";
+    return vd_measure_find(model, reads != VD_NONE ? model->settings[reads].measure : "").scale;
 }
 
-bool vd_formula_number(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, vd_ratio *number)
+bool vd_formula_in_unit(const vd_set *set, uint16_t formula, uint16_t item, vd_ratio unit, vd_ratio *number)
 {
     *number = (vd_ratio){0, 1};
     if (formula == VD_NONE) {
@@ -50,11 +50,16 @@ bool vd_formula_number(const vd_set *set, uint16_t formula, uint16_t item, uint1
     }
     const vd_kind *kind = &set->model->book->formulas[formula].kind;
     vd_result result = run(set, formula, item);
-    vd_measure measure = vd_measure_find(set->model, measure_of(set->model, channel));
     /* What is like what another setting chooses is in the unit of that already. */
     bool alike = kind->setting != VD_NONE && set->model->settings[kind->setting].like_count > 0;
     *number = result.ratio;
-    return result.known && (alike || vd_ratio_divide(result.ratio, measure.scale, number));
+    return result.known &&
+           (alike || (unit.number == 1 && unit.below == 1) || vd_ratio_divide(result.ratio, unit, number));
+}
+
+bool vd_formula_number(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, vd_ratio *number)
+{
+    return vd_formula_in_unit(set, formula, item, vd_channel_unit(set->model, channel), number);
 }
 
 bool vd_channel_has_states(const vd_model *model, uint16_t channel)

@@ -30,28 +30,35 @@ bool vd_level_is_rate(const vd_level *level)
     return level->way >= VD_RISES;
 }
 
-/* A pair, or one side of it that is open: met outside of it. */
-static bool resolve_pair(vd_level *level, vd_ratio low, vd_ratio high, vd_ratio release, unsigned places)
+/* A pair, or one side of it that is open: met outside of it, or inside. */
+static bool resolve_pair(vd_level *level, vd_ratio low, vd_ratio high, vd_ratio release)
 {
-    bool below = level->way != VD_ABOVE, above = level->way != VD_BELOW;
+    bool below = level->way != VD_ABOVE, above = level->way != VD_BELOW, none = release.number == 0;
     int64_t unused = 0;
-    vd_ratio held_low = low, held_high = high;
+    vd_ratio held;
     level->low = level->held_low = LEAST;
     level->high = level->held_high = INT64_MAX;
     level->inside = level->way == VD_INSIDE;
-    if (!moved(low, release, level->inside, &held_low) || !moved(high, release, !level->inside, &held_high)) {
-        return false;
+    if (below) {
+        if (!counts_at(low, level->places, &unused, &level->low) || !moved(low, release, level->inside, &held) ||
+            (!none && !counts_at(held, level->places, &unused, &level->held_low))) {
+            return false;
+        }
+        level->held_low = none ? level->low : level->held_low;
     }
-    return (!below ||
-            (counts_at(low, places, &unused, &level->low) && counts_at(held_low, places, &unused, &level->held_low))) &&
-           (!above || (counts_at(high, places, &level->high, &unused) &&
-                       counts_at(held_high, places, &level->held_high, &unused)));
+    if (above) {
+        if (!counts_at(high, level->places, &level->high, &unused) || !moved(high, release, !level->inside, &held) ||
+            (!none && !counts_at(held, level->places, &level->held_high, &unused))) {
+            return false;
+        }
+        level->held_high = none ? level->high : level->held_high;
+    }
+    return true;
 }
 
 void vd_level_resolve(vd_level *level, const vd_set *set)
 {
-    const vd_model *model = set->model;
-    const vd_test *test = &model->tests[level->test];
+    const vd_test *test = &set->model->tests[level->test];
     vd_ratio limit, upper, release;
     level->known = false;
     if (test->way == VD_IS) {
@@ -61,9 +68,9 @@ void vd_level_resolve(vd_level *level, const vd_set *set)
         level->low = level->high = level->held_low = level->held_high = state;
         return;
     }
-    bool fine = vd_formula_number(set, test->limit, level->item, level->channel, &limit) || level->trial;
-    fine = (vd_formula_number(set, test->upper, level->item, level->channel, &upper) || level->trial_upper) && fine;
-    fine = vd_formula_number(set, test->release, level->item, level->channel, &release) && fine;
+    bool fine = vd_formula_in_unit(set, test->limit, level->item, level->unit, &limit) || level->trial;
+    fine = (vd_formula_in_unit(set, test->upper, level->item, level->unit, &upper) || level->trial_upper) && fine;
+    fine = vd_formula_in_unit(set, test->release, level->item, level->unit, &release) && fine;
     if (!fine || release.number < 0) {
         return;
     }
@@ -74,15 +81,88 @@ void vd_level_resolve(vd_level *level, const vd_set *set)
         level->known = moved(limit, release, true, &level->held);
         return;
     }
-    unsigned places = vd_channel_places(model, level->channel);
     bool pair = test->way == VD_OUTSIDE || test->way == VD_INSIDE;
-    level->known = resolve_pair(level, limit, pair ? upper : limit, release, places);
+    level->known = resolve_pair(level, limit, pair ? upper : limit, release);
+}
+
+/* Makes sums of the limits where that can be; the release is the same whatever is measured then. */
+static bool make_sums(vd_level *level, const vd_set *set)
+{
+    const vd_test *test = &set->model->tests[level->test];
+    bool pair = test->way == VD_OUTSIDE || test->way == VD_INSIDE;
+    vd_sum release;
+    if (level->way >= VD_IS || !vd_sum_make(set, test->release, level->item, level->unit, level->places, &release) ||
+        release.count > 0 || release.constant < 0) {
+        return false;
+    }
+    for (int i = 0; i < 2; i++) {
+        uint16_t formula = i == 0 || !pair ? test->limit : test->upper;
+        vd_sum *sum = &level->sums[i];
+        if (!vd_sum_make(set, formula, level->item, level->unit, level->places, sum)) {
+            return false;
+        }
+        if (sum->below % release.below != 0 || release.constant > INT64_MAX / 4 / (sum->below / release.below)) {
+            return false;
+        }
+        level->release[i] = release.constant * (sum->below / release.below);
+    }
+    return true;
+}
+
+void vd_level_follow(vd_level *level, const vd_set *set, const vd_input *inputs)
+{
+    bool below = level->way != VD_ABOVE, above = level->way != VD_BELOW, inside = level->way == VD_INSIDE;
+    int64_t unused = 0;
+    if (!level->summed || level->trial) {
+        vd_level_resolve(level, set);
+        return;
+    }
+    level->inside = inside;
+    level->low = level->held_low = LEAST;
+    level->high = level->held_high = INT64_MAX;
+    level->known = true;
+    if (below) {
+        level->known = vd_sum_now(&level->sums[0], inputs, 0, &unused, &level->low) &&
+                       vd_sum_now(&level->sums[0], inputs, inside ? -level->release[0] : level->release[0], &unused,
+                                  &level->held_low);
+    }
+    if (above && level->known) {
+        level->known = vd_sum_now(&level->sums[1], inputs, 0, &level->high, &unused) &&
+                       vd_sum_now(&level->sums[1], inputs, inside ? level->release[1] : -level->release[1],
+                                  &level->held_high, &unused);
+    }
+}
+
+vd_level vd_level_start(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel)
+{
+    const vd_test *about = &set->model->tests[test];
+    vd_level level = {.test = test,
+                      .item = item,
+                      .channel = channel,
+                      .way = about->way,
+                      .unit = vd_channel_unit(set->model, channel),
+                      .places = vd_channel_places(set->model, channel),
+                      .hangs_on = vd_formula_channels(set->model, about->limit, item) |
+                                  vd_formula_channels(set->model, about->upper, item) |
+                                  vd_formula_channels(set->model, about->release, item)};
+    level.summed = level.hangs_on != 0 && make_sums(&level, set);
+    vd_level_resolve(&level, set);
+    return level;
 }
 
 bool vd_level_met(const vd_level *level, int64_t number, bool held)
 {
     int64_t low = held ? level->held_low : level->low, high = held ? level->held_high : level->high;
     return (number >= low && number <= high) == level->inside;
+}
+
+vd_stretch vd_level_stretch(const vd_level *level, int64_t number, bool held)
+{
+    int64_t low = held ? level->held_low : level->low, high = held ? level->held_high : level->high;
+    if (number < low) {
+        return (vd_stretch){INT64_MIN, low - 1};
+    }
+    return number > high ? (vd_stretch){high + 1, INT64_MAX} : (vd_stretch){low, high};
 }
 
 static vd_ratio turned(const vd_level *level, vd_ratio rate)

@@ -12,7 +12,10 @@
 vd_ruling vd_formula_truth(const vd_set *set, uint16_t formula, uint16_t item, vd_ruling none);
 /* A duration in milliseconds, 0 where there is no formula. False: not known. */
 bool vd_formula_time(const vd_set *set, uint16_t formula, uint16_t item, int64_t *milliseconds);
-/* A number in the unit of a channel. False: not known, or too large. */
+/* The unit of a channel. */
+vd_ratio vd_channel_unit(const vd_model *model, uint16_t channel);
+/* A number in that unit. False: not known, or too large. */
+bool vd_formula_in_unit(const vd_set *set, uint16_t formula, uint16_t item, vd_ratio unit, vd_ratio *number);
 bool vd_formula_number(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, vd_ratio *number);
 /* The state of a channel that is meant. False: not known, or it has no such state. */
 bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, int64_t *state);
@@ -27,31 +30,7 @@ vd_ruling vd_source_channel(const vd_set *set, const vd_source *source, uint16_t
 /* The test that counts, of several the first; fails: none does. */
 vd_ruling vd_tests_pick(const vd_set *set, uint16_t first, uint8_t count, uint16_t item, uint16_t *test);
 
-/* ---- level.c: a comparison with whole numbers ---- */
-
-/* A value is met where it lies between `low` and `high` or, if not `inside`, where it does not; with the release kept
- * in mind likewise by `held_low` and `held_high`. */
-typedef struct vd_level {
-    int64_t low, high, held_low, held_high;
-    vd_ratio limit, held; /* of rates */
-    vd_ratio given;       /* in place of one of the formulas, where `trial` */
-    uint64_t hangs_on;    /* channels that its formulas hang on */
-    uint16_t test, item, channel;
-    uint8_t way;
-    bool inside, known, trial, trial_upper;
-} vd_level;
-
-/* Works out what to compare with, from what the set holds now. */
-void vd_level_resolve(vd_level *level, const vd_set *set);
-/* Whether a level is about a rate. */
-bool vd_level_is_rate(const vd_level *level);
-/* Whether a value is met; `held`: it was before, so that the release counts. */
-bool vd_level_met(const vd_level *level, int64_t number, bool held);
-bool vd_level_rate_met(const vd_level *level, vd_ratio rate, bool held);
-/* How far a value is from being met; 0: it is. */
-int64_t vd_level_distance(const vd_level *level, int64_t number);
-
-/* ---- inputs.c: values, and how fast they change ---- */
+/* ---- sums.c: limits that are sums of what channels read ---- */
 
 /* What is known of a channel. */
 typedef struct vd_input {
@@ -63,6 +42,57 @@ typedef struct vd_input {
     int64_t staged; /* of the row that is not decided yet */
     bool staged_known;
 } vd_input;
+
+/* A limit as a sum of what channels read, in counts: (constant + factors times their counts) / below. */
+#define VD_MOST_TERMS 4u
+typedef struct vd_sum {
+    int64_t constant, below;
+    int64_t factors[VD_MOST_TERMS];
+    uint16_t channels[VD_MOST_TERMS];
+    uint8_t count;
+} vd_sum;
+
+/* Makes a sum of a formula, in counts of a channel with this unit and these places. False: it is none. */
+bool vd_sum_make(const vd_set *set, uint16_t formula, uint16_t item, vd_ratio unit, uint8_t places, vd_sum *sum);
+/* What it comes to now, with `more` / below added: the counts next to it. False: not known. */
+bool vd_sum_now(const vd_sum *sum, const vd_input *inputs, int64_t more, int64_t *at_most, int64_t *at_least);
+
+/* ---- level.c: a comparison with whole numbers ---- */
+
+/* A value is met where it lies between `low` and `high` or, if not `inside`, where it does not; with the release kept
+ * in mind likewise by `held_low` and `held_high`. */
+typedef struct vd_level {
+    int64_t low, high, held_low, held_high;
+    vd_ratio limit, held; /* of rates */
+    vd_ratio given;       /* in place of one of the formulas, where `trial` */
+    vd_ratio unit;        /* of the channel */
+    uint64_t hangs_on;    /* channels that its formulas hang on */
+    vd_sum sums[2];       /* limit and upper one, where `summed` */
+    int64_t release[2];   /* over the same whole number */
+    uint16_t test, item, channel;
+    uint8_t way, places;
+    bool inside, known, trial, trial_upper, summed;
+} vd_level;
+
+/* A comparison, worked out with what a set holds; and again once it holds something else. */
+vd_level vd_level_start(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel);
+void vd_level_resolve(vd_level *level, const vd_set *set);
+/* The same once the values of other channels are others. */
+void vd_level_follow(vd_level *level, const vd_set *set, const vd_input *inputs);
+/* Whether a level is about a rate. */
+bool vd_level_is_rate(const vd_level *level);
+/* Whether a value is met; `held`: it was before, so that the release counts. */
+bool vd_level_met(const vd_level *level, int64_t number, bool held);
+bool vd_level_rate_met(const vd_level *level, vd_ratio rate, bool held);
+/* The values around one, itself among them, of which the same holds. */
+typedef struct vd_stretch {
+    int64_t low, high;
+} vd_stretch;
+vd_stretch vd_level_stretch(const vd_level *level, int64_t number, bool held);
+/* How far a value is from being met; 0: it is. */
+int64_t vd_level_distance(const vd_level *level, int64_t number);
+
+/* ---- inputs.c: values, and how fast they change ---- */
 
 typedef struct vd_past {
     int64_t time, number;
@@ -81,6 +111,16 @@ typedef struct vd_rate {
 
 /* ---- what is watched ---- */
 
+/* What must happen for a condition or an alarm to be looked at; kept together, since most often nothing does. */
+typedef struct vd_gate {
+    vd_stretch stays;           /* values of its channel with which nothing happens to it */
+    int64_t next;               /* when something happens by itself; INT64_MAX: nothing will */
+    uint64_t waits_for;         /* conditions whose change may move it: the bit of each, numbered round in 64 */
+    uint64_t channel, hangs_on; /* the bit of its channel, and of those that its limits hang on */
+    uint16_t index;             /* of its channel */
+    bool shut;                  /* it is not looked at at all */
+} vd_gate;
+
 /* A comparison with what it takes to remember. */
 typedef struct vd_watched_test {
     vd_level level;
@@ -88,6 +128,7 @@ typedef struct vd_watched_test {
 } vd_watched_test;
 
 typedef struct vd_watched_condition {
+    vd_gate gate;
     vd_watched_test test;
     vd_ruling now;
     int64_t since; /* since when it holds */
@@ -96,13 +137,12 @@ typedef struct vd_watched_condition {
 } vd_watched_condition;
 
 typedef struct vd_watched_alarm {
+    vd_gate gate;
     vd_watched public;
     vd_watched_test test;
-    uint64_t hangs_on;                                        /* channels, its conditions' among them */
     uint16_t conditions[VD_MOST_CONDITIONS], condition_count; /* those that are there */
     int64_t delay_in, delay_out, hush, longest, rest;
-    int64_t next;                /* when something happens by itself */
-    int64_t began, met, counted; /* of the cause; since when the value was so; since when the condition held */
+    int64_t began, met; /* of the cause; since when the value was so */
     int64_t stood_from, lost_from, restarted;
     vd_ratio nearest;                 /* of rates */
     int64_t over_from, spent;         /* of the delay out; what of it had passed before a pause */

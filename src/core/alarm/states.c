@@ -9,7 +9,23 @@ static int64_t later(int64_t time, int64_t by)
 
 static void wake_at(vd_watched_alarm *alarm, int64_t time)
 {
-    alarm->next = alarm->next == VD_NO_TIME || time < alarm->next ? time : alarm->next;
+    alarm->gate.next = time < alarm->gate.next ? time : alarm->gate.next;
+}
+
+/* Since when its conditions held together, or the first of those of which one will do. */
+static int64_t counted(const vd_watch *watch, const vd_watched_alarm *alarm)
+{
+    bool any = watch->model->alarms[alarm->public.alarm].any_condition;
+    int64_t since = alarm->condition_count == 0 ? watch->start : VD_NO_TIME;
+    for (uint16_t i = 0; i < alarm->condition_count; i++) {
+        const vd_watched_condition *one = &vd_watch_conditions(watch)[alarm->conditions[i]];
+        bool takes = one->now == VD_HOLDS && (since == VD_NO_TIME || (any ? one->since < since : one->since > since));
+        since = takes ? one->since : since;
+        if (one->now != VD_HOLDS && !any) {
+            return VD_NO_TIME;
+        }
+    }
+    return since;
 }
 
 static void tell(const vd_watch *watch, const vd_watched_alarm *alarm, vd_happening what, int64_t time, int64_t since)
@@ -21,7 +37,7 @@ static void tell(const vd_watch *watch, const vd_watched_alarm *alarm, vd_happen
                                 .time = time,
                                 .since = since,
                                 .met = alarm->met,
-                                .counted = alarm->counted,
+                                .counted = counted(watch, alarm),
                                 .known = input != NULL && input->known,
                                 .number = input != NULL ? input->number : 0};
         watch->listener(watch->about, &event);
@@ -197,6 +213,30 @@ static void note_near(const vd_watch *watch, vd_watched_alarm *alarm, vd_ruling 
     }
 }
 
+/* With which values of its channel nothing happens to an alarm, as it is now. */
+static vd_stretch stretch(const vd_watch *watch, const vd_watched_alarm *alarm)
+{
+    const vd_level *level = &alarm->test.level;
+    const vd_input *input = &vd_watch_inputs(watch)[level->channel];
+    bool waits = alarm->public.state == VD_PENDING || alarm->public.state == VD_STANDING;
+    bool held = alarm->longest != VD_NO_TIME ? alarm->state == VD_HOLDS : waits;
+    if (!level->known || !input->known || alarm->test.rate != VD_NONE) {
+        return (vd_stretch){1, 0};
+    }
+    vd_stretch same = vd_level_stretch(level, input->number, held);
+    bool near = alarm->public.near_at != VD_NO_TIME && alarm->public.near > 0 && alarm->condition == VD_HOLDS &&
+                level->way != VD_IS;
+    if (near && !vd_level_met(level, input->number, false)) { /* and it comes no closer than it did */
+        same.low += same.low == level->low && same.low != -INT64_MAX ? alarm->public.near
+                    : same.low == level->high + 1                    ? alarm->public.near - 1
+                                                                     : 0;
+        same.high -= same.high == level->high && same.high != INT64_MAX ? alarm->public.near
+                     : same.high == level->low - 1                      ? alarm->public.near - 1
+                                                                        : 0;
+    }
+    return same;
+}
+
 /* ---- One instant ---- */
 
 void vd_alarm_step(vd_watch *watch, vd_watched_alarm *alarm, int64_t time, uint8_t clearing)
@@ -205,9 +245,8 @@ void vd_alarm_step(vd_watch *watch, vd_watched_alarm *alarm, int64_t time, uint8
     bool hushed = time < hushed_until, hush_ends = alarm->hushed && !hushed;
     bool waits = alarm->public.state == VD_PENDING || alarm->public.state == VD_STANDING;
     alarm->hushed = hushed;
-    alarm->next = VD_NO_TIME;
+    alarm->gate.next = INT64_MAX;
     vd_ruling condition = conditions(watch, alarm);
-    alarm->counted = condition != VD_HOLDS ? VD_NO_TIME : alarm->condition == VD_HOLDS ? alarm->counted : time;
     alarm->condition = condition;
     if (alarm->longest != VD_NO_TIME) {
         add_up(alarm, vd_test_judge(watch, &alarm->test, alarm->state == VD_HOLDS), time);
@@ -234,7 +273,9 @@ void vd_alarm_step(vd_watch *watch, vd_watched_alarm *alarm, int64_t time, uint8
         clear(watch, alarm, time, clearing);
     }
     if (waits && alarm->public.state != VD_PENDING && alarm->public.state != VD_STANDING) {
-        alarm->cause = both(judge(watch, alarm, false), condition); /* from now on without release */
+        met = judge(watch, alarm, false); /* from now on without release */
+        alarm->met = met == VD_HOLDS ? alarm->met : VD_NO_TIME;
+        alarm->cause = both(met, condition);
     }
     alarm->was = alarm->cause;
     note_lost(watch, alarm, time);
@@ -246,6 +287,7 @@ void vd_alarm_step(vd_watch *watch, vd_watched_alarm *alarm, int64_t time, uint8
     if (hushed) {
         wake_at(alarm, hushed_until);
     }
+    alarm->gate.stays = stretch(watch, alarm);
 }
 
 void vd_alarm_restart(vd_watch *watch, vd_watched_alarm *alarm, int64_t time)

@@ -7,75 +7,86 @@
 
 /* ---- One instant ---- */
 
-static void judge_conditions(vd_watch *watch, uint64_t changed, int64_t time)
+/* Whether what changed is nothing to a condition or an alarm. */
+static bool stays_shut(const vd_gate *gate, const vd_input *input, uint64_t changed)
 {
-    vd_watched_condition *all = vd_watch_conditions(watch);
-    for (uint16_t i = 0; i < watch->condition_count; i++) {
-        vd_watched_condition *one = &all[i];
-        uint64_t own = one->there ? one->test.level.hangs_on | (uint64_t)1 << one->test.level.channel : 0;
-        if ((changed & own) == 0) {
-            continue;
-        }
-        if ((changed & one->test.level.hangs_on) != 0) {
-            vd_level_resolve(&one->test.level, watch->set);
-        }
-        vd_ruling now = vd_test_judge(watch, &one->test, one->now == VD_HOLDS);
-        one->since = now != VD_HOLDS ? VD_NO_TIME : one->now == VD_HOLDS ? one->since : time;
-        one->now = now;
+    if (gate->shut || (changed & (gate->channel | gate->hangs_on)) == 0) {
+        return true;
     }
+    return (changed & gate->hangs_on) == 0 && input->known && input->number >= gate->stays.low &&
+           input->number <= gate->stays.high;
 }
 
-static bool is_run(const vd_watched_alarm *alarm)
+/* Which conditions changed, the bit of each, numbered round in 64. */
+static uint64_t judge_conditions(vd_watch *watch, uint64_t changed, int64_t time)
 {
-    return alarm->public.used == VD_HOLDS;
+    vd_watched_condition *all = vd_watch_conditions(watch);
+    const vd_input *inputs = vd_watch_inputs(watch);
+    uint64_t moved = 0;
+    for (uint16_t i = 0; i < watch->condition_count; i++) {
+        vd_watched_condition *one = &all[i];
+        const vd_input *input = &inputs[one->gate.index];
+        if (stays_shut(&one->gate, input, changed)) {
+            continue;
+        }
+        if ((changed & one->gate.hangs_on) != 0) {
+            vd_level_follow(&one->test.level, watch->set, inputs);
+        }
+        vd_ruling now = vd_test_judge(watch, &one->test, one->now == VD_HOLDS);
+        moved |= now != one->now ? (uint64_t)1 << (i & 63) : 0;
+        one->since = now != VD_HOLDS ? VD_NO_TIME : one->now == VD_HOLDS ? one->since : time;
+        one->now = now;
+        one->gate.stays = now != VD_NOT_KNOWN && one->test.rate == VD_NONE
+                              ? vd_level_stretch(&one->test.level, input->number, now == VD_HOLDS)
+                              : (vd_stretch){1, 0};
+    }
+    return moved;
 }
 
 static void instant(vd_watch *watch, int64_t time, uint8_t marks)
 {
     vd_watched_alarm *alarms = vd_watch_alarms(watch);
     bool first = watch->now == VD_NO_TIME, restart = first || (marks & MARK_RESTART) != 0;
-    uint64_t changed = 0;
+    bool whole = restart || marks != 0;
+    const vd_input *inputs = vd_watch_inputs(watch);
+    uint64_t changed = 0, moved = 0;
+    int64_t next = INT64_MAX;
     watch->now = time;
     watch->start = first ? time : watch->start;
     if (restart) {
         for (uint16_t i = 0; i < watch->condition_count; i++) {
             vd_watch_conditions(watch)[i].now = VD_FAILS;
+            vd_watch_conditions(watch)[i].gate.stays = (vd_stretch){1, 0};
         }
         for (uint16_t i = 0; i < watch->alarm_count; i++) {
             vd_alarm_restart(watch, &alarms[i], time);
         }
     }
     changed = vd_inputs_take(watch, time) | (restart ? UINT64_MAX : 0);
-    judge_conditions(watch, changed, time);
+    moved = judge_conditions(watch, changed, time);
     watch->moved = restart;
-    watch->next = VD_NO_TIME;
     for (uint16_t i = 0; i < watch->alarm_count; i++) {
         vd_watched_alarm *alarm = &alarms[i];
-        bool due = alarm->next != VD_NO_TIME && alarm->next <= time;
-        if (!is_run(alarm) || watch->model->alarms[alarm->public.alarm].joint != VD_SINGLE) {
-            continue;
-        }
-        if ((changed & alarm->test.level.hangs_on) != 0) {
-            vd_level_resolve(&alarm->test.level, watch->set);
-        }
-        if (due || restart || marks != 0 || (changed & alarm->hangs_on) != 0) {
+        vd_gate *gate = &alarm->gate;
+        bool told = !gate->shut && (gate->next <= time || (moved & gate->waits_for) != 0 || whole);
+        if (told || !stays_shut(gate, &inputs[gate->index], changed)) {
+            if ((changed & gate->hangs_on) != 0) {
+                vd_level_follow(&alarm->test.level, watch->set, inputs);
+            }
             vd_alarm_step(watch, alarm, time, (uint8_t)(marks & ~MARK_RESTART));
         }
-        if (alarm->next != VD_NO_TIME && (watch->next == VD_NO_TIME || alarm->next < watch->next)) {
-            watch->next = alarm->next;
-        }
+        next = gate->next < next ? gate->next : next;
     }
     for (uint16_t i = 0; i < watch->alarm_count && watch->moved; i++) {
-        if (is_run(&alarms[i]) && watch->model->alarms[alarms[i].public.alarm].joint != VD_SINGLE) {
+        bool joint = watch->model->alarms[alarms[i].public.alarm].joint != VD_SINGLE;
+        if (joint && alarms[i].public.used == VD_HOLDS) {
             vd_alarm_join(watch, &alarms[i], time);
         }
     }
-    const vd_input *inputs = vd_watch_inputs(watch);
     for (uint16_t i = 0; i < watch->channel_count; i++) {
-        if (inputs[i].known && (watch->next == VD_NO_TIME || inputs[i].until < watch->next)) {
-            watch->next = inputs[i].until;
-        }
+        next = inputs[i].known && inputs[i].until < next ? inputs[i].until : next;
     }
+    watch->next = next == INT64_MAX ? VD_NO_TIME : next;
 }
 
 /* ---- Time and rows ---- */

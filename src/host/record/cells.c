@@ -119,40 +119,45 @@ vd_time_kind vd_time_parse(const char *text, size_t length, int16_t *zone, int64
 
 /* ---- Values ---- */
 
+static bool is_digit(char c)
+{
+    return (unsigned char)(c - '0') < 10;
+}
+
 bool record_number(const char *text, size_t length, unsigned places, int64_t *number)
 {
+#define POWER(power)                                                                                                   \
+    {                                                                                                                  \
+        power, INT64_MAX / 4 / (power)                                                                                 \
+    }
+    static const struct {
+        int64_t power;
+        uint64_t most; /* that fits once it is multiplied */
+    } powers[] = {POWER(1),      POWER(10),      POWER(100),      POWER(1000),      POWER(10000),
+                  POWER(100000), POWER(1000000), POWER(10000000), POWER(100000000), POWER(1000000000)};
+#undef POWER
     const char *at = text, *end = text + length;
-    bool minus = take_sign(&at, end, '-');
+    bool minus = at < end && *at == '-';
     uint64_t value = 0;
     unsigned behind = 0, digits = 0;
-    bool point = false;
-    if (!minus) {
-        take_sign(&at, end, '+');
+    at += minus || (at < end && *at == '+');
+    for (; at < end && is_digit(*at) && digits < 18; at++, digits++) {
+        value = value * 10 + (uint64_t)(*at - '0');
     }
-    for (; at < end; at++) {
-        if ((*at == '.' || *at == ',') && !point) {
-            point = true;
-        } else if (!g_ascii_isdigit(*at)) {
-            return false;
-        } else if (!point || behind < places) { /* what is finer is cut off */
-            if (value > (UINT64_C(1) << 60) / 10) {
-                return false;
+    if (at < end && (*at == '.' || *at == ',')) {
+        for (at++; at < end && is_digit(*at); at++, digits++) {
+            if (behind < places && digits < 18) { /* what is finer is cut off */
+                value = value * 10 + (uint64_t)(*at - '0');
+                behind++;
             }
-            value = value * 10 + (uint64_t)(*at - '0');
-            behind += point;
-            digits++;
-        } else {
-            digits++;
         }
     }
-    for (; behind < places; behind++) {
-        if (value > (UINT64_C(1) << 60) / 10) {
-            return false;
-        }
-        value *= 10;
+    unsigned lacking = places - behind;
+    if (at != end || digits == 0 || lacking > 9 || value > powers[lacking].most) {
+        return false;
     }
-    *number = minus ? -(int64_t)value : (int64_t)value;
-    return digits > 0;
+    *number = minus ? -(int64_t)value * powers[lacking].power : (int64_t)value * powers[lacking].power;
+    return true;
 }
 
 bool record_is_nothing(const char *text, size_t length)

@@ -63,33 +63,32 @@ static void take_time(scan *s, const char *text, size_t length)
     }
 }
 
+static void note_odd(scan *s, uint16_t channel, const char *text, size_t length)
+{
+    vd_log_cells *cells = &s->log->counts.cells[channel];
+    if (s->counting && cells->odd++ == 0) {
+        cells->odd_line = s->line;
+        copy_cell(cells->odd_text, sizeof cells->odd_text, text, length);
+    }
+}
+
 static void take_value(scan *s, uint16_t channel, const char *text, size_t length)
 {
-    const vd_model *model = s->log->model;
-    vd_log_cells *cells = &s->log->counts.cells[channel];
-    bool states = s->log->states >> channel & 1;
-    bool nothing = false, known = false;
-    s->row.cells |= (uint64_t)1 << channel;
-    if (states) {
-        nothing = length == 0;
-        known = !nothing;
-        bool odd = known && !record_state(model, channel, text, length, &s->row.numbers[channel]);
-        cells->odd += odd && s->counting;
-        if (odd && s->counting && cells->odd == 1) {
-            cells->odd_line = s->line;
-            copy_cell(cells->odd_text, sizeof cells->odd_text, text, length);
+    const uint64_t bit = (uint64_t)1 << channel;
+    int64_t *number = &s->row.numbers[channel];
+    s->row.cells |= bit;
+    if ((s->log->states & bit) == 0) {
+        if (record_number(text, length, s->log->places[channel], number)) {
+            s->row.known |= bit;
+        } else if (!record_is_nothing(text, length)) {
+            note_odd(s, channel, text, length);
         }
-    } else {
-        known = record_number(text, length, s->log->places[channel], &s->row.numbers[channel]);
-        nothing = !known && record_is_nothing(text, length);
-        if (!known && !nothing && s->counting && cells->odd++ == 0) {
-            cells->odd_line = s->line;
-            copy_cell(cells->odd_text, sizeof cells->odd_text, text, length);
+    } else if (length > 0) {
+        s->row.known |= bit;
+        if (!record_state(s->log->model, channel, text, length, number)) {
+            note_odd(s, channel, text, length);
         }
     }
-    cells->cells += s->counting;
-    cells->empty += nothing && s->counting;
-    s->row.known |= (uint64_t)known << channel;
 }
 
 static void add_name(scan *s, const char *text, size_t length)
