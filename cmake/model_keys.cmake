@@ -38,7 +38,7 @@ foreach(list can variants holes actions start-up before-leaving groups rules mea
   keys_of(${name} properties ${list} items)
 endforeach()
 keys_of(alarms properties alarms items)
-foreach(part latches delay shows tells matters)
+foreach(part latches delay shows tells matters announces)
   keys_of(${part} properties alarms items properties ${part})
 endforeach()
 keys_of(only_while properties alarms items properties only-while)

@@ -82,6 +82,22 @@ run 0 verdite alarm cab.yaml add channel-2 is on for 2s only while channel-1 is 
 tells "but only while Channel 1 is on. It ends once Channel 2 is no longer on, or the condition is lost."
 run 0 verdite alarm cab.yaml 1 only while nothing
 says "alarm.1.only-while: nothing, was channel-1"
+run 0 verdite new new.yaml lantern --firmware 4.0
+run 0 verdite alarm new.yaml add tyre below 7.0 bar release 0.3 bar for 10 s only while speed above 5 km/h does lamp-1
+tells "Alarm 1, then: sounds when the tyre is softer than 7.0 bar for 10 s, but only while the trailer is faster than 5 km/h. It ends once the tyre is at 7.3 bar or harder, or the condition is lost."
+run 0 verdite alarm new.yaml add load above 8 °C only while channel-1 is on
+says "alarm.2.side: above, was below"
+run 0 verdite alarm new.yaml 1 only while speed below 3 km/h
+says "alarm.1.only-side: below, was above"
+run 0 verdite try new.yaml tyre=6 speed=2
+says "Alarm 1: would sound after 10 s (6.0 bar)."
+run 0 verdite try new.yaml tyre=6 speed=5
+says "since its condition does not hold"
+run 0 verdite set new.yaml setup.1.alarms=alarm-2
+tells "Alarm 1: The setup in force leaves it out, so it never sounds."
+run 0 verdite new old.yaml lantern --firmware 3.2
+run 4 verdite alarm old.yaml add tyre below 7.0 bar
+tells "cannot watch tyre. It can watch: channel-1 channel-2 channel-3 channel-4"
 run 0 verdite new gauge.yaml dowel
 run 0 verdite alarm gauge.yaml add weight below 20 kg does relay latches on
 says "weight.alarm: low, was none"
@@ -102,6 +118,37 @@ says "lighter than 20"
 run 0 verdite try unit --address 3
 says "Weight low: would"
 unset VERDITE_BENCH
+
+# A box that talks unasked, three times a second, in the middle of everything.
+mkdir noisy
+python3 - <<'PYTHON'
+with open("noisy/toggle.csv", "w") as f:
+    f.write("time,Door\n")
+    for i in range(4000):
+        f.write(f"2026-05-12T08:{i * 150 // 60000:02}:{i * 150 // 1000 % 60:02}.{i * 150 % 1000:03}Z,{'on' if i % 2 else 'off'}\n")
+PYTHON
+cat >noisy/bench.yaml <<'YAML'
+verdite-bench: 1
+name: noisy
+adapters:
+  - {name: box-cable, label: serial cable, cable: box, latency: 1 ms}
+units:
+  - name: sorrel
+    model: brock
+    cable: box
+    serial: QB-31007
+    firmware: "2.1"
+    follows: {log: toggle.csv, columns: [input-2=Door]}
+    settings: {input.2.wired: "on", alarm.2.source: input-2, alarm.2.delay: 0 s}
+YAML
+run 0 verdite-bench wait noisy 10s
+run 0 verdite link --bench noisy --model brock --count 20 --trace
+tells "+RAISED: 2"
+VERDITE_PASSWORD=0000 run 0 verdite change --bench noisy --model brock unit.name=Ling "report.moving=3 min" --serial QB-31007 --yes
+says "VERIFIED: 2 of 2 settings read back from storage, equal."
+sed -i 's/toggle.csv/nowhere.csv/' noisy/bench.yaml
+run 5 verdite read --bench noisy --model brock
+tells "bench.yaml, line 11"
 
 # ---- Tried out on values
 run 0 verdite try hive.yaml "brood=36.6 °C" weight=41

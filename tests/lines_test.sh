@@ -90,10 +90,10 @@ tells "(hidden: it holds a secret)"
 case $out$err in *00112233445566778899AABBCCDDEEFF*) fail "a key was shown" ;; esac
 run 0 verdite set cab.yaml "panel.name=LING CAB" panel.setup=2
 run 0 verdite write cab.yaml "${cab[@]:0:2}" --yes
-says "VERIFIED: 48 of 48"
+says "VERIFIED: 68 of 68"
 tells "That restart shows what it stored"
 run 2 verdite verify cab.yaml "${cab[@]:0:2}"
-says "48 of 48 settings read back live, equal."
+says "68 of 68 settings read back live, equal."
 says "LIVE, STORAGE PROVED ON "
 # ---- the password: asked for once, from the environment or a file, and never shown
 run 0 verdite set box.yaml "unit.name=Sorrel 2"

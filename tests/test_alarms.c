@@ -3,6 +3,7 @@
  * every millisecond. ALARM_CASES says how many. */
 #include "fixtures.h"
 #include "oracle/alarms.h"
+#include "verdite/log.h"
 #include "verdite/watch.h"
 
 #include <glib/gstdio.h>
@@ -342,8 +343,123 @@ static void test_random_alarms(void **state)
     g_free(folder);
 }
 
+/* ---- The same in a unit, over the wire ---- */
+
+typedef struct call {
+    int64_t time; /* milliseconds */
+    int alarm, stands;
+} call;
+
+static void note_told(void *about, const vd_alarm_event *event)
+{
+    GArray *told = about;
+    call one = {event->time, event->alarm + 1, event->what == VD_ALARM_SOUNDS};
+    if (event->what == VD_ALARM_SOUNDS || event->what == VD_ALARM_ENDS) {
+        g_array_append_val(told, one);
+    }
+}
+
+/* What the try-out tells of a log, on the clock of a unit that began with its first row. */
+static GArray *told_of(const vd_bench_unit *unit, const char *path)
+{
+    static char *const columns[] = {(char *)"input-2=Door", NULL};
+    const vd_model *model = unit->model;
+    GArray *told = g_array_new(FALSE, FALSE, sizeof(call));
+    vd_fault fault = {0};
+    vd_log *log = vd_log_open(path, model, columns, VD_NO_ZONE, &fault);
+    assert_non_null(log);
+    size_t set_size = vd_set_size(model), size = vd_watch_size(model, 0, 64);
+    void *set_memory = g_malloc0(set_size), *memory = g_malloc0(size);
+    vd_set set;
+    vd_watch watch;
+    vd_set_start(&set, model, set_memory, set_size);
+    vd_set_copy(&set, unit->initial);
+    assert_int_equal(vd_watch_start(&watch, &set, 0, 64, memory, size, note_told, told, &fault), VD_OK);
+    assert_int_equal(vd_log_measure(log, &watch, 0, NULL, NULL, &fault), VD_OK);
+    assert_int_equal(vd_log_feed(log, &watch, NULL, NULL, NULL, &fault), VD_OK);
+    vd_watch_end(&watch);
+    for (guint i = 0; i < told->len; i++) {
+        g_array_index(told, call, i).time -= watch.start;
+    }
+    vd_log_free(log);
+    g_free(memory);
+    g_free(set_memory);
+    return told;
+}
+
+/* Every line that comes from a unit by itself, for three days, and when its end was heard. */
+static GArray *heard_from(vd_sim *sim)
+{
+    GArray *caught = g_array_new(FALSE, FALSE, sizeof(call));
+    GString *line = g_string_new("");
+    vd_port *port = NULL;
+    vd_taken taken;
+    const vd_line usual = {.baud = 115200, .data_bits = 8, .parity = 'N', .stop_bits = 1};
+    const uint64_t end = (uint64_t)3 * 86400 * 1000000;
+    assert_int_equal(vd_sim_open(sim, "box-cable", &port, NULL), VD_OK);
+    assert_int_equal(port->kind->set_line(port, &usual, &taken), VD_OK);
+    while (port->kind->now(port->ground) < end) {
+        uint8_t byte = 0, errors = 0;
+        size_t count = 0;
+        vd_port *const ports[] = {port};
+        port->kind->wait(port->ground, ports, 1, end);
+        while (port->kind->receive(port, &byte, &errors, 1, &count) == VD_OK && count == 1) {
+            call one = {(int64_t)(port->kind->now(port->ground) / 1000), 0, 0};
+            one.stands = g_str_has_prefix(line->str, "+RAISED: ");
+            if (byte == '\n' && (sscanf(line->str, "+RAISED: %d", &one.alarm) == 1 ||
+                                 sscanf(line->str, "+ENDED: %d", &one.alarm) == 1)) {
+                g_array_append_val(caught, one);
+            }
+            byte == '\n' ? g_string_truncate(line, 0) : g_string_append_c(line, (char)byte);
+        }
+    }
+    g_string_free(line, TRUE);
+    return caught;
+}
+
+static void test_over_the_wire(void **state)
+{
+    (void)state;
+    char *folder = g_dir_make_tmp("ride-XXXXXX", NULL), *bench_path = g_build_filename(folder, "bench.yaml", NULL);
+    char *days = g_strdup(source_path("logs/heather-days.csv"));
+    char *text =
+        g_strdup_printf("verdite-bench: 1\nname: ride\nadapters:\n  - {name: box-cable, cable: box, latency: 1 ms}\n"
+                        "units:\n  - name: sorrel\n    model: brock\n    cable: box\n    serial: QB-31007\n"
+                        "    firmware: \"2.1\"\n    follows: {log: %s, columns: [input-2=Door]}\n"
+                        "    settings: {alarm.1.source: speed, alarm.1.limit: 80 km/h, alarm.1.delay: 90 s, "
+                        "alarm.2.source: input-2, alarm.2.delay: 1 min, alarm.3.source: voltage, "
+                        "alarm.3.limit: 12.0 V, alarm.3.delay: 0 s}\n",
+                        days);
+    assert_true(g_file_set_contents(bench_path, text, -1, NULL));
+    g_setenv("VERDITE_MODELS", source_path("models"), TRUE);
+    vd_catalogue *catalogue = vd_catalogue_open();
+    vd_findings *findings = vd_findings_new("");
+    vd_bench_folder *bench = vd_bench_open(folder, catalogue, findings);
+    assert_non_null(bench);
+    GArray *told = told_of(&vd_bench_world(bench)->units[0], days), *caught = heard_from(vd_bench_sim(bench));
+    assert_true(told->len > 10);
+    assert_int_equal(caught->len, told->len);
+    for (guint i = 0; i < told->len; i++) {
+        const call *a = &g_array_index(told, call, i), *b = &g_array_index(caught, call, i);
+        assert_int_equal(a->alarm, b->alarm);
+        assert_int_equal(a->stands, b->stands);
+        assert_in_range(b->time - a->time, 0, 10); /* the line takes its time */
+    }
+    g_array_free(told, TRUE);
+    g_array_free(caught, TRUE);
+    vd_bench_free(bench);
+    vd_findings_free(findings);
+    vd_catalogue_free(catalogue);
+    g_remove(bench_path);
+    g_rmdir(folder);
+    g_free(text);
+    g_free(days);
+    g_free(bench_path);
+    g_free(folder);
+}
+
 int main(void)
 {
-    const struct CMUnitTest tests[] = {cmocka_unit_test(test_random_alarms)};
+    const struct CMUnitTest tests[] = {cmocka_unit_test(test_random_alarms), cmocka_unit_test(test_over_the_wire)};
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

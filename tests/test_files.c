@@ -365,7 +365,7 @@ static const struct {
 } lines_faults[] = {
     {"manner: sentences", "manner: morse", VD_WRONG_SHAPE, "commands, queries, sentences"},
     {"talker: PQLM, ", "", VD_KEY_MISSING, "talker"},
-    {"longest-line: 82", "longest-line: 41", VD_MODEL_INCONSISTENT, "longer than the longest line"},
+    {"longest-line: 82", "longest-line: 49", VD_MODEL_INCONSISTENT, "longer than the longest line"},
     {"longest-line: 82", "longest-line: 9", VD_WRONG_SHAPE, "40 to 512"},
     {"several: yes}", "serveral: yes}", VD_NO_SUCH_KEY, "several"},
     {"identify: {maker", "identify: {by: objects, maker", VD_NO_SUCH_KEY, "by"},

@@ -130,6 +130,7 @@ typedef struct vd_alarm {
     vd_spot text;  /* what is told */
     vd_spot shown; /* where it shows that it stands: a truth, or flags: of a block the one with its item's place */
     uint8_t flag;  /* else this one */
+    const char *says_stands, *says_ends; /* lines that the unit says unasked, with {item}; NULL or \"\": none */
 } vd_alarm;
 
 VD_C_END

@@ -71,8 +71,8 @@ void vd_text_done(vd_text_responder *responder, uint32_t slower);
 void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why);
 /* Says nothing to the whole line. */
 void vd_text_ignore(vd_text_responder *responder);
-/* Has the unit say a line of itself, unless it is about to say something else. */
-void vd_text_responder_say(vd_text_responder *responder, const char *line, uint64_t now);
+/* Has the unit say a line of itself; false: it hears or says something else just now. */
+bool vd_text_responder_say(vd_text_responder *responder, const char *line, uint64_t now);
 
 VD_C_END
 

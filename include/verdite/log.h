@@ -7,7 +7,7 @@
 
 #include <glib.h>
 
-#include "verdite/watch.h"
+#include "verdite/unit.h"
 
 VD_C_BEGIN
 
@@ -16,8 +16,8 @@ typedef struct vd_log vd_log;
 /* What was amiss with the cells of a channel. */
 typedef struct vd_log_cells {
     uint64_t odd;      /* neither empty, nor a number or a state that the channel has */
-    uint64_t odd_line;     /* line of the first such */
-    char odd_text[32];     /* and what it says */
+    uint64_t odd_line; /* line of the first such */
+    char odd_text[32]; /* and what it says */
 } vd_log_cells;
 
 typedef struct vd_log_counts {
@@ -48,9 +48,16 @@ typedef bool vd_log_progress(void *about, unsigned permille);
 /* Works out for how long the values of each channel hold for which its model does not say it, and tells a watch, which
  * needs it before the first row; `holds_for` above 0 takes its place. Goes through the whole file where it has to.
  * VD_LOG_WRONG: rows so uneven that it cannot be told. */
+vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_progress *progress, void *about,
+                       vd_fault *fault);
 vd_status vd_log_measure(vd_log *log, vd_watch *watch, uint32_t holds_for, vd_log_progress *progress, void *about,
                          vd_fault *fault);
 typedef struct vd_chart vd_chart; /* chart.h */
+/* All of a log at once, for a unit to follow: its first row is at `start`, milliseconds on the unit's clock. A log of
+ * more than VD_MOST_ROWS rows: VD_LOG_WRONG. Free it with vd_log_rows_free(). */
+#define VD_MOST_ROWS 200000u
+vd_unit_log *vd_log_rows(vd_log *log, int64_t start, vd_fault *fault);
+void vd_log_rows_free(vd_unit_log *rows);
 /* Feeds all rows to a watch, and to a chart of it (NULL: none); its end is not decided yet. VD_LOG_WRONG: it has no
  * rows, or it is no CSV from some line on; what came before was fed. */
 vd_status vd_log_feed(vd_log *log, vd_watch *watch, vd_chart *chart, vd_log_progress *progress, void *about,

@@ -65,6 +65,7 @@ typedef struct vd_bench_unit {
     vd_bench_faults faults;
     const vd_bench_hand *hands;
     uint16_t hand_count;
+    const vd_unit_log *follows; /* its readings follow this; NULL: they move as its model says */
 } vd_bench_unit;
 
 /* A world, constant while it is simulated; the simulation keeps using it. */

@@ -8,9 +8,20 @@
 
 #include "verdite/lines_unit.h"
 #include "verdite/modbus_unit.h"
-#include "verdite/rules.h"
+#include "verdite/watch.h"
 
 VD_C_BEGIN
+
+/* A log that a unit's readings follow: rows of values of its model's channels. Owned by the caller, and constant. */
+typedef struct vd_unit_log {
+    const int64_t *times;          /* of each row, milliseconds on the unit's clock, rising */
+    const uint64_t *cells, *known; /* of each row a bit for each channel: there is a cell; there is a value in it */
+    const int64_t *numbers;        /* row by row one for each channel, times 10^vd_channel_places() */
+    uint32_t holds_for[VD_MOST_CHANNELS]; /* milliseconds */
+    uint32_t count;
+} vd_unit_log;
+
+#define VD_UNSAID 32u /* unasked lines that wait for the line to be free */
 
 /* One unit. Read the sets freely; change them only while no exchange is under way. */
 typedef struct vd_unit {
@@ -27,6 +38,17 @@ typedef struct vd_unit {
     uint64_t busy_until, off_until, on_since, listens_from, writable_from, last_request;
     const vd_action *due; /* what it does once its reply is out */
     uint8_t tries_left;   /* at the login, before it locks */
+    const vd_unit_log *log;
+    bool (*say)(struct vd_unit *unit, const char *line, uint64_t now); /* NULL: its language has no unasked words */
+    uint8_t unsaid[VD_UNSAID]; /* alarms of which something is to be said yet, twice their number, and 1 more: stands */
+    uint8_t unsaid_count;
+    vd_watch watch;
+    vd_set watched;
+    uint8_t *alarm_memory;
+    uint64_t alarms_since, cleared_at; /* when its alarms began anew, and were cleared last */
+    int64_t looked;                    /* milliseconds: when it looked at its readings last */
+    uint32_t row;                      /* of the log, the next one */
+    bool watching, restarted, cleared, catching_up;
     bool keeping, keep_failed, logged_in, announced, restart_due, link_due;
 } vd_unit;
 
@@ -53,6 +75,8 @@ bool vd_unit_listens(const vd_unit *unit, uint64_t now);
 /* The line setting in force. */
 const vd_line *vd_unit_line(const vd_unit *unit);
 
+/* Has the unit's readings follow a log from now on; NULL: they move as its model says. */
+void vd_unit_follow(vd_unit *unit, const vd_unit_log *log);
 /* Makes the unit answer to this address from now on, whatever its settings say: for a bench that stages faults. */
 void vd_unit_answer_to(vd_unit *unit, uint8_t address);
 

@@ -252,12 +252,27 @@ void alarms_tell_changed(const cli *c, const vd_set *before, const vd_set *after
     json_decref(list);
 }
 
+/* Whether an alarm was doubtful in the same words before. */
+static bool was_doubtful(const vd_survey *survey, const vd_fault *fault)
+{
+    char text[VD_SENTENCE_SIZE];
+    vd_alarm_doubts doubts = vd_alarm_doubts_start(survey->before, NULL, survey->alarm);
+    vd_writer writer = vd_writer_start(text, sizeof text);
+    while (vd_alarm_doubts_next(&doubts, &writer) != VD_DOUBT_NONE) {
+        if (g_str_has_suffix(fault->allowed, text)) {
+            return true;
+        }
+        writer = vd_writer_start(text, sizeof text);
+    }
+    return false;
+}
+
 bool alarms_concern(const vd_survey *survey, const vd_fault *fault)
 {
     const vd_model *model = survey->set->model;
     uint16_t about = fault->setting != NULL ? (uint16_t)(fault->setting - model->settings) : (uint16_t)VD_NONE;
     if (fault->status == VD_ALARM_DOUBT) {
-        return vd_alarm_differs(survey->before, survey->set, survey->alarm);
+        return vd_alarm_differs(survey->before, survey->set, survey->alarm) || !was_doubtful(survey, fault);
     }
     for (uint16_t n = 0; about != VD_NONE && n < vd_model_alarm_count(model); n++) {
         if (vd_alarm_tells(survey->set, n, about) && vd_alarm_differs(survey->before, survey->set, n)) {

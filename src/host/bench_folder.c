@@ -3,6 +3,8 @@
  * by bench_state.c. */
 #include "bench_parts.h"
 
+#include "verdite/log.h"
+
 #include <errno.h>
 #include <fcntl.h>
 #include <string.h>
@@ -221,8 +223,8 @@ static const char *take_product(yaml_file *file, const yaml_node_t *map, const v
 static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_catalogue *catalogue,
                       vd_bench_unit *unit)
 {
-    static const char *const keys[] = {"name", "model",    "variant", "cable", "serial", "firmware",
-                                       "off",  "settings", "faults",  "hands", NULL};
+    static const char *const keys[] = {"name", "model",    "variant", "cable", "serial",  "firmware",
+                                       "off",  "settings", "faults",  "hands", "follows", NULL};
     const char *model = "", *serial = "", *firmware = "", *variant = NULL;
     bool fine =
         yaml_check_keys(file, map, keys) && take_key(bench, file, map, "name", &unit->name) &&
@@ -250,7 +252,8 @@ static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t
     g_strlcpy(unit->identity.product, product, sizeof unit->identity.product);
     g_strlcpy(unit->identity.firmware, firmware, sizeof unit->identity.firmware);
     g_strlcpy(unit->identity.serial, serial, sizeof unit->identity.serial);
-    return take_initial(bench, file, yaml_member(file, map, "settings"), unit);
+    return bench_take_log(bench, file, yaml_member(file, map, "follows"), unit) &&
+           take_initial(bench, file, yaml_member(file, map, "settings"), unit);
 }
 
 static gsize list_length(yaml_file *file, const yaml_node_t *root, const char *key, const yaml_node_item_t **items)
@@ -326,6 +329,7 @@ static vd_bench_folder *open_world(const char *folder, bool own, vd_catalogue *c
     yaml_file file = {0};
     bench->folder = g_strdup(folder);
     bench->memory = g_ptr_array_new_with_free_func(g_free);
+    bench->logs = g_ptr_array_new_with_free_func((GDestroyNotify)vd_log_rows_free);
     bench->texts = g_string_chunk_new(1024);
     bench->cables = g_ptr_array_new();
     char *path = g_build_filename(folder, "bench.yaml", NULL);
@@ -365,6 +369,7 @@ void vd_bench_free(vd_bench_folder *bench)
         close(bench->lock);
     }
     g_ptr_array_free(bench->memory, TRUE);
+    g_ptr_array_free(bench->logs, TRUE);
     g_ptr_array_free(bench->cables, TRUE);
     g_string_chunk_free(bench->texts);
     g_free(bench->folder);

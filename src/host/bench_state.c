@@ -37,10 +37,9 @@ static json_t *bank_to_json(const vd_set *set)
 static const struct {
     const char *key;
     size_t offset;
-} moments[] = {{"listens-from", offsetof(vd_unit, listens_from)},
-               {"writable-from", offsetof(vd_unit, writable_from)},
-               {"last-request", offsetof(vd_unit, last_request)},
-               {"on-since", offsetof(vd_unit, on_since)},
+} moments[] = {{"listens-from", offsetof(vd_unit, listens_from)}, {"writable-from", offsetof(vd_unit, writable_from)},
+               {"last-request", offsetof(vd_unit, last_request)}, {"on-since", offsetof(vd_unit, on_since)},
+               {"alarms-since", offsetof(vd_unit, alarms_since)}, {"alarms-cleared", offsetof(vd_unit, cleared_at)},
                {"off-until", offsetof(vd_unit, off_until)}};
 
 static uint64_t *moment_of(vd_unit *unit, size_t i)

@@ -366,6 +366,19 @@ static bool take_shown(vd_model_file *file, const yaml_node_t *map, vd_alarm *al
                vd_fault_of_WRONG_SHAPE("this", "in: a setting that is on or off, or flags, and has: one of them"));
 }
 
+/* announces: {stands: "+RAISED: {item}", ends: "+ENDED: {item}"} */
+static bool take_announced(vd_model_file *file, const yaml_node_t *map, vd_alarm *alarm)
+{
+    const yaml_node_t *node = yaml_member(&file->yaml, map, "announces");
+    alarm->says_stands = alarm->says_ends = "";
+    if (node != NULL && !vd_model_talks_in_lines(&file->model)) {
+        return yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("this", "nothing: units with registers only answer"));
+    }
+    return node == NULL || (yaml_check_keys(&file->yaml, node, keys_announces) &&
+                            model_take_text(file, node, "stands", true, &alarm->says_stands) &&
+                            model_take_text(file, node, "ends", false, &alarm->says_ends));
+}
+
 static bool take_matters(vd_model_file *file, const yaml_node_t *map, vd_alarm *alarm)
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, "matters");
@@ -427,6 +440,7 @@ static bool take_alarm(vd_model_file *file, const yaml_node_t *map)
     fine = take_reactions(file, map, &alarm) && fine;
     fine = take_people(file, map, &alarm) && fine;
     fine = take_shown(file, map, &alarm) && fine;
+    fine = take_announced(file, map, &alarm) && fine;
     bool all = yaml_member(&file->yaml, map, "all-of") != NULL, any = yaml_member(&file->yaml, map, "any-of") != NULL;
     alarm.joint = all ? VD_ALL_OF : any ? VD_ANY_OF : VD_SINGLE;
     if (all || any) {

@@ -3,6 +3,8 @@
  * told. */
 #include "unit_parts.h"
 
+#include "verdite/alarms.h"
+
 /* What the unit makes of a value that it does not take as it is. */
 static void make_fit(vd_unit *unit, uint16_t i)
 {
@@ -84,6 +86,17 @@ static void keep(vd_unit *unit)
     unit->keeping = true;
 }
 
+/* Whether what is staged makes other alarms. */
+static bool alarms_differ(const vd_unit *unit)
+{
+    for (uint16_t n = 0; n < vd_model_alarm_count(unit->model); n++) {
+        if (vd_alarm_differs(&unit->live, &unit->staged, n)) {
+            return true;
+        }
+    }
+    return false;
+}
+
 void vd_unit_take_staged(vd_unit *unit, uint64_t now)
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
@@ -95,6 +108,7 @@ void vd_unit_take_staged(vd_unit *unit, uint64_t now)
         bool link = vd_role_is_link((vd_role)unit->model->settings[i].role);
         unit->link_due = unit->link_due || (unit->touched[i] != 0 && link);
     }
+    bool alarms = alarms_differ(unit);
     vd_set_copy(&unit->live, &unit->staged);
     bool others = false;
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
@@ -110,6 +124,9 @@ void vd_unit_take_staged(vd_unit *unit, uint64_t now)
         if (unit->touched[i] != 0 && vd_type_runs((vd_type)unit->model->settings[i].type)) {
             vd_unit_run_from(unit, i, now);
         }
+    }
+    if (alarms) {
+        vd_unit_alarms_anew(unit, now);
     }
     if (!unit->model->store.needed) {
         keep(unit);

@@ -13,6 +13,8 @@ void vd_unit_hold_button(vd_unit *unit, uint64_t now, uint32_t milliseconds)
 {
     const vd_listening *listening = &unit->model->listening;
     uint64_t then = now + (uint64_t)milliseconds * 1000u;
+    unit->cleared_at = now; /* what its alarms make of that is worked out with them */
+    unit->cleared = false;
     if (listening->hand.hold > 0 && milliseconds >= listening->hand.hold && unit->off_until == VD_NEVER) {
         vd_unit_listen_from(unit, then + (uint64_t)listening->after * 1000u);
     }

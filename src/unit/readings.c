@@ -40,13 +40,23 @@ static int64_t moved(const vd_unit *unit, const vd_setting *setting, uint64_t no
     return half > 0 ? motion->low + span * (way / 1000) / (half / 1000 > 0 ? half / 1000 : 1) : motion->low;
 }
 
+/* Whether a reading follows a log in place of its own motion. */
+static bool follows(const vd_unit *unit, uint16_t setting)
+{
+    bool followed = false;
+    for (uint16_t i = 0; i < unit->model->channel_count && unit->log != NULL; i++) {
+        followed = followed || unit->model->channels[i].reads == setting;
+    }
+    return followed;
+}
+
 void vd_unit_move_readings(vd_unit *unit, uint64_t now)
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
         vd_setting about;
         bool runs = setting->motion.way != VD_STANDS_STILL || vd_type_runs((vd_type)setting->type);
-        if (runs && vd_set_about(&unit->live, i, &about)) {
+        if (runs && !follows(unit, i) && vd_set_about(&unit->live, i, &about)) {
             vd_value value = vd_value_from_count(&about, moved(unit, setting, now), about.places);
             vd_set_put(&unit->live, i, &value);
         }

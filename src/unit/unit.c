@@ -31,7 +31,8 @@ static size_t marks_size(const vd_model *model)
 
 size_t vd_unit_size(const vd_model *model)
 {
-    return (3u + model->slots.count) * vd_set_size(model) + marks_size(model) + language_of(model)->size;
+    return (3u + model->slots.count) * vd_set_size(model) + marks_size(model) + vd_unit_alarm_size(model) +
+           language_of(model)->size;
 }
 
 vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity *identity, void *memory, size_t size)
@@ -51,7 +52,10 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity 
     vd_set_start(&unit->staged, model, at + 2 * each, each);
     unit->slots = at + 3 * each;
     unit->touched = unit->slots + model->slots.count * each;
-    unit->lines = (char *)unit->touched + marks_size(model);
+    unit->alarm_memory = unit->touched + marks_size(model);
+    unit->lines = (char *)unit->alarm_memory + vd_unit_alarm_size(model);
+    unit->say = language(unit)->say;
+    unit->alarms_since = unit->cleared_at = VD_NEVER;
     unit->tries_left = model->login.tries;
     vd_set_tell_unit(&unit->live, identity);
     vd_set_tell_unit(&unit->stored, identity);
@@ -88,6 +92,7 @@ static void wake_up(vd_unit *unit, uint64_t now)
     unit->off_until = VD_NEVER;
     unit->keeping = unit->keep_failed = unit->logged_in = unit->restart_due = false;
     unit->due = NULL;
+    vd_unit_alarms_anew(unit, now);
     vd_unit_take_link(unit, &unit->stored);
 }
 
@@ -111,6 +116,12 @@ void vd_unit_answer_to(vd_unit *unit, uint8_t address)
     unit->responder.address = address;
 }
 
+void vd_unit_follow(vd_unit *unit, const vd_unit_log *log)
+{
+    unit->log = log;
+    unit->watching = unit->restarted = false;
+}
+
 /* ---- The engine ---- */
 
 /* Once it listens it says so, where its model has a line for that. */
@@ -128,12 +139,16 @@ static void announce(vd_unit *unit, uint64_t now)
 static void take(vd_unit *unit, const vd_event *event)
 {
     announce(unit, event->now);
+    if (vd_unit_alarm_wake(unit) <= event->now) {
+        vd_unit_watch(unit, event->now);
+    }
     if (event->kind == VD_HEARD && !vd_unit_listens(unit, event->now)) {
         return;
     }
     language(unit)->engine->feed(responder(unit), event);
     while (language(unit)->answer(unit, event->now)) {
     }
+    vd_unit_say_alarms(unit, event->now);
     if (event->kind == VD_SENT && unit->due != NULL) {
         vd_unit_act(unit, unit->due, event->until);
         unit->due = NULL;
@@ -174,6 +189,8 @@ static void unit_wants(const void *engine, vd_wants *wants)
     bool silent = unit->announced || unit->off_until != VD_NEVER;
     wants->wake = !silent && unit->listens_from < wants->wake ? unit->listens_from : wants->wake;
     wants->keep = unit->keeping;
+    uint64_t alarm = vd_unit_alarm_wake(unit);
+    wants->wake = alarm < wants->wake ? alarm : wants->wake;
     wants->wake = unit->off_until < wants->wake ? unit->off_until : wants->wake;
 }
 

@@ -306,15 +306,16 @@ static bool lines_answer(vd_unit *unit, uint64_t now)
     const vd_text_call *call = vd_text_responder_call(&unit->text);
     if (call != NULL) {
         vd_unit_is_asked(unit, now);
+        vd_unit_watch(unit, now);
         vd_unit_move_readings(unit, now);
         answer_line(unit, call, now);
     }
     return call != NULL;
 }
 
-static void lines_say(vd_unit *unit, const char *line, uint64_t now)
+static bool lines_say(vd_unit *unit, const char *line, uint64_t now)
 {
-    vd_text_responder_say(&unit->text, line, now);
+    return vd_text_responder_say(&unit->text, line, now);
 }
 
 const vd_unit_language vd_lines_unit = {.size = VD_TEXT_RESPONDER_MEMORY,

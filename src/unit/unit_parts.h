@@ -71,6 +71,19 @@ void vd_unit_run_from(vd_unit *unit, uint16_t setting, uint64_t now);
 /* Brings the readings to where they are now. */
 void vd_unit_move_readings(vd_unit *unit, uint64_t now);
 
+/* ---- alarms.c ---- */
+
+/* Bytes that the alarms of a model take. */
+size_t vd_unit_alarm_size(const vd_model *model);
+/* Brings its alarms, and what shows them, to where they are now. */
+void vd_unit_watch(vd_unit *unit, uint64_t now);
+/* Says what they have to say unasked, as far as the line is free. */
+void vd_unit_say_alarms(vd_unit *unit, uint64_t now);
+/* When they say something unasked next; VD_NEVER: they do not. */
+uint64_t vd_unit_alarm_wake(const vd_unit *unit);
+/* They begin anew: a start, or other settings for them. */
+void vd_unit_alarms_anew(vd_unit *unit, uint64_t now);
+
 /* ---- unit_registers.c, unit_lines.c: the unit's end of a language ---- */
 
 typedef struct vd_unit_language {
@@ -83,8 +96,8 @@ typedef struct vd_unit_language {
     void *(*responder)(vd_unit *unit);
     /* Answers the request that waits; false where there is none. */
     bool (*answer)(vd_unit *unit, uint64_t now);
-    /* Says a line unasked; NULL where the language has no such thing. */
-    void (*say)(vd_unit *unit, const char *line, uint64_t now);
+    /* Says a line unasked, false where it cannot just now; NULL where the language has no such thing. */
+    bool (*say)(vd_unit *unit, const char *line, uint64_t now);
 } vd_unit_language;
 
 extern const vd_unit_language vd_registers_unit, vd_lines_unit;

@@ -486,6 +486,7 @@ static bool registers_answer(vd_unit *unit, uint64_t now)
     const vd_modbus_call *call = vd_modbus_responder_call(&unit->responder);
     if (call != NULL) {
         vd_unit_is_asked(unit, now);
+        vd_unit_watch(unit, now);
         vd_unit_move_readings(unit, now);
         answer_call(unit, call, now);
     }

@@ -151,8 +151,24 @@ static const char *check_members(const vd_model *model, const vd_alarm *alarm)
     return alarm->member_count >= 2 ? NULL : "combines fewer than two alarms";
 }
 
+/* Whether a line said unasked begins like the answer about a record. */
+static bool is_answer(const vd_model *model, const char *line)
+{
+    for (uint16_t i = 0; line != NULL && line[0] == '+' && i < model->setting_count; i++) {
+        const char *word = model->settings[i].field.word;
+        size_t length = word != NULL ? strlen(word) : 0;
+        if (length > 0 && vd_begins_with(line + 1, word) && line[1 + length] == ':') {
+            return true;
+        }
+    }
+    return false;
+}
+
 static const char *check_alarm(const vd_model *model, const vd_alarm *alarm)
 {
+    if (is_answer(model, alarm->says_stands) || is_answer(model, alarm->says_ends)) {
+        return "says unasked what would be taken for the answer about a record";
+    }
     if (alarm->joint != VD_SINGLE) {
         return check_members(model, alarm);
     }

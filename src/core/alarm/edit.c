@@ -179,7 +179,8 @@ static bool put_chooser(editing *e, uint16_t chooser, const char *channel)
     for (uint16_t i = 0; i < about->choice_count; i++) {
         const char *name = about->choices[i].name;
         vd_value value = {.type = VD_CHOICE, .number = about->choices[i].number};
-        bool is_channel = vd_model_channel(e->model, name, strlen(name)) != VD_NONE;
+        bool is_channel = vd_model_channel(e->model, name, strlen(name)) != VD_NONE &&
+                          vd_set_check_value(e->set, chooser, &value, NULL) == VD_OK;
         if (is_channel && vd_same_text(name, channel)) {
             vd_set_put(e->set, chooser, &value);
             return true;
@@ -214,7 +215,11 @@ static bool choose_way(editing *e, uint16_t first, uint8_t count, uint8_t way, u
 {
     for (uint16_t i = 0; i < count; i++) {
         uint16_t one = (uint16_t)(first + i);
-        if (e->model->tests[one].way == way && make(e, e->model->tests[one].counts, VD_HOLDS) &&
+        bool first_of_all = e->model->tests[one].way == way;
+        for (uint16_t k = 0; k < i && first_of_all; k++) { /* those before it must not count */
+            first_of_all = make(e, e->model->tests[first + k].counts, VD_FAILS);
+        }
+        if (first_of_all && make(e, e->model->tests[one].counts, VD_HOLDS) &&
             vd_tests_pick(e->set, first, count, e->item, test) == VD_HOLDS && e->model->tests[*test].way == way) {
             return true;
         }
@@ -241,6 +246,20 @@ static bool put_limits(editing *e, const vd_test *about, uint16_t channel, const
            (wish->upper == NULL || put_formula(e, about->upper, wish->upper, "limit"));
 }
 
+/* A number that is 0 is so in every unit: it takes on that of another channel. */
+static void fit_zero(editing *e, uint16_t formula)
+{
+    uint16_t setting = setting_of(e, formula);
+    vd_setting about;
+    if (setting != VD_NONE && e->model->settings[setting].like_count > 0 && vd_set_about(e->set, setting, &about)) {
+        vd_value value = vd_set_get(e->set, setting);
+        if (value.type != VD_NOTHING && value.number == 0) {
+            value.measure = about.measure;
+            vd_set_put(e->set, setting, &value);
+        }
+    }
+}
+
 static bool put_test(editing *e, const vd_source *source, uint16_t first, uint8_t count, const vd_wished_test *wish)
 {
     uint16_t channel = VD_NONE, test = VD_NONE, chooser = vd_spot_in(source->chooser, e->item);
@@ -263,6 +282,10 @@ static bool put_test(editing *e, const vd_source *source, uint16_t first, uint8_
     e->kept = chooser;
     bool fine = choose_way(e, first, count, wish->way, &test);
     e->kept = VD_NONE;
+    if (fine) {
+        fit_zero(e, e->model->tests[test].limit);
+        fit_zero(e, e->model->tests[test].release);
+    }
     return fine && put_limits(e, &e->model->tests[test], channel, wish);
 }
 

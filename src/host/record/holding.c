@@ -82,11 +82,14 @@ static uint32_t held(const pace *one)
     return (uint32_t)MIN(median * 3, G_MAXUINT32);
 }
 
-vd_status vd_log_measure(vd_log *log, vd_watch *watch, uint32_t holds_for, vd_log_progress *progress, void *about,
-                         vd_fault *fault)
+vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_progress *progress, void *about,
+                       vd_fault *fault)
 {
     measuring *m = g_new0(measuring, 1);
     vd_status status = VD_OK;
+    for (uint16_t i = 0; i < log->model->channel_count; i++) {
+        holds[i] = log->model->channels[i].holds_for != 0 ? log->model->channels[i].holds_for : USUAL_HOLD;
+    }
     for (guint i = 0; i < log->columns->len; i++) {
         uint16_t channel = g_array_index(log->columns, record_column, i).channel;
         if (channel < VD_MOST_CHANNELS && log->model->channels[channel].holds_for == 0) {
@@ -96,7 +99,7 @@ vd_status vd_log_measure(vd_log *log, vd_watch *watch, uint32_t holds_for, vd_lo
     for (uint16_t i = 0; i < VD_MOST_CHANNELS; i++) {
         m->paces[i].counts = g_hash_table_new_full(g_int64_hash, g_int64_equal, g_free, NULL);
     }
-    if (m->wanted != 0 && holds_for == 0) {
+    if (m->wanted != 0) {
         status = record_scan(log, take, m, progress, about, fault);
         settle(m);
     }
@@ -104,14 +107,97 @@ vd_status vd_log_measure(vd_log *log, vd_watch *watch, uint32_t holds_for, vd_lo
         status = vd_note_LOG_WRONG(fault, "its rows are too uneven to tell how long a value holds",
                                    "Say for how long, such as 15 min.");
     }
-    for (uint16_t i = 0; i < VD_MOST_CHANNELS && status == VD_OK; i++) {
-        if ((m->wanted >> i & 1) != 0) {
-            vd_watch_hold(watch, i, holds_for != 0 ? holds_for : held(&m->paces[i]));
-        }
-    }
     for (uint16_t i = 0; i < VD_MOST_CHANNELS; i++) {
+        if (status == VD_OK && (m->wanted >> i & 1) != 0) {
+            holds[i] = held(&m->paces[i]);
+        }
         g_hash_table_destroy(m->paces[i].counts);
     }
     g_free(m);
     return status;
+}
+
+vd_status vd_log_measure(vd_log *log, vd_watch *watch, uint32_t holds_for, vd_log_progress *progress, void *about,
+                         vd_fault *fault)
+{
+    uint32_t holds[VD_MOST_CHANNELS];
+    vd_status status = holds_for == 0 ? vd_log_holds(log, holds, progress, about, fault) : VD_OK;
+    for (uint16_t i = 0; i < log->model->channel_count && status == VD_OK; i++) {
+        bool said = log->model->channels[i].holds_for != 0;
+        vd_watch_hold(watch, i, holds_for == 0 ? holds[i] : said ? log->model->channels[i].holds_for : holds_for);
+    }
+    return status;
+}
+
+/* ---- All of it at once ---- */
+
+typedef struct gathering {
+    const vd_log *log;
+    GArray *times, *cells, *known, *numbers;
+    bool full;
+} gathering;
+
+/* What is final by now is as it is kept: a row of the same time takes the place of the last, an earlier one is left
+ * out. */
+static void gather(void *about, const record_row *row)
+{
+    gathering *g = about;
+    guint count = g->times->len;
+    int64_t last = count > 0 ? g_array_index(g->times, int64_t, count - 1) : INT64_MIN;
+    if (count > 0 && row->time < last) {
+        return;
+    }
+    if (count > 0 && row->time == last) {
+        g_array_set_size(g->times, count - 1);
+        g_array_set_size(g->cells, count - 1);
+        g_array_set_size(g->known, count - 1);
+        g_array_set_size(g->numbers, (count - 1) * g->log->model->channel_count);
+    }
+    g->full = g->full || count >= VD_MOST_ROWS;
+    if (!g->full) {
+        g_array_append_val(g->times, row->time);
+        g_array_append_val(g->cells, row->cells);
+        g_array_append_val(g->known, row->known);
+        g_array_append_vals(g->numbers, row->numbers, g->log->model->channel_count);
+    }
+}
+
+vd_unit_log *vd_log_rows(vd_log *log, int64_t start, vd_fault *fault)
+{
+    gathering g = {.log = log,
+                   .times = g_array_new(FALSE, FALSE, sizeof(int64_t)),
+                   .cells = g_array_new(FALSE, FALSE, sizeof(uint64_t)),
+                   .known = g_array_new(FALSE, FALSE, sizeof(uint64_t)),
+                   .numbers = g_array_new(FALSE, FALSE, sizeof(int64_t))};
+    vd_unit_log *rows = g_new0(vd_unit_log, 1);
+    vd_status status = vd_log_holds(log, rows->holds_for, NULL, NULL, fault);
+    status = status == VD_OK ? record_scan(log, gather, &g, NULL, NULL, fault) : status;
+    if (status == VD_OK && g.full) {
+        status = vd_note_LOG_WRONG(fault, "it has more rows than a unit follows", "Take at most 200000 of them.");
+    }
+    rows->count = g.times->len;
+    int64_t first = rows->count > 0 ? g_array_index(g.times, int64_t, 0) : 0;
+    for (guint i = 0; i < rows->count; i++) {
+        g_array_index(g.times, int64_t, i) += start - first;
+    }
+    rows->times = (const int64_t *)(const void *)g_array_free(g.times, FALSE);
+    rows->cells = (const uint64_t *)(const void *)g_array_free(g.cells, FALSE);
+    rows->known = (const uint64_t *)(const void *)g_array_free(g.known, FALSE);
+    rows->numbers = (const int64_t *)(const void *)g_array_free(g.numbers, FALSE);
+    if (status != VD_OK) {
+        vd_log_rows_free(rows);
+        rows = NULL;
+    }
+    return rows;
+}
+
+void vd_log_rows_free(vd_unit_log *rows)
+{
+    if (rows != NULL) {
+        g_free((gpointer)rows->times);
+        g_free((gpointer)rows->cells);
+        g_free((gpointer)rows->known);
+        g_free((gpointer)rows->numbers);
+        g_free(rows);
+    }
 }

@@ -178,6 +178,7 @@ static bool start_unit(vd_sim *sim, uint16_t index)
         vd_unit_start(&u->unit, u->about->model, &u->about->identity, u->memory, size) != VD_OK) {
         return false;
     }
+    vd_unit_follow(&u->unit, u->about->follows);
     if (u->about->initial != NULL) {
         vd_set_overlay(&u->unit.stored, u->about->initial);
         vd_set_overlay(&u->unit.live, u->about->initial);

@@ -364,10 +364,10 @@ void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why)
     responder->calling = false;
 }
 
-void vd_text_responder_say(vd_text_responder *responder, const char *line, uint64_t now)
+bool vd_text_responder_say(vd_text_responder *responder, const char *line, uint64_t now)
 {
     if (responder->state != LISTENING || responder->length > 0) {
-        return;
+        return false;
     }
     responder->writer = vd_writer_start(responder->reply, VD_TEXT_REPLY);
     vd_writer_add(&responder->writer, responder->speech == VD_COMMANDS ? "\r\n" : "");
@@ -375,6 +375,7 @@ void vd_text_responder_say(vd_text_responder *responder, const char *line, uint6
     vd_writer_add(&responder->writer, "\r\n");
     responder->state = PAUSING;
     responder->wake = now;
+    return true;
 }
 
 /* ---- Hearing ---- */
