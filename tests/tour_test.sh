@@ -13,6 +13,7 @@ awk '/^## Five-minute tour/ { on = 1; next } /^## / { on = 0 } on' "$VERDITE_SOU
 mkdir -p "$work/tree/build/release" "$work/tmp"
 ln -s "$VERDITE_BIN" "$work/tree/build/release/bin"
 ln -s "$VERDITE_SOURCE/benches" "$work/tree/benches"
+ln -s "$VERDITE_SOURCE/logs" "$work/tree/logs"
 cd "$work/tree" || exit 1
 walk "$work/tour.md" 20 "${1:-}"
 done_testing

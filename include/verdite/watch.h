@@ -49,6 +49,7 @@ typedef void vd_alarm_listener(void *about, const vd_alarm_event *event);
 typedef struct vd_watched {
     uint16_t alarm, item; /* of the model */
     uint16_t channel;     /* what it watches here; VD_NONE: nothing, or it is a combination */
+    uint16_t limit;       /* the setting that is its limit; VD_NONE: none is, or it is worked out */
     vd_ruling used;       /* not known: a setting that it takes was not read; then it is not run */
     uint8_t state;        /* vd_alarm_state */
     bool trial;           /* with another limit */

@@ -82,8 +82,13 @@ static char *event_words(const tryout *t, const vd_alarm_event *event)
     case VD_ALARM_LOST: {
         int64_t number = 0;
         bool own = alarm->channel != VD_NONE && !vd_watch_value(&t->watch, alarm->channel, &number);
-        g_string_append_printf(words, "not known: no %s",
-                               own ? t->watch.model->channels[alarm->channel].label : "value for its condition");
+        const vd_model *model = t->watch.model;
+        const char *label = alarm->channel != VD_NONE ? model->channels[alarm->channel].label : "";
+        if (own || model->alarms[alarm->alarm].condition_count > 0) {
+            g_string_append_printf(words, "not known: no %s", own ? label : "value for its condition");
+        } else {
+            g_string_append_printf(words, "not known: how fast %s changes", label);
+        }
         break;
     }
     case VD_ALARM_KNOWN: g_string_append_printf(words, "known again after %s", length); break;

@@ -86,7 +86,10 @@ static char *verdict_of(const tryout *t, uint16_t n, int64_t start, tone *tone_o
     const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
     int64_t number = 0;
     bool known = alarm->channel != VD_NONE && vd_watch_value(&t->watch, alarm->channel, &number);
-    char *value = known ? tryout_value(t, alarm->channel, number) : g_strdup("no value of it is known");
+    char *value =
+        known ? tryout_value(t, alarm->channel, number)
+              : g_strdup_printf("no value for %s",
+                                alarm->channel != VD_NONE ? t->watch.model->channels[alarm->channel].label : "it");
     char *words = NULL;
     *tone_of = TONE_GOOD;
     if (alarm->used == VD_NOT_KNOWN) {
@@ -95,11 +98,18 @@ static char *verdict_of(const tryout *t, uint16_t n, int64_t start, tone *tone_o
     } else if (alarm->sounded > 0) {
         int64_t after = t->watch.start == VD_NO_TIME ? 0 : t->first_sound[n] - start;
         *tone_of = TONE_BAD;
-        words = after > 0 ? g_strdup_printf("would sound after %s (%s)", duration_text((uint32_t)after), value)
-                          : g_strdup_printf("would sound at once (%s)", value);
+        char *with = alarm->channel != VD_NONE ? g_strdup_printf(" (%s)", value) : g_strdup("");
+        words = after > 0 ? g_strdup_printf("would sound after %s%s", duration_text((uint32_t)after), with)
+                          : g_strdup_printf("would sound at once%s", with);
+        g_free(with);
+    } else if (alarm->channel == VD_NONE) {
+        words = g_strdup("would not sound");
     } else if (vd_watch_cause(&t->watch, n) == VD_NOT_KNOWN) {
+        bool counts = vd_watch_condition(&t->watch, n) == VD_HOLDS;
         *tone_of = TONE_DOUBT;
-        words = g_strdup_printf("not known: %s", known ? "a value for its condition is missing" : value);
+        words = g_strdup_printf("not known: %s", !known   ? value
+                                                 : counts ? "one value does not tell how fast it changes"
+                                                          : "a value for its condition is missing");
     } else if (vd_watch_condition(&t->watch, n) == VD_FAILS) {
         words = g_strdup_printf("would not sound, since its condition does not hold (%s)", value);
     } else if (alarm->near_at != VD_NO_TIME && alarm->near > 0) {
@@ -188,10 +198,12 @@ void tryout_take_live(tryout *t, const vd_set *set)
 /* ---- Other limits ---- */
 
 /* The setting that a limit is like: it says unit and decimals. */
-static const vd_setting *limit_about(const tryout *t, uint16_t channel)
+static const vd_setting *limit_about(const tryout *t, const vd_watched *alarm)
 {
-    uint16_t reads = t->watch.model->channels[channel].reads;
-    return reads != VD_NONE ? &t->watch.model->settings[reads] : NULL;
+    const vd_model *model = t->watch.model;
+    uint16_t reads = model->channels[alarm->channel].reads;
+    bool own = alarm->limit != VD_NONE && model->settings[alarm->limit].like_count == 0;
+    return own ? &model->settings[alarm->limit] : reads != VD_NONE ? &model->settings[reads] : NULL;
 }
 
 static bool add_limit(tryout *t, uint16_t n, bool upper, const vd_setting *about, const vd_value *value)
@@ -212,7 +224,7 @@ static bool add_limit(tryout *t, uint16_t n, bool upper, const vd_setting *about
 static bool take_limits(tryout *t, uint16_t n, bool upper, const char *text)
 {
     const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
-    const vd_setting *about = alarm->channel != VD_NONE ? limit_about(t, alarm->channel) : NULL;
+    const vd_setting *about = alarm->channel != VD_NONE ? limit_about(t, alarm) : NULL;
     vd_typed ends[3];
     vd_fault fault = {0};
     if (about == NULL || vd_channel_has_states(t->watch.model, alarm->channel)) {

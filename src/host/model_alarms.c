@@ -372,7 +372,8 @@ static bool take_announced(vd_model_file *file, const yaml_node_t *map, vd_alarm
     const yaml_node_t *node = yaml_member(&file->yaml, map, "announces");
     alarm->says_stands = alarm->says_ends = "";
     if (node != NULL && !vd_model_talks_in_lines(&file->model)) {
-        return yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("this", "nothing: units with registers only answer"));
+        return yaml_note(&file->yaml, node,
+                         vd_fault_of_WRONG_SHAPE("this", "nothing: units with registers only answer"));
     }
     return node == NULL || (yaml_check_keys(&file->yaml, node, keys_announces) &&
                             model_take_text(file, node, "stands", true, &alarm->says_stands) &&

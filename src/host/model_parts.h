@@ -16,21 +16,21 @@ typedef struct model_source {
 
 struct vd_model_file {
     vd_model model;
-    yaml_file yaml;           /* while it is loaded */
-    GPtrArray *memory;        /* every array of the model */
-    GStringChunk *texts;      /* every text of the model, each once */
-    GArray *settings;         /* of vd_setting, while they are collected */
-    GArray *blocks;           /* of vd_block, likewise */
-    GPtrArray *broken;        /* keys of blocks whose head is wrong, while the file is loaded */
-    GArray *sources;          /* of model_source, for each setting, while the file is loaded */
-    GArray *rules;            /* of vd_rule, while they are collected */
-    GPtrArray *rule_nodes;    /* where each stands, while the file is loaded */
-    GHashTable *keys;         /* index of each setting by key, while the file is loaded */
-    GHashTable *channels;     /* each vd_channel by its key, likewise */
-    GArray *formulas;         /* of vd_formula, vd_test, vd_condition, vd_alarm, while they are collected */
+    yaml_file yaml;        /* while it is loaded */
+    GPtrArray *memory;     /* every array of the model */
+    GStringChunk *texts;   /* every text of the model, each once */
+    GArray *settings;      /* of vd_setting, while they are collected */
+    GArray *blocks;        /* of vd_block, likewise */
+    GPtrArray *broken;     /* keys of blocks whose head is wrong, while the file is loaded */
+    GArray *sources;       /* of model_source, for each setting, while the file is loaded */
+    GArray *rules;         /* of vd_rule, while they are collected */
+    GPtrArray *rule_nodes; /* where each stands, while the file is loaded */
+    GHashTable *keys;      /* index of each setting by key, while the file is loaded */
+    GHashTable *channels;  /* each vd_channel by its key, likewise */
+    GArray *formulas;      /* of vd_formula, vd_test, vd_condition, vd_alarm, while they are collected */
     GArray *tests, *conditions, *alarms;
     GPtrArray *formula_nodes, *condition_nodes; /* where each stands, while the file is loaded */
-    GHashTable *choice_lists; /* named lists of choices, likewise */
+    GHashTable *choice_lists;                   /* named lists of choices, likewise */
 };
 
 /* A list of choices, shared by all settings that name it. */

@@ -175,18 +175,19 @@ static vd_ruling begin_alarm(vd_watch *watch, uint16_t index, uint16_t item, vd_
     const vd_alarm *about = &watch->model->alarms[index];
     const vd_set *set = watch->set;
     uint16_t test = 0;
-    *to = (vd_watched_alarm){.public = {.alarm = index, .item = item, .channel = VD_NONE, .near_at = VD_NO_TIME},
-                             .test = {.rate = VD_NONE},
-                             .longest = VD_NO_TIME,
-                             .met = VD_NO_TIME,
-                             .lost_from = VD_NO_TIME,
-                             .over_from = VD_NO_TIME,
-                             .sum_from = VD_NO_TIME,
-                             .halt_from = VD_NO_TIME,
-                             .was = VD_FAILS,
-                             .cause = VD_FAILS,
-                             .condition = VD_FAILS,
-                             .state = VD_NOT_KNOWN};
+    *to = (vd_watched_alarm){
+        .public = {.alarm = index, .item = item, .channel = VD_NONE, .limit = VD_NONE, .near_at = VD_NO_TIME},
+        .test = {.rate = VD_NONE},
+        .longest = VD_NO_TIME,
+        .met = VD_NO_TIME,
+        .lost_from = VD_NO_TIME,
+        .over_from = VD_NO_TIME,
+        .sum_from = VD_NO_TIME,
+        .halt_from = VD_NO_TIME,
+        .was = VD_FAILS,
+        .cause = VD_FAILS,
+        .condition = VD_FAILS,
+        .state = VD_NOT_KNOWN};
     to->gate = (vd_gate){.stays = {1, 0}, .next = INT64_MAX, .shut = true};
     vd_ruling used = vd_formula_truth(set, about->used, item, VD_HOLDS);
     if (used != VD_HOLDS || about->joint != VD_SINGLE) {
@@ -198,6 +199,10 @@ static vd_ruling begin_alarm(vd_watch *watch, uint16_t index, uint16_t item, vd_
         to->public.channel = VD_NONE;
         return used;
     }
+    uint16_t formula = watch->model->tests[test].limit;
+    const vd_kind *limit = formula != VD_NONE ? &watch->model->book->formulas[formula].kind : NULL;
+    bool direct = limit != NULL && limit->setting != VD_NONE && watch->model->tests[test].way != VD_IS;
+    to->public.limit = direct ? (uint16_t)(limit->setting + item * limit->stride) : (uint16_t)VD_NONE;
     vd_ruling latches = vd_formula_truth(set, about->latches, item, VD_FAILS);
     to->latches = latches == VD_HOLDS;
     bool fine = begin_test(watch, test, item, to->public.channel, &to->test) && latches != VD_NOT_KNOWN &&
@@ -278,6 +283,14 @@ bool vd_watch_add_trial(vd_watch *watch, uint16_t n, bool upper, const vd_value 
     bool known = vd_scale_up(&below, limit->places) && vd_ratio_make(limit->number, below, &given);
     if (!known || n >= watch->alarm_count || watch->alarm_count >= watch->alarm_room ||
         all[n].public.channel == VD_NONE) {
+        return false;
+    }
+    /* In the unit of its setting, where that has one of its own. */
+    uint16_t setting = all[n].public.limit;
+    bool own = setting != VD_NONE && watch->model->settings[setting].like_count == 0;
+    vd_ratio unit =
+        own ? vd_measure_find(watch->model, watch->model->settings[setting].measure).scale : (vd_ratio){1, 1};
+    if (own && (!vd_ratio_multiply(given, unit, &given) || !vd_ratio_divide(given, all[n].test.level.unit, &given))) {
         return false;
     }
     vd_watched_alarm trial = all[n];

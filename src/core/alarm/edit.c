@@ -74,51 +74,79 @@ static bool candidate(const vd_setting *about, const vd_value *now, uint16_t k, 
     }
 }
 
-/* Makes a formula come out as wanted by one of the settings that it hangs on, the one that moves least besides. */
-static bool make(editing *e, uint16_t formula, vd_ruling wanted)
+/* What is to be brought about: a formula comes out so, or a comparison is the one that counts. */
+typedef struct goal {
+    uint16_t formula;
+    vd_ruling wanted;
+    uint16_t first, test; /* formula VD_NONE: of the comparisons from `first` on, `test` */
+    uint8_t count;
+} goal;
+
+static bool is_reached(const editing *e, const goal *g)
 {
-    uint16_t best = VD_NONE;
-    vd_value chosen = {.type = VD_NOTHING};
-    unsigned least = UINT16_MAX;
-    if (vd_formula_truth(e->set, formula, e->item, VD_HOLDS) == wanted) {
+    uint16_t test = VD_NONE;
+    if (g->formula != VD_NONE) {
+        return vd_formula_truth(e->set, g->formula, e->item, VD_HOLDS) == g->wanted;
+    }
+    return vd_tests_pick(e->set, g->first, g->count, e->item, &test) == VD_HOLDS && test == g->test;
+}
+
+/* The best value so far by which it is reached, and what it moves besides. */
+typedef struct find {
+    uint16_t setting;
+    vd_value value;
+    unsigned moves;
+} find;
+
+static void try_setting(editing *e, const goal *g, uint16_t setting, const around *before, find *best)
+{
+    const vd_setting *about = &e->model->settings[setting];
+    vd_value now = vd_set_get(e->set, setting), value;
+    if (about->access == VD_READ_ONLY || about->written_by == VD_MAKER || about->secret || setting == e->kept ||
+        vd_set_exists(e->set, setting) == VD_FAILS) {
+        return;
+    }
+    for (uint16_t k = 0; candidate(about, &now, k, &value); k++) {
+        vd_set_put(e->set, setting, &value);
+        around after = look_around(e);
+        unsigned moves = differences(before->used, after.used) * 8 + differences(before->does, after.does);
+        if (is_reached(e, g) && moves < best->moves && vd_set_check_value(e->set, setting, &value, NULL) == VD_OK) {
+            *best = (find){setting, value, moves};
+        }
+    }
+    if (now.type == VD_NOTHING) {
+        vd_set_forget(e->set, setting);
+    } else {
+        vd_set_put(e->set, setting, &now);
+    }
+}
+
+/* Reaches a goal by one of the settings that formulas hang on, the one that moves least besides. */
+static bool reach(editing *e, const goal *g)
+{
+    find best = {.setting = VD_NONE, .moves = UINT16_MAX};
+    around before = look_around(e);
+    if (is_reached(e, g)) {
         return true;
     }
-    if (formula == VD_NONE) {
-        return false;
-    }
-    around before = look_around(e);
-    const vd_formula_code *code = &e->model->book->formulas[formula];
-    for (uint32_t m = 0; m < code->mention_count; m++) {
-        const vd_mention *mention = &e->model->book->mentions[code->mention + m];
-        uint16_t setting = (uint16_t)(mention->setting + e->item * mention->stride);
-        const vd_setting *about = &e->model->settings[setting];
-        vd_value now = vd_set_get(e->set, setting), value;
-        if (about->access == VD_READ_ONLY || about->written_by == VD_MAKER || about->secret ||
-            vd_set_exists(e->set, setting) == VD_FAILS || setting == e->kept) {
-            continue;
-        }
-        for (uint16_t k = 0; candidate(about, &now, k, &value); k++) {
-            vd_set_put(e->set, setting, &value);
-            around after = look_around(e);
-            unsigned moved = differences(before.used, after.used) * 8 + differences(before.does, after.does);
-            bool fits = vd_formula_truth(e->set, formula, e->item, VD_HOLDS) == wanted &&
-                        vd_set_check_value(e->set, setting, &value, NULL) == VD_OK;
-            if (fits && moved < least) {
-                least = moved;
-                best = setting;
-                chosen = value;
-            }
-        }
-        if (now.type == VD_NOTHING) {
-            vd_set_forget(e->set, setting);
-        } else {
-            vd_set_put(e->set, setting, &now);
+    for (uint8_t i = 0; i < (g->formula != VD_NONE ? 1 : g->count); i++) {
+        uint16_t formula = g->formula != VD_NONE ? g->formula : e->model->tests[g->first + i].counts;
+        const vd_formula_code *code = formula != VD_NONE ? &e->model->book->formulas[formula] : NULL;
+        for (uint32_t m = 0; code != NULL && m < code->mention_count; m++) {
+            const vd_mention *mention = &e->model->book->mentions[code->mention + m];
+            try_setting(e, g, (uint16_t)(mention->setting + e->item * mention->stride), &before, &best);
         }
     }
-    if (best != VD_NONE) {
-        vd_set_put(e->set, best, &chosen);
+    if (best.setting != VD_NONE) {
+        vd_set_put(e->set, best.setting, &best.value);
     }
-    return best != VD_NONE;
+    return best.setting != VD_NONE;
+}
+
+static bool make(editing *e, uint16_t formula, vd_ruling wanted)
+{
+    const goal g = {.formula = formula, .wanted = wanted};
+    return formula != VD_NONE ? reach(e, &g) : wanted == VD_HOLDS;
 }
 
 /* ---- Values ---- */
@@ -215,12 +243,9 @@ static bool choose_way(editing *e, uint16_t first, uint8_t count, uint8_t way, u
 {
     for (uint16_t i = 0; i < count; i++) {
         uint16_t one = (uint16_t)(first + i);
-        bool first_of_all = e->model->tests[one].way == way;
-        for (uint16_t k = 0; k < i && first_of_all; k++) { /* those before it must not count */
-            first_of_all = make(e, e->model->tests[first + k].counts, VD_FAILS);
-        }
-        if (first_of_all && make(e, e->model->tests[one].counts, VD_HOLDS) &&
-            vd_tests_pick(e->set, first, count, e->item, test) == VD_HOLDS && e->model->tests[*test].way == way) {
+        const goal g = {.formula = VD_NONE, .first = first, .test = one, .count = count};
+        if (e->model->tests[one].way == way && reach(e, &g)) {
+            *test = one;
             return true;
         }
     }
@@ -246,16 +271,17 @@ static bool put_limits(editing *e, const vd_test *about, uint16_t channel, const
            (wish->upper == NULL || put_formula(e, about->upper, wish->upper, "limit"));
 }
 
-/* A number that is 0 is so in every unit: it takes on that of another channel. */
-static void fit_zero(editing *e, uint16_t formula)
+/* What is like a channel that is another one now: a number that is 0 is so in every unit. */
+static void fit_zeros(editing *e, uint16_t chooser)
 {
-    uint16_t setting = setting_of(e, formula);
     vd_setting about;
-    if (setting != VD_NONE && e->model->settings[setting].like_count > 0 && vd_set_about(e->set, setting, &about)) {
-        vd_value value = vd_set_get(e->set, setting);
-        if (value.type != VD_NOTHING && value.number == 0) {
+    for (uint16_t i = 0; i < e->model->setting_count && chooser != VD_NONE; i++) {
+        const vd_setting *one = &e->model->settings[i];
+        vd_value value = vd_set_get(e->set, i);
+        if (one->like_count > 0 && one->places_from == chooser && value.type != VD_NOTHING && value.number == 0 &&
+            vd_set_about(e->set, i, &about)) {
             value.measure = about.measure;
-            vd_set_put(e->set, setting, &value);
+            vd_set_put(e->set, i, &value);
         }
     }
 }
@@ -282,10 +308,7 @@ static bool put_test(editing *e, const vd_source *source, uint16_t first, uint8_
     e->kept = chooser;
     bool fine = choose_way(e, first, count, wish->way, &test);
     e->kept = VD_NONE;
-    if (fine) {
-        fit_zero(e, e->model->tests[test].limit);
-        fit_zero(e, e->model->tests[test].release);
-    }
+    fit_zeros(e, wish->channel != NULL ? chooser : (uint16_t)VD_NONE);
     return fine && put_limits(e, &e->model->tests[test], channel, wish);
 }
 
@@ -435,8 +458,9 @@ static bool put_all(editing *e, const vd_wished_alarm *wish)
     }
     /* What it watches comes first: units and directions follow from it, and so may whether it is used. */
     bool fine = !wish->test.given || put_test(e, &e->alarm->watches, e->alarm->test, e->alarm->test_count, &wish->test);
-    fine =
-        fine && (make(e, e->alarm->used, VD_HOLDS) || refuse(e, " cannot ", "be used", "Its model does not say how."));
+    e->kept = vd_spot_in(e->alarm->watches.chooser, e->item); /* what is watched nobody but the person chooses */
+    fine = fine && (make(e, e->alarm->used, VD_HOLDS) || refuse(e, " is not ", "used", "Say what it is to watch."));
+    e->kept = VD_NONE;
     uint16_t channel = VD_NONE, test = VD_NONE;
     fine = fine && ((vd_source_channel(e->set, &e->alarm->watches, e->item, &channel) == VD_HOLDS &&
                      vd_tests_pick(e->set, e->alarm->test, e->alarm->test_count, e->item, &test) == VD_HOLDS) ||

@@ -71,18 +71,69 @@ static unsigned places_of(const vd_alarm_words *w, uint16_t formula, uint16_t it
     return value.type == VD_NOTHING ? 0 : value.places;
 }
 
+static void add_setting(const vd_alarm_words *w, uint16_t setting)
+{
+    vd_setting about;
+    vd_value value = vd_set_get(w->set, setting);
+    vd_set_about(w->set, setting, &about);
+    vd_value_show(&about, &value, w->writer);
+}
+
+/* The setting that a word of an expression names, in an item; VD_NONE: none. */
+static uint16_t named(const vd_alarm_words *w, const char *word, size_t length, uint16_t block, uint16_t item)
+{
+    char key[96];
+    vd_writer writer = vd_writer_start(key, sizeof key);
+    bool own = block != VD_NONE && length > 5 && memcmp(word, "this.", 5) == 0;
+    if (own) {
+        vd_writer_add(&writer, w->model->blocks[block].key);
+        vd_writer_add(&writer, ".");
+        vd_writer_add_number(&writer, item + 1);
+    }
+    vd_writer_add_bytes(&writer, word + (own ? 4 : 0), length - (own ? 4 : 0));
+    return writer.cut ? (uint16_t)VD_NONE : vd_model_find(w->model, key);
+}
+
+static bool is_word(char c)
+{
+    return vd_is_letter(c) || vd_is_digit(c) || c == '.' || c == '-' || c == '_';
+}
+
+/* An expression with what it names: readings as their channels are called, settings by their values. */
+static void add_expression(const vd_alarm_words *w, uint16_t formula, uint16_t item)
+{
+    const vd_formula *about = &w->model->formulas[formula];
+    for (const char *at = about->text; *at != '\0';) {
+        size_t length = 0;
+        while (vd_is_letter(*at) && is_word(at[length])) {
+            length++;
+        }
+        uint16_t setting = length > 0 ? named(w, at, length, about->block, item) : (uint16_t)VD_NONE;
+        uint16_t channel = VD_NONE;
+        for (uint16_t i = 0; setting != VD_NONE && i < w->model->channel_count; i++) {
+            channel = w->model->channels[i].reads == setting ? i : channel;
+        }
+        if (channel != VD_NONE) {
+            vd_words_called(w, channel);
+        } else if (setting != VD_NONE) {
+            add_setting(w, setting);
+        } else {
+            vd_writer_add_bytes(w->writer, at, length > 0 ? length : 1);
+        }
+        at += length > 0 ? length : 1;
+    }
+}
+
 void vd_words_value(const vd_alarm_words *w, uint16_t formula, uint16_t item, uint16_t channel)
 {
     const vd_formula_code *code = &w->model->book->formulas[formula];
     const char *text = w->model->formulas[formula].text;
     vd_ratio number;
     if (code->kind.setting != VD_NONE) {
-        uint16_t setting = (uint16_t)(code->kind.setting + item * code->kind.stride);
-        vd_setting about;
-        vd_value value = vd_set_get(w->set, setting);
-        vd_set_about(w->set, setting, &about);
-        vd_value_show(&about, &value, w->writer);
-    } else if (code->mention_count == 0 || vd_formula_channels(w->model, formula, item) != 0) {
+        add_setting(w, (uint16_t)(code->kind.setting + item * code->kind.stride));
+    } else if (vd_formula_channels(w->model, formula, item) != 0) {
+        add_expression(w, formula, item);
+    } else if (code->mention_count == 0) {
         vd_writer_add(w->writer, text);
     } else if (vd_formula_number(w->set, formula, item, channel, &number)) {
         add_ratio(w->writer, number, 0, measure_of(w, channel));
@@ -122,7 +173,10 @@ static void add_moved(const vd_alarm_words *w, const vd_test *test, uint16_t lim
     release.number = down ? -release.number : release.number;
     if (vd_ratio_add(number, release, &moved)) {
         unsigned places = places_of(w, limit, item), finer = places_of(w, test->release, item);
-        add_ratio(w->writer, moved, places > finer ? places : finer, measure_of(w, channel));
+        const vd_kind *kind = &w->model->book->formulas[limit].kind;
+        /* How fast a temperature rises may have another sign than the temperature. */
+        const char *own = kind->setting != VD_NONE && kind->sign != NULL ? kind->sign : measure_of(w, channel);
+        add_ratio(w->writer, moved, places > finer ? places : finer, own);
     }
 }
 

@@ -156,7 +156,7 @@ typedef struct vd_formula_code {
 struct vd_book {
     uint16_t *by_key; /* settings, sorted by key */
     vd_formula_code *formulas;
-    vd_code *when;    /* of each setting */
+    vd_code *when; /* of each setting */
     vd_rule_code *rules;
     vd_shown *shown;
     vd_mention *mentions;
