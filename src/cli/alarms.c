@@ -41,7 +41,7 @@ char *alarm_key(const vd_model *model, uint16_t n)
 
 static const char *key_at(const void *about, size_t i)
 {
-    return ((char *const *)about)[i];
+    return ((const GPtrArray *)about)->pdata[i];
 }
 
 bool alarm_named(cli *c, const vd_set *set, const char *word, uint16_t *n)
@@ -50,13 +50,14 @@ bool alarm_named(cli *c, const vd_set *set, const char *word, uint16_t *n)
     uint16_t count = vd_model_alarm_count(model), found = 0;
     guint64 number = 0;
     bool counted = g_ascii_string_to_unsigned(word, 10, 1, MAX(count, 1), &number, NULL);
-    char **keys = g_new0(char *, count + 1u);
+    GPtrArray *keys = g_ptr_array_new_with_free_func(g_free);
     for (uint16_t i = 0; i < count; i++) {
-        keys[i] = alarm_key(model, i);
+        char *key = alarm_key(model, i);
         char *name = alarm_part(set, i, VD_ALARM_NAME);
-        bool is = strcmp(keys[i], word) == 0 || (counted && number == i + 1u) || (!counted && strcmp(name, word) == 0);
+        bool is = strcmp(key, word) == 0 || (counted && number == i + 1u) || (!counted && strcmp(name, word) == 0);
         *n = is ? i : *n;
         found = (uint16_t)(found + is);
+        g_ptr_array_add(keys, key);
         g_free(name);
     }
     if (found != 1) {
@@ -69,7 +70,7 @@ bool alarm_named(cli *c, const vd_set *set, const char *word, uint16_t *n)
         g_free(suggestion);
         g_free(shown);
     }
-    g_strfreev(keys);
+    g_ptr_array_free(keys, TRUE);
     return found == 1;
 }
 

@@ -129,10 +129,10 @@ static bool take_test(vd_model_file *file, const yaml_node_t *map, uint16_t bloc
     int64_t per = 0;
     *test = (vd_test){VD_NONE, VD_NONE, VD_NONE, VD_NONE, VD_NONE, 0, 0};
     bool fine = yaml_check_keys(&file->yaml, map, keys_test);
-    for (uint8_t way = 0; way < VD_WAYS; way++) {
+    for (unsigned way = 0; way < VD_WAYS; way++) {
         const yaml_node_t *node = yaml_member(&file->yaml, map, ways[way]);
         found += node != NULL;
-        test->way = node != NULL ? way : test->way;
+        test->way = node != NULL ? (uint8_t)way : test->way;
         if (node != NULL && (way == VD_OUTSIDE || way == VD_INSIDE)) {
             fine = take_pair(file, node, block, test) && fine;
         } else if (node != NULL) {

@@ -99,7 +99,8 @@ static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
                 lacking->str);
     }
     json_object_set_new(c->result, "rows", json_integer((json_int_t)counts->rows));
-    json_object_set_new(c->result, "rows-left-out", json_integer((json_int_t)(counts->left_out + counts->no_time)));
+    json_object_set_new(c->result, "rows-left-out",
+                        json_integer((json_int_t)counts->left_out + (json_int_t)counts->no_time));
     json_object_set_new(c->result, "rows-replaced", json_integer((json_int_t)counts->replaced));
     g_string_free(left, TRUE);
     g_string_free(lacking, TRUE);

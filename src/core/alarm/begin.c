@@ -86,10 +86,16 @@ static layout layout_of(const vd_watch *watch)
                    watch->history);
 }
 
+/* A rate needs a row behind the one that it looks back from. */
+static uint16_t enough(uint16_t history)
+{
+    return history < 2 ? 2 : history;
+}
+
 size_t vd_watch_size(const vd_model *model, uint16_t trials, uint16_t history)
 {
     return lay_out(model->channel_count, condition_count(model), (uint16_t)(vd_model_alarm_count(model) + trials),
-                   most_rates(model), history)
+                   most_rates(model), enough(history))
         .end;
 }
 
@@ -242,7 +248,7 @@ vd_status vd_watch_start(vd_watch *watch, vd_set *set, uint16_t trials, uint16_t
                         .channel_count = model->channel_count,
                         .condition_count = condition_count(model),
                         .alarm_room = (uint16_t)(count + trials),
-                        .history = history,
+                        .history = enough(history),
                         .next = VD_NO_TIME,
                         .staged = VD_NO_TIME};
     layout at = layout_of(watch);

@@ -129,7 +129,7 @@ static bool reach(editing *e, const goal *g)
     if (is_reached(e, g)) {
         return true;
     }
-    for (uint8_t i = 0; i < (g->formula != VD_NONE ? 1 : g->count); i++) {
+    for (unsigned i = 0; i < (g->formula != VD_NONE ? 1u : g->count); i++) {
         uint16_t formula = g->formula != VD_NONE ? g->formula : e->model->tests[g->first + i].counts;
         const vd_formula_code *code = formula != VD_NONE ? &e->model->book->formulas[formula] : NULL;
         for (uint32_t m = 0; code != NULL && m < code->mention_count; m++) {

@@ -145,7 +145,7 @@ uint8_t vd_channel_places(const vd_model *model, uint16_t channel)
 {
     uint16_t reads = model->channels[channel].reads;
     const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
-    if (vd_channel_has_states(model, channel)) {
+    if (about == NULL || vd_channel_has_states(model, channel)) {
         return 0;
     }
     return about->places_from == VD_NONE && about->places > 6 ? about->places : 6;

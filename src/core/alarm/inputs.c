@@ -30,7 +30,7 @@ static void tell_set(const vd_watch *watch, uint16_t channel, const vd_input *in
 /* What a new row makes of a rate: compared with the latest row far enough back, if nothing was missing in between. */
 static void take_rate(vd_watch *watch, vd_rate *rate, const vd_input *input, int64_t time)
 {
-    uint16_t room = watch->history;
+    uint16_t room = watch->history > 0 ? watch->history : 1;
     int64_t far = time - rate->window;
     while (rate->count >= 2 && rate->past[(rate->first + 1) % room].time <= far) {
         rate->first = (uint16_t)((rate->first + 1) % room);

@@ -46,7 +46,7 @@ void vd_channel_print(const vd_model *model, uint16_t channel, int64_t number, v
         }
         return;
     }
-    if (vd_channel_has_states(model, channel)) {
+    if (about == NULL || vd_channel_has_states(model, channel)) {
         vd_writer_add(writer, number == 1 ? "on" : number == 0 ? "off" : "something else");
         return;
     }

@@ -38,7 +38,9 @@ static void copy_cell(char *to, size_t size, const char *text, size_t length)
     to[kept] = '\0';
     char *good = g_utf8_make_valid(to, (gssize)kept);
     for (char *at = good; *at != '\0'; at++) {
-        *at = (unsigned char)*at < ' ' || *at == 127 ? '?' : *at;
+        if ((unsigned char)*at < ' ' || *at == 127) {
+            *at = '?';
+        }
     }
     g_strlcpy(to, good, size);
     g_free(good);
@@ -308,7 +310,11 @@ const vd_log_counts *vd_log_count(const vd_log *log)
 
 int16_t vd_log_zone(const vd_log *log)
 {
-    return log->first_zone == VD_NO_ZONE ? 0 : log->first_zone;
+    int16_t zone = log->first_zone;
+    if (zone == VD_NO_ZONE) {
+        zone = 0;
+    }
+    return zone;
 }
 
 /* ---- Feeding ---- */
