@@ -31,7 +31,7 @@ int main(int argc, char **argv)
     measure_searching(all, G_N_ELEMENTS(all));
     measure_lines(vd_model_file_model(lines[0]), vd_model_file_model(lines[1]), vd_model_file_model(lines[2]));
     measure_models();
-    measure_alarms();
+    measure_alarms(vd_model_file_model(lines[0]));
     measure_history(vd_model_file_model(dowel));
     vd_model_file_free(dowel);
     vd_model_file_free(wren);

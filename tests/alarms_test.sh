@@ -205,6 +205,8 @@ tried 5 "$head\n$at:00:00,35\n" "its times do not say in which zone they are"
 tried 0 "$head\n$at:00:00,37\n" "2026-05-12 08:00:00 Brood sounds: 37" --zone +02:00
 tried 4 "$head\n" "zone" --zone +25:00
 tried 0 "$head\n$at:00:00Z,37\n${at}:00:01Z,warm\n" "1 cell of Brood holds no number, and counts as not known; the first: \"warm\" in line 3."
+tried 0 "$head\n$at:00:00Z,37\n${at}:00:01Z,41\xf3\xf3\n" "counts as not known; the first: \"41\" in line 3."
+tried 0 "$head\n$at:00:00Z,37\n${at}:00:01Z,41\x1b[31m\n" "counts as not known; the first: \"41\" in line 3."
 tried 0 "$head\n$at:00:00Z,37\nnow,37\n" "1 row was left out for want of a time; the first: \"now\" in line 3."
 tried 0 "$head\n$at:00:00Z,37\n${at}:00:10Z,35\n$at:00:05Z,37\n" "1 row was left out, being earlier than the one before: was a clock put back?"
 tried 0 "$head\n$at:00:00Z,35\n$at:00:00Z,37\n" "1 row was replaced by the next one, which has the same time."

@@ -73,7 +73,7 @@ typedef struct vd_watch {
     size_t conditions_at, alarms_at, rates_at;
     uint16_t channel_count, condition_count, alarm_count, alarm_room, rate_count;
     uint16_t history;
-    int64_t next, staged;
+    int64_t next, alarm_next, staged;
     uint64_t cells, hung; /* of the staged row; channels on which formulas hang */
     uint8_t marks;
     bool row, moved;

@@ -250,6 +250,7 @@ vd_status vd_watch_start(vd_watch *watch, vd_set *set, uint16_t trials, uint16_t
                         .alarm_room = (uint16_t)(count + trials),
                         .history = enough(history),
                         .next = VD_NO_TIME,
+                        .alarm_next = INT64_MAX,
                         .staged = VD_NO_TIME};
     layout at = layout_of(watch);
     watch->conditions_at = at.conditions;

@@ -50,7 +50,6 @@ static void instant(vd_watch *watch, int64_t time, uint8_t marks)
     bool whole = restart || marks != 0;
     const vd_input *inputs = vd_watch_inputs(watch);
     uint64_t changed = 0, moved = 0;
-    int64_t next = INT64_MAX;
     watch->now = time;
     watch->start = first ? time : watch->start;
     if (restart) {
@@ -65,17 +64,22 @@ static void instant(vd_watch *watch, int64_t time, uint8_t marks)
     changed = vd_inputs_take(watch, time) | (restart ? UINT64_MAX : 0);
     moved = judge_conditions(watch, changed, time);
     watch->moved = restart;
+    bool any = whole || moved != 0 || watch->alarm_next <= time, stepped = false;
     for (uint16_t i = 0; i < watch->alarm_count; i++) {
         vd_watched_alarm *alarm = &alarms[i];
         vd_gate *gate = &alarm->gate;
-        bool told = !gate->shut && (gate->next <= time || (moved & gate->waits_for) != 0 || whole);
-        if (told || !stays_shut(gate, &inputs[gate->index], changed)) {
-            if ((changed & gate->hangs_on) != 0) {
-                vd_level_follow(&alarm->test.level, watch->set, inputs);
-            }
-            vd_alarm_step(watch, alarm, time, (uint8_t)(marks & ~MARK_RESTART));
+        bool told = any && !gate->shut && (gate->next <= time || (moved & gate->waits_for) != 0 || whole);
+        if (!told && stays_shut(gate, &inputs[gate->index], changed)) {
+            continue;
         }
-        next = gate->next < next ? gate->next : next;
+        if ((changed & gate->hangs_on) != 0) {
+            vd_level_follow(&alarm->test.level, watch->set, inputs);
+        }
+        vd_alarm_step(watch, alarm, time, (uint8_t)(marks & ~MARK_RESTART));
+        stepped = true;
+    }
+    for (uint16_t i = 0; i < watch->alarm_count && stepped; i++) { /* else it is still what it was */
+        watch->alarm_next = i == 0 || alarms[i].gate.next < watch->alarm_next ? alarms[i].gate.next : watch->alarm_next;
     }
     for (uint16_t i = 0; i < watch->alarm_count && watch->moved; i++) {
         bool joint = watch->model->alarms[alarms[i].public.alarm].joint != VD_SINGLE;
@@ -83,6 +87,7 @@ static void instant(vd_watch *watch, int64_t time, uint8_t marks)
             vd_alarm_join(watch, &alarms[i], time);
         }
     }
+    int64_t next = watch->alarm_next;
     for (uint16_t i = 0; i < watch->channel_count; i++) {
         next = inputs[i].known && inputs[i].until < next ? inputs[i].until : next;
     }

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Logs read row by row: the parser of the library gives cells, and these become times and values. */
 #include "chart_parts.h"
+#include "verdite/text.h"
 
 #include <errno.h>
 #include <fcntl.h>
@@ -28,22 +29,12 @@ typedef struct scan {
     bool counting; /* what is amiss is counted in one scan only */
 } scan;
 
+/* As much of a cell as may be shown. */
 static void copy_cell(char *to, size_t size, const char *text, size_t length)
 {
-    size_t kept = MIN(length, size - 1);
-    while (kept > 0 && kept < length && ((unsigned char)text[kept] & 0xC0u) == 0x80u) {
-        kept--; /* no half characters */
-    }
-    memcpy(to, text, kept);
-    to[kept] = '\0';
-    char *good = g_utf8_make_valid(to, (gssize)kept);
-    for (char *at = good; *at != '\0'; at++) {
-        if ((unsigned char)*at < ' ' || *at == 127) {
-            *at = '?';
-        }
-    }
-    g_strlcpy(to, good, size);
-    g_free(good);
+    size_t shown = vd_text_line(text, MIN(length, size - 1));
+    memcpy(to, text, shown);
+    to[shown] = '\0';
 }
 
 static void take_time(scan *s, const char *text, size_t length)
@@ -97,8 +88,9 @@ static void add_name(scan *s, const char *text, size_t length)
 {
     record_column one = {.channel = VD_NONE};
     char name[128];
-    copy_cell(name, sizeof name, text, length);
-    one.name = g_strdup(g_str_has_prefix(name, "\xEF\xBB\xBF") ? name + 3 : name); /* a mark of UTF-8 may stand there */
+    bool marked = length >= 3 && memcmp(text, "\xEF\xBB\xBF", 3) == 0; /* a mark of UTF-8 may stand there */
+    copy_cell(name, sizeof name, text + (marked ? 3 : 0), length - (marked ? 3 : 0));
+    one.name = g_strdup(name);
     g_array_append_val(s->log->columns, one);
 }
 
