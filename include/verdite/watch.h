@@ -74,7 +74,8 @@ typedef struct vd_watch {
     uint16_t channel_count, condition_count, alarm_count, alarm_room, rate_count;
     uint16_t history;
     int64_t next, alarm_next, staged;
-    uint64_t cells, hung; /* of the staged row; channels on which formulas hang */
+    uint64_t cells;          /* of the staged row */
+    uint64_t hung, leant_on; /* channels on which formulas hang; on which any limit does */
     uint8_t marks;
     bool row, moved;
 } vd_watch;

@@ -32,8 +32,14 @@ vd_ruling vd_tests_pick(const vd_set *set, uint16_t first, uint8_t count, uint16
 
 /* ---- sums.c: limits that are sums of what channels read ---- */
 
+/* Values of a channel, both ends among them; none where low is above high. */
+typedef struct vd_stretch {
+    int64_t low, high;
+} vd_stretch;
+
 /* What is known of a channel. */
 typedef struct vd_input {
+    vd_stretch calm;       /* values with which nothing happens to whatever looks at it; narrower at most */
     int64_t number, until; /* it holds until then */
     int64_t known_since;   /* without a gap */
     uint32_t holds_for;
@@ -85,9 +91,6 @@ bool vd_level_is_rate(const vd_level *level);
 bool vd_level_met(const vd_level *level, int64_t number, bool held);
 bool vd_level_rate_met(const vd_level *level, vd_ratio rate, bool held);
 /* The values around one, itself among them, of which the same holds. */
-typedef struct vd_stretch {
-    int64_t low, high;
-} vd_stretch;
 vd_stretch vd_level_stretch(const vd_level *level, int64_t number, bool held);
 /* How far a value is from being met; 0: it is. */
 int64_t vd_level_distance(const vd_level *level, int64_t number);

@@ -7,18 +7,64 @@
 
 /* ---- One instant ---- */
 
-/* Whether what changed is nothing to a condition or an alarm. */
-static bool stays_shut(const vd_gate *gate, const vd_input *input, uint64_t changed)
+/* Whether what stirs is nothing to a condition or an alarm. */
+static bool stays_shut(const vd_gate *gate, const vd_input *input, uint64_t stirs)
 {
-    if (gate->shut || (changed & (gate->channel | gate->hangs_on)) == 0) {
+    if (gate->shut || (stirs & (gate->channel | gate->hangs_on)) == 0) {
         return true;
     }
-    return (changed & gate->hangs_on) == 0 && input->known && input->number >= gate->stays.low &&
+    return (stirs & gate->hangs_on) == 0 && input->known && input->number >= gate->stays.low &&
            input->number <= gate->stays.high;
 }
 
+/* A channel is calm as long as everything that looks at it is. */
+static void calm_down(vd_watch *watch, const vd_gate *gate)
+{
+    vd_stretch *calm = &vd_watch_inputs(watch)[gate->index].calm;
+    if (!gate->shut) {
+        calm->low = gate->stays.low > calm->low ? gate->stays.low : calm->low;
+        calm->high = gate->stays.high < calm->high ? gate->stays.high : calm->high;
+    }
+}
+
+/* Of the channels that changed those with which something may happen; their calm is found anew. */
+static uint64_t stirring(vd_watch *watch, uint64_t changed)
+{
+    vd_input *inputs = vd_watch_inputs(watch);
+    uint64_t stirs = changed & watch->leant_on;
+    for (uint16_t i = 0; i < watch->channel_count; i++) {
+        vd_input *input = &inputs[i];
+        bool calm = input->known && input->number >= input->calm.low && input->number <= input->calm.high;
+        stirs |= calm ? 0 : changed & (uint64_t)1 << i;
+        if ((stirs >> i & 1) != 0) {
+            input->calm = (vd_stretch){INT64_MIN, INT64_MAX};
+        }
+    }
+    return stirs;
+}
+
+/* After a restart nothing is taken for calm. */
+static void restart_all(vd_watch *watch, int64_t time)
+{
+    vd_watched_condition *conditions = vd_watch_conditions(watch);
+    vd_watched_alarm *alarms = vd_watch_alarms(watch);
+    watch->leant_on = 0;
+    for (uint16_t i = 0; i < watch->condition_count; i++) {
+        conditions[i].now = VD_FAILS;
+        conditions[i].gate.stays = (vd_stretch){1, 0};
+        watch->leant_on |= conditions[i].gate.hangs_on;
+    }
+    for (uint16_t i = 0; i < watch->alarm_count; i++) {
+        vd_alarm_restart(watch, &alarms[i], time);
+        watch->leant_on |= alarms[i].gate.hangs_on;
+    }
+    for (uint16_t i = 0; i < watch->channel_count; i++) {
+        vd_watch_inputs(watch)[i].calm = (vd_stretch){1, 0};
+    }
+}
+
 /* Which conditions changed, the bit of each, numbered round in 64. */
-static uint64_t judge_conditions(vd_watch *watch, uint64_t changed, int64_t time)
+static uint64_t judge_conditions(vd_watch *watch, uint64_t stirs, int64_t time)
 {
     vd_watched_condition *all = vd_watch_conditions(watch);
     const vd_input *inputs = vd_watch_inputs(watch);
@@ -26,66 +72,66 @@ static uint64_t judge_conditions(vd_watch *watch, uint64_t changed, int64_t time
     for (uint16_t i = 0; i < watch->condition_count; i++) {
         vd_watched_condition *one = &all[i];
         const vd_input *input = &inputs[one->gate.index];
-        if (stays_shut(&one->gate, input, changed)) {
-            continue;
+        if (!stays_shut(&one->gate, input, stirs)) {
+            if ((stirs & one->gate.hangs_on) != 0) {
+                vd_level_follow(&one->test.level, watch->set, inputs);
+            }
+            vd_ruling now = vd_test_judge(watch, &one->test, one->now == VD_HOLDS);
+            moved |= now != one->now ? (uint64_t)1 << (i & 63) : 0;
+            one->since = now != VD_HOLDS ? VD_NO_TIME : one->now == VD_HOLDS ? one->since : time;
+            one->now = now;
+            one->gate.stays = now != VD_NOT_KNOWN && one->test.rate == VD_NONE
+                                  ? vd_level_stretch(&one->test.level, input->number, now == VD_HOLDS)
+                                  : (vd_stretch){1, 0};
         }
-        if ((changed & one->gate.hangs_on) != 0) {
-            vd_level_follow(&one->test.level, watch->set, inputs);
-        }
-        vd_ruling now = vd_test_judge(watch, &one->test, one->now == VD_HOLDS);
-        moved |= now != one->now ? (uint64_t)1 << (i & 63) : 0;
-        one->since = now != VD_HOLDS ? VD_NO_TIME : one->now == VD_HOLDS ? one->since : time;
-        one->now = now;
-        one->gate.stays = now != VD_NOT_KNOWN && one->test.rate == VD_NONE
-                              ? vd_level_stretch(&one->test.level, input->number, now == VD_HOLDS)
-                              : (vd_stretch){1, 0};
+        calm_down(watch, &one->gate);
     }
     return moved;
 }
 
-static void instant(vd_watch *watch, int64_t time, uint8_t marks)
+/* Steps the alarms to which something happens; `whole`: all. */
+static void step_alarms(vd_watch *watch, uint64_t stirs, uint64_t moved, bool whole, uint8_t clearing)
 {
     vd_watched_alarm *alarms = vd_watch_alarms(watch);
-    bool first = watch->now == VD_NO_TIME, restart = first || (marks & MARK_RESTART) != 0;
-    bool whole = restart || marks != 0;
     const vd_input *inputs = vd_watch_inputs(watch);
-    uint64_t changed = 0, moved = 0;
-    watch->now = time;
-    watch->start = first ? time : watch->start;
-    if (restart) {
-        for (uint16_t i = 0; i < watch->condition_count; i++) {
-            vd_watch_conditions(watch)[i].now = VD_FAILS;
-            vd_watch_conditions(watch)[i].gate.stays = (vd_stretch){1, 0};
-        }
-        for (uint16_t i = 0; i < watch->alarm_count; i++) {
-            vd_alarm_restart(watch, &alarms[i], time);
-        }
-    }
-    changed = vd_inputs_take(watch, time) | (restart ? UINT64_MAX : 0);
-    moved = judge_conditions(watch, changed, time);
-    watch->moved = restart;
-    bool any = whole || moved != 0 || watch->alarm_next <= time, stepped = false;
+    const int64_t time = watch->now;
+    watch->alarm_next = INT64_MAX;
     for (uint16_t i = 0; i < watch->alarm_count; i++) {
         vd_watched_alarm *alarm = &alarms[i];
         vd_gate *gate = &alarm->gate;
-        bool told = any && !gate->shut && (gate->next <= time || (moved & gate->waits_for) != 0 || whole);
-        if (!told && stays_shut(gate, &inputs[gate->index], changed)) {
-            continue;
+        bool told = !gate->shut && (gate->next <= time || (moved & gate->waits_for) != 0 || whole);
+        if (told || !stays_shut(gate, &inputs[gate->index], stirs)) {
+            if ((stirs & gate->hangs_on) != 0) {
+                vd_level_follow(&alarm->test.level, watch->set, inputs);
+            }
+            vd_alarm_step(watch, alarm, time, clearing);
         }
-        if ((changed & gate->hangs_on) != 0) {
-            vd_level_follow(&alarm->test.level, watch->set, inputs);
-        }
-        vd_alarm_step(watch, alarm, time, (uint8_t)(marks & ~MARK_RESTART));
-        stepped = true;
-    }
-    for (uint16_t i = 0; i < watch->alarm_count && stepped; i++) { /* else it is still what it was */
-        watch->alarm_next = i == 0 || alarms[i].gate.next < watch->alarm_next ? alarms[i].gate.next : watch->alarm_next;
+        calm_down(watch, gate);
+        watch->alarm_next = gate->next < watch->alarm_next ? gate->next : watch->alarm_next;
     }
     for (uint16_t i = 0; i < watch->alarm_count && watch->moved; i++) {
         bool joint = watch->model->alarms[alarms[i].public.alarm].joint != VD_SINGLE;
         if (joint && alarms[i].public.used == VD_HOLDS) {
             vd_alarm_join(watch, &alarms[i], time);
         }
+    }
+}
+
+static void instant(vd_watch *watch, int64_t time, uint8_t marks)
+{
+    bool first = watch->now == VD_NO_TIME, restart = first || (marks & MARK_RESTART) != 0;
+    bool whole = restart || marks != 0;
+    const vd_input *inputs = vd_watch_inputs(watch);
+    watch->now = time;
+    watch->start = first ? time : watch->start;
+    if (restart) {
+        restart_all(watch, time);
+    }
+    uint64_t stirs = stirring(watch, vd_inputs_take(watch, time) | (restart ? UINT64_MAX : 0));
+    watch->moved = restart;
+    if (stirs != 0 || whole || watch->alarm_next <= time) {
+        uint64_t moved = judge_conditions(watch, stirs, time);
+        step_alarms(watch, stirs, moved, whole, (uint8_t)(marks & ~MARK_RESTART));
     }
     int64_t next = watch->alarm_next;
     for (uint16_t i = 0; i < watch->channel_count; i++) {

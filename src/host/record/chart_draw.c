@@ -128,15 +128,17 @@ static void find_usual(const chart_line *line, guint used, int64_t *low, int64_t
             most[count++] = line->most[k];
         }
     }
+    *low = *high = 0;
+    if (count == 0) {
+        return;
+    }
     qsort(least, count, sizeof least[0], by_size);
     qsort(most, count, sizeof most[0], by_size);
-    *low = count > 0 ? least[count / 200] : 0;
-    *high = count > 0 ? most[count - 1 - count / 200] : 0;
-    int64_t far = 2 * MAX(*high - *low, 1);
-    if (count > 0) { /* a peak that is no slip is shown */
-        *low = least[0] >= *low - far ? least[0] : *low;
-        *high = most[count - 1] <= *high + far ? most[count - 1] : *high;
-    }
+    *low = least[count / 200];
+    *high = most[count - 1 - count / 200];
+    int64_t far = 2 * MAX(*high - *low, 1); /* a peak that is no slip is shown */
+    *low = least[0] >= *low - far ? least[0] : *low;
+    *high = most[count - 1] <= *high + far ? most[count - 1] : *high;
 }
 
 /* Room above and below what is drawn, so that limits are seen. */
