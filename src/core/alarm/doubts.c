@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What is doubtful about an alarm: that it can never sound, or always does, or tells nobody. */
-#include "words.h"
+#include "phrases.h"
 
 static const char *const sentences[VD_DOUBT_COUNT] = {
     [VD_DOUBT_IDLE] = "{more}",

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What an alarm means, as sentences that a colleague could set it again from. */
-#include "words.h"
+#include "phrases.h"
 
 vd_alarm_found vd_alarm_find(const vd_set *set, uint16_t n)
 {

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * An alarm in words as a person types it. */
 #include "verdite/alarm_edit.h"
-#include "words.h"
+#include "phrases.h"
 
 #include <string.h>
 

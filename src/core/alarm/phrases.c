@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * An alarm in words, piece by piece. */
-#include "words.h"
+#include "phrases.h"
 
 #include <string.h>
 

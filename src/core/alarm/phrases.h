@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What the files that put alarms into words share. */
-#ifndef VD_CORE_ALARM_WORDS_H
-#define VD_CORE_ALARM_WORDS_H
+#ifndef VD_CORE_ALARM_PHRASES_H
+#define VD_CORE_ALARM_PHRASES_H
 
 #include "parts.h"
 #include "verdite/alarms.h"
