@@ -219,6 +219,11 @@ tried 0 "$head\n$at:00:00Z,99999999999999999999\n" "holds no number"
 tried 4 "$head\n$at:00:00Z,37\n" "More than 64 other limits" --limit "high brood=10 to 20 by 0.1"
 tried 4 "$head\n$at:00:00Z,37\n" "The step from one limit to the next must be above 0." --limit "high brood=10 to 20 by 0"
 tried 4 "$head\n$at:00:00Z,37\n" "ALARM=VALUE" --limit "36 °C"
+tried 4 "$head\n$at:00:00Z,37\n" "The first limit is above the last one." --limit "high brood=20 to 10 by 1"
+run 4 verdite try hive.yaml brood=37 --limit "high brood=36 °C"
+tells "Other limits are tried out on a log. Give it as well: --log FILE."
+run 4 verdite try hive.yaml brood=37 --log log.csv
+tells "Values are tried out, or a log, not both."
 run 5 verdite try hive.yaml --log .
 tells "it is no ordinary file"
 run 5 verdite try hive.yaml --log nowhere.csv
@@ -271,8 +276,10 @@ tells "Watch 2: It does nothing when it sounds."
 run 0 verdite alarm churn.yaml 1 top above 12 °C
 run 0 verdite set churn.yaml watch.1.what=bottom
 tells "Watch 1: It watches Bottom now, but its limit stayed as it was for something else."
+tells "Watch 1: It watches Bottom now, but \"above\" stayed as it was for something else."
 run 0 verdite alarm churn.yaml 2 bottom below 13 °C
 says "watch.2.how: below, was above"
+[[ $err != *"stayed as it was"* ]] || fail "what was said anew is told to have stayed"
 run 4 verdite alarm churn.yaml both above 3 °C
 tells "Both is a combination. Change the alarms that it combines."
 run 0 verdite try churn.yaml top=20 turning=30 lid=shut bottom=10

@@ -43,6 +43,9 @@ bool vd_alarm_tells(const vd_set *set, uint16_t n, uint16_t setting);
 /* Whether what an alarm means differs between two sets. */
 bool vd_alarm_differs(const vd_set *a, const vd_set *b, uint16_t n);
 
+/* The word for a vd_way, in model files and where people type it: "above". */
+const char *vd_way_word(uint8_t way);
+
 /* What is doubtful about alarms. */
 typedef enum vd_alarm_doubt {
     VD_DOUBT_NONE,
@@ -60,6 +63,7 @@ typedef enum vd_alarm_doubt {
     VD_DOUBT_NOBODY,      /* it is to tell somebody, and nobody is named */
     VD_DOUBT_NO_NUMBER,   /* who is told has no number */
     VD_DOUBT_LIMIT_KEPT,  /* it watches something else now, and its limit stayed */
+    VD_DOUBT_WAY_KEPT,    /* likewise, and its direction stayed */
     VD_DOUBT_TWICE,       /* another alarm is the same */
     VD_DOUBT_CONTRADICTS, /* together with another one always stands */
     VD_DOUBT_AT_ONCE,     /* it would sound at present values */

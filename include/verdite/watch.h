@@ -89,6 +89,9 @@ uint16_t vd_model_channel(const vd_model *model, const char *key, size_t length)
 /* Decimal places in which the values of a channel are kept: 6, or as many as its reading has where that is more. */
 uint8_t vd_channel_places(const vd_model *model, uint16_t channel);
 
+/* The value of a channel that a set holds as a reading, times 10^places. False: it holds none. */
+bool vd_channel_value(const vd_set *set, uint16_t channel, int64_t *number);
+
 /* Whether the values of a channel are states; the number of the state with this name, false where it has none. */
 bool vd_channel_has_states(const vd_model *model, uint16_t channel);
 bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name, size_t length, int64_t *state);
@@ -100,9 +103,12 @@ size_t vd_watch_size(const vd_model *model, uint16_t trials, uint16_t history);
  * does. VD_MEMORY_TOO_SMALL. */
 vd_status vd_watch_start(vd_watch *watch, vd_set *set, uint16_t trials, uint16_t history, void *memory, size_t size,
                          vd_alarm_listener *listener, void *about, vd_fault *fault);
-/* Adds an alarm like the n-th, with another limit (`upper`: the upper one of a pair) in the unit of that setting.
- * False: there is no room, or it has no such limit. Before the first row. */
+/* Adds an alarm like the n-th, with another limit (`upper`: the upper one of a pair) in the unit of
+ * vd_watch_limit_like(). False: there is no room, or it has no such limit. Before the first row. */
 bool vd_watch_add_trial(vd_watch *watch, uint16_t n, bool upper, const vd_value *limit);
+/* The setting that says unit and decimals of another limit of the n-th alarm: that of its limit or, where that is no
+ * setting or follows its channel, the reading. VD_NONE: it watches no number. */
+uint16_t vd_watch_limit_like(const vd_watch *watch, uint16_t n);
 /* For how long a value of this channel holds, milliseconds; else as its model says, or 5 min. Before the first row. */
 void vd_watch_hold(vd_watch *watch, uint16_t channel, uint32_t holds_for);
 /* All alarms that are watched for, those with other limits last. */

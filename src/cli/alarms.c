@@ -93,6 +93,7 @@ json_t *alarm_doubts_json(const vd_set *set, const vd_set *before, uint16_t n)
         [VD_DOUBT_NOBODY] = "tells-nobody",
         [VD_DOUBT_NO_NUMBER] = "no-number",
         [VD_DOUBT_LIMIT_KEPT] = "limit-kept",
+        [VD_DOUBT_WAY_KEPT] = "direction-kept",
         [VD_DOUBT_TWICE] = "twice",
         [VD_DOUBT_CONTRADICTS] = "contradicts",
         [VD_DOUBT_AT_ONCE] = "sounds-at-once",

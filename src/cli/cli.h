@@ -370,7 +370,7 @@ void alarms_show(cli *c, const vd_set *set, uint16_t only);
 typedef struct side {
     const char *name; /* unit, factory, a model by its key or file, a profile */
     vd_profile *profile;
-    bool factory; /* it named a model: its factory defaults */
+    bool factory; /* the factory defaults of a model */
     void *memory;
     vd_set set;
 } side;
@@ -380,6 +380,8 @@ typedef struct side {
 bool side_choose(cli *c, side *s, const vd_model **model);
 /* Fills its set; reads the unit where that is meant. False: reported. */
 bool side_fill(cli *c, side *s, const vd_model *model, visit *v);
+/* Fills one that was chosen alone; where its model is not known it is asked who is there. */
+bool side_open(cli *c, side *s, const vd_model **model, visit *v);
 void side_free(side *s);
 
 /* ---- choose.c, choose_profile.c ---- */

@@ -12,7 +12,8 @@ static bool is_model(const cli *c, const char *word)
 bool side_choose(cli *c, side *s, const vd_model **model)
 {
     const vd_model *own = NULL;
-    if (strcmp(s->name, "unit") == 0 || strcmp(s->name, "factory") == 0) {
+    s->factory = strcmp(s->name, "factory") == 0;
+    if (s->factory || strcmp(s->name, "unit") == 0) {
         return true;
     }
     s->factory = is_model(c, s->name);
@@ -44,7 +45,7 @@ bool side_fill(cli *c, side *s, const vd_model *model, visit *v)
         vd_set_overlay(&s->set, values);
         return true;
     }
-    if (s->factory || strcmp(s->name, "factory") == 0) {
+    if (s->factory) {
         bool fine = choose_kind(c, model, &s->set.variant, &s->set.firmware);
         vd_set_put_initial(&s->set);
         return fine;
@@ -59,6 +60,12 @@ bool side_fill(cli *c, side *s, const vd_model *model, visit *v)
         vd_set_copy(&s->set, live);
     }
     return fine;
+}
+
+bool side_open(cli *c, side *s, const vd_model **model, visit *v)
+{
+    *model = *model != NULL ? *model : meet_model(c);
+    return *model != NULL && side_fill(c, s, *model, v);
 }
 
 void side_free(side *s)

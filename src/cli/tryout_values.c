@@ -64,21 +64,6 @@ static bool take_value(cli *c, const vd_set *set, uint16_t channel, const char *
     return true;
 }
 
-/* What a unit measures by itself. */
-static bool live_value(const vd_set *set, uint16_t channel, int64_t *number)
-{
-    const vd_channel *about = &set->model->channels[channel];
-    vd_value value = about->reads != VD_NONE ? vd_set_get(set, about->reads) : (vd_value){.type = VD_NOTHING};
-    if (value.type == VD_NOTHING) {
-        return false;
-    }
-    *number = about->flag != VD_NO_FLAG ? value.number >> about->flag & 1 : value.number;
-    for (unsigned i = value.places; i < vd_channel_places(set->model, channel); i++) {
-        *number *= 10;
-    }
-    return true;
-}
-
 /* ---- Values ---- */
 
 static char *verdict_of(const tryout *t, uint16_t n, int64_t start, tone *tone_of)
@@ -190,21 +175,12 @@ bool tryout_on_values(tryout *t, char *const *words)
 void tryout_take_live(tryout *t, const vd_set *set)
 {
     for (uint16_t i = 0; i < set->model->channel_count; i++) {
-        bool known = live_value(set, i, &t->live[i]);
+        bool known = vd_channel_value(set, i, &t->live[i]);
         t->live_known |= (uint64_t)known << i;
     }
 }
 
 /* ---- Other limits ---- */
-
-/* The setting that a limit is like: it says unit and decimals. */
-static const vd_setting *limit_about(const tryout *t, const vd_watched *alarm)
-{
-    const vd_model *model = t->watch.model;
-    uint16_t reads = model->channels[alarm->channel].reads;
-    bool own = alarm->limit != VD_NONE && model->settings[alarm->limit].like_count == 0;
-    return own ? &model->settings[alarm->limit] : reads != VD_NONE ? &model->settings[reads] : NULL;
-}
 
 static bool add_limit(tryout *t, uint16_t n, bool upper, const vd_setting *about, const vd_value *value)
 {
@@ -223,14 +199,14 @@ static bool add_limit(tryout *t, uint16_t n, bool upper, const vd_setting *about
 /* "8 °C", or "8 °C to 10 °C by 0.5 °C". */
 static bool take_limits(tryout *t, uint16_t n, bool upper, const char *text)
 {
-    const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
-    const vd_setting *about = alarm->channel != VD_NONE ? limit_about(t, alarm) : NULL;
+    uint16_t like = vd_watch_limit_like(&t->watch, n);
     vd_typed ends[3];
     vd_fault fault = {0};
-    if (about == NULL || vd_channel_has_states(t->watch.model, alarm->channel)) {
+    if (like == VD_NONE) {
         report_wrong_words(t->c, "This alarm watches no number, so there is no limit to try.", "Take another one.");
         return false;
     }
+    const vd_setting *about = &t->watch.model->settings[like];
     char **parts = g_regex_split_simple(" +(?:to|by) +", text, 0, 0);
     guint count = g_strv_length(parts);
     bool fine = count == 1 || count == 3;
@@ -261,6 +237,9 @@ static bool take_limits(tryout *t, uint16_t n, bool upper, const char *text)
     fine = fine && ends[2].value.number > 0;
     if (!fine) {
         report_wrong_words(t->c, "The step from one limit to the next must be above 0.", "Give another one.");
+    } else if (ends[0].value.number > ends[1].value.number) {
+        fine = report_wrong_words(t->c, "The first limit is above the last one.", "Give the lower one first.") ==
+               VD_CLASS_FINE;
     }
     for (vd_value value = ends[0].value; fine && value.number <= ends[1].value.number;
          value.number += ends[2].value.number) {

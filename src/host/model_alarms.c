@@ -2,6 +2,7 @@
  * Loading what a unit watches for: comparisons, conditions, alarms, and what these do.
  */
 #include "model_parts.h"
+#include "verdite/alarms.h"
 
 #include <string.h>
 
@@ -124,20 +125,19 @@ static bool take_pair(vd_model_file *file, const yaml_node_t *node, uint16_t blo
 
 static bool take_test(vd_model_file *file, const yaml_node_t *map, uint16_t block, vd_test *test)
 {
-    static const char *const ways[VD_WAYS] = {"above", "below", "outside", "inside", "is", "rises", "falls", "changes"};
     unsigned found = 0;
     int64_t per = 0;
     *test = (vd_test){VD_NONE, VD_NONE, VD_NONE, VD_NONE, VD_NONE, 0, 0};
     bool fine = yaml_check_keys(&file->yaml, map, keys_test);
     for (unsigned way = 0; way < VD_WAYS; way++) {
-        const yaml_node_t *node = yaml_member(&file->yaml, map, ways[way]);
+        const yaml_node_t *node = yaml_member(&file->yaml, map, vd_way_word((uint8_t)way));
         found += node != NULL;
         test->way = node != NULL ? (uint8_t)way : test->way;
         if (node != NULL && (way == VD_OUTSIDE || way == VD_INSIDE)) {
             fine = take_pair(file, node, block, test) && fine;
         } else if (node != NULL) {
-            fine = model_take_formula(file, map, ways[way], block, way == VD_IS ? VD_GIVES_STATE : VD_GIVES_NUMBER,
-                                      &test->limit) &&
+            fine = model_take_formula(file, map, vd_way_word((uint8_t)way), block,
+                                      way == VD_IS ? VD_GIVES_STATE : VD_GIVES_NUMBER, &test->limit) &&
                    fine;
         }
     }

@@ -3,6 +3,7 @@
  * unasked. All of it follows from the settings, from what was read, and from two moments: so it is worked out when it
  * is asked for, and again after the state of a unit was put back. */
 #include "unit_parts.h"
+#include "verdite/lines.h"
 
 #include <string.h>
 
@@ -23,33 +24,22 @@ static int64_t milliseconds(uint64_t time)
 
 /* ---- Unasked words ---- */
 
-static bool begins(const char *text, const char *start)
-{
-    while (*start != '\0' && *text == *start) {
-        text++, start++;
-    }
-    return *start == '\0';
-}
-
 /* A line of the model with the number of the item, and with the check that sentences have. */
 static bool say(vd_unit *unit, const char *line, uint16_t item, uint64_t now)
 {
     static const char digits[] = "0123456789ABCDEF";
     char text[VD_LONGEST_LINE];
     vd_writer writer = vd_writer_start(text, sizeof text);
-    uint8_t check = 0;
     for (; *line != '\0'; line++) {
-        if (begins(line, "{item}")) {
+        if (strlen(line) >= 6 && memcmp(line, "{item}", 6) == 0) {
             vd_writer_add_number(&writer, item + 1);
             line += 5;
         } else {
             vd_writer_add_bytes(&writer, line, 1);
         }
     }
-    for (size_t i = 1; text[0] == '$' && i < writer.length; i++) {
-        check = (uint8_t)(check ^ (uint8_t)text[i]);
-    }
     if (text[0] == '$') {
+        uint8_t check = vd_text_check(text + 1, writer.length - 1);
         const char tail[] = {'*', digits[check >> 4], digits[check & 15]};
         vd_writer_add_bytes(&writer, tail, sizeof tail);
     }
@@ -137,15 +127,10 @@ static void feed_live(vd_unit *unit, int64_t time)
         return;
     }
     for (uint16_t i = 0; i < unit->model->channel_count; i++) {
-        const vd_channel *channel = &unit->model->channels[i];
-        vd_value value =
-            channel->reads != VD_NONE ? vd_set_get(&unit->live, channel->reads) : (vd_value){.type = VD_NOTHING};
-        int64_t number = channel->flag != VD_NO_FLAG ? value.number >> channel->flag & 1 : value.number;
-        for (unsigned k = value.places; k < vd_channel_places(unit->model, i); k++) {
-            number *= 10;
-        }
-        vd_watch_cell(&unit->watch, i,
-                      value.type != VD_NOTHING && vd_set_exists(&unit->live, channel->reads) != VD_FAILS, number);
+        int64_t number = 0;
+        bool known = vd_channel_value(&unit->live, i, &number) &&
+                     vd_set_exists(&unit->live, unit->model->channels[i].reads) != VD_FAILS;
+        vd_watch_cell(&unit->watch, i, known, number);
     }
 }
 

@@ -71,15 +71,12 @@ vd_class command_alarm(cli *c)
     visit v = {0};
     side s = {.name = c->options.words[0]};
     bool fine = side_choose(c, &s, &model);
-    if (fine && (s.factory || strcmp(s.name, "factory") == 0)) {
+    if (fine && s.factory) {
         report_wrong_words(c, "Factory defaults cannot be changed.",
                            "Name a profile, or say unit. verdite new makes a profile.");
         fine = false;
     }
-    if (fine && model == NULL) {
-        model = meet_model(c);
-    }
-    if (fine && model != NULL && side_fill(c, &s, model, &v)) {
+    if (fine && side_open(c, &s, &model, &v)) {
         uint16_t n = VD_NONE;
         void *memory[2] = {g_malloc0(vd_set_size(model)), g_malloc0(vd_set_size(model))};
         vd_set after = s.set, room = s.set;

@@ -10,11 +10,7 @@ vd_class command_alarms(cli *c)
     const vd_model *model = NULL;
     visit v = {0};
     side s = {.name = words[0]};
-    bool fine = side_choose(c, &s, &model);
-    if (fine && model == NULL) {
-        model = meet_model(c);
-    }
-    if (fine && model != NULL && side_fill(c, &s, model, &v)) {
+    if (side_choose(c, &s, &model) && side_open(c, &s, &model, &v)) {
         uint16_t only = VD_NONE;
         if (words[1] == NULL || alarm_named(c, &s.set, words[1], &only)) {
             alarms_show(c, &s.set, only);

@@ -198,16 +198,15 @@ vd_class command_try(cli *c)
     const vd_model *model = NULL;
     visit v = {0};
     side s = {.name = words[0]};
-    bool fine = side_choose(c, &s, &model);
     if (c->options.log != NULL && words[1] != NULL) {
         return report_wrong_words(c, "Values are tried out, or a log, not both.", "Leave out one of the two.");
     }
-    if (fine && model == NULL) {
-        model = meet_model(c);
+    if (c->options.log == NULL && c->options.limits != NULL) {
+        return report_wrong_words(c, "Other limits are tried out on a log.", "Give it as well: --log FILE.");
     }
-    if (fine && model != NULL && side_fill(c, &s, model, &v)) {
+    if (side_choose(c, &s, &model) && side_open(c, &s, &model, &v)) {
         tryout t = {.c = c};
-        bool live = s.profile == NULL && !s.factory && strcmp(s.name, "factory") != 0;
+        bool live = s.profile == NULL && !s.factory;
         if (live) {
             tryout_take_live(&t, &s.set);
         }

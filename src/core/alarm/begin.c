@@ -282,22 +282,29 @@ vd_status vd_watch_start(vd_watch *watch, vd_set *set, uint16_t trials, uint16_t
     return VD_OK;
 }
 
+uint16_t vd_watch_limit_like(const vd_watch *watch, uint16_t n)
+{
+    const vd_model *model = watch->model;
+    const vd_watched *alarm = vd_watch_alarm(watch, n);
+    if (alarm->channel == VD_NONE || vd_channel_has_states(model, alarm->channel)) {
+        return VD_NONE;
+    }
+    bool own = alarm->limit != VD_NONE && model->settings[alarm->limit].like_count == 0;
+    return own ? alarm->limit : model->channels[alarm->channel].reads;
+}
+
 bool vd_watch_add_trial(vd_watch *watch, uint16_t n, bool upper, const vd_value *limit)
 {
     vd_watched_alarm *all = vd_watch_alarms(watch);
+    uint16_t like = n < watch->alarm_count ? vd_watch_limit_like(watch, n) : VD_NONE;
     int64_t below = 1;
     vd_ratio given;
-    bool known = vd_scale_up(&below, limit->places) && vd_ratio_make(limit->number, below, &given);
-    if (!known || n >= watch->alarm_count || watch->alarm_count >= watch->alarm_room ||
-        all[n].public.channel == VD_NONE) {
+    if (like == VD_NONE || watch->alarm_count >= watch->alarm_room || !vd_scale_up(&below, limit->places) ||
+        !vd_ratio_make(limit->number, below, &given)) {
         return false;
     }
-    /* In the unit of its setting, where that has one of its own. */
-    uint16_t setting = all[n].public.limit;
-    bool own = setting != VD_NONE && watch->model->settings[setting].like_count == 0;
-    vd_ratio unit =
-        own ? vd_measure_find(watch->model, watch->model->settings[setting].measure).scale : (vd_ratio){1, 1};
-    if (own && (!vd_ratio_multiply(given, unit, &given) || !vd_ratio_divide(given, all[n].test.level.unit, &given))) {
+    vd_ratio unit = vd_measure_find(watch->model, watch->model->settings[like].measure).scale;
+    if (!vd_ratio_multiply(given, unit, &given) || !vd_ratio_divide(given, all[n].test.level.unit, &given)) {
         return false;
     }
     vd_watched_alarm trial = all[n];

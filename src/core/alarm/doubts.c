@@ -19,6 +19,7 @@ static const char *const sentences[VD_DOUBT_COUNT] = {
     [VD_DOUBT_NOBODY] = "It is to tell somebody, but nobody is named.",
     [VD_DOUBT_NO_NUMBER] = "It is to tell somebody who has no number.",
     [VD_DOUBT_LIMIT_KEPT] = "It watches {channel} now, but its limit stayed as it was for something else.",
+    [VD_DOUBT_WAY_KEPT] = "It watches {channel} now, but \"{more}\" stayed as it was for something else.",
     [VD_DOUBT_TWICE] = "{more} is the same alarm.",
     [VD_DOUBT_CONTRADICTS] =
         "Together with {more} it always sounds: between them they cover all that {channel} measures.",
@@ -273,31 +274,75 @@ static bool tells_no_number(doubting *d)
     return false;
 }
 
-/* Whether the channel was another before, and the limit is what it was. */
-static bool kept_limit(doubting *d)
+/* Whether it watched another channel before, and how. */
+static bool watched_other(const doubting *d, vd_alarm_found *was)
 {
-    const vd_set *before = d->doubts->before;
-    if (before == NULL) {
+    if (d->doubts->before == NULL) {
         return false;
     }
-    vd_alarm_found was = vd_alarm_find(before, d->doubts->n);
-    uint16_t limit = d->model->tests[d->at.test].limit;
-    const vd_kind *kind = &d->model->book->formulas[limit].kind;
-    if (was.used != VD_HOLDS || was.channel == d->channel || kind->setting == VD_NONE ||
-        d->model->tests[d->at.test].way == VD_IS) {
+    *was = vd_alarm_find(d->doubts->before, d->doubts->n);
+    return was->used == VD_HOLDS && was->channel != d->channel;
+}
+
+/* Whether the limit is what it was for another channel. */
+static bool kept_limit(doubting *d)
+{
+    const vd_test *test = &d->model->tests[d->at.test];
+    const vd_kind *kind = &d->model->book->formulas[test->limit].kind;
+    vd_alarm_found was;
+    if (!watched_other(d, &was) || kind->setting == VD_NONE || test->way == VD_IS) {
         return false;
     }
     uint16_t setting = (uint16_t)(kind->setting + d->at.item * kind->stride);
-    return vd_set_compare(before, d->set, setting) == VD_SAME;
+    return vd_set_compare(d->doubts->before, d->set, setting) == VD_SAME;
+}
+
+/* Whether a setting says which comparison counts, and says what it said for another channel. */
+static bool kept_way(doubting *d)
+{
+    const vd_alarm *alarm = d->at.alarm;
+    const vd_book *book = d->model->book;
+    uint16_t chooser = vd_spot_in(alarm->watches.chooser, d->at.item);
+    vd_alarm_found was;
+    bool kept = watched_other(d, &was) && was.test == d->at.test, any = false;
+    for (uint8_t i = 0; i < alarm->test_count && kept; i++) {
+        uint16_t counts = d->model->tests[alarm->test + i].counts;
+        const vd_formula_code *code = counts != VD_NONE ? &book->formulas[counts] : NULL;
+        for (uint32_t m = 0; code != NULL && m < code->mention_count; m++) {
+            const vd_mention *mention = &book->mentions[code->mention + m];
+            uint16_t setting = (uint16_t)(mention->setting + d->at.item * mention->stride);
+            bool says = setting != chooser && d->model->settings[setting].access != VD_READ_ONLY;
+            any = any || says;
+            kept = kept && (!says || vd_set_compare(d->doubts->before, d->set, setting) == VD_SAME);
+        }
+    }
+    if (kept && any) {
+        vd_writer_add(d->more, vd_way_word(d->model->tests[d->at.test].way));
+    }
+    return kept && any;
 }
 
 /* ---- Against the others ---- */
 
-static bool same_texts(const doubting *d, uint16_t n, const vd_alarm_found *other)
+/* Calls `is` for each other alarm that is in use; names the first of which it is so. */
+static bool any_other(doubting *d, bool (*is)(const doubting *d, const vd_alarm_found *other))
+{
+    uint16_t count = vd_model_alarm_count(d->model);
+    for (uint16_t n = 0; n < count; n++) {
+        vd_alarm_found other = vd_alarm_find(d->set, n);
+        if (n != d->doubts->n && other.used == VD_HOLDS && other.alarm->joint == VD_SINGLE && is(d, &other)) {
+            vd_alarm_call(d->set, n, d->more);
+            return true;
+        }
+    }
+    return false;
+}
+
+static bool is_same(const doubting *d, const vd_alarm_found *other)
 {
     static const vd_alarm_part parts[] = {VD_ALARM_MET, VD_ALARM_ONLY_WHILE, VD_ALARM_OVER, VD_ALARM_DELAY};
     char texts[2][256];
-    bool same = d->at.channel == other->channel && n != d->doubts->n;
+    bool same = d->at.channel == other->channel;
     for (size_t i = 0; i < sizeof parts / sizeof parts[0] && same; i++) {
         vd_writer first = vd_writer_start(texts[0], sizeof texts[0]),
                   second = vd_writer_start(texts[1], sizeof texts[1]);
@@ -308,25 +353,6 @@ static bool same_texts(const doubting *d, uint16_t n, const vd_alarm_found *othe
         same = vd_same_text(texts[0], texts[1]);
     }
     return same;
-}
-
-/* Calls `is` for each other alarm that is in use; names the first of which it is so. */
-static bool any_other(doubting *d, bool (*is)(const doubting *d, uint16_t n, const vd_alarm_found *other))
-{
-    uint16_t count = vd_model_alarm_count(d->model);
-    for (uint16_t n = 0; n < count; n++) {
-        vd_alarm_found other = vd_alarm_find(d->set, n);
-        if (n != d->doubts->n && other.used == VD_HOLDS && other.alarm->joint == VD_SINGLE && is(d, n, &other)) {
-            vd_alarm_call(d->set, n, d->more);
-            return true;
-        }
-    }
-    return false;
-}
-
-static bool is_same(const doubting *d, uint16_t n, const vd_alarm_found *other)
-{
-    return same_texts(d, n, other);
 }
 
 static bool unconditional(const vd_alarm_found *alarm, const vd_set *set)
@@ -340,10 +366,9 @@ static bool unconditional(const vd_alarm_found *alarm, const vd_set *set)
 }
 
 /* Whether two cover all that their channel measures between them: an above and a below that overlap. */
-static bool covers_all(const doubting *d, uint16_t n, const vd_alarm_found *other)
+static bool covers_all(const doubting *d, const vd_alarm_found *other)
 {
     vd_level a, b;
-    (void)n;
     if (other->channel != d->at.channel || !unconditional(&d->at, d->set) || !unconditional(other, d->set) ||
         !resolve(d->set, d->at.test, d->at.item, d->at.channel, &a) ||
         !resolve(d->set, other->test, other->item, other->channel, &b) || a.inside || b.inside) {
@@ -365,23 +390,11 @@ static bool contradicts(doubting *d)
 
 /* ---- At present values ---- */
 
-static bool value_now(const vd_set *set, uint16_t channel, int64_t *number)
-{
-    const vd_channel *about = &set->model->channels[channel];
-    vd_value value = about->reads != VD_NONE ? vd_set_get(set, about->reads) : (vd_value){.type = VD_NOTHING};
-    uint8_t places = vd_channel_places(set->model, channel);
-    if (value.type == VD_NOTHING || value.places > places) {
-        return false;
-    }
-    *number = about->flag != VD_NO_FLAG ? value.number >> about->flag & 1 : value.number;
-    return vd_channel_has_states(set->model, channel) || vd_scale_up(number, places - value.places);
-}
-
 static vd_ruling met_now(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel)
 {
     vd_level level = vd_level_start(set, test, item, channel);
     int64_t number = 0;
-    if (!level.known || vd_level_is_rate(&level) || !value_now(set, channel, &number)) {
+    if (!level.known || vd_level_is_rate(&level) || !vd_channel_value(set, channel, &number)) {
         return VD_NOT_KNOWN;
     }
     return vd_level_met(&level, number, false) ? VD_HOLDS : VD_FAILS;
@@ -431,6 +444,7 @@ static bool (*const checks[VD_DOUBT_COUNT])(doubting *) = {NULL,
                                                            tells_nobody,
                                                            tells_no_number,
                                                            kept_limit,
+                                                           kept_way,
                                                            is_twice,
                                                            contradicts,
                                                            sounds_now};

@@ -1,21 +1,12 @@
 /* SPDX-License-Identifier: MIT
  * An alarm as it is wished, put into the settings that make it up. What settings a formula hangs on is known; which of
  * their values makes it true is found by trying, and what changes least besides is taken. */
+#include "reach.h"
 #include "verdite/alarm_edit.h"
-#include "phrases.h"
 
 #include <string.h>
 
-typedef struct editing {
-    vd_set *set, *start; /* as it will be, and as it was */
-    const vd_model *model;
-    const vd_alarm *alarm;
-    uint16_t n, item;
-    uint16_t kept; /* a setting that stays as it is by now, or VD_NONE */
-    vd_fault *fault;
-} editing;
-
-static bool refuse(editing *e, const char *what, const char *said, const char *allowed)
+static bool refuse(vd_editing *e, const char *what, const char *said, const char *allowed)
 {
     char text[VD_SAID_SIZE], name[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(text, sizeof text), called = vd_writer_start(name, 40);
@@ -28,138 +19,23 @@ static bool refuse(editing *e, const char *what, const char *said, const char *a
     return false;
 }
 
-/* ---- Finding what makes a formula true ---- */
-
-/* What else there is that a change might move: which other alarms are used, and what this one does. */
-typedef struct around {
-    uint64_t used, does;
-} around;
-
-static around look_around(const editing *e)
+static bool make(vd_editing *e, uint16_t formula, vd_ruling wanted)
 {
-    around now = {0, 0};
-    uint16_t count = vd_model_alarm_count(e->model);
-    for (uint16_t i = 0; i < count && i < 64; i++) {
-        now.used |= (uint64_t)(i != e->n && vd_alarm_is_used(e->set, i) == VD_HOLDS) << i;
-    }
-    for (uint8_t i = 0; i < e->alarm->reaction_count && i < 64; i++) {
-        bool does = vd_formula_truth(e->set, e->alarm->reactions[i].does, e->item, VD_HOLDS) == VD_HOLDS;
-        now.does |= (uint64_t)does << i;
-    }
-    return now;
-}
-
-static unsigned differences(uint64_t a, uint64_t b)
-{
-    unsigned count = 0;
-    for (uint64_t rest = a ^ b; rest != 0; rest &= rest - 1) {
-        count++;
-    }
-    return count;
-}
-
-/* The k-th value to try for a setting; false: there are no more. */
-static bool candidate(const vd_setting *about, const vd_value *now, uint16_t k, vd_value *value)
-{
-    *value = (vd_value){.type = about->type};
-    switch ((vd_type)about->type) {
-    case VD_TRUTH: value->number = k; return k < 2;
-    case VD_CHOICE:
-        value->number = k < about->choice_count ? about->choices[k].number : 0;
-        return k < about->choice_count;
-    case VD_FLAGS:
-        value->number = k < about->choice_count ? now->number ^ ((int64_t)1 << about->choices[k].number) : 0;
-        return k < about->choice_count && now->type != VD_NOTHING;
-    default: return false;
-    }
-}
-
-/* What is to be brought about: a formula comes out so, or a comparison is the one that counts. */
-typedef struct goal {
-    uint16_t formula;
-    vd_ruling wanted;
-    uint16_t first, test; /* formula VD_NONE: of the comparisons from `first` on, `test` */
-    uint8_t count;
-} goal;
-
-static bool is_reached(const editing *e, const goal *g)
-{
-    uint16_t test = VD_NONE;
-    if (g->formula != VD_NONE) {
-        return vd_formula_truth(e->set, g->formula, e->item, VD_HOLDS) == g->wanted;
-    }
-    return vd_tests_pick(e->set, g->first, g->count, e->item, &test) == VD_HOLDS && test == g->test;
-}
-
-/* The best value so far by which it is reached, and what it moves besides. */
-typedef struct find {
-    uint16_t setting;
-    vd_value value;
-    unsigned moves;
-} find;
-
-static void try_setting(editing *e, const goal *g, uint16_t setting, const around *before, find *best)
-{
-    const vd_setting *about = &e->model->settings[setting];
-    vd_value now = vd_set_get(e->set, setting), value;
-    if (about->access == VD_READ_ONLY || about->written_by == VD_MAKER || about->secret || setting == e->kept ||
-        vd_set_exists(e->set, setting) == VD_FAILS) {
-        return;
-    }
-    for (uint16_t k = 0; candidate(about, &now, k, &value); k++) {
-        vd_set_put(e->set, setting, &value);
-        around after = look_around(e);
-        unsigned moves = differences(before->used, after.used) * 8 + differences(before->does, after.does);
-        if (is_reached(e, g) && moves < best->moves && vd_set_check_value(e->set, setting, &value, NULL) == VD_OK) {
-            *best = (find){setting, value, moves};
-        }
-    }
-    if (now.type == VD_NOTHING) {
-        vd_set_forget(e->set, setting);
-    } else {
-        vd_set_put(e->set, setting, &now);
-    }
-}
-
-/* Reaches a goal by one of the settings that formulas hang on, the one that moves least besides. */
-static bool reach(editing *e, const goal *g)
-{
-    find best = {.setting = VD_NONE, .moves = UINT16_MAX};
-    around before = look_around(e);
-    if (is_reached(e, g)) {
-        return true;
-    }
-    for (unsigned i = 0; i < (g->formula != VD_NONE ? 1u : g->count); i++) {
-        uint16_t formula = g->formula != VD_NONE ? g->formula : e->model->tests[g->first + i].counts;
-        const vd_formula_code *code = formula != VD_NONE ? &e->model->book->formulas[formula] : NULL;
-        for (uint32_t m = 0; code != NULL && m < code->mention_count; m++) {
-            const vd_mention *mention = &e->model->book->mentions[code->mention + m];
-            try_setting(e, g, (uint16_t)(mention->setting + e->item * mention->stride), &before, &best);
-        }
-    }
-    if (best.setting != VD_NONE) {
-        vd_set_put(e->set, best.setting, &best.value);
-    }
-    return best.setting != VD_NONE;
-}
-
-static bool make(editing *e, uint16_t formula, vd_ruling wanted)
-{
-    const goal g = {.formula = formula, .wanted = wanted};
-    return formula != VD_NONE ? reach(e, &g) : wanted == VD_HOLDS;
+    const vd_goal g = {.formula = formula, .wanted = wanted};
+    return formula != VD_NONE ? vd_reach(e, &g) : wanted == VD_HOLDS;
 }
 
 /* ---- Values ---- */
 
 /* The one setting that a formula is, VD_NONE where it is none. */
-static uint16_t setting_of(const editing *e, uint16_t formula)
+static uint16_t setting_of(const vd_editing *e, uint16_t formula)
 {
     const vd_kind *kind = formula != VD_NONE ? &e->model->book->formulas[formula].kind : NULL;
     return kind != NULL && kind->setting != VD_NONE ? (uint16_t)(kind->setting + e->item * kind->stride)
                                                     : (uint16_t)VD_NONE;
 }
 
-static bool put_text(editing *e, uint16_t setting, const char *text)
+static bool put_text(vd_editing *e, uint16_t setting, const char *text)
 {
     vd_setting about;
     vd_typed typed;
@@ -185,7 +61,7 @@ static bool put_text(editing *e, uint16_t setting, const char *text)
 }
 
 /* Puts a value where a formula is one setting; where it is fixed, it must be that already. */
-static bool put_formula(editing *e, uint16_t formula, const char *text, const char *what)
+static bool put_formula(vd_editing *e, uint16_t formula, const char *text, const char *what)
 {
     uint16_t setting = setting_of(e, formula);
     if (setting != VD_NONE) {
@@ -198,7 +74,7 @@ static bool put_formula(editing *e, uint16_t formula, const char *text, const ch
     return vd_same_text(fixed, text) || refuse(e, " has a fixed ", what, fixed);
 }
 
-static bool put_chooser(editing *e, uint16_t chooser, const char *channel)
+static bool put_chooser(vd_editing *e, uint16_t chooser, const char *channel)
 {
     const vd_setting *about = &e->model->settings[chooser];
     char allowed[VD_ALLOWED_SIZE];
@@ -220,7 +96,7 @@ static bool put_chooser(editing *e, uint16_t chooser, const char *channel)
 }
 
 /* A choice that names no channel. */
-static bool put_no_channel(editing *e, uint16_t chooser)
+static bool put_no_channel(vd_editing *e, uint16_t chooser)
 {
     const vd_setting *about = &e->model->settings[chooser];
     for (uint16_t i = 0; i < about->choice_count; i++) {
@@ -236,15 +112,13 @@ static bool put_no_channel(editing *e, uint16_t chooser)
 
 /* ---- Comparisons ---- */
 
-static const char *const ways[VD_WAYS] = {"above", "below", "outside", "inside", "is", "rises", "falls", "changes"};
-
 /* Brings it about that the comparison with this way is the one that counts. */
-static bool choose_way(editing *e, uint16_t first, uint8_t count, uint8_t way, uint16_t *test)
+static bool choose_way(vd_editing *e, uint16_t first, uint8_t count, uint8_t way, uint16_t *test)
 {
     for (uint16_t i = 0; i < count; i++) {
         uint16_t one = (uint16_t)(first + i);
-        const goal g = {.formula = VD_NONE, .first = first, .test = one, .count = count};
-        if (e->model->tests[one].way == way && reach(e, &g)) {
+        const vd_goal g = {.formula = VD_NONE, .first = first, .test = one, .count = count};
+        if (e->model->tests[one].way == way && vd_reach(e, &g)) {
             *test = one;
             return true;
         }
@@ -253,11 +127,11 @@ static bool choose_way(editing *e, uint16_t first, uint8_t count, uint8_t way, u
     vd_writer writer = vd_writer_start(allowed, sizeof allowed);
     bool any = vd_tests_pick(e->set, first, count, e->item, test) == VD_HOLDS;
     vd_writer_add(&writer, any ? "Here it can be: " : "With what it watches it cannot be anything.");
-    vd_writer_add(&writer, any ? ways[e->model->tests[*test].way] : "");
-    return refuse(e, " cannot be ", ways[way], allowed);
+    vd_writer_add(&writer, any ? vd_way_word(e->model->tests[*test].way) : "");
+    return refuse(e, " cannot be ", vd_way_word(way), allowed);
 }
 
-static bool put_limits(editing *e, const vd_test *about, uint16_t channel, const vd_wished_test *wish)
+static bool put_limits(vd_editing *e, const vd_test *about, uint16_t channel, const vd_wished_test *wish)
 {
     if (about->way == VD_IS) {
         int64_t wanted = 0, fixed = 0;
@@ -272,7 +146,7 @@ static bool put_limits(editing *e, const vd_test *about, uint16_t channel, const
 }
 
 /* What is like a channel that is another one now: a number that is 0 is so in every unit. */
-static void fit_zeros(editing *e, uint16_t chooser)
+static void fit_zeros(vd_editing *e, uint16_t chooser)
 {
     vd_setting about;
     for (uint16_t i = 0; i < e->model->setting_count && chooser != VD_NONE; i++) {
@@ -286,7 +160,7 @@ static void fit_zeros(editing *e, uint16_t chooser)
     }
 }
 
-static bool put_test(editing *e, const vd_source *source, uint16_t first, uint8_t count, const vd_wished_test *wish)
+static bool put_test(vd_editing *e, const vd_source *source, uint16_t first, uint8_t count, const vd_wished_test *wish)
 {
     uint16_t channel = VD_NONE, test = VD_NONE, chooser = vd_spot_in(source->chooser, e->item);
     uint16_t wanted =
@@ -312,7 +186,7 @@ static bool put_test(editing *e, const vd_source *source, uint16_t first, uint8_
     return fine && put_limits(e, &e->model->tests[test], channel, wish);
 }
 
-static bool put_conditions(editing *e, const vd_wished_alarm *wish)
+static bool put_conditions(vd_editing *e, const vd_wished_alarm *wish)
 {
     uint16_t item = e->item;
     bool fine = true;
@@ -347,7 +221,7 @@ static bool next_name(const char **list, vd_span *name)
     return true;
 }
 
-static bool put_reactions(editing *e, const char *wished)
+static bool put_reactions(vd_editing *e, const char *wished)
 {
     uint64_t wanted = 0;
     vd_span name;
@@ -384,7 +258,7 @@ static bool put_reactions(editing *e, const char *wished)
 }
 
 /* Whether a person goes by this name: the choice, the person's name or number. */
-static bool is_called(const editing *e, const vd_choice *choice, vd_span name)
+static bool is_called(const vd_editing *e, const vd_choice *choice, vd_span name)
 {
     const vd_block *people = e->alarm->people != VD_NONE ? &e->model->blocks[e->alarm->people] : NULL;
     const uint16_t members[] = {e->alarm->person, e->alarm->number};
@@ -399,7 +273,7 @@ static bool is_called(const editing *e, const vd_choice *choice, vd_span name)
     return is;
 }
 
-static bool put_people(editing *e, const char *wished)
+static bool put_people(vd_editing *e, const char *wished)
 {
     uint16_t tells = vd_spot_in(e->alarm->tells, e->item);
     const vd_setting *about = tells != VD_NONE ? &e->model->settings[tells] : NULL;
@@ -434,7 +308,7 @@ static bool put_people(editing *e, const char *wished)
 
 /* ---- The whole ---- */
 
-static bool put_latching(editing *e, const char *text)
+static bool put_latching(vd_editing *e, const char *text)
 {
     bool on = vd_same_text(text, "on") || vd_same_text(text, "yes");
     if (!on && !vd_same_text(text, "off") && !vd_same_text(text, "no")) {
@@ -445,13 +319,13 @@ static bool put_latching(editing *e, const char *text)
            refuse(e, " cannot ", on ? "latch" : "be kept from latching", "Leave it out.");
 }
 
-static bool put_text_told(editing *e, const char *text)
+static bool put_text_told(vd_editing *e, const char *text)
 {
     uint16_t setting = vd_spot_in(e->alarm->text, e->item);
     return setting != VD_NONE ? put_text(e, setting, text) : refuse(e, " tells ", "no text", "Leave it out.");
 }
 
-static bool put_all(editing *e, const vd_wished_alarm *wish)
+static bool put_all(vd_editing *e, const vd_wished_alarm *wish)
 {
     if (e->alarm->joint != VD_SINGLE) {
         return refuse(e, " is ", "a combination", "Change the alarms that it combines.");
@@ -476,7 +350,7 @@ static bool put_all(editing *e, const vd_wished_alarm *wish)
     return fine && (wish->text == NULL || put_text_told(e, wish->text));
 }
 
-static vd_status finished(editing *e, bool fine)
+static vd_status finished(vd_editing *e, bool fine)
 {
     if (fine) {
         return VD_OK;
@@ -485,9 +359,9 @@ static vd_status finished(editing *e, bool fine)
     return e->fault != NULL && e->fault->status != VD_OK ? e->fault->status : VD_WRONG_WORDS;
 }
 
-static editing begin(vd_set *set, vd_set *before, uint16_t n, vd_fault *fault)
+static vd_editing begin(vd_set *set, vd_set *before, uint16_t n, vd_fault *fault)
 {
-    editing e = {.set = set, .start = before, .model = set->model, .n = n, .kept = VD_NONE, .fault = fault};
+    vd_editing e = {.set = set, .start = before, .model = set->model, .n = n, .kept = VD_NONE, .fault = fault};
     uint16_t alarm = 0;
     vd_model_alarm_at(set->model, n, &alarm, &e.item);
     e.alarm = &set->model->alarms[alarm];
@@ -497,7 +371,7 @@ static editing begin(vd_set *set, vd_set *before, uint16_t n, vd_fault *fault)
 
 vd_status vd_alarm_apply(vd_set *set, vd_set *before, uint16_t n, const vd_wished_alarm *wish, vd_fault *fault)
 {
-    editing e = begin(set, before, n, fault);
+    vd_editing e = begin(set, before, n, fault);
     return finished(&e, put_all(&e, wish));
 }
 
@@ -528,7 +402,7 @@ vd_status vd_alarm_add(vd_set *set, vd_set *before, uint16_t *n, const vd_wished
 
 vd_status vd_alarm_clear(vd_set *set, vd_set *before, uint16_t n, vd_fault *fault)
 {
-    editing e = begin(set, before, n, fault);
+    vd_editing e = begin(set, before, n, fault);
     uint16_t chooser = vd_spot_in(e.alarm->watches.chooser, e.item);
     bool fine = chooser != VD_NONE && put_no_channel(&e, chooser);
     fine = fine || (e.alarm->used != VD_NONE && make(&e, e.alarm->used, VD_FAILS));

@@ -84,6 +84,16 @@ bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name,
     return (on || off) && (about == NULL || about->type != VD_CHOICE);
 }
 
+bool vd_channel_value(const vd_set *set, uint16_t channel, int64_t *number)
+{
+    const vd_channel *about = &set->model->channels[channel];
+    vd_value value = about->reads != VD_NONE ? vd_set_get(set, about->reads) : (vd_value){.type = VD_NOTHING};
+    uint8_t places = vd_channel_places(set->model, channel);
+    *number = about->flag != VD_NO_FLAG ? value.number >> about->flag & 1 : value.number;
+    return value.type != VD_NOTHING && value.places <= places &&
+           (vd_channel_has_states(set->model, channel) || vd_scale_up(number, places - value.places));
+}
+
 bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, int64_t *state)
 {
     const vd_model *model = set->model;

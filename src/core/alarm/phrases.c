@@ -13,6 +13,13 @@ void vd_words_comma(const vd_alarm_list *list, const char *before_last)
     }
 }
 
+const char *vd_way_word(uint8_t way)
+{
+    static const char *const words[VD_WAYS] = {"above", "below", "outside", "inside",
+                                               "is",    "rises", "falls",   "changes"};
+    return words[way];
+}
+
 /* ---- Numbers ---- */
 
 /* A number of a channel, with as many decimals as another has where it fits them. */

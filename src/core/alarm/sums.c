@@ -118,16 +118,6 @@ static bool step(const vd_set *set, const vd_instruction *s, uint16_t item, form
     }
 }
 
-static uint64_t divisor(uint64_t a, uint64_t b)
-{
-    while (b != 0) {
-        uint64_t rest = a % b;
-        a = b;
-        b = rest;
-    }
-    return a;
-}
-
 /* The sum in counts of a channel with these places and unit, over one whole number. */
 static bool make_whole(const vd_model *model, form *f, vd_ratio unit, uint8_t places, vd_sum *sum)
 {
@@ -146,7 +136,7 @@ static bool make_whole(const vd_model *model, form *f, vd_ratio unit, uint8_t pl
              !vd_ratio_multiply(*one, from, one) || !vd_ratio_multiply(*one, to_counts, one))) {
             return false;
         }
-        int64_t more = one->below / (int64_t)divisor((uint64_t)one->below, (uint64_t)below);
+        int64_t more = one->below / (int64_t)vd_common_divisor((uint64_t)one->below, (uint64_t)below);
         if (more > 1000000 || below > 1000000) {
             return false;
         }

@@ -29,9 +29,12 @@ typedef enum begins {
     B_NOTHING_NEW
 } begins;
 
-static const char *const keywords[B_NOTHING_NEW] = {
-    "above", "below",      "outside", "inside", "is",  "rises", "falls", "changes", "to",     "release",
-    "for",   "ends-after", "only",    "while",  "and", "does",  "tells", "text",    "latches"};
+static const char *keyword(unsigned n)
+{
+    static const char *const others[B_NOTHING_NEW - VD_WAYS] = {
+        "to", "release", "for", "ends-after", "only", "while", "and", "does", "tells", "text", "latches"};
+    return n < VD_WAYS ? vd_way_word((uint8_t)n) : others[n - VD_WAYS];
+}
 
 typedef struct reading {
     const char *const *words;
@@ -67,7 +70,7 @@ static bool peek(reading *r, const char **word, size_t *length)
 static begins kind_of(const char *word, size_t length)
 {
     for (unsigned i = 0; i < B_NOTHING_NEW; i++) {
-        if (vd_same_word((vd_span){word, length}, keywords[i])) {
+        if (vd_same_word((vd_span){word, length}, keyword(i))) {
             return (begins)i;
         }
     }
@@ -147,11 +150,11 @@ static bool take_test(reading *r, const char *channel, begins way, vd_wished_tes
     const char *word = NULL;
     size_t length = 0;
     *test = (vd_wished_test){.channel = channel, .way = (uint8_t)way, .given = true};
-    if (!take_value(r, keywords[way], &test->limit) || (way != B_OUTSIDE && way != B_INSIDE)) {
+    if (!take_value(r, keyword(way), &test->limit) || (way != B_OUTSIDE && way != B_INSIDE)) {
         return test->limit != NULL;
     }
     if (!peek(r, &word, &length) || kind_of(word, length) != B_TO) {
-        return refuse(r, keywords[way], strlen(keywords[way]), "It takes two limits: outside 18 kg to 65 kg.");
+        return refuse(r, keyword(way), strlen(keyword(way)), "It takes two limits: outside 18 kg to 65 kg.");
     }
     r->at += length;
     return take_value(r, "to", &test->upper);
@@ -205,7 +208,7 @@ static bool take_part(reading *r, begins part, vd_wished_alarm *wish)
         wish->text = whole_word(r);
         return wish->text != NULL || refuse(r, "text", 4, "Behind this word a text is missing.");
     default:
-        return refuse(r, keywords[part], strlen(keywords[part]),
+        return refuse(r, keyword(part), strlen(keyword(part)),
                       "First what is watched and how: speed above 90 km/h; then release, for, ends-after, only while, "
                       "does, tells, text, latches.");
     }

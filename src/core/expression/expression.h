@@ -13,6 +13,8 @@ typedef struct vd_ratio {
     int64_t number, below;
 } vd_ratio;
 
+/* The greatest; of 0 and another, the other. */
+uint64_t vd_common_divisor(uint64_t a, uint64_t b);
 /* False when the result does not fit; then it is not known rather than wrong. */
 bool vd_ratio_make(int64_t number, int64_t below, vd_ratio *result);
 bool vd_ratio_add(vd_ratio a, vd_ratio b, vd_ratio *result);

@@ -7,7 +7,7 @@ static uint64_t size_of(int64_t number)
     return number < 0 ? 0 - (uint64_t)number : (uint64_t)number;
 }
 
-static uint64_t common_divisor(uint64_t a, uint64_t b)
+uint64_t vd_common_divisor(uint64_t a, uint64_t b)
 {
     while (b != 0) {
         uint64_t rest = a % b;
@@ -32,7 +32,7 @@ bool vd_ratio_make(int64_t number, int64_t below, vd_ratio *result)
     if (below == 0 || number == INT64_MIN || below == INT64_MIN) {
         return false;
     }
-    int64_t divisor = (int64_t)common_divisor(size_of(number), size_of(below));
+    int64_t divisor = (int64_t)vd_common_divisor(size_of(number), size_of(below));
     divisor = below < 0 ? -divisor : divisor;
     *result = (vd_ratio){number / divisor, below / divisor};
     return true;
@@ -40,7 +40,7 @@ bool vd_ratio_make(int64_t number, int64_t below, vd_ratio *result)
 
 bool vd_ratio_add(vd_ratio a, vd_ratio b, vd_ratio *result)
 {
-    int64_t divisor = (int64_t)common_divisor((uint64_t)a.below, (uint64_t)b.below), left = 0, right = 0, below = 0;
+    int64_t divisor = (int64_t)vd_common_divisor((uint64_t)a.below, (uint64_t)b.below), left = 0, right = 0, below = 0;
     if (!fits_product(a.number, b.below / divisor, &left) || !fits_product(b.number, a.below / divisor, &right) ||
         !fits_product(a.below, b.below / divisor, &below)) {
         return false;
