@@ -128,6 +128,44 @@ static void test_found_again(void **state)
     }
 }
 
+/* What is behind a port is told by the driver: an adapter's UART is a wire, a unit with a port of its own may be none.
+ */
+static void test_what_is_behind_a_port(void **state)
+{
+    static const struct {
+        const char *driver, *clock;
+        vd_wire wire;
+    } table[] = {{"ftdi_sio", NULL, VD_WIRE},         {"cp210x", NULL, VD_WIRE},
+                 {"ch341-uart", NULL, VD_WIRE},       {"pl2303", NULL, VD_WIRE},
+                 {"serial8250", "1843200", VD_WIRE},  {"cdc_acm", NULL, VD_WIRE_NOT_KNOWN},
+                 {"option", NULL, VD_WIRE_NOT_KNOWN}, {"new_driver", NULL, VD_WIRE_NOT_KNOWN},
+                 {NULL, NULL, VD_WIRE_NOT_KNOWN}};
+    enum { ROWS = sizeof table / sizeof table[0] };
+    vd_posix_found found[ROWS];
+    (void)state;
+    for (size_t i = 0; i < ROWS; i++) {
+        const char position[] = {'1', '-', (char)('1' + i), '\0'};
+        const char tty[] = {'t', 't', 'y', (char)('1' + i), '\0'};
+        char *device = plug(position, tty, "Quillmere", "tag", "QP-7", "0"), *parent = g_path_get_dirname(device);
+        if (table[i].driver != NULL) {
+            char *driver = g_strconcat("../../../bus/usb/drivers/", table[i].driver, NULL);
+            umockdev_testbed_set_attribute_link(testbed, parent, "driver", driver);
+            g_free(driver);
+        }
+        if (table[i].clock != NULL) {
+            umockdev_testbed_set_attribute(testbed, device, "uartclk", table[i].clock);
+        }
+        g_free(parent), g_free(device);
+    }
+    assert_int_equal(vd_posix_list(found, ROWS, true), ROWS);
+    for (size_t i = 0; i < ROWS; i++) {
+        size_t row = (size_t)(found[i].position[2] - '1');
+        if (found[i].wire != table[row].wire) {
+            fail_msg("%s: %d", table[row].driver != NULL ? table[row].driver : "no driver", (int)found[i].wire);
+        }
+    }
+}
+
 static void test_coming_and_going(void **state)
 {
     vd_posix_found found;
@@ -159,6 +197,7 @@ int main(void)
         cmocka_unit_test_setup_teardown(test_several, set_up, tear_down),
         cmocka_unit_test_setup_teardown(test_hostile_texts, set_up, tear_down),
         cmocka_unit_test_setup_teardown(test_found_again, set_up, tear_down),
+        cmocka_unit_test_setup_teardown(test_what_is_behind_a_port, set_up, tear_down),
         cmocka_unit_test_setup_teardown(test_coming_and_going, set_up, tear_down),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -36,6 +36,7 @@ typedef struct vd_wants {
     const uint8_t *send; /* bytes to send; valid until the engine is fed next */
     size_t count;        /* 0: nothing to send */
     uint32_t quiet;      /* silence the line must have had before the first of them, microseconds */
+    bool framing;        /* that silence is what parts frames, so it is kept where there is no wire, too */
     vd_line line;        /* line setting for this exchange */
     bool holds_line;     /* an exchange is under way: nobody else may send on this line */
     bool
@@ -52,7 +53,7 @@ typedef struct vd_wants {
 typedef enum vd_event_kind {
     VD_TIME,     /* it is now `now` */
     VD_HEARD,    /* `count` bytes at `bytes`, line errors of each at `errors` (NULL: none) */
-    VD_SENT,     /* all bytes were handed over; the last bit leaves at `until` */
+    VD_SENT,     /* all bytes were handed over to `wire`; the last bit leaves at `until` */
     VD_ANSWERED, /* the person's answer to the question: `yes`; a password stands in `bytes`, which are not kept */
     VD_KEPT,     /* the record is kept, or with `status` other than VD_OK it could not be; `said` tells why */
     VD_LOST, /* the port is gone, for the reason `status`; VD_LINE_NOT_TAKEN: it is there, but cannot do this line */
@@ -66,10 +67,18 @@ typedef struct vd_event {
     const uint8_t *bytes, *errors;
     size_t count;
     uint64_t until;
+    vd_wire wire; /* VD_SENT: zero is a wire */
     vd_status status;
     const char *said;
     bool yes;
 } vd_event;
+
+/* Of VD_SENT: nothing that was heard before this moment can answer what was sent. On a wire that is when the last bit
+ * leaves; elsewhere bits take no time that is known, and it is the moment at which they were handed over. */
+static inline uint64_t vd_event_answerable(const vd_event *event)
+{
+    return event->wire == VD_WIRE ? event->until : event->now;
+}
 
 /* How the loop reaches any engine. */
 typedef struct vd_engine {

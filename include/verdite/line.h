@@ -17,6 +17,13 @@ typedef struct vd_line {
     uint8_t stop_bits; /* 1 or 2 */
 } vd_line;
 
+/* What a port is. On a wire bits take time and silences count; where there is none only order does. */
+typedef enum vd_wire {
+    VD_WIRE,           /* a real one: a UART, built in or behind an adapter */
+    VD_WIRE_NOT_KNOWN, /* either: an adapter with a UART, or a unit with a USB port of its own */
+    VD_NO_WIRE         /* none: a pseudo-terminal, or what else hands bytes over at once */
+} vd_wire;
+
 /* Where a unit is reached on a line. */
 typedef struct vd_link {
     vd_line line;

@@ -52,7 +52,7 @@ typedef struct vd_text_client {
     bool repeatable, overlong, bad, any_bytes;
     bool started;           /* it said that it has started */
     vd_status status, seen; /* result; the best clue so far */
-    uint64_t now, last_heard, listen_end, wake, busy_end, line_since, sent_until;
+    uint64_t now, last_heard, listen_end, wake, busy_end, line_since, reply_from;
     uint32_t unexplained; /* lines that came while nothing was asked, since it was started */
     vd_text_judge *judge;
     void *about;

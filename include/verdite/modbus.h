@@ -106,7 +106,7 @@ typedef struct vd_modbus_client {
     uint8_t state, tries_done, owed, reply_errors;
     bool repeatable, polling, overlong, poll_for_busy;
     vd_status status, seen, settled; /* result; the best clue so far; result held back while the line drains */
-    uint64_t wake, now, first_sent, last_sent, last_heard, listen_end, busy_end;
+    uint64_t wake, now, first_sent, last_sent, reply_from, last_heard, listen_end, busy_end;
     uint32_t first_wait;
     uint8_t stray_address, stray_bytes;
     uint8_t echo;          /* vd_echo */

@@ -44,7 +44,7 @@ typedef struct vd_port_kind {
     /* Forgets what was heard and not received. */
     void (*discard)(vd_port *port);
     /* When the last bit handed over leaves, or left. An estimate may be late, never early: a frame sent into one's
-     * own last bits is lost, and the reply's time is counted from here. */
+     * own last bits is lost, and the reply's time is counted from here. Where there is no wire, when it was handed over. */
     uint64_t (*sent_until)(vd_port *port);
     /* Delay that this port adds to each byte received, at most, microseconds. */
     uint32_t (*latency)(vd_port *port);
@@ -54,6 +54,7 @@ typedef struct vd_port_kind {
 struct vd_port {
     const vd_port_kind *kind;
     void *ground, *self;
+    vd_wire wire; /* what it is; zero: a wire. Where it says less than a wire, replies may come sooner than bits do */
 };
 
 /* ---- The loop ---------------------------------------------------------------------------------------------- */

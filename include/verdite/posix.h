@@ -18,7 +18,7 @@ typedef struct vd_posix vd_posix;
 vd_status vd_posix_open(const char *path, vd_signal dtr, vd_signal rts, vd_posix **posix, vd_fault *fault);
 /* Puts prior settings back and releases the port. NULL is taken. */
 void vd_posix_close(vd_posix *posix);
-/* The port, for a vd_lane; lives as long as `posix`. */
+/* The port, for a vd_lane, which says what it is by the driver behind it; lives as long as `posix`. */
 vd_port *vd_posix_port(vd_posix *posix);
 /* The kind needs no ground: pass NULL. wait() returns early when a signal arrives. Speeds are those for which termios
  * has constants from 50 to 4000000 bit/s (not 14400, 28800, 76800). */
@@ -35,6 +35,7 @@ typedef struct vd_posix_found {
     char group[32];             /* the group whose members may open it */
     char holder[64];            /* the program that has it open, as far as this user may see: name and process id */
     bool may_open;              /* by this user */
+    vd_wire wire;               /* what is behind it, as far as its driver tells */
     bool like_a_modem;          /* a desktop service may take it for a modem and talk to it */
 } vd_posix_found;
 
@@ -48,6 +49,9 @@ void vd_posix_print_cure(const char *group, vd_writer *writer);
 void vd_posix_identify(const vd_posix_found *found, vd_writer *writer);
 /* The name by which an adapter that was identified so is there now. False: it is not. */
 bool vd_posix_find(const char *identity, char *path, size_t size);
+/* What is behind a port: a wire where a driver for UARTs serves it; none where it is a pseudo-terminal; else not known,
+ * as with USB units whose class says only that they pass bytes (CDC-ACM). */
+vd_wire vd_posix_wire(const char *path);
 /* The program that has a port open, as far as this user may see; "" where none is seen. */
 void vd_posix_holder(const char *path, char *holder, size_t size);
 

@@ -42,6 +42,8 @@ typedef struct vd_bench_adapter {
     bool echo;            /* it hears what it sends itself */
     uint32_t noise;       /* random bytes a second that it seems to hear, 0: none */
     uint32_t fastest;     /* the highest baud that it can do, 0: any */
+    vd_wire wire;         /* what its port says that it is */
+    bool at_once;         /* bits take no time behind it, whatever its port says; without a wire they never do */
 } vd_bench_adapter;
 
 /* What a hand does to a unit. */

@@ -185,6 +185,10 @@ const char *place_bench_folder(const cli *c);
 /* How a unit is called at a place: "at address 3 on PORT, LINE", or without an address where it has none. */
 char *place_words(const place *p, const vd_model *model);
 
+/* What a port is: for programs, and as a sentence for people, "" where it is what everybody expects. */
+const char *wire_name(vd_wire wire);
+const char *wire_words(vd_wire wire);
+
 /* "2026-11-26 14:03", as the clock on the wall shows it; milliseconds since 1970. Free it. */
 char *time_words(int64_t milliseconds);
 

@@ -305,6 +305,9 @@ size_t hunt_conclude(cli *c, const hunt *h, bool finished, json_t *units)
                 message(c, "%s:", s->name);
             }
             report(c, &fault);
+            if (s->port != NULL && s->port->wire != VD_WIRE) {
+                message(c, "%s", wire_words(s->port->wire));
+            }
         }
     }
     return good;

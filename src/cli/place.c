@@ -283,6 +283,21 @@ char *place_words(const place *p, const vd_model *model)
                                         : g_strdup_printf("at address %u on %s, %s", p->address, p->name, line);
 }
 
+const char *wire_name(vd_wire wire)
+{
+    static const char *const names[] = {[VD_WIRE] = "real", [VD_WIRE_NOT_KNOWN] = "not-known", [VD_NO_WIRE] = "none"};
+    return names[wire];
+}
+
+const char *wire_words(vd_wire wire)
+{
+    static const char *const words[] = {
+        [VD_WIRE] = "",
+        [VD_WIRE_NOT_KNOWN] = "Serial over USB: speed and framing count only where a serial adapter is behind it.",
+        [VD_NO_WIRE] = "This port has no wire of its own: speed and framing do not count on it."};
+    return words[wire];
+}
+
 void place_turn(place *p, const trace *t, const vd_engine *engine, void *self, void (*progress)(void *about),
                 void *about)
 {

@@ -212,7 +212,8 @@ static void report_end(cli *c, visit *v)
     }
     if (report(c, &fault) == VD_CLASS_CONTACT) {
         char *where = place_words(&v->place, v->model);
-        message(c, "Tried %s.", where);
+        const char *wire = v->place.port != NULL ? wire_words(v->place.port->wire) : "";
+        message(c, "Tried %s.%s%s", where, wire[0] != '\0' ? " " : "", wire);
         g_free(where);
     }
     if (v->before != NULL && v->status != VD_OK && vd_visit_has_sent(&v->engine)) {

@@ -68,8 +68,11 @@ static bool take_microseconds(yaml_file *file, const yaml_node_t *map, const cha
 
 static bool take_adapter(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_bench_adapter *adapter)
 {
-    static const char *const keys[] = {"name", "label",     "cable", "latency", "bursts",  "lost-after",
-                                       "busy", "forbidden", "echo",  "noise",   "fastest", NULL};
+    static const char *const keys[] = {"name",      "label", "cable", "latency", "bursts", "lost-after", "busy",
+                                       "forbidden", "echo",  "noise", "fastest", "wire",   "at-once",    NULL};
+    static const char *const wires[] = {
+        [VD_WIRE] = "real", [VD_WIRE_NOT_KNOWN] = "not-known", [VD_NO_WIRE] = "none", NULL};
+    uint8_t wire = VD_WIRE;
     int64_t lost_after = 0, noise = 0, fastest = 0;
     bool fine =
         yaml_check_keys(file, map, keys) && take_key(bench, file, map, "name", &adapter->name) &&
@@ -80,7 +83,10 @@ static bool take_adapter(vd_bench_folder *bench, yaml_file *file, const yaml_nod
         yaml_take_truth(file, map, "busy", &adapter->busy) && yaml_take_truth(file, map, "echo", &adapter->echo) &&
         yaml_take_integer(file, map, "noise", false, 0, 10000000, &noise) &&
         yaml_take_integer(file, map, "fastest", false, 300, 4000000, &fastest) &&
-        yaml_take_truth(file, map, "forbidden", &adapter->forbidden);
+        yaml_take_truth(file, map, "forbidden", &adapter->forbidden) &&
+        yaml_take_word(file, map, "wire", false, wires, &wire) &&
+        yaml_take_truth(file, map, "at-once", &adapter->at_once);
+    adapter->wire = (vd_wire)wire;
     adapter->fastest = (uint32_t)fastest;
     adapter->lost_after = (uint32_t)lost_after;
     adapter->noise = (uint32_t)noise;

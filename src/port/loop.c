@@ -170,10 +170,15 @@ static bool send(vd_loop *loop, size_t lane, uint64_t *wake)
         return true;
     }
     vd_seat *seat = &loop->seats[l->turn];
-    uint64_t now = loop->kind->now(loop->ground), from = l->quiet_since + wants.quiet;
+    bool silence = l->port->wire != VD_NO_WIRE || wants.framing;
+    uint64_t now = loop->kind->now(loop->ground), from = l->quiet_since + (silence ? wants.quiet : 0u);
     if (now < from && seat->sent == 0) {
         *wake = from < *wake ? from : *wake;
         return false;
+    }
+    /* Without bit times only the order tells whether something came before the request. */
+    if (l->port->wire != VD_WIRE && seat->sent == 0 && drain(loop, lane)) {
+        return true;
     }
     size_t taken = 0;
     vd_status status = l->port->kind->send(l->port, wants.send + seat->sent, wants.count - seat->sent, &taken);
@@ -189,7 +194,7 @@ static bool send(vd_loop *loop, size_t lane, uint64_t *wake)
         uint64_t until = l->port->kind->sent_until(l->port);
         l->quiet_since = until;
         seat->sent = 0;
-        vd_loop_feed(loop, l->turn, (vd_event){.kind = VD_SENT, .until = until});
+        vd_loop_feed(loop, l->turn, (vd_event){.kind = VD_SENT, .until = until, .wire = l->port->wire});
     } else if (taken == 0) {
         uint64_t soon = now + 1000;
         *wake = soon < *wake ? soon : *wake;

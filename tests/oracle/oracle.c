@@ -92,7 +92,7 @@ void oracle_start(oracle *o)
     o->now = 60000000; /* it has been on for a minute */
     o->serial = "QP-1";
     o->link_at = 0;
-    o->port = (vd_port){.kind = &oracle_port_kind, .ground = o, .self = o};
+    o->port = (vd_port){.kind = &oracle_port_kind, .ground = o, .self = o, .wire = o->wire};
     fill(o);
     oracle_link_of(o, true, &o->address, &o->speed);
 }
@@ -265,7 +265,7 @@ static void queue_byte(oracle *o, uint64_t time, uint8_t byte)
 
 static uint64_t queue_bytes(oracle *o, uint64_t from, const char *bytes, size_t count)
 {
-    uint64_t each = 10000000u / o->line.baud;
+    uint64_t each = o->at_once ? 0 : 10000000u / o->line.baud;
     for (size_t i = 0; i < count; i++) {
         queue_byte(o, from + (i + 1) * each, (uint8_t)bytes[i]);
     }
@@ -356,7 +356,7 @@ static void let_answer(oracle *o, const uint8_t *bytes, size_t count, uint64_t s
 {
     o->slower = 0;
     o->restart_at = o->restart_at > 1 ? o->restart_at : 0;
-    if (o->manner == REGISTERS && o->line.baud != o->speed) {
+    if (o->manner == REGISTERS && o->line.baud != o->speed && !o->at_once) {
         return; /* it makes nothing of that */
     }
     bool somebody = o->manner == REGISTERS && o->somebody && bytes[0] == 9 && o->address != 9;
@@ -422,13 +422,14 @@ static vd_status port_send(vd_port *port, const uint8_t *bytes, size_t count, si
     *taken = count;
     o->exchange++;
     uint64_t from = o->now > o->sent_until ? o->now : o->sent_until;
-    o->sent_until = from + count * 10000000u / o->line.baud;
-    pass_supply(o, o->sent_until);
+    o->sent_until = o->wire == VD_NO_WIRE ? o->now : from + count * 10000000u / o->line.baud;
+    uint64_t arrives = o->at_once ? o->now : o->sent_until;
+    pass_supply(o, arrives);
     if (oracle_has(o, F_ECHO)) {
         queue_bytes(o, from, (const char *)bytes, count);
     }
     if (oracle_strikes(o, F_NOISE_BEFORE)) {
-        queue_bytes(o, o->sent_until + 1000, "\xF1\x07", 2);
+        queue_bytes(o, arrives + 1000, "\xF1\x07", 2);
     }
     o->pulled = o->pulled || oracle_strikes(o, F_PORT_GONE);
     o->lost = o->lost || o->pulled;
@@ -441,9 +442,9 @@ static vd_status port_send(vd_port *port, const uint8_t *bytes, size_t count, si
     if (oracle_strikes(o, F_RESTART_BEFORE)) {
         restart(o, from);
     }
-    bool hears = !o->dead && o->sent_until >= o->off_until && !oracle_strikes(o, F_REQUEST_LOST);
+    bool hears = !o->dead && arrives >= o->off_until && !oracle_strikes(o, F_REQUEST_LOST);
     if (hears) {
-        let_answer(o, bytes, count, o->sent_until);
+        let_answer(o, bytes, count, arrives);
     }
     return VD_OK;
 }

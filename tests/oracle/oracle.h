@@ -52,6 +52,8 @@ typedef struct oracle {
     uint16_t bank;  /* registers: offset of the stored ones, 0: none can be read */
     char link_from; /* registers: when a new address or speed takes force: 'r' restart, 's' storing, 'w' at once,
                        0: it has none */
+    vd_wire wire;           /* what its port says it is */
+    bool at_once;           /* bits take no time on it, whatever speed is set */
     uint64_t restart_takes; /* microseconds */
     uint64_t longest;       /* no reply comes later, unless a fault makes it */
     /* What happens, and when: up to two faults, each at the n-th exchange, from 1. */

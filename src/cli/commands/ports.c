@@ -9,10 +9,11 @@
 /* Adds a port and what is to be known about it; `state` is one word for programs, `cure` may be NULL. */
 static void add_port(sheet *rows, json_t *list, const vd_posix_found *port, const char *state, const char *cure)
 {
-    json_array_append_new(list, json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:b, s:s}", "port", port->path,
+    json_array_append_new(list, json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:b, s:s, s:s}", "port", port->path,
                                           "lasting-name", port->lasting, "label", port->label, "serial", port->serial,
                                           "vendor", port->vendor, "product", port->product, "position", port->position,
-                                          "holder", port->holder, "like-a-modem", port->like_a_modem, "state", state));
+                                          "holder", port->holder, "like-a-modem", port->like_a_modem, "wire",
+                                          wire_name(port->wire), "state", state));
     sheet_row(rows, port->path, state, port->serial, port->label, NULL);
     sheet_tone(rows, 1, strcmp(state, "ready") == 0 ? TONE_GOOD : TONE_DOUBT);
     if (port->vendor[0] != '\0' || port->position[0] != '\0') {
@@ -20,6 +21,9 @@ static void add_port(sheet *rows, json_t *list, const vd_posix_found *port, cons
                                       port->lasting[0] != '\0' ? ", also " : "", port->lasting);
         sheet_note(rows, TONE_FAINT, where);
         g_free(where);
+    }
+    if (port->wire != VD_WIRE) {
+        sheet_note(rows, TONE_FAINT, wire_words(port->wire));
     }
     if (cure != NULL) {
         sheet_note(rows, TONE_PLAIN, cure);
@@ -59,7 +63,7 @@ static vd_class list_bench(cli *c, sheet *rows, json_t *list)
         const vd_bench *world = vd_bench_world(bench);
         for (uint16_t i = 0; i < world->adapter_count; i++) {
             const vd_bench_adapter *adapter = &world->adapters[i];
-            vd_posix_found port = {.may_open = true};
+            vd_posix_found port = {.may_open = true, .wire = adapter->wire};
             g_strlcpy(port.path, adapter->name, sizeof port.path);
             g_strlcpy(port.label, adapter->label, sizeof port.label);
             g_strlcpy(port.serial, "simulated", sizeof port.serial);

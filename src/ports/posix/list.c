@@ -13,6 +13,7 @@
 #include <stdlib.h>
 #include <string.h>
 #include <sys/stat.h>
+#include <sys/sysmacros.h>
 #include <unistd.h>
 
 #define MOST_FOUND 64u /* ports, when one is looked for again */
@@ -111,6 +112,42 @@ void vd_posix_holder(const char *path, char *holder, size_t size)
     }
 }
 
+/* Drivers of adapters that have a UART. A built-in one shows its clock. */
+static vd_wire wire_of(struct udev_device *device)
+{
+    static const char *const drivers[] = {
+        "ftdi_sio",  "cp210x",    "ch341",      "ch341-uart",      "ch343",     "ch9344",
+        "pl2303",    "mct_u232",  "mos7720",    "mos7840",         "io_ti",     "io_edgeport",
+        "keyspan",   "f81232",    "f81534",     "ark3116",         "belkin",    "spcp8x5",
+        "quatech2",  "ssu100",    "oti6858",    "iuu_phoenix",     "mxuport",   "ti_usb_3410_5052",
+        "whiteheat", "xr_serial", "upd78f0730", "digi_acceleport", "cypress_m8"};
+    struct udev_device *parent = udev_device_get_parent(device);
+    const char *driver = parent != NULL ? udev_device_get_driver(parent) : NULL;
+    bool uart = attribute(device, "uartclk")[0] != '\0';
+    for (size_t i = 0; i < sizeof drivers / sizeof drivers[0] && driver != NULL && !uart; i++) {
+        uart = strcmp(driver, drivers[i]) == 0;
+    }
+    return uart ? VD_WIRE : VD_WIRE_NOT_KNOWN;
+}
+
+vd_wire vd_posix_wire(const char *path)
+{
+    struct stat about;
+    if (stat(path, &about) != 0 || !S_ISCHR(about.st_mode)) {
+        return VD_WIRE_NOT_KNOWN;
+    }
+    /* UNIX 98 pseudo-terminals have the majors 136 to 143. */
+    if (major(about.st_rdev) >= 136 && major(about.st_rdev) <= 143) {
+        return VD_NO_WIRE;
+    }
+    struct udev *udev = udev_new();
+    struct udev_device *device = udev != NULL ? udev_device_new_from_devnum(udev, 'c', about.st_rdev) : NULL;
+    vd_wire wire = device != NULL ? wire_of(device) : VD_WIRE_NOT_KNOWN;
+    udev_device_unref(device);
+    udev_unref(udev);
+    return wire;
+}
+
 static void describe(struct udev_device *device, vd_posix_found *found)
 {
     struct udev_device *usb = udev_device_get_parent_with_subsystem_devtype(device, "usb", "usb_device");
@@ -135,6 +172,7 @@ static void describe(struct udev_device *device, vd_posix_found *found)
     }
     struct group *group = path != NULL && stat(path, &about) == 0 ? getgrgid(about.st_gid) : NULL;
     copy(found->group, sizeof found->group, group != NULL ? group->gr_name : "");
+    found->wire = wire_of(device);
     found->may_open = path != NULL && access(path, R_OK | W_OK) == 0;
     const char *candidate = udev_device_get_property_value(device, "ID_MM_CANDIDATE");
     const char *ignored = udev_device_get_property_value(device, "ID_MM_DEVICE_IGNORE");

@@ -17,7 +17,6 @@
 #include <sys/file.h>
 #include <sys/ioctl.h>
 #include <sys/stat.h>
-#include <sys/sysmacros.h>
 #include <termios.h>
 #include <time.h>
 #include <unistd.h>
@@ -32,7 +31,7 @@
 struct vd_posix {
     vd_port port;
     int fd;
-    bool pseudo, lost, low_latency, serial_changed;
+    bool lost, low_latency, serial_changed;
     struct termios prior, now;
     struct serial_struct prior_serial;
     uint64_t sent_until;
@@ -93,7 +92,7 @@ static vd_status posix_set_line(vd_port *port, const vd_line *line, vd_taken *ta
     }
     if (is_taken(&got, &wanted, CSIZE | PARENB | PARODD | CSTOPB)) {
         *taken = VD_TAKEN;
-    } else if (posix->pseudo && is_taken(&got, &wanted, CSTOPB)) {
+    } else if (posix->port.wire == VD_NO_WIRE && is_taken(&got, &wanted, CSTOPB)) {
         *taken = VD_TAKEN_PERHAPS;
     } else {
         tcsetattr(posix->fd, TCSANOW, &posix->now);
@@ -120,7 +119,8 @@ static vd_status posix_send(vd_port *port, const uint8_t *bytes, size_t count, s
         return VD_PORT_LOST;
     }
     uint64_t now = posix_now(NULL), from = posix->sent_until > now ? posix->sent_until : now;
-    posix->sent_until = *taken > 0 ? from + vd_line_time(&posix->line, *taken) : posix->sent_until;
+    uint64_t takes = posix->port.wire != VD_NO_WIRE ? vd_line_time(&posix->line, *taken) : 0;
+    posix->sent_until = *taken > 0 ? from + takes : posix->sent_until;
     return VD_OK;
 }
 
@@ -182,7 +182,7 @@ static uint64_t posix_sent_until(vd_port *port)
 static uint32_t posix_latency(vd_port *port)
 {
     vd_posix *posix = port->self;
-    return posix->pseudo ? LATENCY_PSEUDO : posix->low_latency ? LATENCY_LOW : LATENCY_USUAL;
+    return posix->port.wire == VD_NO_WIRE ? LATENCY_PSEUDO : posix->low_latency ? LATENCY_LOW : LATENCY_USUAL;
 }
 
 const vd_port_kind vd_posix_kind = {posix_now,     posix_wait,    posix_set_line,   posix_send,
@@ -242,7 +242,6 @@ vd_status vd_posix_open(const char *path, vd_signal dtr, vd_signal rts, vd_posix
     if (fd < 0) {
         return note_open(errno, path, fault);
     }
-    struct stat about;
     struct termios prior;
     vd_posix *p = NULL;
     int why = tcgetattr(fd, &prior) != 0 ? ENOTTY : make_exclusive(fd);
@@ -255,10 +254,8 @@ vd_status vd_posix_open(const char *path, vd_signal dtr, vd_signal rts, vd_posix
         return note_open(why, path, fault);
     }
     p->fd = fd;
-    p->port = (vd_port){.kind = &vd_posix_kind, .self = p};
+    p->port = (vd_port){.kind = &vd_posix_kind, .self = p, .wire = vd_posix_wire(path)};
     p->prior = prior;
-    /* UNIX 98 pseudo-terminals have the majors 136 to 143. */
-    p->pseudo = fstat(fd, &about) == 0 && major(about.st_rdev) >= 136 && major(about.st_rdev) <= 143;
     p->line = (vd_line){9600, 8, 'N', 1};
     p->now = prior;
     cfmakeraw(&p->now);

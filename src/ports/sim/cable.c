@@ -32,6 +32,12 @@ static uint32_t character(const vd_line *line, uint8_t byte)
     return bits;
 }
 
+static const vd_line *carried(const cable *c, const vd_line *line)
+{
+    static const vd_line at_once = {.baud = 100000000, .data_bits = 8, .parity = 'N', .stop_bits = 1};
+    return c->at_once ? &at_once : line;
+}
+
 static int64_t talk_some(cable *c, const talk *head, int64_t start, const uint8_t *bytes, size_t count)
 {
     if (c->count == CABLE_TALKS) {
@@ -52,7 +58,7 @@ int64_t cable_talk(cable *c, const void *talker, bool unit, const vd_line *line,
                    size_t count)
 {
     static const size_t most = sizeof((talk *)0)->bytes;
-    const talk head = {.talker = talker, .unit = unit, .line = *line};
+    const talk head = {.talker = talker, .unit = unit, .line = *carried(c, line)};
     for (size_t i = 0; i < c->count; i++) {
         if (c->talks[i].talker == talker && c->talks[i].end > start) {
             start = c->talks[i].end;
@@ -146,7 +152,7 @@ static int64_t next_mark(const cable *c, const receiver *r, int64_t time)
 /* Samples one character whose start bit begins at `start`; false when it was no start bit. */
 static bool sample(const cable *c, const receiver *r, int64_t start, heard *h)
 {
-    const vd_line *line = &r->line;
+    const vd_line *line = carried(c, &r->line);
     unsigned parity_bit = 1u + line->data_bits, ones = 0;
     unsigned stop_bit = parity_bit + (line->parity != 'N');
     bool any_mark = false;

@@ -23,6 +23,7 @@ typedef struct cable {
     size_t count;
     uint64_t bytes;
     int64_t busy;
+    bool at_once;  /* no wire: bits take next to no time, whatever speed and framing anybody has */
     bool two_ways; /* a wire each way, as between a computer and one unit: nobody hears his own side */
 } cable;
 

@@ -195,6 +195,11 @@ static bool start_unit(vd_sim *sim, uint16_t index)
     return true;
 }
 
+static bool is_at_once(const adapter *a)
+{
+    return a->about->at_once || a->about->wire == VD_NO_WIRE;
+}
+
 vd_sim *vd_sim_start(const vd_bench *bench)
 {
     vd_sim *sim = calloc(1, sizeof *sim);
@@ -210,7 +215,10 @@ vd_sim *vd_sim_start(const vd_bench *bench)
     for (uint16_t i = 0; i < bench->adapter_count && fine; i++) {
         adapter *a = &sim->adapters[i];
         *a = (adapter){.about = &bench->adapters[i], .sim = sim};
-        a->port = (vd_port){.kind = &vd_sim_kind, .ground = sim, .self = a};
+        a->port = (vd_port){.kind = &vd_sim_kind, .ground = sim, .self = a, .wire = a->about->wire};
+        if (a->about->cable != VD_NONE && is_at_once(a)) {
+            sim->cables[a->about->cable].at_once = true;
+        }
         a->ear.receiver = (receiver){.self = a->about->echo ? NULL : a, .line = {9600, 8, 'N', 1}};
         a->queue = calloc(QUEUE, sizeof *a->queue);
         fine = a->queue != NULL;
@@ -520,11 +528,13 @@ static vd_status sim_send(vd_port *port, const uint8_t *bytes, size_t count, siz
     }
     int64_t start = a->sent_until > sim->now ? a->sent_until : sim->now;
     *taken = count < VD_MODBUS_FRAME ? count : VD_MODBUS_FRAME;
+    a->sent_until = start + (int64_t)vd_line_time(&a->ear.receiver.line, *taken) * 1000; /* what its port reckons */
     if (a->about->cable == VD_NONE) {
-        a->sent_until = start + (int64_t)vd_line_time(&a->ear.receiver.line, *taken) * 1000;
         return VD_OK;
     }
-    a->sent_until = cable_talk(&sim->cables[a->about->cable], a, false, &a->ear.receiver.line, start, bytes, *taken);
+    int64_t end = cable_talk(&sim->cables[a->about->cable], a, false, &a->ear.receiver.line,
+                             is_at_once(a) ? sim->now : start, bytes, *taken);
+    a->sent_until = a->about->wire == VD_NO_WIRE ? sim->now : is_at_once(a) ? a->sent_until : end;
     talk_on(sim, a->about->cable);
     return VD_OK;
 }

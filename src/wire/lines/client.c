@@ -155,7 +155,7 @@ static bool take_unasked(vd_text_client *client)
         client->started = true;
         return true;
     }
-    bool early = client->state == WAITING && client->line_since < client->sent_until;
+    bool early = client->state == WAITING && client->line_since < client->reply_from;
     client->unexplained += client->state != WAITING || early;
     return client->state != WAITING || early;
 }
@@ -256,7 +256,7 @@ static void client_feed(void *engine, const vd_event *event)
             client->any_bytes = false;
             client->heard_length = 0; /* what came before the request had left does not answer it */
             client->overlong = client->bad = false;
-            client->sent_until = event->until;
+            client->reply_from = vd_event_answerable(event);
             client->listen_end = event->until + client->manner.limit;
         }
         break;

@@ -42,7 +42,7 @@ static void hear(vd_probe *probe, const vd_event *event)
             evidence->echo = probe->echoed == probe->lines.request_length;
             continue;
         }
-        if (event->now < probe->sent) { /* the end of the answer before */
+        if (event->now < probe->lines.reply_from) { /* the end of the answer before */
             evidence->surplus = (uint16_t)(evidence->surplus + (evidence->surplus < UINT16_MAX));
             continue;
         }

@@ -363,8 +363,7 @@ static void hear(vd_modbus_client *client, uint8_t byte, uint8_t errors)
     const vd_modbus_frame *asked = frame_in_force(client);
     bool awaits = client->state == WAITING && client->echo != VD_ECHO_ABSENT && !client->echo_over;
     bool echoes = awaits && client->reply_length == 0 && errors == 0 && byte == asked->bytes[client->echoed];
-    /* The time at which the last bit leaves is an estimate, but no unit replies within the silence behind it. */
-    bool early = client->state == WAITING && client->now + vd_modbus_silence(&client->manner.line) < client->last_sent;
+    bool early = client->state == WAITING && client->now < client->reply_from;
     if (!echoes && early) {
         client->last_heard = client->now;
         client->tally.surplus_bytes++;
@@ -486,8 +485,17 @@ static void pass_time(vd_modbus_client *client)
     }
 }
 
-static void note_sent(vd_modbus_client *client, uint64_t until)
+/* The time at which the last bit leaves is an estimate, but no unit replies within the silence behind it. */
+static uint64_t reply_from(const vd_modbus_client *client, const vd_event *event)
 {
+    uint64_t from = vd_event_answerable(event), allowance = vd_modbus_silence(&client->manner.line);
+    return event->wire != VD_WIRE ? from : from > allowance ? from - allowance : 0;
+}
+
+static void note_sent(vd_modbus_client *client, const vd_event *event)
+{
+    uint64_t until = event->until;
+    client->reply_from = reply_from(client, event);
     client->tally.sent++;
     client->last_sent = until;
     if (client->tries_done == 0 || client->owed == 0) {
@@ -519,7 +527,7 @@ static void client_feed(void *engine, const vd_event *event)
     case VD_TIME: pass_time(client); break;
     case VD_SENT:
         if (client->state == READY) {
-            note_sent(client, event->until);
+            note_sent(client, event);
         }
         break;
     case VD_LOST:
@@ -549,6 +557,7 @@ static void client_wants(const void *engine, vd_wants *wants)
         wants->send = frame_in_force(client)->bytes;
         wants->count = frame_in_force(client)->length;
         wants->quiet = vd_modbus_silence(&client->manner.line);
+        wants->framing = true;
     } else if (client->state == WAITING || client->state == GAP || client->state == QUIET) {
         uint64_t whole = client->listen_end + vd_line_time(&client->manner.line, VD_MODBUS_FRAME);
         wants->wake = client->listen_end;
