@@ -93,8 +93,8 @@ run 0 verdite write cab.yaml "${cab[@]:0:2}" --yes
 says "VERIFIED: 68 of 68"
 tells "That restart shows what it stored"
 run 2 verdite verify cab.yaml "${cab[@]:0:2}"
-says "68 of 68 settings read back live, equal."
-says "LIVE, STORAGE PROVED ON "
+says "; storage was last proved "
+says "EQUAL: 68 of 68 settings read back live"
 # ---- the password: asked for once, from the environment or a file, and never shown
 run 0 verdite set box.yaml "unit.name=Sorrel 2"
 run 7 verdite write box.yaml "${sorrel[@]}" --yes
@@ -127,14 +127,14 @@ says "access.tries-left         0"
 verdite-bench afresh yard
 run 0 verdite read "${sorrel[@]}" --save proof.yaml
 run 2 verdite verify proof.yaml "${sorrel[@]}"
-tells "verify with --restart, which loses what is only live"
+tells "verify with --restart, or with --by-hand to switch it off and on yourself. What is only live is lost then."
 run 7 verdite verify proof.yaml "${sorrel[@]}" --restart
 tells "This needs the unit's password"
 run 0 verdite verify proof.yaml "${sorrel[@]}" --restart --password-from secret
 says "VERIFIED: 90 of 90"
 run 2 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret
 tells "it is not restarted again"
-says "LIVE, STORAGE PROVED ON "
+says "EQUAL: 90 of 90 settings read back live; storage was last proved "
 run 0 verdite set proof.yaml "unit.name=Sorrel 4"
 run 0 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret
 run 0 verdite-bench wait yard "6 min"
@@ -290,11 +290,12 @@ kill "$served" && wait "$served" 2>/dev/null
 served=''
 export VERDITE_MODELS="$VERDITE_SOURCE/models"
 
-# ---- a unit whose port is its own: gone while it restarts, which is the proof, and opened again
-sed 's/model: tag/model: stick/; s/product: tag/product: stick/; s/^groups/restart: {takes: 2 s, takes-port: yes}\
+# ---- a unit whose port is its own: gone while it restarts, and opened again; its running time is the proof
+sed 's/model: tag/model: stick/; s/product: tag/product: stick/; s/^groups/restart: {takes: 2 s, takes-port: yes, running-time: running}\
 store: {word: SAVE, proof: restart}\
 actions: [{key: restart, label: Restart, word: RESTART, does: restart}]\
 &/' "$work/models/tag.yaml" >"$work/models/stick.yaml"
+echo '  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d], access: read-only, default: 0 s, moves: {one-more-every: 1 s}, at: {word: UPTIME}}' >>"$work/models/stick.yaml"
 export VERDITE_MODELS="$work/models"
 run 0 verdite check "$work/models/stick.yaml"
 run 0 verdite-bench play stick "$work/stick"

@@ -15,13 +15,14 @@ speaks: {manner: commands, longest-line: 200, several: yes}
 line: {baud: 9600, framing: 8N1}
 identify: {maker: Quillmere, product: tag}
 store: {word: SAVE, proof: restart}
-restart: {takes: 1 s, takes-port: yes}
+restart: {takes: 1 s, takes-port: yes, running-time: running}
 listening: {says: "+READY", after: 2 s}
 times: {usual-reply: 10 ms, longest-reply: 400 ms}
 groups: [{key: all, label: All}]
 actions: [{key: restart, label: Restart, help: Restarts., word: RESET, does: restart, takes: 1 s}]
 settings:
   - {key: name, group: all, label: Name, type: text, length: 12, at: {word: NAME}}
+  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d], access: read-only, at: {word: UPTIME}}
 YAML
 mkfifo plugging
 python3 "$VERDITE_SOURCE/tests/tag.py" 'NAME="old"' >plugging &
@@ -41,8 +42,10 @@ says "on /dev/ttyACM1, 9600 8N1"
 says 'name Ling confirmed'
 says "VERIFIED: 1 of 1"
 # It is remembered under its new name, and followed as often as it goes.
+sleep 3 # it tells whole seconds
 run 0 tool act restart --yes
 tells "Its port went and came back as /dev/ttyACM2, was /dev/ttyACM1."
+sleep 3
 run 0 tool undo --yes
 tells "Its port went and came back as /dev/ttyACM3, was /dev/ttyACM2."
 says "name old confirmed"

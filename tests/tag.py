@@ -1,12 +1,28 @@
 # SPDX-License-Identifier: MIT
-# A unit that talks in commands, behind a pseudo-terminal, and shares no code with the tool: tag.py WORD=VALUE... says what
-# it holds. It says where it is plugged in, "plug NAME TERMINAL"; RESET takes its port away, "pull NAME", and brings it
-# back under another name. It ends with the program that started it.
-import os, pty, select, sys, time, tty
+# A unit that talks in commands, behind a pseudo-terminal, and shares no code with the tool: tag.py [FLAG...] WORD=VALUE...
+# says what it holds. It says where it is plugged in, "plug NAME TERMINAL"; RESET takes its port away, "pull NAME", and
+# brings it back under another name. It ends with the program that started it. Flags:
+#   keeps-port          its port stays while it restarts
+#   stores-nothing      SAVE is acknowledged and does nothing
+#   pretends[:HOW]      RESET is acknowledged and does nothing but this: "silent" for three seconds, it "says" that it has
+#                       started, or its port is "pulled"
+#   crossing:LOW,HIGH   refuses what would make the one not smaller than the other, whichever word comes first
+#   cuts:WORD,N         takes N characters of that word only
+#   serial:TEXT         its serial number
+#   login:WORD          writing takes a login with what that word holds
+import os, pty, re, select, sys, time, tty
 
-parent, number = os.getppid(), -1
-live = stored = dict(word.split("=", 1) for word in sys.argv[1:])
-IDENTITY = {"+GMI": "Quillmere", "+GMM": "tag", "+GMR": "1.0", "+GSN": "QP-7"}
+FLAGS = {"keeps-port", "stores-nothing", "pretends", "crossing", "cuts", "serial", "login"}
+flags, live = {}, {}
+for argument in sys.argv[1:]:
+    key, _, value = argument.partition("=")
+    name, _, how = argument.partition(":")
+    if name in FLAGS:
+        flags[name] = how
+    else:
+        live[key] = value
+parent, number, since, stored, inside = os.getppid(), -1, time.monotonic() - 100, dict(live), False
+IDENTITY = {"+GMI": "Quillmere", "+GMM": "tag", "+GMR": "1.0", "+GSN": flags.get("serial", "QP-7")}
 
 
 def plug():
@@ -17,18 +33,77 @@ def plug():
     print("plug ttyACM%d %s" % (number, os.ttyname(yours)), flush=True)
 
 
-def restart():
-    global live
+def pull():
     time.sleep(0.1)
     print("pull ttyACM%d" % number, flush=True)
     time.sleep(0.1)
     os.close(yours)
     os.close(mine)
-    live = stored
     time.sleep(0.8)
     plug()
-    time.sleep(0.3)
+
+
+def deaf(seconds):
+    end = time.monotonic() + seconds
+    while time.monotonic() < end:
+        if select.select([mine], [], [], 0.05)[0]:
+            os.read(mine, 4096)
+
+
+def restart():
+    global live, since, inside
+    if "pretends" in flags:
+        if flags["pretends"] == "silent":
+            deaf(3)
+        elif flags["pretends"] == "says":
+            os.write(mine, b"\r\n+READY\r\n")
+        else:
+            pull()
+        return
+    live, since, inside = dict(stored), time.monotonic(), False
+    if "keeps-port" in flags:
+        deaf(1.7)
+    else:
+        pull()
+        time.sleep(0.3)
+    since = time.monotonic()
     os.write(mine, b"\r\n+READY\r\n")
+
+
+def take(word, value):
+    if "login" in flags and not inside:
+        return False
+    if "cuts" in flags and word == flags["cuts"].split(",")[0]:
+        value = '"%s"' % value.strip('"')[: int(flags["cuts"].split(",")[1])]
+    after = dict(live, **{word: value})
+    if "crossing" in flags:
+        low, high = flags["crossing"].split(",")
+        if float(after[low]) >= float(after[high]):
+            return False
+    live[word] = value
+    return True
+
+
+def obey(part):
+    """The answer to one part of a line; None: it is refused."""
+    global stored, inside
+    word, asks = re.match(r"\+?([A-Z]*)", part)[1], part.endswith("?")
+    value = part.partition("=")[2]
+    if part in IDENTITY:
+        return "\r\n%s\r\n" % IDENTITY[part]
+    if part == "+UPTIME?":
+        return "\r\n+UPTIME: %d\r\n" % (time.monotonic() - since)
+    if word == "LOGIN" and "login" in flags:
+        inside = value == live[flags["login"]]
+        return "" if inside else None
+    if asks and word in live and word != flags.get("login"):
+        return "\r\n+%s: %s\r\n" % (word, live[word])
+    if "=" in part and word in live:
+        return "" if take(word, value) else None
+    if word == "SAVE":
+        stored = stored if "stores-nothing" in flags else dict(live)
+        return ""
+    return "" if word == "RESET" else None
 
 
 plug()
@@ -41,22 +116,8 @@ while os.getppid() == parent:
         line += byte
         continue
     said, line = line.decode()[2:], b""
-    answer, fine, restarts = "", True, False
-    for part in said.split(";"):
-        word, asks, value = part[1:].rstrip("?"), part.endswith("?"), part.partition("=")[2]
-        if part in IDENTITY:
-            answer += "\r\n%s\r\n" % IDENTITY[part]
-        elif asks and word in live:
-            answer += "\r\n+%s: %s\r\n" % (word, live[word])
-        elif value and word.split("=")[0] in live:
-            live = dict(live, **{word.split("=")[0]: value})
-        elif word == "SAVE":
-            stored = live
-        elif word == "RESET":
-            restarts = True
-        else:
-            fine = False
-    time.sleep(0.1)  # what comes before the request has left is no answer
-    os.write(mine, (answer + ("\r\nOK\r\n" if fine else "\r\nERROR\r\n")).encode())
-    if restarts:
+    answers = [obey(part) for part in said.split(";")]
+    fine = None not in answers
+    os.write(mine, ("".join(a for a in answers if a) + ("\r\nOK\r\n" if fine else "\r\nERROR\r\n")).encode())
+    if "RESET" in said and fine:
         restart()

@@ -252,8 +252,10 @@ static const char *judge_cell(const run *r, const oracle_cell *cell, vd_verdict 
     int last = bank ? cell->told_stored : cell->told_live;
     /* What happened after it was told last, nobody can know. */
     bool after = (r->unit.at[0] > 0 && r->unit.at[0] >= last) || (r->unit.at[1] > 0 && r->unit.at[1] >= last);
-    /* Where a restart leaves the slot that was chosen, what was saved in it is stored all the same. */
-    const char *saved = r->unit.first_after_power && cell->other != NULL ? cell->slot[1] : cell->stored;
+    /* What is in a slot is stored in the one that is wanted; whether that one comes up, its number says. */
+    const char *saved = cell->other != NULL ? cell->slot[1] : cell->stored;
+    /* What it never shows it may well have lied about. */
+    bool lies = oracle_pretends(&r->unit);
     bool live = holds(r, cell, cell->live, false, wanted), stored = holds(r, cell, saved, true, wanted);
     bool as_before = same(cell->live, cell->from) && same(cell->stored, cell->from);
     bool here = (same(cell->key, "address") && r->unit.address != strtoul(wanted, NULL, 16)) ||
@@ -265,7 +267,7 @@ static const char *judge_cell(const run *r, const oracle_cell *cell, vd_verdict 
     case VD_CONFIRMED: return stored || (after && live) ? NULL : "confirmed, but it is not stored";
     case VD_LIVE_ONLY: return live || after || !needed ? NULL : "live, but it is not";
     case VD_DIFFERS: return moved_before(r, cell) || !live || !stored || after ? NULL : "differs, but it is as wanted";
-    case VD_CANNOT_READ_BACK: return stored || after ? NULL : "acknowledged, but it is not there";
+    case VD_CANNOT_READ_BACK: return stored || after || lies ? NULL : "acknowledged, but it is not there";
     case VD_NOT_SENT: return as_before || !sent || after ? NULL : "not sent, but it has moved";
     case VD_NOT_ASKED: return cell->typed != NULL && r->task != READ ? "no verdict" : NULL;
     case VD_UNKNOWN: return NULL;
@@ -454,7 +456,7 @@ static const char *finish_and_undo(run *r)
     vd_set_put_initial(&before);
     for (uint16_t i = 0; i < r->model->setting_count; i++) { /* secrets are not kept */
         vd_value wanted = vd_set_get(vd_visit_desired(&r->visit), i);
-        if (r->model->settings[i].access != VD_READ_WRITE) {
+        if (r->model->settings[i].access != VD_READ_WRITE || r->model->settings[i].type == VD_COUNTER) {
             vd_set_forget(&before, i);
             vd_set_forget(&r->target, i);
         } else if (vd_visit_changes(&r->visit, i)) { /* what had to be written along is kept as wanted, too */
@@ -498,8 +500,11 @@ static bool is_known(const char *name, int task, oracle_fault fault)
 static bool cannot_be(const world *w, oracle_fault fault)
 {
     bool moving = fault == F_LINK_NEVER || fault == F_LINK_LATE || fault == F_SOMEBODY_THERE;
-    return (moving && w->unit.link_from == 0) || (fault == F_SECOND_UNIT && w->unit.manner != REGISTERS) ||
-           (fault == F_BUSY && w->unit.manner == QUERIES);
+    bool pretending = fault == F_PLUG_OUT || fault == F_SAYS_IT_STARTED || fault == F_PORT_PULLED;
+    bool says = w->unit.says_ready, own = w->unit.takes_port;
+    return (pretending && !w->unit.store_needed) || (fault == F_SAYS_IT_STARTED && !says) ||
+           (fault == F_PORT_PULLED && !own) || (moving && w->unit.link_from == 0) ||
+           (fault == F_SECOND_UNIT && w->unit.manner != REGISTERS) || (fault == F_BUSY && w->unit.manner == QUERIES);
 }
 
 /* A restart that proves storage needs a model that says so, and going back an action for it. */
@@ -540,7 +545,8 @@ static int write_each(void)
 static void sweep_fault(const world *w, int task, oracle_fault fault, int exchanges)
 {
     bool anywhere = fault == F_NOTHING_WRONG || fault == F_ECHO || fault == F_NO_RESTART || fault == F_LATE_RESTART ||
-                    fault == F_LINK_NEVER || fault == F_LINK_LATE || fault == F_DISK_FULL;
+                    fault == F_LINK_NEVER || fault == F_LINK_LATE || fault == F_DISK_FULL || fault == F_PLUG_OUT ||
+                    fault == F_SAYS_IT_STARTED || fault == F_PORT_PULLED;
     unsigned wrong = 0;
     char first[200] = "";
     int stride = anywhere ? 1 : task == CALL || task == HEAR ? call_each() : writes(task) ? write_each() : read_each();
@@ -726,8 +732,10 @@ static bool is_about(const uint8_t *request, size_t count, const char *word)
 /* How long it has been running, what it measures; the list of identification; that it is busy storing. */
 static bool may_differ(const world *w, const uint8_t *request, size_t count)
 {
-    return w->unit.manner == REGISTERS ? request[1] == 4 || request[1] == 43 || (request[2] == 0 && request[3] == 240)
-                                       : is_about(request, count, "UPTIME");
+    bool counts = oracle_find((oracle *)&w->unit, "visits") != NULL && request[1] == 3 && request[3] == 100;
+    return w->unit.manner == REGISTERS
+               ? counts || request[1] == 4 || request[1] == 43 || (request[2] == 0 && request[3] == 240)
+               : is_about(request, count, "UPTIME") || is_about(request, count, "VISITS");
 }
 
 /* The unit that a bench plays answers to the same requests with the same bytes. */

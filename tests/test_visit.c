@@ -120,7 +120,7 @@ static void test_decimals_change_under_values(void **state)
 }
 
 /* A sampler that proves storage by a restart on command; with no such command it is refused. */
-static vd_status make_restartable(vd_model *model, bool able)
+static vd_status make_restartable(vd_model *model, bool able, bool witness)
 {
     static const vd_action actions[] = {{.key = "restart",
                                          .label = "",
@@ -130,7 +130,22 @@ static vd_status make_restartable(vd_model *model, bool able)
                                          .takes = 3000,
                                          .deed = VD_DEED_RESTART}};
     static uint64_t room[2048];
+    static vd_setting settings[SAMPLER_SETTINGS];
     *model = *sampler();
+    memcpy(settings, model->settings, sizeof settings);
+    if (witness) { /* its reading tells how long it has been running */
+        vd_setting *running = &settings[SAMPLER_READING];
+        running->type = VD_DURATION;
+        running->places_from = VD_NONE;
+        running->measure = "";
+        running->tick = 1000;
+        running->places = 0;
+        running->min = running->initial = 0;
+        running->max = 30000;
+        running->motion = (vd_motion){.way = VD_COUNTS, .period = 1000};
+        model->running = SAMPLER_READING;
+    }
+    model->settings = settings;
     model->actions = actions;
     model->action_count = able;
     model->store.proof = VD_PROOF_RESTART;
@@ -174,17 +189,20 @@ static void test_proof_by_restart(void **state)
         vd_verdict verdict;
         vd_whole whole;
         uint64_t most; /* microseconds */
-    } table[] = {{NULL, VD_OK, VD_CONFIRMED, VD_WHOLE_VERIFIED, 5000000},
-                 {forget, VD_OK, VD_DIFFERS, VD_WHOLE_NOT, 5000000},
-                 {miss_the_command, VD_OK, VD_LIVE_ONLY, VD_WHOLE_LIVE_ONLY, 25000000}, /* it is told three times */
-                 {vanish, VD_NO_REPLY, VD_UNKNOWN, VD_WHOLE_NOT, 20000000},
-                 {vanish_and_stop, VD_STOPPED, VD_UNKNOWN, VD_WHOLE_NOT, 20000000}};
+        bool silent;   /* nothing but its silence shows the restart */
+    } table[] = {{NULL, VD_OK, VD_CONFIRMED, VD_WHOLE_VERIFIED, 5000000, false},
+                 {NULL, VD_OK, VD_LIVE_ONLY, VD_WHOLE_LIVE_ONLY, 5000000, true},
+                 {forget, VD_OK, VD_DIFFERS, VD_WHOLE_NOT, 5000000, false},
+                 {miss_the_command, VD_OK, VD_LIVE_ONLY, VD_WHOLE_LIVE_ONLY, 25000000, false}, /* told three times */
+                 {vanish, VD_NO_REPLY, VD_UNKNOWN, VD_WHOLE_NOT, 20000000, false},
+                 {vanish_and_stop, VD_STOPPED, VD_UNKNOWN, VD_WHOLE_NOT, 20000000, false}};
     vd_model model;
     (void)state;
-    assert_int_equal(make_restartable(&model, false), VD_MODEL_INCONSISTENT);
+    assert_int_equal(make_restartable(&model, false, false), VD_MODEL_INCONSISTENT);
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
         rig r;
-        assert_int_equal(make_restartable(&model, true), VD_OK);
+        assert_int_equal(make_restartable(&model, true, !table[i].silent), VD_OK);
+        assert_int_equal(vd_model_shows_restart(&model), !table[i].silent);
         rig_prepare(&r, &model);
         rig_start(&r);
         r.watch = table[i].watch;

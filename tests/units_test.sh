@@ -186,7 +186,7 @@ at=(--bench attended --serial G-7 --model gong --yes)
 run 2 verdite change hall.tune=2 stroke.2.loud=33 "${at[@]}"
 tells "The unit does not listen yet."
 says "stroke.2.loud 33 dB confirmed"
-run 0 verdite act restart "${at[@]}"
+run 2 verdite act restart "${at[@]}" # nothing that it shows is a restart for certain
 tells "Pull the rope for two seconds."
 says "hall.tune 1"
 run 0 verdite read --bench attended --model gong
@@ -269,7 +269,7 @@ run 0 verdite change horn.programme=1 "${at[@]}"
 run 2 verdite change horn.programme=3 "horn.period=50 s" "${at[@]}"
 run 0 verdite read --bench foghorn-bench --model foghorn --save three.yaml
 run 2 verdite verify three.yaml --bench foghorn-bench
-tells "It restarts only when it stores"
+tells "verify with --by-hand, and switch it off and on when asked"
 run 2 verdite verify three.yaml --bench foghorn-bench --restart --json
 [ "$(grep -o '"verdict": "confirmed"' <<<"$out" | wc -l)" -eq 3 ] || fail "loading a slot shows nothing of what it holds: $out"
 run 0 verdite change horn.seal=4 --agree horn.seal "${at[@]}"

@@ -12,19 +12,18 @@
 VD_C_BEGIN
 
 /* What part a setting has in a task, as bits. */
-#define VD_PART_ASKED 1u        /* the task is about it */
-#define VD_PART_CHANGES 2u      /* its value, or the count that stands for it, must be written */
-#define VD_PART_ALONG 4u        /* it shares a record or register with one that is written */
-#define VD_PART_RESCALED 8u     /* the setting that decides its decimals is written */
-#define VD_PART_SHOWN 16u       /* the unit shows it */
-#define VD_PART_ABSENT 32u      /* this unit does not have it */
-#define VD_PART_WAS_READ 64u    /* it was read before anything was written */
-#define VD_PART_FLEETING 128u   /* what is to be written would be gone after a restart, until it is stored */
-#define VD_PART_ELSEWHERE 256u  /* asked for, but it belongs to the unit that the target is from */
-#define VD_PART_OFF_LINK 512u   /* it says where the unit is reached, and that is not where it answers */
-#define VD_PART_LACKING 1024u   /* asked for, and left out since this unit does not have it */
-#define VD_PART_OUTLASTED 2048u /* it held this before a restart that was seen, too */
-#define VD_PART_CALLED 4096u    /* it goes out, or went, in a broadcast to several units */
+#define VD_PART_ASKED 1u       /* the task is about it */
+#define VD_PART_CHANGES 2u     /* its value, or the count that stands for it, must be written */
+#define VD_PART_ALONG 4u       /* it shares a record or register with one that is written */
+#define VD_PART_RESCALED 8u    /* the setting that decides its decimals is written */
+#define VD_PART_SHOWN 16u      /* the unit shows it */
+#define VD_PART_ABSENT 32u     /* this unit does not have it */
+#define VD_PART_WAS_READ 64u   /* it was read before anything was written */
+#define VD_PART_FLEETING 128u  /* what is to be written would be gone after a restart, until it is stored */
+#define VD_PART_ELSEWHERE 256u /* asked for, but it belongs to the unit that the target is from */
+#define VD_PART_OFF_LINK 512u  /* it says where the unit is reached, and that is not where it answers */
+#define VD_PART_LACKING 1024u  /* asked for, and left out since this unit does not have it */
+#define VD_PART_CALLED 4096u   /* it goes out, or went, in a broadcast to several units */
 
 #define VD_PART_BY_NOW 8192u   /* a clock that is to show what time it is, whenever that is */
 #define VD_PART_SWAYED 16384u  /* another setting that is written sets it; what to is not known yet */
@@ -53,6 +52,20 @@ typedef struct vd_entry { /* what is known of one setting */
     uint8_t live, stored; /* vd_reading */
 } vd_entry;
 
+/* What was seen of a restart, as bits. */
+#define VD_SEEN_RAN_ON 1u       /* its running time went on: it has not restarted */
+#define VD_SEEN_RAN_ANEW 2u     /* its running time is shorter than it would be, had it run on */
+#define VD_SEEN_UNDONE 4u       /* what a restart undoes is undone: a login, a reading */
+#define VD_SEEN_SILENCE 8u      /* silence to three questions in a row, over at least half of the time that it takes */
+#define VD_SEEN_START 16u       /* the line by which it says that it has started */
+#define VD_SEEN_START_AFTER 32u /* that line, behind such a silence */
+#define VD_SEEN_PORT 64u        /* its own port went and came back */
+/* Whether what was seen can only be a restart. A pulled plug brings silence and a port that went; a unit that does not
+ * restart may say that it has started; so none of these is a proof by itself, and a running time that went on is a
+ * veto.
+ */
+bool vd_seen_proves_restart(unsigned seen);
+
 /* What shows that values last. */
 typedef enum vd_lasting {
     VD_LASTS_UNPROVED, /* nothing showed it */
@@ -68,6 +81,7 @@ typedef struct vd_standing { /* what is known of the whole visit */
     bool same_unit;          /* whoever was read back is who was meant */
     bool stored;             /* the unit stored what was live, or need not */
     bool unbroken;           /* it is known that it has not restarted between taking and storing */
+    uint8_t seen;            /* VD_SEEN_..., since it was last told to store or to restart */
 } vd_standing;
 
 /* What is known of one setting after a write or a verification. */

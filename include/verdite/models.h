@@ -72,6 +72,9 @@ uint16_t vd_model_running_time(const vd_model *model);
 bool vd_model_logs_in(const vd_model *model);
 /* A setting that only who is logged in may read; VD_NONE where there is none, or no login. */
 uint16_t vd_model_witness(const vd_model *model);
+/* Whether it names anything that only a restart brings about: its running time, what a restart undoes, or the line by
+ * which it says that it has started. Without that no restart of such a unit proves anything. */
+bool vd_model_shows_restart(const vd_model *model);
 /* What a unit of measure that a model adds ought to be and is not, in words; NULL: it is in order. */
 const char *vd_own_measure_wrong(const vd_own_measure *measure);
 /* The action that restarts a unit, or NULL. */

@@ -25,7 +25,8 @@ typedef struct vd_await { /* a unit that is waited for; private */
     uint64_t give_up, enough, takes, asked_at, silent_since, hand_from;
     uint32_t pause;
     uint16_t silent; /* questions in a row that nobody answered */
-    bool on, wants_restart, seen;
+    bool on, wants_restart;
+    bool seen; /* something like a restart, so that it is waited for no longer: no proof */
 } vd_await;
 
 typedef struct vd_login_state {                             /* a login that is under way; private */
@@ -77,7 +78,7 @@ typedef struct vd_visit {
     uint32_t news, explained; /* what the line had brought when it was last known that the unit is alone */
     vd_status status;
     vd_standing standing;
-    bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart;
+    bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart, by_hand;
     bool leaves_lacking, among_others;
     bool slot_saved, slot_seen, slot_shown;
     bool more_due;      /* what is written now is not the last of it */
@@ -105,6 +106,11 @@ bool vd_visit_needs_login(const vd_visit *visit, uint16_t setting);
 /* Whether a verification may restart the unit, where that shows what it has stored: what is only live is lost then.
  * Holds for all later tasks; false at first. */
 void vd_visit_allow_restart(vd_visit *visit, bool allowed);
+/* Whether a verification waits, for at most VD_HAND_LIMIT, for the person to switch the unit off and on, where only
+ * that shows what it has stored: VD_STEP_BY_HAND. Nothing is sent to it but who it is. Holds for all later tasks; false
+ * at first. */
+#define VD_HAND_LIMIT 180000000u /* microseconds */
+void vd_visit_prove_by_hand(vd_visit *visit, bool wanted);
 
 /* The serial number of the unit that is meant, NULL: any. Whoever has another one is left alone: VD_WRONG_UNIT. Holds
  * for all later tasks; the text is the caller's. */
@@ -201,9 +207,6 @@ bool vd_visit_has_sent(const vd_visit *visit);
 /* What the unit held before a write, to be kept and put back: what it would come up with after a power cycle, so the
  * stored values, and the live ones where the model shows no stored ones. From VD_STEP_ASK to VD_STEP_WRITE. */
 void vd_visit_prior(const vd_visit *visit, vd_set *prior);
-/* Once a task has ended: the unit is known to have restarted since it held, live, what `then` says. What it still holds
- * of that, and was not written since, is stored. */
-void vd_visit_take_outlasted(vd_visit *visit, const vd_set *then);
 /* What is known of a setting, and of the visit; when the task has ended. */
 const vd_entry *vd_visit_entry(const vd_visit *visit, uint16_t setting);
 const vd_standing *vd_visit_standing(const vd_visit *visit);

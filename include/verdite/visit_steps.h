@@ -41,6 +41,7 @@ typedef enum vd_step {
     VD_STEP_SAVE,   /* the slot in force */
     VD_STEP_STORE,
     VD_STEP_RESTART,     /* where that proves storage */
+    VD_STEP_BY_HAND,     /* the person switches it off and on; it is asked who it is until that was seen */
     VD_STEP_COMING_BACK, /* it restarts; it is asked who it is until it answers */
     VD_STEP_WITNESS,     /* what a restart undoes is looked at, where nothing else showed one */
     VD_STEP_LOAD,        /* that slot is loaded again, which shows what it holds */

@@ -91,6 +91,8 @@ vd_class report_wrong_words(cli *c, const char *said, const char *allowed);
 vd_class report_findings(cli *c, const vd_findings *findings);
 /* Tells of a file of models that is left out and spoils nothing else. */
 void report_set_aside(cli *c, const vd_findings *findings);
+/* Tells of a model that would prove storage by a restart, and names nothing that shows one. */
+void report_no_witness(const cli *c, const vd_model *model);
 /* A line for the person on standard error. */
 void message(const cli *c, const char *format, ...) G_GNUC_PRINTF(2, 3);
 
@@ -221,15 +223,17 @@ typedef struct visit {
     uint32_t news;    /* up to which it was listened to */
     vd_status status; /* how the task ended */
     bool opened;
-    const vd_by_hand *told_hand; /* for which the person was asked */
-    bool told_why;               /* it was told why nothing is sent */
-    bool among_others;           /* it is one of several visits on a line */
-    bool spared;                 /* nothing was to be changed, and a restart has shown before that it is stored */
-    char *remark;                /* what is kept with it in words, NULL: nothing */
-    char *before;                /* file with the state before a write, where there is no store */
-    int64_t record;              /* its number in the store, 0: none */
-    bool *proved;                /* of each setting: it is as it was when that was proved to be stored; NULL: of none */
-    int64_t proved_when;
+    const void *told_hand; /* what the person is being asked to do: any address that tells it apart, NULL: nothing */
+    bool told_why;         /* it was told why nothing is sent */
+    bool among_others;     /* it is one of several visits on a line */
+    bool spared;           /* nothing was to be changed, and a restart has shown before that it is stored */
+    char *remark;          /* what is kept with it in words, NULL: nothing */
+    char *before;          /* file with the state before a write, where there is no store */
+    int64_t record;        /* its number in the store, 0: none */
+    /* Of each setting: that it is as an earlier visit left it, and what happened since; NULL: of none. */
+    bool *unchanged;
+    bool outlasted; /* a restart, by its running time, at that time; else its storage was proved then */
+    int64_t unchanged_when;
     vd_claim *claim;
     vd_fault held_up; /* another program is at work on the unit */
 } visit;

@@ -172,7 +172,8 @@ static const cli_command commands[] = {
      {{"FILE", KIND_PROFILE, false, false}},
      "whether a unit holds what a file says",
      "Reads the unit, live and stored, and compares it with a profile. Changes nothing.\n"
-     "Where only a restart shows what a unit has stored, --restart does one; then what is only live is lost.",
+     "Where only a restart shows what a unit has stored, --restart does one, and --by-hand asks you to switch it off "
+     "and on; what is only live is lost then. Without them what is equal is called EQUAL, not VERIFIED.",
      {"verdite verify hive-03.yaml --address 3"},
      UNIT | TAKES_GROUP | TAKES_PASSWORD | TAKES_RESTART | TAKES_OWN | TAKES_SEVERAL,
      command_verify},

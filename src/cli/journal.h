@@ -16,8 +16,8 @@ bool journal_judge_others(cli *c, const visit *v);
 /* Keeps the record that is wanted; and feeds the outcome. */
 vd_status journal_write(cli *c, visit *v, vd_fault *fault);
 void journal_keep(cli *c, visit *v, vd_loop *loop);
-/* Where the unit has restarted since an earlier visit left it, by its own running time, takes what it held then and
- * still holds for stored. */
+/* Where only live values were read, notes what is as an earlier visit left it, and whether its storage was proved then,
+ * or it has outlasted a restart since. Neither is a proof of what is stored now. */
 void journal_look_back(cli *c, visit *v);
 /* Ends the row of a visit; of one that changed nothing, begins and ends it. */
 void journal_end(cli *c, visit *v);

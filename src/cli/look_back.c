@@ -54,34 +54,17 @@ static void leavings_drop(leavings *left, const visit *v)
     g_free(left->about);
 }
 
-/* By its running time, which needs no clock of ours, it has restarted since: what it still holds of that is stored. */
-static void take_outlasted(cli *c, visit *v, const vd_past *past)
+/* Notes which settings are as that visit left them; `confirmed`: of those alone whose storage it proved. */
+static void take_unchanged(cli *c, visit *v, const vd_past *past, bool confirmed, int64_t when)
 {
     leavings left = leavings_of(c, v, past);
-    unsigned before = vd_visit_summary(&v->engine).live_only;
-    vd_visit_take_outlasted(&v->engine, &left.after);
-    if (vd_visit_summary(&v->engine).live_only < before) {
-        char *when = time_words(past->ended);
-        message(c,
-                "By its running time it has restarted since visit %" G_GINT64_FORMAT
-                " on %s: what it still holds of that "
-                "is stored.",
-                past->id, when);
-        g_free(when);
-    }
-    leavings_drop(&left, v);
-}
-
-/* What was proved then, and is the same, is told as that. */
-static void take_proved(cli *c, visit *v, const vd_past *past)
-{
-    leavings left = leavings_of(c, v, past);
-    v->proved = g_new0(bool, v->model->setting_count);
-    v->proved_when = past->ended;
+    v->unchanged = g_new0(bool, v->model->setting_count);
+    v->unchanged_when = when;
+    v->outlasted = !confirmed;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         vd_verdict then = (vd_verdict)((left.about[i] & VD_PAST_VERDICT) >> VD_PAST_VERDICT_SHIFT);
-        v->proved[i] = then == VD_CONFIRMED && vd_visit_verdict(&v->engine, i) == VD_LIVE_ONLY &&
-                       vd_set_compare(vd_visit_live(&v->engine), &left.after, i) == VD_SAME;
+        v->unchanged[i] = (then == VD_CONFIRMED || !confirmed) && vd_visit_verdict(&v->engine, i) == VD_LIVE_ONLY &&
+                          vd_set_compare(vd_visit_live(&v->engine), &left.after, i) == VD_SAME;
     }
     leavings_drop(&left, v);
 }
@@ -93,12 +76,12 @@ void journal_look_back(cli *c, visit *v)
     if (v->status != VD_OK || v->record != 0 || vd_visit_summary(&v->engine).live_only == 0) {
         return;
     }
+    vd_past proof;
     bool good = find_good(c, v, &past);
-    int64_t from = past.id;
-    if (good && ran >= 0 && past.ran > ran) {
-        take_outlasted(c, v, &past);
-    }
-    if (find_proof(c, v, from, &past)) {
-        take_proved(c, v, &past);
+    /* Nobody knows what others wrote since; so it is told, and proves nothing. */
+    if (find_proof(c, v, past.id, &proof)) {
+        take_unchanged(c, v, &proof, true, proof.ended);
+    } else if (good && ran >= 0 && past.ran > ran) {
+        take_unchanged(c, v, &past, false, now_of_day() - ran);
     }
 }

@@ -262,6 +262,7 @@ bool place_open(cli *c, const vd_model *model, place *p)
     if (!open_bench(c, p)) {
         return false;
     }
+    report_no_witness(c, model);
     return choose_place(c, model, p) && open_port(c, model, p);
 }
 

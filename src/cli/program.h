@@ -53,7 +53,7 @@ typedef struct cli_options {
     char **columns, **limits; /* of a log: CHANNEL=COLUMN; other limits to try: ALARM=VALUE */
     cli_framing framing;
     cli_number baud, address, from, to, count;
-    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, own, fitting, at_once, shared, table,
+    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, by_hand, own, fitting, at_once, shared, table,
         help;
     uint32_t time; /* milliseconds, where the command takes a time, or its option --holds */
     char **words;  /* what is left: files, keys, models; NULL: nothing */

@@ -278,3 +278,13 @@ json_t *identity_json(const vd_identity *identity)
     return json_pack("{s:s, s:s, s:s, s:s}", "maker", identity->maker, "product", identity->product, "firmware",
                      identity->firmware, "serial", identity->serial);
 }
+
+void report_no_witness(const cli *c, const vd_model *model)
+{
+    if (model->store.needed && model->store.proof == VD_PROOF_RESTART && !vd_model_shows_restart(model)) {
+        message(c,
+                "note: The model %s names nothing that shows a restart, so what such a unit stores is never proved. "
+                "Name one in its file: restart: {running-time: KEY} or {undoes: KEY}, or listening: {says: LINE}.",
+                model->key);
+    }
+}

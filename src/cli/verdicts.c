@@ -71,17 +71,28 @@ static const char *reason_words(const visit *v, uint16_t i, vd_verdict verdict)
                                                 : "sent, and not read back";
 }
 
-static bool was_proved(const visit *v, uint16_t i, vd_verdict verdict)
+static bool is_unchanged(const visit *v, uint16_t i, vd_verdict verdict)
 {
-    return v->proved != NULL && v->proved[i] && verdict == VD_LIVE_ONLY;
+    return v->unchanged != NULL && v->unchanged[i] && verdict == VD_LIVE_ONLY;
 }
 
-/* How many of those whose storage was not shown now were proved to be stored before. */
-static unsigned count_proved(const visit *v)
+/* What an earlier visit says of what is unchanged since, NULL: there is none. Free it. */
+static char *unchanged_words(const visit *v)
+{
+    char *when = v->unchanged != NULL ? time_words(v->unchanged_when) : NULL;
+    char *words = when == NULL   ? NULL
+                  : v->outlasted ? g_strdup_printf("outlasted a restart at %s", when)
+                                 : g_strdup_printf("storage was last proved %s", when);
+    g_free(when);
+    return words;
+}
+
+/* How many of those whose storage was not shown now are as an earlier visit left them. */
+static unsigned count_unchanged(const visit *v)
 {
     unsigned count = 0;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        count += was_proved(v, i, vd_visit_verdict(&v->engine, i));
+        count += is_unchanged(v, i, vd_visit_verdict(&v->engine, i));
     }
     return count;
 }
@@ -95,12 +106,12 @@ static void add_verdict(sheet *rows, const visit *v, uint16_t i)
                  (vd_visit_entry(&v->engine, i)->part & VD_PART_ASKED) == 0;
     char *held = verdict == VD_DIFFERS || verdict == VD_NOT_SENT ? held_words(v, i) : g_strdup("");
     const char *reason = held[0] != '\0' ? held : reason_words(v, i, verdict);
-    char *when = was_proved(v, i, verdict) ? time_words(v->proved_when) : NULL;
-    char *words = when != NULL
-                      ? g_strdup_printf("live, storage proved on %s", when)
+    char *since = is_unchanged(v, i, verdict) ? unchanged_words(v) : NULL;
+    char *words = since != NULL
+                      ? g_strdup_printf("equal; %s", since)
                       : g_strdup_printf("%s%s%s", moved ? "moved though nobody asked" : verdicts[verdict].words,
                                         reason[0] != '\0' ? ": " : "", reason);
-    g_free(when);
+    g_free(since);
     sheet_row(rows, setting->key, value_text(setting, &wanted), words, NULL);
     sheet_tone(rows, 2, verdicts[verdict].t);
     g_free(words);
@@ -109,18 +120,17 @@ static void add_verdict(sheet *rows, const visit *v, uint16_t i)
 
 static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
 {
-    unsigned proved = count_proved(v);
-    bool all = summary->whole == VD_WHOLE_LIVE_ONLY && proved > 0 && proved == summary->live_only;
-    char *when = proved > 0 ? time_words(v->proved_when) : NULL;
+    unsigned unchanged = count_unchanged(v);
+    bool all = summary->whole == VD_WHOLE_LIVE_ONLY && unchanged > 0 && unchanged == summary->live_only;
+    char *since = unchanged > 0 ? unchanged_words(v) : NULL;
     GString *rest = g_string_new("");
     char *count = summary->whole == VD_WHOLE_EXCEPT ? g_strdup_printf(" %u that cannot be read", summary->unreadable)
                                                     : g_strdup("");
     tone t = wholes[summary->whole].t;
     unsigned equal = (unsigned)summary->confirmed + summary->live_only, total = summary->total;
-    char *lead = all ? g_strdup_printf("LIVE, STORAGE PROVED ON %s:", when)
-                     : g_strdup_printf("%s%s:", wholes[summary->whole].words, count);
-    g_string_printf(rest, "%u of %u settings read back %s, equal", equal, total,
-                    summary->live_only > 0 ? "live" : "from storage");
+    char *lead = all ? g_strdup("EQUAL:") : g_strdup_printf("%s%s:", wholes[summary->whole].words, count);
+    g_string_printf(rest, "%u of %u settings read back %s%s", equal, total,
+                    summary->live_only > 0 ? "live" : "from storage", all ? "" : ", equal");
     const struct {
         unsigned number;
         const char *words;
@@ -134,11 +144,13 @@ static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
             g_string_append_printf(rest, "; %u %s", others[i].number, others[i].words);
         }
     }
-    if (proved > 0 && !all) {
-        g_string_append_printf(rest, "; storage of %u proved on %s", proved, when);
+    if (all) {
+        g_string_append_printf(rest, "; %s", since);
+    } else if (unchanged > 0) {
+        g_string_append_printf(rest, "; %u of them: %s", unchanged, since);
     }
     g_string_append_c(rest, '.');
-    g_free(when);
+    g_free(since);
     lead_print(c, t, lead, "", rest->str);
     g_free(lead);
     g_string_free(rest, TRUE);
@@ -163,21 +175,21 @@ static void show_next(const cli *c, const visit *v, const vd_summary *summary, c
     bool writes = vd_visit_standing(&v->engine)->writes, sent = vd_visit_has_sent(&v->engine);
     if (summary->whole == VD_WHOLE_LIVE_ONLY) {
         bool looks = !writes && !c->options.restart, in_slots = count_in_slots(v) == summary->live_only;
+        bool proves = store->proof == VD_PROOF_RESTART;
         const char *proof =
             in_slots && looks ? "Only loading the slot again shows what it holds: verify with --restart, which loses "
                                 "what is only live, or write the file."
             : in_slots        ? "After a power cycle another slot is in force: this one is only until then."
             : v->spared
                 ? "A restart showed before that it stored this, and it has run on since: it is not restarted again."
-            : store->proof == VD_PROOF_RESTART && !writes && vd_model_restart(v->model) == NULL
-                ? "It restarts only when it stores, which shows it: write the file; or switch it off and on by hand, "
-                  "then verify."
-            : store->proof == VD_PROOF_RESTART && looks
-                ? "Only a restart shows what it stored: verify with --restart, which loses what is only live, or write "
-                  "the file."
-            : store->proof == VD_PROOF_RESTART
-                ? "No restart was seen. Switch it off and on by hand, then verify."
-                : "This kind of unit does not show what it stored. Switch it off and on by hand, then verify.";
+            : vd_visit_standing(&v->engine)->seen != 0 || c->options.by_hand ? "No restart was seen for certain."
+            : proves && looks && vd_model_restart(v->model) != NULL
+                ? "Only a restart shows what it stored: verify with --restart, or with --by-hand to switch it off and "
+                  "on yourself. What is only live is lost then."
+            : proves
+                ? "Only a restart shows what it stored: verify with --by-hand, and switch it off and on when asked."
+                : "This kind of unit does not show what it stored: verify with --by-hand, and switch it off and "
+                  "on when asked.";
         message(c, "%s", proof);
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent && v->record != 0) {
         message(c, "Next: verdite finish goes on with it, verdite undo puts back what was before.");
@@ -203,8 +215,8 @@ static json_t *verdict_json(const visit *v, uint16_t i)
                   held_json(vd_visit_live(unit), i), "stored", held_json(vd_visit_stored(unit), i), "asked",
                   (vd_visit_entry(unit, i)->part & VD_PART_ASKED) != 0, "written", vd_visit_changes(&v->engine, i));
     const char *reason = reason_words(v, i, verdict);
-    if (was_proved(v, i, verdict)) {
-        json_object_set_new(object, "proved-at", json_integer(v->proved_when));
+    if (is_unchanged(v, i, verdict)) {
+        json_object_set_new(object, v->outlasted ? "outlasted-at" : "proved-at", json_integer(v->unchanged_when));
     }
     if (reason[0] != '\0') {
         json_object_set_new(object, "reason", json_string(reason));

@@ -24,6 +24,7 @@ static void show_progress(const cli *c, const visit *v, bool last)
         [VD_STEP_LOAD] = "Loading the slot again",
         [VD_STEP_STORE] = "Storing",
         [VD_STEP_RESTART] = "Restarting it, to see what it stored",
+        [VD_STEP_BY_HAND] = "Waiting until it was switched off and on",
         [VD_STEP_COMING_BACK] = "Waiting for it to come back",
         [VD_STEP_WITNESS] = "Seeing whether it has restarted",
         [VD_STEP_READ_BACK] = "Reading back live values",
@@ -51,7 +52,11 @@ static void ask_hand(const cli *c, const visit *v)
 {
     const vd_listening *listening = &v->model->listening;
     const vd_by_hand *hand = vd_visit_wants_hand(&v->engine);
-    if (hand != NULL) {
+    if (hand == NULL && vd_visit_progress(&v->engine).step == VD_STEP_BY_HAND) {
+        message(c,
+                "Switch the unit off and on now. Leave its cable connected.\nWaiting for up to %u s; Ctrl-C gives up.",
+                VD_HAND_LIMIT / 1000000u);
+    } else if (hand != NULL) {
         message(c, "%s\n  %s\nWaiting for up to %u s; Ctrl-C gives up.",
                 hand == &listening->writing ? "The unit is silent to what would change it."
                                             : "The unit does not listen yet.",
@@ -89,11 +94,14 @@ static bool take_news(cli *c, visit *v, vd_loop *loop, const vd_wants *wants)
         return false;
     }
     const vd_by_hand *hand = vd_visit_wants_hand(&v->engine);
-    if ((stage == VD_STEP_LISTENING || hand != NULL) &&
-        v->told_hand != (hand != NULL ? hand : &v->model->listening.hand)) {
-        v->told_hand = hand != NULL ? hand : &v->model->listening.hand;
+    const void *asks = hand != NULL                 ? (const void *)hand
+                       : stage == VD_STEP_BY_HAND   ? (const void *)v->model
+                       : stage == VD_STEP_LISTENING ? (const void *)&v->model->listening
+                                                    : NULL;
+    if (asks != NULL && v->told_hand != asks) {
         ask_hand(c, v);
     }
+    v->told_hand = asks;
     show_progress(c, v, wants->done);
     return true;
 }
@@ -287,6 +295,7 @@ void visit_enter(const cli *c, visit *v)
     vd_visit_leave_room(&v->engine, v->among_others);
     vd_visit_want_login(&v->engine, c->options.login != FALSE);
     vd_visit_allow_restart(&v->engine, c->options.restart != FALSE);
+    vd_visit_prove_by_hand(&v->engine, c->options.by_hand != FALSE);
     vd_visit_leave_lacking(&v->engine, c->options.fitting != FALSE);
     vd_visit_expect(&v->engine, c->options.serial);
     vd_visit_take_from(&v->engine, from != NULL && !c->options.own ? from->serial : NULL);
@@ -354,7 +363,7 @@ void visit_free(visit *v)
         vd_wipe(&v->engine, sizeof v->engine);
     }
     g_free(v->memory);
-    g_free(v->proved);
+    g_free(v->unchanged);
     g_free(v->place.name);
     g_free(v->place.adapter);
     g_free(v->before);

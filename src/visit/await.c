@@ -1,8 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * A small machine: waiting for a unit, because a hand must do something first, because it is starting, or because it
- * restarts. It is asked who it is, now and then, and nothing else is said to it. A restart counts as seen only where it
- * was: the line that the unit says when it has started, or silence to at least three questions in a row over at least
- * half of the time that a restart takes. */
+ * restarts. It is asked who it is, now and then, and nothing else is said to it. What is seen of a restart is noted;
+ * what it proves, proving.c says. */
 #include "visit_parts.h"
 
 #define PAUSE 500000u /* microseconds between questions, where nothing says how long a restart takes */
@@ -25,10 +24,31 @@ static bool needs_hand_again(const vd_visit *visit)
     return visit->await.wants_restart && listening->anew && listening->hand.hold > 0;
 }
 
-void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limit, bool wants_restart)
+/* Notes what was seen of a restart that is waited for. */
+static void see(vd_visit *visit, unsigned what)
+{
+    bool after = what == VD_SEEN_START && (visit->standing.seen & VD_SEEN_SILENCE) != 0;
+    if (visit->await.wants_restart) {
+        visit->standing.seen = (uint8_t)(visit->standing.seen | what | (after ? VD_SEEN_START_AFTER : 0u));
+        visit->await.seen = true;
+    }
+}
+
+/* So short that a unit which is silent for as long as it should be is asked three times before it says that it has
+ * started, and once more in case that one of them is spoilt; longer where others want the line. */
+static uint32_t pause_between(const vd_visit *visit, uint64_t takes)
 {
     uint64_t part = takes / (visit->among_others ? 4 : 8), most = visit->among_others ? 2u * PAUSE : PAUSE;
-    uint32_t each = takes == 0 ? PAUSE : (uint32_t)(part > most ? most : part < LEAST_PAUSE ? LEAST_PAUSE : part);
+    uint64_t question = visit->model->reply.longest * (uint64_t)1000, each = takes / (QUESTIONS + 2u);
+    if (!visit->among_others && each < question + part) {
+        part = each > question ? each - question : 0;
+    }
+    return takes == 0 ? PAUSE : (uint32_t)(part > most ? most : part < LEAST_PAUSE ? LEAST_PAUSE : part);
+}
+
+void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limit, bool wants_restart)
+{
+    uint32_t each = pause_between(visit, takes);
     visit->await = (vd_await){.on = true,
                               .takes = takes,
                               .give_up = visit->now + limit,
@@ -39,11 +59,19 @@ void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limi
     if (needs_hand_again(visit)) {
         visit->await.give_up += visit->model->listening.hand.limit * (uint64_t)1000;
     }
-    visit->await.seen = visit->gone && wants_restart;
+    if (visit->gone) {
+        see(visit, VD_SEEN_PORT);
+    }
     visit->step = (uint8_t)step;
     vd_talk_heard_start(&visit->talk);    /* what it said before is no news */
     vd_talk_limit_tries(&visit->talk, 1); /* it is asked again soon enough */
     pause(visit);
+}
+
+void vd_await_hand(vd_visit *visit)
+{
+    vd_await_begin(visit, VD_STEP_BY_HAND, visit->model->restart_time * (uint64_t)1000, VD_HAND_LIMIT, true);
+    visit->await.enough = visit->await.give_up; /* however long the hand takes */
 }
 
 bool vd_await_listening(vd_visit *visit)
@@ -82,8 +110,8 @@ vd_going vd_await_writing(vd_visit *visit, vd_status status)
 const vd_by_hand *vd_visit_wants_hand(const vd_visit *visit)
 {
     const vd_listening *listening = &visit->model->listening;
-    bool silent = visit->await.on && (visit->step == VD_STEP_LISTENING ||
-                                      (needs_hand_again(visit) && visit->now >= visit->await.hand_from));
+    bool by_now = visit->step == VD_STEP_BY_HAND ? visit->await.seen : visit->now >= visit->await.hand_from;
+    bool silent = visit->await.on && (visit->step == VD_STEP_LISTENING || (needs_hand_again(visit) && by_now));
     return silent && listening->hand.hold > 0 ? &listening->hand : visit->hand_until != 0 ? &listening->writing : NULL;
 }
 
@@ -107,7 +135,9 @@ static void count_silence(vd_visit *visit, vd_status status)
     }
     await->silent_since = await->silent == 0 ? await->asked_at : await->silent_since;
     await->silent++;
-    await->seen = await->seen || (await->silent >= QUESTIONS && visit->now - await->silent_since >= await->takes / 2);
+    if (await->silent >= QUESTIONS && visit->now - await->silent_since >= await->takes / 2) {
+        see(visit, VD_SEEN_SILENCE);
+    }
 }
 
 /* Nobody answered who is meant. */
@@ -161,7 +191,9 @@ static vd_going after_question(vd_visit *visit)
     if (!vd_talk_ended(&visit->talk, &status)) {
         return VD_GOING;
     }
-    visit->await.seen = visit->await.seen || vd_talk_heard_start(&visit->talk);
+    if (vd_talk_heard_start(&visit->talk)) {
+        see(visit, VD_SEEN_START);
+    }
     return status == VD_OK && !visit->stopping ? after_answer(visit) : after_silence(visit, status);
 }
 
@@ -176,7 +208,7 @@ static vd_going wait_for_port(vd_visit *visit, const vd_event *event)
         vd_note_PORT_LOST(&visit->fault);
         return end(visit, VD_GIVEN_UP);
     }
-    visit->await.seen = visit->await.wants_restart;
+    see(visit, VD_SEEN_PORT);
     visit->gone = event->kind != VD_BACK;
     pause(visit);
     visit->wake = visit->gone ? visit->await.give_up : visit->wake;
@@ -194,7 +226,7 @@ vd_going vd_await_feed(vd_visit *visit, const vd_event *event)
         vd_talk_engine.feed(&visit->talk, event);
         if (!vd_talk_ended(&visit->talk, &status) && vd_talk_heard_start(&visit->talk)) {
             /* It did not hear what it was asked before it had started: it is asked anew, at once. */
-            visit->await.seen = true;
+            see(visit, VD_SEEN_START);
             vd_talk_engine.feed(&visit->talk, &(vd_event){.kind = VD_STOP, .now = visit->now});
             visit->wake = visit->now;
             return VD_GOING;
@@ -211,7 +243,7 @@ vd_going vd_await_feed(vd_visit *visit, const vd_event *event)
     if (event->kind == VD_HEARD) {
         vd_talk_engine.feed(&visit->talk, event);
         if (vd_talk_heard_start(&visit->talk)) { /* it is there: no need to wait any longer */
-            visit->await.seen = true;
+            see(visit, VD_SEEN_START);
             visit->wake = visit->now;
         }
         return VD_GOING;

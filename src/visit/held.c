@@ -14,6 +14,13 @@ static vd_reading held_against(const vd_visit *visit, const vd_set *read, uint16
     return vd_set_compare(read, &visit->prior, setting) == VD_SAME ? VD_AS_BEFORE : VD_OTHERWISE;
 }
 
+/* A counter that nobody asked to be otherwise counts as it likes. */
+static bool only_counts(const vd_visit *visit, uint16_t setting)
+{
+    return visit->model->settings[setting].type == VD_COUNTER && !vd_has_part(visit, setting, VD_PART_ASKED) &&
+           visit->ledger[setting].sending == VD_UNSENT;
+}
+
 void vd_ledger_take_readings(vd_visit *visit)
 {
     vd_running_take_time(visit);
@@ -21,7 +28,7 @@ void vd_ledger_take_readings(vd_visit *visit)
         bool judged = visit->model->settings[i].access == VD_READ_WRITE && !vd_has_part(visit, i, VD_PART_ABSENT);
         /* What was not asked for and could not be read before says nothing by what it is now. */
         bool known = vd_has_part(visit, i, VD_PART_ASKED | VD_PART_WAS_READ);
-        if (judged && known && !vd_has_part(visit, i, VD_PART_SWAYED)) {
+        if (judged && known && !vd_has_part(visit, i, VD_PART_SWAYED) && !only_counts(visit, i)) {
             /* What runs by itself is in no bank. */
             bool runs = vd_type_runs((vd_type)visit->model->settings[i].type);
             uint8_t live = (uint8_t)held_against(visit, &visit->live, i);

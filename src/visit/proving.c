@@ -6,9 +6,29 @@
 
 #define PATIENCE 10000000u /* microseconds beyond the time that a restart takes */
 
+/* What a restart is proved by: the first row whose bit was seen decides. */
+static const struct {
+    uint8_t seen;
+    bool proves;
+} witnesses[] = {{VD_SEEN_RAN_ON, false}, /* whatever else there was */
+                 {VD_SEEN_RAN_ANEW, true},    {VD_SEEN_UNDONE, true},
+                 {VD_SEEN_START_AFTER, true}, {VD_SEEN_START, false}, /* a unit may say so and run on */
+                 {VD_SEEN_SILENCE, false},                            /* so does a cable that is out */
+                 {VD_SEEN_PORT, false}};
+
+bool vd_seen_proves_restart(unsigned seen)
+{
+    size_t at = 0;
+    while (at < sizeof witnesses / sizeof witnesses[0] && (seen & witnesses[at].seen) == 0) {
+        at++;
+    }
+    return at < sizeof witnesses / sizeof witnesses[0] && witnesses[at].proves;
+}
+
 vd_going vd_step_restart(vd_visit *visit)
 {
     visit->restarts++;
+    visit->standing.seen = 0;
     visit->step = VD_STEP_RESTART;
     visit->news++;
     vd_talk_act(&visit->talk, visit->now, vd_model_restart(visit->model));
@@ -56,7 +76,8 @@ static bool was_before(const vd_visit *visit, vd_step step)
 
 static bool after_restart(const vd_visit *visit)
 {
-    return was_before(visit, VD_STEP_RESTART) || (was_before(visit, VD_STEP_STORE) && vd_restarts_when_stored(visit)) ||
+    return visit->list[visit->at] == VD_STEP_BY_HAND || was_before(visit, VD_STEP_RESTART) ||
+           (was_before(visit, VD_STEP_STORE) && vd_restarts_when_stored(visit)) ||
            (was_before(visit, VD_STEP_WRITE) && vd_restarts_by_itself(visit)) ||
            (was_before(visit, VD_STEP_ACT) && vd_restarts_by_action(visit));
 }
@@ -68,6 +89,15 @@ static bool after_moving(const vd_visit *visit)
                                     [VD_LINK_FROM_STORING] = VD_STEP_STORE,
                                     [VD_LINK_FROM_WRITING] = VD_STEP_WRITE};
     return was_before(visit, (vd_step)steps[visit->model->link_from]);
+}
+
+vd_going vd_step_by_hand(vd_visit *visit)
+{
+    visit->restarts++;
+    visit->standing.seen = 0;
+    vd_ledger_doubt_live(visit);
+    vd_await_hand(visit);
+    return VD_GOING;
 }
 
 vd_going vd_step_come_back(vd_visit *visit)
@@ -90,14 +120,6 @@ vd_going vd_step_come_back(vd_visit *visit)
 static bool is_storage_shown(const vd_visit *visit)
 {
     return visit->standing.stored || visit->task == VD_TASK_VERIFY;
-}
-
-/* A restart was seen after storing. */
-static void take_restart(vd_visit *visit)
-{
-    if (visit->standing.lasting == VD_LASTS_UNPROVED) {
-        visit->standing.lasting = VD_LASTS_RESTART;
-    }
 }
 
 /* Where the command to restart was not answered, and nothing shows that it restarted, it may never have arrived. Where
@@ -131,7 +153,7 @@ vd_going vd_step_came_back(vd_visit *visit, vd_status status)
     if (status != VD_OK) {
         return VD_GIVEN_UP;
     }
-    if (vd_follow_take(visit)) { /* where it could not be reached before */
+    if (vd_follow_take(visit)) { /* where it could not be reached before: it need not be told again */
         visit->await.seen = visit->await.seen || (expected && !visit->restart_lost);
     } else if (followed && visit->follow.expected) {
         vd_visit_keep_status(visit, VD_LINK_STAYED);
@@ -147,12 +169,8 @@ vd_going vd_step_came_back(vd_visit *visit, vd_status status)
     if (expected) {
         vd_login_is_lost(visit);
     }
-    if (expected && !do_again(visit) && is_storage_shown(visit)) {
-        if (visit->await.seen) {
-            take_restart(visit);
-        } else if (may_witness(visit)) {
-            vd_steps_plan(visit, VD_STEP_WITNESS, VD_STEP_IDLE);
-        }
+    if (expected && !do_again(visit) && is_storage_shown(visit) && may_witness(visit)) {
+        vd_steps_plan(visit, VD_STEP_WITNESS, VD_STEP_IDLE);
     }
     return VD_FINE;
 }
@@ -174,12 +192,28 @@ vd_going vd_step_witnessed(vd_visit *visit, vd_status status)
     vd_fault_clear(&visit->fault);
     visit->login.done = status == VD_OK;
     if (status == VD_REFUSED_RIGHT) { /* what frames say could mean anything */
-        take_restart(visit);
+        visit->standing.seen |= VD_SEEN_UNDONE;
     }
     return VD_FINE;
 }
 
 /* ---- Reading back ---- */
+
+/* What the last reading shows of a restart; then whether it was one, and what is read now is what was stored. */
+static void judge_restart(vd_visit *visit)
+{
+    vd_ruling restarted = vd_has_restarted(visit);
+    bool wanted = visit->restarts > 0 || vd_restarts_when_stored(visit) || vd_restarts_by_action(visit);
+    unsigned ran = restarted == VD_HOLDS ? VD_SEEN_RAN_ANEW : restarted == VD_FAILS ? VD_SEEN_RAN_ON : 0u;
+    if (!wanted) {
+        return;
+    }
+    visit->standing.seen = (uint8_t)(visit->standing.seen | ran | (is_undone(visit) ? VD_SEEN_UNDONE : 0u));
+    if (is_storage_shown(visit) && visit->standing.lasting == VD_LASTS_UNPROVED &&
+        vd_seen_proves_restart(visit->standing.seen)) {
+        visit->standing.lasting = VD_LASTS_RESTART;
+    }
+}
 
 vd_going vd_step_read_back(vd_visit *visit)
 {
@@ -205,11 +239,8 @@ vd_going vd_step_was_read_back(vd_visit *visit, vd_status status)
     if (status != VD_OK || visit->stopping) {
         return VD_GIVEN_UP;
     }
-    /* Where no silence showed a restart, the unit's own running time may, or what a restart undoes. */
-    bool wanted = visit->restarts > 0 || vd_restarts_when_stored(visit) || vd_restarts_by_action(visit);
-    bool restarted = wanted && (vd_has_restarted(visit) == VD_HOLDS || is_undone(visit));
-    if (!more && restarted && is_storage_shown(visit)) {
-        take_restart(visit);
+    if (!more) {
+        judge_restart(visit);
     }
     return VD_FINE;
 }

@@ -95,17 +95,21 @@ static bool shows_by_restart(const vd_visit *visit)
 }
 
 /* What shows the storage of a unit that is not written to. */
-static void plan_proof(vd_visit *visit)
+static void plan_proof(vd_visit *visit, bool by_hand)
 {
-    static const vd_step steps[] = {VD_STEP_KNOW_AGAIN, VD_STEP_RESTART,   VD_STEP_COMING_BACK,
-                                    VD_STEP_LOAD,       VD_STEP_READ_BACK, VD_STEP_KNOW_LAST};
-    bool restarts = shows_by_restart(visit);
-    for (size_t i = 0; i < sizeof steps / sizeof steps[0]; i++) {
-        bool of_restart = steps[i] == VD_STEP_RESTART || steps[i] == VD_STEP_COMING_BACK;
-        if ((!of_restart || restarts) && (steps[i] != VD_STEP_LOAD || vd_slots_need_loading(visit, restarts))) {
-            vd_steps_append(visit, steps[i]);
-        }
+    bool restarts = by_hand || shows_by_restart(visit);
+    vd_steps_append(visit, VD_STEP_KNOW_AGAIN);
+    if (by_hand) {
+        vd_steps_append(visit, VD_STEP_BY_HAND);
+    } else if (restarts) {
+        vd_steps_append(visit, VD_STEP_RESTART);
+        vd_steps_append(visit, VD_STEP_COMING_BACK);
     }
+    if (vd_slots_need_loading(visit, restarts) && visit->may_restart) {
+        vd_steps_append(visit, VD_STEP_LOAD);
+    }
+    vd_steps_append(visit, VD_STEP_READ_BACK);
+    vd_steps_append(visit, VD_STEP_KNOW_LAST);
 }
 
 /* What is read for a verdict without anything being written. */
@@ -144,8 +148,10 @@ static vd_going after_reading(vd_visit *visit)
     vd_slots_mark(visit);
     conclude_reading(visit);
     if (visit->task == VD_TASK_VERIFY) {
-        if (visit->may_restart && (shows_by_restart(visit) || vd_slots_need_loading(visit, false))) {
-            plan_proof(visit);
+        bool by_hand = visit->by_hand && visit->standing.lasting == VD_LASTS_UNPROVED;
+        bool by_order = visit->may_restart && (shows_by_restart(visit) || vd_slots_need_loading(visit, false));
+        if (by_hand || by_order) {
+            plan_proof(visit, by_hand);
         }
         return VD_FINE;
     }

@@ -7,7 +7,7 @@
  *  2. nothing is stored before what was written was read back, live and right, from a unit that has not restarted
  * since;
  *  3. everything that was read before is read back, and what nobody touched must be as it was;
- *  4. only a restart that was seen proves storage;
+ *  4. only a restart that was seen proves storage, by what a pulled plug cannot bring about (proving.c);
  *  5. what was read back counts only when the same unit says afterwards who it is. */
 #include "steps.h"
 
@@ -39,6 +39,7 @@ const vd_step_about vd_steps[VD_STEP_COUNT] = {
     [VD_STEP_ACT] = {.begin = vd_step_act, .ended = vd_step_acted, .lasts = true},
     [VD_STEP_STORE] = {.begin = vd_step_store, .ended = vd_step_stored, .lasts = true},
     [VD_STEP_RESTART] = {.begin = vd_step_restart, .ended = vd_step_told_to_restart, .lasts = true},
+    [VD_STEP_BY_HAND] = {.begin = vd_step_by_hand, .ended = vd_step_came_back, .reads = true},
     [VD_STEP_COMING_BACK] = {.begin = vd_step_come_back, .ended = vd_step_came_back, .reads = true},
     [VD_STEP_WITNESS] = {.begin = vd_step_witness, .ended = vd_step_witnessed, .reads = true},
     [VD_STEP_READ_BACK] = {.begin = vd_step_read_back, .ended = vd_step_was_read_back, .reads = true},

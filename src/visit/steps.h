@@ -89,6 +89,7 @@ vd_going vd_step_acted(vd_visit *visit, vd_status status);
 
 vd_going vd_step_restart(vd_visit *visit);
 vd_going vd_step_told_to_restart(vd_visit *visit, vd_status status);
+vd_going vd_step_by_hand(vd_visit *visit);
 vd_going vd_step_come_back(vd_visit *visit);
 vd_going vd_step_came_back(vd_visit *visit, vd_status status);
 vd_going vd_step_witness(vd_visit *visit);

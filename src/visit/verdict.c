@@ -29,7 +29,7 @@ static vd_verdict of_equal(const vd_entry *entry, const vd_standing *standing)
     case VD_LASTS_RESTART: return VD_CONFIRMED;
     case VD_LASTS_IN_BANK:
         return entry->stored == VD_AS_WANTED ? VD_CONFIRMED : entry->stored == VD_UNREAD ? VD_LIVE_ONLY : VD_DIFFERS;
-    default: return (entry->part & VD_PART_OUTLASTED) != 0 && entry->sending == VD_UNSENT ? VD_CONFIRMED : VD_LIVE_ONLY;
+    default: return VD_LIVE_ONLY;
     }
 }
 
@@ -58,14 +58,6 @@ vd_verdict vd_entry_verdict(const vd_entry *entry, const vd_standing *standing)
     }
     bool left = standing->writes && entry->sending == VD_UNSENT && entry->live == VD_AS_BEFORE;
     return left ? VD_NOT_SENT : VD_DIFFERS;
-}
-
-void vd_visit_take_outlasted(vd_visit *visit, const vd_set *then)
-{
-    for (uint16_t i = 0; i < visit->model->setting_count && visit->step == VD_STEP_DONE; i++) {
-        bool held = vd_set_heard(then, i) && vd_set_compare(then, &visit->live, i) == VD_SAME;
-        visit->ledger[i].part |= held ? VD_PART_OUTLASTED : 0u;
-    }
 }
 
 vd_verdict vd_visit_verdict(const vd_visit *visit, uint16_t setting)

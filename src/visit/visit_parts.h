@@ -149,8 +149,10 @@ vd_status vd_tell_plan(vd_visit *visit);
 
 /* Begins to ask it who it is until it answers, for `limit` microseconds. With `wants_restart` an answer is not enough:
  * it must have been silent for most of the `takes` microseconds that a restart takes, or have said that it has started;
- * what it did not show by then it did not do. */
+ * what was seen of it is noted in `standing`. */
 void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limit, bool wants_restart);
+/* The same while the person switches it off and on. */
+void vd_await_hand(vd_visit *visit);
 /* It did not answer. Whether it may just not be listening, so that it is waited for. */
 bool vd_await_listening(vd_visit *visit);
 /* What became of telling it something that changes it. VD_GOING: it was silent, and takes a hand before it hears such

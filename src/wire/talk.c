@@ -135,7 +135,8 @@ static uint64_t print_of(const vd_work *work)
     uint64_t print = 14695981039346656037u;
     for (uint16_t i = 0; i < work->model->setting_count; i++) {
         const vd_setting *setting = &work->model->settings[i];
-        if (work->which[i] == 1 && setting->access == VD_READ_WRITE && setting->motion.way == VD_STANDS_STILL) {
+        bool moves = setting->motion.way != VD_STANDS_STILL || vd_type_runs((vd_type)setting->type);
+        if (work->which[i] == 1 && setting->access == VD_READ_WRITE && !moves) {
             vd_value value = vd_set_get(work->values, i);
             mix(&print, &value.type, sizeof value.type);
             mix(&print, &value.number, sizeof value.number);

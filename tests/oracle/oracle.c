@@ -68,9 +68,15 @@ static void fill_slots(oracle *o)
     }
 }
 
+bool oracle_pretends(const oracle *o)
+{
+    return oracle_has(o, F_PLUG_OUT) || oracle_has(o, F_SAYS_IT_STARTED) || oracle_has(o, F_PORT_PULLED);
+}
+
 bool oracle_save_slot(oracle *o, unsigned number)
 {
-    for (size_t i = 0; i < o->count && number > 0 && number < 3 && !oracle_strikes(o, F_NOT_STORED); i++) {
+    for (size_t i = 0;
+         i < o->count && number > 0 && number < 3 && !oracle_strikes(o, F_NOT_STORED) && !oracle_pretends(o); i++) {
         memcpy(o->cells[i].slot[number - 1], o->cells[i].live, ORACLE_RAW);
     }
     mirror_slots(o);
@@ -102,6 +108,9 @@ const char *oracle_say(oracle *o, oracle_cell *cell, bool stored)
     static char text[ORACLE_RAW];
     *(stored ? &cell->told_stored : &cell->told_live) = o->exchange;
     cell->told_before = o->first_write == 0 ? o->exchange : cell->told_before;
+    if (cell->access == 'c') {
+        snprintf(cell->live, ORACLE_RAW, o->manner == REGISTERS ? "%04X" : "%u", ++o->counted);
+    }
     if (cell->access == 't') {
         unsigned seconds = (unsigned)((o->now - o->on_since) / 1000000u);
         snprintf(text, sizeof text, o->manner == REGISTERS ? "%08X" : "%u", seconds);
@@ -188,7 +197,7 @@ void oracle_store(oracle *o)
 {
     o->link_due = o->link_from == 's';
     o->slower = 120000;
-    for (size_t i = 0; i < o->count && !oracle_strikes(o, F_NOT_STORED); i++) {
+    for (size_t i = 0; i < o->count && !oracle_strikes(o, F_NOT_STORED) && !oracle_pretends(o); i++) {
         if (o->cells[i].access != 'u') {
             memcpy(o->cells[i].stored, o->cells[i].live, ORACLE_RAW);
         }
@@ -199,9 +208,27 @@ void oracle_store(oracle *o)
     }
 }
 
+static void say_unasked(oracle *o, uint64_t when);
+
+/* What is seen of it while it runs on. */
+static void pretend(oracle *o)
+{
+    if (oracle_has(o, F_PLUG_OUT)) {
+        o->off_until = o->now + 10000000;
+    } else if (oracle_has(o, F_PORT_PULLED)) {
+        o->off_until = o->now + 300000;
+        o->lost = true;
+        o->queued = 0;
+    } else {
+        say_unasked(o, o->now + 400000);
+    }
+}
+
 void oracle_restart_soon(oracle *o)
 {
-    if (!oracle_has(o, F_NO_RESTART)) {
+    if (oracle_pretends(o)) {
+        pretend(o);
+    } else if (!oracle_has(o, F_NO_RESTART)) {
         o->restart_at = oracle_has(o, F_LATE_RESTART) ? 900000 : 1; /* counted from its reply */
     }
 }
@@ -210,7 +237,9 @@ void oracle_go_back(oracle *o)
 {
     o->writes++;
     o->first_write = o->first_write == 0 ? o->exchange : o->first_write;
-    for (size_t i = 0; i < o->count && !oracle_strikes(o, F_NOT_STORED) && !oracle_strikes(o, F_NOT_TAKEN); i++) {
+    for (size_t i = 0;
+         i < o->count && !oracle_strikes(o, F_NOT_STORED) && !oracle_strikes(o, F_NOT_TAKEN) && !oracle_pretends(o);
+         i++) {
         oracle_cell *cell = &o->cells[i];
         if (cell->access == 'b' || cell->access == 'w') {
             snprintf(cell->stored, ORACLE_RAW, "%s", cell->factory != NULL ? cell->factory : cell->from);
@@ -218,8 +247,6 @@ void oracle_go_back(oracle *o)
     }
     oracle_restart_soon(o);
 }
-
-static void say_unasked(oracle *o, uint64_t when);
 
 static void restart(oracle *o, uint64_t when)
 {

@@ -11,13 +11,17 @@ enum { ORACLE_CELLS = 24, ORACLE_RAW = 48, ORACLE_QUEUE = 4096 };
 
 typedef enum oracle_manner { REGISTERS, COMMANDS, QUERIES, SENTENCES } oracle_manner;
 
-/* One list makes the enum and the names. Those of the first line are faults of the line: the unit itself is sound. */
+/* One list makes the enum and the names. Those of the first line are faults of the line: the unit itself is sound.
+ * PLUG_OUT, SAYS_IT_STARTED, PORT_PULLED: it says that it has stored and has not, runs on where it was told to restart,
+ * and meanwhile its cable is out for ten seconds, or it says that it has started, or its own port is pulled and comes
+ * back. */
 /* clang-format off */
 #define ORACLE_FAULTS(X)                                                                                               \
     X(NOTHING_WRONG)                                                                                                   \
     X(REQUEST_LOST) X(REPLY_LOST) X(DAMAGED) X(CUT) X(LATE) X(DOUBLED) X(NOISE_BEFORE) X(NOISE_AFTER) X(BUSY) X(ECHO)  \
     X(UNSEEN_DAMAGE) X(REFUSED) X(ROUNDED) X(NOT_TAKEN) X(NOT_STORED) X(ANOTHER_MOVED)                                 \
     X(RESTART_BEFORE) X(RESTART_DURING) X(RESTART_AFTER) X(NO_RESTART) X(LATE_RESTART)                                 \
+    X(PLUG_OUT) X(SAYS_IT_STARTED) X(PORT_PULLED)                                                                      \
     X(SILENT_FOR_GOOD) X(LINK_NEVER) X(LINK_LATE) X(SOMEBODY_THERE) X(ANOTHER_UNIT) X(SECOND_UNIT) X(PORT_GONE) X(STOPPED_BY_HAND) X(DISK_FULL)
 /* clang-format on */
 #define ORACLE_ENUM_(name) F_##name,
@@ -32,7 +36,7 @@ typedef struct oracle_cell {
     uint16_t at;      /* the first register; of a record the field, from 0 */
     uint8_t words;    /* registers */
     char access; /* 'b' both, 'r' reads only, 'w' writes only, 't' tells how long it has run, 'i' input register, 'u'
-                    one that a restart sets to 0, 'f' reads only, after the login */
+                    one that a restart sets to 0, 'f' reads only, after the login, 'c' counts whenever it is read */
     const char *from;    /* raw, at first */
     const char *typed;   /* what the task wants, as typed; NULL: nothing */
     const char *to;      /* the same raw */
@@ -52,8 +56,8 @@ typedef struct oracle {
     uint16_t bank;  /* registers: offset of the stored ones, 0: none can be read */
     char link_from; /* registers: when a new address or speed takes force: 'r' restart, 's' storing, 'w' at once,
                        0: it has none */
-    vd_wire wire;           /* what its port says it is */
-    bool at_once;           /* bits take no time on it, whatever speed is set */
+    vd_wire wire;   /* what its port says it is */
+    bool at_once;   /* bits take no time on it, whatever speed is set */
     uint64_t restart_takes; /* microseconds */
     uint64_t longest;       /* no reply comes later, unless a fault makes it */
     /* What happens, and when: up to two faults, each at the n-th exchange, from 1. */
@@ -66,6 +70,7 @@ typedef struct oracle {
     unsigned address, speed; /* by which it is reached now */
     uint64_t link_at;        /* when it takes up what it stores of that */
     int exchange, errors, writes, first_write;
+    unsigned counted;
     uint64_t now, sent_until, off_until, restart_at, on_since;
     vd_line line;
     vd_port port;
@@ -89,6 +94,8 @@ oracle_cell *oracle_find(oracle *o, const char *key);
 bool oracle_strikes(const oracle *o, oracle_fault fault);
 /* Whether a fault was chosen at all, whenever. */
 bool oracle_has(const oracle *o, oracle_fault fault);
+/* Whether it only says that it stores and restarts. */
+bool oracle_pretends(const oracle *o);
 /* Stores, restarts: what the codecs call. */
 void oracle_store(oracle *o);
 void oracle_restart_soon(oracle *o);

@@ -46,8 +46,10 @@
     "  - {key: code, group: all, label: Code, type: integer, range: [0, 9999], access: write-only, default: 1234, "    \
     "at: {register: "                                                                                                  \
     "21}}\n"
+#define COUNTER(at)                                                                                                    \
+    "  - {key: visits, group: all, label: Visits, type: counter, range: [0, 60000], default: 0, at: {" at "}}\n"
 #define PEG_RESTART                                                                                                    \
-    "restart: {takes: 2 s}\n"                                                                                          \
+    "restart: {takes: 2 s, running-time: running}\n"                                                                   \
     "actions:\n"                                                                                                       \
     "  - {key: restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 s}\n"   \
     "  - {key: defaults, label: Defaults, help: Back., register: 241, value: 0x4644, does: factory-defaults, takes: "  \
@@ -185,6 +187,12 @@ const world worlds[] = {
     {"registers, a quick restart that undoes a reading",
      PEG("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_QUICK("noticed")),
      {PEG_UNIT, .restart_takes = 20000, .store_needed = true, .cells = {PEG_CELLS}, .count = 12}},
+    {"registers, without a wire, with a counter",
+     PEG_WITH("store: {register: 240, value: 0x4B50, proof: restart}\n" PEG_RESTART, "",
+              "[31, 99]}, {register: [101, 239]", COUNTER("register: 100")),
+     {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .wire = VD_NO_WIRE, .at_once = true,
+      .cells = {PEG_CELLS, {.key = "visits", .at = 100, .words = 1, .access = 'c', .from = "0000", .to = ""}},
+      .count = 13}},
     {"registers, lasting at once",
      PEG("restart: {takes: 2 s}\n"),
      {PEG_UNIT, .restart_takes = 2000000, .cells = {PEG_CELLS}, .count = 12}},
@@ -193,11 +201,13 @@ const world worlds[] = {
      {PEG_UNIT, .restart_takes = 2000000, .cells = {PEG_SLOT_CELLS}, .count = 13}},
     {"registers, in slots, proof by restart",
      PEG_IN_SLOTS(
-         "store: {register: 240, value: 0x4B50, proof: restart}\nrestart: {takes: 2 s}\nactions: [{key: "
+         "store: {register: 240, value: 0x4B50, proof: restart}\nrestart: {takes: 2 s, running-time: "
+         "running}\nactions: [{key: "
          "restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 s}]\n"),
      {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .cells = {PEG_SLOT_CELLS}, .count = 13}},
     {"registers, in slots, the first after a power cycle",
-     PEG_SLOTS("store: {register: 240, value: 0x4B50, proof: restart}\nrestart: {takes: 2 s}\nactions: [{key: "
+     PEG_SLOTS("store: {register: 240, value: 0x4B50, proof: restart}\nrestart: {takes: 2 s, running-time: "
+               "running}\nactions: [{key: "
                "restart, label: Restart, help: Restarts., register: 241, value: 0x5253, does: restart, takes: 2 s}]\n",
                "after-power: 1, "),
      {PEG_UNIT, .restart_takes = 2000000, .store_needed = true, .first_after_power = true, .cells = {PEG_SLOT_CELLS},
@@ -253,7 +263,9 @@ const world worlds[] = {
       .count = 10}},
     {"commands, whose port goes with it",
      LINES("tag", "manner: commands, longest-line: 200, several: yes",
-           "store: {word: SAVE, proof: restart}\nrestart: {takes: 2 s, takes-port: yes}\n" RESTART_WORD, ""),
+           "store: {word: SAVE, proof: restart}\nrestart: {takes: 2 s, takes-port: yes, running-time: "
+           "running}\n" RESTART_WORD,
+           ""),
      {.manner = COMMANDS,
       .restart_takes = 300000,
       .longest = 400000,
@@ -261,6 +273,19 @@ const world worlds[] = {
       .takes_port = true,
       .cells = {LINE_CELLS("\"\"", "\"LING\"")},
       .count = 8}},
+    {"commands, at once though the port may be a wire, with a counter",
+     LINES("tag", "manner: commands, longest-line: 200, several: yes",
+           "store: {word: SAVE, proof: restart}\nrestart: {takes: 2 s, running-time: running}\n" RESTART_WORD,
+           COUNTER("word: VISITS")),
+     {.manner = COMMANDS,
+      .restart_takes = 2000000,
+      .longest = 400000,
+      .store_needed = true,
+      .wire = VD_WIRE_NOT_KNOWN,
+      .at_once = true,
+      .cells = {LINE_CELLS("\"\"", "\"LING\""),
+                {.key = "visits", .word = "VISITS", .access = 'c', .from = "0", .to = ""}},
+      .count = 9}},
     {"commands, lasting at once",
      LINES("tag", "manner: commands, longest-line: 200, several: yes", "restart: {takes: 2 s}\n", ""),
      {.manner = COMMANDS,

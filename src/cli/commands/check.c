@@ -40,6 +40,7 @@ static vd_class check_model(cli *c, const char *path)
             lead_print(c, TONE_GOOD, "Right:", "", what);
             g_free(what);
             remark_open(c, model);
+            report_no_witness(c, model);
         }
     } else if (!c->options.json) {
         char *what = g_strdup_printf("%u finding%s.", wrong, wrong == 1 ? "" : "s");

@@ -100,6 +100,13 @@ uint16_t vd_model_witness(const vd_model *model)
     return VD_NONE;
 }
 
+bool vd_model_shows_restart(const vd_model *model)
+{
+    bool says = model->listening.says != NULL && model->listening.says[0] != '\0';
+    return vd_model_running_time(model) != VD_NONE || model->undoes != VD_UNDOES_NOTHING ||
+           (says && model->restart_time > 0);
+}
+
 bool vd_model_names_answers(const vd_model *model)
 {
     return abilities[model->speech].names_answers;

@@ -163,7 +163,11 @@ static bool take_unasked(vd_text_client *client)
 static void take_line(vd_text_client *client)
 {
     vd_status status = VD_OK;
-    if (is_echo(client) || take_unasked(client)) {
+    if (is_echo(client)) { /* nobody has said anything */
+        client->any_bytes = client->any_before;
+        return;
+    }
+    if (take_unasked(client)) {
         return;
     }
     vd_heed heed = client->judge(client->about, client->heard, client->heard_length, &status);
@@ -192,9 +196,12 @@ static void hear_byte(vd_text_client *client, uint8_t byte, uint8_t errors)
         client->heard_length = 0; /* the rest of what began long ago does not come any more */
         client->overlong = client->bad = false;
     }
-    client->line_since = client->heard_length == 0 ? client->now : client->line_since;
+    if (client->heard_length == 0) {
+        client->line_since = client->now;
+        client->any_before = client->any_bytes;
+    }
     client->last_heard = client->now;
-    client->any_bytes = true;
+    client->any_bytes = client->any_bytes || !ends;
     /* No manner has such characters: they are escaped, so this is noise. */
     client->bad = client->bad || errors != 0 || byte >= 0x7F || (byte < 0x20 && !ends && byte != '\t' && byte != 0);
     if (!ends && client->heard_length < client->heard_size) {

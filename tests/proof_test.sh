@@ -1,0 +1,105 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# What is called stored, and what is not: units that only say that they store and restart, plugs that are out meanwhile, and
+# values that others have written since. The units share no code with the tool.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+cd "$work" || exit 1
+mkdir models
+export VERDITE_MODELS="$work/models" VERDITE_BENCH=
+
+# model WITNESS...: a tag that proves storage by a restart, with what shows one.
+model() {
+    cat >models/tag.yaml <<YAML
+verdite-model: 1
+model: tag
+title: Tag
+speaks: {manner: commands, longest-line: 200, several: yes}
+line: {baud: 9600, framing: 8N1}
+identify: {maker: Quillmere, product: tag}
+store: {word: SAVE, proof: restart}
+restart: {takes: 1500 ms$1}
+$2
+times: {usual-reply: 10 ms, longest-reply: 200 ms}
+groups: [{key: all, label: All}]
+actions: [{key: restart, label: Restart, help: Restarts., word: RESET, does: restart}]
+settings:
+  - {key: name, group: all, label: Name, type: text, length: 12, at: {word: NAME}}
+  - {key: low, group: all, label: Low, type: decimal, decimals: 1, range: [0, 99], at: {word: LOW}}
+  - {key: high, group: all, label: High, type: decimal, decimals: 1, range: [0, 99], at: {word: HIGH}}
+  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d], access: read-only, at: {word: UPTIME}}
+YAML
+}
+
+# unit FLAG...: has such a unit behind a terminal, whose path is in $port.
+unit() {
+    [ -z "$served" ] || { kill "$served"; wait "$served"; } 2>/dev/null
+    python3 "$VERDITE_SOURCE/tests/tag.py" keeps-port "$@" 'NAME="old"' LOW=10.0 HIGH=20.0 >unit.txt &
+    served=$!
+    for _ in $(seq 100); do [ -s unit.txt ] && break; sleep 0.05; done
+    port=$(awk '{ print $3 }' unit.txt)
+    rm -f "$VERDITE_STORE"*
+}
+
+# ---- a restart is proved by what a pulled plug cannot bring about: exit status, the last line of the verdict, what shows a restart, flags
+ran=', running-time: running' started='listening: {says: "+READY", after: 1 s}'
+while IFS='|' read -r status verdict witness line flags; do
+    model "$witness" "$line"
+    # shellcheck disable=SC2086
+    unit $flags
+    run "$status" verdite change name=new --port "$port" --model tag --yes
+    says "$verdict"
+done <<TABLE
+0|VERIFIED: 1 of 1|$ran||
+0|VERIFIED: 1 of 1||$started|
+2|LIVE, STORAGE NOT PROVED: 1 of 1|||
+2|LIVE, STORAGE NOT PROVED: 1 of 1|$ran||stores-nothing pretends:silent
+2|LIVE, STORAGE NOT PROVED: 1 of 1|$ran|$started|stores-nothing pretends:says
+2|LIVE, STORAGE NOT PROVED: 1 of 1||$started|stores-nothing pretends:silent
+2|LIVE, STORAGE NOT PROVED: 1 of 1||$started|stores-nothing pretends:says
+3|NOT VERIFIED|$ran||stores-nothing
+TABLE
+
+# ---- a model that names nothing that shows a restart is warned of where it is judged and where it is used
+model "" ""
+run 0 verdite check models/tag.yaml
+tells "note: The model tag names nothing that shows a restart"
+run 0 verdite read --port "$port" --model tag
+tells "note: The model tag names nothing that shows a restart"
+
+# ---- what was verified, lost with the supply, and typed again from elsewhere is equal, and no more than that
+model "$ran" ""
+unit
+run 0 verdite change name=new --port "$port" --model tag --yes
+printf 'verdite-profile: 1\nmodel: tag\nsettings: {name: new}\n' >tag.yaml
+run 2 verdite verify tag.yaml --port "$port"
+says "EQUAL: 1 of 1 settings read back live; storage was last proved"
+run 0 env VERDITE_STORE=off verdite raw "AT+RESET" --port "$port" --model tag # a power cycle that nobody watched
+sleep 2
+run 2 verdite verify tag.yaml --port "$port" # which proves nothing
+says "EQUAL: 1 of 1"
+
+
+# ---- verify --by-hand asks for the hand and watches: off and on is a proof, a cable that was out for as long is none
+export VERDITE_MODELS="$VERDITE_SOURCE/models"
+for way in "0 power-off power-on VERIFIED" "2 unplug plug LIVE"; do
+    read -r status out_of in_to verdict <<<"$way"
+    mkdir -p "bench-$out_of"
+    cat >"bench-$out_of/bench.yaml" <<YAML
+verdite-bench: 1
+name: attended
+adapters: [{name: box-usb, label: B, cable: b}]
+units: [{name: b, model: brock, cable: b, serial: QB-$status, firmware: "2.1",
+  hands: [{does: $out_of, when: asked, after: 2 s}, {does: $in_to, when: asked, after: 20 s}]}]
+YAML
+    printf 'verdite-profile: 1\nmodel: brock\nsettings: {unit.name: ""}\n' >box.yaml
+    run "$status" verdite verify box.yaml --bench "bench-$out_of" --by-hand
+    tells "Switch the unit off and on now. Leave its cable connected."
+    says "$verdict"
+done
+tells "No restart was seen for certain."
+run 0 verdite-bench play dowel dowel-bench # where reading shows what is stored nobody is asked
+printf 'verdite-profile: 1\nmodel: dowel\nsettings: {unit.light: low}\n' >light.yaml
+run 0 verdite verify light.yaml --bench dowel-bench --by-hand
+case $err in *"Switch the unit"*) fail "a hand was asked for though nothing is left to show" ;; esac
+done_testing
