@@ -171,17 +171,20 @@ fresh bracken
 command_store() {
     python3 -c 'import sqlite3, sys; d = sqlite3.connect(sys.argv[1]); d.executescript(sys.argv[2]); d.commit()' "$VERDITE_STORE" "$1"
 }
-command_store "CREATE TRIGGER no BEFORE INSERT ON visit BEGIN SELECT RAISE(FAIL, 'disk is full'); END"
+# A statement fails where an expression of an index does; triggers of others do not run.
+fails() { command_store "DROP INDEX IF EXISTS no; CREATE INDEX no ON visit (abs(CASE WHEN $1 THEN -9223372036854775808 ELSE 1 END))"; }
+last=$(verdite history --count 1 --json | sed -n 's/.*"visit": \([0-9]*\),/\1/p' | head -n 1)
+fails "id > $last"
 run 5 verdite change unit.light=off --address 6 --yes
-tells "could not be kept (disk is full), so nothing was sent"
+tells "could not be kept (integer overflow), so nothing was sent"
 run 0 verdite read --address 6 --group unit
 says "unit.light low"
-command_store "DROP TRIGGER no; CREATE TRIGGER no BEFORE UPDATE ON visit BEGIN SELECT RAISE(FAIL, 'disk is full'); END"
+fails "id > $last AND (step = 'write' OR ended > 0)"
 run 0 verdite change unit.light=off --address 6 --yes
 says "VERIFIED: 1 of 1"
-tells "What is being done is not kept from here on: disk is full."
-tells "This visit is not kept: disk is full."
-command_store "DROP TRIGGER no"
+tells "What is being done is not kept from here on: integer overflow."
+tells "This visit is not kept: integer overflow."
+command_store "DROP INDEX no"
 run 0 verdite read --address 6 --group unit # what is not known to have ended is told
 tells "ended before anything was sent"
 run 0 verdite finish --yes

@@ -166,9 +166,22 @@ static void test_an_older_store_is_renewed(void **state)
     begun(store, &r, 1);
     assert_int_equal(count_open(store), 1);
     vd_store_close(store);
+    static const char back_to_3[] =
+        "DROP TABLE owner; ALTER TABLE visit DROP COLUMN leg; ALTER TABLE visit DROP COLUMN other;"
+        "ALTER TABLE visit DROP COLUMN at_address; PRAGMA user_version = 3;";
+    command("older.db", back_to_3);
+    vd_store_close(opened("older.db"));
+    /* Serial numbers were cut at 31 characters then: what has just so many may be several units. */
+    command("older.db", back_to_3);
+    command("older.db", "UPDATE unit SET serial = 'f81d4fae-7dec-11d0-a765-00a0c91'");
     command("older.db", "ALTER TABLE visit DROP COLUMN line; PRAGMA user_version = 2;");
     store = opened("older.db");
     assert_int_equal(count_open(store), 1);
+    vd_past past;
+    const vd_past_query cut = {.serial = "f81d4fae-7dec-11d0-a765-00a0c91"}, all = {.id = 0};
+    assert_int_equal(vd_history_find(store, &cut, &past, 1), 0);
+    assert_int_equal(vd_history_find(store, &all, &past, 1), 1);
+    assert_string_equal(past.unit.serial, "f81d4fae-7dec-11d0-a765-00a0c91 (cut)");
     vd_store_close(store);
     rig_end(&r);
 }

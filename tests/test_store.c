@@ -211,6 +211,82 @@ static void test_what_is_no_store(void **state)
     assert_int_equal(fault.status, VD_OK);
 }
 
+/* What is not ours is left as it is, to the byte, and what was put into ours does not run. */
+static void test_what_is_left_alone(void **state)
+{
+    static const struct {
+        const char *name, *sql;
+        vd_status status;
+        bool ours;
+    } cases[] = {
+        {"theirs.db", "PRAGMA application_id = 7; CREATE TABLE mine (x); INSERT INTO mine VALUES (1)", VD_STORE_STRANGE,
+         false},
+        {"trigger.db", "CREATE TRIGGER t AFTER INSERT ON held BEGIN DELETE FROM held; END", VD_STORE_ALTERED, true},
+        {"view.db", "CREATE VIEW v AS WITH RECURSIVE n(x) AS (SELECT 1 UNION ALL SELECT x FROM n) SELECT x FROM n",
+         VD_STORE_ALTERED, true},
+        {"lacking.db", "ALTER TABLE visit DROP COLUMN remark", VD_STORE_ALTERED, true},
+        {"another.db", "ALTER TABLE unit RENAME COLUMN serial TO number", VD_STORE_ALTERED, true},
+        {"gone.db", "DROP TABLE held; CREATE VIEW held AS SELECT 1 AS visit", VD_STORE_ALTERED, true}};
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        char *path = path_of(cases[i].name), *aside = NULL, *before = NULL, *after = NULL;
+        gsize before_length = 0, after_length = 0;
+        vd_fault fault = {0};
+        if (cases[i].ours) {
+            vd_store_close(opened(path));
+        }
+        command(path, cases[i].sql);
+        assert_true(g_file_get_contents(path, &before, &before_length, NULL));
+        assert_null(vd_store_open(path, &aside, &fault));
+        assert_int_equal(fault.status, cases[i].status);
+        assert_null(aside);
+        assert_true(g_file_get_contents(path, &after, &after_length, NULL));
+        assert_int_equal(before_length, after_length);
+        assert_memory_equal(before, after, before_length);
+        g_free(before);
+        g_free(after);
+        g_free(path);
+    }
+}
+
+static void copy(const char *from, const char *to, const char *end)
+{
+    char *source = g_strconcat(from, end, NULL), *target = g_strconcat(to, end, NULL), *text = NULL;
+    gsize length = 0;
+    assert_true(g_file_get_contents(source, &text, &length, NULL));
+    assert_true(g_file_set_contents(target, text, (gssize)length, NULL));
+    g_free(text);
+    g_free(source);
+    g_free(target);
+}
+
+/* A store is copied over another one, beside which stays what had been written ahead: that is not taken for its own. */
+static void test_a_store_over_another(void **state)
+{
+    vd_served one = {"port", "adapter one", "dowel", {9600, 8, 'E', 1}, 1}, got;
+    vd_served two = {"port", "adapter two", "dowel", {9600, 8, 'E', 1}, 2};
+    char *first = path_of("first.db"), *second = path_of("second.db"), *mixed = path_of("mixed.db");
+    (void)state;
+    vd_store_close(opened(first));
+    vd_store_file *store = opened(first);
+    vd_served_remember(store, &one); /* written ahead, and no more than that */
+    copy(first, mixed, "-wal");
+    copy(first, mixed, "-mark");
+    vd_store_close(store);
+    store = opened(second);
+    vd_served_remember(store, &two);
+    vd_store_close(store);
+    copy(second, mixed, "");
+    store = opened(mixed);
+    assert_true(vd_served_recall(store, NULL, NULL, &got));
+    assert_string_equal(got.adapter, "adapter two");
+    assert_false(vd_served_recall(store, NULL, "adapter one", &got));
+    vd_store_close(store);
+    g_free(first);
+    g_free(second);
+    g_free(mixed);
+}
+
 /* Many programs begin the store at once and remember in it: all of it is there. */
 static void test_a_crowd(void **state)
 {
@@ -250,8 +326,12 @@ int main(void)
 {
     work = g_dir_make_tmp("verdite-store-XXXXXX", NULL);
     g_setenv("XDG_STATE_HOME", work, TRUE);
-    const struct CMUnitTest tests[] = {cmocka_unit_test(test_what_served), cmocka_unit_test(test_what_was_proved),
-                                       cmocka_unit_test(test_taking_over), cmocka_unit_test(test_what_is_no_store),
+    const struct CMUnitTest tests[] = {cmocka_unit_test(test_what_served),
+                                       cmocka_unit_test(test_what_was_proved),
+                                       cmocka_unit_test(test_taking_over),
+                                       cmocka_unit_test(test_what_is_no_store),
+                                       cmocka_unit_test(test_what_is_left_alone),
+                                       cmocka_unit_test(test_a_store_over_another),
                                        cmocka_unit_test(test_a_crowd)};
     int failed = cmocka_run_group_tests(tests, NULL, NULL);
     char *argv[] = {"rm", "-rf", work, NULL};

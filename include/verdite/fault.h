@@ -39,7 +39,7 @@ typedef enum vd_status { VD_FAULT_LIST(VD_FAULT_ENUM_) VD_STATUS_COUNT } vd_stat
 typedef struct vd_setting vd_setting;
 typedef struct vd_model vd_model;
 
-#define VD_SAID_SIZE 64     /* bytes of a fault's `said`: a value as typed, a serial number, a system's message */
+#define VD_SAID_SIZE 96     /* bytes of a fault's `said`: a value as typed, a serial number, a system's message */
 #define VD_ALLOWED_SIZE 256 /* bytes of a fault's `allowed`: a range with units, a dozen choices, a rule's sentence */
 
 /* The details of the first fault met. Text in it is always terminated, valid UTF-8 and free of control

@@ -162,6 +162,9 @@
     X(WRONG_UNIT, CONTACT, "", WORDS,                                                                                  \
       "The unit that answers has the serial number {said}; {allowed} was meant. Nothing was sent.",                    \
       "Check address and cable.")                                                                                      \
+    X(SERIAL_TOO_LONG, CONTACT, "", SAID,                                                                              \
+      "The unit's serial number is longer than 64 characters, so it cannot be told from others: {said}.",              \
+      "Nothing was sent. Ask the maker for a shorter one, or for another way to identify it.")                         \
     X(OTHER_UNIT_NOW, NOT_VERIFIED, "", WORDS, "Another unit answers now: serial number {said}; it was {allowed}.",    \
       "Check cable and address, and whether two units share it; then read the unit afresh.")                           \
     X(NOT_STORED, NOT_VERIFIED, "", PLAIN, "What was written did not stay as it was sent, so nothing was stored.",     \
@@ -172,6 +175,9 @@
       "Use that Verdite, or name another place in VERDITE_STORE.")                                                     \
     X(STORE_STRANGE, FINE, "", SAID, "{said} is no store of Verdite, and is left alone: nothing is remembered now.",   \
       "Name another place in VERDITE_STORE.")                                                                          \
+    X(STORE_ALTERED, FINE, "", SAID,                                                                                   \
+      "Another program has changed the tables of {said}. It is left alone, and nothing is remembered now.",            \
+      "Rename it to begin a new one, or name another place in VERDITE_STORE.")                                         \
     X(STORE_SHUT, FINE, "", SAID, "What is remembered of units cannot be used: {said}. Work goes on without it.", "")  \
     X(STORE_DAMAGED, FINE, "", SAID, "{said} is damaged, and nothing is remembered now.", "Set it aside by hand.")     \
     X(NOT_TOLD, CONTACT, "", ABOUT, "{setting} was not read: the unit does not show it, or wants a login.",            \

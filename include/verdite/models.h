@@ -10,17 +10,24 @@
 
 VD_C_BEGIN
 
+#define VD_SERIAL_MOST 64u /* characters of a serial number */
+
 /* Who a unit is, as it says itself. Terminated printable text; "" where it does not say. */
 typedef struct vd_identity {
     char maker[32];
     char product[32];
     char firmware[16];
-    char serial[32];
+    char serial[VD_SERIAL_MOST + 2]; /* longer than VD_SERIAL_MOST: it was cut, see vd_identity_is_cut() */
 } vd_identity;
 
 /* Copies heard bytes to a terminated text of `size` bytes: control characters and bytes above 126 become '?',
  * trailing blanks and zeros go. */
 void vd_identity_copy(char *text, size_t size, const uint8_t *bytes, size_t count);
+/* Takes heard bytes for the serial number. Trailing blanks and zeros go; what cannot be shown, and '<', stands as
+ * "<hh>", so that two that differ never look alike. */
+void vd_identity_take_serial(vd_identity *identity, const uint8_t *bytes, size_t count);
+/* Whether the serial number was longer than VD_SERIAL_MOST: units whose numbers were cut cannot be told apart. */
+bool vd_identity_is_cut(const vd_identity *identity);
 
 /* Whether units of this model talk in lines of text; such a unit has no unit address and is alone on its line. */
 bool vd_model_talks_in_lines(const vd_model *model);

@@ -20,8 +20,9 @@ typedef struct vd_store_file vd_store_file;
  * verdite/store.db in the user's folder for data. What an older Verdite remembered is taken over once, and left.
  * A damaged one is set aside under another name, which is put into `set_aside` (free it; NULL: it was not), and a new
  * one begun. NULL: VERDITE_STORE is "off" and the fault VD_OK; or VD_STORE_NEWER (a newer Verdite made it),
- * VD_STORE_STRANGE (it is another program's), VD_STORE_SHUT (it cannot be opened or written). Nothing is lost then, and
- * whoever goes on without it is only asked again what it would have remembered. */
+ * VD_STORE_STRANGE (it is another program's), VD_STORE_ALTERED (another program changed its tables), VD_STORE_SHUT (it
+ * cannot be opened or written). Nothing is lost then, and whoever goes on without it is only asked again what it would
+ * have remembered. */
 vd_store_file *vd_store_open(const char *path, char **set_aside, vd_fault *fault);
 /* NULL is none. */
 void vd_store_close(vd_store_file *store);

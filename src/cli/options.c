@@ -57,7 +57,7 @@ const cli_option cli_option_table[] = {
      "Take the password from the first line of this file; else VERDITE_PASSWORD, else it is asked for", TAKES_PASSWORD,
      0, 0, false},
     {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number of the unit that is meant; else stop",
-     TAKES_PASSWORD | TAKES_HISTORY, 0, 0, false},
+     TAKES_PASSWORD | TAKES_HISTORY, 0, VD_SERIAL_MOST, false},
     {"line", '\0', KIND_TEXT, SLOT(line), "NAME",
      "What you call this line, such as a trailer; it is kept with the visit, and an address that is given there is not "
      "given twice",

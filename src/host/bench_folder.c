@@ -226,6 +226,17 @@ static const char *take_product(yaml_file *file, const yaml_node_t *map, const v
     return NULL;
 }
 
+static bool fits(yaml_file *file, const yaml_node_t *map, const char *key, const char *text, char *to, size_t size)
+{
+    if (g_strlcpy(to, text, size) < size) {
+        return true;
+    }
+    char *allowed = g_strdup_printf("at most %zu characters", size - 1);
+    yaml_note(file, yaml_member(file, map, key), vd_fault_of_WRONG_SHAPE(key, allowed));
+    g_free(allowed);
+    return false;
+}
+
 static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_catalogue *catalogue,
                       vd_bench_unit *unit)
 {
@@ -256,9 +267,9 @@ static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t
         return false;
     }
     g_strlcpy(unit->identity.product, product, sizeof unit->identity.product);
-    g_strlcpy(unit->identity.firmware, firmware, sizeof unit->identity.firmware);
-    g_strlcpy(unit->identity.serial, serial, sizeof unit->identity.serial);
-    return bench_take_log(bench, file, yaml_member(file, map, "follows"), unit) &&
+    return fits(file, map, "firmware", firmware, unit->identity.firmware, sizeof unit->identity.firmware) &&
+           fits(file, map, "serial", serial, unit->identity.serial, VD_SERIAL_MOST + 1) &&
+           bench_take_log(bench, file, yaml_member(file, map, "follows"), unit) &&
            take_initial(bench, file, yaml_member(file, map, "settings"), unit);
 }
 

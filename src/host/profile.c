@@ -103,7 +103,11 @@ bool profile_take_unit(yaml_file *file, const yaml_node_t *map, vd_identity *uni
     copy(unit->maker, sizeof unit->maker, maker);
     copy(unit->product, sizeof unit->product, product);
     copy(unit->firmware, sizeof unit->firmware, firmware);
-    copy(unit->serial, sizeof unit->serial, serial);
+    vd_identity_take_serial(unit, (const uint8_t *)serial, strlen(serial));
+    if (vd_identity_is_cut(unit)) {
+        return yaml_note(file, yaml_member(file, map, "serial"),
+                         vd_fault_of_WRONG_SHAPE("the serial number", "at most 64 characters"));
+    }
     return fine;
 }
 

@@ -115,6 +115,9 @@ vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *
     if (clues->differ || clash || quarrel) {
         return vd_note_ADDRESS_SHARED(fault, address);
     }
+    if (clues->identified > 0 && vd_identity_is_cut(&clues->identity)) {
+        return vd_note_SERIAL_TOO_LONG(fault, clues->identity.serial);
+    }
     if (clues->identified > 0) {
         return judge_model(clues, models, model_count, wanted, fault);
     }

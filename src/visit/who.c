@@ -68,6 +68,11 @@ vd_going vd_step_identified(vd_visit *visit, vd_status status)
 {
     const vd_identity *found = &visit->talk.work.identity;
     bool first = visit->step == VD_STEP_IDENTIFY;
+    if (status == VD_OK && vd_identity_is_cut(found)) {
+        visit->met = *found;
+        vd_note_SERIAL_TOO_LONG(&visit->fault, found->serial);
+        return VD_GIVEN_UP;
+    }
     if (status != VD_OK && first && !vd_is_over(visit, status) && vd_is_silence(status) && vd_await_listening(visit)) {
         return VD_GOING;
     }

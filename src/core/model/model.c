@@ -279,3 +279,22 @@ void vd_identity_copy(char *text, size_t size, const uint8_t *bytes, size_t coun
     }
     text[used] = '\0';
 }
+
+void vd_identity_take_serial(vd_identity *identity, const uint8_t *bytes, size_t count)
+{
+    vd_writer writer = vd_writer_start(identity->serial, sizeof identity->serial);
+    while (count > 0 && (bytes[count - 1] == 0 || bytes[count - 1] == ' ')) {
+        count--;
+    }
+    for (size_t i = 0; i < count; i++) {
+        static const char digits[] = "0123456789ABCDEF";
+        bool plain = bytes[i] >= ' ' && bytes[i] < 0x7F && bytes[i] != '<';
+        const char escaped[] = {'<', digits[bytes[i] >> 4], digits[bytes[i] & 15u], '>'};
+        vd_writer_add_bytes(&writer, plain ? (const char *)&bytes[i] : escaped, plain ? 1 : sizeof escaped);
+    }
+}
+
+bool vd_identity_is_cut(const vd_identity *identity)
+{
+    return strlen(identity->serial) > VD_SERIAL_MOST;
+}

@@ -1,101 +1,139 @@
 /* SPDX-License-Identifier: MIT
- * The store as a file: opened, made, judged, set aside. */
+ * The store as a file: judged before anything is written, opened, made, set aside. */
 #include "store_parts.h"
 
 #include <errno.h>
 #include <glib/gstdio.h>
 #include <string.h>
+#include <sys/stat.h>
 
 #include "verdite/host.h"
 
-#define OURS 0x56447374 /* what says in the file whose it is */
-#define EDITION 3
 #define PATIENCE 5000 /* milliseconds for which another program may have it */
+#define MOST_MARK 256u
 
-/* Each edition is made from the one before; a new store goes through all. */
-static const char *const editions[EDITION] = {
-    "CREATE TABLE served (id INTEGER PRIMARY KEY AUTOINCREMENT, adapter TEXT NOT NULL, port TEXT NOT NULL,"
-    " model TEXT NOT NULL, baud INTEGER NOT NULL, framing TEXT NOT NULL, address INTEGER NOT NULL,"
-    " UNIQUE (adapter, port, model));"
-    "CREATE TABLE proved (model TEXT NOT NULL, serial TEXT NOT NULL, at INTEGER NOT NULL, ran INTEGER NOT NULL,"
-    " print TEXT NOT NULL, PRIMARY KEY (model, serial)) WITHOUT ROWID;",
-    /* Visits. Keys of settings are numbers there, so that a visit takes about a kilobyte. */
-    "CREATE TABLE unit (id INTEGER PRIMARY KEY, maker TEXT NOT NULL, model TEXT NOT NULL, serial TEXT NOT NULL,"
-    " UNIQUE (maker, model, serial));"
-    "CREATE INDEX unit_by_serial ON unit (serial);"
-    "CREATE TABLE visit (id INTEGER PRIMARY KEY AUTOINCREMENT, mark TEXT NOT NULL UNIQUE,"
-    " unit INTEGER NOT NULL REFERENCES unit, task TEXT NOT NULL, began INTEGER NOT NULL, ended INTEGER NOT NULL,"
-    " step TEXT NOT NULL, outcome TEXT NOT NULL, open INTEGER NOT NULL, of INTEGER NOT NULL, product TEXT NOT NULL,"
-    " firmware TEXT NOT NULL, port TEXT NOT NULL, adapter TEXT NOT NULL, who TEXT NOT NULL, remark TEXT NOT NULL,"
-    " ran INTEGER NOT NULL DEFAULT -1, changes INTEGER NOT NULL, address INTEGER NOT NULL, baud INTEGER NOT NULL, "
-    "framing TEXT NOT NULL,"
-    " new_address INTEGER NOT NULL, new_baud INTEGER NOT NULL, new_framing TEXT NOT NULL);"
-    "CREATE INDEX visit_of_unit ON visit (unit, id);"
-    "CREATE INDEX visit_open ON visit (id) WHERE open = 1;"
-    "CREATE TABLE setting (id INTEGER PRIMARY KEY, key TEXT NOT NULL UNIQUE);"
-    "CREATE TABLE held (visit INTEGER NOT NULL, setting INTEGER NOT NULL, before TEXT, wanted TEXT, after TEXT,"
-    " bits INTEGER NOT NULL, PRIMARY KEY (visit, setting)) WITHOUT ROWID;",
-    /* What the fitter calls the line. */
-    "ALTER TABLE visit ADD COLUMN line TEXT NOT NULL DEFAULT '';"};
-
-static bool run(vd_store_file *store, const char *sql)
+/* What another program may have put into the file does not run: neither a trigger, nor a view. */
+static void disarm(sqlite3 *database)
 {
-    return sqlite3_exec(store->database, sql, NULL, NULL, NULL) == SQLITE_OK;
+    sqlite3_db_config(database, SQLITE_DBCONFIG_ENABLE_TRIGGER, 0, NULL);
+    sqlite3_db_config(database, SQLITE_DBCONFIG_ENABLE_VIEW, 0, NULL);
+    sqlite3_db_config(database, SQLITE_DBCONFIG_DEFENSIVE, 1, NULL);
+    sqlite3_db_config(database, SQLITE_DBCONFIG_TRUSTED_SCHEMA, 0, NULL);
 }
 
-/* Brings the store to this edition, in one piece: of several programs that find an older one, one does. */
-static bool renew(vd_store_file *store, vd_fault *fault)
+static bool open_file(vd_store_file *store, const char *path, int ways)
 {
-    if (!store_do(store, "BEGIN IMMEDIATE", "")) {
-        vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
-        return false;
-    }
-    gint64 edition = store_number(store, "PRAGMA user_version", "");
-    bool fine = edition >= 0, is_new = edition == 0, had_visits = edition >= 2;
-    for (; fine && edition < EDITION; edition++) {
-        fine = run(store, editions[edition]);
-    }
-    char *mark = g_strdup_printf("PRAGMA application_id = %d; PRAGMA user_version = %d", OURS, EDITION);
-    fine = fine && run(store, mark);
-    g_free(mark);
-    if (fine && is_new) {
-        served_take_over(store);
-        proved_take_over(store);
-    }
-    if (fine && !had_visits) {
-        kept_take_over(store);
-    }
-    fine = fine && store_do(store, "COMMIT", "");
-    if (!fine) {
-        vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
-        store_do(store, "ROLLBACK", "");
+    bool fine = sqlite3_open_v2(path, &store->database, ways, NULL) == SQLITE_OK;
+    if (store->database != NULL) {
+        disarm(store->database);
+        sqlite3_busy_timeout(store->database, PATIENCE);
     }
     return fine;
 }
 
-/* What is there, and whether it can be worked with. */
-static vd_status judge(vd_store_file *store, const char *path, vd_fault *fault)
+/* ---- What was written ahead ---- */
+
+/* What was written ahead stands in a file beside, and a database that is copied over another one would take that one's
+ * for its own. So a third file says whose it is. */
+static char *beside(const char *path, const char *end)
 {
-    gint64 edition = store_number(store, "PRAGMA user_version", ""),
-           whose = store_number(store, "PRAGMA application_id", "");
-    gint64 tables = store_number(store, "SELECT count(*) FROM sqlite_schema", "");
-    int why = sqlite3_errcode(store->database);
-    if (why == SQLITE_CORRUPT || why == SQLITE_NOTADB) {
-        return vd_note_STORE_DAMAGED(fault, path);
+    return g_strconcat(path, end, NULL);
+}
+
+/* Who the file itself says it is, without what was written ahead; NULL: it does not say. Free it. */
+static char *mark_of(const char *path)
+{
+    vd_store_file store = {.database = NULL};
+    char *escaped = g_uri_escape_string(path, "/", FALSE), *mark = NULL;
+    char *uri = g_strdup_printf("file:%s?immutable=1", escaped);
+    sqlite3_stmt *row = open_file(&store, uri, SQLITE_OPEN_READONLY | SQLITE_OPEN_URI)
+                            ? store_ask(&store, "SELECT mark FROM owner", "")
+                            : NULL;
+    char text[64];
+    if (row != NULL && store_step(row) == SQLITE_ROW && store_text(row, 0, text, sizeof text)) {
+        mark = g_strdup(text);
     }
-    if (edition < 0 || whose < 0 || tables < 0) {
+    sqlite3_finalize(row);
+    sqlite3_close(store.database);
+    g_free(uri);
+    g_free(escaped);
+    return mark;
+}
+
+static bool is_empty(const char *path)
+{
+    struct stat about;
+    return stat(path, &about) != 0 || about.st_size == 0;
+}
+
+/* What was written ahead of another file is set aside. */
+static void part_from_strangers(const char *path)
+{
+    char *ahead = beside(path, "-wal"), *shared = beside(path, "-shm"), *says = beside(path, "-mark");
+    char *whose = NULL, *mark = NULL;
+    size_t length = 0;
+    if (!is_empty(ahead) && vd_file_read(says, MOST_MARK, &whose, &length, NULL) == VD_OK &&
+        (mark = mark_of(path)) != NULL && strcmp(whose, mark) != 0) {
+        char *aside = beside(path, ".another-wal");
+        g_rename(ahead, aside);
+        g_unlink(shared);
+        g_free(aside);
+    }
+    g_free(mark);
+    g_free(whose);
+    g_free(says);
+    g_free(shared);
+    g_free(ahead);
+}
+
+static void say_whose(const char *path)
+{
+    char *says = beside(path, "-mark"), *said = NULL, *mark = mark_of(path);
+    size_t length = 0;
+    if (mark != NULL && (vd_file_read(says, MOST_MARK, &said, &length, NULL) != VD_OK || strcmp(said, mark) != 0)) {
+        vd_file_save(says, &(vd_file_text){mark, strlen(mark), true}, NULL);
+    }
+    g_free(said);
+    g_free(mark);
+    g_free(says);
+}
+
+/* ---- Opening ---- */
+
+/* Whether it may be worked with, as far as that can be seen without writing a byte. */
+static vd_status look_first(const char *path, vd_fault *fault)
+{
+    vd_store_file look = {.database = NULL};
+    bool older = false;
+    vd_status status = VD_OK;
+    if (!open_file(&look, path, SQLITE_OPEN_READONLY)) {
+        status = vd_note_STORE_SHUT(fault, sqlite3_errmsg(look.database));
+    } else {
+        status = schema_judge(&look, path, &older, fault);
+    }
+    sqlite3_close(look.database);
+    return status;
+}
+
+static vd_status work_with(vd_store_file *store, const char *path, vd_fault *fault)
+{
+    bool older = false;
+    if (!open_file(store, path, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE)) {
         return vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
     }
-    if (whose != OURS && (tables > 0 || edition != 0)) {
-        return vd_note_STORE_STRANGE(fault, path);
+    if (sqlite3_db_readonly(store->database, "main") == 1) {
+        return vd_note_STORE_SHUT(fault, "it is read-only");
     }
-    if (edition > EDITION) {
-        return vd_note_STORE_NEWER(fault, path);
+    /* Without these two a loss of power could take what was said to be kept. */
+    store_do(store, "PRAGMA journal_mode = WAL", "");
+    store_do(store, "PRAGMA synchronous = FULL", "");
+    store_do(store, "PRAGMA wal_autocheckpoint = 0", ""); /* a visit does not wait for it: see vd_store_close() */
+    vd_status status = schema_judge(store, path, &older, fault);
+    if (status == VD_OK && older) {
+        status = schema_renew(store, fault) ? VD_OK : VD_STORE_SHUT;
+        store_do(store, "PRAGMA wal_checkpoint(TRUNCATE)", ""); /* so that the file itself says whose it is */
     }
-    if (edition < EDITION && !renew(store, fault)) {
-        return VD_STORE_SHUT;
-    }
-    return VD_OK;
+    return status;
 }
 
 static vd_store_file *try_open(const char *path, vd_fault *fault)
@@ -106,18 +144,13 @@ static vd_store_file *try_open(const char *path, vd_fault *fault)
     bool is_new = !g_file_test(path, G_FILE_TEST_EXISTS);
     if (!is_new && !g_file_test(path, G_FILE_TEST_IS_REGULAR)) {
         status = vd_note_STORE_SHUT(fault, "it is no ordinary file");
-    } else if (g_mkdir_with_parents(folder, 0700) != 0) {
+    } else if (is_new && g_mkdir_with_parents(folder, 0700) != 0) {
         status = vd_note_STORE_SHUT(fault, g_strerror(errno));
-    } else if (sqlite3_open_v2(path, &store->database, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE, NULL) != SQLITE_OK) {
-        status = vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
-    } else {
-        sqlite3_busy_timeout(store->database, PATIENCE);
-        /* Without these two a loss of power could take what was said to be kept. */
-        store_do(store, "PRAGMA journal_mode = WAL", "");
-        store_do(store, "PRAGMA synchronous = FULL", "");
-        store_do(store, "PRAGMA wal_autocheckpoint = 0", ""); /* a visit does not wait for it: see vd_store_close() */
-        status = judge(store, path, fault);
+    } else if (!is_new) {
+        part_from_strangers(path);
+        status = look_first(path, fault);
     }
+    status = status == VD_OK ? work_with(store, path, fault) : status;
     g_free(folder);
     if (status != VD_OK) {
         vd_store_close(store);
@@ -126,13 +159,14 @@ static vd_store_file *try_open(const char *path, vd_fault *fault)
     if (is_new) {
         g_chmod(path, 0600);
     }
+    say_whose(path);
     return store;
 }
 
 /* Whatever is beside the file belongs to it. */
 static char *put_aside(const char *path)
 {
-    static const char *const parts[] = {"", "-wal", "-shm"};
+    static const char *const parts[] = {"", "-wal", "-shm", "-mark"};
     char *aside = g_strconcat(path, ".damaged", NULL);
     bool moved = true;
     for (size_t i = 0; i < G_N_ELEMENTS(parts); i++) {

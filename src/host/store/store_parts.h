@@ -23,6 +23,12 @@ gint64 store_number(vd_store_file *store, const char *sql, const char *kinds, ..
 /* The text of a column, "" where it has none; copied into `size` bytes at `to`, if it is one line and fits. */
 bool store_text(sqlite3_stmt *statement, int column, char *to, size_t size);
 
+/* Judges what is there: VD_OK, perhaps with an `older` edition, or an empty file; or why it cannot be worked with. Writes
+ * nothing. */
+vd_status schema_judge(vd_store_file *store, const char *path, bool *older, vd_fault *fault);
+/* Brings the store to this edition, in one piece: of several programs that find an older one, one does. */
+bool schema_renew(vd_store_file *store, vd_fault *fault);
+
 /* Takes over what an older Verdite remembered in files of their own. */
 void served_take_over(vd_store_file *store);
 void proved_take_over(vd_store_file *store);

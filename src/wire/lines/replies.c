@@ -197,27 +197,22 @@ vd_reply_line vd_reply_parse(vd_speech speech, const char *talker, const char *l
 
 /* ---- Identity ---- */
 
-static char *identity_part(vd_identity *identity, vd_speech speech, unsigned n, size_t *size)
-{
-    /* V.250 6.1.4 to 6.1.7: maker, model, revision, serial number; IEEE 488.2 10.14 has the last two the other way. */
-    char *const parts[] = {identity->maker, identity->product, identity->firmware, identity->serial};
-    const size_t sizes[] = {sizeof identity->maker, sizeof identity->product, sizeof identity->firmware,
-                            sizeof identity->serial};
-    unsigned at = speech == VD_COMMANDS || n < 2 ? n : 5 - n;
-    *size = sizes[at];
-    return parts[at];
-}
-
 static bool take_part(vd_identity *identity, vd_speech speech, unsigned n, const char *text, size_t length)
 {
-    char plain[64];
-    size_t size = 0;
-    char *to = identity_part(identity, speech, n, &size);
+    /* V.250 6.1.4 to 6.1.7: maker, model, revision, serial number; IEEE 488.2 10.14 has the last two the other way. */
+    char *const parts[] = {identity->maker, identity->product, identity->firmware};
+    static const size_t sizes[] = {sizeof identity->maker, sizeof identity->product, sizeof identity->firmware};
+    unsigned at = speech == VD_COMMANDS || n < 2 ? n : 5 - n;
+    char plain[VD_LONGEST_LINE];
     int got = vd_text_plain(speech, text, length, plain, sizeof plain);
     if (got < 0) {
         return false;
     }
-    vd_identity_copy(to, size, (const uint8_t *)plain, (size_t)got);
+    if (at == sizeof parts / sizeof parts[0]) {
+        vd_identity_take_serial(identity, (const uint8_t *)plain, (size_t)got);
+    } else {
+        vd_identity_copy(parts[at], sizes[at], (const uint8_t *)plain, (size_t)got);
+    }
     return true;
 }
 

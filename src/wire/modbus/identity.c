@@ -46,7 +46,7 @@ uint8_t vd_modbus_take_identity(const uint8_t *reply, size_t length, uint8_t ser
         } else if (at[0] == FIRMWARE) {
             vd_identity_copy(identity->firmware, sizeof identity->firmware, text, at[1]);
         } else if (serial) {
-            vd_identity_copy(identity->serial, sizeof identity->serial, text, at[1]);
+            vd_identity_take_serial(identity, text, at[1]);
         }
         at = text + at[1];
     }
@@ -66,5 +66,8 @@ void vd_modbus_take_identity_registers(const uint8_t *data, uint16_t first, cons
     take_text(data, first, &identify->maker_place, identity->maker, sizeof identity->maker);
     take_text(data, first, &identify->product_place, identity->product, sizeof identity->product);
     take_text(data, first, &identify->firmware_place, identity->firmware, sizeof identity->firmware);
-    take_text(data, first, &identify->serial_place, identity->serial, sizeof identity->serial);
+    const vd_place *serial = &identify->serial_place;
+    if (serial->words > 0) {
+        vd_identity_take_serial(identity, data + 2u * (unsigned)(serial->address - first), 2u * serial->words);
+    }
 }
