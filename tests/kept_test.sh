@@ -179,7 +179,7 @@ run 5 verdite change unit.light=off --address 6 --yes
 tells "could not be kept (integer overflow), so nothing was sent"
 run 0 verdite read --address 6 --group unit
 says "unit.light low"
-fails "id > $last AND (step = 'write' OR ended > 0)"
+fails "id > $last AND (step <> 'keep' OR ended > 0)"
 run 0 verdite change unit.light=off --address 6 --yes
 says "VERIFIED: 1 of 1"
 tells "What is being done is not kept from here on: integer overflow."

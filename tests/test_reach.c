@@ -3,8 +3,10 @@
 #include "fixtures.h"
 
 #include <glib/gstdio.h>
+#include <stdlib.h>
 #include <string.h>
 
+#include "verdite/history.h"
 #include "verdite/reach.h"
 
 static char *work;
@@ -44,9 +46,20 @@ static void test_reading_and_writing(void **state)
     assert_string_equal(text, "");
     vd_reach_close(reach);
 
-    char *before = g_build_filename(g_get_user_state_dir(), "verdite", "before", NULL);
-    assert_true(g_file_test(before, G_FILE_TEST_IS_DIR)); /* what it held is kept */
-    g_free(before);
+    char *aside = NULL; /* writes are visits like the tool's */
+    vd_store_file *store = vd_store_open(NULL, &aside, &fault);
+    vd_past past[4];
+    const vd_past_query query = {.model = "dowel", .serial = "QD-24003", .writes = true};
+    assert_int_equal(vd_history_find(store, &query, past, 4), 2);
+    assert_string_equal(past[1].outcome, "verified");
+    assert_string_equal(past[0].outcome, "verified-except");
+    assert_string_equal(past[0].port, "bracken-usb");
+    assert_int_equal(past[0].at, 3);
+    vd_set before = new_set(dowel());
+    vd_history_values(store, past[1].id, &before, NULL, NULL, NULL);
+    assert_string_equal(said(&before, "weight.low-limit"), "18.0 kg");
+    free(before.memory);
+    vd_store_close(store);
     fault = (vd_fault){0};
     reach = vd_reach_open(&place, &fault); /* the bench is as it was left */
     assert_non_null(reach);
@@ -131,6 +144,7 @@ int main(void)
     work = g_dir_make_tmp("verdite-reach-XXXXXX", NULL);
     g_setenv("VERDITE_MODELS", source_path("models"), TRUE);
     g_setenv("XDG_STATE_HOME", work, TRUE);
+    g_setenv("XDG_DATA_HOME", work, TRUE);
     const struct CMUnitTest tests[] = {cmocka_unit_test(test_reading_and_writing), cmocka_unit_test(test_a_login),
                                        cmocka_unit_test(test_what_is_out_of_reach)};
     int failed = cmocka_run_group_tests(tests, NULL, NULL);

@@ -20,7 +20,8 @@ typedef struct vd_occasion {
     const char *port, *adapter, *who, *remark;
     const char *line; /* what the fitter calls the line */
     int64_t now;      /* milliseconds since 1970, UTC */
-    int64_t of;       /* the visit that it finishes or undoes, 0: none */
+    int64_t of;       /* the visit that it finishes or undoes, or the act that it is a leg of; 0: none */
+    bool leg;         /* it is one of several visits of an act, and no act by itself */
 } vd_occasion;
 
 /* Begins a row, for good once it returns VD_OK; `id` is its number. Of what is secret only that there was one is kept.
@@ -32,6 +33,24 @@ vd_status vd_history_step(vd_store_file *store, int64_t id, const vd_visit *visi
 /* Ends a row, when the visit has ended. Where that one left nothing open, what earlier visits to the same unit left
  * open is open no longer. */
 vd_status vd_history_end(vd_store_file *store, int64_t id, const vd_visit *visit, int64_t now, vd_fault *fault);
+
+/* ---- Acts that are no visit, or several --------------------------------------------------------------------- */
+
+/* Something that was done to a unit, or is to be, without a visit that knows more of it. */
+typedef struct vd_act {
+    const char *model;       /* its key */
+    vd_identity unit, other; /* `other`: the second unit of a swap, else empty */
+    vd_link from, to;        /* of `unit`; that of a swap's other unit goes the other way */
+} vd_act;
+/* Keeps that something was sent as it was typed; what, is not kept. */
+vd_status vd_history_tell_sent(vd_store_file *store, const vd_act *act, const vd_occasion *occasion, vd_fault *fault);
+/* Begins the one row of a swap, before its first leg: open until vd_history_end_act(). */
+vd_status vd_history_begin_act(vd_store_file *store, const vd_act *act, const vd_occasion *occasion, int64_t *id,
+                               vd_fault *fault);
+/* Ends it, with the outcome of the whole. `settled`: it and its legs, and the act that it finishes or undoes with its
+ * legs, are open no longer. */
+vd_status vd_history_end_act(vd_store_file *store, int64_t id, vd_whole whole, bool settled, int64_t now,
+                             vd_fault *fault);
 
 /* ---- Looking back ------------------------------------------------------------------------------------------- */
 
@@ -46,9 +65,12 @@ typedef struct vd_past {
     char model[64];                       /* its key */
     vd_identity unit;                     /* as it said */
     char port[128], adapter[160], line[64], who[64], remark[256];
-    vd_link from, to; /* where the unit was reached, and where it was to be; baud 0: not known */
-    int32_t changes;  /* settings that were to be written; -1: something, how many is not known */
-    bool open;        /* some of it may have been done, and it is not known that the whole was */
+    vd_link from, to;               /* where the unit was reached, and where it was to be; baud 0: not known */
+    uint8_t at;                     /* the address at which it was read back; 0: it was not */
+    bool leg;                       /* a part of the act `of` */
+    char other[VD_SERIAL_MOST + 2]; /* of a swap: the serial number of the second unit */
+    int32_t changes;                /* settings that were to be written; -1: something, how many is not known */
+    bool open;                      /* some of it may have been done, and it is not known that the whole was */
 } vd_past;
 
 typedef struct vd_past_query {
@@ -56,6 +78,7 @@ typedef struct vd_past_query {
     const char *model, *serial; /* of these units; NULL: any */
     int64_t since, until;       /* begun in this time; 0: whenever */
     bool open, writes;          /* only those that are open; only those that were to change something */
+    bool acts;                  /* none that is only a leg of another */
 } vd_past_query;
 
 /* The visits that fit, the last first, at most `most`. Returns how many there are in `past`. */
@@ -68,6 +91,8 @@ size_t vd_history_find(vd_store_file *store, const vd_past_query *query, vd_past
 #define VD_PAST_ASKED 32u
 #define VD_PAST_CHANGES 64u
 #define VD_PAST_SECRET 128u /* its values are not kept */
+#define VD_PAST_IDLE 256u   /* it did not count, in the mode that the unit was in */
+#define VD_PAST_ALONG 512u  /* it was not to be changed, and what was sent may have moved it */
 
 /* Puts what is kept of a visit into sets of its model, and a number of bits for each setting into `about` (NULL: not
  * wanted): what the unit held before, what was wanted, what it held after. What the model no longer has, or would no
@@ -80,6 +105,7 @@ typedef struct vd_past_value {
     int64_t id, began;
     char task[64];
     char value[256]; /* as it is printed; after the visit, where it changed it */
+    bool idle;       /* it did not count when it was seen last */
 } vd_past_value;
 /* The times at which it was another value than before, the last first. */
 size_t vd_history_of_setting(vd_store_file *store, const char *model, const char *serial, const char *key,

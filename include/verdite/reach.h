@@ -20,6 +20,7 @@ typedef struct vd_reach_place {
     vd_line line;         /* with a baud of 0: the model's usual one */
     const char *password; /* said where the unit wants a login */
     const char *serial;   /* the unit that is meant: any other is left alone */
+    const char *store; /* where writes are kept as visits: a path, or "off"; NULL: the standard one, as for the tool */
 } vd_reach_place;
 
 /* A unit within reach. */
@@ -31,8 +32,9 @@ vd_reach *vd_reach_open(const vd_reach_place *place, vd_fault *fault);
  * what does not fit is cut. VD_NO_SUCH_SETTING, or what kept it from being read. */
 vd_status vd_reach_read(vd_reach *reach, const char *key, char *text, size_t size, vd_fault *fault);
 /* Makes a setting be what the text says ("20 kg"), stores it and reads it back: the whole of a visit that writes. The
- * state before is kept as a profile in the folder of what is remembered. VD_OK: the task was done, and `whole` says
- * what was read back; only VD_WHOLE_VERIFIED is verified. Else nothing more than the fault says is known. */
+ * state before is kept first, as a visit in the store, so that it can be looked up, finished and undone; without a
+ * store as a profile in the folder of what is remembered. VD_OK: the task was done, and `whole` says what was read
+ * back; only VD_WHOLE_VERIFIED is verified. Else nothing more than the fault says is known. */
 vd_status vd_reach_write(vd_reach *reach, const char *key, const char *text, vd_whole *whole, vd_fault *fault);
 /* Closes the port, keeps the state of a bench, and wipes what was secret. */
 void vd_reach_close(vd_reach *reach);

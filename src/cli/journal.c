@@ -36,11 +36,11 @@ static bool is_same_unit(const vd_past *a, const vd_past *b)
     return strcmp(a->unit.serial, b->unit.serial) == 0 && strcmp(a->model, b->model) == 0;
 }
 
-/* Whether a unit was met since that visit. */
+/* Whether no later visit has read the unit back, at whatever address. */
 static bool is_last_of_unit(const vd_past *all, size_t at)
 {
     for (size_t i = 0; i < at; i++) {
-        if (is_same_unit(&all[i], &all[at])) {
+        if (is_same_unit(&all[i], &all[at]) && all[i].at != 0) {
             return false;
         }
     }
@@ -63,7 +63,7 @@ static const char *line_of(const vd_past *all, size_t count, size_t at)
 static bool judge_other(cli *c, const visit *v, const vd_past *other, const char *line)
 {
     const char *ours = c->options.line != NULL ? c->options.line : "";
-    uint8_t address = other->to.address;
+    uint8_t address = other->at;
     if (ours[0] != '\0' && strcmp(ours, line) == 0) {
         char *who = g_strdup_printf("%s %s", other->model, other->unit.serial);
         report_new(c, vd_fault_of_ADDRESS_LISTED(who, address));
@@ -92,7 +92,7 @@ static bool judge_address(cli *c, const visit *v)
     bool fine = true;
     for (size_t i = 0; i < count && fine; i++) {
         bool other = strcmp(all[i].unit.serial, vd_visit_identity(&v->engine)->serial) != 0;
-        if (other && all[i].to.address == to->address && is_last_of_unit(all, i)) {
+        if (other && all[i].at == to->address && is_last_of_unit(all, i)) {
             fine = judge_other(c, v, &all[i], line_of(all, count, i));
         }
     }

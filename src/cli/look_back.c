@@ -10,9 +10,16 @@ static bool find_good(cli *c, const visit *v, vd_past *past)
     static const char *const good[] = {"verified", "verified-except", "live-only", NULL};
     const vd_identity *met = vd_visit_identity(&v->engine);
     const vd_past_query query = {.model = v->model->key, .serial = met->serial, .writes = true};
+    vd_past raw;
+    const vd_past_query unnamed = {.model = v->model->key, .serial = "", .writes = true};
     *past = (vd_past){.id = 0};
-    return met->serial[0] != '\0' && vd_history_find(remembered(c), &query, past, 1) == 1 &&
-           g_strv_contains(good, past->outcome);
+    bool any = vd_history_find(remembered(c), &query, past, 1) == 1;
+    /* What was sent behind this adapter to nobody knows whom may have been sent to this one. */
+    if (any && vd_history_find(remembered(c), &unnamed, &raw, 1) == 1 && raw.id > past->id &&
+        strcmp(raw.adapter, v->place.adapter) == 0) {
+        *past = raw;
+    }
+    return any && met->serial[0] != '\0' && g_strv_contains(good, past->outcome);
 }
 
 /* The last visit, not before that one, that found what the unit holds to be stored. */

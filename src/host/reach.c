@@ -2,6 +2,7 @@
  * The common case in a few calls: one unit, one setting, waiting for each. */
 #include "verdite/reach.h"
 
+#include "verdite/history.h"
 #include "verdite/posix.h"
 
 #include <string.h>
@@ -15,8 +16,11 @@ struct vd_reach {
     vd_port *port;
     const vd_port_kind *kind;
     void *ground;
+    const char *name; /* of the port */
     vd_visit visit;
     void *memory;
+    vd_store_file *store; /* NULL: none can be used */
+    int64_t record;       /* of the visit under way, 0: none */
 };
 
 /* What was found first in a file stands for all. */
@@ -31,6 +35,7 @@ static void take_finding(const vd_findings *findings, vd_fault *fault)
 static bool open_port(vd_reach *reach, vd_fault *fault)
 {
     const vd_reach_place *place = &reach->place;
+    reach->name = place->port;
     if (place->bench == NULL) {
         reach->kind = &vd_posix_kind;
         if (place->port == NULL) {
@@ -52,6 +57,7 @@ static bool open_port(vd_reach *reach, vd_fault *fault)
     if (world != NULL && port == NULL) {
         vd_note_NO_PORT_AT_ALL(fault);
     } else if (world != NULL) {
+        reach->name = port;
         reach->kind = &vd_sim_kind;
         reach->ground = vd_sim_ground(vd_bench_sim(reach->bench));
         vd_sim_open(vd_bench_sim(reach->bench), port, &reach->port, fault);
@@ -83,7 +89,30 @@ vd_reach *vd_reach_open(const vd_reach_place *place, vd_fault *fault)
     vd_visit_start(&reach->visit, model, reach->memory, size, place->line.baud != 0 ? &place->line : &model->line,
                    place->address != 0 ? place->address : model->address_factory, reach->kind->latency(reach->port));
     vd_visit_expect(&reach->visit, place->serial);
+    char *aside = NULL;
+    reach->store = vd_store_open(place->store, &aside, NULL);
+    g_free(aside);
     return reach;
+}
+
+static int64_t now_of_day(void)
+{
+    return g_get_real_time() / 1000;
+}
+
+/* The record that a visit wants kept. */
+static vd_status keep(vd_reach *reach, vd_fault *fault)
+{
+    bool first = vd_visit_progress(&reach->visit).step == VD_STEP_KEEP;
+    const vd_occasion occasion = {
+        .port = reach->name, .adapter = reach->name, .who = g_get_user_name(), .now = now_of_day()};
+    if (first && reach->store == NULL) {
+        return vd_before_keep(&reach->visit, NULL, fault);
+    }
+    if (first) {
+        return vd_history_begin(reach->store, &reach->visit, &occasion, &reach->record, fault);
+    }
+    return reach->record != 0 ? vd_history_step(reach->store, reach->record, &reach->visit, fault) : VD_OK;
 }
 
 static void answer(vd_reach *reach, vd_loop *loop, const vd_wants *wants)
@@ -101,8 +130,7 @@ static void answer(vd_reach *reach, vd_loop *loop, const vd_wants *wants)
         vd_loop_feed(loop, 0, (vd_event){.kind = VD_ANSWERED, .yes = false});
     } else if (wants->keep) {
         vd_fault fault = {0};
-        bool first = vd_visit_progress(&reach->visit).step == VD_STEP_KEEP;
-        vd_status status = first ? vd_before_keep(&reach->visit, NULL, &fault) : VD_OK;
+        vd_status status = keep(reach, &fault);
         vd_loop_feed(loop, 0, (vd_event){.kind = VD_KEPT, .status = status, .said = fault.said});
     }
 }
@@ -124,6 +152,10 @@ static vd_status turn(vd_reach *reach, vd_fault *fault)
         }
     }
     vd_visit_ended(&reach->visit, &status);
+    if (reach->record != 0) {
+        vd_history_end(reach->store, reach->record, &reach->visit, now_of_day(), NULL);
+        reach->record = 0;
+    }
     if (status != VD_OK && fault != NULL) {
         *fault = reach->visit.fault;
     }
@@ -199,6 +231,7 @@ void vd_reach_close(vd_reach *reach)
         vd_wipe(reach->memory, vd_visit_size(reach->model));
         g_free(reach->memory);
     }
+    vd_store_close(reach->store);
     vd_posix_close(reach->posix);
     vd_bench_free(reach->bench);
     vd_catalogue_free(reach->catalogue);

@@ -55,6 +55,10 @@ vd_status vd_order_check(vd_visit *visit)
             vd_has_part(visit, i, VD_PART_ASKED | VD_PART_CHANGES) ? vd_set_check(&visit->desired, i, &fault) : VD_OK;
         vd_value value = vd_set_get(&visit->desired, i);
         int64_t shown = 0;
+        if (status == VD_IDLE_HERE && vd_has_part(visit, i, VD_PART_ASKED)) { /* it is to be put back all the same */
+            fault = (vd_fault){0};
+            status = vd_set_check_value(&visit->desired, i, &value, &fault);
+        }
         if (status == VD_OK && value.type == VD_CLOCK && value.number == VD_NOW &&
             !vd_set_now(&visit->desired, i, &shown)) {
             return vd_note_TIME_NOT_KNOWN(&visit->fault, &model->settings[i], "");
@@ -93,6 +97,20 @@ static void take_live(vd_visit *visit, uint16_t setting)
     }
 }
 
+bool vd_is_idle(const vd_visit *visit, const vd_set *set, uint16_t setting)
+{
+    return visit->model->settings[setting].when != NULL && vd_set_exists(set, setting) == VD_FAILS &&
+           !vd_set_lacks(set, setting);
+}
+
+/* Whether it is written though it will not count: an identifier that is cleared, so that another unit may have it. */
+static bool is_written_idle(const vd_visit *visit, uint16_t setting)
+{
+    vd_value wanted = vd_set_get(&visit->desired, setting), initial = vd_set_initial(&visit->desired, setting);
+    bool clears = visit->model->settings[setting].among == VD_AMONG_UNIQUE && vd_value_equal(&wanted, &initial);
+    return visit->idle_too || clears;
+}
+
 void vd_order_complete(vd_visit *visit)
 {
     const vd_model *model = visit->model;
@@ -104,9 +122,8 @@ void vd_order_complete(vd_visit *visit)
         }
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        bool idle = vd_has_part(visit, i, VD_PART_ASKED) && model->settings[i].when != NULL &&
-                    vd_set_exists(&visit->desired, i) == VD_FAILS && !vd_set_lacks(&visit->desired, i);
-        if (idle) {
+        if (vd_has_part(visit, i, VD_PART_ASKED) && vd_is_idle(visit, &visit->desired, i) &&
+            !is_written_idle(visit, i)) {
             visit->ledger[i].part &= (uint16_t)~VD_PART_ASKED;
             take_live(visit, i);
         }

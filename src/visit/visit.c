@@ -301,6 +301,11 @@ void vd_visit_allow_restart(vd_visit *visit, bool allowed)
     visit->may_restart = allowed;
 }
 
+void vd_visit_write_idle(vd_visit *visit, bool wanted)
+{
+    visit->idle_too = wanted;
+}
+
 void vd_visit_prove_by_hand(vd_visit *visit, bool wanted)
 {
     visit->by_hand = wanted;

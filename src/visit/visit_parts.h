@@ -103,6 +103,8 @@ vd_status vd_order_check(vd_visit *visit);
 vd_status vd_order_work_out(vd_visit *visit);
 /* Marks what shares a record or register with what is to be written. */
 void vd_order_mark_company(vd_visit *visit);
+/* Whether a setting is there, and does not count in the mode that a set is in. */
+bool vd_is_idle(const vd_visit *visit, const vd_set *set, uint16_t setting);
 /* Whether anything must be written or stored. */
 bool vd_order_anything(const vd_visit *visit);
 /* Whether the unit restarts by itself when it has stored. */

@@ -50,15 +50,16 @@ static bool any_swayed_by(const vd_visit *visit, uint16_t setting)
     return false;
 }
 
-/* What sets others goes first; by what it is reached goes last, so that whatever cuts the visit off before leaves it
- * where it was; the password before that. */
-enum { TURN_FIRST, TURN_USUAL, TURN_PASSWORD, TURN_LINK };
+/* What will no longer count goes first, while it can be written; then what sets others; by what it is reached goes
+ * last, so that whatever cuts the visit off before leaves it where it was; the password before that. */
+enum { TURN_WHILE_IT_COUNTS, TURN_FIRST, TURN_USUAL, TURN_PASSWORD, TURN_LINK };
 static unsigned turn_of(const vd_visit *visit, uint16_t i)
 {
-    return vd_is_link_change(visit, i)                     ? TURN_LINK
-           : i == visit->model->login.setting              ? TURN_PASSWORD
-           : vd_sways(visit, i) && any_swayed_by(visit, i) ? TURN_FIRST
-                                                           : TURN_USUAL;
+    return vd_is_link_change(visit, i)                                                    ? TURN_LINK
+           : i == visit->model->login.setting                                             ? TURN_PASSWORD
+           : vd_is_idle(visit, &visit->desired, i) && !vd_is_idle(visit, &visit->live, i) ? TURN_WHILE_IT_COUNTS
+           : vd_sways(visit, i) && any_swayed_by(visit, i)                                ? TURN_FIRST
+                                                                                          : TURN_USUAL;
 }
 
 static bool goes_out(const vd_visit *visit, uint16_t i)

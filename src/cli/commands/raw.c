@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * verdite raw: one request as it is typed, for what a model does not know yet. */
-#include "../cli.h"
+#include "../journal.h"
 #include "verdite/raw.h"
 #include "verdite/modbus.h"
 #include "verdite/lines.h"
@@ -92,6 +92,36 @@ static void conclude(cli *c, const vd_model *model, const vd_raw *raw, vd_status
             raw->cut ? "The reply was longer than is kept. " : "");
 }
 
+/* Who is there, asked once; whoever says nothing is known by his port. */
+static vd_identity who_is_there(place *p, const trace *t, const vd_model *model)
+{
+    static vd_probe probe;
+    uint32_t latency = p->kind->latency(p->port), limit = model->reply.longest * 1000u + 2u * latency;
+    uint32_t gap = model->reply.gap * 1000u + latency + (uint32_t)vd_line_time(&p->line, 2);
+    vd_probe_begin(&probe, p->kind->now(p->ground), &p->line, p->address, limit, gap, model);
+    place_turn(p, t, &vd_probe_engine, &probe, NULL, NULL);
+    vd_identity met = probe.evidence.status == VD_OK ? probe.evidence.identity : (vd_identity){.serial = ""};
+    g_strlcpy(met.maker, model->identify.maker, sizeof met.maker);
+    return met;
+}
+
+/* What the unit holds is no longer what earlier visits left; that something was sent is kept, not what. */
+static void keep_that_sent(cli *c, const place *p, const vd_model *model, const vd_identity *met)
+{
+    vd_fault fault = {0};
+    const vd_link link = {p->line, p->address};
+    const vd_act act = {.model = model->key, .unit = *met, .from = link, .to = link};
+    const vd_occasion occasion = {.task = "raw",
+                                  .port = p->name,
+                                  .adapter = p->adapter,
+                                  .who = g_get_user_name(),
+                                  .line = c->options.line,
+                                  .now = now_of_day()};
+    if (remembered(c) != NULL && vd_history_tell_sent(remembered(c), &act, &occasion, &fault) != VD_OK) {
+        message(c, "note: That something was sent is not kept: %s.", fault.said);
+    }
+}
+
 vd_class command_raw(cli *c)
 {
     static vd_raw raw;
@@ -110,8 +140,10 @@ vd_class command_raw(cli *c)
             report(c, &fault);
         } else {
             json_t *sent = json_array(), *heard = json_array();
+            vd_identity met = who_is_there(&p, &t, model);
             place_turn(&p, &t, &vd_raw_engine, &raw, NULL, NULL);
             vd_raw_ended(&raw, &status);
+            keep_that_sent(c, &p, model, &met);
             !vd_model_has_address(model) ? show_lines(c, &raw, sent, heard) : show_frames(c, &raw, sent, heard);
             json_object_set_new(c->result, "sent", sent);
             json_object_set_new(c->result, "heard", heard);

@@ -30,16 +30,16 @@ const char *vd_whole_name(vd_whole whole)
     return names[whole];
 }
 
-static vd_status failed(vd_store_file *store, vd_fault *fault)
+static vd_status store_failed(vd_store_file *store, vd_fault *fault)
 {
     vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
     store_do(store, "ROLLBACK", "");
     return VD_STORE_SHUT;
 }
 
-static vd_status commit(vd_store_file *store, bool fine, vd_fault *fault)
+vd_status store_commit(vd_store_file *store, bool fine, vd_fault *fault)
 {
-    return fine && store_do(store, "COMMIT", "") ? VD_OK : failed(store, fault);
+    return fine && store_do(store, "COMMIT", "") ? VD_OK : store_failed(store, fault);
 }
 
 /* ---- Settings ---- */
@@ -62,7 +62,10 @@ static unsigned bits_of(const vd_visit *visit, uint16_t i)
 {
     const vd_entry *entry = vd_visit_entry(visit, i);
     unsigned verdict = (unsigned)vd_visit_verdict(visit, i);
+    const unsigned along = VD_PART_ALONG | VD_PART_RESCALED | VD_PART_SWAYED;
     return entry->sending | verdict << VD_PAST_VERDICT_SHIFT |
+           (vd_set_exists(vd_visit_live(visit), i) == VD_FAILS ? VD_PAST_IDLE : 0) |
+           ((entry->part & along) != 0 ? VD_PAST_ALONG : 0) |
            ((entry->part & VD_PART_ASKED) != 0 ? VD_PAST_ASKED : 0) |
            ((entry->part & VD_PART_CHANGES) != 0 ? VD_PAST_CHANGES : 0) |
            (visit->model->settings[i].secret ? VD_PAST_SECRET : 0);
@@ -151,13 +154,12 @@ static bool new_mark(char *mark)
     return true;
 }
 
-static int64_t unit_id(vd_store_file *store, const vd_visit *visit)
+static gint64 unit_id(vd_store_file *store, const char *model, const vd_identity *unit)
 {
-    const vd_identity *met = vd_visit_identity(visit);
-    store_do(store, "INSERT OR IGNORE INTO unit (maker, model, serial) VALUES (?, ?, ?)", "ttt", met->maker,
-             visit->model->key, met->serial);
-    return store_number(store, "SELECT id FROM unit WHERE maker = ? AND model = ? AND serial = ?", "ttt", met->maker,
-                        visit->model->key, met->serial);
+    store_do(store, "INSERT OR IGNORE INTO unit (maker, model, serial) VALUES (?, ?, ?)", "ttt", unit->maker, model,
+             unit->serial);
+    return store_number(store, "SELECT id FROM unit WHERE maker = ? AND model = ? AND serial = ?", "ttt", unit->maker,
+                        model, unit->serial);
 }
 
 static void framing_text(const vd_line *line, char framing[4])
@@ -178,37 +180,45 @@ static const char *fitting(const char *text, char *room, size_t size)
     return room;
 }
 
-static bool begin_row(vd_store_file *store, const vd_visit *visit, const vd_occasion *occasion, int64_t *id)
+bool row_begin(vd_store_file *store, const store_row *about, const vd_occasion *occasion, int64_t *id)
 {
-    const vd_link *from = vd_visit_link(visit),
-                  *to = vd_visit_new_link(visit) != NULL ? vd_visit_new_link(visit) : from;
+    const vd_link *from = &about->from, *to = &about->to;
     char mark[33], framing[4], new_framing[4];
     vd_past room;
-    int64_t unit = unit_id(store, visit);
-    unsigned changes = 0;
-    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        changes += vd_visit_changes(visit, i);
-    }
+    gint64 unit = unit_id(store, about->model, about->unit),
+           other = about->other != NULL ? unit_id(store, about->model, about->other) : 0;
     framing_text(&from->line, framing);
     framing_text(&to->line, new_framing);
     bool fine =
-        unit > 0 && new_mark(mark) &&
+        unit > 0 && other >= 0 && new_mark(mark) &&
         store_do(store,
                  "INSERT INTO visit (mark, unit, task, began, ended, step, outcome, open, of, product, firmware, port,"
-                 " adapter, who, remark, changes, address, baud, framing, new_address, new_baud, new_framing, line)"
-                 " VALUES (?, ?, ?, ?, 0, ?, '', 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-                 "tntntnttttttnnntnntt", mark, (gint64)unit,
-                 fitting(occasion->task != NULL ? occasion->task : tasks[visit->task], room.task, sizeof room.task),
-                 (gint64)occasion->now, step_name(vd_visit_progress(visit).step), (gint64)occasion->of,
-                 vd_visit_identity(visit)->product, vd_visit_identity(visit)->firmware,
+                 " adapter, who, remark, changes, address, baud, framing, new_address, new_baud, new_framing, line,"
+                 " leg, other) VALUES (?, ?, ?, ?, 0, ?, '', 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
+                 "tntntnttttttnnntnnttnn", mark, unit, fitting(about->task, room.task, sizeof room.task),
+                 (gint64)occasion->now, about->step, (gint64)occasion->of, about->unit->product, about->unit->firmware,
                  fitting(occasion->port, room.port, sizeof room.port),
                  fitting(occasion->adapter, room.adapter, sizeof room.adapter),
                  fitting(occasion->who, room.who, sizeof room.who),
-                 fitting(occasion->remark, room.remark, sizeof room.remark), (gint64)changes, (gint64)from->address,
+                 fitting(occasion->remark, room.remark, sizeof room.remark), about->changes, (gint64)from->address,
                  (gint64)from->line.baud, framing, (gint64)to->address, (gint64)to->line.baud, new_framing,
-                 fitting(occasion->line, room.line, sizeof room.line));
+                 fitting(occasion->line, room.line, sizeof room.line), (gint64)occasion->leg, other);
     *id = sqlite3_last_insert_rowid(store->database);
     return fine;
+}
+
+static bool begin_row(vd_store_file *store, const vd_visit *visit, const vd_occasion *occasion, int64_t *id)
+{
+    store_row about = {.model = visit->model->key,
+                       .task = occasion->task != NULL ? occasion->task : tasks[visit->task],
+                       .step = step_name(vd_visit_progress(visit).step),
+                       .unit = vd_visit_identity(visit),
+                       .from = *vd_visit_link(visit)};
+    about.to = vd_visit_new_link(visit) != NULL ? *vd_visit_new_link(visit) : about.from;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        about.changes += vd_visit_changes(visit, i);
+    }
+    return row_begin(store, &about, occasion, id);
 }
 
 vd_status vd_history_begin(vd_store_file *store, const vd_visit *visit, const vd_occasion *occasion, int64_t *id,
@@ -222,7 +232,7 @@ vd_status vd_history_begin(vd_store_file *store, const vd_visit *visit, const vd
     vd_visit_prior(visit, &before);
     bool fine = store_do(store, "BEGIN IMMEDIATE", "") && begin_row(store, visit, occasion, id) &&
                 put_settings(store, *id, visit, &before);
-    vd_status status = commit(store, fine, fault);
+    vd_status status = store_commit(store, fine, fault);
     *id = status == VD_OK ? *id : 0;
     vd_wipe(memory, size);
     g_free(memory);
@@ -235,7 +245,7 @@ vd_status vd_history_step(vd_store_file *store, int64_t id, const vd_visit *visi
                 store_do(store, "UPDATE visit SET step = ? WHERE id = ?", "tn",
                          step_name(vd_visit_progress(visit).step), (gint64)id) &&
                 renew_settings(store, id, visit);
-    return commit(store, fine, fault);
+    return store_commit(store, fine, fault);
 }
 
 /* How it ended, and whether it leaves anything open. */
@@ -265,15 +275,20 @@ vd_status vd_history_end(vd_store_file *store, int64_t id, const vd_visit *visit
     vd_status status = VD_OK;
     vd_visit_ended(visit, &status);
     bool settles = whole && !open && (status == VD_OK || vd_visit_has_sent(visit));
+    /* Only where it was read back it is known to be. */
+    bool back =
+        (visit->standing.same_unit && visit->read_back) || (!vd_visit_standing(visit)->writes && status == VD_OK);
     bool fine =
         store_do(store, "BEGIN IMMEDIATE", "") &&
-        store_do(store, "UPDATE visit SET ended = max(?, 1), outcome = ?, open = ?, ran = ? WHERE id = ?", "ntnnn",
-                 (gint64)now, outcome, (gint64)open, (gint64)vd_set_running_time(vd_visit_live(visit)), (gint64)id) &&
+        store_do(store,
+                 "UPDATE visit SET ended = max(?, 1), outcome = ?, open = ?, ran = ?, at_address = ? WHERE id = ?",
+                 "ntnnnn", (gint64)now, outcome, (gint64)open, (gint64)vd_set_running_time(vd_visit_live(visit)),
+                 (gint64)(back ? vd_visit_link(visit)->address : 0), (gint64)id) &&
         (!settles ||
          store_do(
              store,
              "UPDATE visit SET open = 0 WHERE open = 1 AND id < ?1 AND unit = (SELECT unit FROM visit WHERE id = ?1)",
              "n", (gint64)id)) &&
         renew_settings(store, id, visit);
-    return commit(store, fine, fault);
+    return store_commit(store, fine, fault);
 }

@@ -8,7 +8,10 @@
 #define ROW                                                                                                            \
     "SELECT v.id, v.mark, v.began, v.ended, v.of, v.task, v.step, v.outcome, v.open, v.changes, u.maker, u.model,"     \
     " u.serial, v.product, v.firmware, v.port, v.adapter, v.who, v.remark, v.address, v.baud, v.framing,"              \
-    " v.new_address, v.new_baud, v.new_framing, v.ran, v.line FROM visit v JOIN unit u ON u.id = v.unit"
+    " v.new_address, v.new_baud, v.new_framing, v.ran, v.line, v.at_address, v.leg, coalesce(o.serial, '')"            \
+    " FROM visit v JOIN unit u ON u.id = v.unit LEFT JOIN unit o ON o.id = v.other"
+
+#define UNIT "SELECT id FROM unit WHERE serial = ?3 AND (?2 = '' OR model = ?2)"
 
 static bool take_link(sqlite3_stmt *row, int column, vd_link *link)
 {
@@ -34,6 +37,8 @@ static bool take(sqlite3_stmt *row, vd_past *past)
     past->open = sqlite3_column_int64(row, 8) != 0;
     past->ran = sqlite3_column_int64(row, 25);
     past->changes = (int32_t)sqlite3_column_int64(row, 9);
+    past->at = (uint8_t)sqlite3_column_int64(row, 27);
+    past->leg = sqlite3_column_int64(row, 28) != 0;
     const struct {
         int column;
         char *to;
@@ -51,7 +56,8 @@ static bool take(sqlite3_stmt *row, vd_past *past)
                  {16, past->adapter, sizeof past->adapter},
                  {17, past->who, sizeof past->who},
                  {18, past->remark, sizeof past->remark},
-                 {26, past->line, sizeof past->line}};
+                 {26, past->line, sizeof past->line},
+                 {29, past->other, sizeof past->other}};
     bool fine = take_link(row, 19, &past->from) && take_link(row, 22, &past->to);
     for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
         fine = store_text(row, texts[i].column, texts[i].to, texts[i].size) && fine;
@@ -65,21 +71,24 @@ size_t vd_history_find(vd_store_file *store, const vd_past_query *query, vd_past
     if (store == NULL || most == 0) {
         return 0;
     }
-    gint64 open = query->open, writes = query->writes;
+    gint64 open = query->open, writes = query->writes, acts = query->acts;
     /* By what there is the fewest of. */
-    const char *sql = query->id > 0 ? ROW " WHERE v.id = ?1"
-                      : query->open ? ROW " WHERE v.open = 1 AND (?2 = '' OR u.model = ?2) AND (?3 = '' OR "
-                                          "u.serial = ?3) AND (?4 = 0 OR v.began >= ?4) AND (?5 = 0 OR v.began < ?5) "
-                                          "ORDER BY v.id DESC"
-                      : query->serial != NULL
-                          ? ROW " WHERE v.unit IN (SELECT id FROM unit WHERE serial = ?3 AND (?2 = '' "
-                                "OR model = ?2)) AND (?4 = 0 OR v.began >= ?4) AND (?5 = 0 OR "
-                                "v.began < ?5) AND (?7 = 0 OR v.changes <> 0) ORDER BY v.id DESC"
-                          : ROW " WHERE (?2 = '' OR u.model = ?2) AND (?4 = 0 OR v.began >= ?4) AND "
-                                "(?5 = 0 OR v.began < ?5) AND (?7 = 0 OR v.changes <> 0) ORDER BY v.id DESC";
-    sqlite3_stmt *row =
-        store_ask(store, sql, "nttnnnn", (gint64)query->id, query->model != NULL ? query->model : "",
-                  query->serial != NULL ? query->serial : "", (gint64)query->since, (gint64)query->until, open, writes);
+    const char *sql =
+        query->id > 0           ? ROW " WHERE v.id = ?1"
+        : query->open           ? ROW " WHERE v.open = 1 AND (?2 = '' OR u.model = ?2) AND (?3 = '' OR "
+                                      "u.serial = ?3) AND (?4 = 0 OR v.began >= ?4) AND (?5 = 0 OR v.began < ?5) "
+                                      "AND (?8 = 0 OR v.leg = 0) "
+                                      "ORDER BY v.id DESC"
+        : query->serial != NULL ? ROW " WHERE v.id IN (SELECT id FROM visit WHERE unit IN (" UNIT ") UNION ALL"
+                                      " SELECT id FROM visit WHERE other <> 0 AND other IN (" UNIT "))"
+                                      " AND (?8 = 0 OR v.leg = 0) AND (?4 = 0 OR v.began >= ?4) AND (?5 = 0 OR "
+                                      "v.began < ?5) AND (?7 = 0 OR v.changes <> 0) ORDER BY v.id DESC"
+                                : ROW
+            " WHERE (?8 = 0 OR v.leg = 0) AND (?2 = '' OR u.model = ?2) AND (?4 = 0 OR v.began >= ?4) AND "
+            "(?5 = 0 OR v.began < ?5) AND (?7 = 0 OR v.changes <> 0) ORDER BY v.id DESC";
+    sqlite3_stmt *row = store_ask(store, sql, "nttnnnnn", (gint64)query->id, query->model != NULL ? query->model : "",
+                                  query->serial != NULL ? query->serial : "", (gint64)query->since,
+                                  (gint64)query->until, open, writes, acts);
     while (row != NULL && count < most && store_step(row) == SQLITE_ROW) {
         count += take(row, &past[count]);
     }
@@ -146,14 +155,16 @@ size_t vd_history_of_setting(vd_store_file *store, const char *model, const char
         store != NULL
             ? store_ask(
                   store,
-                  "SELECT v.id, v.began, v.task, coalesce(h.after, h.before) FROM unit u JOIN visit v ON v.unit = u.id"
+                  "SELECT v.id, v.began, v.task, coalesce(h.after, h.before), h.bits FROM unit u JOIN visit v ON v.unit = u.id"
                   " JOIN held h ON h.visit = v.id WHERE u.model = ? AND u.serial = ? AND h.setting ="
                   " (SELECT id FROM setting WHERE key = ?) AND coalesce(h.after, h.before) IS NOT NULL"
                   " ORDER BY v.id DESC",
                   "ttt", model, serial, key)
             : NULL;
     while (row != NULL && store_step(row) == SQLITE_ROW) {
-        vd_past_value value = {.id = sqlite3_column_int64(row, 0), .began = sqlite3_column_int64(row, 1)};
+        vd_past_value value = {.id = sqlite3_column_int64(row, 0),
+                               .began = sqlite3_column_int64(row, 1),
+                               .idle = (sqlite3_column_int64(row, 4) & VD_PAST_IDLE) != 0};
         if (!store_text(row, 2, value.task, sizeof value.task) ||
             !store_text(row, 3, value.value, sizeof value.value)) {
             continue;
@@ -163,6 +174,7 @@ size_t vd_history_of_setting(vd_store_file *store, const char *model, const char
         if (!same && count == most) {
             break;
         }
+        value.idle = same ? values[count - 1].idle : value.idle; /* as it was seen last */
         values[same ? count - 1 : count] = value;
         count += !same;
     }

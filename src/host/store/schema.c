@@ -38,6 +38,7 @@ static const char *const editions[] = {
     "INSERT INTO owner VALUES (lower(hex(randomblob(16))));"
     "ALTER TABLE visit ADD COLUMN leg INTEGER NOT NULL DEFAULT 0;"
     "ALTER TABLE visit ADD COLUMN other INTEGER NOT NULL DEFAULT 0;"
+    "CREATE INDEX visit_of_other ON visit (other) WHERE other <> 0;"
     "ALTER TABLE visit ADD COLUMN at_address INTEGER NOT NULL DEFAULT 0;"
     "UPDATE visit SET at_address = new_address WHERE outcome IN ('verified', 'verified-except', 'live-only', 'read');"
     "UPDATE unit SET serial = serial || ' (cut)' WHERE length(serial) = 31;"

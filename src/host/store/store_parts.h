@@ -5,7 +5,7 @@
 
 #include <sqlite3.h>
 
-#include "verdite/store.h"
+#include "verdite/history.h"
 
 struct vd_store_file {
     sqlite3 *database;
@@ -23,8 +23,21 @@ gint64 store_number(vd_store_file *store, const char *sql, const char *kinds, ..
 /* The text of a column, "" where it has none; copied into `size` bytes at `to`, if it is one line and fits. */
 bool store_text(sqlite3_stmt *statement, int column, char *to, size_t size);
 
-/* Judges what is there: VD_OK, perhaps with an `older` edition, or an empty file; or why it cannot be worked with. Writes
- * nothing. */
+/* Ends a piece of work: for good, or, where something in it has failed, as if it had never begun. */
+vd_status store_commit(vd_store_file *store, bool fine, vd_fault *fault);
+
+/* What the row of a visit, or of another act, begins with. */
+typedef struct store_row {
+    const char *model, *task, *step;
+    const vd_identity *unit, *other; /* `other` NULL: none */
+    vd_link from, to;
+    gint64 changes; /* -1: something, how many settings is not known */
+} store_row;
+/* Begins one, open and without an end. */
+bool row_begin(vd_store_file *store, const store_row *about, const vd_occasion *occasion, int64_t *id);
+
+/* Judges what is there: VD_OK, perhaps with an `older` edition, or an empty file; or why it cannot be worked with.
+ * Writes nothing. */
 vd_status schema_judge(vd_store_file *store, const char *path, bool *older, vd_fault *fault);
 /* Brings the store to this edition, in one piece: of several programs that find an older one, one does. */
 bool schema_renew(vd_store_file *store, vd_fault *fault);
