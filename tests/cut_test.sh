@@ -95,7 +95,7 @@ for round in $(seq "$CUTS"); do
         holds_now "$what" "$at" "$speed" "$after"
         ;;
     1) # it was cut off before anything was kept, or not at all
-        tells "Nothing that was cut off"
+        tells "No interrupted write"
         if [ "$(holds 3 115200)" = "$before" ]; then
             seen[nothing]=$((seen[nothing] + 1))
             continue

@@ -63,9 +63,10 @@ PY
 run 0 verdite undo 3 --yes
 says "weight.high-limit 65.0 kg confirmed"
 says "unit.light low confirmed"
-run 0 verdite undo 4 --yes
-tells "Cannot be put back: unit.panel-code, which is secret and was not kept."
-run 0 verdite undo "$(date +%F)" --serial QD-24017 --yes
+run 3 verdite undo 4 --yes
+tells "Cannot be put back: unit.panel-code: it is secret, and was not kept."
+says "not put back: unit.panel-code"
+run 0 verdite undo "$(date +%F)" --serial QD-24017 --yes --all
 tells "It is followed to address 247 at 9600 8E1"
 says "VERIFIED"
 run 0 verdite read --address 247 --group unit
@@ -76,10 +77,11 @@ run 4 verdite undo 2030-01-01 --serial QD-24017
 tells "There is no visit 2030-01-01"
 run 6 verdite undo 3 --address 5 --yes # somebody else is there
 tells "dowel QD-24017 does not answer at address 5"
-run 1 verdite undo 3 # nobody says yes
+run 0 verdite change unit.light=off --address 247 --yes
+run 1 verdite undo # nobody says yes
 tells "Nothing was sent"
 run 1 verdite finish
-tells "Nothing that was cut off is known of any unit"
+tells "No interrupted write of any unit is on record."
 
 # ---- profiles: from defaults, from a visit, from another one; a setting taken out
 run 0 verdite new plain.yaml dowel
@@ -319,7 +321,7 @@ run 4 verdite change --shared weight.alarm=low --yes --model dowel
 VERDITE_MODELS=$VERDITE_SOURCE/models
 fresh bracken
 run 0 verdite swap 3 5 --yes
-tells "Swapped: QD-24003 is at 5, QD-24005 at 3."
+tells "Done: QD-24003 is at 5, QD-24005 at 3."
 run 0 verdite find --from 3 --to 5 --quick
 says "address 3 9600 8E1 dowel, serial number QD-24005"
 says "address 5 9600 8E1 dowel, serial number QD-24003"

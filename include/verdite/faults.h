@@ -127,7 +127,7 @@
     X(LINE_NOT_TAKEN, CONTACT, "A7", WORDS, "The port does not take the line setting {said}.", "{allowed}")            \
     X(UNIT_BUSY, CONTACT, "", WORDS, "Another program is at work on {said}: {allowed}.",                               \
       "Let it end, then try again.")                                                                                   \
-    X(NOTHING_CUT_OFF, NO, "", SAID, "Nothing that was cut off is known of {said}.", "")                               \
+    X(NOTHING_CUT_OFF, NO, "", SAID, "No interrupted write of {said} is on record.", "")                               \
     X(NOT_THERE, CONTACT, "B1", WORDS, "{said} does not answer at {allowed}.", "Check supply and wires.")              \
     X(NO_SUCH_VISIT, USAGE, "", WORDS, "There is no visit {said}.", "{allowed}")                                       \
     X(BENCH_BUSY, CONTACT, "", SAID, "The bench {said} is in use by another program.",                                 \

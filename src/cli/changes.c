@@ -65,6 +65,7 @@ static void show_advice(cli *c, const vd_visit *unit)
             concerned = matters && vd_rule_mentions(model, survey.rule, i);
         }
         concerned = concerned || alarms_concern(&survey, &fault);
+        concerned = concerned && fault.status != VD_IDLE_HERE; /* it is written all the same, or not asked for */
         concerned = concerned || fault.status == VD_PLACEHOLDER || fault.status == VD_CLOCK_OFF;
         /* What is set by something else is judged once it was read. */
         concerned = concerned && !(fault.status == VD_RULE_NOT_KNOWN && sways_any(unit));

@@ -246,8 +246,11 @@ struct visit_task {
     const vd_action *action;      /* VD_TASK_ACT: which */
     const char *name;             /* the file that the target is from, or NULL */
     const char *called;           /* what the store calls it, NULL: by the task */
-    int64_t of;                   /* the visit that it finishes or undoes */
-    bool look;                    /* it is only looked who is there: silence is not reported */
+    int64_t of;                   /* the visit that it finishes or undoes, or the act that it is a leg of */
+    bool leg;
+    bool puts_back;     /* an earlier state, what is idle in it too */
+    const char *cannot; /* what cannot be put back, its keys in words; NULL: nothing */
+    bool look;          /* it is only looked who is there: silence is not reported */
     /* Shows what will change; called before anything is sent, also when nobody will be asked. */
     void (*show_changes)(cli *c, const vd_visit *unit);
 };
@@ -329,9 +332,11 @@ char **changes_expand(cli *c, const vd_model *model, char **words);
 /* Puts all of the words KEY=VALUE into a profile; of a secret the key alone, then it is asked for. False: reported. */
 bool changes_put(cli *c, vd_profile *profile, char **words);
 /* Puts all of them into the file of a profile, judges it and saves it; or into a unit, and verifies it: what the
- * commands set and change do. `called`: what the visit is called. */
+ * commands set and change do. `about`: how the visit is kept: what it is called, and what it is a part of. */
 vd_class changes_save(cli *c, const char *path, char **changes);
-vd_class changes_write(cli *c, const vd_model *model, char **words, const char *called);
+vd_class changes_write(cli *c, const vd_model *model, char **words, const visit_task *about);
+/* "KEY=VALUE" for the setting with a role; NULL: the model has none, which is reported. */
+char *change_of_role(cli *c, const vd_model *model, vd_role role, const char *what, const char *value);
 /* A visit that makes a unit hold something, or compares it, with its verdicts and what to do next. */
 vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task);
 /* Of such a visit that has ended, in pieces as visit_leave() is. */

@@ -207,9 +207,8 @@ static const cli_command commands[] = {
     {"swap",
      {{"ADDRESS", KIND_TEXT, false, false}, {"ADDRESS", KIND_TEXT, false, false}},
      "have two units change their addresses",
-     "Has two units on one line change their addresses, by way of a free one: three visits, each followed and read "
-     "back. "
-     "Where one fails, it is told who is where.",
+     "Has two units on one line change their addresses, by way of a free one: three moves, each followed and read "
+     "back. It is one act in the history: where it is cut off, finish goes on with it, and undo puts both back.",
      {"verdite swap 3 5"},
      TAKES_PLACE | TAKES_LINE | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
      command_swap},
@@ -224,12 +223,11 @@ static const cli_command commands[] = {
     {"undo",
      {{"WHEN", KIND_TEXT, true, false}},
      "put back what a unit held before a visit",
-     "Puts back what the unit held before a visit: before the one with this number, or before the first one from this "
-     "day "
-     "or time on that changed it; without a word, before the one that was cut off, else the last one. What was secret "
-     "cannot be put back, which is told.",
-     {"verdite undo", "verdite undo 12", "verdite undo 2026-11-26 --serial QD-24003"},
-     UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
+     "Puts back what a visit changed: the one with this number, or the first one from this day or time on that changed "
+     "the unit; without a word, the one that was cut off, else the last one. What was changed since stays, but for "
+     "--all. What cannot be put back, such as a secret or a clock, is named, and the word is then PARTLY UNDONE.",
+     {"verdite undo", "verdite undo 12", "verdite undo 2026-11-26 --serial QD-24003 --all"},
+     UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD | TAKES_UNDO,
      command_undo},
     {"history",
      {{"VISIT|SETTING", KIND_SETTING, true, false}},

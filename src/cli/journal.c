@@ -126,7 +126,8 @@ static vd_occasion occasion_of(const cli *c, const visit *v)
                          .remark = v->remark != NULL ? v->remark : c->options.remark,
                          .line = c->options.line,
                          .now = now_of_day(),
-                         .of = v->task->of};
+                         .of = v->task->of,
+                         .leg = v->task->leg};
 }
 
 /* The first record is the state before; without a store it becomes a file. */
@@ -194,7 +195,7 @@ void journal_end(cli *c, visit *v)
 static bool find_open(cli *c, const visit *v, vd_past *past)
 {
     const vd_identity *met = vd_visit_identity(&v->engine);
-    const vd_past_query query = {.model = v->model->key, .serial = met->serial, .open = true};
+    const vd_past_query query = {.model = v->model->key, .serial = met->serial, .open = true, .acts = true};
     vd_past found[8];
     size_t count = met->serial[0] != '\0' ? vd_history_find(remembered(c), &query, found, G_N_ELEMENTS(found)) : 0;
     for (size_t i = 0; i < count; i++) {

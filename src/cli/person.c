@@ -5,6 +5,7 @@
 
 #include <poll.h>
 #include <string.h>
+#include <termios.h>
 #include <unistd.h>
 
 #define EACH 100000u /* microseconds for which the line is listened to between two looks at the terminal */
@@ -37,6 +38,9 @@ static void ask(const cli *c, const visit *v, vd_loop *loop, const char *questio
                 size_t size)
 {
     waiting w = {v, loop};
+    if (isatty(STDIN_FILENO) != 0) {
+        tcflush(STDIN_FILENO, TCIFLUSH); /* what was typed before the question is no answer to it */
+    }
     fprintf(stderr, "%s%s%s %s", tone_on(c->colour_messages, TONE_STRONG), question,
             tone_off(c->colour_messages, TONE_STRONG), form);
     fflush(stderr);

@@ -47,14 +47,14 @@ typedef struct cli_framing {
  * and not empty. */
 typedef struct cli_options {
     char *bench, *port, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from, *serial,
-        *remark, *destroy, *addresses, *line, *log, *zone, *chart;
+        *onto, *remark, *destroy, *addresses, *line, *log, *zone, *chart;
     char **with;              /* requirements */
     char **told, **agree;     /* who was told; what was agreed to apart */
     char **columns, **limits; /* of a log: CHANNEL=COLUMN; other limits to try: ALARM=VALUE */
     cli_framing framing;
     cli_number baud, address, from, to, count;
-    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, by_hand, own, fitting, at_once, shared, table,
-        help;
+    bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, by_hand, own, fitting, at_once,
+        shared, table, help;
     uint32_t time; /* milliseconds, where the command takes a time, or its option --holds */
     char **words;  /* what is left: files, keys, models; NULL: nothing */
 } cli_options;
@@ -82,7 +82,8 @@ enum {
     TAKES_AT_ONCE = 262144,
     TAKES_KIND = 524288, /* variant, firmware */
     TAKES_TABLE = 1048576,
-    TAKES_LOG = 2097152
+    TAKES_LOG = 2097152,
+    TAKES_UNDO = 4194304
 };
 
 /* An option: where its value goes, and what is said of it. */

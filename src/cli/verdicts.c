@@ -126,9 +126,12 @@ static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
     GString *rest = g_string_new("");
     char *count = summary->whole == VD_WHOLE_EXCEPT ? g_strdup_printf(" %u that cannot be read", summary->unreadable)
                                                     : g_strdup("");
-    tone t = wholes[summary->whole].t;
+    tone t = v->task->cannot != NULL ? TONE_BAD : wholes[summary->whole].t;
     unsigned equal = (unsigned)summary->confirmed + summary->live_only, total = summary->total;
-    char *lead = all ? g_strdup("EQUAL:") : g_strdup_printf("%s%s:", wholes[summary->whole].words, count);
+    bool partly = v->task->cannot != NULL && summary->whole != VD_WHOLE_NOT;
+    char *lead = partly ? g_strdup("PARTLY UNDONE:")
+                 : all  ? g_strdup("EQUAL:")
+                        : g_strdup_printf("%s%s:", wholes[summary->whole].words, count);
     g_string_printf(rest, "%u of %u settings read back %s%s", equal, total,
                     summary->live_only > 0 ? "live" : "from storage", all ? "" : ", equal");
     const struct {
@@ -148,6 +151,9 @@ static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
         g_string_append_printf(rest, "; %s", since);
     } else if (unchanged > 0) {
         g_string_append_printf(rest, "; %u of them: %s", unchanged, since);
+    }
+    if (v->task->cannot != NULL) {
+        g_string_append_printf(rest, "; not put back: %s", v->task->cannot);
     }
     g_string_append_c(rest, '.');
     g_free(since);
@@ -272,7 +278,8 @@ void verdicts_show(cli *c, const visit *v, const char *file)
         }
     }
     json_object_set_new(c->result, "settings", settings);
-    json_object_set_new(c->result, "outcome", json_string(vd_whole_name(summary.whole)));
+    bool partly = v->task->cannot != NULL && summary.whole != VD_WHOLE_NOT;
+    json_object_set_new(c->result, "outcome", json_string(partly ? "partly-undone" : vd_whole_name(summary.whole)));
     if (v->spared) {
         json_object_set_new(c->result, "restart-spared", json_true());
     }
@@ -293,7 +300,7 @@ void verdicts_show(cli *c, const visit *v, const char *file)
         show_whole(c, v, &summary);
     }
     show_next(c, v, &summary, file);
-    c->worst = MAX(c->worst, wholes[summary.whole].class);
+    c->worst = MAX(c->worst, partly ? VD_CLASS_NOT_VERIFIED : wholes[summary.whole].class);
 }
 
 void verdicts_show_told(cli *c, const visit *v)

@@ -296,6 +296,7 @@ void visit_enter(const cli *c, visit *v)
     vd_visit_want_login(&v->engine, c->options.login != FALSE);
     vd_visit_allow_restart(&v->engine, c->options.restart != FALSE);
     vd_visit_prove_by_hand(&v->engine, c->options.by_hand != FALSE);
+    vd_visit_write_idle(&v->engine, v->task->puts_back);
     vd_visit_leave_lacking(&v->engine, c->options.fitting != FALSE);
     vd_visit_expect(&v->engine, c->options.serial);
     vd_visit_take_from(&v->engine, from != NULL && !c->options.own ? from->serial : NULL);

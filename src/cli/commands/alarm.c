@@ -98,7 +98,7 @@ vd_class command_alarm(cli *c)
             } else {
                 visit_free(&v);
                 v = (visit){0};
-                changes_write(c, model, words, "alarm");
+                changes_write(c, model, words, &(visit_task){.called = "alarm"});
             }
             g_strfreev(words);
             g_free(key);

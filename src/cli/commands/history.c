@@ -41,14 +41,15 @@ static vd_class list(cli *c)
 {
     size_t most = c->options.count.given ? c->options.count.value : USUAL, opened = 0;
     vd_past *past = g_new(vd_past, most);
-    const vd_past_query query = {.model = c->model_key, .serial = c->options.serial};
+    const vd_past_query query = {.model = c->model_key, .serial = c->options.serial, .acts = true};
     size_t count = vd_history_find(remembered(c), &query, past, most);
     static const char *const titles[] = {"visit", "when", "unit", "what", "outcome", NULL};
     sheet rows = sheet_start(c, stdout, titles);
     json_t *visits = json_array();
     for (size_t i = 0; i < count; i++) {
         char *number = g_strdup_printf("%" G_GINT64_FORMAT, past[i].id), *when = time_words(past[i].began);
-        char *unit = g_strdup_printf("%s %s", past[i].model, past[i].unit.serial);
+        char *unit = g_strdup_printf("%s %s%s%s", past[i].model, past[i].unit.serial,
+                                     past[i].other[0] != '\0' ? " and " : "", past[i].other);
         char *what =
             past[i].changes > 0 ? g_strdup_printf("%s, %d", past[i].task, past[i].changes) : g_strdup(past[i].task);
         sheet_row(&rows, number, when, unit, what, outcome_words(&past[i]), NULL);

@@ -5,6 +5,7 @@
 
 #include "../journal.h"
 #include "../secret.h"
+#include "../swap.h"
 
 #define MOST_LINKS 6u
 
@@ -13,8 +14,9 @@ typedef struct kept {
     vd_past past;
     const vd_model *model;
     void *memory;
-    vd_set before, wanted;
+    vd_set before, wanted, after;
     uint16_t *about;
+    size_t left; /* values that could not be taken */
 } kept;
 
 static bool load(cli *c, kept *k)
@@ -24,13 +26,15 @@ static bool load(cli *c, kept *k)
         return false;
     }
     size_t size = vd_set_size(k->model);
-    k->memory = g_malloc0(2 * size);
+    k->memory = g_malloc0(3 * size);
     k->about = g_new0(uint16_t, k->model->setting_count);
     vd_set_start(&k->before, k->model, k->memory, size);
     vd_set_start(&k->wanted, k->model, (char *)k->memory + size, size);
-    size_t left = vd_history_values(remembered(c), k->past.id, &k->before, &k->wanted, NULL, k->about);
-    if (left > 0) {
-        message(c, "note: %zu of what is kept the model knows no longer; it is left out.", left);
+    vd_set_start(&k->after, k->model, (char *)k->memory + 2 * size, size);
+    k->left = vd_history_values(remembered(c), k->past.id, &k->before, &k->wanted, &k->after, k->about);
+    if (k->left > 0) {
+        message(c, "note: %zu of what is kept the model does not allow, or know, any more; it is left out.", k->left);
+        c->worst = MAX(c->worst, VD_CLASS_PARTLY);
     }
     return true;
 }
@@ -38,7 +42,7 @@ static bool load(cli *c, kept *k)
 static void drop(kept *k)
 {
     if (k->memory != NULL) {
-        vd_wipe(k->memory, 2 * vd_set_size(k->model));
+        vd_wipe(k->memory, 3 * vd_set_size(k->model));
     }
     g_free(k->memory);
     g_free(k->about);
@@ -55,7 +59,10 @@ static void aim(cli *c, const cli_options *typed, const vd_past *past, const vd_
         options->baud = (cli_number){.given = true, .value = link->line.baud};
         options->framing = (cli_framing){.given = true, .line = link->line};
     }
-    if (options->serial == NULL && past->unit.serial[0] != '\0') {
+    if (options->onto != NULL) {
+        g_free(options->serial);
+        options->serial = g_strdup(options->onto);
+    } else if (options->serial == NULL && past->unit.serial[0] != '\0') {
         options->serial = g_strdup(past->unit.serial);
     }
 }
@@ -118,7 +125,7 @@ static bool meet_again(cli *c, const kept *k)
 static bool find_open(cli *c, vd_past *past)
 {
     vd_past *found = g_new(vd_past, 50);
-    const vd_past_query query = {.model = c->model_key, .serial = c->options.serial, .open = true};
+    const vd_past_query query = {.model = c->model_key, .serial = c->options.serial, .open = true, .acts = true};
     size_t count = vd_history_find(remembered(c), &query, found, 50);
     bool any = false;
     for (size_t i = 0; i < count && !any; i++) {
@@ -137,9 +144,6 @@ static void tell_which(cli *c, const kept *k, const char *what)
     char *when = time_words(k->past.began);
     message(c, "%s visit %" G_GINT64_FORMAT " to %s %s, %s.", what, k->past.id, k->past.model,
             k->past.unit.serial[0] != '\0' ? k->past.unit.serial : "without a serial number", when);
-    if (k->past.unit.serial[0] == '\0') {
-        message(c, "It says no serial number: make sure that the unit here is the same one.");
-    }
     g_free(when);
 }
 
@@ -169,41 +173,75 @@ static void ask_secrets(cli *c, kept *k)
     }
 }
 
-/* Tells what that visit changed and nothing can put back; takes it out. */
-static void leave_out(cli *c, kept *k)
+/* Why a setting cannot be put back; NULL: it can. */
+static char *why_not(const kept *k, uint16_t i)
 {
-    for (uint16_t i = 0; i < k->model->setting_count; i++) {
-        const vd_setting *setting = &k->model->settings[i];
-        bool changed = (k->about[i] & VD_PAST_CHANGES) != 0, known = vd_set_knows(&k->before, i);
-        vd_status status = known ? vd_set_check(&k->before, i, NULL) : VD_OK;
-        const vd_cause *for_good = vd_causes_find(&setting->causes, VD_EFFECT_FOR_GOOD);
-        bool refused = known && status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY;
-        if (changed && setting->type == VD_CLOCK) {
-            message(c, "Cannot be put back: %s, which has gone on since.", setting->key);
-        } else if (changed && !known) {
-            message(c, "Cannot be put back: %s, %s.", setting->key,
-                    setting->secret ? "which is secret and was not kept" : "which could not be read before");
-        } else if (changed && for_good != NULL) {
-            message(c, "Cannot be put back: %s. %s", setting->key, for_good->help);
-        } else if (changed && refused) {
-            message(c, "Cannot be put back: %s, since the model refuses what it held.", setting->key);
-        }
-        bool counted = setting->type == VD_COUNTER && !changed; /* it only went on */
-        if (refused || counted || for_good != NULL || setting->access == VD_READ_ONLY) {
-            vd_set_forget(&k->before, i);
-        }
+    const vd_setting *setting = &k->model->settings[i];
+    const vd_cause *for_good = vd_causes_find(&setting->causes, VD_EFFECT_FOR_GOOD);
+    vd_value value = vd_set_get(&k->before, i);
+    bool known = vd_set_knows(&k->before, i);
+    vd_status status = known ? vd_set_check(&k->before, i, NULL) : VD_OK;
+    if (status == VD_IDLE_HERE) {
+        status = vd_set_check_value(&k->before, i, &value, NULL);
     }
+    bool refused = status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY;
+    return vd_type_runs((vd_type)setting->type) ? g_strdup("it has gone on since")
+           : !known && setting->secret          ? g_strdup("it is secret, and was not kept")
+           : !known                             ? g_strdup("it could not be read before")
+           : for_good != NULL                   ? g_strdup(for_good->help)
+           : refused                            ? g_strdup("the model does not allow what it held")
+                                                : NULL;
 }
 
-static vd_class write_back(cli *c, kept *k, bool undoes)
+/* What is put back: what that visit changed, and what came along; all of it where that was asked for, or is not known.
+ * What cannot be is told and left out; the keys of what that visit changed of these are returned. Owned by the caller.
+ */
+static char *choose(cli *c, kept *k, bool all)
+{
+    GString *cannot = g_string_new("");
+    for (uint16_t i = 0; i < k->model->setting_count; i++) {
+        const vd_setting *setting = &k->model->settings[i];
+        bool changed = (k->about[i] & VD_PAST_CHANGES) != 0;
+        bool moved = (k->about[i] & VD_PAST_ALONG) != 0 || vd_set_compare(&k->before, &k->after, i) == VD_DIFFERENT;
+        char *why = setting->access != VD_READ_ONLY ? why_not(k, i) : NULL;
+        if (changed && why != NULL) {
+            message(c, "Cannot be put back: %s: %s%s", setting->key, why, g_str_has_suffix(why, ".") ? "" : ".");
+            g_string_append_printf(cannot, "%s%s", cannot->len > 0 ? ", " : "", setting->key);
+        }
+        if (why != NULL || setting->access == VD_READ_ONLY || !(all || changed || moved)) {
+            vd_set_forget(&k->before, i);
+        }
+        g_free(why);
+    }
+    return g_string_free(cannot, cannot->len == 0);
+}
+
+static vd_class write_back(cli *c, kept *k, bool undoes, const char *cannot)
 {
     const visit_task task = {.task = VD_TASK_WRITE,
                              .target = undoes ? &k->before : &k->wanted,
                              .read_from = &k->past.unit,
                              .called = undoes ? "undo" : "finish",
                              .of = k->past.id,
+                             .puts_back = undoes,
+                             .cannot = cannot,
                              .show_changes = changes_show};
-    return meet_again(c, k) ? visit_judged(c, k->model, &task) : c->worst;
+    if (!meet_again(c, k)) {
+        return c->worst;
+    }
+    visit v;
+    visit_do(c, &v, k->model, &task);
+    bool breaks = v.status == VD_RULE_BROKEN;
+    judged_show(c, &v);
+    visit_free(&v);
+    if (undoes && !c->options.all && breaks) {
+        message(
+            c,
+            "Together with what was changed since, that breaks a rule. To put back the whole earlier state: verdite "
+            "undo %" G_GINT64_FORMAT " --all",
+            k->past.id);
+    }
+    return c->worst;
 }
 
 vd_class command_finish(cli *c)
@@ -214,12 +252,32 @@ vd_class command_finish(cli *c)
         return report_new(c, vd_fault_of_NOTHING_CUT_OFF(serial != NULL ? serial : "any unit"));
     }
     tell_which(c, &k, "Going on with");
+    if (k.past.other[0] != '\0') {
+        return swap_go_on(c, &k.past, false);
+    }
     if (load(c, &k)) {
         ask_secrets(c, &k);
-        write_back(c, &k, false);
+        write_back(c, &k, false, NULL);
     }
     drop(&k);
     return c->worst;
+}
+
+/* The last visit that changed something by what is kept; what raw sent is not. */
+static bool find_last(cli *c, const vd_past_query *query, vd_past *past)
+{
+    vd_past *found = g_new(vd_past, 50);
+    size_t count = vd_history_find(remembered(c), query, found, 50), at = 0;
+    while (at < count && strcmp(found[at].task, "raw") == 0) {
+        at++;
+    }
+    if (at > 0) {
+        message(c, "note: raw has sent something since (visit %" G_GINT64_FORMAT "). That is not put back.",
+                found[0].id);
+    }
+    *past = at < count ? found[at] : *past;
+    g_free(found);
+    return at < count;
 }
 
 /* Without a word: what was cut off, else the last visit that changed the unit that answers. */
@@ -227,7 +285,9 @@ static bool find_to_undo(cli *c, vd_past *past)
 {
     char **words = c->options.words;
     if (words != NULL && words[0] != NULL) {
-        return past_named(c, words[0], c->model_key, c->options.serial, past);
+        /* Whose a visit was is judged once it is known; a day is looked up among those of the unit that is meant. */
+        bool numbered = g_ascii_isdigit(words[0][0]) && strchr(words[0], '-') == NULL;
+        return past_named(c, words[0], c->model_key, numbered ? NULL : c->options.serial, past);
     }
     if (find_open(c, past)) {
         return true;
@@ -243,23 +303,85 @@ static bool find_to_undo(cli *c, vd_past *past)
         visit_free(&v);
     }
     const char *serial = c->options.serial != NULL ? c->options.serial : met.serial;
-    const vd_past_query query = {.model = model != NULL ? model->key : c->model_key, .serial = serial, .writes = true};
-    bool found = c->worst == VD_CLASS_FINE && vd_history_find(remembered(c), &query, past, 1) == 1;
+    const vd_past_query query = {
+        .model = model != NULL ? model->key : c->model_key, .serial = serial, .writes = true, .acts = true};
+    bool found = c->worst == VD_CLASS_FINE && find_last(c, &query, past);
     if (!found && c->worst == VD_CLASS_FINE) {
         report_new(c, vd_fault_of_NO_SUCH_VISIT("that changed this unit", "verdite history shows all."));
     }
     return found;
 }
 
+static bool is_empty(const vd_set *set)
+{
+    bool any = false;
+    for (uint16_t i = 0; i < set->model->setting_count; i++) {
+        any = any || vd_set_heard(set, i);
+    }
+    return !any;
+}
+
+/* Nothing is left that could be put back; `cannot`: what could not, NULL: that visit changed nothing. */
+static void tell_nothing(cli *c, const char *cannot)
+{
+    json_object_set_new(c->result, "outcome", json_string(cannot != NULL ? "not-undone" : "nothing-changed"));
+    if (cannot == NULL) {
+        message(c, "That visit changed nothing, so there is nothing to put back.");
+        return;
+    }
+    char *rest = g_strdup_printf("not put back: %s. Nothing was sent.", cannot);
+    if (!c->options.json) {
+        lead_print(c, TONE_BAD, "NOT UNDONE:", "", rest);
+    }
+    g_free(rest);
+    c->worst = MAX(c->worst, VD_CLASS_NOT_VERIFIED);
+}
+
+/* A state goes back to the unit that it is of. Where that has no number a person must say that it is here; and onto
+ * another one only where that is named. */
+static bool is_the_one(cli *c, const vd_past *past)
+{
+    bool said = c->options.onto != NULL ||
+                (c->options.agree != NULL && g_strv_contains((const char *const *)c->options.agree, "same-unit"));
+    const char *serial = c->options.serial, *of = past->unit.serial;
+    if (of[0] == '\0' && !said) {
+        report_wrong_words(
+            c, "That visit was to a unit without a serial number, which may be another one than the one here.",
+            "Where it is the same give --agree same-unit; onto another unit --onto SERIAL.");
+        return false;
+    }
+    if (of[0] != '\0' && serial != NULL && c->options.onto == NULL && strcmp(serial, of) != 0) {
+        char *what = g_strdup_printf("That visit was to %s, not to %s.", of, serial);
+        report_wrong_words(c, what, "To put its state onto another unit: --onto SERIAL.");
+        g_free(what);
+        return false;
+    }
+    return true;
+}
+
 vd_class command_undo(cli *c)
 {
     kept k = {.memory = NULL};
-    if (find_to_undo(c, &k.past)) {
-        tell_which(c, &k, "Putting back what was before");
-        if (load(c, &k)) {
-            leave_out(c, &k);
-            write_back(c, &k, true);
+    if (!find_to_undo(c, &k.past) || !is_the_one(c, &k.past)) {
+        return c->worst;
+    }
+    tell_which(c, &k, "Putting back what was before");
+    if (k.past.other[0] != '\0') {
+        return swap_go_on(c, &k.past, true);
+    }
+    if (strcmp(k.past.task, "raw") == 0) {
+        return report_wrong_words(c, "What was sent by raw is not kept, so it cannot be put back.",
+                                  "verdite history shows the visits that can.");
+    }
+    if (load(c, &k)) {
+        bool all = c->options.all || k.past.changes < 0 || c->options.onto != NULL;
+        char *cannot = choose(c, &k, all);
+        if (is_empty(&k.before)) {
+            tell_nothing(c, cannot);
+        } else {
+            write_back(c, &k, true, cannot);
         }
+        g_free(cannot);
     }
     drop(&k);
     return c->worst;

@@ -1,0 +1,97 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# What is put back, and what is said of what is not: idle settings, secrets, counters, swaps that were cut off, other units,
+# profiles that hold more than one document.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+cd "$work" || exit 1
+V=(--serial PLAY-1 --yes)
+
+# ---- what was idle before is put back too, before the mode changes that makes it count
+run 0 verdite-bench play wren wren
+export VERDITE_BENCH="$work/wren"
+run 0 verdite change stop.rule=after "stop.after=7 d" "${V[@]}"
+run 0 verdite undo "${V[@]}"
+says "stop.after"
+says "VERIFIED: 2 of 2"
+case $err in *"left alone"*) fail "it is told to be left alone, and is not" ;; esac
+run 0 verdite raw "03 0030 0001" --model wren # 30 days in hours
+says "03 02 02 D0"
+
+# ---- what was changed since stays, but for --all; the earlier one of two is put back alone
+run 0 verdite-bench play dowel dowel
+export VERDITE_BENCH="$work/dowel"
+run 0 verdite change unit.light=high "${V[@]}"
+first=$(verdite history --count 1 --json | sed -n 's/.*"visit": \([0-9]*\),/\1/p' | head -n 1)
+run 0 verdite change unit.averaging="4 s" "${V[@]}"
+run 0 verdite undo "$first" "${V[@]}"
+says "VERIFIED: 1 of 1"
+run 0 verdite read --group unit
+says "unit.averaging 4 s"
+run 0 verdite undo "$first" "${V[@]}" --all
+run 0 verdite read --group unit
+says "unit.averaging 2 s"
+
+# ---- what cannot be put back is named where the word stands, and the word is not verified
+run 2 bash -c "echo 4821 | verdite change unit.panel-code unit.light=off ${V[*]}"
+run 3 verdite undo "${V[@]}"
+says "PARTLY UNDONE"
+says "not put back: unit.panel-code."
+tells "Cannot be put back: unit.panel-code"
+run 2 bash -c "echo 4822 | verdite change unit.panel-code ${V[*]}"
+run 3 verdite undo "${V[@]}"
+says "NOT UNDONE: not put back: unit.panel-code. Nothing was sent."
+
+# ---- a mixture that breaks a rule is refused, and both are named
+run 0 verdite change weight.low-limit="5 kg" "${V[@]}"
+first=$(verdite history --count 1 --json | sed -n 's/.*"visit": \([0-9]*\),/\1/p' | head -n 1)
+run 0 verdite change weight.high-limit="10 kg" "${V[@]}"
+run 5 verdite undo "$first" "${V[@]}"
+tells "weight.low-limit: 18.0 kg is not below weight.high-limit, which is 10.0 kg."
+tells "To put back the whole earlier state: verdite undo $first --all"
+run 0 verdite undo "$first" "${V[@]}" --all
+run 0 verdite read --group weight
+says "weight.high-limit 65.0 kg"
+
+# ---- a state goes back to its own unit: another one is named, and one without a number is agreed to
+sed -i 's/serial: PLAY-1/serial: PLAY-2/' dowel/bench.yaml
+run 6 verdite undo "$first" --yes
+run 4 verdite undo "$first" --serial PLAY-2 --yes
+tells "To put its state onto another unit: --onto SERIAL."
+run 0 verdite undo "$first" --onto PLAY-2 --yes
+sed -i 's/serial: PLAY-2/serial: ""/' dowel/bench.yaml
+run 0 verdite change unit.light=high --yes --address 247
+run 4 verdite undo --yes --address 247
+tells "Where it is the same give --agree same-unit"
+run 0 verdite undo --yes --address 247 --agree same-unit
+says "unit.light"
+
+# ---- a swap is one act: cut off after any of its moves it is finished, or put back, as one
+pulls=0
+for bytes in $(seq 300 60 3600); do
+    rm -rf pair "$VERDITE_STORE"*
+    mkdir pair
+    cat >pair/bench.yaml <<YAML
+verdite-bench: 1
+name: pair
+adapters: [{name: pair-usb, label: P, cable: pair, lost-after: $bytes}]
+units:
+  - {name: a, model: dowel, cable: pair, serial: QA, firmware: "1.4", settings: {line.address: 3}}
+  - {name: b, model: dowel, cable: pair, serial: QB, firmware: "1.4", settings: {line.address: 5}}
+YAML
+    export VERDITE_BENCH="$work/pair"
+    verdite swap 3 5 --model dowel --yes >out.txt 2>err.txt && break
+    sed -i 's/, lost-after: [0-9]*//' pair/bench.yaml
+    [ "$(verdite history --json 2>/dev/null | grep -c '"task": "swap"')" -eq 0 ] && continue # nothing was begun
+    pulls=$((pulls + 1))
+    [ "$(verdite history --json 2>/dev/null | grep -c '"task": "swap"')" -eq 1 ] || fail "a swap that was cut off after $bytes bytes is not one act"
+    if [ $((pulls % 2)) -eq 1 ]; then
+        run 0 verdite finish --yes
+        tells "Done: QA is at 5, QB at 3."
+    fi
+    run 0 verdite undo "$(verdite history --json 2>/dev/null | grep -B9 '"task": "swap"' | sed -n 's/.*"visit": \([0-9]*\),/\1/p' | head -n 1)" --yes
+    tells "Done: QA is at 3, QB at 5."
+    run 1 verdite finish --yes # nothing is left open
+done
+[ "$pulls" -ge 6 ] || fail "only $pulls swaps were cut off"
+done_testing
