@@ -94,4 +94,45 @@ YAML
     run 1 verdite finish --yes # nothing is left open
 done
 [ "$pulls" -ge 6 ] || fail "only $pulls swaps were cut off"
+
+# ---- a profile is all that it holds: a second document is refused by its line, a key that stands twice is not guessed at
+export VERDITE_BENCH="$work/dowel"
+head='verdite-profile: 1\nmodel: dowel\n'
+while IFS='|' read -r line text; do
+    # shellcheck disable=SC2059
+    printf "$head$text" >two.yaml
+    cp two.yaml before.yaml
+    for command in "check two.yaml" "write two.yaml --yes --address 247" "set two.yaml unit.light=off" "compare two.yaml factory"; do
+        # shellcheck disable=SC2086
+        status=5
+        [ "$line$command" != "5check two.yaml" ] || grep -q '^\.\.\.' two.yaml || status=1 # it is read, and judged
+        run "$status" verdite $command
+        tells "two.yaml, line $line, column"
+    done
+    cmp -s two.yaml before.yaml || fail "a file that was refused was changed"
+done <<'TABLE'
+4|settings: {unit.light: high}\n---\nsettings: {unit.averaging: 4 s}\n
+5|settings: {unit.light: high}\n...\nunit.light: off\n
+4|settings: {unit.light: high}\n--- {a: b}\n
+5|settings:\n  unit.light: high\n  unit.light: low\n
+TABLE
+run 0 bash -c 'printf "verdite-profile: 1\nmodel: dowel\nsettings: {unit.light: high}\n...\n# the end\n" >one.yaml; verdite check one.yaml'
+{ printf "$head"; for i in $(seq 1000); do echo "--- {a: $i}"; done; } >many.yaml # shellcheck disable=SC2059
+run 5 verdite check many.yaml
+tells "many.yaml, line 3, column"
+
+# ---- a counter is in no profile that was read, and is written where somebody typed where it goes on from
+run 0 verdite-bench play brock brock
+export VERDITE_BENCH="$work/brock" VERDITE_PASSWORD=0000
+run 0 verdite read --save box.yaml
+grep -q "# left out, since it counts on: unit.odometer" box.yaml || fail "the odometer is in the profile, or not told"
+printf 'verdite-profile: 1\nmodel: brock\nsettings: {unit.odometer: 12.5 km}\n' >start.yaml
+run 0 verdite write start.yaml --yes --serial PLAY-1
+says "unit.odometer 12.5 km confirmed"
+printf 'verdite-profile: 1\nmodel: brock\nsettings: {unit.odometer: 10 km}\n' >start.yaml
+run 0 verdite compare unit start.yaml
+run 2 verdite verify start.yaml
+says "1 of 1 settings read back live"
+run 3 verdite undo --yes --serial PLAY-1
+says "not put back: unit.odometer"
 done_testing

@@ -227,15 +227,15 @@ off=$(($(date -u -d "$now" +%s) - $(date -u -d "2026-05-02 09:00:00" +%s)))
 if [ "$off" -lt 0 ] || [ "$off" -ge 120 ]; then fail "a clock that was set to now shows $now"; fi
 run 0 verdite read --bench foghorn-bench --model foghorn --save horn.yaml
 grep -q "left out, since it goes on: time.clock" horn.yaml || fail "a clock that is read stands in the profile"
-run 0 verdite set horn.yaml time.clock=now
+run 0 verdite set horn.yaml time.clock=now horn.blasts=100
 grep -q "time.clock: \"now\"" horn.yaml || fail "now does not stay now in a profile"
 run 0 verdite check horn.yaml
 run 2 verdite verify horn.yaml --bench foghorn-bench
-says "LIVE, STORAGE NOT PROVED: 10 of 10"
+says "LIVE, STORAGE NOT PROVED: 9 of 9"
 run 0 verdite-bench wait foghorn-bench "12 h" # it loses 30 s a day
 run 3 verdite verify horn.yaml --bench foghorn-bench
 says "time.clock now differs"
-says "9 of 10 settings read back live, equal" # the counters have counted on from 100, as it should
+says "8 of 9 settings read back live, equal" # the counter has counted on from 100, as it should
 run 0 verdite-bench press foghorn-bench foghorn-1 "3 s"
 run 5 verdite change horn.programme=2 "horn.blast=60 s" --agree horn.blast "${at[@]}" # what it holds shows that
 tells "Of every 2 min it would sound for 1 min, which is more than half."
@@ -274,8 +274,8 @@ run 2 verdite verify three.yaml --bench foghorn-bench --restart --json
 [ "$(grep -o '"verdict": "confirmed"' <<<"$out" | wc -l)" -eq 3 ] || fail "loading a slot shows nothing of what it holds: $out"
 run 0 verdite change horn.seal=4 --agree horn.seal "${at[@]}"
 visit=$(sed -n 's/.*kept as visit \([0-9]*\)\..*/\1/p' <<<"$err")
-run 2 verdite undo "$visit" "${at[@]}"
-tells "Cannot be put back: horn.seal. The maker alone can lift the seal."
+run 3 verdite undo "$visit" "${at[@]}"
+tells "Cannot be put back: horn.seal: The maker alone can lift the seal."
 run 4 verdite act long-blast "${at[@]}"
 tells "--yes does not answer this: long-blast: the harbour master must have been told before."
 run 2 verdite act long-blast --told "the harbour master" "${at[@]}"

@@ -77,6 +77,8 @@
     X(NO_SUCH_KEY, FILE, "", WORDS, "\"{said}\" has no place here.", "{allowed}")                                      \
     X(KEY_TWICE, FILE, "", SAID, "\"{said}\" stands here a second time.", "Keep one of the two.")                      \
     X(KEY_MISSING, FILE, "", WORDS, "\"{said}\" is missing.", "Add it: {allowed}.")                                    \
+    X(SECOND_DOCUMENT, FILE, "", PLAIN, "A second document begins here, and a file holds one.",                        \
+      "Take the line with --- or ... out, or put what follows it into a file of its own.")                             \
     X(WRONG_SHAPE, FILE, "", WORDS, "\"{said}\" is not what belongs here.", "Give {allowed}.")                         \
     X(NOT_A_KEY, FILE, "", SAID, "\"{said}\" is no key.",                                                              \
       "Use small letters a to z, digits, and hyphens or points between them.")                                         \

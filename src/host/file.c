@@ -244,6 +244,30 @@ vd_status vd_file_save(const char *path, const vd_file_text *text, vd_fault *fau
     return status;
 }
 
+/* Gives it its name where there is none of that name yet. Not every file system can do that at once: then an empty file
+ * takes the name, which nobody else can do, and is replaced. False: errno tells why. */
+static bool name_new(const saving *s)
+{
+    if (renameat2(AT_FDCWD, s->temporary, AT_FDCWD, s->path, RENAME_NOREPLACE) == 0) {
+        return true;
+    }
+    if (errno == EEXIST) {
+        return false;
+    }
+    int taken = open(s->path, O_WRONLY | O_CREAT | O_EXCL | O_NOFOLLOW | O_CLOEXEC, 0600);
+    if (taken < 0) {
+        return false;
+    }
+    close(taken);
+    bool named = rename(s->temporary, s->path) == 0;
+    int why = errno;
+    if (!named) {
+        unlink(s->path);
+    }
+    errno = why;
+    return named;
+}
+
 vd_status vd_file_create(const char *path, const vd_file_text *text, vd_fault *fault)
 {
     saving s;
@@ -253,10 +277,9 @@ vd_status vd_file_create(const char *path, const vd_file_text *text, vd_fault *f
         return status;
     }
     status = status == VD_OK ? put_beside(&s, text, fault) : status;
-    if (status == VD_OK && link(s.temporary, s.path) != 0) { /* unlike rename(), it replaces nothing */
+    if (status == VD_OK && !name_new(&s)) {
         status = errno == EEXIST ? vd_note_FILE_THERE(fault, path) : note_unwritable(fault, errno);
     } else if (status == VD_OK) {
-        unlink(s.temporary);
         settle_folder(s.path);
     }
     end(&s);

@@ -67,6 +67,11 @@ static void append_setting(GString *text, const vd_set *set, uint16_t i)
         g_string_append_printf(text, "  # left out, since it goes on: %s; \"now\" sets it\n", setting->key);
         return;
     }
+    if (setting->type == VD_COUNTER) {
+        g_string_append_printf(text, "  # left out, since it counts on: %s; a number sets where it goes on from\n",
+                               setting->key);
+        return;
+    }
     if (!vd_set_knows(set, i)) {
         size_t length = 0;
         const char *odd = vd_set_odd(set, i, &length);

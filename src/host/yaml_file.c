@@ -42,6 +42,24 @@ static bool nests_too_deep(yaml_file *file)
     return false;
 }
 
+/* What stands behind the end of the document would be dropped in silence. */
+static bool is_last(yaml_file *file, yaml_parser_t *parser)
+{
+    yaml_document_t next;
+    vd_fault fault = {0};
+    unsigned line = (unsigned)parser->mark.line + 1;
+    bool read = yaml_parser_load(parser, &next) != 0, last = read && yaml_document_get_root_node(&next) == NULL;
+    if (!last) {
+        line = read ? (unsigned)next.start_mark.line + 1 : (unsigned)parser->problem_mark.line + 1;
+        vd_note_SECOND_DOCUMENT(&fault);
+        vd_findings_add(file->findings, line, 1, &fault);
+    }
+    if (read) {
+        yaml_document_delete(&next);
+    }
+    return last;
+}
+
 static bool parse(yaml_file *file)
 {
     yaml_parser_t parser;
@@ -73,8 +91,9 @@ static bool parse(yaml_file *file)
         unsigned line = (unsigned)parser.problem_mark.line + 1, column = (unsigned)parser.problem_mark.column + 1;
         vd_findings_add(file->findings, line, column, &fault);
     }
+    bool alone = !file->loaded || is_last(file, &parser);
     yaml_parser_delete(&parser);
-    return file->loaded;
+    return file->loaded && alone;
 }
 
 /* Nothing that reads the tree has to ask again: a scalar is one line of characters that may be shown. The line end

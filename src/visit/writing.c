@@ -53,13 +53,24 @@ static bool any_swayed_by(const vd_visit *visit, uint16_t setting)
 /* What will no longer count goes first, while it can be written; then what sets others; by what it is reached goes
  * last, so that whatever cuts the visit off before leaves it where it was; the password before that. */
 enum { TURN_WHILE_IT_COUNTS, TURN_FIRST, TURN_USUAL, TURN_PASSWORD, TURN_LINK };
+/* Whether it goes out before that on which it hangs whether it counts; what one request says of both goes together. */
+static bool goes_while_it_counts(const vd_visit *visit, uint16_t i)
+{
+    bool leaves = vd_is_idle(visit, &visit->desired, i) && !vd_is_idle(visit, &visit->live, i);
+    uint16_t other = VD_NONE;
+    for (uint16_t n = 0; leaves && (other = vd_model_hangs_on(visit->model, i, n)) != VD_NONE; n++) {
+        leaves = !vd_model_writes_together(visit->model, i, other);
+    }
+    return leaves;
+}
+
 static unsigned turn_of(const vd_visit *visit, uint16_t i)
 {
-    return vd_is_link_change(visit, i)                                                    ? TURN_LINK
-           : i == visit->model->login.setting                                             ? TURN_PASSWORD
-           : vd_is_idle(visit, &visit->desired, i) && !vd_is_idle(visit, &visit->live, i) ? TURN_WHILE_IT_COUNTS
-           : vd_sways(visit, i) && any_swayed_by(visit, i)                                ? TURN_FIRST
-                                                                                          : TURN_USUAL;
+    return vd_is_link_change(visit, i)                     ? TURN_LINK
+           : i == visit->model->login.setting              ? TURN_PASSWORD
+           : goes_while_it_counts(visit, i)                ? TURN_WHILE_IT_COUNTS
+           : vd_sways(visit, i) && any_swayed_by(visit, i) ? TURN_FIRST
+                                                           : TURN_USUAL;
 }
 
 static bool goes_out(const vd_visit *visit, uint16_t i)
@@ -164,6 +175,16 @@ static bool any_swaying(const vd_visit *visit)
     return false;
 }
 
+/* Whether the job that has ended has said anything of what it was on. */
+static bool any_tried(const vd_visit *visit)
+{
+    bool any = false;
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        any = any || (visit->which[i] == 1 && visit->talk.work.outcome[i] != VD_NOT_TRIED);
+    }
+    return any;
+}
+
 vd_going vd_step_written(vd_visit *visit, vd_status status)
 {
     bool rest = vd_ledger_take_outcomes(visit), refused = vd_status_class(status) == VD_CLASS_REFUSED;
@@ -199,6 +220,9 @@ vd_going vd_step_written(vd_visit *visit, vd_status status)
     }
     if (status != VD_OK) {
         return VD_GIVEN_UP;
+    }
+    if (!any_tried(visit)) { /* what cannot be said is not tried again for ever */
+        return VD_FINE;
     }
     bool open = vd_sway_is_open(visit) && any_swaying(visit);
     visit->more_due = visit->more_due || open;

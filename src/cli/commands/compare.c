@@ -4,6 +4,19 @@
 
 #include <string.h>
 
+/* A unit's counter is where it should be as long as it is not below where it went on from, as verify says. */
+static bool has_counted_on(const side *a, const side *b, uint16_t i)
+{
+    const side *unit = strcmp(a->name, "unit") == 0 ? a : strcmp(b->name, "unit") == 0 ? b : NULL;
+    const side *start = unit == a ? b : a;
+    vd_value is = unit != NULL ? vd_set_get(&unit->set, i) : (vd_value){.type = VD_NOTHING};
+    vd_value from = vd_set_get(&start->set, i);
+    int64_t counts = 0, least = 0;
+    return unit != NULL && unit->set.model->settings[i].type == VD_COUNTER &&
+           vd_set_to_count(&unit->set, i, &is, &counts, NULL) == VD_OK &&
+           vd_set_to_count(&unit->set, i, &from, &least, NULL) == VD_OK && counts >= least;
+}
+
 static void show(cli *c, const vd_model *model, const side *a, const side *b, const uint8_t *which)
 {
     const char *const titles[] = {"setting", a->name, b->name, NULL};
@@ -19,7 +32,8 @@ static void show(cli *c, const vd_model *model, const side *a, const side *b, co
         same += comparison == VD_SAME;
         only[0] += comparison == VD_ONLY_FIRST;
         only[1] += comparison == VD_ONLY_SECOND;
-        if (comparison != VD_DIFFERENT) {
+        if (comparison != VD_DIFFERENT || has_counted_on(a, b, i)) {
+            same += comparison == VD_DIFFERENT;
             continue;
         }
         vd_value first = vd_set_get(&a->set, i), second = vd_set_get(&b->set, i);

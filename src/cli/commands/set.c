@@ -178,6 +178,16 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
             path);
 }
 
+/* Whether a key stands twice: which of the two is to be changed nobody has said. */
+static bool is_ambiguous(const vd_findings *findings)
+{
+    bool twice = false;
+    for (guint i = 0; i < findings->list->len; i++) {
+        twice = twice || g_array_index(findings->list, vd_finding, i).fault.status == VD_KEY_TWICE;
+    }
+    return twice;
+}
+
 vd_class changes_save(cli *c, const char *path, char **changes)
 {
     vd_findings *findings = vd_findings_new(path);
@@ -186,8 +196,9 @@ vd_class changes_save(cli *c, const char *path, char **changes)
     char **words = profile != NULL ? changes_expand(c, vd_profile_model(profile), changes) : NULL;
     size_t length = 0;
     vd_fault fault = {0};
-    if (profile == NULL) {
+    if (profile == NULL || is_ambiguous(findings)) {
         report_findings(c, findings);
+        c->worst = MAX(c->worst, VD_CLASS_FILE);
     } else if (words != NULL && changes_put(c, profile, words)) {
         if (!judge(c, before, profile, words)) {
             c->worst = VD_CLASS_USAGE;
