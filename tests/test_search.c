@@ -386,6 +386,51 @@ static void test_link(void **state)
     }
 }
 
+static uint64_t asked_at[8];
+static size_t asked_count;
+
+static void note_question(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes,
+                          const uint8_t *errors, size_t count)
+{
+    (void)about, (void)lane, (void)errors;
+    if (sent && count > 0 && bytes[0] == 12 && asked_count < G_N_ELEMENTS(asked_at)) {
+        asked_at[asked_count++] = now;
+    }
+}
+
+/* A unit that does not hear the one question to its address is met where silent addresses are asked three times. */
+static void test_one_lost_question(void **state)
+{
+    static const struct {
+        uint8_t asks;
+        size_t met;
+    } table[] = {{0, 0}, {3, 1}};
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
+        hunt *h = malloc(sizeof *h);
+        uint64_t plugged = 0;
+        for (int pass = 0; pass < 2; pass++) { /* first with nobody there, to see when the address is asked */
+            const vd_bench_hand hands[] = {{.does = VD_HAND_UNPLUG, .at = 1}, {.does = VD_HAND_PLUG, .at = plugged}};
+            prepare(h);
+            h->plan.slow_limit = 0;
+            h->plan.from = 10;
+            h->plan.silent_asks = table[i].asks;
+            vd_bench_unit *unit = add_unit(h, dowel(), 0, "12", "QD-12");
+            unit->hands = hands;
+            unit->hand_count = pass == 0 ? 1 : 2;
+            start(h, 1);
+            h->loop.trace = note_question;
+            asked_count = 0;
+            run(h, 0);
+            assert_int_equal(vd_search_count(&h->searches[0]), pass == 0 ? 0 : table[i].met);
+            plugged = asked_at[0] + 40000;
+            finish(h);
+        }
+        assert_true(asked_count >= 1);
+        free(h);
+    }
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
@@ -398,6 +443,7 @@ int main(void)
         cmocka_unit_test(test_floods_of_noise),
         cmocka_unit_test(test_an_hour_of_sleep),
         cmocka_unit_test(test_alternating_identities),
+        cmocka_unit_test(test_one_lost_question),
         cmocka_unit_test(test_link),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);

@@ -318,7 +318,7 @@ run 0 verdite check far.yaml --model elsewhere/sluice.yaml
 run 0 verdite compare far.yaml elsewhere/one.yaml --model elsewhere/sluice.yaml
 run 0 verdite history --model elsewhere/sluice.yaml
 says "sluice"
-run 0 verdite undo --bench played --model elsewhere/sluice.yaml --address 1 --yes
+run 0 verdite undo --bench played --model elsewhere/sluice.yaml --address 1 --yes --agree same-unit
 says "VERIFIED"
 
 done_testing

@@ -47,6 +47,7 @@ typedef struct vd_search_plan {
     uint32_t slow_limit;    /* of the second pass, the models' longest reply; 0: no second pass */
     uint32_t gap;           /* longest silence inside a reply */
     uint8_t asks;           /* questions to an address that answers cleanly; 0 counts as 1 */
+    uint8_t silent_asks;    /* questions to an address that stays silent; 0 counts as 1 */
     bool any_line;          /* ask in lines at every line setting, not only at the models' own */
     bool every_line;        /* all addresses at every line setting, also after units were found at one */
     const vd_model *wanted; /* any other model is a fault; NULL: all are welcome */

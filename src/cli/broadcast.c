@@ -47,6 +47,22 @@ static bool judge(crew *all, const vd_model *model, const vd_found *found, size_
     return fine;
 }
 
+/* The addresses at which units were met behind this adapter. */
+static size_t known_here(const crew *all, uint8_t known[MOST_ADDRESS])
+{
+    vd_past *past = g_new(vd_past, 500);
+    const vd_past_query any = {.id = 0};
+    size_t found = vd_history_find(remembered(all->c), &any, past, 500), count = 0;
+    for (size_t i = 0; i < found && count < MOST_ADDRESS; i++) {
+        bool here = past[i].at != 0 && strcmp(past[i].adapter, all->place.adapter) == 0;
+        if (here && memchr(known, past[i].at, count) == NULL) {
+            known[count++] = past[i].at;
+        }
+    }
+    g_free(past);
+    return count;
+}
+
 bool broadcast_is_safe(crew *all, const vd_model *model, const trace *t)
 {
     cli *c = all->c;
@@ -64,11 +80,16 @@ bool broadcast_is_safe(crew *all, const vd_model *model, const trace *t)
     }
     uint32_t latency = all->place.port->kind->latency(all->place.port);
     vd_search_plan plan = vd_search_plan_of(models, count, &all->place.line, 1, latency);
+    uint8_t known[MOST_ADDRESS];
     plan.no_lines = true;
+    plan.silent_asks = 3; /* nobody may hear it who is not named, also where a question to him is lost */
+    plan.remembered = known;
+    plan.remembered_count = known_here(all, known);
     plan.quick_limit = MAX(plan.quick_limit, model->reply.longest * 1000u + 2u * latency);
     vd_found *found = g_new0(vd_found, MOST_ADDRESS);
     vd_search search;
-    message(c, "Asking all %u addresses first: everybody on the line hears a broadcast.", MOST_ADDRESS);
+    message(c, "Asking all %u addresses first, silent ones three times: every unit on the line hears a broadcast.",
+            MOST_ADDRESS);
     vd_search_begin(&search, all->place.kind->now(all->place.ground), &plan, found, MOST_ADDRESS);
     place_turn(&all->place, t, &vd_search_engine, &search, show_progress, all);
     progress_show(c, "");

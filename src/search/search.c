@@ -248,6 +248,10 @@ static void take_evidence(vd_search *search)
     }
     vd_clues_add(clues, evidence);
     clues->by_objects = (uint16_t)(clues->by_objects + (evidence->status == VD_OK && search->probe.model == NULL));
+    if (evidence->bytes == 0 && search->model == 0 && clues->asked < search->plan->silent_asks) {
+        ask(search); /* one question may be lost */
+        return;
+    }
     bool clean =
         (evidence->status == VD_OK && !evidence->clash) || evidence->bytes == 0 || evidence->status == VD_WRONG_ADDRESS;
     if (evidence->status == VD_EXCEPTION_BUSY || evidence->status == VD_EXCEPTION_ACKNOWLEDGE) {
