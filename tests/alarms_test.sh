@@ -180,7 +180,16 @@ says "2026-05-14 03:11:07 Brood not known: no Brood"
 says "Swarm 65 dB 1 8 min"
 tells "From 2026-05-12 00:00:00 to 2026-05-14 23:59:43, 2192 rows; times are those of UTC+02:00."
 tells "left out: Speed (km/h), Supply (V), Door."
-run 0 verdite try box.yaml --log "$days" --column input-2=Door --json
+# What nothing is connected to sounds neither on a log, nor on values, whatever they say; with a wire it does.
+cp box.yaml wired.yaml
+run 0 verdite try box.yaml --log "$days" --column input-2=Door
+says "Alarm 2 never Nothing is connected to Input 2, so it never sounds."
+run 0 verdite try box.yaml input-2=on
+says "Alarm 2: Nothing is connected to Input 2, so it never sounds."
+run 0 verdite set wired.yaml input.2.wired=on
+run 0 verdite try wired.yaml input-2=on
+says "Alarm 2: would sound after"
+run 0 verdite try wired.yaml --log "$days" --column input-2=Door --json
 python3 -c 'import json, sys
 all = json.load(sys.stdin)
 door = [e for e in all["events"] if e["alarm"] == "alarm.2" and e["what"] == "sounds"]
@@ -229,7 +238,64 @@ tells "it is no ordinary file"
 run 5 verdite try hive.yaml --log nowhere.csv
 tells "No such file"
 
+# ---- Below zero, as it is said
+run 0 verdite new cold.yaml wren
+run 0 verdite alarm cold.yaml inside-low below -5 °C
+says "was 5.0"
+tells "sounds when it is colder inside than -5 °C"
+run 4 verdite set cold.yaml -5
+[[ $err != *"no option"* ]] || fail "a number is taken for an option"
+run 4 verdite set cold.yaml -x
+tells "set has no option"
+
+# ---- What was never judged is not "never"
+rows() { printf 'time,%s\n' "$1" >log.csv; local i=0; for each in "${@:2}"; do printf '2026-05-12T%02d:%02d:00Z,%s\n' $((8 + i / 60)) $((i % 60)) "$each" >>log.csv; i=$((i + 10)); done; }
+run 0 verdite new road.yaml brock
+run 0 verdite set road.yaml input.1.wired=on
+run 0 verdite alarm road.yaml add speed above 90 km/h for 10 s does report
+run 0 verdite alarm road.yaml add input-1 is on does report
+rows "speed,input-1" 10,NaN 10,null 10,n/a 10,-
+run 0 verdite try road.yaml --log log.csv
+says "Alarm 1 never closest: 80 km/h short"
+says "Alarm 2 not judged its values were not known at any time"
+rows speed 10 10 10
+run 0 verdite try road.yaml --log log.csv --json
+python3 -c 'import json, sys
+share = {a["alarm"]: a["judged-percent"] for a in json.load(sys.stdin)["alarms"]}
+assert share == {"alarm.1": 100, "alarm.2": 0}, share' <"$work/out" || fail "the share judged"
+rows "speed,input-1" 10,off 10, 10, 10, 10,off
+run 0 verdite try road.yaml --log log.csv --holds "10 min"
+says "Alarm 2 never 25 % judged"
+# Newest first, and back in the middle.
+rows speed 10 99 99 10
+{ head -1 log.csv; tail -n +2 log.csv | tac; } >down.csv
+run 0 verdite try road.yaml --log log.csv
+forth=$out
+run 0 verdite try road.yaml --log down.csv
+[[ $out == "$forth" ]] || fail "newest first says something else"
+tells "note: the newest row of the log comes first, so it was read from its end."
+{ cat log.csv; sed -n 3p log.csv; } >back.csv
+run 0 verdite try road.yaml --log back.csv
+[[ $out == "$forth" ]] || fail "a row that goes back counts"
+tells "note: 1 row was left out, being earlier than the one before"
+# How long a value holds: as the model says, where that is too short once, and as typed.
+run 0 verdite new panel.yaml lantern
+run 0 verdite set panel.yaml setup.1.alarms=alarm-1
+run 0 verdite alarm panel.yaml 1 load above 5 °C
+rows load 9 9 9 9
+run 0 verdite try panel.yaml --log log.csv
+[[ $out != *"known again"* ]] || fail "a flood"
+tells "note: a value of Load holds for 30 s, and the log has one every 10 min: in between nothing was judged."
+run 0 verdite try panel.yaml --log log.csv --holds "15 min"
+tells "note: values of Load were held for 15 min, as typed; the model says 30 s."
+says "Alarm 1 1 time"
+[[ $out != *"condition since"* ]] || fail "a condition that it has not"
+
 # ---- Drawn
+cp "$days" own.svg
+run 4 verdite try hive.yaml --log own.svg --chart ./own.svg --replace
+tells "The chart would be written over the log."
+cmp -s own.svg "$days" || fail "the log was written over"
 run 0 verdite try hive.yaml --log "$days" --chart days.png
 tells "Drawn as days.png"
 file days.png | grep -q "PNG image data, 1280 x 630" || fail "the picture: $(file days.png)"

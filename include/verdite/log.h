@@ -15,9 +15,11 @@ typedef struct vd_log vd_log;
 
 /* What was amiss with the cells of a channel. */
 typedef struct vd_log_cells {
-    uint64_t odd;      /* neither empty, nor a number or a state that the channel has */
-    uint64_t odd_line; /* line of the first such */
-    char odd_text[32]; /* and what it says */
+    uint64_t odd;       /* neither empty, nor a number or a state that the channel has */
+    uint64_t odd_line;  /* line of the first such */
+    char odd_text[32];  /* and what it says */
+    uint32_t distance;  /* milliseconds from one to the next, the median; 0: not measured */
+    uint32_t holds_for; /* for how long one holds in this try-out */
 } vd_log_cells;
 
 typedef struct vd_log_counts {
@@ -26,6 +28,7 @@ typedef struct vd_log_counts {
     uint64_t no_time_line; /* line of the first such, and what it says */
     char no_time_text[40];
     uint64_t replaced, left_out; /* rows with the time of the one before, which they replace; and with an earlier one */
+    bool turned;                 /* its newest row comes first, so it was read from its end */
     vd_log_cells cells[VD_MOST_CHANNELS];
 } vd_log_counts;
 
@@ -46,8 +49,8 @@ bool vd_log_column(const vd_log *log, size_t i, const char **name, uint16_t *cha
 /* Is told how far it has come, 0 to 1000, now and then; false stops it. */
 typedef bool vd_log_progress(void *about, unsigned permille);
 /* Works out for how long the values of each channel hold for which its model does not say it, and tells a watch, which
- * needs it before the first row; `holds_for` above 0 takes its place. Goes through the whole file where it has to.
- * VD_LOG_WRONG: rows so uneven that it cannot be told. */
+ * needs it before the first row; `holds_for` above 0 takes the place of both. Goes through the whole file where it has
+ * to. VD_LOG_WRONG: rows so uneven that it cannot be told. */
 vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_progress *progress, void *about,
                        vd_fault *fault);
 vd_status vd_log_measure(vd_log *log, vd_watch *watch, uint32_t holds_for, vd_log_progress *progress, void *about,

@@ -44,7 +44,8 @@ typedef struct vd_port_kind {
     /* Forgets what was heard and not received. */
     void (*discard)(vd_port *port);
     /* When the last bit handed over leaves, or left. An estimate may be late, never early: a frame sent into one's
-     * own last bits is lost, and the reply's time is counted from here. Where there is no wire, when it was handed over. */
+     * own last bits is lost, and the reply's time is counted from here. Where there is no wire, when it was handed
+     * over. */
     uint64_t (*sent_until)(vd_port *port);
     /* Delay that this port adds to each byte received, at most, microseconds. */
     uint32_t (*latency)(vd_port *port);

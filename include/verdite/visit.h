@@ -130,8 +130,8 @@ void vd_visit_leave_lacking(vd_visit *visit, bool left_out);
 bool vd_visit_lacks(const vd_visit *visit, uint16_t setting); /* asked for, left out or not, and not there */
 
 /* Whether what the target says and does not count in the mode that results is written all the same, as putting back an
- * earlier state does: what counts now and will not goes out before that on which it hangs. Else it is left alone, but for
- * what no two units may have (VD_AMONG_UNIQUE), which can be cleared. Holds for all later tasks; false at first. */
+ * earlier state does: what counts now and will not goes out before that on which it hangs. Else it is left alone, but
+ * for what no two units may have (VD_AMONG_UNIQUE), which can be cleared. Holds for all later tasks; false at first. */
 void vd_visit_write_idle(vd_visit *visit, bool wanted);
 /* The serial number of the unit that the target is from, NULL or "": of none. Another unit is neither given nor
  * compared with what is that one's own (vd_setting_is_own()). Lasts like the former. */

@@ -52,13 +52,18 @@ typedef struct vd_watched {
     uint16_t limit;       /* the setting that is its limit; VD_NONE: none is, or it is worked out */
     vd_ruling used;       /* not known: a setting that it takes was not read; then it is not run */
     uint8_t state;        /* vd_alarm_state */
+    uint8_t never;        /* vd_alarm_doubt: why it can never sound here, so that it is not run; VD_DOUBT_NONE */
     bool trial;           /* with another limit */
+    bool conditioned;     /* it has a condition here */
+    bool lost;            /* at the end its cause is not known */
     uint32_t sounded;     /* how often */
     int64_t stood;        /* milliseconds that it stood in all, what still stands until the last instant */
+    int64_t unjudged;     /* milliseconds in which its cause was not known, as far as was decided */
     int64_t pended;       /* the longest that its cause went on without its sounding */
     int64_t near_at;      /* when it came closest while its condition held, VD_NO_TIME: never */
     int64_t near;         /* and how close, times 10^places of the channel; 0: the limit was passed */
     vd_value near_rate;   /* of rates: the nearest rate, in a unit of time as the limit has it */
+    uint32_t near_per;    /* that unit of time, milliseconds */
 } vd_watched;
 
 typedef struct vd_watch {

@@ -97,8 +97,8 @@ const cli_option cli_option_table[] = {
      "Which column of the log is for this channel, or time=COLUMN; may stand several times", TAKES_LOG, 0, 0, true},
     {"zone", 'z', KIND_TEXT, SLOT(zone), "+hh:mm", "The zone of a log's times that say none; Z for UTC", TAKES_LOG, 0,
      0, false},
-    {"holds", '\0', KIND_TIME, SLOT(time), "TIME",
-     "For how long a value of the log holds, where its model does not say", TAKES_LOG, 0, 0, false},
+    {"holds", '\0', KIND_TIME, SLOT(time), "TIME", "For how long a value of the log holds, whatever its model says",
+     TAKES_LOG, 0, 0, false},
     {"limit", '\0', KIND_TEXT, SLOT(limits), "ALARM=VALUE",
      "Another limit to try; \"load=8 °C to 10 °C by 0.5 °C\" for several; \"low load=\" or \"high load=\" of a pair; "
      "may stand several times",
@@ -247,8 +247,32 @@ static const cli_option *find_option(const parsing *p, const char *typed)
 }
 
 /* Called by GLib for each option that was typed. */
-static gboolean take(const char *typed, const char *text, gpointer about, GError **error)
+/* A number below zero is a word, not an option: it wears a mask while options are looked for. */
+#define MASK '\001'
+
+static void mask_below_zero(char **words)
 {
+    for (; *words != NULL; words++) {
+        const char *mark = *words;
+        bool below =
+            mark[0] == '-' && (g_ascii_isdigit(mark[1]) ||
+                               (strchr(".,", mark[1]) != NULL && g_ascii_isdigit(mark[1] != '\0' ? mark[2] : '\0')));
+        (*words)[0] = below ? MASK : mark[0];
+    }
+}
+
+static void unmask(char **words)
+{
+    for (; words != NULL && *words != NULL; words++) {
+        (*words)[0] = (*words)[0] == MASK ? '-' : (*words)[0];
+    }
+}
+
+static gboolean take(const char *typed, const char *given_text, gpointer about, GError **error)
+{
+    char *text = g_strdup(given_text);
+    char *texts[] = {text, NULL};
+    unmask(texts);
     parsing *p = about;
     const cli_option *option = find_option(p, typed);
     void *slot = (char *)&p->c->options + option->slot;
@@ -264,6 +288,7 @@ static gboolean take(const char *typed, const char *text, gpointer about, GError
     }
     *given = true;
     g_free(name);
+    g_free(text);
     if (!fine) {
         g_set_error_literal(error, G_OPTION_ERROR, G_OPTION_ERROR_FAILED, "");
     }
@@ -416,6 +441,7 @@ bool options_parse(cli *c, const cli_command *command, char **words)
     g_option_context_set_help_enabled(context, FALSE);
     g_option_context_set_ignore_unknown_options(context, TRUE);
     set_defaults(&c->options);
+    mask_below_zero(left);
     if (!judge_flags(&p, left)) {
         p.wrong = true;
     } else if (!g_option_context_parse_strv(context, &left, &error)) {
@@ -426,6 +452,7 @@ bool options_parse(cli *c, const cli_command *command, char **words)
     } else if (left[0] != NULL && left[1] != NULL && left[1][0] == '-' && strcmp(left[1], "--") != 0) {
         complain_unknown(&p, left[1]);
     }
+    unmask(c->options.words);
     c->address_typed = c->options.address.given;
     bool fine = !p.wrong && (c->options.help || (judge_words(&p, c->options.words) && judge_together(&p)));
     g_strfreev(left);

@@ -30,6 +30,19 @@ char *tryout_value(const tryout *t, uint16_t channel, int64_t number)
     return g_strdup(text);
 }
 
+char *tryout_never(const tryout *t, uint16_t n)
+{
+    char text[VD_ALLOWED_SIZE * 2];
+    vd_writer writer = vd_writer_start(text, sizeof text);
+    vd_alarm_doubts doubts = vd_alarm_doubts_start(t->set, NULL, n);
+    vd_alarm_doubt doubt = vd_alarm_doubts_next(&doubts, &writer), why = vd_watch_alarm(&t->watch, n)->never;
+    while (doubt != why && doubt != VD_DOUBT_NONE) {
+        writer = vd_writer_start(text, sizeof text);
+        doubt = vd_alarm_doubts_next(&doubts, &writer);
+    }
+    return g_strdup(doubt == why ? text : "");
+}
+
 static char *length_words(int64_t milliseconds)
 {
     static const vd_setting about = {.key = "", .measure = "", .type = VD_DURATION, .tick = 1, .step = 1};
@@ -70,13 +83,17 @@ static char *event_words(const tryout *t, const vd_alarm_event *event)
             g_string_append_printf(words, ", so since %s", since);
             g_free(since);
         }
-        if (t->watch.model->alarms[alarm->alarm].condition_count > 0 && event->counted != VD_NO_TIME) {
+        if (alarm->conditioned && event->counted != VD_NO_TIME) {
             char *since = since_words(t, event->counted, event->time);
             g_string_append_printf(words, "; its condition since %s", since);
             g_free(since);
         }
         break;
-    case VD_ALARM_ENDS: g_string_append_printf(words, "ends after %s", length); break;
+    case VD_ALARM_ENDS:
+        g_string_append_printf(
+            words, alarm->state == VD_GONE ? "its cause ends after %s; it stands until it is cleared" : "ends after %s",
+            length);
+        break;
     case VD_ALARM_RETURNS: g_string_append(words, "stands again, the same alarm"); break;
     case VD_ALARM_CLEARED: g_string_append(words, "is cleared"); break;
     case VD_ALARM_LOST: {
@@ -114,7 +131,10 @@ static void listen(void *about, const vd_alarm_event *event)
     if (t->chart != NULL) {
         vd_chart_event(t->chart, event);
     }
-    if (t->quiet) {
+    uint16_t channel = vd_watch_alarm(&t->watch, event->alarm)->channel;
+    bool gap = (event->what == VD_ALARM_LOST || event->what == VD_ALARM_KNOWN) && channel != VD_NONE &&
+               (t->gaps >> channel & 1) != 0;
+    if (t->quiet || (gap && t->events == NULL)) {
         return;
     }
     char *when = tryout_time(t, event->time);
@@ -174,6 +194,31 @@ void tryout_free(tryout *t)
 
 /* ---- Summed up ---- */
 
+/* A rate to three decimals, and the time that it is over: "0.25 °C in 1 min". */
+static char *rate_words(const tryout *t, const vd_watched *alarm)
+{
+    int64_t number = alarm->near_rate.number;
+    number = (number + (number < 0 ? -500 : 500)) / 1000;
+    for (unsigned places = 3; places < vd_channel_places(t->watch.model, alarm->channel); places++) {
+        number *= 10;
+    }
+    char *value = tryout_value(t, alarm->channel, number), *per = length_words(alarm->near_per);
+    char *words = g_strdup_printf("%s in %s", value, per);
+    g_free(value);
+    g_free(per);
+    return words;
+}
+
+/* Of how much of the log the cause of an alarm was known, percent; what is not all is not 100. */
+static unsigned judged_share(const tryout *t, const vd_watched *alarm)
+{
+    int64_t whole = t->watch.now - t->watch.start;
+    if (alarm->never != VD_DOUBT_NONE || (!alarm->lost && alarm->unjudged == 0)) {
+        return 100;
+    }
+    return whole <= 0 ? 0 : (unsigned)((whole - alarm->unjudged) * 100 / whole);
+}
+
 /* How close one came that never sounded. */
 static char *close_words(const tryout *t, const vd_watched *alarm)
 {
@@ -183,11 +228,15 @@ static char *close_words(const tryout *t, const vd_watched *alarm)
     }
     char *when = tryout_time(t, alarm->near_at);
     if (alarm->near_rate.type != VD_NOTHING) {
-        g_string_append_printf(words, "closest %s", when);
+        char *rate = rate_words(t, alarm);
+        g_string_append_printf(words, "closest: %s, %s", rate, when);
+        g_free(rate);
     } else if (alarm->near > 0) {
         char *value = tryout_value(t, alarm->channel, alarm->near);
         g_string_append_printf(words, "closest: %s short, %s", value, when);
         g_free(value);
+    } else {
+        g_string_append_printf(words, "closest: past its limit, %s", when);
     }
     if (alarm->pended > 0) {
         char *length = length_words(alarm->pended);
@@ -207,6 +256,13 @@ static json_t *watched_json(const tryout *t, uint16_t n)
     json_t *one =
         json_pack("{s:s, s:I, s:I, s:I, s:s}", "alarm", key, "sounded", (json_int_t)alarm->sounded, "stood",
                   (json_int_t)alarm->stood, "pended", (json_int_t)alarm->pended, "state", states[alarm->state]);
+    json_object_set_new(one, "judged-percent",
+                        json_integer(alarm->used == VD_HOLDS ? (json_int_t)judged_share(t, alarm) : 0));
+    if (alarm->never != VD_DOUBT_NONE) {
+        char *never = tryout_never(t, n);
+        json_object_set_new(one, "never", json_string(never));
+        g_free(never);
+    }
     if (alarm->near_at != VD_NO_TIME && alarm->near_rate.type == VD_NOTHING) {
         char *near = tryout_value(t, alarm->channel, alarm->near);
         json_object_set_new(one, "closest", json_string(near));
@@ -217,23 +273,49 @@ static json_t *watched_json(const tryout *t, uint16_t n)
     return one;
 }
 
-static void add_row(const tryout *t, sheet *rows, uint16_t n)
+/* How often an alarm sounded: "never" is said of what was judged, and well only of what was judged throughout. */
+static char *times_words(const vd_watched *alarm, unsigned judged, tone *tones)
+{
+    *tones = alarm->sounded > 0 ? TONE_BAD : alarm->used == VD_NOT_KNOWN || judged < 100 ? TONE_DOUBT : TONE_GOOD;
+    if (alarm->sounded > 0) {
+        return g_strdup_printf("%u time%s", alarm->sounded, alarm->sounded == 1 ? "" : "s");
+    }
+    return g_strdup(alarm->used == VD_NOT_KNOWN ? "not known" : judged == 0 ? "not judged" : "never");
+}
+
+static char *rest_words(const tryout *t, uint16_t n, unsigned judged)
 {
     static const char *const states[] = {"", "its cause goes on at the end", "stands at the end",
-                                         "gone, and not cleared"};
+                                         "its cause is over; it stands until it is cleared"};
     const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
+    char *share = alarm->used == VD_HOLDS && judged > 0 && judged < 100
+                      ? g_strdup_printf("%u %% judged", judged)
+                      : g_strdup("");
+    char *close = alarm->used == VD_NOT_KNOWN         ? g_strdup("not all of its settings are known")
+                  : alarm->never != VD_DOUBT_NONE     ? tryout_never(t, n)
+                  : alarm->sounded == 0 && judged > 0 ? close_words(t, alarm)
+                  : alarm->sounded == 0               ? g_strdup("its values were not known at any time")
+                                                      : g_strdup("");
+    const char *const parts[] = {share, close, states[alarm->state], NULL};
+    GString *rest = g_string_new("");
+    for (size_t i = 0; parts[i] != NULL; i++) {
+        g_string_append_printf(rest, "%s%s", rest->len > 0 && parts[i][0] != '\0' ? "; " : "", parts[i]);
+    }
+    g_free(share);
+    g_free(close);
+    return g_string_free(rest, FALSE);
+}
+
+static void add_row(const tryout *t, sheet *rows, uint16_t n)
+{
+    const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
+    unsigned judged = judged_share(t, alarm);
+    tone tones = TONE_PLAIN;
     char *called = alarm_called(t->set, n), *length = length_words(alarm->stood);
-    char *times = alarm->used == VD_NOT_KNOWN ? g_strdup("not known")
-                  : alarm->sounded == 0       ? g_strdup("never")
-                                        : g_strdup_printf("%u time%s", alarm->sounded, alarm->sounded == 1 ? "" : "s");
-    char *close = alarm->used == VD_NOT_KNOWN ? g_strdup("not all of its settings are known")
-                  : alarm->sounded == 0       ? close_words(t, alarm)
-                                              : g_strdup("");
-    char *rest = g_strdup_printf("%s%s%s", close, close[0] != '\0' && states[alarm->state][0] != '\0' ? "; " : "",
-                                 states[alarm->state]);
+    char *times = times_words(alarm, judged, &tones), *rest = rest_words(t, n, judged);
     sheet_row(rows, called, times, alarm->sounded > 0 ? length : "", rest, NULL);
-    sheet_tone(rows, 1, alarm->used == VD_NOT_KNOWN ? TONE_DOUBT : alarm->sounded > 0 ? TONE_BAD : TONE_GOOD);
-    for (char **one = (char *[]){called, length, times, close, rest, NULL}; *one != NULL; one++) {
+    sheet_tone(rows, 1, tones);
+    for (char **one = (char *[]){called, length, times, rest, NULL}; *one != NULL; one++) {
         g_free(*one);
     }
 }
@@ -246,7 +328,9 @@ static void show_limits(const tryout *t, json_t *list)
         const other_limit *limit = &t->limits[i];
         const vd_watched *alarm = vd_watch_alarm(&t->watch, limit->place);
         char *called = alarm_called(t->set, limit->alarm), *length = length_words(alarm->stood);
-        char *times = g_strdup_printf("%u", alarm->sounded), *key = alarm_key(t->watch.model, limit->alarm);
+        bool blind = alarm->sounded == 0 && judged_share(t, alarm) == 0;
+        char *times = blind ? g_strdup("not judged") : g_strdup_printf("%u", alarm->sounded),
+             *key = alarm_key(t->watch.model, limit->alarm);
         const char *value = value_text(limit->about, &limit->value);
         sheet_row(&rows, called, value, times, alarm->sounded > 0 ? length : "", NULL);
         json_array_append_new(list, json_pack("{s:s, s:s, s:b, s:I, s:I}", "alarm", key, "limit", value, "upper",
@@ -289,7 +373,9 @@ void tryout_sum_up(tryout *t)
     if (t->events != NULL) {
         json_object_set(t->c->result, "events", t->events);
     }
-    if (unused > 0) {
+    if (unused > 0 && unused == vd_model_alarm_count(t->watch.model)) {
+        message(t->c, "No alarm is in use, so nothing could sound.");
+    } else if (unused > 0) {
         message(t->c, "%u alarm%s not used.", unused, unused == 1 ? " is" : "s are");
     }
 }

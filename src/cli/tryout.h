@@ -29,6 +29,7 @@ typedef struct tryout {
     uint64_t told;
     char **called;                  /* each alarm of the model, as it is called */
     bool plain;                     /* a line for each event, for programs */
+    uint64_t gaps;                  /* channels whose values hold for less than the log's distance: told once */
     bool quiet;                     /* values are tried: what happens is not told one by one */
     int64_t *first_sound;           /* of each alarm: when it sounded first */
     int64_t live[VD_MOST_CHANNELS]; /* what a unit measures now, and which of it is known */
@@ -44,6 +45,8 @@ void tryout_free(tryout *t);
 bool tryout_take_limits(tryout *t);
 /* A time as people read it, in the zone of the try-out. Free it. */
 char *tryout_time(const tryout *t, int64_t milliseconds);
+/* Why an alarm can never sound here, as its doubts say it. Free it. */
+char *tryout_never(const tryout *t, uint16_t n);
 /* A value of a channel as people read it. Free it. */
 char *tryout_value(const tryout *t, uint16_t channel, int64_t number);
 /* What the try-out found, once the log has ended. */

@@ -87,6 +87,11 @@ static char *verdict_of(const tryout *t, uint16_t n, int64_t start, tone *tone_o
         words = after > 0 ? g_strdup_printf("would sound after %s%s", duration_text((uint32_t)after), with)
                           : g_strdup_printf("would sound at once%s", with);
         g_free(with);
+    } else if (alarm->never != VD_DOUBT_NONE) {
+        char *never = tryout_never(t, n);
+        never[strlen(never) - (g_str_has_suffix(never, ".") ? 1 : 0)] = '\0';
+        words = g_strdup(never);
+        g_free(never);
     } else if (alarm->channel == VD_NONE) {
         words = g_strdup("would not sound");
     } else if (vd_watch_cause(&t->watch, n) == VD_NOT_KNOWN) {
@@ -167,6 +172,9 @@ bool tryout_on_values(tryout *t, char *const *words)
         for (char **text = (char *[]){called, verdict, lead, key, what, NULL}; *text != NULL; text++) {
             g_free(*text);
         }
+    }
+    if (json_array_size(list) == 0) {
+        message(t->c, "No alarm is in use, so nothing would sound.");
     }
     json_object_set_new(t->c->result, "alarms", list);
     return true;

@@ -2,6 +2,7 @@
  * verdite try: when alarms would have sounded. */
 #include "../tryout.h"
 
+#include <glib/gstdio.h>
 #include <string.h>
 
 static bool show_progress(void *about, unsigned permille)
@@ -38,6 +39,41 @@ static bool take_zone(cli *c, int16_t *zone)
     return true;
 }
 
+/* Channels whose values hold for less than it takes the log to say the next: between them nothing is judged. */
+static uint64_t gaps_of(const vd_log *log, const vd_model *model)
+{
+    uint64_t gaps = 0;
+    for (uint16_t i = 0; i < model->channel_count; i++) {
+        const vd_log_cells *cells = &vd_log_count(log)->cells[i];
+        gaps |= cells->distance > cells->holds_for ? (uint64_t)1 << i : 0;
+    }
+    return gaps;
+}
+
+/* For how long values hold, where the model and the log, or the model and who typed, are not of one mind. */
+static void tell_holds(cli *c, const vd_log *log, const vd_model *model)
+{
+    uint64_t gaps = gaps_of(log, model);
+    for (uint16_t i = 0; i < model->channel_count; i++) {
+        const vd_log_cells *cells = &vd_log_count(log)->cells[i];
+        const char *label = model->channels[i].label;
+        uint32_t said = model->channels[i].holds_for;
+        if ((gaps >> i & 1) != 0) {
+            char *every = g_strdup(duration_text(cells->distance));
+            message(c,
+                    "note: a value of %s holds for %s, and the log has one every %s: in between nothing was judged. "
+                    "To hold them for longer: --holds TIME",
+                    label, duration_text(cells->holds_for), every);
+            g_free(every);
+        } else if (c->options.time != 0 && said != 0 && said != c->options.time) {
+            char *typed = g_strdup(duration_text(c->options.time));
+            message(c, "note: values of %s were held for %s, as typed; the model says %s.", label, typed,
+                    duration_text(said));
+            g_free(typed);
+        }
+    }
+}
+
 /* Which columns served what, and what was amiss. */
 static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
 {
@@ -71,6 +107,10 @@ static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
             }
         }
     }
+    tell_holds(c, log, watch->model);
+    if (counts->turned) {
+        message(c, "note: the newest row of the log comes first, so it was read from its end.");
+    }
     if (counts->no_time > 0) {
         message(c,
                 "note: %" G_GUINT64_FORMAT
@@ -101,6 +141,7 @@ static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
     json_object_set_new(c->result, "rows", json_integer((json_int_t)counts->rows));
     json_object_set_new(c->result, "rows-left-out",
                         json_integer((json_int_t)counts->left_out + (json_int_t)counts->no_time));
+    json_object_set_new(c->result, "newest-first", json_boolean(counts->turned));
     json_object_set_new(c->result, "rows-replaced", json_integer((json_int_t)counts->replaced));
     g_string_free(left, TRUE);
     g_string_free(lacking, TRUE);
@@ -120,6 +161,12 @@ static bool check_chart(cli *c, bool *svg)
     const char *path = c->options.chart;
     *svg = path != NULL && g_str_has_suffix(path, ".svg");
     if (path == NULL || *svg || g_str_has_suffix(path, ".png")) {
+        GStatBuf chart, log;
+        if (path != NULL && g_stat(path, &chart) == 0 && g_stat(c->options.log, &log) == 0 &&
+            chart.st_dev == log.st_dev && chart.st_ino == log.st_ino) {
+            report_wrong_words(c, "The chart would be written over the log.", "Give it a name of its own.");
+            return false;
+        }
         bool there = path != NULL && !c->options.replace && g_file_test(path, G_FILE_TEST_EXISTS);
         if (there) {
             report_new(c, vd_fault_of_FILE_THERE(path));
@@ -167,6 +214,7 @@ static void try_log(cli *c, tryout *t)
     t->zone = vd_log_zone(log);
     bool fine = vd_log_measure(log, &t->watch, c->options.time, show_progress, t, &fault) == VD_OK;
     t->log = log;
+    t->gaps = gaps_of(log, t->watch.model);
     t->chart = c->options.chart != NULL ? vd_chart_new(&t->watch) : NULL;
     fine = fine && vd_log_feed(log, &t->watch, t->chart, show_progress, t, &fault) == VD_OK;
     stops_release();

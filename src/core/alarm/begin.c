@@ -170,8 +170,9 @@ static vd_ruling begin_condition(vd_watch *watch, const vd_condition *about, uin
     to->gate = (vd_gate){.stays = {1, 0}, .next = INT64_MAX, .shut = true};
     vd_ruling there = vd_source_channel(watch->set, &about->watches, item, &channel);
     there = there == VD_HOLDS ? vd_tests_pick(watch->set, about->test, about->test_count, item, &test) : there;
+    to->never = there == VD_HOLDS ? (uint8_t)vd_channel_doubt(watch->set, channel) : VD_DOUBT_NONE;
     to->there = there == VD_HOLDS && begin_test(watch, test, item, channel, &to->test);
-    open_gate(&to->gate, &to->test, to->there);
+    open_gate(&to->gate, &to->test, to->there && to->never == VD_DOUBT_NONE);
     return there == VD_HOLDS && !to->there ? VD_NOT_KNOWN : there;
 }
 
@@ -217,6 +218,8 @@ static vd_ruling begin_alarm(vd_watch *watch, uint16_t index, uint16_t item, vd_
                 vd_formula_time(set, about->hush, item, &to->hush) &&
                 (about->longest == VD_NONE || (vd_formula_time(set, about->longest, item, &to->longest) &&
                                                vd_formula_time(set, about->rest, item, &to->rest)));
+    bool matters = vd_formula_truth(set, about->matters, item, VD_HOLDS) != VD_FAILS;
+    to->public.never = matters ? (uint8_t)vd_channel_doubt(set, to->public.channel) : VD_DOUBT_IDLE;
     for (uint8_t i = 0; i < about->condition_count; i++) {
         uint16_t condition = about->conditions[i], place = conditions_before(watch->model, condition);
         place = (uint16_t)(place + (watch->model->conditions[condition].block != VD_NONE ? item : 0));
@@ -225,6 +228,10 @@ static vd_ruling begin_alarm(vd_watch *watch, uint16_t index, uint16_t item, vd_
         if (one->there) {
             to->gate.waits_for |= (uint64_t)1 << (place & 63);
             to->conditions[to->condition_count++] = place;
+            to->public.conditioned = true;
+        }
+        if (one->there && one->never != VD_DOUBT_NONE && to->public.never == VD_DOUBT_NONE && !about->any_condition) {
+            to->public.never = (uint8_t)(one->never - VD_DOUBT_NOT_HERE + VD_DOUBT_CONDITION_NOT_HERE);
         }
     }
     return fine ? VD_HOLDS : VD_NOT_KNOWN;
@@ -276,7 +283,9 @@ vd_status vd_watch_start(vd_watch *watch, vd_set *set, uint16_t trials, uint16_t
         vd_model_alarm_at(model, i, &alarm, &item);
         vd_watched_alarm *one = &vd_watch_alarms(watch)[i];
         one->public.used = begin_alarm(watch, alarm, item, one);
-        open_gate(&one->gate, &one->test, one->public.used == VD_HOLDS && model->alarms[alarm].joint == VD_SINGLE);
+        open_gate(&one->gate, &one->test,
+                  one->public.used == VD_HOLDS && one->public.never == VD_DOUBT_NONE &&
+                      model->alarms[alarm].joint == VD_SINGLE);
     }
     watch->alarm_count = count;
     return VD_OK;
@@ -320,7 +329,7 @@ bool vd_watch_add_trial(vd_watch *watch, uint16_t n, bool upper, const vd_value 
     watch->hung |= level->hangs_on;
     trial.public.trial = true;
     trial.public.used = level->known ? VD_HOLDS : VD_NOT_KNOWN;
-    trial.gate.shut = !level->known;
+    trial.gate.shut = !level->known || trial.public.never != VD_DOUBT_NONE;
     trial.gate.hangs_on = level->hangs_on;
     all[watch->alarm_count++] = trial;
     return true;

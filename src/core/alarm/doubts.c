@@ -114,6 +114,11 @@ static bool is_unwired(const vd_set *set, uint16_t channel)
     return vd_formula_truth(set, set->model->channels[channel].wired, 0, VD_HOLDS) == VD_FAILS;
 }
 
+vd_alarm_doubt vd_channel_doubt(const vd_set *set, uint16_t channel)
+{
+    return lacks(set, channel) ? VD_DOUBT_NOT_HERE : is_unwired(set, channel) ? VD_DOUBT_NOT_WIRED : VD_DOUBT_NONE;
+}
+
 /* ---- Each doubt ---- */
 
 static bool is_idle(doubting *d)
@@ -403,17 +408,20 @@ static vd_ruling met_now(const vd_set *set, uint16_t test, uint16_t item, uint16
 static bool sounds_now(doubting *d)
 {
     bool any = false, all = true, there = false;
+    bool counts = vd_formula_truth(d->set, d->at.alarm->matters, d->at.item, VD_HOLDS) != VD_FAILS &&
+                  vd_channel_doubt(d->set, d->channel) == VD_DOUBT_NONE;
     uint16_t reads = d->model->channels[d->channel].reads;
     for (uint8_t i = 0; i < d->at.alarm->condition_count; i++) {
         uint16_t item = 0, channel = VD_NONE, test = VD_NONE;
         if (vd_condition_find(d->set, &d->at, i, &item, &channel, &test) != VD_FAILS) {
-            bool so = channel != VD_NONE && test != VD_NONE && met_now(d->set, test, item, channel) == VD_HOLDS;
+            bool so = channel != VD_NONE && test != VD_NONE && vd_channel_doubt(d->set, channel) == VD_DOUBT_NONE &&
+                      met_now(d->set, test, item, channel) == VD_HOLDS;
             there = true;
             any = any || so;
             all = all && so;
         }
     }
-    if (met_now(d->set, d->at.test, d->at.item, d->channel) != VD_HOLDS || d->at.alarm->longest != VD_NONE ||
+    if (!counts || met_now(d->set, d->at.test, d->at.item, d->channel) != VD_HOLDS || d->at.alarm->longest != VD_NONE ||
         (there && !(d->at.alarm->any_condition ? any : all))) {
         return false;
     }

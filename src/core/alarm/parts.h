@@ -4,6 +4,7 @@
 #define VD_CORE_ALARM_PARTS_H
 
 #include "../expression/expression.h"
+#include "verdite/alarms.h"
 #include "verdite/watch.h"
 
 /* ---- formula.c: what formulas give, with what a set holds ---- */
@@ -135,6 +136,7 @@ typedef struct vd_watched_condition {
     vd_watched_test test;
     vd_ruling now;
     int64_t since; /* since when it holds */
+    uint8_t never; /* vd_alarm_doubt: why it can never hold here */
     bool there;    /* false: it has nothing to say here */
     bool known;    /* whether everything is that it takes */
 } vd_watched_condition;
@@ -168,6 +170,9 @@ vd_ruling vd_test_judge(const vd_watch *watch, const vd_watched_test *test, bool
 void vd_alarm_step(vd_watch *watch, vd_watched_alarm *alarm, int64_t time, uint8_t clearing);
 /* A restart of one alarm. */
 void vd_alarm_restart(vd_watch *watch, vd_watched_alarm *alarm, int64_t time);
+/* Why what hangs on a channel can never be told with what a set holds: VD_DOUBT_NOT_HERE, VD_DOUBT_NOT_WIRED, or
+ * VD_DOUBT_NONE. */
+vd_alarm_doubt vd_channel_doubt(const vd_set *set, uint16_t channel);
 /* A combination, once all single alarms are decided. */
 void vd_alarm_join(vd_watch *watch, vd_watched_alarm *alarm, int64_t time);
 

@@ -185,6 +185,7 @@ static void note_lost(vd_watch *watch, vd_watched_alarm *alarm, int64_t time)
         alarm->lost_from = time;
         tell(watch, alarm, VD_ALARM_LOST, time, time);
     } else if (!lost && alarm->lost_from != VD_NO_TIME) {
+        alarm->public.unjudged += time - alarm->lost_from;
         tell(watch, alarm, VD_ALARM_KNOWN, time, alarm->lost_from);
         alarm->lost_from = VD_NO_TIME;
     }

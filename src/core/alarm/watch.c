@@ -225,9 +225,10 @@ void vd_watch_until(vd_watch *watch, int64_t time)
 }
 
 /* The nearest rate, to six decimals: for people, nothing is decided by it. */
-static void note_near_rate(vd_watched_alarm *alarm)
+static void note_near_rate(const vd_watch *watch, vd_watched_alarm *alarm)
 {
     vd_ratio scaled;
+    alarm->public.near_per = watch->model->tests[alarm->test.level.test].per;
     if (vd_ratio_multiply(alarm->nearest, (vd_ratio){1000000, 1}, &scaled)) {
         alarm->public.near_rate = (vd_value){.type = VD_DECIMAL, .places = 6, .number = scaled.number / scaled.below};
     }
@@ -242,11 +243,25 @@ void vd_watch_end(vd_watch *watch)
         int64_t pended = alarm->public.state == VD_PENDING ? watch->now - alarm->began : 0;
         alarm->public.pended = pended > alarm->public.pended ? pended : alarm->public.pended;
         if (alarm->test.rate != VD_NONE && alarm->public.near_at != VD_NO_TIME) {
-            note_near_rate(alarm);
+            note_near_rate(watch, alarm);
+        }
+        if (alarm->lost_from != VD_NO_TIME) {
+            alarm->public.unjudged += watch->now - alarm->lost_from;
+            alarm->lost_from = watch->now;
+            alarm->public.lost = true;
         }
         if (alarm->public.state == VD_STANDING) {
             alarm->public.stood += watch->now - alarm->stood_from;
             alarm->stood_from = watch->now;
+        }
+    }
+    for (uint16_t i = 0; i < watch->alarm_count; i++) { /* a combination is judged as long as all of its parts are */
+        const vd_alarm *about = &watch->model->alarms[alarms[i].public.alarm];
+        for (uint8_t k = 0; about->joint != VD_SINGLE && k < about->member_count; k++) {
+            const vd_watched *part = &alarms[about->members[k]].public;
+            alarms[i].public.unjudged =
+                part->unjudged > alarms[i].public.unjudged ? part->unjudged : alarms[i].public.unjudged;
+            alarms[i].public.lost = alarms[i].public.lost || part->lost;
         }
     }
 }

@@ -52,7 +52,7 @@ static double seconds(const vd_chart *chart, guint column, int16_t zone)
 static bool is_drawn(const vd_chart *chart, uint16_t n)
 {
     const vd_watched *alarm = vd_watch_alarm(chart->watch, n);
-    return alarm->used == VD_HOLDS && alarm->channel != VD_NONE;
+    return alarm->used == VD_HOLDS && alarm->channel != VD_NONE && alarm->never == VD_DOUBT_NONE;
 }
 
 static bool is_watched(const vd_chart *chart, uint16_t channel)
@@ -255,7 +255,7 @@ static void add_panel(const vd_chart *chart, GString *script, const vd_set *set,
         if (!is_drawn(chart, n) || vd_watch_alarm(chart->watch, n)->channel != channel) {
             continue;
         }
-        add_shades(chart, script, n, zone, model->alarms[vd_watch_alarm(chart->watch, n)->alarm].condition_count > 0);
+        add_shades(chart, script, n, zone, vd_watch_alarm(chart->watch, n)->conditioned);
         bool limits = !states && vd_watch_limits(chart->watch, n, &low, &high);
         if (limits && low != INT64_MIN) {
             add_limit(chart, script, channel, low, zone);

@@ -12,13 +12,14 @@ typedef struct pace {
     GHashTable *counts; /* of each distance: how often */
     int64_t last;       /* time of the cell before */
     uint64_t cells;
+    bool crowded; /* more different distances than are counted */
 } pace;
 
 typedef struct measuring {
     pace paces[VD_MOST_CHANNELS];
     uint64_t wanted, cells; /* channels; those with a cell in the row that may still be replaced */
     int64_t time;
-    bool any, crowded;
+    bool any;
 } measuring;
 
 /* Counts the cells of the row that is final by now. */
@@ -33,7 +34,7 @@ static void settle(measuring *m)
             int64_t distance = m->time - one->last;
             gpointer count = g_hash_table_lookup(one->counts, &distance);
             if (count == NULL && g_hash_table_size(one->counts) >= MOST_DISTANCES) {
-                m->crowded = true;
+                one->crowded = true;
             } else {
                 int64_t *key = g_memdup2(&distance, sizeof distance);
                 g_hash_table_replace(one->counts, key, GSIZE_TO_POINTER(GPOINTER_TO_SIZE(count) + 1));
@@ -63,12 +64,13 @@ static int by_size(gconstpointer a, gconstpointer b)
     return (*p > *q) - (*p < *q);
 }
 
-static uint32_t held(const pace *one)
+/* The median distance of a channel's cells, 0 where there are too few. */
+static uint32_t median_of(const pace *one)
 {
     uint64_t passed = 0, middle = (one->cells - 2) / 2; /* of cells - 1 distances; of two in the middle the lower */
     int64_t median = 0;
     if (one->cells < 3) {
-        return USUAL_HOLD;
+        return 0;
     }
     GList *keys = g_list_sort(g_hash_table_get_keys(one->counts), by_size);
     for (const GList *at = keys; at != NULL; at = at->next) {
@@ -79,7 +81,7 @@ static uint32_t held(const pace *one)
         }
     }
     g_list_free(keys);
-    return (uint32_t)MIN(median * 3, G_MAXUINT32);
+    return (uint32_t)MIN(median, G_MAXUINT32 / 3);
 }
 
 vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_progress *progress, void *about,
@@ -92,7 +94,7 @@ vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_pro
     }
     for (guint i = 0; i < log->columns->len; i++) {
         uint16_t channel = g_array_index(log->columns, record_column, i).channel;
-        if (channel < VD_MOST_CHANNELS && log->model->channels[channel].holds_for == 0) {
+        if (channel < VD_MOST_CHANNELS) {
             m->wanted |= (uint64_t)1 << channel;
         }
     }
@@ -103,13 +105,15 @@ vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_pro
         status = record_scan(log, take, m, progress, about, fault);
         settle(m);
     }
-    if (status == VD_OK && m->crowded) {
-        status = vd_note_LOG_WRONG(fault, "its rows are too uneven to tell how long a value holds",
-                                   "Say for how long, such as 15 min.");
-    }
     for (uint16_t i = 0; i < VD_MOST_CHANNELS; i++) {
+        if (status == VD_OK && m->paces[i].crowded && log->model->channels[i].holds_for == 0) {
+            status = vd_note_LOG_WRONG(fault, "its rows are too uneven to tell how long a value holds",
+                                       "Say for how long, such as 15 min.");
+        }
         if (status == VD_OK && (m->wanted >> i & 1) != 0) {
-            holds[i] = held(&m->paces[i]);
+            uint32_t distance = log->counts.cells[i].distance = median_of(&m->paces[i]);
+            bool said = log->model->channels[i].holds_for != 0;
+            holds[i] = said ? holds[i] : distance != 0 ? distance * 3 : USUAL_HOLD;
         }
         g_hash_table_destroy(m->paces[i].counts);
     }
@@ -123,8 +127,8 @@ vd_status vd_log_measure(vd_log *log, vd_watch *watch, uint32_t holds_for, vd_lo
     uint32_t holds[VD_MOST_CHANNELS];
     vd_status status = holds_for == 0 ? vd_log_holds(log, holds, progress, about, fault) : VD_OK;
     for (uint16_t i = 0; i < log->model->channel_count && status == VD_OK; i++) {
-        bool said = log->model->channels[i].holds_for != 0;
-        vd_watch_hold(watch, i, holds_for == 0 ? holds[i] : said ? log->model->channels[i].holds_for : holds_for);
+        log->counts.cells[i].holds_for = holds_for != 0 ? holds_for : holds[i];
+        vd_watch_hold(watch, i, log->counts.cells[i].holds_for);
     }
     return status;
 }

@@ -26,7 +26,8 @@ typedef struct scan {
     bool header, naming; /* the header comes by; its names are wanted */
     bool dated, any;     /* of the row */
     bool seen_time, unzoned;
-    bool counting; /* what is amiss is counted in one scan only */
+    bool counting;       /* what is amiss is counted in one scan only */
+    uint64_t from, most; /* where it begins, and how many bytes it takes; 0: all */
 } scan;
 
 /* As much of a cell as may be shown. */
@@ -76,11 +77,11 @@ static void take_value(scan *s, uint16_t channel, const char *text, size_t lengt
         } else if (!record_is_nothing(text, length)) {
             note_odd(s, channel, text, length);
         }
-    } else if (length > 0) {
+    } else if (record_state(s->log->model, channel, text, length, number)) {
         s->row.known |= bit;
-        if (!record_state(s->log->model, channel, text, length, number)) {
-            note_odd(s, channel, text, length);
-        }
+    } else if (!record_is_nothing(text, length)) {
+        s->row.known |= bit;
+        note_odd(s, channel, text, length);
     }
 }
 
@@ -159,8 +160,9 @@ static vd_status run(scan *s, reach to, vd_log_progress *progress, void *about, 
     unsigned told = 0;
     csv_init(&parser, CSV_STRICT | CSV_STRICT_FINI | CSV_REPALL_NL);
     csv_set_delim(&parser, (unsigned char)s->log->separator);
-    rewind(s->log->file);
-    while (status == VD_OK && !is_there(s, to) && (got = fread(piece, 1, PIECE, s->log->file)) > 0) {
+    fseeko(s->log->file, (off_t)s->from, SEEK_SET);
+    while (status == VD_OK && !is_there(s, to) && (s->most == 0 || done < s->most) &&
+           (got = fread(piece, 1, PIECE, s->log->file)) > 0) {
         if (csv_parse(&parser, piece, got, on_cell, on_row, s) != got) {
             status = note_broken(s, "has a quotation mark where none belongs", fault);
         } else if (csv_get_buffer_size(&parser) > (1u << 20)) {
@@ -184,7 +186,16 @@ vd_status record_scan(vd_log *log, record_taker *take, void *taker, vd_log_progr
                       vd_fault *fault)
 {
     scan s = {.log = log, .take = take, .taker = taker, .header = true, .line = 1, .counting = !log->counted};
+    record_stack *stack = log->newest_first ? record_stack_new(log) : NULL;
+    if (stack != NULL) {
+        s.take = record_stack_push;
+        s.taker = stack;
+    }
     vd_status status = run(&s, TO_END, progress, about, fault);
+    if (stack != NULL) {
+        status = status == VD_OK ? record_stack_empty(stack, take, taker, fault) : status;
+        record_stack_free(stack);
+    }
     log->counted = true;
     if (status == VD_OK && s.unzoned) {
         status = vd_note_LOG_WRONG(fault, "its times do not say in which zone they are",
@@ -243,6 +254,43 @@ static void take_nothing(void *about, const record_row *row)
     (void)about, (void)row;
 }
 
+/* The times of the first two rows that are apart, and of the last. */
+typedef struct ends {
+    int64_t first, next, last;
+    bool any, apart;
+} ends;
+
+static void take_ends(void *about, const record_row *row)
+{
+    ends *e = about;
+    e->first = e->any ? e->first : row->time;
+    if (!e->apart && row->time != e->first) {
+        e->next = row->time;
+        e->apart = true;
+    }
+    e->last = row->time;
+    e->any = true;
+}
+
+/* Newest first is a log that begins by going back and ends before it began. Its end is looked at alone: the first line
+ * there may be half of one. */
+static void find_direction(vd_log *log)
+{
+    ends e = {0};
+    scan head = {.log = log, .take = take_ends, .taker = &e, .header = true, .line = 1, .most = PIECE};
+    run(&head, TO_END, NULL, NULL, NULL);
+    if (!e.apart || e.next > e.first) {
+        return;
+    }
+    if (log->size > PIECE) {
+        scan tail = {
+            .log = log, .take = take_ends, .taker = &e, .header = true, .line = 1, .from = log->size - PIECE / 2};
+        run(&tail, TO_END, NULL, NULL, NULL);
+    }
+    log->newest_first = e.last < e.first;
+    log->counts.turned = log->newest_first;
+}
+
 vd_log *vd_log_open(const char *path, const vd_model *model, char *const *columns, int16_t zone, vd_fault *fault)
 {
     uint64_t size = 0;
@@ -270,6 +318,7 @@ vd_log *vd_log_open(const char *path, const vd_model *model, char *const *column
     }
     scan first = {.log = log, .take = take_nothing, .header = true, .line = 1};
     run(&first, TO_FIRST_TIME, NULL, NULL, NULL); /* what is wrong is told once the rows are wanted */
+    find_direction(log);
     return log;
 }
 

@@ -37,6 +37,14 @@ typedef void record_taker(void *about, const record_row *row);
 vd_status record_scan(vd_log *log, record_taker *take, void *taker, vd_log_progress *progress, void *about,
                       vd_fault *fault);
 
+/* stack.c: the rows of a log that has its newest first, kept until the oldest has come. */
+typedef struct record_stack record_stack;
+record_stack *record_stack_new(const vd_log *log);
+void record_stack_push(void *stack, const record_row *row);
+/* Hands on what is kept, from the last to the first. VD_LOG_WRONG: there was too much to keep. */
+vd_status record_stack_empty(record_stack *stack, record_taker *take, void *taker, vd_fault *fault);
+void record_stack_free(record_stack *stack);
+
 typedef struct record_column {
     char *name;
     uint16_t channel; /* VD_NONE, VD_TIME_COLUMN */
@@ -50,7 +58,8 @@ struct vd_log {
     int16_t zone, first_zone;
     uint64_t size, states; /* channels whose values are states */
     uint8_t places[VD_MOST_CHANNELS];
-    bool counted; /* what is amiss was counted once */
+    bool counted;      /* what is amiss was counted once */
+    bool newest_first; /* its rows are handed on from the last to the first */
     vd_log_counts counts;
 };
 
