@@ -96,6 +96,22 @@ sed -i '/name: bracken-usb/d' "$work/bracken/bench.yaml"
 run 6 verdite read --group relay
 tells "bracken-usb, which served a dowel last time, is gone"
 
+# ---- quickly, and what was not asked then; one that is silent among others
+spent() { awk '$2 == "s" && $1 + 0 > last { last = $1 + 0 } END { print int(last * 1000) }' "$work/err"; } # line time in the trace, ms
+fresh bracken
+run 0 verdite find --quick --trace
+says "address 10"
+says "address 247"
+tells "Not asked: addresses beyond 32 at which nobody was met and that no model comes with (without --quick)."
+[ "$(spent)" -le 6000 ] || fail "find --quick takes $(spent) ms of line time"
+run 6 verdite diagnose --model dowel --address 42 --trace
+tells "Address 42 is silent, and others answer on this line: 1 to 10 (asked: 1 to 10)."
+[[ $err != *"A and B"* ]] || fail "swapped wires, while others answer"
+[ "$(spent)" -le 5000 ] || fail "the diagnosis takes $(spent) ms of line time"
+run 0 verdite change line.address=200 --model dowel --address 4 --yes
+run 0 verdite find --quick
+says "address 200"
+
 # ---- stopped by hand, what was found is kept
 fresh bracken
 verdite-bench serve "$work/bracken" >"$work/served" &

@@ -38,8 +38,11 @@ typedef struct vd_search_plan {
     const vd_line *lines; /* in the order in which they are tried */
     size_t line_count;
     uint8_t from, to; /* addresses, 1 to 247; those that models come with are asked first, at every line setting */
+    uint8_t unlikely_to; /* beyond it only the likely ones are asked; 0: all are */
     const uint8_t *remembered; /* addresses at which units were met before: likewise */
     size_t remembered_count;
+    const uint8_t *met; /* addresses at which units were once met: asked with the others, also beyond `unlikely_to` */
+    size_t met_count;
     bool slow_all;          /* the slow pass over all addresses, also after units were found */
     bool no_lines;          /* no question in lines: only units with an address */
     bool no_addresses;      /* no question to addresses: only units that talk in lines */

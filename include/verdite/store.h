@@ -41,6 +41,8 @@ typedef struct vd_served {
 /* The last place that served a model, NULL: any; or, where `adapter` is not NULL, behind that adapter. False when
  * nothing is remembered, as in no store at all. */
 bool vd_served_recall(vd_store_file *store, const char *model, const char *adapter, vd_served *served);
+/* The addresses at which visits met units behind an adapter, or by a port; at most `size`. Returns how many. */
+size_t vd_served_addresses(vd_store_file *store, const char *adapter, uint8_t *addresses, size_t size);
 /* Remembers a place. Failing to is no fault: it only means to be asked again. */
 void vd_served_remember(vd_store_file *store, const vd_served *served);
 

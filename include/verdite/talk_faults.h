@@ -93,6 +93,8 @@
       "Check supply and wires (A and B swapped?).")                                                                    \
     X(ANSWERS_ELSEWHERE, CONTACT, "B0", WORDS, "Nobody answers at {allowed}, but somebody does there: {said}.",        \
       "Use that line setting, or set it back in the unit.")                                                            \
+    X(OTHERS_ANSWER, CONTACT, "C0", WORDS, "{allowed} is silent, and others answer on this line: {said}.",             \
+      "Check its own supply, branch and address.")                                                                     \
     X(ECHO_ONLY, CONTACT, "B5", EXCHANGE, "Only our own bytes came back from the line, and no reply.",                 \
       "Check that the pair is connected at the unit; the adapter echoes, or its two wires are joined.")                \
     X(SPEED_LOWER, CONTACT, "B2", NUMBER,                                                                              \

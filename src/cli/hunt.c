@@ -21,11 +21,17 @@ void hunt_choose_lines(const cli *c, hunt *h)
     h->line_count = vd_search_lines(h->models, h->model_count, c->options.wide, typed.baud, &typed, h->lines);
 }
 
-/* The address at which a unit was met last behind an adapter; 0: none. */
-static uint8_t remembered_address(cli *c, const char *adapter)
+/* The addresses at which units were met behind an adapter, and that of the last one. */
+static void remember_addresses(cli *c, site *s, const char *adapter)
 {
     vd_served served;
-    return vd_served_recall(remembered(c), NULL, adapter, &served) ? served.address : 0;
+    s->remembered = vd_served_recall(remembered(c), NULL, adapter, &served) ? served.address : 0;
+    s->met_count = vd_served_addresses(remembered(c), adapter, s->met, MOST_FOUND);
+}
+
+bool hunt_leaves_out(const cli *c)
+{
+    return c->options.quick && !c->options.from.given && !c->options.to.given;
 }
 
 static void open_bench_sites(cli *c, hunt *h)
@@ -43,7 +49,7 @@ static void open_bench_sites(cli *c, hunt *h)
         if (c->options.port == NULL || strcmp(c->options.port, name) == 0) {
             site *s = &h->sites[h->count++];
             s->name = g_strdup(name);
-            s->remembered = remembered_address(c, name);
+            remember_addresses(c, s, name);
             vd_sim_open(vd_bench_sim(h->bench), name, &s->port, &s->fault);
         }
     }
@@ -62,7 +68,7 @@ static void open_real_sites(cli *c, hunt *h)
         if (c->options.port == NULL) {
             vd_posix_identify(&found[i], &writer);
         }
-        s->remembered = remembered_address(c, c->options.port == NULL ? adapter : c->options.port);
+        remember_addresses(c, s, c->options.port == NULL ? adapter : c->options.port);
         if (vd_posix_open(s->name, VD_SIGNAL_ON, VD_SIGNAL_ON, &s->posix, &s->fault) == VD_OK) {
             s->port = vd_posix_port(s->posix);
         }
@@ -220,6 +226,14 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
         s->plan.remembered = &s->remembered;
         s->plan.remembered_count = s->remembered != 0;
         s->plan.slow_limit = c->options.quick ? 0 : s->plan.slow_limit;
+        s->plan.unlikely_to = hunt_leaves_out(c) ? HUNT_QUICK_TO : 0;
+        s->plan.met = s->met;
+        s->plan.met_count = s->met_count;
+        if (what->neighbours) {
+            s->plan.no_lines = true;
+            s->plan.slow_limit = 0;
+            s->plan.slow_all = s->plan.every_line = false;
+        }
         if (what->elsewhere) {
             s->plan.no_lines = false;
             s->plan.no_addresses = what->from == 0;
@@ -228,6 +242,8 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
         }
         if (what->wanted != NULL) {
             vd_search_plan_diagnose(&s->plan, what->from, what->wanted);
+            s->plan.asks = what->hasty || what->once ? 1 : s->plan.asks;
+            s->plan.slow_limit = what->hasty ? 0 : s->plan.slow_limit;
         }
         vd_search_begin(&s->search, now, &s->plan, s->found, MOST_FOUND);
         lanes[loop.lane_count] = (vd_lane){.port = s->port};
@@ -271,7 +287,7 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
     }
     static const char *const titles[] = {"", "", "", "", NULL};
     sheet rows = sheet_start(c, stdout, titles);
-    for (size_t i = 0; i < h->count && !c->options.json && !what->elsewhere; i++) {
+    for (size_t i = 0; i < h->count && !c->options.json && !what->elsewhere && !what->neighbours && !what->hasty; i++) {
         show_found(&rows, &h->sites[i]);
     }
     sheet_print(&rows);

@@ -6,6 +6,7 @@
 #include "cli.h"
 
 #define MOST_FOUND 247u
+#define HUNT_QUICK_TO 32u /* --quick asks addresses up to this one, those of the factory, and those met */
 
 /* A port that is searched. */
 typedef struct site {
@@ -16,7 +17,9 @@ typedef struct site {
     vd_search search;
     vd_search_plan plan;
     vd_found found[MOST_FOUND];
-    uint8_t remembered; /* the address at which a unit was met behind this adapter */
+    uint8_t remembered;      /* the address at which a unit was met last behind this adapter */
+    uint8_t met[MOST_FOUND]; /* and all that any was met at */
+    size_t met_count;
 } site;
 
 /* Everything that one search needs. */
@@ -35,6 +38,9 @@ typedef struct quarry {
     uint8_t from, to;       /* 0: whoever talks in lines, and has no address */
     const vd_model *wanted; /* a diagnosis: this model at the address `from`; NULL: whoever is there */
     bool elsewhere;         /* quickly at every line setting, in every language */
+    bool neighbours;        /* quickly, units with addresses at this line setting */
+    bool hasty;             /* quickly, and once */
+    bool once;              /* patiently, and once */
 } quarry;
 
 /* Loads all models; false, reported, when there is none. */
@@ -46,6 +52,8 @@ bool hunt_open(cli *c, hunt *h);
 /* Loads, chooses and opens, in this order. */
 bool hunt_ready(cli *c, hunt *h);
 void hunt_close(cli *c, hunt *h);
+/* Whether a search leaves out the addresses beyond HUNT_QUICK_TO at which nobody was met. */
+bool hunt_leaves_out(const cli *c);
 /* Searches all ports that could be opened, in one thread. False when it was stopped by hand. */
 bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t);
 /* Says what is wrong where something is, puts all that was found into `units`; returns how many are in order. */

@@ -54,12 +54,23 @@ static bool is_likely(const vd_search *search, uint8_t address)
     return likely;
 }
 
-/* The address of a step in a pass over the likely ones, or over all of them; 0 behind the last. */
+/* Whether an address belongs to a pass over the likely ones, or over all of them. */
+static bool belongs(const vd_search *search, uint8_t address, bool all)
+{
+    const vd_search_plan *plan = search->plan;
+    bool met = plan->unlikely_to == 0 || address <= plan->unlikely_to;
+    for (size_t i = 0; i < plan->met_count && !met; i++) {
+        met = plan->met[i] == address;
+    }
+    return (all && met) || is_likely(search, address);
+}
+
+/* The address of a step in such a pass; 0 behind the last. */
 static uint8_t address_of(const vd_search *search, size_t step, bool all)
 {
     const vd_search_plan *plan = search->plan;
     for (unsigned address = plan->from; address <= plan->to; address++) {
-        if ((all || is_likely(search, (uint8_t)address)) && step-- == 0) {
+        if (belongs(search, (uint8_t)address, all) && step-- == 0) {
             return (uint8_t)address;
         }
     }
@@ -254,7 +265,7 @@ static unsigned count_addresses(const vd_search *search, bool all)
 {
     unsigned count = 0;
     for (unsigned address = search->plan->from; address <= search->plan->to; address++) {
-        count += all || is_likely(search, (uint8_t)address);
+        count += belongs(search, (uint8_t)address, all);
     }
     return count;
 }

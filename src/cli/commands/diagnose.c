@@ -2,6 +2,8 @@
  * verdite diagnose: why a unit does not answer. */
 #include "../hunt.h"
 
+#define NEIGHBOURS 10u /* addresses that are asked where one is silent: the lowest are given first */
+
 /* Whether a search met nobody, not even a damaged reply. */
 static bool met_nobody(const hunt *h)
 {
@@ -48,6 +50,62 @@ static bool answers_elsewhere(cli *c, hunt *h, uint8_t address, const vd_line *a
     return false;
 }
 
+/* Addresses as people read them: "1 to 10, 12". */
+static void add_address(GString *words, unsigned from, unsigned to)
+{
+    g_string_append_printf(words,
+                           to > from + 1 ? "%s%u to %u"
+                           : to > from   ? "%s%u, %u"
+                                         : "%s%u",
+                           words->len > 0 ? ", " : "", from, to);
+}
+
+/* Who is silent among others has no swapped wires: they are asked before other speeds and languages are, and before
+ * patience is spent on a line on which nobody is. Adds those that answer. */
+static bool any_other(cli *c, hunt *h, GString *answering, const trace *t)
+{
+    const quarry what = {.from = 1, .to = NEIGHBOURS, .neighbours = true};
+    unsigned first = 0, last = 0;
+    bool finished = hunt_search(c, h, &what, t);
+    const site *s = &h->sites[0];
+    for (size_t i = 0; finished && i < vd_search_count(&s->search); i++) {
+        unsigned at = s->found[i].address;
+        if (first != 0 && at != last + 1) {
+            add_address(answering, first, last);
+        }
+        first = first == 0 || at != last + 1 ? at : first;
+        last = at;
+    }
+    if (first != 0) {
+        add_address(answering, first, last);
+    }
+    return first != 0;
+}
+
+/* Asks the unit; where it does not answer at once, its neighbours. `answering`: those of them that answer while it is
+ * silent. False: stopped. */
+static bool ask(cli *c, hunt *h, quarry what, GString *answering, const trace *t)
+{
+    if (what.from != 0 && h->count == 1 && h->sites[0].port != NULL) {
+        what.hasty = true;
+        if (!hunt_search(c, h, &what, t)) {
+            return false;
+        }
+        what.once = met_nobody(h) && any_other(c, h, answering, t);
+        what.hasty = false;
+    }
+    return hunt_search(c, h, &what, t);
+}
+
+static void report_others(cli *c, uint8_t address, const char *answering)
+{
+    char *who = g_strdup_printf("Address %u", address),
+         *said = g_strdup_printf("%s (asked: 1 to %u)", answering, NEIGHBOURS);
+    report_new(c, vd_fault_of_OTHERS_ANSWER(said, who));
+    g_free(who);
+    g_free(said);
+}
+
 vd_class command_diagnose(cli *c)
 {
     hunt h = {0};
@@ -71,14 +129,19 @@ vd_class command_diagnose(cli *c)
     if (hunt_load_models(c, &h) && hunt_open(c, &h)) {
         const quarry what = {.from = address, .to = address, .wanted = model};
         const vd_line asked = h.lines[0];
-        bool finished = hunt_search(c, &h, &what, &t);
+        GString *answering = g_string_new("");
+        bool finished = ask(c, &h, what, answering, &t);
         vd_fault silence = {0};
         bool silent = finished && h.count == 1 && met_nobody(&h);
         if (silent) {
             vd_search_judge_line(&h.sites[0].search, &silence);
         }
-        bool elsewhere = silent && answers_elsewhere(c, &h, address, &asked, &t);
-        if (silent && !elsewhere) {
+        bool others = silent && answering->len > 0;
+        if (others) {
+            report_others(c, address, answering->str);
+        }
+        bool elsewhere = silent && !others && answers_elsewhere(c, &h, address, &asked, &t);
+        if (silent && !others && !elsewhere) {
             report(c, &silence);
         }
         size_t good = silent ? 0 : hunt_conclude(c, &h, finished, units);
@@ -89,6 +152,7 @@ vd_class command_diagnose(cli *c)
             message(c, "It answers as it should. To see how sound the line is: verdite link%s", call);
             g_free(call);
         }
+        g_string_free(answering, TRUE);
     }
     trace_end(c, &t);
     hunt_close(c, &h);

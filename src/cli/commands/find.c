@@ -26,6 +26,11 @@ static void tell_rest(const cli *c, const hunt *h)
             seconds = (unsigned)((uint64_t)each * (unsigned)(s->plan.to - s->plan.from + 1) / 1000000u) + 1u;
         }
     }
+    if (hunt_leaves_out(c)) {
+        message(
+            c, "Not asked: addresses beyond %u at which nobody was met and that no model comes with (without --quick).",
+            HUNT_QUICK_TO);
+    }
     if (most > 0 && !c->options.wide && !narrowed) {
         message(c, "Not asked: the other addresses at %u further line settings, about %u s each (--wide)%s.", most,
                 seconds, c->options.slow ? "" : "; units slower than usual (--slow)");

@@ -54,6 +54,22 @@ bool vd_served_recall(vd_store_file *store, const char *model, const char *adapt
     return found;
 }
 
+size_t vd_served_addresses(vd_store_file *store, const char *adapter, uint8_t *addresses, size_t size)
+{
+    size_t count = 0;
+    sqlite3_stmt *row = store != NULL && adapter[0] != '\0'
+                            ? store_ask(store,
+                                        "SELECT DISTINCT at_address FROM visit WHERE (adapter = ?1 OR port = ?1)"
+                                        " AND at_address BETWEEN 1 AND 247 ORDER BY at_address",
+                                        "t", adapter)
+                            : NULL;
+    while (row != NULL && count < size && store_step(row) == SQLITE_ROW) {
+        addresses[count++] = (uint8_t)sqlite3_column_int64(row, 0);
+    }
+    sqlite3_finalize(row);
+    return count;
+}
+
 static bool take(json_t *entry, vd_served *served)
 {
     const char *port = json_string_value(json_object_get(entry, "port"));
