@@ -315,6 +315,13 @@ texts = ["".join(e.itertext()) for e in tree.parse("odd.svg").iter() if e.tag.en
 assert any("`touch pwned` <b>&'" in t for t in texts), texts
 PYTHON
 mkdir -p bare && ln -sf "$VERDITE_BIN/verdite" bare/verdite
+# Secrets are not handed to the program that draws.
+printf '#!/bin/sh\nenv >%s/drawn.env\n' "$work" >bare/gnuplot && chmod +x bare/gnuplot
+what="what the drawing program is told"
+PATH="$work/bare:$PATH" VERDITE_PASSWORD=ling-and-bell verdite try hive.yaml --log "$days" --chart told.png >"$work/out" 2>"$work/err"
+[ -s drawn.env ] || fail "nothing was drawn"
+if grep -q ling-and-bell drawn.env; then fail "the password was handed on"; fi
+rm bare/gnuplot
 what="without gnuplot"
 PATH="$work/bare" verdite try hive.yaml --log "$days" --chart none.png >"$work/out" 2>"$work/err" || fail "without gnuplot"
 out=$(tr -s " " <"$work/out") err=$(cat "$work/err")

@@ -117,6 +117,21 @@ run 0 verdite change kiln.key=0A0B0C0E --bench kilns --port b-usb --serial K-2 -
 run 0 verdite change kiln.key=00000001 --bench kilns --port a-usb --serial K-1 --model kiln --yes
 run 0 verdite change kiln.key=0A0B0C0D --bench kilns --port b-usb --serial K-2 --model kiln --yes # nobody has it now
 
+# A value on a bench has the decimals that its unit gives it, however it was written.
+mkdir -p scale
+cat >scale/bench.yaml <<'YAML'
+verdite-bench: 1
+name: scale
+adapters: [{name: s-usb, cable: s}]
+units: [{name: s, model: dowel, cable: s, serial: QD-1, firmware: "1.4", settings: {line.address: 1, now.weight: 80 kg, weight.high-limit: 65 kg}}]
+YAML
+VERDITE_MODELS=$VERDITE_SOURCE/models run 0 verdite read --bench scale --model dowel --address 1
+says "now.weight 80.0 kg"
+says "weight.high-limit 65.0 kg"
+sed -i 's/80 kg/80.05 kg/' scale/bench.yaml
+VERDITE_MODELS=$VERDITE_SOURCE/models run 5 verdite read --bench scale --model dowel --address 1
+tells "now.weight: \"80.05 kg\" lies between two steps. The nearest are 80.0 kg and 80.1 kg."
+
 # ---- gong: commands, the number of the item in the word, what its firmware cannot do, a preset
 run 0 verdite-bench play gong --firmware 1.5
 says "verdite-bench press gong-bench gong-1 \"2 s\""

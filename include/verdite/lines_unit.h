@@ -31,7 +31,7 @@ typedef enum vd_text_refusal {
     VD_NO_SUCH_VALUE,
     VD_NO_RIGHT,
     VD_NO_PASSWORD,
-    VD_NO_TIME
+    VD_NOT_NOW
 } vd_text_refusal;
 
 #define VD_TEXT_REPLY 4096u /* characters of all that a unit answers to one line */

@@ -37,7 +37,7 @@ typedef struct vd_search_plan {
     size_t model_count;
     const vd_line *lines; /* in the order in which they are tried */
     size_t line_count;
-    uint8_t from, to; /* addresses, 1 to 247; those that models come with are asked first, at every line setting */
+    uint8_t from, to;    /* addresses, 1 to 247; those that models come with are asked first, at every line setting */
     uint8_t unlikely_to; /* beyond it only the likely ones are asked; 0: all are */
     const uint8_t *remembered; /* addresses at which units were met before: likewise */
     size_t remembered_count;

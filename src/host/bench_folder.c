@@ -159,6 +159,31 @@ void *bench_new_set(vd_bench_folder *bench, const vd_model *model, vd_set *set)
     return memory;
 }
 
+/* A value has as many decimals as its unit gives it, however it was written: 80 kg is 80.0 kg there. */
+static bool take_decimals(yaml_file *file, const yaml_node_t *map, vd_set *set)
+{
+    bool fine = true;
+    for (yaml_node_pair_t *pair = map != NULL ? map->data.mapping.pairs.start : NULL;
+         pair != NULL && pair < map->data.mapping.pairs.top; pair++) {
+        const yaml_node_t *key = yaml_node(file, pair->key), *node = yaml_node(file, pair->value);
+        const char *name = key->type == YAML_SCALAR_NODE ? (const char *)key->data.scalar.value : "";
+        uint16_t setting = vd_model_find(set->model, name);
+        vd_value value = setting != VD_NONE ? vd_set_get(set, setting) : (vd_value){.type = VD_NOTHING};
+        vd_fault fault = {0};
+        int64_t count = 0;
+        if (value.type == VD_NOTHING || set->model->settings[setting].places_from == VD_NONE) {
+            continue;
+        }
+        if (vd_set_to_count(set, setting, &value, &count, &fault) != VD_OK) {
+            fine = yaml_note_fault(file, node, &fault);
+            continue;
+        }
+        value = vd_set_from_count(set, setting, count);
+        vd_set_put(set, setting, &value);
+    }
+    return fine;
+}
+
 /* What differs from factory defaults. Read-only settings may be given too: they are what the unit measures. */
 static bool take_initial(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_bench_unit *unit)
 {
@@ -191,6 +216,7 @@ static bool take_initial(vd_bench_folder *bench, yaml_file *file, const yaml_nod
         }
         vd_set_put(set, setting, &typed.value);
     }
+    fine = take_decimals(file, map, set) && fine;
     vd_survey survey;
     vd_fault fault = {0};
     vd_survey_start(&survey, set, NULL);

@@ -64,7 +64,7 @@ static layout lay_out(uint16_t channels, uint16_t conditions, uint16_t alarms, u
     at.alarms = at.conditions + aligned(sizeof(vd_watched_condition) * conditions);
     at.rates = at.alarms + aligned(sizeof(vd_watched_alarm) * alarms);
     at.pasts = at.rates + aligned(sizeof(vd_rate) * rates);
-    at.end = at.pasts + aligned(sizeof(vd_past) * rates * history);
+    at.end = at.pasts + aligned(sizeof(vd_passed) * rates * history);
     return at;
 }
 
@@ -137,7 +137,7 @@ static bool add_rate(vd_watch *watch, const vd_test *test, const vd_level *level
     }
     layout at = layout_of(watch);
     rates[watch->rate_count++] =
-        (vd_rate){.past = (vd_past *)(void *)((uint8_t *)watch->memory + at.pasts) + (size_t)*index * watch->history,
+        (vd_rate){.past = (vd_passed *)(void *)((uint8_t *)watch->memory + at.pasts) + (size_t)*index * watch->history,
                   .channel = level->channel,
                   .window = window,
                   .dropped = VD_NO_TIME,

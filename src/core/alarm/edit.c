@@ -22,7 +22,7 @@ static bool refuse(vd_editing *e, const char *what, const char *said, const char
 static bool make(vd_editing *e, uint16_t formula, vd_ruling wanted)
 {
     const vd_goal g = {.formula = formula, .wanted = wanted};
-    return formula != VD_NONE ? vd_reach(e, &g) : wanted == VD_HOLDS;
+    return formula != VD_NONE ? vd_alarm_attain(e, &g) : wanted == VD_HOLDS;
 }
 
 /* ---- Values ---- */
@@ -118,7 +118,7 @@ static bool choose_way(vd_editing *e, uint16_t first, uint8_t count, uint8_t way
     for (uint16_t i = 0; i < count; i++) {
         uint16_t one = (uint16_t)(first + i);
         const vd_goal g = {.formula = VD_NONE, .first = first, .test = one, .count = count};
-        if (e->model->tests[one].way == way && vd_reach(e, &g)) {
+        if (e->model->tests[one].way == way && vd_alarm_attain(e, &g)) {
             *test = one;
             return true;
         }

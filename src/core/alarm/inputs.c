@@ -36,7 +36,7 @@ static void take_rate(vd_watch *watch, vd_rate *rate, const vd_input *input, int
         rate->first = (uint16_t)((rate->first + 1) % room);
         rate->count--;
     }
-    const vd_past *past = &rate->past[rate->first];
+    const vd_passed *past = &rate->past[rate->first];
     bool there = rate->count > 0 && past->time <= far && past->time >= far - rate->window;
     int64_t scale = 1;
     vd_ratio rise, pace;
@@ -52,7 +52,7 @@ static void take_rate(vd_watch *watch, vd_rate *rate, const vd_input *input, int
         rate->first = (uint16_t)((rate->first + 1) % room);
         rate->count--;
     }
-    rate->past[(rate->first + rate->count++) % room] = (vd_past){time, input->number};
+    rate->past[(rate->first + rate->count++) % room] = (vd_passed){time, input->number};
 }
 
 uint64_t vd_inputs_take(vd_watch *watch, int64_t time)

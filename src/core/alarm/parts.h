@@ -98,13 +98,13 @@ int64_t vd_level_distance(const vd_level *level, int64_t number);
 
 /* ---- inputs.c: values, and how fast they change ---- */
 
-typedef struct vd_past {
+typedef struct vd_passed {
     int64_t time, number;
-} vd_past;
+} vd_passed;
 
 /* A rate that is watched: rows of its channel, in a ring. */
 typedef struct vd_rate {
-    vd_past *past;
+    vd_passed *past;
     uint16_t channel, first, count;
     int64_t window;
     int64_t dropped; /* the time of the last row that there was no room for; VD_NO_TIME: none */

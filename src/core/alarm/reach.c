@@ -86,7 +86,7 @@ static void try_setting(vd_editing *e, const vd_goal *g, uint16_t setting, const
     }
 }
 
-bool vd_reach(vd_editing *e, const vd_goal *g)
+bool vd_alarm_attain(vd_editing *e, const vd_goal *g)
 {
     find best = {.setting = VD_NONE, .moves = UINT16_MAX};
     around before = look_around(e);

@@ -24,6 +24,6 @@ typedef struct vd_goal {
 } vd_goal;
 
 /* Reaches a goal by one of the settings that formulas hang on, the one that moves least besides. False: none does. */
-bool vd_reach(vd_editing *e, const vd_goal *g);
+bool vd_alarm_attain(vd_editing *e, const vd_goal *g);
 
 #endif

@@ -320,6 +320,7 @@ static vd_status run(char *program, const GString *script, char **picture, size_
     char *path = folder != NULL ? g_build_filename(folder, "script", NULL) : NULL;
     char *words[] = {program, (char[]){"script"}, NULL};
     char **environment = g_environ_setenv(g_get_environ(), "LC_ALL", "C", TRUE);
+    environment = g_environ_unsetenv(environment, "VERDITE_PASSWORD"); /* no secret is its business */
     int wait_status = 0;
     GError *error = NULL;
     vd_status status = VD_OK;

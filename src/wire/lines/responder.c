@@ -350,7 +350,7 @@ void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why)
                  [VD_NO_SUCH_VALUE] = {50, -222, 2},
                  [VD_NO_RIGHT] = {3, -203, 3},
                  [VD_NO_PASSWORD] = {16, -203, 4},
-                 [VD_NO_TIME] = {14, -200, 5}};
+                 [VD_NOT_NOW] = {14, -200, 5}};
     if (responder->speech == VD_COMMANDS) {
         vd_writer_add(&responder->writer, "\r\n+CME ERROR: ");
         vd_writer_add_number(&responder->writer, codes[why].command);
