@@ -165,6 +165,10 @@ says "hall.tune 3 live, storage not proved"
 says "stroke.3.loud 12 dB confirmed"
 tells "Tune 3 is loaded first and read"
 tells "After a power cycle another slot is in force"
+run 2 verdite change hall.first=3 hall.tune=3 stroke.3.loud=13 "${at[@]}"
+says "stroke.3.loud 13 dB confirmed"
+[[ $err != *"another slot is in force"* ]] || fail "another slot is in force than the one that is"
+run 2 verdite change hall.first=1 hall.tune=3 stroke.3.loud=12 "${at[@]}"
 run 0 verdite read --bench gong-bench --model gong
 says "stroke.1.loud 40 dB"
 run 0 verdite-bench restart gong-bench gong-1

@@ -182,10 +182,12 @@ static void show_next(const cli *c, const visit *v, const vd_summary *summary, c
     if (summary->whole == VD_WHOLE_LIVE_ONLY) {
         bool looks = !writes && !c->options.restart, in_slots = count_in_slots(v) == summary->live_only;
         bool proves = store->proof == VD_PROOF_RESTART;
+        uint8_t after = vd_set_slot_after(vd_visit_live(&v->engine));
+        bool falls = after > 0 && after != vd_set_slot(vd_visit_live(&v->engine));
         const char *proof =
-            in_slots && looks ? "Only loading the slot again shows what it holds: verify with --restart, which loses "
-                                "what is only live, or write the file."
-            : in_slots        ? "After a power cycle another slot is in force: this one is only until then."
+            in_slots && looks   ? "Only loading the slot again shows what it holds: verify with --restart, which loses "
+                                  "what is only live, or write the file."
+            : in_slots && falls ? "After a power cycle another slot is in force: this one is only until then."
             : v->spared
                 ? "A restart showed before that it stored this, and it has run on since: it is not restarted again."
             : vd_visit_standing(&v->engine)->seen != 0 || c->options.by_hand ? "No restart was seen for certain."
