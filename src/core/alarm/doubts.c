@@ -103,22 +103,6 @@ static bool covers(const vd_set *set, uint16_t test, uint16_t item, uint16_t cha
     return true;
 }
 
-static bool lacks(const vd_set *set, uint16_t channel)
-{
-    uint16_t reads = set->model->channels[channel].reads;
-    return reads != VD_NONE && vd_set_exists(set, reads) == VD_FAILS;
-}
-
-static bool is_unwired(const vd_set *set, uint16_t channel)
-{
-    return vd_formula_truth(set, set->model->channels[channel].wired, 0, VD_HOLDS) == VD_FAILS;
-}
-
-vd_alarm_doubt vd_channel_doubt(const vd_set *set, uint16_t channel)
-{
-    return lacks(set, channel) ? VD_DOUBT_NOT_HERE : is_unwired(set, channel) ? VD_DOUBT_NOT_WIRED : VD_DOUBT_NONE;
-}
-
 /* ---- Each doubt ---- */
 
 static bool is_idle(doubting *d)
@@ -132,12 +116,12 @@ static bool is_idle(doubting *d)
 
 static bool is_not_here(doubting *d)
 {
-    return lacks(d->set, d->channel);
+    return vd_channel_doubt(d->set, d->channel) == VD_DOUBT_NOT_HERE;
 }
 
 static bool is_not_wired(doubting *d)
 {
-    return is_unwired(d->set, d->channel);
+    return vd_channel_doubt(d->set, d->channel) == VD_DOUBT_NOT_WIRED;
 }
 
 static bool in_range(doubting *d, int which)
@@ -182,13 +166,13 @@ static bool any_condition(doubting *d, bool (*is)(doubting *d, uint16_t item, ui
 static bool condition_lacks(doubting *d, uint16_t item, uint16_t channel, uint16_t test)
 {
     (void)item, (void)test;
-    return lacks(d->set, channel);
+    return vd_channel_doubt(d->set, channel) == VD_DOUBT_NOT_HERE;
 }
 
 static bool condition_unwired(doubting *d, uint16_t item, uint16_t channel, uint16_t test)
 {
     (void)item, (void)test;
-    return is_unwired(d->set, channel);
+    return vd_channel_doubt(d->set, channel) == VD_DOUBT_NOT_WIRED;
 }
 
 static bool condition_covers(doubting *d, uint16_t item, uint16_t channel, uint16_t test, bool all)

@@ -94,6 +94,22 @@ bool vd_channel_value(const vd_set *set, uint16_t channel, int64_t *number)
            (vd_channel_has_states(set->model, channel) || vd_scale_up(number, places - value.places));
 }
 
+static bool lacks(const vd_set *set, uint16_t channel)
+{
+    uint16_t reads = set->model->channels[channel].reads;
+    return reads != VD_NONE && vd_set_exists(set, reads) == VD_FAILS;
+}
+
+static bool is_unwired(const vd_set *set, uint16_t channel)
+{
+    return vd_formula_truth(set, set->model->channels[channel].wired, 0, VD_HOLDS) == VD_FAILS;
+}
+
+vd_alarm_doubt vd_channel_doubt(const vd_set *set, uint16_t channel)
+{
+    return lacks(set, channel) ? VD_DOUBT_NOT_HERE : is_unwired(set, channel) ? VD_DOUBT_NOT_WIRED : VD_DOUBT_NONE;
+}
+
 bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, int64_t *state)
 {
     const vd_model *model = set->model;

@@ -28,6 +28,9 @@ uint16_t vd_spot_in(vd_spot spot, uint16_t item);
 /* The channel that is watched with what a set holds. Not known: the setting that chooses it was not read; fails: it
  * watches nothing. */
 vd_ruling vd_source_channel(const vd_set *set, const vd_source *source, uint16_t item, uint16_t *channel);
+/* Why what hangs on a channel can never be told with what a set holds: VD_DOUBT_NOT_HERE, VD_DOUBT_NOT_WIRED, or
+ * VD_DOUBT_NONE. */
+vd_alarm_doubt vd_channel_doubt(const vd_set *set, uint16_t channel);
 /* The test that counts, of several the first; fails: none does. */
 vd_ruling vd_tests_pick(const vd_set *set, uint16_t first, uint8_t count, uint16_t item, uint16_t *test);
 
@@ -170,9 +173,6 @@ vd_ruling vd_test_judge(const vd_watch *watch, const vd_watched_test *test, bool
 void vd_alarm_step(vd_watch *watch, vd_watched_alarm *alarm, int64_t time, uint8_t clearing);
 /* A restart of one alarm. */
 void vd_alarm_restart(vd_watch *watch, vd_watched_alarm *alarm, int64_t time);
-/* Why what hangs on a channel can never be told with what a set holds: VD_DOUBT_NOT_HERE, VD_DOUBT_NOT_WIRED, or
- * VD_DOUBT_NONE. */
-vd_alarm_doubt vd_channel_doubt(const vd_set *set, uint16_t channel);
 /* A combination, once all single alarms are decided. */
 void vd_alarm_join(vd_watch *watch, vd_watched_alarm *alarm, int64_t time);
 
