@@ -47,7 +47,10 @@ static char *held_words(const visit *v, uint16_t i)
     /* It is otherwise than before, since something else that was written has set it. */
     bool unsent = entry->live == VD_OTHERWISE && entry->sending == VD_UNSENT && (entry->part & VD_PART_ASKED) != 0 &&
                   vd_visit_standing(&v->engine)->writes;
-    return g_strdup_printf("the unit holds %s%s", held_text(live, i), unsent ? "; it was not sent" : "");
+    bool since = !vd_visit_standing(&v->engine)->writes || !vd_visit_has_sent(&v->engine) || v->engine.read_back;
+    return g_strdup_printf(since ? "the unit holds %s%s"
+                                 : "the unit held %s when it was read, before anything was sent%s",
+                           held_text(live, i), unsent && since ? "; it was not sent" : "");
 }
 
 /* Why no more is known of it, "" where the word says it all. */
