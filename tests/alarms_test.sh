@@ -14,6 +14,12 @@ run 0 verdite alarms skep --variant plain
 says "Swarm: not used."
 run 0 verdite alarms wren inside-high
 says "Inside high: sounds when it is warmer inside than 40.0 °C for 15 min."
+run 0 verdite alarms wren "Inside high" # as it is shown
+says "Inside high: sounds when it is warmer inside"
+run 0 verdite alarms wren "probe 3 LOW"
+says "Probe 3 low: not used."
+run 0 verdite alarms brock "alarm 2"
+says "Alarm 2: not used."
 run 0 verdite alarms wren --table
 says "Inside low it is colder inside than 5.0 °C 15 min blinks red"
 run 4 verdite alarms wren inside-hi

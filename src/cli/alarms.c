@@ -44,21 +44,45 @@ static const char *key_at(const void *about, size_t i)
     return ((const GPtrArray *)about)->pdata[i];
 }
 
+/* Whether a word is a name as it is shown, capitals and hyphens aside. */
+static bool alike(const char *shown, const char *word)
+{
+    for (; *shown != '\0' && *word != '\0'; shown++, word++) {
+        char a = g_ascii_tolower(*shown == '-' ? ' ' : *shown), b = g_ascii_tolower(*word == '-' ? ' ' : *word);
+        if (a != b) {
+            return false;
+        }
+    }
+    return *shown == *word;
+}
+
+/* Counts the alarms that a word names: by key, number or name; or, where `loosely`, by what they are shown as. */
+static uint16_t count_named(const vd_set *set, const char *word, bool loosely, uint16_t *n)
+{
+    uint16_t count = vd_model_alarm_count(set->model), found = 0;
+    guint64 number = 0;
+    bool counted = g_ascii_string_to_unsigned(word, 10, 1, MAX(count, 1), &number, NULL);
+    for (uint16_t i = 0; i < count; i++) {
+        char *key = alarm_key(set->model, i), *name = alarm_part(set, i, VD_ALARM_NAME), *called = alarm_called(set, i);
+        bool is = loosely ? alike(key, word) || alike(name, word) || alike(called, word)
+                          : strcmp(key, word) == 0 || (counted ? number == i + 1u : strcmp(name, word) == 0);
+        *n = is ? i : *n;
+        found = (uint16_t)(found + is);
+        g_free(key);
+        g_free(name);
+        g_free(called);
+    }
+    return found;
+}
+
 bool alarm_named(cli *c, const vd_set *set, const char *word, uint16_t *n)
 {
     const vd_model *model = set->model;
-    uint16_t count = vd_model_alarm_count(model), found = 0;
-    guint64 number = 0;
-    bool counted = g_ascii_string_to_unsigned(word, 10, 1, MAX(count, 1), &number, NULL);
+    uint16_t count = vd_model_alarm_count(model), found = count_named(set, word, false, n);
+    found = found == 0 ? count_named(set, word, true, n) : found;
     GPtrArray *keys = g_ptr_array_new_with_free_func(g_free);
     for (uint16_t i = 0; i < count; i++) {
-        char *key = alarm_key(model, i);
-        char *name = alarm_part(set, i, VD_ALARM_NAME);
-        bool is = strcmp(key, word) == 0 || (counted && number == i + 1u) || (!counted && strcmp(name, word) == 0);
-        *n = is ? i : *n;
-        found = (uint16_t)(found + is);
-        g_ptr_array_add(keys, key);
-        g_free(name);
+        g_ptr_array_add(keys, alarm_key(model, i));
     }
     if (found != 1) {
         char *shown = cli_quotable(word), *suggestion = vd_suggest(shown, count, key_at, keys);

@@ -288,9 +288,8 @@ static char *rest_words(const tryout *t, uint16_t n, unsigned judged)
     static const char *const states[] = {"", "its cause goes on at the end", "stands at the end",
                                          "its cause is over; it stands until it is cleared"};
     const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
-    char *share = alarm->used == VD_HOLDS && judged > 0 && judged < 100
-                      ? g_strdup_printf("%u %% judged", judged)
-                      : g_strdup("");
+    char *share =
+        alarm->used == VD_HOLDS && judged > 0 && judged < 100 ? g_strdup_printf("%u %% judged", judged) : g_strdup("");
     char *close = alarm->used == VD_NOT_KNOWN         ? g_strdup("not all of its settings are known")
                   : alarm->never != VD_DOUBT_NONE     ? tryout_never(t, n)
                   : alarm->sounded == 0 && judged > 0 ? close_words(t, alarm)

@@ -65,8 +65,7 @@ static unsigned bits_of(const vd_visit *visit, uint16_t i)
     const unsigned along = VD_PART_ALONG | VD_PART_RESCALED | VD_PART_SWAYED;
     return entry->sending | verdict << VD_PAST_VERDICT_SHIFT |
            (vd_set_exists(vd_visit_live(visit), i) == VD_FAILS ? VD_PAST_IDLE : 0) |
-           ((entry->part & along) != 0 ? VD_PAST_ALONG : 0) |
-           ((entry->part & VD_PART_ASKED) != 0 ? VD_PAST_ASKED : 0) |
+           ((entry->part & along) != 0 ? VD_PAST_ALONG : 0) | ((entry->part & VD_PART_ASKED) != 0 ? VD_PAST_ASKED : 0) |
            ((entry->part & VD_PART_CHANGES) != 0 ? VD_PAST_CHANGES : 0) |
            (visit->model->settings[i].secret ? VD_PAST_SECRET : 0);
 }

@@ -152,15 +152,14 @@ size_t vd_history_of_setting(vd_store_file *store, const char *model, const char
 {
     size_t count = 0;
     sqlite3_stmt *row =
-        store != NULL
-            ? store_ask(
-                  store,
-                  "SELECT v.id, v.began, v.task, coalesce(h.after, h.before), h.bits FROM unit u JOIN visit v ON v.unit = u.id"
-                  " JOIN held h ON h.visit = v.id WHERE u.model = ? AND u.serial = ? AND h.setting ="
-                  " (SELECT id FROM setting WHERE key = ?) AND coalesce(h.after, h.before) IS NOT NULL"
-                  " ORDER BY v.id DESC",
-                  "ttt", model, serial, key)
-            : NULL;
+        store != NULL ? store_ask(store,
+                                  "SELECT v.id, v.began, v.task, coalesce(h.after, h.before), h.bits FROM unit u JOIN "
+                                  "visit v ON v.unit = u.id"
+                                  " JOIN held h ON h.visit = v.id WHERE u.model = ? AND u.serial = ? AND h.setting ="
+                                  " (SELECT id FROM setting WHERE key = ?) AND coalesce(h.after, h.before) IS NOT NULL"
+                                  " ORDER BY v.id DESC",
+                                  "ttt", model, serial, key)
+                      : NULL;
     while (row != NULL && store_step(row) == SQLITE_ROW) {
         vd_past_value value = {.id = sqlite3_column_int64(row, 0),
                                .began = sqlite3_column_int64(row, 1),
