@@ -103,9 +103,9 @@ while IFS='|' read -r line text; do
     printf "$head$text" >two.yaml
     cp two.yaml before.yaml
     for command in "check two.yaml" "write two.yaml --yes --address 247" "set two.yaml unit.light=off" "compare two.yaml factory"; do
-        # shellcheck disable=SC2086
         status=5
         [ "$line$command" != "5check two.yaml" ] || grep -q '^\.\.\.' two.yaml || status=1 # it is read, and judged
+        # shellcheck disable=SC2086
         run "$status" verdite $command
         tells "two.yaml, line $line, column"
     done
@@ -117,7 +117,7 @@ done <<'TABLE'
 5|settings:\n  unit.light: high\n  unit.light: low\n
 TABLE
 run 0 bash -c 'printf "verdite-profile: 1\nmodel: dowel\nsettings: {unit.light: high}\n...\n# the end\n" >one.yaml; verdite check one.yaml'
-{ printf "$head"; for i in $(seq 1000); do echo "--- {a: $i}"; done; } >many.yaml # shellcheck disable=SC2059
+{ printf '%b' "$head"; for i in $(seq 1000); do echo "--- {a: $i}"; done; } >many.yaml
 run 5 verdite check many.yaml
 tells "many.yaml, line 3, column"
 

@@ -47,13 +47,12 @@ static const char *key_at(const void *about, size_t i)
 /* Whether a word is a name as it is shown, capitals and hyphens aside. */
 static bool alike(const char *shown, const char *word)
 {
-    for (; *shown != '\0' && *word != '\0'; shown++, word++) {
-        char a = g_ascii_tolower(*shown == '-' ? ' ' : *shown), b = g_ascii_tolower(*word == '-' ? ' ' : *word);
-        if (a != b) {
-            return false;
-        }
-    }
-    return *shown == *word;
+    char *a = g_strdelimit(g_ascii_strdown(shown, -1), "-", ' '),
+         *b = g_strdelimit(g_ascii_strdown(word, -1), "-", ' ');
+    bool same = strcmp(a, b) == 0;
+    g_free(a);
+    g_free(b);
+    return same;
 }
 
 /* Counts the alarms that a word names: by key, number or name; or, where `loosely`, by what they are shown as. */

@@ -257,14 +257,18 @@ static void mask_below_zero(char **words)
         bool below =
             mark[0] == '-' && (g_ascii_isdigit(mark[1]) ||
                                (strchr(".,", mark[1]) != NULL && g_ascii_isdigit(mark[1] != '\0' ? mark[2] : '\0')));
-        (*words)[0] = below ? MASK : mark[0];
+        if (below) {
+            (*words)[0] = MASK;
+        }
     }
 }
 
 static void unmask(char **words)
 {
     for (; words != NULL && *words != NULL; words++) {
-        (*words)[0] = (*words)[0] == MASK ? '-' : (*words)[0];
+        if ((*words)[0] == MASK) {
+            (*words)[0] = '-';
+        }
     }
 }
 

@@ -47,10 +47,9 @@ static bool is_last(yaml_file *file, yaml_parser_t *parser)
 {
     yaml_document_t next;
     vd_fault fault = {0};
-    unsigned line = (unsigned)parser->mark.line + 1;
     bool read = yaml_parser_load(parser, &next) != 0, last = read && yaml_document_get_root_node(&next) == NULL;
     if (!last) {
-        line = read ? (unsigned)next.start_mark.line + 1 : (unsigned)parser->problem_mark.line + 1;
+        unsigned line = read ? (unsigned)next.start_mark.line + 1 : (unsigned)parser->problem_mark.line + 1;
         vd_note_SECOND_DOCUMENT(&fault);
         vd_findings_add(file->findings, line, 1, &fault);
     }
