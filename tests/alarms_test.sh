@@ -45,6 +45,20 @@ tells "Alarm 2: Nothing is connected to Input 2, so it never sounds."
 run 0 verdite alarm box.yaml add voltage below 0 V does call
 tells "Alarm 3: Supply measures 0.0 V to 40.0 V, so it never sounds."
 tells "Alarm 3: It is to tell somebody, but nobody is named."
+# Just at the edge of what it measures, and one step within.
+edge() { # WORDS... WHAT: never, always or, of one that may sound, nothing
+    run 0 verdite new edge.yaml brock
+    run 0 verdite alarm edge.yaml add "${@:1:$#-1}" does report
+    local said=none
+    [[ $err != *"so it never sounds"* ]] || said=never
+    [[ $err != *"so it always sounds"* ]] || said=always
+    [ "$said" = "${*: -1}" ] || fail "${*:1:$#-1}: $said"
+    rm edge.yaml
+}
+edge speed above 160 km/h never
+edge speed above 159 km/h none
+edge voltage below 0 V never
+edge voltage below 0.1 V none
 run 0 verdite alarm box.yaml 3 below "11.8 V" tells second
 tells "Alarm 3: It is to tell somebody who has no number."
 run 0 verdite set box.yaml alarm.3.source=speed "alarm.3.limit=11 km/h"

@@ -299,7 +299,11 @@ static void test_usable_hosts(void **state)
                  {"192.0.2.255", "0.0.0.0", "/24", VD_FAILS},    {"192.0.2.255", "192.0.3.1", "/23", VD_HOLDS},
                  {"192.0.2.7", "192.0.3.1", "/24", VD_FAILS},    {"192.0.2.4", "192.0.2.5", "/31", VD_HOLDS},
                  {"192.0.2.64", "192.0.2.65", "/26", VD_FAILS},  {"0.0.0.0", "0.0.0.0", "/0", VD_FAILS},
-                 {"255.255.255.255", "0.0.0.0", "/0", VD_FAILS}, {"192.0.2.9", "0.0.0.0", "/32", VD_HOLDS}};
+                 {"255.255.255.255", "0.0.0.0", "/0", VD_FAILS}, {"192.0.2.9", "0.0.0.0", "/32", VD_HOLDS},
+                 {"192.0.2.1", "0.0.0.0", "/24", VD_HOLDS},      {"192.0.2.254", "0.0.0.0", "/24", VD_HOLDS},
+                 {"192.0.2.1", "192.0.2.2", "/30", VD_HOLDS},    {"192.0.2.2", "192.0.2.1", "/30", VD_HOLDS},
+                 {"192.0.2.3", "0.0.0.0", "/30", VD_FAILS},      {"192.0.2.4", "0.0.0.0", "/30", VD_FAILS},
+                 {"192.0.2.4", "192.0.2.3", "/30", VD_FAILS}};
     (void)state;
     vd_findings *findings = vd_findings_new("");
     vd_model_file *file =
@@ -327,7 +331,9 @@ static void test_what_a_rule_is_told(void **state)
     vd_model_file *file =
         with_rules("  - {must: variant = long, severity: warning, blame: a.count, when: a.count < 0}\n"
                    "  - {must: firmware >= v1.10 and a.count < 0, severity: warning}\n"
-                   "  - {must: changed(a.count) and not changed(a.grams), severity: warning}\n",
+                   "  - {must: changed(a.count) and not changed(a.grams), severity: warning}\n"
+                   "  - {must: a.count < 0, severity: warning, when: variant = long}\n"
+                   "  - {must: a.count >= 0 or a.count < 0, severity: warning, when: variant = long}\n",
                    findings);
     assert_non_null(file);
     const vd_model *model = vd_model_file_model(file);
@@ -335,6 +341,9 @@ static void test_what_a_rule_is_told(void **state)
     const vd_identity old = {"Quillmere", "peg-S", "1.9", ""}, new = {"Quillmere", "peg-L", "1.10.2", ""};
     uint16_t only_long = vd_model_find(model, "a.only-long");
     assert_int_equal(vd_set_exists(&set, only_long), VD_NOT_KNOWN);
+    /* Whether it counts is not known, so neither is it broken, nor kept. */
+    assert_int_equal(vd_rule_judge(&set, NULL, 3, 0, NULL), VD_NOT_KNOWN);
+    assert_int_equal(vd_rule_judge(&set, NULL, 4, 0, NULL), VD_NOT_KNOWN);
     vd_set_tell_unit(&set, &old);
     assert_int_equal(vd_rule_judge(&set, NULL, 0, 0, NULL), VD_FAILS);
     assert_int_equal(vd_rule_judge(&set, NULL, 1, 0, NULL), VD_FAILS); /* 1.9 is older than 1.10 */
