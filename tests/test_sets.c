@@ -278,6 +278,23 @@ static void count_complaint(void *about, const vd_fault *fault, uint16_t rule)
     *(unsigned *)about += fault->status != VD_OK && (fault->said[0] != '\0' || fault->allowed[0] != '\0');
 }
 
+/* What hangs on a condition is not known as long as nobody has worked the conditions out. */
+static void test_models_that_were_not_prepared(void **state)
+{
+    (void)state;
+    static uint64_t memory[4096];
+    spoilt m = {.model = *sampler()};
+    memcpy(m.settings, sampler()->settings, sizeof m.settings);
+    m.model.settings = m.settings;
+    m.model.book = NULL;
+    m.settings[0].when = "1 = 1";
+    vd_set set;
+    assert_int_equal(vd_set_start(&set, &m.model, memory, sizeof memory), VD_OK);
+    assert_int_equal(vd_set_exists(&set, 0), VD_NOT_KNOWN);
+    m.settings[0].when = NULL;
+    assert_int_equal(vd_set_exists(&set, 0), VD_HOLDS);
+}
+
 static void test_models_that_contradict_themselves(void **state)
 {
     static uint64_t room[4096];
@@ -343,6 +360,7 @@ int main(void)
         cmocka_unit_test(test_comparison_and_overlay),
         cmocka_unit_test(test_memory_is_as_large_as_said),
         cmocka_unit_test(test_running_on),
+        cmocka_unit_test(test_models_that_were_not_prepared),
         cmocka_unit_test(test_models_that_contradict_themselves),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
