@@ -387,6 +387,15 @@ says "2026-05-12 08:20:00 Both sounds"
 says "2026-05-12 08:45:00 Churned too long sounds: 30 rpm"
 says "Warms fast 30 K 0"
 tells "1 cell of Lid holds no state that it has, and counts as another one; the first: \"wide\" in line 5."
+# What latches says that it stays once its cause is over; a rate tells how near it came.
+run 0 verdite new latched.yaml churn
+run 0 verdite alarm latched.yaml add top above 12 °C for 30 s latches on
+log "time,top,lid\n$at:00:00Z,10,shut\n$at:05:00Z,14,shut\n$at:10:00Z,10,shut\n$at:15:00Z,10,shut\n"
+run 0 verdite try latched.yaml --log log.csv
+says "2026-05-12 08:10:00 Watch 1 stays until it is cleared; its cause ended after 4 min 30 s"
+says "Watch 1 1 time 4 min 30 s its cause is over; it stands until it is cleared"
+says "closest: 0.0 °C in 1 h"
+says "Churned too long not judged"
 export VERDITE_MODELS="$VERDITE_SOURCE/models"
 
 # ---- A long log, in constant memory

@@ -91,7 +91,7 @@ static char *event_words(const tryout *t, const vd_alarm_event *event)
         break;
     case VD_ALARM_ENDS:
         g_string_append_printf(
-            words, alarm->state == VD_GONE ? "its cause ends after %s; it stands until it is cleared" : "ends after %s",
+            words, alarm->state == VD_GONE ? "stays until it is cleared; its cause ended after %s" : "ends after %s",
             length);
         break;
     case VD_ALARM_RETURNS: g_string_append(words, "stands again, the same alarm"); break;
