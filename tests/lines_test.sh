@@ -249,13 +249,7 @@ served=''
 
 # ---- a unit that holds what its model does not allow, in a record with what is to be changed
 mkdir "$work/models"
-cat >"$work/models/tag.yaml" <<'YAML'
-verdite-model: 1
-model: tag
-title: Tag
-speaks: {manner: commands, longest-line: 200, several: yes}
-line: {baud: 9600, framing: 8N1}
-identify: {maker: Quillmere, product: tag}
+{ tag_head; cat <<'YAML'; } >"$work/models/tag.yaml"
 times: {usual-reply: 10 ms, longest-reply: 400 ms}
 groups: [{key: all, label: All}]
 settings:

@@ -10,13 +10,7 @@ export VERDITE_MODELS="$work/models" VERDITE_BENCH=
 
 # model WITNESS...: a tag that proves storage by a restart, with what shows one.
 model() {
-    cat >models/tag.yaml <<YAML
-verdite-model: 1
-model: tag
-title: Tag
-speaks: {manner: commands, longest-line: 200, several: yes}
-line: {baud: 9600, framing: 8N1}
-identify: {maker: Quillmere, product: tag}
+    { tag_head; cat <<YAML; } >models/tag.yaml
 store: {word: SAVE, proof: restart}
 restart: {takes: 1500 ms$1}
 $2

@@ -7,13 +7,7 @@
 cd "$work" || exit 1
 mkdir models
 export VERDITE_MODELS="$work/models" VERDITE_BENCH=
-cat >models/tag.yaml <<'YAML'
-verdite-model: 1
-model: tag
-title: Tag
-speaks: {manner: commands, longest-line: 200, several: yes}
-line: {baud: 9600, framing: 8N1}
-identify: {maker: Quillmere, product: tag}
+{ tag_head; cat <<'YAML'; } >models/tag.yaml
 store: {word: SAVE, proof: restart}
 restart: {takes: 1 s, takes-port: yes, running-time: running}
 listening: {says: "+READY", after: 2 s}

@@ -50,3 +50,15 @@ fresh() {
 done_testing() {
     echo "$passed passed, 0 failed"
 }
+
+# tag_head: how the model of the made-up tag begins, a unit that shares no code with ours.
+tag_head() {
+    cat <<'YAML'
+verdite-model: 1
+model: tag
+title: Tag
+speaks: {manner: commands, longest-line: 200, several: yes}
+line: {baud: 9600, framing: 8N1}
+identify: {maker: Quillmere, product: tag}
+YAML
+}

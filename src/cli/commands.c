@@ -172,8 +172,9 @@ static const cli_command commands[] = {
      {{"FILE", KIND_PROFILE, false, false}},
      "whether a unit holds what a file says",
      "Reads the unit, live and stored, and compares it with a profile. Changes nothing.\n"
-     "Where only a restart shows what a unit has stored, --restart does one, and --by-hand asks you to switch it off "
-     "and on; what is only live is lost then. Without them what is equal is called EQUAL, not VERIFIED.",
+     "Some units show what they stored only by a restart. --restart does one; --by-hand asks you to switch the unit "
+     "off "
+     "and on. What is only live is lost then. Without them what is equal is called EQUAL, not VERIFIED.",
      {"verdite verify hive-03.yaml --address 3"},
      UNIT | TAKES_GROUP | TAKES_PASSWORD | TAKES_RESTART | TAKES_OWN | TAKES_SEVERAL,
      command_verify},
@@ -207,7 +208,7 @@ static const cli_command commands[] = {
     {"swap",
      {{"ADDRESS", KIND_TEXT, false, false}, {"ADDRESS", KIND_TEXT, false, false}},
      "have two units change their addresses",
-     "Has two units on one line change their addresses, by way of a free one: three moves, each followed and read "
+     "Has two units on one line exchange their addresses through a free one: three moves, each followed and read "
      "back. It is one act in the history: where it is cut off, finish goes on with it, and undo puts both back.",
      {"verdite swap 3 5"},
      TAKES_PLACE | TAKES_LINE | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD,
@@ -225,7 +226,7 @@ static const cli_command commands[] = {
      "put back what a unit held before a visit",
      "Puts back what a visit changed: the one with this number, or the first one from this day or time on that changed "
      "the unit; without a word, the one that was cut off, else the last one. What was changed since stays, but for "
-     "--all. What cannot be put back, such as a secret or a clock, is named, and the word is then PARTLY UNDONE.",
+     "--all. It names what it cannot put back, such as a secret or a clock. The word is then PARTLY UNDONE.",
      {"verdite undo", "verdite undo 12", "verdite undo 2026-11-26 --serial QD-24003 --all"},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD | TAKES_UNDO,
      command_undo},

@@ -229,12 +229,12 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
         s->plan.unlikely_to = hunt_leaves_out(c) ? HUNT_QUICK_TO : 0;
         s->plan.met = s->met;
         s->plan.met_count = s->met_count;
-        if (what->neighbours) {
+        if (what->manner == ASK_NEIGHBOURS) {
             s->plan.no_lines = true;
             s->plan.slow_limit = 0;
             s->plan.slow_all = s->plan.every_line = false;
         }
-        if (what->elsewhere) {
+        if (what->manner == ASK_ELSEWHERE) {
             s->plan.no_lines = false;
             s->plan.no_addresses = what->from == 0;
             s->plan.any_line = true;
@@ -242,8 +242,9 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
         }
         if (what->wanted != NULL) {
             vd_search_plan_diagnose(&s->plan, what->from, what->wanted);
-            s->plan.asks = what->hasty || what->once ? 1 : s->plan.asks;
-            s->plan.slow_limit = what->hasty ? 0 : s->plan.slow_limit;
+            bool hastily = what->manner == ASK_HASTILY;
+            s->plan.asks = hastily || what->manner == ASK_ONCE ? 1 : s->plan.asks;
+            s->plan.slow_limit = hastily ? 0 : s->plan.slow_limit;
         }
         vd_search_begin(&s->search, now, &s->plan, s->found, MOST_FOUND);
         lanes[loop.lane_count] = (vd_lane){.port = s->port};
@@ -287,7 +288,8 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
     }
     static const char *const titles[] = {"", "", "", "", NULL};
     sheet rows = sheet_start(c, stdout, titles);
-    for (size_t i = 0; i < h->count && !c->options.json && !what->elsewhere && !what->neighbours && !what->hasty; i++) {
+    bool shows = !c->options.json && (what->manner == ASK_ALL || what->manner == ASK_ONCE);
+    for (size_t i = 0; i < h->count && shows; i++) {
         show_found(&rows, &h->sites[i]);
     }
     sheet_print(&rows);

@@ -33,14 +33,20 @@ typedef struct hunt {
     size_t line_count;
 } hunt;
 
+/* How it is asked. */
+typedef enum manner {
+    ASK_ALL,        /* as the options have it */
+    ASK_ELSEWHERE,  /* quickly at every line setting, in every language */
+    ASK_NEIGHBOURS, /* quickly, units with addresses at this line setting */
+    ASK_HASTILY,    /* a diagnosis: quickly, and once */
+    ASK_ONCE        /* a diagnosis: patiently, and once */
+} manner;
+
 /* What is searched for. */
 typedef struct quarry {
     uint8_t from, to;       /* 0: whoever talks in lines, and has no address */
     const vd_model *wanted; /* a diagnosis: this model at the address `from`; NULL: whoever is there */
-    bool elsewhere;         /* quickly at every line setting, in every language */
-    bool neighbours;        /* quickly, units with addresses at this line setting */
-    bool hasty;             /* quickly, and once */
-    bool once;              /* patiently, and once */
+    manner manner;
 } quarry;
 
 /* Loads all models; false, reported, when there is none. */

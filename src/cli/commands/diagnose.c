@@ -24,7 +24,7 @@ static bool met_nobody(const hunt *h)
 /* Before it is called silent, it is asked quickly at all usual speeds and framings, in every language that is known. */
 static bool answers_elsewhere(cli *c, hunt *h, uint8_t address, const vd_line *asked, const trace *t)
 {
-    const quarry what = {.from = address, .to = address, .elsewhere = true};
+    const quarry what = {.from = address, .to = address, .manner = ASK_ELSEWHERE};
     char at[32];
     vd_writer writer = vd_writer_start(at, sizeof at);
     vd_line_print(asked, &writer);
@@ -64,7 +64,7 @@ static void add_address(GString *words, unsigned from, unsigned to)
  * patience is spent on a line on which nobody is. Adds those that answer. */
 static bool any_other(cli *c, hunt *h, GString *answering, const trace *t)
 {
-    const quarry what = {.from = 1, .to = NEIGHBOURS, .neighbours = true};
+    const quarry what = {.from = 1, .to = NEIGHBOURS, .manner = ASK_NEIGHBOURS};
     unsigned first = 0, last = 0;
     bool finished = hunt_search(c, h, &what, t);
     const site *s = &h->sites[0];
@@ -87,12 +87,11 @@ static bool any_other(cli *c, hunt *h, GString *answering, const trace *t)
 static bool ask(cli *c, hunt *h, quarry what, GString *answering, const trace *t)
 {
     if (what.from != 0 && h->count == 1 && h->sites[0].port != NULL) {
-        what.hasty = true;
+        what.manner = ASK_HASTILY;
         if (!hunt_search(c, h, &what, t)) {
             return false;
         }
-        what.once = met_nobody(h) && any_other(c, h, answering, t);
-        what.hasty = false;
+        what.manner = met_nobody(h) && any_other(c, h, answering, t) ? ASK_ONCE : ASK_ALL;
     }
     return hunt_search(c, h, &what, t);
 }

@@ -186,7 +186,7 @@ vd_status record_scan(vd_log *log, record_taker *take, void *taker, vd_log_progr
                       vd_fault *fault)
 {
     scan s = {.log = log, .take = take, .taker = taker, .header = true, .line = 1, .counting = !log->counted};
-    record_stack *stack = log->newest_first ? record_stack_new(log) : NULL;
+    record_stack *stack = log->counts.turned ? record_stack_new(log) : NULL;
     if (stack != NULL) {
         s.take = record_stack_push;
         s.taker = stack;
@@ -287,8 +287,7 @@ static void find_direction(vd_log *log)
             .log = log, .take = take_ends, .taker = &e, .header = true, .line = 1, .from = log->size - PIECE / 2};
         run(&tail, TO_END, NULL, NULL, NULL);
     }
-    log->newest_first = e.last < e.first;
-    log->counts.turned = log->newest_first;
+    log->counts.turned = e.last < e.first;
 }
 
 vd_log *vd_log_open(const char *path, const vd_model *model, char *const *columns, int16_t zone, vd_fault *fault)

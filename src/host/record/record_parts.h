@@ -58,8 +58,7 @@ struct vd_log {
     int16_t zone, first_zone;
     uint64_t size, states; /* channels whose values are states */
     uint8_t places[VD_MOST_CHANNELS];
-    bool counted;      /* what is amiss was counted once */
-    bool newest_first; /* its rows are handed on from the last to the first */
+    bool counted; /* what is amiss was counted once */
     vd_log_counts counts;
 };
 
