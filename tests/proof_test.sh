@@ -28,11 +28,11 @@ YAML
 # unit FLAG...: has such a unit behind a terminal, whose path is in $port.
 unit() {
     [ -z "$served" ] || { kill "$served"; wait "$served"; } 2>/dev/null
+    rm -f unit.txt "$VERDITE_STORE"*
     python3 "$VERDITE_SOURCE/tests/tag.py" keeps-port "$@" 'NAME="old"' LOW=10.0 HIGH=20.0 >unit.txt &
     served=$!
     for _ in $(seq 100); do [ -s unit.txt ] && break; sleep 0.05; done
     port=$(awk '{ print $3 }' unit.txt)
-    rm -f "$VERDITE_STORE"*
 }
 
 # ---- a restart is proved by what a pulled plug cannot bring about: exit status, the last line of the verdict, what shows a restart, flags
@@ -52,6 +52,26 @@ done <<TABLE
 2|LIVE, STORAGE NOT PROVED: 1 of 1||$started|stores-nothing pretends:silent
 2|LIVE, STORAGE NOT PROVED: 1 of 1||$started|stores-nothing pretends:says
 3|NOT VERIFIED|$ran||stores-nothing
+TABLE
+
+# ---- limits are taken one by one, and no crossing: what the model does not say is learned from the refusal, once; what
+# holds in no order ends as it began. Exit status, the last line of the verdict, what is said too, one word a line?, limits
+while IFS='|' read -r status verdict told several limits; do
+    model "$ran" ""
+    sed -i "s/several: yes/several: $several/" models/tag.yaml
+    unit crossing:LOW,HIGH
+    # shellcheck disable=SC2086
+    run "$status" verdite change $limits name=new --port "$port" --model tag --yes
+    says "$verdict"
+    [ -n "$told" ] && tells "$told"
+    case $told:$err in :*"The unit took"*) fail "$what: says that the order was learned" ;; esac
+done <<'TABLE'
+0|VERIFIED: 3 of 3||no|low=30 high=40
+0|VERIFIED: 3 of 3|The unit took high only after others of its kind|no|low=2 high=5
+0|VERIFIED: 3 of 3||yes|low=30 high=40
+0|VERIFIED: 3 of 3|The unit took|yes|low=2 high=5
+7|NOT VERIFIED: 1 of 3||no|low=50 high=45
+7|NOT VERIFIED: 0 of 2||no|low=25
 TABLE
 
 # ---- a model that names nothing that shows a restart is warned of where it is judged and where it is used

@@ -50,6 +50,7 @@ typedef struct vd_entry { /* what is known of one setting */
     uint16_t part;        /* VD_PART_... */
     uint8_t sending;      /* vd_sending */
     uint8_t live, stored; /* vd_reading */
+    uint8_t put_off;      /* not 0: the unit turned it down at first, and it went once more behind others of its kind */
 } vd_entry;
 
 /* What was seen of a restart, as bits. */

@@ -177,6 +177,25 @@ static unsigned count_in_slots(const visit *v)
     return count;
 }
 
+/* What the unit turned down at first, and took behind others: a rule in the model spares that. */
+static void show_put_off(const cli *c, const visit *v)
+{
+    GString *names = g_string_new("");
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        const vd_entry *entry = vd_visit_entry(&v->engine, i);
+        if (entry->put_off > 0 && entry->sending == VD_ACKNOWLEDGED) {
+            g_string_append_printf(names, "%s%s", names->len > 0 ? ", " : "", v->model->settings[i].key);
+        }
+    }
+    if (names->len > 0) {
+        message(c,
+                "The unit took %s only after others of its kind. A rule with enforced: writing in the model %s gives "
+                "the order.",
+                names->str, v->model->key);
+    }
+    g_string_free(names, TRUE);
+}
+
 /* What would prove that what is live is stored, and what else is to be done: one line, the last that a fitter reads. */
 static void show_next(const cli *c, const visit *v, const vd_summary *summary, const char *file)
 {
@@ -304,6 +323,7 @@ void verdicts_show(cli *c, const visit *v, const char *file)
     if (!c->options.json) {
         show_whole(c, v, &summary);
     }
+    show_put_off(c, v);
     show_next(c, v, &summary, file);
     c->worst = MAX(c->worst, partly ? VD_CLASS_NOT_VERIFIED : wholes[summary.whole].class);
 }

@@ -58,6 +58,17 @@ void vd_ledger_take_call(vd_visit *visit);
 /* Whether anything was sent, or may have been. */
 bool vd_ledger_any_sent(const vd_visit *visit);
 
+/* ---- What was turned down is tried once more: turned_down.c ---- */
+
+/* Puts off what the job that has ended was refused, where others of its kind may have to go before it. False: there are
+ * none, or that was done. */
+bool vd_put_off(vd_visit *visit);
+/* The one to try again first, VD_NONE: nothing waits; and that it is tried now, for the last time. */
+uint16_t vd_last_put_off(const vd_visit *visit);
+void vd_put_off_is_tried(vd_visit *visit, uint16_t setting);
+/* Whether a setting goes before one that waits. */
+bool vd_goes_before_put_off(const vd_visit *visit, uint16_t setting);
+
 /* ---- What runs by itself: running.c ---- */
 
 /* Tells all sets what time it is by now. */

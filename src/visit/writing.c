@@ -28,7 +28,7 @@ static bool is_due_itself(const vd_visit *visit, uint16_t i)
         vd_has_part(visit, i, VD_TOUCHED) && shown && (entry->live == VD_AS_BEFORE || entry->live == VD_OTHERWISE);
     bool unseen = !shown || visit->model->store.proof == VD_PROOF_SHOWN;
     bool unsure = changes && unseen && entry->sending != VD_ACKNOWLEDGED;
-    return (wrong || unsure) && may_be_sent(visit, i);
+    return ((wrong || unsure) && may_be_sent(visit, i)) || i == vd_last_put_off(visit);
 }
 
 /* What gets other decimals has to be said anew, whatever it was before. */
@@ -50,9 +50,10 @@ static bool any_swayed_by(const vd_visit *visit, uint16_t setting)
     return false;
 }
 
-/* What will no longer count goes first, while it can be written; then what sets others; by what it is reached goes
- * last, so that whatever cuts the visit off before leaves it where it was; the password before that. */
-enum { TURN_WHILE_IT_COUNTS, TURN_FIRST, TURN_USUAL, TURN_PASSWORD, TURN_LINK };
+/* What was put off, and what goes before that, is finished first. Then what will no longer count, while it can be
+ * written; then what sets others; by what it is reached goes last, so that whatever cuts the visit off before leaves it
+ * where it was; the password before that. */
+enum { TURN_BEFORE_PUT_OFF, TURN_PUT_OFF, TURN_WHILE_IT_COUNTS, TURN_FIRST, TURN_USUAL, TURN_PASSWORD, TURN_LINK };
 /* Whether it goes out before that on which it hangs whether it counts; what one request says of both goes together. */
 static bool goes_while_it_counts(const vd_visit *visit, uint16_t i)
 {
@@ -68,6 +69,8 @@ static unsigned turn_of(const vd_visit *visit, uint16_t i)
 {
     return vd_is_link_change(visit, i)                     ? TURN_LINK
            : i == visit->model->login.setting              ? TURN_PASSWORD
+           : i == vd_last_put_off(visit)                   ? TURN_PUT_OFF
+           : vd_goes_before_put_off(visit, i)              ? TURN_BEFORE_PUT_OFF
            : goes_while_it_counts(visit, i)                ? TURN_WHILE_IT_COUNTS
            : vd_sways(visit, i) && any_swayed_by(visit, i) ? TURN_FIRST
                                                            : TURN_USUAL;
@@ -136,6 +139,11 @@ vd_going vd_step_write(vd_visit *visit)
         return going;
     }
     visit->more_due = choose_due(visit);
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        if (visit->which[i] == 1) {
+            vd_put_off_is_tried(visit, i);
+        }
+    }
     vd_running_set(visit);
     visit->sending_again = false;
     visit->rounds++;
@@ -202,6 +210,12 @@ vd_going vd_step_written(vd_visit *visit, vd_status status)
     if (refused && vd_login_again(visit, status)) {
         visit->sending_again = true;
         visit->rounds--; /* logins are counted by themselves */
+        return VD_FINE;
+    }
+    if (refused && !vd_is_busy(status) && vd_put_off(visit)) {
+        vd_fault_clear(&visit->fault);
+        vd_steps_plan(visit, VD_STEP_WRITE, VD_STEP_IDLE);
+        visit->rounds--;
         return VD_FINE;
     }
     vd_going hand = vd_await_writing(visit, status);
