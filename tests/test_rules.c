@@ -251,9 +251,11 @@ static const struct {
     {"changed(a.only-long) or off", VD_FAILS},
     {"factory(a.only-long) and on", VD_HOLDS},
     {"distinct(share.*.extra) and ascending(share.*.extra)", VD_HOLDS},
-    {"a.only-long + share.4.low > 3", VD_NOT_KNOWN}, /* not known beats none */
+    {"a.only-long + share.4.low > 3", VD_NOT_KNOWN}, /* not known beats none where none leaves the other */
     {"a.only-long > 3 and share.4.low > 3", VD_NOT_KNOWN},
-    {"a.only-long > share.4.low", VD_NOT_KNOWN},
+    {"a.only-long > share.4.low", VD_HOLDS}, /* and is none where it makes none of it, whatever the other is */
+    {"(a.only-long > share.4.low) or off", VD_FAILS},
+    {"(a.only-long * share.4.low > 3) or off", VD_FAILS},
 };
 
 static void test_what_does_not_count(void **state)

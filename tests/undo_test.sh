@@ -121,6 +121,53 @@ run 0 bash -c 'printf "verdite-profile: 1\nmodel: dowel\nsettings: {unit.light: 
 run 5 verdite check many.yaml
 tells "many.yaml, line 3, column"
 
+# ---- what check calls right, write takes; what hangs on the unit is said: rules of what comes into use, by modes too
+mkdir pens
+tag_head | sed '/^speaks/s/yes/no/' >pens/tag.yaml
+cat >>pens/tag.yaml <<'YAML'
+times: {usual-reply: 6 ms, longest-reply: 250 ms}
+groups: [{key: all, label: All}]
+settings:
+  - {key: mode, group: all, label: Mode, type: choice, choices: [{name: quiet}, {name: loud}], default: quiet, at: {word: MODE, as: name}}
+  - {key: level, group: all, label: Level, type: integer, range: [0, 99], default: 0, when: mode = loud, because: quiet has none, at: {word: LEVEL}}
+  - {key: top, group: all, label: Top, type: integer, range: [0, 99], default: 0, at: {word: TOP}}
+  - block: pen
+    label: Pen
+    repeat: 2
+    settings:
+      - {key: in-use, group: all, label: In use, type: truth, default: off, at: {word: "USE{item}"}}
+      - {key: kind, group: all, label: Kind, type: choice, choices: [{name: round}, {name: long}], default: round, when: this.in-use, because: it is not in use, at: {word: "KIND{item}"}}
+      - {key: low, group: all, label: Low, type: integer, range: [0, 99], default: 0, when: this.kind = round, because: only a round one has it, at: {word: "LOW{item}"}}
+      - {key: high, group: all, label: High, type: integer, range: [0, 99], default: 0, when: this.kind = round, because: only a round one has it, at: {word: "HIGH{item}"}}
+rules:
+  - {must: this.low < this.high, each: pen, say: "Low {this.low} is not below high {this.high}."}
+  - {must: level < top, say: "The level {level} is not below {top}."}
+YAML
+while IFS='|' read -r checked told written words settings; do
+    rm -rf pen
+    run 0 verdite-bench play pens/tag.yaml pen
+    export VERDITE_BENCH="$work/pen" VERDITE_MODELS="$work/pens"
+    printf 'verdite-profile: 1\nmodel: tag\nsettings: {%s}\n' "$settings" >pens.yaml
+    run "$checked" verdite check pens.yaml
+    tells "$told"
+    run "$written" verdite write pens.yaml --yes
+    case $out$err in *"$words"*) ;; *) fail "$what: no \"$words\"" ;; esac
+done <<'TABLE'
+2|line 3, column 26: pen.2.in-use cannot be judged: a rule about it needs pen.2.low|5|Low 0 is not below high 0|pen.2.in-use: on
+0||0|VERIFIED: 1 of 1|pen.2.in-use: off
+2|mode cannot be judged: a rule about it needs level|5|The level 0 is not below 0|mode: loud
+2|mode cannot be judged|0|VERIFIED: 2 of 2|mode: loud, top: 5
+0||0|VERIFIED: 2 of 2|mode: quiet, top: 5
+2|pen.1.low cannot be judged: a rule about it needs pen.1.high|2|  pen.1.low: only a round one has it|pen.1.low: 5, top: 9
+2|pen.1.high cannot be judged|3|nothing was asked for that counts in this unit|pen.1.high: 5
+2|top cannot be judged: a rule about it needs level|0|VERIFIED: 1 of 1|top: 0
+TABLE
+printf 'verdite-profile: 1\nmodel: tag\nsettings: {mode: quiet, level: 7, top: 5}\n' >pens.yaml
+run 4 verdite set pens.yaml mode=loud
+tells "The level 7 is not below 5."
+grep -q "mode: quiet" pens.yaml || fail "a mode that breaks a rule was saved"
+export VERDITE_MODELS="$VERDITE_SOURCE/models"
+
 # ---- a counter is in no profile that was read, and is written where somebody typed where it goes on from
 run 0 verdite-bench play brock brock
 export VERDITE_BENCH="$work/brock" VERDITE_PASSWORD=0000

@@ -23,6 +23,7 @@ VD_C_BEGIN
 #define VD_PART_ELSEWHERE 256u /* asked for, but it belongs to the unit that the target is from */
 #define VD_PART_OFF_LINK 512u  /* it says where the unit is reached, and that is not where it answers */
 #define VD_PART_LACKING 1024u  /* asked for, and left out since this unit does not have it */
+#define VD_PART_IDLE 2048u     /* asked for, and left alone since it does not count in the mode that results */
 #define VD_PART_CALLED 4096u   /* it goes out, or went, in a broadcast to several units */
 
 #define VD_PART_BY_NOW 8192u   /* a clock that is to show what time it is, whenever that is */

@@ -17,6 +17,11 @@ typedef enum vd_ruling { VD_HOLDS, VD_FAILS, VD_NOT_KNOWN } vd_ruling;
 vd_ruling vd_set_exists(const vd_set *set, uint16_t setting);
 /* The n-th setting (from 0) on which it hangs whether this one exists, VD_NONE when there are no more. */
 uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n);
+/* Whether a setting hangs on another in that way, or by what it hangs on. */
+bool vd_model_hangs(const vd_model *model, uint16_t setting, uint16_t other);
+/* By what the set tells of a setting: itself, where it is known, else a known one on which it hangs whether it exists;
+ * VD_NONE: nothing. */
+uint16_t vd_set_told_by(const vd_set *set, uint16_t setting);
 /* Whether this variant or firmware lacks the setting for good, whatever the other settings are. */
 bool vd_set_lacks(const vd_set *set, uint16_t setting);
 /* How often a rule is to be judged: once, or for each item of its block. */
@@ -28,6 +33,8 @@ uint16_t vd_rule_items(const vd_model *model, uint16_t rule);
 vd_ruling vd_rule_judge(const vd_set *set, const vd_set *before, uint16_t rule, uint16_t item, vd_fault *fault);
 /* Whether a rule depends on a setting. */
 bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting);
+/* Whether it depends on a setting, or on one that exists only where that says so. */
+bool vd_rule_hangs_on(const vd_model *model, uint16_t rule, uint16_t setting);
 
 /* Goes through everything that is to be said of a set: values, rules, placeholders left in, alarms. What is not known
  * is told only of errors, and where the set knows the setting to blame. */

@@ -128,6 +128,9 @@ void vd_visit_leave_room(vd_visit *visit, bool others);
  * with VD_NOT_HERE before anything is sent. Holds for all later tasks; false at first. */
 void vd_visit_leave_lacking(vd_visit *visit, bool left_out);
 bool vd_visit_lacks(const vd_visit *visit, uint16_t setting); /* asked for, left out or not, and not there */
+/* Whether it was asked for and left alone, since it does not count in the mode that results and holds something else.
+ */
+bool vd_visit_leaves_idle(const vd_visit *visit, uint16_t setting);
 
 /* Whether what the target says and does not count in the mode that results is written all the same, as putting back an
  * earlier state does: what counts now and will not goes out before that on which it hangs. Else it is left alone, but

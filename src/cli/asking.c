@@ -137,6 +137,7 @@ bool asked_shows(cli *c, visit *v)
         v->task->show_changes(c, &v->engine);
         show_unsent(c, v, v->task);
         show_origin(c, v);
+        changes_tell_idle(c, &v->engine);
     }
     return !v->spared && journal_judge_others(c, v);
 }

@@ -62,7 +62,7 @@ static void show_advice(cli *c, const vd_visit *unit)
         for (uint16_t i = 0; i < model->setting_count && survey.rule != VD_NONE && !concerned; i++) {
             /* What it measures, such as its supply, matters whatever is changed. */
             bool matters = vd_visit_changes(unit, i) || (warns && model->settings[i].access == VD_READ_ONLY);
-            concerned = matters && vd_rule_mentions(model, survey.rule, i);
+            concerned = matters && vd_rule_hangs_on(model, survey.rule, i);
         }
         concerned = concerned || alarms_concern(&survey, &fault);
         concerned = concerned && fault.status != VD_IDLE_HERE; /* it is written all the same, or not asked for */
@@ -107,6 +107,25 @@ void changes_tell_lacking(cli *c, const vd_visit *unit, const char *file)
     }
     json_decref(list);
     g_string_free(keys, TRUE);
+}
+
+void changes_tell_idle(cli *c, const vd_visit *unit)
+{
+    json_t *list = json_array();
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_setting *setting = &unit->model->settings[i];
+        if (vd_visit_leaves_idle(unit, i)) {
+            const char *lead =
+                json_array_size(list) == 0 ? "Left alone, since it does not count in this unit now:\n" : "";
+            message(c, "%s  %s: %s", lead, setting->key, setting->because != NULL ? setting->because : "");
+            json_array_append_new(list, json_string(setting->key));
+        }
+    }
+    if (json_array_size(list) > 0) {
+        json_object_set(c->result, "left-alone", list);
+        c->worst = MAX(c->worst, VD_CLASS_PARTLY);
+    }
+    json_decref(list);
 }
 
 void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial)

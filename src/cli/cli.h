@@ -315,6 +315,8 @@ void changes_show(cli *c, const vd_visit *unit);
 void changes_show_action(cli *c, const vd_visit *unit);
 /* The same of what several units at one address are told. */
 void changes_show_told(cli *c, const vd_visit *unit);
+/* Tells which settings were asked for and are left alone, since they do not count in the mode that results. */
+void changes_tell_idle(cli *c, const vd_visit *unit);
 /* Tells what is left out since it belongs to another unit, with this serial number, alone. */
 void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial);
 /* How a verdict is called. */

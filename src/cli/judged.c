@@ -23,6 +23,9 @@ void judged_show(cli *c, visit *v)
     if (judged && task->read_from != NULL && json_object_get(c->result, "left-to-its-unit") == NULL) {
         changes_tell_left_out(c, &v->engine, task->read_from->serial);
     }
+    if (judged && json_object_get(c->result, "left-alone") == NULL) {
+        changes_tell_idle(c, &v->engine);
+    }
     if (v->opened && task->target != NULL) {
         changes_tell_lacking(c, &v->engine, task->name);
     }

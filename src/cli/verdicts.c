@@ -135,8 +135,12 @@ static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
     char *lead = partly ? g_strdup("PARTLY UNDONE:")
                  : all  ? g_strdup("EQUAL:")
                         : g_strdup_printf("%s%s:", wholes[summary->whole].words, count);
-    g_string_printf(rest, "%u of %u settings read back %s%s", equal, total,
-                    summary->live_only > 0 ? "live" : "from storage", all ? "" : ", equal");
+    if (total == 0) {
+        g_string_assign(rest, "nothing was asked for that counts in this unit");
+    } else {
+        g_string_printf(rest, "%u of %u settings read back %s%s", equal, total,
+                        summary->live_only > 0 ? "live" : "from storage", all ? "" : ", equal");
+    }
     const struct {
         unsigned number;
         const char *words;

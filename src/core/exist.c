@@ -29,6 +29,26 @@ uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n)
     return VD_NONE;
 }
 
+bool vd_model_hangs(const vd_model *model, uint16_t setting, uint16_t other)
+{
+    uint16_t on = VD_NONE;
+    for (uint16_t n = 0; (on = vd_model_hangs_on(model, setting, n)) != VD_NONE; n++) {
+        if (on == other || vd_model_hangs(model, on, other)) { /* no model goes in a circle */
+            return true;
+        }
+    }
+    return false;
+}
+
+uint16_t vd_set_told_by(const vd_set *set, uint16_t setting)
+{
+    uint16_t on = VD_NONE, by = vd_set_knows(set, setting) ? setting : VD_NONE;
+    for (uint16_t n = 0; by == VD_NONE && (on = vd_model_hangs_on(set->model, setting, n)) != VD_NONE; n++) {
+        by = vd_set_told_by(set, on);
+    }
+    return by;
+}
+
 bool vd_set_lacks(const vd_set *set, uint16_t setting)
 {
     vd_set unit_only = *set;

@@ -97,6 +97,16 @@ bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting)
     return false;
 }
 
+bool vd_rule_hangs_on(const vd_model *model, uint16_t rule, uint16_t setting)
+{
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        if ((i == setting || vd_model_hangs(model, i, setting)) && vd_rule_mentions(model, rule, i)) {
+            return true;
+        }
+    }
+    return false;
+}
+
 uint16_t vd_rule_items(const vd_model *model, uint16_t rule)
 {
     uint16_t block = model->rules[rule].block;
@@ -130,10 +140,15 @@ static uint16_t first_missing(const vd_set *set, uint16_t rule, uint16_t item)
     return VD_NONE;
 }
 
+/* Blames what the set does say, where it has a part in the rule. */
 static vd_ruling note_not_known(const vd_set *set, uint16_t rule, uint16_t item, const vd_setting *blamed,
                                 vd_fault *fault)
 {
-    uint16_t missing = first_missing(set, rule, item);
+    uint16_t missing = first_missing(set, rule, item), part = VD_NONE, said = VD_NONE;
+    for (uint16_t n = 0; said == VD_NONE && (part = vd_rule_blames(set->model, rule, item, n)) != VD_NONE; n++) {
+        said = vd_set_told_by(set, part);
+    }
+    blamed = said != VD_NONE ? &set->model->settings[said] : blamed;
     vd_note_RULE_NOT_KNOWN(
         fault, blamed, missing != VD_NONE ? set->model->settings[missing].key : "what held before or which unit it is");
     return VD_NOT_KNOWN;

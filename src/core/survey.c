@@ -15,17 +15,16 @@ static bool holds_placeholder(const vd_set *set, uint16_t setting)
     return about->placeholder && vd_value_equal(&value, &initial) && vd_set_exists(set, setting) != VD_FAILS;
 }
 
-/* Whether the set knows one of the settings to blame: else it has nothing to do with the rule. */
+/* Whether the set says anything of a setting that the rule is about, or brings one into use: else it has nothing to do
+ * with the rule. */
 static bool concerns(const vd_set *set, uint16_t rule, uint16_t item)
 {
-    uint32_t count = set->model->rules[rule].blame_count;
-    for (uint32_t n = 0; n < (count > 0 ? count : 1); n++) {
-        uint16_t blamed = vd_rule_blames(set->model, rule, item, (uint16_t)n);
-        if (blamed != VD_NONE && vd_set_knows(set, blamed)) {
-            return true;
-        }
+    uint16_t about = VD_NONE;
+    bool any = false;
+    for (uint16_t n = 0; !any && (about = vd_rule_blames(set->model, rule, item, n)) != VD_NONE; n++) {
+        any = vd_set_told_by(set, about) != VD_NONE;
     }
-    return false;
+    return any;
 }
 
 /* A clock that shows another time than it should, by more than it may be off. */

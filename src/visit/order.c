@@ -124,7 +124,9 @@ void vd_order_complete(vd_visit *visit)
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (vd_has_part(visit, i, VD_PART_ASKED) && vd_is_idle(visit, &visit->desired, i) &&
             !is_written_idle(visit, i)) {
+            bool held = vd_set_compare(&visit->live, &visit->desired, i) == VD_SAME;
             visit->ledger[i].part &= (uint16_t)~VD_PART_ASKED;
+            visit->ledger[i].part |= held ? 0 : VD_PART_IDLE;
             take_live(visit, i);
         }
     }

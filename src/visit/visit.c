@@ -327,6 +327,11 @@ bool vd_visit_lacks(const vd_visit *visit, uint16_t setting)
            (vd_has_part(visit, setting, VD_PART_ABSENT) && vd_has_part(visit, setting, VD_PART_ASKED));
 }
 
+bool vd_visit_leaves_idle(const vd_visit *visit, uint16_t setting)
+{
+    return vd_has_part(visit, setting, VD_PART_IDLE);
+}
+
 void vd_visit_expect(vd_visit *visit, const char *serial)
 {
     visit->expected = serial;

@@ -22,7 +22,7 @@ static bool concerned(const vd_model *model, char **words, const vd_survey *surv
 {
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (names(model, words, i) && (fault->setting == &model->settings[i] || fault->setting->places_from == i ||
-                                       (survey->rule != VD_NONE && vd_rule_mentions(model, survey->rule, i)))) {
+                                       (survey->rule != VD_NONE && vd_rule_hangs_on(model, survey->rule, i)))) {
             return true;
         }
     }

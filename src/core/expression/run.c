@@ -24,10 +24,10 @@ static vd_result none(void)
     return (vd_result){.known = false, .none = true, .ratio = {0, 1}};
 }
 
-/* What becomes of values of which one is not known, or none: not known beats none. */
+/* What becomes of two values of which one is not known, or none, where none makes none of it whatever the other is. */
 static vd_result lacking(const vd_result *a, const vd_result *b)
 {
-    return (a->known || a->none) && (b->known || b->none) ? none() : unknown();
+    return a->none || b->none ? none() : unknown();
 }
 
 static vd_result truth(bool yes)
@@ -127,7 +127,8 @@ static vd_result calculate(uint8_t op, const vd_result *a, const vd_result *b)
         bool left = a->known && b->none, right = b->known && a->none;
         vd_result kept = left ? *a : *b;
         kept.ratio = right && op == VD_OP_SUBTRACT ? negative : kept.ratio;
-        return (left || right) && !product ? kept : lacking(a, b);
+        bool open = (a->none && !b->known && !b->none) || (b->none && !a->known && !a->none);
+        return (left || right) && !product ? kept : open && !product ? unknown() : lacking(a, b);
     }
     switch ((vd_op)op) {
     case VD_OP_ADD: result.known = vd_ratio_add(a->ratio, b->ratio, &result.ratio); break;
