@@ -74,6 +74,24 @@ done <<'TABLE'
 7|NOT VERIFIED: 0 of 2||no|low=25
 TABLE
 
+# ---- a new password is never shown: one login with it tells whether the unit took all of it. Exit status, verdict, what is
+# said of the password, flags
+while IFS='|' read -r status verdict word flags; do
+    model "$ran" 'login: {word: LOGIN, password: pass, guards: writing, help: Log in.}'
+    echo '  - {key: pass, group: all, label: Password, type: text, length: 12, access: write-only, secret: yes, at: {word: PASS}}' >>models/tag.yaml
+    printf 'verdite-profile: 1\nmodel: tag\nsettings: {name: new, pass: abcdefgh1234}\n' >secret.yaml
+    chmod 600 secret.yaml
+    # shellcheck disable=SC2086
+    unit login:PASS 'PASS="0000"' $flags
+    run "$status" env VERDITE_PASSWORD=0000 verdite write secret.yaml --port "$port" --yes
+    says "$verdict"
+    says "pass (secret) $word"
+done <<'TABLE'
+2|VERIFIED EXCEPT 1 that cannot be read: 1 of 2|cannot be read back: the unit took a login with it|
+3|NOT VERIFIED: 1 of 2|unknown: the unit refused a login with it|cuts:PASS,8
+TABLE
+tells "It said yes to the new password, and refuses a login with it."
+
 # ---- a model that names nothing that shows a restart is warned of where it is judged and where it is used
 model "" ""
 run 0 verdite check models/tag.yaml

@@ -148,6 +148,9 @@
       "Name settings that may be equal in all of them.")                                                               \
     X(PASSWORD_STAYED, NOT_VERIFIED, "", PLAIN, "It said yes to the new password, and still takes the old one.",       \
       "Change it again, or leave it as it is.")                                                                        \
+    X(PASSWORD_NOT_TAKEN, NOT_VERIFIED, "", PLAIN, "It said yes to the new password, and refuses a login with it.",    \
+      "It may have kept the old one, or only the first characters of the new one: log in with either, and give it a "  \
+      "shorter one.")                                                                                                  \
     X(ADDRESS_LISTED, NO, "", WANTED, "On this line address {1} belongs to {said}, which may only be unplugged.",      \
       "Nothing was sent. Choose another address, or give that unit another one first.")                                \
     X(UNIT_ALIKE, NO, "", VALUE, "{setting}: {said} is what {allowed} has, and no two units may have it.",             \

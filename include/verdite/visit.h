@@ -36,6 +36,7 @@ typedef struct vd_login_state {                             /* a login that is u
     uint8_t tries, busy; /* how often it was said, and how often the unit was busy then */
     bool on, wanted, done, factory, declined;
     bool sure, refused; /* it said yes to the password; it turned down what a login may allow */
+    bool took_new;      /* it said yes to a login with the password that it was given in this task */
 } vd_login_state;
 
 typedef enum vd_left { VD_LEFT_NOT_SEEN, VD_LEFT_NOBODY, VD_LEFT_ITSELF, VD_LEFT_ANOTHER } vd_left;
@@ -100,6 +101,8 @@ vd_status vd_visit_start(vd_visit *visit, const vd_model *model, void *memory, s
 void vd_visit_want_login(vd_visit *visit, bool wanted);
 /* Whether the password by which it logged in is the one from the factory. */
 bool vd_visit_has_factory_password(const vd_visit *visit);
+/* Whether the unit took a login with the password that it was given in the last task. */
+bool vd_visit_took_new_password(const vd_visit *visit);
 /* Whether a setting was left out because nobody logged in. */
 bool vd_visit_needs_login(const vd_visit *visit, uint16_t setting);
 

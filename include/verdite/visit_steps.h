@@ -47,6 +47,7 @@ typedef enum vd_step {
     VD_STEP_LOAD,        /* that slot is loaded again, which shows what it holds */
     VD_STEP_READ_BACK,
     VD_STEP_READ_BACK_STORED,
+    VD_STEP_TRY_PASSWORD, /* it is told the new password once, which shows whether it took it */
     VD_STEP_KNOW_LAST, /* what was read back came from the same unit */
     VD_STEP_SEE_LEFT,  /* whether anybody answers where it was reached before */
     VD_STEP_DONE,

@@ -230,6 +230,7 @@ static void show_steps(const cli *c, const vd_visit *unit)
         [VD_STEP_READ_BACK] = "read back",
         [VD_STEP_READ_BACK_STORED] = "read what is stored",
         [VD_STEP_SEE_LEFT] = "ask at the old address",
+        [VD_STEP_TRY_PASSWORD] = "log in with the new password",
         [VD_STEP_KNOW_LAST] = "make sure of the unit again",
     };
     GString *line = g_string_new("");
@@ -270,6 +271,12 @@ static void show_perils(const cli *c, const vd_visit *unit)
                 "  Written first: %s. For a moment, until what has those decimals follows, the unit takes that for ten "
                 "times as much or as little.",
                 scales->str);
+    }
+    if (is_planned(unit, VD_STEP_TRY_PASSWORD) && unit->model->login.left != VD_NONE) {
+        message(c,
+                "  One login shows whether it takes the new password. Where it does not, that costs one of the %s "
+                "tries left.",
+                held_text(vd_visit_live(unit), unit->model->login.left));
     }
     if (lost->len > 0) {
         message(c, "  Cannot be undone, since it is not shown: %s.", lost->str);

@@ -29,6 +29,7 @@ static void show_progress(const cli *c, const visit *v, bool last)
         [VD_STEP_WITNESS] = "Seeing whether it has restarted",
         [VD_STEP_READ_BACK] = "Reading back live values",
         [VD_STEP_READ_BACK_STORED] = "Reading back stored values",
+        [VD_STEP_TRY_PASSWORD] = "Logging in with the new password",
         [VD_STEP_KNOW_LAST] = "Making sure that it was the same unit",
         [VD_STEP_SEE_LEFT] = "Seeing who answers at the old address",
     };

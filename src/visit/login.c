@@ -302,3 +302,56 @@ bool vd_login_again(vd_visit *visit, vd_status status)
     }
     return wants;
 }
+
+/* ---- The new one is tried ---- */
+
+bool vd_login_may_try_new(const vd_visit *visit)
+{
+    const vd_login *login = &visit->model->login;
+    vd_value left = login->left != VD_NONE ? vd_set_get(&visit->live, login->left) : (vd_value){.type = VD_NOTHING};
+    bool free = login->left == VD_NONE && login->tries == 0, another = left.type != VD_NOTHING && left.number >= 2;
+    return vd_model_logs_in(visit->model) && login->setting != VD_NONE && (free || another) &&
+           vd_has_part(visit, login->setting, VD_PART_CHANGES) &&
+           !vd_setting_is_shown(&visit->model->settings[login->setting]);
+}
+
+/* Nothing is tried where it is not known to have taken one, or has said yes to it since; an empty one lets anybody in.
+ */
+vd_going vd_step_try_password(vd_visit *visit)
+{
+    uint16_t setting = visit->model->login.setting;
+    vd_value wanted = vd_set_get(&visit->desired, setting);
+    char text[VD_PASSWORD_SIZE];
+    vd_status status = VD_OK;
+    size_t length = print_password(visit, &wanted, text);
+    bool shown = visit->login.done && visit->login.sure && visit->login.old_length > 0;
+    bool tries = !shown && length > 0 && visit->standing.stored && visit->standing.same_unit &&
+                 visit->ledger[setting].sending == VD_ACKNOWLEDGED;
+    visit->login.took_new = shown;
+    if (tries) {
+        vd_talk_log_in(&visit->talk, visit->now, text, length);
+    }
+    vd_wipe(text, sizeof text);
+    return !tries || vd_talk_ended(&visit->talk, &status) ? VD_FINE : VD_GOING;
+}
+
+/* Silence tells nothing, and neither does a unit that is busy. */
+vd_going vd_step_tried_password(vd_visit *visit, vd_status status)
+{
+    bool refused = vd_status_class(status) == VD_CLASS_REFUSED && !vd_is_busy(status);
+    visit->login.took_new = status == VD_OK;
+    if (vd_is_over(visit, status)) {
+        return VD_GIVEN_UP;
+    }
+    vd_fault_clear(&visit->fault);
+    if (refused) {
+        visit->ledger[visit->model->login.setting].sending = VD_TURNED_DOWN; /* whatever it said to it */
+        vd_visit_keep_status(visit, VD_PASSWORD_NOT_TAKEN);
+    }
+    return VD_FINE;
+}
+
+bool vd_visit_took_new_password(const vd_visit *visit)
+{
+    return visit->login.took_new;
+}

@@ -84,6 +84,9 @@ static void plan_write(vd_visit *visit)
     if (visit->follow.to.address != visit->follow.from.address) {
         vd_steps_append(visit, VD_STEP_SEE_LEFT);
     }
+    if (vd_login_may_try_new(visit)) {
+        vd_steps_append(visit, VD_STEP_TRY_PASSWORD);
+    }
     vd_steps_append(visit, VD_STEP_KNOW_LAST);
 }
 

@@ -44,6 +44,7 @@ const vd_step_about vd_steps[VD_STEP_COUNT] = {
     [VD_STEP_WITNESS] = {.begin = vd_step_witness, .ended = vd_step_witnessed, .reads = true},
     [VD_STEP_READ_BACK] = {.begin = vd_step_read_back, .ended = vd_step_was_read_back, .reads = true},
     [VD_STEP_READ_BACK_STORED] = {.begin = vd_step_read_stored, .ended = vd_step_was_read_back, .reads = true},
+    [VD_STEP_TRY_PASSWORD] = {.begin = vd_step_try_password, .ended = vd_step_tried_password, .reads = true},
     [VD_STEP_KNOW_LAST] = {.begin = vd_step_know, .ended = vd_step_known, .reads = true},
     [VD_STEP_SEE_LEFT] = {.begin = vd_step_see_left, .ended = vd_step_seen_left, .reads = true},
 };
