@@ -21,7 +21,7 @@ says "Probe 3 low: not used."
 run 0 verdite alarms brock "alarm 2"
 says "Alarm 2: not used."
 run 0 verdite alarms wren --table
-says "Inside low it is colder inside than 5.0 °C 15 min blinks red"
+says "Inside low it is colder inside than 5.0 °C 15 min it is at 5.0 °C or warmer inside blinks red"
 run 4 verdite alarms wren inside-hi
 tells "A wren has no alarm \"inside-hi\". Do you mean inside-high?"
 run 0 verdite new box.yaml brock
@@ -65,7 +65,9 @@ run 0 verdite set box.yaml alarm.3.source=speed "alarm.3.limit=11 km/h"
 run 4 verdite set box.yaml alarm.3.source=moved
 tells "\"11 km/h\" is not in the unit of this setting."
 tells "Alarm 3: It watches Moved now, but its limit stayed as it was for something else."
-run 0 verdite alarm box.yaml 3 speed above 90 km/h for 10 s does report
+run 0 verdite alarm box.yaml 3 speed above 90 km/h for 10 s does report # the other one sends a message
+case $err in *"Alarm 1 is the same alarm"*) fail "two that do different things are called the same" ;; esac
+run 0 verdite alarm box.yaml 3 does message,output-1 tells first text "TOO FAST"
 tells "Alarm 3: Alarm 1 is the same alarm."
 run 0 verdite alarm box.yaml clear 3
 tells "Alarm 3, then: not used, though its limit is set to 90 km/h."

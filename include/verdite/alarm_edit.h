@@ -41,6 +41,8 @@ vd_status vd_alarm_apply(vd_set *set, vd_set *before, uint16_t n, const vd_wishe
 vd_status vd_alarm_add(vd_set *set, vd_set *before, uint16_t *n, const vd_wished_alarm *wish, vd_fault *fault);
 /* Makes an alarm unused. VD_WRONG_WORDS: it cannot be. */
 vd_status vd_alarm_clear(vd_set *set, vd_set *before, uint16_t n, vd_fault *fault);
+/* Whether a setting is a limit of the n-th alarm, or says which comparison counts: what the words of one say. */
+bool vd_alarm_compares_by(const vd_set *set, uint16_t n, uint16_t setting);
 
 VD_C_END
 

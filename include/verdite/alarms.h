@@ -55,6 +55,7 @@ typedef enum vd_alarm_doubt {
     VD_DOUBT_NEVER,     /* its limit is beyond what the channel can measure */
     VD_DOUBT_ALWAYS,
     VD_DOUBT_NEVER_OVER, /* its release can never be met */
+    VD_DOUBT_RELEASE,    /* its release is below zero, so that it is not judged */
     VD_DOUBT_CONDITION_NOT_HERE,
     VD_DOUBT_CONDITION_NOT_WIRED,
     VD_DOUBT_CONDITION_NEVER,
@@ -74,6 +75,7 @@ typedef enum vd_alarm_doubt {
  * is what held before a change, NULL: not known. */
 typedef struct vd_alarm_doubts {
     const vd_set *set, *before;
+    const uint8_t *typed; /* of each setting whether somebody said what it is to be; NULL: nobody did */
     uint16_t n;
     uint16_t next; /* private */
 } vd_alarm_doubts;

@@ -37,12 +37,13 @@ bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting);
 bool vd_rule_hangs_on(const vd_model *model, uint16_t rule, uint16_t setting);
 
 /* Goes through everything that is to be said of a set: values, rules, placeholders left in, alarms. What is not known
- * is told only of errors, and where the set knows the setting to blame. */
+ * is told only of errors, and where the set says anything of what the rule is about, or brings it into use. */
 typedef struct vd_survey {
     const vd_set *set, *before;
-    uint16_t rule;  /* the rule that the last finding is about, or VD_NONE */
-    uint16_t alarm; /* likewise the alarm, where it is about none of the rules */
-    uint32_t next;  /* private */
+    const uint8_t *typed; /* of each setting whether somebody said what it is to be; NULL: nobody did */
+    uint16_t rule;        /* the rule that the last finding is about, or VD_NONE */
+    uint16_t alarm;       /* likewise the alarm, where it is about none of the rules */
+    uint32_t next;        /* private */
     uint16_t item, doubt;
 } vd_survey;
 void vd_survey_start(vd_survey *survey, const vd_set *set, const vd_set *before);

@@ -48,8 +48,8 @@ typedef enum vd_step {
     VD_STEP_READ_BACK,
     VD_STEP_READ_BACK_STORED,
     VD_STEP_TRY_PASSWORD, /* it is told the new password once, which shows whether it took it */
-    VD_STEP_KNOW_LAST, /* what was read back came from the same unit */
-    VD_STEP_SEE_LEFT,  /* whether anybody answers where it was reached before */
+    VD_STEP_KNOW_LAST,    /* what was read back came from the same unit */
+    VD_STEP_SEE_LEFT,     /* whether anybody answers where it was reached before */
     VD_STEP_DONE,
     VD_STEP_COUNT
 } vd_step;

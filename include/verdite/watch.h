@@ -111,6 +111,10 @@ vd_status vd_watch_start(vd_watch *watch, vd_set *set, uint16_t trials, uint16_t
 /* Adds an alarm like the n-th, with another limit (`upper`: the upper one of a pair) in the unit of
  * vd_watch_limit_like(). False: there is no room, or it has no such limit. Before the first row. */
 bool vd_watch_add_trial(vd_watch *watch, uint16_t n, bool upper, const vd_value *limit);
+/* Whether the n-th watched alarm compares with a pair of limits; and whether these, of an alarm that was added, stand
+ * the wrong way round, so that it means nothing. */
+bool vd_watch_has_pair(const vd_watch *watch, uint16_t n);
+bool vd_watch_is_crossed(const vd_watch *watch, uint16_t n);
 /* The setting that says unit and decimals of another limit of the n-th alarm: that of its limit or, where that is no
  * setting or follows its channel, the reading. VD_NONE: it watches no number. */
 uint16_t vd_watch_limit_like(const vd_watch *watch, uint16_t n);

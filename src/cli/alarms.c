@@ -108,6 +108,7 @@ json_t *alarm_doubts_json(const vd_set *set, const vd_set *before, uint16_t n)
         [VD_DOUBT_NEVER] = "never",
         [VD_DOUBT_ALWAYS] = "always",
         [VD_DOUBT_NEVER_OVER] = "never-over",
+        [VD_DOUBT_RELEASE] = "release-below-zero",
         [VD_DOUBT_CONDITION_NOT_HERE] = "condition-no-such-channel",
         [VD_DOUBT_CONDITION_NOT_WIRED] = "condition-not-wired",
         [VD_DOUBT_CONDITION_NEVER] = "condition-never",
@@ -184,7 +185,7 @@ void alarm_say(const cli *c, const vd_set *set, uint16_t n)
 
 static void show_table(cli *c, const vd_set *set, uint16_t only)
 {
-    static const char *const titles[] = {"alarm", "sounds when", "for", "only while", "does", NULL};
+    static const char *const titles[] = {"alarm", "sounds when", "for", "only while", "ends once", "does", NULL};
     sheet rows = sheet_start(c, stdout, titles);
     for (uint16_t n = 0; n < vd_model_alarm_count(set->model); n++) {
         bool used = vd_alarm_is_used(set, n) == VD_HOLDS;
@@ -193,16 +194,17 @@ static void show_table(cli *c, const vd_set *set, uint16_t only)
         }
         char *called = alarm_called(set, n);
         if (!used) {
-            sheet_row(&rows, called, vd_alarm_is_used(set, n) == VD_FAILS ? "not used" : "not known", "", "", "", NULL);
+            sheet_row(&rows, called, vd_alarm_is_used(set, n) == VD_FAILS ? "not used" : "not known", "", "", "", "",
+                      NULL);
             sheet_tone(&rows, 1, TONE_FAINT);
             g_free(called);
             continue;
         }
         char *when = alarm_part(set, n, VD_ALARM_MET);
         char *delay = alarm_part(set, n, VD_ALARM_DELAY), *only_while = alarm_part(set, n, VD_ALARM_ONLY_WHILE);
-        char *does = alarm_part(set, n, VD_ALARM_DOES);
-        sheet_row(&rows, called, when, delay, only_while, does, NULL);
-        for (char **one = (char *[]){delay, only_while, does, when, called, NULL}; *one != NULL; one++) {
+        char *does = alarm_part(set, n, VD_ALARM_DOES), *over = alarm_part(set, n, VD_ALARM_OVER);
+        sheet_row(&rows, called, when, delay, only_while, over, does, NULL);
+        for (char **one = (char *[]){delay, only_while, over, does, when, called, NULL}; *one != NULL; one++) {
             g_free(*one);
         }
     }

@@ -55,7 +55,12 @@ static void show_advice(cli *c, const vd_visit *unit)
     const vd_model *model = unit->model;
     vd_survey survey;
     vd_fault fault = {0};
+    uint8_t *typed = g_malloc0(model->setting_count);
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        typed[i] = (vd_visit_entry(unit, i)->part & VD_PART_ASKED) != 0;
+    }
     vd_survey_start(&survey, vd_visit_desired(unit), vd_visit_live(unit));
+    survey.typed = typed;
     while (vd_survey_next(&survey, &fault)) {
         bool concerned = fault.setting != NULL && vd_visit_changes(unit, (uint16_t)(fault.setting - model->settings));
         bool warns = fault.status == VD_RULE_WARNING;
@@ -73,6 +78,7 @@ static void show_advice(cli *c, const vd_visit *unit)
             report(c, &fault);
         }
     }
+    g_free(typed);
 }
 
 static bool is_planned(const vd_visit *unit, vd_step step)

@@ -331,11 +331,13 @@ static void show_limits(const tryout *t, json_t *list)
         char *times = blind ? g_strdup("not judged") : g_strdup_printf("%u", alarm->sounded),
              *key = alarm_key(t->watch.model, limit->alarm);
         const char *value = value_text(limit->about, &limit->value);
-        sheet_row(&rows, called, value, times, alarm->sounded > 0 ? length : "", NULL);
-        json_array_append_new(list, json_pack("{s:s, s:s, s:b, s:I, s:I}", "alarm", key, "limit", value, "upper",
-                                              limit->upper, "sounded", (json_int_t)alarm->sounded, "stood",
-                                              (json_int_t)alarm->stood));
-        for (char **one = (char *[]){called, length, times, key, NULL}; *one != NULL; one++) {
+        char *which = limit->pair ? g_strdup_printf("%s %s", limit->upper ? "high" : "low", value) : g_strdup(value);
+        sheet_row(&rows, called, which, limit->crossed ? "beyond the other" : times, alarm->sounded > 0 ? length : "",
+                  NULL);
+        json_array_append_new(list, json_pack("{s:s, s:s, s:b, s:b, s:I, s:I}", "alarm", key, "limit", value, "upper",
+                                              limit->upper, "crosses", limit->crossed, "sounded",
+                                              (json_int_t)alarm->sounded, "stood", (json_int_t)alarm->stood));
+        for (char **one = (char *[]){called, length, times, key, which, NULL}; *one != NULL; one++) {
             g_free(*one);
         }
     }
@@ -345,6 +347,13 @@ static void show_limits(const tryout *t, json_t *list)
     }
     printf("\n");
     sheet_print(&rows);
+    for (uint16_t i = 0; i < t->limit_count; i++) {
+        if (t->limits[i].crossed) {
+            message(t->c,
+                    "note: a limit that is beyond the other one of its pair is none to set: nothing was counted.");
+            break;
+        }
+    }
 }
 
 void tryout_sum_up(tryout *t)

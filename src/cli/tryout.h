@@ -11,7 +11,8 @@
 /* Another limit of an alarm. */
 typedef struct other_limit {
     uint16_t alarm;
-    bool upper;
+    bool upper, pair; /* it is the high one; its alarm has two */
+    bool crossed;     /* it stands beyond the other one of its pair */
     vd_value value;
     const vd_setting *about;
     uint16_t place; /* among those watched */

@@ -200,7 +200,14 @@ static bool add_limit(tryout *t, uint16_t n, bool upper, const vd_setting *about
         report_wrong_words(t->c, "This alarm has no such limit to be changed.", "\"high ALARM=\" is for pairs.");
         return false;
     }
-    t->limits[t->limit_count++] = (other_limit){n, upper, *value, about, (uint16_t)(vd_watch_count(&t->watch) - 1)};
+    uint16_t last = (uint16_t)(vd_watch_count(&t->watch) - 1);
+    t->limits[t->limit_count++] = (other_limit){.alarm = n,
+                                                .upper = upper,
+                                                .pair = vd_watch_has_pair(&t->watch, n),
+                                                .crossed = vd_watch_is_crossed(&t->watch, last),
+                                                .value = *value,
+                                                .about = about,
+                                                .place = last};
     return true;
 }
 

@@ -69,6 +69,7 @@ static bool survey_alarms(vd_survey *survey, vd_fault *fault)
         char sentence[VD_ALLOWED_SIZE];
         vd_alarm_doubt doubt = VD_DOUBT_NONE;
         vd_alarm_doubts doubts = vd_alarm_doubts_start(survey->set, survey->before, survey->alarm);
+        doubts.typed = survey->typed;
         doubts.next = survey->doubt > 0 ? survey->doubt : doubts.next;
         do {
             vd_writer writer = vd_writer_start(sentence, sizeof sentence);

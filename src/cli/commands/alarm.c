@@ -6,17 +6,23 @@
 
 #define ROOM 4096u /* bytes of all words */
 
-/* KEY=VALUE for all that differs. */
-static char **words_of(const vd_set *before, const vd_set *after)
+/* KEY=VALUE for all that differs; where anything does, also for what the alarm is compared with, if that was said. */
+static char **words_of(const vd_set *before, const vd_set *after, uint16_t compared)
 {
     GPtrArray *words = g_ptr_array_new();
     const vd_model *model = after->model;
+    bool any = false;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         vd_comparison comparison = vd_set_compare(before, after, i);
         vd_value was = vd_set_get(before, i), value = vd_set_get(after, i);
         bool same_unit =
             g_strcmp0(was.measure, value.measure) == 0; /* 0 is 0, but not in the unit of another channel */
-        if (comparison != VD_DIFFERENT && comparison != VD_ONLY_SECOND && (same_unit || value.type == VD_NOTHING)) {
+        bool same =
+            comparison != VD_DIFFERENT && comparison != VD_ONLY_SECOND && (same_unit || value.type == VD_NOTHING);
+        bool said = compared != VD_NONE && value.type != VD_NOTHING && vd_set_exists(after, i) != VD_FAILS &&
+                    vd_alarm_compares_by(after, compared, i);
+        any = any || !same;
+        if (same && !said) {
             continue;
         }
         char text[VD_MOST_BYTES * 2];
@@ -26,18 +32,21 @@ static char **words_of(const vd_set *before, const vd_set *after)
         vd_value_print(&about, &value, &writer);
         g_ptr_array_add(words, g_strdup_printf("%s=%s", model->settings[i].key, text));
     }
+    g_ptr_array_set_free_func(words, g_free);
+    g_ptr_array_set_size(words, any ? (gint)words->len : 0);
+    g_ptr_array_set_free_func(words, NULL);
     g_ptr_array_add(words, NULL);
     return (char **)g_ptr_array_free(words, FALSE);
 }
 
-/* Does what the words say to a set; false: reported. */
-static bool edit(cli *c, vd_set *set, vd_set *room, uint16_t *n)
+/* Does what the words say to a set, and whether they name a comparison; false: reported. */
+static bool edit(cli *c, vd_set *set, vd_set *room, uint16_t *n, bool *compares)
 {
     char **words = c->options.words + 1;
     bool add = strcmp(words[0], "add") == 0, clear = strcmp(words[0], "clear") == 0;
     vd_fault fault = {0};
     char *texts = g_malloc(ROOM);
-    vd_wished_alarm wish;
+    vd_wished_alarm wish = {0};
     bool fine = true;
     *n = VD_NONE;
     if (words[1] == NULL || (clear && words[2] != NULL)) {
@@ -61,6 +70,7 @@ static bool edit(cli *c, vd_set *set, vd_set *room, uint16_t *n)
         report(c, &fault);
         c->worst = VD_CLASS_USAGE; /* the words were wrong, whatever they name */
     }
+    *compares = wish.test.given;
     g_free(texts);
     return fine;
 }
@@ -85,8 +95,9 @@ vd_class command_alarm(cli *c)
         after.variant = s.set.variant;
         after.firmware = s.set.firmware;
         vd_set_copy(&after, &s.set);
-        if (edit(c, &after, &room, &n)) {
-            char **words = words_of(&s.set, &after);
+        bool compares = false;
+        if (edit(c, &after, &room, &n, &compares)) {
+            char **words = words_of(&s.set, &after, compares ? n : (uint16_t)VD_NONE);
             char *key = alarm_key(model, n);
             json_object_set_new(c->result, "alarm", json_string(key));
             if (words[0] == NULL) {

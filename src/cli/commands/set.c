@@ -35,7 +35,12 @@ static bool judge(cli *c, const vd_profile *before, const vd_profile *profile, c
     vd_survey survey;
     vd_fault fault = {0};
     bool fine = true;
+    uint8_t *typed = g_malloc0(vd_profile_model(profile)->setting_count);
+    for (uint16_t i = 0; i < vd_profile_model(profile)->setting_count; i++) {
+        typed[i] = names(vd_profile_model(profile), words, i);
+    }
     vd_survey_start(&survey, vd_profile_values(profile), vd_profile_values(before));
+    survey.typed = typed;
     while (vd_survey_next(&survey, &fault)) {
         bool doubt = vd_status_class(fault.status) == VD_CLASS_PARTLY;
         bool fell_idle = fault.status == VD_IDLE_HERE &&
@@ -48,6 +53,7 @@ static bool judge(cli *c, const vd_profile *before, const vd_profile *profile, c
             fine = fine && vd_status_class(fault.status) == VD_CLASS_FINE;
         }
     }
+    g_free(typed);
     return fine;
 }
 

@@ -302,6 +302,18 @@ uint16_t vd_watch_limit_like(const vd_watch *watch, uint16_t n)
     return own ? alarm->limit : model->channels[alarm->channel].reads;
 }
 
+bool vd_watch_has_pair(const vd_watch *watch, uint16_t n)
+{
+    const vd_level *level = &vd_watch_alarms(watch)[n].test.level;
+    return level->way == VD_OUTSIDE || level->way == VD_INSIDE;
+}
+
+bool vd_watch_is_crossed(const vd_watch *watch, uint16_t n)
+{
+    const vd_level *level = &vd_watch_alarms(watch)[n].test.level;
+    return level->known && level->hangs_on == 0 && vd_watch_has_pair(watch, n) && level->low > level->high;
+}
+
 bool vd_watch_add_trial(vd_watch *watch, uint16_t n, bool upper, const vd_value *limit)
 {
     vd_watched_alarm *all = vd_watch_alarms(watch);

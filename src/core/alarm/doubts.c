@@ -10,6 +10,8 @@ static const char *const sentences[VD_DOUBT_COUNT] = {
     [VD_DOUBT_ALWAYS] = "{channel} measures {more}, so it always sounds.",
     [VD_DOUBT_NEVER_OVER] =
         "{channel} measures {more}, so once it sounds it never ends: its release reaches beyond that.",
+    [VD_DOUBT_RELEASE] =
+        "Its release is below zero, and with that nobody can say when it sounds: a release is 0 or more.",
     [VD_DOUBT_CONDITION_NOT_HERE] = "Its condition hangs on {channel}, which this unit does not have: it never counts.",
     [VD_DOUBT_CONDITION_NOT_WIRED] =
         "Its condition hangs on {channel}, to which nothing is connected: it never counts.",
@@ -35,74 +37,6 @@ typedef struct doubting {
     vd_writer *more;
 } doubting;
 
-/* ---- What a channel can measure ---- */
-
-/* The least and the most that a channel measures, times 10^places; false: it is not said. */
-static bool range_of(const vd_set *set, uint16_t channel, int64_t *low, int64_t *high)
-{
-    const vd_model *model = set->model;
-    uint16_t reads = model->channels[channel].reads;
-    vd_setting about;
-    int64_t scale = 1;
-    if (vd_channel_has_states(model, channel) || reads == VD_NONE || !vd_set_about(set, reads, &about)) {
-        return false;
-    }
-    vd_value ends[2] = {vd_value_from_count(&about, about.min, about.places),
-                        vd_value_from_count(&about, about.max, about.places)};
-    uint8_t places = vd_channel_places(model, channel);
-    for (int i = 0; i < 2; i++) {
-        if (ends[i].type == VD_NOTHING || ends[i].places > places) {
-            return false;
-        }
-        scale = ends[i].number;
-        if (!vd_scale_up(&scale, places - ends[i].places)) {
-            return false;
-        }
-        *(i == 0 ? low : high) = scale;
-    }
-    return true;
-}
-
-static void add_range(const doubting *d, uint16_t channel)
-{
-    vd_setting about;
-    uint16_t reads = d->model->channels[channel].reads;
-    vd_set_about(d->set, reads, &about);
-    vd_value low = vd_value_from_count(&about, about.min, about.places);
-    vd_value high = vd_value_from_count(&about, about.max, about.places);
-    vd_value_print(&about, &low, d->more);
-    vd_writer_add(d->more, " to ");
-    vd_value_print(&about, &high, d->more);
-}
-
-static bool resolve(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel, vd_level *level)
-{
-    *level = vd_level_start(set, test, item, channel);
-    if (level->hangs_on != 0) {
-        return false; /* it hangs on what is measured */
-    }
-    return level->known && !vd_level_is_rate(level) && level->way != VD_IS;
-}
-
-/* Whether a comparison is met by nothing, or by all, that its channel can measure; decided by single ranges only. */
-static bool covers(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel, bool *nothing, bool *all,
-                   bool *never_over)
-{
-    vd_level level;
-    int64_t low = 0, high = 0;
-    *nothing = *all = *never_over = false;
-    if (!resolve(set, test, item, channel, &level) || !range_of(set, channel, &low, &high)) {
-        return false;
-    }
-    bool apart = level.high < low || level.low > high, within = level.low <= low && level.high >= high;
-    bool over_apart = level.held_high < low || level.held_low > high || level.held_low > level.held_high;
-    bool over_within = level.held_low <= low && level.held_high >= high;
-    *nothing = level.inside ? apart || level.low > level.high : within;
-    *all = level.inside ? within : apart;
-    *never_over = !*nothing && !*all && (level.inside ? over_within : over_apart);
-    return true;
-}
-
 /* ---- Each doubt ---- */
 
 static bool is_idle(doubting *d)
@@ -127,11 +61,11 @@ static bool is_not_wired(doubting *d)
 static bool in_range(doubting *d, int which)
 {
     bool outcomes[3];
-    if (!covers(d->set, d->at.test, d->at.item, d->channel, &outcomes[0], &outcomes[1], &outcomes[2]) ||
+    if (!vd_test_covers(d->set, d->at.test, d->at.item, d->channel, &outcomes[0], &outcomes[1], &outcomes[2]) ||
         !outcomes[which] || d->at.alarm->longest != VD_NONE) {
         return false;
     }
-    add_range(d, d->channel);
+    vd_range_print(d->set, d->channel, d->more);
     return true;
 }
 
@@ -148,6 +82,11 @@ static bool is_always(doubting *d)
 static bool is_never_over(doubting *d)
 {
     return in_range(d, 2);
+}
+
+static bool is_release_below_zero(doubting *d)
+{
+    return vd_formula_below_zero(d->set, d->model->tests[d->at.test].release, d->at.item, d->channel);
 }
 
 /* Whether something is so of a condition; `channel` becomes that one's. */
@@ -178,10 +117,10 @@ static bool condition_unwired(doubting *d, uint16_t item, uint16_t channel, uint
 static bool condition_covers(doubting *d, uint16_t item, uint16_t channel, uint16_t test, bool all)
 {
     bool outcomes[3];
-    if (!covers(d->set, test, item, channel, &outcomes[0], &outcomes[1], &outcomes[2]) || !outcomes[all]) {
+    if (!vd_test_covers(d->set, test, item, channel, &outcomes[0], &outcomes[1], &outcomes[2]) || !outcomes[all]) {
         return false;
     }
-    add_range(d, channel);
+    vd_range_print(d->set, channel, d->more);
     return true;
 }
 
@@ -273,6 +212,12 @@ static bool watched_other(const doubting *d, vd_alarm_found *was)
     return was->used == VD_HOLDS && was->channel != d->channel;
 }
 
+/* What somebody typed did not just stay as it was. */
+static bool is_typed(const doubting *d, uint16_t setting)
+{
+    return d->doubts->typed != NULL && d->doubts->typed[setting] != 0;
+}
+
 /* Whether the limit is what it was for another channel. */
 static bool kept_limit(doubting *d)
 {
@@ -283,7 +228,7 @@ static bool kept_limit(doubting *d)
         return false;
     }
     uint16_t setting = (uint16_t)(kind->setting + d->at.item * kind->stride);
-    return vd_set_compare(d->doubts->before, d->set, setting) == VD_SAME;
+    return !is_typed(d, setting) && vd_set_compare(d->doubts->before, d->set, setting) == VD_SAME;
 }
 
 /* Whether a setting says which comparison counts, and says what it said for another channel. */
@@ -302,7 +247,8 @@ static bool kept_way(doubting *d)
             uint16_t setting = (uint16_t)(mention->setting + d->at.item * mention->stride);
             bool says = setting != chooser && d->model->settings[setting].access != VD_READ_ONLY;
             any = any || says;
-            kept = kept && (!says || vd_set_compare(d->doubts->before, d->set, setting) == VD_SAME);
+            kept = kept &&
+                   (!says || (!is_typed(d, setting) && vd_set_compare(d->doubts->before, d->set, setting) == VD_SAME));
         }
     }
     if (kept && any) {
@@ -314,12 +260,12 @@ static bool kept_way(doubting *d)
 /* ---- Against the others ---- */
 
 /* Calls `is` for each other alarm that is in use; names the first of which it is so. */
-static bool any_other(doubting *d, bool (*is)(const doubting *d, const vd_alarm_found *other))
+static bool any_other(doubting *d, bool (*is)(const doubting *d, uint16_t n, const vd_alarm_found *other))
 {
     uint16_t count = vd_model_alarm_count(d->model);
     for (uint16_t n = 0; n < count; n++) {
         vd_alarm_found other = vd_alarm_find(d->set, n);
-        if (n != d->doubts->n && other.used == VD_HOLDS && other.alarm->joint == VD_SINGLE && is(d, &other)) {
+        if (n != d->doubts->n && other.used == VD_HOLDS && other.alarm->joint == VD_SINGLE && is(d, n, &other)) {
             vd_alarm_call(d->set, n, d->more);
             return true;
         }
@@ -327,21 +273,17 @@ static bool any_other(doubting *d, bool (*is)(const doubting *d, const vd_alarm_
     return false;
 }
 
-static bool is_same(const doubting *d, const vd_alarm_found *other)
+/* Two that sound and end together, and do the same, are one. */
+static bool is_same(const doubting *d, uint16_t n, const vd_alarm_found *other)
 {
-    static const vd_alarm_part parts[] = {VD_ALARM_MET, VD_ALARM_ONLY_WHILE, VD_ALARM_OVER, VD_ALARM_DELAY};
-    char texts[2][256];
-    bool same = d->at.channel == other->channel;
-    for (size_t i = 0; i < sizeof parts / sizeof parts[0] && same; i++) {
-        vd_writer first = vd_writer_start(texts[0], sizeof texts[0]),
-                  second = vd_writer_start(texts[1], sizeof texts[1]);
-        vd_alarm_words w = {d->set, d->model, &first};
-        vd_words_tell(&w, &d->at, parts[i]);
-        w.writer = &second;
-        vd_words_tell(&w, other, parts[i]);
-        same = vd_same_text(texts[0], texts[1]);
+    char texts[2][VD_SENTENCE_SIZE];
+    vd_writer own = vd_writer_start(texts[0], VD_SENTENCE_SIZE), its = vd_writer_start(texts[1], VD_SENTENCE_SIZE);
+    if (d->at.channel != other->channel) {
+        return false;
     }
-    return same;
+    vd_alarm_say(d->set, d->doubts->n, &own);
+    vd_alarm_say(d->set, n, &its);
+    return vd_same_text(texts[0], texts[1]);
 }
 
 static bool unconditional(const vd_alarm_found *alarm, const vd_set *set)
@@ -355,12 +297,13 @@ static bool unconditional(const vd_alarm_found *alarm, const vd_set *set)
 }
 
 /* Whether two cover all that their channel measures between them: an above and a below that overlap. */
-static bool covers_all(const doubting *d, const vd_alarm_found *other)
+static bool covers_all(const doubting *d, uint16_t n, const vd_alarm_found *other)
 {
     vd_level a, b;
+    (void)n;
     if (other->channel != d->at.channel || !unconditional(&d->at, d->set) || !unconditional(other, d->set) ||
-        !resolve(d->set, d->at.test, d->at.item, d->at.channel, &a) ||
-        !resolve(d->set, other->test, other->item, other->channel, &b) || a.inside || b.inside) {
+        !vd_level_is_fixed(d->set, d->at.test, d->at.item, d->at.channel, &a) ||
+        !vd_level_is_fixed(d->set, other->test, other->item, other->channel, &b) || a.inside || b.inside) {
         return false;
     }
     /* Each is at rest in one stretch; where these have nothing in common, one always stands. */
@@ -428,6 +371,7 @@ static bool (*const checks[VD_DOUBT_COUNT])(doubting *) = {NULL,
                                                            is_never,
                                                            is_always,
                                                            is_never_over,
+                                                           is_release_below_zero,
                                                            is_condition_not_here,
                                                            is_condition_not_wired,
                                                            is_condition_never,
@@ -475,6 +419,9 @@ uint16_t vd_alarm_blame(const vd_set *set, uint16_t n, vd_alarm_doubt doubt)
     }
     if (blamed != VD_NONE) {
         return blamed;
+    }
+    if (doubt == VD_DOUBT_RELEASE) {
+        formula = set->model->tests[at.test].release;
     }
     if (doubt == VD_DOUBT_NOTHING && at.alarm->reaction_count > 0) {
         formula = at.alarm->reactions[0].does;

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * An alarm as it is wished, put into the settings that make it up. What settings a formula hangs on is known; which of
  * their values makes it true is found by trying, and what changes least besides is taken. */
+#include "phrases.h"
 #include "reach.h"
 #include "verdite/alarm_edit.h"
 
@@ -108,6 +109,14 @@ static bool put_no_channel(vd_editing *e, uint16_t chooser)
         }
     }
     return false;
+}
+
+/* A release is how far a value must come back. */
+static bool put_release(vd_editing *e, uint16_t formula, uint16_t channel, const char *text)
+{
+    return put_formula(e, formula, text, "release") &&
+           (!vd_formula_below_zero(e->set, formula, e->item, channel) ||
+            refuse(e, " cannot have a release of ", text, "It is 0 or more: how far the value must come back."));
 }
 
 /* ---- Comparisons ---- */
@@ -340,7 +349,7 @@ static bool put_all(vd_editing *e, const vd_wished_alarm *wish)
                      vd_tests_pick(e->set, e->alarm->test, e->alarm->test_count, e->item, &test) == VD_HOLDS) ||
                     refuse(e, " does not watch ", "anything", "Say what: CHANNEL above LIMIT."));
     fine = fine && ((wish->condition_count == 0 && !wish->no_conditions) || put_conditions(e, wish));
-    fine = fine && (wish->release == NULL || put_formula(e, e->model->tests[test].release, wish->release, "release"));
+    fine = fine && (wish->release == NULL || put_release(e, e->model->tests[test].release, channel, wish->release));
     fine = fine && (wish->delay == NULL || put_formula(e, e->alarm->delay_in, wish->delay, "delay"));
     fine =
         fine && (wish->delay_out == NULL || put_formula(e, e->alarm->delay_out, wish->delay_out, "delay at its end"));
@@ -409,4 +418,31 @@ vd_status vd_alarm_clear(vd_set *set, vd_set *before, uint16_t n, vd_fault *faul
     return finished(
         &e, (fine && vd_alarm_is_used(set, n) == VD_FAILS) ||
                 refuse(&e, " cannot ", "be cleared", "This unit always watches it; its limits can be changed."));
+}
+
+static bool mentions(const vd_model *model, uint16_t formula, uint16_t item, uint16_t setting)
+{
+    const vd_formula_code *code = formula != VD_NONE ? &model->book->formulas[formula] : NULL;
+    for (uint32_t i = 0; code != NULL && i < code->mention_count; i++) {
+        const vd_mention *mention = &model->book->mentions[code->mention + i];
+        if (mention->setting + item * mention->stride == setting) {
+            return true;
+        }
+    }
+    return false;
+}
+
+bool vd_alarm_compares_by(const vd_set *set, uint16_t n, uint16_t setting)
+{
+    const vd_model *model = set->model;
+    vd_alarm_found at = vd_alarm_find(set, n);
+    for (uint8_t i = 0; i < at.alarm->test_count; i++) {
+        const vd_test *one = &model->tests[at.alarm->test + i];
+        if (mentions(model, one->counts, at.item, setting) ||
+            (at.alarm->test + i == at.test &&
+             (mentions(model, one->limit, at.item, setting) || mentions(model, one->upper, at.item, setting)))) {
+            return model->settings[setting].access != VD_READ_ONLY;
+        }
+    }
+    return false;
 }

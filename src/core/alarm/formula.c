@@ -62,6 +62,13 @@ bool vd_formula_number(const vd_set *set, uint16_t formula, uint16_t item, uint1
     return vd_formula_in_unit(set, formula, item, vd_channel_unit(set->model, channel), number);
 }
 
+bool vd_formula_below_zero(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel)
+{
+    vd_ratio number;
+    return formula != VD_NONE && vd_formula_channels(set->model, formula, item) == 0 &&
+           vd_formula_number(set, formula, item, channel, &number) && number.number < 0;
+}
+
 bool vd_channel_has_states(const vd_model *model, uint16_t channel)
 {
     uint16_t reads = model->channels[channel].reads;

@@ -18,6 +18,8 @@ vd_ratio vd_channel_unit(const vd_model *model, uint16_t channel);
 /* A number in that unit. False: not known, or too large. */
 bool vd_formula_in_unit(const vd_set *set, uint16_t formula, uint16_t item, vd_ratio unit, vd_ratio *number);
 bool vd_formula_number(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, vd_ratio *number);
+/* Whether it is a number that is known to be below zero. */
+bool vd_formula_below_zero(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel);
 /* The state of a channel that is meant. False: not known, or it has no such state. */
 bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, int64_t *state);
 /* The channels whose readings a formula hangs on, a bit for each. */

@@ -288,6 +288,18 @@ void vd_words_over(const vd_alarm_words *w, const vd_test *test, uint16_t item, 
     }
 }
 
+void vd_words_until(const vd_alarm_words *w, const vd_test *test, uint16_t item, uint16_t channel)
+{
+    vd_ratio release;
+    bool none = test->release == VD_NONE || test->way == VD_IS ||
+                (vd_formula_number(w->set, test->release, item, channel, &release) && release.number == 0);
+    if (!none) {
+        vd_writer_add(w->writer, " (until it ");
+        vd_words_over(w, test, item, channel);
+        vd_writer_add(w->writer, ")");
+    }
+}
+
 /* ---- Who is told, and what is done ---- */
 
 /* A person as people know one: the name, else the number, else the choice itself. */

@@ -40,6 +40,16 @@ void vd_words_time(const vd_alarm_words *w, uint16_t formula, uint16_t item);
 void vd_words_called(const vd_alarm_words *w, uint16_t channel);
 void vd_words_met(const vd_alarm_words *w, const vd_test *test, uint16_t item, uint16_t channel);
 void vd_words_over(const vd_alarm_words *w, const vd_test *test, uint16_t item, uint16_t channel);
+/* Adds " (until it is at 7 °C or colder)" where a comparison has a release. */
+void vd_words_until(const vd_alarm_words *w, const vd_test *test, uint16_t item, uint16_t channel);
+/* Adds what a channel measures: "-30 to 60 °C". */
+void vd_range_print(const vd_set *set, uint16_t channel, vd_writer *writer);
+/* Whether a comparison is one of numbers with limits that are known and hang on nothing that is measured. */
+bool vd_level_is_fixed(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel, vd_level *level);
+/* Whether it is met by nothing, or by all, that its channel can measure, or can never be over; decided by single ranges
+ * only. False: that cannot be said. */
+bool vd_test_covers(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel, bool *nothing, bool *all,
+                    bool *never_over);
 /* What an alarm does. */
 void vd_words_reactions(const vd_alarm_words *w, const vd_alarm *alarm, uint16_t item);
 

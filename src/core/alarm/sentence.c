@@ -83,6 +83,7 @@ static void add_conditions(const vd_alarm_words *w, const vd_alarm_found *at)
         vd_words_called(w, channels[list.at]);
         vd_writer_add(w->writer, " ");
         vd_words_met(w, &w->model->tests[tests[list.at]], items[list.at], channels[list.at]);
+        vd_words_until(w, &w->model->tests[tests[list.at]], items[list.at], channels[list.at]);
     }
     if (unknown) {
         vd_writer_add(w->writer, list.count > 0 ? " and something that is not known" : "something that is not known");
@@ -116,6 +117,39 @@ static void add_time(const vd_alarm_words *w, uint16_t formula, uint16_t item)
     }
 }
 
+/* The alarms that a combination combines. */
+static void add_members(const vd_alarm_words *w, const vd_alarm_found *at)
+{
+    bool all = at->alarm->joint == VD_ALL_OF;
+    vd_alarm_list list = {.writer = w->writer, .count = at->alarm->member_count};
+    vd_writer_add(w->writer, all ? "all of these stand: " : "any of these stands: ");
+    for (; list.at < list.count; list.at++) {
+        vd_words_comma(&list, all ? " and " : " or ");
+        vd_alarm_call(w->set, at->alarm->members[list.at], w->writer);
+    }
+}
+
+/* Whether nobody can say when it ends. */
+static bool has_no_end(const vd_alarm_words *w, const vd_alarm_found *at)
+{
+    return vd_formula_below_zero(w->set, w->model->tests[at->test].release, at->item, at->channel);
+}
+
+static void add_met(const vd_alarm_words *w, const vd_alarm_found *at)
+{
+    const vd_test *test = &w->model->tests[at->test];
+    vd_words_called(w, at->channel);
+    vd_writer_add(w->writer, " ");
+    vd_words_met(w, test, at->item, at->channel);
+    if (at->alarm->longest != VD_NONE) {
+        vd_words_until(w, test, at->item, at->channel);
+        vd_writer_add(w->writer, " for ");
+        vd_words_time(w, at->alarm->longest, at->item);
+        vd_writer_add(w->writer, " in all without a rest of ");
+        vd_words_time(w, at->alarm->rest, at->item);
+    }
+}
+
 void vd_words_tell(const vd_alarm_words *w, const vd_alarm_found *at, vd_alarm_part part)
 {
     bool watches = at->channel != VD_NONE && at->test != VD_NONE;
@@ -127,18 +161,25 @@ void vd_words_tell(const vd_alarm_words *w, const vd_alarm_found *at, vd_alarm_p
     case VD_ALARM_CHANNEL: vd_writer_add(w->writer, watches ? w->model->channels[at->channel].key : ""); return;
     default: break;
     }
+    if (at->alarm->joint != VD_SINGLE && part == VD_ALARM_MET && at->used == VD_HOLDS) {
+        add_members(w, at);
+    }
     if (!watches) {
         return;
     }
     switch (part) {
-    case VD_ALARM_MET:
-        vd_words_called(w, at->channel);
-        vd_writer_add(w->writer, " ");
-        vd_words_met(w, &w->model->tests[at->test], at->item, at->channel);
-        break;
+    case VD_ALARM_MET: add_met(w, at); break;
     case VD_ALARM_OVER:
+        if (has_no_end(w, at)) {
+            vd_writer_add(w->writer, "not known");
+            break;
+        }
         vd_words_called(w, at->channel);
         vd_writer_add(w->writer, " ");
+        if (at->alarm->longest != VD_NONE) {
+            vd_writer_add(w->writer, "has rested for so long");
+            break;
+        }
         vd_words_over(w, &w->model->tests[at->test], at->item, at->channel);
         break;
     case VD_ALARM_DELAY: add_time(w, at->alarm->delay_in, at->item); break;
@@ -210,28 +251,16 @@ static void say_unused(const vd_alarm_words *w, const vd_alarm_found *at)
 
 static void say_joint(const vd_alarm_words *w, const vd_alarm_found *at)
 {
-    vd_alarm_list list = {.writer = w->writer, .count = at->alarm->member_count};
-    vd_writer_add(w->writer, at->alarm->joint == VD_ALL_OF ? "sounds while all of these stand: "
-                                                           : "sounds while any of these stands: ");
-    for (; list.at < list.count; list.at++) {
-        vd_words_comma(&list, " and ");
-        vd_alarm_call(w->set, at->alarm->members[list.at], w->writer);
-    }
+    vd_writer_add(w->writer, "sounds while ");
+    vd_words_tell(w, at, VD_ALARM_MET);
     vd_writer_add(w->writer, ".");
 }
 
 static void say_when(const vd_alarm_words *w, const vd_alarm_found *at)
 {
-    bool longest = at->alarm->longest != VD_NONE;
     vd_writer_add(w->writer, "sounds when ");
     vd_words_tell(w, at, VD_ALARM_MET);
-    if (longest) {
-        vd_writer_add(w->writer, " for ");
-        vd_words_time(w, at->alarm->longest, at->item);
-        vd_writer_add(w->writer, " in all without a rest of ");
-        vd_words_time(w, at->alarm->rest, at->item);
-    }
-    with(w, at, longest ? ", and that for " : " for ", VD_ALARM_DELAY, "");
+    with(w, at, at->alarm->longest != VD_NONE ? ", and that for " : " for ", VD_ALARM_DELAY, "");
     with(w, at, ", but only while ", VD_ALARM_ONLY_WHILE, "");
     vd_writer_add(w->writer, ".");
 }
@@ -243,13 +272,12 @@ static void say_end(const vd_alarm_words *w, const vd_alarm_found *at)
     vd_alarm_words trying = {w->set, w->model, &short_one};
     vd_words_tell(&trying, at, VD_ALARM_ONLY_WHILE);
     bool conditions = short_one.length > 0;
-    vd_writer_add(w->writer, " It ends once ");
-    if (at->alarm->longest != VD_NONE) {
-        vd_words_called(w, at->channel);
-        vd_writer_add(w->writer, " has rested for so long");
-    } else {
-        vd_words_tell(w, at, VD_ALARM_OVER);
+    if (has_no_end(w, at)) {
+        vd_writer_add(w->writer, " When it ends is not known: its release is below zero.");
+        return;
     }
+    vd_writer_add(w->writer, " It ends once ");
+    vd_words_tell(w, at, VD_ALARM_OVER);
     if (conditions && !at->alarm->holds) {
         vd_writer_add(w->writer, ", or the condition is lost");
     }
