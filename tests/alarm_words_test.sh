@@ -19,11 +19,13 @@ groups: [{key: all, label: All}]
 channels:
   - {key: heat, label: Heat, called: the shed, more: warmer than, less: colder than, reads: now.heat}
   - {key: damp, label: Damp, called: the air, more: damper than, less: drier than, reads: now.damp}
+  - {key: release, label: Vent, called: the vent, more: wider than, less: narrower than, reads: now.vent}
   - {key: floor, label: Floor, called: the floor, more: warmer than, less: colder than, reads: now.floor}
 conditions:
   - {key: wet, watches: damp, is: {above: damp.limit, release: damp.release}}
 settings:
   - {key: now.heat, group: all, label: Heat, type: decimal, unit: °C, decimals: 1, range: [-40, 80], access: read-only, at: {word: HEAT}}
+  - {key: now.vent, group: all, label: Vent, type: integer, unit: "%", range: [0, 100], access: read-only, at: {word: VENT}}
   - {key: now.floor, group: all, label: Floor, type: decimal, unit: °C, decimals: 1, range: [-40, 80], access: read-only, at: {word: FLOOR}}
   - {key: now.damp, group: all, label: Damp, type: integer, unit: "%", range: [0, 100], access: read-only, at: {word: DAMP}}
   - {key: damp.limit, group: all, label: Damp limit, type: integer, unit: "%", range: [0, 100], default: 60 %, at: {word: DLIM}}
@@ -32,9 +34,10 @@ settings:
     label: Spot
     repeat: 3
     settings:
-      - {key: watches, group: all, label: Watches, type: choice, choices: [{name: nothing}, {name: heat}, {name: damp}, {name: floor}], default: nothing, at: {word: "SPOT{item}", as: name}}
+      - {key: watches, group: all, label: Watches, type: choice, choices: [{name: nothing}, {name: heat}, {name: damp}, {name: floor}, {name: release}], default: nothing, at: {word: "SPOT{item}", as: name}}
       - {key: limit, group: all, label: Limit, type: decimal, like: this.watches, decimals: 1, range: [-50, 100], default: 30, at: {word: "SPOT{item}", field: 2}}
       - {key: release, group: all, label: Release, type: decimal, like: this.watches, decimals: 1, range: [-9, 9], default: 1, at: {word: "SPOT{item}", field: 3}}
+      - {key: lamp, group: all, label: Lamp, type: truth, default: "off", at: {word: "SPOT{item}", field: 5}}
       - {key: horn, group: all, label: Horn, type: truth, default: "off", at: {word: "SPOT{item}", field: 4}}
 alarms:
   - key: spot
@@ -43,7 +46,7 @@ alarms:
     when-it-is: {above: this.limit}
     release: this.release
     only-while: {all: [wet]}
-    does: [{key: horn, says: blows the horn, if: this.horn}]
+    does: [{key: horn, says: blows the horn, if: this.horn}, {key: lamp, says: lights the lamp, if: this.lamp}]
   - {key: stale, label: Stale, watches: heat, when-it-is: {above: 30 °C, release: 2 °C}, longest-without: {for: 2 h, rest: 10 min}}
   - {key: warm, label: Warm, watches: heat, when-it-is: {above: 40 °C}}
   - {key: both, label: Both, any-of: [stale, warm]}
@@ -62,6 +65,11 @@ done <<'TABLE'
 4|Spot 2 cannot have a release of -3 °C. It is 0 or more||2 release "-3 °C"
 0|Spot 2, then: sounds when the shed is warmer than 40 °C||2 above 40 °C
 0|Spot 2, then: sounds when the floor is warmer than 40 °C|stayed as it was|2 floor above 40 °C
+0|It blows the horn and lights the lamp.||2 does horn + lamp
+0|then: sounds when the floor is warmer than 40 °C|the vent|2 does none
+0|It blows the horn and lights the lamp.||2 does "horn lamp"
+0|Spot 3, then: sounds when the vent is wider than 20 %||add release above 20 % release 5 %
+4|Spot 3 cannot do bell. It can do: horn lamp||3 does horn+bell
 TABLE
 run 0 verdite set shed.yaml spot.2.watches=heat "spot.2.limit=40 °C" # the same number, and typed
 case $err in *"stayed as it was"*) fail "what was typed is said to have stayed" ;; esac

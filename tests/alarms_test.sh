@@ -213,8 +213,8 @@ run 0 verdite try wired.yaml input-2=on
 says "Alarm 2: would sound after"
 run 0 verdite try wired.yaml --log "$days" --column input-2=Door --json
 python3 -c 'import json, sys
-all = json.load(sys.stdin)
-door = [e for e in all["events"] if e["alarm"] == "alarm.2" and e["what"] == "sounds"]
+*events, all = [json.loads(line) for line in sys.stdin]
+door = [e for e in events if e["alarm"] == "alarm.2" and e["what"] == "sounds"]
 assert len(door) == 1 and door[0]["when"] == "2026-05-12 17:05:25" and door[0]["time"] == 1778598325000, door
 assert all["rows"] == 2192, all["rows"]' <"$work/out" || fail "the events as data"
 
@@ -283,7 +283,7 @@ says "Alarm 2 not judged its values were not known at any time"
 rows speed 10 10 10
 run 0 verdite try road.yaml --log log.csv --json
 python3 -c 'import json, sys
-share = {a["alarm"]: a["judged-percent"] for a in json.load(sys.stdin)["alarms"]}
+share = {a["alarm"]: a["judged-percent"] for a in json.loads(list(sys.stdin)[-1])["alarms"]}
 assert share == {"alarm.1": 100, "alarm.2": 0}, share' <"$work/out" || fail "the share judged"
 rows "speed,input-1" 10,off 10, 10, 10, 10,off
 run 0 verdite try road.yaml --log log.csv --holds "10 min"
@@ -398,6 +398,14 @@ says "2026-05-12 08:10:00 Watch 1 stays until it is cleared; its cause ended aft
 says "Watch 1 1 time 4 min 30 s its cause is over; it stands until it is cleared"
 says "closest: 0.0 °C in 1 h"
 says "Churned too long not judged"
+# a bench looks back over so many readings; what it can therefore never know it says
+mkdir swing
+sed '/key: now.top/s/access: read-only/access: read-only, moves: {between: [5 °C, 30 °C], over: 10 min}/' \
+    "$VERDITE_MODELS/churn.yaml" >swing/churn.yaml
+run 0 verdite-bench play swing/churn.yaml swinging
+run 0 verdite-bench wait swinging "5 min"
+run 0 verdite read --bench swinging --model swing/churn.yaml
+tells "has an alarm on how fast something changes, over more readings than a bench keeps: there it never sounds."
 export VERDITE_MODELS="$VERDITE_SOURCE/models"
 
 # ---- A long log, in constant memory
@@ -410,4 +418,9 @@ with open("long.csv", "w") as f:
         f.write(f"2026-01-{1 + i // 7200:02}T{i // 300 % 24:02}:{i // 5 % 60:02}:{i % 5 * 12:02}Z,{34 + i % 300 / 100}\n")
 PYTHON
 run 0 verdite try hive.yaml --log long.csv --json
+# an object a line, each as it happens, and the result last
+printf 'time,brood\n2026-01-01T00:00:00Z,34\n2026-01-01T00:01:00Z,39\n' >short.csv
+run 0 verdite try hive.yaml --log short.csv --json
+[ "$(python3 -c 'import json, sys; print(*[json.loads(line).get("what") for line in sys.stdin])' <"$work/out")" = \
+    "not-known not-known sounds None" ] || fail "events are no objects of their own"
 done_testing

@@ -29,6 +29,7 @@ typedef struct cli {
     size_t told_aside;                           /* how many files of models were told to be left out */
     json_t *result;                              /* what --json prints */
     vd_class worst;                              /* the exit status so far */
+    bool lines;                                 /* an object a line: what happened stands before it, as it did */
     bool colour, colour_messages, live_messages; /* results, messages on a terminal; progress is wanted */
 } cli;
 

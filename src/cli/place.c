@@ -332,9 +332,28 @@ void place_remember(cli *c, const place *p, const vd_model *model)
     vd_served_remember(remembered(c), &served);
 }
 
+/* A unit that is played looks back over so many readings; what changes over more of them it never knows. */
+static void tell_crowded(const cli *c, vd_bench_folder *bench)
+{
+    const vd_bench *world = vd_bench_world(bench);
+    for (uint16_t i = 0; i < world->unit_count; i++) {
+        const vd_unit *unit = vd_sim_unit(vd_bench_sim(bench), i);
+        if (unit->watching && unit->watch.crowded > 0) {
+            message(c,
+                    "note: the %s with serial number %s on this bench has an alarm on how fast something changes, over "
+                    "more "
+                    "readings than a bench keeps: there it never sounds. On a log it does: verdite try --log.",
+                    unit->model->key, unit->identity.serial);
+        }
+    }
+}
+
 void place_close(cli *c, place *p)
 {
     vd_fault fault = {0};
+    if (p->bench != NULL && p->port != NULL) {
+        tell_crowded(c, p->bench);
+    }
     if (p->bench != NULL && p->port != NULL && vd_bench_keep(p->bench, &fault) != VD_OK) {
         report(c, &fault);
     }

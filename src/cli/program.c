@@ -125,7 +125,7 @@ int program_run(const cli_program *program, char **words)
         run(&c, words);
         if (c.options.json) {
             json_object_set_new(c.result, "exit", json_integer(c.worst));
-            json_dumpf(c.result, stdout, JSON_INDENT(2));
+            json_dumpf(c.result, stdout, c.lines ? JSON_COMPACT : JSON_INDENT(2));
             printf("\n");
         }
     }

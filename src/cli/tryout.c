@@ -134,18 +134,21 @@ static void listen(void *about, const vd_alarm_event *event)
     uint16_t channel = vd_watch_alarm(&t->watch, event->alarm)->channel;
     bool gap = (event->what == VD_ALARM_LOST || event->what == VD_ALARM_KNOWN) && channel != VD_NONE &&
                (t->gaps >> channel & 1) != 0;
-    if (t->quiet || (gap && t->events == NULL)) {
+    if (t->quiet || (gap && !t->c->options.json)) {
         return;
     }
     char *when = tryout_time(t, event->time);
-    if (t->events != NULL) {
+    if (t->c->options.json) {
         char *key = alarm_key(t->watch.model, event->alarm);
         json_t *one = json_pack("{s:s, s:s, s:I, s:s}", "alarm", key, "what", names[event->what], "time",
                                 (json_int_t)event->time, "when", when);
         if (event->since != VD_NO_TIME) {
             json_object_set_new(one, "since", json_integer(event->since));
         }
-        json_array_append_new(t->events, one);
+        json_dumpf(one, stdout, JSON_COMPACT);
+        printf("\n");
+        fflush(stdout); /* whoever listens has it as it happens */
+        json_decref(one);
         g_free(key);
     } else if (event->what != VD_ALARM_PENDS && event->what != VD_ALARM_DROPS) {
         char *words = event_words(t, event);
@@ -180,13 +183,12 @@ void tryout_start(tryout *t, cli *c, vd_set *set)
         t->first_sound[i] = VD_NO_TIME;
         t->called[i] = alarm_called(set, i);
     }
-    t->events = c->options.json ? json_array() : NULL;
+    c->lines = c->options.log != NULL;
     vd_watch_start(&t->watch, set, TRYOUT_MOST_LIMITS, TRYOUT_HISTORY, t->memory, size, listen, t, NULL);
 }
 
 void tryout_free(tryout *t)
 {
-    json_decref(t->events);
     g_free(t->first_sound);
     g_strfreev(t->called);
     g_free(t->memory);
@@ -378,9 +380,6 @@ void tryout_sum_up(tryout *t)
     show_limits(t, limits);
     json_object_set_new(t->c->result, "alarms", alarms);
     json_object_set_new(t->c->result, "limits", limits);
-    if (t->events != NULL) {
-        json_object_set(t->c->result, "events", t->events);
-    }
     if (unused > 0 && unused == vd_model_alarm_count(t->watch.model)) {
         message(t->c, "No alarm is in use, so nothing could sound.");
     } else if (unused > 0) {

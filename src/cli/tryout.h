@@ -23,8 +23,7 @@ typedef struct tryout {
     vd_set *set;
     vd_watch watch;
     void *memory;
-    int16_t zone;   /* in which times are shown */
-    json_t *events; /* NULL: they are printed as they come */
+    int16_t zone; /* in which times are shown */
     other_limit limits[TRYOUT_MOST_LIMITS];
     uint16_t limit_count;
     uint64_t told;

@@ -215,18 +215,29 @@ static bool put_conditions(vd_editing *e, const vd_wished_alarm *wish)
 
 /* ---- What it does ---- */
 
-/* Whether a name stands in a list with commas; the rest of the list moves on. */
-static bool next_name(const char **list, vd_span *name)
+static bool is_among(char c, const char *characters)
 {
+    while (*characters != '\0' && *characters != c) {
+        characters++;
+    }
+    return *characters != '\0';
+}
+
+/* Whether a name stands in a list parted by these; the rest of the list moves on. */
+static bool next_name(const char **list, const char *parts, vd_span *name)
+{
+    while (*list != NULL && **list != '\0' && is_among(**list, parts)) {
+        (*list)++;
+    }
     if (*list == NULL || **list == '\0') {
         return false;
     }
     size_t length = 0;
-    while ((*list)[length] != '\0' && (*list)[length] != ',') {
+    while ((*list)[length] != '\0' && !is_among((*list)[length], parts)) {
         length++;
     }
     *name = vd_trimmed((vd_span){*list, length});
-    *list += length + ((*list)[length] == ',');
+    *list += length;
     return true;
 }
 
@@ -241,8 +252,8 @@ static bool put_reactions(vd_editing *e, const char *wished)
         vd_writer_add(&writer, " ");
         vd_writer_add(&writer, e->alarm->reactions[i].key);
     }
-    for (const char *rest = wished; next_name(&rest, &name);) {
-        bool found = vd_same_word(name, "nothing");
+    for (const char *rest = wished; next_name(&rest, ",+ ", &name);) {
+        bool found = vd_same_word(name, "nothing") || vd_same_word(name, "none");
         for (uint8_t i = 0; i < e->alarm->reaction_count && i < 64; i++) {
             bool is = vd_same_word(name, e->alarm->reactions[i].key);
             wanted |= (uint64_t)is << i;
@@ -298,8 +309,8 @@ static bool put_people(vd_editing *e, const char *wished)
         vd_writer_add(&writer, " ");
         vd_writer_add(&writer, about->choices[i].name);
     }
-    for (const char *rest = wished; next_name(&rest, &name);) {
-        bool found = vd_same_word(name, "nobody");
+    for (const char *rest = wished; next_name(&rest, ",", &name);) { /* people have blanks in them, numbers a + */
+        bool found = vd_same_word(name, "nobody") || vd_same_word(name, "none");
         for (uint16_t i = 0; i < about->choice_count; i++) {
             bool is = is_called(e, &about->choices[i], name);
             value.number |= is ? (int64_t)1 << about->choices[i].number : 0;

@@ -105,6 +105,28 @@ static const char *value(reading *r)
     return words > 0 ? from : NULL;
 }
 
+/* What is watched: the word before a comparison, though it be one of those that begin something. */
+static const char *channel_word(reading *r)
+{
+    const char *word = NULL, *next = NULL, *from = r->room + r->used;
+    size_t length = 0, behind = 0;
+    reading ahead = *r;
+    if (!peek(&ahead, &word, &length)) {
+        return NULL;
+    }
+    ahead.at += length;
+    if (!peek(&ahead, &next, &behind) || kind_of(next, behind) > B_CHANGES) {
+        return value(r);
+    }
+    if (!peek(r, &word, &length) || !keep(r, word, length)) {
+        vd_note_MEMORY_TOO_SMALL(r->fault);
+        return NULL;
+    }
+    r->at += length;
+    r->used++;
+    return from;
+}
+
 /* A text: the whole of the next word as it was given. */
 static const char *whole_word(reading *r)
 {
@@ -172,7 +194,7 @@ static bool take_conditions(reading *r, vd_wished_alarm *wish)
     }
     do {
         r->at += length;
-        const char *channel = value(r);
+        const char *channel = channel_word(r);
         if (channel == NULL || wish->condition_count >= VD_MOST_CONDITIONS) {
             return refuse(r, "while", 5, form);
         }
@@ -222,7 +244,7 @@ vd_status vd_alarm_wish(const char *const *words, size_t count, char *room, size
     size_t length = 0;
     bool fine = true;
     *wish = (vd_wished_alarm){.test = {.channel = NULL}};
-    const char *channel = value(&r);
+    const char *channel = channel_word(&r);
     while (fine && peek(&r, &word, &length)) {
         begins part = kind_of(word, length);
         r.at += part != B_NOTHING_NEW ? length : 0;
