@@ -65,6 +65,16 @@ static char *since_words(const tryout *t, int64_t since, int64_t now)
     return words;
 }
 
+static bool is_rate(const vd_model *model, const vd_watched *alarm)
+{
+    const vd_alarm *about = &model->alarms[alarm->alarm];
+    bool any = false;
+    for (uint8_t i = 0; i < about->test_count; i++) {
+        any = any || model->tests[about->test + i].way >= VD_RISES;
+    }
+    return any;
+}
+
 static char *event_words(const tryout *t, const vd_alarm_event *event)
 {
     const vd_watched *alarm = vd_watch_alarm(&t->watch, event->alarm);
@@ -103,8 +113,10 @@ static char *event_words(const tryout *t, const vd_alarm_event *event)
         const char *label = alarm->channel != VD_NONE ? model->channels[alarm->channel].label : "";
         if (own || model->alarms[alarm->alarm].condition_count > 0) {
             g_string_append_printf(words, "not known: no %s", own ? label : "value for its condition");
-        } else {
+        } else if (is_rate(model, alarm)) {
             g_string_append_printf(words, "not known: how fast %s changes", label);
+        } else {
+            g_string_append_printf(words, "not known: what its limit of %s hangs on", label);
         }
         break;
     }

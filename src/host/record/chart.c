@@ -21,7 +21,8 @@ vd_chart *vd_chart_new(const vd_watch *watch)
         }
     }
     for (uint16_t i = 0; i < chart->alarms; i++) {
-        chart->bands[i].pends = chart->bands[i].stands = chart->bands[i].lost = VD_NO_TIME;
+        chart->bands[i] =
+            (chart_band){.pends = VD_NO_TIME, .stands = VD_NO_TIME, .gone = VD_NO_TIME, .lost = VD_NO_TIME};
     }
     return chart;
 }
@@ -44,11 +45,17 @@ static void widen(vd_chart *chart)
             chart_line *line = &chart->lines[i];
             line->least[k] = two < CHART_COLUMNS ? MIN(line->least[one], line->least[two]) : INT64_MAX;
             line->most[k] = two < CHART_COLUMNS ? MAX(line->most[one], line->most[two]) : INT64_MIN;
+            guint later = two < CHART_COLUMNS && line->least[two] <= line->most[two] ? two : one;
+            line->last[k] = later < CHART_COLUMNS ? line->last[later] : 0;
+            line->until[k] = later < CHART_COLUMNS ? line->until[later] : 0;
         }
         for (uint16_t i = 0; i < chart->alarms; i++) {
             uint8_t *was = chart->bands[i].was;
             was[k] = two < CHART_COLUMNS ? (uint8_t)((unsigned)was[one] | was[two]) : 0;
         }
+    }
+    for (uint16_t i = 0; i < chart->channels; i++) {
+        chart->lines[i].latest /= 2;
     }
     chart->width *= 2;
     chart->used = (chart->used + 1) / 2;
@@ -85,15 +92,21 @@ void vd_chart_event(vd_chart *chart, const vd_alarm_event *event)
         return;
     }
     chart_band *band = &chart->bands[event->alarm];
+    bool stays = vd_watch_alarm(chart->watch, event->alarm)->state == VD_GONE;
     switch ((vd_happening)event->what) {
     case VD_ALARM_PENDS: band->pends = event->time; break;
     case VD_ALARM_SOUNDS:
     case VD_ALARM_RETURNS:
         mark(chart, event->alarm, band->pends, event->time, WAS_PENDING);
-        band->pends = VD_NO_TIME;
+        mark(chart, event->alarm, band->gone, event->time, WAS_GONE);
+        band->pends = band->gone = VD_NO_TIME;
         band->stands = event->time;
         break;
-    case VD_ALARM_LOST: band->lost = event->time; break;
+    case VD_ALARM_LOST: /* what was not known pends no longer */
+        mark(chart, event->alarm, band->pends, event->time, WAS_PENDING);
+        band->pends = VD_NO_TIME;
+        band->lost = event->time;
+        break;
     case VD_ALARM_KNOWN:
         mark(chart, event->alarm, band->lost, event->time, WAS_LOST);
         band->lost = VD_NO_TIME;
@@ -101,12 +114,14 @@ void vd_chart_event(vd_chart *chart, const vd_alarm_event *event)
     default:
         mark(chart, event->alarm, band->pends, event->time, WAS_PENDING);
         mark(chart, event->alarm, band->stands, event->time, WAS_STANDING);
+        mark(chart, event->alarm, band->gone, event->time, WAS_GONE);
         band->pends = band->stands = VD_NO_TIME;
+        band->gone = event->what == VD_ALARM_ENDS && stays ? event->time : VD_NO_TIME;
         break;
     }
 }
 
-void chart_take(vd_chart *chart, const record_row *row)
+void chart_take(vd_chart *chart, const record_row *row, const vd_log_cells *cells)
 {
     guint column = column_of(chart, row->time);
     for (uint16_t i = 0; i < chart->channels; i++) {
@@ -114,6 +129,11 @@ void chart_take(vd_chart *chart, const record_row *row)
         if ((row->known >> i & 1) != 0) {
             line->least[column] = MIN(line->least[column], row->numbers[i]);
             line->most[column] = MAX(line->most[column], row->numbers[i]);
+            line->last[column] = row->numbers[i];
+            line->until[column] = row->time + cells[i].holds_for;
+            line->latest = column;
+        } else if ((row->cells >> i & 1) != 0) { /* not known at once */
+            line->until[line->latest] = MIN(line->until[line->latest], row->time);
         }
     }
     for (uint16_t i = 0; i < chart->alarms; i++) {
@@ -130,6 +150,7 @@ void chart_settle(vd_chart *chart)
         chart_band *band = &chart->bands[i];
         mark(chart, i, band->pends, now, WAS_PENDING);
         mark(chart, i, band->stands, now, WAS_STANDING);
+        mark(chart, i, band->gone, now, WAS_GONE);
         mark(chart, i, band->lost, now, WAS_LOST);
         bool counted = false;
         for (guint k = 0; k < chart->used; k++) { /* between rows it goes on as it was */

@@ -360,6 +360,7 @@ int16_t vd_log_zone(const vd_log *log)
 /* ---- Feeding ---- */
 
 typedef struct feeding {
+    const vd_log *log;
     vd_watch *watch;
     vd_chart *chart;
 } feeding;
@@ -372,7 +373,7 @@ static void feed_row(void *about, const record_row *row)
         return;
     }
     if (f->chart != NULL) {
-        chart_take(f->chart, row);
+        chart_take(f->chart, row, f->log->counts.cells);
     }
     for (uint16_t i = 0; i < watch->model->channel_count; i++) {
         if ((row->cells >> i & 1) != 0) {
@@ -384,7 +385,7 @@ static void feed_row(void *about, const record_row *row)
 vd_status vd_log_feed(vd_log *log, vd_watch *watch, vd_chart *chart, vd_log_progress *progress, void *about,
                       vd_fault *fault)
 {
-    feeding f = {watch, chart};
+    feeding f = {log, watch, chart};
     vd_status status = record_scan(log, feed_row, &f, progress, about, fault);
     log->counts.replaced = watch->replaced;
     log->counts.left_out = watch->left_out;
