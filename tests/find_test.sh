@@ -111,6 +111,20 @@ tells "Address 42 is silent, and others answer on this line: 1 to 10 (asked: 1 t
 run 0 verdite change line.address=200 --model dowel --address 4 --yes
 run 0 verdite find --quick
 says "address 200"
+# who was where nobody answers now is named, and so is one whose change was cut off
+for command in "read --address 4 --model dowel" "diagnose --address 4 --model dowel" "verify there.yaml --address 4"; do
+    printf 'verdite-profile: 1\nmodel: dowel\nsettings: {unit.light: low}\n' >there.yaml
+    # shellcheck disable=SC2086
+    run 6 verdite $command
+    tells "QD-24004 was here before, and was met at address 200 last, 20"
+done
+python3 -c 'import sqlite3, sys
+store = sqlite3.connect(sys.argv[1])
+store.execute("UPDATE visit SET open = 1, ended = 0 WHERE new_address = 200")
+store.commit()' "$VERDITE_STORE"
+run 6 verdite read --address 4 --model dowel
+tells "QD-24004 was being changed here when that was cut off"
+tells "it may be at address 4 or 200. To go on with it: verdite finish"
 
 # ---- stopped by hand, what was found is kept
 fresh bracken

@@ -164,6 +164,8 @@ typedef struct place {
 bool place_open(cli *c, const vd_model *model, place *p);
 /* Reports that such a unit has no address. */
 void place_refuse_address(cli *c, const vd_model *model);
+/* Nobody answers at an address: tells who was there before, and is at another one now or may be. In moved.c. */
+void moved_tell(cli *c, const vd_model *model, const place *p, uint8_t address);
 /* Another address on the same line; the port stays that of the first. */
 place place_beside(const place *p, uint8_t address);
 /* Opens the port of a place anew, which was lost with the unit that it belongs to, whatever it is called by now; false:

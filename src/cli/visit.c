@@ -224,6 +224,9 @@ static void report_end(cli *c, visit *v)
         const char *wire = v->place.port != NULL ? wire_words(v->place.port->wire) : "";
         message(c, "Tried %s.%s%s", where, wire[0] != '\0' ? " " : "", wire);
         g_free(where);
+        if (v->place.port != NULL && vd_visit_identity(&v->engine)->product[0] == '\0') {
+            moved_tell(c, v->model, &v->place, v->place.address);
+        }
     }
     if (v->before != NULL && v->status != VD_OK && vd_visit_has_sent(&v->engine)) {
         message(c, "What the unit held before is in %s", v->before);

@@ -4,6 +4,15 @@
 
 #include <string.h>
 
+/* What lies beyond midnight is a time of another day. */
+static void add_time_of_day(vd_value value, vd_writer *writer)
+{
+    int64_t day = value.number / 86400 - (value.number % 86400 < 0);
+    value.number -= day * 86400;
+    vd_type_time_of_day.print(NULL, &value, writer);
+    vd_writer_add(writer, day > 0 ? " of a later day" : day < 0 ? " of an earlier day" : "");
+}
+
 static void add_shown(const vd_set *set, const vd_set *before, const vd_shown *shown, uint16_t item, vd_writer *writer)
 {
     const vd_kind *kind = &shown->kind;
@@ -30,7 +39,7 @@ static void add_shown(const vd_set *set, const vd_set *before, const vd_shown *s
     } else if (kind->class == VD_IS_DATE) {
         vd_type_date_time.print(NULL, &value, writer);
     } else if (kind->class == VD_IS_CLOCK) {
-        vd_type_time_of_day.print(NULL, &value, writer);
+        add_time_of_day(value, writer);
     } else if (vd_dimension_equal(&kind->dimension, &second.dimension)) {
         vd_ratio milliseconds = {0, 1};
         vd_ratio_multiply(result.ratio, (vd_ratio){1000, 1}, &milliseconds);

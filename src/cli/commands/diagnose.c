@@ -143,6 +143,9 @@ vd_class command_diagnose(cli *c)
         if (silent && !others && !elsewhere) {
             report(c, &silence);
         }
+        if (silent && h.sites[0].name != NULL) {
+            moved_tell(c, model, &(place){.name = h.sites[0].name}, address);
+        }
         size_t good = silent ? 0 : hunt_conclude(c, &h, finished, units);
         if (!finished) {
             report_new(c, vd_fault_of_STOPPED("The unit was only asked who it is."));
