@@ -74,6 +74,12 @@ done <<'TABLE'
 7|NOT VERIFIED: 0 of 2||no|low=25
 TABLE
 
+# ---- a button that must be held again after a restart is asked for, though the model says nothing of that
+model "$ran" 'listening: {help: Hold the button., hold: 1 s, limit: 20 s}'
+unit sleeps:5
+run 0 verdite change name=new --port "$port" --model tag --yes
+tells "Waiting for up to 20 s"
+
 # ---- a new password is never shown: one login with it tells whether the unit took all of it. Exit status, verdict, what is
 # said of the password, flags
 while IFS='|' read -r status verdict word flags; do

@@ -9,10 +9,11 @@
 #   crossing:LOW,HIGH   refuses what would make the one not smaller than the other, whichever word comes first
 #   cuts:WORD,N         takes N characters of that word only
 #   serial:TEXT         its serial number
+#   sleeps:SECONDS      after a restart it is deaf for so long, until somebody holds its button
 #   login:WORD          writing takes a login with what that word holds
 import os, pty, re, select, sys, time, tty
 
-FLAGS = {"keeps-port", "stores-nothing", "pretends", "crossing", "cuts", "serial", "login"}
+FLAGS = {"keeps-port", "stores-nothing", "pretends", "crossing", "cuts", "serial", "login", "sleeps"}
 flags, live = {}, {}
 for argument in sys.argv[1:]:
     key, _, value = argument.partition("=")
@@ -67,6 +68,7 @@ def restart():
         pull()
         time.sleep(0.3)
     since = time.monotonic()
+    deaf(float(flags.get("sleeps", 0)))
     os.write(mine, b"\r\n+READY\r\n")
 
 

@@ -17,11 +17,10 @@ static void pause(vd_visit *visit)
     visit->news++;
 }
 
-/* Whether it restarts, and takes a hand again after that. */
+/* Whether it may take a hand again: after its restart, or since it fell silent in the middle. */
 static bool needs_hand_again(const vd_visit *visit)
 {
-    const vd_listening *listening = &visit->model->listening;
-    return visit->await.wants_restart && listening->anew && listening->hand.hold > 0;
+    return visit->step != VD_STEP_LISTENING && visit->model->listening.hand.hold > 0 && !vd_follow_is_on(visit);
 }
 
 /* Notes what was seen of a restart that is waited for. */
@@ -55,14 +54,15 @@ void vd_await_begin(vd_visit *visit, vd_step step, uint64_t takes, uint64_t limi
                               .enough = visit->now + takes + takes / 2 + PATIENCE / 2,
                               .pause = each,
                               .wants_restart = wants_restart};
-    visit->await.hand_from = visit->now + takes;
+    visit->step = (uint8_t)step;
+    /* Where the model says that a restart takes none, it is given time to come back by itself. */
+    visit->await.hand_from = visit->now + takes + (wants_restart && !visit->model->listening.anew ? PATIENCE : 0);
     if (needs_hand_again(visit)) {
         visit->await.give_up += visit->model->listening.hand.limit * (uint64_t)1000;
     }
     if (visit->gone) {
         see(visit, VD_SEEN_PORT);
     }
-    visit->step = (uint8_t)step;
     vd_talk_heard_start(&visit->talk);    /* what it said before is no news */
     vd_talk_limit_tries(&visit->talk, 1); /* it is asked again soon enough */
     pause(visit);
