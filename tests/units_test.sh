@@ -340,4 +340,19 @@ says "sluice"
 run 0 verdite undo --bench played --model elsewhere/sluice.yaml --address 1 --yes --agree same-unit
 says "VERIFIED"
 
+# ---- what a bank of stored values shows of slots is not what a power cycle brings: before one and behind one
+mkdir banked
+sed 's/^store: .*/store: {register: 90, value: 1, proof: bank, bank-offset: 2000}/' "$VERDITE_SOURCE/tests/units/foghorn.yaml" >banked/foghorn.yaml
+export VERDITE_MODELS="$work/banked" VERDITE_BENCH="$work/slotted"
+run 0 verdite-bench play banked/foghorn.yaml slotted
+run 0 verdite-bench press slotted foghorn-1 "3 s"
+run 2 verdite change horn.programme=2 "horn.tone=200 Hz" --address 1 --yes --told "the harbour master"
+run 0 verdite read
+says "live; after a power cycle Programme 1 is loaded"
+case $out in *"stored is"*) fail "a slot is told to be stored otherwise" ;; esac
+run 0 verdite-bench restart slotted foghorn-1
+run 0 verdite read
+case $out in *live*) fail "what a power cycle has just loaded is called live only" ;; esac
+export VERDITE_MODELS="$VERDITE_SOURCE/models"
+
 done_testing

@@ -176,11 +176,17 @@ static void show_move(const cli *c, const vd_visit *unit)
     }
 }
 
+const char *slot_label(const vd_model *model)
+{
+    const char *label = model->slots.label;
+    return label != NULL && label[0] != '\0' ? label : "Slot";
+}
+
 /* A slot that is loaded, saved, or not in force after a power cycle. */
 static void show_slots(const cli *c, const vd_visit *unit)
 {
     const vd_slots *slots = &unit->model->slots;
-    const char *label = slots->label != NULL && slots->label[0] != '\0' ? slots->label : "Slot";
+    const char *label = slot_label(unit->model);
     uint8_t slot = vd_set_slot(vd_visit_desired(unit)), after = vd_set_slot_after(vd_visit_desired(unit));
     bool loads = slots->count > 0 && vd_visit_changes(unit, slots->chosen_by), saves = is_planned(unit, VD_STEP_SAVE);
     GString *perhaps = g_string_new("");

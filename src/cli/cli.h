@@ -312,6 +312,8 @@ void visit_json(cli *c, const visit *v);
 
 /* ---- changes.c, verdicts.c, judged.c ---- */
 
+/* How the model calls its slots. */
+const char *slot_label(const vd_model *model);
 /* Shows what a write will change, and what follows from it. */
 void changes_show(cli *c, const vd_visit *unit);
 /* The same of one of its model's actions. */

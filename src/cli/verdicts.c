@@ -41,7 +41,7 @@ static char *held_words(const visit *v, uint16_t i)
     if (entry->live == VD_UNREAD || !vd_set_heard(live, i)) {
         return g_strdup("");
     }
-    if (vd_set_compare(live, stored, i) == VD_DIFFERENT) {
+    if (vd_set_compare(live, stored, i) == VD_DIFFERENT && !vd_slots_hold(v->model, i)) {
         return g_strdup_printf("the unit holds %s live, %s stored", held_text(live, i), held_text(stored, i));
     }
     /* It is otherwise than before, since something else that was written has set it. */

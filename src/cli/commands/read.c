@@ -4,8 +4,19 @@
 
 #include <string.h>
 
+/* Whether a power cycle decides it by the slot that it loads, whatever the bank of stored values shows. */
+static bool hangs_on_slot(const visit *v, uint16_t i)
+{
+    return vd_slots_hold(v->model, i) ||
+           (i == v->model->slots.chosen_by && vd_set_slot_after(vd_visit_live(&v->engine)) > 0);
+}
+
 static bool is_unstored(const visit *v, uint16_t i)
 {
+    const vd_set *live = vd_visit_live(&v->engine);
+    if (i == v->model->slots.chosen_by && hangs_on_slot(v, i)) {
+        return vd_set_slot(live) > 0 && vd_set_slot(live) != vd_set_slot_after(live);
+    }
     return vd_set_compare(vd_visit_live(&v->engine), vd_visit_stored(&v->engine), i) == VD_DIFFERENT;
 }
 
@@ -23,6 +34,16 @@ static const char *shown_text(const visit *v, uint16_t i)
                                                  : held_text(vd_visit_live(&v->engine), i);
 }
 
+/* What the bank of stored values shows of what slots hold need not be what a power cycle loads. */
+static char *unstored_words(const visit *v, uint16_t i)
+{
+    uint8_t after = vd_set_slot_after(vd_visit_live(&v->engine));
+    return !hangs_on_slot(v, i)
+               ? g_strdup_printf("live only; stored is %s", held_text(vd_visit_stored(&v->engine), i))
+           : after > 0 ? g_strdup_printf("live; after a power cycle %s %u is loaded", slot_label(v->model), after)
+                       : g_strdup("live; its slot was not saved so");
+}
+
 static void add_setting(sheet *rows, const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
@@ -32,7 +53,7 @@ static void add_setting(sheet *rows, const visit *v, uint16_t i)
         sheet_note(rows, TONE_DOUBT, "nothing that it can be");
     }
     if (is_unstored(v, i)) {
-        char *note = g_strdup_printf("live only; stored is %s", held_text(vd_visit_stored(&v->engine), i));
+        char *note = unstored_words(v, i);
         sheet_note(rows, TONE_DOUBT, note);
         g_free(note);
     }
@@ -136,7 +157,7 @@ static void remark_unstored(const cli *c, const visit *v)
 {
     unsigned count = 0;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        count += is_unstored(v, i);
+        count += is_unstored(v, i) && !hangs_on_slot(v, i);
     }
     if (count > 0) {
         message(c,
