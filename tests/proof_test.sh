@@ -80,6 +80,32 @@ unit sleeps:5
 run 0 verdite change name=new --port "$port" --model tag --yes
 tells "Waiting for up to 20 s"
 
+# ---- what makes it restart goes last of all: the rest would be sent into the restart
+model "$ran" ""
+sed -i '/^store:/d; /key: high/s/type: decimal/causes: restart, type: decimal/' models/tag.yaml
+unit restarts-by:HIGH
+run 0 verdite change high=30 low=12 name=new --port "$port" --model tag --yes --trace
+says "VERIFIED: 3 of 3"
+[ "$(grep -oE '(HIGH|LOW|NAME)=' <<<"$err" | tr -d '\n')" = LOW=NAME=HIGH= ] || fail "what restarts it goes before others"
+cat >models/peg.yaml <<'YAML'
+verdite-model: 1
+model: peg
+title: Peg
+line: {baud: 9600, framing: 8E1}
+address: {from: 1, to: 9, factory: 1}
+identify: {by: registers, maker: Quillmere, product: peg, maker-at: {register: 200, words: 8}, product-at: {register: 208, words: 8}, firmware-at: {register: 216, words: 4}, serial-at: {register: 220, words: 8}}
+restart: {takes: 2 s}
+times: {usual-reply: 5 ms, longest-reply: 200 ms}
+groups: [{key: all, label: All}]
+settings:
+  - {key: mode, group: all, label: Mode, type: integer, range: [0, 9], default: 0, causes: restart, at: {register: 10}}
+  - {key: high, group: all, label: High, type: integer, range: [0, 99], default: 0, at: {register: 30}}
+YAML
+run 0 verdite-bench play peg peg-bench
+run 0 verdite change mode=3 high=5 --bench peg-bench --model peg --address 1 --yes --trace
+says "VERIFIED: 2 of 2"
+[ "$(grep -oE 'out +01 06 00 (1E|0A)' <<<"$err" | grep -oE '..$' | tr -d '\n')" = 1E0A ] || fail "in frames what restarts it goes before others"
+
 # ---- a new password is never shown: one login with it tells whether the unit took all of it. Exit status, verdict, what is
 # said of the password, flags
 while IFS='|' read -r status verdict word flags; do

@@ -10,10 +10,11 @@
 #   cuts:WORD,N         takes N characters of that word only
 #   serial:TEXT         its serial number
 #   sleeps:SECONDS      after a restart it is deaf for so long, until somebody holds its button
+#   restarts-by:WORD    what is written lasts at once, and that word makes it restart
 #   login:WORD          writing takes a login with what that word holds
 import os, pty, re, select, sys, time, tty
 
-FLAGS = {"keeps-port", "stores-nothing", "pretends", "crossing", "cuts", "serial", "login", "sleeps"}
+FLAGS = {"keeps-port", "stores-nothing", "pretends", "crossing", "cuts", "serial", "login", "sleeps", "restarts-by"}
 flags, live = {}, {}
 for argument in sys.argv[1:]:
     key, _, value = argument.partition("=")
@@ -121,5 +122,7 @@ while os.getppid() == parent:
     answers = [obey(part) for part in said.split(";")]
     fine = None not in answers
     os.write(mine, ("".join(a for a in answers if a) + ("\r\nOK\r\n" if fine else "\r\nERROR\r\n")).encode())
-    if "RESET" in said and fine:
+    if "restarts-by" in flags:
+        stored = dict(live)
+    if ("RESET" in said or flags.get("restarts-by", "RESET") + "=" in said) and fine:
         restart()

@@ -52,8 +52,17 @@ static bool any_swayed_by(const vd_visit *visit, uint16_t setting)
 
 /* What was put off, and what goes before that, is finished first. Then what will no longer count, while it can be
  * written; then what sets others; by what it is reached goes last, so that whatever cuts the visit off before leaves it
- * where it was; the password before that. */
-enum { TURN_BEFORE_PUT_OFF, TURN_PUT_OFF, TURN_WHILE_IT_COUNTS, TURN_FIRST, TURN_USUAL, TURN_PASSWORD, TURN_LINK };
+ * where it was; the password before that. What restarts the unit goes behind all else, which would not be heard. */
+enum {
+    TURN_BEFORE_PUT_OFF,
+    TURN_PUT_OFF,
+    TURN_WHILE_IT_COUNTS,
+    TURN_FIRST,
+    TURN_USUAL,
+    TURN_PASSWORD,
+    TURN_LINK,
+    TURN_RESTART
+};
 /* Whether it goes out before that on which it hangs whether it counts; what one request says of both goes together. */
 static bool goes_while_it_counts(const vd_visit *visit, uint16_t i)
 {
@@ -67,7 +76,9 @@ static bool goes_while_it_counts(const vd_visit *visit, uint16_t i)
 
 static unsigned turn_of(const vd_visit *visit, uint16_t i)
 {
-    return vd_is_link_change(visit, i)                     ? TURN_LINK
+    bool restarts = vd_setting_restarts(&visit->model->settings[i]) && !visit->model->store.needed;
+    return restarts                                        ? TURN_RESTART
+           : vd_is_link_change(visit, i)                   ? TURN_LINK
            : i == visit->model->login.setting              ? TURN_PASSWORD
            : i == vd_last_put_off(visit)                   ? TURN_PUT_OFF
            : vd_goes_before_put_off(visit, i)              ? TURN_BEFORE_PUT_OFF
@@ -81,8 +92,8 @@ static bool goes_out(const vd_visit *visit, uint16_t i)
     return is_due(visit, i) && vd_set_heard(&visit->desired, i) && !vd_has_part(visit, i, VD_PART_ABSENT);
 }
 
-/* Where it moves at once, one part of the link at a time: behind each it is followed. */
-static void leave_one_move(vd_visit *visit)
+/* Where it moves at once, or restarts, one at a time: behind each it is followed, or waited for. */
+static void leave_one(vd_visit *visit)
 {
     uint16_t first = 0;
     while (first < visit->model->setting_count && visit->which[first] == 0) {
@@ -97,7 +108,7 @@ static void leave_one_move(vd_visit *visit)
 /* Chooses those whose turn it is. Returns whether others are to follow. */
 static bool choose_due(vd_visit *visit)
 {
-    unsigned turn = TURN_LINK;
+    unsigned turn = TURN_RESTART;
     bool rest = false;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         turn = goes_out(visit, i) && turn_of(visit, i) < turn ? turn_of(visit, i) : turn;
@@ -105,8 +116,8 @@ static bool choose_due(vd_visit *visit)
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         visit->which[i] = goes_out(visit, i) && turn_of(visit, i) == turn;
     }
-    if (turn == TURN_LINK && visit->model->link_from == VD_LINK_FROM_WRITING) {
-        leave_one_move(visit);
+    if (turn == TURN_RESTART || (turn == TURN_LINK && visit->model->link_from == VD_LINK_FROM_WRITING)) {
+        leave_one(visit);
     }
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         rest = rest || (goes_out(visit, i) && visit->which[i] == 0);
