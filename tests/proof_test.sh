@@ -106,6 +106,17 @@ run 0 verdite change mode=3 high=5 --bench peg-bench --model peg --address 1 --y
 says "VERIFIED: 2 of 2"
 [ "$(grep -oE 'out +01 06 00 (1E|0A)' <<<"$err" | grep -oE '..$' | tr -d '\n')" = 1E0A ] || fail "in frames what restarts it goes before others"
 
+# ---- what an action does may show in what the unit says of itself
+model "$ran" ""
+sed -i 's/^actions: \[/actions: [{key: join-now, label: Join, help: Joins., word: JOIN, does: its-own}, /' models/tag.yaml
+echo '  - {key: joined, group: all, label: Joined, type: truth, access: read-only, at: {word: JOINED, as: name}}' >>models/tag.yaml
+unit joins:JOINED JOINED=off
+run 2 verdite act join-now --port "$port" --model tag --yes
+says "joined off -> on"
+says "TAKEN: the unit said yes; whether what it shows otherwise comes from that"
+run 2 verdite act join-now --port "$port" --model tag --yes --json # it is on already
+says '"readings": []'
+
 # ---- a new password is never shown: one login with it tells whether the unit took all of it. Exit status, verdict, what is
 # said of the password, flags
 while IFS='|' read -r status verdict word flags; do

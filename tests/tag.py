@@ -10,11 +10,12 @@
 #   cuts:WORD,N         takes N characters of that word only
 #   serial:TEXT         its serial number
 #   sleeps:SECONDS      after a restart it is deaf for so long, until somebody holds its button
+#   joins:WORD          JOIN turns that word on
 #   restarts-by:WORD    what is written lasts at once, and that word makes it restart
 #   login:WORD          writing takes a login with what that word holds
 import os, pty, re, select, sys, time, tty
 
-FLAGS = {"keeps-port", "stores-nothing", "pretends", "crossing", "cuts", "serial", "login", "sleeps", "restarts-by"}
+FLAGS = {"keeps-port", "stores-nothing", "pretends", "crossing", "cuts", "serial", "login", "sleeps", "restarts-by", "joins"}
 flags, live = {}, {}
 for argument in sys.argv[1:]:
     key, _, value = argument.partition("=")
@@ -103,6 +104,9 @@ def obey(part):
         return "\r\n+%s: %s\r\n" % (word, live[word])
     if "=" in part and word in live:
         return "" if take(word, value) else None
+    if word == "JOIN" and "joins" in flags:
+        live[flags["joins"]] = "on"
+        return ""
     if word == "SAVE":
         stored = stored if "stores-nothing" in flags else dict(live)
         return ""

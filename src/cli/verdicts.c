@@ -261,8 +261,37 @@ static json_t *verdict_json(const visit *v, uint16_t i)
     return object;
 }
 
+/* What the unit shows otherwise since it was told to act; how long it has been running is no news. */
+static unsigned show_readings(cli *c, const visit *v)
+{
+    static const char *const titles[] = {"", "", "", "", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
+    json_t *list = json_array();
+    const vd_set *before = vd_visit_before(&v->engine), *live = vd_visit_live(&v->engine);
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        const vd_setting *about = &v->model->settings[i];
+        if (about->access == VD_READ_ONLY && i != vd_model_running_time(v->model) &&
+            vd_set_compare(before, live, i) == VD_DIFFERENT) {
+            char *was = g_strdup(held_text(before, i));
+            sheet_row(&rows, about->key, was, "->", held_text(live, i), NULL);
+            json_array_append_new(list, json_pack("{s:s, s:o, s:o}", "key", about->key, "before", held_json(before, i),
+                                                  "after", held_json(live, i)));
+            g_free(was);
+        }
+    }
+    unsigned count = (unsigned)json_array_size(list);
+    json_object_set_new(c->result, "readings", list);
+    if (c->options.json || count == 0) {
+        sheet_drop(&rows);
+    } else {
+        printf("It shows since then:\n");
+        sheet_print(&rows);
+    }
+    return count;
+}
+
 /* An action that has to do with no setting: all there is to say is what the unit said to it, and what moved. */
-static void show_acted(cli *c, const visit *v, const vd_summary *summary)
+static void show_acted(cli *c, const visit *v, const vd_summary *summary, unsigned shown)
 {
     vd_sending acted = vd_visit_acted(&v->engine);
     bool taken = acted == VD_ACKNOWLEDGED, back = vd_visit_standing(&v->engine)->same_unit && v->engine.read_back;
@@ -270,12 +299,13 @@ static void show_acted(cli *c, const visit *v, const vd_summary *summary)
     char *moved = !back                ? g_strdup("What the unit holds now was not read.")
                   : summary->moved > 0 ? g_strdup_printf("%u of its settings moved.", summary->moved)
                                        : g_strdup("Its settings are as they were.");
-    char *rest =
-        g_strdup_printf("%s %s",
-                        taken                     ? "the unit said yes; nothing that can be read shows it."
-                        : acted == VD_TURNED_DOWN ? "the unit said no."
-                                                  : "no answer told whether the unit did it; it is not told twice.",
-                        moved);
+    char *rest = g_strdup_printf(
+        "%s %s",
+        taken && shown > 0 ? "the unit said yes; whether what it shows otherwise comes from that is yours to judge."
+        : taken            ? "the unit said yes; nothing that can be read shows it."
+        : acted == VD_TURNED_DOWN ? "the unit said no."
+                                  : "no answer told whether the unit did it; it is not told twice.",
+        moved);
     json_object_set_new(c->result, "outcome", json_string(taken ? "taken" : "not-known"));
     if (!c->options.json) {
         lead_print(c, taken ? TONE_DOUBT : TONE_BAD, lead, "", rest);
@@ -323,8 +353,9 @@ void verdicts_show(cli *c, const visit *v, const char *file)
     } else {
         sheet_drop(&rows);
     }
+    unsigned shown = v->engine.task == VD_TASK_ACT ? show_readings(c, v) : 0;
     if (v->engine.task == VD_TASK_ACT && summary.total == 0) {
-        show_acted(c, v, &summary);
+        show_acted(c, v, &summary, shown);
         return;
     }
     if (!c->options.json) {

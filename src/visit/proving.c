@@ -215,10 +215,22 @@ static void judge_restart(vd_visit *visit)
     }
 }
 
+/* What an action has done may show in what the unit measures or says of itself. */
+static void choose_readings(vd_visit *visit)
+{
+    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+        bool known = visit->model->settings[i].access == VD_READ_ONLY && vd_set_heard(&visit->prior, i);
+        visit->which[i] = known && !vd_has_part(visit, i, VD_PART_ABSENT) ? 1 : visit->which[i];
+    }
+}
+
 vd_going vd_step_read_back(vd_visit *visit)
 {
     visit->read_back = true;
     vd_ledger_choose(visit, VD_PART_ASKED | VD_TOUCHED | VD_PART_SWAYED | VD_PART_WAS_READ);
+    if (visit->task == VD_TASK_ACT) {
+        choose_readings(visit);
+    }
     vd_ledger_forget(visit, true);
     vd_visit_run(visit, VD_STEP_READ_BACK, VD_JOB_READ_LIVE, &visit->live);
     return VD_GOING;
