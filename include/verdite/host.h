@@ -103,7 +103,14 @@ const char *vd_catalogue_folders(const vd_catalogue *catalogue);
 const char *const *vd_catalogue_keys(vd_catalogue *catalogue);
 /* All models that are sound and can be told apart, NULL-terminated, sorted by key; owned by the catalogue. */
 const vd_model *const *vd_catalogue_models(vd_catalogue *catalogue);
-/* What is wrong with a file that the former leaves out, one findings for each file: the i-th; NULL behind the last. */
+/* Has an index kept in a file, so that later it is known whether all models are as they were when all were loaded last;
+ * NULL: none. Failing to is no fault. */
+void vd_catalogue_keep_index(vd_catalogue *catalogue, const char *path);
+/* Whether that is so, by names, sizes and times of their files: then vd_catalogue_set_aside() says what it would say if
+ * all were loaded, and a model is found sound when it is asked for by its key. */
+bool vd_catalogue_is_as_before(vd_catalogue *catalogue);
+/* What is wrong with a file that vd_catalogue_models() leaves out, one findings for each file: the i-th; NULL behind
+ * the last. */
 const vd_findings *vd_catalogue_set_aside(const vd_catalogue *catalogue, size_t i);
 /* A model by key, or by the path of its file where `name` ends in ".yaml". NULL: the findings, which become those of
  * the model's file when that is at fault, say why. The catalogue keeps it. */

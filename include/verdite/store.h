@@ -24,6 +24,8 @@ typedef struct vd_store_file vd_store_file;
  * cannot be opened or written). Nothing is lost then, and whoever goes on without it is only asked again what it would
  * have remembered. */
 vd_store_file *vd_store_open(const char *path, char **set_aside, vd_fault *fault);
+/* Where that is by itself, or "off". Free it. */
+char *vd_store_usual_path(void);
 /* NULL is none. */
 void vd_store_close(vd_store_file *store);
 

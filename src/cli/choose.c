@@ -15,13 +15,27 @@ const vd_model *choose_model_named(cli *c, const char *name)
     return model;
 }
 
-const vd_model *const *choose_models(cli *c)
+static void tell_aside(cli *c)
 {
-    const vd_model *const *models = vd_catalogue_models(c->catalogue);
     for (size_t i = c->told_aside; vd_catalogue_set_aside(c->catalogue, i) != NULL; i++) {
         report_set_aside(c, vd_catalogue_set_aside(c->catalogue, i));
         c->told_aside = i + 1;
     }
+}
+
+bool choose_knows_models(cli *c)
+{
+    bool known = vd_catalogue_is_as_before(c->catalogue);
+    if (known) {
+        tell_aside(c);
+    }
+    return known;
+}
+
+const vd_model *const *choose_models(cli *c)
+{
+    const vd_model *const *models = vd_catalogue_models(c->catalogue);
+    tell_aside(c);
     if (models[0] == NULL) {
         report_new(c, vd_fault_of_NO_MODEL_AT_ALL(vd_catalogue_folders(c->catalogue)));
     }

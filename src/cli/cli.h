@@ -29,7 +29,7 @@ typedef struct cli {
     size_t told_aside;                           /* how many files of models were told to be left out */
     json_t *result;                              /* what --json prints */
     vd_class worst;                              /* the exit status so far */
-    bool lines;                                 /* an object a line: what happened stands before it, as it did */
+    bool lines;                                  /* an object a line: what happened stands before it, as it did */
     bool colour, colour_messages, live_messages; /* results, messages on a terminal; progress is wanted */
 } cli;
 
@@ -408,6 +408,9 @@ void side_free(side *s);
 
 /* All models that are sound, NULL-terminated; tells once of those that are not. Reported where there is none. */
 const vd_model *const *choose_models(cli *c);
+/* Whether all models are as they were when they were loaded last, so that one can be taken by itself; what is wrong
+ * with others is told. */
+bool choose_knows_models(cli *c);
 /* The model that was named, or the only one there is. NULL: reported. */
 const vd_model *choose_model(cli *c);
 /* Keys of the models whose units must be made to listen by hand, with commas. Free it. */

@@ -5,9 +5,9 @@
 #include <stdlib.h>
 #include <string.h>
 
-bool hunt_load_models(cli *c, hunt *h)
+bool hunt_load_models(cli *c, hunt *h, const vd_model *const *models)
 {
-    h->models = choose_models(c);
+    h->models = models != NULL ? models : choose_models(c);
     while (h->models[h->model_count] != NULL) {
         h->model_count++;
     }
@@ -120,9 +120,9 @@ static json_t *found_json(const site *s, const vd_found *found)
     return object;
 }
 
-bool hunt_ready(cli *c, hunt *h)
+bool hunt_ready(cli *c, hunt *h, const vd_model *const *models)
 {
-    if (!hunt_load_models(c, h)) {
+    if (!hunt_load_models(c, h, models)) {
         return false;
     }
     hunt_choose_lines(c, h);

@@ -49,14 +49,14 @@ typedef struct quarry {
     manner manner;
 } quarry;
 
-/* Loads all models; false, reported, when there is none. */
-bool hunt_load_models(cli *c, hunt *h);
+/* Takes these models, NULL: loads all; false, reported, when there is none. */
+bool hunt_load_models(cli *c, hunt *h, const vd_model *const *models);
 /* The line settings to ask at; what was typed narrows the choice. */
 void hunt_choose_lines(const cli *c, hunt *h);
 /* Opens the port that was named, or all; false, reported, when there is none. */
 bool hunt_open(cli *c, hunt *h);
 /* Loads, chooses and opens, in this order. */
-bool hunt_ready(cli *c, hunt *h);
+bool hunt_ready(cli *c, hunt *h, const vd_model *const *models);
 void hunt_close(cli *c, hunt *h);
 /* Whether a search leaves out the addresses beyond HUNT_QUICK_TO at which nobody was met. */
 bool hunt_leaves_out(const cli *c);

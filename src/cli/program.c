@@ -75,6 +75,17 @@ static bool take_model(cli *c)
     return model != NULL;
 }
 
+/* Beside the store. */
+static void keep_index(vd_catalogue *catalogue)
+{
+    char *store = vd_store_usual_path(), *folder = g_path_get_dirname(store);
+    char *path = g_build_filename(folder, "models.index", NULL);
+    vd_catalogue_keep_index(catalogue, strcmp(store, "off") != 0 ? path : NULL);
+    g_free(path);
+    g_free(folder);
+    g_free(store);
+}
+
 static void run(cli *c, char **words)
 {
     /* What is asked of the program as a whole is asked of its command for that. */
@@ -99,6 +110,7 @@ static void run(cli *c, char **words)
         return;
     }
     c->catalogue = vd_catalogue_open();
+    keep_index(c->catalogue);
     if (take_model(c)) {
         vd_class class = command->run(c);
         secrets_forget();

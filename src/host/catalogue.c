@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The folders of models. */
-#include "verdite/host.h"
+#include "catalogue_parts.h"
 #include "verdite/text.h"
 
 #include <dlfcn.h>
@@ -8,12 +8,13 @@
 
 struct vd_catalogue {
     char **folders; /* in the order in which they are looked through */
-    char *folders_text;
+    char *folders_text, *index;
     char **keys;
     GHashTable *files;         /* of vd_model_file, by path */
     const vd_model *preferred; /* named by its file; NULL: none */
     GPtrArray *models;         /* of vd_model, NULL-terminated; NULL: not loaded yet */
     GPtrArray *set_aside;      /* of vd_findings */
+    bool told;                 /* they are there, as the index has them */
 };
 
 /* The folder of models beside a program or a shared library; NULL: there is none. Free it. */
@@ -76,6 +77,7 @@ void vd_catalogue_free(vd_catalogue *catalogue)
         g_strfreev(catalogue->keys);
         g_strfreev(catalogue->folders);
         g_free(catalogue->folders_text);
+        g_free(catalogue->index);
         g_free(catalogue);
     }
 }
@@ -136,7 +138,7 @@ static void collect_keys(vd_catalogue *catalogue, const char *path, GPtrArray *k
 }
 
 /* The first folder that has it counts. */
-static char *path_of(const vd_catalogue *catalogue, const char *key)
+char *catalogue_path(const vd_catalogue *catalogue, const char *key)
 {
     char *path = NULL;
     for (char **folder = catalogue->folders; *folder != NULL; folder++) {
@@ -216,7 +218,7 @@ const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd
         note_no_model(catalogue, name, *findings);
         return NULL;
     }
-    char *path = by_path ? g_strdup(name) : path_of(catalogue, name);
+    char *path = by_path ? g_strdup(name) : catalogue_path(catalogue, name);
     vd_model_file *file = g_hash_table_lookup(catalogue->files, path);
     if (file == NULL) {
         vd_findings *own = vd_findings_new(path);
@@ -271,7 +273,7 @@ static int by_folder(const void *a, const void *b, void *about)
     int place[2] = {0, 0};
     const vd_model *models[2] = {*(const vd_model *const *)a, *(const vd_model *const *)b};
     for (int i = 0; i < 2; i++) {
-        char *path = path_of(catalogue, models[i]->key);
+        char *path = catalogue_path(catalogue, models[i]->key);
         while (catalogue->folders[place[i]] != NULL && !g_str_has_prefix(path, catalogue->folders[place[i]])) {
             place[i]++;
         }
@@ -285,9 +287,28 @@ static int by_key(const void *a, const void *b)
     return strcmp((*(const vd_model *const *)a)->key, (*(const vd_model *const *)b)->key);
 }
 
+#define TWIN "twin:"
+
+static void set_twin_aside(vd_catalogue *catalogue, const char *key, const char *first)
+{
+    char *path = catalogue_path(catalogue, key);
+    set_aside(catalogue, path, vd_fault_of_SAME_IDENTITY(key, first));
+    g_free(path);
+}
+
+static guint place_of(const char *const *keys, const char *key)
+{
+    guint i = 0;
+    while (strcmp(keys[i], key) != 0) {
+        i++;
+    }
+    return i;
+}
+
 static void load_all(vd_catalogue *catalogue)
 {
     const char *const *keys = vd_catalogue_keys(catalogue);
+    char **states = g_new0(char *, g_strv_length((char **)keys) + 1u);
     catalogue->models = g_ptr_array_new();
     for (size_t i = 0; keys[i] != NULL; i++) {
         vd_findings *findings = vd_findings_new("");
@@ -295,24 +316,62 @@ static void load_all(vd_catalogue *catalogue)
         if (model != NULL) {
             g_ptr_array_add(catalogue->models, (gpointer)model);
             vd_findings_free(findings);
-        } else {
+        } else if (!catalogue->told) {
             g_ptr_array_add(catalogue->set_aside, findings);
+        } else {
+            vd_findings_free(findings);
         }
+        states[i] = g_strdup(model != NULL ? "good" : "broken");
     }
     g_ptr_array_sort_with_data(catalogue->models, by_folder, catalogue);
     for (guint i = 0; i < catalogue->models->len; i++) {
         for (guint k = i + 1; k < catalogue->models->len; k++) {
             const vd_model *first = catalogue->models->pdata[i], *second = catalogue->models->pdata[k];
             if (same_identity(first, second)) {
-                char *path = path_of(catalogue, second->key);
-                set_aside(catalogue, path, vd_fault_of_SAME_IDENTITY(second->key, first->key));
+                guint place = place_of(keys, second->key);
+                if (!catalogue->told) {
+                    set_twin_aside(catalogue, second->key, first->key);
+                }
+                g_free(states[place]);
+                states[place] = g_strconcat(TWIN, first->key, NULL);
                 g_ptr_array_remove_index(catalogue->models, k--);
-                g_free(path);
             }
         }
     }
     g_ptr_array_sort(catalogue->models, by_key);
     g_ptr_array_add(catalogue->models, NULL);
+    if (catalogue->index != NULL && catalogue->preferred == NULL) {
+        catalogue_write_index(catalogue, catalogue->index, states);
+    }
+    g_strfreev(states);
+}
+
+void vd_catalogue_keep_index(vd_catalogue *catalogue, const char *path)
+{
+    g_free(catalogue->index);
+    catalogue->index = g_strdup(path);
+}
+
+bool vd_catalogue_is_as_before(vd_catalogue *catalogue)
+{
+    const char *const *keys = vd_catalogue_keys(catalogue);
+    if (catalogue->index == NULL || catalogue->preferred != NULL || catalogue->models != NULL || catalogue->told) {
+        return catalogue->told;
+    }
+    char **states = catalogue_read_index(catalogue, catalogue->index);
+    for (size_t i = 0; states != NULL && keys[i] != NULL; i++) {
+        vd_findings *findings = vd_findings_new("");
+        bool broken = strcmp(states[i], "broken") == 0;
+        if (broken && vd_catalogue_model(catalogue, keys[i], &findings) == NULL) { /* it is named anew each time */
+            g_ptr_array_add(catalogue->set_aside, g_steal_pointer(&findings));
+        } else if (g_str_has_prefix(states[i], TWIN)) {
+            set_twin_aside(catalogue, keys[i], states[i] + strlen(TWIN));
+        }
+        vd_findings_free(findings);
+    }
+    catalogue->told = states != NULL;
+    g_strfreev(states);
+    return catalogue->told;
 }
 
 const vd_model *const *vd_catalogue_models(vd_catalogue *catalogue)

@@ -125,7 +125,7 @@ vd_class command_diagnose(cli *c)
         return c->worst;
     }
     options_line(&c->options, &h.lines[0]);
-    if (hunt_load_models(c, &h) && hunt_open(c, &h)) {
+    if (hunt_load_models(c, &h, NULL) && hunt_open(c, &h)) {
         const quarry what = {.from = address, .to = address, .wanted = model};
         const vd_line asked = h.lines[0];
         GString *answering = g_string_new("");

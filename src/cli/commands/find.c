@@ -55,7 +55,7 @@ vd_class command_find(cli *c)
     if (!trace_start(c, &t)) {
         return c->worst;
     }
-    if (hunt_ready(c, &h)) {
+    if (hunt_ready(c, &h, NULL)) {
         const quarry what = {.from = (uint8_t)c->options.from.value, .to = (uint8_t)c->options.to.value};
         bool finished = hunt_search(c, &h, &what, &t);
         size_t good = hunt_conclude(c, &h, finished, units);

@@ -181,7 +181,7 @@ static char *put_aside(const char *path)
     return aside;
 }
 
-static char *usual_path(void)
+char *vd_store_usual_path(void)
 {
     const char *named = g_getenv("VERDITE_STORE");
     return named != NULL && named[0] != '\0' ? g_strdup(named)
@@ -191,7 +191,7 @@ static char *usual_path(void)
 vd_store_file *vd_store_open(const char *path, char **set_aside, vd_fault *fault)
 {
     vd_fault own = {0};
-    char *usual = path == NULL ? usual_path() : NULL;
+    char *usual = path == NULL ? vd_store_usual_path() : NULL;
     const char *place = path != NULL ? path : usual;
     vd_store_file *store = NULL;
     *set_aside = NULL;
