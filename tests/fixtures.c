@@ -303,6 +303,31 @@ const char *source_path(const char *name)
     return path;
 }
 
+void assert_as_kept(const char *name, const char *table)
+{
+    char *relative = g_build_filename("tests", "oracle", name, NULL), *path = g_strdup(source_path(relative)),
+         *kept = NULL;
+    if (g_getenv("RENEW_TABLES") != NULL) {
+        assert_true(g_file_set_contents(path, table, -1, NULL));
+    }
+    assert_true(g_file_get_contents(path, &kept, NULL, NULL));
+    char **is = g_strsplit(table, "\n", -1), **was = g_strsplit(kept, "\n", -1);
+    for (size_t i = 0; is[i] != NULL || was[i] != NULL; i++) {
+        if (g_strcmp0(is[i], was[i]) != 0) {
+            fail_msg("%s, line %zu, was: %s\n  is: %s\nMeant? Then once with RENEW_TABLES=yes.", path, i + 1,
+                     was[i] != NULL ? was[i] : "(nothing)", is[i] != NULL ? is[i] : "(nothing)");
+        }
+        if (is[i] == NULL || was[i] == NULL) {
+            break;
+        }
+    }
+    g_strfreev(is);
+    g_strfreev(was);
+    g_free(kept);
+    g_free(path);
+    g_free(relative);
+}
+
 vd_model_file *model_of_text(const char *text, vd_findings *findings)
 {
     char *path = NULL;

@@ -74,6 +74,10 @@ vd_model_file *model_of_text(const char *text, vd_findings *findings);
 /* A model that ships, from its file; and the dowel. */
 const vd_model *shipped(const char *name);
 const vd_model *dowel(void);
+/* Holds a table of what came about against the one that is kept in tests/oracle/NAME, line by line; where a change was
+ * meant to come about, RENEW_TABLES=yes keeps it anew, and what changed in it is looked through like any other change.
+ */
+void assert_as_kept(const char *name, const char *table);
 /* A path below the source tree; lives until the next call. */
 const char *source_path(const char *name);
 

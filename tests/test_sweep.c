@@ -518,6 +518,77 @@ static bool has_task(const world *w, int task)
 
 static unsigned cases, untrue_cases, rows, finished;
 
+/* What all cases of a task in a world came to: not whether it is true, which is judged elsewhere, but how it came
+ * about. A change to a figure is a change to what units are asked, how often, for how long, or what people are told. */
+typedef struct account {
+    unsigned cases, wholes[4], exchanges, writes;
+    uint64_t line_time;
+    unsigned timed_out, damaged, strays, others; /* as the clients counted them */
+    unsigned classes[9], words;                  /* how they ended, and a sum over all sentences */
+} account;
+static account accounts[32][TASKS];
+
+static void add_words(account *a, const char *text)
+{
+    for (; *text != '\0'; text++) {
+        a->words = a->words * 31u + (unsigned char)*text;
+    }
+}
+
+static void take_into_account(const run *r)
+{
+    account *a = &accounts[r->world - worlds][r->task];
+    const vd_modbus_tally *frames = &r->visit.talk.modbus.client.tally;
+    const vd_text_tally *lines = &r->visit.talk.text.client.tally;
+    bool registers = r->unit.manner == REGISTERS;
+    char words[512];
+    vd_fault_words(&r->visit.fault, true, words, sizeof words);
+    a->cases++;
+    a->wholes[vd_visit_summary(&r->visit).whole]++;
+    a->exchanges += (unsigned)r->unit.exchange;
+    a->writes += (unsigned)r->unit.writes;
+    a->line_time += r->unit.now;
+    a->timed_out += registers ? frames->timed_out : lines->timed_out;
+    a->damaged += registers ? frames->damaged + frames->cut_short + frames->line_errors : lines->damaged;
+    a->strays += registers ? frames->strays : lines->strays;
+    a->others += (registers ? frames->surplus_bytes : lines->overlong) + vd_talk_unexplained(&r->visit.talk);
+    a->classes[vd_status_class(r->status)]++;
+    add_words(a, words);
+    for (uint16_t i = 0; i < r->model->setting_count; i++) {
+        const vd_entry *entry = vd_visit_entry(&r->visit, i);
+        a->words = a->words * 31u + entry->part + entry->sending * 7u + entry->live * 3u + entry->stored;
+    }
+}
+
+static void test_it_came_about_as_before(void **state)
+{
+    (void)state;
+    if (g_getenv("SWEEP_PAIRS") != NULL) { /* these are other cases */
+        return;
+    }
+    GString *table =
+        g_string_new("world, task: cases; verified, except, live, not; exchanges, writes, line time ms; timed "
+                     "out, damaged, strays, others; ended in classes 0 to 8; words\n");
+    for (const world *w = worlds; w < worlds + world_count; w++) {
+        for (int task = 0; task < TASKS; task++) {
+            const account *a = &accounts[w - worlds][task];
+            if (a->cases == 0) {
+                continue;
+            }
+            g_string_append_printf(table, "%s, %s: %u; %u, %u, %u, %u; %u, %u, %" G_GUINT64_FORMAT "; %u, %u, %u, %u;",
+                                   w->name, task_names[task], a->cases, a->wholes[0], a->wholes[1], a->wholes[2],
+                                   a->wholes[3], a->exchanges, a->writes, a->line_time / 1000, a->timed_out, a->damaged,
+                                   a->strays, a->others);
+            for (int k = 0; k < 9; k++) {
+                g_string_append_printf(table, " %u", a->classes[k]);
+            }
+            g_string_append_printf(table, "; %08X\n", a->words);
+        }
+    }
+    assert_as_kept("sweep.txt", table->str);
+    g_string_free(table, TRUE);
+}
+
 /* Of all cases of a write, every so many is finished and undone; all of them where pairs are asked for by number. */
 static unsigned finish_each(void)
 {
@@ -556,6 +627,7 @@ static void sweep_fault(const world *w, int task, oracle_fault fault, int exchan
         const int when[2] = {anywhere ? 0 : at, 0};
         play(&r, w, task, faults, when);
         const char *untrue = judge(&r);
+        take_into_account(&r);
         if (untrue == NULL && writes(task) && ((unsigned)(at / stride) + (unsigned)fault) % finish_each() == 0) {
             finished++;
             untrue = finish_and_undo(&r);
@@ -635,6 +707,7 @@ static void test_pairs_of_faults(void **state)
             }
             play(&r, w, (int)(i % TASKS), faults, at);
             const char *untrue = judge(&r);
+            take_into_account(&r);
             all++;
             wrong += untrue != NULL;
             if (untrue != NULL && g_getenv("SWEEP_LIST") != NULL) {
@@ -835,6 +908,7 @@ int main(void)
     }
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(test_each_fault_at_each_exchange), cmocka_unit_test(test_pairs_of_faults),
-        cmocka_unit_test(test_pairs_that_were_untrue), cmocka_unit_test(test_the_bench_answers_alike)};
+        cmocka_unit_test(test_pairs_that_were_untrue), cmocka_unit_test(test_it_came_about_as_before),
+        cmocka_unit_test(test_the_bench_answers_alike)};
     return cmocka_run_group_tests(tests, NULL, NULL);
 }
