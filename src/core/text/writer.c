@@ -17,7 +17,9 @@ void vd_writer_add_bytes(vd_writer *writer, const char *bytes, size_t count)
         count = room;
         writer->cut = true;
     }
-    memcpy(writer->text + writer->length, bytes, count);
+    if (count > 0) { /* nothing need not be anywhere */
+        memcpy(writer->text + writer->length, bytes, count);
+    }
     writer->length += count;
     writer->text[writer->length] = '\0';
 }

@@ -38,7 +38,7 @@ bool vd_value_equal(const vd_value *a, const vd_value *b)
         return false;
     }
     if (vd_type_is_bytes((vd_type)a->type)) {
-        return a->length == b->length && memcmp(a->text, b->text, a->length) == 0;
+        return a->length == b->length && (a->length == 0 || memcmp(a->text, b->text, a->length) == 0);
     }
     if (a->measure != NULL && b->measure != NULL && !vd_same_text(a->measure, b->measure)) {
         return false;
