@@ -195,11 +195,15 @@ static char *as_model(const ref_case *c)
 typedef struct heard {
     ref_event events[REF_EVENTS];
     int count, alarms;
+    int64_t mets, counteds, numbers; /* sums over what events tell besides */
 } heard;
 
 static void listen(void *about, const vd_alarm_event *event)
 {
     heard *h = about;
+    h->mets += event->met != VD_NO_TIME ? event->met : 1;
+    h->counteds += event->counted != VD_NO_TIME ? event->counted : 1;
+    h->numbers += event->known ? event->number : 1;
     if (h->count < REF_EVENTS) {
         int alarm = event->alarm < h->alarms ? event->alarm : REF_ALARMS;
         h->events[h->count++] =
@@ -272,7 +276,7 @@ static void fail_with(const char *yaml, const ref_case *c, const heard *h, const
 
 /* What a hundred cases came to in numbers that the two references do not have: sums of what is told of each alarm. */
 typedef struct account {
-    int64_t sounded, stood, unjudged, pended, near, near_at, rates, crowded, lost, events;
+    int64_t mets, counteds, numbers, sounded, stood, unjudged, pended, near, near_at, rates, crowded, lost, events;
 } account;
 static account accounts[20];
 
@@ -280,6 +284,9 @@ static void take_into_account(account *a, const vd_watch *watch, const heard *h)
 {
     a->crowded += watch->crowded;
     a->events += h->count;
+    a->mets += h->mets - (int64_t)h->count * watch->start;
+    a->counteds += h->counteds - (int64_t)h->count * watch->start;
+    a->numbers += h->numbers;
     for (uint16_t n = 0; n < vd_watch_count(watch); n++) {
         const vd_watched *one = vd_watch_alarm(watch, n);
         bool near = one->near_at != VD_NO_TIME, rate = near && one->near_rate.type != VD_NOTHING;
@@ -298,15 +305,16 @@ static void test_it_came_about_as_before(void **state)
 {
     (void)state;
     GString *table =
-        g_string_new("cases: events, sounded, stood, unjudged, pended, near, near at, rates, crowded, lost\n");
+        g_string_new("cases: events, sounded, stood, unjudged, pended, near, near at, rates, crowded, lost, "
+                     "met, counted, numbers\n");
     if (g_getenv("ALARM_CASES") != NULL) { /* these are other cases */
         g_string_free(table, TRUE);
         return;
     }
     for (size_t i = 0; i < G_N_ELEMENTS(accounts); i++) {
         const account *a = &accounts[i];
-        const int64_t numbers[] = {a->events, a->sounded, a->stood, a->unjudged, a->pended,
-                                   a->near,   a->near_at, a->rates, a->crowded,  a->lost};
+        const int64_t numbers[] = {a->events, a->sounded, a->stood, a->unjudged, a->pended,   a->near,   a->near_at,
+                                   a->rates,  a->crowded, a->lost,  a->mets,     a->counteds, a->numbers};
         g_string_append_printf(table, "%zu:", i * 100);
         for (size_t k = 0; k < G_N_ELEMENTS(numbers); k++) {
             g_string_append_printf(table, " %" G_GINT64_FORMAT, numbers[k]);
@@ -389,6 +397,79 @@ static void test_random_alarms(void **state)
     g_rmdir(folder);
     g_free(path);
     g_free(folder);
+}
+
+/* ---- Rows that are not kept, and limits that are run ---- */
+
+static const char beside[] =
+    "verdite-model: 1\nmodel: bell\ntitle: Bell\nline: {baud: 9600, framing: 8N1}\n"
+    "address: {from: 1, to: 9, factory: 5}\nidentify: {by: objects, maker: Quillmere, product: bell, serial-object: "
+    "0x80}\n"
+    "times: {usual-reply: 8 ms, longest-reply: 200 ms}\ngroups: [{key: now, label: Now}]\nsettings:\n"
+    "  - {key: now.a, label: A, type: decimal, decimals: 1, range: [0, 99], access: read-only, at: {input: 0}}\n"
+    "  - {key: now.b, label: B, type: decimal, decimals: 1, range: [0, 99], access: read-only, at: {input: 1}}\n"
+    "channels:\n  - {key: a, label: A, reads: now.a, holds-for: 1 min}\n"
+    "  - {key: b, label: B, reads: now.b, holds-for: 1 min}\nalarms:\n"
+    "  - {key: fast, label: F, watches: a, when-it-is: {rises: 1, per: 10 s, within: 30 s}}\n"
+    "  - {key: over, label: O, watches: a, when-it-is: {above: \"max(now.b, 20)\"}}\n";
+
+/* How often each alarm sounded in ten rows, ten seconds apart; `b` is told in the fourth row and not known in the
+ * seventh. */
+static void sound_beside(uint16_t history, uint32_t *fast, uint32_t *over, uint32_t *crowded, heard *h)
+{
+    vd_findings *findings = vd_findings_new("");
+    vd_model_file *file = model_of_text(beside, findings);
+    assert_non_null(file);
+    const vd_model *model = vd_model_file_model(file);
+    vd_set set = new_set(model);
+    vd_watch watch;
+    size_t size = vd_watch_size(model, 0, history);
+    void *memory = g_malloc0(size);
+    memset(h, 0, sizeof *h);
+    h->alarms = 2;
+    assert_int_equal(vd_watch_start(&watch, &set, 0, history, memory, size, listen, h, NULL), VD_OK);
+    for (int i = 0; i < 10; i++) {
+        assert_true(vd_watch_row(&watch, i * 10000));
+        vd_watch_cell(&watch, 0, true, (3 + i * 5) * INT64_C(1000000)); /* 3, 8, 13, ... */
+        if (i == 0 || i == 5) {
+            vd_watch_cell(&watch, 1, true, i == 0 ? 0 : INT64_C(90000000));
+        } else if (i == 7) {
+            vd_watch_cell(&watch, 1, false, 0);
+        }
+    }
+    vd_watch_end(&watch);
+    *fast = vd_watch_alarm(&watch, 0)->sounded;
+    *over = vd_watch_alarm(&watch, 1)->sounded;
+    *crowded = watch.crowded;
+    g_free(memory);
+    free(set.memory);
+    vd_model_file_free(file);
+    vd_findings_free(findings);
+}
+
+static void test_beside_the_references(void **state)
+{
+    (void)state;
+    uint32_t fast = 0, over = 0, crowded = 0;
+    heard h;
+    sound_beside(64, &fast, &over, &crowded, &h);
+    assert_int_equal(fast, 1);
+    assert_int_equal(over, 1); /* at 23, above 20; over once b is 90; not known once b is not */
+    assert_int_equal(crowded, 0);
+    const int whats[] = {VD_ALARM_LOST, VD_ALARM_SOUNDS, VD_ALARM_KNOWN, VD_ALARM_SOUNDS, VD_ALARM_ENDS, VD_ALARM_LOST};
+    const int times[] = {0, 30000, 30000, 40000, 50000, 70000};
+    assert_int_equal(h.count, G_N_ELEMENTS(whats));
+    for (int i = 0; i < h.count; i++) {
+        assert_int_equal(h.events[i].what, whats[i]);
+        assert_int_equal(h.events[i].time, times[i]);
+    }
+    sound_beside(4, &fast, &over, &crowded, &h); /* just enough */
+    assert_int_equal(fast, 1);
+    assert_int_equal(crowded, 0);
+    sound_beside(2, &fast, &over, &crowded, &h); /* the row that counts is no longer there */
+    assert_int_equal(fast, 0);
+    assert_int_equal(over, 1);
+    assert_true(crowded >= 5);
 }
 
 /* ---- The same in a unit, over the wire ---- */
@@ -508,8 +589,8 @@ static void test_over_the_wire(void **state)
 
 int main(void)
 {
-    const struct CMUnitTest tests[] = {cmocka_unit_test(test_random_alarms),
-                                       cmocka_unit_test(test_it_came_about_as_before),
-                                       cmocka_unit_test(test_over_the_wire)};
+    const struct CMUnitTest tests[] = {
+        cmocka_unit_test(test_random_alarms), cmocka_unit_test(test_it_came_about_as_before),
+        cmocka_unit_test(test_beside_the_references), cmocka_unit_test(test_over_the_wire)};
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

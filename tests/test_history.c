@@ -259,6 +259,95 @@ static void test_rows_that_are_no_good(void **state)
     }
 }
 
+static int64_t counted(const char *name, const char *sql)
+{
+    sqlite3 *database = NULL;
+    sqlite3_stmt *row = NULL;
+    char *path = g_build_filename(work, name, NULL);
+    assert_int_equal(sqlite3_open(path, &database), SQLITE_OK);
+    assert_int_equal(sqlite3_prepare_v2(database, sql, -1, &row, NULL), SQLITE_OK);
+    assert_int_equal(sqlite3_step(row), SQLITE_ROW);
+    int64_t number = sqlite3_column_int64(row, 0);
+    sqlite3_finalize(row);
+    sqlite3_close(database);
+    g_free(path);
+    return number;
+}
+
+/* What is kept of a visit is what there is to know, once: no rows of nothing, and of a verification nothing twice. */
+static void test_what_is_kept(void **state)
+{
+    vd_store_file *store = opened("kept.db");
+    vd_set before = new_set(dowel()), wanted = new_set(dowel()), target = new_set(dowel());
+    uint16_t name = vd_model_find(dowel(), "unit.name"), light = vd_model_find(dowel(), "unit.light");
+    rig r;
+    (void)state;
+    rig_prepare(&r, dowel());
+    rig_start(&r);
+    put(&target, "unit.light", "low");
+    put(&target, "unit.averaging", "4 s");
+    vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
+    assert_int_equal(rig_run(&r), VD_OK);
+    int64_t id = begun(store, &r, 1);
+    assert_int_equal(vd_history_values(store, id, &before, &wanted, NULL, NULL), 0);
+    assert_true(vd_set_knows(&before, light));
+    assert_false(vd_set_knows(&wanted, light)); /* it is as it was to be */
+    assert_string_equal(said(&wanted, "unit.averaging"), "4 s");
+    assert_int_equal(counted("kept.db", "SELECT count(*) FROM held WHERE before IS NULL AND wanted IS NULL"), 0);
+    rig_read(&r);
+    id = begun(store, &r, 2);
+    assert_int_equal(counted("kept.db", "SELECT count(*) FROM held WHERE before IS NULL AND wanted IS NULL"), 0);
+    assert_int_equal(vd_history_values(store, id, &before, NULL, NULL, NULL), 0);
+    assert_true(vd_set_knows(&before, name)); /* an empty text is a value */
+    assert_int_equal(vd_set_get(&before, name).length, 0);
+    rig_end(&r);
+    vd_store_close(store);
+    free(before.memory);
+    free(wanted.memory);
+    free(target.memory);
+}
+
+/* What no two may have: the second is told of the first, not of itself, and not of what is like in nothing. */
+static void test_what_another_has(void **state)
+{
+    static vd_setting settings[64];
+    static vd_model model;
+    uint16_t name = vd_model_find(dowel(), "unit.name");
+    vd_store_file *store = opened("alike.db");
+    (void)state;
+    model = *dowel();
+    memcpy(settings, model.settings, model.setting_count * sizeof settings[0]);
+    settings[name].among = VD_AMONG_UNIQUE;
+    model.settings = settings;
+    static const struct {
+        const char *serial, *called;
+        bool alike;
+    } visits[] = {
+        {"S-1", "Ling 2", false}, {"S-1", "Ling 2", false}, {"S-2", "Ling 3", false}, {"S-3", "Ling 2", true}};
+    for (size_t i = 0; i < G_N_ELEMENTS(visits); i++) {
+        rig r;
+        vd_past other;
+        vd_set target = new_set(&model);
+        vd_fault fault = {0};
+        rig_prepare(&r, &model);
+        g_strlcpy(r.units[0].identity.serial, visits[i].serial, sizeof r.units[0].identity.serial);
+        rig_start(&r);
+        put(&target, "unit.name", visits[i].called);
+        vd_visit_write(&r.visit, vd_sim_now(r.sim), &target, NULL);
+        r.refuse_question = visits[i].alike;
+        rig_run(&r);
+        assert_int_equal(vd_history_alike(store, &r.visit, name, &other), visits[i].alike);
+        if (visits[i].alike) {
+            assert_string_equal(other.unit.serial, "S-1");
+        }
+        int64_t id = begun(store, &r, (int64_t)i + 1);
+        assert_int_equal(vd_history_end(store, id, &r.visit, (int64_t)i + 2, &fault), VD_OK);
+        free(target.memory);
+        rig_end(&r);
+    }
+    vd_store_close(store);
+}
+
 static int make_folder(void **state)
 {
     (void)state;
@@ -282,6 +371,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(test_what_was_cut_off_is_there), cmocka_unit_test(test_what_is_open_is_settled),
         cmocka_unit_test(test_an_older_store_is_renewed), cmocka_unit_test(test_long_texts_are_cut),
-        cmocka_unit_test(test_rows_that_are_no_good)};
+        cmocka_unit_test(test_rows_that_are_no_good),     cmocka_unit_test(test_what_is_kept),
+        cmocka_unit_test(test_what_another_has)};
     return cmocka_run_group_tests(tests, make_folder, remove_folder);
 }

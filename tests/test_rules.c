@@ -386,6 +386,7 @@ static const struct {
      "06:30, an hour later 07:30, 2026-05-03 08:00:00", "a.opens"},
     {"  - {must: a.opens > 12:00, say: \"{a.opens + 20 h}, {a.opens - 7 h}\", severity: warning}\n",
      "02:30 of a later day, 23:30 of an earlier day", "a.opens"},
+    {"  - {must: a.count > 5, say: no, blame: [a.only-long, share.4.extra], severity: warning}\n", "no", "a.only-long"},
     {"  - {must: a.wind > 9 kn, say: \"{a.wind}, {a.wind * 2}, {a.room * 2}, {a.hysteresis}\", severity: warning}\n",
      "7.5 kn, 15 kn, 6 KiB, 0.5 K", "a.wind"},
     {"  - {must: a.count > 5, severity: warning}\n", "this must hold: a.count > 5", "a.count"},

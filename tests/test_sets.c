@@ -49,7 +49,60 @@ static void test_decimals_that_depend(void **state)
     vd_set_forget(&set, SAMPLER_PLACES);
     vd_set_reinterpret(&set);
     assert_false(vd_set_knows(&set, SAMPLER_LOW));
+    put(&set, "places", "2");
+    put(&set, "level", "2 V"); /* what has decimals of its own stays what it is */
+    vd_set_reinterpret(&set);
+    assert_string_equal(said(&set, "level"), "2 V");
     free(set.memory);
+}
+
+/* Where the first setting hangs on another; and where one choice alone is named like a channel. */
+static void test_the_first_and_the_only(void **state)
+{
+    static const char text[] =
+        "verdite-model: 1\nmodel: peg\ntitle: Peg\nline: {baud: 9600, framing: 8E1}\n"
+        "address: {from: 1, to: 9, factory: 1}\nidentify: {by: objects, maker: Quillmere, product: peg}\n"
+        "times: {usual-reply: 6 ms, longest-reply: 250 ms}\ngroups: [{key: a, label: A}]\n"
+        "channels: [{key: warm, label: Warm, reads: a.warm}]\nbefore-leaving:\n"
+        "  - {label: Name, who: me, settings: [a.name, a.only]}\nsettings:\n"
+        "  - {key: a.low, label: L, type: decimal, decimals-from: a.places, counts: [0, 9999], range: [0, 90], at: "
+        "{register: 0}}\n"
+        "  - {key: a.places, label: P, type: integer, range: [0, 3], at: {register: 1}}\n"
+        "  - {key: a.warm, label: W, type: decimal, unit: °C, decimals: 1, range: [0, 120], access: read-only, at: "
+        "{register: 2}}\n"
+        "  - {key: a.source, label: S, type: choice, choices: [{name: none}, {name: warm}], at: {register: 3}}\n"
+        "  - {key: a.limit, label: L, type: decimal, like: a.source, decimals: 0, range: [0, 999], at: {register: 4}}\n"
+        "  - {key: a.name, label: N, type: text, length: 8, at: {register: 5, words: 4}}\n"
+        "  - {key: a.only, label: O, type: text, length: 8, when: a.source = warm, because: no, at: {register: 9, "
+        "words: 4}}\n";
+    vd_findings *findings = vd_findings_new("peg");
+    vd_model_file *file = model_of_text(text, findings);
+    (void)state;
+    assert_non_null(file);
+    const vd_model *model = vd_model_file_model(file);
+    vd_set set = new_set(model);
+    vd_setting about;
+    put(&set, "a.places", "2");
+    put(&set, "a.low", "3.25");
+    put(&set, "a.places", "1");
+    vd_set_reinterpret(&set);
+    assert_string_equal(said(&set, "a.low"), "32.5");
+    put(&set, "a.source", "warm");
+    assert_true(vd_set_about(&set, vd_model_find(model, "a.limit"), &about));
+    assert_string_equal(about.measure, "°C");
+    assert_int_equal(model->errand_count, 1);
+    put(&set, "a.name", "Ling");
+    assert_true(vd_errand_lacking(&set, &model->errands[0])); /* a.only counts, and is not known */
+    put(&set, "a.only", "x");
+    assert_false(vd_errand_lacking(&set, &model->errands[0]));
+    put(&set, "a.source", "none");
+    vd_set_forget(&set, vd_model_find(model, "a.only"));
+    assert_false(vd_errand_lacking(&set, &model->errands[0])); /* it does not count */
+    vd_set_forget(&set, vd_model_find(model, "a.name"));
+    assert_true(vd_errand_lacking(&set, &model->errands[0]));
+    free(set.memory);
+    vd_model_file_free(file);
+    vd_findings_free(findings);
 }
 
 #define LIKE_HEAD                                                                                                      \
@@ -354,6 +407,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(test_factory_defaults),
         cmocka_unit_test(test_decimals_that_depend),
+        cmocka_unit_test(test_the_first_and_the_only),
         cmocka_unit_test(test_what_is_like_another),
         cmocka_unit_test(test_what_time_it_is),
         cmocka_unit_test(test_rule_half_known),

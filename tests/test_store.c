@@ -141,9 +141,11 @@ static void test_taking_over(void **state)
                                     "[{\"port\": \"b\", \"adapter\": \"b\", \"model\": \"dowel\", \"baud\": 9600, "
                                     "\"framing\": \"8E1\", \"address\": 2}, {\"port\": \"a\", \"adapter\": \"a\", "
                                     "\"model\": \"dowel\", \"baud\": 19200, \"framing\": \"8N1\", \"address\": 1}, "
-                                    "{\"port\": 7}]",
+                                    "{\"port\": 7}, {\"port\": \"c\", \"adapter\": \"c\", \"model\": \"dowel\", "
+                                    "\"baud\": 9600, \"framing\": \"8E1\", \"address\": 248}]",
                                     -1, NULL));
-    assert_true(g_file_set_contents(proved, "[brock QB-1]\nwhen=5\nran=6\nprint=AB\n", -1, NULL));
+    assert_true(g_file_set_contents(
+        proved, "[brock QB-1]\nwhen=5\nran=6\nprint=AB\n[brock QB 2]\nwhen=7\nran=8\nprint=CD\n", -1, NULL));
     keep_states();
     vd_store_file *store = opened(path);
     assert_true(vd_served_recall(store, NULL, NULL, &got));
@@ -152,6 +154,9 @@ static void test_taking_over(void **state)
     assert_int_equal(got.line.baud, 19200);
     assert_true(vd_proved_recall(store, "brock", "QB-1", &shown));
     assert_int_equal(shown.ran, 6);
+    assert_true(vd_proved_recall(store, "brock", "QB 2", &shown)); /* a blank is part of it */
+    assert_int_equal(shown.ran, 8);
+    assert_false(vd_served_recall(store, NULL, "c", &got)); /* no such address */
     find_states(store);
     assert_true(g_file_test(served, G_FILE_TEST_EXISTS)); /* and left */
     vd_store_close(store);
@@ -212,6 +217,28 @@ static void test_what_is_no_store(void **state)
 }
 
 /* What is not ours is left as it is, to the byte, and what was put into ours does not run. */
+/* Where a damaged one cannot be set aside it is left, and told. */
+static void test_what_cannot_be_set_aside(void **state)
+{
+    static const char damaged[] = "SQLite format 3\0and then nothing that it could be";
+    char *path = path_of("stuck.db"), *there = path_of("stuck.db.damaged/full"), *aside = NULL;
+    char *folder = g_path_get_dirname(there);
+    vd_fault fault = {0};
+    (void)state;
+    g_mkdir_with_parents(there, 0700);
+    assert_true(g_file_set_contents(path, damaged, sizeof damaged, NULL));
+    assert_null(vd_store_open(path, &aside, &fault));
+    assert_null(aside);
+    assert_int_not_equal(fault.status, VD_OK);
+    assert_true(g_file_test(path, G_FILE_TEST_EXISTS));
+    g_rmdir(there);
+    g_rmdir(folder);
+    g_unlink(path);
+    g_free(folder);
+    g_free(there);
+    g_free(path);
+}
+
 static void test_what_is_left_alone(void **state)
 {
     static const struct {
@@ -330,6 +357,7 @@ int main(void)
                                        cmocka_unit_test(test_what_was_proved),
                                        cmocka_unit_test(test_taking_over),
                                        cmocka_unit_test(test_what_is_no_store),
+                                       cmocka_unit_test(test_what_cannot_be_set_aside),
                                        cmocka_unit_test(test_what_is_left_alone),
                                        cmocka_unit_test(test_a_store_over_another),
                                        cmocka_unit_test(test_a_crowd)};
