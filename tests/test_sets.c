@@ -67,7 +67,7 @@ static void test_the_first_and_the_only(void **state)
         "  - {label: Name, who: me, settings: [a.name, a.only]}\nsettings:\n"
         "  - {key: a.low, label: L, type: decimal, decimals-from: a.places, counts: [0, 9999], range: [0, 90], at: "
         "{register: 0}}\n"
-        "  - {key: a.places, label: P, type: integer, range: [0, 3], at: {register: 1}}\n"
+        "  - {key: a.places, label: P, type: integer, range: [0, 3], default: 1, at: {register: 1}}\n"
         "  - {key: a.warm, label: W, type: decimal, unit: °C, decimals: 1, range: [0, 120], access: read-only, at: "
         "{register: 2}}\n"
         "  - {key: a.source, label: S, type: choice, choices: [{name: none}, {name: warm}], at: {register: 3}}\n"
