@@ -19,10 +19,11 @@ typedef struct manner {
     vd_bench_faults faults;
     unsigned stop_after;
     uint32_t noise;
-    bool no_hand, no_yes, no_room, echo, neighbour, no_password;
+    bool no_hand, late_hand, no_yes, no_room, echo, neighbour, no_password;
 } manner;
 static const manner manners[] = {{.name = "well"},
                                  {.name = "no hand", .no_hand = true},
+                                 {.name = "a late hand", .late_hand = true},
                                  {.name = "no yes", .no_yes = true},
                                  {.name = "no room", .no_room = true},
                                  {.name = "no password", .no_password = true},
@@ -101,14 +102,19 @@ static vd_set other_values(const vd_model *model, const vd_identity *unit)
 
 static const manner *how;
 static bool pressed;
+static uint64_t wanted_since;
 
+/* The hand comes at once, or after nine seconds, or not at all; each time that it is wanted anew. */
 static void press(rig *r)
 {
     const vd_by_hand *hand = vd_visit_wants_hand(&r->visit);
-    if (hand != NULL && !pressed && !how->no_hand) {
+    uint64_t now = vd_sim_now(r->sim);
+    wanted_since = hand == NULL ? VD_NEVER : wanted_since == VD_NEVER ? now : wanted_since;
+    if (hand != NULL && !pressed && !how->no_hand && now >= wanted_since + (how->late_hand ? 9000000 : 0)) {
         vd_sim_hand(r->sim, 0, VD_HAND_PRESS, hand->hold + 200);
+        pressed = true;
     }
-    pressed = hand != NULL;
+    pressed = pressed && hand != NULL;
 }
 
 static void begin(rig *r, const vd_model *model, int task, const vd_set *target)
@@ -160,6 +166,7 @@ static void one(const vd_model *model, int task, const manner *m, GString *table
     rig r;
     how = m;
     pressed = false;
+    wanted_since = VD_NEVER;
     rig_prepare(&r, model);
     if (model->variant_count > 0) {
         g_strlcpy(r.units[0].identity.product, model->variants[0].product, sizeof r.units[0].identity.product);
@@ -212,8 +219,9 @@ static void test_all_kinds(void **state)
         for (int task = 0; task < TASKS; task++) {
             bool can = (task != ACT || model->action_count > 0) && (task != TELL || vd_model_has_address(model));
             for (size_t m = 0; can && m < G_N_ELEMENTS(manners); m++) {
-                bool turn = m == 0 || (m + 2 * k + 3 * (size_t)task) % 4 == 0; /* they take turns */
-                if (turn) {
+                bool by_hand = model->listening.hand.hold > 0 || model->listening.writing.hold > 0;
+                bool hands = by_hand && (manners[m].no_hand || manners[m].late_hand);
+                if (m == 0 || hands || (m + 2 * k + 3 * (size_t)task) % 4 == 0) { /* the rest take turns */
                     one(model, task, &manners[m], table);
                 }
             }

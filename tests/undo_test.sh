@@ -94,6 +94,15 @@ YAML
     run 1 verdite finish --yes # nothing is left open
 done
 [ "$pulls" -ge 6 ] || fail "only $pulls swaps were cut off"
+run 0 verdite swap 3 5 --model dowel --yes --trace # by the highest free address, and not by the one that new units have
+case $err in *"address 246, write"*) ;; *) fail "no free address was gone by" ;; esac
+case $err in *"address 247, write"*) fail "it went by the address of new units" ;; esac
+# what raw has sent since is told, and is not put back
+run 0 verdite change unit.light=high --address 3 --model dowel --yes
+run 0 verdite raw "03 0000 0001" --address 3 --model dowel
+run 0 verdite undo --address 3 --yes
+tells "note: raw has sent something since"
+says "unit.light"
 
 # ---- a profile is all that it holds: a second document is refused by its line, a key that stands twice is not guessed at
 export VERDITE_BENCH="$work/dowel"
