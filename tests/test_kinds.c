@@ -79,13 +79,19 @@ static vd_set other_values(const vd_model *model, const vd_identity *unit)
         bool mine = setting->access != VD_READ_ONLY && !setting->gives_places &&
                     !vd_role_is_link((vd_role)setting->role) && vd_set_about(&target, i, &about);
         const int64_t counts[] = {about.max, about.min, about.min + about.step, about.max - about.step};
-        bool put = false;
-        for (size_t k = 0; mine && k < G_N_ELEMENTS(counts) && !put; k++) {
-            vd_value value = vd_value_from_count(&about, counts[k], about.places);
-            put = value.type != VD_NOTHING && !vd_value_equal(&value, &was) &&
-                  vd_set_check_value(&target, i, &value, NULL) == VD_OK && setting->written_by != VD_MAKER;
+        static const char *const texts[] = {"Ling", "QU4LM", "4711", "other.example.net", "00-01", "+447700900123"};
+        bool put = false, bytes = vd_type_is_bytes((vd_type)setting->type);
+        for (size_t k = 0; mine && k < (bytes ? G_N_ELEMENTS(texts) : G_N_ELEMENTS(counts)) && !put; k++) {
+            vd_typed typed = {.value = {.type = VD_NOTHING}};
+            if (bytes) {
+                vd_value_parse(&about, texts[k], strlen(texts[k]), &typed, NULL);
+            } else {
+                typed.value = vd_value_from_count(&about, counts[k], about.places);
+            }
+            put = typed.value.type != VD_NOTHING && !vd_value_equal(&typed.value, &was) &&
+                  vd_set_check_value(&target, i, &typed.value, NULL) == VD_OK && setting->written_by != VD_MAKER;
             if (put) {
-                vd_set_put(&target, i, &value);
+                vd_set_put(&target, i, &typed.value);
                 put = keeps_rules(&target, &before);
             }
         }

@@ -48,7 +48,8 @@ typedef struct vd_work {
     uint8_t *outcome;     /* vd_outcome of each setting in the last job */
     const uint8_t *which; /* the job's list of settings */
     const vd_action *action;
-    vd_set *values, reached;
+    vd_set *values, reached,
+        before; /* scratch: what the unit holds behind the requests so far; before the last of them */
     vd_identity identity;
     uint64_t now;
     uint16_t at, request; /* where the present request starts in the plan's order, and its number among the writes */
@@ -156,8 +157,8 @@ void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *wh
  * it. Fields of bits go register by register, but for those that a rule binds. */
 void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which);
 /* Of any language: puts the requests of a write into an order in which the rules that the unit enforces hold at every
- * step, where there is one. `held` is what the unit holds before; `reached` is scratch. */
-void vd_plan_steps(vd_plan *plan, vd_set *reached, const vd_set *held, const vd_set *desired);
+ * step, where there is one. `held` is what the unit holds before; `reached` and `before` are scratch. */
+void vd_plan_steps(vd_plan *plan, vd_set *reached, vd_set *before, const vd_set *held, const vd_set *desired);
 /* The registers, or coils, of the request that starts at order[at]. */
 void vd_modbus_plan_request(const vd_plan *plan, const vd_model *model, uint16_t at, vd_place *span,
                             uint16_t *registers);

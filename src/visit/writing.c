@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Steps that write, look at what is live then, and have it stored. */
 #include "steps.h"
+#include "verdite/rules.h"
 
 #include <string.h>
 
@@ -74,9 +75,26 @@ static bool goes_while_it_counts(const vd_visit *visit, uint16_t i)
     return leaves;
 }
 
+/* Whether a rule that the unit enforces as it is written to binds it to others that are due: then that gives the order.
+ */
+static bool is_bound(const vd_visit *visit, uint16_t i)
+{
+    const vd_model *model = visit->model;
+    for (uint16_t r = 0; r < model->rule_count && model->book != NULL; r++) {
+        bool binds = model->rules[r].enforced == VD_ENFORCED_WRITING && vd_rule_mentions(model, r, i);
+        for (uint16_t k = 0; k < model->setting_count && binds; k++) {
+            if (k != i && vd_rule_mentions(model, r, k) && is_due(visit, k)) {
+                return true;
+            }
+        }
+    }
+    return false;
+}
+
 static unsigned turn_of(const vd_visit *visit, uint16_t i)
 {
-    bool restarts = vd_setting_restarts(&visit->model->settings[i]) && !visit->model->store.needed;
+    bool restarts =
+        vd_setting_restarts(&visit->model->settings[i]) && !visit->model->store.needed && !is_bound(visit, i);
     return restarts                                        ? TURN_RESTART
            : vd_is_link_change(visit, i)                   ? TURN_LINK
            : i == visit->model->login.setting              ? TURN_PASSWORD

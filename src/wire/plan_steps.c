@@ -22,15 +22,16 @@ static bool has_part_in(const vd_plan *plan, const vd_model *model, uint32_t sta
     return false;
 }
 
-/* Whether the unit would take this request: the rules hold that what it writes has a part in. */
-static bool accepted(const vd_plan *plan, uint32_t start, const vd_set *reached, const vd_set *held)
+/* Whether the unit would take this request: the rules hold that what it writes has a part in, judged by what it holds
+ * right before it. */
+static bool accepted(const vd_plan *plan, uint32_t start, const vd_set *reached, const vd_set *before)
 {
     const vd_model *model = reached->model;
     for (uint16_t i = 0; i < model->rule_count; i++) {
         bool bound = model->rules[i].enforced == VD_ENFORCED_WRITING && has_part_in(plan, model, start, i);
         uint16_t items = bound ? vd_rule_items(model, i) : 0;
         for (uint16_t item = 0; item < items; item++) {
-            if (vd_rule_judge(reached, held, i, item, NULL) == VD_FAILS) {
+            if (vd_rule_judge(reached, before, i, item, NULL) == VD_FAILS) {
                 return false;
             }
         }
@@ -38,37 +39,72 @@ static bool accepted(const vd_plan *plan, uint32_t start, const vd_set *reached,
     return true;
 }
 
-/* Looks for the first request from `at` on that the unit would take now, and moves it there. Where there is none,
- * the order stays: the unit may refuse, and says so. */
-static void choose_next(vd_plan *plan, uint16_t at, vd_set *reached, const vd_set *held, const vd_set *desired)
+/* The unit has taken it: what is before the next request is what this one has reached. */
+static void take(const vd_plan *plan, uint32_t start, vd_set *before, const vd_set *desired)
+{
+    apply(plan, start, before, desired);
+    vd_set_reinterpret(before); /* the decimals may have changed since */
+}
+
+static void move_to(vd_plan *plan, uint16_t from, uint16_t to)
+{
+    uint32_t moved = plan->cost[from];
+    for (uint16_t k = from; k > to; k--) {
+        plan->cost[k] = plan->cost[k - 1];
+    }
+    plan->cost[to] = moved;
+}
+
+/* Looks for the first request from `at` on that the unit would take now, and moves it there. False: there is none. */
+static bool choose_next(vd_plan *plan, uint16_t at, vd_set *reached, vd_set *before, const vd_set *desired)
 {
     for (uint16_t candidate = at; candidate < plan->requests; candidate++) {
         uint32_t chosen = plan->cost[candidate];
         apply(plan, chosen, reached, desired);
-        if (accepted(plan, chosen, reached, held)) {
-            for (uint16_t k = candidate; k > at; k--) {
-                plan->cost[k] = plan->cost[k - 1];
-            }
-            plan->cost[at] = chosen;
-            return;
+        if (accepted(plan, chosen, reached, before)) {
+            move_to(plan, candidate, at);
+            take(plan, chosen, before, desired);
+            return true;
         }
-        apply(plan, chosen, reached, held);
+        apply(plan, chosen, reached, before);
         vd_set_reinterpret(reached); /* the decimals may have changed since */
     }
-    apply(plan, plan->cost[at], reached, desired);
+    return false;
 }
 
-void vd_plan_steps(vd_plan *plan, vd_set *reached, const vd_set *held, const vd_set *desired)
+/* Orders all of them. Returns at which place nothing could go on, or how many there are. */
+static uint16_t order(vd_plan *plan, vd_set *reached, vd_set *before, const vd_set *held, const vd_set *desired)
 {
     const vd_model *model = held->model;
     vd_set_copy(reached, held);
-    for (uint16_t at = 0; at < plan->requests && model->rule_count > 0 && model->book != NULL; at++) {
+    vd_set_copy(before, held);
+    for (uint16_t at = 0; at < plan->requests; at++) {
         uint32_t start = plan->cost[at];
         if (model->settings[plan->order[start]].gives_places) { /* these go first, whatever follows */
             apply(plan, start, reached, desired);
             vd_set_reinterpret(reached);
-        } else {
-            choose_next(plan, at, reached, held, desired);
+            take(plan, start, before, desired);
+        } else if (!choose_next(plan, at, reached, before, desired)) {
+            return at;
         }
+    }
+    return plan->requests;
+}
+
+/* What cannot be taken any more, since something that went before it locks it, is tried before all of that. Where no
+ * order will do, the unit may refuse, and says so. */
+void vd_plan_steps(vd_plan *plan, vd_set *reached, vd_set *before, const vd_set *held, const vd_set *desired)
+{
+    const vd_model *model = held->model;
+    bool bound = model->rule_count > 0 && model->book != NULL;
+    for (uint16_t tries = 0; bound && tries < plan->requests; tries++) {
+        uint16_t stuck = order(plan, reached, before, held, desired), first = 0;
+        while (first < stuck && model->settings[plan->order[plan->cost[first]]].gives_places) {
+            first++;
+        }
+        if (stuck == plan->requests || stuck == first) {
+            return;
+        }
+        move_to(plan, stuck, first);
     }
 }

@@ -12,7 +12,7 @@ static size_t aligned(size_t size)
 size_t vd_work_size(const vd_model *model)
 {
     size_t count = model->setting_count;
-    return vd_set_size(model) + aligned((count + 1) * sizeof(uint32_t)) + aligned(2 * count * sizeof(uint16_t)) +
+    return 2 * vd_set_size(model) + aligned((count + 1) * sizeof(uint32_t)) + aligned(2 * count * sizeof(uint16_t)) +
            aligned(count);
 }
 
@@ -23,6 +23,8 @@ void vd_work_start(vd_work *work, const vd_model *model, void *memory, vd_fault 
     work->model = model;
     work->fault = fault;
     vd_set_start(&work->reached, model, at, vd_set_size(model));
+    at += vd_set_size(model);
+    vd_set_start(&work->before, model, at, vd_set_size(model));
     at += vd_set_size(model);
     work->plan.cost = (uint32_t *)(void *)at;
     at += aligned((count + 1) * sizeof(uint32_t));

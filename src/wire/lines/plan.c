@@ -88,6 +88,6 @@ void vd_text_plan(vd_work *work, const vd_set *held)
         p->cost[p->requests++] = i;
     }
     if (write) {
-        vd_plan_steps(p, &work->reached, held, work->values);
+        vd_plan_steps(p, &work->reached, &work->before, held, work->values);
     }
 }

@@ -147,7 +147,7 @@ static void registers_begin(vd_talk *any, const vd_set *held)
     talk->patient = talk->others = false;
     if (work->job == VD_JOB_WRITE) {
         vd_modbus_plan_write(&work->plan, work->model, work->which);
-        vd_plan_steps(&work->plan, &work->reached, held, work->values);
+        vd_plan_steps(&work->plan, &work->reached, &work->before, held, work->values);
     } else if (on_settings(talk)) {
         /* A request of 8 characters, a reply of 5 and its data, a silence before each, the unit's turnaround. */
         uint32_t overhead = (uint32_t)vd_line_time(&manner->line, 13) + vd_modbus_silence(&manner->line) +
