@@ -125,6 +125,9 @@ done <<'TABLE'
 4|settings: {unit.light: high}\n--- {a: b}\n
 5|settings:\n  unit.light: high\n  unit.light: low\n
 TABLE
+printf 'hello: 1\n' >neither.yaml
+run 5 verdite check neither.yaml
+tells "Give a profile, which begins with verdite-profile: 1; or a model, which begins with verdite-model: 1"
 run 0 bash -c 'printf "verdite-profile: 1\nmodel: dowel\nsettings: {unit.light: high}\n...\n# the end\n" >one.yaml; verdite check one.yaml'
 { printf '%b' "$head"; for i in $(seq 1000); do echo "--- {a: $i}"; done; } >many.yaml
 run 5 verdite check many.yaml

@@ -16,12 +16,23 @@ const char *model_text(vd_model_file *file, const char *text)
     return text[0] == '\0' ? "" : g_string_chunk_insert_const(file->texts, text);
 }
 
+#define MOST_LABEL 200 /* characters */
+#define MOST_TEXT 4000
+
 bool model_take_text(vd_model_file *file, const yaml_node_t *map, const char *key, bool needed, const char **out)
 {
     const char *text = NULL;
     bool fine = yaml_take_text(&file->yaml, map, key, needed, &text);
+    bool too_long = text != NULL && g_utf8_strlen(text, -1) > (strcmp(key, "label") == 0 ? MOST_LABEL : MOST_TEXT);
     *out = model_text(file, text != NULL ? text : "");
-    return fine;
+    if (too_long) {
+        char *said = g_strdup_printf("a text of %ld characters for %s", g_utf8_strlen(text, -1), key);
+        yaml_note(&file->yaml, yaml_member(&file->yaml, map, key),
+                  vd_fault_of_WRONG_SHAPE(said, strcmp(key, "label") == 0 ? "at most 200 characters"
+                                                                          : "at most 4000 characters"));
+        g_free(said);
+    }
+    return fine && !too_long;
 }
 
 bool model_take_key(vd_model_file *file, const yaml_node_t *map, const char *key, const char **out)

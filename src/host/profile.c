@@ -140,6 +140,16 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_model *model,
         fine =
             yaml_note(&file, NULL, vd_fault_of_WRONG_SHAPE("this file", "a profile: verdite-profile, model, settings"));
     }
+    bool any = false;
+    for (size_t i = 0; fine && keys[i] != NULL; i++) {
+        any = any || yaml_member(&file, root, keys[i]) != NULL;
+    }
+    if (fine && !any) {
+        fine = yaml_note(&file, NULL,
+                         vd_fault_of_WRONG_SHAPE(
+                             "this file", "a profile, which begins with verdite-profile: 1; or a model, which begins "
+                                          "with verdite-model: 1 and is called NAME.yaml"));
+    }
     fine = fine && yaml_take_format(&file, root, "verdite-profile", PROFILE_FORMAT);
     const vd_model *found = model != NULL || !fine ? model : find_model(&file, root, catalogue, folder);
     if (fine && found != NULL) {

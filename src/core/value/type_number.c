@@ -150,6 +150,11 @@ static void print_count(const vd_setting *setting, int64_t count, unsigned place
 void vd_print_range(const vd_setting *setting, unsigned places, vd_writer *writer)
 {
     const vd_type_traits *traits = vd_traits(setting);
+    if (setting->min == setting->max) {
+        print_count(setting, setting->min, places, writer);
+        vd_writer_add(writer, ", the only value that it may have");
+        return;
+    }
     if (traits->measured) { /* the unit of measure once, after the upper end */
         vd_writer_add_decimal(writer, vd_value_from_count(setting, setting->min, places).number, places);
     } else {
