@@ -184,6 +184,13 @@ static void test_what_a_bad_reply_is_called(void **state)
             fail_msg("case %d ended with %d: %s", failures[i].heard, (int)status, words);
         }
         assert_int_equal(l.sent, status == VD_OK ? 1 : 3);
+        int heard = failures[i].heard;
+        const vd_modbus_tally *tally = &l.client.tally; /* each try is counted for what it was */
+        assert_int_equal(tally->line_errors > 0, heard == ERRORS);
+        assert_int_equal(tally->damaged, heard == DAMAGED || heard == NOISE ? 3 : 0);
+        assert_int_equal(tally->cut_short, heard == CUT ? 3 : 0);
+        assert_int_equal(tally->strays, heard == OTHER_ADDRESS || heard == OTHER_FUNCTION || heard == TOO_LONG ? 3 : 0);
+        assert_int_equal(tally->surplus_bytes, heard == STRAY_BEFORE ? 1 : 0);
         if (status == VD_NO_REPLY) { /* the limit, then quiet for the longest reply time */
             assert_true(l.sent_at[1] >= 200 * MS && l.sent_at[2] >= 400 * MS);
         }

@@ -83,7 +83,9 @@ static vd_set other_values(const vd_model *model, const vd_identity *unit)
         bool put = false, bytes = vd_type_is_bytes((vd_type)setting->type);
         for (size_t k = 0; mine && k < (bytes ? G_N_ELEMENTS(texts) : G_N_ELEMENTS(counts)) && !put; k++) {
             vd_typed typed = {.value = {.type = VD_NOTHING}};
-            if (bytes) {
+            if (setting->type == VD_CLOCK) { /* what time it is, when it is told */
+                typed.value = (vd_value){.type = VD_CLOCK, .number = VD_NOW};
+            } else if (bytes) {
                 vd_value_parse(&about, texts[k], strlen(texts[k]), &typed, NULL);
             } else {
                 typed.value = vd_value_from_count(&about, counts[k], about.places);
@@ -206,10 +208,27 @@ static void one(const vd_model *model, int task, const manner *m, GString *table
     if (!is_true(&r)) {
         fail_msg("%s, %s, %s: confirmed, and not so", model->key, tasks[task], m->name);
     }
-    g_string_append_printf(table, "%s, %s, %s: %d; %u %u %u %u %u %u of %u; %u bytes, %u ms; %08X %08X\n", model->key,
-                           tasks[task], m->name, status, sum.confirmed, sum.live_only, sum.differing, sum.unreadable,
-                           sum.not_sent, sum.unknown, sum.total, (unsigned)use.bytes,
-                           (unsigned)(vd_sim_now(r.sim) / 1000), add(0, words), parts);
+    g_string_append_printf(table, "%s, %s, %s: %d; %u %u %u %u %u %u of %u; %u bytes, %u ms, %u news; %08X %08X\n",
+                           model->key, tasks[task], m->name, status, sum.confirmed, sum.live_only, sum.differing,
+                           sum.unreadable, sum.not_sent, sum.unknown, sum.total, (unsigned)use.bytes,
+                           (unsigned)(vd_sim_now(r.sim) / 1000), r.visit.news, add(0, words), parts);
+    free(target.memory);
+    rig_end(&r);
+}
+
+/* What a slot that cannot be saved holds is not written, and all that can are named. */
+static void test_slots_that_are_fixed(void **state)
+{
+    (void)state;
+    const vd_model *model = model_of("foghorn");
+    rig r;
+    rig_prepare(&r, model);
+    rig_start(&r);
+    vd_set target = new_set(model);
+    put(&target, "horn.period", "50 s");
+    assert_int_equal(rig_write(&r, &target), VD_SLOT_FIXED);
+    assert_string_equal(r.visit.fault.said, "1");
+    assert_string_equal(r.visit.fault.allowed, "2 or 3");
     free(target.memory);
     rig_end(&r);
 }
@@ -239,6 +258,6 @@ static void test_all_kinds(void **state)
 
 int main(void)
 {
-    const struct CMUnitTest suite[] = {cmocka_unit_test(test_all_kinds)};
+    const struct CMUnitTest suite[] = {cmocka_unit_test(test_all_kinds), cmocka_unit_test(test_slots_that_are_fixed)};
     return cmocka_run_group_tests(suite, NULL, NULL);
 }

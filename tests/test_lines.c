@@ -328,6 +328,7 @@ static void test_hostile_bytes(void **state)
         hear_text(&h, "\r\n");
         hear_text(&h, answers[m]);
         assert_int_equal(ended(&h), VD_OK);
+        assert_int_equal(h.talk.text.client.tally.overlong, 1); /* one line, however long */
         hand_end(&h);
         /* for ever: it ends by time all the same */
         hand_start(&h, model_in(m), VD_JOB_READ_LIVE, "a.cmd");
@@ -357,6 +358,14 @@ static void test_line_errors_and_repeats(void **state)
         assert_null(try < 2 ? NULL : sent(&h));
     }
     assert_int_equal(ended(&h), VD_ANSWER_STRANGE);
+    hand_end(&h);
+    /* a byte that has begun long ago is not the beginning of what comes now */
+    hand_start(&h, model_in(COMMANDS), VD_JOB_READ_LIVE, "a.cmd");
+    assert_non_null(sent(&h));
+    hear_text(&h, "+");
+    pass(&h, 60000);
+    hear_text(&h, FIGURE_2 + 2); /* without the empty line before it */
+    assert_int_equal(ended(&h), VD_OK);
     hand_end(&h);
     /* whoever began to answer may still go on: the line is kept quiet before it is asked again */
     hand_start(&h, model_in(COMMANDS), VD_JOB_READ_LIVE, "a.cmd");

@@ -695,6 +695,8 @@ static void test_raw_requests(void **state)
         {"brock", "AT+NAME=\"x\"", VD_REFUSED_RIGHT, "+CME ERROR: 3\n"},
         {"brock", "AT+LOGIN=\"0000\";+NAME=\"Ling\";+NAME?", VD_OK, "+NAME: \"Ling\"\nOK\n"},
         {"brock", "AT+WHAT?", VD_REFUSED_WORD, "+CME ERROR: 4\n"},
+        {"brock", "AT+NAME=\"~\"", VD_OK, "OK\n"}, /* it goes out as it was typed */
+        {"brock", "AT+NAME=\"\x7F\"", VD_WRONG_WORDS, NULL},
         {"brock", "", VD_WRONG_WORDS, NULL},
         {"brock", "AT\r+X", VD_WRONG_WORDS, NULL},
         {"skep", ":RAD:POW 13;:RAD:POW?", VD_OK, "14\n"}, /* it rounds, and says so to whoever asks */
