@@ -33,6 +33,7 @@ install(FILES ${CMAKE_CURRENT_BINARY_DIR}/verdite-config.cmake ${CMAKE_CURRENT_B
 install(EXPORT verdite NAMESPACE verdite:: FILE verdite-targets.cmake DESTINATION ${package_place})
 
 if(VERDITE_HOST)
+  install(FILES cmake/models_folder.c DESTINATION ${package_place})
   install(TARGETS verdite-tool verdite-bench)
   install(DIRECTORY models benches DESTINATION ${CMAKE_INSTALL_DATADIR}/verdite PATTERN state.json EXCLUDE)
   install(FILES share/70-verdite.rules share/model.schema.json DESTINATION ${CMAKE_INSTALL_DATADIR}/verdite)

@@ -5,7 +5,6 @@
 # scripts/exports says; --renew writes that anew.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
-unset VERDITE_MODELS
 cd "$work" || exit 1
 
 # block LANGUAGE: the README's one block in it
@@ -67,7 +66,6 @@ read -ra portable < <(PKG_CONFIG_PATH=$work/portable/lib/pkgconfig pkg-config --
 run 0 cc -Wall -Wextra -Werror hive.c -o by-pkg-config/hive "${host[@]}" -Wl,-rpath,"$work/prefix/lib"
 run 0 c++ -Wall -Wextra -Werror limit.cpp -o by-pkg-config/limit "${portable[@]}" -Wl,-rpath,"$work/portable/lib"
 works by-pkg-config
-export VERDITE_MODELS=$work/prefix/share/verdite/models # what is linked statically is nowhere beside them
 
 # find_package, static and shared
 mkdir use
@@ -78,7 +76,6 @@ works by-package
 sed -i 's/verdite::verdite-host/verdite::verdite-host-shared/; s/verdite::verdite)/verdite::verdite-shared)/' use/CMakeLists.txt
 run 0 cmake -G Ninja -S use -B by-package-shared -DCMAKE_PREFIX_PATH="$work/prefix"
 run 0 cmake --build by-package-shared
-unset VERDITE_MODELS
 works by-package-shared
 
 # add_subdirectory

@@ -32,8 +32,11 @@ static char *beside(const char *file)
     return found;
 }
 
-/* The models that came with Verdite: beside the program, beside the shared library, or where both were to be installed.
- */
+/* In a program that links this statically by the CMake package, where the models are; elsewhere there is none. */
+extern const char vd_models_folder[] __attribute__((weak, visibility("default")));
+
+/* The models that came with Verdite: beside the program, beside the shared library, where the package that it was built
+ * with is, or where all were to be installed. */
 static char *shipped_folder(void)
 {
     static const char mark;
@@ -43,7 +46,8 @@ static char *shipped_folder(void)
         found = beside(library.dli_fname);
     }
     g_free(program);
-    return found != NULL ? found : g_strdup(VD_INSTALLED_MODELS);
+    const char *folder = vd_models_folder;
+    return found != NULL ? found : g_strdup(folder != NULL ? folder : VD_INSTALLED_MODELS);
 }
 
 static char **find_folders(void)
