@@ -138,6 +138,9 @@ bool vd_talk_heard_others(const vd_talk *talk);
 void vd_talk_read_twice(vd_talk *talk, bool wanted);
 /* What the line has brought so far that belongs to no request, where that is no part of the language. */
 uint32_t vd_talk_unexplained(const vd_talk *talk);
+/* How often so far a reply was late, missing, damaged or of no request: where several share a line, any of that may be
+ * the sign of a second one with the same address. */
+uint32_t vd_talk_disturbed(const vd_talk *talk);
 /* Whether the line by which the unit says that it has started was heard since it was asked last. */
 bool vd_talk_heard_start(vd_talk *talk);
 /* Whether the job has ended, and how. A write ends at the first request that fails. A read goes on without it, and ends

@@ -76,11 +76,14 @@ typedef struct vd_visit {
     uint8_t list[VD_MOST_STEPS];
     uint8_t count, at, task, step; /* of the list; `step` is where it stands, a small machine included */
     uint8_t rounds, stores, restarts, doubts, silences; /* how often that was done already */
-    uint32_t news, explained; /* what the line had brought when it was last known that the unit is alone */
+    uint32_t news, disturbed;                           /* how often the line had been disturbed when the task began */
+    uint32_t explained; /* what the line had brought when it was last known that the unit is alone */
     vd_status status;
     vd_standing standing;
     bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart, by_hand, idle_too;
     bool leaves_lacking, among_others;
+    bool
+        stood; /* what a restart undoes was seen to stand otherwise, the last time before the restart that is watched */
     bool slot_saved, slot_seen, slot_shown;
     bool more_due;      /* what is written now is not the last of it */
     bool keeping, kept; /* a record is being kept; it is, or cannot be */

@@ -57,16 +57,21 @@ vd_going vd_step_told_to_restart(vd_visit *visit, vd_status status)
     return VD_FINE;
 }
 
-/* A reading that stood otherwise before is back at its default. */
+/* How the reading that a restart undoes was seen last: fails, it is at its default. */
+static vd_ruling stands(const vd_visit *visit)
+{
+    uint16_t reading = visit->model->undone;
+    vd_value now =
+        visit->model->undoes == VD_UNDOES_READING ? vd_set_get(&visit->live, reading) : (vd_value){.type = VD_NOTHING};
+    vd_value initial = now.type != VD_NOTHING ? vd_set_initial(&visit->live, reading) : now;
+    return now.type == VD_NOTHING ? VD_NOT_KNOWN : vd_value_equal(&now, &initial) ? VD_FAILS : VD_HOLDS;
+}
+
+/* A reading that stood otherwise right before is back at its default. One that was so already, since the unit has
+ * restarted in the middle, shows nothing of the restart that is watched. */
 static bool is_undone(const vd_visit *visit)
 {
-    if (visit->model->undoes != VD_UNDOES_READING) {
-        return false;
-    }
-    uint16_t reading = visit->model->undone;
-    vd_value before = vd_set_get(&visit->prior, reading), now = vd_set_get(&visit->live, reading);
-    vd_value initial = vd_set_initial(&visit->live, reading);
-    return before.type != VD_NOTHING && !vd_value_equal(&before, &initial) && vd_value_equal(&now, &initial);
+    return visit->stood && stands(visit) == VD_FAILS;
 }
 
 static bool was_before(const vd_visit *visit, vd_step step)
@@ -95,6 +100,7 @@ vd_going vd_step_by_hand(vd_visit *visit)
 {
     visit->restarts++;
     visit->standing.seen = 0;
+    visit->stood = stands(visit) == VD_HOLDS;
     vd_ledger_doubt_live(visit);
     vd_await_hand(visit);
     return VD_GOING;
@@ -109,6 +115,7 @@ vd_going vd_step_come_back(vd_visit *visit)
                                                          : visit->model->restart_time * (uint64_t)1000;
     bool wanted = after_restart(visit);
     if (wanted) {
+        visit->stood = stands(visit) == VD_HOLDS;
         vd_ledger_doubt_live(visit);
     }
     vd_follow_begin(visit, wanted || after_moving(visit));

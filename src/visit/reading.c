@@ -130,7 +130,7 @@ static void conclude_reading(vd_visit *visit)
 static vd_going after_reading(vd_visit *visit)
 {
     vd_running_take_time(visit);
-    if (!vd_changes(visit) && vd_talk_unexplained(&visit->talk) != 0) {
+    if (!vd_changes(visit) && vd_talk_disturbed(&visit->talk) != visit->disturbed) {
         vd_steps_append(visit, VD_STEP_KNOW_LAST); /* somebody else may have been heard */
     }
     if (visit->task == VD_TASK_READ) {

@@ -249,6 +249,8 @@ static void begin(vd_visit *visit, uint64_t now, vd_task task)
     visit->status = VD_OK;
     visit->stopping = visit->gone = visit->read_back = visit->known_last = visit->store_sent = visit->restart_lost =
         visit->sending_again = false;
+    visit->stood = false;
+    visit->disturbed = vd_talk_disturbed(&visit->talk);
     visit->action = NULL;
     visit->acted = VD_UNSENT;
     vd_talk_be_deaf(&visit->talk, task == VD_TASK_TELL);

@@ -107,6 +107,11 @@ bool vd_talk_heard_start(vd_talk *talk)
     return language(talk)->heard_start(talk);
 }
 
+uint32_t vd_talk_disturbed(const vd_talk *talk)
+{
+    return language(talk)->disturbed(talk);
+}
+
 uint32_t vd_talk_unexplained(const vd_talk *talk)
 {
     return language(talk)->unexplained(talk);

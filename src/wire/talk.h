@@ -44,6 +44,7 @@ typedef struct vd_language {
     bool (*heard_others)(const vd_talk *talk);
     bool (*heard_start)(vd_talk *talk);
     uint32_t (*unexplained)(const vd_talk *talk);
+    uint32_t (*disturbed)(const vd_talk *talk);
     bool (*is_hidden)(const vd_talk *talk);
     bool (*rescales_at_once)(const vd_model *model, const uint8_t *which, uint16_t decides);
 } vd_language;

@@ -318,6 +318,7 @@ const vd_language vd_lines_language = {.size = lines_size,
                                        .heard_others = lines_heard_others,
                                        .heard_start = lines_heard_start,
                                        .unexplained = lines_unexplained,
+                                       .disturbed = lines_unexplained, /* nobody else can be there */
                                        .forget = lines_forget,
                                        .is_hidden = lines_is_hidden,
                                        .rescales_at_once = vd_text_rescales_at_once};

@@ -378,6 +378,13 @@ static bool registers_heard_start(vd_talk *talk)
     return false;
 }
 
+static uint32_t registers_disturbed(const vd_talk *talk)
+{
+    const vd_modbus_tally *tally = &talk->modbus.client.tally;
+    return talk->modbus.client.unexplained + tally->timed_out + tally->damaged + tally->cut_short + tally->line_errors +
+           tally->strays;
+}
+
 static uint32_t registers_unexplained(const vd_talk *talk)
 {
     return talk->modbus.client.unexplained;
@@ -411,6 +418,7 @@ const vd_language vd_registers_language = {.size = registers_size,
                                            .heard_others = registers_heard_others,
                                            .heard_start = registers_heard_start,
                                            .unexplained = registers_unexplained,
+                                           .disturbed = registers_disturbed,
                                            .forget = registers_forget,
                                            .is_hidden = registers_are_hidden,
                                            .rescales_at_once = vd_modbus_rescales_at_once};
