@@ -97,6 +97,7 @@ void vd_plan_steps(vd_plan *plan, vd_set *reached, vd_set *before, const vd_set 
 {
     const vd_model *model = held->model;
     bool bound = model->rule_count > 0 && model->book != NULL;
+    vd_set_copy(reached, held); /* what stays of a record is taken from there */
     for (uint16_t tries = 0; bound && tries < plan->requests; tries++) {
         uint16_t stuck = order(plan, reached, before, held, desired), first = 0;
         while (first < stuck && model->settings[plan->order[plan->cost[first]]].gives_places) {
