@@ -142,7 +142,7 @@ static void collect_keys(vd_catalogue *catalogue, const char *path, GPtrArray *k
 }
 
 /* The first folder that has it counts. */
-char *catalogue_path(const vd_catalogue *catalogue, const char *key)
+static char *path_of(const vd_catalogue *catalogue, const char *key)
 {
     char *path = NULL;
     for (char **folder = catalogue->folders; *folder != NULL; folder++) {
@@ -222,7 +222,7 @@ const vd_model *vd_catalogue_model(vd_catalogue *catalogue, const char *name, vd
         note_no_model(catalogue, name, *findings);
         return NULL;
     }
-    char *path = by_path ? g_strdup(name) : catalogue_path(catalogue, name);
+    char *path = by_path ? g_strdup(name) : path_of(catalogue, name);
     vd_model_file *file = g_hash_table_lookup(catalogue->files, path);
     if (file == NULL) {
         vd_findings *own = vd_findings_new(path);
@@ -277,7 +277,7 @@ static int by_folder(const void *a, const void *b, void *about)
     int place[2] = {0, 0};
     const vd_model *models[2] = {*(const vd_model *const *)a, *(const vd_model *const *)b};
     for (int i = 0; i < 2; i++) {
-        char *path = catalogue_path(catalogue, models[i]->key);
+        char *path = path_of(catalogue, models[i]->key);
         while (catalogue->folders[place[i]] != NULL && !g_str_has_prefix(path, catalogue->folders[place[i]])) {
             place[i]++;
         }
@@ -293,9 +293,21 @@ static int by_key(const void *a, const void *b)
 
 #define TWIN "twin:"
 
+/* What the index is about; the paths are to be freed. */
+static catalogue_files files_of(vd_catalogue *catalogue)
+{
+    const char *const *keys = vd_catalogue_keys(catalogue);
+    guint count = g_strv_length((char **)keys);
+    catalogue_files files = {catalogue->folders_text, keys, g_new0(char *, count + 1u)};
+    for (guint i = 0; i < count; i++) {
+        files.paths[i] = path_of(catalogue, keys[i]);
+    }
+    return files;
+}
+
 static void set_twin_aside(vd_catalogue *catalogue, const char *key, const char *first)
 {
-    char *path = catalogue_path(catalogue, key);
+    char *path = path_of(catalogue, key);
     set_aside(catalogue, path, vd_fault_of_SAME_IDENTITY(key, first));
     g_free(path);
 }
@@ -345,7 +357,9 @@ static void load_all(vd_catalogue *catalogue)
     g_ptr_array_sort(catalogue->models, by_key);
     g_ptr_array_add(catalogue->models, NULL);
     if (catalogue->index != NULL && catalogue->preferred == NULL) {
-        catalogue_write_index(catalogue, catalogue->index, states);
+        catalogue_files files = files_of(catalogue);
+        catalogue_write_index(catalogue->index, &files, states);
+        g_strfreev(files.paths);
     }
     g_strfreev(states);
 }
@@ -362,7 +376,9 @@ bool vd_catalogue_is_as_before(vd_catalogue *catalogue)
     if (catalogue->index == NULL || catalogue->preferred != NULL || catalogue->models != NULL || catalogue->told) {
         return catalogue->told;
     }
-    char **states = catalogue_read_index(catalogue, catalogue->index);
+    catalogue_files files = files_of(catalogue);
+    char **states = catalogue_read_index(catalogue->index, &files);
+    g_strfreev(files.paths);
     for (size_t i = 0; states != NULL && keys[i] != NULL; i++) {
         vd_findings *findings = vd_findings_new("");
         bool broken = strcmp(states[i], "broken") == 0;

@@ -16,13 +16,13 @@ static void add_file(GString *text, const char *path)
 }
 
 /* What a model is judged by: this program; and where it was looked for. */
-static char *head_of(const vd_catalogue *catalogue)
+static char *head_of(const char *where)
 {
     static const char mark;
     GString *text = g_string_new("verdite-models 1");
     Dl_info library = {0};
     char *program = g_file_read_link("/proc/self/exe", NULL);
-    char *folders = g_strescape(vd_catalogue_folders(catalogue), NULL);
+    char *folders = g_strescape(where, NULL);
     add_file(text, program);
     add_file(text, dladdr(&mark, &library) != 0 ? library.dli_fname : NULL);
     g_string_append_printf(text, " %s", folders);
@@ -31,46 +31,41 @@ static char *head_of(const vd_catalogue *catalogue)
     return g_string_free(text, FALSE);
 }
 
-static char *entry_of(const vd_catalogue *catalogue, const char *key)
+static char *entry_of(const catalogue_files *files, size_t i)
 {
-    GString *text = g_string_new(key);
-    char *path = catalogue_path(catalogue, key);
-    add_file(text, path);
-    g_free(path);
+    GString *text = g_string_new(files->keys[i]);
+    add_file(text, files->paths[i]);
     return g_string_free(text, FALSE);
 }
 
-void catalogue_write_index(vd_catalogue *catalogue, const char *path, char *const *states)
+void catalogue_write_index(const char *path, const catalogue_files *files, char *const *states)
 {
-    char *head = head_of(catalogue);
+    char *head = head_of(files->folders), *folder = g_path_get_dirname(path);
     GString *text = g_string_new(head);
-    const char *const *keys = vd_catalogue_keys(catalogue);
     g_string_append_c(text, '\n');
-    for (size_t i = 0; keys[i] != NULL; i++) {
-        char *entry = entry_of(catalogue, keys[i]);
+    for (size_t i = 0; files->keys[i] != NULL; i++) {
+        char *entry = entry_of(files, i);
         g_string_append_printf(text, "%s %s\n", entry, states[i]);
         g_free(entry);
     }
     const vd_file_text file = {text->str, text->len, false};
     vd_fault fault = {0};
-    char *folder = g_path_get_dirname(path);
     g_mkdir_with_parents(folder, 0700);
-    g_free(folder);
     vd_file_save(path, &file, &fault); /* where it cannot be kept all are loaded again */
     g_string_free(text, TRUE);
+    g_free(folder);
     g_free(head);
 }
 
-char **catalogue_read_index(vd_catalogue *catalogue, const char *path)
+char **catalogue_read_index(const char *path, const catalogue_files *files)
 {
-    char *text = NULL, *head = head_of(catalogue);
-    const char *const *keys = vd_catalogue_keys(catalogue);
-    guint count = g_strv_length((char **)keys);
+    char *text = NULL, *head = head_of(files->folders);
+    guint count = g_strv_length((char **)files->keys);
     char **lines = g_file_get_contents(path, &text, NULL, NULL) ? g_strsplit(text, "\n", -1) : NULL;
     char **states = g_new0(char *, count + 1u);
     bool same = lines != NULL && g_strv_length(lines) == count + 2u && strcmp(lines[0], head) == 0;
     for (guint i = 0; i < count && same; i++) {
-        char *entry = entry_of(catalogue, keys[i]);
+        char *entry = entry_of(files, i);
         size_t length = strlen(entry);
         same = strncmp(lines[i + 1], entry, length) == 0 && lines[i + 1][length] == ' ';
         states[i] = same ? g_strdup(lines[i + 1] + length + 1) : NULL;

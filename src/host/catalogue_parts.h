@@ -5,12 +5,16 @@
 
 #include "verdite/host.h"
 
-/* catalogue.c: where the model of a key is. Free it. */
-char *catalogue_path(const vd_catalogue *catalogue, const char *key);
+/* What the index is about: the folders, and the file of each key. */
+typedef struct catalogue_files {
+    const char *folders;
+    const char *const *keys; /* NULL-terminated, sorted */
+    char **paths;
+} catalogue_files;
 
-/* catalogue_index.c: keeps what became of the model of each key, in their order. */
-void catalogue_write_index(vd_catalogue *catalogue, const char *path, char *const *states);
+/* catalogue_index.c: keeps what became of the model of each key. */
+void catalogue_write_index(const char *path, const catalogue_files *files, char *const *states);
 /* What became of each then, NULL: something has changed since, or nothing is kept. Free it. */
-char **catalogue_read_index(vd_catalogue *catalogue, const char *path);
+char **catalogue_read_index(const char *path, const catalogue_files *files);
 
 #endif

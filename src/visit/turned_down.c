@@ -8,13 +8,21 @@
 
 #define PUT_OFF_AND_TRIED UINT8_MAX
 
+static bool alike(const char *a, const char *b)
+{
+    size_t length = strlen(a);
+    return length == strlen(b) && memcmp(a, b, length) == 0;
+}
+
 /* Whether one may be a bound of the other: numbers of one unit of measure, or lengths of time. */
 static bool are_of_one_kind(const vd_model *model, uint16_t a, uint16_t b)
 {
     const vd_setting *one = &model->settings[a], *other = &model->settings[b];
-    bool numbers = one->type == VD_INTEGER || one->type == VD_DECIMAL;
-    return a != b && one->type == other->type && (numbers || one->type == VD_DURATION) &&
-           (!numbers || strcmp(one->measure, other->measure) == 0);
+    if (a == b || one->type != other->type) {
+        return false;
+    }
+    return one->type == VD_DURATION ||
+           ((one->type == VD_INTEGER || one->type == VD_DECIMAL) && alike(one->measure, other->measure));
 }
 
 static bool waits(const vd_visit *visit, uint16_t i)

@@ -159,3 +159,9 @@ void chart_settle(vd_chart *chart)
         }
     }
 }
+
+bool chart_draws(const vd_chart *chart, uint16_t n)
+{
+    const vd_watched *alarm = vd_watch_alarm(chart->watch, n);
+    return alarm->used == VD_HOLDS && alarm->channel != VD_NONE && alarm->never == VD_DOUBT_NONE;
+}

@@ -35,12 +35,12 @@ struct vd_chart {
 /* chart.c: a row of the log, with how long values of each channel hold; the end of it. */
 void chart_take(vd_chart *chart, const record_row *row, const vd_log_cells *cells);
 void chart_settle(vd_chart *chart);
+/* Whether an alarm is drawn: it is in use and could sound here. */
+bool chart_draws(const vd_chart *chart, uint16_t n);
 
 /* chart_panel.c: the panel of a channel. `legend`: pixels of height of the whole, where it is the last one; else 0. */
 void chart_add_panel(const vd_chart *chart, GString *script, const vd_set *set, uint16_t channel, int16_t zone,
                      guint legend);
-/* Whether an alarm is drawn: it is in use and could sound here. */
-bool chart_draws(const vd_chart *chart, uint16_t n);
 /* Seconds, in the zone in which times are shown. */
 double chart_seconds(int64_t time, int16_t zone);
 
