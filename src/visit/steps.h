@@ -22,8 +22,8 @@ bool vd_steps_wait_and_repeat(vd_visit *visit, vd_status status);
 /* Where it turned down a step for want of a login: plans to log in and to do the step again. False: that was done, or
  * is no use. */
 bool vd_login_again(vd_visit *visit, vd_status status);
-/* Whether one login with the password that it is to have may be tried: what the unit refuses costs nothing, or leaves it
- * another try. */
+/* Whether one login with the password that it is to have may be tried: what the unit refuses costs nothing, or leaves
+ * it another try. */
 bool vd_login_may_try_new(const vd_visit *visit);
 vd_going vd_step_try_password(vd_visit *visit);
 vd_going vd_step_tried_password(vd_visit *visit, vd_status status);

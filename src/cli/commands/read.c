@@ -38,8 +38,7 @@ static const char *shown_text(const visit *v, uint16_t i)
 static char *unstored_words(const visit *v, uint16_t i)
 {
     uint8_t after = vd_set_slot_after(vd_visit_live(&v->engine));
-    return !hangs_on_slot(v, i)
-               ? g_strdup_printf("live only; stored is %s", held_text(vd_visit_stored(&v->engine), i))
+    return !hangs_on_slot(v, i) ? g_strdup_printf("live only; stored is %s", held_text(vd_visit_stored(&v->engine), i))
            : after > 0 ? g_strdup_printf("live; after a power cycle %s %u is loaded", slot_label(v->model), after)
                        : g_strdup("live; its slot was not saved so");
 }
