@@ -364,7 +364,7 @@ static void test_line_errors_and_repeats(void **state)
     assert_non_null(sent(&h));
     hear_text(&h, "+");
     pass(&h, 60000);
-    hear_text(&h, FIGURE_2 + 2); /* without the empty line before it */
+    hear_text(&h, &FIGURE_2[2]); /* without the empty line before it */
     assert_int_equal(ended(&h), VD_OK);
     hand_end(&h);
     /* whoever began to answer may still go on: the line is kept quiet before it is asked again */

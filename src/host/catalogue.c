@@ -321,10 +321,31 @@ static guint place_of(const char *const *keys, const char *key)
     return i;
 }
 
+/* Of two that say who they are in the same words the first is kept. */
+static void leave_out_twins(vd_catalogue *catalogue, GPtrArray *states)
+{
+    const char *const *keys = vd_catalogue_keys(catalogue);
+    for (guint i = 0; i < catalogue->models->len; i++) {
+        for (guint k = i + 1; k < catalogue->models->len; k++) {
+            const vd_model *first = catalogue->models->pdata[i], *second = catalogue->models->pdata[k];
+            if (!same_identity(first, second)) {
+                continue;
+            }
+            guint place = place_of(keys, second->key);
+            if (!catalogue->told) {
+                set_twin_aside(catalogue, second->key, first->key);
+            }
+            g_free(states->pdata[place]);
+            states->pdata[place] = g_strconcat(TWIN, first->key, NULL);
+            g_ptr_array_remove_index(catalogue->models, k--);
+        }
+    }
+}
+
 static void load_all(vd_catalogue *catalogue)
 {
     const char *const *keys = vd_catalogue_keys(catalogue);
-    char **states = g_new0(char *, g_strv_length((char **)keys) + 1u);
+    GPtrArray *states = g_ptr_array_new_with_free_func(g_free); /* what becomes of each, for the index */
     catalogue->models = g_ptr_array_new();
     for (size_t i = 0; keys[i] != NULL; i++) {
         vd_findings *findings = vd_findings_new("");
@@ -337,31 +358,18 @@ static void load_all(vd_catalogue *catalogue)
         } else {
             vd_findings_free(findings);
         }
-        states[i] = g_strdup(model != NULL ? "good" : "broken");
+        g_ptr_array_add(states, g_strdup(model != NULL ? "good" : "broken"));
     }
     g_ptr_array_sort_with_data(catalogue->models, by_folder, catalogue);
-    for (guint i = 0; i < catalogue->models->len; i++) {
-        for (guint k = i + 1; k < catalogue->models->len; k++) {
-            const vd_model *first = catalogue->models->pdata[i], *second = catalogue->models->pdata[k];
-            if (same_identity(first, second)) {
-                guint place = place_of(keys, second->key);
-                if (!catalogue->told) {
-                    set_twin_aside(catalogue, second->key, first->key);
-                }
-                g_free(states[place]);
-                states[place] = g_strconcat(TWIN, first->key, NULL);
-                g_ptr_array_remove_index(catalogue->models, k--);
-            }
-        }
-    }
+    leave_out_twins(catalogue, states);
     g_ptr_array_sort(catalogue->models, by_key);
     g_ptr_array_add(catalogue->models, NULL);
     if (catalogue->index != NULL && catalogue->preferred == NULL) {
         catalogue_files files = files_of(catalogue);
-        catalogue_write_index(catalogue->index, &files, states);
+        catalogue_write_index(catalogue->index, &files, (char *const *)states->pdata);
         g_strfreev(files.paths);
     }
-    g_strfreev(states);
+    g_ptr_array_unref(states);
 }
 
 void vd_catalogue_keep_index(vd_catalogue *catalogue, const char *path)

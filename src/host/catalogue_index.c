@@ -62,20 +62,23 @@ char **catalogue_read_index(const char *path, const catalogue_files *files)
     char *text = NULL, *head = head_of(files->folders);
     guint count = g_strv_length((char **)files->keys);
     char **lines = g_file_get_contents(path, &text, NULL, NULL) ? g_strsplit(text, "\n", -1) : NULL;
-    char **states = g_new0(char *, count + 1u);
+    GPtrArray *states = g_ptr_array_new_with_free_func(g_free);
     bool same = lines != NULL && g_strv_length(lines) == count + 2u && strcmp(lines[0], head) == 0;
     for (guint i = 0; i < count && same; i++) {
         char *entry = entry_of(files, i);
         size_t length = strlen(entry);
         same = strncmp(lines[i + 1], entry, length) == 0 && lines[i + 1][length] == ' ';
-        states[i] = same ? g_strdup(lines[i + 1] + length + 1) : NULL;
+        g_ptr_array_add(states, same ? g_strdup(lines[i + 1] + length + 1) : NULL);
         g_free(entry);
-    }
-    if (!same) {
-        g_clear_pointer(&states, g_strfreev);
     }
     g_strfreev(lines);
     g_free(text);
     g_free(head);
-    return states;
+    if (!same) {
+        g_ptr_array_unref(states);
+        return NULL;
+    }
+    g_ptr_array_set_free_func(states, NULL);
+    g_ptr_array_add(states, NULL);
+    return (char **)g_ptr_array_free(states, FALSE);
 }

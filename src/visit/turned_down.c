@@ -30,10 +30,10 @@ static bool waits(const vd_visit *visit, uint16_t i)
     return visit->ledger[i].put_off > 0 && visit->ledger[i].put_off < PUT_OFF_AND_TRIED;
 }
 
-bool vd_goes_before_put_off(const vd_visit *visit, uint16_t i)
+bool vd_goes_before_put_off(const vd_visit *visit, uint16_t setting)
 {
     for (uint16_t k = 0; k < visit->model->setting_count; k++) {
-        if (waits(visit, k) && visit->ledger[i].put_off == 0 && are_of_one_kind(visit->model, i, k)) {
+        if (waits(visit, k) && visit->ledger[setting].put_off == 0 && are_of_one_kind(visit->model, setting, k)) {
             return true;
         }
     }
@@ -92,7 +92,7 @@ bool vd_put_off(vd_visit *visit)
     return any;
 }
 
-void vd_put_off_is_tried(vd_visit *visit, uint16_t i)
+void vd_put_off_is_tried(vd_visit *visit, uint16_t setting)
 {
-    visit->ledger[i].put_off = waits(visit, i) ? PUT_OFF_AND_TRIED : visit->ledger[i].put_off;
+    visit->ledger[setting].put_off = waits(visit, setting) ? PUT_OFF_AND_TRIED : visit->ledger[setting].put_off;
 }
