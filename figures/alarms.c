@@ -178,7 +178,7 @@ static const struct length {
                {"10 days of minutes", 14400, RUNS},
                {"100 days of minutes", 144000, RUNS},
                {"a year of minutes", 525600, RUNS},
-               {"2 GB", 33000000, 1}};
+               {"2 GB", 33000000, 3}};
 
 static void measure_length(const char *folder, const char *path, const struct length *length, bool arithmetic)
 {
