@@ -87,6 +87,14 @@ unit restarts-by:HIGH
 run 0 verdite change high=30 low=12 name=new --port "$port" --model tag --yes --trace
 says "VERIFIED: 3 of 3"
 [ "$(grep -oE '(HIGH|LOW|NAME)=' <<<"$err" | tr -d '\n')" = LOW=NAME=HIGH= ] || fail "what restarts it goes before others"
+
+# ---- what was read before the first write, and not since, is told as that
+model "$ran" ""
+sed -i 's/several: yes/several: no/' models/tag.yaml
+unit dies-by:HIGH
+run 6 verdite change low=12 high=30 --port "$port" --model tag --yes
+says "the unit held 10.0 when it was read, before anything was sent"
+
 cat >models/peg.yaml <<'YAML'
 verdite-model: 1
 model: peg

@@ -12,10 +12,12 @@
 #   sleeps:SECONDS      after a restart it is deaf for so long, until somebody holds its button
 #   joins:WORD          JOIN turns that word on
 #   restarts-by:WORD    what is written lasts at once, and that word makes it restart
+#   dies-by:WORD        once that word is written it is deaf for good
 #   login:WORD          writing takes a login with what that word holds
 import os, pty, re, select, sys, time, tty
 
-FLAGS = {"keeps-port", "stores-nothing", "pretends", "crossing", "cuts", "serial", "login", "sleeps", "restarts-by", "joins"}
+FLAGS = {"keeps-port", "stores-nothing", "pretends", "crossing", "cuts", "serial", "login", "sleeps", "restarts-by", "joins",
+         "dies-by"}
 flags, live = {}, {}
 for argument in sys.argv[1:]:
     key, _, value = argument.partition("=")
@@ -123,6 +125,8 @@ while os.getppid() == parent:
         line += byte
         continue
     said, line = line.decode()[2:], b""
+    if "dies-by" in flags and flags["dies-by"] + "=" in said:
+        deaf(600)
     answers = [obey(part) for part in said.split(";")]
     fine = None not in answers
     os.write(mine, ("".join(a for a in answers if a) + ("\r\nOK\r\n" if fine else "\r\nERROR\r\n")).encode())
