@@ -255,6 +255,7 @@ static const struct {
     {"a.only-long > 3 and share.4.low > 3", VD_NOT_KNOWN},
     {"a.only-long > share.4.low", VD_HOLDS}, /* and is none where it makes none of it, whatever the other is */
     {"(a.only-long > share.4.low) or off", VD_FAILS},
+    {"(a.only-long > 3) or off", VD_FAILS},
     {"(a.only-long * share.4.low > 3) or off", VD_FAILS},
 };
 
@@ -283,8 +284,35 @@ static void test_what_does_not_count(void **state)
         }
         if (got == VD_FAILS) {
             assert_string_equal(fault.allowed, "absent, idle, none");
+            assert_non_null(fault.setting); /* something is to blame, even where none of it counts */
         }
         free(set.memory);
+        vd_model_file_free(file);
+        vd_findings_free(findings);
+        g_free(rule);
+    }
+}
+
+/* What a rule hangs on: what it mentions, and what says whether that exists. */
+static void test_what_a_rule_hangs_on(void **state)
+{
+    static const struct {
+        const char *must, *key;
+        bool hangs;
+    } table[] = {{"a.only-running < 5", "a.only-running", true}, {"a.only-running < 5", "a.mode", true},
+                 {"a.only-running < 5", "a.count", false},       {"a.only-running < 5", "a.only-long", false},
+                 {"a.mode = rest", "a.only-running", false},     {"a.mode = rest", "a.mode", true},
+                 {"share.2.extra < 5", "share.2.in-use", true},  {"share.2.extra < 5", "share.3.in-use", false}};
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
+        char *rule = g_strdup_printf("  - {must: %s, severity: warning}\n", table[i].must);
+        vd_findings *findings = vd_findings_new("");
+        vd_model_file *file = with_rules(rule, findings);
+        assert_non_null(file);
+        const vd_model *model = vd_model_file_model(file);
+        if (vd_rule_hangs_on(model, 0, vd_model_find(model, table[i].key)) != table[i].hangs) {
+            fail_msg("%s on %s", table[i].must, table[i].key);
+        }
         vd_model_file_free(file);
         vd_findings_free(findings);
         g_free(rule);
@@ -557,10 +585,15 @@ static void test_rubbish(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_outcomes),        cmocka_unit_test(test_what_does_not_count),
-        cmocka_unit_test(test_usable_hosts),    cmocka_unit_test(test_what_a_rule_is_told),
-        cmocka_unit_test(test_sentences),       cmocka_unit_test(test_items),
-        cmocka_unit_test(test_what_is_refused), cmocka_unit_test(test_rubbish),
+        cmocka_unit_test(test_outcomes),
+        cmocka_unit_test(test_what_does_not_count),
+        cmocka_unit_test(test_what_a_rule_hangs_on),
+        cmocka_unit_test(test_usable_hosts),
+        cmocka_unit_test(test_what_a_rule_is_told),
+        cmocka_unit_test(test_sentences),
+        cmocka_unit_test(test_items),
+        cmocka_unit_test(test_what_is_refused),
+        cmocka_unit_test(test_rubbish),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }
