@@ -142,6 +142,26 @@ static void test_what_is_open_is_settled(void **state)
     rig_end(&r);
 }
 
+/* One that ends well says nothing of what was begun after it, by another computer say. */
+static void test_what_was_begun_later_stays_open(void **state)
+{
+    (void)state;
+    vd_store_file *store = opened("later.db");
+    rig r;
+    rig_prepare(&r, dowel());
+    rig_start(&r);
+    begin_write(&r, changes, 2);
+    int64_t id = begun(store, &r, 1000), later = begun(store, &r, 2000);
+    rig_run(&r);
+    assert_int_equal(vd_history_end(store, id, &r.visit, 3000, NULL), VD_OK);
+    vd_past past[2];
+    const vd_past_query open = {.open = true};
+    assert_int_equal(vd_history_find(store, &open, past, 2), 1);
+    assert_int_equal(past[0].id, later);
+    vd_store_close(store);
+    rig_end(&r);
+}
+
 /* A store that an earlier Verdite made goes on; what it remembered stays. */
 static void test_an_older_store_is_renewed(void **state)
 {
@@ -368,10 +388,13 @@ static int remove_folder(void **state)
 
 int main(void)
 {
-    const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_what_was_cut_off_is_there), cmocka_unit_test(test_what_is_open_is_settled),
-        cmocka_unit_test(test_an_older_store_is_renewed), cmocka_unit_test(test_long_texts_are_cut),
-        cmocka_unit_test(test_rows_that_are_no_good),     cmocka_unit_test(test_what_is_kept),
-        cmocka_unit_test(test_what_another_has)};
+    const struct CMUnitTest tests[] = {cmocka_unit_test(test_what_was_cut_off_is_there),
+                                       cmocka_unit_test(test_what_is_open_is_settled),
+                                       cmocka_unit_test(test_what_was_begun_later_stays_open),
+                                       cmocka_unit_test(test_an_older_store_is_renewed),
+                                       cmocka_unit_test(test_long_texts_are_cut),
+                                       cmocka_unit_test(test_rows_that_are_no_good),
+                                       cmocka_unit_test(test_what_is_kept),
+                                       cmocka_unit_test(test_what_another_has)};
     return cmocka_run_group_tests(tests, make_folder, remove_folder);
 }
