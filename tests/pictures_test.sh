@@ -49,7 +49,7 @@ rows 400 60 95 200 # hourly, values that hold for less, and a slip
 draw --holds "5 min"
 points 390 6 # filled circles
 points 1 8  # a triangle at the upper edge
-says "Layers apart not known: what its limit of Top hangs on"
+says "Layers apart not known: no value for its limit of Top"
 shown 95.0 shut ajar open "Watch 1" "Layers apart" "over, not cleared" "Lid ]] >" "was not judged"
 rows 600 60 # a month over the turn of the year, nothing but one value
 draw

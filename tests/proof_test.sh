@@ -141,7 +141,7 @@ done <<'TABLE'
 2|VERIFIED EXCEPT 1 that cannot be read: 1 of 2|cannot be read back: the unit took a login with it|
 3|NOT VERIFIED: 1 of 2|unknown: the unit refused a login with it|cuts:PASS,8
 TABLE
-tells "It said yes to the new password, and refuses a login with it."
+tells "It accepted the new password but refuses a login with it."
 
 # ---- a model that names nothing that shows a restart is warned of where it is judged and where it is used
 model "" ""

@@ -146,9 +146,9 @@
       "Name them too, take them off the line, or leave --at-once out.")                                                \
     X(NOTHING_TO_TELL, NO, "", PLAIN, "None of this can be told to several units at once. Nothing was sent.",          \
       "Name settings that may be equal in all of them.")                                                               \
-    X(PASSWORD_STAYED, NOT_VERIFIED, "", PLAIN, "It said yes to the new password, and still takes the old one.",       \
+    X(PASSWORD_STAYED, NOT_VERIFIED, "", PLAIN, "It accepted the new password but still takes the old one.",           \
       "Change it again, or leave it as it is.")                                                                        \
-    X(PASSWORD_NOT_TAKEN, NOT_VERIFIED, "", PLAIN, "It said yes to the new password, and refuses a login with it.",    \
+    X(PASSWORD_NOT_TAKEN, NOT_VERIFIED, "", PLAIN, "It accepted the new password but refuses a login with it.",        \
       "It may have kept the old one, or only the first characters of the new one: log in with either, and give it a "  \
       "shorter one.")                                                                                                  \
     X(ADDRESS_LISTED, NO, "", WANTED, "On this line address {1} belongs to {said}, which may only be unplugged.",      \

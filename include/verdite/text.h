@@ -28,6 +28,8 @@ bool vd_text_is_key(const char *text);
  * none of those that would make a value with it ambiguous in a file: # : , ; quotation marks, brackets, and their
  * kin. */
 bool vd_text_is_measure(const char *text);
+/* Whether two texts are the same, byte for byte. */
+bool vd_same_text(const char *a, const char *b);
 
 VD_C_END
 

@@ -82,8 +82,7 @@ typedef struct vd_visit {
     vd_standing standing;
     bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart, by_hand, idle_too;
     bool leaves_lacking, among_others;
-    bool
-        stood; /* what a restart undoes was seen to stand otherwise, the last time before the restart that is watched */
+    bool stood; /* what a restart undoes was last seen otherwise before the restart that is watched */
     bool slot_saved, slot_seen, slot_shown;
     bool more_due;      /* what is written now is not the last of it */
     bool keeping, kept; /* a record is being kept; it is, or cannot be */

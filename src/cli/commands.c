@@ -173,8 +173,7 @@ static const cli_command commands[] = {
      "whether a unit holds what a file says",
      "Reads the unit, live and stored, and compares it with a profile. Changes nothing.\n"
      "Some units show what they stored only by a restart. --restart does one; --by-hand asks you to switch the unit "
-     "off "
-     "and on. What is only live is lost then. Without them what is equal is called EQUAL, not VERIFIED.",
+     "off and on. What is only live is lost then. Without them what is equal is called EQUAL, not VERIFIED.",
      {"verdite verify hive-03.yaml --address 3"},
      UNIT | TAKES_GROUP | TAKES_PASSWORD | TAKES_RESTART | TAKES_OWN | TAKES_SEVERAL,
      command_verify},

@@ -341,8 +341,7 @@ static void tell_crowded(const cli *c, vd_bench_folder *bench)
         if (unit->watching && unit->watch.crowded > 0) {
             message(c,
                     "note: the %s with serial number %s on this bench has an alarm on how fast something changes, over "
-                    "more "
-                    "readings than a bench keeps: there it never sounds. On a log it does: verdite try --log.",
+                    "more readings than a bench keeps: there it never sounds. On a log it does: verdite try --log.",
                     unit->model->key, unit->identity.serial);
         }
     }

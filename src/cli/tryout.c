@@ -116,7 +116,7 @@ static char *event_words(const tryout *t, const vd_alarm_event *event)
         } else if (is_rate(model, alarm)) {
             g_string_append_printf(words, "not known: how fast %s changes", label);
         } else {
-            g_string_append_printf(words, "not known: what its limit of %s hangs on", label);
+            g_string_append_printf(words, "not known: no value for its limit of %s", label);
         }
         break;
     }

@@ -78,7 +78,6 @@ char **catalogue_read_index(const char *path, const catalogue_files *files)
         g_ptr_array_unref(states);
         return NULL;
     }
-    g_ptr_array_set_free_func(states, NULL);
     g_ptr_array_add(states, NULL);
     return (char **)g_ptr_array_free(states, FALSE);
 }

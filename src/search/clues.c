@@ -2,13 +2,7 @@
  * From what was heard to what it means: the one place that tells the causes of a silent or strange line apart. */
 #include "verdite/notes.h"
 #include "verdite/search.h"
-
-#include <string.h>
-
-static bool same_text(const char *a, const char *b)
-{
-    return strlen(a) == strlen(b) && memcmp(a, b, strlen(a)) == 0;
-}
+#include "verdite/text.h"
 
 void vd_clues_add(vd_clues *clues, const vd_evidence *evidence)
 {
@@ -22,7 +16,7 @@ void vd_clues_add(vd_clues *clues, const vd_evidence *evidence)
         clues->shortest_run = evidence->shortest_run;
     }
     if (evidence->status == VD_OK) {
-        if (clues->identified > 0 && !same_text(clues->identity.serial, evidence->identity.serial)) {
+        if (clues->identified > 0 && !vd_same_text(clues->identity.serial, evidence->identity.serial)) {
             clues->differ = true;
         }
         clues->identity = evidence->identity;

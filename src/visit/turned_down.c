@@ -3,16 +3,9 @@
  * model does not say so, that is learned from the refusal: what is of one kind with it goes first, and then, once more,
  * what was turned down, the last of it first. */
 #include "steps.h"
-
-#include <string.h>
+#include "verdite/text.h"
 
 #define PUT_OFF_AND_TRIED UINT8_MAX
-
-static bool alike(const char *a, const char *b)
-{
-    size_t length = strlen(a);
-    return length == strlen(b) && memcmp(a, b, length) == 0;
-}
 
 /* Whether one may be a bound of the other: numbers of one unit of measure, or lengths of time. */
 static bool are_of_one_kind(const vd_model *model, uint16_t a, uint16_t b)
@@ -22,7 +15,7 @@ static bool are_of_one_kind(const vd_model *model, uint16_t a, uint16_t b)
         return false;
     }
     return one->type == VD_DURATION ||
-           ((one->type == VD_INTEGER || one->type == VD_DECIMAL) && alike(one->measure, other->measure));
+           ((one->type == VD_INTEGER || one->type == VD_DECIMAL) && vd_same_text(one->measure, other->measure));
 }
 
 static bool waits(const vd_visit *visit, uint16_t i)

@@ -1,8 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Steps that ask who it is: at first, right before the first byte of a change, and at the end. */
 #include "steps.h"
-
-#include <string.h>
+#include "verdite/text.h"
 
 #define MOST_DOUBTS 3u /* of asking who it is where something else was heard */
 
@@ -33,17 +32,11 @@ static void note_absent(vd_visit *visit)
     }
 }
 
-static bool same_text(const char *a, const char *b)
-{
-    size_t length = strlen(a);
-    return strlen(b) == length && memcmp(a, b, length) == 0;
-}
-
 /* A target that was read from another unit does not make this one its twin. */
 static void leave_what_is_its_own(vd_visit *visit)
 {
     bool another = visit->origin != NULL && visit->origin[0] != '\0' && visit->met.serial[0] != '\0' &&
-                   !same_text(visit->origin, visit->met.serial);
+                   !vd_same_text(visit->origin, visit->met.serial);
     for (uint16_t i = 0; another && i < visit->model->setting_count && visit->task != VD_TASK_READ; i++) {
         if (vd_has_part(visit, i, VD_PART_ASKED) && vd_setting_is_own(&visit->model->settings[i])) {
             visit->ledger[i].part &= (uint16_t)~VD_PART_ASKED;
@@ -55,7 +48,7 @@ static void leave_what_is_its_own(vd_visit *visit)
 
 static bool is_meant(const vd_visit *visit, const vd_identity *found)
 {
-    return visit->expected == NULL || same_text(found->serial, visit->expected);
+    return visit->expected == NULL || vd_same_text(found->serial, visit->expected);
 }
 
 vd_going vd_step_identify(vd_visit *visit)

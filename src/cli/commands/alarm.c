@@ -9,7 +9,7 @@
 /* KEY=VALUE for all that differs; where anything does, also for what the alarm is compared with, if that was said. */
 static char **words_of(const vd_set *before, const vd_set *after, uint16_t compared)
 {
-    GPtrArray *words = g_ptr_array_new();
+    GPtrArray *words = g_ptr_array_new_with_free_func(g_free);
     const vd_model *model = after->model;
     bool any = false;
     for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -32,9 +32,7 @@ static char **words_of(const vd_set *before, const vd_set *after, uint16_t compa
         vd_value_print(&about, &value, &writer);
         g_ptr_array_add(words, g_strdup_printf("%s=%s", model->settings[i].key, text));
     }
-    g_ptr_array_set_free_func(words, g_free);
     g_ptr_array_set_size(words, any ? (gint)words->len : 0);
-    g_ptr_array_set_free_func(words, NULL);
     g_ptr_array_add(words, NULL);
     return (char **)g_ptr_array_free(words, FALSE);
 }

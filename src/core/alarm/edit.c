@@ -215,25 +215,18 @@ static bool put_conditions(vd_editing *e, const vd_wished_alarm *wish)
 
 /* ---- What it does ---- */
 
-static bool is_among(char c, const char *characters)
-{
-    while (*characters != '\0' && *characters != c) {
-        characters++;
-    }
-    return *characters != '\0';
-}
-
 /* Whether a name stands in a list parted by these; the rest of the list moves on. */
 static bool next_name(const char **list, const char *parts, vd_span *name)
 {
-    while (*list != NULL && **list != '\0' && is_among(**list, parts)) {
+    const vd_span among = {parts, strlen(parts)};
+    while (*list != NULL && **list != '\0' && vd_has_char(among, **list)) {
         (*list)++;
     }
     if (*list == NULL || **list == '\0') {
         return false;
     }
     size_t length = 0;
-    while ((*list)[length] != '\0' && !is_among((*list)[length], parts)) {
+    while ((*list)[length] != '\0' && !vd_has_char(among, (*list)[length])) {
         length++;
     }
     *name = vd_trimmed((vd_span){*list, length});

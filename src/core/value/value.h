@@ -4,6 +4,7 @@
 #define VD_CORE_VALUE_H
 
 #include "verdite/rules.h"
+#include "verdite/text.h"
 
 /* ---- Typed text ---- */
 
@@ -25,7 +26,6 @@ int vd_hex_digit(char c);
 vd_span vd_trimmed(vd_span text);
 /* Whether it is this word, whatever the case; a blank or underline will do for a hyphen. */
 bool vd_same_word(vd_span typed, const char *word);
-bool vd_same_text(const char *a, const char *b);
 bool vd_begins_with(const char *text, const char *start);
 /* Whether a character stands anywhere in a text. */
 bool vd_has_char(vd_span text, char c);
