@@ -26,7 +26,7 @@ int main(void)
     g_signal_connect(alone, "handle-ioctl", G_CALLBACK(take_alone), NULL);
     char line[256], name[32], terminal[128];
     UMockdevTestbed *testbed = umockdev_testbed_new();
-    char *root = umockdev_testbed_get_root_dir(testbed), *device = NULL;
+    char *root = umockdev_testbed_get_root_dir(testbed), *device = NULL, *attached = NULL;
     puts(root);
     fflush(stdout);
     while (fgets(line, sizeof line, stdin) != NULL) {
@@ -34,6 +34,11 @@ int main(void)
             char *node = g_strconcat("/dev/", name, NULL), *path = g_strconcat(root, node, NULL);
             char *dev = g_build_filename(root, "dev", NULL);
             g_mkdir_with_parents(dev, 0755);
+            /* Before anyone can see the device, and until the next one: whoever opens it looks for this at once. */
+            if (attached != NULL) {
+                umockdev_testbed_detach_ioctl(testbed, attached, NULL);
+            }
+            umockdev_testbed_attach_ioctl(testbed, node, alone, NULL);
             if (symlink(terminal, path) != 0) {
                 perror(path);
             }
@@ -41,15 +46,12 @@ int main(void)
                                                  "manufacturer", "Quillmere", "product", "tag", "serial", "QP-7", NULL,
                                                  "DEVTYPE", "usb_device", NULL);
             char *tty = umockdev_testbed_add_device(testbed, "tty", name, device, NULL, "DEVNAME", node, NULL);
-            umockdev_testbed_attach_ioctl(testbed, node, alone, NULL);
-            g_free(tty), g_free(dev), g_free(path), g_free(node);
+            g_free(tty), g_free(dev), g_free(path), g_free(attached);
+            attached = node;
         } else if (sscanf(line, "pull %31s", name) == 1) {
             char *path = g_strconcat(root, "/dev/", name, NULL);
             umockdev_testbed_remove_device(testbed, device); /* and what hangs on it */
-            char *node = g_strconcat("/dev/", name, NULL);
-            umockdev_testbed_detach_ioctl(testbed, node, NULL);
             unlink(path);
-            g_free(node);
             g_free(path);
             g_clear_pointer(&device, g_free);
         }
@@ -58,5 +60,6 @@ int main(void)
     g_object_unref(alone);
     g_free(root);
     g_free(device);
+    g_free(attached);
     return 0;
 }
