@@ -165,6 +165,9 @@ static vd_going wait_on(vd_visit *visit)
 static vd_going after_answer(vd_visit *visit)
 {
     vd_await *await = &visit->await;
+    if (vd_is_known(visit)) {
+        vd_login_renew(visit, await->asked_at);
+    }
     if (vd_follow_is_on(visit) && !vd_is_known(visit)) { /* whoever that is does not tell where the unit is */
         return wait_on(visit);
     }

@@ -64,6 +64,24 @@ void vd_login_is_lost(vd_visit *visit)
     visit->login.done = false;
 }
 
+static bool would_last(const vd_visit *visit, uint64_t until)
+{
+    uint64_t lasts = visit->model->login.lasts * (uint64_t)1000;
+    return lasts == 0 || until < visit->login.at + lasts;
+}
+
+bool vd_login_would_last(const vd_visit *visit)
+{
+    return would_last(visit, visit->now);
+}
+
+void vd_login_renew(vd_visit *visit, uint64_t asked_at)
+{
+    if (would_last(visit, visit->now) && asked_at > visit->login.at) {
+        visit->login.at = asked_at;
+    }
+}
+
 void vd_login_forget(vd_visit *visit)
 {
     vd_wipe(visit->login.password, sizeof visit->login.password);

@@ -149,9 +149,8 @@ static bool do_again(vd_visit *visit)
  * takes one, and it has not run out. */
 static bool may_witness(const vd_visit *visit)
 {
-    uint64_t lasts = visit->model->login.lasts * (uint64_t)1000;
     bool was_in = visit->login.sure || (visit->login.tries > 0 && visit->standing.stored);
-    return visit->model->undoes == VD_UNDOES_LOGIN && was_in && (lasts == 0 || visit->now < visit->login.at + lasts);
+    return visit->model->undoes == VD_UNDOES_LOGIN && was_in && vd_login_would_last(visit);
 }
 
 vd_going vd_step_came_back(vd_visit *visit, vd_status status)
@@ -198,7 +197,7 @@ vd_going vd_step_witnessed(vd_visit *visit, vd_status status)
     }
     vd_fault_clear(&visit->fault);
     visit->login.done = status == VD_OK;
-    if (status == VD_REFUSED_RIGHT) { /* what frames say could mean anything */
+    if (status == VD_REFUSED_RIGHT && may_witness(visit)) { /* what frames say could mean anything */
         visit->standing.seen |= VD_SEEN_UNDONE;
     }
     return VD_FINE;

@@ -183,6 +183,10 @@ vd_going vd_login_feed(vd_visit *visit, const vd_event *event);
 void vd_login_leave_out(vd_visit *visit);
 /* The unit has restarted, or turned down what a login allows. */
 void vd_login_is_lost(vd_visit *visit);
+/* Whether a login that the unit took would still be in force now, if nothing but its time could end it. */
+bool vd_login_would_last(const vd_visit *visit);
+/* The unit answered to what it was asked at a moment: from then on its login lasts anew, if it was in force then. */
+void vd_login_renew(vd_visit *visit, uint64_t asked_at);
 void vd_login_forget(vd_visit *visit);
 
 /* ---- The steps: steps.c ---- */

@@ -471,6 +471,8 @@ static vd_status port_send(vd_port *port, const uint8_t *bytes, size_t count, si
     }
     bool hears = !o->dead && arrives >= o->off_until && !oracle_strikes(o, F_REQUEST_LOST);
     if (hears) {
+        o->logged_in = o->logged_in && (o->login_lasts == 0 || arrives < o->login_until);
+        o->login_until = arrives + o->login_lasts;
         let_answer(o, bytes, count, arrives);
     }
     return VD_OK;

@@ -59,6 +59,7 @@ typedef struct oracle {
     vd_wire wire;   /* what its port says it is */
     bool at_once;   /* bits take no time on it, whatever speed is set */
     uint64_t restart_takes; /* microseconds */
+    uint64_t login_lasts;   /* without a request; 0: until it restarts */
     uint64_t longest;       /* no reply comes later, unless a fault makes it */
     /* What happens, and when: up to two faults, each at the n-th exchange, from 1. */
     oracle_fault fault[2];
@@ -71,7 +72,7 @@ typedef struct oracle {
     uint64_t link_at;        /* when it takes up what it stores of that */
     int exchange, errors, writes, first_write;
     unsigned counted;
-    uint64_t now, sent_until, off_until, restart_at, on_since;
+    uint64_t now, sent_until, off_until, restart_at, on_since, login_until;
     vd_line line;
     vd_port port;
     struct {

@@ -155,7 +155,8 @@
     {                                                                                                                  \
         .key = "running", .word = "UPTIME", .access = 't', .from = "0", .to = ""                                       \
     }
-#define LOGIN "login: {help: Log in., guards: writing, word: LOGIN, password: password}\n"
+#define LOGIN_LASTING(lasts) "login: {help: Log in., guards: writing, word: LOGIN, password: password" lasts "}\n"
+#define LOGIN LOGIN_LASTING("")
 #define PASSWORD                                                                                                       \
     "  - {key: password, group: all, label: Password, type: text, alphabet: \"0-9\", length: 8, default: \"0000\","    \
     " access: write-only, secret: yes, at: {word: PASSWD}}\n"
@@ -334,5 +335,21 @@ const world worlds[] = {
       .longest = 400000,
       .cells = {LINE_CELLS_HOLDING("", "LING", "N/A", "7X")},
       .count = 8}},
+    {"commands, a login that may have run out by itself",
+     LINES("tag", "manner: commands, longest-line: 200, several: yes",
+           "store: {word: SAVE, proof: restart}\nrestart: {takes: 2 s, undoes: login}\n" LOGIN_LASTING(", lasts: 8 s")
+               RESTART_WORD,
+           PASSWORD SERVICE),
+     {.manner = COMMANDS,
+      .restart_takes = 20000,
+      .login_lasts = 8000000,
+      .longest = 400000,
+      .store_needed = true,
+      .wants_login = true,
+      .password = "0000",
+      .cells = {LINE_CELLS("\"\"", "\"LING\""),
+                {.key = "password", .word = "PASSWD", .access = 'w', .from = "\"0000\"", .to = "\"0000\""},
+                {.key = "service", .word = "SERVICE", .access = 'f', .from = "3", .to = "3"}},
+      .count = 10}},
 };
 const size_t world_count = sizeof worlds / sizeof worlds[0];
