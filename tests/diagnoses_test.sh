@@ -51,6 +51,22 @@ while IFS='|' read -r _ staged adapter unit second command code _; do
     [ "$got" = "$code" ] || fail "$staged: $got, not $code"
     passed=$((passed + 1)) rows=$((rows + 1))
 done < <(sed -n '/^| what is staged/,$p' "$VERDITE_SOURCE/docs/diagnoses.md" | tail -n +3)
+# Two on one address whose replies do not overlap are named, whoever meets them.
+cat >bench/bench.yaml <<'YAML'
+verdite-bench: 1
+name: staged
+adapters: [{name: usb, cable: pair}]
+units:
+  - {name: one, model: dowel, cable: pair, serial: QD-24001, firmware: "1.4", settings: {line.address: 5}}
+  - {name: two, model: dowel, cable: pair, serial: QD-24002, firmware: "1.4", settings: {line.address: 5}, faults: {late: 100 ms}}
+YAML
+for command in "find --from 4 --to 6" "diagnose --address 5 --model dowel" "assign 7 --address 5 --yes" \
+    "assign 7 --address 5 --model dowel --yes" "read --address 5"; do
+    rm -rf bench/state.json "$work/state"
+    # shellcheck disable=SC2086 # several words
+    run 6 verdite $command
+    tells "Two units share address 5: serial numbers QD-24001 and QD-24002."
+done
 what="the table"
 [ "$rows" -ge 30 ] || fail "only $rows rows were found"
 done_testing

@@ -342,8 +342,15 @@ static void test_alternating_identities(void **state)
     vd_clues_add(&clues, &one);
     assert_int_equal(vd_clues_judge(&clues, 3, &dowel()->line, models, 1, NULL, 100, NULL), VD_OK);
     vd_clues_add(&clues, &two);
-    assert_int_equal(vd_clues_judge(&clues, 3, &dowel()->line, models, 1, NULL, 100, &fault), VD_ADDRESS_SHARED);
+    assert_int_equal(vd_clues_judge(&clues, 3, &dowel()->line, models, 1, NULL, 100, &fault), VD_ADDRESS_SHARED_BY);
     assert_int_equal(fault.number[0], 3);
+    assert_string_equal(fault.said, "QD-1 and QD-2");
+    /* Two that are too long for the words are told without them; a third time nobody new answers. */
+    memset(two.identity.serial, '7', VD_SERIAL_MOST);
+    vd_clues_name(&clues, &two);
+    memset(one.identity.serial, '8', VD_SERIAL_MOST);
+    vd_clues_name(&clues, &one);
+    assert_int_equal(vd_clues_judge(&clues, 3, &dowel()->line, models, 1, NULL, 100, &fault), VD_ADDRESS_SHARED);
 }
 
 static void test_link(void **state)

@@ -22,6 +22,7 @@ typedef struct vd_evidence {
     uint16_t error_bytes;  /* of those with line errors */
     uint16_t surplus;      /* heard behind a sound reply or before the question */
     uint64_t reply_time;   /* microseconds from the last bit sent to the first byte heard */
+    vd_identity second;    /* who else answered, both replies being sound; only where it listened for that */
     uint8_t shortest_run;  /* shortest run of equal bits heard inside characters, 0: nothing heard */
 } vd_evidence;
 
@@ -29,9 +30,10 @@ typedef struct vd_evidence {
  * stands when the probe is done. */
 typedef struct vd_probe {
     vd_modbus_client client;
-    vd_text_client lines; /* in place of the former, for units that talk in lines */
-    char request[48], heard[160];
-    uint16_t answers;
+    vd_text_client lines;                         /* in place of the former, for units that talk in lines */
+    char request[48], heard[2 * VD_MODBUS_FRAME]; /* in lines the reply; else all that was heard, if it listens on */
+    uint16_t answers, heard_count;
+    bool listens_on;
     vd_evidence evidence;
     const vd_model *model;
     uint64_t sent, first, held_since;
@@ -46,6 +48,8 @@ extern const vd_engine vd_probe_engine;
  * microseconds. `model` NULL: ask for Modbus objects; else as this model identifies, in its language. */
 void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit, uint32_t gap,
                     const vd_model *model);
+/* Makes the question that was just begun to an address listen for a second unit there, as long as for the first. */
+void vd_probe_listen_on(vd_probe *probe);
 bool vd_probe_ended(const vd_probe *probe);
 
 VD_C_END

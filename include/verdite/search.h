@@ -15,13 +15,15 @@ VD_C_BEGIN
 typedef struct vd_clues {
     uint16_t asked, identified, by_objects, refused, busy, silent, damaged, clashing, echoed, strays, headed;
     uint32_t bytes, error_bytes, control_bytes;
-    vd_status damage; /* of the last damaged reply */
-    vd_identity identity;
-    bool differ; /* identities differ */
+    vd_status damage;            /* of the last damaged reply */
+    vd_identity identity, other; /* the last, and, where two differ, the one before it */
+    bool differ;                 /* identities differ */
     uint8_t stray_address, shortest_run;
 } vd_clues;
 
 void vd_clues_add(vd_clues *clues, const vd_evidence *evidence);
+/* Adds only who answered. */
+void vd_clues_name(vd_clues *clues, const vd_evidence *evidence);
 /* Adds what the question to nobody brought. */
 void vd_clues_add_control(vd_clues *clues, const vd_evidence *evidence);
 /* The model whose maker and product are those of an identity, or NULL. */
@@ -76,12 +78,15 @@ void vd_search_plan_diagnose(vd_search_plan *plan, uint8_t address, const vd_mod
 /* Somebody at an address. */
 typedef struct vd_found {
     vd_line line;
-    uint8_t address;       /* 0: it talks in lines and has none */
-    vd_status status;      /* VD_OK: a unit of a known model; else why not, as vd_clues_judge() says */
-    const vd_model *model; /* or NULL */
-    vd_identity identity;
-    vd_fault fault; /* where status is not VD_OK */
+    uint8_t address;             /* 0: it talks in lines and has none */
+    vd_status status;            /* VD_OK: a unit of a known model; else why not, as vd_clues_judge() says */
+    const vd_model *model;       /* or NULL */
+    vd_identity identity, other; /* the second of two units on one address, where both were understood */
+    vd_fault fault;              /* where status is not VD_OK */
 } vd_found;
+
+/* Whether two units were heard at one address. */
+bool vd_found_is_shared(const vd_found *found);
 
 /* A search on one line. It asks for identity and never writes. The fields are private. */
 typedef struct vd_search {
@@ -95,7 +100,7 @@ typedef struct vd_search {
     size_t line, step, confirming, model;
     uint32_t asked;
     uint16_t babble, same;
-    uint8_t pass, state, address;
+    uint8_t pass, state, address, naming;
     size_t likely_until; /* the last line setting at which the likely addresses were asked */
     vd_status status;
 } vd_search;

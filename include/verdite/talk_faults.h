@@ -105,6 +105,8 @@
       "Another program talks on this line, or speed or framing is wrong.")                                             \
     X(ADDRESS_SHARED, CONTACT, "C5", NUMBER, "Two units share address {1}: their replies run into each other.",        \
       "Unplug one of the two, give the other its own address, then plug the first in again.")                          \
+    X(ADDRESS_SHARED_BY, CONTACT, "C5", WANTED, "Two units share address {1}: serial numbers {said}.",                 \
+      "Unplug one of the two, give the other its own address, then plug the first in again.")                          \
     X(STILL_STARTING, CONTACT, "C4", NUMBER, "The unit says it is busy, after {1} s still.",                           \
       "Give it time to start; if it stays so, switch it off and on.")                                                  \
     X(MODEL_NOT_KNOWN, CONTACT, "C3", SAID, "A unit answers, but no model here fits it: {said}.",                      \

@@ -28,6 +28,7 @@ char *hint_of(const cli *c, const vd_fault *fault)
         {VD_SPEED_LOWER, "Try --baud %d."},
         {VD_GARBLED, "To try others: verdite find."},
         {VD_ADDRESS_SHARED, "Then: verdite find."},
+        {VD_ADDRESS_SHARED_BY, "Then: verdite find."},
         {VD_OTHER_UNIT_NOW, "To see who is there: verdite find."},
         {VD_WRONG_UNIT, "To see who is there: verdite find."},
     };

@@ -116,6 +116,7 @@ static json_t *found_json(const site *s, const vd_found *found)
                                found->address != 0 ? json_integer(found->address) : json_null(), "fault", fault, "unit",
                                identity_json(&found->identity));
     json_object_set_new(object, "code", json_string(vd_status_code(found->status)));
+    json_object_set_new(object, "other", found->other.serial[0] != '\0' ? identity_json(&found->other) : json_null());
     json_object_set_new(object, "model", found->model != NULL ? json_string(found->model->key) : json_null());
     return object;
 }
@@ -143,15 +144,17 @@ static void show_found(sheet *rows, const site *s)
         char line[32];
         vd_writer writer = vd_writer_start(line, sizeof line);
         vd_line_print(&found->line, &writer);
-        bool shared = found->status == VD_ADDRESS_SHARED;
+        bool shared = vd_found_is_shared(found), both = shared && found->other.serial[0] != '\0';
         const char *who = shared                               ? "two units on one address"
                           : found->identity.product[0] != '\0' ? found->identity.product
                                                                : "does not say what it is";
         char *address = found->address != 0 ? g_strdup_printf("address %3u", found->address) : g_strdup("no address");
         bool numbered = found->identity.serial[0] != '\0' && !shared;
-        char *words = numbered ? g_strdup_printf("%s, serial number %s, firmware %s", who, found->identity.serial,
-                                                 found->identity.firmware)
-                               : g_strdup(who);
+        char *words =
+            both ? g_strdup_printf("%s, serial numbers %s and %s", who, found->other.serial, found->identity.serial)
+            : numbered ? g_strdup_printf("%s, serial number %s, firmware %s", who, found->identity.serial,
+                                         found->identity.firmware)
+                       : g_strdup(who);
         sheet_row(rows, s->name, address, line, words, NULL);
         g_free(words);
         g_free(address);
@@ -199,6 +202,45 @@ static void show_progress(const cli *c, const hunt *h)
     g_free(address);
 }
 
+/* How each manner asks: what the options and the kind of search leave open. */
+static const struct {
+    bool shows;     /* whom it found, as a table */
+    bool patient;   /* for as long as any model says a reply may take */
+    bool once;      /* no question is repeated where all is sound */
+    bool all_ways;  /* in every language, at every line setting */
+    bool addressed; /* only units with addresses, at this line setting */
+} manners[] = {[ASK_ALL] = {.shows = true, .patient = true},
+               [ASK_ELSEWHERE] = {.all_ways = true},
+               [ASK_NEIGHBOURS] = {.addressed = true},
+               [ASK_HASTILY] = {.once = true},
+               [ASK_ONCE] = {.shows = true, .patient = true, .once = true},
+               [ASK_UNTOLD] = {.patient = true}};
+
+static void plan(const cli *c, const hunt *h, site *s, const quarry *what)
+{
+    bool all_ways = manners[what->manner].all_ways, addressed = manners[what->manner].addressed;
+    vd_search_plan *plan = &s->plan;
+    *plan = vd_search_plan_of(h->models, h->model_count, h->lines, h->line_count, s->port->kind->latency(s->port));
+    plan->from = what->from;
+    plan->to = what->to;
+    plan->no_addresses = what->from == 0;
+    plan->no_lines = addressed || (!all_ways && what->from == what->to && what->from != 0);
+    plan->any_line = all_ways || c->options.wide || c->options.baud.given || c->options.framing.given;
+    plan->every_line = c->options.wide && !addressed;
+    plan->slow_all = c->options.slow && !addressed;
+    plan->remembered = &s->remembered;
+    plan->remembered_count = s->remembered != 0;
+    plan->unlikely_to = hunt_leaves_out(c) ? HUNT_QUICK_TO : 0;
+    plan->met = s->met;
+    plan->met_count = s->met_count;
+    if (what->wanted != NULL) {
+        vd_search_plan_diagnose(plan, what->from, what->wanted);
+        plan->asks = manners[what->manner].once ? 1 : plan->asks;
+    }
+    bool quick = c->options.quick && what->wanted == NULL;
+    plan->slow_limit = quick || !manners[what->manner].patient ? 0 : plan->slow_limit;
+}
+
 bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
 {
     vd_lane *lanes = g_new0(vd_lane, h->count + 1);
@@ -214,38 +256,7 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
         if (s->port == NULL) {
             continue;
         }
-        s->plan =
-            vd_search_plan_of(h->models, h->model_count, h->lines, h->line_count, s->port->kind->latency(s->port));
-        s->plan.from = what->from;
-        s->plan.to = what->to;
-        s->plan.no_addresses = what->from == 0;
-        s->plan.no_lines = what->from == what->to && what->from != 0;
-        s->plan.any_line = c->options.wide || c->options.baud.given || c->options.framing.given;
-        s->plan.every_line = c->options.wide;
-        s->plan.slow_all = c->options.slow;
-        s->plan.remembered = &s->remembered;
-        s->plan.remembered_count = s->remembered != 0;
-        s->plan.slow_limit = c->options.quick ? 0 : s->plan.slow_limit;
-        s->plan.unlikely_to = hunt_leaves_out(c) ? HUNT_QUICK_TO : 0;
-        s->plan.met = s->met;
-        s->plan.met_count = s->met_count;
-        if (what->manner == ASK_NEIGHBOURS) {
-            s->plan.no_lines = true;
-            s->plan.slow_limit = 0;
-            s->plan.slow_all = s->plan.every_line = false;
-        }
-        if (what->manner == ASK_ELSEWHERE) {
-            s->plan.no_lines = false;
-            s->plan.no_addresses = what->from == 0;
-            s->plan.any_line = true;
-            s->plan.slow_limit = 0;
-        }
-        if (what->wanted != NULL) {
-            vd_search_plan_diagnose(&s->plan, what->from, what->wanted);
-            bool hastily = what->manner == ASK_HASTILY;
-            s->plan.asks = hastily || what->manner == ASK_ONCE ? 1 : s->plan.asks;
-            s->plan.slow_limit = hastily ? 0 : s->plan.slow_limit;
-        }
+        plan(c, h, s, what);
         vd_search_begin(&s->search, now, &s->plan, s->found, MOST_FOUND);
         lanes[loop.lane_count] = (vd_lane){.port = s->port};
         seats[loop.seat_count] = (vd_seat){.engine = &vd_search_engine, .self = &s->search, .lane = loop.lane_count};
@@ -288,8 +299,7 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
     }
     static const char *const titles[] = {"", "", "", "", NULL};
     sheet rows = sheet_start(c, stdout, titles);
-    bool shows = !c->options.json && (what->manner == ASK_ALL || what->manner == ASK_ONCE);
-    for (size_t i = 0; i < h->count && shows; i++) {
+    for (size_t i = 0; i < h->count && !c->options.json && manners[what->manner].shows; i++) {
         show_found(&rows, &h->sites[i]);
     }
     sheet_print(&rows);
@@ -329,4 +339,23 @@ size_t hunt_conclude(cli *c, const hunt *h, bool finished, json_t *units)
         }
     }
     return good;
+}
+
+bool hunt_who_shares(cli *c, const place *p, const vd_model *model, vd_fault *fault)
+{
+    const vd_model *const models[] = {model, NULL};
+    const quarry what = {.from = p->address, .to = p->address, .wanted = model, .manner = ASK_UNTOLD};
+    const trace untraced = {NULL, NULL};
+    site *s = g_new0(site, 1);
+    hunt h = {.bench = p->bench, .sites = s, .count = 1, .models = models, .model_count = 1, .line_count = 1};
+    h.lines[0] = p->line;
+    s->name = p->name;
+    s->port = p->port;
+    bool shared =
+        hunt_search(c, &h, &what, &untraced) && vd_search_count(&s->search) > 0 && vd_found_is_shared(&s->found[0]);
+    if (shared) {
+        *fault = s->found[0].fault;
+    }
+    g_free(s);
+    return shared;
 }

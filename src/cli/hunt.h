@@ -39,7 +39,8 @@ typedef enum manner {
     ASK_ELSEWHERE,  /* quickly at every line setting, in every language */
     ASK_NEIGHBOURS, /* quickly, units with addresses at this line setting */
     ASK_HASTILY,    /* a diagnosis: quickly, and once */
-    ASK_ONCE        /* a diagnosis: patiently, and once */
+    ASK_ONCE,       /* a diagnosis: patiently, and once */
+    ASK_UNTOLD      /* a diagnosis that the command itself tells of */
 } manner;
 
 /* What is searched for. */
@@ -62,6 +63,9 @@ void hunt_close(cli *c, hunt *h);
 bool hunt_leaves_out(const cli *c);
 /* Searches all ports that could be opened, in one thread. False when it was stopped by hand. */
 bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t);
+/* Whether two units are at the address of an open port where a visit could not be done: a fault that names them, as far
+ * as they can be understood one by one. */
+bool hunt_who_shares(cli *c, const place *p, const vd_model *model, vd_fault *fault);
 /* Says what is wrong where something is, puts all that was found into `units`; returns how many are in order. */
 size_t hunt_conclude(cli *c, const hunt *h, bool finished, json_t *units);
 

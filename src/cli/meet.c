@@ -24,8 +24,8 @@ static const vd_model *who_is_at(cli *c, const char *port, uint8_t address, cons
             report(c, &s->fault);
         } else if (!finished) {
             report_new(c, vd_fault_of_STOPPED("The unit was only asked who it is."));
-        } else if (found != NULL && found->status == VD_OK) {
-            model = found->model;
+        } else if (found != NULL && found->model != NULL && (found->status == VD_OK || vd_found_is_shared(found))) {
+            model = found->model; /* of two that share the address that of one: the command itself meets both */
             typed.address = (cli_number){.given = address != 0, .value = address};
             typed.baud = (cli_number){.given = true, .value = found->line.baud};
             typed.framing = (cli_framing){.given = true, .line = found->line};

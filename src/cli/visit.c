@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * A visit to a unit: turns the loop, shows progress, passes on what the person says (also Ctrl-C), keeps the state
  * before a write. */
+#include "hunt.h"
 #include "journal.h"
 
 #include <errno.h>
@@ -207,6 +208,16 @@ static void talk(cli *c, visit *v, const trace *t)
     stops_release();
 }
 
+/* What a visit meets where two units answer at once; which they are may still be told. */
+static bool may_be_shared(const visit *v)
+{
+    vd_status status = v->engine.fault.status;
+    bool strange =
+        status == VD_ADDRESS_SHARED || status == VD_LINE_ERRORS || status == VD_CHECK_FAILED || status == VD_NOISE_ONLY;
+    return strange && v->held_up.status == VD_OK && v->status == status && v->place.port != NULL && !v->among_others &&
+           vd_model_has_address(v->model);
+}
+
 /* "Stopped by hand" says what that means for the unit. */
 static void report_end(cli *c, visit *v)
 {
@@ -218,6 +229,9 @@ static void report_end(cli *c, visit *v)
                                   : "Nothing had been sent; the unit is as it was.";
         fault = (vd_fault){0};
         vd_fault_note(&fault, v->status, NULL, "", v->status == VD_STOPPED ? meaning : "");
+    }
+    if (may_be_shared(v)) {
+        hunt_who_shares(c, &v->place, v->model, &fault);
     }
     if (report(c, &fault) == VD_CLASS_CONTACT) {
         char *where = place_words(&v->place, v->model);

@@ -4,6 +4,26 @@
 #include "verdite/search.h"
 #include "verdite/text.h"
 
+static void meet(vd_clues *clues, const vd_identity *identity)
+{
+    if (clues->identified > 0 && !vd_same_text(clues->identity.serial, identity->serial)) {
+        clues->differ = true;
+        clues->other = clues->identity;
+    }
+    clues->identity = *identity;
+    clues->identified++;
+}
+
+void vd_clues_name(vd_clues *clues, const vd_evidence *evidence)
+{
+    if (evidence->status == VD_OK) {
+        meet(clues, &evidence->identity);
+    }
+    if (evidence->status == VD_OK && evidence->second.serial[0] != '\0') {
+        meet(clues, &evidence->second);
+    }
+}
+
 void vd_clues_add(vd_clues *clues, const vd_evidence *evidence)
 {
     clues->asked++;
@@ -16,11 +36,7 @@ void vd_clues_add(vd_clues *clues, const vd_evidence *evidence)
         clues->shortest_run = evidence->shortest_run;
     }
     if (evidence->status == VD_OK) {
-        if (clues->identified > 0 && !vd_same_text(clues->identity.serial, evidence->identity.serial)) {
-            clues->differ = true;
-        }
-        clues->identity = evidence->identity;
-        clues->identified++;
+        vd_clues_name(clues, evidence);
     } else if (evidence->status == VD_EXCEPTION_BUSY || evidence->status == VD_EXCEPTION_ACKNOWLEDGE) {
         clues->busy++;
     } else if (vd_status_class(evidence->status) == VD_CLASS_REFUSED) {
@@ -75,7 +91,8 @@ static vd_status judge_babble(const vd_clues *clues, const vd_line *line, vd_fau
         uint32_t baud = standard_speed(line->baud / clues->shortest_run);
         return vd_note_SPEED_LOWER(fault, (int32_t)baud);
     }
-    if (clues->error_bytes > 0) {
+    /* Who talks at our speed has some of it spoilt by our own questions. */
+    if (4 * clues->error_bytes > clues->bytes + clues->control_bytes) {
         return vd_note_GARBLED(fault, (int32_t)line->baud);
     }
     return vd_note_NOT_IN_STEP(fault);
@@ -96,6 +113,23 @@ static vd_status judge_model(const vd_clues *clues, const vd_model *const *model
     return wanted == NULL || wanted == model ? VD_OK : vd_note_OTHER_MODEL(fault, said, wanted->key);
 }
 
+bool vd_found_is_shared(const vd_found *found)
+{
+    return found->status == VD_ADDRESS_SHARED || found->status == VD_ADDRESS_SHARED_BY;
+}
+
+static vd_status judge_shared(const vd_clues *clues, uint8_t address, vd_fault *fault)
+{
+    char both[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(both, sizeof both);
+    vd_writer_add(&writer, clues->other.serial);
+    vd_writer_add(&writer, " and ");
+    vd_writer_add(&writer, clues->identity.serial);
+    bool named = clues->differ && clues->other.serial[0] != '\0' && clues->identity.serial[0] != '\0';
+    return named && !writer.cut ? vd_note_ADDRESS_SHARED_BY(fault, both, address)
+                                : vd_note_ADDRESS_SHARED(fault, address);
+}
+
 vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *line, const vd_model *const *models,
                          size_t model_count, const vd_model *wanted, int32_t waited, vd_fault *fault)
 {
@@ -107,7 +141,7 @@ vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *
         !babble && clues->refused > 0 && (clues->by_objects > 0 || (clues->damaged > 0 && clues->headed > 0));
     bool clash = !babble && clues->clashing > 0 && clues->headed > 0 && clues->damaged + clues->identified > 1;
     if (clues->differ || clash || quarrel) {
-        return vd_note_ADDRESS_SHARED(fault, address);
+        return judge_shared(clues, address, fault);
     }
     if (clues->identified > 0 && vd_identity_is_cut(&clues->identity)) {
         return vd_note_SERIAL_TOO_LONG(fault, clues->identity.serial);

@@ -11,7 +11,9 @@
 #define NOBODY 250u /* 248 to 255 are reserved: no unit can have this address (SL 2.2) */
 #define SAME_EVERYWHERE 3u
 
-enum state { ASKING, CONTROLLING, PAUSING, ENDED };
+#define NAMING 6u /* further questions to an address that two share, until both have been understood */
+
+enum state { ASKING, CONTROLLING, PAUSING, ASKING_BOTH, ENDED };
 
 static void ask(vd_search *search);
 
@@ -42,6 +44,7 @@ static void begin_address(vd_search *search, uint8_t address)
 {
     search->address = address;
     search->model = 0;
+    search->naming = 0;
     memset(&search->clues, 0, sizeof search->clues);
     ask(search);
 }
@@ -64,6 +67,7 @@ static void begin_confirming(vd_search *search)
         return;
     }
     begin_address(search, search->found[search->confirming].address);
+    vd_probe_listen_on(&search->probe);
     search->clues.asked = search->clues.identified = 1; /* what it said before counts */
     search->clues.identity = search->found[search->confirming].identity;
 }
@@ -134,12 +138,18 @@ static int32_t waited_of(const vd_search_plan *plan)
     return (int32_t)((plan->slow_limit > 0 ? plan->slow_limit : plan->quick_limit) / 1000u);
 }
 
+static vd_status judge(const vd_search *search, vd_fault *fault)
+{
+    const vd_search_plan *plan = search->plan;
+    return vd_clues_judge(&search->clues, search->address, line_of(search), plan->models, plan->model_count,
+                          plan->wanted, waited_of(plan), fault);
+}
+
 static void keep(vd_search *search)
 {
     const vd_search_plan *plan = search->plan;
     vd_fault fault = {0};
-    vd_status status = vd_clues_judge(&search->clues, search->address, line_of(search), plan->models, plan->model_count,
-                                      plan->wanted, waited_of(plan), &fault);
+    vd_status status = judge(search, &fault);
     vd_found *found = &search->found[search->confirming];
     if (search->pass != CONFIRM) {
         if (search->found_count == search->found_size || is_known_already(search)) {
@@ -153,6 +163,7 @@ static void keep(vd_search *search)
                         .address = search->address,
                         .status = status,
                         .identity = search->clues.identity,
+                        .other = search->clues.other,
                         .fault = fault};
     found->model = vd_model_of_identity(plan->models, plan->model_count, &found->identity);
     search->news++;
@@ -193,9 +204,26 @@ static void add_to_line(vd_clues *line, const vd_clues *clues)
     }
 }
 
+/* Two that share an address may not always talk at once: each that is understood once is named. */
+static bool asks_both(vd_search *search)
+{
+    vd_fault fault = {0};
+    if (in_lines(search) || search->naming >= NAMING || judge(search, &fault) != VD_ADDRESS_SHARED) {
+        return false;
+    }
+    search->naming++;
+    ask(search);
+    search->state = ASKING_BOTH;
+    vd_probe_listen_on(&search->probe);
+    return true;
+}
+
 static void decide(vd_search *search)
 {
     const vd_clues *clues = &search->clues;
+    if (asks_both(search)) {
+        return;
+    }
     bool somebody = clues->identified + clues->refused + clues->busy > 0 ||
                     (clues->damaged > 0 && clues->headed > 0 && clues->control_bytes == 0);
     add_to_line(&search->line_clues, clues);
@@ -319,6 +347,9 @@ static void search_feed(void *engine, const vd_event *event)
     }
     if (search->state == CONTROLLING) {
         vd_clues_add_control(&search->clues, &search->probe.evidence);
+        decide(search);
+    } else if (search->state == ASKING_BOTH) {
+        vd_clues_name(&search->clues, &search->probe.evidence);
         decide(search);
     } else {
         take_evidence(search);

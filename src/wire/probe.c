@@ -14,11 +14,22 @@ void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t 
 {
     memset(&probe->evidence, 0, sizeof probe->evidence);
     probe->model = model;
+    probe->listens_on = false;
+    probe->heard_count = 0;
     probe->sent = probe->first = VD_NEVER;
     if (in_lines(probe)) {
         vd_text_probe_begin(probe, now, line, limit, gap);
     } else {
         vd_modbus_probe_begin(probe, now, line, address, limit, gap);
+    }
+}
+
+void vd_probe_listen_on(vd_probe *probe)
+{
+    if (!in_lines(probe)) {
+        probe->listens_on = true;
+        probe->client.manner.longest = probe->client.manner.limit;
+        vd_modbus_client_be_patient(&probe->client);
     }
 }
 

@@ -31,6 +31,29 @@ void vd_modbus_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, u
     vd_modbus_client_begin(&probe->client, now, false, 0);
 }
 
+static void take_identity(const vd_probe *probe, const uint8_t *pdu, size_t length, vd_identity *identity)
+{
+    if (pdu[0] == VD_MODBUS_IDENTIFY) {
+        vd_modbus_take_identity(pdu, length, probe->model != NULL ? probe->model->identify.serial_object : 0, identity);
+    } else {
+        vd_modbus_take_identity_registers(pdu + 2, probe->first_register, &probe->model->identify, identity);
+    }
+}
+
+/* The sound frame from the unit that was asked that stands last in what was heard, unless it is the first reply. */
+static void find_second(vd_probe *probe, size_t first_length)
+{
+    const uint8_t *heard = (const uint8_t *)probe->heard, *asked = probe->client.request.bytes;
+    for (size_t at = first_length; at + 5 <= probe->heard_count; at++) {
+        int length = vd_modbus_reply_length(heard + at, probe->heard_count - at);
+        if (heard[at] == asked[0] && heard[at + 1] == asked[1] && length > 3 &&
+            (size_t)length <= probe->heard_count - at && vd_modbus_crc_fits(heard + at, (size_t)length)) {
+            take_identity(probe, heard + at + 1, (size_t)length - 3, &probe->evidence.second);
+            return;
+        }
+    }
+}
+
 static void conclude(vd_probe *probe)
 {
     vd_evidence *evidence = &probe->evidence;
@@ -44,12 +67,9 @@ static void conclude(vd_probe *probe)
     evidence->reply_time = probe->first != VD_NEVER && probe->sent != VD_NEVER && probe->first > probe->sent
                                ? probe->first - probe->sent
                                : 0;
-    if (evidence->status == VD_OK && reply[0] == VD_MODBUS_IDENTIFY) {
-        vd_modbus_take_identity(reply, length, probe->model != NULL ? probe->model->identify.serial_object : 0,
-                                &evidence->identity);
-    } else if (evidence->status == VD_OK) {
-        vd_modbus_take_identity_registers(reply + 2, probe->first_register, &probe->model->identify,
-                                          &evidence->identity);
+    if (evidence->status == VD_OK) {
+        take_identity(probe, reply, length, &evidence->identity);
+        find_second(probe, length + 3);
     }
     /* One unit whose reply is damaged still sends as many characters as it announced. Two that talk at once start at
      * different moments: bits fall between bits, and together they talk longer than either. */
@@ -69,6 +89,9 @@ static void count_bytes(vd_probe *probe, uint64_t heard_at, const uint8_t *bytes
         evidence->bytes = (uint16_t)(evidence->bytes + (evidence->bytes < UINT16_MAX));
         evidence->error_bytes = (uint16_t)(evidence->error_bytes + (bad && evidence->error_bytes < UINT16_MAX));
         vd_probe_hear_runs(probe, bytes[i]);
+        if (probe->listens_on && probe->heard_count < sizeof probe->heard) {
+            probe->heard[probe->heard_count++] = (char)bytes[i];
+        }
     }
     if (count > 0 && probe->first == VD_NEVER) {
         probe->first = heard_at;
