@@ -216,8 +216,11 @@ static void one(const vd_model *model, int task, const manner *m, GString *table
     if (!is_true(&r)) {
         fail_msg("%s, %s, %s: confirmed, and not so", model->key, tasks[task], m->name);
     }
-    g_string_append_printf(table, "%s, %s, %s: %d; %u %u %u %u %u %u of %u; %u bytes, %u ms, %u news; %08X %08X\n",
-                           model->key, tasks[task], m->name, status, sum.confirmed, sum.live_only, sum.differing,
+    char named[48];
+    vd_writer writer = vd_writer_start(named, sizeof named);
+    vd_writer_add_status(&writer, status);
+    g_string_append_printf(table, "%s, %s, %s: %s; %u %u %u %u %u %u of %u; %u bytes, %u ms, %u news; %08X %08X\n",
+                           model->key, tasks[task], m->name, named, sum.confirmed, sum.live_only, sum.differing,
                            sum.unreadable, sum.not_sent, sum.unknown, sum.total, (unsigned)use.bytes,
                            (unsigned)(vd_sim_now(r.sim) / 1000), r.visit.news, add(0, words), parts);
     free(target.memory);

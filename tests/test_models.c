@@ -274,6 +274,44 @@ static void test_a_restart_by_writing(void **state)
     }
 }
 
+/* A tare is taken off what a unit measures: its alarm goes by that, from the moment at which it is written. */
+static void test_a_tare_moves_the_alarm(void **state)
+{
+    static const struct {
+        const char *tare, *reads;
+        bool stands;
+    } table[] = {{"20.5 kg", "59.5 kg", false}, {"14.9 kg", "65.1 kg", true}, {"15 kg", "65.0 kg", false}};
+    (void)state;
+    rig r;
+    rig_prepare(&r, dowel());
+    vd_set measured = new_set(dowel());
+    put(&measured, "now.weight", "80.0 kg");
+    r.units[0].initial = &measured;
+    rig_start(&r);
+    const vd_unit *unit = vd_sim_unit(r.sim, 0);
+    vd_set target = new_set(dowel());
+    put(&target, "weight.alarm", "high");
+    put(&target, "weight.alarm-delay", "0 s");
+    put(&target, "weight.hysteresis", "0 kg");
+    assert_int_equal(rig_write(&r, &target), VD_OK);
+    vd_sim_run(r.sim, vd_sim_now(r.sim) + 60000000);
+    for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
+        vd_set tare = new_set(dowel());
+        put(&tare, "weight.tare", table[i].tare);
+        assert_int_equal(rig_write(&r, &tare), VD_OK);
+        assert_string_equal(said(&unit->live, "now.weight"), table[i].reads);
+        bool stands = false;
+        for (uint16_t n = 0; n < vd_watch_count(&unit->watch); n++) {
+            stands = stands || vd_watch_alarm(&unit->watch, n)->state == VD_STANDING;
+        }
+        assert_int_equal(stands, table[i].stands);
+        free(tare.memory);
+    }
+    free(target.memory);
+    free(measured.memory);
+    rig_end(&r);
+}
+
 /* What another variant has is neither read nor written; what does not count in this mode is left alone. */
 static void test_what_is_not_there(void **state)
 {
@@ -392,10 +430,15 @@ static void test_firmware_versions(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_every_place_is_written),      cmocka_unit_test(test_an_order_that_the_unit_takes),
-        cmocka_unit_test(test_fields_that_change_together), cmocka_unit_test(test_a_restart_by_writing),
-        cmocka_unit_test(test_what_is_not_there),           cmocka_unit_test(test_taken_otherwise),
-        cmocka_unit_test(test_choosing_by_requirement),     cmocka_unit_test(test_firmware_versions),
+        cmocka_unit_test(test_every_place_is_written),
+        cmocka_unit_test(test_an_order_that_the_unit_takes),
+        cmocka_unit_test(test_fields_that_change_together),
+        cmocka_unit_test(test_a_restart_by_writing),
+        cmocka_unit_test(test_a_tare_moves_the_alarm),
+        cmocka_unit_test(test_what_is_not_there),
+        cmocka_unit_test(test_taken_otherwise),
+        cmocka_unit_test(test_choosing_by_requirement),
+        cmocka_unit_test(test_firmware_versions),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

@@ -123,11 +123,26 @@ cat >scale/bench.yaml <<'YAML'
 verdite-bench: 1
 name: scale
 adapters: [{name: s-usb, cable: s}]
-units: [{name: s, model: dowel, cable: s, serial: QD-1, firmware: "1.4", settings: {line.address: 1, now.weight: 80 kg, weight.high-limit: 65 kg}}]
+units: [{name: s, model: dowel, cable: s, serial: QD-1, firmware: "1.4", settings: {line.address: 1, now.temperature: 20, now.weight: 80 kg, weight.high-limit: 65 kg}}]
 YAML
 VERDITE_MODELS=$VERDITE_SOURCE/models run 0 verdite read --bench scale --model dowel --address 1
 says "now.weight 80.0 kg"
 says "weight.high-limit 65.0 kg"
+# A tare is taken off what it measures and an offset added, at once and after a restart, and the alarm watches that.
+export VERDITE_MODELS=$VERDITE_SOURCE/models VERDITE_BENCH=scale
+run 0 verdite change weight.tare="20.5 kg" temperature.offset="-1.5 °C" --address 1 --yes
+run 0 verdite read --address 1
+says "now.weight 59.5 kg"
+says "now.temperature 18.5 °C"
+run 0 verdite-bench restart scale s
+run 0 verdite read --address 1
+says "now.weight 59.5 kg"
+run 0 verdite change weight.tare="-500 kg" temperature.offset=0 --address 1 --yes
+run 0 verdite read --address 1
+says "now.weight 580.0 kg"
+says "now.temperature 20.0 °C"
+unset VERDITE_BENCH
+export VERDITE_MODELS=$VERDITE_SOURCE/tests/units
 sed -i 's/80 kg/80.05 kg/' scale/bench.yaml
 VERDITE_MODELS=$VERDITE_SOURCE/models run 5 verdite read --bench scale --model dowel --address 1
 tells "now.weight: \"80.05 kg\" lies between two steps. The nearest are 80.0 kg and 80.1 kg."

@@ -22,6 +22,8 @@ typedef struct vd_motion {
     int32_t gains;     /* of a clock that does not run right: milliseconds that it gains in a day */
     uint32_t period;   /* milliseconds */
     uint8_t way;       /* vd_motion_way */
+    /* Of a reading: one more than the setting that is taken off it, and the one that is added; 0: none is. */
+    uint16_t taken_off, added;
 } vd_motion;
 
 VD_C_END

@@ -109,6 +109,8 @@ bool model_take_choice_lists(vd_model_file *file, const yaml_node_t *root);
 /* model_setting.c: one setting in three passes: itself; the setting that decides its decimals; its factory default.
  * `of_block`: the group that the members of its block have where they say nothing, NULL: as the key says. */
 bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting);
+/* By which other settings a reading is shifted. */
+bool model_take_shifts(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 bool model_take_sets(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);
 bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting *setting);

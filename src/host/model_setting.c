@@ -145,10 +145,10 @@ static bool take_drift(vd_model_file *file, const yaml_node_t *map, vd_setting *
     return fine;
 }
 
-/* moves: {between: [34 °C, 36 °C], over: 20 min}, or {one-more-every: 1 s}, or {runs: 1 s}. */
+/* moves: {between: [34 °C, 36 °C], over: 20 min}, or {one-more-every: 1 s}, or {runs: 1 s}; or only what shifts it. */
 static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    static const char *const keys[] = {"between", "over", "one-more-every", "runs", NULL};
+    static const char *const keys[] = {"between", "over", "one-more-every", "runs", "takes-off", "adds", NULL};
     const yaml_node_t *node = yaml_member(&file->yaml, map, "moves");
     vd_motion *motion = &setting->motion;
     if (setting->type == VD_CLOCK) {
@@ -161,7 +161,12 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
     const yaml_node_t *between = yaml_member(&file->yaml, node, "between");
     bool counts = yaml_member(&file->yaml, node, "one-more-every") != NULL;
     const char *key = between != NULL ? "over" : counts ? "one-more-every" : "runs";
+    bool shifted =
+        yaml_member(&file->yaml, node, "takes-off") != NULL || yaml_member(&file->yaml, node, "adds") != NULL;
     int64_t period = 0;
+    if (shifted && between == NULL && !counts && yaml_member(&file->yaml, node, "runs") == NULL) {
+        return fine;
+    }
     motion->way = between != NULL ? VD_SWINGS : counts && setting->type != VD_COUNTER ? VD_COUNTS : VD_RUNS_ON;
     fine = yaml_take_duration(&file->yaml, node, key, true, 366 * (int64_t)86400000, &period) && fine;
     bool written = setting->access != VD_READ_ONLY && (setting->type != VD_COUNTER || between != NULL);
@@ -339,6 +344,44 @@ bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setti
     bool fine = yaml_take_integer(&file->yaml, from_node, "default", true, 0, 9, &places);
     setting->places = (uint8_t)places;
     return fine;
+}
+
+/* Whether the values of one can be added to those of the other: a difference of temperatures is one in kelvin. */
+static bool add_up(const vd_setting *reading, const vd_setting *by)
+{
+    bool degrees = strcmp(reading->measure, "°C") == 0 && strcmp(by->measure, "K") == 0;
+    return vd_type_is_placed((vd_type)reading->type) && vd_type_is_placed((vd_type)by->type) && reading->scale == 0 &&
+           reading->offset == 0 && reading->step == 1 && (degrees || strcmp(reading->measure, by->measure) == 0);
+}
+
+static bool take_shift(vd_model_file *file, const yaml_node_t *moves, const char *word, const vd_setting *reading,
+                       uint16_t *by)
+{
+    const char *key = NULL;
+    if (!yaml_take_text(&file->yaml, moves, word, false, &key) || key == NULL) {
+        return key == NULL;
+    }
+    const yaml_node_t *node = yaml_member(&file->yaml, moves, word);
+    uint16_t found = model_find_in_item(file, node, key, reading->block, reading->item);
+    if (found == VD_NONE) {
+        return false;
+    }
+    if (reading->access != VD_READ_ONLY || !add_up(reading, &g_array_index(file->settings, vd_setting, found))) {
+        return yaml_note(&file->yaml, node,
+                         vd_fault_of_WRONG_SHAPE(word,
+                                                 "a setting with the unit of this reading, or K for °C; the reading "
+                                                 "is a number without scale and step"));
+    }
+    *by = (uint16_t)(found + 1);
+    return true;
+}
+
+bool model_take_shifts(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
+{
+    const yaml_node_t *moves = yaml_member(&file->yaml, map, "moves");
+    return moves == NULL || setting->type == VD_CLOCK ||
+           (take_shift(file, moves, "takes-off", setting, &setting->motion.taken_off) &&
+            take_shift(file, moves, "adds", setting, &setting->motion.added));
 }
 
 bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)

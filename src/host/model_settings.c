@@ -26,8 +26,9 @@ bool model_take_settings(vd_model_file *file, const yaml_node_t *root)
         model_source *source = &g_array_index(file->sources, model_source, i);
         const yaml_node_t *own = yaml_member(&file->yaml, source->item, "default") != NULL ? source->item : source->map;
         if (source->map != NULL &&
-            (!model_take_dependence(file, source->map, setting) || !model_take_default(file, own, setting) ||
-             !model_take_editions(file, source->map, setting) || !model_take_sets(file, source->map, setting))) {
+            (!model_take_dependence(file, source->map, setting) || !model_take_shifts(file, source->map, setting) ||
+             !model_take_default(file, own, setting) || !model_take_editions(file, source->map, setting) ||
+             !model_take_sets(file, source->map, setting))) {
             source->map = NULL;
             fine = false;
         }

@@ -229,6 +229,10 @@ void vd_unit_watch(vd_unit *unit, uint64_t now)
             feed_live(unit, unit->looked);
             moves = any_moves(unit);
         }
+        if (unit->shifted && !moves) { /* a reading that stands still is another since then */
+            feed_live(unit, time);
+        }
+        unit->shifted = false;
         for (; moves && unit->looked + SECOND <= time;) {
             unit->looked += SECOND;
             take_marks(unit, unit->looked);

@@ -50,14 +50,66 @@ static bool follows(const vd_unit *unit, uint16_t setting)
     return followed;
 }
 
+/* A value in units of 10^-places. */
+static int64_t at_places(const vd_value *value, uint8_t places)
+{
+    int64_t number = value->number;
+    for (uint8_t from = value->places; from < places; from++) {
+        number *= 10;
+    }
+    for (uint8_t from = value->places; from > places; from--) {
+        number = (number + (number < 0 ? -5 : 5)) / 10;
+    }
+    return number;
+}
+
+static bool is_shifted(const vd_setting *setting)
+{
+    return setting->motion.taken_off > 0 || setting->motion.added > 0;
+}
+
+/* What is read of what is measured: a tare is taken off, an offset added, as far as its range goes. */
+static vd_value shift(const vd_unit *unit, const vd_setting *about, vd_value measured)
+{
+    const uint16_t by[] = {about->motion.taken_off, about->motion.added};
+    int64_t count = 0;
+    for (unsigned i = 0; i < 2; i++) {
+        vd_value shift = by[i] > 0 ? vd_set_get(&unit->live, (uint16_t)(by[i] - 1)) : (vd_value){.type = VD_NOTHING};
+        if (shift.type != VD_NOTHING) {
+            int64_t much = at_places(&shift, measured.places);
+            measured.number += i == 0 ? -much : much;
+        }
+    }
+    measured.number = at_places(&measured, about->places);
+    measured.places = about->places;
+    vd_value_to_count(about, &measured, about->places, &count, NULL);
+    count = count < about->min ? about->min : count > about->max ? about->max : count;
+    return vd_value_from_count(about, count, about->places);
+}
+
+bool vd_unit_shifts(const vd_unit *unit, uint16_t setting)
+{
+    bool shifts = false;
+    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+        const vd_motion *motion = &unit->model->settings[i].motion;
+        shifts = shifts || motion->taken_off == setting + 1u || motion->added == setting + 1u;
+    }
+    return shifts;
+}
+
 void vd_unit_move_readings(vd_unit *unit, uint64_t now)
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
         vd_setting about;
         bool runs = setting->motion.way != VD_STANDS_STILL || vd_type_runs((vd_type)setting->type);
-        if (runs && !follows(unit, i) && vd_set_about(&unit->live, i, &about)) {
-            vd_value value = vd_value_from_count(&about, moved(unit, setting, now), about.places);
+        if ((!runs && !is_shifted(setting)) || follows(unit, i) || !vd_set_about(&unit->live, i, &about)) {
+            continue;
+        }
+        vd_value value =
+            runs ? vd_value_from_count(&about, moved(unit, setting, now), about.places) : vd_set_get(&unit->stored, i);
+        if (value.type != VD_NOTHING) {
+            value = is_shifted(setting) ? shift(unit, &about, value) : value;
             vd_set_put(&unit->live, i, &value);
         }
     }

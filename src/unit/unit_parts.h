@@ -68,6 +68,8 @@ void vd_unit_as_new(vd_set *bank);
 
 /* A clock or counter goes on from what is live; what is stored of it is where it would have begun. */
 void vd_unit_run_from(vd_unit *unit, uint16_t setting, uint64_t now);
+/* Whether readings are shifted by a setting: what it becomes shows in them at once. */
+bool vd_unit_shifts(const vd_unit *unit, uint16_t setting);
 /* Brings the readings to where they are now. */
 void vd_unit_move_readings(vd_unit *unit, uint64_t now);
 
