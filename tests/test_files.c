@@ -126,7 +126,7 @@ static const struct {
      VD_RULE_BROKEN, ""},
     {HEAD "settings:\n  weight.tare: 9 kg\n", 4, 16, VD_PLACES_NOT_KNOWN, "weight.decimals"},
     {HEAD "settings:\n\tunit.light: low\n", 4, 1, VD_NOT_YAML, "not YAML"},
-    {HEAD "settings: {unit.light: low\n", 4, 1, VD_NOT_YAML, ""},
+    {HEAD "settings: {unit.light: low\n", 3, 11, VD_NOT_YAML, "opened here is not closed"},
     {HEAD "note: \"h\xFF\"\n", 3, 9, VD_NOT_UTF8, "UTF-8"},
     {HEAD "settings: 7\n", 3, 11, VD_WRONG_SHAPE, "a line for each setting"},
     {HEAD "unit: {serail: x}\n", 3, 8, VD_NO_SUCH_KEY, "Do you mean serial?"},
@@ -357,7 +357,8 @@ static const struct {
     {"title: Dowel", "title: Scales &Co for Dowel", VD_OK, ""},
     {"title: Dowel", "title: \"&both\" #", VD_OK, ""},
     {"key: line, label: Line}", "key: line, label: &a Line}\n  - {key: other, label: *a}", VD_NO_ALIASES, "Anchors"},
-    {"model: dowel", "model: [dowel", VD_NOT_YAML, ""},
+    {"model: dowel", "model: [dowel", VD_NOT_YAML, "what is opened here is not closed"},
+    {"model: dowel", "model: {a: b\nc: d", VD_NOT_YAML, "what is opened here is not closed"},
 };
 
 /* The same of a unit that talks in lines. */
@@ -425,6 +426,14 @@ static const struct {
     {"blame: [bed.3.rate,", "blame: [bed.4.rate,", VD_NO_SUCH_SETTING, "bed.4.rate"},
     {"range: [0, 600], default: 400", "range: [0, 60000], default: 400", VD_MODEL_INCONSISTENT, "more in one of its"},
     {"range: [0, 600], default: 400", "range: [0, 600], default: 700", VD_MODEL_INCONSISTENT, "would refuse"},
+    {"range: [0, 600], default: 400", "range: [0, 600], default: 700", VD_MODEL_INCONSISTENT,
+     "it would refuse: 700 gal in variant two"},
+    {"range: [0, 200], default: 100,", "range: [0, 200], editions: [{variant: two, range: [10, 90]}], default: 80,",
+     VD_OK, ""},
+    {"range: [0, 200], default: 100,", "range: [0, 200], editions: [{variant: three, range: [0, 90]}], default: 80,",
+     VD_MODEL_INCONSISTENT, "more in one of its editions than elsewhere in variant three"},
+    {"range: [0, 200], default: 100,", "range: [0, 200], editions: [{variant: two, range: [0, 90]}], default: 100,",
+     VD_MODEL_INCONSISTENT, "it would refuse: 100 gal in variant two"},
     {"{variant: two, range", "{variant: four, range", VD_MODEL_INCONSISTENT, "variant that there is not"},
     {"{below: \"2.0\", range", "{range", VD_KEY_MISSING, "which units it is about"},
     {"{below: \"2.0\", range", "{below: new, range", VD_WRONG_SHAPE, "firmware version"},
@@ -465,23 +474,9 @@ static void try_mistake(const char *good, const char *from, const char *to, vd_s
         const vd_finding *found = first(findings);
         vd_fault_words(&found->fault, true, words, sizeof words);
         unsigned line = 1 + lines_in(good, (size_t)(at - good)), last = line + lines_in(to, strlen(to));
-        static const char *const of_two[] = {"is not below",
-                                             "more in one of its",
-                                             "variant that there is not",
-                                             "would refuse",
-                                             "no further than",
-                                             "where the password is said",
-                                             "saves a slot",
-                                             "shares its field",
-                                             "longer than the longest line",
-                                             "unit of its channel",
-                                             "number with a state",
-                                             "wrong way round",
-                                             "so wide",
-                                             "within what time",
-                                             "release below 0",
-                                             "what clears it"};
-        bool above = status == VD_NOT_YAML; /* of two that contradict each other one is told */
+        static const char *const of_two[] = {"is not below", "where the password is said", "saves a slot",
+                                             "shares its field", "longer than the longest line"};
+        bool above = false; /* of two that contradict each other one is told */
         for (size_t i = 0; i < G_N_ELEMENTS(of_two); i++) {
             above = above || strstr(wanted, of_two[i]) != NULL;
         }

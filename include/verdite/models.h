@@ -118,10 +118,21 @@ typedef enum vd_where {
     VD_IN_ABILITIES,
     VD_IN_SLOTS,
     VD_IN_SETS,
-    VD_IN_CHANNELS, /* number 2: which channel, condition, alarm, counted from 0 */
+    VD_IN_CHANNELS, /* number 2: which channel, condition, alarm, counted from 0; number 3: vd_alarm_place */
     VD_IN_CONDITIONS,
     VD_IN_ALARMS
 } vd_where;
+typedef enum vd_alarm_place {
+    VD_OF_ALL,
+    VD_OF_SOURCE, /* what it watches */
+    VD_OF_TEST,   /* its comparisons */
+    VD_OF_RELEASE,
+    VD_OF_CONDITIONS,
+    VD_OF_LATCH,
+    VD_OF_LONGEST,
+    VD_OF_MEMBERS, /* which alarms it combines */
+    VD_OF_WORDS    /* what it says unasked */
+} vd_alarm_place;
 
 #define VD_IN_FORMULA 3 /* number 2 of VD_EXPRESSION_WRONG: in a formula of a channel, condition or alarm */
 

@@ -68,16 +68,21 @@ static bool take_channels_of_items(vd_model_file *file, const yaml_node_t *map, 
     const yaml_node_item_t *items = NULL;
     bool fine = yaml_take_list(&file->yaml, map, "watches", VD_MOST_CHANNELS, &count, &items) && count == wanted;
     for (gsize i = 0; i < count && fine; i++) {
-        const char *name = yaml_text(&file->yaml, yaml_node(&file->yaml, items[i]), "a channel");
+        const yaml_node_t *node = yaml_node(&file->yaml, items[i]);
+        const char *name = yaml_text(&file->yaml, node, "a channel");
         const vd_channel *channel = name != NULL ? g_hash_table_lookup(file->channels, name) : NULL;
         gsize place = channel != NULL ? (gsize)(channel - file->model.channels) : VD_NONE;
         source->channel = i == 0 ? (uint16_t)place : source->channel;
-        fine = channel != NULL && place == source->channel + i;
+        if (channel == NULL || place != source->channel + i) {
+            return name != NULL && yaml_note(&file->yaml, node,
+                                             vd_fault_of_WRONG_SHAPE(name, i == 0 ? "the key of a channel"
+                                                                                  : "the channel that stands under "
+                                                                                    "channels behind the one before"));
+        }
     }
     source->by_item = true;
     return fine || yaml_note(&file->yaml, yaml_member(&file->yaml, map, "watches"),
-                             vd_fault_of_WRONG_SHAPE("this list", "a channel for each item of the block, in the order "
-                                                                  "in which they stand under channels"));
+                             vd_fault_of_WRONG_SHAPE("this list", "one channel for each item of the block"));
 }
 
 /* watches: a channel, or a setting that chooses one. */

@@ -325,7 +325,7 @@ static bool has_room(vd_model_file *file, const yaml_node_t *map, const written 
     }
     return vd_model_talks_in_lines(&file->model) || last <= 0x10000u ||
            yaml_note(
-               &file->yaml, map,
+               &file->yaml, yaml_member(&file->yaml, map, "stride"),
                vd_fault_of_WRONG_SHAPE(block->head.key, "places from which all items reach no further than 65535"));
 }
 

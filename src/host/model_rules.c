@@ -185,6 +185,33 @@ static bool names_what_is_wrong(const vd_model_file *file, const char *text)
     return false;
 }
 
+/* The part of a condition or alarm that is meant, as far as it stands there; else the whole. */
+static const yaml_node_t *part_of_alarm(vd_model_file *file, const yaml_node_t *map, int32_t part)
+{
+    static const char *const keys[][3] = {
+        [VD_OF_ALL] = {NULL},
+        [VD_OF_SOURCE] = {"watches", NULL},
+        [VD_OF_TEST] = {"when-it-is", "is", NULL},
+        [VD_OF_RELEASE] = {"release", "when-it-is", "is"},
+        [VD_OF_CONDITIONS] = {"only-while", NULL},
+        [VD_OF_LATCH] = {"latches", NULL},
+        [VD_OF_LONGEST] = {"longest-without", NULL},
+        [VD_OF_MEMBERS] = {"all-of", "any-of", NULL},
+        [VD_OF_WORDS] = {"announces", NULL},
+    };
+    const yaml_node_t *test = yaml_member(&file->yaml, map, "when-it-is");
+    if (part == VD_OF_RELEASE && test != NULL && yaml_member(&file->yaml, test, "release") != NULL) {
+        return test; /* one of its own comes before the alarm's */
+    }
+    for (size_t i = 0; i < 3 && keys[part][i] != NULL; i++) {
+        const yaml_node_t *node = yaml_member(&file->yaml, map, keys[part][i]);
+        if (node != NULL) {
+            return node;
+        }
+    }
+    return map;
+}
+
 static void complain(void *about, const vd_fault *fault, uint16_t rule)
 {
     static const char *const parts[] = {"when", "must", "say"};
@@ -221,11 +248,13 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
         node = yaml_member(&file->yaml, map, fault->status == VD_EXPRESSION_WRONG ? "when" : places[fault->number[0]]);
         node = node != NULL ? node : map;
     } else if (fault->number[0] == VD_IN_CONDITIONS) {
-        node = g_ptr_array_index(file->condition_nodes, fault->number[1]);
+        node = part_of_alarm(file, g_ptr_array_index(file->condition_nodes, fault->number[1]), fault->number[2]);
     } else if (fault->number[0] == VD_IN_CHANNELS || fault->number[0] == VD_IN_ALARMS) {
         const yaml_node_t *list = yaml_member(&file->yaml, yaml_root(&file->yaml), places[fault->number[0]]);
         bool one = fault->number[1] < list->data.sequence.items.top - list->data.sequence.items.start;
-        node = one ? yaml_node(&file->yaml, list->data.sequence.items.start[fault->number[1]]) : list;
+        node = one ? part_of_alarm(file, yaml_node(&file->yaml, list->data.sequence.items.start[fault->number[1]]),
+                                   fault->number[2])
+                   : list;
     } else if (file->yaml.findings->list->len > 0) {
         return; /* what is wrong with the whole most likely follows from what has been said */
     } else {

@@ -86,8 +86,15 @@ static bool parse(yaml_file *file)
     file->loaded = yaml_parser_load(&parser, &file->document) != 0;
     if (!file->loaded) {
         vd_fault fault = {0};
-        vd_note_NOT_YAML(&fault, parser.problem != NULL ? parser.problem : "it breaks off");
-        unsigned line = (unsigned)parser.problem_mark.line + 1, column = (unsigned)parser.problem_mark.column + 1;
+        /* A bracket or quotation mark that is not closed is missed only lines below. */
+        const char *opened = parser.context != NULL ? parser.context : "";
+        bool unclosed = (strstr(opened, "flow") != NULL || strstr(opened, "quoted") != NULL) &&
+                        parser.context_mark.line != parser.problem_mark.line;
+        yaml_mark_t mark = unclosed ? parser.context_mark : parser.problem_mark;
+        vd_note_NOT_YAML(&fault, unclosed                 ? "what is opened here is not closed"
+                                 : parser.problem != NULL ? parser.problem
+                                                          : "it breaks off");
+        unsigned line = (unsigned)mark.line + 1, column = (unsigned)mark.column + 1;
         vd_findings_add(file->findings, line, column, &fault);
     }
     bool alone = !file->loaded || is_last(file, &parser);

@@ -5,12 +5,19 @@
 
 #include <string.h>
 
-static void complain(vd_judge *judge, vd_where where, unsigned index, const char *key, const char *what)
+/* What is wrong, NULL: nothing; and in which part. */
+typedef struct wrong {
+    const char *what;
+    vd_alarm_place part;
+} wrong;
+
+static void complain(vd_judge *judge, vd_where where, unsigned index, const char *key, wrong w)
 {
     vd_fault fault = {0};
-    vd_note_MODEL_INCONSISTENT(&fault, NULL, key[0] != '\0' ? key : "it", what);
+    vd_note_MODEL_INCONSISTENT(&fault, NULL, key[0] != '\0' ? key : "it", w.what);
     fault.number[0] = (int32_t)where;
     fault.number[1] = (int32_t)index;
+    fault.number[2] = (int32_t)w.part;
     vd_judge_note(judge, &fault, VD_NONE);
 }
 
@@ -127,13 +134,28 @@ static const char *check_source(const vd_model *model, const vd_source *source)
     return "watches what a choice names, but no choice is named like a channel";
 }
 
-static const char *check_tests(const vd_model *model, uint16_t first, uint8_t count, const vd_source *source)
+/* Whether what is wrong with a comparison is its release. */
+static bool is_release(const vd_model *model, const vd_test *test, const vd_source *source, const char *what)
 {
-    const char *wrong = check_source(model, source);
-    for (uint8_t i = 0; i < count && wrong == NULL; i++) {
-        wrong = check_test(model, &model->tests[first + i], source);
+    vd_test without = *test;
+    without.release = VD_NONE;
+    return test->release != VD_NONE && check_test(model, &without, source) != what;
+}
+
+static wrong check_tests(const vd_model *model, uint16_t first, uint8_t count, const vd_source *source)
+{
+    const char *what = check_source(model, source);
+    if (what != NULL || count == 0) {
+        return (wrong){what != NULL ? what : "does not say when it is met", VD_OF_SOURCE};
     }
-    return wrong != NULL ? wrong : count == 0 ? "does not say when it is met" : NULL;
+    for (uint8_t i = 0; i < count; i++) {
+        const vd_test *test = &model->tests[first + i];
+        what = check_test(model, test, source);
+        if (what != NULL) {
+            return (wrong){what, is_release(model, test, source, what) ? VD_OF_RELEASE : VD_OF_TEST};
+        }
+    }
+    return (wrong){NULL, VD_OF_ALL};
 }
 
 static const char *check_members(const vd_model *model, const vd_alarm *alarm)
@@ -164,49 +186,50 @@ static bool is_answer(const vd_model *model, const char *line)
     return false;
 }
 
-static const char *check_alarm(const vd_model *model, const vd_alarm *alarm)
+static wrong check_alarm(const vd_model *model, const vd_alarm *alarm)
 {
     if (is_answer(model, alarm->says_stands) || is_answer(model, alarm->says_ends)) {
-        return "says unasked what would be taken for the answer about a record";
+        return (wrong){"says unasked what would be taken for the answer about a record", VD_OF_WORDS};
     }
     if (alarm->joint != VD_SINGLE) {
-        return check_members(model, alarm);
+        return (wrong){check_members(model, alarm), VD_OF_MEMBERS};
     }
     if ((alarm->latches == VD_NONE) != (alarm->cleared_by == 0)) {
-        return alarm->latches == VD_NONE ? "is cleared, but does not latch"
-                                         : "latches, but does not say what clears it";
+        return (wrong){alarm->latches == VD_NONE ? "is cleared, but does not latch"
+                                                 : "latches, but does not say what clears it",
+                       VD_OF_LATCH};
     }
     if ((alarm->longest == VD_NONE) != (alarm->rest == VD_NONE)) {
-        return "says only half of the longest without: how long, and which rest";
+        return (wrong){"says only half of the longest without: how long, and which rest", VD_OF_LONGEST};
     }
     return alarm->condition_count <= VD_MOST_CONDITIONS
                ? check_tests(model, alarm->test, alarm->test_count, &alarm->watches)
-               : "has more than 16 conditions";
+               : (wrong){"has more than 16 conditions", VD_OF_CONDITIONS};
 }
 
 void vd_check_alarms(const vd_model *model, vd_judge *judge)
 {
     bool sound = true; /* what watches a channel that is not is no news */
     for (uint8_t i = 0; i < model->channel_count; i++) {
-        const char *wrong = check_channel(model, &model->channels[i]);
-        sound = sound && wrong == NULL;
-        if (wrong != NULL) {
-            complain(judge, VD_IN_CHANNELS, i, model->channels[i].key, wrong);
+        wrong own = {check_channel(model, &model->channels[i]), VD_OF_ALL};
+        sound = sound && own.what == NULL;
+        if (own.what != NULL) {
+            complain(judge, VD_IN_CHANNELS, i, model->channels[i].key, own);
         }
     }
     if (model->channel_count > VD_MOST_CHANNELS) {
-        complain(judge, VD_IN_CHANNELS, VD_MOST_CHANNELS, "", "has more than 64 channels");
+        complain(judge, VD_IN_CHANNELS, VD_MOST_CHANNELS, "", (wrong){"has more than 64 channels", VD_OF_ALL});
     }
     for (uint8_t i = 0; i < model->condition_count && sound; i++) {
         const vd_condition *one = &model->conditions[i];
-        const char *own = check_tests(model, one->test, one->test_count, &one->watches);
-        if (own != NULL) {
+        wrong own = check_tests(model, one->test, one->test_count, &one->watches);
+        if (own.what != NULL) {
             complain(judge, VD_IN_CONDITIONS, i, one->key, own);
         }
     }
     for (uint8_t i = 0; i < model->alarm_count && sound; i++) {
-        const char *own = check_alarm(model, &model->alarms[i]);
-        if (own != NULL) {
+        wrong own = check_alarm(model, &model->alarms[i]);
+        if (own.what != NULL) {
             complain(judge, VD_IN_ALARMS, i, model->alarms[i].key, own);
         }
     }

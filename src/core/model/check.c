@@ -265,7 +265,7 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
     return sound ? NULL : "takes its decimals from a setting that is not a whole number of 0 to 9";
 }
 
-static const char *check_initial(const vd_setting *s)
+const char *vd_judge_initial(const vd_setting *s)
 {
     vd_value value = vd_setting_initial(s);
     if (s->initial_text == NULL && !s->has_initial) {
@@ -279,6 +279,12 @@ static const char *check_initial(const vd_setting *s)
     return empty ? "is empty from the factory, which its fewest characters do not allow: say that it may be empty"
            : vd_value_check(s, &value, s->places, NULL) == VD_OK ? NULL
                                                                  : "has a factory default that it would refuse";
+}
+
+static const char *check_initial(const vd_model *model, const vd_setting *s)
+{
+    (void)model;
+    return vd_judge_initial(s);
 }
 
 /* A part of a key that is all digits is an item's number, and nothing else. */
@@ -299,58 +305,18 @@ static unsigned numbers_in(const char *key)
     }
 }
 
-/* What a setting has otherwise in some units is part of what it has elsewhere. */
 static const char *check_editions(const vd_model *model, const vd_setting *s)
 {
     for (uint16_t i = 0; i < s->edition_count; i++) {
-        const vd_edition *edition = &s->editions[i];
-        bool known = edition->variant == NULL;
+        bool known = s->editions[i].variant == NULL;
         for (uint8_t k = 0; k < model->variant_count; k++) {
-            known = known || vd_same_text(model->variants[k].key, edition->variant);
+            known = known || vd_same_text(model->variants[k].key, s->editions[i].variant);
         }
         if (!known) {
             return "is said to be otherwise in a variant that there is not";
         }
-        if (edition->step > 0 && (edition->min < s->min || edition->max > s->max || edition->min > edition->max)) {
-            return "takes more in one of its editions than elsewhere";
-        }
-        for (uint16_t k = 0; k < edition->choice_count; k++) {
-            bool elsewhere = false;
-            for (uint16_t n = 0; n < s->choice_count; n++) {
-                elsewhere = elsewhere || s->choices[n].number == edition->choices[k].number;
-            }
-            if (!elsewhere) {
-                return "has a choice in one of its editions that it does not have elsewhere";
-            }
-        }
     }
     return NULL;
-}
-
-bool vd_judge_kind(const vd_model *model, uint32_t n, uint16_t *variant, uint32_t *firmware)
-{
-    uint16_t variants = model->variant_count > 0 ? model->variant_count : 1;
-    *variant = model->variant_count > 0 ? (uint16_t)(n / 2) : VD_NONE;
-    *firmware = n % 2 > 0 ? UINT32_MAX : model->firmware > 0 ? model->firmware : 1;
-    return n < 2u * variants;
-}
-
-/* The default passes its own check in every kind of unit, and where an edition begins or ends. */
-static const char *check_initials(const vd_model *model, const vd_setting *s)
-{
-    const char *wrong = check_initial(s);
-    vd_set set = {.model = model, .memory = NULL, .variant = VD_NONE};
-    for (uint32_t kind = 0; s->edition_count > 0 && vd_judge_kind(model, kind, &set.variant, &set.firmware); kind++) {
-        for (uint32_t i = 0; i <= 2u * s->edition_count && wrong == NULL; i++) {
-            const vd_edition *edition = i > 0 ? &s->editions[(i - 1) / 2] : NULL;
-            uint32_t edge = edition == NULL ? set.firmware : i % 2 > 0 ? edition->from : edition->below;
-            vd_setting about;
-            set.firmware = edge > 0 ? edge : set.firmware;
-            vd_set_about(&set, (uint16_t)(s - model->settings), &about);
-            wrong = check_initial(&about);
-        }
-    }
-    return wrong;
 }
 
 static const char *check_block(const vd_model *model, const vd_setting *s)
@@ -402,9 +368,9 @@ void vd_check_settings(const vd_model *model, vd_judge *judge)
     static const struct {
         const char *(*check)(const vd_model *, const vd_setting *);
         vd_where where;
-    } checks[] = {{check_words, VD_IN_WHOLE},      {check_meaning, VD_IN_RANGE}, {check_place, VD_IN_PLACE},
-                  {check_hold, VD_IN_RANGE},       {check_block, VD_IN_WHOLE},   {check_editions, VD_IN_EDITIONS},
-                  {check_initials, VD_IN_DEFAULT}, {check_sets, VD_IN_SETS}};
+    } checks[] = {{check_words, VD_IN_WHOLE},     {check_meaning, VD_IN_RANGE}, {check_place, VD_IN_PLACE},
+                  {check_hold, VD_IN_RANGE},      {check_block, VD_IN_WHOLE},   {check_editions, VD_IN_EDITIONS},
+                  {check_initial, VD_IN_DEFAULT}, {check_sets, VD_IN_SETS}};
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *s = &model->settings[i];
         const char *wrong = NULL;

@@ -16,9 +16,8 @@ typedef struct vd_judge {
 void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule);
 void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where where, const char *what);
 
-/* The n-th kind of unit of a model, as far as defaults can hang on it: each variant, with the oldest and with the
- * newest firmware. False: there are no more. */
-bool vd_judge_kind(const vd_model *model, uint32_t n, uint16_t *variant, uint32_t *firmware);
+/* What is wrong with a setting's factory default, or NULL. */
+const char *vd_judge_initial(const vd_setting *s);
 /* Whether a setting may be set by another, or be in slots: it is read and written, and not one by which the unit is
  * reached. */
 bool vd_judge_can_be_set(const vd_model *model, uint16_t setting);
@@ -30,5 +29,7 @@ void vd_check_settings(const vd_model *model, vd_judge *judge);
 void vd_check_alarms(const vd_model *model, vd_judge *judge);
 /* Judges identity, storing, blocks and the rest. */
 void vd_check_whole(const vd_model *model, vd_judge *judge);
+/* Judges defaults in every kind of unit, of a model that is compiled; `room` is of vd_set_size(). */
+void vd_check_defaults(const vd_model *model, void *room, vd_judge *judge);
 
 #endif

@@ -422,35 +422,6 @@ static void judge_circles(const vd_model *model, void *room, vd_judge *judge)
     }
 }
 
-/* ---- Defaults ---- */
-
-/* A unit from its box, of any variant, with the oldest or the newest firmware, keeps every rule that it would be
- * refused for; two rules that contradict each other cannot both be kept, so they are found here as well. */
-static void judge_defaults(const vd_model *model, void *room, vd_judge *judge)
-{
-    uint16_t variant = VD_NONE;
-    uint32_t firmware = 0;
-    for (uint32_t kind = 0; vd_judge_kind(model, kind, &variant, &firmware); kind++) {
-        vd_set set;
-        vd_set_start(&set, model, room, vd_set_size(model));
-        set.variant = variant;
-        set.firmware = firmware;
-        vd_set_put_initial(&set);
-        for (uint16_t i = 0; i < model->rule_count; i++) {
-            uint16_t items = vd_rule_items(model, i);
-            bool judged = model->rules[i].severity == VD_ERROR && model->book->rules[i].must.count > 0;
-            vd_fault fault = {0}, against = {0};
-            for (uint16_t item = 0; item < items && judged; item++) {
-                if (vd_rule_judge(&set, NULL, i, item, &fault) == VD_FAILS) {
-                    vd_note_RULE_AGAINST_DEFAULTS(&against, fault.setting, fault.allowed);
-                    vd_judge_note(judge, &against, i);
-                    break;
-                }
-            }
-        }
-    }
-}
-
 vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_complain *complain, void *about,
                            vd_fault *fault)
 {
@@ -496,7 +467,7 @@ vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_compla
         judge_circles(model, room, &judge);
     }
     if (judge.status == VD_OK) {
-        judge_defaults(model, room, &judge);
+        vd_check_defaults(model, room, &judge);
     }
     return judge.status;
 }
