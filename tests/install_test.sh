@@ -67,6 +67,14 @@ run 0 cc -Wall -Wextra -Werror hive.c -o by-pkg-config/hive "${host[@]}" -Wl,-rp
 run 0 c++ -Wall -Wextra -Werror limit.cpp -o by-pkg-config/limit "${portable[@]}" -Wl,-rpath,"$work/portable/lib"
 works by-pkg-config
 
+# the same, linked statically: nothing but what it compiles in tells where the models are
+read -ra static < <(pkg-config --static --cflags --libs verdite-host | sed 's/-lverdite-host/-l:libverdite-host.a/; s/-lverdite\>/-l:libverdite.a/')
+models=$(pkg-config --variable=models verdite-host)
+run 0 cc -Wall -Wextra -Werror "-DVERDITE_MODELS_FOLDER=\"$models\"" hive.c "$(pkg-config --variable=models_source verdite-host)" \
+    -o by-pkg-config/hive "${static[@]}"
+if ldd by-pkg-config/hive | grep -q libverdite; then fail "it is not linked statically"; fi
+works by-pkg-config
+
 # find_package, static and shared
 mkdir use
 cp hive.c limit.cpp CMakeLists.txt use
