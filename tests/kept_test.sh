@@ -175,7 +175,7 @@ command_store() {
 }
 # A statement fails where an expression of an index does; triggers of others do not run.
 fails() { command_store "DROP INDEX IF EXISTS no; CREATE INDEX no ON visit (abs(CASE WHEN $1 THEN -9223372036854775808 ELSE 1 END))"; }
-last=$(verdite history --count 1 --json | sed -n 's/.*"visit": \([0-9]*\),/\1/p' | head -n 1)
+last=$(verdite history --count 1 --json 2>err | sed -n 's/.*"visit": \([0-9]*\),/\1/p' | head -n 1)
 fails "id > $last"
 run 5 verdite change unit.light=off --address 6 --yes
 tells "could not be kept (integer overflow), so nothing was sent"
@@ -335,6 +335,28 @@ tells "A unit of this kind does not answer at address 44."
 export VERDITE_STORE=off
 run 0 verdite history
 tells "No store is kept"
+run 5 verdite undo --address 4 --yes
+tells "No earlier visit is known"
+run 5 verdite compare visit:1 unit --address 4
 run 0 verdite change unit.light=off --address 4 --yes
 tells "The state before the change is kept in $work/state/verdite/before/dowel-QD-24004-"
+
+# ---- a store on a disk that takes nothing more: changes go on without it, and nobody says what it does not know
+mkdir disk
+if unshare --mount true 2>/dev/null; then
+    unshare --mount bash -s <<'SH' || fail "a store on a read-only disk"
+    set -eu
+    mount -t tmpfs none disk
+    export VERDITE_STORE=$PWD/disk/store.db
+    verdite change unit.light=high --address 4 --yes >out 2>err
+    mount -o remount,ro disk
+    verdite change unit.light=low --address 4 --yes >out 2>err
+    grep -q "cannot be used: Read-only file system. Work goes on without it." err
+    for command in "undo --address 4 --yes" "history" "finish --yes"; do
+        status=0
+        verdite $command >out 2>err || status=$?
+        [ "$status" = 5 ] && grep -q "No earlier visit is known" err || { cat out err; exit 1; }
+    done
+SH
+fi
 done_testing

@@ -25,7 +25,7 @@ typedef struct cli {
     vd_catalogue *catalogue;
     const char *model_key; /* of the model that --model names, by its key or by its file; NULL: none */
     vd_store_file *store;  /* NULL: not opened, or there is none: see remembered() */
-    bool store_tried;
+    bool store_tried, store_shut;
     size_t told_aside;                           /* how many files of models were told to be left out */
     json_t *result;                              /* what --json prints */
     vd_class worst;                              /* the exit status so far */
@@ -201,6 +201,8 @@ char *time_words(int64_t milliseconds);
 
 /* What is remembered of units, NULL: nothing; opened when first asked for, and what is wrong with it told once. */
 vd_store_file *remembered(cli *c);
+/* Whether there is a store to look into; if not, it has been reported. */
+bool remembers(cli *c);
 
 /* ---- stop.c ---- */
 

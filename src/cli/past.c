@@ -24,6 +24,9 @@ bool past_named(cli *c, const char *word, const char *model, const char *serial,
     const char *number = g_str_has_prefix(word, "visit:") ? word + 6 : word;
     vd_past_query query = {.model = model, .serial = serial, .writes = true};
     guint64 id = 0;
+    if (!remembers(c)) {
+        return false;
+    }
     if (g_ascii_string_to_unsigned(number, 10, 1, G_MAXINT64, &id, NULL)) {
         query = (vd_past_query){.id = (int64_t)id};
     } else {

@@ -10,6 +10,7 @@ vd_store_file *remembered(cli *c)
         c->store_tried = true;
         c->store = vd_store_open(NULL, &aside, &fault);
         if (fault.status != VD_OK) {
+            c->store_shut = true;
             report(c, &fault);
         }
         if (aside != NULL) {
@@ -18,4 +19,12 @@ vd_store_file *remembered(cli *c)
         g_free(aside);
     }
     return c->store;
+}
+
+bool remembers(cli *c)
+{
+    if (remembered(c) == NULL) {
+        report_new(c, vd_fault_of_NO_STORE());
+    }
+    return c->store != NULL;
 }

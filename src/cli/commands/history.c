@@ -208,8 +208,11 @@ vd_class command_history(cli *c)
 {
     const char *word = c->options.words != NULL ? c->options.words[0] : NULL;
     vd_past past;
-    if (remembered(c) == NULL) {
-        message(c, "No store is kept: VERDITE_STORE says \"off\", or it cannot be used.");
+    if (remembered(c) == NULL && !c->store_shut) {
+        message(c, "No store is kept: VERDITE_STORE says \"off\".");
+        return c->worst;
+    }
+    if (!remembers(c)) {
         return c->worst;
     }
     if (word == NULL) {

@@ -248,6 +248,9 @@ vd_class command_finish(cli *c)
 {
     kept k = {.memory = NULL};
     const char *serial = c->options.serial;
+    if (!remembers(c)) {
+        return c->worst;
+    }
     if (!find_open(c, &k.past)) {
         return report_new(c, vd_fault_of_NOTHING_CUT_OFF(serial != NULL ? serial : "any unit"));
     }
@@ -362,7 +365,7 @@ static bool is_the_one(cli *c, const vd_past *past)
 vd_class command_undo(cli *c)
 {
     kept k = {.memory = NULL};
-    if (!find_to_undo(c, &k.past) || !is_the_one(c, &k.past)) {
+    if (!remembers(c) || !find_to_undo(c, &k.past) || !is_the_one(c, &k.past)) {
         return c->worst;
     }
     tell_which(c, &k, "Putting back what was before");

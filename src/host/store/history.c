@@ -32,7 +32,7 @@ const char *vd_whole_name(vd_whole whole)
 
 static vd_status store_failed(vd_store_file *store, vd_fault *fault)
 {
-    vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+    vd_note_STORE_SHUT(fault, store_why(store->database));
     store_do(store, "ROLLBACK", "");
     return VD_STORE_SHUT;
 }

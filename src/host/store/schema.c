@@ -62,7 +62,7 @@ static bool make(vd_store_file *store, gint64 from)
 bool schema_renew(vd_store_file *store, vd_fault *fault)
 {
     if (!store_do(store, "BEGIN IMMEDIATE", "")) {
-        vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+        vd_note_STORE_SHUT(fault, store_why(store->database));
         return false;
     }
     gint64 edition = store_number(store, "PRAGMA user_version", "");
@@ -78,7 +78,7 @@ bool schema_renew(vd_store_file *store, vd_fault *fault)
     }
     fine = fine && store_do(store, "COMMIT", "");
     if (!fine) {
-        vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+        vd_note_STORE_SHUT(fault, store_why(store->database));
         store_do(store, "ROLLBACK", "");
     }
     return fine;
@@ -125,7 +125,7 @@ vd_status schema_judge(vd_store_file *store, const char *path, bool *older, vd_f
         return vd_note_STORE_DAMAGED(fault, path);
     }
     if (edition < 0 || whose < 0 || tables < 0) {
-        return vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+        return vd_note_STORE_SHUT(fault, store_why(store->database));
     }
     if (whose != OURS && (tables > 0 || edition != 0)) {
         return vd_note_STORE_STRANGE(fault, path);

@@ -21,6 +21,16 @@ static void disarm(sqlite3 *database)
     sqlite3_db_config(database, SQLITE_DBCONFIG_TRUSTED_SCHEMA, 0, NULL);
 }
 
+const char *store_why(sqlite3 *database)
+{
+    const char *path = sqlite3_db_filename(database, "main");
+    char *folder = g_path_get_dirname(path != NULL ? path : "");
+    bool closed = path != NULL && sqlite3_errcode(database) == SQLITE_CANTOPEN && g_access(folder, W_OK) != 0;
+    int reason = errno;
+    g_free(folder);
+    return closed ? g_strerror(reason) : sqlite3_errmsg(database);
+}
+
 static bool open_file(vd_store_file *store, const char *path, int ways)
 {
     bool fine = sqlite3_open_v2(path, &store->database, ways, NULL) == SQLITE_OK;
@@ -107,7 +117,7 @@ static vd_status look_first(const char *path, vd_fault *fault)
     bool older = false;
     vd_status status = VD_OK;
     if (!open_file(&look, path, SQLITE_OPEN_READONLY)) {
-        status = vd_note_STORE_SHUT(fault, sqlite3_errmsg(look.database));
+        status = vd_note_STORE_SHUT(fault, store_why(look.database));
     } else {
         status = schema_judge(&look, path, &older, fault);
     }
@@ -119,7 +129,7 @@ static vd_status work_with(vd_store_file *store, const char *path, vd_fault *fau
 {
     bool older = false;
     if (!open_file(store, path, SQLITE_OPEN_READWRITE | SQLITE_OPEN_CREATE)) {
-        return vd_note_STORE_SHUT(fault, sqlite3_errmsg(store->database));
+        return vd_note_STORE_SHUT(fault, store_why(store->database));
     }
     if (sqlite3_db_readonly(store->database, "main") == 1) {
         return vd_note_STORE_SHUT(fault, "it is read-only");

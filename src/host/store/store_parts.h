@@ -16,6 +16,8 @@ struct vd_store_file {
 sqlite3_stmt *store_ask(vd_store_file *store, const char *sql, const char *kinds, ...);
 /* One step of a statement: SQLITE_ROW, SQLITE_DONE, or what keeps it from that. */
 int store_step(sqlite3_stmt *statement);
+/* Why the last of its calls failed: the system's reason where its folder takes no file. */
+const char *store_why(sqlite3 *database);
 /* Runs one whose rows are of no interest. */
 bool store_do(vd_store_file *store, const char *sql, const char *kinds, ...);
 /* The first number of the first row, -1 where there is none. */
