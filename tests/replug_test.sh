@@ -43,4 +43,42 @@ sleep 3
 run 0 tool undo --yes
 tells "Its port went and came back as /dev/ttyACM3, was /dev/ttyACM2."
 says "name old confirmed"
+
+# ---- ports that vanish: one between the list and the opening, one at the first byte
+kill "$served" 2>/dev/null
+mkfifo vanishing
+python3 - >vanishing <<'PYTHON' &
+import os, pty, time, tty
+print("plug ttyACM0 /dev/pts/4711", flush=True)
+while not os.path.exists("go-on"):
+    time.sleep(0.05)
+print("pull ttyACM0", flush=True)
+ours, theirs = pty.openpty()
+tty.setraw(theirs)
+print("plug ttyACM1", os.ttyname(theirs), flush=True)
+os.read(ours, 1)
+os.close(theirs)
+os.close(ours)
+print("pull ttyACM1", flush=True)
+time.sleep(60)
+PYTHON
+vanishes=$!
+umockdev-wrapper "$VERDITE_BIN/plugs" <vanishing >devices &
+served="$! $vanishes"
+for _ in $(seq 100); do [ -s devices ] && [ -L "$(cat devices)/dev/ttyACM0" ] && break; sleep 0.05; done
+UMOCKDEV_DIR=$(cat devices)
+run 0 tool ports
+says "/dev/ttyACM0 gone"
+run 6 tool read --model tag
+tells 'There is no port "/dev/ttyACM0"'
+run 6 tool find
+touch go-on
+for _ in $(seq 100); do [ -e "$UMOCKDEV_DIR/dev/ttyACM1" ] && break; sleep 0.05; done
+run 6 tool read --model tag
+tells "The port went away in the middle of the work."
+for _ in $(seq 100); do [ -e "$UMOCKDEV_DIR/dev/ttyACM1" ] || break; sleep 0.05; done
+run 6 tool find
+tells "No serial port is there."
+# shellcheck disable=SC2086 # two numbers
+kill $served 2>/dev/null
 done_testing

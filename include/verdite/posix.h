@@ -35,6 +35,7 @@ typedef struct vd_posix_found {
     char group[32];             /* the group whose members may open it */
     char holder[64];            /* the program that has it open, as far as this user may see: name and process id */
     bool may_open;              /* by this user */
+    bool gone;                  /* the device manager still lists it, but it went away */
     vd_wire wire;               /* what is behind it, as far as its driver tells */
     bool like_a_modem;          /* a desktop service may take it for a modem and talk to it */
 } vd_posix_found;

@@ -39,7 +39,10 @@ static void add_real(sheet *rows, json_t *list, const vd_posix_found *port)
 {
     char *cure = NULL;
     const char *state = "ready";
-    if (!port->may_open) {
+    if (port->gone) {
+        state = "gone";
+        cure = g_strdup("It went away just now: look at plug and supply, then list the ports again.");
+    } else if (!port->may_open) {
         state = "not allowed to you";
         char text[VD_ALLOWED_SIZE];
         vd_writer writer = vd_writer_start(text, sizeof text);

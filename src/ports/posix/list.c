@@ -11,6 +11,7 @@
 #include <poll.h>
 #include <stdio.h>
 #include <stdlib.h>
+#include <errno.h>
 #include <string.h>
 #include <sys/stat.h>
 #include <sys/sysmacros.h>
@@ -174,6 +175,7 @@ static void describe(struct udev_device *device, vd_posix_found *found)
     copy(found->group, sizeof found->group, group != NULL ? group->gr_name : "");
     found->wire = wire_of(device);
     found->may_open = path != NULL && access(path, R_OK | W_OK) == 0;
+    found->gone = !found->may_open && path != NULL && (errno == ENOENT || errno == ENXIO || errno == ENODEV);
     const char *candidate = udev_device_get_property_value(device, "ID_MM_CANDIDATE");
     const char *ignored = udev_device_get_property_value(device, "ID_MM_DEVICE_IGNORE");
     found->like_a_modem = candidate != NULL && strcmp(candidate, "1") == 0 && ignored == NULL;
