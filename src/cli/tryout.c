@@ -127,6 +127,18 @@ static char *event_words(const tryout *t, const vd_alarm_event *event)
     return g_string_free(words, FALSE);
 }
 
+/* Whether a value only did not hold until the next one, or is there again after that: told once, for all of them. */
+static bool is_gap(tryout *t, const vd_alarm_event *event)
+{
+    uint16_t channel = vd_watch_alarm(&t->watch, event->alarm)->channel;
+    int64_t number = 0;
+    if (event->what == VD_ALARM_LOST) {
+        t->in_gap[event->alarm] =
+            channel != VD_NONE && (t->gaps >> channel & 1) != 0 && !vd_watch_value(&t->watch, channel, &number);
+    }
+    return (event->what == VD_ALARM_LOST || event->what == VD_ALARM_KNOWN) && t->in_gap[event->alarm];
+}
+
 static void listen(void *about, const vd_alarm_event *event)
 {
     static const char *const names[] = {
@@ -143,10 +155,7 @@ static void listen(void *about, const vd_alarm_event *event)
     if (t->chart != NULL) {
         vd_chart_event(t->chart, event);
     }
-    uint16_t channel = vd_watch_alarm(&t->watch, event->alarm)->channel;
-    bool gap = (event->what == VD_ALARM_LOST || event->what == VD_ALARM_KNOWN) && channel != VD_NONE &&
-               (t->gaps >> channel & 1) != 0;
-    if (t->quiet || (gap && !t->c->options.json)) {
+    if (t->quiet || (is_gap(t, event) && !t->c->options.json)) {
         return;
     }
     char *when = tryout_time(t, event->time);
@@ -190,6 +199,7 @@ void tryout_start(tryout *t, cli *c, vd_set *set)
     uint16_t count = vd_model_alarm_count(set->model);
     t->first_sound = g_new(int64_t, count + 1u);
     t->called = g_new0(char *, count + 1u);
+    t->in_gap = g_new0(bool, count + 1u);
     t->plain = width_of(stdout) == 0;
     for (uint16_t i = 0; i < count; i++) {
         t->first_sound[i] = VD_NO_TIME;
@@ -202,6 +212,7 @@ void tryout_start(tryout *t, cli *c, vd_set *set)
 void tryout_free(tryout *t)
 {
     g_free(t->first_sound);
+    g_free(t->in_gap);
     g_strfreev(t->called);
     g_free(t->memory);
 }

@@ -29,6 +29,7 @@ typedef struct tryout {
     uint64_t told;
     char **called;                  /* each alarm of the model, as it is called */
     bool plain;                     /* a line for each event, for programs */
+    bool *in_gap;                   /* alarms that are not known since a value did not hold until the next one */
     uint64_t gaps;                  /* channels whose values hold for less than the log's distance: told once */
     bool quiet;                     /* values are tried: what happens is not told one by one */
     int64_t *first_sound;           /* of each alarm: when it sounded first */

@@ -84,13 +84,16 @@ static uint32_t median_of(const pace *one)
     return (uint32_t)MIN(median, G_MAXUINT32 / 3);
 }
 
-vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_progress *progress, void *about,
-                       vd_fault *fault)
+/* How far the values of each channel lie apart, and for how long they hold; `typed`: for so long all of them, 0: as the
+ * model says, or the log. */
+static vd_status measure(vd_log *log, uint32_t typed, uint32_t holds[VD_MOST_CHANNELS], vd_log_progress *progress,
+                         void *about, vd_fault *fault)
 {
     measuring *m = g_new0(measuring, 1);
     vd_status status = VD_OK;
     for (uint16_t i = 0; i < log->model->channel_count; i++) {
-        holds[i] = log->model->channels[i].holds_for != 0 ? log->model->channels[i].holds_for : USUAL_HOLD;
+        uint32_t said = typed != 0 ? typed : log->model->channels[i].holds_for;
+        holds[i] = said != 0 ? said : USUAL_HOLD;
     }
     for (guint i = 0; i < log->columns->len; i++) {
         uint16_t channel = g_array_index(log->columns, record_column, i).channel;
@@ -106,13 +109,13 @@ vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_pro
         settle(m);
     }
     for (uint16_t i = 0; i < VD_MOST_CHANNELS; i++) {
-        if (status == VD_OK && m->paces[i].crowded && log->model->channels[i].holds_for == 0) {
+        bool said = typed != 0 || (i < log->model->channel_count && log->model->channels[i].holds_for != 0);
+        if (status == VD_OK && m->paces[i].crowded && !said) {
             status = vd_note_LOG_WRONG(fault, "its rows are too uneven to tell how long a value holds",
                                        "Say for how long, such as 15 min.");
         }
         if (status == VD_OK && (m->wanted >> i & 1) != 0) {
             uint32_t distance = log->counts.cells[i].distance = median_of(&m->paces[i]);
-            bool said = log->model->channels[i].holds_for != 0;
             holds[i] = said ? holds[i] : distance != 0 ? distance * 3 : USUAL_HOLD;
         }
         g_hash_table_destroy(m->paces[i].counts);
@@ -121,13 +124,19 @@ vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_pro
     return status;
 }
 
+vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_progress *progress, void *about,
+                       vd_fault *fault)
+{
+    return measure(log, 0, holds, progress, about, fault);
+}
+
 vd_status vd_log_measure(vd_log *log, vd_watch *watch, uint32_t holds_for, vd_log_progress *progress, void *about,
                          vd_fault *fault)
 {
     uint32_t holds[VD_MOST_CHANNELS];
-    vd_status status = holds_for == 0 ? vd_log_holds(log, holds, progress, about, fault) : VD_OK;
+    vd_status status = measure(log, holds_for, holds, progress, about, fault);
     for (uint16_t i = 0; i < log->model->channel_count && status == VD_OK; i++) {
-        log->counts.cells[i].holds_for = holds_for != 0 ? holds_for : holds[i];
+        log->counts.cells[i].holds_for = holds[i];
         vd_watch_hold(watch, i, log->counts.cells[i].holds_for);
     }
     return status;
