@@ -214,7 +214,7 @@ cat >attended/bench.yaml <<'YAML'
 verdite-bench: 1
 name: attended
 adapters: [{name: rope-usb, label: R, cable: r}]
-units: [{name: g, model: gong, cable: r, serial: G-7, firmware: "2.0", hands: [{does: press, for: 4 s, when: asked, after: 1 s}]}]
+units: [{name: g, model: gong, cable: r, serial: G-7, firmware: "2.0", hands: [{does: press, for: 4 s, when: asked, after: 12 s}]}]
 YAML
 at=(--bench attended --serial G-7 --model gong --yes)
 run 2 verdite change hall.tune=2 stroke.2.loud=33 "${at[@]}"
