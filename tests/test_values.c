@@ -60,6 +60,7 @@ static const vd_setting ipv6 = BYTES(VD_IPV6, 16);
 static const vd_setting host = {BASE, .type = VD_HOST, .length = 40};
 static const vd_setting url = {BASE, .type = VD_URL, .length = 60};
 static const vd_setting phone = {BASE, .type = VD_PHONE, .length = 16};
+static const vd_setting short_phone = {BASE, .type = VD_PHONE, .length = 8};
 static const vd_setting apn = {BASE, .type = VD_APN, .length = 63};
 static const vd_setting imei = BYTES(VD_IMEI, 15);
 static const vd_setting iccid = {BASE, .type = VD_ICCID, .length = 20};
@@ -352,6 +353,8 @@ static const struct {
     {&phone, "12", VD_WRONG_FORM, ""},
     {&phone, "+44 7700 900123 4567", VD_WRONG_FORM, ""},
     {&phone, "0800-HONEY", VD_WRONG_FORM, ""},
+    {&short_phone, "077009001", VD_WRONG_FORM, "3 to 8 digits, or of one less behind a +"},
+    {&short_phone, "+44770090", VD_WRONG_FORM, "3 to 8 digits, or of one less behind a +"},
     {&apn, "rac.example", VD_WRONG_FORM, "internet.example"},
     {&apn, "internet.mnc001.gprs", VD_WRONG_FORM, ""},
     {&apn, "two words", VD_WRONG_FORM, ""},

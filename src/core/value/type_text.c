@@ -280,8 +280,14 @@ static vd_status parse_phone(const vd_setting *setting, vd_span typed, vd_typed 
 
 static void allow_phone(const vd_setting *setting, unsigned places, vd_writer *writer)
 {
-    (void)setting, (void)places;
-    vd_writer_add(writer, "a phone number of 3 to 15 digits, best with + and country code, such as +44 7700 900123");
+    (void)places;
+    if (setting->length > MOST_PHONE_DIGITS) {
+        vd_writer_add(writer, "a phone number of 3 to 15 digits, best with + and country code, such as +44 7700 900123");
+        return;
+    }
+    vd_writer_add(writer, "a phone number of 3 to ");
+    vd_writer_add_number(writer, setting->length);
+    vd_writer_add(writer, " digits, or of one less behind a +");
 }
 
 /* ---- Names ---- */
