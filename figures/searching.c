@@ -112,6 +112,7 @@ static void measure_find(const vd_model *const *models, size_t model_count, uint
     floor += 236 * (vd_line_time(&dowel->line, 7) + plan.quick_limit);
     /* Whoever is met is asked once more: two on one address seldom answer alike twice. */
     floor += (uint64_t)2 * 11 * (exchange_floor(dowel, &dowel->line, 7, REPLY) + latency - 1000);
+    floor += (uint64_t)11 * plan.quick_limit; /* and then whether anybody else answers there */
     g_snprintf(what, sizeof what, "find on bracken, adapter of %u ms", latency / 1000);
     print_ratio(what, time, floor, 1050);
     vd_sim_end(w.sim);
@@ -133,6 +134,7 @@ static void measure_scan(const vd_model *model)
     vd_seat seat = {.engine = &vd_search_engine, .self = &search};
     uint64_t time = world_turn(&w, &seat, 1, NULL, NULL);
     uint64_t floor = 236 * silent_floor(&model->line) + 11 * exchange_floor(model, &model->line, 7, REPLY);
+    floor += (uint64_t)11 * plan.quick_limit; /* whether anybody else answers where somebody was met */
     if (vd_search_count(&search) != 11) {
         fail("not all units were found");
     }

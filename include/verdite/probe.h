@@ -48,8 +48,9 @@ extern const vd_engine vd_probe_engine;
  * microseconds. `model` NULL: ask for Modbus objects; else as this model identifies, in its language. */
 void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit, uint32_t gap,
                     const vd_model *model);
-/* Makes the question that was just begun to an address listen for a second unit there, as long as for the first. */
-void vd_probe_listen_on(vd_probe *probe);
+/* Makes the question that was just begun to an address listen on behind the reply, for a second unit there: so many
+ * microseconds. */
+void vd_probe_listen_on(vd_probe *probe, uint32_t longer);
 bool vd_probe_ended(const vd_probe *probe);
 
 VD_C_END

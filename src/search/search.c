@@ -67,7 +67,7 @@ static void begin_confirming(vd_search *search)
         return;
     }
     begin_address(search, search->found[search->confirming].address);
-    vd_probe_listen_on(&search->probe);
+    vd_probe_listen_on(&search->probe, search->plan->quick_limit);
     search->clues.asked = search->clues.identified = 1; /* what it said before counts */
     search->clues.identity = search->found[search->confirming].identity;
 }
@@ -212,9 +212,10 @@ static bool asks_both(vd_search *search)
         return false;
     }
     search->naming++;
+    search->model = search->clues.by_objects > 0 || search->clues.identified == 0 ? 0 : search->model;
     ask(search);
     search->state = ASKING_BOTH;
-    vd_probe_listen_on(&search->probe);
+    vd_probe_listen_on(&search->probe, limit_of(search));
     return true;
 }
 
@@ -266,14 +267,23 @@ static void take_line_evidence(vd_search *search)
     }
 }
 
-static void take_evidence(vd_search *search)
+/* Who has said by objects who it is holds something else where another model has an identity in registers. */
+static bool is_no_identity(const vd_search *search)
 {
     const vd_evidence *evidence = &search->probe.evidence;
+    return evidence->status == VD_OK && search->probe.model != NULL && search->clues.by_objects > 0 &&
+           !vd_model_fits(search->probe.model, &evidence->identity);
+}
+
+static void take_evidence(vd_search *search)
+{
+    vd_evidence *evidence = &search->probe.evidence;
     vd_clues *clues = &search->clues;
     if (in_lines(search)) {
         take_line_evidence(search);
         return;
     }
+    evidence->status = is_no_identity(search) ? VD_EXCEPTION_ADDRESS : evidence->status;
     vd_clues_add(clues, evidence);
     clues->by_objects = (uint16_t)(clues->by_objects + (evidence->status == VD_OK && search->probe.model == NULL));
     if (evidence->bytes == 0 && search->model == 0 && clues->asked < search->plan->silent_asks) {

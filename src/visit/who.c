@@ -115,11 +115,13 @@ vd_going vd_step_known(vd_visit *visit, vd_status status)
     if (status != VD_OK && vd_steps_wait_and_repeat(visit, status)) {
         return VD_FINE;
     }
-    if (status != VD_OK) {
+    /* Two that hear each other's replies refuse them, as if they were questions. */
+    bool quarrel = visit->doubts > 0 && vd_status_class(status) == VD_CLASS_REFUSED && !vd_is_over(visit, status);
+    if (status != VD_OK && !quarrel) {
         visit->standing.same_unit = !last && visit->standing.same_unit;
         return VD_GIVEN_UP;
     }
-    bool others = vd_talk_heard_others(&visit->talk), same = vd_is_known(visit);
+    bool others = quarrel || vd_talk_heard_others(&visit->talk), same = quarrel || vd_is_known(visit);
     if (same && !others) {
         visit->explained = vd_talk_unexplained(&visit->talk);
         visit->doubts = 0;

@@ -24,11 +24,11 @@ void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t 
     }
 }
 
-void vd_probe_listen_on(vd_probe *probe)
+void vd_probe_listen_on(vd_probe *probe, uint32_t longer)
 {
     if (!in_lines(probe)) {
         probe->listens_on = true;
-        probe->client.manner.longest = probe->client.manner.limit;
+        probe->client.manner.longest = longer;
         vd_modbus_client_be_patient(&probe->client);
     }
 }

@@ -6,11 +6,14 @@
 #include <string.h>
 
 #define USUAL_HOLD 300000u
-#define MOST_DISTANCES 65536u /* different ones; a log with more is too uneven for a median that is counted out */
+#define LOOK ((uint64_t)1 << 18) /* bytes of a log's beginning */
+#define MOST_DISTANCES 65536u    /* different ones; a log with more is too uneven for a median that is counted out */
 
 typedef struct pace {
     GHashTable *counts; /* of each distance: how often */
-    int64_t last;       /* time of the cell before */
+    int64_t distance;   /* the last one, and how often it came in a row: not among the former yet */
+    uint64_t repeats;
+    int64_t last; /* time of the cell before */
     uint64_t cells;
     bool crowded; /* more different distances than are counted */
 } pace;
@@ -22,6 +25,19 @@ typedef struct measuring {
     bool any;
 } measuring;
 
+/* Puts what came in a row among the others. */
+static void count_distance(pace *one)
+{
+    gpointer count = g_hash_table_lookup(one->counts, &one->distance);
+    if (count == NULL && g_hash_table_size(one->counts) >= MOST_DISTANCES) {
+        one->crowded = true;
+    } else if (one->repeats > 0) {
+        int64_t *key = g_memdup2(&one->distance, sizeof one->distance);
+        g_hash_table_replace(one->counts, key, GSIZE_TO_POINTER(GPOINTER_TO_SIZE(count) + one->repeats));
+    }
+    one->repeats = 0;
+}
+
 /* Counts the cells of the row that is final by now. */
 static void settle(measuring *m)
 {
@@ -32,13 +48,11 @@ static void settle(measuring *m)
         }
         if (one->cells++ > 0) {
             int64_t distance = m->time - one->last;
-            gpointer count = g_hash_table_lookup(one->counts, &distance);
-            if (count == NULL && g_hash_table_size(one->counts) >= MOST_DISTANCES) {
-                one->crowded = true;
-            } else {
-                int64_t *key = g_memdup2(&distance, sizeof distance);
-                g_hash_table_replace(one->counts, key, GSIZE_TO_POINTER(GPOINTER_TO_SIZE(count) + 1));
+            if (distance != one->distance) {
+                count_distance(one);
+                one->distance = distance;
             }
+            one->repeats++;
         }
         one->last = m->time;
     }
@@ -65,13 +79,14 @@ static int by_size(gconstpointer a, gconstpointer b)
 }
 
 /* The median distance of a channel's cells, 0 where there are too few. */
-static uint32_t median_of(const pace *one)
+static uint32_t median_of(pace *one)
 {
     uint64_t passed = 0, middle = (one->cells - 2) / 2; /* of cells - 1 distances; of two in the middle the lower */
     int64_t median = 0;
     if (one->cells < 3) {
         return 0;
     }
+    count_distance(one);
     GList *keys = g_list_sort(g_hash_table_get_keys(one->counts), by_size);
     for (const GList *at = keys; at != NULL; at = at->next) {
         passed += GPOINTER_TO_SIZE(g_hash_table_lookup(one->counts, at->data));
@@ -91,6 +106,7 @@ static vd_status measure(vd_log *log, uint32_t typed, uint32_t holds[VD_MOST_CHA
 {
     measuring *m = g_new0(measuring, 1);
     vd_status status = VD_OK;
+    bool said_of_all = true;
     for (uint16_t i = 0; i < log->model->channel_count; i++) {
         uint32_t said = typed != 0 ? typed : log->model->channels[i].holds_for;
         holds[i] = said != 0 ? said : USUAL_HOLD;
@@ -98,6 +114,7 @@ static vd_status measure(vd_log *log, uint32_t typed, uint32_t holds[VD_MOST_CHA
     for (guint i = 0; i < log->columns->len; i++) {
         uint16_t channel = g_array_index(log->columns, record_column, i).channel;
         if (channel < VD_MOST_CHANNELS) {
+            said_of_all = said_of_all && (typed != 0 || log->model->channels[channel].holds_for != 0);
             m->wanted |= (uint64_t)1 << channel;
         }
     }
@@ -105,7 +122,12 @@ static vd_status measure(vd_log *log, uint32_t typed, uint32_t holds[VD_MOST_CHA
         m->paces[i].counts = g_hash_table_new_full(g_int64_hash, g_int64_equal, g_free, NULL);
     }
     if (m->wanted != 0) {
-        status = record_scan(log, take, m, progress, about, fault);
+        /* Where it is said already for how long values hold, their distance is only told: the beginning will do. */
+        if (said_of_all && !log->counts.turned) {
+            record_look(log, LOOK, take, m);
+        } else {
+            status = record_scan(log, take, m, progress, about, fault);
+        }
         settle(m);
     }
     for (uint16_t i = 0; i < VD_MOST_CHANNELS; i++) {

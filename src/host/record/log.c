@@ -210,6 +210,12 @@ vd_status record_scan(vd_log *log, record_taker *take, void *taker, vd_log_progr
     return status;
 }
 
+void record_look(vd_log *log, uint64_t bytes, record_taker *take, void *taker)
+{
+    scan s = {.log = log, .take = take, .taker = taker, .header = true, .line = 1, .most = bytes};
+    run(&s, TO_END, NULL, NULL, NULL);
+}
+
 /* ---- Opening ---- */
 
 /* What parts its columns: what stands most often in its first line, of comma, semicolon and tab. */

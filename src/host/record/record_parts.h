@@ -36,6 +36,8 @@ typedef void record_taker(void *about, const record_row *row);
 /* Goes through all rows of a log that have a time. */
 vd_status record_scan(vd_log *log, record_taker *take, void *taker, vd_log_progress *progress, void *about,
                       vd_fault *fault);
+/* Goes through those of its beginning, so many bytes; what is wrong there is told by whoever goes through all. */
+void record_look(vd_log *log, uint64_t bytes, record_taker *take, void *taker);
 
 /* stack.c: the rows of a log that has its newest first, kept until the oldest has come. */
 typedef struct record_stack record_stack;

@@ -194,6 +194,7 @@ static void settle(vd_modbus_client *client, vd_status status)
         client->settled = status;
         client->last_lingered = 0;
         client->wake = client->now + client->manner.longest;
+        client->listen_end = client->wake + vd_line_time(&client->manner.line, VD_MODBUS_FRAME);
         return;
     }
     end(client, status);
@@ -467,7 +468,10 @@ static void pass_time(vd_modbus_client *client)
         }
         break;
     case LINGERING:
-        if (client->now >= client->wake) {
+        if (client->now >= client->wake && client->now < client->last_heard + client->manner.gap &&
+            client->now < client->listen_end) { /* whoever began is heard out */
+            client->wake = client->last_heard + client->manner.gap;
+        } else if (client->now >= client->wake) {
             end(client, client->settled);
         }
         break;
