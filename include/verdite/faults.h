@@ -132,7 +132,8 @@
     X(NOTHING_CUT_OFF, NO, "", SAID, "No interrupted write of {said} is on record.", "")                               \
     X(NOT_THERE, CONTACT, "B1", WORDS, "{said} does not answer at {allowed}.", "Check supply and wires.")              \
     X(NO_SUCH_VISIT, USAGE, "", WORDS, "There is no visit {said}.", "{allowed}")                                       \
-    X(NO_STORE, FILE, "", PLAIN, "No earlier visit is known: VERDITE_STORE says \"off\", or the store cannot be used.",  \
+    X(NO_STORE, FILE, "", PLAIN,                                                                                       \
+      "No earlier visit is known: VERDITE_STORE says \"off\", or the store cannot be used.",                           \
       "Name a store that can be used in VERDITE_STORE, then try again.")                                               \
     X(BENCH_BUSY, CONTACT, "", SAID, "The bench {said} is in use by another program.",                                 \
       "Let that program end, try again.")                                                                              \

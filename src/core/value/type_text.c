@@ -282,7 +282,8 @@ static void allow_phone(const vd_setting *setting, unsigned places, vd_writer *w
 {
     (void)places;
     if (setting->length > MOST_PHONE_DIGITS) {
-        vd_writer_add(writer, "a phone number of 3 to 15 digits, best with + and country code, such as +44 7700 900123");
+        vd_writer_add(writer,
+                      "a phone number of 3 to 15 digits, best with + and country code, such as +44 7700 900123");
         return;
     }
     vd_writer_add(writer, "a phone number of 3 to ");
