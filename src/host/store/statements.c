@@ -2,8 +2,11 @@
  * Statements to the database, and what they bring back. */
 #include "store_parts.h"
 
+#include <errno.h>
+#include <glib/gstdio.h>
 #include <stdarg.h>
 #include <string.h>
+#include <unistd.h>
 
 #include "verdite/text.h"
 
@@ -59,6 +62,16 @@ int store_step(sqlite3_stmt *statement)
         sqlite3_reset(statement);
     }
     return status;
+}
+
+const char *store_why(sqlite3 *database)
+{
+    const char *path = sqlite3_db_filename(database, "main");
+    char *folder = g_path_get_dirname(path != NULL ? path : "");
+    bool closed = path != NULL && sqlite3_errcode(database) == SQLITE_CANTOPEN && g_access(folder, W_OK) != 0;
+    int reason = errno;
+    g_free(folder);
+    return closed ? g_strerror(reason) : sqlite3_errmsg(database);
 }
 
 bool store_do(vd_store_file *store, const char *sql, const char *kinds, ...)

@@ -21,16 +21,6 @@ static void disarm(sqlite3 *database)
     sqlite3_db_config(database, SQLITE_DBCONFIG_TRUSTED_SCHEMA, 0, NULL);
 }
 
-const char *store_why(sqlite3 *database)
-{
-    const char *path = sqlite3_db_filename(database, "main");
-    char *folder = g_path_get_dirname(path != NULL ? path : "");
-    bool closed = path != NULL && sqlite3_errcode(database) == SQLITE_CANTOPEN && g_access(folder, W_OK) != 0;
-    int reason = errno;
-    g_free(folder);
-    return closed ? g_strerror(reason) : sqlite3_errmsg(database);
-}
-
 static bool open_file(vd_store_file *store, const char *path, int ways)
 {
     bool fine = sqlite3_open_v2(path, &store->database, ways, NULL) == SQLITE_OK;
