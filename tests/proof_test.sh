@@ -53,6 +53,22 @@ done <<TABLE
 2|LIVE, STORAGE NOT PROVED: 1 of 1||$started|stores-nothing pretends:says
 3|NOT VERIFIED|$ran||stores-nothing
 TABLE
+# A running time that is told in whole minutes shows a restart, but not by standing still between two of them; one that
+# always says the same shows none.
+while IFS='|' read -r status verdict tick flags; do
+    model "$ran" ""
+    sed -i "s/tick: 1 s/tick: $tick/" models/tag.yaml
+    # shellcheck disable=SC2086
+    unit $flags
+    run "$status" verdite change name=new --port "$port" --model tag --yes
+    says "$verdict"
+done <<'TABLE'
+0|VERIFIED: 1 of 1|1 min|runs:minutes
+2|LIVE, STORAGE NOT PROVED: 1 of 1|1 min|runs:minutes stores-nothing pretends:silent
+2|LIVE, STORAGE NOT PROVED: 1 of 1|1 s|runs:0 stores-nothing pretends:silent
+2|LIVE, STORAGE NOT PROVED: 1 of 1|1 s|runs:60 stores-nothing pretends:silent
+2|LIVE, STORAGE NOT PROVED: 1 of 1|1 s|runs:0
+TABLE
 
 # ---- limits are taken one by one, and no crossing: what the model does not say is learned from the refusal, once; what
 # holds in no order ends as it began. Exit status, the last line of the verdict, what is said too, one word a line?, limits

@@ -13,11 +13,12 @@
 #   joins:WORD          JOIN turns that word on
 #   restarts-by:WORD    what is written lasts at once, and that word makes it restart
 #   dies-by:WORD        once that word is written it is deaf for good
+#   runs:HOW            how long it has been running is told in whole "minutes", or always as what is given, in seconds
 #   login:WORD          writing takes a login with what that word holds
 import os, pty, re, select, sys, time, tty
 
 FLAGS = {"keeps-port", "stores-nothing", "pretends", "crossing", "cuts", "serial", "login", "sleeps", "restarts-by", "joins",
-         "dies-by"}
+         "dies-by", "runs"}
 flags, live = {}, {}
 for argument in sys.argv[1:]:
     key, _, value = argument.partition("=")
@@ -26,7 +27,7 @@ for argument in sys.argv[1:]:
         flags[name] = how
     else:
         live[key] = value
-parent, number, since, stored, inside = os.getppid(), -1, time.monotonic() - 100, dict(live), False
+parent, number, since, stored, inside = os.getppid(), -1, time.monotonic() - 1000, dict(live), False
 IDENTITY = {"+GMI": "Quillmere", "+GMM": "tag", "+GMR": "1.0", "+GSN": flags.get("serial", "QP-7")}
 
 
@@ -98,7 +99,8 @@ def obey(part):
     if part in IDENTITY:
         return "\r\n%s\r\n" % IDENTITY[part]
     if part == "+UPTIME?":
-        return "\r\n+UPTIME: %d\r\n" % (time.monotonic() - since)
+        runs = time.monotonic() - since
+        return "\r\n+UPTIME: %d\r\n" % (runs / 60 if flags.get("runs") == "minutes" else int(flags.get("runs", runs)))
     if word == "LOGIN" and "login" in flags:
         inside = value == live[flags["login"]]
         return "" if inside else None

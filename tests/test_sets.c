@@ -388,17 +388,32 @@ static void test_models_that_contradict_themselves(void **state)
 static void test_running_on(void **state)
 {
     static const struct {
-        int64_t before, elapsed, now;
+        vd_running_times run;
         vd_ruling ruling;
-    } rows[] = {{5000, 10000, 15000, VD_HOLDS},     {5000, 10000, 14000, VD_HOLDS}, /* whole seconds */
-                {5000, 10000, 3000, VD_FAILS},      {5000, 10000, 60000, VD_NOT_KNOWN},
-                {0, 3600000, 3540000, VD_HOLDS}, /* a clock that is a minute slow in an hour */
-                {0, 3600000, 3400000, VD_FAILS},    {-1, 10000, 15000, VD_NOT_KNOWN},
-                {5000, 10000, -1, VD_NOT_KNOWN},    {5000, -10000, 5000, VD_NOT_KNOWN}, /* our own clock was set back */
-                {INT64_MAX, 10000, 0, VD_NOT_KNOWN}};
+    } rows[] = {{{5000, 15000, 10000, 10000, 1000}, VD_HOLDS},
+                {{5000, 14000, 10000, 10000, 1000}, VD_HOLDS}, /* whole seconds */
+                {{5000, 3000, 10000, 10000, 1000}, VD_FAILS},
+                {{5000, 60000, 10000, 10000, 1000}, VD_NOT_KNOWN},
+                {{300000, 3840000, 3600000, 3600000, 1000}, VD_HOLDS}, /* a minute slow in an hour */
+                {{0, 3540000, 3600000, 3600000, 1000}, VD_NOT_KNOWN},  /* slow, or restarted in the first minute */
+                {{0, 3400000, 3600000, 3600000, 1000}, VD_FAILS},
+                {{-1, 15000, 10000, 10000, 1000}, VD_NOT_KNOWN},
+                {{5000, -1, 10000, 10000, 1000}, VD_NOT_KNOWN},
+                {{5000, 5000, -10000, -10000, 1000}, VD_NOT_KNOWN}, /* our own clock was set back */
+                {{INT64_MAX, 0, 10000, 10000, 1000}, VD_NOT_KNOWN},
+                /* Told in whole minutes, or hours: what seems not to have moved may only not have come to the next. */
+                {{600000, 600000, 20000, 20000, 60000}, VD_HOLDS},
+                {{600000, 0, 20000, 20000, 60000}, VD_FAILS},
+                {{0, 0, 20000, 20000, 60000}, VD_NOT_KNOWN},
+                {{3600000, 3600000, 20000, 20000, 3600000}, VD_NOT_KNOWN},
+                {{0, 0, 20000, 8000, 1000}, VD_NOT_KNOWN}, /* it may always say so */
+                /* It cannot have been running for longer than since it was told to restart: one that stands still. */
+                {{30000, 30000, 60000, 5000, 1000}, VD_NOT_KNOWN},
+                {{30000, 4000, 60000, 5000, 1000}, VD_FAILS},
+                {{30000, 90000, 60000, 5000, 1000}, VD_HOLDS}};
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(rows); i++) {
-        assert_int_equal(vd_has_run_on(rows[i].before, rows[i].elapsed, rows[i].now), rows[i].ruling);
+        assert_int_equal(vd_has_run_on(&rows[i].run), rows[i].ruling);
     }
 }
 

@@ -52,9 +52,17 @@ bool vd_survey_next(vd_survey *survey, vd_fault *fault);
 
 /* How long a unit says that it has been running, milliseconds; -1 where it does not, or that was not read. */
 int64_t vd_set_running_time(const vd_set *set);
-/* Whether a unit that had been running for `before` and says `now` after `elapsed`, milliseconds each, has run on in
- * between: fails, it has restarted; not known where one of them is, or they do not go together. */
-vd_ruling vd_has_run_on(int64_t before, int64_t elapsed, int64_t now);
+/* What a unit said of how long it has been running, milliseconds each. */
+typedef struct vd_running_times {
+    int64_t before, now; /* first, and `elapsed` later; below 0: it did not say */
+    int64_t elapsed;
+    int64_t since; /* how long ago it can have restarted at most: 0 to `elapsed` */
+    int64_t each;  /* how far apart what it can say lies, see vd_model_running_step() */
+} vd_running_times;
+/* Whether it has run on in between: fails, it has restarted; not known where it may be either, or neither. */
+vd_ruling vd_has_run_on(const vd_running_times *run);
+/* How far apart the running times lie that a unit of a model can say, milliseconds; 0 where it says none. */
+int64_t vd_model_running_step(const vd_model *model);
 
 /* Whether a set still lacks something for an errand: a setting that exists and is not known, empty or a placeholder. */
 bool vd_errand_lacking(const vd_set *set, const vd_errand *errand);

@@ -57,6 +57,7 @@ typedef struct vd_visit {
     vd_entry *ledger;
     uint8_t *which; /* what the present job is on */
     uint64_t now, wake, read_at, ran_at;
+    uint64_t restart_from;    /* when the last thing was told behind which a restart shows what is stored; 0: nothing */
     vd_moment moment;         /* what time it is, as it was told at `told_at`, if it was */
     uint64_t told_at, set_at; /* when what runs by itself was written last */
     uint64_t hand_until;      /* it was silent to a write: a hand is waited for; 0: no hand is */

@@ -47,6 +47,11 @@ bool proof_stands(cli *c, const visit *v)
         return false;
     }
     print(v, &present);
-    int64_t ran = vd_set_running_time(vd_visit_live(&v->engine));
-    return vd_has_run_on(proved.ran, now(v) - proved.when, ran) == VD_HOLDS && strcmp(present.print, proved.print) == 0;
+    const int64_t elapsed = now(v) - proved.when;
+    const vd_running_times run = {.before = proved.ran,
+                                  .now = vd_set_running_time(vd_visit_live(&v->engine)),
+                                  .elapsed = elapsed,
+                                  .since = elapsed,
+                                  .each = vd_model_running_step(v->model)};
+    return vd_has_run_on(&run) == VD_HOLDS && strcmp(present.print, proved.print) == 0;
 }

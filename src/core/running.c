@@ -2,8 +2,8 @@
  * How long a unit has been running, as it says itself, and what that tells of restarts. */
 #include "verdite/rules.h"
 
-#define SLACK 1500 /* milliseconds: running times are told in whole seconds, and asked for before they are told */
-#define DRIFT 50   /* one in so many by which its clock and ours may differ */
+#define SLACK 500 /* milliseconds: running times are asked for before they are told */
+#define DRIFT 50  /* one in so many by which its clock and ours may differ */
 
 int64_t vd_set_running_time(const vd_set *set)
 {
@@ -12,12 +12,25 @@ int64_t vd_set_running_time(const vd_set *set)
     return value.type == VD_DURATION ? value.number : -1;
 }
 
-vd_ruling vd_has_run_on(int64_t before, int64_t elapsed, int64_t now)
+int64_t vd_model_running_step(const vd_model *model)
 {
-    if (before < 0 || now < 0 || elapsed < 0 || before > INT64_MAX / 2 || now > INT64_MAX / 2 ||
-        elapsed > INT64_MAX / 4) {
+    uint16_t setting = vd_model_running_time(model);
+    const vd_setting *about = setting != VD_NONE ? &model->settings[setting] : NULL;
+    return about != NULL ? (int64_t)about->tick * (about->step > 0 ? about->step : 1) : 0;
+}
+
+vd_ruling vd_has_run_on(const vd_running_times *run)
+{
+    const int64_t most = INT64_MAX / 8;
+    if (run->before < 0 || run->now < 0 || run->elapsed < 0 || run->since < 0 || run->before > most ||
+        run->now > most || run->elapsed > most || run->since > most || run->each > most) {
         return VD_NOT_KNOWN;
     }
-    int64_t due = before + elapsed, tolerance = SLACK + elapsed / DRIFT;
-    return now + tolerance < due ? VD_FAILS : now - tolerance > due ? VD_NOT_KNOWN : VD_HOLDS;
+    int64_t due = run->before + run->elapsed, tolerance = SLACK + run->each + run->elapsed / DRIFT;
+    bool ran_on = run->now + tolerance >= due && run->now - tolerance <= due;
+    bool restarted = run->now <= run->since + tolerance,
+         stands = run->now + run->before == 0; /* it may not run at all */
+    return ran_on && !restarted                                 ? VD_HOLDS
+           : restarted && !stands && run->now + tolerance < due ? VD_FAILS
+                                                                : VD_NOT_KNOWN;
 }

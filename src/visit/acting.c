@@ -87,6 +87,7 @@ vd_going vd_step_act(vd_visit *visit)
 {
     memset(visit->which, 0, visit->model->setting_count);
     visit->acted = VD_SENT_IN_VAIN;
+    visit->restart_from = visit->now;
     visit->store_sent = true;
     vd_ledger_doubt_stored(visit);
     visit->step = VD_STEP_ACT;

@@ -16,8 +16,13 @@ void vd_take_running_time(vd_visit *visit)
 
 vd_ruling vd_has_restarted(const vd_visit *visit)
 {
-    int64_t elapsed = (int64_t)((visit->now - visit->ran_at) / 1000u);
-    vd_ruling ran_on = vd_has_run_on(visit->ran, elapsed, vd_set_running_time(&visit->live));
+    uint64_t from = visit->restart_from > visit->ran_at ? visit->restart_from : visit->ran_at;
+    const vd_running_times run = {.before = visit->ran,
+                                  .now = vd_set_running_time(&visit->live),
+                                  .elapsed = (int64_t)((visit->now - visit->ran_at) / 1000u),
+                                  .since = (int64_t)((visit->now - from) / 1000u),
+                                  .each = vd_model_running_step(visit->model)};
+    vd_ruling ran_on = vd_has_run_on(&run);
     return ran_on == VD_HOLDS ? VD_FAILS : ran_on == VD_FAILS ? VD_HOLDS : VD_NOT_KNOWN;
 }
 

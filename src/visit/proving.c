@@ -29,6 +29,7 @@ vd_going vd_step_restart(vd_visit *visit)
 {
     visit->restarts++;
     visit->standing.seen = 0;
+    visit->restart_from = visit->restart_from == 0 ? visit->now : visit->restart_from; /* else it may have at once */
     visit->step = VD_STEP_RESTART;
     visit->news++;
     vd_talk_act(&visit->talk, visit->now, vd_model_restart(visit->model));
@@ -100,6 +101,7 @@ vd_going vd_step_by_hand(vd_visit *visit)
 {
     visit->restarts++;
     visit->standing.seen = 0;
+    visit->restart_from = visit->now;
     visit->stood = stands(visit) == VD_HOLDS;
     vd_ledger_doubt_live(visit);
     vd_await_hand(visit);

@@ -398,6 +398,7 @@ vd_going vd_step_store(vd_visit *visit)
     }
     visit->stores++;
     visit->store_sent = true;
+    visit->restart_from = visit->now;
     visit->standing.seen = 0; /* of a restart that shows what this stores */
     vd_ledger_doubt_stored(visit);
     vd_visit_run(visit, VD_STEP_STORE, VD_JOB_STORE, NULL);
