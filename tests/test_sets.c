@@ -406,7 +406,8 @@ static void test_running_on(void **state)
                 {{600000, 0, 20000, 20000, 60000}, VD_FAILS},
                 {{0, 0, 20000, 20000, 60000}, VD_NOT_KNOWN},
                 {{3600000, 3600000, 20000, 20000, 3600000}, VD_NOT_KNOWN},
-                {{0, 0, 20000, 8000, 1000}, VD_NOT_KNOWN}, /* it may always say so */
+                {{1000, 2000, 1000, -1, 1000}, VD_HOLDS}, /* right behind a restart that was seen */
+                {{30000, 1000, 60000, -1, 1000}, VD_FAILS},
                 /* It cannot have been running for longer than since it was told to restart: one that stands still. */
                 {{30000, 30000, 60000, 5000, 1000}, VD_NOT_KNOWN},
                 {{30000, 4000, 60000, 5000, 1000}, VD_FAILS},

@@ -473,7 +473,6 @@ static const char *finish_and_undo(run *r)
     /* What was no value cannot be put back, nor, in a sentence of that unit, an empty text. */
     bool odd = strstr(r->world->name, "no value") != NULL || r->unit.manner == SENTENCES;
     if (untrue == NULL && !odd) {
-        o->now += 5000000; /* nobody is so quick that it has been running for no second yet */
         whole = write_again(r, &before);
         best = r->unit.first_after_power ? VD_WHOLE_VERIFIED : best; /* the slot that comes up is in force again */
         untrue = whole != best && whole != least ? "it cannot be undone"

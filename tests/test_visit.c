@@ -208,11 +208,10 @@ static void test_proof_by_restart(void **state)
         r.watch = table[i].watch;
         vd_set target = new_set(&model);
         put(&target, "count", "25");
-        vd_sim_run(r.sim, 5000000); /* it has been on for a while */
         assert_int_equal(rig_write(&r, &target), table[i].status);
         assert_int_equal(verdict(&r, "count"), table[i].verdict);
         assert_int_equal(vd_visit_summary(&r.visit).whole, table[i].whole);
-        assert_true(vd_sim_now(r.sim) < 5000000 + table[i].most);
+        assert_true(vd_sim_now(r.sim) < table[i].most);
         free(target.memory);
         rig_end(&r);
     }

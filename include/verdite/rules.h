@@ -56,7 +56,7 @@ int64_t vd_set_running_time(const vd_set *set);
 typedef struct vd_running_times {
     int64_t before, now; /* first, and `elapsed` later; below 0: it did not say */
     int64_t elapsed;
-    int64_t since; /* how long ago it can have restarted at most: 0 to `elapsed` */
+    int64_t since; /* how long ago it can have restarted at most; below 0: right behind the first does not matter */
     int64_t each;  /* how far apart what it can say lies, see vd_model_running_step() */
 } vd_running_times;
 /* Whether it has run on in between: fails, it has restarted; not known where it may be either, or neither. */

@@ -250,6 +250,8 @@ vd_class bench_play(cli *c)
         return c->worst;
     }
     char *kind = variant != VD_NONE ? g_strdup_printf("    variant: %s\n", model->variants[variant].key) : g_strdup("");
+    uint16_t running = vd_model_running_time(model); /* it has been on for a while */
+    char *settings = running != VD_NONE ? g_strdup_printf("{%s: 1 h}", model->settings[running].key) : g_strdup("{}");
     char *own = folder[0] != '\0' ? g_strdup(folder) : g_strdup_printf("%s-bench", model->key);
     char *path = g_build_filename(own, "bench.yaml", NULL);
     bool by_path = g_str_has_suffix(name, ".yaml");
@@ -257,9 +259,9 @@ vd_class bench_play(cli *c)
     char *text = g_strdup_printf("# One %s from the factory.\nverdite-bench: 1\nname: %s\nadapters:\n"
                                  "  - {name: %s-usb, label: adapter of the bench, cable: line, latency: 1 ms}\n"
                                  "units:\n  - name: %s-1\n    model: \"%s\"\n    cable: line\n    serial: PLAY-1\n"
-                                 "%s    firmware: \"%s\"\n    settings: {}\n",
+                                 "%s    firmware: \"%s\"\n    settings: %s\n",
                                  model->title, model->key, model->key, model->key, source, kind,
-                                 firmware != 0 ? c->options.firmware : "9.9");
+                                 firmware != 0 ? c->options.firmware : "9.9", settings);
     if (g_file_test(path, G_FILE_TEST_EXISTS)) {
         char *said = g_strdup_printf("%s is there already.", path);
         report_wrong_words(c, said, "Name another folder, or go on with that one.");
@@ -283,6 +285,7 @@ vd_class bench_play(cli *c)
         }
         g_free(address);
     }
+    g_free(settings);
     g_free(text);
     g_free(kind);
     g_free(source);

@@ -22,15 +22,12 @@ int64_t vd_model_running_step(const vd_model *model)
 vd_ruling vd_has_run_on(const vd_running_times *run)
 {
     const int64_t most = INT64_MAX / 8;
-    if (run->before < 0 || run->now < 0 || run->elapsed < 0 || run->since < 0 || run->before > most ||
-        run->now > most || run->elapsed > most || run->since > most || run->each > most) {
+    if (run->before < 0 || run->now < 0 || run->elapsed < 0 || run->before > most || run->now > most ||
+        run->elapsed > most || run->since > most || run->each > most) {
         return VD_NOT_KNOWN;
     }
     int64_t due = run->before + run->elapsed, tolerance = SLACK + run->each + run->elapsed / DRIFT;
-    bool ran_on = run->now + tolerance >= due && run->now - tolerance <= due;
-    bool restarted = run->now <= run->since + tolerance,
-         stands = run->now + run->before == 0; /* it may not run at all */
-    return ran_on && !restarted                                 ? VD_HOLDS
-           : restarted && !stands && run->now + tolerance < due ? VD_FAILS
-                                                                : VD_NOT_KNOWN;
+    bool any = run->since < 0, within = run->now <= run->since + tolerance;
+    bool runs_on = run->now + tolerance >= due && run->now - tolerance <= due, anew = run->now + tolerance < due;
+    return runs_on && (any || !within) ? VD_HOLDS : anew && (any || within) ? VD_FAILS : VD_NOT_KNOWN;
 }

@@ -25,7 +25,8 @@ static json_t *bank_to_json(const vd_set *set)
         char text[512];
         vd_writer writer = vd_writer_start(text, sizeof text);
         vd_value value = vd_set_get(set, i);
-        if (value.type != VD_NOTHING && setting->access != VD_READ_ONLY) {
+        bool counts = setting->motion.way == VD_COUNTS; /* from where, changes with each restart */
+        if (value.type != VD_NOTHING && (setting->access != VD_READ_ONLY || counts)) {
             vd_value_print(setting, &value, &writer);
             json_object_set_new(bank, setting->key, json_string(text));
         }
@@ -147,7 +148,8 @@ static bool restore_unit(vd_bench_folder *bench, uint16_t index, json_t *banks)
         vd_sim_hand(bench->sim, index, VD_HAND_POWER_ON, 0);
     }
     vd_sim_restart_unit(bench->sim, index);
-    return bank_from_json(json_object_get(banks, "live"), &unit->live) && state_from_json(bench, index, banks);
+    return bank_from_json(json_object_get(banks, "stored"), &unit->stored) && /* since when it counts is among it */
+           bank_from_json(json_object_get(banks, "live"), &unit->live) && state_from_json(bench, index, banks);
 }
 
 static bool restore(vd_bench_folder *bench, json_t *state)

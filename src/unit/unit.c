@@ -80,6 +80,10 @@ static void wake_up(vd_unit *unit, uint64_t now)
         if (unit->model->settings[i].access != VD_READ_ONLY && value.type != VD_NOTHING) {
             vd_set_put(&unit->live, i, &value);
         }
+        if (unit->model->settings[i].motion.way == VD_COUNTS) { /* since its supply came on */
+            value = vd_set_initial(&unit->live, i);
+            vd_set_put(&unit->stored, i, &value);
+        }
     }
     vd_unit_fall_back(unit);
     if (unit->model->undoes == VD_UNDOES_READING) {

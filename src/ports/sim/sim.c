@@ -188,6 +188,9 @@ static bool start_unit(vd_sim *sim, uint16_t index)
         sim->cables[u->about->cable].two_ways = true;
     }
     vd_sim_restart_unit(sim, index);
+    if (u->about->initial != NULL) { /* how long it has been on when the bench begins */
+        vd_set_overlay(&u->unit.stored, u->about->initial);
+    }
     if (u->unit.listens_from != VD_NEVER) { /* it has been on for a while */
         u->unit.listens_from = 0;
         u->unit.announced = true;
