@@ -343,7 +343,7 @@ tells "The state before the change is kept in $work/state/verdite/before/dowel-Q
 
 # ---- a store on a disk that takes nothing more: changes go on without it, and nobody says what it does not know
 mkdir disk
-if unshare --mount true 2>/dev/null; then
+if unshare --mount mount -t tmpfs none disk 2>/dev/null; then
     unshare --mount bash -s <<'SH' || fail "a store on a read-only disk"
     set -eu
     mount -t tmpfs none disk
