@@ -123,7 +123,7 @@ cat >scale/bench.yaml <<'YAML'
 verdite-bench: 1
 name: scale
 adapters: [{name: s-usb, cable: s}]
-units: [{name: s, model: dowel, cable: s, serial: QD-1, firmware: "1.4", settings: {line.address: 1, now.temperature: 20, now.weight: 80 kg, weight.high-limit: 65 kg}}]
+units: [{name: s, model: dowel, cable: s, serial: QD-1, firmware: "1.4", settings: {line.address: 1, now.running: 3 d, now.temperature: 20, now.weight: 80 kg, weight.high-limit: 65 kg}}]
 YAML
 VERDITE_MODELS=$VERDITE_SOURCE/models run 0 verdite read --bench scale --model dowel --address 1
 says "now.weight 80.0 kg"
@@ -134,9 +134,11 @@ run 0 verdite change weight.tare="20.5 kg" temperature.offset="-1.5 °C" --addre
 run 0 verdite read --address 1
 says "now.weight 59.5 kg"
 says "now.temperature 18.5 °C"
+says "now.running 3 d"
 run 0 verdite-bench restart scale s
 run 0 verdite read --address 1
 says "now.weight 59.5 kg"
+case $out in *"now.running 3 d"*) fail "$what: it has not begun to count anew" ;; esac
 run 0 verdite change weight.tare="-500 kg" temperature.offset=0 --address 1 --yes
 run 0 verdite read --address 1
 says "now.weight 580.0 kg"

@@ -48,7 +48,7 @@ typedef struct vd_unit {
     uint64_t alarms_since, cleared_at; /* when its alarms began anew, and were cleared last */
     int64_t looked;                    /* milliseconds: when it looked at its readings last */
     uint32_t row;                      /* of the log, the next one */
-    bool watching, restarted, cleared, catching_up, shifted;
+    bool watching, restarted, cleared, catching_up;
     bool keeping, keep_failed, logged_in, announced, restart_due, link_due;
 } vd_unit;
 

@@ -206,7 +206,8 @@ static void show(vd_unit *unit)
     }
 }
 
-void vd_unit_watch(vd_unit *unit, uint64_t now)
+/* `again`: readings that stand still are others since it looked last. */
+static void watch(vd_unit *unit, uint64_t now, bool again)
 {
     int64_t time = milliseconds(now);
     if (unit->model->alarm_count == 0 || unit->off_until != VD_NEVER || unit->alarms_since == VD_NEVER) {
@@ -229,10 +230,9 @@ void vd_unit_watch(vd_unit *unit, uint64_t now)
             feed_live(unit, unit->looked);
             moves = any_moves(unit);
         }
-        if (unit->shifted && !moves) { /* a reading that stands still is another since then */
+        if (again && !moves) {
             feed_live(unit, time);
         }
-        unit->shifted = false;
         for (; moves && unit->looked + SECOND <= time;) {
             unit->looked += SECOND;
             take_marks(unit, unit->looked);
@@ -244,6 +244,17 @@ void vd_unit_watch(vd_unit *unit, uint64_t now)
     vd_watch_until(&unit->watch, time);
     unit->catching_up = false;
     show(unit);
+}
+
+void vd_unit_watch(vd_unit *unit, uint64_t now)
+{
+    watch(unit, now, false);
+}
+
+void vd_unit_look_again(vd_unit *unit, uint64_t now)
+{
+    vd_unit_move_readings(unit, now);
+    watch(unit, now, true);
 }
 
 uint64_t vd_unit_alarm_wake(const vd_unit *unit)

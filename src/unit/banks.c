@@ -128,12 +128,12 @@ void vd_unit_take_staged(vd_unit *unit, uint64_t now)
     if (alarms) {
         vd_unit_alarms_anew(unit, now);
     }
+    bool shifted = false;
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        unit->shifted = unit->shifted || (unit->touched[i] != 0 && vd_unit_shifts(unit, i));
+        shifted = shifted || (unit->touched[i] != 0 && vd_unit_shifts(unit, i));
     }
-    if (unit->shifted) {
-        vd_unit_move_readings(unit, now);
-        vd_unit_watch(unit, now);
+    if (shifted) {
+        vd_unit_look_again(unit, now);
     }
     if (!unit->model->store.needed) {
         keep(unit);

@@ -79,6 +79,8 @@ void vd_unit_move_readings(vd_unit *unit, uint64_t now);
 size_t vd_unit_alarm_size(const vd_model *model);
 /* Brings its alarms, and what shows them, to where they are now. */
 void vd_unit_watch(vd_unit *unit, uint64_t now);
+/* The same where what shifts its readings has just become another. */
+void vd_unit_look_again(vd_unit *unit, uint64_t now);
 /* Says what they have to say unasked, as far as the line is free. */
 void vd_unit_say_alarms(vd_unit *unit, uint64_t now);
 /* When they say something unasked next; VD_NEVER: they do not. */

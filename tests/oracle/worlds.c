@@ -163,6 +163,12 @@
 #define SERVICE                                                                                                        \
     "  - {key: service, group: all, label: Service, type: integer, range: [0, 9], access: read-only, read-by: fitter," \
     " at: {word: SERVICE}}\n"
+#define SERVICE_CELLS                                                                                                  \
+    LINE_CELLS("\"\"", "\"LING\""),                                                                                    \
+        {.key = "password", .word = "PASSWD", .access = 'w', .from = "\"0000\"", .to = "\"0000\""},                    \
+    {                                                                                                                  \
+        .key = "service", .word = "SERVICE", .access = 'f', .from = "3", .to = "3"                                     \
+    }
 #define RESTART_WORD                                                                                                   \
     "actions: [{key: restart, label: Restart, help: Restarts., word: RESTART, does: restart, takes: 2 s}]\n"
 
@@ -258,9 +264,7 @@ const world worlds[] = {
       .store_needed = true,
       .wants_login = true,
       .password = "0000",
-      .cells = {LINE_CELLS("\"\"", "\"LING\""),
-                {.key = "password", .word = "PASSWD", .access = 'w', .from = "\"0000\"", .to = "\"0000\""},
-                {.key = "service", .word = "SERVICE", .access = 'f', .from = "3", .to = "3"}},
+      .cells = {SERVICE_CELLS},
       .count = 10}},
     {"commands, whose port goes with it",
      LINES("tag", "manner: commands, longest-line: 200, several: yes",
@@ -347,9 +351,7 @@ const world worlds[] = {
       .store_needed = true,
       .wants_login = true,
       .password = "0000",
-      .cells = {LINE_CELLS("\"\"", "\"LING\""),
-                {.key = "password", .word = "PASSWD", .access = 'w', .from = "\"0000\"", .to = "\"0000\""},
-                {.key = "service", .word = "SERVICE", .access = 'f', .from = "3", .to = "3"}},
+      .cells = {SERVICE_CELLS},
       .count = 10}},
 };
 const size_t world_count = sizeof worlds / sizeof worlds[0];

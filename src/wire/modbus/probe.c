@@ -40,7 +40,7 @@ static void take_identity(const vd_probe *probe, const uint8_t *pdu, size_t leng
     }
 }
 
-/* The sound frame from the unit that was asked that stands last in what was heard, unless it is the first reply. */
+/* Behind the first reply, the next sound frame that answers the same. */
 static void find_second(vd_probe *probe, size_t first_length)
 {
     const uint8_t *heard = (const uint8_t *)probe->heard, *asked = probe->client.request.bytes;
