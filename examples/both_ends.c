@@ -4,8 +4,9 @@
  * portable library is used. */
 #include <stdio.h>
 
-#include "verdite/visit.h"
+#include "verdite/modbus_unit.h"
 #include "verdite/unit.h"
+#include "verdite/visit.h"
 
 static const vd_group groups[] = {{"alarm", "Alarm"}};
 static const vd_setting settings[] = {
@@ -40,6 +41,7 @@ static const vd_setting settings[] = {
      .place = {.table = VD_HOLDING, .form = VD_UNSIGNED, .words = 1, .address = 1}},
 };
 static vd_model model = {
+    .language = &vd_modbus_rtu,
     .key = "thermo",
     .title = "Thermo",
     .summary = "",
@@ -55,7 +57,7 @@ static vd_model model = {
     .reply = {.usual = 5, .longest = 100, .gap = 10, .tries = 3, .busy_wait = 10, .busy_limit = 1000},
 };
 
-static uint64_t visit_memory[256], unit_memory[64], book_memory[64];
+static uint64_t visit_memory[640], unit_memory[256], book_memory[64];
 static vd_visit visit;
 static vd_unit unit;
 
@@ -96,11 +98,12 @@ int main(void)
     const vd_identity identity = {"Quillmere", "thermo", "1.0", "TH-00001"};
     uint64_t target_memory[32], now = 0;
     vd_set target;
-    vd_status status = vd_model_prepare(&model, book_memory, sizeof book_memory, NULL, NULL, NULL);
-    if (status != VD_OK || sizeof visit_memory < vd_visit_size(&model) || sizeof unit_memory < vd_unit_size(&model)) {
+    vd_status status = vd_model_prepare(&model, &vd_modbus_rtu_desk, book_memory, sizeof book_memory, NULL, NULL, NULL);
+    if (status != VD_OK || sizeof visit_memory < vd_visit_size(&model) ||
+        sizeof unit_memory < vd_unit_size(&model, &vd_modbus_rtu_unit)) {
         return 1;
     }
-    vd_unit_start(&unit, &model, &identity, unit_memory, sizeof unit_memory);
+    vd_unit_start(&unit, &model, &vd_modbus_rtu_unit, &identity, unit_memory, sizeof unit_memory);
     vd_unit_power_up(&unit, 0);
     vd_set_start(&target, &model, target_memory, sizeof target_memory);
     vd_value limit = {.type = VD_DECIMAL, .places = 1, .number = 365};

@@ -4,6 +4,8 @@
 #define VD_FIGURES_H
 
 #include "verdite/host.h"
+#include "verdite/lines_unit.h"
+#include "verdite/modbus_unit.h"
 
 #define MOST_UNITS 11
 #define MOST_ADAPTERS 8

@@ -15,18 +15,18 @@ static uint64_t lines_to_read(const vd_model *model, bool writable_only)
     uint64_t characters = 0;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *s = &model->settings[i];
-        bool queries = model->speech == VD_QUERIES;
+        bool queries = vd_manner_of(model)->queue;
         bool wanted = s->access != VD_WRITE_ONLY && !(writable_only && s->access == VD_READ_ONLY);
         char *word = g_strdup_printf("%s %u", s->field.word, queries ? s->field.item : 0u);
         if (wanted && g_hash_table_add(words, word)) {
-            characters += strlen(s->field.word) + (queries || model->speech == VD_COMMANDS ? 3 : 1);
+            characters += strlen(s->field.word) + (queries || vd_manner_of(model)->results ? 3 : 1);
         } else if (!wanted) {
             g_free(word);
         }
     }
     g_hash_table_destroy(words);
     /* AT and its end; nothing but its end; $talker,R and the check */
-    uint64_t frame = model->speech == VD_COMMANDS ? 3 : model->speech == VD_QUERIES ? 1 : 12;
+    uint64_t frame = vd_manner_of(model)->results ? 3 : vd_manner_of(model)->queue ? 1 : 12;
     uint64_t room = model->lines.longest - frame;
     return (characters - 1 + room - 1) / room;
 }
@@ -148,5 +148,6 @@ void measure_lines(const vd_model *brock, const vd_model *skep, const vd_model *
     measure_write(brock);
     printf("%-44s %9zu bytes: %zu of struct, %zu of buffer\n", "memory of a visit with the brock",
            sizeof(vd_visit) + vd_visit_size(brock), sizeof(vd_visit), vd_visit_size(brock));
-    printf("%-44s %9zu bytes\n", "memory of a unit that plays the brock", sizeof(vd_unit) + vd_unit_size(brock));
+    printf("%-44s %9zu bytes\n", "memory of a unit that plays the brock",
+           sizeof(vd_unit) + vd_unit_size(brock, vd_unit_language_of(brock)));
 }

@@ -157,6 +157,7 @@ void measure_reading(const vd_model *dowel, const vd_model *wren)
     printf("%-44s %9zu bytes: %zu of struct, %zu of buffer\n", "memory of a visit with thirty settings",
            sizeof(vd_visit) + vd_visit_size(&thirty), sizeof(vd_visit), vd_visit_size(&thirty));
     printf("%-44s %9zu bytes\n", "memory of a visit with the whole dowel", sizeof(vd_visit) + vd_visit_size(dowel));
-    printf("%-44s %9zu bytes\n", "memory of a unit that plays the dowel", sizeof(vd_unit) + vd_unit_size(dowel));
+    printf("%-44s %9zu bytes\n", "memory of a unit that plays the dowel",
+           sizeof(vd_unit) + vd_unit_size(dowel, vd_unit_language_of(dowel)));
     measure_wren(wren);
 }

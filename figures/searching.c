@@ -4,7 +4,7 @@
 
 #include <stdio.h>
 
-#define LIMIT 60000u /* reply limit of the quick pass, as vd_search_plan_of() has it for a quick port */
+#define LIMIT 60000u /* reply limit of the quick pass, as vd_search_plan_of(vd_desks, ) has it for a quick port */
 #define REPLY 43u    /* characters of a dowel's identification */
 
 static bool found_one(const void *search)
@@ -28,7 +28,7 @@ static void measure_slow_pass(const vd_model *model, const vd_line *lines, size_
     world_add(&w, model, 0, 5, &lines[count - 1]);
     w.units[0].faults.late = 150000;
     world_start(&w, 1);
-    vd_search_plan plan = vd_search_plan_of(&model, 1, lines, count, 1000);
+    vd_search_plan plan = vd_search_plan_of(vd_desks, &model, 1, lines, count, 1000);
     plan.from = plan.to = 5;
     vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
     vd_seat seat = {.engine = &vd_search_engine, .self = &search};
@@ -58,7 +58,7 @@ static void measure_unknown_speed(const vd_model *model)
         world w = {.bench = {.name = ""}};
         world_add(&w, model, 0, 5, &lines[i]);
         world_start(&w, 1);
-        vd_search_plan plan = vd_search_plan_of(&model, 1, lines, count, 1000);
+        vd_search_plan plan = vd_search_plan_of(vd_desks, &model, 1, lines, count, 1000);
         plan.from = plan.to = 5;
         plan.slow_limit = 0;
         vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
@@ -98,7 +98,7 @@ static void measure_find(const vd_model *const *models, size_t model_count, uint
     }
     world_add(&w, dowel, 0, 247, &dowel->line);
     world_start(&w, 1);
-    vd_search_plan plan = vd_search_plan_of(models, model_count, lines, count, latency);
+    vd_search_plan plan = vd_search_plan_of(vd_desks, models, model_count, lines, count, latency);
     vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
     vd_seat seat = {.engine = &vd_search_engine, .self = &search};
     uint64_t time = world_turn(&w, &seat, 1, NULL, NULL), floor = 0;
@@ -128,7 +128,7 @@ static void measure_scan(const vd_model *model)
     }
     world_add(&w, model, 0, 247, &model->line);
     world_start(&w, 1);
-    vd_search_plan plan = vd_search_plan_of(&model, 1, &model->line, 1, 1000);
+    vd_search_plan plan = vd_search_plan_of(vd_desks, &model, 1, &model->line, 1, 1000);
     plan.slow_limit = 0;
     vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
     vd_seat seat = {.engine = &vd_search_engine, .self = &search};
@@ -152,7 +152,7 @@ static uint64_t search_ports(const vd_model *model, uint16_t first, uint16_t por
         world_add(&w, model, i, (uint8_t)(20 * (first + i) + 3), &model->line);
     }
     world_start(&w, ports);
-    vd_search_plan plan = vd_search_plan_of(&model, 1, &model->line, 1, 1000);
+    vd_search_plan plan = vd_search_plan_of(vd_desks, &model, 1, &model->line, 1, 1000);
     plan.slow_limit = 0;
     for (uint16_t i = 0; i < ports; i++) {
         vd_search_begin(&searches[i], 0, &plan, found[i], 4);

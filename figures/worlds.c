@@ -74,8 +74,12 @@ void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address,
         put_role(set, VD_ROLE_FRAMING, choice(model, VD_ROLE_FRAMING, framing));
     }
     vd_bench_unit *unit = &w->units[w->bench.unit_count++];
-    *unit = (vd_bench_unit){
-        .name = "unit", .model = model, .identity = {"", "", "1.4", ""}, .initial = set, .cable = cable};
+    *unit = (vd_bench_unit){.name = "unit",
+                            .model = model,
+                            .language = vd_unit_language_of(model),
+                            .identity = {"", "", "1.4", ""},
+                            .initial = set,
+                            .cable = cable};
     g_strlcpy(unit->identity.maker, model->identify.maker, sizeof unit->identity.maker);
     g_strlcpy(unit->identity.product, model->identify.product, sizeof unit->identity.product);
     g_snprintf(unit->identity.serial, sizeof unit->identity.serial, "QD-%05u", 24000u + address);

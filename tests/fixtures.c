@@ -145,6 +145,7 @@ static const vd_rule rules[] = {{.must = "low < high",
 static const vd_hole holes[] = {{VD_HOLDING, 116, 118}};
 
 static vd_model model_of_sampler = {
+    .language = &vd_modbus_rtu,
     .key = "sampler",
     .title = "Sampler",
     .summary = "",
@@ -178,11 +179,17 @@ static vd_model model_of_sampler = {
               .tries = 3},
 };
 
+void *client_of(const vd_talk *talk)
+{
+    return talk->work.model->language->speech->exchange_of(talk);
+}
+
 const vd_model *sampler(void)
 {
     static uint64_t room[2048];
     if (model_of_sampler.book == NULL) {
-        assert_int_equal(vd_model_prepare(&model_of_sampler, room, sizeof room, NULL, NULL, NULL), VD_OK);
+        assert_int_equal(vd_model_prepare(&model_of_sampler, &vd_modbus_rtu_desk, room, sizeof room, NULL, NULL, NULL),
+                         VD_OK);
     }
     return &model_of_sampler;
 }
@@ -219,7 +226,8 @@ void rig_prepare(rig *r, const vd_model *model)
     memset(r, 0, sizeof *r);
     r->visitor = model;
     r->adapter = (vd_bench_adapter){.name = "rig", .label = "", .latency = 1000};
-    r->units[0] = (vd_bench_unit){.name = "one", .model = model, .identity = {"", "", "1.4", "S-1"}};
+    r->units[0] = (vd_bench_unit){
+        .name = "one", .model = model, .language = vd_unit_language_of(model), .identity = {"", "", "1.4", "S-1"}};
     g_strlcpy(r->units[0].identity.maker, model->identify.maker, sizeof r->units[0].identity.maker);
     g_strlcpy(r->units[0].identity.product, model->identify.product, sizeof r->units[0].identity.product);
     r->bench = (vd_bench){"rig", &r->adapter, r->units, 1, 1, 1};

@@ -11,7 +11,13 @@
 
 #include <cmocka.h>
 
+#include "verdite/fields.h"
 #include "verdite/host.h"
+#include "verdite/lines.h"
+#include "verdite/lines_unit.h"
+#include "verdite/modbus.h"
+#include "verdite/modbus_unit.h"
+#include "verdite/registers.h"
 
 /* A sampler: one setting of each kind, identity in registers, stored on command, no bank that proves it. */
 enum {
@@ -29,6 +35,9 @@ enum {
     SAMPLER_SETTINGS
 };
 const vd_model *sampler(void);
+
+/* The client of a talk, of its language: a vd_modbus_client or a vd_text_client. */
+void *client_of(const vd_talk *talk);
 
 /* A set of this model in memory of its own; free set->memory. */
 vd_set new_set(const vd_model *model);

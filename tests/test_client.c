@@ -6,7 +6,8 @@
 #include <string.h>
 
 #define MS 1000u
-static const vd_modbus_manner manner = {.line = {9600, 8, 'E', 1},
+static const vd_modbus_manner manner = {.framing = &vd_rtu_framing,
+                                        .line = {9600, 8, 'E', 1},
                                         .limit = 100 * MS,
                                         .longest = 100 * MS,
                                         .gap = 20 * MS,
@@ -27,7 +28,7 @@ static void start(line *l, uint64_t now)
 {
     memset(l, 0, sizeof *l);
     l->now = now;
-    vd_modbus_client_start(&l->client, &manner);
+    vd_modbus_client_start(&l->client, &manner, NULL);
 }
 
 static void feed(line *l, vd_event event)

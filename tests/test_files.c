@@ -672,7 +672,7 @@ static void test_bench_remembers(void **state)
         vd_unit *unit = vd_sim_unit(vd_bench_sim(bench), 4);
         assert_string_equal(said(&unit->live, "unit.light"), round == 1 ? "high" : "low");
         assert_string_equal(said(&unit->stored, "unit.light"), "low");
-        assert_int_equal(unit->responder.address, 5);
+        assert_int_equal(vd_unit_address(unit), 5);
         assert_null(vd_bench_open(folder, catalogue, second)); /* one program at a time */
         assert_int_equal(first(second)->fault.status, VD_BENCH_BUSY);
         if (round == 0) {

@@ -112,7 +112,7 @@ typedef struct pair {
 
 static void start(pair *p, const vd_model *model)
 {
-    size_t visit_size = vd_visit_size(model), unit_size = vd_unit_size(model);
+    size_t visit_size = vd_visit_size(model), unit_size = vd_unit_size(model, vd_unit_language_of(model));
     vd_identity identity = {"Quillmere", "", "1.9", "S-1"};
     g_strlcpy(identity.product, model->identify.product, sizeof identity.product);
     memset(p, 0, sizeof *p);
@@ -121,7 +121,7 @@ static void start(pair *p, const vd_model *model)
     p->target = new_set(model);
     p->now = 20000000;
     vd_set_put_initial(&p->target);
-    vd_unit_start(&p->unit, model, &identity, p->unit_memory, unit_size);
+    vd_unit_start(&p->unit, model, vd_unit_language_of(model), &identity, p->unit_memory, unit_size);
     vd_unit_power_up(&p->unit, 0);
     vd_unit_hold_button(&p->unit, 0, 10000);
     vd_visit_start(&p->visit, model, p->visit_memory, visit_size, &model->line, 0, 0);

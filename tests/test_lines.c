@@ -88,9 +88,9 @@ static void test_values_are_said_and_taken(void **state)
             } else {
                 put(&set, cases[i].key, cases[i].typed);
             }
-            assert_int_equal(vd_field_print(&set, setting, &writer, NULL), VD_OK);
+            assert_int_equal(vd_field_print(vd_manner_of(set.model), &set, setting, &writer, NULL), VD_OK);
             assert_string_equal(text, cases[i].said[m]);
-            assert_true(vd_field_take(&back, setting, text, strlen(text)));
+            assert_true(vd_field_take(vd_manner_of(back.model), &back, setting, text, strlen(text)));
             assert_int_equal(vd_set_compare(&set, &back, setting), VD_SAME);
             free(set.memory);
             free(back.memory);
@@ -112,14 +112,14 @@ static void test_numbers_of_every_form(void **state)
     uint16_t level = vd_model_find(set.model, "a.level"), wait = vd_model_find(set.model, "a.wait");
     for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
         vd_set_forget(&set, level);
-        bool taken = vd_field_take(&set, level, cases[i].text, strlen(cases[i].text));
+        bool taken = vd_field_take(vd_manner_of(set.model), &set, level, cases[i].text, strlen(cases[i].text));
         assert_int_equal(taken, cases[i].means != NULL);
         if (taken) {
             assert_string_equal(said(&set, "a.level"), cases[i].means);
         }
         assert_int_equal(vd_set_knows(&set, level), taken);
     }
-    assert_false(vd_field_take(&set, wait, "1.5", 3)); /* ticks are whole */
+    assert_false(vd_field_take(vd_manner_of(set.model), &set, wait, "1.5", 3)); /* ticks are whole */
     free(set.memory);
 }
 
@@ -273,7 +273,7 @@ static void test_answers_in_every_guise(void **state)
             assert_string_equal(sent(&h), cases[i].line);
             hear(&h, cases[i].answer, cut, NULL);
             hear(&h, cases[i].answer + cut, length - cut, NULL);
-            for (int step = 0; step < 40 && h.talk.text.client.tries_done == 1; step++) {
+            for (int step = 0; step < 40 && ((vd_text_client *)client_of(&h.talk))->tries_done == 1; step++) {
                 vd_status status = VD_OK;
                 if (vd_talk_ended(&h.talk, &status)) {
                     break;
@@ -287,7 +287,7 @@ static void test_answers_in_every_guise(void **state)
             bool over = vd_talk_ended(&h.talk, &status);
             bool final = cases[i].status == VD_OK || vd_status_class(cases[i].status) == VD_CLASS_REFUSED;
             assert_int_equal(over, final);
-            assert_int_equal(final ? status : h.talk.text.client.seen, cases[i].status);
+            assert_int_equal(final ? status : ((vd_text_client *)client_of(&h.talk))->seen, cases[i].status);
             if (cases[i].status == VD_OK) {
                 assert_string_equal(said(&h.values, "a.cmd3"), "15");
                 assert_string_equal(said(&h.values, "a.cmd4"), "GSM");
@@ -328,7 +328,7 @@ static void test_hostile_bytes(void **state)
         hear_text(&h, "\r\n");
         hear_text(&h, answers[m]);
         assert_int_equal(ended(&h), VD_OK);
-        assert_int_equal(h.talk.text.client.tally.overlong, 1); /* one line, however long */
+        assert_int_equal(((vd_text_client *)client_of(&h.talk))->tally.overlong, 1); /* one line, however long */
         hand_end(&h);
         /* for ever: it ends by time all the same */
         hand_start(&h, model_in(m), VD_JOB_READ_LIVE, "a.cmd");
@@ -572,8 +572,8 @@ static void test_what_a_unit_answers(void **state)
     uint64_t now = 0;
     const vd_identity identity = {"Quillmere", "x", "1.0", "S-1"};
     for (int m = 0; m < MANNERS; m++) {
-        size_t size = vd_unit_size(model_in(m));
-        vd_unit_start(&units[m], model_in(m), &identity, calloc(1, size), size);
+        size_t size = vd_unit_size(model_in(m), vd_unit_language_of(model_in(m)));
+        vd_unit_start(&units[m], model_in(m), vd_unit_language_of(model_in(m)), &identity, calloc(1, size), size);
         vd_unit_power_up(&units[m], 0);
     }
     for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {

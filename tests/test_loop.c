@@ -95,7 +95,8 @@ typedef struct pair {
     vd_loop loop;
 } pair;
 
-static const vd_modbus_manner manner = {.line = {9600, 8, 'E', 1},
+static const vd_modbus_manner manner = {.framing = &vd_rtu_framing,
+                                        .line = {9600, 8, 'E', 1},
                                         .limit = 100000,
                                         .longest = 100000,
                                         .gap = 20000,
@@ -111,7 +112,7 @@ static void start(pair *p)
     p->port = (vd_port){.kind = &scripted, .ground = &p->script, .self = &p->script};
     p->lane = (vd_lane){.port = &p->port};
     for (int i = 0; i < 2; i++) {
-        vd_modbus_client_start(&p->clients[i], &manner);
+        vd_modbus_client_start(&p->clients[i], &manner, NULL);
         p->seats[i] = (vd_seat){.engine = &vd_modbus_client_engine, .self = &p->clients[i]};
     }
     p->loop = (vd_loop){&scripted, &p->script, &p->lane, p->seats, 1, 2, NULL, NULL};

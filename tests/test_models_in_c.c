@@ -111,7 +111,7 @@ static void judge(vd_model *model, const changed *slip, const char *about)
     size_t size = vd_model_prepare_size(model);
     void *memory = calloc(1, size);
     model->book = NULL;
-    vd_status status = vd_model_prepare(model, memory, size, note, said, NULL);
+    vd_status status = vd_model_prepare(model, &vd_modbus_rtu_desk, memory, size, note, said, NULL);
     bool fine = slip->words == NULL ? status == VD_OK : status != VD_OK && strstr(said->str, slip->words) != NULL;
     if (!fine) {
         print_error("%s, %zu bytes at %zu made %lld: status %d, \"%s\" in place of \"%s\"\n", about, slip->size,

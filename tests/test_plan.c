@@ -52,8 +52,12 @@ static void lay_out(layout *l, uint16_t count, uint16_t most_gap)
         address = (uint16_t)(address + words);
         l->which[i] = 1;
     }
-    l->model = (vd_model){
-        .key = "plan", .settings = l->settings, .setting_count = count, .rules = &l->rule, .holes = &l->hole};
+    l->model = (vd_model){.language = &vd_modbus_rtu,
+                          .key = "plan",
+                          .settings = l->settings,
+                          .setting_count = count,
+                          .rules = &l->rule,
+                          .holes = &l->hole};
     l->plan = (vd_plan){.order = l->order, .next = l->next, .cost = l->cost};
 }
 
@@ -69,7 +73,8 @@ static void bind(layout *l, uint16_t low)
     l->model.line = (vd_line){9600, 8, 'N', 1};
     l->model.reply = (vd_reply){.tries = 1, .longest = 1};
     l->model.identify = (vd_identify){.maker = "", .product = ""};
-    assert_int_equal(vd_model_prepare(&l->model, l->book, sizeof l->book, NULL, NULL, NULL), VD_OK);
+    assert_int_equal(vd_model_prepare(&l->model, &vd_modbus_rtu_desk, l->book, sizeof l->book, NULL, NULL, NULL),
+                     VD_OK);
 }
 
 static bool touches_hole(const layout *l, uint32_t from, uint32_t end)

@@ -15,10 +15,10 @@ typedef struct end {
 static void start(end *e, const vd_model *model)
 {
     vd_identity identity = {"Quillmere", "sampler", "1.4", "S-00017"};
-    size_t size = vd_unit_size(model);
+    size_t size = vd_unit_size(model, vd_unit_language_of(model));
     memset(e, 0, sizeof *e);
     e->memory = calloc(1, size);
-    assert_int_equal(vd_unit_start(&e->unit, model, &identity, e->memory, size), VD_OK);
+    assert_int_equal(vd_unit_start(&e->unit, model, vd_unit_language_of(model), &identity, e->memory, size), VD_OK);
     vd_unit_power_up(&e->unit, 0);
     e->now = 1000;
 }
@@ -328,7 +328,7 @@ static void test_identity_in_parts(void **state)
                  {1, 0x55, 0, 3, 0, 0}};
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
         vd_wants wants;
-        vd_modbus_responder_start(&r, &sampler()->line, 9, 5000);
+        vd_modbus_responder_start(&r, &vd_rtu_framing, NULL, &sampler()->line, 9, 5000);
         vd_modbus_ask_identity(&request, 9, table[i].code, table[i].object);
         vd_modbus_responder_engine.feed(
             &r, &(vd_event){.kind = VD_HEARD, .now = 0, .bytes = request.bytes, .count = request.length});

@@ -29,7 +29,8 @@ static void prepare(hunt *h)
     h->models[0] = dowel();
     h->models[1] = sampler();
     h->bench = (vd_bench){"hunt", h->adapters, h->units, 0, 0, 2};
-    h->plan = (vd_search_plan){.models = h->models,
+    h->plan = (vd_search_plan){.desks = vd_desks,
+                               .models = h->models,
                                .model_count = 2,
                                .lines = &dowel()->line,
                                .line_count = 1,
@@ -49,7 +50,8 @@ static vd_bench_unit *add_unit(hunt *h, const vd_model *model, uint16_t cable, c
     if (model == dowel()) {
         put(&h->sets[at], "line.address", address);
     }
-    *unit = (vd_bench_unit){.name = "u", .model = model, .initial = &h->sets[at], .cable = cable};
+    *unit = (vd_bench_unit){
+        .name = "u", .model = model, .language = vd_unit_language_of(model), .initial = &h->sets[at], .cable = cable};
     g_strlcpy(unit->identity.maker, model->identify.maker, sizeof unit->identity.maker);
     g_strlcpy(unit->identity.product, model->identify.product, sizeof unit->identity.product);
     g_strlcpy(unit->identity.firmware, "1.4", sizeof unit->identity.firmware);
@@ -374,7 +376,7 @@ static void test_link(void **state)
         prepare(h);
         add_unit(h, dowel(), 0, "5", "QD-5")->faults = table[i].faults;
         start(h, 1);
-        vd_link_test_begin(&test, 0, &dowel()->line, 5, NULL, 40, times, 250000, 21000);
+        vd_link_test_begin(&test, 0, &vd_modbus_rtu_desk, NULL, &dowel()->line, 5, 40, times, 250000, 21000);
         h->seats[0] = (vd_seat){.engine = &vd_link_test_engine, .self = &test};
         while (!vd_link_test_ended(&test, &status)) {
             assert_int_equal(vd_loop_step(&h->loop, vd_sim_now(h->sim) + 500000), VD_OK);

@@ -362,7 +362,8 @@ static void test_models_that_contradict_themselves(void **state)
         m.model.rules = m.rules;
         m.model.book = NULL;
         spoil(&m, i);
-        vd_status status = vd_model_prepare(&m.model, room, sizeof room, count_complaint, &complaints, &fault);
+        vd_status status =
+            vd_model_prepare(&m.model, &vd_modbus_rtu_desk, room, sizeof room, count_complaint, &complaints, &fault);
         if (status == VD_OK || status != fault.status || complaints < 1) {
             fail_msg("spoilt model %u passed: %d, %u complaints", i, (int)status, complaints);
         }
@@ -377,11 +378,12 @@ static void test_models_that_contradict_themselves(void **state)
     for (unsigned i = 0; i <= 13; i++) {
         spoil(&m, i);
     }
-    vd_model_prepare(&m.model, room, sizeof room, count_complaint, &complaints, NULL);
+    vd_model_prepare(&m.model, &vd_modbus_rtu_desk, room, sizeof room, count_complaint, &complaints, NULL);
     assert_true(complaints >= 9);
     vd_model model = *sampler();
-    assert_int_equal(vd_model_prepare(&model, room, vd_model_prepare_size(&model) - 1, NULL, NULL, NULL),
-                     VD_MEMORY_TOO_SMALL);
+    assert_int_equal(
+        vd_model_prepare(&model, &vd_modbus_rtu_desk, room, vd_model_prepare_size(&model) - 1, NULL, NULL, NULL),
+        VD_MEMORY_TOO_SMALL);
 }
 
 /* A unit that says less than it would have, had it run on, has restarted; more than can be says nothing. */

@@ -538,8 +538,8 @@ static void add_words(account *a, const char *text)
 static void take_into_account(const run *r)
 {
     account *a = &accounts[r->world - worlds][r->task];
-    const vd_modbus_tally *frames = &r->visit.talk.modbus.client.tally;
-    const vd_text_tally *lines = &r->visit.talk.text.client.tally;
+    const vd_modbus_tally *frames = &((vd_modbus_client *)client_of(&r->visit.talk))->tally;
+    const vd_text_tally *lines = &((vd_text_client *)client_of(&r->visit.talk))->tally;
     bool registers = r->unit.manner == REGISTERS;
     char words[512];
     vd_fault_words(&r->visit.fault, true, words, sizeof words);
@@ -827,9 +827,9 @@ static void test_the_bench_answers_alike(void **state)
         play(&r, w, WRITE, none, never);
         kept = NULL;
         vd_unit unit;
-        size_t size = vd_unit_size(r.model);
+        size_t size = vd_unit_size(r.model, vd_unit_language_of(r.model));
         void *memory = calloc(1, size);
-        assert_int_equal(vd_unit_start(&unit, r.model, &identity, memory, size), VD_OK);
+        assert_int_equal(vd_unit_start(&unit, r.model, vd_unit_language_of(r.model), &identity, memory, size), VD_OK);
         vd_unit_power_up(&unit, now);
         static uint8_t reply[4096];
         now += 5000000;

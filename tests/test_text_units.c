@@ -470,7 +470,7 @@ static void test_what_may_not_be_repeated(void **state)
         put(&target, cases[i].key, cases[i].value);
         assert_int_not_equal(rig_write(&r, &target), VD_OK);
         assert_int_equal(count_of(all, cases[i].word), cases[i].times);
-        uint32_t sent = r.visit.talk.text.client.tally.sent;
+        uint32_t sent = ((vd_text_client *)client_of(&r.visit.talk))->tally.sent;
         assert_true(cases[i].times > 0 || sent > 0);
         assert_int_equal(vd_visit_verdict(&r.visit, vd_model_find(target.model, cases[i].key)), VD_UNKNOWN);
         g_string_free(all, TRUE);
@@ -591,8 +591,8 @@ static vd_status send_raw(rig *r, const char *typed, vd_raw *raw)
     vd_loop loop = {&vd_sim_kind, vd_sim_ground(r->sim), &lane, &seat, 1, 1, NULL, NULL};
     const vd_model *model = r->units[0].model;
     vd_fault fault = {0};
-    vd_status status =
-        vd_raw_begin(raw, vd_sim_now(r->sim), model, &model->line, model->address_factory, 1000, typed, &fault);
+    vd_status status = vd_raw_begin(raw, vd_sim_now(r->sim), vd_desk_of(model), model, &model->line,
+                                    model->address_factory, 1000, typed, &fault);
     if (status != VD_OK) {
         return status;
     }
@@ -676,7 +676,7 @@ static void test_echo_and_hands_come_and_go(void **state)
         assert_string_equal(vd_visit_identity(&r.visit)->product, "brock");
         if (cases[i].raw != NULL) {
             assert_int_equal(send_raw(&r, cases[i].raw, &raw), VD_OK);
-            assert_int_equal(unit_of(&r)->text.echoes, cases[i].raw[3] == '1');
+            assert_int_equal(((vd_text_responder *)unit_of(&r)->end)->echoes, cases[i].raw[3] == '1');
         }
     }
     rig_end(&r);

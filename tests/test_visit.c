@@ -149,7 +149,7 @@ static vd_status make_restartable(vd_model *model, bool able, bool witness)
     model->actions = actions;
     model->action_count = able;
     model->store.proof = VD_PROOF_RESTART;
-    return vd_model_prepare(model, room, sizeof room, NULL, NULL, NULL);
+    return vd_model_prepare(model, &vd_modbus_rtu_desk, room, sizeof room, NULL, NULL, NULL);
 }
 
 /* Its memory did not take it after all. */
@@ -434,8 +434,11 @@ static void test_many_visits_on_one_line(void **state)
         g_snprintf(address, sizeof address, "%d", i + 1);
         put(&initial[i], "line.address", address);
         put(&initial[i], "unit.name", address);
-        units[i] = (vd_bench_unit){
-            .name = "u", .model = dowel(), .identity = {"Quillmere", "dowel", "1.4", "S"}, .initial = &initial[i]};
+        units[i] = (vd_bench_unit){.name = "u",
+                                   .model = dowel(),
+                                   .language = vd_unit_language_of(dowel()),
+                                   .identity = {"Quillmere", "dowel", "1.4", "S"},
+                                   .initial = &initial[i]};
     }
     vd_sim *sim = vd_sim_start(&bench);
     assert_int_equal(vd_sim_open(sim, "rig", &port, NULL), VD_OK);

@@ -7,21 +7,48 @@
 #ifndef VERDITE_LINES_H
 #define VERDITE_LINES_H
 
-#include "verdite/engine.h"
-#include "verdite/models.h"
+#include "verdite/language.h"
 
 VD_C_BEGIN
+
+/* A manner of talking in lines, as constant data. One of three traits makes most of it: `results`, `queue`, `sealed`.
+ */
+typedef struct vd_manner {
+    const char *head, *between, *end; /* of a line to a unit: before its first part, between parts, behind the last */
+    const char *before;               /* a word that does not begin with an asterisk */
+    const char *joint;                /* between a word and what is said to it */
+    const char *asks, *writes;        /* what reads, and what writes, begin with, behind the head */
+    const char *asked;                /* stands behind a word that is asked for */
+    const char *identity;             /* asks for the whole identity */
+    const char *escape;               /* in texts: a character before two hexadecimal digits, or "" */
+    const char *reserved;             /* in texts: what must be escaped */
+    const char *record_name;          /* how people call what a word stands for, with what goes before the word */
+    bool quoted;                      /* texts stand between quotation marks */
+    bool results; /* ITU-T V.250: an answer ends in a result code; the identity is asked for in four parts */
+    bool queue;   /* IEEE 488.2: only questions are answered, in one line; what was wrong stands in a queue of errors,
+                     which is asked for; the number of an item stands in its word */
+    bool sealed;  /* NMEA 0183: each line bears a talker and a check */
+    uint8_t around_write; /* characters that a line which writes one record has besides word, talker and fields */
+} vd_manner;
+
+/* The three, each with its language; and the same at a desk. */
+extern const vd_manner vd_commands_manner, vd_queries_manner, vd_sentences_manner;
+extern const vd_language vd_commands, vd_queries, vd_sentences;
+extern const vd_desk vd_commands_desk, vd_queries_desk, vd_sentences_desk;
+
+/* The manner of a model whose units talk in lines. */
+const vd_manner *vd_manner_of(const vd_model *model);
 
 /* How to talk with one unit that talks in lines. */
 typedef struct vd_text_manner {
     vd_line line;
-    const char *talker;  /* VD_SENTENCES: what its sentences begin with */
+    const vd_manner *manner;
+    const char *talker;  /* what its sentences begin with */
     uint32_t limit;      /* microseconds from the last bit sent, or the last line heard, to the next line */
     uint32_t gap;        /* longest silence inside a line */
     uint32_t busy_wait;  /* pause before a busy unit is asked again */
     uint32_t busy_limit; /* give up on a busy unit */
     const char *start;   /* the line by which it says that it has started, "" for none */
-    uint8_t speech;      /* vd_speech, not VD_MODBUS_RTU */
     uint8_t tries;       /* how often a repeatable request is sent at most */
 } vd_text_manner;
 

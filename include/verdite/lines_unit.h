@@ -5,13 +5,12 @@
 #ifndef VERDITE_LINES_UNIT_H
 #define VERDITE_LINES_UNIT_H
 
-#include "verdite/engine.h"
-#include "verdite/models.h"
+#include "verdite/lines.h"
 
 VD_C_BEGIN
 
 typedef enum vd_text_call_kind {
-    VD_CALL_READ,     /* the records of a word; VD_SENTENCES: of the words in `data`, with commas */
+    VD_CALL_READ,     /* the records of a word; in sentences of the words in `data`, with commas */
     VD_CALL_SET,      /* `data` is to be put into the records of a word, or done, where the word is an order */
     VD_CALL_DO,       /* a word by itself */
     VD_CALL_IDENTITY, /* a part of it, `part`, or all where the manner has it so */
@@ -39,6 +38,7 @@ typedef enum vd_text_refusal {
 
 /* The unit's end of the line. The fields are private. */
 typedef struct vd_text_responder {
+    const vd_manner *manner;
     vd_line line;
     const char *talker;
     char *heard, *reply; /* memory of the caller's: VD_LONGEST_LINE and VD_TEXT_REPLY */
@@ -46,7 +46,7 @@ typedef struct vd_text_responder {
     uint32_t turnaround;
     uint16_t length, at, longest; /* of the line; how far it is answered; most that is taken */
     uint16_t sentence;
-    uint8_t speech, state, error_count;
+    uint8_t state, error_count;
     int16_t errors[VD_TEXT_ERRORS];
     bool echoes, overlong, damaged, refused, answered, calling;
     vd_text_call call;
@@ -57,13 +57,14 @@ extern const vd_engine vd_text_responder_engine;
 
 /* Bytes of memory that a responder needs. */
 #define VD_TEXT_RESPONDER_MEMORY ((size_t)VD_LONGEST_LINE + VD_TEXT_REPLY)
-void vd_text_responder_start(vd_text_responder *responder, const vd_model *model, const vd_line *line, char *memory);
+void vd_text_responder_start(vd_text_responder *responder, const vd_manner *manner, const vd_model *model,
+                             const vd_line *line, char *memory);
 /* The call that waits, or NULL. Answer it with vd_text_answer() and vd_text_answer_end() for each record, or not at
  * all, and vd_text_done(); or with vd_text_refuse(). What is malformed or of the manner itself, such as ATE0 or *CLS,
  * never gets this far. */
 const vd_text_call *vd_text_responder_call(vd_text_responder *responder);
 /* Begins a record of the answer: fields go into the writer, with commas. `word` and `item` are the record's, `of` how
- * many there are in all (VD_SENTENCES). */
+ * many there are in all, for sentences. */
 vd_writer *vd_text_answer(vd_text_responder *responder, const char *word, uint16_t item, unsigned of);
 void vd_text_answer_end(vd_text_responder *responder);
 /* The call is answered. `slower`: microseconds that the unit takes for it besides its usual time. */
@@ -73,6 +74,10 @@ void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why);
 void vd_text_ignore(vd_text_responder *responder);
 /* Has the unit say a line of itself; false: it hears or says something else just now. */
 bool vd_text_responder_say(vd_text_responder *responder, const char *line, uint64_t now);
+
+/* The unit's end of the three languages. */
+typedef struct vd_unit_language vd_unit_language; /* unit.h */
+extern const vd_unit_language vd_commands_unit, vd_queries_unit, vd_sentences_unit;
 
 VD_C_END
 

@@ -1,14 +1,14 @@
 /* SPDX-License-Identifier: MIT
  *
- * Modbus: RTU frames, and the client: one exchange at a time.
+ * Modbus: frames, and the client: one exchange at a time. A frame is kept as RTU has it; how it looks on the line is
+ * its framing's.
  *
  * Standards: MODBUS Application Protocol V1.1b3 ("AP"), MODBUS over Serial Line V1.02 ("SL").
  */
 #ifndef VERDITE_MODBUS_H
 #define VERDITE_MODBUS_H
 
-#include "verdite/engine.h"
-#include "verdite/models.h"
+#include "verdite/language.h"
 
 VD_C_BEGIN
 
@@ -44,6 +44,43 @@ uint16_t vd_modbus_crc(const uint8_t *bytes, size_t count);
 /* The silence between frames, microseconds: 3.5 characters, 1750 above 19200 bit/s (SL 2.5.1.1). */
 uint32_t vd_modbus_silence(const vd_line *line);
 
+/* ---- Framings and languages ---- */
+
+/* What a framing keeps between characters that are heard; all zero at first. Private, but for the first two. */
+typedef struct vd_modbus_ear {
+    bool starts, ends; /* the last character began a frame, ended one; where silence does not part them */
+    bool inside, half, held, broken;
+    uint8_t high, last, sum;
+    uint16_t check;
+} vd_modbus_ear;
+
+/* Bytes that one character can bring at most. */
+#define VD_MODBUS_TAKEN 3u
+
+/* How frames look on the line. */
+typedef struct vd_framing {
+    bool by_silence;                          /* silence is what parts frames */
+    uint8_t least_data_bits;                  /* of a line */
+    uint16_t room;                            /* bytes that it needs to put a frame into characters */
+    uint32_t (*silence)(const vd_line *line); /* microseconds before a frame */
+    uint32_t (*characters)(uint32_t bytes);   /* that a frame of so many bytes takes */
+    /* The characters of a frame, in `room` or in the frame itself. */
+    const uint8_t *(*put)(const vd_modbus_frame *frame, uint8_t *room, uint16_t *count);
+    /* What a character that was heard brings: up to VD_MODBUS_TAKEN bytes of a frame, as RTU has it; returns how many.
+     * A check that does not fit becomes one that does not fit. */
+    unsigned (*take)(vd_modbus_ear *ear, uint8_t character, uint8_t *bytes);
+} vd_framing;
+
+/* Takes characters apart into the bytes of a frame, at most VD_MODBUS_FRAME; `*ends`: the last of them ended one. */
+uint16_t vd_framing_open(const vd_framing *framing, const uint8_t *characters, size_t count, uint8_t *bytes,
+                         bool *ends);
+
+extern const vd_framing vd_rtu_framing;
+extern const vd_language vd_modbus_rtu;
+extern const vd_desk vd_modbus_rtu_desk;
+
+/* ---- Requests and replies ---- */
+
 /* Requests, complete with check. `address` 0 is broadcast. Counts beyond the standard's limits are not judged. */
 void vd_modbus_ask_read(vd_modbus_frame *frame, uint8_t address, uint8_t function, uint16_t first, uint16_t count);
 void vd_modbus_ask_write_one(vd_modbus_frame *frame, uint8_t address, uint16_t where, uint16_t value);
@@ -75,6 +112,7 @@ void vd_modbus_explain(const uint8_t *bytes, size_t count, bool from_unit, vd_wr
 
 /* How to talk with one unit. */
 typedef struct vd_modbus_manner {
+    const vd_framing *framing;
     vd_line line;
     uint32_t limit;      /* microseconds from the last bit sent to the first byte heard */
     uint32_t longest;    /* no reply comes later than this */
@@ -100,6 +138,8 @@ typedef enum vd_echo { VD_ECHO_NOT_KNOWN, VD_ECHO_ABSENT, VD_ECHO_PRESENT } vd_e
 /* One exchange at a time: request, reply, and what to do when it does not come. The fields are private. */
 typedef struct vd_modbus_client {
     vd_modbus_manner manner;
+    uint8_t *room; /* of the framing, the caller's */
+    vd_modbus_ear ear;
     vd_modbus_frame request, poll;
     uint8_t reply[VD_MODBUS_FRAME];
     uint16_t reply_length;
@@ -123,7 +163,8 @@ typedef struct vd_modbus_client {
 
 extern const vd_engine vd_modbus_client_engine;
 
-void vd_modbus_client_start(vd_modbus_client *client, const vd_modbus_manner *manner);
+/* `room`: as many bytes as the framing needs, which the client keeps using; NULL where it needs none. */
+void vd_modbus_client_start(vd_modbus_client *client, const vd_modbus_manner *manner, uint8_t *room);
 /* Begins the exchange whose request stands in client->request. A request that is not `repeatable` is sent once,
  * whatever happens. When the unit answers "acknowledge" (5) or "busy" (6), it is left alone for `first_wait`
  * microseconds (0: the manner's busy_wait) and then polled with a read, never re-sent while it is busy; only a

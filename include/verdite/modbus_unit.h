@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  *
- * Modbus unit: the unit's end of a line with Modbus RTU.
+ * Modbus unit: the unit's end of a line with Modbus.
  */
 #ifndef VERDITE_MODBUS_UNIT_H
 #define VERDITE_MODBUS_UNIT_H
@@ -23,6 +23,9 @@ typedef struct vd_modbus_call {
 
 /* The unit's end of the line. The fields are private. */
 typedef struct vd_modbus_responder {
+    const vd_framing *framing;
+    uint8_t *room;
+    vd_modbus_ear ear;
     vd_line line;
     uint8_t address;
     uint32_t turnaround; /* microseconds from the last bit heard to the first sent; at least the frame silence */
@@ -37,8 +40,9 @@ typedef struct vd_modbus_responder {
 
 extern const vd_engine vd_modbus_responder_engine;
 
-void vd_modbus_responder_start(vd_modbus_responder *responder, const vd_line *line, uint8_t address,
-                               uint32_t turnaround);
+/* `room` as in vd_modbus_client_start(). */
+void vd_modbus_responder_start(vd_modbus_responder *responder, const vd_framing *framing, uint8_t *room,
+                               const vd_line *line, uint8_t address, uint32_t turnaround);
 /* The request that waits, or NULL. Answer with exactly one of the next five. Requests that are malformed, for
  * others, or of a function not listed above never get this far: the responder deals with them. */
 const vd_modbus_call *vd_modbus_responder_call(const vd_modbus_responder *responder);
@@ -52,6 +56,11 @@ void vd_modbus_answer_identity(vd_modbus_responder *responder, const uint8_t *id
 void vd_modbus_refuse(vd_modbus_responder *responder, uint8_t exception);
 /* Says nothing to it. */
 void vd_modbus_ignore(vd_modbus_responder *responder);
+
+/* ---- The unit's end of the language ---- */
+
+typedef struct vd_unit_language vd_unit_language; /* unit.h */
+extern const vd_unit_language vd_modbus_rtu_unit;
 
 VD_C_END
 

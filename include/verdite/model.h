@@ -98,7 +98,7 @@ typedef struct vd_listening {
 
 /* How a unit that talks in lines wants to be talked to. */
 typedef struct vd_lines {
-    const char *talker; /* VD_SENTENCES: what its sentences begin with, e.g. "PQLM"; else "" */
+    const char *talker; /* what its sentences begin with, e.g. "PQLM"; "" where it talks in no sentences */
     uint16_t longest;   /* most characters of a line that it takes, terminator included; at most VD_LONGEST_LINE */
     bool several;       /* takes several reads or writes in one line */
     bool writes_once;   /* a write whose outcome is not known is never sent again */
@@ -183,7 +183,8 @@ typedef struct vd_reply {
     uint8_t tries;       /* how often a repeatable request is sent at most */
 } vd_reply;
 
-typedef struct vd_book vd_book; /* compiled expressions and sorted indexes of a model */
+typedef struct vd_language vd_language; /* language.h */
+typedef struct vd_book vd_book;         /* compiled expressions and sorted indexes of a model */
 
 /* One kind of unit. Constant once prepared; owned by whoever made it, and must outlive everything that was given it. */
 struct vd_model {
@@ -207,9 +208,9 @@ struct vd_model {
     const vd_test *tests;
     const vd_condition *conditions;
     const vd_alarm *alarms;
+    const vd_language *language; /* in which its units talk; a unit's own firmware may leave it NULL */
     const vd_book *book;    /* from vd_model_prepare(); without it expressions are not known, and finding is slow */
     vd_line line;           /* the usual line settings, from the factory */
-    uint8_t speech;         /* vd_speech */
     uint8_t dtr, rts;       /* vd_signal */
     uint16_t setting_count; /* at most 65534 */
     uint16_t hole_count, rule_count, block_count;

@@ -29,24 +29,15 @@ void vd_identity_take_serial(vd_identity *identity, const uint8_t *bytes, size_t
 /* Whether the serial number was longer than VD_SERIAL_MOST: units whose numbers were cut cannot be told apart. */
 bool vd_identity_is_cut(const vd_identity *identity);
 
-/* Whether units of this model talk in lines of text; such a unit has no unit address and is alone on its line. */
-bool vd_model_talks_in_lines(const vd_model *model);
 /* Abilities of a model's language: whether units have an address, so that several share a line; whether what was
  * damaged on the line is seen; whether an answer says by itself what it answers. */
 bool vd_model_has_address(const vd_model *model);
 bool vd_model_has_check(const vd_model *model);
 bool vd_model_names_answers(const vd_model *model);
-/* Orders two fields by word, item and number: below 0, 0 or above 0, as strcmp() does. */
-int vd_field_order(const vd_field *a, const vd_field *b);
 /* Whether setting `a` comes after setting `b`, by their numbers. */
 typedef bool vd_setting_after(const void *about, uint16_t a, uint16_t b);
 /* Sorts `count` numbers of settings in place; `about` is handed to `after`. What is equal may change places. */
 void vd_settings_sort(uint16_t *order, uint16_t count, vd_setting_after *after, const void *about);
-/* Whether a word can be said to a unit that talks in lines: capitals, digits, : and _; `numbered`: with # once, where
- * the number of an item stands. */
-bool vd_field_is_word(const char *word, bool numbered);
-/* Whether two fields are of one record. */
-bool vd_field_same_record(const vd_field *a, const vd_field *b);
 /* Whether a unit shows what a setting holds: it is not write-only, and not for its maker's eyes only. */
 bool vd_setting_is_shown(const vd_setting *setting);
 /* Whether a setting belongs to the single unit, so that another one does not get it from a profile of this one. */
@@ -136,19 +127,21 @@ typedef enum vd_alarm_place {
 
 #define VD_IN_FORMULA 3 /* number 2 of VD_EXPRESSION_WRONG: in a formula of a channel, condition or alarm */
 
+typedef struct vd_desk vd_desk; /* language.h */
+
 /* Is told each thing that is wrong; `rule` is the rule it is in, the formula where number 2 of the fault says so, or
  * VD_NONE. */
 typedef void vd_complain(void *about, const vd_fault *fault, uint16_t rule);
 /* Bytes that preparing a model needs at most. */
 size_t vd_model_prepare_size(const vd_model *model);
-/* Judges a model, all of it, and compiles its expressions into `memory` (aligned for uint64_t), which the model keeps
- * using. Refused is a model that contradicts itself: keys twice, registers that overlap or lie in a hole, ranges that
- * do not fit the registers, defaults that fail their own check or break a rule, expressions that name nothing, mix
- * units of measure or go in circles. Returns the first fault; `complain` (NULL: nobody) is told of every one.
- * VD_MEMORY_TOO_SMALL, VD_MODEL_INCONSISTENT, VD_EXPRESSION_WRONG (number 1: the column, number 2: 0 in `when`, 1 in
- * `must`, 2 in `say`). */
-vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_complain *complain, void *about,
-                           vd_fault *fault);
+/* Judges a model, all of it, its places by the desk of its language, and compiles its expressions into `memory`
+ * (aligned for uint64_t), which the model keeps using. Refused is a model that contradicts itself: keys twice,
+ * registers that overlap or lie in a hole, ranges that do not fit the registers, defaults that fail their own check or
+ * break a rule, expressions that name nothing, mix units of measure or go in circles. Returns the first fault;
+ * `complain` (NULL: nobody) is told of every one. VD_MEMORY_TOO_SMALL, VD_MODEL_INCONSISTENT, VD_EXPRESSION_WRONG
+ * (number 1: the column, number 2: 0 in `when`, 1 in `must`, 2 in `say`). */
+vd_status vd_model_prepare(vd_model *model, const vd_desk *desk, void *memory, size_t size, vd_complain *complain,
+                           void *about, vd_fault *fault);
 
 VD_C_END
 

@@ -5,8 +5,7 @@
 #ifndef VERDITE_PROBE_H
 #define VERDITE_PROBE_H
 
-#include "verdite/lines.h"
-#include "verdite/modbus.h"
+#include "verdite/language.h"
 
 VD_C_BEGIN
 
@@ -29,25 +28,19 @@ typedef struct vd_evidence {
 /* Asks one unit for its identity, once, and never anything else. The fields are private but for `evidence`, which
  * stands when the probe is done. */
 typedef struct vd_probe {
-    vd_modbus_client client;
-    vd_text_client lines;                         /* in place of the former, for units that talk in lines */
-    char request[48], heard[2 * VD_MODBUS_FRAME]; /* in lines the reply; else all that was heard, if it listens on */
-    uint16_t answers, heard_count;
-    bool listens_on;
     vd_evidence evidence;
+    const vd_desk *desk;
     const vd_model *model;
-    uint64_t sent, first, held_since;
-    uint16_t first_register, announced;
-    uint16_t held; /* bytes that may be an echo, or the beginning of a reply */
-    uint8_t echoed;
+    uint64_t sent, first;
+    uint64_t state[VD_PROBE_STATE / sizeof(uint64_t)]; /* of the language */
 } vd_probe;
 
 extern const vd_engine vd_probe_engine;
 
 /* Begins a question to `address` on a line. `limit`: how long to wait for the first byte, `gap`: for the next, both
- * microseconds. `model` NULL: ask for Modbus objects; else as this model identifies, in its language. */
-void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit, uint32_t gap,
-                    const vd_model *model);
+ * microseconds. `model` NULL: the question of the desk's language that needs none; else as this model identifies. */
+void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_desk *desk, const vd_model *model, const vd_line *line,
+                    uint8_t address, uint32_t limit, uint32_t gap);
 /* Makes the question that was just begun to an address listen on behind the reply, for a second unit there: so many
  * microseconds. */
 void vd_probe_listen_on(vd_probe *probe, uint32_t longer);

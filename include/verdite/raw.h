@@ -5,8 +5,7 @@
 #ifndef VERDITE_RAW_H
 #define VERDITE_RAW_H
 
-#include "verdite/lines.h"
-#include "verdite/modbus.h"
+#include "verdite/language.h"
 
 VD_C_BEGIN
 
@@ -14,27 +13,28 @@ VD_C_BEGIN
 
 /* One request as a person types it, for what a model does not know yet, sent once; everything that comes back. */
 typedef struct vd_raw {
+    const vd_desk *desk;
     const vd_model *model;
-    vd_modbus_client modbus;
-    vd_text_client text;
-    char request[VD_LONGEST_LINE], heard[VD_LONGEST_LINE];
     uint8_t reply[VD_RAW_REPLY]; /* units that talk in lines: the lines, each with '\n' behind it */
     size_t reply_length;
     vd_status status;
-    bool cut, ended, asks;
+    bool cut, ended;
+    uint64_t state[VD_RAW_STATE / sizeof(uint64_t)]; /* of the language */
 } vd_raw;
 
 extern const vd_engine vd_raw_engine;
 
-/* Begins a request to a unit of this model. `typed`: for Modbus RTU the function and its data in hexadecimal, address
- * and check are added; else a line in the unit's manner, whose end (and of sentences the talker and the check) is
+/* Begins a request to a unit of this model. `typed`: for Modbus the function and its data in hexadecimal, address and
+ * check are added; else a line in the unit's manner, whose end (and of sentences the talker and the check) is
  * added. VD_WRONG_WORDS where it cannot be sent, with what is allowed. */
-vd_status vd_raw_begin(vd_raw *raw, uint64_t now, const vd_model *model, const vd_line *line, uint8_t address,
-                       uint32_t latency, const char *typed, vd_fault *fault);
+vd_status vd_raw_begin(vd_raw *raw, uint64_t now, const vd_desk *desk, const vd_model *model, const vd_line *line,
+                       uint8_t address, uint32_t latency, const char *typed, vd_fault *fault);
 /* Whether it has ended, and how: VD_OK when an answer came that says nothing else. A refusal is an answer too. */
 bool vd_raw_ended(const vd_raw *raw, vd_status *status);
 /* What was sent, as it was sent. */
 const uint8_t *vd_raw_sent(const vd_raw *raw, size_t *length);
+/* Records why it ended with a status other than VD_OK. */
+vd_status vd_raw_note(const vd_raw *raw, vd_status status, vd_fault *fault);
 
 VD_C_END
 

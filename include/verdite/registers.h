@@ -1,11 +1,11 @@
 /* SPDX-License-Identifier: MIT
  *
- * Registers: values as a unit with registers holds them.
+ * Registers: values as a unit with registers holds them, and which of them go into one request.
  */
 #ifndef VERDITE_REGISTERS_H
 #define VERDITE_REGISTERS_H
 
-#include "verdite/set.h"
+#include "verdite/talk.h"
 
 VD_C_BEGIN
 
@@ -19,6 +19,18 @@ vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *regist
 /* Takes one setting out of its registers into a set. Dependent decimals get the number of decimals that the set
  * holds at this moment; vd_set_reinterpret() puts them right once all is read. */
 void vd_registers_take(vd_set *set, uint16_t setting, const uint16_t *registers);
+
+/* Orders the settings of a read so that the requests take the least line time, and cuts them into requests:
+ * `overhead` is what one request costs besides its data, `each` what one more register costs (any unit of time). */
+void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *which, bool stored, uint32_t overhead,
+                         uint32_t each);
+/* Orders the settings of a write, those that give others their decimals first, and cuts them into the fewest
+ * requests that touch nothing else; what an enforced rule binds together is not parted, or always, as the unit wants
+ * it. Fields of bits go register by register, but for those that a rule binds. */
+void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which);
+/* The registers, or coils, of the request that starts at order[at]. */
+void vd_modbus_plan_request(const vd_plan *plan, const vd_model *model, uint16_t at, vd_place *span,
+                            uint16_t *registers);
 
 VD_C_END
 

@@ -35,6 +35,7 @@ vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *
 
 /* Where and how to search. Keep it, and what it points to, while the search runs. */
 typedef struct vd_search_plan {
+    const vd_desk *const *desks; /* of the languages in which is asked; NULL behind the last */
     const vd_model *const *models;
     size_t model_count;
     const vd_line *lines; /* in the order in which they are tried */
@@ -65,10 +66,10 @@ typedef struct vd_search_plan {
  * narrow the choice. `lines` has room for VD_SEARCH_LINES; returns how many there are. */
 size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool wide, uint32_t speed,
                        const vd_line *framing, vd_line *lines);
-/* A plan for these models and lines over all addresses, with limits that suit a port whose latency is `latency`
- * microseconds each way; change what is to be otherwise. */
-vd_search_plan vd_search_plan_of(const vd_model *const *models, size_t model_count, const vd_line *lines,
-                                 size_t line_count, uint32_t latency);
+/* A plan in these languages for these models and lines over all addresses, with limits that suit a port whose latency
+ * is `latency` microseconds each way; change what is to be otherwise. */
+vd_search_plan vd_search_plan_of(const vd_desk *const *desks, const vd_model *const *models, size_t model_count,
+                                 const vd_line *lines, size_t line_count, uint32_t latency);
 
 /* Narrows a plan to the diagnosis of one address, or of one unit that talks in lines: asked several times even when it
  * answers cleanly, and listened to for long enough to hear whoever talks unasked. `wanted` is the model that should be
@@ -97,7 +98,8 @@ typedef struct vd_search {
     vd_clues clues, line_clues;
     uint64_t now, wake;
     uint32_t news;
-    size_t line, step, confirming, model;
+    size_t line, step, confirming;
+    size_t model, first; /* one more than the index of the model with which is asked, and was asked first; 0: none */
     uint32_t asked;
     uint16_t babble, same;
     uint8_t pass, state, address, naming;
@@ -133,6 +135,7 @@ typedef enum vd_link_grade { VD_LINK_SOUND, VD_LINK_MARGINAL, VD_LINK_UNUSABLE }
 typedef struct vd_link_test {
     vd_probe probe;
     vd_line line;
+    const vd_desk *desk;
     const vd_model *model;
     uint32_t *times; /* reply times, sorted, microseconds */
     uint32_t limit, gap;
@@ -146,10 +149,11 @@ typedef struct vd_link_test {
 
 extern const vd_engine vd_link_test_engine;
 
-/* Begins `count` identifications (1 to 10000); `times` has room for as many numbers and is kept. `model` as in
- * vd_probe_begin(). */
-void vd_link_test_begin(vd_link_test *test, uint64_t now, const vd_line *line, uint8_t address, const vd_model *model,
-                        uint16_t count, uint32_t *times, uint32_t limit, uint32_t gap);
+/* Begins `count` identifications (1 to 10000); `times` has room for as many numbers and is kept. `desk` and
+ * `model` as in vd_probe_begin(). */
+void vd_link_test_begin(vd_link_test *test, uint64_t now, const vd_desk *desk, const vd_model *model,
+                        const vd_line *line, uint8_t address, uint16_t count, uint32_t *times, uint32_t limit,
+                        uint32_t gap);
 bool vd_link_test_ended(const vd_link_test *test, vd_status *status);
 /* Result so far. Times are microseconds from the last bit sent to the first byte heard, 0 where nothing came. */
 typedef struct vd_link_result {

@@ -93,14 +93,6 @@ typedef struct vd_choice {
     int32_t number;    /* as the unit holds it */
 } vd_choice;
 
-/* The language in which a unit talks. */
-typedef enum vd_speech {
-    VD_MODBUS_RTU, /* frames with a unit address and a check */
-    VD_COMMANDS,   /* lines in the manner of ITU-T V.250: AT+WORD=..., result codes, errors of 3GPP TS 27.007 too */
-    VD_QUERIES,    /* lines in the manner of SCPI (IEEE 488.2): WORD?, WORD value, an error queue */
-    VD_SENTENCES   /* lines in the manner of NMEA 0183: $TALKER,...*check */
-} vd_speech;
-
 /* Where a value lives in a unit that talks in lines: a field of a record. A record is what one word reads or sets,
  * such as +ALRM: 2,1,65.0. */
 typedef enum vd_saying {
@@ -109,7 +101,7 @@ typedef enum vd_saying {
     VD_SAID_IN_COUNTS /* decimals without the mark, as the whole number that the unit holds */
 } vd_saying;
 typedef struct vd_field {
-    const char *word; /* the record's; NULL in units that have registers. VD_QUERIES: # stands for the item's number */
+    const char *word; /* the record's; NULL in units that have registers. In queries # stands for the item's number */
     uint16_t item;    /* of records that repeat: the number, from 1; 0: it does not repeat */
     uint8_t number;   /* which of the record's fields, from 0 */
     uint8_t saying;   /* vd_saying */

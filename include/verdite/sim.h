@@ -60,6 +60,7 @@ typedef struct vd_bench_hand {
 typedef struct vd_bench_unit {
     const char *name;
     const vd_model *model;
+    const vd_unit_language *language; /* the unit's end of the model's */
     vd_identity identity;
     const vd_set *initial; /* values that differ from factory defaults, live and stored alike; or NULL */
     uint16_t cable;

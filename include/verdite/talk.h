@@ -5,8 +5,7 @@
 #ifndef VERDITE_TALK_H
 #define VERDITE_TALK_H
 
-#include "verdite/lines.h"
-#include "verdite/modbus.h"
+#include "verdite/language.h"
 #include "verdite/set.h"
 
 VD_C_BEGIN
@@ -69,40 +68,10 @@ typedef struct vd_work {
     vd_fault *fault;
 } vd_work;
 
-#define VD_MODBUS_MOST_MERGED 8u /* registers with fields of bits that go out in one request */
-
-/* The talk over Modbus RTU. The fields are private. */
-typedef struct vd_modbus_talk {
-    vd_work work;
-    vd_modbus_client client;
-    uint16_t first_register, fetched[VD_MODBUS_MOST_MERGED];
-    uint16_t last_count; /* of the request before, where that was a read */
-    uint8_t address, next_object, last_function;
-    bool fetching;        /* the registers are read before some of their bits are written */
-    bool patient, others; /* listens for somebody else who has this address; there was one */
-    bool spacing;         /* this exchange only stands between two whose replies could be taken for each other */
-} vd_modbus_talk;
-
-/* The talk in lines. The fields are private. */
-typedef struct vd_text_talk {
-    vd_work work;
-    vd_text_client client;
-    uint32_t limit;   /* until an ordinary answer comes */
-    uint16_t answers; /* so far to this try of the request */
-    uint16_t end;     /* reads: where the present request ends; writes: the number of the first one not in it */
-    uint16_t singly;  /* reads: up to there each record is asked for by itself */
-    uint16_t parts, last_parts; /* VD_QUERIES: answers that the present request brings, and the one before */
-    uint8_t tries;              /* which try that is */
-    bool padded; /* VD_QUERIES: it asks for one answer more, so that the one before cannot be taken for it */
-    bool hidden, asking_why;
-    vd_status why; /* what a unit that only falls silent is asked about */
-} vd_text_talk;
-
 /* Does jobs on the settings of one unit, in its model's language. */
-typedef union vd_talk {
+typedef struct vd_talk {
     vd_work work;
-    vd_modbus_talk modbus;
-    vd_text_talk text;
+    void *state; /* of the language */
 } vd_talk;
 
 extern const vd_engine vd_talk_engine;
@@ -151,21 +120,9 @@ bool vd_talk_ended(const vd_talk *talk, vd_status *status);
  * mean something else to the unit for a moment. */
 bool vd_talk_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides);
 
-/* Orders the settings of a read so that the requests take the least line time, and cuts them into requests:
- * `overhead` is what one request costs besides its data, `each` what one more register costs (any unit of time). */
-void vd_modbus_plan_read(vd_plan *plan, const vd_model *model, const uint8_t *which, bool stored, uint32_t overhead,
-                         uint32_t each);
-/* Orders the settings of a write, those that give others their decimals first, and cuts them into the fewest
- * requests that touch nothing else; what an enforced rule binds together is not parted, or always, as the unit wants
- * it. Fields of bits go register by register, but for those that a rule binds. */
-void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which);
-/* Of any language: puts the requests of a write into an order in which the rules that the unit enforces hold at every
+/* Puts the requests of a write into an order in which the rules that the unit enforces hold at every
  * step, where there is one. `held` is what the unit holds before; `reached` and `before` are scratch. */
 void vd_plan_steps(vd_plan *plan, vd_set *reached, vd_set *before, const vd_set *held, const vd_set *desired);
-/* The registers, or coils, of the request that starts at order[at]. */
-void vd_modbus_plan_request(const vd_plan *plan, const vd_model *model, uint16_t at, vd_place *span,
-                            uint16_t *registers);
-
 VD_C_END
 
 #endif

@@ -10,6 +10,10 @@
 
 VD_C_BEGIN
 
+bool vd_is_digit(char c); /* 0 to 9 */
+/* The value of a hexadecimal digit, -1 when it is none. */
+int vd_hex_digit(char c);
+
 /* Length in bytes of the character that begins a text of `length` bytes, if it is well-formed UTF-8 (RFC 3629) and may
  * be shown: no control character (U+0000 to U+001F, U+007F to U+009F), no separator of lines or paragraphs, nothing
  * that turns the direction of reading, and nothing that is never seen. 0: it may not, or there is none. */

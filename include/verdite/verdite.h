@@ -8,6 +8,7 @@
 #include "verdite/engine.h"
 #include "verdite/fault.h"
 #include "verdite/fields.h"
+#include "verdite/language.h"
 #include "verdite/ledger.h"
 #include "verdite/line.h"
 #include "verdite/lines.h"

@@ -43,7 +43,7 @@ static char *standing_words(vd_sim *sim, uint16_t i)
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_line_print(vd_unit_line(unit), &writer);
     bool addressed = vd_model_has_address(unit->model);
-    char *address = addressed ? g_strdup_printf("address %u, ", unit->responder.address) : g_strdup("");
+    char *address = addressed ? g_strdup_printf("address %u, ", vd_unit_address(unit)) : g_strdup("");
     char *words = g_strdup_printf("%s%s%s%s%s", address, line, vd_sim_has_supply(sim, i) ? "" : ", off",
                                   vd_sim_is_plugged(sim, i) ? "" : ", unplugged",
                                   addressed || vd_unit_listens(unit, vd_sim_now(sim)) ? "" : ", does not listen");

@@ -79,7 +79,7 @@ bool broadcast_is_safe(crew *all, const vd_model *model, const trace *t)
         count++;
     }
     uint32_t latency = all->place.port->kind->latency(all->place.port);
-    vd_search_plan plan = vd_search_plan_of(models, count, &all->place.line, 1, latency);
+    vd_search_plan plan = vd_search_plan_of(vd_desks, models, count, &all->place.line, 1, latency);
     uint8_t known[MOST_ADDRESS];
     plan.no_lines = true;
     plan.silent_asks = 3; /* nobody may hear it who is not named, also where a question to him is lost */

@@ -220,7 +220,8 @@ static void plan(const cli *c, const hunt *h, site *s, const quarry *what)
 {
     bool all_ways = manners[what->manner].all_ways, addressed = manners[what->manner].addressed;
     vd_search_plan *plan = &s->plan;
-    *plan = vd_search_plan_of(h->models, h->model_count, h->lines, h->line_count, s->port->kind->latency(s->port));
+    *plan = vd_search_plan_of(vd_desks, h->models, h->model_count, h->lines, h->line_count,
+                              s->port->kind->latency(s->port));
     plan->from = what->from;
     plan->to = what->to;
     plan->no_addresses = what->from == 0;

@@ -32,51 +32,12 @@ void allowed_text(const vd_set *here, uint16_t i, char *text, size_t size)
 }
 
 /* Where it lives, in the standard's words. */
-static char *register_words(const vd_place *at)
-{
-    static const char *const tables[] = {"holding register", "input register", "coil", "discrete input"};
-    GString *words = g_string_new(tables[at->table]);
-    g_string_append_printf(words, "%s %u", at->words > 1 ? "s" : "", at->address);
-    if (at->words > 1) {
-        g_string_append_printf(words, " to %u", at->address + at->words - 1u);
-        g_string_append(words, at->form == VD_CHARACTERS   ? ", two bytes in each"
-                               : at->order == VD_LOW_FIRST ? ", low word first"
-                                                           : ", high word first");
-    }
-    if (at->bits > 0) {
-        g_string_append_printf(words, at->bits > 1 ? ", bits %u to %u" : ", bit %u", at->low_bit,
-                               at->low_bit + at->bits - 1u);
-    }
-    g_string_append(words, at->form == VD_SIGNED ? ", signed" : "");
-    return g_string_free(words, FALSE);
-}
-
-/* The same of a unit that talks in lines. */
-static char *field_words(const vd_model *model, const vd_setting *setting)
-{
-    const vd_field *at = &setting->field;
-    unsigned fields = 0;
-    GString *words = g_string_new(model->speech == VD_COMMANDS  ? "command +"
-                                  : model->speech == VD_QUERIES ? "query :"
-                                                                : "record ");
-    for (const char *c = at->word; *c != '\0'; c++) {
-        *c == '#' ? g_string_append_printf(words, "%u", at->item) : g_string_append_printf(words, "%c", *c);
-    }
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        fields += vd_field_same_record(&model->settings[i].field, at);
-    }
-    if (at->item > 0 && model->speech != VD_QUERIES) {
-        g_string_append_printf(words, ", item %u", at->item);
-    }
-    if (fields > 1) {
-        g_string_append_printf(words, ", field %u", at->number + 1u);
-    }
-    return g_string_free(words, FALSE);
-}
-
 static char *place_of(const vd_model *model, const vd_setting *setting)
 {
-    return !vd_model_has_address(model) ? field_words(model, setting) : register_words(&setting->place);
+    char words[200];
+    vd_writer writer = vd_writer_start(words, sizeof words);
+    vd_desk_of(model)->ways->tell_place(model, setting, &writer);
+    return g_strdup(words);
 }
 
 static json_t *rules_json(const vd_model *model, uint16_t setting)

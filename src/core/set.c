@@ -395,7 +395,8 @@ static void give_places(vd_set *set, bool counts_only)
 {
     for (uint16_t i = 0; i < set->model->setting_count; i++) {
         const vd_setting *about = &set->model->settings[i];
-        bool counted = !vd_model_talks_in_lines(set->model) || about->field.saying == VD_SAID_IN_COUNTS;
+        bool counted =
+            about->field.word == NULL || about->field.word[0] == '\0' || about->field.saying == VD_SAID_IN_COUNTS;
         unsigned places = 0;
         if (about->places_from == VD_NONE || !vd_set_knows(set, i)) {
             continue;

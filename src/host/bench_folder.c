@@ -287,6 +287,7 @@ static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t
     if (unit->model == NULL) {
         return false;
     }
+    unit->language = vd_unit_language_of(unit->model);
     g_strlcpy(unit->identity.maker, unit->model->identify.maker, sizeof unit->identity.maker);
     const char *product = take_product(file, map, unit->model, variant);
     if (product == NULL) {

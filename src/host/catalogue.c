@@ -267,7 +267,7 @@ static bool same_identity(const vd_model *a, const vd_model *b)
             same = same || strcmp(product_of(a, i), product_of(b, k)) == 0;
         }
     }
-    return same && a->speech == b->speech && strcmp(a->identify.maker, b->identify.maker) == 0;
+    return same && a->language == b->language && strcmp(a->identify.maker, b->identify.maker) == 0;
 }
 
 /* In the order of the folders: the user's own model counts, not the one that came with the program. */

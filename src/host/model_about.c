@@ -43,7 +43,7 @@ static bool take_action(vd_model_file *file, const yaml_node_t *map, void *item)
 {
     vd_action *action = item;
     int64_t where = 0, value = 0, takes = 0;
-    bool lines = vd_model_talks_in_lines(&file->model);
+    bool lines = file->model.language->has_words;
     bool fine = model_take_key(file, map, "key", &action->key);
     fine = model_take_text(file, map, "label", true, &action->label) && fine;
     fine = model_take_text(file, map, "help", false, &action->help) && fine;

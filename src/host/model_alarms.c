@@ -376,7 +376,7 @@ static bool take_announced(vd_model_file *file, const yaml_node_t *map, vd_alarm
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, "announces");
     alarm->says_stands = alarm->says_ends = "";
-    if (node != NULL && !vd_model_talks_in_lines(&file->model)) {
+    if (node != NULL && !file->model.language->says_unasked) {
         return yaml_note(&file->yaml, node,
                          vd_fault_of_WRONG_SHAPE("this", "nothing: units with registers only answer"));
     }

@@ -228,7 +228,7 @@ static bool take_head(vd_model_file *file, const yaml_node_t *map, written *bloc
     fine = model_take_key(file, map, "block", &block->head.key) && fine;
     fine = model_take_text(file, map, "label", true, &block->head.label) && fine;
     fine = yaml_take_integer(&file->yaml, map, "repeat", true, 1, MOST_ITEMS, &repeat) && fine;
-    bool registers = !vd_model_talks_in_lines(&file->model);
+    bool registers = !file->model.language->has_words;
     fine = yaml_take_integer(&file->yaml, map, "stride", registers, 1, 0xFFFF, &block->stride) && fine;
     block->head.count = (uint16_t)MAX(repeat, 1);
     block->broken = !fine;
@@ -323,7 +323,7 @@ static bool has_room(vd_model_file *file, const yaml_node_t *map, const written 
     if (file->settings->len + all > MODEL_MOST_SETTINGS) {
         return yaml_note(&file->yaml, map, vd_fault_of_WRONG_SHAPE(block->head.key, "at most 65534 settings in all"));
     }
-    return vd_model_talks_in_lines(&file->model) || last <= 0x10000u ||
+    return file->model.language->has_words || last <= 0x10000u ||
            yaml_note(
                &file->yaml, yaml_member(&file->yaml, map, "stride"),
                vd_fault_of_WRONG_SHAPE(block->head.key, "places from which all items reach no further than 65535"));

@@ -2,6 +2,8 @@
  * Loading where a value lives on the wire: in registers, or in a field of a record. */
 #include "model_parts.h"
 
+#include "verdite/fields.h"
+
 #include <string.h>
 
 /* Keys for vd_table. */
@@ -80,7 +82,7 @@ bool model_take_field(vd_model_file *file, const yaml_node_t *map, vd_field *fie
 bool model_take_order(vd_model_file *file, const yaml_node_t *map, bool needed, vd_order *order)
 {
     bool fine = model_take_text(file, map, "word", needed, &order->word);
-    if (order->word[0] != '\0' && vd_model_talks_in_lines(&file->model) && !vd_field_is_word(order->word, false)) {
+    if (order->word[0] != '\0' && file->model.language->has_words && !vd_field_is_word(order->word, false)) {
         fine = yaml_note(&file->yaml, yaml_member(&file->yaml, map, "word"),
                          vd_fault_of_WRONG_SHAPE(order->word, "a word of capitals, digits, : and _"));
     }

@@ -279,5 +279,6 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
 bool model_prepare(vd_model_file *file)
 {
     size_t size = vd_model_prepare_size(&file->model);
-    return vd_model_prepare(&file->model, model_memory(file, size), size, complain, file, NULL) == VD_OK;
+    return vd_model_prepare(&file->model, vd_desk_of(&file->model), model_memory(file, size), size, complain, file,
+                            NULL) == VD_OK;
 }

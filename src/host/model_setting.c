@@ -205,7 +205,7 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
         setting->place.words = model_usual_words(setting);
     }
     const yaml_node_t *at = yaml_member(&file->yaml, map, "at");
-    bool lines = vd_model_talks_in_lines(&file->model);
+    bool lines = file->model.language->has_words;
     setting->field.word = "";
     if (at == NULL) {
         return yaml_note_missing(&file->yaml, map, "at",

@@ -96,7 +96,7 @@ static bool take_beginnings(vd_model_file *file, const yaml_node_t *map, vd_slot
 static bool take_saving(vd_model_file *file, const yaml_node_t *map, vd_slots *slots)
 {
     static const char *const keys[] = {"register", NULL}, *const keys_of_lines[] = {"word", NULL};
-    bool lines = vd_model_talks_in_lines(&file->model);
+    bool lines = file->model.language->has_words;
     const yaml_node_t *saving = yaml_member(&file->yaml, map, "saved-by");
     int64_t where = 0;
     if (saving == NULL) {

@@ -2,6 +2,8 @@
  * Loading what a model says of the talk with the unit: line, identification, storing, times, limits, login. */
 #include "model_parts.h"
 
+#include "verdite/modbus.h"
+
 #include <string.h>
 
 static bool take_line(vd_model_file *file, const yaml_node_t *root)
@@ -32,7 +34,7 @@ static bool take_address(vd_model_file *file, const yaml_node_t *root)
     yaml_file *yaml = &file->yaml;
     yaml_node_t *map = yaml_member(yaml, root, "address");
     int64_t from = 1, to = 247, factory = 1;
-    if (vd_model_talks_in_lines(&file->model)) { /* it is alone on its line */
+    if (!file->model.language->has_address) { /* it is alone on its line */
         return map == NULL || yaml_note(yaml, map,
                                         vd_fault_of_NO_SUCH_KEY(
                                             "address", "A unit that talks in lines has no unit address: take it out."));
@@ -73,7 +75,7 @@ static bool take_identify(vd_model_file *file, const yaml_node_t *root)
         return yaml_note(yaml, root,
                          vd_fault_of_KEY_MISSING("identify", "identify: {by: objects, maker: ..., product: ...}"));
     }
-    bool lines = vd_model_talks_in_lines(&file->model);
+    bool lines = file->model.language->has_words;
     bool fine = yaml_check_keys(yaml, map, lines ? keys_of_lines : keys_identify);
     fine = (lines || yaml_take_word(yaml, map, "by", true, words_identify_by, &identify->way)) && fine;
     fine = model_take_text(file, map, "maker", true, &identify->maker) && fine;
@@ -95,7 +97,7 @@ static bool take_store(vd_model_file *file, const yaml_node_t *root)
     vd_store *store = &file->model.store;
     yaml_node_t *map = yaml_member(yaml, root, "store");
     int64_t where = 0, value = 0, offset = 0;
-    bool lines = vd_model_talks_in_lines(&file->model);
+    bool lines = file->model.language->has_words;
     store->order = (vd_order){"", ""};
     if (map == NULL) {
         return true; /* what is written is stored at once */
@@ -278,6 +280,30 @@ static bool take_listening(vd_model_file *file, const yaml_node_t *root)
     return fine && (listening->writing.hold > 0 || yaml_note_missing(&file->yaml, writing, "hold", "hold: 5 s"));
 }
 
+/* A manner that is none is told once: the rest is read as if it was one of lines. */
+static const vd_language *as_if(bool talker)
+{
+    const vd_desk *const *desk = vd_desks;
+    while (!(*desk)->language->has_words || (*desk)->language->has_talker != talker) {
+        desk++;
+    }
+    return (*desk)->language;
+}
+
+static bool take_manner(vd_model_file *file, const yaml_node_t *map)
+{
+    const char *names[16] = {NULL};
+    uint8_t chosen = UINT8_MAX;
+    for (size_t i = 0; vd_desks[i] != NULL && i + 1 < G_N_ELEMENTS(names); i++) {
+        names[i] = vd_desks[i]->language->name;
+    }
+    bool fine = yaml_take_word(&file->yaml, map, "manner", true, names, &chosen);
+    if (chosen != UINT8_MAX) {
+        file->model.language = vd_desks[chosen]->language;
+    }
+    return fine;
+}
+
 static bool take_speech(vd_model_file *file, const yaml_node_t *root)
 {
     yaml_file *yaml = &file->yaml;
@@ -286,14 +312,14 @@ static bool take_speech(vd_model_file *file, const yaml_node_t *root)
     int64_t longest = 80;
     bool repeats = true;
     lines->talker = "";
+    file->model.language = vd_desks[0]->language;
     if (map == NULL) {
         return true;
     }
     bool fine = yaml_check_keys(yaml, map, keys_speaks);
-    /* A manner that is none is told once: the rest is read as if it was one of lines. */
-    file->model.speech = yaml_member(yaml, map, "talker") != NULL ? VD_SENTENCES : VD_COMMANDS;
-    fine = yaml_take_word(yaml, map, "manner", true, words_manner, &file->model.speech) && fine;
-    fine = model_take_text(file, map, "talker", file->model.speech == VD_SENTENCES, &lines->talker) && fine;
+    file->model.language = as_if(yaml_member(yaml, map, "talker") != NULL);
+    fine = take_manner(file, map) && fine;
+    fine = model_take_text(file, map, "talker", file->model.language->has_talker, &lines->talker) && fine;
     fine = yaml_take_integer(yaml, map, "longest-line", false, 40, VD_LONGEST_LINE, &longest) && fine;
     fine = yaml_take_truth(yaml, map, "several", &lines->several) && fine;
     fine = yaml_take_truth(yaml, map, "echo", &lines->echoes) && fine;

@@ -5,8 +5,9 @@
 
 #include <string.h>
 
-#define ROW 24u    /* bytes on one line */
-#define GAP 50000u /* microseconds of silence that end what was heard */
+#define LONGEST 1024u /* characters of a line that goes out in portions */
+#define ROW 24u       /* bytes on one line */
+#define GAP 50000u    /* microseconds of silence that end what was heard */
 
 struct vd_tracer {
     FILE *out;
@@ -14,13 +15,15 @@ struct vd_tracer {
     GByteArray *heard, *sent; /* until they are whole */
     bool hidden, hides;       /* what is heard, what is sent, carries a secret: not even its length is told */
     uint8_t errors;
-    bool started, lines; /* what was sent last was a line of text */
+    const vd_desk *desk; /* of the language of what was sent last */
+    bool started;
 };
 
 vd_tracer *vd_tracer_new(FILE *out)
 {
     vd_tracer *tracer = g_new0(vd_tracer, 1);
     tracer->out = out;
+    tracer->desk = vd_desks[0];
     tracer->heard = g_byte_array_new();
     tracer->sent = g_byte_array_new();
     return tracer;
@@ -43,7 +46,7 @@ static void write_frame(vd_tracer *tracer, const uint8_t *bytes, size_t count, b
 {
     char words[1024];
     vd_writer writer = vd_writer_start(words, sizeof words);
-    vd_modbus_explain(bytes, count, !sent, &writer);
+    tracer->desk->ways->explain(tracer->desk, bytes, count, !sent, &writer);
     for (size_t i = 0; i < count; i++) {
         fprintf(tracer->out, "%s %02X", i > 0 && i % ROW == 0 ? "\n                   " : "", bytes[i]);
     }
@@ -69,7 +72,7 @@ static void write_line(vd_tracer *tracer, const uint8_t *bytes, size_t count, bo
         }
     }
     write_errors(tracer, errors);
-    vd_text_explain((const char *)bytes, count, !sent, &writer);
+    tracer->desk->ways->explain(tracer->desk, bytes, count, !sent, &writer);
     fprintf(tracer->out, "%s%s\n", writer.length > 0 ? "\n                    " : "", words);
 }
 
@@ -80,14 +83,24 @@ static bool is_text(const uint8_t *bytes, size_t count)
             return false;
         }
     }
-    bool ended = count > 0 && (bytes[count - 1] == '\r' || bytes[count - 1] == '\n');
-    return ended || count >= VD_MODBUS_FRAME;
+    return true;
+}
+
+/* In which language something went out. What is none of any is a frame, or the beginning of a line. */
+static const vd_desk *desk_of(const uint8_t *bytes, size_t count)
+{
+    for (const vd_desk *const *desk = vd_desks; *desk != NULL; desk++) {
+        if ((*desk)->ways->is_request(*desk, bytes, count)) {
+            return *desk;
+        }
+    }
+    return NULL;
 }
 
 static void write_any(vd_tracer *tracer, uint64_t time, bool sent, const uint8_t *bytes, size_t count, uint8_t errors)
 {
     write_head(tracer, time, sent);
-    (tracer->lines ? write_line : write_frame)(tracer, bytes, count, sent, errors);
+    (tracer->desk->is_text ? write_line : write_frame)(tracer, bytes, count, sent, errors);
 }
 
 static void write_hidden(vd_tracer *tracer, uint64_t time, bool sent)
@@ -109,21 +122,10 @@ static void flush(vd_tracer *tracer)
     tracer->errors = 0;
 }
 
-/* Whether what was heard is whole. */
-static bool is_whole(const vd_tracer *tracer)
-{
-    const GByteArray *heard = tracer->heard;
-    if (tracer->lines) {
-        return heard->data[heard->len - 1] == '\n' || heard->data[heard->len - 1] == '\r' ||
-               heard->len >= VD_LONGEST_LINE;
-    }
-    return vd_modbus_reply_length(heard->data, heard->len) == (int)heard->len || heard->len >= VD_MODBUS_FRAME;
-}
-
 static void hear(vd_tracer *tracer, uint64_t now, uint8_t byte, uint8_t errors)
 {
     bool end = byte == '\r' || byte == '\n';
-    if (tracer->lines && end && tracer->heard->len == 0) {
+    if (tracer->desk->is_text && end && tracer->heard->len == 0) {
         return; /* lines are often framed by empty ones */
     }
     if (tracer->heard->len == 0) {
@@ -131,7 +133,7 @@ static void hear(vd_tracer *tracer, uint64_t now, uint8_t byte, uint8_t errors)
     }
     g_byte_array_append(tracer->heard, &byte, 1);
     tracer->errors |= errors;
-    if (is_whole(tracer)) {
+    if (tracer->desk->ways->is_whole(tracer->desk, tracer->heard->data, tracer->heard->len)) {
         flush(tracer);
     }
 }
@@ -141,11 +143,11 @@ static void send(vd_tracer *tracer, uint64_t now, const uint8_t *bytes, size_t c
 {
     GByteArray *sent = tracer->sent;
     g_byte_array_append(sent, bytes, (guint)count);
-    tracer->lines = is_text(sent->data, sent->len);
-    bool ended = sent->data[sent->len - 1] == '\r' || sent->data[sent->len - 1] == '\n';
-    if (tracer->lines && !ended && sent->len < VD_LONGEST_LINE) {
+    const vd_desk *desk = desk_of(sent->data, sent->len);
+    if (desk == NULL && is_text(sent->data, sent->len) && sent->len < LONGEST) {
         return;
     }
+    tracer->desk = desk != NULL ? desk : vd_desks[0];
     write_any(tracer, now, true, sent->data, sent->len, 0);
     g_byte_array_set_size(sent, 0);
 }
@@ -167,7 +169,7 @@ void vd_tracer_note(void *about, uint64_t now, size_t lane, bool sent, const uin
         if (!tracer->hides) { /* it goes out in portions */
             write_hidden(tracer, now, true);
         }
-        tracer->lines = tracer->hides = true;
+        tracer->hides = true;
         return;
     }
     tracer->hides = false;

@@ -6,17 +6,20 @@
 
 static void ask(vd_link_test *test)
 {
-    vd_probe_begin(&test->probe, test->now, &test->line, test->address, test->limit, test->gap, test->model);
+    vd_probe_begin(&test->probe, test->now, test->desk, test->model, &test->line, test->address, test->limit,
+                   test->gap);
     test->asked++;
     test->news++;
 }
 
-void vd_link_test_begin(vd_link_test *test, uint64_t now, const vd_line *line, uint8_t address, const vd_model *model,
-                        uint16_t count, uint32_t *times, uint32_t limit, uint32_t gap)
+void vd_link_test_begin(vd_link_test *test, uint64_t now, const vd_desk *desk, const vd_model *model,
+                        const vd_line *line, uint8_t address, uint16_t count, uint32_t *times, uint32_t limit,
+                        uint32_t gap)
 {
     memset(test, 0, sizeof *test);
     test->line = *line;
     test->address = address;
+    test->desk = desk;
     test->model = model;
     test->count = count;
     test->times = times;

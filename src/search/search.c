@@ -40,10 +40,11 @@ static void end(vd_search *search, vd_status status)
     search->news++;
 }
 
-static void begin_address(vd_search *search, uint8_t address)
+/* `first`: the question with which it begins, see vd_search_next_question(). */
+static void begin_address(vd_search *search, uint8_t address, size_t first)
 {
     search->address = address;
-    search->model = 0;
+    search->model = search->first = first;
     search->naming = 0;
     memset(&search->clues, 0, sizeof search->clues);
     ask(search);
@@ -66,10 +67,11 @@ static void begin_confirming(vd_search *search)
         end(search, VD_OK);
         return;
     }
-    begin_address(search, search->found[search->confirming].address);
+    const vd_found *found = &search->found[search->confirming];
+    begin_address(search, found->address, vd_search_question_of(search, found->model));
     vd_probe_listen_on(&search->probe, search->plan->quick_limit);
     search->clues.asked = search->clues.identified = 1; /* what it said before counts */
-    search->clues.identity = search->found[search->confirming].identity;
+    search->clues.identity = found->identity;
 }
 
 /* On to the next question, or to everybody who was found once more. */
@@ -80,41 +82,48 @@ static void proceed(vd_search *search)
         search->confirming++;
         begin_confirming(search);
     } else if (vd_search_next(search, &address)) {
-        begin_address(search, address);
+        search->model = 0;
+        memset(&search->clues, 0, sizeof search->clues);
+        begin_address(search, address, in_lines(search) ? 0 : vd_search_first_question(search, line_of(search)));
     } else {
         begin_confirming(search);
     }
 }
 
-static bool by_registers(const vd_model *model)
+/* The desk in whose language is asked. */
+static const vd_desk *desk_of(const vd_search *search, const vd_model *model)
 {
-    return vd_model_has_address(model) && model->identify.way == VD_IDENTIFY_REGISTERS;
+    return model != NULL ? vd_desk_in(search->plan->desks, model->language) : vd_desk_general(search->plan->desks);
+}
+
+static const vd_model *model_asked(const vd_search *search)
+{
+    return in_lines(search)    ? search->plan->models[search->step - 1]
+           : search->model > 0 ? search->plan->models[search->model - 1]
+                               : NULL;
+}
+
+static void begin_probe(vd_search *search, const vd_model *model, const vd_desk *desk, uint8_t address)
+{
+    search->asked++;
+    vd_probe_begin(&search->probe, search->now, desk, model, line_of(search), address, limit_of(search),
+                   search->plan->gap);
 }
 
 static void ask(vd_search *search)
 {
-    const vd_model *model = in_lines(search) ? search->plan->models[search->step - 1] : NULL;
-    /* Objects first; where a unit does not know those, the registers of each model that identifies so. */
-    for (size_t i = 0, nth = 0; i < search->plan->model_count && search->model > 0; i++) {
-        nth += by_registers(search->plan->models[i]);
-        if (by_registers(search->plan->models[i]) && nth == search->model) {
-            model = search->plan->models[i];
-        }
-    }
+    const vd_model *model = model_asked(search);
     search->state = ASKING;
-    search->asked++;
     search->news++;
-    vd_probe_begin(&search->probe, search->now, line_of(search), search->address, limit_of(search), search->plan->gap,
-                   model);
+    begin_probe(search, model, desk_of(search, model), search->address);
 }
 
-static size_t register_models(const vd_search *search)
+/* Nobody can have this address: whatever is heard now was no reply. */
+static void ask_nobody(vd_search *search)
 {
-    size_t count = 0;
-    for (size_t i = 0; i < search->plan->model_count; i++) {
-        count += by_registers(search->plan->models[i]);
-    }
-    return count;
+    const vd_desk *desk = desk_of(search, in_lines(search) ? NULL : model_asked(search));
+    search->state = CONTROLLING;
+    begin_probe(search, NULL, desk, NOBODY);
 }
 
 /* Where a port cannot tell parity, one unit is heard at two line settings: it stands in the list once. */
@@ -212,7 +221,8 @@ static bool asks_both(vd_search *search)
         return false;
     }
     search->naming++;
-    search->model = search->clues.by_objects > 0 || search->clues.identified == 0 ? 0 : search->model;
+    bool general = search->clues.by_objects > 0 || search->clues.identified == 0;
+    search->model = general ? search->first : search->model;
     ask(search);
     search->state = ASKING_BOTH;
     vd_probe_listen_on(&search->probe, limit_of(search));
@@ -259,9 +269,7 @@ static void take_line_evidence(vd_search *search)
     if (clues->asked < (known ? asks : silent ? (asks > 1 ? asks : 2) : ASKS)) {
         ask(search);
     } else if (!silent && !known && search->plan->no_addresses && clues->identified == 0) {
-        search->state = CONTROLLING;
-        search->asked++;
-        vd_probe_begin(&search->probe, search->now, line_of(search), NOBODY, limit_of(search), search->plan->gap, NULL);
+        ask_nobody(search);
     } else {
         decide(search);
     }
@@ -273,6 +281,17 @@ static bool is_no_identity(const vd_search *search)
     const vd_evidence *evidence = &search->probe.evidence;
     return evidence->status == VD_OK && search->probe.model != NULL && search->clues.by_objects > 0 &&
            !vd_model_fits(search->probe.model, &evidence->identity);
+}
+
+/* Asks the next question to this address, where there is one. */
+static bool asks_next(vd_search *search)
+{
+    size_t next = vd_search_next_question(search, line_of(search));
+    if (next > 0) {
+        search->model = next;
+        ask(search);
+    }
+    return next > 0;
 }
 
 static void take_evidence(vd_search *search)
@@ -299,9 +318,7 @@ static void take_evidence(vd_search *search)
         }
         decide(search);
     } else if (vd_status_class(evidence->status) == VD_CLASS_REFUSED || (evidence->bytes == 0 && search->model > 0)) {
-        if (search->model < register_models(search)) {
-            search->model++;
-            ask(search);
+        if (asks_next(search)) {
             return;
         }
         if (clues->asked < (clues->damaged + clues->identified > 0 ? ASKS : search->plan->asks)) {
@@ -312,19 +329,14 @@ static void take_evidence(vd_search *search)
     } else if (clean && evidence->bytes > 0 && clues->asked < search->plan->asks) {
         ask(search);
     } else if (clean && clues->damaged == 0 && clues->clashing == 0) {
-        bool registers = evidence->bytes == 0 && search->pass == SLOW && search->model < register_models(search);
-        if (registers) {
-            search->model++;
-            ask(search);
+        if (evidence->bytes == 0 && asks_next(search)) {
             return;
         }
         decide(search);
     } else if (clues->asked < ASKS) {
         ask(search);
     } else {
-        search->state = CONTROLLING;
-        search->asked++;
-        vd_probe_begin(&search->probe, search->now, line_of(search), NOBODY, limit_of(search), search->plan->gap, NULL);
+        ask_nobody(search);
     }
 }
 

@@ -82,7 +82,7 @@ static uint8_t address_of(const vd_search *search, size_t step, bool all)
 static bool same_question(const vd_model *a, const vd_model *b)
 {
     size_t length = strlen(a->lines.talker);
-    return a->speech == b->speech && length == strlen(b->lines.talker) &&
+    return a->language == b->language && length == strlen(b->lines.talker) &&
            memcmp(a->lines.talker, b->lines.talker, length) == 0;
 }
 
@@ -231,6 +231,65 @@ static uint8_t next_address(vd_search *search)
         }
     }
     return 0;
+}
+
+/* ---- Questions to an address ---- */
+
+/* Whether units of a model are asked with their model: they do not know the question that needs none. */
+static bool has_own_question(const vd_search_plan *plan, const vd_model *model)
+{
+    const vd_desk *desk = vd_desk_in(plan->desks, model->language);
+    return vd_model_has_address(model) && desk != NULL && (!desk->asks_anyone || !desk->ways->is_general(model));
+}
+
+/* Whether an earlier model has the same question: both say in the general way of their language who they are. */
+static bool is_asked_before(const vd_search_plan *plan, size_t index)
+{
+    const vd_model *model = plan->models[index];
+    const vd_desk *desk = vd_desk_in(plan->desks, model->language);
+    for (size_t i = 0; i < index && desk->ways->is_general(model); i++) {
+        if (plan->models[i]->language == model->language && desk->ways->is_general(plan->models[i])) {
+            return true;
+        }
+    }
+    return false;
+}
+
+size_t vd_search_next_question(const vd_search *search, const vd_line *line)
+{
+    const vd_search_plan *plan = search->plan;
+    bool somebody = search->clues.refused > 0 || search->pass == SLOW;
+    for (size_t i = search->model; i < plan->model_count; i++) {
+        const vd_model *model = plan->models[i];
+        if (!has_own_question(plan, model)) {
+            continue;
+        }
+        const vd_desk *desk = vd_desk_in(plan->desks, model->language);
+        bool own = plan->any_line || vd_line_equal(&model->line, line);
+        bool due = desk->asks_anyone ? somebody : own && !is_asked_before(plan, i); /* these are silent to others */
+        if (due && desk->ways->suits(desk, line)) {
+            return i + 1;
+        }
+    }
+    return 0;
+}
+
+size_t vd_search_question_of(const vd_search *search, const vd_model *model)
+{
+    const vd_search_plan *plan = search->plan;
+    for (size_t i = 0; i < plan->model_count && model != NULL; i++) {
+        const vd_desk *desk = plan->models[i] == model ? vd_desk_in(plan->desks, model->language) : NULL;
+        if (desk != NULL) {
+            return desk->asks_anyone ? 0 : i + 1;
+        }
+    }
+    return 0;
+}
+
+size_t vd_search_first_question(const vd_search *search, const vd_line *line)
+{
+    const vd_desk *general = vd_desk_general(search->plan->desks);
+    return general != NULL && general->ways->suits(general, line) ? 0 : vd_search_next_question(search, line);
 }
 
 bool vd_search_next(vd_search *search, uint8_t *address)

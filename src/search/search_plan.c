@@ -52,8 +52,8 @@ size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool w
     return count;
 }
 
-vd_search_plan vd_search_plan_of(const vd_model *const *models, size_t model_count, const vd_line *lines,
-                                 size_t line_count, uint32_t latency)
+vd_search_plan vd_search_plan_of(const vd_desk *const *desks, const vd_model *const *models, size_t model_count,
+                                 const vd_line *lines, size_t line_count, uint32_t latency)
 {
     uint32_t slow = 0, quick = 0;
     for (size_t i = 0; i < model_count; i++) {
@@ -62,7 +62,8 @@ vd_search_plan vd_search_plan_of(const vd_model *const *models, size_t model_cou
         quick = usual > quick ? usual : quick;
     }
     quick += QUICK_MARGIN + 2 * latency; /* so that the slowest known does not reply into the next question */
-    return (vd_search_plan){.models = models,
+    return (vd_search_plan){.desks = desks,
+                            .models = models,
                             .model_count = model_count,
                             .lines = lines,
                             .line_count = line_count,

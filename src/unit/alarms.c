@@ -2,7 +2,7 @@
  * The alarms that a unit's model declares, run on what it reads: what stands is shown where the model says so, and said
  * unasked. All of it follows from the settings, from what was read, and from two moments: so it is worked out when it
  * is asked for, and again after the state of a unit was put back. */
-#include "unit_parts.h"
+#include "parts.h"
 #include "verdite/lines.h"
 
 #include <string.h>
@@ -43,7 +43,7 @@ static bool say(vd_unit *unit, const char *line, uint16_t item, uint64_t now)
         const char tail[] = {'*', digits[check >> 4], digits[check & 15]};
         vd_writer_add_bytes(&writer, tail, sizeof tail);
     }
-    return unit->say(unit, text, now);
+    return unit->language->ways->say(unit, text, now);
 }
 
 void vd_unit_say_alarms(vd_unit *unit, uint64_t now)
@@ -68,8 +68,8 @@ static void listen(void *about, const vd_alarm_event *event)
     bool stands = event->what == VD_ALARM_SOUNDS;
     bool ends = (event->what == VD_ALARM_ENDS && one->state == VD_AT_REST) || event->what == VD_ALARM_CLEARED;
     const char *line = stands ? alarm->says_stands : ends ? alarm->says_ends : NULL;
-    if (line == NULL || line[0] == '\0' || unit->say == NULL || unit->catching_up || event->alarm > 127 ||
-        !vd_unit_listens(unit, (uint64_t)event->time * 1000u)) {
+    if (line == NULL || line[0] == '\0' || unit->language->ways->say == NULL || unit->catching_up ||
+        event->alarm > 127 || !vd_unit_listens(unit, (uint64_t)event->time * 1000u)) {
         return;
     }
     if (unit->unsaid_count == VD_UNSAID) {

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The banks of a unit: what it takes into the live one, whole or not at all, what it stores, and what it does when
  * told. */
-#include "unit_parts.h"
+#include "parts.h"
 
 #include "verdite/alarms.h"
 

@@ -2,7 +2,7 @@
  * What a unit holds from the factory: the defaults of its model; and where the model gives none, the least that will
  * do, so that every unit can be played.
  */
-#include "unit_parts.h"
+#include "parts.h"
 
 /* A text that will do: an example, or as many of the first character as are needed. */
 static uint16_t least_text(const vd_setting *setting, char *text)

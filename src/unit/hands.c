@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What a hand does to a unit: when it listens, and takes what changes it. */
-#include "unit_parts.h"
+#include "parts.h"
 
 void vd_unit_listen_from(vd_unit *unit, uint64_t from)
 {

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Readings of a unit that is played: how they move while time passes. */
-#include "unit_parts.h"
+#include "parts.h"
 
 /* How many counts it has come on since the beginning of all time. */
 static int64_t run_so_far(const vd_setting *setting, uint64_t since)

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Who may do what in a unit that is played, and its login: wrong passwords are counted until it locks. */
-#include "unit_parts.h"
+#include "parts.h"
 
 #include <string.h>
 

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What the slots of a unit hold, and settings that set others: loading, saving, and what a power cycle falls back to.
  */
-#include "unit_parts.h"
+#include "parts.h"
 
 #include <string.h>
 

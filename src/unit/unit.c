@@ -1,27 +1,13 @@
 /* SPDX-License-Identifier: MIT
  * A unit that plays any model: banks, staging, storing, restarting, and when it listens. How it answers in its language
- * stands in unit_registers.c and unit_lines.c. */
-#include "unit_parts.h"
+ * stands with that. */
+#include "parts.h"
 
 #include <string.h>
 
-static const vd_unit_language *language_of(const vd_model *model)
+static const vd_unit_ways *ways(const vd_unit *unit)
 {
-    static const vd_unit_language *const languages[] = {[VD_MODBUS_RTU] = &vd_registers_unit,
-                                                        [VD_COMMANDS] = &vd_lines_unit,
-                                                        [VD_QUERIES] = &vd_lines_unit,
-                                                        [VD_SENTENCES] = &vd_lines_unit};
-    return languages[model->speech];
-}
-
-static const vd_unit_language *language(const vd_unit *unit)
-{
-    return language_of(unit->model);
-}
-
-static void *responder(const vd_unit *unit)
-{
-    return language(unit)->responder((vd_unit *)unit);
+    return unit->language->ways;
 }
 
 static size_t marks_size(const vd_model *model)
@@ -29,21 +15,28 @@ static size_t marks_size(const vd_model *model)
     return (model->setting_count + 7u) & ~(size_t)7u;
 }
 
-size_t vd_unit_size(const vd_model *model)
+static size_t alarms_size(const vd_model *model)
 {
-    return (3u + model->slots.count) * vd_set_size(model) + marks_size(model) + vd_unit_alarm_size(model) +
-           language_of(model)->size;
+    return (vd_unit_alarm_size(model) + 7u) & ~(size_t)7u;
 }
 
-vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity *identity, void *memory, size_t size)
+size_t vd_unit_size(const vd_model *model, const vd_unit_language *language)
+{
+    return (3u + model->slots.count) * vd_set_size(model) + marks_size(model) + alarms_size(model) +
+           language->ways->size(language);
+}
+
+vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_unit_language *language,
+                        const vd_identity *identity, void *memory, size_t size)
 {
     size_t each = vd_set_size(model);
     uint8_t *at = memory;
-    if (size < vd_unit_size(model)) {
+    if (size < vd_unit_size(model, language)) {
         return VD_MEMORY_TOO_SMALL;
     }
     memset(unit, 0, sizeof *unit);
     unit->model = model;
+    unit->language = language;
     unit->identity = *identity;
     unit->off_until = VD_NEVER;
     unit->listens_from = VD_NEVER;
@@ -53,8 +46,7 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_identity 
     unit->slots = at + 3 * each;
     unit->touched = unit->slots + model->slots.count * each;
     unit->alarm_memory = unit->touched + marks_size(model);
-    unit->lines = (char *)unit->alarm_memory + vd_unit_alarm_size(model);
-    unit->say = language(unit)->say;
+    unit->end = unit->alarm_memory + alarms_size(model);
     unit->alarms_since = unit->cleared_at = VD_NEVER;
     unit->tries_left = model->login.tries;
     vd_set_tell_unit(&unit->live, identity);
@@ -70,7 +62,7 @@ void vd_unit_take_link(vd_unit *unit, const vd_set *bank)
     vd_link link = {unit->model->line, unit->model->address_factory};
     unit->link_due = false;
     vd_set_link(bank, &link);
-    language(unit)->start(unit, &link.line, link.address);
+    ways(unit)->start(unit, &link.line, link.address);
 }
 
 static void wake_up(vd_unit *unit, uint64_t now)
@@ -104,7 +96,7 @@ void vd_unit_power_up(vd_unit *unit, uint64_t now)
 {
     const vd_listening *listening = &unit->model->listening;
     bool by_itself = listening->hand.hold == 0;
-    uint64_t after = language(unit)->at_once ? 0 : (uint64_t)listening->after * 1000u;
+    uint64_t after = ways(unit)->at_once ? 0 : (uint64_t)listening->after * 1000u;
     wake_up(unit, now);
     vd_unit_listen_from(unit, by_itself ? now + after : VD_NEVER);
     unit->writable_from = VD_NEVER;
@@ -112,12 +104,24 @@ void vd_unit_power_up(vd_unit *unit, uint64_t now)
 
 const vd_line *vd_unit_line(const vd_unit *unit)
 {
-    return language(unit)->line(unit);
+    return ways(unit)->line(unit);
+}
+
+uint8_t vd_unit_address(const vd_unit *unit)
+{
+    return ways(unit)->address != NULL ? *ways(unit)->address(unit) : 0;
+}
+
+const struct vd_framing *vd_unit_framing(const vd_unit *unit)
+{
+    return unit->language->framing;
 }
 
 void vd_unit_answer_to(vd_unit *unit, uint8_t address)
 {
-    unit->responder.address = address;
+    if (ways(unit)->address != NULL) {
+        *ways(unit)->address(unit) = address;
+    }
 }
 
 void vd_unit_follow(vd_unit *unit, const vd_unit_log *log)
@@ -134,8 +138,8 @@ static void announce(vd_unit *unit, uint64_t now)
     const char *says = unit->model->listening.says;
     if (!unit->announced && vd_unit_listens(unit, now)) {
         unit->announced = true;
-        if (language(unit)->say != NULL && says != NULL && says[0] != '\0') {
-            language(unit)->say(unit, says, now);
+        if (ways(unit)->say != NULL && says != NULL && says[0] != '\0') {
+            ways(unit)->say(unit, says, now);
         }
     }
 }
@@ -149,8 +153,8 @@ static void take(vd_unit *unit, const vd_event *event)
     if (event->kind == VD_HEARD && !vd_unit_listens(unit, event->now)) {
         return;
     }
-    language(unit)->engine->feed(responder(unit), event);
-    while (language(unit)->answer(unit, event->now)) {
+    ways(unit)->engine->feed(unit->end, event);
+    while (ways(unit)->answer(unit, event->now)) {
     }
     vd_unit_say_alarms(unit, event->now);
     if (event->kind == VD_SENT && unit->due != NULL) {
@@ -189,7 +193,7 @@ static void unit_feed(void *engine, const vd_event *event)
 static void unit_wants(const void *engine, vd_wants *wants)
 {
     const vd_unit *unit = engine;
-    language(unit)->engine->wants(responder(unit), wants);
+    ways(unit)->engine->wants(unit->end, wants);
     bool silent = unit->announced || unit->off_until != VD_NEVER;
     wants->wake = !silent && unit->listens_from < wants->wake ? unit->listens_from : wants->wake;
     wants->keep = unit->keeping;

@@ -5,23 +5,14 @@
 
 #include <string.h>
 
-static const vd_language *language_of(const vd_model *model)
+static const vd_speech *speech(const vd_talk *talk)
 {
-    static const vd_language *const languages[] = {[VD_MODBUS_RTU] = &vd_registers_language,
-                                                   [VD_COMMANDS] = &vd_lines_language,
-                                                   [VD_QUERIES] = &vd_lines_language,
-                                                   [VD_SENTENCES] = &vd_lines_language};
-    return languages[model->speech];
-}
-
-static const vd_language *language(const vd_talk *talk)
-{
-    return language_of(talk->work.model);
+    return talk->work.model->language->speech;
 }
 
 size_t vd_talk_size(const vd_model *model)
 {
-    return vd_work_size(model) + language_of(model)->size(model);
+    return vd_work_size(model) + model->language->speech->size(model);
 }
 
 void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_line *line, uint8_t address,
@@ -29,22 +20,22 @@ void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_
 {
     memset(talk, 0, sizeof *talk);
     vd_work_start(&talk->work, model, memory, fault);
-    language(talk)->start(talk, (uint8_t *)memory + vd_work_size(model), line, address, latency);
+    speech(talk)->start(talk, (uint8_t *)memory + vd_work_size(model), line, address, latency);
 }
 
 bool vd_talk_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides)
 {
-    return which[decides] != 1 || language_of(model)->rescales_at_once(model, which, decides);
+    return which[decides] != 1 || model->language->speech->rescales_at_once(model, which, decides);
 }
 
 void vd_talk_move(vd_talk *talk, const vd_link *link, uint32_t latency)
 {
-    language(talk)->move(talk, link, latency);
+    speech(talk)->move(talk, link, latency);
 }
 
 void vd_talk_limit_tries(vd_talk *talk, uint8_t tries)
 {
-    *language(talk)->tries(talk) = tries > 0 ? tries : talk->work.model->reply.tries;
+    *speech(talk)->tries(talk) = tries > 0 ? tries : talk->work.model->reply.tries;
 }
 
 static void begin(vd_work *work, uint64_t now, vd_job job, const uint8_t *which, vd_set *values)
@@ -71,7 +62,7 @@ void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job job, const uint8_t *which
     talk->work.passes = 0;
     talk->work.fault_stood = talk->work.fault != NULL && talk->work.fault->status != VD_OK;
     talk->work.unexplained = vd_talk_unexplained(talk);
-    language(talk)->begin(talk, held);
+    speech(talk)->begin(talk, held);
 }
 
 void vd_talk_act(vd_talk *talk, uint64_t now, const vd_action *action)
@@ -83,12 +74,12 @@ void vd_talk_act(vd_talk *talk, uint64_t now, const vd_action *action)
 void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t length)
 {
     begin(&talk->work, now, VD_JOB_LOGIN, NULL, NULL);
-    language(talk)->log_in(talk, password, length);
+    speech(talk)->log_in(talk, password, length);
 }
 
 void vd_talk_be_patient(vd_talk *talk)
 {
-    language(talk)->be_patient(talk);
+    speech(talk)->be_patient(talk);
 }
 
 void vd_talk_be_deaf(vd_talk *talk, bool deaf)
@@ -99,22 +90,22 @@ void vd_talk_be_deaf(vd_talk *talk, bool deaf)
 
 bool vd_talk_heard_others(const vd_talk *talk)
 {
-    return language(talk)->heard_others(talk);
+    return speech(talk)->heard_others(talk);
 }
 
 bool vd_talk_heard_start(vd_talk *talk)
 {
-    return language(talk)->heard_start(talk);
+    return speech(talk)->heard_start(talk);
 }
 
 uint32_t vd_talk_disturbed(const vd_talk *talk)
 {
-    return language(talk)->disturbed(talk);
+    return speech(talk)->disturbed(talk);
 }
 
 uint32_t vd_talk_unexplained(const vd_talk *talk)
 {
-    return language(talk)->unexplained(talk);
+    return speech(talk)->unexplained(talk);
 }
 
 void vd_talk_read_twice(vd_talk *talk, bool wanted)
@@ -180,7 +171,7 @@ static void finish_read(vd_talk *talk)
            must_read_again(talk)) {
         uint8_t job = work->job;
         begin(work, work->now, (vd_job)job, work->which, work->values);
-        language(talk)->begin(talk, work->values);
+        speech(talk)->begin(talk, work->values);
     }
 }
 
@@ -188,8 +179,8 @@ static void talk_feed(void *engine, const vd_event *event)
 {
     vd_talk *talk = engine;
     vd_work *work = &talk->work;
-    const vd_engine *exchange = language(talk)->exchange;
-    void *state = language(talk)->exchange_of(talk);
+    const vd_engine *exchange = speech(talk)->exchange;
+    void *state = speech(talk)->exchange_of(talk);
     work->now = event->now;
     if (!work->running) {
         if (event->kind == VD_HEARD) {
@@ -208,9 +199,9 @@ static void talk_feed(void *engine, const vd_event *event)
         }
     }
     exchange->feed(state, event);
-    language(talk)->proceed(talk);
+    speech(talk)->proceed(talk);
     if (!work->running) { /* what was secret does not stay in memory */
-        language(talk)->forget(talk);
+        speech(talk)->forget(talk);
     }
     finish_read(talk);
 }
@@ -218,8 +209,8 @@ static void talk_feed(void *engine, const vd_event *event)
 static void talk_wants(const void *engine, vd_wants *wants)
 {
     const vd_talk *talk = engine;
-    language(talk)->exchange->wants(language(talk)->exchange_of((vd_talk *)talk), wants);
-    wants->hidden = language(talk)->is_hidden(talk);
+    speech(talk)->exchange->wants(speech(talk)->exchange_of(talk), wants);
+    wants->hidden = speech(talk)->is_hidden(talk);
     wants->veiled = talk->work.veiled;
     wants->done = !talk->work.running;
     if (!talk->work.running) {

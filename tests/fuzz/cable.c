@@ -36,7 +36,7 @@ static void feed_unit(cable *c, vd_event event)
 
 static void start(cable *c, const vd_model *model, input *f)
 {
-    size_t visit_size = vd_visit_size(model), unit_size = vd_unit_size(model);
+    size_t visit_size = vd_visit_size(model), unit_size = vd_unit_size(model, vd_unit_language_of(model));
     vd_identity identity = {"", "", "1.9", "S-1"};
     g_strlcpy(identity.maker, model->identify.maker, sizeof identity.maker);
     g_strlcpy(identity.product, model->identify.product, sizeof identity.product);
@@ -65,7 +65,7 @@ static void start(cable *c, const vd_model *model, input *f)
             vd_set_forget(&c->target, i);
         }
     }
-    vd_unit_start(&c->unit, model, &identity, c->unit_memory, unit_size);
+    vd_unit_start(&c->unit, model, vd_unit_language_of(model), &identity, c->unit_memory, unit_size);
     vd_unit_power_up(&c->unit, 0);
     vd_unit_hold_button(&c->unit, 50000000, 9000);
     vd_visit_start(&c->visit, model, c->visit_memory, visit_size, &model->line, model->address_factory, 1000);
@@ -255,7 +255,7 @@ static void judge_visit(const cable *c)
     vd_summary summary = vd_visit_summary(&c->visit);
     const vd_link *link = vd_visit_link(&c->visit);
     if (c->honest && summary.whole == VD_WHOLE_VERIFIED && vd_model_has_address(c->model)) {
-        PROMISE(link->address == c->unit.responder.address && vd_line_equal(&link->line, vd_unit_line(&c->unit)),
+        PROMISE(link->address == vd_unit_address(&c->unit) && vd_line_equal(&link->line, vd_unit_line(&c->unit)),
                 "it is verified, and reached elsewhere");
     }
     for (uint16_t i = 0; i < c->model->setting_count; i++) {

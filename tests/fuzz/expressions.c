@@ -62,7 +62,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
     size_t size = vd_model_prepare_size(&model);
     void *memory = g_malloc0(size);
     vd_fault fault = {0};
-    if (vd_model_prepare(&model, memory, size, complain, NULL, &fault) == VD_OK) {
+    if (vd_model_prepare(&model, &vd_modbus_rtu_desk, memory, size, complain, NULL, &fault) == VD_OK) {
         input g = {seed, seeds};
         fill(dowel, &g);
         vd_set set = values[1], none = values[0];

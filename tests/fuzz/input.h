@@ -8,7 +8,11 @@
 #include <stdlib.h>
 #include <string.h>
 
+#include "verdite/fields.h"
 #include "verdite/host.h"
+#include "verdite/lines_unit.h"
+#include "verdite/modbus_unit.h"
+#include "verdite/registers.h"
 #include "verdite/text.h"
 
 /* An input that is eaten from the front; when it is empty it gives zeros. */

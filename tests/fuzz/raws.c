@@ -13,7 +13,8 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
     vd_fault fault = {0};
     bool meets = false;
     uint64_t now = 20000000;
-    if (vd_raw_begin(&raw, now, model, &model->line, model->address_factory, 1000, typed, &fault) == VD_OK) {
+    if (vd_raw_begin(&raw, now, vd_desk_of(model), model, &model->line, model->address_factory, 1000, typed, &fault) ==
+        VD_OK) {
         size_t length = 0;
         vd_status status = VD_OK;
         PROMISE(vd_raw_sent(&raw, &length) != NULL && length > 0, "nothing is sent");

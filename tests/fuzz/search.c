@@ -31,7 +31,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
     vd_line lines[VD_SEARCH_LINES];
     uint8_t way = input_byte(&f);
     size_t line_count = vd_search_lines(models, 5, (way & 1) != 0, 0, NULL, lines);
-    vd_search_plan plan = vd_search_plan_of(models, 5, lines, MIN(line_count, 4), 1000);
+    vd_search_plan plan = vd_search_plan_of(vd_desks, models, 5, lines, MIN(line_count, 4), 1000);
     uint64_t now = 20000000;
     plan.from = (uint8_t)(1 + input_number(&f, 240));
     plan.to = (uint8_t)(plan.from + input_number(&f, 6));

@@ -58,10 +58,10 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
     input f = {bytes, count};
     const vd_model *model = input_model(models[input_number(&f, G_N_ELEMENTS(models))]);
     vd_identity identity = {"Quillmere", "fuzzed", "1.9", "S-1"};
-    size_t size = vd_unit_size(model);
+    size_t size = vd_unit_size(model, vd_unit_language_of(model));
     void *memory = g_malloc0(size);
     uint64_t now = 60000000;
-    vd_unit_start(&unit, model, &identity, memory, size);
+    vd_unit_start(&unit, model, vd_unit_language_of(model), &identity, memory, size);
     vd_unit_power_up(&unit, 0);
     vd_unit_hold_button(&unit, 50000000, 9000);
     while (f.left > 0) {

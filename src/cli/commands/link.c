@@ -96,8 +96,8 @@ vd_class command_link(cli *c)
     }
     if (place_open(c, model, &p)) {
         uint32_t latency = p.kind->latency(p.port);
-        vd_link_test_begin(&test, p.kind->now(p.ground), &p.line, p.address,
-                           !vd_model_has_address(model) ? model : NULL, (uint16_t)c->options.count.value, times,
+        vd_link_test_begin(&test, p.kind->now(p.ground), vd_desk_of(model), vd_model_has_address(model) ? NULL : model,
+                           &p.line, p.address, (uint16_t)c->options.count.value, times,
                            model->reply.longest * 1000u + 2 * latency, model->reply.gap * 1000u + latency);
         telling tell = {c, &test};
         place_turn(&p, &t, &vd_link_test_engine, &test, show_progress, &tell);

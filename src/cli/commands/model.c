@@ -159,13 +159,9 @@ static void show_head(const cli *c, const vd_model *model, uint16_t variant)
     lead_print(c, TONE_STRONG, model->title, "", key);
     g_free(key);
     prose_print(stdout, 0, "", model->summary);
-    static const char *const manners[] = {[VD_MODBUS_RTU] = "Modbus RTU",
-                                          [VD_COMMANDS] = "commands in lines, as in ITU-T V.250",
-                                          [VD_QUERIES] = "queries in lines, as in SCPI",
-                                          [VD_SENTENCES] = "sentences, as in NMEA 0183"};
     char *address =
         !vd_model_has_address(model) ? g_strdup("") : g_strdup_printf(", address %u", model->address_factory);
-    char *talks = g_strdup_printf("Talks %s. From the factory: %s%s. Stored %s.", manners[model->speech], line, address,
+    char *talks = g_strdup_printf("Talks %s. From the factory: %s%s. Stored %s.", model->language->title, line, address,
                                   model->store.needed ? "on command; until then a change is lost with the supply"
                                                       : "as it is written");
     prose_print(stdout, 0, "", talks);

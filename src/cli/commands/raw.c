@@ -2,8 +2,6 @@
  * verdite raw: one request as it is typed, for what a model does not know yet. */
 #include "../journal.h"
 #include "verdite/raw.h"
-#include "verdite/modbus.h"
-#include "verdite/lines.h"
 
 #include <string.h>
 
@@ -39,49 +37,46 @@ static void show_line(const cli *c, json_t *lines, const char *way, char *text, 
     g_free(text);
 }
 
-static void show_lines(const cli *c, const vd_raw *raw, json_t *sent, json_t *heard)
+/* One thing that was said: as text, or in hexadecimal with what it means. */
+static void show(const cli *c, const vd_desk *desk, json_t *lines, bool from_unit, const uint8_t *bytes, size_t count)
 {
+    char words[1024] = "";
+    vd_writer writer = vd_writer_start(words, sizeof words);
+    if (!desk->language->has_words) {
+        desk->ways->explain(desk, bytes, count, from_unit, &writer);
+    }
+    show_line(c, lines, from_unit ? "in " : "out",
+              desk->is_text ? plain((const char *)bytes, count) : hex(bytes, count), words);
+}
+
+static bool ends_line(uint8_t byte)
+{
+    return byte == '\r' || byte == '\n';
+}
+
+static void show_all(const cli *c, const vd_raw *raw, json_t *sent, json_t *heard)
+{
+    const vd_desk *desk = raw->desk;
     size_t length = 0;
-    const char *out = (const char *)vd_raw_sent(raw, &length);
-    while (length > 0 && (out[length - 1] == '\r' || out[length - 1] == '\n')) {
+    const uint8_t *out = vd_raw_sent(raw, &length), *rest = raw->reply;
+    while (desk->is_text && length > 0 && ends_line(out[length - 1])) {
         length--;
     }
-    show_line(c, sent, "out", plain(out, length), "");
-    const char *rest = (const char *)raw->reply;
+    show(c, desk, sent, false, out, length);
     for (size_t left = raw->reply_length; left > 0;) {
-        const char *end = memchr(rest, '\n', left);
+        const uint8_t *end = desk->is_text ? memchr(rest, '\n', left) : NULL;
         size_t size = end != NULL ? (size_t)(end - rest) : left;
-        show_line(c, heard, "in ", plain(rest, size), "");
+        show(c, desk, heard, true, rest, size);
         rest += size + (end != NULL);
         left -= size + (end != NULL);
     }
 }
 
-static void show_frames(const cli *c, const vd_raw *raw, json_t *sent, json_t *heard)
-{
-    char words[1024];
-    size_t length = 0;
-    const uint8_t *out = vd_raw_sent(raw, &length);
-    vd_writer writer = vd_writer_start(words, sizeof words);
-    vd_modbus_explain(out, length, false, &writer);
-    show_line(c, sent, "out", hex(out, length), words);
-    if (raw->reply_length > 0) {
-        writer = vd_writer_start(words, sizeof words);
-        vd_modbus_explain(raw->reply, raw->reply_length, true, &writer);
-        show_line(c, heard, "in ", hex(raw->reply, raw->reply_length), words);
-    }
-}
-
-static void conclude(cli *c, const vd_model *model, const vd_raw *raw, vd_status status)
+static void conclude(cli *c, const vd_raw *raw, vd_status status)
 {
     vd_fault fault = {0};
-    bool lines = !vd_model_has_address(model);
-    if (status != VD_OK && lines) {
-        const char *help = model->listening.hand.help;
-        vd_text_client_note(&raw->text, status, "this",
-                            help[0] != '\0' ? help : "Check supply, cable, baud and framing.", &fault);
-    } else if (status != VD_OK) {
-        vd_modbus_client_note(&raw->modbus, status, "this", &fault);
+    if (status != VD_OK) {
+        vd_raw_note(raw, status, &fault);
     } else if (raw->reply_length == 0) {
         message(c, "It says nothing to that, as is usual; ask it for errors with :SYST:ERR?");
     }
@@ -98,7 +93,7 @@ static vd_identity who_is_there(place *p, const trace *t, const vd_model *model)
     static vd_probe probe;
     uint32_t latency = p->kind->latency(p->port), limit = model->reply.longest * 1000u + 2u * latency;
     uint32_t gap = model->reply.gap * 1000u + latency + (uint32_t)vd_line_time(&p->line, 2);
-    vd_probe_begin(&probe, p->kind->now(p->ground), &p->line, p->address, limit, gap, model);
+    vd_probe_begin(&probe, p->kind->now(p->ground), vd_desk_of(model), model, &p->line, p->address, limit, gap);
     place_turn(p, t, &vd_probe_engine, &probe, NULL, NULL);
     vd_identity met = probe.evidence.status == VD_OK ? probe.evidence.identity : (vd_identity){.serial = ""};
     g_strlcpy(met.maker, model->identify.maker, sizeof met.maker);
@@ -135,8 +130,8 @@ vd_class command_raw(cli *c)
         return c->worst;
     }
     if (place_open(c, model, &p)) {
-        if (vd_raw_begin(&raw, p.kind->now(p.ground), model, &p.line, p.address, p.kind->latency(p.port), words[0],
-                         &fault) != VD_OK) {
+        if (vd_raw_begin(&raw, p.kind->now(p.ground), vd_desk_of(model), model, &p.line, p.address,
+                         p.kind->latency(p.port), words[0], &fault) != VD_OK) {
             report(c, &fault);
         } else {
             json_t *sent = json_array(), *heard = json_array();
@@ -144,11 +139,11 @@ vd_class command_raw(cli *c)
             place_turn(&p, &t, &vd_raw_engine, &raw, NULL, NULL);
             vd_raw_ended(&raw, &status);
             keep_that_sent(c, &p, model, &met);
-            !vd_model_has_address(model) ? show_lines(c, &raw, sent, heard) : show_frames(c, &raw, sent, heard);
+            show_all(c, &raw, sent, heard);
             json_object_set_new(c->result, "sent", sent);
             json_object_set_new(c->result, "heard", heard);
             json_object_set_new(c->result, "verified", json_false());
-            conclude(c, model, &raw, status);
+            conclude(c, &raw, status);
         }
     }
     trace_end(c, &t);

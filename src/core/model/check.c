@@ -37,156 +37,6 @@ void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where wher
     vd_judge_note(judge, &fault, VD_NONE);
 }
 
-static bool is_bit(const vd_place *place)
-{
-    return place->table == VD_COIL || place->table == VD_DISCRETE;
-}
-
-static unsigned width(const vd_place *place)
-{
-    return is_bit(place) ? 1 : place->bits > 0 ? place->bits : 16u * place->words;
-}
-
-static bool fits(const vd_place *place, int64_t low, int64_t high)
-{
-    unsigned bits = width(place);
-    if (bits > 48) { /* more than any range reaches for */
-        return true;
-    }
-    int64_t span = (int64_t)1 << bits, least = place->form == VD_SIGNED ? -span / 2 : 0;
-    return low >= least && high < least + span;
-}
-
-/* Whether a place holds whatever a setting takes. */
-static bool holds_all(const vd_setting *s)
-{
-    bool flags = s->type == VD_FLAGS;
-    return vd_type_is_bytes((vd_type)s->type) ||
-           fits(&s->place, flags ? 0 : s->min, flags ? ((int64_t)2 << s->max) - 1 : s->max);
-}
-
-/* Whole registers: then it is the range that is too wide, most likely. */
-static const char *check_hold(const vd_model *model, const vd_setting *s)
-{
-    return vd_model_talks_in_lines(model) || holds_all(s) ? NULL : "has a range that its registers cannot hold";
-}
-
-/* What a setting needs of its registers. */
-static const char *check_width(const vd_setting *s)
-{
-    const vd_place *place = &s->place;
-    bool bytes = vd_type_is_bytes((vd_type)s->type);
-    if (bytes != (place->form == VD_CHARACTERS)) {
-        return "mixes text and number: its form on the wire is not that of its type";
-    }
-    if (bytes) {
-        return (s->length + 1u) / 2u == place->words && place->words <= 64 && place->bits == 0 && !is_bit(place)
-                   ? NULL
-                   : "has a wrong number of registers";
-    }
-    if (place->bits > 0 && (place->words != 1 || is_bit(place) || place->low_bit + place->bits > 16)) {
-        return "has a field of bits that does not lie inside one register";
-    }
-    if ((place->words != 1 && place->words != 2 && place->words != 4) || (is_bit(place) && place->words != 1)) {
-        return "has a wrong number of registers";
-    }
-    switch ((vd_type)s->type) {
-    case VD_IPV4:
-    case VD_MASK:
-    case VD_GATEWAY: return place->words == 2 ? NULL : "needs two registers";
-    case VD_POSITION: return place->words == 4 ? NULL : "needs four registers";
-    default: break;
-    }
-    return (!is_bit(place) && place->bits == 0) || holds_all(s) ? NULL : "has a range that its registers cannot hold";
-}
-
-bool vd_field_is_word(const char *word, bool numbered)
-{
-    size_t length = 0, numbers = 0;
-    if (word != NULL && word[0] == ':') { /* the colon before the first part is said anyway */
-        return false;
-    }
-    for (; word != NULL && word[length] != '\0'; length++) {
-        char c = word[length];
-        bool fits = vd_is_digit(c) || (c >= 'A' && c <= 'Z') || c == ':' || c == '_' || c == '*' || c == '#';
-        numbers += c == '#';
-        if (!fits) {
-            return false;
-        }
-    }
-    return length > 0 && length <= 40 && numbers == (numbered ? 1 : 0);
-}
-
-static const char *check_field(const vd_model *model, const vd_setting *s)
-{
-    const vd_field *field = &s->field;
-    bool named = s->type == VD_CHOICE || s->type == VD_TRUTH;
-    if (field->word != NULL && field->word[0] == ':') {
-        return "has a word that begins with a colon, which goes without saying";
-    }
-    if (!vd_field_is_word(field->word, model->speech == VD_QUERIES && field->item > 0)) {
-        return "has no word of capitals, digits, : and _ (with # once for the item's number in queries)";
-    }
-    if ((field->saying == VD_SAID_BY_NAME && !named) ||
-        (field->saying == VD_SAID_IN_COUNTS && !vd_type_is_placed((vd_type)s->type))) {
-        return "is said in a way that does not go with its type";
-    }
-    return field->number > 63 ? "is field 64 or more of its record" : NULL;
-}
-
-static const char *check_place(const vd_model *model, const vd_setting *s)
-{
-    if (vd_model_talks_in_lines(model)) {
-        return check_field(model, s);
-    }
-    const char *wrong = check_width(s);
-    if (wrong != NULL) {
-        return wrong;
-    }
-    if ((uint32_t)s->place.address + s->place.words > 0x10000u) {
-        return "lies beyond the last register";
-    }
-    uint16_t limit = model->limits.read_registers;
-    if (limit > 0 && !is_bit(&s->place) && s->place.words > limit) {
-        return "has more registers than the unit reads in one request";
-    }
-    if ((s->place.table == VD_INPUT || s->place.table == VD_DISCRETE) && s->access != VD_READ_ONLY) {
-        return "is to be written, but lies where nothing can be written";
-    }
-    for (uint16_t i = 0; i < model->hole_count; i++) {
-        const vd_hole *hole = &model->holes[i];
-        if (hole->table == s->place.table && s->place.address <= hole->last &&
-            s->place.address + s->place.words > hole->first) {
-            return "lies in a hole";
-        }
-    }
-    const vd_store *store = &model->store;
-    if (s->place.table != VD_HOLDING) {
-        return NULL;
-    }
-    if (store->needed && store->address >= s->place.address && store->address < s->place.address + s->place.words) {
-        return "lies on the register that stores everything";
-    }
-    if (model->login.address >= s->place.address && model->login.address < s->place.address + s->place.words &&
-        model->login.address != 0) {
-        return "lies on the register where the password is said";
-    }
-    if (model->slots.saved && model->slots.address >= s->place.address &&
-        model->slots.address < s->place.address + s->place.words) {
-        return "lies on the register that saves a slot";
-    }
-    for (uint8_t i = 0; i < model->action_count; i++) {
-        if (model->actions[i].address >= s->place.address &&
-            model->actions[i].address < s->place.address + s->place.words) {
-            return "lies on the register of an action";
-        }
-    }
-    if (store->proof == VD_PROOF_BANK && (uint32_t)s->place.address + store->bank_offset + s->place.words > 0x10000u) {
-        return "has its stored value beyond the last register";
-    }
-    return NULL;
-}
-
 static const char *check_choices(const vd_setting *s)
 {
     bool named = s->type == VD_CHOICE || s->type == VD_FLAGS;
@@ -199,12 +49,6 @@ static const char *check_choices(const vd_setting *s)
         }
     }
     return s->type == VD_FLAGS && (s->min < 0 || s->max > 31) ? "has a flag that is no bit from 0 to 31" : NULL;
-}
-
-/* Whether the place of a setting can hold the counts of what it is like. */
-static bool fits_both(const vd_model *model, const vd_setting *s, const vd_setting *of)
-{
-    return vd_model_talks_in_lines(model) || fits(&s->place, of->min, of->max);
 }
 
 static const char *check_meaning(const vd_model *model, const vd_setting *s)
@@ -253,15 +97,15 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
     for (uint16_t i = 0; i < s->like_count; i++) {
         const vd_setting *of = s->like[i].of;
         if (from->type != VD_CHOICE || s->like_count > 200 || of->like_count > 0 || of->places_from != VD_NONE ||
-            (of->type != VD_DECIMAL && of->type != VD_INTEGER) || !fits_both(model, s, of)) {
-            return "is like something that is no number of its own, or that its registers cannot hold";
+            (of->type != VD_DECIMAL && of->type != VD_INTEGER)) {
+            return "is like something that is no number of its own";
         }
     }
     if (s->like_count > 0) {
         return NULL;
     }
     bool sound = from->type == VD_INTEGER && from->min >= 0 && from->max <= 9 && from->gives_places &&
-                 (vd_model_talks_in_lines(model) || from->place.table == VD_HOLDING) && from->access == VD_READ_WRITE;
+                 from->access == VD_READ_WRITE;
     return sound ? NULL : "takes its decimals from a setting that is not a whole number of 0 to 9";
 }
 
@@ -363,22 +207,23 @@ static const char *check_words(const vd_model *model, const vd_setting *s)
                                              : NULL;
 }
 
-void vd_check_settings(const vd_model *model, vd_judge *judge)
+void vd_check_settings(const vd_model *model, const vd_desk *desk, vd_judge *judge)
 {
     static const struct {
         const char *(*check)(const vd_model *, const vd_setting *);
         vd_where where;
-    } checks[] = {{check_words, VD_IN_WHOLE},     {check_meaning, VD_IN_RANGE}, {check_place, VD_IN_PLACE},
-                  {check_hold, VD_IN_RANGE},      {check_block, VD_IN_WHOLE},   {check_editions, VD_IN_EDITIONS},
-                  {check_initial, VD_IN_DEFAULT}, {check_sets, VD_IN_SETS}};
+    } checks[] = {{check_words, VD_IN_WHOLE}, {check_meaning, VD_IN_RANGE},     {NULL, VD_IN_PLACE},
+                  {check_block, VD_IN_WHOLE}, {check_editions, VD_IN_EDITIONS}, {check_initial, VD_IN_DEFAULT},
+                  {check_sets, VD_IN_SETS}};
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *s = &model->settings[i];
         const char *wrong = NULL;
         for (size_t k = 0; k < sizeof checks / sizeof checks[0] && wrong == NULL; k++) {
-            wrong = checks[k].check(model, s);
-            bool sized = checks[k].where == VD_IN_RANGE && vd_type_is_bytes((vd_type)s->type);
+            vd_where where = checks[k].where;
+            wrong = checks[k].check != NULL ? checks[k].check(model, s) : desk->ways->judge_setting(model, s, &where);
+            bool sized = where == VD_IN_RANGE && vd_type_is_bytes((vd_type)s->type);
             if (wrong != NULL) {
-                vd_judge_complain(judge, s, sized ? VD_IN_LENGTH : checks[k].where, wrong);
+                vd_judge_complain(judge, s, sized ? VD_IN_LENGTH : where, wrong);
             }
         }
     }

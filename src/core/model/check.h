@@ -4,27 +4,25 @@
 #define VD_CORE_MODEL_CHECK_H
 
 #include "../expression/expression.h"
+#include "verdite/language.h"
 
 /* Who is told of what is wrong. */
-typedef struct vd_judge {
+struct vd_judge {
     vd_complain *complain;
     void *about;
     vd_fault *first;
     vd_status status;
-} vd_judge;
+};
 
 void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule);
-void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where where, const char *what);
 
 /* What is wrong with a setting's factory default, or NULL. */
 const char *vd_judge_initial(const vd_setting *s);
 /* Whether a setting may be set by another, or be in slots: it is read and written, and not one by which the unit is
  * reached. */
 bool vd_judge_can_be_set(const vd_model *model, uint16_t setting);
-/* Judges the lengths of records, of settings in the order of their fields. */
-void vd_judge_lengths(const vd_model *model, const uint16_t *by_field, vd_judge *judge);
 /* Judges each setting by itself. */
-void vd_check_settings(const vd_model *model, vd_judge *judge);
+void vd_check_settings(const vd_model *model, const vd_desk *desk, vd_judge *judge);
 /* Judges channels, conditions and alarms, whose formulas are in order. */
 void vd_check_alarms(const vd_model *model, vd_judge *judge);
 /* Judges identity, storing, blocks and the rest. */

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Finding one's way in a model. Whether a model is sound is judged in check.c. */
 #include "../expression/expression.h"
+#include "verdite/language.h"
 
 #include <string.h>
 
@@ -34,46 +35,29 @@ uint16_t vd_model_find(const vd_model *model, const char *key)
     return VD_NONE;
 }
 
-static const struct {
-    bool address, check, names_answers, broadcast;
-} abilities[] = {[VD_MODBUS_RTU] = {true, true, false, true},
-                 [VD_COMMANDS] = {false, false, true, false},
-                 [VD_QUERIES] = {false, false, false, false},
-                 [VD_SENTENCES] = {false, true, true, false}};
-
-bool vd_model_talks_in_lines(const vd_model *model)
-{
-    return model->speech != VD_MODBUS_RTU;
-}
-
 bool vd_model_has_address(const vd_model *model)
 {
-    return abilities[model->speech].address;
+    return model->language->has_address;
 }
 
 bool vd_model_has_check(const vd_model *model)
 {
-    return abilities[model->speech].check;
+    return model->language->has_check;
 }
 
 bool vd_model_has_broadcast(const vd_model *model)
 {
-    return abilities[model->speech].broadcast;
+    return model->language->speech->broadcasts != NULL;
 }
 
 bool vd_model_broadcasts(const vd_model *model, uint16_t setting)
 {
-    return vd_model_has_broadcast(model) && model->settings[setting].place.bits == 0;
+    return vd_model_has_broadcast(model) && model->language->speech->broadcasts(model, setting);
 }
 
 bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b)
 {
-    const vd_setting *first = &model->settings[a], *second = &model->settings[b];
-    if (vd_model_talks_in_lines(model)) {
-        return vd_field_same_record(&first->field, &second->field);
-    }
-    return first->place.bits > 0 && second->place.bits > 0 && first->place.table == second->place.table &&
-           first->place.address == second->place.address;
+    return model->language->speech->writes_together(model, a, b);
 }
 
 uint16_t vd_model_running_time(const vd_model *model)
@@ -109,24 +93,7 @@ bool vd_model_shows_restart(const vd_model *model)
 
 bool vd_model_names_answers(const vd_model *model)
 {
-    return abilities[model->speech].names_answers;
-}
-
-static int compare_words(const vd_field *a, const vd_field *b)
-{
-    return compare(a->word != NULL ? a->word : "", b->word != NULL ? b->word : "");
-}
-
-bool vd_field_same_record(const vd_field *a, const vd_field *b)
-{
-    return a->item == b->item && compare_words(a, b) == 0;
-}
-
-int vd_field_order(const vd_field *a, const vd_field *b)
-{
-    int order = compare_words(a, b);
-    order = order != 0 ? order : (int)a->item - (int)b->item;
-    return order != 0 ? order : (int)a->number - (int)b->number;
+    return model->language->names_answers;
 }
 
 bool vd_setting_restarts(const vd_setting *setting)

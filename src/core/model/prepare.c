@@ -5,27 +5,6 @@
 
 #include <string.h>
 
-/* ---- Sorting ---- */
-
-/* Shell's method: no memory, no recursion, fast enough for ten thousands. */
-void vd_settings_sort(uint16_t *order, uint16_t count, vd_setting_after *after, const void *about)
-{
-    uint32_t step = 1;
-    while (step < count / 3u) {
-        step = 3 * step + 1;
-    }
-    for (; step > 0; step /= 3) {
-        for (uint32_t i = step; i < count; i++) {
-            uint16_t moved = order[i];
-            uint32_t k = i;
-            for (; k >= step && after(about, order[k - step], moved); k -= step) {
-                order[k] = order[k - step];
-            }
-            order[k] = moved;
-        }
-    }
-}
-
 static bool key_after(const void *about, uint16_t a, uint16_t b)
 {
     const vd_model *model = about;
@@ -34,23 +13,6 @@ static bool key_after(const void *about, uint16_t a, uint16_t b)
         p++, q++;
     }
     return (unsigned char)*p > (unsigned char)*q;
-}
-
-static uint32_t position(const vd_place *place)
-{
-    return ((uint32_t)place->table << 16 | place->address) << 4 | place->low_bit;
-}
-
-static bool place_after(const void *about, uint16_t a, uint16_t b)
-{
-    const vd_model *model = about;
-    return position(&model->settings[a].place) > position(&model->settings[b].place);
-}
-
-static bool field_after(const void *about, uint16_t a, uint16_t b)
-{
-    const vd_model *model = about;
-    return vd_field_order(&model->settings[a].field, &model->settings[b].field) > 0;
 }
 
 /* ---- Memory ---- */
@@ -141,18 +103,6 @@ size_t vd_model_prepare_size(const vd_model *model)
     return lay_out(model, NULL) + vd_set_size(model) + aligned(8u * model->setting_count);
 }
 
-/* ---- What stands side by side ---- */
-
-static bool collide(const vd_place *a, const vd_place *b, uint32_t offset)
-{
-    uint32_t from = a->address + offset;
-    if (a->table != b->table || from >= (uint32_t)b->address + b->words || b->address >= from + a->words) {
-        return false;
-    }
-    bool fields = a->bits > 0 && b->bits > 0;
-    return !fields || (a->low_bit < b->low_bit + b->bits && b->low_bit < a->low_bit + a->bits);
-}
-
 static void judge_keys(const vd_model *model, vd_judge *judge)
 {
     const vd_setting *settings = model->settings;
@@ -160,79 +110,6 @@ static void judge_keys(const vd_model *model, vd_judge *judge)
         const vd_setting *one = &settings[model->book->by_key[i]];
         if (vd_same_text(one->key, settings[model->book->by_key[i - 1]].key)) {
             vd_judge_complain(judge, one, VD_IN_WHOLE, "stands there twice");
-        }
-    }
-}
-
-/* A record is written as a whole: so each of its fields is known, can be written, and can be read before. */
-static void judge_records(const vd_model *model, uint16_t *by_field, vd_judge *judge)
-{
-    vd_settings_sort(by_field, model->setting_count, field_after, model);
-    for (uint32_t i = 0; i < model->setting_count; i++) {
-        const vd_setting *one = &model->settings[by_field[i]];
-        const vd_setting *before = i > 0 ? &model->settings[by_field[i - 1]] : NULL;
-        if (one->field.word == NULL || one->field.word[0] == '\0') {
-            continue; /* that has been said */
-        }
-        bool same = before != NULL && vd_field_same_record(&before->field, &one->field);
-        uint8_t due = same ? (uint8_t)(before->field.number + 1u) : 0;
-        if (same && before->field.number == one->field.number) {
-            vd_judge_complain(judge, one, VD_IN_PLACE, "shares its field with another setting");
-        } else if (one->access != VD_READ_ONLY && one->field.number != due) {
-            vd_judge_complain(judge, one, VD_IN_PLACE,
-                              "is to be written, but a field before it in its record is not described");
-        } else if (same && (before->access != one->access || before->read_by != one->read_by ||
-                            before->written_by != one->written_by)) {
-            vd_judge_complain(judge, one, VD_IN_PLACE, "is not written or read as the other fields of its record are");
-        } else if (same && one->access == VD_WRITE_ONLY) {
-            vd_judge_complain(judge, one, VD_IN_PLACE, "cannot be read, and so must be alone in its record");
-        }
-    }
-    vd_judge_lengths(model, by_field, judge);
-}
-
-/* Registers once, live and stored. In order of place, whoever collides with one before collides with the one that
- * reaches furthest, or with a field of its own register. */
-static void judge_neighbours(const vd_model *model, uint16_t *by_place, vd_judge *judge)
-{
-    const vd_setting *settings = model->settings;
-    const vd_store *store = &model->store;
-    vd_settings_sort(by_place, model->setting_count, place_after, model);
-    uint32_t furthest = 0, other = 0;
-    for (uint32_t i = 1; i < model->setting_count; i++) {
-        const vd_setting *one = &settings[by_place[i]], *reach = &settings[by_place[furthest]];
-        const vd_setting *before = &settings[by_place[i - 1]];
-        if (collide(&reach->place, &one->place, 0) || collide(&before->place, &one->place, 0)) {
-            char what[VD_ALLOWED_SIZE];
-            vd_writer writer = vd_writer_start(what, sizeof what);
-            vd_writer_add(&writer, "shares a register with ");
-            vd_writer_add(&writer, collide(&reach->place, &one->place, 0) ? reach->key : before->key);
-            vd_judge_complain(judge, one, VD_IN_PLACE, what);
-        }
-        bool further = reach->place.table != one->place.table ||
-                       one->place.address + one->place.words >= reach->place.address + reach->place.words;
-        furthest = further ? i : furthest;
-    }
-    for (uint32_t i = 0; i < model->setting_count && store->proof == VD_PROOF_BANK; i++) {
-        const vd_place *place = &settings[by_place[i]].place;
-        if (place->table != VD_HOLDING) {
-            continue;
-        }
-        uint32_t from = (uint32_t)place->address + store->bank_offset;
-        while (other < model->setting_count && settings[by_place[other]].place.table == VD_HOLDING &&
-               (uint32_t)settings[by_place[other]].place.address + settings[by_place[other]].place.words <= from) {
-            other++;
-        }
-        if (other < model->setting_count && collide(place, &settings[by_place[other]].place, store->bank_offset)) {
-            char what[VD_ALLOWED_SIZE];
-            vd_writer writer = vd_writer_start(what, sizeof what);
-            vd_writer_add(&writer, "has a bank that lies on settings: the stored value of ");
-            vd_writer_add(&writer, settings[by_place[i]].key);
-            vd_writer_add(&writer, " would be where ");
-            vd_writer_add(&writer, settings[by_place[other]].key);
-            vd_writer_add(&writer, " lives");
-            vd_judge_complain(judge, NULL, VD_IN_STORE, what);
-            return; /* the others for the same reason */
         }
     }
 }
@@ -422,8 +299,8 @@ static void judge_circles(const vd_model *model, void *room, vd_judge *judge)
     }
 }
 
-vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_complain *complain, void *about,
-                           vd_fault *fault)
+vd_status vd_model_prepare(vd_model *model, const vd_desk *desk, void *memory, size_t size, vd_complain *complain,
+                           void *about, vd_fault *fault)
 {
     vd_judge judge = {.complain = complain, .about = about, .first = fault};
     if (size < vd_model_prepare_size(model)) {
@@ -435,15 +312,11 @@ vd_status vd_model_prepare(vd_model *model, void *memory, size_t size, vd_compla
         book->by_key[i] = i;
         ((uint16_t *)(void *)room)[i] = i;
     }
-    vd_check_settings(model, &judge);
+    vd_check_settings(model, desk, &judge);
     vd_settings_sort(book->by_key, model->setting_count, key_after, model);
     model->book = book;
     judge_keys(model, &judge);
-    if (vd_model_talks_in_lines(model)) {
-        judge_records(model, (uint16_t *)(void *)room, &judge);
-    } else {
-        judge_neighbours(model, (uint16_t *)(void *)room, &judge);
-    }
+    desk->ways->judge(model, (uint16_t *)(void *)room, &judge);
     for (uint16_t i = 0; i < model->setting_count; i++) {
         vd_fault wrong = {0};
         const vd_setting *setting = &model->settings[i];

@@ -6,30 +6,6 @@
 
 #include <string.h>
 
-static const char *check_identify(const vd_model *model)
-{
-    const vd_identify *identify = &model->identify;
-    const vd_place *places[] = {&identify->maker_place, &identify->product_place, &identify->firmware_place,
-                                &identify->serial_place};
-    unsigned low = 0x10000, high = 0;
-    if (identify->maker == NULL || identify->product == NULL) {
-        return "does not say how a unit is recognised";
-    }
-    for (size_t i = 0; i < sizeof places / sizeof places[0] && identify->way == VD_IDENTIFY_REGISTERS; i++) {
-        const vd_place *place = places[i];
-        if (place->words == 0) {
-            continue;
-        }
-        if (place->table != identify->product_place.table || place->form != VD_CHARACTERS) {
-            return "has its identity scattered over two tables, or as a number";
-        }
-        low = place->address < low ? place->address : low;
-        high = place->address + place->words > high ? (unsigned)place->address + place->words : high;
-    }
-    bool registers = identify->way == VD_IDENTIFY_REGISTERS;
-    return registers && (high <= low || high - low > 125) ? "has an identity that no one request can read" : NULL;
-}
-
 /* Blocks lie in the model, and what else names settings names those that are there. */
 static const char *check_references(const vd_model *model)
 {
@@ -76,75 +52,43 @@ static const char *check_abilities(const vd_model *model)
     return NULL;
 }
 
+static const char *check_identify(const vd_model *model)
+{
+    return model->identify.maker == NULL || model->identify.product == NULL ? "does not say how a unit is recognised"
+                                                                            : NULL;
+}
+
 static const char *check_restart(const vd_model *model)
 {
     if (model->undoes == VD_UNDOES_READING && model->undone >= model->setting_count) {
         return "has a restart that undoes a reading which is not there";
     }
-    if (model->undoes == VD_UNDOES_LOGIN && !vd_model_talks_in_lines(model)) {
-        return "has a restart that undoes the login, which registers have no word for";
-    }
-    if (model->undoes == VD_UNDOES_LOGIN && vd_model_witness(model) == VD_NONE) {
-        return "has a restart that undoes the login, but nothing that only who is logged in may read";
-    }
-    return NULL;
+    return model->undoes == VD_UNDOES_LOGIN && vd_model_witness(model) == VD_NONE
+               ? "has a restart that undoes the login, but nothing that only who is logged in may read"
+               : NULL;
 }
 
-/* A login that Verdite carries out; without a word it is only told. */
+/* A login that Verdite carries out. How it is said is the language's. */
 static const char *check_login(const vd_model *model)
 {
     const vd_login *login = &model->login;
     const vd_setting *settings = model->settings;
-    bool lines = vd_model_talks_in_lines(model);
     if (!vd_model_logs_in(model)) {
         return login->may_be_none ? "has a password that may be none, but no login" : NULL;
-    }
-    if (!lines && login->word != NULL) {
-        return "has a word for the login, which only units that talk in lines have";
-    }
-    if (lines && (login->address != 0 || !vd_field_is_word(login->word, false))) {
-        return "has a login without a word of capitals, digits, : and _";
-    }
-    if (login->refusal > 4) {
-        return "has a login that is wanted by an exception beyond 4";
     }
     vd_type type = login->setting < model->setting_count ? (vd_type)settings[login->setting].type : VD_NOTHING;
     if (!vd_type_is_text(type) && type != VD_INTEGER) {
         return "has a login whose password is no setting with a text or a whole number";
-    }
-    if (!lines && login->address + (uint32_t)settings[login->setting].place.words > 0x10000u) {
-        return "has a login beyond the last register";
     }
     bool counted =
         login->left == VD_NONE || (login->left < model->setting_count && settings[login->left].type == VD_INTEGER);
     return counted ? NULL : "counts the tries that are left in a setting that is no whole number";
 }
 
-static const char *check_lines(const vd_model *model)
-{
-    const vd_lines *lines = &model->lines;
-    if (!vd_model_talks_in_lines(model)) {
-        return NULL;
-    }
-    if (lines->longest < 40 || lines->longest > VD_LONGEST_LINE || lines->talker == NULL) {
-        return "does not say how long a line it takes, or a length that is none";
-    }
-    return (model->speech == VD_SENTENCES) != (lines->talker[0] != '\0')
-               ? "has sentences without a talker, or a talker without sentences"
-               : NULL;
-}
-
 static const char *check_store(const vd_model *model)
 {
-    bool lines = vd_model_talks_in_lines(model);
-    if (model->store.proof == VD_PROOF_RESTART && vd_model_restart(model) == NULL && !model->store.restarts) {
-        return "proves storage by a restart, but has no action that restarts it, and does not do so when it stores";
-    }
-    if (lines && model->store.proof == VD_PROOF_BANK) {
-        return "proves storage by a bank, which only units with registers have";
-    }
-    return lines && model->store.needed && !vd_field_is_word(model->store.order.word, false)
-               ? "does not say which word stores"
+    return model->store.proof == VD_PROOF_RESTART && vd_model_restart(model) == NULL && !model->store.restarts
+               ? "proves storage by a restart, but has no action that restarts it, and does not do so when it stores"
                : NULL;
 }
 
@@ -164,23 +108,11 @@ static const char *check_slots(const vd_model *model)
             return "has slots that begin with presets which are not there";
         }
     }
-    if (slots->chosen_by >= model->setting_count || slots->hold_count == 0 ||
-        (slots->fallback != VD_NONE && slots->fallback >= model->setting_count) || slots->fixed > slots->count) {
-        return "has slots without anything in them, or chosen by nothing";
-    }
-    return slots->saved && vd_model_talks_in_lines(model) && !vd_field_is_word(slots->order.word, false)
-               ? "does not say which word saves a slot"
+    return slots->chosen_by >= model->setting_count || slots->hold_count == 0 ||
+                   (slots->fallback != VD_NONE && slots->fallback >= model->setting_count) ||
+                   slots->fixed > slots->count
+               ? "has slots without anything in them, or chosen by nothing"
                : NULL;
-}
-
-static const char *check_actions(const vd_model *model)
-{
-    for (uint8_t i = 0; i < model->action_count && vd_model_talks_in_lines(model); i++) {
-        if (!vd_field_is_word(model->actions[i].order.word, false)) {
-            return "has an action without a word of capitals, digits, : and _";
-        }
-    }
-    return NULL;
 }
 
 void vd_check_whole(const vd_model *model, vd_judge *judge)
@@ -189,8 +121,8 @@ void vd_check_whole(const vd_model *model, vd_judge *judge)
         const char *(*check)(const vd_model *);
         vd_where where;
     } checks[] = {{check_identify, VD_IN_IDENTIFY}, {check_references, VD_IN_WHOLE}, {check_abilities, VD_IN_ABILITIES},
-                  {check_lines, VD_IN_SPEECH},      {check_store, VD_IN_STORE},      {check_actions, VD_IN_ACTIONS},
-                  {check_restart, VD_IN_RESTART},   {check_login, VD_IN_LOGIN},      {check_slots, VD_IN_SLOTS}};
+                  {check_store, VD_IN_STORE},       {check_restart, VD_IN_RESTART},  {check_login, VD_IN_LOGIN},
+                  {check_slots, VD_IN_SLOTS}};
     for (size_t i = 0; i < sizeof checks / sizeof checks[0]; i++) {
         const char *wrong = checks[i].check(model);
         if (wrong != NULL) {

@@ -15,13 +15,10 @@ typedef struct vd_span {
 } vd_span;
 
 bool vd_is_blank(char c);
-bool vd_is_digit(char c);
 bool vd_is_letter(char c);
 char vd_small(char c);
 /* The character at a place in a piece of text, '\0' behind its end. */
 char vd_char_at(vd_span text, size_t at);
-/* The value of a hexadecimal digit, -1 when it is none. */
-int vd_hex_digit(char c);
 /* Without blanks, no-break spaces among them, at both ends. */
 vd_span vd_trimmed(vd_span text);
 /* Whether it is this word, whatever the case; a blank or underline will do for a hyphen. */

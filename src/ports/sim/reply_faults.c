@@ -9,39 +9,54 @@ static bool due(uint16_t every, uint64_t number)
     return every > 0 && number % every == 0;
 }
 
-static size_t sealed(uint8_t *frame, size_t count)
+static void seal(vd_modbus_frame *frame, size_t count)
 {
-    uint16_t crc = vd_modbus_crc(frame, count);
-    frame[count] = (uint8_t)crc;
-    frame[count + 1] = (uint8_t)(crc >> 8);
-    return count + 2;
+    uint16_t crc = vd_modbus_crc(frame->bytes, count);
+    frame->bytes[count] = (uint8_t)crc;
+    frame->bytes[count + 1] = (uint8_t)(crc >> 8);
+    frame->length = (uint16_t)(count + 2);
 }
 
-size_t spoil_reply(const vd_bench_faults *faults, uint64_t number, const uint8_t *reply, size_t count, uint8_t *to)
+/* What is wrong with the reply, and has a sound check. */
+static void spoil_frame(const vd_bench_faults *faults, uint64_t number, vd_modbus_frame *frame)
 {
-    memcpy(to, reply, count);
-    if (due(faults->mute_every, number)) {
-        return 0;
-    }
+    uint8_t *to = frame->bytes;
     if (faults->exception != 0) {
         to[1] |= 0x80u;
         to[2] = faults->exception;
-        count = sealed(to, 3);
+        seal(frame, 3);
     }
     if (due(faults->function_every, number)) {
         to[1] = to[1] == VD_MODBUS_READ_HOLDING ? VD_MODBUS_READ_INPUT : VD_MODBUS_READ_HOLDING;
-        to[2] = (uint8_t)(count - 5);
-        count = sealed(to, count - 2);
+        to[2] = (uint8_t)(frame->length - 5);
+        seal(frame, frame->length - 2u);
     }
     if (due(faults->address_every, number)) {
         to[0]++;
-        count = sealed(to, count - 2);
+        seal(frame, frame->length - 2u);
     }
-    if (due(faults->extend_every, number) && count + 2 <= VD_MODBUS_FRAME) {
+    if (due(faults->extend_every, number) && frame->length + 2u <= VD_MODBUS_FRAME) {
         to[2] = (uint8_t)(to[2] + 2);
-        to[count - 2] = to[count - 1] = 0;
-        count = sealed(to, count);
+        to[frame->length - 2] = to[frame->length - 1] = 0;
+        seal(frame, frame->length);
     }
+}
+
+size_t spoil_reply(const vd_framing *framing, const vd_bench_faults *faults, uint64_t number, const uint8_t *reply,
+                   size_t count, uint8_t *to)
+{
+    vd_modbus_frame frame;
+    uint8_t room[2 * VD_MODBUS_FRAME + 1];
+    uint16_t length = 0;
+    bool ends = false;
+    frame.length = vd_framing_open(framing, reply, count, frame.bytes, &ends);
+    if (due(faults->mute_every, number)) {
+        return 0;
+    }
+    spoil_frame(faults, number, &frame);
+    const uint8_t *characters = framing->put(&frame, room, &length);
+    memcpy(to, characters, length);
+    count = length;
     if (due(faults->damage_every, number)) {
         to[count / 2] ^= 0x10u;
     }

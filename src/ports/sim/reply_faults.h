@@ -3,11 +3,13 @@
 #ifndef VD_SIM_REPLY_FAULTS_H
 #define VD_SIM_REPLY_FAULTS_H
 
+#include "verdite/modbus.h"
 #include "verdite/sim.h"
 
 /* Copies the `number`th reply (from 1) to `to`, which has room for MOST_SPOILT bytes more than the reply, with the
  * faults due. Returns the length; 0 when no reply is to be sent. */
-size_t spoil_reply(const vd_bench_faults *faults, uint64_t number, const uint8_t *reply, size_t count, uint8_t *to);
+size_t spoil_reply(const vd_framing *framing, const vd_bench_faults *faults, uint64_t number, const uint8_t *reply,
+                   size_t count, uint8_t *to);
 
 /* The same for units that talk in lines. */
 size_t spoil_lines(const vd_bench_faults *faults, uint64_t number, const uint8_t *reply, size_t count, uint8_t *to);

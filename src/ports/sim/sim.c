@@ -2,6 +2,8 @@
  * The world of a bench: adapters and units on cables, and a clock that jumps from event to event. */
 #include "cable.h"
 #include "reply_faults.h"
+#include "verdite/lines_unit.h"
+#include "verdite/modbus_unit.h"
 #include "verdite/sim.h"
 
 #include <stdlib.h>
@@ -166,7 +168,7 @@ static bool start_unit(vd_sim *sim, uint16_t index)
 {
     unit *u = &sim->units[index];
     u->about = &sim->bench->units[index];
-    size_t size = vd_unit_size(u->about->model);
+    size_t size = vd_unit_size(u->about->model, u->about->language);
     u->memory = calloc(1, size);
     u->supply = !u->about->off;
     u->plugged = true;
@@ -175,7 +177,7 @@ static bool start_unit(vd_sim *sim, uint16_t index)
         u->due[h] = u->about->hands[h].when_asked ? INT64_MAX : (int64_t)u->about->hands[h].at * 1000;
     }
     if (u->memory == NULL || u->due == NULL ||
-        vd_unit_start(&u->unit, u->about->model, &u->about->identity, u->memory, size) != VD_OK) {
+        vd_unit_start(&u->unit, u->about->model, u->about->language, &u->about->identity, u->memory, size) != VD_OK) {
         return false;
     }
     vd_unit_follow(&u->unit, u->about->follows);
@@ -335,9 +337,9 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
         faults.exception = 6;
     }
     u->replies++;
-    size_t count = !vd_model_has_address(u->about->model)
-                       ? spoil_lines(&faults, u->replies, wants.send, wants.count, bytes)
-                       : spoil_reply(&faults, u->replies, wants.send, wants.count, bytes);
+    const vd_framing *framing = vd_unit_framing(&u->unit);
+    size_t count = framing == NULL ? spoil_lines(&faults, u->replies, wants.send, wants.count, bytes)
+                                   : spoil_reply(framing, &faults, u->replies, wants.send, wants.count, bytes);
     int64_t start = sim->now + ((int64_t)faults.late + chance(sim, faults.jitter + 1u)) * 1000, end = sim->now;
     if (count > 0) {
         end = cable_talk(&sim->cables[u->about->cable], u, true, &wants.line, start, bytes, count);

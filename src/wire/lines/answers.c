@@ -1,13 +1,13 @@
 /* SPDX-License-Identifier: MIT
  * What a line from a unit means for the job at hand: which record it answers, and what is taken out of it. */
-#include "lines.h"
+#include "parts.h"
 #include "../talk.h"
 
 #include <string.h>
 
 void vd_text_mark(vd_text_talk *talk, vd_outcome outcome)
 {
-    vd_work *work = &talk->work;
+    vd_work *work = talk->work;
     if (work->job != VD_JOB_WRITE) {
         vd_work_mark(work, work->at, talk->end, outcome);
         return;
@@ -22,11 +22,11 @@ static void begin_try(vd_text_talk *talk)
 {
     if (talk->tries != (uint8_t)talk->client.tally.sent) {
         talk->tries = (uint8_t)talk->client.tally.sent;
-        talk->answers = talk->work.job == VD_JOB_IDENTIFY ? talk->end : 0; /* parts that were asked for one by one */
-        if (talk->work.job == VD_JOB_IDENTIFY && talk->end == 0) {
-            memset(&talk->work.identity, 0, sizeof talk->work.identity);
+        talk->answers = talk->work->job == VD_JOB_IDENTIFY ? talk->end : 0; /* parts that were asked for one by one */
+        if (talk->work->job == VD_JOB_IDENTIFY && talk->end == 0) {
+            memset(&talk->work->identity, 0, sizeof talk->work->identity);
         }
-        if (vd_work_is_on_settings(&talk->work)) {
+        if (vd_work_is_on_settings(talk->work)) {
             vd_text_mark(talk, VD_NOT_TRIED);
         }
     }
@@ -40,15 +40,15 @@ static bool is_word(const char *word, const char *text, size_t length)
 /* Takes one field. What is no value is kept as it was heard, where a check guards it or it was heard so twice. */
 static bool take_field(vd_text_talk *talk, uint16_t setting, const char *piece, size_t size)
 {
-    vd_set *values = talk->work.values;
+    vd_set *values = talk->work->values;
     size_t length = 0;
     const char *before = vd_set_odd(values, setting, &length);
     bool twice = before != NULL && length == size && memcmp(before, piece, size) == 0;
-    if (vd_field_take(values, setting, piece, size)) {
+    if (vd_field_take(vd_manner_of(talk->work->model), values, setting, piece, size)) {
         return true;
     }
     bool kept = twice || vd_set_put_odd(values, setting, piece, size);
-    return kept && (twice || vd_model_has_check(talk->work.model));
+    return kept && (twice || vd_model_has_check(talk->work->model));
 }
 
 /* Takes the fields of one record, the settings order[from] up to order[end]; what this firmware lacks may be missing.
@@ -60,13 +60,13 @@ static bool take_fields(vd_text_talk *talk, unsigned from, unsigned end, const c
     uint8_t number = 0;
     unsigned at = from;
     bool fine = true;
-    while (vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ',', &piece, &size) && at < end) {
+    while (vd_text_cut(vd_manner_of(talk->work->model), &rest, &left, ',', &piece, &size) && at < end) {
         if (vd_text_setting_at(talk, at)->field.number == number++) {
-            fine = take_field(talk, talk->work.plan.order[at++], piece, size) && fine;
+            fine = take_field(talk, talk->work->plan.order[at++], piece, size) && fine;
         }
     }
     if (fine && at == end) {
-        vd_work_mark(&talk->work, from, end, VD_DONE);
+        vd_work_mark(talk->work, from, end, VD_DONE);
     }
     return fine && at == end;
 }
@@ -80,19 +80,19 @@ static enum record take_record(vd_text_talk *talk, const vd_reply_line *reply)
     const char *data = reply->data, *rest = reply->data, *piece = NULL;
     size_t length = reply->data_length, left = length, size = 0;
     bool with_others = false;
-    for (unsigned at = talk->work.at; at < talk->end;) {
+    for (unsigned at = talk->work->at; at < talk->end;) {
         const vd_field *field = &vd_text_setting_at(talk, at)->field;
-        unsigned end = vd_text_record_end(&talk->work, at);
+        unsigned end = vd_text_record_end(talk->work, at);
         if (is_word(field->word, reply->word, reply->word_length)) {
             unsigned item = 0;
             rest = data;
             left = length;
-            if (field->item > 0 && vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ',', &piece, &size)) {
+            if (field->item > 0 && vd_text_cut(vd_manner_of(talk->work->model), &rest, &left, ',', &piece, &size)) {
                 for (size_t i = 0; i < size && piece[i] >= '0' && piece[i] <= '9' && item < 10000; i++) {
                     item = item * 10 + (unsigned)(piece[i] - '0');
                 }
             }
-            bool due = talk->work.outcome[talk->work.plan.order[at]] != VD_DONE;
+            bool due = talk->work->outcome[talk->work->plan.order[at]] != VD_DONE;
             if (item == field->item) {
                 return due && rest != NULL && take_fields(talk, at, end, rest, left) ? TAKEN : STRANGE;
             }
@@ -105,8 +105,8 @@ static enum record take_record(vd_text_talk *talk, const vd_reply_line *reply)
 
 static bool all_arrived(const vd_text_talk *talk)
 {
-    for (unsigned at = talk->work.at; at < talk->end; at++) {
-        if (talk->work.outcome[talk->work.plan.order[at]] != VD_DONE) {
+    for (unsigned at = talk->work->at; at < talk->end; at++) {
+        if (talk->work->outcome[talk->work->plan.order[at]] != VD_DONE) {
             return false;
         }
     }
@@ -118,18 +118,18 @@ static vd_heed take_answers(vd_text_talk *talk, const vd_reply_line *reply, vd_s
 {
     const char *rest = reply->data, *piece = NULL;
     size_t left = reply->data_length, size = 0;
-    unsigned at = talk->work.at;
+    unsigned at = talk->work->at;
     bool fine = true, there = true;
     while (there && at < talk->end) {
         size_t room = 0;
         unsigned end = vd_text_question_end(talk, at, &room);
-        there = vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ';', &piece, &size);
+        there = vd_text_cut(vd_manner_of(talk->work->model), &rest, &left, ';', &piece, &size);
         fine = there && take_fields(talk, at, end, piece, size) && fine;
         at = end;
     }
     *status = VD_ANSWER_STRANGE;
     if (talk->padded) {
-        fine = fine && vd_text_cut(VD_QUERIES, &rest, &left, ';', &piece, &size) &&
+        fine = fine && vd_text_cut(&vd_queries_manner, &rest, &left, ';', &piece, &size) &&
                vd_reply_error(piece, size) != VD_ANSWER_STRANGE;
     }
     if (!fine || rest != NULL) {
@@ -150,17 +150,17 @@ static vd_heed take_sentence(vd_text_talk *talk, const vd_reply_line *reply, vd_
 
 static vd_heed judge_read(vd_text_talk *talk, const vd_reply_line *reply, vd_status *status)
 {
-    vd_speech speech = (vd_speech)talk->work.model->speech;
-    if (speech == VD_QUERIES) {
+    const vd_manner *manner = vd_manner_of(talk->work->model);
+    if (manner->queue) {
         return take_answers(talk, reply, status);
     }
-    if (reply->kind == VD_REPLY_DATA && speech == VD_SENTENCES) {
+    if (reply->kind == VD_REPLY_DATA && manner->sealed) {
         return take_sentence(talk, reply, status);
     }
     if (reply->kind == VD_REPLY_DATA) {
         return take_record(talk, reply) == STRANGE ? VD_NOT_MINE : VD_GOES_ON;
     }
-    if (reply->kind == VD_REPLY_FINE && speech == VD_COMMANDS) {
+    if (reply->kind == VD_REPLY_FINE && manner->results) {
         *status = all_arrived(talk) ? VD_OK : VD_ANSWER_STRANGE;
         return VD_ENDS;
     }
@@ -173,8 +173,7 @@ static bool is_about(const vd_text_talk *talk, const vd_reply_line *reply)
     const vd_text_client *client = &talk->client;
     const char *rest = client->request, *piece = NULL;
     size_t left = client->request_length, size = 0;
-    for (unsigned n = 0; n < 3 && vd_text_cut((vd_speech)talk->work.model->speech, &rest, &left, ',', &piece, &size);
-         n++) {
+    for (unsigned n = 0; n < 3 && vd_text_cut(vd_manner_of(talk->work->model), &rest, &left, ',', &piece, &size); n++) {
     }
     while (size > 0 && piece[size - 1] < 0x20) {
         size--;
@@ -185,7 +184,7 @@ static bool is_about(const vd_text_talk *talk, const vd_reply_line *reply)
 
 static vd_heed judge_write(vd_text_talk *talk, const vd_reply_line *reply, vd_status *status)
 {
-    if (talk->work.model->speech == VD_QUERIES) {
+    if (vd_manner_of(talk->work->model)->queue) {
         *status = vd_reply_error(reply->data, reply->data_length);
         return *status == VD_ANSWER_STRANGE ? VD_NOT_MINE : VD_ENDS;
     }
@@ -195,16 +194,16 @@ static vd_heed judge_write(vd_text_talk *talk, const vd_reply_line *reply, vd_st
 vd_heed vd_text_judge_answer(void *about, const char *line, size_t length, vd_status *status)
 {
     vd_text_talk *talk = about;
-    vd_speech speech = (vd_speech)talk->work.model->speech;
+    const vd_manner *manner = vd_manner_of(talk->work->model);
     begin_try(talk);
-    if (talk->work.job == VD_JOB_IDENTIFY) {
-        return vd_reply_identity(speech, talk->work.model->lines.talker, talk->client.request,
+    if (talk->work->job == VD_JOB_IDENTIFY) {
+        return vd_reply_identity(manner, talk->work->model->lines.talker, talk->client.request,
                                  talk->client.request_length, line, length,
                                  vd_text_asks_singly(talk) ? (uint16_t)(talk->end + 1u) : (uint16_t)VD_IDENTITY_PARTS,
-                                 &talk->work.identity, &talk->answers, status);
+                                 &talk->work->identity, &talk->answers, status);
     }
-    vd_reply_line reply = vd_reply_parse(speech, talk->work.model->lines.talker, line, length);
-    bool answers = speech != VD_SENTENCES || reply.kind == VD_REPLY_DATA || is_about(talk, &reply);
+    vd_reply_line reply = vd_reply_parse(manner, talk->work->model->lines.talker, line, length);
+    bool answers = !manner->sealed || reply.kind == VD_REPLY_DATA || is_about(talk, &reply);
     *status = VD_OK;
     if (reply.kind == VD_REPLY_BROKEN) {
         *status = VD_LINE_DAMAGED;
@@ -214,6 +213,6 @@ vd_heed vd_text_judge_answer(void *about, const char *line, size_t length, vd_st
         *status = reply.refusal;
         return VD_ENDS;
     }
-    bool reads = talk->work.job == VD_JOB_READ_LIVE && !talk->asking_why;
+    bool reads = talk->work->job == VD_JOB_READ_LIVE && !talk->asking_why;
     return !answers ? VD_NOT_MINE : reads ? judge_read(talk, &reply, status) : judge_write(talk, &reply, status);
 }

@@ -9,7 +9,7 @@
  *  4. a unit that says it is busy has not taken the request: it is left alone for a while and asked again, up to a
  * limit;
  *  5. an answer that goes on for ever, or a line that does, ends by time all the same. */
-#include "lines.h"
+#include "parts.h"
 
 #include <string.h>
 
@@ -26,8 +26,14 @@ vd_text_manner vd_text_manner_of(const vd_model *model, const vd_line *line, uin
                             .busy_wait = model->reply.busy_wait * 1000u,
                             .busy_limit = model->reply.busy_limit * 1000u,
                             .start = model->listening.says != NULL ? model->listening.says : "",
-                            .speech = model->speech,
+                            .manner = vd_manner_of(model),
                             .tries = model->reply.tries};
+}
+
+const char *vd_text_advice(const vd_model *model)
+{
+    const char *help = model->listening.hand.help;
+    return help != NULL && help[0] != '\0' ? help : "Check supply, cable, baud and framing.";
 }
 
 void vd_text_client_start(vd_text_client *client, const vd_text_manner *manner, char *request, uint16_t request_size,

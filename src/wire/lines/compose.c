@@ -1,12 +1,12 @@
 /* SPDX-License-Identifier: MIT
  * Which records go into one line to a unit: what is asked for, and what is written. */
-#include "lines.h"
+#include "parts.h"
 
 #include <string.h>
 
 const vd_setting *vd_text_setting_at(const vd_text_talk *talk, unsigned at)
 {
-    return &talk->work.model->settings[talk->work.plan.order[at]];
+    return &talk->work->model->settings[talk->work->plan.order[at]];
 }
 
 static size_t digits_and_word(const vd_field *field)
@@ -24,10 +24,10 @@ static size_t widest(const vd_setting *setting)
 unsigned vd_text_question_end(const vd_text_talk *talk, unsigned at, size_t *room)
 {
     const vd_field *first = &vd_text_setting_at(talk, at)->field;
-    bool queries = talk->work.model->speech == VD_QUERIES;
+    bool queries = vd_manner_of(talk->work->model)->queue;
     unsigned end = at;
     *room = 0;
-    while (end < talk->work.plan.count) {
+    while (end < talk->work->plan.count) {
         const vd_field *field = &vd_text_setting_at(talk, end)->field;
         bool same = queries ? vd_field_same_record(first, field)
                             : strlen(first->word) == strlen(field->word) &&
@@ -43,10 +43,10 @@ unsigned vd_text_question_end(const vd_text_talk *talk, unsigned at, size_t *roo
 
 void vd_text_compose_read(vd_text_talk *talk, vd_request *request)
 {
-    const vd_model *model = talk->work.model;
+    const vd_model *model = talk->work->model;
     size_t answer = 0;
-    unsigned at = talk->work.at;
-    while (at < talk->work.plan.count) {
+    unsigned at = talk->work->at;
+    while (at < talk->work->plan.count) {
         size_t room = 0;
         unsigned end = vd_text_question_end(talk, at, &room);
         const vd_field *field = &vd_text_setting_at(talk, at)->field;
@@ -64,7 +64,7 @@ void vd_text_compose_read(vd_text_talk *talk, vd_request *request)
     talk->end = (uint16_t)at;
     /* Answers to queries do not say what they answer: two lines in a row never bring as many. */
     talk->parts = request->parts;
-    talk->padded = model->speech == VD_QUERIES && talk->parts == talk->last_parts;
+    talk->padded = vd_manner_of(model)->queue && talk->parts == talk->last_parts;
     if (talk->padded) {
         talk->parts++;
         vd_request_errors(request);
@@ -74,8 +74,8 @@ void vd_text_compose_read(vd_text_talk *talk, vd_request *request)
 /* What must be alone in its line: what is not sent twice, and secrets, so that a trace hides nothing else. */
 static bool is_alone(const vd_text_talk *talk, uint32_t start)
 {
-    bool alone = talk->work.model->speech == VD_SENTENCES || !talk->work.model->lines.several;
-    for (uint32_t i = start; i < talk->work.plan.next[start]; i++) {
+    bool alone = vd_manner_of(talk->work->model)->sealed || !talk->work->model->lines.several;
+    for (uint32_t i = start; i < talk->work->plan.next[start]; i++) {
         alone = alone || vd_text_setting_at(talk, i)->once || vd_text_setting_at(talk, i)->secret;
     }
     return alone;
@@ -83,14 +83,14 @@ static bool is_alone(const vd_text_talk *talk, uint32_t start)
 
 bool vd_text_asks_singly(const vd_text_talk *talk)
 {
-    return talk->work.job == VD_JOB_IDENTIFY && talk->work.model->speech == VD_COMMANDS &&
-           !talk->work.model->lines.several;
+    return talk->work->job == VD_JOB_IDENTIFY && vd_manner_of(talk->work->model)->results &&
+           !talk->work->model->lines.several;
 }
 
 bool vd_text_restarts_it(const vd_text_talk *talk, uint32_t start)
 {
     bool restarts = false;
-    for (uint32_t i = start; i < talk->work.plan.next[start]; i++) {
+    for (uint32_t i = start; i < talk->work->plan.next[start]; i++) {
         restarts = restarts || vd_setting_restarts(vd_text_setting_at(talk, i));
     }
     return restarts;
@@ -98,7 +98,7 @@ bool vd_text_restarts_it(const vd_text_talk *talk, uint32_t start)
 
 vd_status vd_text_compose_write(vd_text_talk *talk, vd_request *request, const vd_set *held, bool *repeatable)
 {
-    vd_work *work = &talk->work;
+    vd_work *work = talk->work;
     uint16_t number = work->request;
     for (; number < work->plan.requests; number++) {
         uint32_t start = work->plan.cost[number];

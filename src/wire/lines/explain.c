@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What a line to or from a unit says, in words, for a trace. Which manner it is in shows by how it begins. */
-#include "lines.h"
+#include "parts.h"
 
 #include "verdite/text.h"
 
@@ -17,7 +17,7 @@ static void add_list(const char *text, size_t length, char separator, const char
     size_t left = length, size = 0;
     bool any = false;
     vd_writer_add(writer, name);
-    while (vd_text_cut(VD_SENTENCES, &rest, &left, separator, &piece, &size)) {
+    while (vd_text_cut(&vd_sentences_manner, &rest, &left, separator, &piece, &size)) {
         vd_writer_add(writer, any ? ", " : " ");
         vd_writer_add_bytes(writer, piece, size);
         any = true;
@@ -29,7 +29,7 @@ static void explain_parts(const char *line, size_t length, char sets, vd_writer 
 {
     const char *rest = line, *piece = NULL, *before = "";
     size_t left = length, size = 0;
-    while (vd_text_cut(VD_COMMANDS, &rest, &left, ';', &piece, &size)) {
+    while (vd_text_cut(&vd_commands_manner, &rest, &left, ';', &piece, &size)) {
         size_t name = 0;
         while (name < size && piece[name] != sets && piece[name] != '?') {
             name++;
@@ -71,7 +71,7 @@ static void explain_sentence(const char *line, size_t length, vd_writer *writer)
 
 static void explain_answer(const char *line, size_t length, vd_writer *writer)
 {
-    vd_reply_line reply = vd_reply_parse(VD_COMMANDS, "", line, length);
+    vd_reply_line reply = vd_reply_parse(&vd_commands_manner, "", line, length);
     switch (reply.kind) {
     case VD_REPLY_FINE: vd_writer_add(writer, "done"); break;
     case VD_REPLY_NO: vd_writer_add(writer, "refused"); break;
@@ -91,5 +91,27 @@ void vd_text_explain(const char *line, size_t length, bool from_unit, vd_writer 
         explain_parts(line, length, ' ', writer);
     } else {
         explain_answer(line, length, writer);
+    }
+}
+
+void vd_lines_tell_place(const vd_model *model, const vd_setting *setting, vd_writer *writer)
+{
+    const vd_field *at = &setting->field;
+    const vd_manner *manner = vd_manner_of(model);
+    unsigned fields = 0;
+    vd_writer_add(writer, manner->record_name);
+    for (const char *c = at->word; *c != '\0'; c++) {
+        *c == '#' ? vd_writer_add_number(writer, at->item) : vd_writer_add_bytes(writer, c, 1);
+    }
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        fields += vd_field_same_record(&model->settings[i].field, at);
+    }
+    if (at->item > 0 && !manner->queue) {
+        vd_writer_add(writer, ", item ");
+        vd_writer_add_number(writer, at->item);
+    }
+    if (fields > 1) {
+        vd_writer_add(writer, ", field ");
+        vd_writer_add_number(writer, at->number + 1);
     }
 }

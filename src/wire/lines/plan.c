@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * In which order records are read and written in lines. Each record that is touched is a request of its own; how many
  * go into one line is seen when it is sent. */
-#include "lines.h"
+#include "parts.h"
 
 #include <string.h>
 

@@ -1,64 +1,84 @@
 /* SPDX-License-Identifier: MIT
  * The probe in lines: the question who it is that every unit of a manner knows. */
 #include "../probe.h"
-#include "lines.h"
+#include "parts.h"
 
 #include <string.h>
+
+typedef struct question {
+    vd_text_client client;
+    char request[48], heard[VD_LONGEST_LINE];
+    uint16_t answers;
+    uint8_t echoed;
+} question;
+
+_Static_assert(sizeof(question) <= VD_PROBE_STATE, "the state of a probe has room for it");
+
+static question *question_of(const vd_probe *probe)
+{
+    return (question *)(void *)probe->state;
+}
 
 static vd_heed judge(void *about, const char *line, size_t length, vd_status *status)
 {
     vd_probe *probe = about;
-    const vd_text_client *client = &probe->lines;
-    return vd_reply_identity((vd_speech)client->manner.speech, client->manner.talker, client->request,
-                             client->request_length, line, length, VD_IDENTITY_PARTS, &probe->evidence.identity,
-                             &probe->answers, status);
+    question *q = question_of(probe);
+    return vd_reply_identity(q->client.manner.manner, q->client.manner.talker, q->client.request,
+                             q->client.request_length, line, length, VD_IDENTITY_PARTS, &probe->evidence.identity,
+                             &q->answers, status);
 }
 
-void vd_text_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint32_t limit, uint32_t gap)
+void vd_lines_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit,
+                          uint32_t gap)
 {
+    question *q = question_of(probe);
     const vd_text_manner manner = {.line = *line,
+                                   .manner = vd_manner_of(probe->model),
                                    .talker = probe->model->lines.talker,
                                    .limit = limit,
                                    .gap = gap,
-                                   .speech = probe->model->speech,
                                    .tries = 1};
-    vd_text_client_start(&probe->lines, &manner, probe->request, sizeof probe->request, probe->heard,
-                         sizeof probe->heard);
-    vd_request request = vd_request_start(probe->model, probe->request, sizeof probe->request);
+    (void)address; /* whoever talks in lines is alone */
+    memset(q, 0, sizeof *q);
+    vd_text_client_start(&q->client, &manner, q->request, sizeof q->request, q->heard, sizeof q->heard);
+    vd_request request = vd_request_start(probe->model, q->request, sizeof q->request);
     vd_request_identity(&request, VD_IDENTITY_PARTS);
-    probe->lines.request_length = vd_request_end(&request);
-    probe->answers = probe->echoed = 0;
-    vd_text_client_begin(&probe->lines, now, false, judge, probe);
+    q->client.request_length = vd_request_end(&request);
+    vd_text_client_begin(&q->client, now, false, judge, probe);
+}
+
+void vd_lines_probe_listen_on(vd_probe *probe, uint32_t longer)
+{
+    (void)probe; /* nobody else can be there */
+    (void)longer;
 }
 
 static void hear(vd_probe *probe, const vd_event *event)
 {
+    question *q = question_of(probe);
     vd_evidence *evidence = &probe->evidence;
     for (size_t i = 0; i < event->count; i++) {
         /* Our own bytes, as a prefix of what is heard, are no reply; units that echo do so too. */
-        if (probe->echoed < probe->lines.request_length && evidence->bytes == 0 &&
-            event->bytes[i] == (uint8_t)probe->request[probe->echoed]) {
-            probe->echoed++;
-            evidence->echo = probe->echoed == probe->lines.request_length;
+        if (q->echoed < q->client.request_length && evidence->bytes == 0 &&
+            event->bytes[i] == (uint8_t)q->request[q->echoed]) {
+            q->echoed++;
+            evidence->echo = q->echoed == q->client.request_length;
             continue;
         }
-        if (event->now < probe->lines.reply_from) { /* the end of the answer before */
+        if (event->now < q->client.reply_from) { /* the end of the answer before */
             evidence->surplus = (uint16_t)(evidence->surplus + (evidence->surplus < UINT16_MAX));
             continue;
         }
-        bool bad = event->errors != NULL && event->errors[i] != 0;
-        evidence->bytes = (uint16_t)(evidence->bytes + (evidence->bytes < UINT16_MAX));
-        evidence->error_bytes = (uint16_t)(evidence->error_bytes + (bad && evidence->error_bytes < UINT16_MAX));
-        probe->first = probe->first == VD_NEVER ? event->now : probe->first;
+        vd_probe_count(probe, event->now, event->errors != NULL && event->errors[i] != 0);
         vd_probe_hear_runs(probe, event->bytes[i]);
     }
 }
 
-void vd_text_probe_feed(vd_probe *probe, const vd_event *event)
+void vd_lines_probe_feed(vd_probe *probe, const vd_event *event)
 {
-    vd_evidence *evidence = &probe->evidence;
+    question *q = question_of(probe);
     vd_status status = VD_OK;
-    if (vd_text_client_ended(&probe->lines, &status)) {
+    if (vd_text_client_ended(&q->client, &status)) {
         return;
     }
     if (event->kind == VD_HEARD) {
@@ -66,16 +86,20 @@ void vd_text_probe_feed(vd_probe *probe, const vd_event *event)
     } else if (event->kind == VD_SENT) {
         probe->sent = event->until;
     }
-    vd_text_client_engine.feed(&probe->lines, event);
-    if (vd_text_client_ended(&probe->lines, &evidence->status)) {
-        evidence->headed = probe->lines.lines > 0;
-        evidence->reply_time = probe->first != VD_NEVER && probe->sent != VD_NEVER && probe->first > probe->sent
-                                   ? probe->first - probe->sent
-                                   : 0;
+    vd_text_client_engine.feed(&q->client, event);
+    if (vd_text_client_ended(&q->client, &probe->evidence.status)) {
+        probe->evidence.headed = q->client.lines > 0;
+        probe->evidence.reply_time = vd_probe_reply_time(probe);
     }
 }
 
-void vd_text_probe_wants(const vd_probe *probe, vd_wants *wants)
+void vd_lines_probe_wants(const vd_probe *probe, vd_wants *wants)
 {
-    vd_text_client_engine.wants(&probe->lines, wants);
+    vd_text_client_engine.wants(&question_of(probe)->client, wants);
+}
+
+bool vd_lines_probe_ended(const vd_probe *probe)
+{
+    vd_status status = VD_OK;
+    return vd_text_client_ended(&question_of(probe)->client, &status);
 }

@@ -4,7 +4,9 @@
  *   commands   +LIMIT: 2,1,65.0      OK, ERROR, +CME ERROR: 50        (V.250 5.7, 3GPP TS 27.007 9.2)
  *   queries    "Ling 2";1,65.0       0,"No error"                     (IEEE 488.2 8, SCPI-99 volume 2, 21.8)
  *   sentences  $PQLM,V,2,1,LIMIT,2,1,65.0*hh   $PQLM,A,LIMIT*hh   $PQLM,N,LIMIT,2*hh   (docs/model.md) */
-#include "lines.h"
+#include "parts.h"
+
+#include "verdite/text.h"
 
 #include <string.h>
 
@@ -119,8 +121,8 @@ vd_status vd_reply_error(const char *data, size_t length)
     const char *rest = data, *piece = NULL;
     size_t left = length, size = 0;
     int number = 0;
-    bool sound =
-        vd_text_cut(VD_QUERIES, &rest, &left, ',', &piece, &size) && whole_number(piece, size, &number) && rest != NULL;
+    bool sound = vd_text_cut(&vd_queries_manner, &rest, &left, ',', &piece, &size) &&
+                 whole_number(piece, size, &number) && rest != NULL;
     return !sound ? VD_ANSWER_STRANGE : number == 0 ? VD_OK : STATUS_OF(query_codes, number);
 }
 
@@ -130,7 +132,7 @@ static unsigned take_number(vd_reply_line *reply)
     const char *piece = NULL, *rest = reply->data;
     size_t size = 0, left = reply->data_length;
     int number = 0;
-    if (!vd_text_cut(VD_SENTENCES, &rest, &left, ',', &piece, &size) || !whole_number(piece, size, &number) ||
+    if (!vd_text_cut(&vd_sentences_manner, &rest, &left, ',', &piece, &size) || !whole_number(piece, size, &number) ||
         number < 0) {
         return 0;
     }
@@ -143,7 +145,7 @@ static void take_word(vd_reply_line *reply)
 {
     const char *rest = reply->data;
     size_t left = reply->data_length;
-    vd_text_cut(VD_SENTENCES, &rest, &left, ',', &reply->word, &reply->word_length);
+    vd_text_cut(&vd_sentences_manner, &rest, &left, ',', &reply->word, &reply->word_length);
     reply->data = rest != NULL ? rest : reply->word + reply->word_length;
     reply->data_length = left;
 }
@@ -155,7 +157,7 @@ static vd_reply_line parse_sentence(const char *talker, const char *line, size_t
     if (length < 4 || line[0] != '$') {
         return reply;
     }
-    int high = vd_text_hex_digit(line[length - 2]), low = vd_text_hex_digit(line[length - 1]);
+    int high = vd_hex_digit(line[length - 2]), low = vd_hex_digit(line[length - 1]);
     if (line[length - 3] != '*' || high < 0 || low < 0 || vd_text_check(line + 1, length - 4) != (high << 4 | low)) {
         reply.kind = VD_REPLY_BROKEN;
         return reply;
@@ -184,12 +186,12 @@ static vd_reply_line parse_sentence(const char *talker, const char *line, size_t
     return reply;
 }
 
-vd_reply_line vd_reply_parse(vd_speech speech, const char *talker, const char *line, size_t length)
+vd_reply_line vd_reply_parse(const vd_manner *manner, const char *talker, const char *line, size_t length)
 {
-    if (speech == VD_COMMANDS) {
+    if (manner->results) {
         return parse_command(line, length);
     }
-    if (speech == VD_SENTENCES) {
+    if (manner->sealed) {
         return parse_sentence(talker, line, length);
     }
     return (vd_reply_line){.kind = VD_REPLY_DATA, .data = line, .data_length = length};
@@ -197,14 +199,14 @@ vd_reply_line vd_reply_parse(vd_speech speech, const char *talker, const char *l
 
 /* ---- Identity ---- */
 
-static bool take_part(vd_identity *identity, vd_speech speech, unsigned n, const char *text, size_t length)
+static bool take_part(vd_identity *identity, const vd_manner *manner, unsigned n, const char *text, size_t length)
 {
     /* V.250 6.1.4 to 6.1.7: maker, model, revision, serial number; IEEE 488.2 10.14 has the last two the other way. */
     char *const parts[] = {identity->maker, identity->product, identity->firmware};
     static const size_t sizes[] = {sizeof identity->maker, sizeof identity->product, sizeof identity->firmware};
-    unsigned at = speech == VD_COMMANDS || n < 2 ? n : 5 - n;
+    unsigned at = manner->results || n < 2 ? n : 5 - n;
     char plain[VD_LONGEST_LINE];
-    int got = vd_text_plain(speech, text, length, plain, sizeof plain);
+    int got = vd_text_plain(manner, text, length, plain, sizeof plain);
     if (got < 0) {
         return false;
     }
@@ -252,17 +254,17 @@ static vd_heed take_command_identity(const vd_reply_line *reply, const char *req
         return VD_NOT_MINE;
     }
     if (*answers < 4) {
-        take_part(identity, VD_COMMANDS, *answers, reply->data, reply->data_length);
+        take_part(identity, &vd_commands_manner, *answers, reply->data, reply->data_length);
     }
     ++*answers; /* more than four are too many: something else came in between */
     return VD_GOES_ON;
 }
 
-vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *request, size_t request_length,
+vd_heed vd_reply_identity(const vd_manner *manner, const char *talker, const char *request, size_t request_length,
                           const char *line, size_t length, uint16_t wanted, vd_identity *identity, uint16_t *answers,
                           vd_status *status)
 {
-    vd_reply_line reply = vd_reply_parse(speech, talker, line, length);
+    vd_reply_line reply = vd_reply_parse(manner, talker, line, length);
     *status = VD_OK;
     if (reply.kind == VD_REPLY_BROKEN) {
         *status = VD_LINE_DAMAGED;
@@ -272,25 +274,25 @@ vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *requ
         *status = reply.refusal;
         return VD_ENDS;
     }
-    if (speech == VD_COMMANDS && reply.kind != VD_REPLY_FINE) {
+    if (manner->results && reply.kind != VD_REPLY_FINE) {
         return take_command_identity(&reply, request, request_length, line, length, identity, answers);
     }
-    if (speech == VD_COMMANDS) {
+    if (manner->results) {
         *status = *answers == wanted ? VD_OK : VD_ANSWER_STRANGE;
         return VD_ENDS;
     }
-    if (speech == VD_SENTENCES && (reply.kind != VD_REPLY_DATA || !is_line(reply.word, reply.word_length, "ID"))) {
+    if (manner->sealed && (reply.kind != VD_REPLY_DATA || !is_line(reply.word, reply.word_length, "ID"))) {
         return VD_NOT_MINE;
     }
     const char *rest = reply.data, *piece = NULL;
     size_t left = reply.data_length, size = 0;
     unsigned n = 0;
     bool fine = true;
-    while (vd_text_cut(speech, &rest, &left, ',', &piece, &size)) {
-        fine = n < 4 && take_part(identity, speech, n, piece, size) && fine;
+    while (vd_text_cut(manner, &rest, &left, ',', &piece, &size)) {
+        fine = n < 4 && take_part(identity, manner, n, piece, size) && fine;
         n++;
     }
-    if (speech == VD_QUERIES && n != 4) { /* *IDN? has four fields, always: this is something else */
+    if (manner->queue && n != 4) { /* *IDN? has four fields, always: this is something else */
         return VD_NOT_MINE;
     }
     *answers = (uint16_t)n;

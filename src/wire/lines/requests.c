@@ -4,52 +4,39 @@
  *   commands   AT+NAME?;+LIMIT?          AT+LIMIT=2,1,65.0        (V.250 5.4)
  *   queries    :NAME?;:LIM2?             *CLS;:LIM2 1,65.0;:SYST:ERR?   (IEEE 488.2, SCPI-99 volume 1)
  *   sentences  $PQLM,R,NAME,LIMIT*hh     $PQLM,W,LIMIT,2,1,65.0*hh      (NMEA 0183, proprietary sentences) */
-#include "lines.h"
+#include "parts.h"
 #include "verdite/rules.h"
 #include "verdite/fields.h"
 #include "verdite/lines.h"
 
 #include <string.h>
 
-/* What stands before the first part of a line, between parts, and at the end. */
-static const struct {
-    const char *head, *between, *end;
-} shapes[] = {[VD_MODBUS_RTU] = {"", "", ""},
-              [VD_COMMANDS] = {"AT", ";", "\r"},
-              [VD_QUERIES] = {"", ";", "\n"},
-              [VD_SENTENCES] = {"$", ",", "\r\n"}};
-
 vd_request vd_request_start(const vd_model *model, char *line, size_t size)
 {
-    vd_request request = {.model = model, .writer = vd_writer_start(line, size)};
-    vd_writer_add(&request.writer, shapes[model->speech].head);
+    vd_request request = {.model = model, .manner = vd_manner_of(model), .writer = vd_writer_start(line, size)};
+    vd_writer_add(&request.writer, request.manner->head);
     vd_writer_add(&request.writer, model->lines.talker);
     return request;
 }
 
 static void begin_part(vd_request *request)
 {
-    bool sentence = request->model->speech == VD_SENTENCES;
-    vd_writer_add(&request->writer, request->parts > 0 || sentence ? shapes[request->model->speech].between : "");
+    vd_writer_add(&request->writer, request->parts > 0 || request->manner->sealed ? request->manner->between : "");
     request->parts++;
 }
 
 void vd_request_identity(vd_request *request, unsigned part)
 {
     static const char *const singly[VD_IDENTITY_PARTS] = {"+GMI", "+GMM", "+GMR", "+GSN"};
-    static const char *const asked[] = {
-        [VD_MODBUS_RTU] = "", [VD_COMMANDS] = "+GMI;+GMM;+GMR;+GSN", [VD_QUERIES] = "*IDN?", [VD_SENTENCES] = "R,ID"};
     begin_part(request);
-    bool one = request->model->speech == VD_COMMANDS && part < VD_IDENTITY_PARTS;
-    vd_writer_add(&request->writer, one ? singly[part] : asked[request->model->speech]);
+    bool one = request->manner->results && part < VD_IDENTITY_PARTS;
+    vd_writer_add(&request->writer, one ? singly[part] : request->manner->identity);
 }
 
 /* The word, with the number of the item where it stands in the word. */
 static void add_word(vd_request *request, const char *word, uint16_t item)
 {
-    static const char *const before[] = {
-        [VD_MODBUS_RTU] = "", [VD_COMMANDS] = "+", [VD_QUERIES] = ":", [VD_SENTENCES] = ""};
-    vd_writer_add(&request->writer, word[0] != '*' ? before[request->model->speech] : "");
+    vd_writer_add(&request->writer, word[0] != '*' ? request->manner->before : "");
     for (; *word != '\0'; word++) {
         if (*word == '#') {
             vd_writer_add_number(&request->writer, item);
@@ -61,29 +48,18 @@ static void add_word(vd_request *request, const char *word, uint16_t item)
 
 void vd_request_read(vd_request *request, const vd_field *field)
 {
-    if (request->model->speech == VD_SENTENCES && request->parts == 0) {
-        vd_writer_add(&request->writer, ",R");
-    }
+    vd_writer_add(&request->writer, request->parts == 0 ? request->manner->asks : "");
     begin_part(request);
     add_word(request, field->word, field->item);
-    vd_writer_add(&request->writer, request->model->speech == VD_SENTENCES ? "" : "?");
+    vd_writer_add(&request->writer, request->manner->asked);
 }
 
 /* A part that makes the unit do something. In queries it says nothing to that, so it is asked for errors at the end. */
 static void begin_write(vd_request *request, const char *word, uint16_t item)
 {
-    if (request->parts == 0) {
-        vd_writer_add(&request->writer, request->model->speech == VD_QUERIES ? "*CLS;" : "");
-        vd_writer_add(&request->writer, request->model->speech == VD_SENTENCES ? ",W" : "");
-    }
+    vd_writer_add(&request->writer, request->parts == 0 ? request->manner->writes : "");
     begin_part(request);
     add_word(request, word, item);
-}
-
-/* What stands between a word and what is said to it. */
-static const char *joint(const vd_request *request)
-{
-    return request->model->speech == VD_COMMANDS ? "=" : request->model->speech == VD_QUERIES ? " " : ",";
 }
 
 static uint16_t setting_of(const vd_model *model, const vd_field *record, uint8_t number)
@@ -102,8 +78,8 @@ vd_status vd_request_write(vd_request *request, const vd_field *field, const vd_
 {
     const vd_model *model = request->model;
     begin_write(request, field->word, field->item);
-    vd_writer_add(&request->writer, joint(request));
-    if (field->item > 0 && model->speech != VD_QUERIES) {
+    vd_writer_add(&request->writer, request->manner->joint);
+    if (field->item > 0 && !request->manner->queue) {
         vd_writer_add_number(&request->writer, field->item);
         vd_writer_add(&request->writer, ",");
     }
@@ -115,7 +91,7 @@ vd_status vd_request_write(vd_request *request, const vd_field *field, const vd_
         }
         const vd_set *from = vd_set_knows(values, setting) || held == NULL ? values : held;
         vd_writer_add(&request->writer, number > 0 ? "," : "");
-        vd_status status = vd_field_print(from, setting, &request->writer, fault);
+        vd_status status = vd_field_print(request->manner, from, setting, &request->writer, fault);
         if (status != VD_OK) {
             return status;
         }
@@ -126,7 +102,7 @@ void vd_request_order(vd_request *request, const vd_order *order)
 {
     begin_write(request, order->word, 0);
     if (order->argument != NULL && order->argument[0] != '\0') {
-        vd_writer_add(&request->writer, joint(request));
+        vd_writer_add(&request->writer, request->manner->joint);
         vd_writer_add(&request->writer, order->argument);
     }
 }
@@ -134,10 +110,10 @@ void vd_request_order(vd_request *request, const vd_order *order)
 void vd_request_password(vd_request *request, const char *word, const char *password, size_t length)
 {
     begin_write(request, word, 0);
-    vd_writer_add(&request->writer, joint(request));
+    vd_writer_add(&request->writer, request->manner->joint);
     const vd_model *model = request->model;
     if (vd_type_is_text((vd_type)model->settings[model->login.setting].type)) {
-        vd_text_add((vd_speech)model->speech, password, length, &request->writer);
+        vd_text_add(request->manner, password, length, &request->writer);
     } else { /* digits as they are */
         vd_writer_add_bytes(&request->writer, password, length);
     }
@@ -162,13 +138,13 @@ uint16_t vd_request_end(vd_request *request)
 {
     vd_writer *writer = &request->writer;
     const vd_model *model = request->model;
-    bool acts = model->speech == VD_QUERIES && writer->length >= 5 && memcmp(writer->text, "*CLS;", 5) == 0;
+    bool acts = request->manner->queue && writer->length >= 5 && memcmp(writer->text, "*CLS;", 5) == 0;
     vd_writer_add(writer, acts ? ";:SYST:ERR?" : "");
-    if (model->speech == VD_SENTENCES) {
+    if (request->manner->sealed) {
         uint8_t check = vd_text_check(writer->text + 1, writer->length - 1);
         vd_writer_add(writer, "*");
         vd_writer_add_hex(writer, check, 2);
     }
-    vd_writer_add(writer, shapes[model->speech].end);
+    vd_writer_add(writer, request->manner->end);
     return writer->cut || writer->length > model->lines.longest ? 0 : (uint16_t)writer->length;
 }

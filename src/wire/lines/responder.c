@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The unit's end of talk in lines: takes a line apart, hands its parts to the unit one by one, and puts what the unit
  * says to each into the form of its manner. */
-#include "lines.h"
+#include "parts.h"
 #include "verdite/lines_unit.h"
 #include "verdite/fields.h"
 #include "verdite/lines.h"
@@ -15,12 +15,13 @@ enum state {
     SENDING
 };
 
-void vd_text_responder_start(vd_text_responder *responder, const vd_model *model, const vd_line *line, char *memory)
+void vd_text_responder_start(vd_text_responder *responder, const vd_manner *manner, const vd_model *model,
+                             const vd_line *line, char *memory)
 {
     memset(responder, 0, sizeof *responder);
     responder->line = *line;
     responder->talker = model->lines.talker;
-    responder->speech = model->speech;
+    responder->manner = manner;
     responder->longest = model->lines.longest;
     responder->echoes = model->lines.echoes;
     responder->turnaround = model->reply.usual * 1000u;
@@ -184,7 +185,7 @@ static bool take_sentence(vd_text_responder *responder)
     size_t head = strlen(responder->talker), length = responder->length;
     const char *line = responder->heard;
     vd_text_call *call = &responder->call;
-    vd_reply_line reply = vd_reply_parse(VD_SENTENCES, "", line, length);
+    vd_reply_line reply = vd_reply_parse(&vd_sentences_manner, "", line, length);
     responder->at = (uint16_t)length;
     if (reply.kind == VD_REPLY_BROKEN || length < head + 8 || line[0] != '$' ||
         memcmp(line + 1, responder->talker, head) != 0 || line[head + 1] != ',' || line[head + 3] != ',') {
@@ -209,16 +210,16 @@ static bool take_sentence(vd_text_responder *responder)
 /* Takes the next part that is for the unit; false when the line is through. */
 static bool next_call(vd_text_responder *responder)
 {
-    if (responder->speech == VD_SENTENCES) {
+    if (responder->manner->sealed) {
         return responder->at < responder->length && take_sentence(responder);
     }
-    while (responder->at < responder->length && !(responder->refused && responder->speech == VD_COMMANDS)) {
+    while (responder->at < responder->length && !(responder->refused && responder->manner->results)) {
         const char *rest = responder->heard + responder->at, *part = NULL;
         size_t left = (size_t)responder->length - responder->at, length = 0;
-        vd_text_cut((vd_speech)responder->speech, &rest, &left, ';', &part, &length);
+        vd_text_cut(responder->manner, &rest, &left, ';', &part, &length);
         responder->at = (uint16_t)(responder->at + length + 1);
-        bool mine = responder->speech == VD_COMMANDS ? take_command(responder, part, length)
-                                                     : take_query(responder, part, length);
+        bool mine =
+            responder->manner->results ? take_command(responder, part, length) : take_query(responder, part, length);
         if (mine) {
             return true;
         }
@@ -228,9 +229,9 @@ static bool next_call(vd_text_responder *responder)
 
 static void finish(vd_text_responder *responder)
 {
-    if (responder->speech == VD_COMMANDS && !responder->refused) {
+    if (responder->manner->results && !responder->refused) {
         vd_writer_add(&responder->writer, "\r\nOK\r\n");
-    } else if (responder->speech == VD_QUERIES && responder->answered) {
+    } else if (responder->manner->queue && responder->answered) {
         vd_writer_add(&responder->writer, "\n");
     }
     if (responder->writer.length == 0) {
@@ -260,10 +261,10 @@ vd_writer *vd_text_answer(vd_text_responder *responder, const char *word, uint16
 {
     vd_writer *writer = &responder->writer;
     responder->sentence++;
-    if (responder->speech == VD_QUERIES) {
+    if (responder->manner->queue) {
         return begin_answer(responder);
     }
-    if (responder->speech == VD_COMMANDS) {
+    if (responder->manner->results) {
         vd_writer_add(writer, "\r\n");
         vd_writer_add(writer, word[0] != '\0' ? "+" : "");
         vd_writer_add(writer, word);
@@ -299,9 +300,9 @@ static void seal(vd_text_responder *responder, const char *from)
 
 void vd_text_answer_end(vd_text_responder *responder)
 {
-    if (responder->speech == VD_COMMANDS) {
+    if (responder->manner->results) {
         vd_writer_add(&responder->writer, "\r\n");
-    } else if (responder->speech == VD_SENTENCES) {
+    } else if (responder->manner->sealed) {
         seal(responder, responder->call.word);
     }
 }
@@ -313,8 +314,7 @@ static void acknowledge(vd_text_responder *responder, const char *kind, int code
     const char *from = writer->text + writer->length + 1;
     const char *rest = responder->call.word, *word = NULL;
     size_t left = responder->call.word_length, length = 0;
-    vd_text_cut((vd_speech)responder->speech, &rest, &left, ',', &word,
-                &length); /* of several words the first stands for all */
+    vd_text_cut(responder->manner, &rest, &left, ',', &word, &length); /* of several words the first stands for all */
     vd_writer_add(writer, "$");
     vd_writer_add(writer, responder->talker);
     vd_writer_add(writer, kind);
@@ -329,7 +329,7 @@ static void acknowledge(vd_text_responder *responder, const char *kind, int code
 void vd_text_done(vd_text_responder *responder, uint32_t slower)
 {
     vd_text_call_kind kind = responder->call.kind;
-    if (responder->speech == VD_SENTENCES && (kind == VD_CALL_SET || kind == VD_CALL_DO)) {
+    if (responder->manner->sealed && (kind == VD_CALL_SET || kind == VD_CALL_DO)) {
         acknowledge(responder, ",A,", 0);
     }
     responder->calling = false;
@@ -351,11 +351,11 @@ void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why)
                  [VD_NO_RIGHT] = {3, -203, 3},
                  [VD_NO_PASSWORD] = {16, -203, 4},
                  [VD_NOT_NOW] = {14, -200, 5}};
-    if (responder->speech == VD_COMMANDS) {
+    if (responder->manner->results) {
         vd_writer_add(&responder->writer, "\r\n+CME ERROR: ");
         vd_writer_add_number(&responder->writer, codes[why].command);
         vd_writer_add(&responder->writer, "\r\n");
-    } else if (responder->speech == VD_QUERIES) {
+    } else if (responder->manner->queue) {
         push_error(responder, codes[why].query);
     } else {
         acknowledge(responder, ",N,", codes[why].sentence);
@@ -370,7 +370,7 @@ bool vd_text_responder_say(vd_text_responder *responder, const char *line, uint6
         return false;
     }
     responder->writer = vd_writer_start(responder->reply, VD_TEXT_REPLY);
-    vd_writer_add(&responder->writer, responder->speech == VD_COMMANDS ? "\r\n" : "");
+    vd_writer_add(&responder->writer, responder->manner->results ? "\r\n" : "");
     vd_writer_add(&responder->writer, line);
     vd_writer_add(&responder->writer, "\r\n");
     responder->state = PAUSING;
@@ -404,7 +404,7 @@ static void take_line(vd_text_responder *responder)
     responder->writer = vd_writer_start(responder->reply, VD_TEXT_REPLY);
     responder->refused = responder->answered = responder->calling = false;
     responder->sentence = 0;
-    if (ours && responder->speech == VD_COMMANDS) {
+    if (ours && responder->manner->results) {
         find_head(responder);
         ours = responder->at <= responder->length;
         if (ours && responder->echoes) {
@@ -429,8 +429,8 @@ static void hear_byte(vd_text_responder *responder, char c, uint8_t errors)
     if (errors != 0) {
         c = '\x7F'; /* no character of any line; what stands behind it may be one */
     }
-    responder->damaged = responder->damaged || (errors != 0 && responder->speech != VD_COMMANDS);
-    if (c == '$' && responder->speech == VD_SENTENCES) {
+    responder->damaged = responder->damaged || (errors != 0 && !responder->manner->results);
+    if (c == '$' && responder->manner->sealed) {
         listen(responder);
     }
     if (ends) {

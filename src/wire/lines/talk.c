@@ -2,23 +2,30 @@
  * The talk in lines: one job on many settings, as many of them in one line as the unit takes. Settings are read and
  * written by records, so a write says the whole record again, what stays as it is included. */
 #include "../talk.h"
-#include "lines.h"
+#include "parts.h"
 
 #include <string.h>
 
 enum part { BETWEEN, EXCHANGING };
 
+static size_t state_size(void)
+{
+    return (sizeof(vd_text_talk) + 7u) & ~(size_t)7u;
+}
+
 static size_t lines_size(const vd_model *model)
 {
-    return ((size_t)model->lines.longest + VD_LONGEST_LINE + 7u) & ~(size_t)7u;
+    return (state_size() + model->lines.longest + VD_LONGEST_LINE + 7u) & ~(size_t)7u;
 }
 
 static void lines_start(vd_talk *any, void *memory, const vd_line *line, uint8_t address, uint32_t latency)
 {
-    vd_text_talk *talk = &any->text;
-    const vd_model *model = talk->work.model;
+    vd_text_talk *talk = any->state = memory;
+    memset(talk, 0, sizeof *talk);
+    talk->work = &any->work;
+    const vd_model *model = talk->work->model;
     (void)address; /* whoever talks in lines is alone */
-    char *request = memory;
+    char *request = (char *)memory + state_size();
     vd_text_manner manner = vd_text_manner_of(model, line, latency);
     talk->limit = manner.limit;
     vd_text_client_start(&talk->client, &manner, request, model->lines.longest, request + model->lines.longest,
@@ -27,8 +34,8 @@ static void lines_start(vd_talk *any, void *memory, const vd_line *line, uint8_t
 
 static void lines_move(vd_talk *any, const vd_link *link, uint32_t latency)
 {
-    vd_text_talk *talk = &any->text;
-    vd_text_manner manner = vd_text_manner_of(talk->work.model, &link->line, latency);
+    vd_text_talk *talk = any->state;
+    vd_text_manner manner = vd_text_manner_of(talk->work->model, &link->line, latency);
     manner.tries = talk->client.manner.tries;
     talk->limit = manner.limit;
     talk->client.manner = manner;
@@ -37,12 +44,12 @@ static void lines_move(vd_talk *any, const vd_link *link, uint32_t latency)
 static void end(vd_text_talk *talk, vd_status status)
 {
     talk->hidden = false;
-    vd_work_end(&talk->work, status);
+    vd_work_end(talk->work, status);
 }
 
 static bool is_over(const vd_text_talk *talk)
 {
-    const vd_work *work = &talk->work;
+    const vd_work *work = talk->work;
     return vd_work_is_on_settings(work) &&
            (work->job == VD_JOB_WRITE ? work->request >= work->plan.requests : work->at >= work->plan.count);
 }
@@ -52,20 +59,20 @@ static void send(vd_text_talk *talk, vd_request *request, bool repeatable)
     talk->client.request_length = vd_request_end(request);
     if (talk->client.request_length == 0) {
         const char *word =
-            vd_work_is_on_settings(&talk->work) ? vd_text_setting_at(talk, talk->work.at)->field.word : "";
-        end(talk, vd_note_CALLED_WRONG(talk->work.fault, word,
+            vd_work_is_on_settings(talk->work) ? vd_text_setting_at(talk, talk->work->at)->field.word : "";
+        end(talk, vd_note_CALLED_WRONG(talk->work->fault, word,
                                        "What is to be said of it does not fit into a line that the unit takes."));
         return;
     }
     talk->tries = (uint8_t)talk->client.tally.sent;
     talk->answers = 0;
-    talk->work.part = EXCHANGING;
-    vd_text_client_begin(&talk->client, talk->work.now, repeatable, vd_text_judge_answer, talk);
+    talk->work->part = EXCHANGING;
+    vd_text_client_begin(&talk->client, talk->work->now, repeatable, vd_text_judge_answer, talk);
 }
 
 static void begin_exchange(vd_text_talk *talk)
 {
-    const vd_model *model = talk->work.model;
+    const vd_model *model = talk->work->model;
     vd_request request = vd_request_start(model, talk->client.request, talk->client.request_size);
     vd_status status = VD_OK;
     bool repeatable = true;
@@ -77,16 +84,16 @@ static void begin_exchange(vd_text_talk *talk)
         end(talk, VD_OK);
         return;
     }
-    switch ((vd_job)talk->work.job) {
+    switch ((vd_job)talk->work->job) {
     case VD_JOB_IDENTIFY:
         vd_request_identity(&request, vd_text_asks_singly(talk) ? talk->end : VD_IDENTITY_PARTS);
         break;
     case VD_JOB_READ_LIVE:
     case VD_JOB_READ_STORED: vd_text_compose_read(talk, &request); break;
     case VD_JOB_WRITE:
-        talk->work.at = (uint16_t)talk->work.plan.cost[talk->work.request];
+        talk->work->at = (uint16_t)talk->work->plan.cost[talk->work->request];
         repeatable = !model->lines.writes_once;
-        status = vd_text_compose_write(talk, &request, &talk->work.reached, &repeatable);
+        status = vd_text_compose_write(talk, &request, &talk->work->reached, &repeatable);
         break;
     case VD_JOB_STORE:
         repeatable = false;
@@ -95,7 +102,7 @@ static void begin_exchange(vd_text_talk *talk)
         break;
     case VD_JOB_ACT:
         repeatable = false;
-        vd_request_order(&request, &talk->work.action->order);
+        vd_request_order(&request, &talk->work->action->order);
         break;
     case VD_JOB_LOGIN: return;
     }
@@ -104,20 +111,20 @@ static void begin_exchange(vd_text_talk *talk)
 
 static void lines_begin(vd_talk *any, const vd_set *held)
 {
-    vd_text_talk *talk = &any->text;
-    talk->work.request = 0;
+    vd_text_talk *talk = any->state;
+    talk->work->request = 0;
     talk->end = talk->singly = 0;
-    if (vd_work_is_on_settings(&talk->work)) {
-        vd_text_plan(&talk->work, held);
+    if (vd_work_is_on_settings(talk->work)) {
+        vd_text_plan(talk->work, held);
     }
     begin_exchange(talk);
 }
 
 static void lines_log_in(vd_talk *any, const char *password, size_t length)
 {
-    vd_text_talk *talk = &any->text;
-    vd_request request = vd_request_start(talk->work.model, talk->client.request, talk->client.request_size);
-    vd_request_password(&request, talk->work.model->login.word, password, length);
+    vd_text_talk *talk = any->state;
+    vd_request request = vd_request_start(talk->work->model, talk->client.request, talk->client.request_size);
+    vd_request_password(&request, talk->work->model->login.word, password, length);
     talk->client.manner.limit = talk->limit;
     talk->hidden = true;
     talk->asking_why = false;
@@ -128,10 +135,10 @@ static void lines_log_in(vd_talk *any, const char *password, size_t length)
 static bool ask_why(vd_text_talk *talk, vd_status status)
 {
     bool silent = status == VD_NO_ANSWER || status == VD_NO_SENSE || status == VD_ANSWER_STRANGE;
-    if (talk->asking_why || !silent || talk->work.model->speech != VD_QUERIES || talk->work.job != VD_JOB_READ_LIVE) {
+    if (talk->asking_why || !silent || !vd_manner_of(talk->work->model)->queue || talk->work->job != VD_JOB_READ_LIVE) {
         return false;
     }
-    vd_request request = vd_request_start(talk->work.model, talk->client.request, talk->client.request_size);
+    vd_request request = vd_request_start(talk->work->model, talk->client.request, talk->client.request_size);
     talk->why = status;
     talk->asking_why = true;
     vd_request_errors(&request);
@@ -143,7 +150,7 @@ static bool ask_why(vd_text_talk *talk, vd_status status)
  * the unit does not say. */
 static void name_request(const vd_text_talk *talk, vd_writer *writer)
 {
-    const vd_work *work = &talk->work;
+    const vd_work *work = talk->work;
     const vd_plan *p = &work->plan;
     if (work->job == VD_JOB_WRITE && work->request < p->requests) {
         unsigned first = p->cost[work->request];
@@ -156,7 +163,7 @@ static void name_request(const vd_text_talk *talk, vd_writer *writer)
 
 static vd_outcome outcome_of(const vd_text_talk *talk, vd_status status)
 {
-    bool several = talk->work.job == VD_JOB_WRITE && talk->end > talk->work.request + 1u;
+    bool several = talk->work->job == VD_JOB_WRITE && talk->end > talk->work->request + 1u;
     return talk->client.tries_done == 0                              ? VD_NOT_TRIED
            : vd_status_class(status) == VD_CLASS_REFUSED && !several ? VD_REFUSED
                                                                      : VD_UNCLEAR;
@@ -166,16 +173,15 @@ static vd_status note_failure(vd_text_talk *talk, vd_status status)
 {
     char about[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(about, sizeof about);
-    const char *help = talk->work.model->listening.hand.help;
-    const char *advice = help != NULL && help[0] != '\0' ? help : "Check supply, cable, baud and framing.";
+    const char *advice = vd_text_advice(talk->work->model);
     name_request(talk, &writer);
-    return vd_text_client_note(&talk->client, status, about, advice, status == VD_STOPPED ? NULL : talk->work.fault);
+    return vd_text_client_note(&talk->client, status, about, advice, status == VD_STOPPED ? NULL : talk->work->fault);
 }
 
 /* A read that failed: of several records each is asked for by itself, and one that cannot be read is left out. */
 static bool go_on_without(vd_text_talk *talk, vd_status status)
 {
-    vd_work *work = &talk->work;
+    vd_work *work = talk->work;
     bool refused = vd_status_class(status) == VD_CLASS_REFUSED, strange = status == VD_ANSWER_STRANGE;
     if (work->job != VD_JOB_READ_LIVE || work->stopping) {
         return false;
@@ -213,7 +219,7 @@ static void fail(vd_text_talk *talk, vd_status status)
  * store. */
 static void move_on(vd_text_talk *talk)
 {
-    vd_work *work = &talk->work;
+    vd_work *work = talk->work;
     bool write = work->job == VD_JOB_WRITE;
     bool gone = write && !work->model->store.needed && vd_text_restarts_it(talk, work->plan.cost[talk->end - 1]);
     vd_text_mark(talk, VD_DONE);
@@ -229,8 +235,8 @@ static void move_on(vd_text_talk *talk)
 
 static void lines_proceed(vd_talk *any)
 {
-    vd_text_talk *talk = &any->text;
-    vd_work *work = &talk->work;
+    vd_text_talk *talk = any->state;
+    vd_work *work = talk->work;
     vd_status status = VD_OK;
     if (!work->running || work->part != EXCHANGING || !vd_text_client_ended(&talk->client, &status)) {
         return;
@@ -256,14 +262,19 @@ static void lines_proceed(vd_talk *any)
     }
 }
 
-static void *lines_exchange(vd_talk *talk)
+static vd_text_talk *state_of(const vd_talk *talk)
 {
-    return &talk->text.client;
+    return talk->state;
+}
+
+static void *lines_exchange(const vd_talk *talk)
+{
+    return &state_of(talk)->client;
 }
 
 static uint8_t *lines_tries(vd_talk *talk)
 {
-    return &talk->text.client.manner.tries;
+    return &state_of(talk)->client.manner.tries;
 }
 
 static void lines_be_patient(vd_talk *talk)
@@ -279,20 +290,20 @@ static bool lines_heard_others(const vd_talk *talk)
 
 static bool lines_heard_start(vd_talk *talk)
 {
-    bool started = talk->text.client.started;
-    talk->text.client.started = false;
+    bool started = state_of(talk)->client.started;
+    state_of(talk)->client.started = false;
     return started;
 }
 
 /* Where answers name what they answer, whatever else the unit says in between does no harm. */
 static uint32_t lines_unexplained(const vd_talk *talk)
 {
-    return vd_model_names_answers(talk->work.model) ? 0 : talk->text.client.unexplained;
+    return vd_model_names_answers(talk->work.model) ? 0 : state_of(talk)->client.unexplained;
 }
 
 static void lines_forget(vd_talk *talk)
 {
-    vd_text_client *client = &talk->text.client;
+    vd_text_client *client = &state_of(talk)->client;
     if (talk->work.secret) {
         vd_wipe(client->request, client->request_size);
         vd_wipe(client->heard, client->heard_size);
@@ -302,23 +313,24 @@ static void lines_forget(vd_talk *talk)
 
 static bool lines_is_hidden(const vd_talk *talk)
 {
-    return talk->text.hidden;
+    return state_of(talk)->hidden;
 }
 
-const vd_language vd_lines_language = {.size = lines_size,
-                                       .start = lines_start,
-                                       .move = lines_move,
-                                       .begin = lines_begin,
-                                       .log_in = lines_log_in,
-                                       .proceed = lines_proceed,
-                                       .exchange = &vd_text_client_engine,
-                                       .exchange_of = lines_exchange,
-                                       .tries = lines_tries,
-                                       .be_patient = lines_be_patient,
-                                       .heard_others = lines_heard_others,
-                                       .heard_start = lines_heard_start,
-                                       .unexplained = lines_unexplained,
-                                       .disturbed = lines_unexplained, /* nobody else can be there */
-                                       .forget = lines_forget,
-                                       .is_hidden = lines_is_hidden,
-                                       .rescales_at_once = vd_text_rescales_at_once};
+const vd_speech vd_lines_speech = {.size = lines_size,
+                                   .start = lines_start,
+                                   .move = lines_move,
+                                   .begin = lines_begin,
+                                   .log_in = lines_log_in,
+                                   .proceed = lines_proceed,
+                                   .exchange = &vd_text_client_engine,
+                                   .exchange_of = lines_exchange,
+                                   .tries = lines_tries,
+                                   .be_patient = lines_be_patient,
+                                   .heard_others = lines_heard_others,
+                                   .heard_start = lines_heard_start,
+                                   .unexplained = lines_unexplained,
+                                   .disturbed = lines_unexplained, /* nobody else can be there */
+                                   .forget = lines_forget,
+                                   .is_hidden = lines_is_hidden,
+                                   .rescales_at_once = vd_text_rescales_at_once,
+                                   .writes_together = vd_lines_write_together};

@@ -1,32 +1,13 @@
 /* SPDX-License-Identifier: MIT
  * Values as units say them in lines: numbers in digits, texts between quotation marks or with escapes, names in
  * capitals. */
-#include "lines.h"
+#include "parts.h"
+
+#include "verdite/text.h"
 
 #include <string.h>
 
-static bool is_digit(char c)
-{
-    return c >= '0' && c <= '9';
-}
-
-int vd_text_hex_digit(char c)
-{
-    return is_digit(c) ? c - '0' : c >= 'A' && c <= 'F' ? c - 'A' + 10 : c >= 'a' && c <= 'f' ? c - 'a' + 10 : -1;
-}
-
 /* ---- Texts ---- */
-
-/* Each manner has its own way to say what would end a text: V.250 5.4.2.2 a backslash and two digits, IEEE 488.2
- * 7.7.5.2 the quotation mark twice, NMEA 0183 5.2.2 a circumflex and two digits. */
-static const struct {
-    bool quoted;
-    char escape;          /* before two hexadecimal digits, '\0': none */
-    const char *reserved; /* must be escaped */
-} texts[] = {[VD_MODBUS_RTU] = {false, '\0', ""},
-             [VD_COMMANDS] = {true, '\\', "\"\\"},
-             [VD_QUERIES] = {true, '\0', ""},
-             [VD_SENTENCES] = {false, '^', "$*,!\\^~"}};
 
 static bool is_among(char c, const char *all)
 {
@@ -36,21 +17,21 @@ static bool is_among(char c, const char *all)
     return *all != '\0';
 }
 
-void vd_text_add(vd_speech speech, const char *text, size_t length, vd_writer *writer)
+void vd_text_add(const vd_manner *manner, const char *text, size_t length, vd_writer *writer)
 {
-    vd_writer_add(writer, texts[speech].quoted ? "\"" : "");
+    vd_writer_add(writer, manner->quoted ? "\"" : "");
     for (size_t i = 0; i < length; i++) {
         char c = text[i];
         bool control = (unsigned char)c < 0x20 || (unsigned char)c >= 0x7F;
-        if (texts[speech].escape != '\0' && (control || is_among(c, texts[speech].reserved))) {
-            vd_writer_add_bytes(writer, &texts[speech].escape, 1);
+        if (manner->escape[0] != '\0' && (control || is_among(c, manner->reserved))) {
+            vd_writer_add(writer, manner->escape);
             vd_writer_add_hex(writer, (unsigned char)c, 2);
         } else {
             vd_writer_add_bytes(writer, &c, 1);
-            vd_writer_add(writer, c == '"' && speech == VD_QUERIES ? "\"" : "");
+            vd_writer_add(writer, c == '"' && manner->queue ? "\"" : "");
         }
     }
-    vd_writer_add(writer, texts[speech].quoted ? "\"" : "");
+    vd_writer_add(writer, manner->quoted ? "\"" : "");
 }
 
 static void trim(const char **text, size_t *length)
@@ -64,29 +45,29 @@ static void trim(const char **text, size_t *length)
     }
 }
 
-int vd_text_plain(vd_speech speech, const char *text, size_t length, char *to, size_t size)
+int vd_text_plain(const vd_manner *manner, const char *text, size_t length, char *to, size_t size)
 {
     size_t used = 0, i = 0;
-    if (texts[speech].quoted) {
+    if (manner->quoted) {
         trim(&text, &length);
     }
-    bool quoted = texts[speech].quoted && length > 0 && text[0] == '"';
+    bool quoted = manner->quoted && length > 0 && text[0] == '"';
     if (quoted && (length < 2 || text[length - 1] != '"')) {
         return -1;
     }
     length -= quoted;
     for (i = quoted; i < length; i++) {
         char c = text[i];
-        if (c == texts[speech].escape && c != '\0') {
-            int high = i + 2 < length + quoted ? vd_text_hex_digit(text[i + 1]) : -1;
-            int low = high >= 0 ? vd_text_hex_digit(text[i + 2]) : -1;
+        if (c == manner->escape[0] && c != '\0') {
+            int high = i + 2 < length + quoted ? vd_hex_digit(text[i + 1]) : -1;
+            int low = high >= 0 ? vd_hex_digit(text[i + 2]) : -1;
             if (low < 0) {
                 return -1;
             }
             c = (char)(high << 4 | low);
             i += 2;
         } else if (quoted && c == '"') {
-            if (speech != VD_QUERIES || i + 1 >= length || text[++i] != '"') {
+            if (!manner->queue || i + 1 >= length || text[++i] != '"') {
                 return -1;
             }
         }
@@ -98,7 +79,8 @@ int vd_text_plain(vd_speech speech, const char *text, size_t length, char *to, s
     return (int)used;
 }
 
-bool vd_text_cut(vd_speech speech, const char **rest, size_t *left, char separator, const char **piece, size_t *length)
+bool vd_text_cut(const vd_manner *manner, const char **rest, size_t *left, char separator, const char **piece,
+                 size_t *length)
 {
     bool inside = false;
     size_t end = 0;
@@ -106,7 +88,7 @@ bool vd_text_cut(vd_speech speech, const char **rest, size_t *left, char separat
         return false;
     }
     while (end < *left && (inside || (*rest)[end] != separator)) {
-        inside = inside != ((*rest)[end] == '"' && texts[speech].quoted);
+        inside = inside != ((*rest)[end] == '"' && manner->quoted);
         end++;
     }
     *piece = *rest;
@@ -126,7 +108,7 @@ static bool take_number(const char *text, size_t length, int64_t *number, int *p
     int point = 0, exponent = 0;
     bool negative = length > 0 && text[0] == '-', after = false;
     at += length > 0 && (text[0] == '-' || text[0] == '+');
-    for (*number = 0; at < length && (is_digit(text[at]) || (text[at] == '.' && !after)); at++) {
+    for (*number = 0; at < length && (vd_is_digit(text[at]) || (text[at] == '.' && !after)); at++) {
         if (text[at] == '.') {
             after = true;
             continue;
@@ -142,7 +124,7 @@ static bool take_number(const char *text, size_t length, int64_t *number, int *p
         bool below = ++at < length && text[at] == '-';
         at += at < length && (text[at] == '-' || text[at] == '+');
         size_t from = at;
-        for (; at < length && is_digit(text[at]) && exponent < 100; at++) {
+        for (; at < length && vd_is_digit(text[at]) && exponent < 100; at++) {
             exponent = exponent * 10 + (text[at] - '0');
         }
         digits = at > from ? digits : 0;
@@ -214,10 +196,10 @@ static bool is_said(const char *name, const char *text, size_t length)
     return same;
 }
 
-vd_status vd_field_print(const vd_set *set, uint16_t setting, vd_writer *writer, vd_fault *fault)
+vd_status vd_field_print(const vd_manner *manner, const vd_set *set, uint16_t setting, vd_writer *writer,
+                         vd_fault *fault)
 {
     const vd_setting *about = &set->model->settings[setting];
-    vd_speech speech = (vd_speech)set->model->speech;
     vd_value value = vd_set_get(set, setting);
     way how = way_of(about);
     int64_t count = 0;
@@ -249,16 +231,16 @@ vd_status vd_field_print(const vd_set *set, uint16_t setting, vd_writer *writer,
         }
         break;
     }
-    case AS_TEXT: vd_text_add(speech, value.text, value.length, writer); break;
+    case AS_TEXT: vd_text_add(manner, value.text, value.length, writer); break;
     case AS_HEX:
         for (uint16_t i = 0; i < value.length; i++) {
             vd_writer_add_hex(&own, (uint8_t)value.text[i], 2);
         }
-        vd_text_add(speech, own.text, own.length, writer);
+        vd_text_add(manner, own.text, own.length, writer);
         break;
     case AS_PRINTED:
         vd_value_print(about, &value, &own);
-        vd_text_add(speech, own.text, own.length, writer);
+        vd_text_add(manner, own.text, own.length, writer);
         break;
     }
     return status;
@@ -313,7 +295,7 @@ static bool take_name(vd_set *set, uint16_t setting, const char *text, size_t le
     return false;
 }
 
-bool vd_field_take(vd_set *set, uint16_t setting, const char *text, size_t length)
+bool vd_field_take(const vd_manner *manner, vd_set *set, uint16_t setting, const char *text, size_t length)
 {
     const vd_setting *about = &set->model->settings[setting];
     way how = way_of(about);
@@ -324,7 +306,7 @@ bool vd_field_take(vd_set *set, uint16_t setting, const char *text, size_t lengt
                : how == AS_COUNT ? take_count(set, setting, text, length)
                                  : take_name(set, setting, text, length);
     }
-    int size = vd_text_plain((vd_speech)set->model->speech, text, length, plain, sizeof plain);
+    int size = vd_text_plain(manner, text, length, plain, sizeof plain);
     if (size < 0) {
         return false;
     }

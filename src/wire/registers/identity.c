@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Who a unit is, over Modbus: identification objects (AP 6.21), or texts in registers where a model says so. */
-#include "modbus.h"
+#include "parts.h"
 
 /* The one stretch of registers that holds all of a model's identity. */
 static void identity_span(const vd_identify *identify, uint16_t *first, uint16_t *count)

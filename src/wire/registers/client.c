@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * Modbus RTU client: one exchange at a time.
+ * Modbus client: one exchange at a time.
  *
  * A reply carries nothing that ties it to its request, so a late reply could be taken for the next one. Hence:
  *  1. after an exchange timed out the line is kept quiet for the longest reply time, or until the reply that is
@@ -14,7 +14,7 @@
  *
  * A frame ends by its length and check. Silence inside a frame is allowed up to the manner's gap, because adapters
  * deliver in bursts; a longer silence ends it as damaged. */
-#include "modbus.h"
+#include "parts.h"
 
 #include <string.h>
 
@@ -33,8 +33,10 @@ enum state {
 vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_line *line, uint32_t latency)
 {
     const vd_reply *reply = &model->reply;
-    uint32_t longest = reply->longest * 1000u + 2u * latency + vd_modbus_silence(line);
+    const vd_framing *framing = vd_framing_of(model->language);
+    uint32_t longest = reply->longest * 1000u + 2u * latency + framing->silence(line);
     return (vd_modbus_manner){
+        .framing = framing,
         .line = *line,
         .limit = longest,
         .longest = longest,
@@ -46,11 +48,18 @@ vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_line *line,
     };
 }
 
-void vd_modbus_client_start(vd_modbus_client *client, const vd_modbus_manner *manner)
+void vd_modbus_client_start(vd_modbus_client *client, const vd_modbus_manner *manner, uint8_t *room)
 {
     memset(client, 0, sizeof *client);
+    client->room = room;
     client->manner = *manner;
     client->wake = VD_NEVER;
+}
+
+/* How long the longest frame takes on the line. */
+static uint64_t frame_time(const vd_modbus_client *client)
+{
+    return vd_line_time(&client->manner.line, client->manner.framing->characters(VD_MODBUS_FRAME));
 }
 
 static const vd_modbus_frame *frame_in_force(const vd_modbus_client *client)
@@ -194,7 +203,7 @@ static void settle(vd_modbus_client *client, vd_status status)
         client->settled = status;
         client->last_lingered = 0;
         client->wake = client->now + client->manner.longest;
-        client->listen_end = client->wake + vd_line_time(&client->manner.line, VD_MODBUS_FRAME);
+        client->listen_end = client->wake + frame_time(client);
         return;
     }
     end(client, status);
@@ -392,6 +401,21 @@ static void hear(vd_modbus_client *client, uint8_t byte, uint8_t errors)
     remember(client, VD_ECHO_ONLY);
 }
 
+static void hear_character(vd_modbus_client *client, uint8_t character, uint8_t errors)
+{
+    uint8_t bytes[VD_MODBUS_TAKEN];
+    unsigned count = client->manner.framing->take(&client->ear, character, bytes);
+    if (client->ear.starts && (client->state == WAITING || client->state == GAP) && !is_holding(client)) {
+        client->tally.surplus_bytes += client->reply_length; /* what came before was no part of it */
+        client->state = WAITING;
+        hush(client);
+    }
+    client->reply_errors |= client->state == WAITING && count == 0 ? errors : 0;
+    for (unsigned i = 0; i < count; i++) {
+        hear(client, bytes[i], errors);
+    }
+}
+
 /* Some devices put a stray byte on the line when they switch their transmitter on. A sound reply behind it counts. */
 static bool found_behind_stray_bytes(vd_modbus_client *client)
 {
@@ -439,7 +463,7 @@ static void pass_time(vd_modbus_client *client)
             } else {
                 give_up_frame(client);
             }
-        } else if (heard && client->now >= client->listen_end + vd_line_time(&client->manner.line, VD_MODBUS_FRAME)) {
+        } else if (heard && client->now >= client->listen_end + frame_time(client)) {
             time_out(client, VD_NOISE_ONLY);
         } else if (!heard && !is_holding(client) && client->now >= client->listen_end) {
             time_out(client, VD_NO_REPLY);
@@ -492,7 +516,7 @@ static void pass_time(vd_modbus_client *client)
 /* The time at which the last bit leaves is an estimate, but no unit replies within the silence behind it. */
 static uint64_t reply_from(const vd_modbus_client *client, const vd_event *event)
 {
-    uint64_t from = vd_event_answerable(event), allowance = vd_modbus_silence(&client->manner.line);
+    uint64_t from = vd_event_answerable(event), allowance = client->manner.framing->silence(&client->manner.line);
     return event->wire != VD_WIRE ? from : from > allowance ? from - allowance : 0;
 }
 
@@ -525,7 +549,7 @@ static void client_feed(void *engine, const vd_event *event)
     switch (event->kind) {
     case VD_HEARD:
         for (size_t i = 0; i < event->count; i++) {
-            hear(client, event->bytes[i], event->errors != NULL ? event->errors[i] : 0);
+            hear_character(client, event->bytes[i], event->errors != NULL ? event->errors[i] : 0);
         }
         break;
     case VD_TIME: pass_time(client); break;
@@ -558,12 +582,14 @@ static void client_wants(const void *engine, vd_wants *wants)
                         client->state == DRAINING || client->state == LINGERING ||
                         (client->state == RESTING && is_unanswered(client));
     if (client->state == READY) {
-        wants->send = frame_in_force(client)->bytes;
-        wants->count = frame_in_force(client)->length;
-        wants->quiet = vd_modbus_silence(&client->manner.line);
-        wants->framing = true;
+        const vd_framing *framing = client->manner.framing;
+        uint16_t count = 0;
+        wants->send = framing->put(frame_in_force(client), client->room, &count);
+        wants->count = count;
+        wants->quiet = framing->silence(&client->manner.line);
+        wants->framing = framing->by_silence;
     } else if (client->state == WAITING || client->state == GAP || client->state == QUIET) {
-        uint64_t whole = client->listen_end + vd_line_time(&client->manner.line, VD_MODBUS_FRAME);
+        uint64_t whole = client->listen_end + frame_time(client);
         wants->wake = client->listen_end;
         if (client->reply_length > 0) {
             uint64_t latest = client->state == QUIET ? client->listen_end : whole;

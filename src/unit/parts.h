@@ -3,8 +3,6 @@
 #ifndef VD_UNIT_PARTS_H
 #define VD_UNIT_PARTS_H
 
-#include "verdite/fields.h"
-#include "verdite/registers.h"
 #include "verdite/unit.h"
 
 /* ---- banks.c: banks, and what becomes of them ---- */
@@ -88,22 +86,29 @@ uint64_t vd_unit_alarm_wake(const vd_unit *unit);
 /* They begin anew: a start, or other settings for them. */
 void vd_unit_alarms_anew(vd_unit *unit, uint64_t now);
 
-/* ---- unit_registers.c, unit_lines.c: the unit's end of a language ---- */
+/* ---- The unit's end of a language ---- */
 
-typedef struct vd_unit_language {
+/* What it does, whatever the framing or manner. Its state, unit->end, begins with what the engine is of. */
+typedef struct vd_unit_ways {
     bool at_once; /* on a shared line: it answers as soon as its supply is on, so that nobody waits for each of many */
-    size_t size;  /* bytes that its responder needs besides the unit's struct */
+    size_t (*size)(const vd_unit_language *language); /* of the state */
     void (*start)(vd_unit *unit, const vd_line *line, uint8_t address);
     const vd_line *(*line)(const vd_unit *unit);
-    /* The engine that hears requests and sends replies, and its state in the unit. */
-    const vd_engine *engine;
-    void *(*responder)(vd_unit *unit);
+    /* NULL where it has no address. */
+    uint8_t *(*address)(const vd_unit *unit);
+    const vd_engine *engine; /* hears requests and sends replies */
     /* Answers the request that waits; false where there is none. */
     bool (*answer)(vd_unit *unit, uint64_t now);
     /* Says a line unasked, false where it cannot just now; NULL where the language has no such thing. */
     bool (*say)(vd_unit *unit, const char *line, uint64_t now);
-} vd_unit_language;
+} vd_unit_ways;
 
-extern const vd_unit_language vd_registers_unit, vd_lines_unit;
+struct vd_unit_language {
+    const vd_unit_ways *ways;
+    const struct vd_framing *framing; /* in registers */
+    const struct vd_manner *manner;   /* in lines */
+};
+
+extern const vd_unit_ways vd_registers_unit_ways;
 
 #endif

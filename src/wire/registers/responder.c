@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
- * Modbus RTU responder: the unit's end of the line. A frame ends by silence (SL 2.5.1.1), since on a shared pair the
+ * Modbus responder: the unit's end of the line. In RTU a frame ends by silence (SL 2.5.1.1), since on a shared pair the
  * replies of other units go by as well and only silence tells where one begins. */
-#include "modbus.h"
+#include "parts.h"
 #include "verdite/modbus_unit.h"
 #include "verdite/modbus.h"
 
@@ -15,11 +15,13 @@ enum state {
     DEAF /* the answer is on the line; what is heard is our own */
 };
 
-void vd_modbus_responder_start(vd_modbus_responder *responder, const vd_line *line, uint8_t address,
-                               uint32_t turnaround)
+void vd_modbus_responder_start(vd_modbus_responder *responder, const vd_framing *framing, uint8_t *room,
+                               const vd_line *line, uint8_t address, uint32_t turnaround)
 {
     memset(responder, 0, sizeof *responder);
-    uint32_t silence = vd_modbus_silence(line);
+    uint32_t silence = framing->silence(line);
+    responder->framing = framing;
+    responder->room = room;
     responder->line = *line;
     responder->address = address;
     responder->turnaround = turnaround > silence ? turnaround : silence;
@@ -240,22 +242,33 @@ static void take_frame(vd_modbus_responder *responder)
 
 static void hear(vd_modbus_responder *responder, const vd_event *event)
 {
-    uint32_t silence = vd_modbus_silence(&responder->line);
+    const vd_framing *framing = responder->framing;
+    uint32_t silence = framing->silence(&responder->line);
     if (responder->state != LISTENING) {
         return;
     }
-    if (responder->length > 0 && event->now - responder->last_heard > silence + silence / 2) {
+    if (framing->by_silence && responder->length > 0 && event->now - responder->last_heard > silence + silence / 2) {
         listen(responder); /* the silence was there, only nobody fed the time */
     }
-    for (size_t i = 0; i < event->count; i++) {
+    for (size_t i = 0; i < event->count && responder->state == LISTENING; i++) {
+        uint8_t bytes[VD_MODBUS_TAKEN];
+        unsigned count = framing->take(&responder->ear, event->bytes[i], bytes);
+        if (responder->ear.starts) {
+            listen(responder);
+        }
         responder->damaged = responder->damaged || (event->errors != NULL && event->errors[i] != 0) ||
-                             responder->length == VD_MODBUS_FRAME;
-        if (responder->length < VD_MODBUS_FRAME) {
-            responder->frame[responder->length++] = event->bytes[i];
+                             responder->length + count > VD_MODBUS_FRAME;
+        for (unsigned k = 0; k < count && responder->length < VD_MODBUS_FRAME; k++) {
+            responder->frame[responder->length++] = bytes[k];
+        }
+        responder->last_heard = event->now;
+        if (responder->ear.ends) {
+            take_frame(responder);
         }
     }
-    responder->last_heard = event->now;
-    responder->wake = event->now + silence;
+    if (framing->by_silence) {
+        responder->wake = event->now + silence;
+    }
 }
 
 static void responder_feed(void *engine, const vd_event *event)
@@ -283,8 +296,9 @@ static void responder_wants(const void *engine, vd_wants *wants)
     const vd_modbus_responder *responder = engine;
     *wants = (vd_wants){.line = responder->line, .wake = responder->wake};
     if (responder->state == SENDING) {
-        wants->send = responder->reply.bytes;
-        wants->count = responder->reply.length;
+        uint16_t count = 0;
+        wants->send = responder->framing->put(&responder->reply, responder->room, &count);
+        wants->count = count;
     }
 }
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Values in registers: sign, width, word order, fields of bits, characters and bytes. */
-#include "modbus.h"
+#include "parts.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What a Modbus frame says, in words, for a trace. */
-#include "modbus.h"
+#include "parts.h"
 
 static void add_registers(const uint8_t *data, size_t count, vd_writer *writer)
 {
@@ -166,4 +166,30 @@ void vd_modbus_explain(const uint8_t *bytes, size_t count, bool from_unit, vd_wr
     case VD_MODBUS_IDENTIFY: explain_identity(bytes, count, from_unit, writer); break;
     default: vd_writer_add(writer, "function "); vd_writer_add_number(writer, bytes[1]);
     }
+}
+
+void vd_registers_tell_place(const vd_model *model, const vd_setting *setting, vd_writer *writer)
+{
+    static const char *const tables[] = {"holding register", "input register", "coil", "discrete input"};
+    const vd_place *at = &setting->place;
+    (void)model;
+    vd_writer_add(writer, tables[at->table]);
+    vd_writer_add(writer, at->words > 1 ? "s " : " ");
+    vd_writer_add_number(writer, at->address);
+    if (at->words > 1) {
+        vd_writer_add(writer, " to ");
+        vd_writer_add_number(writer, at->address + at->words - 1);
+        vd_writer_add(writer, at->form == VD_CHARACTERS   ? ", two bytes in each"
+                              : at->order == VD_LOW_FIRST ? ", low word first"
+                                                          : ", high word first");
+    }
+    if (at->bits > 0) {
+        vd_writer_add(writer, at->bits > 1 ? ", bits " : ", bit ");
+        vd_writer_add_number(writer, at->low_bit);
+    }
+    if (at->bits > 1) {
+        vd_writer_add(writer, " to ");
+        vd_writer_add_number(writer, at->low_bit + at->bits - 1);
+    }
+    vd_writer_add(writer, at->form == VD_SIGNED ? ", signed" : "");
 }

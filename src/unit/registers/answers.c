@@ -1,8 +1,21 @@
 /* SPDX-License-Identifier: MIT
  * A unit that has registers: how they answer to reads, writes, storing and orders. */
-#include "unit_parts.h"
+#include "../parts.h"
+
+#include "verdite/modbus_unit.h"
+#include "verdite/registers.h"
 
 #include <string.h>
+
+static vd_modbus_responder *responder_of(const vd_unit *unit)
+{
+    return unit->end;
+}
+
+static size_t responder_size(void)
+{
+    return (sizeof(vd_modbus_responder) + 7u) & ~(size_t)7u;
+}
 
 /* AP 7: exception 1 is also the word of a unit that is in the wrong state for what it is asked; a login is wanted. */
 enum {
@@ -139,11 +152,11 @@ static void answer_bits(vd_unit *unit, const vd_modbus_call *call)
     vd_table table = call->function == VD_MODBUS_READ_COILS ? VD_COIL : VD_DISCRETE;
     uint8_t bits[VD_MODBUS_MOST_READ_BITS / 8] = {0};
     if (outside(unit, table, call->first, (uint32_t)call->first + call->count)) {
-        vd_modbus_refuse(&unit->responder, ILLEGAL_ADDRESS);
+        vd_modbus_refuse(responder_of(unit), ILLEGAL_ADDRESS);
         return;
     }
     if (touches(unit, table, call->first, (uint32_t)call->first + call->count, is_barred)) {
-        vd_modbus_refuse(&unit->responder, login_wanted(unit));
+        vd_modbus_refuse(responder_of(unit), login_wanted(unit));
         return;
     }
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
@@ -154,7 +167,7 @@ static void answer_bits(vd_unit *unit, const vd_modbus_call *call)
             bits[(at - call->first) / 8] |= (uint8_t)(bit << (at - call->first) % 8);
         }
     }
-    vd_modbus_answer_bits(&unit->responder, bits);
+    vd_modbus_answer_bits(responder_of(unit), bits);
 }
 
 static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_t count)
@@ -170,11 +183,11 @@ static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_
     }
     bool identity = lay_identity(unit, table, first, count, registers);
     if (!command && !identity && outside(unit, table, first, first + count)) {
-        vd_modbus_refuse(&unit->responder, ILLEGAL_ADDRESS);
+        vd_modbus_refuse(responder_of(unit), ILLEGAL_ADDRESS);
         return;
     }
     if (touches(unit, table, first, first + count, is_barred)) {
-        vd_modbus_refuse(&unit->responder, login_wanted(unit));
+        vd_modbus_refuse(responder_of(unit), login_wanted(unit));
         return;
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -183,7 +196,7 @@ static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_
                 first, count, registers);
         }
     }
-    vd_modbus_answer_registers(&unit->responder, registers);
+    vd_modbus_answer_registers(responder_of(unit), registers);
 }
 
 /* ---- Writing ---- */
@@ -300,11 +313,11 @@ static bool is_command(const vd_modbus_call *call, uint16_t address)
 static void store(vd_unit *unit, uint64_t now)
 {
     if (!vd_unit_may_store(unit)) {
-        vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
+        vd_modbus_refuse(responder_of(unit), ILLEGAL_VALUE);
         return;
     }
     vd_unit_store(unit, now);
-    vd_modbus_refuse(&unit->responder, ACKNOWLEDGE);
+    vd_modbus_refuse(responder_of(unit), ACKNOWLEDGE);
 }
 
 /* Whether this writes the password to where it is wanted; if so, answers. */
@@ -322,8 +335,8 @@ static bool log_in(vd_unit *unit, const vd_modbus_call *call)
     }
     vd_registers_take(&unit->staged, login->setting, words);
     vd_value said = vd_set_get(&unit->staged, login->setting);
-    vd_unit_log_in(unit, &said) ? vd_modbus_answer_done(&unit->responder)
-                                : vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
+    vd_unit_log_in(unit, &said) ? vd_modbus_answer_done(responder_of(unit))
+                                : vd_modbus_refuse(responder_of(unit), ILLEGAL_VALUE);
     vd_set_forget(&unit->staged, login->setting);
     return true;
 }
@@ -357,40 +370,40 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
         return;
     }
     if (!vd_unit_takes_changes(unit, now)) {
-        vd_modbus_ignore(&unit->responder);
+        vd_modbus_ignore(responder_of(unit));
         return;
     }
     bool to_store = model->store.needed && is_command(call, model->store.address);
     if (to_store && written_word(call, 0) == model->store.value) {
-        allowed ? store(unit, now) : vd_modbus_refuse(&unit->responder, login_wanted(unit));
+        allowed ? store(unit, now) : vd_modbus_refuse(responder_of(unit), login_wanted(unit));
         return;
     }
     for (uint8_t i = 0; i < model->action_count; i++) {
         const vd_action *action = &model->actions[i];
         if (is_command(call, action->address) && written_word(call, 0) == action->value) {
             if (!allowed) {
-                vd_modbus_refuse(&unit->responder, login_wanted(unit));
+                vd_modbus_refuse(responder_of(unit), login_wanted(unit));
                 return;
             }
             unit->due = action;
-            vd_modbus_answer_done(&unit->responder);
+            vd_modbus_answer_done(responder_of(unit));
             return;
         }
     }
     if (model->slots.saved && is_command(call, model->slots.address)) {
-        !allowed                                         ? vd_modbus_refuse(&unit->responder, login_wanted(unit))
-        : vd_unit_save_slot(unit, written_word(call, 0)) ? vd_modbus_answer_done(&unit->responder)
-                                                         : vd_modbus_refuse(&unit->responder, ILLEGAL_VALUE);
+        !allowed                                         ? vd_modbus_refuse(responder_of(unit), login_wanted(unit))
+        : vd_unit_save_slot(unit, written_word(call, 0)) ? vd_modbus_answer_done(responder_of(unit))
+                                                         : vd_modbus_refuse(responder_of(unit), ILLEGAL_VALUE);
         return;
     }
     if (to_store) { /* what it is told there is nothing that it does */
-        vd_modbus_refuse(&unit->responder, allowed ? ILLEGAL_VALUE : login_wanted(unit));
+        vd_modbus_refuse(responder_of(unit), allowed ? ILLEGAL_VALUE : login_wanted(unit));
         return;
     }
     bool one_by_one = model->limits.one_by_one && call->function == VD_MODBUS_WRITE_MANY;
     uint8_t exception = one_by_one ? take_one_by_one(unit, call, now) : stage(unit, call);
     if (exception != 0) {
-        vd_modbus_refuse(&unit->responder, exception);
+        vd_modbus_refuse(responder_of(unit), exception);
         return;
     }
     if (!one_by_one) {
@@ -399,7 +412,7 @@ static void answer_write(vd_unit *unit, const vd_modbus_call *call, uint64_t now
     if (call->function == VD_MODBUS_READ_WRITE) {
         answer_read(unit, VD_MODBUS_READ_HOLDING, call->read_first, call->read_count);
     } else {
-        vd_modbus_answer_done(&unit->responder);
+        vd_modbus_answer_done(responder_of(unit));
     }
 }
 
@@ -409,10 +422,10 @@ static void answer_identity(vd_unit *unit)
     const uint8_t ids[] = {0, 1, 2, unit->model->identify.serial_object};
     const char *const objects[] = {identity->maker, identity->product, identity->firmware, identity->serial};
     if (unit->model->identify.way != VD_IDENTIFY_OBJECTS) {
-        vd_modbus_refuse(&unit->responder, 1);
+        vd_modbus_refuse(responder_of(unit), 1);
         return;
     }
-    vd_modbus_answer_identity(&unit->responder, ids, objects, unit->model->identify.serial_object != 0 ? 4 : 3);
+    vd_modbus_answer_identity(responder_of(unit), ids, objects, unit->model->identify.serial_object != 0 ? 4 : 3);
 }
 
 /* Whether this unit knows the function, and takes so much in one request: 0, or an exception. */
@@ -448,11 +461,11 @@ static void answer_call(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
     uint8_t exception = judge_call(unit->model, call);
     if (unit->keep_failed) {
         unit->keep_failed = false;
-        vd_modbus_refuse(&unit->responder, FAILURE);
+        vd_modbus_refuse(responder_of(unit), FAILURE);
     } else if (unit->model->store.needed && (now < unit->busy_until || unit->keeping)) {
-        vd_modbus_refuse(&unit->responder, BUSY);
+        vd_modbus_refuse(responder_of(unit), BUSY);
     } else if (exception != 0) {
-        vd_modbus_refuse(&unit->responder, exception);
+        vd_modbus_refuse(responder_of(unit), exception);
     } else if (call->function == VD_MODBUS_IDENTIFY) {
         answer_identity(unit);
     } else if (call->function == VD_MODBUS_READ_COILS || call->function == VD_MODBUS_READ_DISCRETE) {
@@ -466,24 +479,30 @@ static void answer_call(vd_unit *unit, const vd_modbus_call *call, uint64_t now)
 
 /* ---- The language ---- */
 
+static size_t registers_size(const vd_unit_language *language)
+{
+    return responder_size() + language->framing->room;
+}
+
 static void registers_start(vd_unit *unit, const vd_line *line, uint8_t address)
 {
-    vd_modbus_responder_start(&unit->responder, line, address, unit->model->reply.usual * 1000u);
+    vd_modbus_responder_start(responder_of(unit), unit->language->framing, (uint8_t *)unit->end + responder_size(),
+                              line, address, unit->model->reply.usual * 1000u);
 }
 
 static const vd_line *registers_line(const vd_unit *unit)
 {
-    return &unit->responder.line;
+    return &responder_of(unit)->line;
 }
 
-static void *registers_responder(vd_unit *unit)
+static uint8_t *registers_address(const vd_unit *unit)
 {
-    return &unit->responder;
+    return &responder_of(unit)->address;
 }
 
 static bool registers_answer(vd_unit *unit, uint64_t now)
 {
-    const vd_modbus_call *call = vd_modbus_responder_call(&unit->responder);
+    const vd_modbus_call *call = vd_modbus_responder_call(responder_of(unit));
     if (call != NULL) {
         vd_unit_is_asked(unit, now);
         vd_unit_watch(unit, now);
@@ -493,9 +512,12 @@ static bool registers_answer(vd_unit *unit, uint64_t now)
     return call != NULL;
 }
 
-const vd_unit_language vd_registers_unit = {.at_once = true,
-                                            .start = registers_start,
-                                            .line = registers_line,
-                                            .engine = &vd_modbus_responder_engine,
-                                            .responder = registers_responder,
-                                            .answer = registers_answer};
+const vd_unit_ways vd_registers_unit_ways = {.at_once = true,
+                                             .size = registers_size,
+                                             .start = registers_start,
+                                             .line = registers_line,
+                                             .address = registers_address,
+                                             .engine = &vd_modbus_responder_engine,
+                                             .answer = registers_answer};
+
+const vd_unit_language vd_modbus_rtu_unit = {.ways = &vd_registers_unit_ways, .framing = &vd_rtu_framing};

@@ -1,31 +1,36 @@
 /* SPDX-License-Identifier: MIT
- * The talk over Modbus RTU: one job on many settings, exchange by exchange. */
-#include "modbus.h"
+ * The talk in registers: one job on many settings, exchange by exchange. */
+#include "parts.h"
 #include "../talk.h"
 
 #include <string.h>
 
 enum part { BETWEEN, EXCHANGING };
 
+static size_t state_size(void)
+{
+    return (sizeof(vd_modbus_talk) + 7u) & ~(size_t)7u;
+}
+
 static size_t registers_size(const vd_model *model)
 {
-    (void)model;
-    return 0;
+    return (state_size() + vd_framing_of(model->language)->room + 7u) & ~(size_t)7u;
 }
 
 static void registers_start(vd_talk *any, void *memory, const vd_line *line, uint8_t address, uint32_t latency)
 {
-    vd_modbus_talk *talk = &any->modbus;
-    (void)memory;
-    vd_modbus_manner manner = vd_modbus_manner_of(talk->work.model, line, latency);
+    vd_modbus_talk *talk = any->state = memory;
+    memset(talk, 0, sizeof *talk);
+    talk->work = &any->work;
+    vd_modbus_manner manner = vd_modbus_manner_of(talk->work->model, line, latency);
     talk->address = address;
-    vd_modbus_client_start(&talk->client, &manner);
+    vd_modbus_client_start(&talk->client, &manner, (uint8_t *)memory + state_size());
 }
 
 static void registers_move(vd_talk *any, const vd_link *link, uint32_t latency)
 {
-    vd_modbus_talk *talk = &any->modbus;
-    vd_modbus_manner manner = vd_modbus_manner_of(talk->work.model, &link->line, latency);
+    vd_modbus_talk *talk = any->state;
+    vd_modbus_manner manner = vd_modbus_manner_of(talk->work->model, &link->line, latency);
     manner.tries = talk->client.manner.tries;
     talk->client.manner = manner;
     talk->address = link->address;
@@ -33,31 +38,31 @@ static void registers_move(vd_talk *any, const vd_link *link, uint32_t latency)
 
 static void end(vd_modbus_talk *talk, vd_status status)
 {
-    vd_work_end(&talk->work, status);
+    vd_work_end(talk->work, status);
 }
 
 static bool on_settings(const vd_modbus_talk *talk)
 {
-    return vd_work_is_on_settings(&talk->work);
+    return vd_work_is_on_settings(talk->work);
 }
 
 /* Where the request at hand ends. */
 static unsigned request_end(const vd_modbus_talk *talk)
 {
-    return on_settings(talk) && talk->work.at < talk->work.plan.count ? talk->work.plan.next[talk->work.at] : 0;
+    return on_settings(talk) && talk->work->at < talk->work->plan.count ? talk->work->plan.next[talk->work->at] : 0;
 }
 
 static void mark(vd_modbus_talk *talk, vd_outcome outcome)
 {
-    vd_work_mark(&talk->work, talk->work.at, request_end(talk), outcome);
+    vd_work_mark(talk->work, talk->work->at, request_end(talk), outcome);
 }
 
 static void ask_read(vd_modbus_talk *talk)
 {
     vd_place span;
     uint16_t count = 0;
-    vd_modbus_plan_request(&talk->work.plan, talk->work.model, talk->work.at, &span, &count);
-    uint16_t offset = talk->work.job == VD_JOB_READ_STORED ? talk->work.model->store.bank_offset : 0;
+    vd_modbus_plan_request(&talk->work->plan, talk->work->model, talk->work->at, &span, &count);
+    uint16_t offset = talk->work->job == VD_JOB_READ_STORED ? talk->work->model->store.bank_offset : 0;
     vd_modbus_ask_read(&talk->client.request, talk->address, vd_modbus_read_function(span.table),
                        (uint16_t)(span.address + offset), count);
 }
@@ -65,19 +70,19 @@ static void ask_read(vd_modbus_talk *talk)
 /* Moves to the next request; passes over what does not exist in this unit. */
 static void move_to_request(vd_modbus_talk *talk, bool first)
 {
-    if (talk->work.job == VD_JOB_WRITE) {
-        talk->work.request = (uint16_t)(first ? 0 : talk->work.request + 1);
-        talk->work.at = talk->work.request < talk->work.plan.requests
-                            ? (uint16_t)talk->work.plan.cost[talk->work.request]
-                            : talk->work.plan.count;
+    if (talk->work->job == VD_JOB_WRITE) {
+        talk->work->request = (uint16_t)(first ? 0 : talk->work->request + 1);
+        talk->work->at = talk->work->request < talk->work->plan.requests
+                             ? (uint16_t)talk->work->plan.cost[talk->work->request]
+                             : talk->work->plan.count;
     } else {
-        talk->work.at = first ? 0 : talk->work.plan.next[talk->work.at];
-        while (talk->work.at < talk->work.plan.count && talk->work.which != NULL &&
-               talk->work.which[talk->work.plan.order[talk->work.at]] == VD_ABSENT) {
-            talk->work.at++;
+        talk->work->at = first ? 0 : talk->work->plan.next[talk->work->at];
+        while (talk->work->at < talk->work->plan.count && talk->work->which != NULL &&
+               talk->work->which[talk->work->plan.order[talk->work->at]] == VD_ABSENT) {
+            talk->work->at++;
         }
     }
-    talk->fetching = talk->work.at < talk->work.plan.count && vd_modbus_must_fetch(talk);
+    talk->fetching = talk->work->at < talk->work->plan.count && vd_modbus_must_fetch(talk);
 }
 
 /* A reply to a read says what it answers by its length alone. Two that could stand for each other are never asked for
@@ -99,26 +104,26 @@ static void begin_exchange(vd_modbus_talk *talk)
 {
     vd_status status = VD_OK;
     uint32_t wait = 0;
-    if (on_settings(talk) && talk->work.at >= talk->work.plan.count) {
+    if (on_settings(talk) && talk->work->at >= talk->work->plan.count) {
         end(talk, VD_OK);
         return;
     }
-    switch ((vd_job)talk->work.job) {
+    switch ((vd_job)talk->work->job) {
     case VD_JOB_IDENTIFY:
         talk->first_register =
-            vd_modbus_ask_for_identity(&talk->client.request, talk->address, talk->work.model, talk->next_object);
+            vd_modbus_ask_for_identity(&talk->client.request, talk->address, talk->work->model, talk->next_object);
         break;
     case VD_JOB_READ_LIVE:
     case VD_JOB_READ_STORED: ask_read(talk); break;
     case VD_JOB_WRITE: status = vd_modbus_ask_writes(talk); break;
     case VD_JOB_STORE:
-        wait = talk->work.model->reply.store * 1000u;
-        vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->work.model->store.address,
-                                talk->work.model->store.value);
+        wait = talk->work->model->reply.store * 1000u;
+        vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->work->model->store.address,
+                                talk->work->model->store.value);
         break;
     case VD_JOB_ACT:
-        vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->work.action->address,
-                                talk->work.action->value);
+        vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->work->action->address,
+                                talk->work->action->value);
         break;
     case VD_JOB_LOGIN: break; /* no such word in registers */
     }
@@ -128,32 +133,35 @@ static void begin_exchange(vd_modbus_talk *talk)
     }
     keep_apart(talk);
     /* Storing and restarting are actions: they are never sent twice. */
-    bool repeatable = talk->work.job != VD_JOB_STORE && talk->work.job != VD_JOB_ACT;
-    vd_modbus_client_begin(&talk->client, talk->work.now, repeatable, wait);
-    talk->client.deaf = talk->work.deaf;
-    talk->client.leaves = talk->work.job == VD_JOB_STORE && talk->work.model->store.restarts;
+    bool repeatable = talk->work->job != VD_JOB_STORE && talk->work->job != VD_JOB_ACT;
+    vd_modbus_client_begin(&talk->client, talk->work->now, repeatable, wait);
+    talk->client.deaf = talk->work->deaf;
+    talk->client.leaves = talk->work->job == VD_JOB_STORE && talk->work->model->store.restarts;
     if (talk->patient) {
         vd_modbus_client_be_patient(&talk->client);
     }
-    talk->work.part = EXCHANGING;
+    talk->work->part = EXCHANGING;
 }
 
 static void registers_begin(vd_talk *any, const vd_set *held)
 {
-    vd_modbus_talk *talk = &any->modbus;
+    vd_modbus_talk *talk = any->state;
     const vd_modbus_manner *manner = &talk->client.manner;
-    vd_work *work = &talk->work;
+    vd_work *work = talk->work;
     talk->next_object = 0;
     talk->patient = talk->others = false;
     if (work->job == VD_JOB_WRITE) {
         vd_modbus_plan_write(&work->plan, work->model, work->which);
         vd_plan_steps(&work->plan, &work->reached, &work->before, held, work->values);
     } else if (on_settings(talk)) {
-        /* A request of 8 characters, a reply of 5 and its data, a silence before each, the unit's turnaround. */
-        uint32_t overhead = (uint32_t)vd_line_time(&manner->line, 13) + vd_modbus_silence(&manner->line) +
+        /* A request of 8 bytes, a reply of 5 and its data, a silence before each, the unit's turnaround. */
+        const vd_framing *framing = manner->framing;
+        uint32_t frames = framing->characters(8) + framing->characters(5);
+        uint32_t each = framing->characters(7) - framing->characters(5);
+        uint32_t overhead = (uint32_t)vd_line_time(&manner->line, frames) + framing->silence(&manner->line) +
                             work->model->reply.usual * 1000u;
         vd_modbus_plan_read(&work->plan, work->model, work->which, work->job == VD_JOB_READ_STORED, overhead,
-                            (uint32_t)vd_line_time(&manner->line, 2));
+                            (uint32_t)vd_line_time(&manner->line, each));
     }
     move_to_request(talk, true);
     begin_exchange(talk);
@@ -161,10 +169,10 @@ static void registers_begin(vd_talk *any, const vd_set *held)
 
 static void take_registers(vd_modbus_talk *talk, const uint8_t *data)
 {
-    uint16_t from = talk->work.model->settings[talk->work.plan.order[talk->work.at]].place.address;
-    for (unsigned i = talk->work.at; i < talk->work.plan.next[talk->work.at]; i++) {
-        uint16_t setting = talk->work.plan.order[i], registers[64];
-        const vd_place *place = &talk->work.model->settings[setting].place;
+    uint16_t from = talk->work->model->settings[talk->work->plan.order[talk->work->at]].place.address;
+    for (unsigned i = talk->work->at; i < talk->work->plan.next[talk->work->at]; i++) {
+        uint16_t setting = talk->work->plan.order[i], registers[64];
+        const vd_place *place = &talk->work->model->settings[setting].place;
         unsigned offset = (unsigned)place->address - from;
         if (place->table == VD_COIL || place->table == VD_DISCRETE) {
             registers[0] = (uint16_t)((unsigned)data[offset / 8] >> offset % 8 & 1u);
@@ -172,7 +180,7 @@ static void take_registers(vd_modbus_talk *talk, const uint8_t *data)
         for (unsigned k = 0; k < place->words && place->table <= VD_INPUT; k++) {
             registers[k] = vd_word_at(data + 2u * (offset + k));
         }
-        vd_registers_take(talk->work.values, setting, registers);
+        vd_registers_take(talk->work->values, setting, registers);
     }
 }
 
@@ -187,9 +195,9 @@ static void refuse(vd_modbus_talk *talk)
 {
     char about[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(about, sizeof about);
-    vd_work_name(&talk->work, talk->work.at, request_end(talk), &writer);
+    vd_work_name(talk->work, talk->work->at, request_end(talk), &writer);
     mark(talk, VD_REFUSED);
-    end(talk, vd_note_TAKEN_OTHERWISE(talk->work.fault, about));
+    end(talk, vd_note_TAKEN_OTHERWISE(talk->work->fault, about));
 }
 
 static void take_reply(vd_modbus_talk *talk)
@@ -197,16 +205,16 @@ static void take_reply(vd_modbus_talk *talk)
     size_t length = 0;
     const uint8_t *reply = vd_modbus_client_reply(&talk->client, &length);
     bool more = false;
-    switch ((vd_job)talk->work.job) {
+    switch ((vd_job)talk->work->job) {
     case VD_JOB_IDENTIFY:
         talk->others = talk->others || talk->client.others;
         if (reply[0] == VD_MODBUS_IDENTIFY) {
-            uint8_t before = talk->next_object, serial = talk->work.model->identify.serial_object;
-            talk->next_object = vd_modbus_take_identity(reply, length, serial, &talk->work.identity);
+            uint8_t before = talk->next_object, serial = talk->work->model->identify.serial_object;
+            talk->next_object = vd_modbus_take_identity(reply, length, serial, &talk->work->identity);
             more = talk->next_object > before;
         } else {
-            vd_modbus_take_identity_registers(reply + 2, talk->first_register, &talk->work.model->identify,
-                                              &talk->work.identity);
+            vd_modbus_take_identity_registers(reply + 2, talk->first_register, &talk->work->model->identify,
+                                              &talk->work->identity);
         }
         break;
     case VD_JOB_READ_LIVE:
@@ -217,7 +225,7 @@ static void take_reply(vd_modbus_talk *talk)
             for (unsigned i = 0; i < reply[1] / 2u && i < VD_MODBUS_MOST_MERGED; i++) {
                 talk->fetched[i] = vd_word_at(reply + 2 + 2 * i);
             }
-            talk->work.stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
+            talk->work->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
             return;
         }
         if (talk->address != 0 && !held_as_sent(talk, reply)) {
@@ -235,21 +243,21 @@ static void take_reply(vd_modbus_talk *talk)
     }
     mark(talk, talk->address != 0 ? VD_DONE : VD_UNCLEAR); /* nobody answers a broadcast */
     move_to_request(talk, false);
-    talk->work.stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
+    talk->work->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
 }
 
 static vd_status note_failure(vd_modbus_talk *talk, vd_status status)
 {
     char about[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(about, sizeof about);
-    vd_work_name(&talk->work, talk->work.at, request_end(talk), &writer);
-    return vd_modbus_client_note(&talk->client, status, about, status == VD_STOPPED ? NULL : talk->work.fault);
+    vd_work_name(talk->work, talk->work->at, request_end(talk), &writer);
+    return vd_modbus_client_note(&talk->client, status, about, status == VD_STOPPED ? NULL : talk->work->fault);
 }
 
 /* A read that failed: of a stretch each setting is asked for by itself, and one that cannot be read is left out. */
 static bool go_on_without(vd_modbus_talk *talk, vd_status status)
 {
-    vd_work *work = &talk->work;
+    vd_work *work = talk->work;
     bool busy = status == VD_EXCEPTION_BUSY || status == VD_EXCEPTION_ACKNOWLEDGE;
     bool refused = vd_status_class(status) == VD_CLASS_REFUSED && !busy;
     unsigned at = work->at, past = request_end(talk);
@@ -281,25 +289,25 @@ static bool is_secret(const vd_work *work, unsigned at)
 /* While the password goes out, or a request that holds a secret: its reply may repeat it. */
 static bool is_hidden(const vd_modbus_talk *talk)
 {
-    bool hidden = talk->work.job == VD_JOB_LOGIN;
-    for (unsigned i = talk->work.at; i < request_end(talk) && !hidden; i++) {
-        hidden = is_secret(&talk->work, i);
+    bool hidden = talk->work->job == VD_JOB_LOGIN;
+    for (unsigned i = talk->work->at; i < request_end(talk) && !hidden; i++) {
+        hidden = is_secret(talk->work, i);
     }
-    return hidden && talk->work.part == EXCHANGING;
+    return hidden && talk->work->part == EXCHANGING;
 }
 
 static void registers_proceed(vd_talk *any)
 {
-    vd_modbus_talk *talk = &any->modbus;
+    vd_modbus_talk *talk = any->state;
     vd_status status = VD_OK;
-    if (!talk->work.running || talk->work.part != EXCHANGING || !vd_modbus_client_ended(&talk->client, &status)) {
+    if (!talk->work->running || talk->work->part != EXCHANGING || !vd_modbus_client_ended(&talk->client, &status)) {
         return;
     }
     bool gone =
         status == VD_STOPPED || status == VD_PORT_LOST || status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
-    vd_work_exchanged(&talk->work, is_hidden(talk), status);
-    talk->work.part = BETWEEN;
-    if (talk->work.deaf && !gone) {
+    vd_work_exchanged(talk->work, is_hidden(talk), status);
+    talk->work->part = BETWEEN;
+    if (talk->work->deaf && !gone) {
         mark(talk, VD_UNCLEAR);
         on_settings(talk) ? (move_to_request(talk, false), begin_exchange(talk)) : end(talk, VD_OK);
         return;
@@ -309,7 +317,7 @@ static void registers_proceed(vd_talk *any)
         return;
     }
     if (status == VD_OK) {
-        talk->work.in_vain = 0;
+        talk->work->in_vain = 0;
         take_reply(talk);
         return;
     }
@@ -325,8 +333,8 @@ static void registers_proceed(vd_talk *any)
 /* The password goes out in the form in which its setting stands in registers. */
 static void registers_log_in(vd_talk *any, const char *password, size_t length)
 {
-    vd_modbus_talk *talk = &any->modbus;
-    vd_work *work = &talk->work;
+    vd_modbus_talk *talk = any->state;
+    vd_work *work = talk->work;
     const vd_login *login = &work->model->login;
     const vd_setting *about = &work->model->settings[login->setting];
     uint16_t registers[VD_MODBUS_MOST_WRITE];
@@ -351,25 +359,30 @@ static void registers_log_in(vd_talk *any, const char *password, size_t length)
     vd_wipe(registers, sizeof registers);
 }
 
-static void *registers_exchange(vd_talk *talk)
+static vd_modbus_talk *state_of(const vd_talk *talk)
 {
-    return &talk->modbus.client;
+    return talk->state;
+}
+
+static void *registers_exchange(const vd_talk *talk)
+{
+    return &state_of(talk)->client;
 }
 
 static uint8_t *registers_tries(vd_talk *talk)
 {
-    return &talk->modbus.client.manner.tries;
+    return &state_of(talk)->client.manner.tries;
 }
 
 static void registers_be_patient(vd_talk *talk)
 {
-    talk->modbus.patient = true;
-    vd_modbus_client_be_patient(&talk->modbus.client);
+    state_of(talk)->patient = true;
+    vd_modbus_client_be_patient(&state_of(talk)->client);
 }
 
 static bool registers_heard_others(const vd_talk *talk)
 {
-    return talk->modbus.others;
+    return state_of(talk)->others;
 }
 
 static bool registers_heard_start(vd_talk *talk)
@@ -380,45 +393,60 @@ static bool registers_heard_start(vd_talk *talk)
 
 static uint32_t registers_disturbed(const vd_talk *talk)
 {
-    const vd_modbus_tally *tally = &talk->modbus.client.tally;
-    return talk->modbus.client.unexplained + tally->timed_out + tally->damaged + tally->cut_short + tally->line_errors +
-           tally->strays;
+    const vd_modbus_tally *tally = &state_of(talk)->client.tally;
+    return state_of(talk)->client.unexplained + tally->timed_out + tally->damaged + tally->cut_short +
+           tally->line_errors + tally->strays;
 }
 
 static uint32_t registers_unexplained(const vd_talk *talk)
 {
-    return talk->modbus.client.unexplained;
+    return state_of(talk)->client.unexplained;
 }
 
 static void registers_forget(vd_talk *talk)
 {
-    vd_modbus_client *client = &talk->modbus.client;
+    vd_modbus_client *client = &state_of(talk)->client;
     if (talk->work.secret) {
         vd_wipe(client->request.bytes, sizeof client->request.bytes);
         vd_wipe(client->reply, sizeof client->reply);
+        vd_wipe(client->room, client->manner.framing->room);
         talk->work.secret = false;
     }
 }
 
 static bool registers_are_hidden(const vd_talk *talk)
 {
-    return is_hidden(&talk->modbus);
+    return is_hidden(state_of(talk));
 }
 
-const vd_language vd_registers_language = {.size = registers_size,
-                                           .start = registers_start,
-                                           .move = registers_move,
-                                           .begin = registers_begin,
-                                           .log_in = registers_log_in,
-                                           .proceed = registers_proceed,
-                                           .exchange = &vd_modbus_client_engine,
-                                           .exchange_of = registers_exchange,
-                                           .tries = registers_tries,
-                                           .be_patient = registers_be_patient,
-                                           .heard_others = registers_heard_others,
-                                           .heard_start = registers_heard_start,
-                                           .unexplained = registers_unexplained,
-                                           .disturbed = registers_disturbed,
-                                           .forget = registers_forget,
-                                           .is_hidden = registers_are_hidden,
-                                           .rescales_at_once = vd_modbus_rescales_at_once};
+static bool registers_write_together(const vd_model *model, uint16_t a, uint16_t b)
+{
+    const vd_place *first = &model->settings[a].place, *second = &model->settings[b].place;
+    return first->bits > 0 && second->bits > 0 && first->table == second->table && first->address == second->address;
+}
+
+/* Of a field of bits the rest of its register would have to be read first. */
+static bool registers_broadcast(const vd_model *model, uint16_t setting)
+{
+    return model->settings[setting].place.bits == 0;
+}
+
+const vd_speech vd_registers_speech = {.size = registers_size,
+                                       .start = registers_start,
+                                       .move = registers_move,
+                                       .begin = registers_begin,
+                                       .log_in = registers_log_in,
+                                       .proceed = registers_proceed,
+                                       .exchange = &vd_modbus_client_engine,
+                                       .exchange_of = registers_exchange,
+                                       .tries = registers_tries,
+                                       .be_patient = registers_be_patient,
+                                       .heard_others = registers_heard_others,
+                                       .heard_start = registers_heard_start,
+                                       .unexplained = registers_unexplained,
+                                       .disturbed = registers_disturbed,
+                                       .forget = registers_forget,
+                                       .is_hidden = registers_are_hidden,
+                                       .rescales_at_once = vd_modbus_rescales_at_once,
+                                       .writes_together = registers_write_together,
+                                       .broadcasts = registers_broadcast};

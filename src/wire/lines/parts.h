@@ -1,23 +1,42 @@
 /* SPDX-License-Identifier: MIT
  * What the files about talk in lines share. */
-#ifndef VD_WIRE_LINES_H
-#define VD_WIRE_LINES_H
+#ifndef VD_WIRE_LINES_PARTS_H
+#define VD_WIRE_LINES_PARTS_H
 
 #include "verdite/fields.h"
+#include "verdite/lines.h"
 #include "verdite/talk.h"
+
+/* ---- talk.c ---- */
+
+/* The talk in lines. */
+typedef struct vd_text_talk {
+    vd_work *work;
+    vd_text_client client;
+    uint32_t limit;   /* until an ordinary answer comes */
+    uint16_t answers; /* so far to this try of the request */
+    uint16_t end;     /* reads: where the present request ends; writes: the number of the first one not in it */
+    uint16_t singly;  /* reads: up to there each record is asked for by itself */
+    uint16_t parts, last_parts; /* in queries answers that the present request brings, and the one before */
+    uint8_t tries;              /* which try that is */
+    bool padded; /* in queries: it asks for one answer more, so that the one before cannot be taken for it */
+    bool hidden, asking_why;
+    vd_status why; /* what a unit that only falls silent is asked about */
+} vd_text_talk;
+
+extern const vd_speech vd_lines_speech;
 
 /* ---- values.c ---- */
 
-/* The value of a hexadecimal digit, -1 when it is none. */
-int vd_text_hex_digit(char c);
 /* Adds a text as a unit of this manner takes it, with quotation marks or escapes. */
-void vd_text_add(vd_speech speech, const char *text, size_t length, vd_writer *writer);
+void vd_text_add(const vd_manner *manner, const char *text, size_t length, vd_writer *writer);
 
 /* ---- requests.c: lines to a unit ---- */
 
 /* A line to a unit, while it is being put together. */
 typedef struct vd_request {
     const vd_model *model;
+    const vd_manner *manner;
     vd_writer writer;
     uint16_t parts; /* reads or writes in it so far */
 } vd_request;
@@ -35,7 +54,7 @@ vd_status vd_request_write(vd_request *request, const vd_field *field, const vd_
 /* Says a word and what follows it. */
 void vd_request_order(vd_request *request, const vd_order *order);
 void vd_request_password(vd_request *request, const char *word, const char *password, size_t length);
-/* Asks what was wrong: VD_QUERIES. */
+/* Asks what was wrong, where there is a queue of errors. */
 void vd_request_errors(vd_request *request);
 /* Ends the line; returns its length, 0 when it did not fit into `size` or is longer than the unit takes. */
 uint16_t vd_request_end(vd_request *request);
@@ -83,21 +102,42 @@ typedef struct vd_reply_line {
     enum { VD_REPLY_OTHER, VD_REPLY_DATA, VD_REPLY_FINE, VD_REPLY_NO, VD_REPLY_BROKEN } kind;
     const char *word; /* VD_REPLY_DATA, where the manner has it there */
     size_t word_length;
-    const char *data; /* the fields, separated by commas; VD_QUERIES: answers, separated by semicolons */
+    const char *data; /* the fields, separated by commas; in queries answers, separated by semicolons */
     size_t data_length;
-    unsigned number, of; /* VD_SENTENCES: this line and how many there are */
+    unsigned number, of; /* in sentences: this line and how many there are */
     vd_status refusal;   /* VD_REPLY_NO */
 } vd_reply_line;
 
-/* `talker`: VD_SENTENCES. Says VD_REPLY_BROKEN where the check does not fit. */
-vd_reply_line vd_reply_parse(vd_speech speech, const char *talker, const char *line, size_t length);
-/* The status of an answer to a question for errors (VD_QUERIES): VD_OK where there is none. */
+/* `talker`: of sentences. Says VD_REPLY_BROKEN where the check does not fit. */
+vd_reply_line vd_reply_parse(const vd_manner *manner, const char *talker, const char *line, size_t length);
+/* The status of an answer to a question for errors: VD_OK where there is none. */
 vd_status vd_reply_error(const char *data, size_t length);
 
 /* Takes what one line says of the identity; `*answers` counts its parts, of which there are to be `wanted` in the end.
  * VD_ENDS with VD_OK when these are complete. */
-vd_heed vd_reply_identity(vd_speech speech, const char *talker, const char *request, size_t request_length,
+vd_heed vd_reply_identity(const vd_manner *manner, const char *talker, const char *request, size_t request_length,
                           const char *line, size_t length, uint16_t wanted, vd_identity *identity, uint16_t *answers,
                           vd_status *status);
+
+/* ---- At a desk: judge.c, explain.c, probe.c, raw.c ---- */
+
+bool vd_lines_write_together(const vd_model *model, uint16_t a, uint16_t b);
+const char *vd_lines_judge_setting(const vd_model *model, const vd_setting *setting, vd_where *where);
+void vd_lines_judge(const vd_model *model, uint16_t *order, vd_judge *judge);
+void vd_lines_tell_place(const vd_model *model, const vd_setting *setting, vd_writer *writer);
+void vd_lines_probe_begin(struct vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit,
+                          uint32_t gap);
+void vd_lines_probe_listen_on(struct vd_probe *probe, uint32_t longer);
+void vd_lines_probe_feed(struct vd_probe *probe, const vd_event *event);
+void vd_lines_probe_wants(const struct vd_probe *probe, vd_wants *wants);
+bool vd_lines_probe_ended(const struct vd_probe *probe);
+vd_status vd_lines_raw_begin(struct vd_raw *raw, uint64_t now, const vd_line *line, uint8_t address, uint32_t latency,
+                             const char *typed, vd_fault *fault);
+void vd_lines_raw_feed(struct vd_raw *raw, const vd_event *event);
+void vd_lines_raw_wants(const struct vd_raw *raw, vd_wants *wants);
+const uint8_t *vd_lines_raw_sent(const struct vd_raw *raw, size_t *length);
+vd_status vd_lines_raw_note(const struct vd_raw *raw, vd_status status, vd_fault *fault);
+/* What to do where nothing at all was heard. */
+const char *vd_text_advice(const vd_model *model);
 
 #endif

@@ -1,8 +1,21 @@
 /* SPDX-License-Identifier: MIT
  * A unit that talks in lines: how its records answer to reads and writes, the login, storing and orders. */
-#include "unit_parts.h"
+#include "../parts.h"
+
+#include "verdite/fields.h"
+#include "verdite/lines_unit.h"
 
 #include <string.h>
+
+static vd_text_responder *responder_of(const vd_unit *unit)
+{
+    return unit->end;
+}
+
+static size_t responder_size(void)
+{
+    return (sizeof(vd_text_responder) + 7u) & ~(size_t)7u;
+}
 
 static bool is_here(const vd_unit *unit, uint16_t i)
 {
@@ -35,17 +48,17 @@ static bool is_tries_left(const vd_unit *unit, uint16_t i)
 /* Settings of one record, in order; what has no value yet is an empty field. */
 static void answer_record(vd_unit *unit, const vd_field *record, unsigned of)
 {
-    vd_writer *writer = vd_text_answer(&unit->text, record->word, record->item, of);
+    vd_writer *writer = vd_text_answer(responder_of(unit), record->word, record->item, of);
     uint16_t i = VD_NONE;
     for (uint8_t number = 0; (i = field_of(unit, record, number)) != VD_NONE; number++) {
         vd_writer_add(writer, number > 0 ? "," : "");
         if (is_tries_left(unit, i)) {
             vd_writer_add_number(writer, unit->tries_left);
         } else {
-            vd_field_print(vd_unit_shown(unit, i), i, writer, NULL);
+            vd_field_print(unit->language->manner, vd_unit_shown(unit, i), i, writer, NULL);
         }
     }
-    vd_text_answer_end(&unit->text);
+    vd_text_answer_end(responder_of(unit));
 }
 
 /* Records that a word names and that may be read: how many, and answers them where `of` is not 0. */
@@ -72,33 +85,33 @@ static unsigned read_word(vd_unit *unit, const char *word, size_t length, unsign
 
 static void answer_read(vd_unit *unit, const vd_text_call *call)
 {
-    bool sentences = unit->model->speech == VD_SENTENCES, forbidden = false, missing = false;
+    bool sentences = unit->language->manner->sealed, forbidden = false, missing = false;
     const char *rest = sentences ? call->data : call->word, *word = NULL;
     size_t left = sentences ? call->data_length : call->word_length, length = 0;
     unsigned of = 0;
-    while (vd_text_cut((vd_speech)unit->model->speech, &rest, &left, ',', &word, &length)) {
+    while (vd_text_cut(unit->language->manner, &rest, &left, ',', &word, &length)) {
         unsigned count = read_word(unit, word, length, 0, &forbidden);
         missing = missing || count == 0;
         of += count;
     }
     if (missing) {
-        vd_text_refuse(&unit->text, forbidden ? VD_NO_RIGHT : VD_NO_SUCH_WORD);
+        vd_text_refuse(responder_of(unit), forbidden ? VD_NO_RIGHT : VD_NO_SUCH_WORD);
         return;
     }
     rest = sentences ? call->data : call->word;
     left = sentences ? call->data_length : call->word_length;
-    while (vd_text_cut((vd_speech)unit->model->speech, &rest, &left, ',', &word, &length)) {
+    while (vd_text_cut(unit->language->manner, &rest, &left, ',', &word, &length)) {
         read_word(unit, word, length, of, &forbidden);
     }
-    vd_text_done(&unit->text, 0);
+    vd_text_done(responder_of(unit), 0);
 }
 
 static void answer_identity(vd_unit *unit, const vd_text_call *call)
 {
     const vd_identity *identity = &unit->identity;
     const char *const parts[] = {identity->maker, identity->product, identity->firmware, identity->serial};
-    bool commands = unit->model->speech == VD_COMMANDS;
-    vd_writer *writer = vd_text_answer(&unit->text, commands ? "" : "ID", 0, 1);
+    bool commands = unit->language->manner->results;
+    vd_writer *writer = vd_text_answer(responder_of(unit), commands ? "" : "ID", 0, 1);
     for (unsigned i = 0; i < 4; i++) {
         unsigned part = commands || i < 2 ? i : 5 - i;
         if (!commands || part == call->part) {
@@ -106,8 +119,8 @@ static void answer_identity(vd_unit *unit, const vd_text_call *call)
             vd_writer_add(writer, parts[part]);
         }
     }
-    vd_text_answer_end(&unit->text);
-    vd_text_done(&unit->text, 0);
+    vd_text_answer_end(responder_of(unit));
+    vd_text_done(responder_of(unit), 0);
 }
 
 /* ---- Writing ---- */
@@ -130,11 +143,10 @@ static bool take_item(const vd_unit *unit, const vd_field *first, const char **r
     const char *piece = NULL;
     size_t length = 0;
     *item = first->item;
-    if (first->item == 0 || unit->model->speech == VD_QUERIES) {
+    if (first->item == 0 || unit->language->manner->queue) {
         return true;
     }
-    return vd_text_cut((vd_speech)unit->model->speech, rest, left, ',', &piece, &length) &&
-           take_number(piece, length, item);
+    return vd_text_cut(unit->language->manner, rest, left, ',', &piece, &length) && take_number(piece, length, item);
 }
 
 /* Stages the fields of one record; an empty one stays as it is (V.250 5.4.2.1). */
@@ -145,14 +157,14 @@ static bool stage(vd_unit *unit, const vd_field *record, const char *rest, size_
     uint8_t number = 0;
     vd_set_copy(&unit->staged, &unit->live);
     memset(unit->touched, 0, unit->model->setting_count);
-    while (vd_text_cut((vd_speech)unit->model->speech, &rest, &left, ',', &piece, &length)) {
+    while (vd_text_cut(unit->language->manner, &rest, &left, ',', &piece, &length)) {
         uint16_t i = field_of(unit, record, number++);
         if (i == VD_NONE || unit->model->settings[i].access == VD_READ_ONLY) {
             return false;
         }
         bool text = vd_type_is_bytes((vd_type)unit->model->settings[i].type);
-        bool stays = length == 0 && !(text && unit->model->speech == VD_SENTENCES);
-        if (!stays && !vd_field_take(&unit->staged, i, piece, length)) {
+        bool stays = length == 0 && !(text && unit->language->manner->sealed);
+        if (!stays && !vd_field_take(unit->language->manner, &unit->staged, i, piece, length)) {
             return false;
         }
         unit->touched[i] = !stays;
@@ -171,11 +183,11 @@ static void answer_write(vd_unit *unit, const vd_text_call *call, uint64_t now)
         first = is_named(unit, i, call->word, call->word_length) && is_here(unit, i) ? i : VD_NONE;
     }
     if (first == VD_NONE) {
-        vd_text_refuse(&unit->text, VD_NO_SUCH_WORD);
+        vd_text_refuse(responder_of(unit), VD_NO_SUCH_WORD);
         return;
     }
     if (!take_item(unit, &unit->model->settings[first].field, &rest, &left, &item)) {
-        vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
+        vd_text_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
         return;
     }
     vd_field wanted = unit->model->settings[first].field;
@@ -183,14 +195,14 @@ static void answer_write(vd_unit *unit, const vd_text_call *call, uint64_t now)
     uint16_t head = field_of(unit, &wanted, 0);
     record = head != VD_NONE ? &unit->model->settings[head].field : NULL;
     if (record == NULL || rest == NULL) {
-        vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
+        vd_text_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
     } else if (!vd_unit_allows(unit, unit->model->settings[head].written_by)) {
-        vd_text_refuse(&unit->text, VD_NO_RIGHT);
+        vd_text_refuse(responder_of(unit), VD_NO_RIGHT);
     } else if (!stage(unit, record, rest, left)) {
-        vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
+        vd_text_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
     } else {
         vd_unit_take_staged(unit, now);
-        vd_text_done(&unit->text, 0);
+        vd_text_done(responder_of(unit), 0);
     }
 }
 
@@ -202,7 +214,7 @@ static void log_in(vd_unit *unit, const vd_text_call *call)
     const vd_setting *password = &unit->model->settings[unit->model->login.setting];
     vd_typed typed = {.value = {.type = VD_NOTHING}};
     if (vd_type_is_text((vd_type)password->type)) {
-        int length = vd_text_plain((vd_speech)unit->model->speech, call->data, call->data_length, plain, sizeof plain);
+        int length = vd_text_plain(unit->language->manner, call->data, call->data_length, plain, sizeof plain);
         if (length >= 0) {
             typed.value = (vd_value){.type = password->type, .text = plain, .length = (uint16_t)length};
         }
@@ -210,9 +222,9 @@ static void log_in(vd_unit *unit, const vd_text_call *call)
         vd_value_parse(password, call->data, call->data_length, &typed, NULL);
     }
     if (vd_unit_log_in(unit, &typed.value)) {
-        vd_text_done(&unit->text, 0);
+        vd_text_done(responder_of(unit), 0);
     } else {
-        vd_text_refuse(&unit->text, VD_NO_PASSWORD);
+        vd_text_refuse(responder_of(unit), VD_NO_PASSWORD);
     }
 }
 
@@ -232,11 +244,11 @@ static bool save_slot(vd_unit *unit, const vd_text_call *call)
         return false;
     }
     if (!vd_unit_allows_orders(unit)) {
-        vd_text_refuse(&unit->text, VD_NO_RIGHT);
+        vd_text_refuse(responder_of(unit), VD_NO_RIGHT);
     } else if (!take_number(call->data, call->data_length, &number) || !vd_unit_save_slot(unit, number)) {
-        vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
+        vd_text_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
     } else {
-        vd_text_done(&unit->text, 0);
+        vd_text_done(responder_of(unit), 0);
     }
     return true;
 }
@@ -254,14 +266,14 @@ static bool obey(vd_unit *unit, const vd_text_call *call, uint64_t now)
         return false;
     }
     if (!vd_unit_allows_orders(unit)) {
-        vd_text_refuse(&unit->text, VD_NO_RIGHT);
+        vd_text_refuse(responder_of(unit), VD_NO_RIGHT);
     } else if (store && !vd_unit_may_store(unit)) {
-        vd_text_refuse(&unit->text, VD_NO_SUCH_VALUE);
+        vd_text_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
     } else if (store) {
         vd_unit_store(unit, now);
-        vd_text_done(&unit->text, model->reply.store * 1000u);
+        vd_text_done(responder_of(unit), model->reply.store * 1000u);
     } else {
-        vd_text_done(&unit->text, 0);
+        vd_text_done(responder_of(unit), 0);
         unit->due = action;
     }
     return true;
@@ -277,7 +289,7 @@ static void answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
     } else if (login != NULL && vd_text_is_word(login, 0, call->word, call->word_length)) {
         log_in(unit, call);
     } else if (!vd_unit_takes_changes(unit, now)) {
-        vd_text_ignore(&unit->text);
+        vd_text_ignore(responder_of(unit));
     } else if (!save_slot(unit, call) && !obey(unit, call, now)) {
         answer_write(unit, call, now);
     }
@@ -285,25 +297,27 @@ static void answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
 
 /* ---- The language ---- */
 
+static size_t lines_size(const vd_unit_language *language)
+{
+    (void)language;
+    return responder_size() + VD_TEXT_RESPONDER_MEMORY;
+}
+
 static void lines_start(vd_unit *unit, const vd_line *line, uint8_t address)
 {
     (void)address; /* it is alone on its line */
-    vd_text_responder_start(&unit->text, unit->model, line, unit->lines);
+    vd_text_responder_start(responder_of(unit), unit->language->manner, unit->model, line,
+                            (char *)unit->end + responder_size());
 }
 
 static const vd_line *lines_line(const vd_unit *unit)
 {
-    return &unit->text.line;
-}
-
-static void *lines_responder(vd_unit *unit)
-{
-    return &unit->text;
+    return &responder_of(unit)->line;
 }
 
 static bool lines_answer(vd_unit *unit, uint64_t now)
 {
-    const vd_text_call *call = vd_text_responder_call(&unit->text);
+    const vd_text_call *call = vd_text_responder_call(responder_of(unit));
     if (call != NULL) {
         vd_unit_is_asked(unit, now);
         vd_unit_watch(unit, now);
@@ -315,13 +329,16 @@ static bool lines_answer(vd_unit *unit, uint64_t now)
 
 static bool lines_say(vd_unit *unit, const char *line, uint64_t now)
 {
-    return vd_text_responder_say(&unit->text, line, now);
+    return vd_text_responder_say(responder_of(unit), line, now);
 }
 
-const vd_unit_language vd_lines_unit = {.size = VD_TEXT_RESPONDER_MEMORY,
-                                        .start = lines_start,
-                                        .line = lines_line,
-                                        .engine = &vd_text_responder_engine,
-                                        .responder = lines_responder,
-                                        .answer = lines_answer,
-                                        .say = lines_say};
+static const vd_unit_ways ways = {.size = lines_size,
+                                  .start = lines_start,
+                                  .line = lines_line,
+                                  .engine = &vd_text_responder_engine,
+                                  .answer = lines_answer,
+                                  .say = lines_say};
+
+const vd_unit_language vd_commands_unit = {.ways = &ways, .manner = &vd_commands_manner};
+const vd_unit_language vd_queries_unit = {.ways = &ways, .manner = &vd_queries_manner};
+const vd_unit_language vd_sentences_unit = {.ways = &ways, .manner = &vd_sentences_manner};

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Which registers and coils go into which request: reads with the least line time, writes with the fewest requests, in
  * an order that the unit accepts. */
-#include "modbus.h"
+#include "parts.h"
 
 static uint32_t by_address(const vd_model *model, uint16_t setting)
 {

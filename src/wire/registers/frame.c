@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
- * Modbus RTU frames: building requests, knowing where a reply ends, judging it. */
-#include "modbus.h"
+ * Modbus frames: building requests, knowing where a reply ends, judging it. */
+#include "parts.h"
 
 #include <string.h>
 
@@ -20,6 +20,21 @@ bool vd_modbus_crc_fits(const uint8_t *bytes, size_t count)
 {
     uint16_t crc = count >= 4 ? vd_modbus_crc(bytes, count - 2) : 0;
     return count >= 4 && bytes[count - 2] == (crc & 0xFFu) && bytes[count - 1] == crc >> 8;
+}
+
+uint16_t vd_framing_open(const vd_framing *framing, const uint8_t *characters, size_t count, uint8_t *bytes, bool *ends)
+{
+    vd_modbus_ear ear = {0};
+    uint16_t length = 0;
+    for (size_t i = 0; i < count; i++) {
+        uint8_t taken[VD_MODBUS_TAKEN];
+        unsigned more = framing->take(&ear, characters[i], taken);
+        for (unsigned k = 0; k < more && length < VD_MODBUS_FRAME; k++) {
+            bytes[length++] = taken[k];
+        }
+    }
+    *ends = ear.ends;
+    return length;
 }
 
 uint32_t vd_modbus_silence(const vd_line *line)
