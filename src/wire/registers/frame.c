@@ -4,14 +4,20 @@
 
 #include <string.h>
 
+uint16_t vd_modbus_crc_add(uint16_t crc, uint8_t byte)
+{
+    crc ^= byte;
+    for (int bit = 0; bit < 8; bit++) {
+        crc = (uint16_t)((crc & 1u) != 0 ? (crc >> 1) ^ 0xA001u : crc >> 1);
+    }
+    return crc;
+}
+
 uint16_t vd_modbus_crc(const uint8_t *bytes, size_t count)
 {
-    uint16_t crc = 0xFFFF;
+    uint16_t crc = VD_MODBUS_CRC_START;
     for (size_t i = 0; i < count; i++) {
-        crc ^= bytes[i];
-        for (int bit = 0; bit < 8; bit++) {
-            crc = (uint16_t)((crc & 1u) != 0 ? (crc >> 1) ^ 0xA001u : crc >> 1);
-        }
+        crc = vd_modbus_crc_add(crc, bytes[i]);
     }
     return crc;
 }

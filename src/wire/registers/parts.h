@@ -29,6 +29,9 @@ static inline const vd_framing *vd_framing_of(const vd_language *language)
     return language->own;
 }
 
+/* The check so far, with one byte more. */
+#define VD_MODBUS_CRC_START 0xFFFFu
+uint16_t vd_modbus_crc_add(uint16_t crc, uint8_t byte);
 /* Whether the last two bytes are the check of those before; false below 4 bytes. */
 bool vd_modbus_crc_fits(const uint8_t *bytes, size_t count);
 
