@@ -60,6 +60,7 @@ static void write_line(vd_tracer *tracer, const uint8_t *bytes, size_t count, bo
 {
     char words[1024];
     vd_writer writer = vd_writer_start(words, sizeof words);
+    tracer->desk->ways->explain(tracer->desk, bytes, count, !sent, &writer);
     fputc(' ', tracer->out);
     while (count > 0 && (bytes[count - 1] == '\r' || bytes[count - 1] == '\n')) {
         count--;
@@ -72,7 +73,6 @@ static void write_line(vd_tracer *tracer, const uint8_t *bytes, size_t count, bo
         }
     }
     write_errors(tracer, errors);
-    tracer->desk->ways->explain(tracer->desk, bytes, count, !sent, &writer);
     fprintf(tracer->out, "%s%s\n", writer.length > 0 ? "\n                    " : "", words);
 }
 

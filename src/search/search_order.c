@@ -265,7 +265,8 @@ size_t vd_search_next_question(const vd_search *search, const vd_line *line)
             continue;
         }
         const vd_desk *desk = vd_desk_in(plan->desks, model->language);
-        bool own = plan->any_line || vd_line_equal(&model->line, line);
+        vd_line here = {line->baud, model->line.data_bits, model->line.parity, model->line.stop_bits};
+        bool own = plan->any_line || vd_line_equal(&here, line);
         bool due = desk->asks_anyone ? somebody : own && !is_asked_before(plan, i); /* these are silent to others */
         if (due && desk->ways->suits(desk, line)) {
             return i + 1;

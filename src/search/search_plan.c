@@ -29,12 +29,18 @@ size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool w
     static const uint32_t speeds[] = {9600, 19200, 38400, 115200, 4800, 57600, 2400, 1200};
     static const char parities[] = {'E', 'N', 'O'};
     bool framed = framing != NULL && framing->data_bits != 0, narrowed = speed != 0 || framed;
-    size_t count = 0;
+    size_t count = 0, most = wide ? sizeof speeds / sizeof speeds[0] : 2;
     for (size_t i = 0; i < model_count && !narrowed; i++) {
         count = add(lines, count, &models[i]->line);
     }
     for (size_t i = 0; i < sizeof standard / sizeof standard[0] && !narrowed; i++) {
         count = add(lines, count, &standard[i]);
+    }
+    for (size_t i = 0; i < model_count && !narrowed; i++) { /* seven bits: the standard names none */
+        for (size_t k = 0; k < most && models[i]->line.data_bits == 7 && vd_model_has_address(models[i]); k++) {
+            vd_line line = {speeds[k], 7, models[i]->line.parity, models[i]->line.stop_bits};
+            count = add(lines, count, &line);
+        }
     }
     for (size_t i = 0; i < sizeof speeds / sizeof speeds[0] && (narrowed || wide); i++) {
         for (size_t k = 0; k < sizeof parities; k++) {

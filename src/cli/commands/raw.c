@@ -37,6 +37,11 @@ static void show_line(const cli *c, json_t *lines, const char *way, char *text, 
     g_free(text);
 }
 
+static bool ends_line(uint8_t byte)
+{
+    return byte == '\r' || byte == '\n';
+}
+
 /* One thing that was said: as text, or in hexadecimal with what it means. */
 static void show(const cli *c, const vd_desk *desk, json_t *lines, bool from_unit, const uint8_t *bytes, size_t count)
 {
@@ -45,13 +50,11 @@ static void show(const cli *c, const vd_desk *desk, json_t *lines, bool from_uni
     if (!desk->language->has_words) {
         desk->ways->explain(desk, bytes, count, from_unit, &writer);
     }
+    while (desk->is_text && count > 0 && ends_line(bytes[count - 1])) {
+        count--;
+    }
     show_line(c, lines, from_unit ? "in " : "out",
               desk->is_text ? plain((const char *)bytes, count) : hex(bytes, count), words);
-}
-
-static bool ends_line(uint8_t byte)
-{
-    return byte == '\r' || byte == '\n';
 }
 
 static void show_all(const cli *c, const vd_raw *raw, json_t *sent, json_t *heard)
@@ -59,16 +62,13 @@ static void show_all(const cli *c, const vd_raw *raw, json_t *sent, json_t *hear
     const vd_desk *desk = raw->desk;
     size_t length = 0;
     const uint8_t *out = vd_raw_sent(raw, &length), *rest = raw->reply;
-    while (desk->is_text && length > 0 && ends_line(out[length - 1])) {
-        length--;
-    }
     show(c, desk, sent, false, out, length);
     for (size_t left = raw->reply_length; left > 0;) {
         const uint8_t *end = desk->is_text ? memchr(rest, '\n', left) : NULL;
-        size_t size = end != NULL ? (size_t)(end - rest) : left;
+        size_t size = end != NULL ? (size_t)(end - rest) + 1 : left;
         show(c, desk, heard, true, rest, size);
-        rest += size + (end != NULL);
-        left -= size + (end != NULL);
+        rest += size;
+        left -= size;
     }
 }
 
