@@ -101,6 +101,7 @@ typedef enum vd_where {
     VD_IN_DEFAULT,
     VD_IN_EDITIONS,
     VD_IN_IDENTIFY, /* of the model */
+    VD_IN_LINE,
     VD_IN_SPEECH,
     VD_IN_STORE,
     VD_IN_RESTART,

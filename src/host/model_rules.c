@@ -216,12 +216,13 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
 {
     static const char *const parts[] = {"when", "must", "say"};
     static const char *const places[] = {
-        [VD_IN_WHOLE] = NULL,          [VD_IN_RANGE] = "range",     [VD_IN_LENGTH] = "length",
-        [VD_IN_PLACE] = "at",          [VD_IN_DEFAULT] = "default", [VD_IN_EDITIONS] = "editions",
-        [VD_IN_IDENTIFY] = "identify", [VD_IN_SPEECH] = "speaks",   [VD_IN_STORE] = "store",
-        [VD_IN_RESTART] = "restart",   [VD_IN_LOGIN] = "login",     [VD_IN_ACTIONS] = "actions",
-        [VD_IN_ABILITIES] = "can",     [VD_IN_SLOTS] = "slots",     [VD_IN_SETS] = "sets",
-        [VD_IN_CHANNELS] = "channels", [VD_IN_CONDITIONS] = NULL,   [VD_IN_ALARMS] = "alarms"};
+        [VD_IN_WHOLE] = NULL,        [VD_IN_RANGE] = "range",       [VD_IN_LENGTH] = "length",
+        [VD_IN_PLACE] = "at",        [VD_IN_DEFAULT] = "default",   [VD_IN_EDITIONS] = "editions",
+        [VD_IN_LINE] = "line",       [VD_IN_IDENTIFY] = "identify", [VD_IN_SPEECH] = "speaks",
+        [VD_IN_STORE] = "store",     [VD_IN_RESTART] = "restart",   [VD_IN_LOGIN] = "login",
+        [VD_IN_ACTIONS] = "actions", [VD_IN_ABILITIES] = "can",     [VD_IN_SLOTS] = "slots",
+        [VD_IN_SETS] = "sets",       [VD_IN_CHANNELS] = "channels", [VD_IN_CONDITIONS] = NULL,
+        [VD_IN_ALARMS] = "alarms"};
     vd_model_file *file = about;
     vd_fault full = *fault;
     const yaml_node_t *node = NULL;

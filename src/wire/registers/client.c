@@ -405,8 +405,10 @@ static void hear_character(vd_modbus_client *client, uint8_t character, uint8_t 
 {
     uint8_t bytes[VD_MODBUS_TAKEN];
     unsigned count = client->manner.framing->take(&client->ear, character, bytes);
-    if (client->ear.starts && (client->state == WAITING || client->state == GAP) && !is_holding(client)) {
-        client->tally.surplus_bytes += client->reply_length; /* what came before was no part of it */
+    if (client->ear.starts &&
+        (client->state == WAITING || client->state == GAP)) { /* what came before was no part of it */
+        client->tally.surplus_bytes += client->reply_length + (is_holding(client) ? client->echoed : 0u);
+        client->echoed = is_holding(client) ? 0 : client->echoed;
         client->state = WAITING;
         hush(client);
     }

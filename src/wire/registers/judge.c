@@ -227,6 +227,12 @@ static const char *check_identify(const vd_model *model)
     return registers && (high <= low || high - low > 125) ? "has an identity that no one request can read" : NULL;
 }
 
+static const char *check_line(const vd_model *model)
+{
+    bool fits = model->line.data_bits >= vd_framing_of(model->language)->least_data_bits;
+    return fits ? NULL : "has a line of seven data bits, and its frames of bytes take eight";
+}
+
 static const char *check_restart(const vd_model *model)
 {
     return model->undoes == VD_UNDOES_LOGIN ? "has a restart that undoes the login, which registers have no word for"
@@ -254,7 +260,10 @@ void vd_registers_judge(const vd_model *model, uint16_t *order, vd_judge *judge)
     static const struct {
         const char *(*check)(const vd_model *);
         vd_where where;
-    } checks[] = {{check_identify, VD_IN_IDENTIFY}, {check_restart, VD_IN_RESTART}, {check_login, VD_IN_LOGIN}};
+    } checks[] = {{check_line, VD_IN_LINE},
+                  {check_identify, VD_IN_IDENTIFY},
+                  {check_restart, VD_IN_RESTART},
+                  {check_login, VD_IN_LOGIN}};
     judge_neighbours(model, order, judge);
     for (size_t i = 0; i < sizeof checks / sizeof checks[0]; i++) {
         const char *wrong = checks[i].check(model);
