@@ -233,6 +233,12 @@ static const char *check_line(const vd_model *model)
     return fits ? NULL : "has a line of seven data bits, and its frames of bytes take eight";
 }
 
+static const char *check_talker(const vd_model *model)
+{
+    bool talks = model->lines.talker != NULL && model->lines.talker[0] != '\0';
+    return talks ? "has a talker, which only sentences have" : NULL;
+}
+
 static const char *check_restart(const vd_model *model)
 {
     return model->undoes == VD_UNDOES_LOGIN ? "has a restart that undoes the login, which registers have no word for"
@@ -261,6 +267,7 @@ void vd_registers_judge(const vd_model *model, uint16_t *order, vd_judge *judge)
         const char *(*check)(const vd_model *);
         vd_where where;
     } checks[] = {{check_line, VD_IN_LINE},
+                  {check_talker, VD_IN_SPEECH},
                   {check_identify, VD_IN_IDENTIFY},
                   {check_restart, VD_IN_RESTART},
                   {check_login, VD_IN_LOGIN}};
