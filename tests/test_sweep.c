@@ -799,6 +799,11 @@ static bool is_about(const uint8_t *request, size_t count, const char *word)
 /* How long it has been running, what it measures; the list of identification; that it is busy storing. */
 static bool may_differ(const world *w, const uint8_t *request, size_t count)
 {
+    uint8_t frame[300] = {0};
+    if (w->unit.in_characters) {
+        oracle_open(request, count, frame, sizeof frame);
+        request = frame;
+    }
     bool counts = oracle_find((oracle *)&w->unit, "visits") != NULL && request[1] == 3 && request[3] == 100;
     return w->unit.manner == REGISTERS
                ? counts || request[1] == 4 || request[1] == 43 || (request[2] == 0 && request[3] == 240)

@@ -14,6 +14,7 @@
 #include "verdite/lines.h"
 #include "verdite/lines_unit.h"
 #include "verdite/modbus.h"
+#include "verdite/modbus_ascii.h"
 #include "verdite/modbus_unit.h"
 #include "verdite/model.h"
 #include "verdite/models.h"

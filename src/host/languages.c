@@ -3,12 +3,14 @@
 #include "verdite/languages.h"
 
 #include "verdite/lines_unit.h"
+#include "verdite/modbus_ascii.h"
 #include "verdite/modbus_unit.h"
 
 #include <string.h>
 
 #define LANGUAGES(X)                                                                                                   \
     X(modbus_rtu)                                                                                                      \
+    X(modbus_ascii)                                                                                                    \
     X(commands)                                                                                                        \
     X(queries)                                                                                                         \
     X(sentences)

@@ -381,6 +381,11 @@ static void answer_for_somebody(oracle *o, const uint8_t *bytes, size_t count)
 
 static void let_answer(oracle *o, const uint8_t *bytes, size_t count, uint64_t sent)
 {
+    uint8_t frame[300] = {0};
+    if (o->in_characters) {
+        count = oracle_open(bytes, count, frame, sizeof frame);
+        bytes = frame;
+    }
     o->slower = 0;
     o->restart_at = o->restart_at > 1 ? o->restart_at : 0;
     if (o->manner == REGISTERS && o->line.baud != o->speed && !o->at_once) {

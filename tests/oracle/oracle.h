@@ -51,6 +51,7 @@ typedef struct oracle {
     oracle_manner manner;
     oracle_cell cells[ORACLE_CELLS];
     size_t count;
+    bool in_characters;     /* registers: framed as Modbus ASCII */
     bool first_after_power; /* slots: whichever is chosen, a restart puts the first one in force */
     bool store_needed, restarts_when_stored, shows_stored, takes_port, wants_login, says_ready;
     uint16_t bank;  /* registers: offset of the stored ones, 0: none can be read */
@@ -113,6 +114,8 @@ const char *oracle_say(oracle *o, oracle_cell *cell, bool stored);
 
 /* The codecs: put the answer to a request into o->reply. */
 void oracle_answer_registers(oracle *o, const uint8_t *request, size_t count);
+/* Takes a request in characters apart; returns its length as one in bytes, check and all, 0 where it is unsound. */
+size_t oracle_open(const uint8_t *request, size_t count, uint8_t *bytes, size_t size);
 void oracle_answer_line(oracle *o, const char *request, size_t count);
 /* Spoils the check, or what no check guards. */
 void oracle_seal(char *reply, size_t count, oracle_manner manner);

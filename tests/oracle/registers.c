@@ -41,6 +41,43 @@ static void close_frame(oracle *o)
     add(o, check >> 8);
 }
 
+/* SL 2.5.2 and 6.2.1: a colon, the bytes as pairs of capital digits, what makes their sum 0, and the line end. */
+size_t oracle_open(const uint8_t *request, size_t count, uint8_t *bytes, size_t size)
+{
+    size_t pairs = count > 3 ? (count - 3) / 2 : 0;
+    unsigned sum = 0;
+    if (pairs < 3 || pairs + 1 > size || count != 2 * pairs + 3 || request[0] != ':' || request[count - 2] != '\r' ||
+        request[count - 1] != '\n') {
+        return 0;
+    }
+    for (size_t i = 0; i < pairs; i++) {
+        char two[3] = {(char)request[1 + 2 * i], (char)request[2 + 2 * i], '\0'};
+        if (strspn(two, "0123456789ABCDEF") != 2) {
+            return 0;
+        }
+        bytes[i] = (uint8_t)strtoul(two, NULL, 16);
+        sum += bytes[i];
+    }
+    unsigned check = check_of(bytes, pairs - 1);
+    bytes[pairs - 1] = (uint8_t)check;
+    bytes[pairs] = (uint8_t)(check >> 8);
+    return sum % 256 == 0 ? pairs + 1 : 0;
+}
+
+static void put_into_characters(oracle *o)
+{
+    uint8_t bytes[300];
+    size_t count = o->reply_length - 2;
+    unsigned sum = 0;
+    memcpy(bytes, o->reply, count);
+    o->reply_length = (size_t)snprintf(o->reply, sizeof o->reply, ":");
+    for (size_t i = 0; i < count; i++) {
+        sum += bytes[i];
+        o->reply_length += (size_t)sprintf(o->reply + o->reply_length, "%02X", bytes[i]);
+    }
+    o->reply_length += (size_t)sprintf(o->reply + o->reply_length, "%02X\r\n", (256 - sum % 256) % 256);
+}
+
 static void refuse(oracle *o, unsigned function, unsigned code)
 {
     o->reply_length = 0;
@@ -202,11 +239,12 @@ void oracle_answer_registers(oracle *o, const uint8_t *request, size_t count)
         check_of(request, count - 2) != (unsigned)request[count - 2] + request[count - 1] * 256u) {
         return;
     }
-    if (oracle_strikes(o, F_BUSY) || oracle_strikes(o, F_REFUSED)) {
+    bool turned_down = oracle_strikes(o, F_BUSY) || oracle_strikes(o, F_REFUSED);
+    if (turned_down) {
         refuse(o, request[1], oracle_strikes(o, F_BUSY) ? 6 : 4);
-        return;
     }
-    switch (request[1]) {
+    switch (turned_down ? 0 : request[1]) {
+    case 0: break;
     case 3:
     case 4: answer_read(o, request); break;
     case 6:
@@ -214,5 +252,8 @@ void oracle_answer_registers(oracle *o, const uint8_t *request, size_t count)
     case 43: answer_identity(o, request); break;
     default: refuse(o, request[1], 1); break;
     }
-    o->reply_length = to_all ? 0 : o->reply_length; /* nobody answers what all of them hear */
+    o->reply_length = to_all && !turned_down ? 0 : o->reply_length; /* nobody answers what all of them hear */
+    if (o->in_characters && o->reply_length > 0) {
+        put_into_characters(o);
+    }
 }

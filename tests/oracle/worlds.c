@@ -353,5 +353,14 @@ const world worlds[] = {
       .password = "0000",
       .cells = {SERVICE_CELLS},
       .count = 10}},
-};
+    {"registers in characters, moving as it restarts",
+     PEG_MOVING("speaks: {manner: modbus-ascii}\nstore: {register: 240, value: 0x4B50, proof: bank, bank-offset: "
+                "1000}\n" PEG_RESTART,
+                "restart"),
+     {PEG_UNIT, .in_characters = true, .restart_takes = 2000000, .store_needed = true, .bank = 1000, .link_from = 'r',
+      .cells = {PEG_CELLS, PEG_LINK_CELLS}, .count = 14}},
+    {"registers in characters, proof by restart",
+     PEG("speaks: {manner: modbus-ascii}\nstore: {register: 240, value: 0x4B50, proof: restart}\n" PEG_RESTART),
+     {PEG_UNIT, .in_characters = true, .restart_takes = 2000000, .store_needed = true, .cells = {PEG_CELLS},
+      .count = 12}}};
 const size_t world_count = sizeof worlds / sizeof worlds[0];

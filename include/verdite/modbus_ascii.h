@@ -1,0 +1,21 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Modbus ASCII: the framing in characters (MODBUS over Serial Line V1.02, 2.5.2). Colon, two hexadecimal digits for
+ * each byte, a longitudinal redundancy check, carriage return and line feed; seven data bits will do.
+ */
+#ifndef VERDITE_MODBUS_ASCII_H
+#define VERDITE_MODBUS_ASCII_H
+
+#include "verdite/modbus.h"
+
+VD_C_BEGIN
+
+extern const vd_framing vd_ascii_framing;
+extern const vd_language vd_modbus_ascii;
+extern const vd_desk vd_modbus_ascii_desk;
+typedef struct vd_unit_language vd_unit_language; /* unit.h */
+extern const vd_unit_language vd_modbus_ascii_unit;
+
+VD_C_END
+
+#endif
