@@ -10,13 +10,12 @@
 
 static const vd_group groups[] = {{"alarm", "Alarm"}};
 static const vd_setting settings[] = {
-    {.key = "alarm.limit",
-     .label = "Limit",
-     .help = "",
+    {.words = &(const vd_setting_words){"alarm.limit", "Limit", "", NULL, NULL, ""},
+
      .measure = "°C",
      .block = VD_NONE,
      .tick = 1,
-     .type = VD_DECIMAL,
+     .traits = &vd_type_decimal,
      .places = 1,
      .places_from = VD_NONE,
      .min = -200,
@@ -25,11 +24,10 @@ static const vd_setting settings[] = {
      .has_initial = true,
      .initial = 350,
      .place = {.table = VD_HOLDING, .form = VD_SIGNED, .words = 1, .address = 0}},
-    {.key = "alarm.delay",
-     .label = "Delay",
-     .help = "",
+    {.words = &(const vd_setting_words){"alarm.delay", "Delay", "", NULL, NULL, ""},
+
      .measure = "",
-     .type = VD_DURATION,
+     .traits = &vd_type_duration,
      .block = VD_NONE,
      .tick = 1000,
      .places_from = VD_NONE,

@@ -19,7 +19,7 @@ static void print(const vd_visit *visit)
         vd_writer writer = vd_writer_start(text, sizeof text);
         vd_value value = vd_set_get(vd_visit_live(visit), i);
         vd_value_print(&model->settings[i], &value, &writer);
-        printf("  %s: %s\n", model->settings[i].key, text);
+        printf("  %s: %s\n", model->settings[i].words->key, text);
     }
 }
 

@@ -81,7 +81,7 @@ static void collect(const vd_model *model, bool stored, const uint8_t *which, st
     for (uint32_t key = 0; key < 0x40000; key++) { /* by table and address */
         for (uint16_t i = 0; i < model->setting_count; i++) {
             const vd_setting *s = &model->settings[i];
-            bool absent = s->when != NULL && vd_set_lacks(&unit, i);
+            bool absent = s->words->when != NULL && vd_set_lacks(&unit, i);
             bool wanted =
                 stored ? s->place.table == VD_HOLDING && s->access == VD_READ_WRITE : s->access != VD_WRITE_ONLY;
             wanted = wanted && (which == NULL || which[i] != 0);

@@ -160,7 +160,7 @@ static void hand_start(hand *h, const vd_model *model, vd_job job, const char *k
     vd_set_put_initial(&h->values);
     vd_set_put_initial(&h->held);
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        h->which[i] = key == NULL || g_str_has_prefix(model->settings[i].key, key);
+        h->which[i] = key == NULL || g_str_has_prefix(model->settings[i].words->key, key);
         if (job == VD_JOB_READ_LIVE) {
             vd_set_forget(&h->values, i);
         }

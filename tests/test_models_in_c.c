@@ -19,14 +19,16 @@ typedef struct changed {
         offsetof(type, field), sizeof(((type *)0)->field), number, words                                               \
     }
 #define SET(field, number, words) AT(vd_setting, field, number, words)
+#define OF(type, words) SET(traits, (intptr_t)&vd_type_##type, words)
 #define ALL(field, number, words) AT(vd_model, field, number, words)
 
 static const struct {
     unsigned setting;
     changed slip;
 } in_settings[] = {
-    {SAMPLER_COUNT, SET(type, VD_NOTHING, "has no type or no group")},
-    {SAMPLER_COUNT, SET(type, VD_TYPE_COUNT, "has no type or no group")},
+    {SAMPLER_COUNT, SET(traits, 0, "without a type")},
+    {SAMPLER_COUNT, SET(words, 0, "without words")},
+    {SAMPLER_COUNT, SET(conditional, true, "is conditional and has no condition")},
     {SAMPLER_COUNT, SET(group, 9, "has no type or no group")},
     {SAMPLER_COUNT, SET(step, 0, "a step below 1")},
     {SAMPLER_COUNT, SET(min, 501, "an empty range")},
@@ -37,7 +39,7 @@ static const struct {
     {SAMPLER_NAME, SET(length, 0, "a length that its type cannot have")},
     {SAMPLER_NAME, SET(least, 6, "a length that its type cannot have")},
     {SAMPLER_NAME, SET(length, 200, "a length that its type cannot have")},
-    {SAMPLER_NAME, SET(type, VD_IPV4, "mixes text and number")},
+    {SAMPLER_NAME, OF(ipv4, "mixes text and number")},
     {SAMPLER_NAME, SET(place.words, 2, "a wrong number of registers")},
     {SAMPLER_NAME, SET(place.bits, 3, "a wrong number of registers")},
     {SAMPLER_NAME, SET(place.form, VD_UNSIGNED, "mixes text and number")},
@@ -62,9 +64,9 @@ static const struct {
     {SAMPLER_COUNT, SET(choice_count, 1, "choices without being a choice")},
     {SAMPLER_MODE, SET(max, 0, "a choice outside its range")},
     {SAMPLER_MODE, SET(min, 1, "a choice outside its range")},
-    {SAMPLER_MODE, SET(type, VD_FLAGS, NULL)},
     {SAMPLER_LOW, SET(places_from, 200, "takes its decimals from nowhere")},
-    {SAMPLER_LOW, SET(type, VD_INTEGER, "takes its decimals from nowhere")},
+    {SAMPLER_MODE, OF(flags, NULL)},
+    {SAMPLER_LOW, OF(integer, "takes its decimals from nowhere")},
     {SAMPLER_LOW, SET(places_from, SAMPLER_COUNT, "not a whole number of 0 to 9")},
     {SAMPLER_PLACES, SET(max, 10, "not a whole number of 0 to 9")},
     {SAMPLER_PLACES, SET(min, -1, "not a whole number of 0 to 9")},
@@ -132,7 +134,7 @@ static void test_slips_in_settings(void **state)
         memcpy(settings, model.settings, sizeof settings);
         model.settings = settings;
         slip_in(&settings[in_settings[i].setting], &in_settings[i].slip);
-        judge(&model, &in_settings[i].slip, settings[in_settings[i].setting].key);
+        judge(&model, &in_settings[i].slip, sampler()->settings[in_settings[i].setting].words->key);
     }
     assert_int_equal(wrong, 0);
 }

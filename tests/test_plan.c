@@ -21,6 +21,7 @@ typedef struct layout {
     uint32_t cost[301];
     uint8_t which[300];
     char keys[300][8];
+    vd_setting_words words[300];
     vd_plan plan;
 } layout;
 
@@ -40,8 +41,10 @@ static void lay_out(layout *l, uint16_t count, uint16_t most_gap)
         uint8_t words = (uint8_t)(1 + roll(2));
         address = (uint16_t)(address + roll(most_gap + 1u));
         g_snprintf(l->keys[i], sizeof l->keys[i], "s%u", i);
-        l->settings[i] = (vd_setting){.key = l->keys[i],
-                                      .type = VD_INTEGER,
+        l->words[i] = vd_no_words;
+        l->words[i].key = l->keys[i];
+        l->settings[i] = (vd_setting){.words = &l->words[i],
+                                      .traits = &vd_type_integer,
                                       .measure = "",
                                       .max = 1,
                                       .step = 1,

@@ -433,7 +433,7 @@ static void test_sentences(void **state)
         assert_int_equal(vd_rule_judge(&set, NULL, 0, 0, &fault), VD_FAILS);
         assert_int_equal(fault.status, VD_RULE_WARNING);
         assert_string_equal(fault.allowed, sentences[i].sentence);
-        assert_string_equal(fault.setting->key, sentences[i].blamed);
+        assert_string_equal(fault.setting->words->key, sentences[i].blamed);
         free(set.memory);
         vd_model_file_free(file);
         vd_findings_free(findings);
@@ -456,7 +456,7 @@ static void test_items(void **state)
     assert_int_equal(vd_rule_judge(&set, NULL, 0, 3, NULL), VD_NOT_KNOWN);
     vd_survey_start(&survey, &set, NULL);
     assert_true(vd_survey_next(&survey, &fault));
-    assert_string_equal(fault.setting->key, "share.2.low");
+    assert_string_equal(fault.setting->words->key, "share.2.low");
     assert_non_null(strstr(fault.allowed, "6 is not below high, which is 6"));
     assert_true(vd_rule_mentions(model, 0, vd_model_find(model, "share.4.high")));
     assert_false(vd_rule_mentions(model, 0, vd_model_find(model, "share.4.part")));

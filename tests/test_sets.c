@@ -289,11 +289,22 @@ typedef struct spoilt {
     vd_rule rules[2];
 } spoilt;
 
+static void only_when(vd_setting *setting, const char *when)
+{
+    static vd_setting_words words[4];
+    static unsigned turn;
+    vd_setting_words *own = &words[turn++ % 4];
+    *own = *setting->words;
+    own->when = when;
+    setting->words = own;
+    setting->conditional = true;
+}
+
 static void spoil(spoilt *m, unsigned how)
 {
     vd_setting *s = m->settings;
     switch (how) {
-    case 0: s[SAMPLER_ON].key = "count"; break;
+    case 0: s[SAMPLER_ON].words = s[SAMPLER_COUNT].words; break;
     case 1: s[SAMPLER_ON].place.address = 106; break; /* overlaps the text */
     case 2: s[SAMPLER_SECRET].place.address = 117; break;
     case 3: s[SAMPLER_COUNT].max = 70000; break;
@@ -314,9 +325,11 @@ static void spoil(spoilt *m, unsigned how)
     case 15: m->rules[0].must = "high - low"; break;
     case 16: s[SAMPLER_NAME].initial = 9; break;
     case 17: s[SAMPLER_LEVEL].place.bits = 7, s[SAMPLER_LEVEL].place.low_bit = 10; break;
-    case 18: s[SAMPLER_ON].when = "level > 1 kg"; break;
-    case 19: s[SAMPLER_COUNT].when = "level > 1 V", s[SAMPLER_LEVEL].when = "count > 3"; break; /* in a circle */
-    case 20: s[SAMPLER_LEVEL].when = "level > 1 V"; break;
+    case 18: only_when(&s[SAMPLER_ON], "level > 1 kg"); break;
+    case 19:
+        only_when(&s[SAMPLER_COUNT], "level > 1 V"), only_when(&s[SAMPLER_LEVEL], "count > 3");
+        break; /* a circle */
+    case 20: only_when(&s[SAMPLER_LEVEL], "level > 1 V"); break;
     case 21: /* a rule that contradicts the first one: no default can keep both */
         m->rules[1] = (vd_rule){.must = "high <= low", .block = VD_NONE};
         m->model.rule_count = 2;
@@ -340,11 +353,11 @@ static void test_models_that_were_not_prepared(void **state)
     memcpy(m.settings, sampler()->settings, sizeof m.settings);
     m.model.settings = m.settings;
     m.model.book = NULL;
-    m.settings[0].when = "1 = 1";
+    m.settings[0].conditional = true;
     vd_set set;
     assert_int_equal(vd_set_start(&set, &m.model, memory, sizeof memory), VD_OK);
     assert_int_equal(vd_set_exists(&set, 0), VD_NOT_KNOWN);
-    m.settings[0].when = NULL;
+    m.settings[0].conditional = false;
     assert_int_equal(vd_set_exists(&set, 0), VD_HOLDS);
 }
 

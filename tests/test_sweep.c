@@ -456,7 +456,7 @@ static const char *finish_and_undo(run *r)
     vd_set_put_initial(&before);
     for (uint16_t i = 0; i < r->model->setting_count; i++) { /* secrets are not kept */
         vd_value wanted = vd_set_get(vd_visit_desired(&r->visit), i);
-        if (r->model->settings[i].access != VD_READ_WRITE || r->model->settings[i].type == VD_COUNTER) {
+        if (r->model->settings[i].access != VD_READ_WRITE || r->model->settings[i].traits->id == VD_COUNTER) {
             vd_set_forget(&before, i);
             vd_set_forget(&r->target, i);
         } else if (vd_visit_changes(&r->visit, i)) { /* what had to be written along is kept as wanted, too */

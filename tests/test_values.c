@@ -6,88 +6,98 @@
 
 static const vd_choice colours[] = {{"red", "", 1}, {"dark-green", "", 4}};
 static const vd_choice bits[] = {{"low", "", 0}, {"high", "", 1}, {"no-reply", "", 5}};
-#define BASE .key = "it", .label = "", .help = "", .measure = "", .places_from = VD_NONE, .step = 1, .tick = 1
-#define MEASURED .key = "it", .label = "", .help = "", .places_from = VD_NONE, .step = 1, .tick = 1
+#define BASE                                                                                                           \
+    .words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""}, .measure = "", .places_from = VD_NONE,           \
+    .step = 1, .tick = 1
+#define MEASURED                                                                                                       \
+    .words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""}, .places_from = VD_NONE, .step = 1, .tick = 1
 #define BYTES(of, size)                                                                                                \
     {                                                                                                                  \
-        BASE, .type = of, .least = size, .length = size                                                                \
+        BASE, .traits = of, .least = size, .length = size                                                              \
     }
-static const vd_setting integer = {MEASURED, .type = VD_INTEGER, .measure = "kg", .min = -5, .max = 250};
-static const vd_setting stepped = {MEASURED, .type = VD_DECIMAL, .measure = "°C", .places = 1, .min = -200, .max = 600};
+static const vd_setting integer = {MEASURED, .traits = &vd_type_integer, .measure = "kg", .min = -5, .max = 250};
+static const vd_setting stepped = {MEASURED,  .traits = &vd_type_decimal, .measure = "°C", .places = 1, .min = -200,
+                                   .max = 600};
 /* One count is 0.02 bar, none is -0.5 bar; in steps of 0.1 bar. */
-static const vd_setting scaled = {.key = "it",
-                                  .label = "",
-                                  .help = "",
+static const vd_setting scaled = {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
+
                                   .measure = "bar",
                                   .spellings = "bars atm",
                                   .places_from = VD_NONE,
                                   .step = 5,
                                   .tick = 1,
-                                  .type = VD_DECIMAL,
+                                  .traits = &vd_type_decimal,
                                   .places = 2,
                                   .scale = 2,
                                   .offset = -50,
                                   .max = 1000};
-static const vd_setting difference = {MEASURED, .type = VD_DECIMAL, .measure = "K", .places = 1, .max = 100};
+static const vd_setting difference = {MEASURED, .traits = &vd_type_decimal, .measure = "K", .places = 1, .max = 100};
 /* A station's name: one or two letters, a digit, one to three letters. */
-static const vd_setting call_sign = {
-    BASE, .type = VD_TEXT, .length = 6, .least = 3, .pattern = "[A-Z]{1,2}[0-9][A-Z]{1,3}", .example = "QU4LM"};
-static const vd_setting plate = {BASE, .type = VD_TEXT, .length = 12, .pattern = "no:?[^0-9]*[0-9]+x{2,}"};
-static const vd_setting pin = {BASE, .type = VD_TEXT, .length = 8, .least = 3, .alphabet = "0-9", .or_empty = true};
-static const vd_setting luhn = {BASE, .type = VD_TEXT, .length = 20, .check = VD_CHECK_LUHN};
-static const vd_setting mod_10 = {BASE, .type = VD_TEXT, .length = 20, .check = VD_CHECK_MOD_10};
-static const vd_setting mod_97 = {BASE, .type = VD_TEXT, .length = 20, .check = VD_CHECK_MOD_97, .or_empty = true};
-static const vd_setting truth = {BASE, .type = VD_TRUTH, .max = 1};
-static const vd_setting choice = {BASE, .type = VD_CHOICE, .choices = colours, .choice_count = 2};
-static const vd_setting flags = {BASE, .type = VD_FLAGS, .choices = bits, .choice_count = 3, .max = 5};
-static const vd_setting text = {BASE, .type = VD_TEXT, .length = 8};
-static const vd_setting capitals = {BASE, .type = VD_TEXT, .length = 8, .least = 2, .alphabet = "A-Z0-9-"};
-static const vd_setting duration = {.key = "it",
-                                    .label = "",
-                                    .help = "",
+static const vd_setting_words of_station = {"it", "", "", "QU4LM", NULL, ""};
+static const vd_setting call_sign = {.words = &of_station,
+                                     .measure = "",
+                                     .places_from = VD_NONE,
+                                     .step = 1,
+                                     .tick = 1,
+                                     .traits = &vd_type_text,
+                                     .length = 6,
+                                     .least = 3,
+                                     .pattern = "[A-Z]{1,2}[0-9][A-Z]{1,3}"};
+static const vd_setting plate = {BASE, .traits = &vd_type_text, .length = 12, .pattern = "no:?[^0-9]*[0-9]+x{2,}"};
+static const vd_setting pin = {BASE,       .traits = &vd_type_text, .length = 8,
+                               .least = 3, .alphabet = "0-9",       .or_empty = true};
+static const vd_setting luhn = {BASE, .traits = &vd_type_text, .length = 20, .check = VD_CHECK_LUHN};
+static const vd_setting mod_10 = {BASE, .traits = &vd_type_text, .length = 20, .check = VD_CHECK_MOD_10};
+static const vd_setting mod_97 = {BASE, .traits = &vd_type_text, .length = 20, .check = VD_CHECK_MOD_97,
+                                  .or_empty = true};
+static const vd_setting truth = {BASE, .traits = &vd_type_truth, .max = 1};
+static const vd_setting choice = {BASE, .traits = &vd_type_choice, .choices = colours, .choice_count = 2};
+static const vd_setting flags = {BASE, .traits = &vd_type_flags, .choices = bits, .choice_count = 3, .max = 5};
+static const vd_setting text = {BASE, .traits = &vd_type_text, .length = 8};
+static const vd_setting capitals = {BASE, .traits = &vd_type_text, .length = 8, .least = 2, .alphabet = "A-Z0-9-"};
+static const vd_setting duration = {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
+
                                     .measure = "",
                                     .places_from = VD_NONE,
                                     .step = 1,
-                                    .type = VD_DURATION,
+                                    .traits = &vd_type_duration,
                                     .tick = 500,
                                     .min = 1,
                                     .max = 172800};
-static const vd_setting port = {BASE, .type = VD_PORT, .min = 1, .max = 65535};
-static const vd_setting ipv4 = {BASE, .type = VD_IPV4, .max = 0xFFFFFFFF};
-static const vd_setting mask = {BASE, .type = VD_MASK, .max = 0xFFFFFFFF};
-static const vd_setting gateway = {BASE, .type = VD_GATEWAY, .max = 0xFFFFFFFF};
-static const vd_setting ipv6 = BYTES(VD_IPV6, 16);
-static const vd_setting host = {BASE, .type = VD_HOST, .length = 40};
-static const vd_setting url = {BASE, .type = VD_URL, .length = 60};
-static const vd_setting phone = {BASE, .type = VD_PHONE, .length = 16};
-static const vd_setting short_phone = {BASE, .type = VD_PHONE, .length = 8};
-static const vd_setting apn = {BASE, .type = VD_APN, .length = 63};
-static const vd_setting imei = BYTES(VD_IMEI, 15);
-static const vd_setting iccid = {BASE, .type = VD_ICCID, .length = 20};
-static const vd_setting bytes = {BASE, .type = VD_BYTES, .least = 1, .length = 4};
-static const vd_setting eui = BYTES(VD_IDENTIFIER, 8);
-static const vd_setting key = {BASE, .type = VD_KEY, .least = 16, .length = 16, .secret = true};
-static const vd_setting clock_time = {.key = "it",
-                                      .label = "",
-                                      .help = "",
+static const vd_setting port = {BASE, .traits = &vd_type_port, .min = 1, .max = 65535};
+static const vd_setting ipv4 = {BASE, .traits = &vd_type_ipv4, .max = 0xFFFFFFFF};
+static const vd_setting mask = {BASE, .traits = &vd_type_mask, .max = 0xFFFFFFFF};
+static const vd_setting gateway = {BASE, .traits = &vd_type_gateway, .max = 0xFFFFFFFF};
+static const vd_setting ipv6 = BYTES(&vd_type_ipv6, 16);
+static const vd_setting host = {BASE, .traits = &vd_type_host, .length = 40};
+static const vd_setting url = {BASE, .traits = &vd_type_url, .length = 60};
+static const vd_setting phone = {BASE, .traits = &vd_type_phone, .length = 16};
+static const vd_setting short_phone = {BASE, .traits = &vd_type_phone, .length = 8};
+static const vd_setting apn = {BASE, .traits = &vd_type_apn, .length = 63};
+static const vd_setting imei = BYTES(&vd_type_imei, 15);
+static const vd_setting iccid = {BASE, .traits = &vd_type_iccid, .length = 20};
+static const vd_setting bytes = {BASE, .traits = &vd_type_bytes, .least = 1, .length = 4};
+static const vd_setting eui = BYTES(&vd_type_identifier, 8);
+static const vd_setting key = {BASE, .traits = &vd_type_key, .least = 16, .length = 16, .secret = true};
+static const vd_setting clock_time = {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
+
                                       .measure = "",
                                       .places_from = VD_NONE,
                                       .step = 1,
-                                      .type = VD_TIME_OF_DAY,
+                                      .traits = &vd_type_time_of_day,
                                       .tick = 60,
                                       .max = 1439};
-static const vd_setting date = {BASE, .type = VD_DATE_TIME, .min = 946684800, .max = 4102444799};
-static const vd_setting zone = {.key = "it",
-                                .label = "",
-                                .help = "",
+static const vd_setting date = {BASE, .traits = &vd_type_date_time, .min = 946684800, .max = 4102444799};
+static const vd_setting zone = {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
+
                                 .measure = "",
                                 .places_from = VD_NONE,
                                 .step = 1,
-                                .type = VD_ZONE,
+                                .traits = &vd_type_zone,
                                 .tick = 15,
                                 .min = -48,
                                 .max = 56};
-static const vd_setting position = {BASE, .type = VD_POSITION, .min = INT64_MIN, .max = INT64_MAX};
+static const vd_setting position = {BASE, .traits = &vd_type_position, .min = INT64_MIN, .max = INT64_MAX};
 
 static const struct {
     const vd_setting *setting;
@@ -454,7 +464,7 @@ static void test_what_cannot_be(void **state)
     (void)state;
     for (size_t i = 0; i < sizeof strange / sizeof strange[0]; i++) {
         char printed[80];
-        vd_value value = {.type = strange[i].setting->type, .number = strange[i].number};
+        vd_value value = {.type = strange[i].setting->traits->id, .number = strange[i].number};
         vd_writer writer = vd_writer_start(printed, sizeof printed);
         vd_value_print(strange[i].setting, &value, &writer);
         assert_string_equal(printed, strange[i].printed);

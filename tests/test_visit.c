@@ -113,7 +113,7 @@ static void test_decimals_change_under_values(void **state)
     put(&target, "weight.decimals", "0");
     vd_set_forget(&target, vd_model_find(dowel(), "weight.low-limit"));
     assert_int_equal(rig_write(&r, &target), VD_OFF_STEP);
-    assert_string_equal(r.visit.fault.setting->key, "weight.low-limit");
+    assert_string_equal(r.visit.fault.setting->words->key, "weight.low-limit");
     assert_string_equal(said(&unit_of(&r)->live, "weight.decimals"), "2");
     free(target.memory);
     rig_end(&r);
@@ -135,7 +135,7 @@ static vd_status make_restartable(vd_model *model, bool able, bool witness)
     memcpy(settings, model->settings, sizeof settings);
     if (witness) { /* its reading tells how long it has been running */
         vd_setting *running = &settings[SAMPLER_READING];
-        running->type = VD_DURATION;
+        running->traits = &vd_type_duration;
         running->places_from = VD_NONE;
         running->measure = "";
         running->tick = 1000;

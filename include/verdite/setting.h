@@ -10,59 +10,11 @@
 #include <stdint.h>
 #include "verdite/causes.h"
 #include "verdite/motion.h"
+#include "verdite/types.h"
 
 VD_C_BEGIN
 
 #define VD_NONE 0xFFFFu /* "no such setting", wherever an index stands */
-
-/* What a value is. types.c holds the one table of what each type parses, prints and takes. */
-typedef enum vd_type {
-    VD_NOTHING, /* no value, or not known */
-    VD_INTEGER,
-    VD_DECIMAL,     /* number / 10^places, exact */
-    VD_TRUTH,       /* 1 on, 0 off */
-    VD_CHOICE,      /* the number of one of the setting's choices */
-    VD_FLAGS,       /* any of the setting's choices at once: bit `number` of each that is set */
-    VD_DURATION,    /* milliseconds */
-    VD_TIME_OF_DAY, /* seconds since midnight */
-    VD_DATE_TIME,   /* seconds since 1970-01-01 00:00:00 by the clock that the setting is about; no leap seconds */
-    VD_CLOCK,       /* likewise, of a clock that runs on; or VD_NOW */
-    VD_COUNTER,     /* a number like a decimal that counts on from what is written */
-    VD_ZONE,        /* minutes east of UTC */
-    VD_POSITION,    /* latitude and longitude in 10^-7 degrees, each 32 bits, latitude in the upper ones */
-    VD_PORT,        /* TCP or UDP port */
-    VD_IPV4,        /* 32 bits, first octet uppermost (RFC 791) */
-    VD_MASK,        /* likewise: ones, then zeros (RFC 950) */
-    VD_GATEWAY,     /* likewise: one host's address, or 0.0.0.0 for none */
-    VD_IPV6,        /* 16 bytes (RFC 4291), printed as RFC 5952 has it */
-    VD_TEXT,        /* characters of the setting's alphabet */
-    VD_HOST,        /* host name (RFC 1123) or IPv4 address in text */
-    VD_URL,         /* RFC 3986, absolute, with a host */
-    VD_PHONE,       /* digits with or without + and country code (ITU-T E.164) */
-    VD_APN,         /* access point name, network identifier (3GPP TS 23.003 clause 9.1) */
-    VD_IMEI,        /* 15 digits, the last a check digit (3GPP TS 23.003 clause 6.2.1) */
-    VD_ICCID,       /* 19 or 20 digits from 89 on, the last a check digit (ITU-T E.118) */
-    VD_BYTES,       /* any bytes, typed in hexadecimal */
-    VD_IDENTIFIER,  /* a fixed number of bytes, e.g. 8 for an EUI-64 */
-    VD_KEY,         /* 128 bits */
-    VD_TYPE_COUNT
-} vd_type;
-
-/* The name by which model files and people call a type, e.g. "time-of-day"; a few words about it. */
-const char *vd_type_name(vd_type type);
-const char *vd_type_title(vd_type type);
-#define VD_NOW INT64_MAX    /* a clock is to show what time it is */
-#define VD_ZONE_HERE 0x7FFF /* the zone of who gives the time */
-/* Whether values of this type go on by themselves. */
-bool vd_type_runs(vd_type type);
-/* Whether values of this type may have decimal places, or a scale and an offset. */
-bool vd_type_is_placed(vd_type type);
-/* Whether values of this type are bytes (vd_value.text) rather than a number. */
-bool vd_type_is_bytes(vd_type type);
-/* Whether those bytes are characters; units pad them with zeros or blanks. */
-bool vd_type_is_text(vd_type type);
-/* Bytes that every value of this type has at most, where the setting does not decide it; 0 where it does. */
-uint16_t vd_type_length(vd_type type);
 
 typedef enum vd_access { VD_READ_WRITE, VD_READ_ONLY, VD_WRITE_ONLY } vd_access;
 
@@ -170,22 +122,31 @@ typedef struct vd_likeness {
     const vd_setting *of; /* a number */
 } vd_likeness;
 
+/* What only people need of a setting. */
+typedef struct vd_setting_words {
+    const char *key;     /* unique in the model, e.g. "weight.low-limit" */
+    const char *label;   /* a short name for people */
+    const char *help;    /* what it means, one or two sentences */
+    const char *example; /* texts with a pattern: one of them, or NULL */
+    const char *when;    /* expression: the setting exists only then; "" or NULL: always */
+    const char *because; /* why it does not exist otherwise, a sentence */
+} vd_setting_words;
+
+/* Of a setting in tables without words: all of them empty. */
+extern const vd_setting_words vd_no_words;
+
 /* One setting. Ranges are in counts: the whole number that the unit holds. A number's count is the number itself; of
  * types that have a tick, it is the value divided by the tick; a decimal's value times 10^places is count * scale +
  * offset. */
 struct vd_setting {
-    const char *key;       /* unique in the model, e.g. "weight.low-limit" */
-    const char *label;     /* a short name for people */
-    const char *help;      /* what it means, one or two sentences */
-    const char *measure;   /* unit of measure, e.g. "kg"; "" for none. Only integers and decimals have one. */
+    const vd_setting_words *words;
+    const vd_type_traits *traits; /* its type: one of those in types.h */
+    const char *measure;          /* unit of measure, e.g. "kg"; "" for none. Only integers and decimals have one. */
     const char *spellings; /* how people type the unit of measure too, with blanks between; NULL: in no other way */
     const vd_choice *choices;
     const char *alphabet;     /* texts: the characters it takes, "A-Z" for a range; NULL: printable ASCII */
     const char *pattern;      /* texts: what they look like as a whole (docs/model.md); NULL: they need not */
-    const char *example;      /* texts with a pattern: one of them, or NULL */
     const char *initial_text; /* factory default of a type that is bytes, or NULL; `initial` is its length */
-    const char *when;         /* expression: the setting exists only then; "" or NULL: always */
-    const char *because;      /* why it does not exist otherwise, a sentence */
     int64_t min, max, step;   /* counts; step at least 1, counted from min */
     int64_t initial;          /* factory default, a count, where has_initial */
     int64_t tolerance;        /* clocks: seconds by which one may be off; counters: counts by which one may be ahead of
@@ -206,12 +167,12 @@ struct vd_setting {
     uint16_t edition_count;
     uint16_t least, length; /* types that are bytes: fewest and most bytes */
     uint16_t block, item;   /* index of the repeated block it belongs to and number of the item, from 0; or VD_NONE */
-    uint8_t type;           /* vd_type */
     uint8_t access;         /* vd_access */
     uint8_t read_by, written_by; /* vd_right */
     uint8_t role;                /* vd_role */
     uint8_t group;               /* index into the model's groups */
     uint8_t places;              /* decimals: number of decimal places, 0 to 9, where places_from is VD_NONE */
+    bool conditional;            /* it exists only when its `when` holds */
     bool has_initial;
     bool gives_places; /* others have this one as their places_from */
     bool essential;    /* among the few that are shown first */

@@ -251,7 +251,8 @@ vd_class bench_play(cli *c)
     }
     char *kind = variant != VD_NONE ? g_strdup_printf("    variant: %s\n", model->variants[variant].key) : g_strdup("");
     uint16_t running = vd_model_running_time(model); /* it has been on for a while */
-    char *settings = running != VD_NONE ? g_strdup_printf("{%s: 1 h}", model->settings[running].key) : g_strdup("{}");
+    char *settings =
+        running != VD_NONE ? g_strdup_printf("{%s: 1 h}", model->settings[running].words->key) : g_strdup("{}");
     char *own = folder[0] != '\0' ? g_strdup(folder) : g_strdup_printf("%s-bench", model->key);
     char *path = g_build_filename(own, "bench.yaml", NULL);
     bool by_path = g_str_has_suffix(name, ".yaml");

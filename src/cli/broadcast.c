@@ -133,7 +133,7 @@ static void ask(crew *all, size_t waiting, const uint8_t *which, unsigned called
         message(c, "To all %zu at once, by broadcast; each is read back for itself:", waiting);
         for (uint16_t i = 0; i < last->v.model->setting_count; i++) {
             if (which[i] != 0) {
-                message(c, "  %s", last->v.model->settings[i].key);
+                message(c, "  %s", last->v.model->settings[i].words->key);
             }
         }
     } else {

@@ -63,7 +63,7 @@ static const vd_cause *walk_next(walk *w, const char **key)
         uint16_t index = (uint16_t)w->setting;
         bool changes = action != NULL || vd_visit_changes(w->unit, index) || vd_visit_may_change(w->unit, index);
         const vd_causes *causes = action != NULL ? &action->causes : &setting->causes;
-        *key = action != NULL ? action->key : setting->key;
+        *key = action != NULL ? action->key : setting->words->key;
         if (!changes || w->next >= causes->count) {
             w->next = 0;
             w->setting++;

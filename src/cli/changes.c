@@ -19,7 +19,7 @@ static void add_change(sheet *rows, const vd_visit *unit, uint16_t i)
     const char *words = value_text(setting, &after);
     char *to = g_strdup_printf("%s%s", words[0] != '\0' ? words : "-", remark);
     const char *from = before_text(unit, i);
-    sheet_row(rows, setting->key, from[0] != '\0' ? from : "-", "->", to, NULL);
+    sheet_row(rows, setting->words->key, from[0] != '\0' ? from : "-", "->", to, NULL);
     g_free(to);
 }
 
@@ -32,7 +32,7 @@ static void show_riders(const cli *c, const vd_visit *unit)
         bool differs = vd_set_compare(vd_visit_live(unit), vd_visit_stored(unit), i) == VD_DIFFERENT;
         if (differs && !vd_visit_changes(unit, i)) {
             message(c, "%s  %s: %s (stored so far: %s)", count == 0 ? "Live already, and now stored too:\n" : "",
-                    setting->key, held_text(vd_visit_live(unit), i), held_text(vd_visit_stored(unit), i));
+                    setting->words->key, held_text(vd_visit_live(unit), i), held_text(vd_visit_stored(unit), i));
             count++;
         }
     }
@@ -95,10 +95,10 @@ void changes_tell_lacking(cli *c, const vd_visit *unit, const char *file)
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
         if (vd_visit_lacks(unit, i)) {
-            message(c, "%s%s: %s", keys->len == 0 ? "This unit does not have:\n  " : "  ", setting->key,
-                    setting->because != NULL ? setting->because : "");
-            g_string_append_printf(keys, " %s", setting->key);
-            json_array_append_new(list, json_string(setting->key));
+            message(c, "%s%s: %s", keys->len == 0 ? "This unit does not have:\n  " : "  ", setting->words->key,
+                    setting->words->because != NULL ? setting->words->because : "");
+            g_string_append_printf(keys, " %s", setting->words->key);
+            json_array_append_new(list, json_string(setting->words->key));
         }
     }
     bool any = keys->len > 0;
@@ -123,8 +123,9 @@ void changes_tell_idle(cli *c, const vd_visit *unit)
         if (vd_visit_leaves_idle(unit, i)) {
             const char *lead =
                 json_array_size(list) == 0 ? "Left alone, since it does not count in this unit now:\n" : "";
-            message(c, "%s  %s: %s", lead, setting->key, setting->because != NULL ? setting->because : "");
-            json_array_append_new(list, json_string(setting->key));
+            message(c, "%s  %s: %s", lead, setting->words->key,
+                    setting->words->because != NULL ? setting->words->because : "");
+            json_array_append_new(list, json_string(setting->words->key));
         }
     }
     if (json_array_size(list) > 0) {
@@ -140,8 +141,8 @@ void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial)
     json_t *list = json_array();
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         if (vd_visit_left_to_its_unit(unit, i)) {
-            g_string_append_printf(keys, "%s%s", keys->len > 0 ? ", " : "", unit->model->settings[i].key);
-            json_array_append_new(list, json_string(unit->model->settings[i].key));
+            g_string_append_printf(keys, "%s%s", keys->len > 0 ? ", " : "", unit->model->settings[i].words->key);
+            json_array_append_new(list, json_string(unit->model->settings[i].words->key));
         }
     }
     if (keys->len > 0) {
@@ -194,7 +195,7 @@ static void show_slots(const cli *c, const vd_visit *unit)
         bool held = vd_visit_changes(unit, i) && vd_slots_hold(unit->model, i);
         saves = saves || (loads && !slots->saved && (held || vd_visit_may_change(unit, i)));
         if (vd_visit_may_change(unit, i)) {
-            g_string_append_printf(perhaps, "%s%s", perhaps->len > 0 ? ", " : "", unit->model->settings[i].key);
+            g_string_append_printf(perhaps, "%s%s", perhaps->len > 0 ? ", " : "", unit->model->settings[i].words->key);
         }
     }
     if (loads) {
@@ -272,10 +273,10 @@ static void show_perils(const cli *c, const vd_visit *unit)
         const vd_setting *setting = &unit->model->settings[i];
         bool hidden = setting->secret || !vd_setting_is_shown(setting);
         if (vd_visit_changes(unit, i) && hidden) {
-            g_string_append_printf(lost, "%s%s", lost->len > 0 ? ", " : "", setting->key);
+            g_string_append_printf(lost, "%s%s", lost->len > 0 ? ", " : "", setting->words->key);
         }
         if (which[i] && setting->gives_places && !vd_talk_rescales_at_once(unit->model, which, i)) {
-            g_string_append_printf(scales, "%s%s", scales->len > 0 ? ", " : "", setting->key);
+            g_string_append_printf(scales, "%s%s", scales->len > 0 ? ", " : "", setting->words->key);
         }
     }
     if (scales->len > 0) {
@@ -381,10 +382,10 @@ void changes_show_told(cli *c, const vd_visit *unit)
         const vd_setting *setting = &unit->model->settings[i];
         vd_value value = vd_set_get(vd_visit_desired(unit), i);
         if (vd_visit_changes(unit, i)) {
-            sheet_row(&rows, setting->key, value_text(setting, &value), NULL);
+            sheet_row(&rows, setting->words->key, value_text(setting, &value), NULL);
         }
         if (vd_visit_left_to_its_unit(unit, i)) {
-            g_string_append_printf(left, "%s%s", left->len > 0 ? ", " : "", setting->key);
+            g_string_append_printf(left, "%s%s", left->len > 0 ? ", " : "", setting->words->key);
         }
     }
     message(c, "Will tell everybody at address %u:", vd_visit_link(unit)->address);

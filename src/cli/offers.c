@@ -110,7 +110,7 @@ static void offer_settings(const typing *t)
 {
     const vd_model *model = model_of(t);
     for (uint16_t i = 0; model != NULL && i < model->setting_count; i++) {
-        offer(t, model->settings[i].key, model->settings[i].label);
+        offer(t, model->settings[i].words->key, model->settings[i].words->label);
     }
 }
 
@@ -136,7 +136,7 @@ static void offer_changes(const typing *t)
     }
     for (uint16_t i = 0; model != NULL && i < model->setting_count; i++) {
         const vd_setting *setting = &model->settings[i];
-        char *key = setting->secret ? g_strdup(setting->key) : g_strconcat(setting->key, "=", NULL);
+        char *key = setting->secret ? g_strdup(setting->words->key) : g_strconcat(setting->words->key, "=", NULL);
         bool chosen = !setting->secret && g_str_has_prefix(t->start, key);
         for (uint16_t k = 0; chosen && k < setting->choice_count; k++) {
             char *word = g_strconcat(key, setting->choices[k].name, NULL);
@@ -144,7 +144,7 @@ static void offer_changes(const typing *t)
             g_free(word);
         }
         if (!chosen && setting->access != VD_READ_ONLY && setting->written_by != VD_MAKER) {
-            offer(t, key, setting->label);
+            offer(t, key, setting->words->label);
         }
         g_free(key);
     }

@@ -167,8 +167,13 @@ static bool judge_framing(parsing *p, const char *name, const cli_option *option
 
 static bool judge_time(parsing *p, const char *name, const cli_option *option, const char *text, void *slot)
 {
-    static const vd_setting about = {
-        .key = "time", .measure = "", .type = VD_DURATION, .tick = 1, .step = 1, .max = 366 * (int64_t)86400000};
+    static const vd_setting_words words = {.key = "time"};
+    static const vd_setting about = {.words = &words,
+                                     .measure = "",
+                                     .traits = &vd_type_duration,
+                                     .tick = 1,
+                                     .step = 1,
+                                     .max = 366 * (int64_t)86400000};
     vd_typed typed;
     (void)option;
     (void)slot;

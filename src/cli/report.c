@@ -49,7 +49,7 @@ static json_t *fault_json(const cli *c, const vd_fault *fault)
         json_object_set_new(object, "code", json_string(vd_status_code(fault->status)));
     }
     if (fault->setting != NULL) {
-        json_object_set_new(object, "setting", json_string(fault->setting->key));
+        json_object_set_new(object, "setting", json_string(fault->setting->words->key));
     }
     return object;
 }
@@ -193,7 +193,7 @@ const char *value_text(const vd_setting *setting, const vd_value *value)
 const char *duration_text(uint32_t milliseconds)
 {
     static char text[64];
-    static const vd_setting about = {.key = "", .measure = "", .type = VD_DURATION, .tick = 1};
+    static const vd_setting about = {.words = &vd_no_words, .measure = "", .traits = &vd_type_duration, .tick = 1};
     vd_value value = {.type = VD_DURATION, .number = milliseconds};
     vd_writer writer = vd_writer_start(text, sizeof text);
     vd_value_print(&about, &value, &writer);
@@ -231,7 +231,8 @@ const char *held_text(const vd_set *set, uint16_t setting)
         g_snprintf(text, sizeof texts[0], "\"%.*s\"", (int)length, odd);
         return text;
     }
-    if (vd_type_is_text((vd_type)about->type) && value.type != VD_NOTHING && !is_printable(&value) && !about->secret) {
+    if (vd_type_is_text((vd_type)about->traits->id) && value.type != VD_NOTHING && !is_printable(&value) &&
+        !about->secret) {
         char *bytes = hexadecimal(&value);
         g_snprintf(text, sizeof texts[0], "bytes %s", bytes);
         g_free(bytes);

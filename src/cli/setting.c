@@ -63,19 +63,19 @@ json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, cons
     char *where = place_of(model, setting);
     json_t *object =
         json_pack("{s:s, s:s, s:s, s:s, s:s, s:s, s:s, s:o, s:b, s:b, s:b, s:o, s:s, s:s, s:s, s:o, s:s}", "key",
-                  setting->key, "group", model->groups[setting->group].key, "label", setting->label, "help",
-                  setting->help, "type", vd_type_title((vd_type)setting->type), "access", access_names[setting->access],
-                  "allowed", allowed, "default", value_json(setting, initial), "essential", setting->essential,
-                  "secret", setting->secret, "placeholder", setting->placeholder, "causes",
-                  causes_json(&setting->causes), "written-by", rights[setting->written_by], "place", where, "offered",
-                  rulings[vd_set_exists(here, i)], "rules", rules_json(model, i), "unit", setting->measure);
+                  setting->words->key, "group", model->groups[setting->group].key, "label", setting->words->label,
+                  "help", setting->words->help, "type", vd_type_title((vd_type)setting->traits->id), "access",
+                  access_names[setting->access], "allowed", allowed, "default", value_json(setting, initial),
+                  "essential", setting->essential, "secret", setting->secret, "placeholder", setting->placeholder,
+                  "causes", causes_json(&setting->causes), "written-by", rights[setting->written_by], "place", where,
+                  "offered", rulings[vd_set_exists(here, i)], "rules", rules_json(model, i), "unit", setting->measure);
     if (setting->places_from != VD_NONE) {
         json_object_set_new(object, setting->like_count > 0 ? "like" : "decimals-from",
-                            json_string(model->settings[setting->places_from].key));
+                            json_string(model->settings[setting->places_from].words->key));
     }
-    if (setting->when != NULL) {
-        json_object_set_new(object, "when", json_string(setting->when));
-        json_object_set_new(object, "because", json_string(setting->because));
+    if (setting->words->when != NULL) {
+        json_object_set_new(object, "when", json_string(setting->words->when));
+        json_object_set_new(object, "because", json_string(setting->words->because));
     }
     g_free(where);
     return object;
@@ -86,18 +86,18 @@ static void add_running(sheet *rows, const vd_model *model, uint16_t i)
 {
     const vd_setting *setting = &model->settings[i];
     char words[96], zone[32];
-    if (setting->type == VD_CLOCK) {
+    if (setting->traits->id == VD_CLOCK) {
         vd_writer writer = vd_writer_start(zone, sizeof zone);
         vd_value value = {.type = VD_ZONE, .number = setting->zone};
-        vd_value_print(&(vd_setting){.type = VD_ZONE}, &value, &writer);
-        const char *where = setting->zone_from != VD_NONE   ? model->settings[setting->zone_from].key
+        vd_value_print(&(vd_setting){.traits = &vd_type_zone}, &value, &writer);
+        const char *where = setting->zone_from != VD_NONE   ? model->settings[setting->zone_from].words->key
                             : setting->zone == VD_ZONE_HERE ? "the zone of who sets it"
                             : setting->zone == 0            ? "UTC"
                                                             : zone;
         g_snprintf(words, sizeof words, "in %s, and may be off by %s", where,
                    duration_text((uint32_t)setting->tolerance * 1000u));
         sheet_row(rows, "runs", words, NULL);
-    } else if (setting->type == VD_COUNTER && setting->access != VD_READ_ONLY) {
+    } else if (setting->traits->id == VD_COUNTER && setting->access != VD_READ_ONLY) {
         g_snprintf(words, sizeof words, "on from what is written, by up to %d until it is read back",
                    (int)setting->tolerance);
         sheet_row(rows, "runs", words, NULL);
@@ -113,13 +113,13 @@ static void add_existence(sheet *rows, const vd_set *here, uint16_t i)
                    [VD_FAILS] = {"idle here", TONE_BAD},
                    [VD_NOT_KNOWN] = {"whether it counts here is not known", TONE_DOUBT}};
     const vd_setting *setting = &here->model->settings[i];
-    if (setting->when == NULL) {
+    if (setting->words->when == NULL) {
         return;
     }
     vd_ruling ruling = vd_set_exists(here, i);
     const char *words = vd_set_lacks(here, i) ? "absent here" : rulings[ruling].words;
-    char *here_words = g_strdup_printf("%s. %s", words, setting->because);
-    char *only = g_strdup_printf("only when %s", setting->when);
+    char *here_words = g_strdup_printf("%s. %s", words, setting->words->because);
+    char *only = g_strdup_printf("only when %s", setting->words->when);
     sheet_row(rows, "counts", here_words, NULL);
     sheet_tone(rows, 1, rulings[ruling].t);
     sheet_row(rows, "", only, NULL);
@@ -134,7 +134,7 @@ char *reasons_not_here(const vd_set *here, const uint8_t *which)
     GPtrArray *reasons = g_ptr_array_new();
     unsigned all = 0;
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        const char *because = model->settings[i].because;
+        const char *because = model->settings[i].words->because;
         if ((which == NULL || which[i] != 0) && vd_set_exists(here, i) == VD_FAILS) {
             guint count = GPOINTER_TO_UINT(g_hash_table_lookup(counts, because));
             if (count == 0) {
@@ -187,16 +187,16 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
     sheet rows = sheet_start(c, stdout, titles);
     char allowed[512], decimals[160];
     allowed_text(here, i, allowed, sizeof allowed);
-    char *about = g_strdup_printf("%s, in group %s", setting->label, model->groups[setting->group].label);
-    lead_print(c, TONE_STRONG, setting->key, "  ", about);
+    char *about = g_strdup_printf("%s, in group %s", setting->words->label, model->groups[setting->group].label);
+    lead_print(c, TONE_STRONG, setting->words->key, "  ", about);
     printf("\n");
     g_free(about);
-    if (setting->help[0] != '\0') {
-        prose_print(stdout, 0, "  ", setting->help);
+    if (setting->words->help[0] != '\0') {
+        prose_print(stdout, 0, "  ", setting->words->help);
         printf("\n");
     }
-    char *type = g_strdup_printf("%s, %s%s%s%s%s", vd_type_title((vd_type)setting->type), access_names[setting->access],
-                                 setting->read_by != VD_ANYONE ? ", read by " : "",
+    char *type = g_strdup_printf("%s, %s%s%s%s%s", vd_type_title((vd_type)setting->traits->id),
+                                 access_names[setting->access], setting->read_by != VD_ANYONE ? ", read by " : "",
                                  setting->read_by != VD_ANYONE ? right_words(model, setting->read_by) : "",
                                  setting->written_by != VD_ANYONE ? ", written by " : "",
                                  setting->written_by != VD_ANYONE ? right_words(model, setting->written_by) : "");
@@ -222,11 +222,11 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
     }
     if (setting->like_count > 0) {
         g_snprintf(decimals, sizeof decimals, "what %s chooses; its unit must be said",
-                   model->settings[setting->places_from].key);
+                   model->settings[setting->places_from].words->key);
         sheet_row(&rows, "like", decimals, NULL);
     } else if (setting->places_from != VD_NONE) {
         g_snprintf(decimals, sizeof decimals, "as %s says; shown here with the factory's %u",
-                   model->settings[setting->places_from].key, setting->places);
+                   model->settings[setting->places_from].words->key, setting->places);
         sheet_row(&rows, "decimals", decimals, NULL);
     }
     add_existence(&rows, here, i);
@@ -239,7 +239,7 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
     GString *others = g_string_new("");
     for (uint16_t k = 0; k < model->setting_count; k++) {
         if (vd_setting_sets(model, i, k)) {
-            g_string_append_printf(others, "%s%s", others->len > 0 ? ", " : "", model->settings[k].key);
+            g_string_append_printf(others, "%s%s", others->len > 0 ? ", " : "", model->settings[k].words->key);
         }
     }
     if (others->len > 0) {

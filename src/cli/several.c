@@ -60,7 +60,7 @@ static bool moves_all(cli *c, const vd_model *model, const visit_task *task)
     bool left_out = task->read_from != NULL && task->read_from->serial[0] != '\0' && !c->options.own;
     bool moves = task->task == VD_TASK_WRITE && setting != VD_NONE && !left_out && vd_set_knows(task->target, setting);
     if (moves) {
-        char *said = g_strdup_printf("%s would give all of them one address.", model->settings[setting].key);
+        char *said = g_strdup_printf("%s would give all of them one address.", model->settings[setting].words->key);
         report_wrong_words(c, said, "Leave it out, or give each its own: verdite assign.");
         g_free(said);
     }

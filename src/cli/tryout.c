@@ -45,7 +45,8 @@ char *tryout_never(const tryout *t, uint16_t n)
 
 static char *length_words(int64_t milliseconds)
 {
-    static const vd_setting about = {.key = "", .measure = "", .type = VD_DURATION, .tick = 1, .step = 1};
+    static const vd_setting about = {
+        .words = &vd_no_words, .measure = "", .traits = &vd_type_duration, .tick = 1, .step = 1};
     char text[64];
     vd_writer writer = vd_writer_start(text, sizeof text);
     vd_value value = {.type = VD_DURATION, .number = milliseconds};

@@ -32,10 +32,10 @@ static bool take_value(cli *c, const vd_set *set, uint16_t channel, const char *
         char *said = g_strdup_printf("%s cannot be \"%s\".", model->channels[channel].label, text);
         GString *states = g_string_new("It is ");
         const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
-        for (uint16_t i = 0; about != NULL && about->type == VD_CHOICE && i < about->choice_count; i++) {
+        for (uint16_t i = 0; about != NULL && about->traits->id == VD_CHOICE && i < about->choice_count; i++) {
             g_string_append_printf(states, "%s%s", i > 0 ? ", " : "", about->choices[i].name);
         }
-        g_string_append(states, about == NULL || about->type != VD_CHOICE ? "on or off." : ".");
+        g_string_append(states, about == NULL || about->traits->id != VD_CHOICE ? "on or off." : ".");
         report_wrong_words(c, said, states->str);
         g_string_free(states, TRUE);
         g_free(said);

@@ -118,7 +118,7 @@ static void add_verdict(sheet *rows, const visit *v, uint16_t i)
                       : g_strdup_printf("%s%s%s", moved ? "moved though nobody asked" : verdicts[verdict].words,
                                         reason[0] != '\0' ? ": " : "", reason);
     g_free(since);
-    sheet_row(rows, setting->key, value_text(setting, &wanted), words, NULL);
+    sheet_row(rows, setting->words->key, value_text(setting, &wanted), words, NULL);
     sheet_tone(rows, 2, verdicts[verdict].t);
     g_free(words);
     g_free(held);
@@ -191,7 +191,7 @@ static void show_put_off(const cli *c, const visit *v)
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         const vd_entry *entry = vd_visit_entry(&v->engine, i);
         if (entry->put_off > 0 && entry->sending == VD_ACKNOWLEDGED) {
-            g_string_append_printf(names, "%s%s", names->len > 0 ? ", " : "", v->model->settings[i].key);
+            g_string_append_printf(names, "%s%s", names->len > 0 ? ", " : "", v->model->settings[i].words->key);
         }
     }
     if (names->len > 0) {
@@ -246,11 +246,11 @@ static json_t *verdict_json(const visit *v, uint16_t i)
     const vd_setting *setting = &v->model->settings[i];
     vd_verdict verdict = vd_visit_verdict(&v->engine, i);
     const vd_visit *unit = &v->engine;
-    json_t *object =
-        json_pack("{s:s, s:s, s:o, s:o, s:o, s:o, s:b, s:b}", "key", setting->key, "verdict", verdicts[verdict].name,
-                  "wanted", held_json(vd_visit_desired(unit), i), "before", held_json(vd_visit_before(unit), i), "live",
-                  held_json(vd_visit_live(unit), i), "stored", held_json(vd_visit_stored(unit), i), "asked",
-                  (vd_visit_entry(unit, i)->part & VD_PART_ASKED) != 0, "written", vd_visit_changes(&v->engine, i));
+    json_t *object = json_pack(
+        "{s:s, s:s, s:o, s:o, s:o, s:o, s:b, s:b}", "key", setting->words->key, "verdict", verdicts[verdict].name,
+        "wanted", held_json(vd_visit_desired(unit), i), "before", held_json(vd_visit_before(unit), i), "live",
+        held_json(vd_visit_live(unit), i), "stored", held_json(vd_visit_stored(unit), i), "asked",
+        (vd_visit_entry(unit, i)->part & VD_PART_ASKED) != 0, "written", vd_visit_changes(&v->engine, i));
     const char *reason = reason_words(v, i, verdict);
     if (is_unchanged(v, i, verdict)) {
         json_object_set_new(object, v->outlasted ? "outlasted-at" : "proved-at", json_integer(v->unchanged_when));
@@ -273,9 +273,9 @@ static unsigned show_readings(cli *c, const visit *v)
         if (about->access == VD_READ_ONLY && i != vd_model_running_time(v->model) &&
             vd_set_compare(before, live, i) == VD_DIFFERENT) {
             char *was = g_strdup(held_text(before, i));
-            sheet_row(&rows, about->key, was, "->", held_text(live, i), NULL);
-            json_array_append_new(list, json_pack("{s:s, s:o, s:o}", "key", about->key, "before", held_json(before, i),
-                                                  "after", held_json(live, i)));
+            sheet_row(&rows, about->words->key, was, "->", held_text(live, i), NULL);
+            json_array_append_new(list, json_pack("{s:s, s:o, s:o}", "key", about->words->key, "before",
+                                                  held_json(before, i), "after", held_json(live, i)));
             g_free(was);
         }
     }

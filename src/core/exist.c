@@ -5,7 +5,7 @@
 vd_ruling vd_set_exists(const vd_set *set, uint16_t setting)
 {
     const vd_setting *about = &set->model->settings[setting];
-    if (about->when == NULL || about->when[0] == '\0') {
+    if (!about->conditional) {
         return VD_HOLDS;
     }
     if (set->model->book == NULL) {
@@ -18,9 +18,9 @@ vd_ruling vd_set_exists(const vd_set *set, uint16_t setting)
 uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n)
 {
     const vd_setting *about = &model->settings[setting];
-    const vd_code *code = about->when != NULL && model->book != NULL ? &model->book->when[setting] : NULL;
+    const vd_code *code = about->conditional && model->book != NULL ? &model->book->when[setting] : NULL;
     const vd_instruction *steps = code != NULL ? model->book->steps + code->first : NULL;
-    for (uint32_t i = 0; steps != NULL && i < code->count; i += vd_step_size(&steps[i])) {
+    for (uint32_t i = 0; steps != NULL && i < code->count; i++) {
         uint16_t other = vd_step_setting(&steps[i], about->item);
         if (other != VD_NONE && n-- == 0) {
             return other;
@@ -71,8 +71,8 @@ vd_status vd_set_check(const vd_set *set, uint16_t setting, vd_fault *fault)
         return vd_note_NOT_YOURS(fault, about);
     }
     if (vd_set_exists(set, setting) == VD_FAILS) {
-        return vd_set_lacks(set, setting) ? vd_note_NOT_HERE(fault, about, about->because)
-                                          : vd_note_IDLE_HERE(fault, about, about->because);
+        return vd_set_lacks(set, setting) ? vd_note_NOT_HERE(fault, about, about->words->because)
+                                          : vd_note_IDLE_HERE(fault, about, about->words->because);
     }
     return vd_set_check_value(set, setting, &value, fault);
 }

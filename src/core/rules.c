@@ -1,82 +1,8 @@
 /* SPDX-License-Identifier: MIT
- * Rules between settings: whether they are kept, and the sentence when they are not. */
+ * Rules between settings: whether they are kept, and who is to blame when they are not. */
 #include "expression/expression.h"
 
 #include <string.h>
-
-/* What lies beyond midnight is a time of another day. */
-static void add_time_of_day(vd_value value, vd_writer *writer)
-{
-    int64_t day = value.number / 86400 - (value.number % 86400 < 0);
-    value.number -= day * 86400;
-    vd_type_time_of_day.print(NULL, &value, writer);
-    vd_writer_add(writer, day > 0 ? " of a later day" : day < 0 ? " of an earlier day" : "");
-}
-
-static void add_shown(const vd_set *set, const vd_set *before, const vd_shown *shown, uint16_t item, vd_writer *writer)
-{
-    const vd_kind *kind = &shown->kind;
-    if (kind->setting != VD_NONE) {
-        uint16_t setting = (uint16_t)(kind->setting + item * kind->stride);
-        vd_value value = vd_set_get(set, setting);
-        if (vd_set_exists(set, setting) == VD_FAILS) {
-            vd_writer_add(writer, vd_set_lacks(set, setting) ? "absent" : "idle");
-        } else {
-            vd_value_show(&set->model->settings[setting], &value, writer);
-        }
-        return;
-    }
-    vd_result result = vd_run(set, before, &shown->code, item);
-    vd_measure second = vd_measure_find(set->model, "s");
-    vd_measure measure = vd_measure_find(set->model, kind->sign != NULL ? kind->sign : "");
-    vd_value value = {.number = result.ratio.number, .text = result.text, .length = result.length};
-    if (!result.known) {
-        vd_writer_add(writer, result.none ? "none" : "not known");
-    } else if (kind->class == VD_IS_TRUTH) {
-        vd_writer_add(writer, result.ratio.number != 0 ? "on" : "off");
-    } else if (kind->class == VD_IS_TEXT) {
-        vd_print_characters(NULL, &value, writer);
-    } else if (kind->class == VD_IS_DATE) {
-        vd_type_date_time.print(NULL, &value, writer);
-    } else if (kind->class == VD_IS_CLOCK) {
-        add_time_of_day(value, writer);
-    } else if (vd_dimension_equal(&kind->dimension, &second.dimension)) {
-        vd_ratio milliseconds = {0, 1};
-        vd_ratio_multiply(result.ratio, (vd_ratio){1000, 1}, &milliseconds);
-        int64_t whole = milliseconds.number / milliseconds.below;
-        /* What takes minutes and more is not told in milliseconds. */
-        vd_print_duration(whole >= 60000 || whole <= -60000 ? whole / 1000 * 1000 : whole, writer);
-    } else {
-        vd_ratio in_unit = result.ratio;
-        vd_ratio_divide(result.ratio, measure.scale, &in_unit);
-        vd_ratio_print(in_unit, writer);
-        vd_writer_add(writer, kind->sign != NULL && kind->sign[0] != '\0' ? " " : "");
-        vd_writer_add(writer, kind->sign != NULL ? kind->sign : "");
-    }
-}
-
-static void add_sentence(const vd_set *set, const vd_set *before, const vd_rule *rule, const vd_rule_code *code,
-                         uint16_t item, vd_writer *writer)
-{
-    const vd_shown *shown = &set->model->book->shown[code->shown];
-    if (rule->say == NULL || rule->say[0] == '\0') {
-        vd_writer_add(writer, "this must hold: ");
-        vd_writer_add(writer, rule->must);
-        return;
-    }
-    for (const char *at = rule->say; *at != '\0'; at++) {
-        if (*at == '{') {
-            add_shown(set, before, shown++, item, writer);
-            while (at[1] != '\0' && *at != '}') {
-                at++;
-            }
-        } else {
-            vd_writer_add_bytes(writer, at, 1);
-        }
-    }
-}
-
-/* ---- Rules ---- */
 
 uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uint16_t n)
 {
@@ -158,8 +84,9 @@ static vd_ruling note_not_known(const vd_set *set, uint16_t rule, uint16_t item,
         said = vd_set_told_by(set, part);
     }
     blamed = said != VD_NONE ? &set->model->settings[said] : blamed;
-    vd_note_RULE_NOT_KNOWN(
-        fault, blamed, missing != VD_NONE ? set->model->settings[missing].key : "what held before or which unit it is");
+    vd_note_RULE_NOT_KNOWN(fault, blamed,
+                           missing != VD_NONE ? set->model->settings[missing].words->key
+                                              : "what held before or which unit it is");
     return VD_NOT_KNOWN;
 }
 
@@ -190,7 +117,9 @@ vd_ruling vd_rule_judge(const vd_set *set, const vd_set *before, uint16_t rule, 
     if (ruling == VD_FAILS && fault != NULL && fault->status == VD_OK) {
         char sentence[VD_ALLOWED_SIZE];
         vd_writer writer = vd_writer_start(sentence, sizeof sentence);
-        add_sentence(set, before, about, code, item, &writer);
+        if (model->book->say != NULL) {
+            model->book->say(set, before, rule, item, &writer);
+        }
         vd_fault_note(fault, statuses[about->severity], blamed, "", sentence);
     }
     return ruling;

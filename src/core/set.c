@@ -27,7 +27,8 @@ static slot *slots(const vd_set *set)
 
 static bool is_bytes(const vd_model *model, uint16_t setting)
 {
-    return vd_type_is_bytes((vd_type)model->settings[setting].type);
+    const vd_type_traits *traits = model->settings[setting].traits;
+    return traits != NULL && (traits->is & VD_TYPE_BYTES) != 0; /* none: preparing says so */
 }
 
 static size_t aligned(size_t size)
@@ -129,7 +130,7 @@ static char *text_of(const vd_set *set, uint16_t setting)
 
 vd_value vd_set_get(const vd_set *set, uint16_t setting)
 {
-    uint8_t type = set->model->settings[setting].type;
+    uint8_t type = set->model->settings[setting].traits->id;
     if (set->memory == NULL || slots(set)[setting].known == 0) {
         return (vd_value){.type = VD_NOTHING};
     }
@@ -158,7 +159,7 @@ void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value)
     slot *s = &slots(set)[setting];
     const vd_setting *about = &set->model->settings[setting];
     drop_odd(set, setting);
-    s->known = value->type == about->type;
+    s->known = value->type == about->traits->id;
     if (!s->known) {
         return;
     }
@@ -317,7 +318,7 @@ static vd_status told_of(const vd_setting *moment, const vd_setting *lasting, vd
 static vd_status note_unknown(const vd_set *set, uint16_t setting, vd_fault *fault)
 {
     const vd_setting *about = &set->model->settings[setting];
-    return vd_note_PLACES_NOT_KNOWN(fault, about, set->model->settings[about->places_from].key);
+    return vd_note_PLACES_NOT_KNOWN(fault, about, set->model->settings[about->places_from].words->key);
 }
 
 vd_status vd_set_to_count(const vd_set *set, uint16_t setting, const vd_value *value, int64_t *count, vd_fault *fault)

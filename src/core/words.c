@@ -34,7 +34,7 @@ static void add_filled(vd_writer *writer, const char *template, const vd_fault *
 {
     const struct {
         const char *name, *text;
-    } places[] = {{"{setting}", fault->setting != NULL ? fault->setting->key : "The value"},
+    } places[] = {{"{setting}", fault->setting != NULL ? fault->setting->words->key : "The value"},
                   {"{said}", fault->said},
                   {"{allowed}", fault->allowed}};
     while (*template != '\0') {

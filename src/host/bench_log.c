@@ -23,8 +23,9 @@ static char **take_columns(yaml_file *file, const yaml_node_t *map, bool *fine)
 
 static bool take_zone(yaml_file *file, const yaml_node_t *map, int16_t *zone)
 {
+    static const vd_setting_words words = {.key = "zone"};
     static const vd_setting about = {
-        .key = "zone", .measure = "", .type = VD_ZONE, .tick = 1, .step = 1, .min = -720, .max = 840};
+        .words = &words, .measure = "", .traits = &vd_type_zone, .tick = 1, .step = 1, .min = -720, .max = 840};
     const char *text = NULL;
     vd_typed typed;
     *zone = VD_NO_ZONE;

@@ -28,7 +28,7 @@ static json_t *bank_to_json(const vd_set *set)
         bool counts = setting->motion.way == VD_COUNTS; /* from where, changes with each restart */
         if (value.type != VD_NOTHING && (setting->access != VD_READ_ONLY || counts)) {
             vd_value_print(setting, &value, &writer);
-            json_object_set_new(bank, setting->key, json_string(text));
+            json_object_set_new(bank, setting->words->key, json_string(text));
         }
     }
     return bank;

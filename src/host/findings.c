@@ -15,7 +15,8 @@ vd_findings *vd_findings_new(const char *path)
 static void free_setting(const vd_setting *setting)
 {
     if (setting != NULL) {
-        g_free((char *)setting->key);
+        g_free((char *)setting->words->key);
+        g_free((vd_setting_words *)setting->words);
         g_free((vd_setting *)setting);
     }
 }
@@ -25,7 +26,9 @@ static const vd_setting *copy_setting(const vd_setting *setting)
 {
     vd_setting *copy = setting != NULL ? g_new0(vd_setting, 1) : NULL;
     if (copy != NULL) {
-        copy->key = g_strdup(setting->key);
+        vd_setting_words *words = g_new0(vd_setting_words, 1);
+        words->key = g_strdup(setting->words->key);
+        copy->words = words;
     }
     return copy;
 }

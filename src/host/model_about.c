@@ -133,7 +133,7 @@ static bool take_reading(vd_model_file *file, const yaml_node_t *map, const char
     }
     const vd_setting *about = &g_array_index(file->settings, vd_setting, setting);
     bool defaulted = about->has_initial || about->initial_text != NULL;
-    if (about->access != VD_READ_ONLY || (type != VD_NOTHING ? about->type != type : !defaulted)) {
+    if (about->access != VD_READ_ONLY || (type != VD_NOTHING ? about->traits->id != type : !defaulted)) {
         return yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE(named, allowed));
     }
     *reading = setting;

@@ -329,7 +329,7 @@ static bool take_people(vd_model_file *file, const yaml_node_t *map, vd_alarm *a
     bool fine =
         yaml_check_keys(&file->yaml, node, keys_tells) && take_spot(file, node, "in", alarm->block, &alarm->tells);
     if (!fine || alarm->tells.setting == VD_NONE ||
-        g_array_index(file->settings, vd_setting, alarm->tells.setting).type != VD_FLAGS) {
+        g_array_index(file->settings, vd_setting, alarm->tells.setting).traits->id != VD_FLAGS) {
         return fine && yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("this", "in: a setting that is flags"));
     }
     fine = take_block(file, node, "people", &alarm->people) &&
@@ -364,8 +364,9 @@ static bool take_shown(vd_model_file *file, const yaml_node_t *map, vd_alarm *al
     for (uint16_t i = 0; i < about->choice_count && name != NULL; i++) {
         alarm->flag = strcmp(about->choices[i].name, name) == 0 ? (uint8_t)about->choices[i].number : alarm->flag;
     }
-    bool flags = about->type == VD_FLAGS && (alarm->flag != VD_NO_FLAG || (name == NULL && alarm->block != VD_NONE));
-    return flags || (about->type == VD_TRUTH && name == NULL) ||
+    bool flags =
+        about->traits->id == VD_FLAGS && (alarm->flag != VD_NO_FLAG || (name == NULL && alarm->block != VD_NONE));
+    return flags || (about->traits->id == VD_TRUTH && name == NULL) ||
            yaml_note(
                &file->yaml, node,
                vd_fault_of_WRONG_SHAPE("this", "in: a setting that is on or off, or flags, and has: one of them"));

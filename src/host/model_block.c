@@ -100,15 +100,18 @@ static const char *joined(vd_model_file *file, const char *first, const char *be
 static vd_setting in_item(vd_model_file *file, const member *one, const spot *at)
 {
     vd_setting setting = one->setting;
+    vd_setting_words *words = model_memory(file, sizeof *words);
     bool said = false;
+    *words = *setting.words;
+    setting.words = words;
     if (one->numbered) {
-        setting.label = numbered(file, setting.label, at->item, at->outer, &said);
-        setting.help = numbered(file, setting.help, at->item, at->outer, &said);
-        setting.because = numbered(file, setting.because, at->item, at->outer, &said);
+        words->label = numbered(file, words->label, at->item, at->outer, &said);
+        words->help = numbered(file, words->help, at->item, at->outer, &said);
+        words->because = numbered(file, words->because, at->item, at->outer, &said);
         setting.field.word = numbered(file, setting.field.word, at->item, at->outer, &said);
     }
-    setting.key = joined(file, at->key, ".", setting.key);
-    setting.label = joined(file, at->label, ": ", setting.label);
+    words->key = joined(file, at->key, ".", words->key);
+    words->label = joined(file, at->label, ": ", words->label);
     setting.block = at->block;
     setting.item = (uint16_t)(at->item - 1u);
     setting.place.address = (uint16_t)(setting.place.address + at->away);
@@ -158,11 +161,12 @@ static bool take_otherwise(vd_model_file *file, const written *block, const char
             count_items(file, yaml_member(&file->yaml, entry, "item"), at->item, MOST_ITEMS) == 0) {
             continue;
         }
-        const char *label = "", *help = setting->help;
+        const char *label = "", *help = setting->words->help;
         fine = model_take_text(file, entry, "label", false, &label) && fine;
         fine = yaml_take_text(&file->yaml, entry, "help", false, &help) && fine;
-        setting->label = label[0] != '\0' ? numbered(file, label, at->item, at->outer, &said) : setting->label;
-        setting->help = model_text(file, numbered(file, help, at->item, at->outer, &said));
+        vd_setting_words *words = model_words(setting);
+        words->label = label[0] != '\0' ? numbered(file, label, at->item, at->outer, &said) : words->label;
+        words->help = model_text(file, numbered(file, help, at->item, at->outer, &said));
         range = yaml_member(&file->yaml, entry, "range");
         fine = (range == NULL || model_take_ends(file, range, setting, &setting->min, &setting->max)) && fine;
         source->item = yaml_member(&file->yaml, entry, "default") != NULL ? entry : source->item;
@@ -203,7 +207,8 @@ static bool write_out(vd_model_file *file, const written *block, const spot *fro
             }
             vd_setting setting = in_item(file, one, &at);
             model_source source = {.map = one->map};
-            bool good = one->map != NULL && take_otherwise(file, block, one->setting.key, &at, &setting, &source);
+            bool good =
+                one->map != NULL && take_otherwise(file, block, one->setting.words->key, &at, &setting, &source);
             source.map = good && !nowhere ? one->map : NULL;
             model_add_setting(file, &setting, &source);
             fine = good && fine;
@@ -255,8 +260,8 @@ static bool take_members(vd_model_file *file, const yaml_node_t *map, written *b
         } else {
             good = model_take_setting(file, node, block->group, &one.setting);
             one.map = good ? node : NULL;
-            one.numbered = has_number(one.setting.label) || has_number(one.setting.help) ||
-                           has_number(one.setting.because) || has_number(one.setting.field.word);
+            one.numbered = has_number(one.setting.words->label) || has_number(one.setting.words->help) ||
+                           has_number(one.setting.words->because) || has_number(one.setting.field.word);
             block->size++;
             words = good ? one.setting.place.address + (uint32_t)one.setting.place.words : 0;
         }
@@ -284,7 +289,7 @@ static bool check_items(vd_model_file *file, const yaml_node_t *map, written *bl
         }
         for (guint m = 0; m < block->members->len; m++) {
             const member *one = &g_array_index(block->members, member, m);
-            known = known || (one->block == NULL && strcmp(one->setting.key, key) == 0);
+            known = known || (one->block == NULL && strcmp(one->setting.words->key, key) == 0);
         }
         if (!known || !are_items(file, yaml_member(&file->yaml, entry, "item"), block->head.count)) {
             char *allowed = g_strdup_printf("the key of a setting of this block, and an item from 1 to %u or a list of "

@@ -12,7 +12,7 @@ static bool take_flag(vd_model_file *file, const yaml_node_t *map, const vd_sett
     if (!yaml_take_text(&file->yaml, map, "has", false, &name) || name == NULL) {
         return name == NULL;
     }
-    for (uint16_t i = 0; about->type == VD_FLAGS && i < about->choice_count; i++) {
+    for (uint16_t i = 0; about->traits->id == VD_FLAGS && i < about->choice_count; i++) {
         if (strcmp(about->choices[i].name, name) == 0) {
             channel->flag = (uint8_t)about->choices[i].number;
         }

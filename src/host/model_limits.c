@@ -42,9 +42,10 @@ bool model_check_belonging(vd_model_file *file, const yaml_node_t *map, const vd
     bool fine = true;
     for (size_t i = 0; i < G_N_ELEMENTS(of_types); i++) {
         const yaml_node_t *node =
-            (of_types[i].types & OF(setting->type)) == 0 ? yaml_member(&file->yaml, map, of_types[i].key) : NULL;
+            (of_types[i].types & OF(setting->traits->id)) == 0 ? yaml_member(&file->yaml, map, of_types[i].key) : NULL;
         if (node != NULL) {
-            char *allowed = g_strdup_printf("It does not go with the type %s.", vd_type_name((vd_type)setting->type));
+            char *allowed =
+                g_strdup_printf("It does not go with the type %s.", vd_type_name((vd_type)setting->traits->id));
             fine = yaml_note(&file->yaml, node, vd_fault_of_NO_SUCH_KEY(of_types[i].key, allowed));
             g_free(allowed);
         }
@@ -57,7 +58,7 @@ bool model_check_belonging(vd_model_file *file, const yaml_node_t *map, const vd
 /* A value as typed in the model file, as a count. */
 bool model_take_count(vd_model_file *file, const yaml_node_t *node, const vd_setting *setting, int64_t *count)
 {
-    const char *text = yaml_text(&file->yaml, node, setting->key);
+    const char *text = yaml_text(&file->yaml, node, setting->words->key);
     vd_fault fault = {0};
     vd_typed typed;
     if (text == NULL) {
@@ -83,7 +84,7 @@ static bool usual_range(vd_setting *setting)
                  {VD_COUNTER, 0, UINT32_MAX},
                  {VD_ZONE, -720, 840}};
     for (size_t i = 0; i < G_N_ELEMENTS(usual); i++) {
-        if (usual[i].type == setting->type) {
+        if (usual[i].type == setting->traits->id) {
             setting->min = usual[i].min / setting->tick;
             setting->max = usual[i].max / setting->tick;
             return true;
@@ -101,10 +102,10 @@ static bool take_step(vd_model_file *file, const yaml_node_t *map, vd_setting *p
     if (node == NULL) {
         return true;
     }
-    if (plain->type == VD_TIME_OF_DAY || plain->type == VD_DATE_TIME || plain->type == VD_CLOCK ||
-        plain->type == VD_ZONE) {
-        plain->tick *= plain->type == VD_ZONE ? 60000 : 1000;
-        plain->type = VD_DURATION;
+    if (plain->traits->id == VD_TIME_OF_DAY || plain->traits->id == VD_DATE_TIME || plain->traits->id == VD_CLOCK ||
+        plain->traits->id == VD_ZONE) {
+        plain->tick *= plain->traits->id == VD_ZONE ? 60000 : 1000;
+        plain->traits = &vd_type_duration;
     }
     return model_take_count(file, node, plain, &setting->step) &&
            (setting->step >= 1 || yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("this step", "a step above 0")));
@@ -130,7 +131,7 @@ static bool take_range(vd_model_file *file, const yaml_node_t *map, vd_setting *
     const yaml_node_t *node = yaml_member(&file->yaml, map, key);
     vd_setting plain = *setting;
     if (in_counts) {
-        plain.type = VD_INTEGER;
+        plain.traits = &vd_type_integer;
         plain.measure = "";
     }
     if (node == NULL && !usual_range(setting)) {
@@ -181,17 +182,17 @@ static bool take_choices(vd_model_file *file, const yaml_node_t *map, vd_setting
 
 static bool take_tick(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
-    int64_t tick = setting->type == VD_ZONE ? 60000 : 1000;
-    int64_t unit = setting->type == VD_DURATION ? 1 : tick; /* milliseconds that the number counts in */
-    if (!yaml_take_duration(&file->yaml, map, "tick", setting->type == VD_DURATION, 86400000, &tick)) {
+    int64_t tick = setting->traits->id == VD_ZONE ? 60000 : 1000;
+    int64_t unit = setting->traits->id == VD_DURATION ? 1 : tick; /* milliseconds that the number counts in */
+    if (!yaml_take_duration(&file->yaml, map, "tick", setting->traits->id == VD_DURATION, 86400000, &tick)) {
         return false;
     }
     setting->tick = (uint32_t)(tick / unit);
     return (tick > 0 && tick % unit == 0) ||
            yaml_note(&file->yaml, yaml_member(&file->yaml, map, "tick"),
-                     vd_fault_of_WRONG_SHAPE("this tick", setting->type == VD_DURATION      ? "at least 1 ms"
-                                                          : setting->type == VD_TIME_OF_DAY ? "whole seconds"
-                                                                                            : "whole minutes"));
+                     vd_fault_of_WRONG_SHAPE("this tick", setting->traits->id == VD_DURATION      ? "at least 1 ms"
+                                                          : setting->traits->id == VD_TIME_OF_DAY ? "whole seconds"
+                                                                                                  : "whole minutes"));
 }
 
 /* What a text looks like. */
@@ -203,7 +204,7 @@ static bool take_look(vd_model_file *file, const yaml_node_t *map, vd_setting *s
     fine = model_take_text(file, map, "example", false, &example) && fine;
     fine = yaml_take_word(&file->yaml, map, "check-digit", false, words_check, &setting->check) && fine;
     setting->pattern = pattern[0] != '\0' ? pattern : NULL;
-    setting->example = example[0] != '\0' ? example : NULL;
+    model_words(setting)->example = example[0] != '\0' ? example : NULL;
     for (const char *at = setting->alphabet; *at != '\0'; at++) {
         if (*at < 0x20 || *at > 0x7E) {
             return yaml_note(&file->yaml, yaml_member(&file->yaml, map, "alphabet"),
@@ -223,12 +224,12 @@ static bool take_look(vd_model_file *file, const yaml_node_t *map, vd_setting *s
 static bool take_length(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
     int64_t length = setting->length;
-    bool exact = setting->type == VD_IDENTIFIER;
+    bool exact = setting->traits->id == VD_IDENTIFIER;
     int64_t most = length > 0 ? length : 128;
     if (!yaml_take_integer(&file->yaml, map, "length", length == 0, 1, most, &length)) {
         return false;
     }
-    int64_t least = exact || setting->type == VD_BYTES ? length : 0;
+    int64_t least = exact || setting->traits->id == VD_BYTES ? length : 0;
     bool fine = yaml_take_integer(&file->yaml, map, "least-length", false, 0, length, &least);
     setting->length = (uint16_t)length;
     setting->least = (uint16_t)least;
@@ -240,7 +241,7 @@ static bool take_tolerance(vd_model_file *file, const yaml_node_t *map, vd_setti
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, "tolerance");
     int64_t off = 2000;
-    if (setting->type == VD_COUNTER) {
+    if (setting->traits->id == VD_COUNTER) {
         vd_setting distance = *setting;
         distance.offset = 0;
         setting->tolerance = 1;
@@ -256,7 +257,7 @@ bool model_take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *
 {
     int64_t number = 0;
     bool fine = true;
-    switch ((vd_type)setting->type) {
+    switch ((vd_type)setting->traits->id) {
     case VD_TRUTH: setting->max = 1; break;
     case VD_CHOICE:
     case VD_FLAGS: fine = take_choices(file, map, setting); break;
@@ -280,11 +281,11 @@ bool model_take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *
                 vd_fault_of_WRONG_SHAPE("these decimals", "one of decimals, decimals-from, and scale with "
                                                           "or without an offset"));
         }
-        fine = yaml_take_integer(&file->yaml, map, "decimals", !dependent && !scaled && setting->type == VD_DECIMAL, 0,
-                                 9, &number);
+        fine = yaml_take_integer(&file->yaml, map, "decimals",
+                                 !dependent && !scaled && setting->traits->id == VD_DECIMAL, 0, 9, &number);
         setting->places = (uint8_t)number;
         fine = fine && (!scaled || model_take_scale(file, map, setting)) && take_range(file, map, setting, dependent);
-        fine = fine && (setting->type != VD_COUNTER || take_tolerance(file, map, setting));
+        fine = fine && (setting->traits->id != VD_COUNTER || take_tolerance(file, map, setting));
         break;
     }
     case VD_INTEGER:
@@ -304,10 +305,10 @@ bool model_take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *
 /* Registers that values of a type usually take. */
 uint8_t model_usual_words(const vd_setting *setting)
 {
-    if (vd_type_is_bytes((vd_type)setting->type)) {
+    if (vd_type_is_bytes((vd_type)setting->traits->id)) {
         return (uint8_t)((setting->length + 1u) / 2u);
     }
-    switch ((vd_type)setting->type) {
+    switch ((vd_type)setting->traits->id) {
     case VD_IPV4:
     case VD_MASK:
     case VD_GATEWAY:

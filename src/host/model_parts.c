@@ -43,25 +43,30 @@ bool model_take_key(vd_model_file *file, const yaml_node_t *map, const char *key
     return fine;
 }
 
+vd_setting_words *model_words(const vd_setting *setting)
+{
+    return (vd_setting_words *)setting->words; /* made for it */
+}
+
 void model_add_setting(vd_model_file *file, const vd_setting *setting, const model_source *source)
 {
     vd_setting copy = *setting;
     if (source->map == NULL) { /* nowhere, so that no other is blamed for it */
         copy.place = (vd_place){.table = 0xFF};
-        copy.when = NULL;
-        copy.type = copy.type != VD_NOTHING ? copy.type : VD_INTEGER;
+        copy.conditional = false;
+        copy.traits = copy.traits->id != VD_NOTHING ? copy.traits : &vd_type_integer;
     }
     guint index = file->settings->len;
     g_array_append_val(file->settings, copy);
     g_array_append_val(file->sources, *source);
-    if (copy.key[0] != '\0' && !g_hash_table_contains(file->keys, copy.key)) {
-        g_hash_table_insert(file->keys, (gpointer)copy.key, GUINT_TO_POINTER(index));
+    if (copy.words->key[0] != '\0' && !g_hash_table_contains(file->keys, copy.words->key)) {
+        g_hash_table_insert(file->keys, (gpointer)copy.words->key, GUINT_TO_POINTER(index));
     }
 }
 
 static const char *setting_key_at(const void *about, size_t i)
 {
-    return g_array_index(((const vd_model_file *)about)->settings, vd_setting, i).key;
+    return g_array_index(((const vd_model_file *)about)->settings, vd_setting, i).words->key;
 }
 
 char *model_suggest(vd_model_file *file, const char *key)
@@ -112,7 +117,7 @@ bool model_add_named(vd_model_file *file, const yaml_node_t *node, const char *n
     for (guint i = 0; i < file->settings->len && !g_hash_table_contains(file->keys, name); i++) {
         const vd_setting *setting = &g_array_index(file->settings, vd_setting, i);
         const char *block = setting->block != VD_NONE ? g_array_index(file->blocks, vd_block, setting->block).key : "";
-        bool inside = g_str_has_prefix(setting->key, start) && setting->block != VD_NONE &&
+        bool inside = g_str_has_prefix(setting->words->key, start) && setting->block != VD_NONE &&
                       (g_str_has_prefix(name, block) || g_str_has_prefix(block, name));
         if (inside) {
             uint16_t index = (uint16_t)i;

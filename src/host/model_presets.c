@@ -13,7 +13,7 @@ static bool check_value(vd_model_file *file, const yaml_node_t *node, const vd_s
     if (setting->access == VD_READ_ONLY || setting->secret || setting->written_by == VD_MAKER) {
         return yaml_note(
             &file->yaml, node,
-            vd_fault_of_WRONG_SHAPE(setting->key, "a setting that a fitter writes, and that is no secret"));
+            vd_fault_of_WRONG_SHAPE(setting->words->key, "a setting that a fitter writes, and that is no secret"));
     }
     bool alike = setting->places_from != VD_NONE; /* what it takes hangs on another, which is judged in use */
     if (vd_value_parse(setting, text, strlen(text), &typed, &fault) != VD_OK ||

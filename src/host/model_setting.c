@@ -27,14 +27,14 @@ static bool take_type(vd_model_file *file, const yaml_node_t *map, vd_setting *s
     }
     for (vd_type type = VD_INTEGER; type < VD_TYPE_COUNT; type++) {
         if (strcmp(vd_type_name(type), name) == 0) {
-            setting->type = (uint8_t)type;
+            setting->traits = vd_type_of(type);
             setting->length = setting->least = vd_type_length(type);
             return true;
         }
     }
     for (size_t i = 0; i < G_N_ELEMENTS(aliases); i++) {
         if (strcmp(aliases[i].name, name) == 0) {
-            setting->type = (uint8_t)aliases[i].type;
+            setting->traits = vd_type_of(aliases[i].type);
             setting->length = setting->least = aliases[i].length;
             return true;
         }
@@ -54,7 +54,7 @@ static bool take_group(vd_model_file *file, const yaml_node_t *map, const char *
         return false;
     }
     /* Left out, the key says it: "weight.low-limit" is in the group "weight". */
-    char *name = group != NULL ? g_strdup(group) : g_strndup(setting->key, strcspn(setting->key, "."));
+    char *name = group != NULL ? g_strdup(group) : g_strndup(setting->words->key, strcspn(setting->words->key, "."));
     uint16_t found = vd_model_find_group(&file->model, name);
     if (found == VD_NONE) {
         const yaml_node_t *node = yaml_member(&file->yaml, map, "group");
@@ -71,10 +71,10 @@ static bool take_key(vd_model_file *file, const yaml_node_t *map, vd_setting *se
 {
     static const char *const words[] = {"on",      "off",      "and",  "or",    "not",  "in",  "has",
                                         "variant", "firmware", "item", "outer", "this", "now", NULL};
-    if (!model_take_key(file, map, "key", &setting->key)) {
+    if (!model_take_key(file, map, "key", &model_words(setting)->key)) {
         return false;
     }
-    const char *key = setting->key;
+    const char *key = setting->words->key;
     bool fine = g_ascii_islower(key[0]) && !g_strv_contains(words, key) && !g_str_has_prefix(key, "this.") &&
                 !g_str_has_prefix(key, "outer.");
     for (const char *part = key; part != NULL && fine; part = strchr(part, '.')) {
@@ -83,7 +83,7 @@ static bool take_key(vd_model_file *file, const yaml_node_t *map, vd_setting *se
         fine = digits == 0 || (part[digits] != '.' && part[digits] != '\0');
     }
     return fine || yaml_note(&file->yaml, yaml_member(&file->yaml, map, "key"),
-                             vd_fault_of_WRONG_SHAPE(setting->key,
+                             vd_fault_of_WRONG_SHAPE(setting->words->key,
                                                      "a key that begins with a letter, is no word of expressions and "
                                                      "has no part of digits alone, which is an item's number; such as "
                                                      "weight.low-limit"));
@@ -105,8 +105,8 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
 {
     yaml_file *yaml = &file->yaml;
     const char *when = "", *because = "";
-    bool fine = model_take_text(file, map, "label", true, &setting->label);
-    fine = model_take_text(file, map, "help", false, &setting->help) && fine;
+    bool fine = model_take_text(file, map, "label", true, &model_words(setting)->label);
+    fine = model_take_text(file, map, "help", false, &model_words(setting)->help) && fine;
     fine = take_measure(file, map, setting) && fine;
     fine = yaml_take_word(yaml, map, "access", false, words_access, &setting->access) && fine;
     fine = yaml_take_word(yaml, map, "read-by", false, words_right, &setting->read_by) && fine;
@@ -123,8 +123,9 @@ static bool take_words(vd_model_file *file, const yaml_node_t *map, vd_setting *
     fine = yaml_take_truth(yaml, map, "own", &setting->own) && fine;
     fine = yaml_take_text(yaml, map, "when", false, &when) && fine;
     fine = yaml_take_text(yaml, map, "because", when[0] != '\0', &because) && fine;
-    setting->when = when[0] != '\0' ? model_text(file, when) : NULL;
-    setting->because = model_text(file, because);
+    setting->conditional = when[0] != '\0';
+    model_words(setting)->when = setting->conditional ? model_text(file, when) : NULL;
+    model_words(setting)->because = model_text(file, because);
     return fine;
 }
 
@@ -151,7 +152,7 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
     static const char *const keys[] = {"between", "over", "one-more-every", "runs", "takes-off", "adds", NULL};
     const yaml_node_t *node = yaml_member(&file->yaml, map, "moves");
     vd_motion *motion = &setting->motion;
-    if (setting->type == VD_CLOCK) {
+    if (setting->traits->id == VD_CLOCK) {
         return take_drift(file, map, setting);
     }
     if (node == NULL) {
@@ -167,10 +168,10 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
     if (shifted && between == NULL && !counts && yaml_member(&file->yaml, node, "runs") == NULL) {
         return fine;
     }
-    motion->way = between != NULL ? VD_SWINGS : counts && setting->type != VD_COUNTER ? VD_COUNTS : VD_RUNS_ON;
+    motion->way = between != NULL ? VD_SWINGS : counts && setting->traits->id != VD_COUNTER ? VD_COUNTS : VD_RUNS_ON;
     fine = yaml_take_duration(&file->yaml, node, key, true, 366 * (int64_t)86400000, &period) && fine;
-    bool written = setting->access != VD_READ_ONLY && (setting->type != VD_COUNTER || between != NULL);
-    if (fine && (written || period == 0 || vd_type_is_bytes((vd_type)setting->type))) {
+    bool written = setting->access != VD_READ_ONLY && (setting->traits->id != VD_COUNTER || between != NULL);
+    if (fine && (written || period == 0 || vd_type_is_bytes((vd_type)setting->traits->id))) {
         return yaml_note(&file->yaml, node,
                          vd_fault_of_WRONG_SHAPE("moves", "a time above 0, of a reading that is a number, or of a "
                                                           "counter"));
@@ -181,11 +182,12 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
 
 bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char *of_block, vd_setting *setting)
 {
-    *setting = (vd_setting){.key = "",
-                            .label = "",
-                            .help = "",
+    static const vd_type_traits none = {NULL, NULL, VD_NOTHING, 0, 0};
+    vd_setting_words *words = model_memory(file, sizeof *words);
+    *words = vd_no_words;
+    *setting = (vd_setting){.words = words,
+                            .traits = &none,
                             .measure = "",
-                            .because = "",
                             .step = 1,
                             .places_from = VD_NONE,
                             .zone_from = VD_NONE,
@@ -199,9 +201,9 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
     fine = keyed && take_group(file, map, of_block, setting) && fine;
     if (typed) {
         setting->secret =
-            setting->secret || (setting->type == VD_KEY && yaml_member(&file->yaml, map, "secret") == NULL);
+            setting->secret || (setting->traits->id == VD_KEY && yaml_member(&file->yaml, map, "secret") == NULL);
         fine = model_check_belonging(file, map, setting) && model_take_limits(file, map, setting) && fine;
-        setting->place.form = vd_type_is_bytes((vd_type)setting->type) ? VD_CHARACTERS : VD_UNSIGNED;
+        setting->place.form = vd_type_is_bytes((vd_type)setting->traits->id) ? VD_CHARACTERS : VD_UNSIGNED;
         setting->place.words = model_usual_words(setting);
     }
     const yaml_node_t *at = yaml_member(&file->yaml, map, "at");
@@ -236,15 +238,15 @@ static bool take_likeness(vd_model_file *file, const yaml_node_t *map, vd_settin
     }
     vd_setting *from = &g_array_index(file->settings, vd_setting, chooser);
     vd_likeness *like = model_memory(file, (from->choice_count + 1u) * sizeof *like);
-    for (uint16_t i = 0; i < from->choice_count && from->type == VD_CHOICE; i++) {
+    for (uint16_t i = 0; i < from->choice_count && from->traits->id == VD_CHOICE; i++) {
         const vd_channel *channel = g_hash_table_lookup(file->channels, from->choices[i].name);
         const vd_setting *of = channel != NULL && channel->reads != VD_NONE
                                    ? &g_array_index(file->settings, vd_setting, channel->reads)
                                    : NULL;
-        bool number = of != NULL && (of->type == VD_INTEGER || of->type == VD_DECIMAL);
+        bool number = of != NULL && (of->traits->id == VD_INTEGER || of->traits->id == VD_DECIMAL);
         if (number && yaml_member(&file->yaml, source_of(file, channel->reads), "decimals-from") != NULL) {
             return yaml_note(&file->yaml, node,
-                             vd_fault_of_WRONG_SHAPE(of->key, "readings with decimals of their own"));
+                             vd_fault_of_WRONG_SHAPE(of->words->key, "readings with decimals of their own"));
         }
         if (number) {
             like[setting->like_count++] = (vd_likeness){from->choices[i].number, of};
@@ -263,8 +265,9 @@ static bool take_likeness(vd_model_file *file, const yaml_node_t *map, vd_settin
 /* zone: "+01:00", or here, or the key of the setting that says it. */
 static bool take_zone(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
+    static const vd_setting_words words = {.key = "zone"};
     static const vd_setting zone = {
-        .key = "zone", .measure = "", .type = VD_ZONE, .tick = 1, .step = 1, .min = -720, .max = 840};
+        .words = &words, .measure = "", .traits = &vd_type_zone, .tick = 1, .step = 1, .min = -720, .max = 840};
     const yaml_node_t *node = yaml_member(&file->yaml, map, "zone");
     const char *text = NULL;
     vd_typed typed;
@@ -282,7 +285,7 @@ static bool take_zone(vd_model_file *file, const yaml_node_t *map, vd_setting *s
     }
     setting->zone_from = model_find_in_item(file, node, text, setting->block, setting->item);
     return setting->zone_from != VD_NONE &&
-           (g_array_index(file->settings, vd_setting, setting->zone_from).type == VD_ZONE ||
+           (g_array_index(file->settings, vd_setting, setting->zone_from).traits->id == VD_ZONE ||
             yaml_note(&file->yaml, node,
                       vd_fault_of_WRONG_SHAPE(text, "an offset such as \"+01:00\", here, or a setting of type zone")));
 }
@@ -319,7 +322,7 @@ bool model_take_sets(vd_model_file *file, const yaml_node_t *map, vd_setting *se
 bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
     const char *key = NULL;
-    if (setting->type == VD_CLOCK) {
+    if (setting->traits->id == VD_CLOCK) {
         return take_zone(file, map, setting);
     }
     if (yaml_member(&file->yaml, map, "like") != NULL) {
@@ -350,8 +353,9 @@ bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setti
 static bool add_up(const vd_setting *reading, const vd_setting *by)
 {
     bool degrees = strcmp(reading->measure, "°C") == 0 && strcmp(by->measure, "K") == 0;
-    return vd_type_is_placed((vd_type)reading->type) && vd_type_is_placed((vd_type)by->type) && reading->scale == 0 &&
-           reading->offset == 0 && reading->step == 1 && (degrees || strcmp(reading->measure, by->measure) == 0);
+    return vd_type_is_placed((vd_type)reading->traits->id) && vd_type_is_placed((vd_type)by->traits->id) &&
+           reading->scale == 0 && reading->offset == 0 && reading->step == 1 &&
+           (degrees || strcmp(reading->measure, by->measure) == 0);
 }
 
 static bool take_shift(vd_model_file *file, const yaml_node_t *moves, const char *word, const vd_setting *reading,
@@ -379,7 +383,7 @@ static bool take_shift(vd_model_file *file, const yaml_node_t *moves, const char
 bool model_take_shifts(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
 {
     const yaml_node_t *moves = yaml_member(&file->yaml, map, "moves");
-    return moves == NULL || setting->type == VD_CLOCK ||
+    return moves == NULL || setting->traits->id == VD_CLOCK ||
            (take_shift(file, moves, "takes-off", setting, &setting->motion.taken_off) &&
             take_shift(file, moves, "adds", setting, &setting->motion.added));
 }
@@ -392,15 +396,15 @@ bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting 
     if (node == NULL) {
         return true;
     }
-    if (setting->type == VD_CLOCK && node->type == YAML_SCALAR_NODE &&
+    if (setting->traits->id == VD_CLOCK && node->type == YAML_SCALAR_NODE &&
         strcmp((const char *)node->data.scalar.value, "now") == 0) {
         return yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("now", "a date, which it shows when it is new"));
     }
-    if (!vd_type_is_bytes((vd_type)setting->type)) {
+    if (!vd_type_is_bytes((vd_type)setting->traits->id)) {
         setting->has_initial = true;
         return model_take_count(file, node, setting, &setting->initial);
     }
-    const char *text = yaml_text(&file->yaml, node, setting->key);
+    const char *text = yaml_text(&file->yaml, node, setting->words->key);
     if (text == NULL) {
         return false;
     }

@@ -9,8 +9,8 @@
 static bool says_slot(const vd_model_file *file, uint16_t setting, uint8_t count)
 {
     const vd_setting *about = &g_array_index(file->settings, vd_setting, setting);
-    return (about->type == VD_INTEGER || about->type == VD_CHOICE) && about->min >= 1 && about->max <= count &&
-           about->access == VD_READ_WRITE;
+    return (about->traits->id == VD_INTEGER || about->traits->id == VD_CHOICE) && about->min >= 1 &&
+           about->max <= count && about->access == VD_READ_WRITE;
 }
 
 static bool take_chooser(vd_model_file *file, const yaml_node_t *map, vd_slots *slots)

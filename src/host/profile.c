@@ -7,7 +7,7 @@
 
 static const char *setting_key_at(const void *about, size_t i)
 {
-    return ((const vd_model *)about)->settings[i].key;
+    return ((const vd_model *)about)->settings[i].words->key;
 }
 
 vd_status profile_note_no_setting(const vd_model *model, const char *key, vd_fault *fault)

@@ -15,7 +15,7 @@ static bool may_stand_plain(const vd_setting *setting, const char *text)
     for (const char *at = text; *at != '\0'; at++) {
         word = word && (g_ascii_isalnum(*at) || *at == '-');
     }
-    switch ((vd_type)setting->type) {
+    switch ((vd_type)setting->traits->id) {
     case VD_INTEGER:
     case VD_COUNTER:
     case VD_PORT:
@@ -47,7 +47,7 @@ void profile_append_value(GString *text, const vd_setting *setting, const vd_val
 
 static void append_quoted(GString *text, const char *key, const char *value)
 {
-    static const vd_setting plain = {.type = VD_TEXT, .measure = "", .length = 128};
+    static const vd_setting plain = {.traits = &vd_type_text, .measure = "", .length = 128};
     vd_value as_text = {.type = VD_TEXT, .text = value, .length = (uint16_t)strlen(value)};
     g_string_append_printf(text, "  %s: ", key);
     profile_append_value(text, &plain, &as_text);
@@ -60,23 +60,23 @@ static void append_setting(GString *text, const vd_set *set, uint16_t i)
     vd_value value = vd_set_get(set, i);
     vd_fault fault = {0};
     if (setting->secret) {
-        g_string_append_printf(text, "  # left out, since it is secret: %s\n", setting->key);
+        g_string_append_printf(text, "  # left out, since it is secret: %s\n", setting->words->key);
         return;
     }
-    if (setting->type == VD_CLOCK && value.type != VD_NOTHING && value.number != VD_NOW) {
-        g_string_append_printf(text, "  # left out, since it goes on: %s; \"now\" sets it\n", setting->key);
+    if (setting->traits->id == VD_CLOCK && value.type != VD_NOTHING && value.number != VD_NOW) {
+        g_string_append_printf(text, "  # left out, since it goes on: %s; \"now\" sets it\n", setting->words->key);
         return;
     }
-    if (setting->type == VD_COUNTER) {
+    if (setting->traits->id == VD_COUNTER) {
         g_string_append_printf(text, "  # left out, since it counts on: %s; a number sets where it goes on from\n",
-                               setting->key);
+                               setting->words->key);
         return;
     }
     if (!vd_set_knows(set, i)) {
         size_t length = 0;
         const char *odd = vd_set_odd(set, i, &length);
-        g_string_append_printf(text, "  # left out, since what the unit says is no value: %s: %.*s\n", setting->key,
-                               (int)length, odd);
+        g_string_append_printf(text, "  # left out, since what the unit says is no value: %s: %.*s\n",
+                               setting->words->key, (int)length, odd);
         return;
     }
     vd_status status = vd_set_check(set, i, &fault);
@@ -86,7 +86,7 @@ static void append_setting(GString *text, const vd_set *set, uint16_t i)
         g_string_append_printf(text, "  # left out, since the model refuses what the unit holds: %s\n", words);
         return;
     }
-    g_string_append_printf(text, "  %s: ", setting->key);
+    g_string_append_printf(text, "  %s: ", setting->words->key);
     profile_append_value(text, setting, &value);
     g_string_append(text, vd_setting_is_own(setting) ? " # its own\n" : "\n");
 }

@@ -63,7 +63,7 @@ static const yaml_node_pair_t *neighbour(yaml_file *file, const vd_model *model,
 static void add_key(GString *text, yaml_file *file, const vd_model *model, uint16_t setting, const char *value)
 {
     const yaml_node_t *map = yaml_member(file, yaml_root(file), "settings");
-    const char *key = model->settings[setting].key, *line_end = line_end_of(text);
+    const char *key = model->settings[setting].words->key, *line_end = line_end_of(text);
     char *added = NULL;
     gsize at = text->len;
     if (map == NULL) {
@@ -117,7 +117,7 @@ static vd_status take_text(vd_profile *profile, const GString *text, uint16_t se
     vd_status status = VD_OK;
     vd_profile *changed = profile_parse(text->str, text->len, profile->model, NULL, ".", findings);
     if (changed == NULL || !says_the_same(profile, changed, setting, value)) {
-        status = vd_note_WRONG_SHAPE(fault, profile->model->settings[setting].key,
+        status = vd_note_WRONG_SHAPE(fault, profile->model->settings[setting].words->key,
                                      "a plain \"key: value\" on a line of its own; change it by hand");
     } else {
         GString *old = profile->text;
@@ -137,7 +137,7 @@ static vd_status change_text(vd_profile *profile, uint16_t setting, const vd_val
     yaml_file file;
     profile_append_value(quoted, &profile->model->settings[setting], value);
     if (yaml_file_parse(&file, text->str, text->len, findings)) {
-        const yaml_node_t *node = find_value(&file, profile->model->settings[setting].key);
+        const yaml_node_t *node = find_value(&file, profile->model->settings[setting].words->key);
         if (node != NULL) {
             replace_value(text, node, quoted->str);
         } else {

@@ -94,7 +94,7 @@ static void read_row(vd_unit *unit, uint32_t row)
             !vd_set_about(&unit->live, channel->reads, &about)) {
             continue;
         }
-        vd_value value = {.type = about.type, .places = vd_channel_places(unit->model, i), .number = numbers[i]};
+        vd_value value = {.type = about.traits->id, .places = vd_channel_places(unit->model, i), .number = numbers[i]};
         if (channel->flag != VD_NO_FLAG) {
             value = vd_set_get(&unit->live, channel->reads);
             uint64_t bit = (uint64_t)1 << channel->flag, flags = (uint64_t)value.number & ~bit;
@@ -194,8 +194,8 @@ static void show(vd_unit *unit)
             continue;
         }
         const vd_setting *about = &unit->model->settings[shown];
-        vd_value value = {.type = about->type, .number = stands};
-        if (about->type == VD_FLAGS) {
+        vd_value value = {.type = about->traits->id, .number = stands};
+        if (about->traits->id == VD_FLAGS) {
             int32_t flag = alarm->flag != VD_NO_FLAG         ? alarm->flag
                            : one->item < about->choice_count ? about->choices[one->item].number
                                                              : 0;

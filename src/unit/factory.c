@@ -12,14 +12,14 @@ static uint16_t least_text(const vd_setting *setting, char *text)
     if (setting->alphabet != NULL) {
         first = setting->alphabet[0];
     }
-    if (setting->example != NULL) {
-        while (length < setting->length && setting->example[length] != '\0') {
-            text[length] = setting->example[length];
+    if (setting->words->example != NULL) {
+        while (length < setting->length && setting->words->example[length] != '\0') {
+            text[length] = setting->words->example[length];
             length++;
         }
         return length;
     }
-    bool characters = vd_type_is_text((vd_type)setting->type);
+    bool characters = vd_type_is_text((vd_type)setting->traits->id);
     while (length < setting->least && !(setting->or_empty && characters)) {
         text[length++] = (char)(characters ? first : '\0');
     }
@@ -28,12 +28,12 @@ static uint16_t least_text(const vd_setting *setting, char *text)
 
 static vd_value least(const vd_setting *setting, char *text)
 {
-    vd_value value = {.type = setting->type, .text = text};
-    if (vd_type_is_bytes((vd_type)setting->type)) {
+    vd_value value = {.type = setting->traits->id, .text = text};
+    if (vd_type_is_bytes((vd_type)setting->traits->id)) {
         value.length = least_text(setting, text);
         return value;
     }
-    switch ((vd_type)setting->type) {
+    switch ((vd_type)setting->traits->id) {
     case VD_CHOICE: value.number = setting->choice_count > 0 ? setting->choices[0].number : 0; break;
     case VD_POSITION:
     case VD_FLAGS: value.number = 0; break;

@@ -102,7 +102,7 @@ void vd_unit_move_readings(vd_unit *unit, uint64_t now)
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
         vd_setting about;
-        bool runs = setting->motion.way != VD_STANDS_STILL || vd_type_runs((vd_type)setting->type);
+        bool runs = setting->motion.way != VD_STANDS_STILL || vd_type_runs((vd_type)setting->traits->id);
         if ((!runs && !is_shifted(setting)) || follows(unit, i) || !vd_set_about(&unit->live, i, &about)) {
             continue;
         }

@@ -39,7 +39,7 @@ static void expect(vd_visit *visit, uint16_t i)
     }
     vd_set_put(&visit->desired, i, &value);
     /* What does not restart it has to do with no setting; and a counter counts on. */
-    visit->ledger[i].part |= restarts(visit->action) && setting->type != VD_COUNTER ? VD_PART_ASKED : 0;
+    visit->ledger[i].part |= restarts(visit->action) && setting->traits->id != VD_COUNTER ? VD_PART_ASKED : 0;
 }
 
 /* What it does not show may change as well, where it goes back to what it had from the factory. */

@@ -17,7 +17,7 @@ static vd_reading held_against(const vd_visit *visit, const vd_set *read, uint16
 /* A counter that nobody asked to be otherwise counts as it likes. */
 static bool only_counts(const vd_visit *visit, uint16_t setting)
 {
-    return visit->model->settings[setting].type == VD_COUNTER && !vd_has_part(visit, setting, VD_PART_ASKED) &&
+    return visit->model->settings[setting].traits->id == VD_COUNTER && !vd_has_part(visit, setting, VD_PART_ASKED) &&
            visit->ledger[setting].sending == VD_UNSENT;
 }
 
@@ -30,7 +30,7 @@ void vd_ledger_take_readings(vd_visit *visit)
         bool known = vd_has_part(visit, i, VD_PART_ASKED | VD_PART_WAS_READ);
         if (judged && known && !vd_has_part(visit, i, VD_PART_SWAYED) && !only_counts(visit, i)) {
             /* What runs by itself is in no bank. */
-            bool runs = vd_type_runs((vd_type)visit->model->settings[i].type);
+            bool runs = vd_type_runs((vd_type)visit->model->settings[i].traits->id);
             uint8_t live = (uint8_t)held_against(visit, &visit->live, i);
             visit->ledger[i].live = live;
             visit->ledger[i].stored = vd_has_part(visit, i, VD_PART_IN_SLOT) ? (uint8_t)vd_slots_stored(visit, i)

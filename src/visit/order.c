@@ -104,7 +104,7 @@ static void take_live(vd_visit *visit, uint16_t setting)
 
 bool vd_is_idle(const vd_visit *visit, const vd_set *set, uint16_t setting)
 {
-    return visit->model->settings[setting].when != NULL && vd_set_exists(set, setting) == VD_FAILS &&
+    return visit->model->settings[setting].conditional && vd_set_exists(set, setting) == VD_FAILS &&
            !vd_set_lacks(set, setting);
 }
 

@@ -11,11 +11,11 @@
 static bool are_of_one_kind(const vd_model *model, uint16_t a, uint16_t b)
 {
     const vd_setting *one = &model->settings[a], *other = &model->settings[b];
-    if (a == b || one->type != other->type) {
+    if (a == b || one->traits->id != other->traits->id) {
         return false;
     }
-    return one->type == VD_DURATION ||
-           ((one->type == VD_INTEGER || one->type == VD_DECIMAL) && vd_same_text(one->measure, other->measure));
+    return one->traits->id == VD_DURATION || ((one->traits->id == VD_INTEGER || one->traits->id == VD_DECIMAL) &&
+                                              vd_same_text(one->measure, other->measure));
 }
 
 static bool waits(const vd_visit *visit, uint16_t i)

@@ -467,7 +467,7 @@ void vd_visit_prior(const vd_visit *visit, vd_set *prior)
     vd_set_overlay(prior, &visit->stored);
     vd_set_reinterpret(prior);
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        if (visit->model->settings[i].type == VD_CLOCK) { /* what it showed then is no longer true */
+        if (visit->model->settings[i].traits->id == VD_CLOCK) { /* what it showed then is no longer true */
             vd_set_forget(prior, i);
         }
     }

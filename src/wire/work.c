@@ -110,9 +110,9 @@ void vd_work_name(const vd_work *work, unsigned from, unsigned end, vd_writer *w
         vd_writer_add(writer, jobs[work->job]);
         return;
     }
-    vd_writer_add(writer, work->model->settings[order[from]].key);
+    vd_writer_add(writer, work->model->settings[order[from]].words->key);
     if (end > from + 1) {
         vd_writer_add(writer, end == from + 2 ? " or " : " to ");
-        vd_writer_add(writer, work->model->settings[order[end - 1]].key);
+        vd_writer_add(writer, work->model->settings[order[end - 1]].words->key);
     }
 }

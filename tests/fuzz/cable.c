@@ -239,7 +239,7 @@ static void judge_unit(const cable *c)
             vd_status status = vd_set_check(&c->unit.live, i, NULL);
             bool empty = model->settings[i].initial_text != NULL && vd_set_get(&c->unit.live, i).length == 0;
             PROMISE(status == VD_OK || status == VD_IDLE_HERE || status == VD_NOT_HERE || empty,
-                    "the unit holds a strange %s", model->settings[i].key);
+                    "the unit holds a strange %s", model->settings[i].words->key);
         }
     }
     for (uint16_t r = 0; r < model->rule_count; r++) {
@@ -262,11 +262,11 @@ static void judge_visit(const cable *c)
         vd_verdict verdict = vd_visit_verdict(&c->visit, i);
         if (verdict == VD_CONFIRMED || verdict == VD_LIVE_ONLY) {
             PROMISE(vd_set_compare(vd_visit_desired(&c->visit), vd_visit_live(&c->visit), i) == VD_SAME,
-                    "%s is confirmed and was not read so", c->model->settings[i].key);
+                    "%s is confirmed and was not read so", c->model->settings[i].words->key);
         }
         if (verdict == VD_CONFIRMED && c->honest && summary.whole == VD_WHOLE_VERIFIED) {
             PROMISE(vd_set_compare(vd_visit_desired(&c->visit), &c->unit.stored, i) == VD_SAME,
-                    "%s is verified and not stored", c->model->settings[i].key);
+                    "%s is verified and not stored", c->model->settings[i].words->key);
         }
     }
 }

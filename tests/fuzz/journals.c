@@ -92,7 +92,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
         11, &f);
     for (unsigned i = 0; i < 8 && f.left > 0; i++) {
         char *sql = g_strdup_printf("INSERT OR IGNORE INTO setting VALUES (%u, '%s')", i,
-                                    model->settings[input_number(&f, model->setting_count)].key);
+                                    model->settings[input_number(&f, model->setting_count)].words->key);
         run(sql);
         g_free(sql);
         sql = g_strdup_printf("INSERT INTO held VALUES (1, %u, ?1, ?2, ?3, ?4)", i);
@@ -115,7 +115,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
         judge_set(&sets[i]);
         g_free(sets[i].memory);
     }
-    size_t count_values = vd_history_of_setting(store, "dowel", "S-1", model->settings[0].key, values, 4);
+    size_t count_values = vd_history_of_setting(store, "dowel", "S-1", model->settings[0].words->key, values, 4);
     for (size_t i = 0; i < count_values; i++) {
         PROMISE(input_is_plain(values[i].value), "a value that cannot be shown");
     }

@@ -16,8 +16,8 @@ static void work(const vd_model *model)
         vd_setting_print_allowed(setting, setting->places, &writer);
         vd_value value = vd_set_get(&set, i);
         vd_value_show(setting, &value, &writer);
-        PROMISE(vd_text_is_key(setting->key) && input_is_plain(text), "%s: %s", setting->key, text);
-        PROMISE(vd_model_find(model, setting->key) == i, "%s is found elsewhere", setting->key);
+        PROMISE(vd_text_is_key(setting->words->key) && input_is_plain(text), "%s: %s", setting->words->key, text);
+        PROMISE(vd_model_find(model, setting->words->key) == i, "%s is found elsewhere", setting->words->key);
     }
     vd_survey_start(&survey, &set, &before);
     for (unsigned n = 0; n < 1000 && vd_survey_next(&survey, &fault); n++) {

@@ -27,7 +27,7 @@ static void edit(const vd_profile *profile, const char *change)
         for (uint16_t i = 0; i < model->setting_count; i++) {
             const vd_set *was = vd_profile_values(i == setting ? changed : profile);
             vd_comparison comparison = vd_set_compare(was, vd_profile_values(again), i);
-            PROMISE(comparison == VD_SAME || comparison == VD_IN_NEITHER, "%s moved", model->settings[i].key);
+            PROMISE(comparison == VD_SAME || comparison == VD_IN_NEITHER, "%s moved", model->settings[i].words->key);
         }
         vd_profile_free(again);
     }

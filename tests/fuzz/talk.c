@@ -87,9 +87,9 @@ void talk_play(const vd_model *model, input *f)
         vd_writer writer = vd_writer_start(text, sizeof text);
         vd_value value = vd_set_get(&values, i);
         vd_value_show(&model->settings[i], &value, &writer);
-        PROMISE(input_is_plain(text), "%s: %s", model->settings[i].key, text);
+        PROMISE(input_is_plain(text), "%s: %s", model->settings[i].words->key, text);
         const char *odd = vd_set_odd(&values, i, &length);
-        PROMISE(odd == NULL || vd_text_line(odd, length) == length, "%s is odd", model->settings[i].key);
+        PROMISE(odd == NULL || vd_text_line(odd, length) == length, "%s is odd", model->settings[i].words->key);
     }
     g_free(which);
     g_free(values.memory);

@@ -42,7 +42,7 @@ static void judge(const vd_model *model)
         if (free && !empty) {
             vd_status status = vd_set_check(&unit.live, i, NULL);
             PROMISE(status == VD_OK || status == VD_IDLE_HERE || status == VD_NOT_HERE, "a strange %s",
-                    model->settings[i].key);
+                    model->settings[i].words->key);
         }
     }
     for (uint16_t r = 0; r < model->rule_count; r++) {

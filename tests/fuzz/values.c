@@ -3,71 +3,69 @@
  * refused are fit to be shown. Whatever a unit may hold is printed somehow. */
 #include "input.h"
 
-#define BASE .key = "it", .label = "", .help = "", .measure = "", .places_from = VD_NONE, .step = 1
+#define BASE                                                                                                           \
+    .words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""}, .measure = "", .places_from = VD_NONE, .step = 1
 
 static const vd_choice choices[] = {{"none", "", 0}, {"low", "", 1}, {"high", "", 2}, {"17", "", 17}};
 
 /* One or more of each type. */
 static const vd_setting settings[] = {
-    {BASE, .type = VD_INTEGER, .min = -1000, .max = 100000},
-    {BASE, .type = VD_INTEGER, .min = INT64_MIN, .max = INT64_MAX},
-    {BASE, .type = VD_PORT, .min = 1, .max = 65535},
-    {.key = "it",
-     .label = "",
-     .help = "",
+    {BASE, .traits = &vd_type_integer, .min = -1000, .max = 100000},
+    {BASE, .traits = &vd_type_integer, .min = INT64_MIN, .max = INT64_MAX},
+    {BASE, .traits = &vd_type_port, .min = 1, .max = 65535},
+    {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
+
      .measure = "kg",
      .places_from = VD_NONE,
      .step = 5,
-     .type = VD_DECIMAL,
+     .traits = &vd_type_decimal,
      .places = 2,
      .min = -20000,
      .max = 20000},
-    {.key = "it",
-     .label = "",
-     .help = "",
+    {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
+
      .measure = "°C",
      .places_from = VD_NONE,
      .step = 1,
-     .type = VD_DECIMAL,
+     .traits = &vd_type_decimal,
      .places = 9,
      .min = INT64_MIN,
      .max = INT64_MAX},
-    {BASE, .type = VD_TRUTH, .max = 1},
-    {BASE, .type = VD_CHOICE, .choices = choices, .choice_count = 4, .max = 17},
-    {BASE, .type = VD_FLAGS, .choices = choices, .choice_count = 4, .max = 17},
-    {BASE, .type = VD_TEXT, .length = 20},
-    {BASE, .type = VD_TEXT, .length = 8, .alphabet = "A-Z0-9"},
-    {BASE, .type = VD_DURATION, .tick = 100, .max = 36000},
-    {BASE, .type = VD_DURATION, .tick = 1, .min = INT64_MIN, .max = INT64_MAX},
-    {BASE, .type = VD_TIME_OF_DAY, .tick = 60, .max = 1439},
-    {BASE, .type = VD_DATE_TIME, .min = 946684800, .max = 4102444799},
-    {BASE, .type = VD_CLOCK, .zone_from = VD_NONE, .min = 946684800, .max = 4102444799, .tolerance = 2},
-    {.key = "it",
-     .label = "",
-     .help = "",
+    {BASE, .traits = &vd_type_truth, .max = 1},
+    {BASE, .traits = &vd_type_choice, .choices = choices, .choice_count = 4, .max = 17},
+    {BASE, .traits = &vd_type_flags, .choices = choices, .choice_count = 4, .max = 17},
+    {BASE, .traits = &vd_type_text, .length = 20},
+    {BASE, .traits = &vd_type_text, .length = 8, .alphabet = "A-Z0-9"},
+    {BASE, .traits = &vd_type_duration, .tick = 100, .max = 36000},
+    {BASE, .traits = &vd_type_duration, .tick = 1, .min = INT64_MIN, .max = INT64_MAX},
+    {BASE, .traits = &vd_type_time_of_day, .tick = 60, .max = 1439},
+    {BASE, .traits = &vd_type_date_time, .min = 946684800, .max = 4102444799},
+    {BASE, .traits = &vd_type_clock, .zone_from = VD_NONE, .min = 946684800, .max = 4102444799, .tolerance = 2},
+    {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
+
      .measure = "km",
      .places_from = VD_NONE,
      .step = 1,
-     .type = VD_COUNTER,
+     .traits = &vd_type_counter,
      .places = 1,
      .max = 99999999,
      .tolerance = 5},
-    {BASE, .type = VD_ZONE, .tick = 15, .min = -48, .max = 56},
-    {BASE, .type = VD_POSITION, .min = INT64_MIN, .max = INT64_MAX},
-    {BASE, .type = VD_KEY, .least = 16, .length = 16},
-    {BASE, .type = VD_KEY, .least = 16, .length = 16, .secret = true},
-    {BASE, .type = VD_IPV4, .max = 0xFFFFFFFF},
-    {BASE, .type = VD_MASK, .max = 0xFFFFFFFF},
-    {BASE, .type = VD_GATEWAY, .max = 0xFFFFFFFF},
-    {BASE, .type = VD_HOST, .length = 60},
-    {BASE, .type = VD_APN, .length = 40},
-    {BASE, .type = VD_PHONE, .length = 20},
-    {BASE, .type = VD_BYTES, .length = 12},
-    {BASE, .type = VD_IPV6, .least = 16, .length = 16},
-    {BASE, .type = VD_URL, .length = 80},
-    {BASE, .type = VD_IMEI, .least = 15, .length = 15},
-    {BASE, .type = VD_ICCID, .least = 19, .length = 20},
-    {BASE, .type = VD_IDENTIFIER, .least = 8, .length = 8},
+    {BASE, .traits = &vd_type_zone, .tick = 15, .min = -48, .max = 56},
+    {BASE, .traits = &vd_type_position, .min = INT64_MIN, .max = INT64_MAX},
+    {BASE, .traits = &vd_type_key, .least = 16, .length = 16},
+    {BASE, .traits = &vd_type_key, .least = 16, .length = 16, .secret = true},
+    {BASE, .traits = &vd_type_ipv4, .max = 0xFFFFFFFF},
+    {BASE, .traits = &vd_type_mask, .max = 0xFFFFFFFF},
+    {BASE, .traits = &vd_type_gateway, .max = 0xFFFFFFFF},
+    {BASE, .traits = &vd_type_host, .length = 60},
+    {BASE, .traits = &vd_type_apn, .length = 40},
+    {BASE, .traits = &vd_type_phone, .length = 20},
+    {BASE, .traits = &vd_type_bytes, .length = 12},
+    {BASE, .traits = &vd_type_ipv6, .least = 16, .length = 16},
+    {BASE, .traits = &vd_type_url, .length = 80},
+    {BASE, .traits = &vd_type_imei, .least = 15, .length = 15},
+    {BASE, .traits = &vd_type_iccid, .least = 19, .length = 20},
+    {BASE, .traits = &vd_type_identifier, .least = 8, .length = 8},
 };
 
 static void judge_words(const vd_fault *fault)
@@ -99,7 +97,7 @@ static void take(const vd_setting *about, const char *typed, size_t length)
     PROMISE(vd_value_parse(about, printed, writer.length, &again, NULL) == VD_OK, "printed as %s, not taken", printed);
     PROMISE(vd_value_equal(&value.value, &again.value), "printed as %s, taken as something else", printed);
     int64_t count = 0;
-    if (!vd_type_is_bytes((vd_type)about->type) &&
+    if (!vd_type_is_bytes((vd_type)about->traits->id) &&
         vd_value_to_count(about, &value.value, about->places, &count, NULL) == VD_OK) {
         vd_value back = vd_value_from_count(about, count, about->places);
         PROMISE(vd_value_equal(&value.value, &back), "%s is count %lld and back something else", printed,
@@ -111,17 +109,17 @@ static void take(const vd_setting *about, const char *typed, size_t length)
 static void hold(const vd_setting *about, input *f)
 {
     char printed[600];
-    unsigned places = vd_type_is_placed((vd_type)about->type) ? input_number(f, 10) : 0;
+    unsigned places = vd_type_is_placed((vd_type)about->traits->id) ? input_number(f, 10) : 0;
     vd_value value = vd_value_from_count(about, input_long(f), places);
     vd_writer writer = vd_writer_start(printed, sizeof printed);
     vd_fault fault = {0};
-    if (vd_type_is_bytes((vd_type)about->type) || value.type == VD_NOTHING) {
+    if (vd_type_is_bytes((vd_type)about->traits->id) || value.type == VD_NOTHING) {
         return;
     }
     vd_value_print(about, &value, &writer);
     PROMISE(input_is_plain(printed), "printed");
-    if (vd_value_check(about, &value, places, &fault) == VD_OK && about->type != VD_DATE_TIME &&
-        about->type != VD_CLOCK) {
+    if (vd_value_check(about, &value, places, &fault) == VD_OK && about->traits->id != VD_DATE_TIME &&
+        about->traits->id != VD_CLOCK) {
         take(about, printed, writer.length);
     } else {
         judge_words(&fault);
@@ -134,7 +132,7 @@ static void judge_table(void)
     for (int type = VD_NOTHING + 1; type < VD_TYPE_COUNT; type++) {
         bool any = false;
         for (size_t i = 0; i < G_N_ELEMENTS(settings); i++) {
-            any = any || settings[i].type == type;
+            any = any || settings[i].traits->id == type;
         }
         PROMISE(any, "type %s has no setting here", vd_type_title((vd_type)type));
     }

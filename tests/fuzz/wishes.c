@@ -27,7 +27,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
             vd_comparison comparison = vd_set_compare(&start, &set, i);
             same = same && (comparison == VD_SAME || comparison == VD_IN_NEITHER);
             PROMISE(comparison != VD_DIFFERENT || vd_set_check_value(&set, i, &value, NULL) == VD_OK, "%s",
-                    model->settings[i].key);
+                    model->settings[i].words->key);
         }
         PROMISE(done || same, "refused, but changed");
         PROMISE(!done || vd_alarm_is_used(&set, n) == VD_HOLDS, "done, but not used");

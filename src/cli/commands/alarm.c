@@ -30,7 +30,7 @@ static char **words_of(const vd_set *before, const vd_set *after, uint16_t compa
         vd_setting about;
         vd_set_about(after, i, &about);
         vd_value_print(&about, &value, &writer);
-        g_ptr_array_add(words, g_strdup_printf("%s=%s", model->settings[i].key, text));
+        g_ptr_array_add(words, g_strdup_printf("%s=%s", model->settings[i].words->key, text));
     }
     g_ptr_array_set_size(words, any ? (gint)words->len : 0);
     g_ptr_array_add(words, NULL);

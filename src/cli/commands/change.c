@@ -46,7 +46,7 @@ char *change_of_role(cli *c, const vd_model *model, vd_role role, const char *wh
         g_free(said);
         return NULL;
     }
-    return g_strconcat(model->settings[setting].key, "=", value, NULL);
+    return g_strconcat(model->settings[setting].words->key, "=", value, NULL);
 }
 
 /* The factory address of the kind of unit that was met last, or of the first that can be given one; 0: there is none.

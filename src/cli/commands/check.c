@@ -11,7 +11,7 @@ static void remark_open(const cli *c, const vd_model *model)
         const vd_setting *setting = &model->settings[i];
         bool shown = setting->initial_text == NULL && !setting->has_initial && vd_setting_is_shown(setting);
         if (shown && count++ < 5) {
-            g_string_append_printf(keys, "%s%s", count > 1 ? ", " : "", setting->key);
+            g_string_append_printf(keys, "%s%s", count > 1 ? ", " : "", setting->words->key);
         }
     }
     if (count > 0) {

@@ -12,7 +12,7 @@ static bool has_counted_on(const side *a, const side *b, uint16_t i)
     vd_value is = unit != NULL ? vd_set_get(&unit->set, i) : (vd_value){.type = VD_NOTHING};
     vd_value from = vd_set_get(&start->set, i);
     int64_t counts = 0, least = 0;
-    return unit != NULL && unit->set.model->settings[i].type == VD_COUNTER &&
+    return unit != NULL && unit->set.model->settings[i].traits->id == VD_COUNTER &&
            vd_set_to_count(&unit->set, i, &is, &counts, NULL) == VD_OK &&
            vd_set_to_count(&unit->set, i, &from, &least, NULL) == VD_OK && counts >= least;
 }
@@ -38,9 +38,9 @@ static void show(cli *c, const vd_model *model, const side *a, const side *b, co
         }
         vd_value first = vd_set_get(&a->set, i), second = vd_set_get(&b->set, i);
         json_array_append_new(differences,
-                              json_pack("{s:s, s:o, s:o}", "key", setting->key, "first", value_json(setting, &first),
-                                        "second", value_json(setting, &second)));
-        sheet_row(&rows, setting->key, value_text(setting, &first), value_text(setting, &second), NULL);
+                              json_pack("{s:s, s:o, s:o}", "key", setting->words->key, "first",
+                                        value_json(setting, &first), "second", value_json(setting, &second)));
+        sheet_row(&rows, setting->words->key, value_text(setting, &first), value_text(setting, &second), NULL);
         differing++;
     }
     json_object_set_new(c->result, "differences", differences);

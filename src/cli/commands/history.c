@@ -97,8 +97,8 @@ static void add_setting(sheet *rows, const vd_past *past, const vd_set *sets, ui
     const vd_setting *setting = &sets[0].model->settings[i];
     bool secret = (bits & VD_PAST_SECRET) != 0;
     const char *was = secret ? "secret" : held_text(&sets[0], i), *is = secret ? "secret" : held_text(&sets[1], i);
-    sheet_row(rows, setting->key, was[0] != '\0' ? was : "-", "->", is[0] != '\0' ? is : "-", kept_verdict(past, bits),
-              NULL);
+    sheet_row(rows, setting->words->key, was[0] != '\0' ? was : "-", "->", is[0] != '\0' ? is : "-",
+              kept_verdict(past, bits), NULL);
 }
 
 static vd_class show_one(cli *c, const vd_past *past)
@@ -124,7 +124,7 @@ static vd_class show_one(cli *c, const vd_past *past)
         }
         if (about[i] != 0 || vd_set_heard(&sets[0], i)) {
             json_array_append_new(settings,
-                                  json_pack("{s:s, s:o, s:o, s:o, s:s}", "key", model->settings[i].key, "before",
+                                  json_pack("{s:s, s:o, s:o, s:o, s:s}", "key", model->settings[i].words->key, "before",
                                             held_json(&sets[0], i), "wanted", held_json(&sets[1], i), "after",
                                             held_json(&sets[2], i), "verdict", kept_verdict(past, about[i])));
         }

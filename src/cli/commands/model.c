@@ -132,7 +132,7 @@ static char *slots_words(const vd_model *model)
     const vd_slots *slots = &model->slots;
     GString *words = g_string_new("");
     g_string_append_printf(words, "%u, each with a copy of %u settings; %s loads one", slots->count, slots->hold_count,
-                           model->settings[slots->chosen_by].key);
+                           model->settings[slots->chosen_by].words->key);
     GString *fixed = g_string_new("");
     for (uint8_t n = 1; n <= slots->count; n++) {
         if (!vd_slot_is_writable(model, n)) {
@@ -142,7 +142,8 @@ static char *slots_words(const vd_model *model)
     g_string_append_printf(words, "%s%s%s", slots->saved ? "; saved by an order of its own" : "",
                            fixed->len > 0 ? "; not to be changed: " : "", fixed->str);
     if (slots->fallback != VD_NONE) {
-        g_string_append_printf(words, "; after a power cycle %s says which", model->settings[slots->fallback].key);
+        g_string_append_printf(words, "; after a power cycle %s says which",
+                               model->settings[slots->fallback].words->key);
     } else if (slots->fixed > 0) {
         g_string_append_printf(words, "; after a power cycle number %u", slots->fixed);
     }
@@ -216,7 +217,7 @@ static void show_settings(const cli *c, const vd_model *model, const vd_set *ini
             char allowed[512];
             vd_value value = vd_set_get(initial, i);
             allowed_text(initial, i, allowed, sizeof allowed);
-            sheet_row(&rows, setting->key, default_text(setting, &value), allowed, NULL);
+            sheet_row(&rows, setting->words->key, default_text(setting, &value), allowed, NULL);
         }
     }
     sheet_print(&rows);
@@ -257,7 +258,8 @@ static bool contains(const char *text, const char *word)
 
 static bool is_about(const vd_setting *setting, const char *word)
 {
-    bool found = contains(setting->key, word) || contains(setting->label, word) || contains(setting->help, word);
+    bool found = contains(setting->words->key, word) || contains(setting->words->label, word) ||
+                 contains(setting->words->help, word);
     for (uint16_t i = 0; i < setting->choice_count && !found; i++) {
         found = contains(setting->choices[i].name, word) || contains(setting->choices[i].label, word);
     }
@@ -320,7 +322,7 @@ static void describe(cli *c, const vd_model *model, const vd_set *here, const vd
 
 static const char *setting_key_at(const void *about, size_t i)
 {
-    return ((const vd_model *)about)->settings[i].key;
+    return ((const vd_model *)about)->settings[i].words->key;
 }
 
 static void describe_one(cli *c, const vd_model *model, const char *key, const vd_set *here, const vd_set *initial)

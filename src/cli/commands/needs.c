@@ -18,7 +18,7 @@ static void add_errand(sheet *rows, const vd_set *values, const vd_errand *erran
         vd_value value = vd_set_get(values, errand->settings[i]);
         const char *text = value.type == VD_NOTHING ? "" : value_text(setting, &value);
         const char *shown = text[0] != '\0' ? text : "-";
-        char *line = g_strdup_printf("%s%s%s", setting->key, of_profile ? ": " : "", of_profile ? shown : "");
+        char *line = g_strdup_printf("%s%s%s", setting->words->key, of_profile ? ": " : "", of_profile ? shown : "");
         sheet_note(rows, TONE_PLAIN, line);
         g_free(line);
     }
@@ -36,7 +36,7 @@ static vd_class list_errands(cli *c, const vd_set *values, bool of_profile)
         bool lacking = vd_errand_lacking(values, errand);
         json_t *keys = json_array();
         for (uint16_t k = 0; k < errand->setting_count; k++) {
-            json_array_append_new(keys, json_string(model->settings[errand->settings[k]].key));
+            json_array_append_new(keys, json_string(model->settings[errand->settings[k]].words->key));
         }
         json_array_append_new(list, json_pack("{s:s, s:s, s:s, s:o, s:b}", "what", errand->label, "help", errand->help,
                                               "who", errand->who, "settings", keys, "missing", lacking));

@@ -46,7 +46,7 @@ static char *unstored_words(const visit *v, uint16_t i)
 static void add_setting(sheet *rows, const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
-    sheet_row(rows, setting->key, shown_text(v, i), setting->label, NULL);
+    sheet_row(rows, setting->words->key, shown_text(v, i), setting->words->label, NULL);
     sheet_tone(rows, 2, TONE_FAINT);
     if (!vd_set_is_sound(vd_visit_live(&v->engine), i)) {
         sheet_note(rows, TONE_DOUBT, "nothing that it can be");
@@ -87,7 +87,7 @@ static void settings_json(cli *c, const visit *v, const uint8_t *which)
         if ((which != NULL && which[i] == 0) || !is_here(v, i)) {
             continue;
         }
-        json_array_append_new(settings, json_pack("{s:s, s:s, s:o, s:o}", "key", setting->key, "group",
+        json_array_append_new(settings, json_pack("{s:s, s:s, s:o, s:o}", "key", setting->words->key, "group",
                                                   v->model->groups[setting->group].key, "live",
                                                   held_json(vd_visit_live(&v->engine), i), "stored",
                                                   held_json(vd_visit_stored(&v->engine), i)));

@@ -8,7 +8,7 @@
 static bool names(const vd_model *model, char **words, uint16_t setting)
 {
     for (char **word = words; *word != NULL; word++) {
-        const char *key = model->settings[setting].key;
+        const char *key = model->settings[setting].words->key;
         size_t length = strcspn(*word, "=");
         if (strlen(key) == length && strncmp(*word, key, length) == 0) {
             return true;
@@ -89,8 +89,8 @@ static bool add_preset(cli *c, const vd_model *model, const char *key, GPtrArray
     for (uint8_t i = 0; i < model->preset_count; i++) {
         const vd_preset *preset = &model->presets[i];
         for (uint16_t k = 0; k < preset->setting_count && strcmp(preset->key, key) == 0; k++) {
-            g_ptr_array_add(words,
-                            g_strdup_printf("%s=%s", model->settings[preset->settings[k]].key, preset->values[k]));
+            g_ptr_array_add(
+                words, g_strdup_printf("%s=%s", model->settings[preset->settings[k]].words->key, preset->values[k]));
         }
         if (strcmp(preset->key, key) == 0) {
             return true;
@@ -163,11 +163,11 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
             continue;
         }
         count++;
-        json_array_append_new(changes, json_pack("{s:s, s:o, s:o}", "key", setting->key, "before",
+        json_array_append_new(changes, json_pack("{s:s, s:o, s:o}", "key", setting->words->key, "before",
                                                  value_json(setting, &old), "now", value_json(setting, &now)));
         if (!c->options.json) {
             const char *text = value_text(setting, &now), *was = value_text(setting, &old);
-            char *line = g_strdup_printf("%s: %s, was %s", setting->key, text[0] != '\0' ? text : "empty",
+            char *line = g_strdup_printf("%s: %s, was %s", setting->words->key, text[0] != '\0' ? text : "empty",
                                          old.type == VD_NOTHING ? "not in the file"
                                          : was[0] != '\0'       ? was
                                                                 : "empty");

@@ -17,8 +17,9 @@ static bool show_progress(void *about, unsigned permille)
 /* --zone, as minutes. */
 static bool take_zone(cli *c, int16_t *zone)
 {
+    static const vd_setting_words words = {.key = "zone"};
     static const vd_setting about = {
-        .key = "zone", .measure = "", .type = VD_ZONE, .tick = 1, .step = 1, .min = -720, .max = 840};
+        .words = &words, .measure = "", .traits = &vd_type_zone, .tick = 1, .step = 1, .min = -720, .max = 840};
     vd_typed typed;
     vd_fault fault = {0};
     *zone = VD_NO_ZONE;

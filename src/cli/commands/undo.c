@@ -160,13 +160,13 @@ static void ask_secrets(cli *c, kept *k)
         if (!lost) {
             continue;
         }
-        message(c, "%s is secret, and was not kept.", setting->key);
-        secret *given = secret_of_person(c, setting->key);
+        message(c, "%s is secret, and was not kept.", setting->words->key);
+        secret *given = secret_of_person(c, setting->words->key);
         if (given != NULL &&
             vd_value_parse(setting, secret_text(given), strlen(secret_text(given)), &typed, &fault) == VD_OK) {
             vd_set_put(&k->wanted, i, &typed.value);
         } else {
-            message(c, "%s is left out: what it holds stays unknown.", setting->key);
+            message(c, "%s is left out: what it holds stays unknown.", setting->words->key);
         }
         vd_wipe(&typed, sizeof typed);
         secret_free(given);
@@ -185,12 +185,12 @@ static char *why_not(const kept *k, uint16_t i)
         status = vd_set_check_value(&k->before, i, &value, NULL);
     }
     bool refused = status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY;
-    return vd_type_runs((vd_type)setting->type) ? g_strdup("it has gone on since")
-           : !known && setting->secret          ? g_strdup("it is secret, and was not kept")
-           : !known                             ? g_strdup("it could not be read before")
-           : for_good != NULL                   ? g_strdup(for_good->help)
-           : refused                            ? g_strdup("the model does not allow what it held")
-                                                : NULL;
+    return vd_type_runs((vd_type)setting->traits->id) ? g_strdup("it has gone on since")
+           : !known && setting->secret                ? g_strdup("it is secret, and was not kept")
+           : !known                                   ? g_strdup("it could not be read before")
+           : for_good != NULL                         ? g_strdup(for_good->help)
+           : refused                                  ? g_strdup("the model does not allow what it held")
+                                                      : NULL;
 }
 
 /* What is put back: what that visit changed, and what came along; all of it where that was asked for, or is not known.
@@ -205,8 +205,8 @@ static char *choose(cli *c, kept *k, bool all)
         bool moved = (k->about[i] & VD_PAST_ALONG) != 0 || vd_set_compare(&k->before, &k->after, i) == VD_DIFFERENT;
         char *why = setting->access != VD_READ_ONLY ? why_not(k, i) : NULL;
         if (changed && why != NULL) {
-            message(c, "Cannot be put back: %s: %s%s", setting->key, why, g_str_has_suffix(why, ".") ? "" : ".");
-            g_string_append_printf(cannot, "%s%s", cannot->len > 0 ? ", " : "", setting->key);
+            message(c, "Cannot be put back: %s: %s%s", setting->words->key, why, g_str_has_suffix(why, ".") ? "" : ".");
+            g_string_append_printf(cannot, "%s%s", cannot->len > 0 ? ", " : "", setting->words->key);
         }
         if (why != NULL || setting->access == VD_READ_ONLY || !(all || changed || moved)) {
             vd_set_forget(&k->before, i);

@@ -27,16 +27,17 @@ static const char *check_channel(const vd_model *model, const vd_channel *channe
         return channel->flag != VD_NO_FLAG ? "has a flag, but no reading that is flags" : NULL;
     }
     const vd_setting *about = &model->settings[channel->reads];
-    bool states = about->type == VD_TRUTH || about->type == VD_CHOICE;
+    bool states = about->traits->id == VD_TRUTH || about->traits->id == VD_CHOICE;
     if (!vd_setting_is_shown(about) || about->like_count > 0) {
         return "is read where it cannot be, or where its unit hangs on another setting";
     }
-    if ((about->type == VD_FLAGS) != (channel->flag <= 63)) {
+    if ((about->traits->id == VD_FLAGS) != (channel->flag <= 63)) {
         return channel->flag == VD_NO_FLAG ? "does not say which flag of its reading it is"
                                            : "has a flag, but its reading is no flags";
     }
-    bool number = about->type == VD_INTEGER || vd_type_is_placed((vd_type)about->type);
-    return states || number || about->type == VD_FLAGS ? NULL : "is neither a number, nor on or off, nor a choice";
+    bool number = about->traits->id == VD_INTEGER || vd_type_is_placed((vd_type)about->traits->id);
+    return states || number || about->traits->id == VD_FLAGS ? NULL
+                                                             : "is neither a number, nor on or off, nor a choice";
 }
 
 /* Whether a formula gives a number in the unit of a channel. */
@@ -52,7 +53,7 @@ static bool is_measured(const vd_model *model, uint16_t formula, const vd_source
     }
     uint16_t reads = model->channels[source->channel].reads;
     vd_measure measure = vd_measure_find(model, reads != VD_NONE ? model->settings[reads].measure : "");
-    return kind->class == VD_IS_NUMBER && vd_dimension_equal(&kind->dimension, &measure.dimension);
+    return kind->is == VD_IS_NUMBER && vd_dimension_equal(&kind->dimension, &measure.dimension);
 }
 
 /* A number that hangs on nothing. */
@@ -122,7 +123,7 @@ static const char *check_source(const vd_model *model, const vd_source *source)
     if (source->channel != VD_NONE) {
         return NULL;
     }
-    if (chooser == VD_NONE || model->settings[chooser].type != VD_CHOICE) {
+    if (chooser == VD_NONE || model->settings[chooser].traits->id != VD_CHOICE) {
         return "watches neither a channel nor what a choice names";
     }
     for (uint16_t i = 0; i < model->settings[chooser].choice_count; i++) {

@@ -51,8 +51,8 @@ static bool put_text(vd_editing *e, uint16_t setting, const char *text)
     }
     if (fault.status == VD_OK) {
         vd_note_PLACES_NOT_KNOWN(&fault, lasting,
-                                 lasting->places_from != VD_NONE ? e->model->settings[lasting->places_from].key
-                                                                 : lasting->key);
+                                 lasting->places_from != VD_NONE ? e->model->settings[lasting->places_from].words->key
+                                                                 : lasting->words->key);
     }
     if (e->fault != NULL && e->fault->status == VD_OK) {
         *e->fault = fault;

@@ -72,7 +72,7 @@ bool vd_formula_below_zero(const vd_set *set, uint16_t formula, uint16_t item, u
 bool vd_channel_has_states(const vd_model *model, uint16_t channel)
 {
     uint16_t reads = model->channels[channel].reads;
-    uint8_t type = reads != VD_NONE ? model->settings[reads].type : VD_TRUTH;
+    uint8_t type = reads != VD_NONE ? model->settings[reads].traits->id : VD_TRUTH;
     return type == VD_TRUTH || type == VD_CHOICE || type == VD_FLAGS;
 }
 
@@ -80,7 +80,7 @@ bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name,
 {
     uint16_t reads = model->channels[channel].reads;
     const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
-    for (uint16_t i = 0; about != NULL && about->type == VD_CHOICE && i < about->choice_count; i++) {
+    for (uint16_t i = 0; about != NULL && about->traits->id == VD_CHOICE && i < about->choice_count; i++) {
         if (strlen(about->choices[i].name) == length && memcmp(about->choices[i].name, name, length) == 0) {
             *state = about->choices[i].number;
             return true;
@@ -88,7 +88,7 @@ bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name,
     }
     bool on = length == 2 && memcmp(name, "on", 2) == 0, off = length == 3 && memcmp(name, "off", 3) == 0;
     *state = on;
-    return (on || off) && (about == NULL || about->type != VD_CHOICE);
+    return (on || off) && (about == NULL || about->traits->id != VD_CHOICE);
 }
 
 bool vd_channel_value(const vd_set *set, uint16_t channel, int64_t *number)
@@ -129,7 +129,7 @@ bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16
     if (!result.known) {
         return false;
     }
-    if (code->kind.class == VD_IS_TRUTH) {
+    if (code->kind.is == VD_IS_TRUTH) {
         const char *name = result.ratio.number != 0 ? "on" : "off";
         return vd_channel_state(model, channel, name, strlen(name), state);
     }

@@ -34,8 +34,8 @@ static unsigned differences(uint64_t a, uint64_t b)
 /* The k-th value to try for a setting; false: there are no more. */
 static bool candidate(const vd_setting *about, const vd_value *now, uint16_t k, vd_value *value)
 {
-    *value = (vd_value){.type = about->type};
-    switch ((vd_type)about->type) {
+    *value = (vd_value){.type = about->traits->id};
+    switch ((vd_type)about->traits->id) {
     case VD_TRUTH: value->number = k; return k < 2;
     case VD_CHOICE:
         value->number = k < about->choice_count ? about->choices[k].number : 0;

@@ -19,7 +19,7 @@ static uint16_t channel_of(const vd_model *model, uint16_t setting)
         const vd_setting *about = one->reads != VD_NONE ? &model->settings[one->reads] : NULL;
         /* A reading that is a whole number cuts off what a log has behind the point; so it is run. */
         if (about != NULL && one->reads == setting && one->flag == VD_NO_FLAG &&
-            vd_type_is_placed((vd_type)about->type) && about->when == NULL) {
+            vd_type_is_placed((vd_type)about->traits->id) && !about->conditional) {
             return i;
         }
     }
@@ -92,7 +92,7 @@ static bool step(const vd_set *set, const vd_instruction *s, uint16_t item, form
             return false;
         }
         (*top)++;
-        *to = (form){.constant = {s->of.number, s->a}};
+        *to = (form){.constant = {s->number, s->a}};
         return s->op == VD_OP_CONSTANT || load(set, s, item, to);
     }
     form *a = *top >= 2 ? &stack[*top - 2] : NULL, *b = *top >= 1 ? &stack[*top - 1] : NULL;
@@ -168,7 +168,7 @@ bool vd_sum_make(const vd_set *set, uint16_t formula, uint16_t item, vd_ratio un
     }
     const vd_formula_code *code = &model->book->formulas[formula];
     const vd_instruction *steps = model->book->steps + code->code.first;
-    for (uint32_t i = 0; i < code->code.count; i += vd_step_size(&steps[i])) {
+    for (uint32_t i = 0; i < code->code.count; i++) {
         if (!step(set, &steps[i], item, stack, &top)) {
             return false;
         }

@@ -79,8 +79,8 @@ static vd_kind primary(vd_compiler *c)
 
 static bool is_zero(const vd_compiler *c)
 {
-    const vd_instruction *last = &c->book->steps[c->book->step_count - 1];
-    return last->op == VD_OP_CONSTANT && last->of.number == 0;
+    const vd_instruction *last = &c->draft->steps[c->draft->step_count - 1];
+    return last->op == VD_OP_CONSTANT && last->number == 0;
 }
 
 static vd_kind product(vd_compiler *c)
@@ -92,9 +92,9 @@ static vd_kind product(vd_compiler *c)
         if (c->failed || (!times && !by)) {
             return kind;
         }
-        uint32_t before = c->book->step_count;
+        uint32_t before = c->draft->step_count;
         vd_kind next = primary(c);
-        if (!c->failed && by && c->book->step_count == before + 1 && is_zero(c)) {
+        if (!c->failed && by && c->draft->step_count == before + 1 && is_zero(c)) {
             return vd_expr_fail_at(c, from, c->at, "nothing can be divided by 0");
         }
         vd_expr_emit(c, times ? VD_OP_MULTIPLY : VD_OP_DIVIDE, 0, 0, 0, -1);
@@ -124,12 +124,12 @@ static vd_kind product(vd_compiler *c)
 /* Dates and times of day: their difference is a duration, and a duration can be added to them. */
 static bool sum_of_times(const vd_compiler *c, vd_kind *kind, const vd_kind *next, bool minus)
 {
-    bool clock = kind->class == VD_IS_DATE || kind->class == VD_IS_CLOCK;
+    bool clock = kind->is == VD_IS_DATE || kind->is == VD_IS_CLOCK;
     vd_measure second = vd_measure_find(c->model, "s");
     if (clock && vd_expr_is_number(next) && vd_dimension_equal(&next->dimension, &second.dimension)) {
         return true;
     }
-    if (clock && minus && next->class == kind->class) {
+    if (clock && minus && next->is == kind->is) {
         *kind = vd_expr_plain(VD_IS_NUMBER);
         kind->dimension = second.dimension;
         return true;
@@ -177,7 +177,7 @@ static bool take_choice(vd_compiler *c, const vd_kind *left)
         length += 2;
     }
     int64_t found = -1;
-    if (left->class == VD_IS_VARIANT) {
+    if (left->is == VD_IS_VARIANT) {
         for (uint16_t i = 0; i < c->model->variant_count; i++) {
             found = vd_same_word(word, c->model->variants[i].key) ? i : found;
         }
@@ -200,7 +200,7 @@ static bool take_choice(vd_compiler *c, const vd_kind *left)
 
 static bool chooses(const vd_kind *kind)
 {
-    return kind->class == VD_IS_VARIANT || kind->class == VD_IS_CHOICE;
+    return kind->is == VD_IS_VARIANT || kind->is == VD_IS_CHOICE;
 }
 
 /* Nothing is nothing in every unit of measure that a choice may bring. */
@@ -214,7 +214,7 @@ static void fail_choice(vd_compiler *c, const vd_kind *left, size_t from, size_t
 {
     char why[VD_ALLOWED_SIZE];
     vd_writer writer = vd_writer_start(why, sizeof why);
-    bool variant = left->class == VD_IS_VARIANT;
+    bool variant = left->is == VD_IS_VARIANT;
     uint16_t count = variant ? c->model->variant_count : c->model->settings[left->setting].choice_count;
     vd_writer_add(&writer, variant ? "that is none of the variants: " : "that is none of its choices: ");
     for (uint16_t i = 0; i < count; i++) {
@@ -227,7 +227,7 @@ static void fail_choice(vd_compiler *c, const vd_kind *left, size_t from, size_t
 /* What stands right of a comparison. */
 static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t from)
 {
-    if (left->class == VD_IS_FLAGS) {
+    if (left->is == VD_IS_FLAGS) {
         vd_expr_fail_at(c, from, c->at, "flags are asked one by one, with has");
         return;
     }
@@ -246,8 +246,8 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
     }
     bool quoted = vd_expr_char_at(c, c->at) == '"' || vd_expr_char_at(c, c->at) == '\'';
     bool typed = quoted && left->setting != VD_NONE &&
-                 (left->class == VD_IS_ADDRESS || left->class == VD_IS_OTHER || left->class == VD_IS_DATE ||
-                  left->class == VD_IS_CLOCK);
+                 (left->is == VD_IS_ADDRESS || left->is == VD_IS_OTHER || left->is == VD_IS_DATE ||
+                  left->is == VD_IS_CLOCK);
     vd_kind right = *left;
     if (typed) {
         vd_expr_value_of(c, left->setting);
@@ -257,36 +257,33 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
     if (c->failed) {
         return;
     }
-    if (left->class == VD_IS_CHOICE && right.class == VD_IS_CHOICE) {
+    if (left->is == VD_IS_CHOICE && right.is == VD_IS_CHOICE) {
         const vd_setting *a = &c->model->settings[left->setting], *b = &c->model->settings[right.setting];
         if (a->choices != b->choices) {
             vd_expr_fail_at(c, from, c->at, "these two have different choices");
         }
-    } else if (left->class != right.class) {
+    } else if (left->is != right.is) {
         vd_expr_fail_at(c, right_from, c->at, "that cannot be compared with what stands to the left");
     } else if (vd_expr_is_number(left) && !vd_dimension_equal(&left->dimension, &right.dimension) &&
                !(hangs_on_choice(c, left) && is_zero(c))) {
         vd_expr_fail_mixed(c, from, left, &right);
     }
-    if (ordered && (left->class == VD_IS_TEXT || left->class == VD_IS_OTHER || left->class == VD_IS_TRUTH ||
-                    left->class == VD_IS_CHOICE)) {
+    if (ordered && (left->is == VD_IS_TEXT || left->is == VD_IS_OTHER || left->is == VD_IS_TRUTH ||
+                    left->is == VD_IS_CHOICE)) {
         vd_expr_fail_at(c, from, c->at, "these are equal or not, but none is above another");
     }
 }
 
 static vd_kind member_of(vd_compiler *c, const vd_kind *left, uint32_t left_first, size_t from)
 {
-    uint32_t left_count = c->book->step_count - left_first;
+    uint32_t left_count = c->draft->step_count - left_first;
     bool first = true;
     vd_expr_expect(c, "(");
     while (!c->failed) {
         if (!first) { /* the left side once more, for the next comparison */
             for (uint32_t i = 0; i < left_count && !c->failed; i++) {
-                vd_expr_emit(c, VD_OP_CONSTANT, 0, 1, 0, 0);
-                if (!c->failed) { /* byte by byte: what stands behind VD_OP_BYTES is none */
-                    vd_instruction *steps = c->book->steps;
-                    memcpy(&steps[c->book->step_count - 1], &steps[left_first + i], sizeof *steps);
-                }
+                const vd_instruction again = c->draft->steps[left_first + i];
+                vd_expr_emit(c, (vd_op)again.op, again.number, again.a, again.b, 0);
             }
             c->stack++;
         }
@@ -314,7 +311,7 @@ static vd_kind comparison(vd_compiler *c)
                  {"=", VD_OP_EQUAL, false},    {"<", VD_OP_BELOW, true},    {">", VD_OP_ABOVE, true}};
     vd_expr_skip_blanks(c);
     size_t from = c->at;
-    uint32_t left_first = c->book->step_count;
+    uint32_t left_first = c->draft->step_count;
     vd_kind left = sum(c);
     for (size_t i = 0; i < sizeof signs / sizeof signs[0] && !c->failed; i++) {
         if (vd_expr_take(c, signs[i].sign)) {
@@ -330,7 +327,7 @@ static vd_kind comparison(vd_compiler *c)
         }
     }
     if (!c->failed && vd_expr_take(c, "has")) {
-        if (left.class != VD_IS_FLAGS) {
+        if (left.is != VD_IS_FLAGS) {
             return vd_expr_fail_at(c, from, c->at, "only flags can have something");
         }
         if (!take_choice(c, &left)) {
@@ -346,7 +343,7 @@ static vd_kind comparison(vd_compiler *c)
 
 static vd_kind need_truth(vd_compiler *c, vd_kind kind, size_t from)
 {
-    return kind.class == VD_IS_TRUTH || c->failed ? kind : vd_expr_fail_at(c, from, c->at, "a condition belongs here");
+    return kind.is == VD_IS_TRUTH || c->failed ? kind : vd_expr_fail_at(c, from, c->at, "a condition belongs here");
 }
 
 static vd_kind condition(vd_compiler *c)
@@ -402,17 +399,17 @@ static void fail_rest(vd_compiler *c)
     vd_expr_fail_at(c, c->at, c->length, why);
 }
 
-bool vd_compile(const vd_model *model, vd_book *book, const char *source, size_t length, uint16_t block, bool mention,
+bool vd_compile(const vd_model *model, vd_draft *draft, const char *source, size_t length, uint16_t block, bool mention,
                 vd_code *code, vd_kind *kind, vd_fault *fault)
 {
     vd_compiler c = {.model = model,
-                     .book = book,
+                     .draft = draft,
                      .text = source,
                      .length = length,
                      .block = block,
                      .fold_block = VD_NONE,
                      .fold_item = VD_NONE,
-                     .first = book->step_count,
+                     .first = draft->step_count,
                      .mention = mention,
                      .fault = fault};
     *kind = vd_expr_expression(&c);
@@ -420,6 +417,6 @@ bool vd_compile(const vd_model *model, vd_book *book, const char *source, size_t
     if (!c.failed && c.at < c.length) {
         fail_rest(&c);
     }
-    *code = (vd_code){c.first, book->step_count - c.first};
+    *code = (vd_code){c.first, draft->step_count - c.first};
     return !c.failed;
 }

@@ -23,7 +23,7 @@ static vd_kind fold(vd_compiler *c, vd_op joint, bool truths, bool counts)
         if (c->failed) {
             break;
         }
-        if (inner.class != (truths || counts ? VD_IS_TRUTH : VD_IS_NUMBER)) {
+        if (inner.is != (truths || counts ? VD_IS_TRUTH : VD_IS_NUMBER)) {
             vd_expr_fail_at(c, from, c->at, truths || counts ? "a condition belongs here" : "a number belongs here");
             break;
         }
@@ -47,7 +47,7 @@ static vd_kind fold(vd_compiler *c, vd_op joint, bool truths, bool counts)
 
 static bool has_text(vd_compiler *c, const vd_kind *kind, size_t from)
 {
-    if (kind->class != VD_IS_TEXT && !c->failed) {
+    if (kind->is != VD_IS_TEXT && !c->failed) {
         vd_expr_fail_at(c, from, c->at, "a text belongs here");
     }
     return !c->failed;
@@ -96,7 +96,7 @@ static vd_kind of_network(vd_compiler *c, vd_op op, const char *why)
     size_t from = c->at;
     for (int i = 0; i < 3; i++) {
         vd_kind kind = i == 0 || vd_expr_expect(c, ",") ? vd_expr_expression(c) : vd_expr_plain(VD_IS_OTHER);
-        if (!c->failed && kind.class != VD_IS_ADDRESS) {
+        if (!c->failed && kind.is != VD_IS_ADDRESS) {
             vd_expr_fail_at(c, from, c->at, why);
         }
     }

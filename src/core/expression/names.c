@@ -17,13 +17,13 @@ static vd_kind kind_of_setting(vd_compiler *c, uint16_t index, uint16_t stride)
         [VD_GATEWAY] = VD_IS_ADDRESS,   [VD_POSITION] = VD_IS_OTHER,   [VD_IPV6] = VD_IS_OTHER,
         [VD_BYTES] = VD_IS_OTHER,       [VD_IDENTIFIER] = VD_IS_OTHER, [VD_KEY] = VD_IS_OTHER};
     const vd_setting *setting = &c->model->settings[index];
-    bool time = setting->type == VD_DURATION || setting->type == VD_ZONE;
-    vd_kind kind = {.class = classes[setting->type], .setting = index, .stride = stride};
+    bool time = setting->traits->id == VD_DURATION || setting->traits->id == VD_ZONE;
+    vd_kind kind = {.is = classes[setting->traits->id], .setting = index, .stride = stride};
     vd_measure measure = vd_measure_find(c->model, time ? "s" : setting->measure);
     kind.dimension = measure.dimension;
     kind.sign = measure.sign;
     if (setting->like_count > 0) { /* comparable with what hangs on the same choice only */
-        kind.dimension = (vd_dimension){.own = c->model->settings[setting->places_from].key};
+        kind.dimension = (vd_dimension){.own = c->model->settings[setting->places_from].words->key};
         kind.sign = NULL;
     }
     return kind;
@@ -46,7 +46,7 @@ static uint16_t find_member(const vd_compiler *c, uint16_t block, const char *me
 {
     const vd_block *b = &c->model->blocks[block];
     for (uint16_t i = 0; i < b->members; i++) {
-        const char *key = c->model->settings[b->first + i].key, *last = key + strlen(b->key) + strlen(".1.");
+        const char *key = c->model->settings[b->first + i].words->key, *last = key + strlen(b->key) + strlen(".1.");
         if (strlen(last) == length && memcmp(last, member, length) == 0) {
             return (uint16_t)(b->first + i);
         }
@@ -72,8 +72,8 @@ static uint16_t find_starred(const vd_compiler *c, const char *word, size_t leng
 
 static void note_mention(vd_compiler *c, uint16_t setting, uint16_t stride)
 {
-    if (c->mention && !c->failed && c->book->mention_count < c->book->mention_size) {
-        c->book->mentions[c->book->mention_count++] = (vd_mention){setting, stride};
+    if (c->mention && !c->failed && c->draft->mention_count < c->draft->mention_size) {
+        c->draft->mentions[c->draft->mention_count++] = (vd_mention){setting, stride};
     }
 }
 
@@ -148,7 +148,7 @@ vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length)
     }
     vd_kind kind = kind_of_setting(c, setting, 0);
     vd_expr_emit(c, op, block->members, block->count, setting, 1);
-    bool ordered = kind.class == VD_IS_NUMBER || kind.class == VD_IS_DATE || kind.class == VD_IS_CLOCK;
+    bool ordered = kind.is == VD_IS_NUMBER || kind.is == VD_IS_DATE || kind.is == VD_IS_CLOCK;
     return op == VD_OP_DISTINCT || ordered
                ? vd_expr_plain(VD_IS_TRUTH)
                : vd_expr_fail_at(c, from, from + length, "these are equal or not, but none is above another");
@@ -232,6 +232,19 @@ vd_kind vd_expr_number(vd_compiler *c)
     return kind;
 }
 
+/* The draft has room for all the characters of its expressions. */
+static void emit_text(vd_compiler *c, const char *text, size_t length)
+{
+    vd_draft *draft = c->draft;
+    vd_expr_emit(c, VD_OP_TEXT, draft->text_length, (uint32_t)length, 0, 1);
+    if (!c->failed && length > draft->text_size - draft->text_length) {
+        vd_expr_fail_at(c, c->at, c->at, "that is too much for one expression");
+    } else if (!c->failed) {
+        memcpy(draft->texts + draft->text_length, text, length);
+        draft->text_length += (uint32_t)length;
+    }
+}
+
 vd_kind vd_expr_text(vd_compiler *c)
 {
     char quote = c->text[c->at];
@@ -242,26 +255,9 @@ vd_kind vd_expr_text(vd_compiler *c)
     if (c->at == c->length) {
         return vd_expr_fail_at(c, from - 1, c->length, "the quotation mark is not closed");
     }
-    vd_expr_emit(c, VD_OP_TEXT, 0, (uint32_t)(c->at - from), 0, 1);
-    if (!c->failed) {
-        c->book->steps[c->book->step_count - 1].of.text = c->text + from;
-    }
+    emit_text(c, c->text + from, c->at - from);
     c->at++;
     return vd_expr_plain(VD_IS_TEXT);
-}
-
-/* Bytes are kept in the instructions behind the step that is about them. */
-static void emit_bytes(vd_compiler *c, const vd_value *value)
-{
-    uint16_t each = sizeof(vd_instruction), rooms = (uint16_t)((value->length + each - 1u) / each);
-    vd_expr_emit(c, VD_OP_BYTES, 0, value->length, rooms, 1);
-    uint32_t first = c->book->step_count;
-    for (uint16_t i = 0; i < rooms; i++) {
-        vd_expr_emit(c, VD_OP_CONSTANT, 0, 1, 0, 0);
-    }
-    if (!c->failed) {
-        memcpy(&c->book->steps[first], value->text, value->length);
-    }
 }
 
 void vd_expr_value_of(vd_compiler *c, uint16_t setting)
@@ -280,12 +276,12 @@ void vd_expr_value_of(vd_compiler *c, uint16_t setting)
         char why[VD_ALLOWED_SIZE];
         vd_writer writer = vd_writer_start(why, sizeof why);
         vd_writer_add(&writer, "that is no value of ");
-        vd_writer_add(&writer, about->key);
+        vd_writer_add(&writer, about->words->key);
         vd_writer_add(&writer, ", which takes ");
         vd_setting_print_allowed(about, about->places, &writer);
         vd_expr_fail_at(c, from, end, why);
-    } else if (vd_type_is_bytes((vd_type)about->type)) {
-        emit_bytes(c, &typed.value);
+    } else if (vd_type_is_bytes((vd_type)about->traits->id)) {
+        emit_text(c, typed.value.text, typed.value.length);
         c->at = end + 1;
     } else {
         vd_expr_emit(c, VD_OP_CONSTANT, typed.value.number, 1, 0, 1);

@@ -10,7 +10,7 @@
 
 typedef struct vd_compiler {
     const vd_model *model;
-    vd_book *book;
+    vd_draft *draft;
     const char *text;
     size_t length, at;
     uint16_t block;      /* what "this" is about */

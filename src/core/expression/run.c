@@ -54,7 +54,7 @@ static vd_result of_value(const vd_value *value)
 
 static bool counts(const machine *m, uint16_t setting)
 {
-    return m->set->model->settings[setting].when == NULL || vd_set_exists(m->set, setting) != VD_FAILS;
+    return !m->set->model->settings[setting].conditional || vd_set_exists(m->set, setting) != VD_FAILS;
 }
 
 static vd_result load(const machine *m, uint16_t setting)
@@ -179,11 +179,11 @@ static vd_result compare_all(const machine *m, const vd_instruction *s)
 {
     bool all_known = true, ascending = s->op == VD_OP_ASCENDING, any = false;
     for (uint32_t i = 0; i < s->a; i++) {
-        vd_result one = load(m, (uint16_t)(s->b + i * (uint32_t)s->of.number));
+        vd_result one = load(m, (uint16_t)(s->b + i * (uint32_t)s->number));
         all_known = all_known && (one.known || one.none);
         any = any || one.known;
         for (uint32_t k = i; one.known && k > 0; k--) {
-            vd_result before = load(m, (uint16_t)(s->b + (k - 1) * (uint32_t)s->of.number));
+            vd_result before = load(m, (uint16_t)(s->b + (k - 1) * (uint32_t)s->number));
             vd_result order = compare(ascending ? VD_OP_ABOVE : VD_OP_UNEQUAL, &one, &before);
             if (order.known && order.ratio.number == 0) {
                 return order;
@@ -223,16 +223,16 @@ static void step(machine *m, const vd_instruction *s, uint16_t item)
     uint16_t setting = vd_step_setting(s, item);
     vd_result a, b, c;
     switch ((vd_op)s->op) {
-    case VD_OP_CONSTANT: push(m, (vd_result){.known = true, .ratio = {s->of.number, s->a}}); return;
+    case VD_OP_CONSTANT: push(m, (vd_result){.known = true, .ratio = {s->number, s->a}}); return;
     case VD_OP_TEXT:
-        push(m, (vd_result){.known = true, .ratio = {0, 1}, .text = s->of.text, .length = (uint16_t)s->a});
+        push(m, (vd_result){.known = true,
+                            .ratio = {0, 1},
+                            .text = m->set->model->book->texts + s->number,
+                            .length = (uint16_t)s->a});
         return;
     case VD_OP_LOAD: push(m, load(m, setting)); return;
     case VD_OP_ABSENT:
     case VD_OP_IDLE: push(m, missing(m, setting, s->op == VD_OP_ABSENT)); return;
-    case VD_OP_BYTES:
-        push(m, (vd_result){.known = true, .ratio = {0, 1}, .text = (const char *)(s + 1), .length = (uint16_t)s->a});
-        return;
     case VD_OP_ITEM: push(m, (vd_result){.known = true, .ratio = {item + 1, 1}}); return;
     case VD_OP_DISTINCT:
     case VD_OP_ASCENDING: push(m, compare_all(m, s)); return;
@@ -287,15 +287,10 @@ vd_result vd_run(const vd_set *set, const vd_set *before, const vd_code *code, u
 {
     machine m = {.set = set, .before = before};
     const vd_instruction *steps = set->model->book->steps + code->first;
-    for (uint32_t i = 0; i < code->count; i += vd_step_size(&steps[i])) {
+    for (uint32_t i = 0; i < code->count; i++) {
         step(&m, &steps[i], item);
     }
     return m.top == 1 ? m.stack[0] : unknown();
-}
-
-uint32_t vd_step_size(const vd_instruction *step)
-{
-    return step->op == VD_OP_BYTES ? 1u + step->b : 1;
 }
 
 uint16_t vd_step_setting(const vd_instruction *step, uint16_t item)

@@ -15,7 +15,7 @@ vd_kind vd_expr_fail_at(vd_compiler *c, size_t from, size_t to, const char *why)
     }
     c->failed = true;
     c->at = c->length;
-    return (vd_kind){.class = VD_IS_OTHER, .setting = VD_NONE};
+    return (vd_kind){.is = VD_IS_OTHER, .setting = VD_NONE};
 }
 
 static void add_kind(vd_writer *writer, const vd_kind *kind)
@@ -47,12 +47,12 @@ void vd_expr_emit(vd_compiler *c, vd_op op, int64_t number, uint32_t a, uint16_t
     if (c->failed) {
         return;
     }
-    if (c->stack > MOST_DEPTH || c->book->step_count - c->first >= MOST_STEPS ||
-        c->book->step_count == c->book->step_size) {
+    if (c->stack > MOST_DEPTH || c->draft->step_count - c->first >= MOST_STEPS ||
+        c->draft->step_count == c->draft->step_size) {
         vd_expr_fail_at(c, 0, c->length, "it is too long or too deep; part it in two");
         return;
     }
-    c->book->steps[c->book->step_count++] = (vd_instruction){.of.number = number, .a = a, .b = b, .op = (uint8_t)op};
+    c->draft->steps[c->draft->step_count++] = (vd_instruction){.number = number, .a = a, .b = b, .op = (uint8_t)op};
 }
 
 /* ---- Words ---- */
@@ -125,10 +125,10 @@ bool vd_expr_expect(vd_compiler *c, const char *what)
 
 vd_kind vd_expr_plain(vd_kind_class class)
 {
-    return (vd_kind){.class = (uint8_t) class, .setting = VD_NONE};
+    return (vd_kind){.is = (uint8_t) class, .setting = VD_NONE};
 }
 
 bool vd_expr_is_number(const vd_kind *kind)
 {
-    return kind->class == VD_IS_NUMBER;
+    return kind->is == VD_IS_NUMBER;
 }

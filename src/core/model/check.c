@@ -32,14 +32,14 @@ void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule)
 void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where where, const char *what)
 {
     vd_fault fault = {0};
-    vd_note_MODEL_INCONSISTENT(&fault, setting, setting != NULL ? setting->key : "it", what);
+    vd_note_MODEL_INCONSISTENT(&fault, setting, setting != NULL ? setting->words->key : "it", what);
     fault.number[0] = (int32_t)where;
     vd_judge_note(judge, &fault, VD_NONE);
 }
 
 static const char *check_choices(const vd_setting *s)
 {
-    bool named = s->type == VD_CHOICE || s->type == VD_FLAGS;
+    bool named = s->traits->id == VD_CHOICE || s->traits->id == VD_FLAGS;
     if (named != (s->choice_count > 0)) {
         return "has choices without being a choice, or the other way round";
     }
@@ -48,21 +48,21 @@ static const char *check_choices(const vd_setting *s)
             return "has a choice outside its range";
         }
     }
-    return s->type == VD_FLAGS && (s->min < 0 || s->max > 31) ? "has a flag that is no bit from 0 to 31" : NULL;
+    return s->traits->id == VD_FLAGS && (s->min < 0 || s->max > 31) ? "has a flag that is no bit from 0 to 31" : NULL;
 }
 
 static const char *check_meaning(const vd_model *model, const vd_setting *s)
 {
-    uint16_t fixed = vd_type_length((vd_type)s->type);
-    if (s->type == VD_NOTHING || s->type >= VD_TYPE_COUNT || s->group >= model->group_count) {
+    uint16_t fixed = s->traits->length;
+    if (s->traits->id == VD_NOTHING || s->traits->id >= VD_TYPE_COUNT || s->group >= model->group_count) {
         return "has no type or no group";
     }
-    if (vd_type_is_bytes((vd_type)s->type) &&
+    if (vd_type_is_bytes((vd_type)s->traits->id) &&
         (s->length == 0 || s->least > s->length || s->length > 128 || (fixed != 0 && s->length > fixed))) {
         return "has a length that its type cannot have";
     }
     if ((s->pattern != NULL || s->check != VD_CHECK_NONE) &&
-        (s->type != VD_TEXT || s->check > VD_CHECK_MOD_97 ||
+        (s->traits->id != VD_TEXT || s->check > VD_CHECK_MOD_97 ||
          (s->pattern != NULL && !vd_pattern_is_sound(s->pattern)))) {
         return "has a pattern or a check that is none, or that its type cannot have";
     }
@@ -70,41 +70,42 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
     if (s->step < 1 || s->min > s->max || s->places > 9 || s->tick < 1 || far) {
         return "has an empty range, a step below 1 or too many decimals";
     }
-    if (s->type == VD_DURATION && (s->min < 0 || s->max > INT64_MAX / 8 / s->tick)) {
+    if (s->traits->id == VD_DURATION && (s->min < 0 || s->max > INT64_MAX / 8 / s->tick)) {
         return "has a range that is no duration";
     }
     if (s->scale < 0 ||
-        ((s->scale != 0 || s->offset != 0) && (!vd_type_is_placed((vd_type)s->type) || s->places_from != VD_NONE)) ||
+        ((s->scale != 0 || s->offset != 0) &&
+         (!vd_type_is_placed((vd_type)s->traits->id) || s->places_from != VD_NONE)) ||
         vd_value_from_count(s, s->min, s->places).type == VD_NOTHING ||
         vd_value_from_count(s, s->max, s->places).type == VD_NOTHING) {
         return "has a scale or an offset that its type cannot have, or that leads out of all numbers";
     }
-    if (s->type == VD_CLOCK && s->zone_from != VD_NONE &&
-        (s->zone_from >= model->setting_count || model->settings[s->zone_from].type != VD_ZONE)) {
+    if (s->traits->id == VD_CLOCK && s->zone_from != VD_NONE &&
+        (s->zone_from >= model->setting_count || model->settings[s->zone_from].traits->id != VD_ZONE)) {
         return "runs in a zone that no setting says";
     }
-    if (vd_type_runs((vd_type)s->type) ? s->tolerance < 0 : s->tolerance != 0) {
+    if (vd_type_runs((vd_type)s->traits->id) ? s->tolerance < 0 : s->tolerance != 0) {
         return "has a tolerance that its type cannot have";
     }
     const char *wrong = check_choices(s);
     if (wrong != NULL || s->places_from == VD_NONE) {
         return wrong;
     }
-    if (s->places_from >= model->setting_count || s->type != VD_DECIMAL) {
+    if (s->places_from >= model->setting_count || s->traits->id != VD_DECIMAL) {
         return "takes its decimals from nowhere";
     }
     const vd_setting *from = &model->settings[s->places_from];
     for (uint16_t i = 0; i < s->like_count; i++) {
         const vd_setting *of = s->like[i].of;
-        if (from->type != VD_CHOICE || s->like_count > 200 || of->like_count > 0 || of->places_from != VD_NONE ||
-            (of->type != VD_DECIMAL && of->type != VD_INTEGER)) {
+        if (from->traits->id != VD_CHOICE || s->like_count > 200 || of->like_count > 0 || of->places_from != VD_NONE ||
+            (of->traits->id != VD_DECIMAL && of->traits->id != VD_INTEGER)) {
             return "is like something that is no number of its own";
         }
     }
     if (s->like_count > 0) {
         return NULL;
     }
-    bool sound = from->type == VD_INTEGER && from->min >= 0 && from->max <= 9 && from->gives_places &&
+    bool sound = from->traits->id == VD_INTEGER && from->min >= 0 && from->max <= 9 && from->gives_places &&
                  from->access == VD_READ_WRITE;
     return sound ? NULL : "takes its decimals from a setting that is not a whole number of 0 to 9";
 }
@@ -115,7 +116,7 @@ const char *vd_judge_initial(const vd_setting *s)
     if (s->initial_text == NULL && !s->has_initial) {
         return s->placeholder ? "is a placeholder, but has no factory default" : NULL;
     }
-    if ((s->initial_text != NULL) != vd_type_is_bytes((vd_type)s->type) ||
+    if ((s->initial_text != NULL) != vd_type_is_bytes((vd_type)s->traits->id) ||
         (s->initial_text != NULL && s->initial > s->length)) {
         return "has a factory default of another type";
     }
@@ -168,7 +169,7 @@ static const char *check_block(const vd_model *model, const vd_setting *s)
     const vd_block *block = s->block < model->block_count ? &model->blocks[s->block] : NULL;
     if (s->block == VD_NONE || block != NULL) {
         unsigned levels = s->block == VD_NONE ? 0 : block->outer == VD_NONE ? 1 : 2;
-        if (numbers_in(s->key) != levels) {
+        if (numbers_in(s->words->key) != levels) {
             return "has a number in its key that is not an item's";
         }
     }
@@ -178,7 +179,7 @@ static const char *check_block(const vd_model *model, const vd_setting *s)
     uint32_t index = (uint32_t)(s - model->settings);
     bool inside = block != NULL && index >= block->first && block->members > 0 &&
                   (index - block->first) / block->members == s->item && s->item < block->count;
-    return inside && s->type == model->settings[block->first + (index - block->first) % block->members].type
+    return inside && s->traits->id == model->settings[block->first + (index - block->first) % block->members].traits->id
                ? NULL
                : "does not lie where its block says";
 }
@@ -202,7 +203,11 @@ static const char *check_sets(const vd_model *model, const vd_setting *s)
 static const char *check_words(const vd_model *model, const vd_setting *s)
 {
     (void)model;
-    return !vd_text_is_key(s->key)           ? "has a key that is none"
+    bool conditional = s->words->when != NULL && s->words->when[0] != '\0';
+    if (s->conditional != conditional) {
+        return "is conditional and has no condition, or the other way round";
+    }
+    return !vd_text_is_key(s->words->key)    ? "has a key that is none"
            : !vd_text_is_measure(s->measure) ? "has a unit that cannot stand behind a value"
                                              : NULL;
 }
@@ -221,7 +226,7 @@ void vd_check_settings(const vd_model *model, const vd_desk *desk, vd_judge *jud
         for (size_t k = 0; k < sizeof checks / sizeof checks[0] && wrong == NULL; k++) {
             vd_where where = checks[k].where;
             wrong = checks[k].check != NULL ? checks[k].check(model, s) : desk->ways->judge_setting(model, s, &where);
-            bool sized = where == VD_IN_RANGE && vd_type_is_bytes((vd_type)s->type);
+            bool sized = where == VD_IN_RANGE && vd_type_is_bytes((vd_type)s->traits->id);
             if (wrong != NULL) {
                 vd_judge_complain(judge, s, sized ? VD_IN_LENGTH : where, wrong);
             }

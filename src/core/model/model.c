@@ -18,7 +18,7 @@ uint16_t vd_model_find(const vd_model *model, const char *key)
     uint32_t low = 0, high = model->setting_count;
     if (model->book == NULL) {
         for (uint16_t i = 0; i < model->setting_count; i++) {
-            if (vd_same_text(model->settings[i].key, key)) {
+            if (vd_same_text(model->settings[i].words->key, key)) {
                 return i;
             }
         }
@@ -26,7 +26,7 @@ uint16_t vd_model_find(const vd_model *model, const char *key)
     }
     while (low < high) {
         uint32_t middle = (low + high) / 2;
-        int order = compare(model->settings[model->book->by_key[middle]].key, key);
+        int order = compare(model->settings[model->book->by_key[middle]].words->key, key);
         if (order == 0) {
             return model->book->by_key[middle];
         }
@@ -63,7 +63,7 @@ bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b)
 uint16_t vd_model_running_time(const vd_model *model)
 {
     uint16_t running = model->running;
-    bool told = running < model->setting_count && model->settings[running].type == VD_DURATION &&
+    bool told = running < model->setting_count && model->settings[running].traits->id == VD_DURATION &&
                 model->settings[running].access == VD_READ_ONLY;
     return told ? running : VD_NONE;
 }
@@ -77,7 +77,7 @@ uint16_t vd_model_witness(const vd_model *model)
 {
     for (uint16_t i = 0; i < model->setting_count && vd_model_logs_in(model); i++) {
         const vd_setting *setting = &model->settings[i];
-        if (setting->read_by == VD_FITTER && vd_setting_is_shown(setting) && setting->when == NULL) {
+        if (setting->read_by == VD_FITTER && vd_setting_is_shown(setting) && !setting->conditional) {
             return i;
         }
     }
@@ -104,7 +104,7 @@ bool vd_setting_restarts(const vd_setting *setting)
 bool vd_setting_is_own(const vd_setting *setting)
 {
     bool own = setting->own || setting->role == VD_ROLE_ADDRESS || setting->role == VD_ROLE_NAME ||
-               setting->type == VD_COUNTER;
+               setting->traits->id == VD_COUNTER;
     return setting->among == VD_AMONG_UNIQUE || (own && setting->among != VD_AMONG_SHARED);
 }
 

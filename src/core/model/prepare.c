@@ -8,7 +8,7 @@
 static bool key_after(const void *about, uint16_t a, uint16_t b)
 {
     const vd_model *model = about;
-    const char *p = model->settings[a].key, *q = model->settings[b].key;
+    const char *p = model->settings[a].words->key, *q = model->settings[b].words->key;
     while (*p != '\0' && *p == *q) {
         p++, q++;
     }
@@ -44,14 +44,14 @@ static size_t aligned(size_t size)
     return (size + 7u) & ~(size_t)7u;
 }
 
-/* Lays the book out behind itself; with `book` NULL only measures. */
-static size_t lay_out(const vd_model *model, vd_book *book)
+/* Lays the book out behind itself; with `draft` NULL only measures. */
+static size_t lay_out(const vd_model *model, vd_draft *draft)
 {
-    size_t steps = 0, shown = 0, count = model->setting_count, at = aligned(sizeof *book), most = 0;
+    size_t steps = 0, shown = 0, count = model->setting_count, at = aligned(sizeof *draft), most = 0;
     bool any_when = false;
     for (size_t i = 0; i < count; i++) {
-        steps += most_steps(model, model->settings[i].when);
-        any_when = any_when || model->settings[i].when != NULL;
+        steps += model->settings[i].conditional ? most_steps(model, model->settings[i].words->when) : 0;
+        any_when = any_when || model->settings[i].conditional;
     }
     for (uint16_t i = 0; i < model->rule_count; i++) {
         const vd_rule *rule = &model->rules[i];
@@ -70,25 +70,36 @@ static size_t lay_out(const vd_model *model, vd_book *book)
                             sizeof(vd_shown) * shown,
                             sizeof(vd_mention) * most,
                             sizeof(vd_instruction) * steps,
-                            sizeof(vd_formula_code) * model->formula_count};
-    if (book != NULL) {
-        uint8_t *memory = (uint8_t *)book;
+                            sizeof(vd_formula_code) * model->formula_count,
+                            steps}; /* of texts no more than of characters, and of those there are no more */
+    if (draft != NULL) {
+        uint8_t *memory = (uint8_t *)draft;
         size_t starts[sizeof sizes / sizeof sizes[0]];
-        memset(book, 0, sizeof *book);
+        memset(draft, 0, sizeof *draft);
         for (size_t i = 0; i < sizeof sizes / sizeof sizes[0]; i++) {
             starts[i] = at;
             at += aligned(sizes[i]);
         }
         memset(memory + starts[1], 0, sizes[1]);
-        book->by_key = (uint16_t *)(void *)(memory + starts[0]);
-        book->when = (vd_code *)(void *)(memory + starts[1]);
-        book->rules = (vd_rule_code *)(void *)(memory + starts[2]);
-        book->shown = (vd_shown *)(void *)(memory + starts[3]);
-        book->mentions = (vd_mention *)(void *)(memory + starts[4]);
-        book->steps = (vd_instruction *)(void *)(memory + starts[5]);
-        book->formulas = (vd_formula_code *)(void *)(memory + starts[6]);
-        book->mention_size = (uint32_t)most;
-        book->step_size = (uint32_t)steps;
+        draft->by_key = (uint16_t *)(void *)(memory + starts[0]);
+        draft->when = (vd_code *)(void *)(memory + starts[1]);
+        draft->rules = (vd_rule_code *)(void *)(memory + starts[2]);
+        draft->shown = (vd_shown *)(void *)(memory + starts[3]);
+        draft->mentions = (vd_mention *)(void *)(memory + starts[4]);
+        draft->steps = (vd_instruction *)(void *)(memory + starts[5]);
+        draft->formulas = (vd_formula_code *)(void *)(memory + starts[6]);
+        draft->texts = (char *)(memory + starts[7]);
+        draft->mention_size = (uint32_t)most;
+        draft->step_size = draft->text_size = (uint32_t)steps;
+        draft->book = (vd_book){.by_key = draft->by_key,
+                                .formulas = draft->formulas,
+                                .when = draft->when,
+                                .rules = draft->rules,
+                                .shown = draft->shown,
+                                .mentions = draft->mentions,
+                                .steps = draft->steps,
+                                .texts = draft->texts,
+                                .say = vd_rule_say};
         return at;
     }
     for (size_t i = 0; i < sizeof sizes / sizeof sizes[0]; i++) {
@@ -108,7 +119,7 @@ static void judge_keys(const vd_model *model, vd_judge *judge)
     const vd_setting *settings = model->settings;
     for (uint16_t i = 1; i < model->setting_count; i++) {
         const vd_setting *one = &settings[model->book->by_key[i]];
-        if (vd_same_text(one->key, settings[model->book->by_key[i - 1]].key)) {
+        if (vd_same_text(one->words->key, settings[model->book->by_key[i - 1]].words->key)) {
             vd_judge_complain(judge, one, VD_IN_WHOLE, "stands there twice");
         }
     }
@@ -116,20 +127,20 @@ static void judge_keys(const vd_model *model, vd_judge *judge)
 
 /* ---- Expressions ---- */
 
-static bool compile(const vd_model *model, vd_book *book, const char *text, size_t length, uint16_t block, bool mention,
-                    vd_code *code, vd_kind *kind, vd_fault *fault)
+static bool compile(const vd_model *model, vd_draft *draft, const char *text, size_t length, uint16_t block,
+                    bool mention, vd_code *code, vd_kind *kind, vd_fault *fault)
 {
     *code = (vd_code){0, 0};
-    return text == NULL || length == 0 || vd_compile(model, book, text, length, block, mention, code, kind, fault);
+    return text == NULL || length == 0 || vd_compile(model, draft, text, length, block, mention, code, kind, fault);
 }
 
 /* A condition; what is none is refused. `part` tells which text of a rule it is. */
-static bool compile_condition(const vd_model *model, vd_book *book, const char *text, uint16_t block, bool mention,
+static bool compile_condition(const vd_model *model, vd_draft *draft, const char *text, uint16_t block, bool mention,
                               int32_t part, vd_code *code, vd_fault *fault)
 {
-    vd_kind kind = {.class = VD_IS_TRUTH};
-    bool fine = compile(model, book, text, text != NULL ? strlen(text) : 0, block, mention, code, &kind, fault);
-    if (fine && kind.class != VD_IS_TRUTH) {
+    vd_kind kind = {.is = VD_IS_TRUTH};
+    bool fine = compile(model, draft, text, text != NULL ? strlen(text) : 0, block, mention, code, &kind, fault);
+    if (fine && kind.is != VD_IS_TRUTH) {
         vd_note_EXPRESSION_WRONG(fault, text, "a condition belongs here, true or not", 1);
         fine = false;
     }
@@ -138,7 +149,7 @@ static bool compile_condition(const vd_model *model, vd_book *book, const char *
 }
 
 /* The expressions in braces of a sentence. */
-static bool compile_sentence(const vd_model *model, vd_book *book, const vd_rule *rule, vd_fault *fault)
+static bool compile_sentence(const vd_model *model, vd_draft *draft, const vd_rule *rule, vd_fault *fault)
 {
     for (const char *at = rule->say; at != NULL && *at != '\0'; at++) {
         if (*at != '{') {
@@ -148,9 +159,9 @@ static bool compile_sentence(const vd_model *model, vd_book *book, const vd_rule
         while (at[length] != '\0' && at[length] != '}') {
             length++;
         }
-        vd_shown *shown = &book->shown[book->shown_count++];
+        vd_shown *shown = &draft->shown[draft->shown_count++];
         if (at[length] == '\0' || length == 1 ||
-            !compile(model, book, at + 1, length - 1, rule->block, false, &shown->code, &shown->kind, fault)) {
+            !compile(model, draft, at + 1, length - 1, rule->block, false, &shown->code, &shown->kind, fault)) {
             vd_note_EXPRESSION_WRONG(fault, at, "a brace opens here, and no value and brace follow", 0);
             fault->number[0] += (int32_t)(at - rule->say) + 1;
             fault->number[1] = 2;
@@ -161,20 +172,20 @@ static bool compile_sentence(const vd_model *model, vd_book *book, const vd_rule
     return true;
 }
 
-static void compile_rule(const vd_model *model, vd_book *book, uint16_t index, vd_judge *judge)
+static void compile_rule(const vd_model *model, vd_draft *draft, uint16_t index, vd_judge *judge)
 {
     const vd_rule *rule = &model->rules[index];
-    vd_rule_code *code = &book->rules[index];
+    vd_rule_code *code = &draft->rules[index];
     vd_fault fault = {0};
-    *code = (vd_rule_code){.shown = book->shown_count, .mention = book->mention_count};
+    *code = (vd_rule_code){.shown = draft->shown_count, .mention = draft->mention_count};
     if (rule->must == NULL || rule->must[0] == '\0') {
         vd_note_EXPRESSION_WRONG(&fault, "the end", "a rule needs a condition that must hold", 0);
         fault.number[1] = 1;
-    } else if (compile_condition(model, book, rule->must, rule->block, true, 1, &code->must, &fault) &&
-               compile_condition(model, book, rule->when, rule->block, true, 0, &code->when, &fault)) {
-        compile_sentence(model, book, rule, &fault);
+    } else if (compile_condition(model, draft, rule->must, rule->block, true, 1, &code->must, &fault) &&
+               compile_condition(model, draft, rule->when, rule->block, true, 0, &code->when, &fault)) {
+        compile_sentence(model, draft, rule, &fault);
     }
-    code->mention_count = book->mention_count - code->mention;
+    code->mention_count = draft->mention_count - code->mention;
     if (fault.status == VD_OK && code->mention_count == 0) {
         vd_note_EXPRESSION_WRONG(&fault, rule->must, "no setting is named, so it is always the same", 1);
         fault.number[1] = 1;
@@ -191,38 +202,38 @@ static bool gives(const vd_model *model, const vd_formula *formula, const vd_kin
 {
     vd_measure second = vd_measure_find(model, "s");
     switch ((vd_gives)formula->gives) {
-    case VD_GIVES_TRUTH: return kind->class == VD_IS_TRUTH;
-    case VD_GIVES_NUMBER: return kind->class == VD_IS_NUMBER;
-    case VD_GIVES_TIME: return kind->class == VD_IS_NUMBER && vd_dimension_equal(&kind->dimension, &second.dimension);
-    default: return (kind->class == VD_IS_CHOICE || kind->class == VD_IS_TRUTH) && kind->setting != VD_NONE;
+    case VD_GIVES_TRUTH: return kind->is == VD_IS_TRUTH;
+    case VD_GIVES_NUMBER: return kind->is == VD_IS_NUMBER;
+    case VD_GIVES_TIME: return kind->is == VD_IS_NUMBER && vd_dimension_equal(&kind->dimension, &second.dimension);
+    default: return (kind->is == VD_IS_CHOICE || kind->is == VD_IS_TRUTH) && kind->setting != VD_NONE;
     }
 }
 
 /* The name of a state is no expression: whether its channel has it is judged with the channel. */
-static void compile_formula(const vd_model *model, vd_book *book, uint16_t index, vd_judge *judge)
+static void compile_formula(const vd_model *model, vd_draft *draft, uint16_t index, vd_judge *judge)
 {
     static const char *const wanted[] = {[VD_GIVES_TRUTH] = "a condition belongs here, true or not",
                                          [VD_GIVES_NUMBER] = "a number belongs here",
                                          [VD_GIVES_TIME] = "a duration belongs here, such as 5 min",
                                          [VD_GIVES_STATE] = "the name of a state, or a setting that says one"};
     const vd_formula *formula = &model->formulas[index];
-    vd_formula_code *code = &book->formulas[index];
-    uint32_t steps = book->step_count;
+    vd_formula_code *code = &draft->formulas[index];
+    uint32_t steps = draft->step_count;
     vd_fault fault = {0};
-    *code = (vd_formula_code){.kind = {.setting = VD_NONE}, .mention = book->mention_count};
-    bool fine = vd_compile(model, book, formula->text, strlen(formula->text), formula->block, true, &code->code,
+    *code = (vd_formula_code){.kind = {.setting = VD_NONE}, .mention = draft->mention_count};
+    bool fine = vd_compile(model, draft, formula->text, strlen(formula->text), formula->block, true, &code->code,
                            &code->kind, &fault);
     if (formula->gives == VD_GIVES_STATE && (!fine || !gives(model, formula, &code->kind))) {
         code->code = (vd_code){0, 0};
-        book->step_count = steps;
-        book->mention_count = code->mention;
+        draft->step_count = steps;
+        draft->mention_count = code->mention;
         return;
     }
     if (fine && !gives(model, formula, &code->kind)) {
         vd_note_EXPRESSION_WRONG(&fault, formula->text, wanted[formula->gives], 1);
         fine = false;
     }
-    code->mention_count = book->mention_count - code->mention;
+    code->mention_count = draft->mention_count - code->mention;
     if (!fine) {
         code->code = (vd_code){0, 0};
         fault.number[1] = VD_IN_FORMULA;
@@ -260,7 +271,7 @@ static uint8_t below(const walk *w, uint16_t setting)
     uint8_t most = DONE;
     uint16_t other = VD_NONE;
     for (uint16_t n = 0; (other = vd_model_hangs_on(w->model, setting, n)) != VD_NONE; n++) {
-        if (w->model->settings[other].when != NULL && w->state[other] >= most) {
+        if (w->model->settings[other].conditional && w->state[other] >= most) {
             most = (uint8_t)(w->state[other] + 1u);
         }
     }
@@ -274,7 +285,7 @@ static void judge_circles(const vd_model *model, void *room, vd_judge *judge)
     w.at = (uint32_t *)(void *)(w.path + (model->setting_count + 1u) / 2u * 2u);
     memset(w.state, 0, model->setting_count);
     for (uint32_t start = 0; start < model->setting_count; start++) {
-        if (w.state[start] != 0 || model->settings[start].when == NULL) {
+        if (w.state[start] != 0 || !model->settings[start].conditional) {
             continue;
         }
         enter(&w, (uint16_t)start);
@@ -306,31 +317,37 @@ vd_status vd_model_prepare(vd_model *model, const vd_desk *desk, void *memory, s
     if (size < vd_model_prepare_size(model)) {
         return vd_note_MEMORY_TOO_SMALL(fault);
     }
-    vd_book *book = memory;
-    uint8_t *room = (uint8_t *)memory + lay_out(model, book);
+    vd_draft *draft = memory;
+    uint8_t *room = (uint8_t *)memory + lay_out(model, draft);
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        book->by_key[i] = i;
+        draft->by_key[i] = i;
         ((uint16_t *)(void *)room)[i] = i;
     }
+    for (uint16_t i = 0; i < model->setting_count; i++) { /* what follows relies on these */
+        if (model->settings[i].traits == NULL || model->settings[i].words == NULL) {
+            vd_judge_complain(&judge, NULL, VD_IN_WHOLE, "has a setting without a type or without words");
+            return judge.status;
+        }
+    }
     vd_check_settings(model, desk, &judge);
-    vd_settings_sort(book->by_key, model->setting_count, key_after, model);
-    model->book = book;
+    vd_settings_sort(draft->by_key, model->setting_count, key_after, model);
+    model->book = &draft->book;
     judge_keys(model, &judge);
     desk->ways->judge(model, (uint16_t *)(void *)room, &judge);
     for (uint16_t i = 0; i < model->setting_count; i++) {
         vd_fault wrong = {0};
         const vd_setting *setting = &model->settings[i];
-        if (setting->when != NULL &&
-            !compile_condition(model, book, setting->when, setting->block, false, 0, &book->when[i], &wrong)) {
+        if (setting->conditional &&
+            !compile_condition(model, draft, setting->words->when, setting->block, false, 0, &draft->when[i], &wrong)) {
             wrong.setting = setting;
             vd_judge_note(&judge, &wrong, VD_NONE);
         }
     }
     for (uint16_t i = 0; i < model->rule_count; i++) {
-        compile_rule(model, book, i, &judge);
+        compile_rule(model, draft, i, &judge);
     }
     for (uint16_t i = 0; i < model->formula_count; i++) {
-        compile_formula(model, book, i, &judge);
+        compile_formula(model, draft, i, &judge);
     }
     vd_check_whole(model, &judge);
     if (judge.status == VD_OK) {

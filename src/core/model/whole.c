@@ -76,12 +76,12 @@ static const char *check_login(const vd_model *model)
     if (!vd_model_logs_in(model)) {
         return login->may_be_none ? "has a password that may be none, but no login" : NULL;
     }
-    vd_type type = login->setting < model->setting_count ? (vd_type)settings[login->setting].type : VD_NOTHING;
+    vd_type type = login->setting < model->setting_count ? (vd_type)settings[login->setting].traits->id : VD_NOTHING;
     if (!vd_type_is_text(type) && type != VD_INTEGER) {
         return "has a login whose password is no setting with a text or a whole number";
     }
-    bool counted =
-        login->left == VD_NONE || (login->left < model->setting_count && settings[login->left].type == VD_INTEGER);
+    bool counted = login->left == VD_NONE ||
+                   (login->left < model->setting_count && settings[login->left].traits->id == VD_INTEGER);
     return counted ? NULL : "counts the tries that are left in a setting that is no whole number";
 }
 

@@ -117,41 +117,8 @@ static void allow_iccid(const vd_setting *setting, unsigned places, vd_writer *w
     vd_writer_add(writer, "the 19 or 20 digits on the SIM card, from 89 on");
 }
 
-const vd_type_traits vd_type_bytes = {.name = "bytes",
-                                      .title = "bytes in hexadecimal",
-                                      .bytes = true,
-                                      .parse = parse_bytes,
-                                      .print = print_bytes,
-                                      .check = vd_check_length,
-                                      .allowed = allow_bytes};
-const vd_type_traits vd_type_identifier = {.name = "identifier",
-                                           .title = "identifier",
-                                           .bytes = true,
-                                           .parse = parse_bytes,
-                                           .print = print_identifier,
-                                           .check = vd_check_length,
-                                           .allowed = allow_bytes};
-const vd_type_traits vd_type_key = {.name = "key-128",
-                                    .title = "128-bit key",
-                                    .bytes = true,
-                                    .length = 16,
-                                    .parse = parse_bytes,
-                                    .print = print_bytes,
-                                    .check = vd_check_length,
-                                    .allowed = allow_bytes};
-const vd_type_traits vd_type_imei = {.name = "imei",
-                                     .title = "IMEI",
-                                     .bytes = true,
-                                     .length = 15,
-                                     .parse = parse_imei,
-                                     .print = vd_print_characters,
-                                     .check = vd_check_length,
-                                     .allowed = allow_imei};
-const vd_type_traits vd_type_iccid = {.name = "iccid",
-                                      .title = "ICCID",
-                                      .bytes = true,
-                                      .length = 20,
-                                      .parse = parse_iccid,
-                                      .print = vd_print_characters,
-                                      .check = vd_check_length,
-                                      .allowed = allow_iccid};
+const vd_type_words vd_words_bytes = {"bytes", "bytes in hexadecimal", parse_bytes, print_bytes, allow_bytes};
+const vd_type_words vd_words_identifier = {"identifier", "identifier", parse_bytes, print_identifier, allow_bytes};
+const vd_type_words vd_words_key = {"key-128", "128-bit key", parse_bytes, print_bytes, allow_bytes};
+const vd_type_words vd_words_imei = {"imei", "IMEI", parse_imei, vd_print_characters, allow_imei};
+const vd_type_words vd_words_iccid = {"iccid", "ICCID", parse_iccid, vd_print_characters, allow_iccid};

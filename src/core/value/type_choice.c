@@ -61,7 +61,7 @@ static void print_choice(const vd_setting *setting, const vd_value *value, vd_wr
     vd_writer_add_number(writer, value->number);
 }
 
-static vd_status check_choice(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_choice(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
     (void)places;
     for (uint16_t i = 0; i < setting->choice_count; i++) {
@@ -151,7 +151,7 @@ static void print_flags(const vd_setting *setting, const vd_value *value, vd_wri
     vd_writer_add(writer, any ? "" : "none");
 }
 
-static vd_status check_flags(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_flags(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
     bool fine = (value->number & ~all_flags(setting)) == 0;
     return fine ? VD_OK : vd_fault_note_value(fault, VD_NOT_A_CHOICE, setting, value, places);
@@ -164,21 +164,6 @@ static void allow_flags(const vd_setting *setting, unsigned places, vd_writer *w
     list_choices(setting, ", ", writer);
 }
 
-const vd_type_traits vd_type_truth = {.name = "truth",
-                                      .title = "on or off",
-                                      .parse = parse_truth,
-                                      .print = print_truth,
-                                      .check = vd_check_nothing,
-                                      .allowed = allow_truth};
-const vd_type_traits vd_type_choice = {.name = "choice",
-                                       .title = "choice",
-                                       .parse = parse_choice,
-                                       .print = print_choice,
-                                       .check = check_choice,
-                                       .allowed = allow_choice};
-const vd_type_traits vd_type_flags = {.name = "flags",
-                                      .title = "any of several",
-                                      .parse = parse_flags,
-                                      .print = print_flags,
-                                      .check = check_flags,
-                                      .allowed = allow_flags};
+const vd_type_words vd_words_truth = {"truth", "on or off", parse_truth, print_truth, allow_truth};
+const vd_type_words vd_words_choice = {"choice", "choice", parse_choice, print_choice, allow_choice};
+const vd_type_words vd_words_flags = {"flags", "any of several", parse_flags, print_flags, allow_flags};

@@ -57,7 +57,7 @@ static vd_status parse_mask(const vd_setting *setting, vd_span typed, vd_typed *
     return parse_ipv4(setting, typed, into, fault);
 }
 
-static vd_status check_mask(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_mask(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
     uint32_t zeros = ~(uint32_t)value->number; /* ones all the way down, if it is a mask */
     return (zeros & (zeros + 1)) == 0 ? VD_OK : vd_fault_note_value(fault, VD_WRONG_FORM, setting, value, places);
@@ -69,7 +69,7 @@ static void allow_mask(const vd_setting *setting, unsigned places, vd_writer *wr
     vd_writer_add(writer, "a network mask such as 255.255.255.0 or /24");
 }
 
-static vd_status check_gateway(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_gateway(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
     uint32_t first = (uint32_t)value->number >> 24;
     bool host = value->number == 0 || (first > 0 && first != 127 && first < 224);
@@ -295,43 +295,9 @@ static void allow_url(const vd_setting *setting, unsigned places, vd_writer *wri
     vd_writer_add(writer, " characters");
 }
 
-const vd_type_traits vd_type_ipv4 = {.name = "ipv4",
-                                     .title = "IPv4 address",
-                                     .parse = parse_ipv4,
-                                     .print = print_ipv4,
-                                     .check = vd_check_nothing,
-                                     .allowed = allow_ipv4};
-const vd_type_traits vd_type_mask = {.name = "mask",
-                                     .title = "network mask",
-                                     .parse = parse_mask,
-                                     .print = print_ipv4,
-                                     .check = check_mask,
-                                     .allowed = allow_mask};
-const vd_type_traits vd_type_gateway = {.name = "gateway",
-                                        .title = "gateway",
-                                        .parse = parse_ipv4,
-                                        .print = print_ipv4,
-                                        .check = check_gateway,
-                                        .allowed = allow_gateway};
-const vd_type_traits vd_type_ipv6 = {.name = "ipv6",
-                                     .title = "IPv6 address",
-                                     .bytes = true,
-                                     .length = 2 * GROUPS,
-                                     .parse = parse_ipv6,
-                                     .print = print_ipv6,
-                                     .check = vd_check_length,
-                                     .allowed = allow_ipv6};
-const vd_type_traits vd_type_host = {.name = "host",
-                                     .title = "host name",
-                                     .bytes = true,
-                                     .parse = parse_host,
-                                     .print = vd_print_characters,
-                                     .check = vd_check_length,
-                                     .allowed = allow_host};
-const vd_type_traits vd_type_url = {.name = "url",
-                                    .title = "URL",
-                                    .bytes = true,
-                                    .parse = parse_url,
-                                    .print = vd_print_characters,
-                                    .check = vd_check_length,
-                                    .allowed = allow_url};
+const vd_type_words vd_words_ipv4 = {"ipv4", "IPv4 address", parse_ipv4, print_ipv4, allow_ipv4};
+const vd_type_words vd_words_mask = {"mask", "network mask", parse_mask, print_ipv4, allow_mask};
+const vd_type_words vd_words_gateway = {"gateway", "gateway", parse_ipv4, print_ipv4, allow_gateway};
+const vd_type_words vd_words_ipv6 = {"ipv6", "IPv6 address", parse_ipv6, print_ipv6, allow_ipv6};
+const vd_type_words vd_words_host = {"host", "host name", parse_host, vd_print_characters, allow_host};
+const vd_type_words vd_words_url = {"url", "URL", parse_url, vd_print_characters, allow_url};

@@ -40,7 +40,7 @@ static vd_status parse_number(const vd_setting *setting, vd_span typed, vd_typed
         return vd_fault_note_typed(fault, VD_TOO_MANY_DIGITS, setting, typed);
     }
     value->measure = setting->like_count > 0 ? named : NULL;
-    if (!vd_type_is_placed((vd_type)setting->type)) {
+    if (!vd_type_is_placed((vd_type)setting->traits->id)) {
         for (; value->places > 0; value->places--) {
             if (value->number % 10 != 0) {
                 return vd_fault_note_typed(fault, VD_OFF_STEP, setting, typed);
@@ -149,26 +149,26 @@ static void print_count(const vd_setting *setting, int64_t count, unsigned place
 
 void vd_print_range(const vd_setting *setting, unsigned places, vd_writer *writer)
 {
-    const vd_type_traits *traits = vd_traits(setting);
     if (setting->min == setting->max) {
         print_count(setting, setting->min, places, writer);
         vd_writer_add(writer, ", the only value that it may have");
         return;
     }
-    if (traits->measured) { /* the unit of measure once, after the upper end */
+    if (vd_setting_is(setting, VD_TYPE_MEASURED)) { /* the unit of measure once, after the upper end */
         vd_writer_add_decimal(writer, vd_value_from_count(setting, setting->min, places).number, places);
     } else {
         print_count(setting, setting->min, places, writer);
     }
     vd_writer_add(writer, " to ");
     print_count(setting, setting->max, places, writer);
-    bool whole = !traits->placed || (setting->type == VD_COUNTER && setting->places == 0 && setting->scale <= 1);
-    bool finest = setting->step == 1 && !traits->ticked && whole;
-    if (finest || setting->type == VD_DATE_TIME || setting->type == VD_CLOCK) {
+    bool whole = !vd_setting_is(setting, VD_TYPE_PLACED) ||
+                 (setting->traits->id == VD_COUNTER && setting->places == 0 && setting->scale <= 1);
+    bool finest = setting->step == 1 && !vd_setting_is(setting, VD_TYPE_TICKED) && whole;
+    if (finest || setting->traits->id == VD_DATE_TIME || setting->traits->id == VD_CLOCK) {
         return;
     }
     vd_writer_add(writer, " in steps of ");
-    switch ((vd_type)setting->type) {
+    switch ((vd_type)setting->traits->id) {
     case VD_TIME_OF_DAY: vd_print_duration(setting->step * setting->tick * 1000, writer); break;
     case VD_ZONE: vd_print_duration(setting->step * setting->tick * 60000, writer); break;
     default: {
@@ -252,45 +252,8 @@ vd_status vd_check_nothing(const vd_setting *setting, const vd_value *value, uns
     return VD_OK;
 }
 
-const vd_type_traits vd_type_integer = {.name = "integer",
-                                        .title = "whole number",
-                                        .ranged = true,
-                                        .measured = true,
-                                        .parse = parse_number,
-                                        .print = print_number,
-                                        .check = vd_check_ranged,
-                                        .allowed = allow_integer};
-const vd_type_traits vd_type_counter = {.name = "counter",
-                                        .title = "counter",
-                                        .ranged = true,
-                                        .measured = true,
-                                        .runs = true,
-                                        .placed = true,
-                                        .parse = parse_number,
-                                        .print = print_number,
-                                        .check = vd_check_ranged,
-                                        .allowed = allow_decimal};
-const vd_type_traits vd_type_port = {.name = "port",
-                                     .title = "port number",
-                                     .ranged = true,
-                                     .parse = parse_number,
-                                     .print = print_number,
-                                     .check = vd_check_ranged,
-                                     .allowed = allow_integer};
-const vd_type_traits vd_type_decimal = {.name = "decimal",
-                                        .title = "decimal",
-                                        .ranged = true,
-                                        .measured = true,
-                                        .placed = true,
-                                        .parse = parse_number,
-                                        .print = print_number,
-                                        .check = vd_check_ranged,
-                                        .allowed = allow_decimal};
-const vd_type_traits vd_type_duration = {.name = "duration",
-                                         .title = "duration",
-                                         .ranged = true,
-                                         .ticked = true,
-                                         .parse = parse_duration,
-                                         .print = print_duration,
-                                         .check = vd_check_ranged,
-                                         .allowed = allow_integer};
+const vd_type_words vd_words_integer = {"integer", "whole number", parse_number, print_number, allow_integer};
+const vd_type_words vd_words_counter = {"counter", "counter", parse_number, print_number, allow_decimal};
+const vd_type_words vd_words_port = {"port", "port number", parse_number, print_number, allow_integer};
+const vd_type_words vd_words_decimal = {"decimal", "decimal", parse_number, print_number, allow_decimal};
+const vd_type_words vd_words_duration = {"duration", "duration", parse_duration, print_duration, allow_integer};

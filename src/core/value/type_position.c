@@ -140,7 +140,7 @@ static void print_position(const vd_setting *setting, const vd_value *value, vd_
     print_angle((int32_t)(uint32_t)bits, writer);
 }
 
-static vd_status check_position(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_position(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
     uint64_t bits = (uint64_t)value->number;
     int64_t latitude = (int32_t)(uint32_t)(bits >> 32), longitude = (int32_t)(uint32_t)bits;
@@ -158,9 +158,5 @@ static void allow_position(const vd_setting *setting, unsigned places, vd_writer
                   "22'39.7\"E");
 }
 
-const vd_type_traits vd_type_position = {.name = "position",
-                                         .title = "position on the earth",
-                                         .parse = parse_position,
-                                         .print = print_position,
-                                         .check = check_position,
-                                         .allowed = allow_position};
+const vd_type_words vd_words_position = {"position", "position on the earth", parse_position, print_position,
+                                         allow_position};

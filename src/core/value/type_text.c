@@ -70,7 +70,7 @@ static void add_plain(const vd_setting *setting, const char *text, size_t length
     own.text += own.length;
     own.size -= own.length;
     own.length = 0;
-    for (size_t i = 0; setting->type == VD_TEXT && i < length; i += taken) {
+    for (size_t i = 0; setting->traits->id == VD_TEXT && i < length; i += taken) {
         uint32_t point = code_point(text + i, length - i, &taken);
         if (point < 0x80) {
             add_nearest(setting, (char)point, &own);
@@ -150,7 +150,7 @@ static void allow_text(const vd_setting *setting, unsigned places, vd_writer *wr
     }
     if (setting->pattern != NULL) {
         vd_writer_add(writer, " that look like ");
-        vd_writer_add(writer, setting->example != NULL ? setting->example : setting->pattern);
+        vd_writer_add(writer, setting->words->example != NULL ? setting->words->example : setting->pattern);
     }
     vd_writer_add(writer, checks[setting->check <= VD_CHECK_MOD_97 ? setting->check : VD_CHECK_NONE]);
     vd_writer_add(writer, setting->or_empty && setting->least > 0 ? ", or nothing" : "");
@@ -185,7 +185,7 @@ static vd_status parse_text(const vd_setting *setting, vd_span typed, vd_typed *
     return VD_OK;
 }
 
-static vd_status check_text(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_text(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
     vd_span text = {value->text, value->length};
     size_t taken = 0, number = 1;
@@ -363,26 +363,6 @@ static void allow_apn(const vd_setting *setting, unsigned places, vd_writer *wri
     vd_writer_add(writer, "an access point name of letters, digits, hyphens and dots, such as internet.example");
 }
 
-const vd_type_traits vd_type_text = {.name = "text",
-                                     .title = "text",
-                                     .bytes = true,
-                                     .parse = parse_text,
-                                     .print = vd_print_characters,
-                                     .check = check_text,
-                                     .allowed = allow_text};
-const vd_type_traits vd_type_phone = {.name = "phone",
-                                      .title = "phone number",
-                                      .bytes = true,
-                                      .length = MOST_PHONE_DIGITS + 1,
-                                      .parse = parse_phone,
-                                      .print = vd_print_characters,
-                                      .check = vd_check_length,
-                                      .allowed = allow_phone};
-const vd_type_traits vd_type_apn = {.name = "apn",
-                                    .title = "access point name",
-                                    .bytes = true,
-                                    .length = 63,
-                                    .parse = parse_apn,
-                                    .print = vd_print_characters,
-                                    .check = vd_check_length,
-                                    .allowed = allow_apn};
+const vd_type_words vd_words_text = {"text", "text", parse_text, vd_print_characters, allow_text};
+const vd_type_words vd_words_phone = {"phone", "phone number", parse_phone, vd_print_characters, allow_phone};
+const vd_type_words vd_words_apn = {"apn", "access point name", parse_apn, vd_print_characters, allow_apn};

@@ -161,7 +161,7 @@ static void print_running(const vd_setting *setting, const vd_value *value, vd_w
     }
 }
 
-static vd_status check_running(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_running(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
     return value->number == VD_NOW ? VD_OK : vd_check_ranged(setting, value, places, fault);
 }
@@ -229,34 +229,9 @@ static void allow_zone(const vd_setting *setting, unsigned places, vd_writer *wr
     vd_print_range(setting, places, writer);
 }
 
-const vd_type_traits vd_type_time_of_day = {.name = "time-of-day",
-                                            .title = "time of day",
-                                            .ranged = true,
-                                            .ticked = true,
-                                            .parse = parse_time_of_day,
-                                            .print = print_time_of_day,
-                                            .check = vd_check_ranged,
-                                            .allowed = allow_time_of_day};
-const vd_type_traits vd_type_date_time = {.name = "date-time",
-                                          .title = "date and time",
-                                          .ranged = true,
-                                          .parse = parse_date_time,
-                                          .print = print_date_time,
-                                          .check = vd_check_ranged,
-                                          .allowed = allow_date_time};
-const vd_type_traits vd_type_clock = {.name = "clock",
-                                      .title = "clock",
-                                      .ranged = true,
-                                      .runs = true,
-                                      .parse = parse_running,
-                                      .print = print_running,
-                                      .check = check_running,
-                                      .allowed = allow_running};
-const vd_type_traits vd_type_zone = {.name = "zone",
-                                     .title = "time zone",
-                                     .ranged = true,
-                                     .ticked = true,
-                                     .parse = parse_zone,
-                                     .print = print_zone,
-                                     .check = vd_check_ranged,
-                                     .allowed = allow_zone};
+const vd_type_words vd_words_time_of_day = {"time-of-day", "time of day", parse_time_of_day, print_time_of_day,
+                                            allow_time_of_day};
+const vd_type_words vd_words_date_time = {"date-time", "date and time", parse_date_time, print_date_time,
+                                          allow_date_time};
+const vd_type_words vd_words_clock = {"clock", "clock", parse_running, print_running, allow_running};
+const vd_type_words vd_words_zone = {"zone", "time zone", parse_zone, print_zone, allow_zone};

@@ -1,75 +1,34 @@
 /* SPDX-License-Identifier: MIT
- * The one table of types: how values of each are parsed, printed and judged. The type_*.c files hold its entries. */
+ * The types, from the one list of them: bare and with words, and values parsed, printed and judged through them. */
 #include "value.h"
 
-static const vd_type_traits *const types[VD_TYPE_COUNT] = {
-    [VD_INTEGER] = &vd_type_integer,
-    [VD_DECIMAL] = &vd_type_decimal,
-    [VD_TRUTH] = &vd_type_truth,
-    [VD_CHOICE] = &vd_type_choice,
-    [VD_FLAGS] = &vd_type_flags,
-    [VD_DURATION] = &vd_type_duration,
-    [VD_TIME_OF_DAY] = &vd_type_time_of_day,
-    [VD_DATE_TIME] = &vd_type_date_time,
-    [VD_CLOCK] = &vd_type_clock,
-    [VD_COUNTER] = &vd_type_counter,
-    [VD_ZONE] = &vd_type_zone,
-    [VD_POSITION] = &vd_type_position,
-    [VD_PORT] = &vd_type_port,
-    [VD_IPV4] = &vd_type_ipv4,
-    [VD_MASK] = &vd_type_mask,
-    [VD_GATEWAY] = &vd_type_gateway,
-    [VD_IPV6] = &vd_type_ipv6,
-    [VD_TEXT] = &vd_type_text,
-    [VD_HOST] = &vd_type_host,
-    [VD_URL] = &vd_type_url,
-    [VD_PHONE] = &vd_type_phone,
-    [VD_APN] = &vd_type_apn,
-    [VD_IMEI] = &vd_type_imei,
-    [VD_ICCID] = &vd_type_iccid,
-    [VD_BYTES] = &vd_type_bytes,
-    [VD_IDENTIFIER] = &vd_type_identifier,
-    [VD_KEY] = &vd_type_key,
-};
+#include <string.h>
 
-const vd_type_traits *vd_traits(const vd_setting *setting)
+#define BARE(name, id, check, length, is)                                                                              \
+    const vd_type_traits vd_bare_##name = {vd_check_##check, NULL, VD_##id, is, length};
+#define FULL(name, id, check, length, is)                                                                              \
+    const vd_type_traits vd_type_##name = {vd_check_##check, &vd_words_##name, VD_##id, is, length};
+VD_TYPE_LIST(BARE)
+VD_TYPE_LIST(FULL)
+
+#define ENTRY(name, id, check, length, is) [VD_##id] = &vd_type_##name,
+static const vd_type_traits *const types[VD_TYPE_COUNT] = {VD_TYPE_LIST(ENTRY)};
+
+const vd_type_traits *vd_type_of(vd_type type)
 {
-    return types[setting->type < VD_TYPE_COUNT && types[setting->type] != NULL ? setting->type : VD_INTEGER];
+    return (unsigned)type < VD_TYPE_COUNT ? types[type] : NULL;
 }
 
 const char *vd_type_name(vd_type type)
 {
-    return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL ? types[type]->name : "?";
+    const vd_type_traits *traits = vd_type_of(type);
+    return traits != NULL ? traits->words->name : "?";
 }
 
 const char *vd_type_title(vd_type type)
 {
-    return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL ? types[type]->title : "nothing";
-}
-
-bool vd_type_is_bytes(vd_type type)
-{
-    return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL && types[type]->bytes;
-}
-
-bool vd_type_runs(vd_type type)
-{
-    return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL && types[type]->runs;
-}
-
-bool vd_type_is_placed(vd_type type)
-{
-    return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL && types[type]->placed;
-}
-
-bool vd_type_is_text(vd_type type)
-{
-    return vd_type_is_bytes(type) && types[type]->print == vd_print_characters;
-}
-
-uint16_t vd_type_length(vd_type type)
-{
-    return (unsigned)type < VD_TYPE_COUNT && types[type] != NULL ? types[type]->length : 0;
+    const vd_type_traits *traits = vd_type_of(type);
+    return traits != NULL ? traits->words->title : "nothing";
 }
 
 /* What is wrong with a secret is told without anything of it: neither its length, nor its neighbours, nor a digit. */
@@ -84,18 +43,34 @@ static vd_status note_secret(const vd_setting *setting, vd_status status, vd_fau
     return vd_note_SECRET_WRONG(fault, setting, "", allowed);
 }
 
+/* Without words a text is taken as it is, and digits are a number. */
+static vd_status take_bare(const vd_setting *setting, vd_span typed, vd_typed *into)
+{
+    uint32_t number = 0;
+    if (vd_setting_is(setting, VD_TYPE_TEXT) && typed.length <= sizeof into->bytes) {
+        memcpy(into->bytes, typed.at, typed.length);
+        into->value.text = into->bytes;
+        into->value.length = (uint16_t)typed.length;
+        return VD_OK;
+    }
+    bool whole = vd_take_whole(&typed, UINT32_MAX - 1, &number, NULL) && typed.length == 0;
+    into->value.number = number;
+    return whole ? VD_OK : VD_NOT_A_NUMBER;
+}
+
 static vd_status parse(const vd_setting *setting, const char *text, size_t length, vd_typed *typed, vd_fault *fault)
 {
     vd_span trimmed = vd_trimmed((vd_span){text, length});
-    const vd_type_traits *traits = vd_traits(setting);
-    typed->value = (vd_value){.type = setting->type};
+    bool bytes = vd_setting_is(setting, VD_TYPE_BYTES);
+    typed->value = (vd_value){.type = setting->traits->id};
     vd_status status = VD_OK;
-    if (trimmed.length == 0 && !traits->bytes) {
+    if (trimmed.length == 0 && !bytes) {
         status = vd_fault_note_typed(fault, VD_EMPTY, setting, trimmed);
     } else if (trimmed.length == 0 && (setting->least == 0 || setting->or_empty)) { /* nothing typed is an empty text */
         typed->value.text = typed->bytes;
     } else {
-        status = traits->parse(setting, trimmed, typed, fault);
+        status = setting->traits->words != NULL ? setting->traits->words->parse(setting, trimmed, typed, fault)
+                                                : take_bare(setting, trimmed, typed);
     }
     if (status != VD_OK) {
         typed->value = (vd_value){.type = VD_NOTHING};
@@ -111,11 +86,17 @@ vd_status vd_value_parse(const vd_setting *setting, const char *text, size_t len
 
 void vd_value_print(const vd_setting *setting, const vd_value *value, vd_writer *writer)
 {
-    if (value->type == VD_NOTHING || value->type != setting->type) {
+    if (value->type == VD_NOTHING || value->type != setting->traits->id) {
         vd_writer_add(writer, "not known");
         return;
     }
-    vd_traits(setting)->print(setting, value, writer);
+    if (setting->traits->words != NULL) {
+        setting->traits->words->print(setting, value, writer);
+    } else if (vd_setting_is(setting, VD_TYPE_BYTES)) {
+        vd_writer_add_bytes(writer, value->text, value->length);
+    } else {
+        vd_writer_add_decimal(writer, value->number, value->places);
+    }
 }
 
 void vd_value_show(const vd_setting *setting, const vd_value *value, vd_writer *writer)
@@ -129,14 +110,16 @@ void vd_value_show(const vd_setting *setting, const vd_value *value, vd_writer *
 
 vd_status vd_value_check(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
-    const vd_type_traits *traits = vd_traits(setting);
+    const vd_type_traits *traits = setting->traits;
     return setting->secret ? note_secret(setting, traits->check(setting, value, places, NULL), fault)
                            : traits->check(setting, value, places, fault);
 }
 
 void vd_setting_print_allowed(const vd_setting *setting, unsigned places, vd_writer *writer)
 {
-    vd_traits(setting)->allowed(setting, places, writer);
+    if (setting->traits->words != NULL) {
+        setting->traits->words->allowed(setting, places, writer);
+    }
 }
 
 vd_status vd_fault_note_typed(vd_fault *fault, vd_status status, const vd_setting *setting, vd_span typed)

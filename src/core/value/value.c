@@ -53,8 +53,8 @@ bool vd_value_equal(const vd_value *a, const vd_value *b)
 /* What one count is, in the units of the value's number. */
 static int64_t count_size(const vd_setting *setting)
 {
-    int64_t scale = vd_type_is_placed((vd_type)setting->type) && setting->scale > 0 ? setting->scale : 1;
-    return vd_traits(setting)->ticked ? setting->tick : scale;
+    int64_t scale = vd_type_is_placed((vd_type)setting->traits->id) && setting->scale > 0 ? setting->scale : 1;
+    return vd_setting_is(setting, VD_TYPE_TICKED) ? setting->tick : scale;
 }
 
 static vd_value of_counts(const vd_setting *setting, int64_t count, int64_t offset, unsigned places)
@@ -64,8 +64,8 @@ static vd_value of_counts(const vd_setting *setting, int64_t count, int64_t offs
         (offset > 0 ? count * size > INT64_MAX - offset : count * size < INT64_MIN - offset)) {
         return (vd_value){.type = VD_NOTHING};
     }
-    vd_value value = {.type = setting->type, .number = count * size + offset};
-    if (vd_type_is_placed((vd_type)setting->type)) {
+    vd_value value = {.type = setting->traits->id, .number = count * size + offset};
+    if (vd_type_is_placed((vd_type)setting->traits->id)) {
         value.places = (uint8_t)places;
         value.measure = setting->like_count > 0 && setting->measure[0] != '\0' ? setting->measure : NULL;
     }
@@ -85,7 +85,8 @@ vd_value vd_distance_from_counts(const vd_setting *setting, int64_t counts, unsi
 vd_value vd_setting_initial(const vd_setting *setting)
 {
     if (setting->initial_text != NULL) {
-        return (vd_value){.type = setting->type, .text = setting->initial_text, .length = (uint16_t)setting->initial};
+        return (vd_value){
+            .type = setting->traits->id, .text = setting->initial_text, .length = (uint16_t)setting->initial};
     }
     return setting->has_initial ? vd_value_from_count(setting, setting->initial, setting->places)
                                 : (vd_value){.type = VD_NOTHING};
@@ -98,11 +99,11 @@ bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsi
     if (value->type == VD_CLOCK && value->number == VD_NOW) {
         return false; /* none until it is known */
     }
-    if (vd_type_is_placed((vd_type)setting->type) && value->places < places) {
+    if (vd_type_is_placed((vd_type)setting->traits->id) && value->places < places) {
         if (!vd_scale_up(&number, places - value->places)) {
             return false;
         }
-    } else if (vd_type_is_placed((vd_type)setting->type) &&
+    } else if (vd_type_is_placed((vd_type)setting->traits->id) &&
                (!vd_scale_up(&divisor, value->places - places) || !vd_scale_up(&offset, value->places - places))) {
         return false;
     }

@@ -5,14 +5,9 @@
 
 #include "verdite/rules.h"
 #include "verdite/text.h"
+#include "verdite/types.h"
 
 /* ---- Typed text ---- */
-
-/* A piece of typed text. */
-typedef struct vd_span {
-    const char *at;
-    size_t length;
-} vd_span;
 
 bool vd_is_blank(char c);
 bool vd_is_letter(char c);
@@ -56,39 +51,28 @@ vd_status vd_fault_note_value(vd_fault *fault, vd_status status, const vd_settin
                               unsigned places);
 /* ---- Types ---- */
 
-/* What the library knows of a type; types.c holds the table of all. */
-typedef struct vd_type_traits {
-    const char *name, *title;
-    bool bytes;      /* the value is bytes, not a number */
-    bool ranged;     /* min, max and step count */
-    bool ticked;     /* the setting's tick is the length of one count */
-    bool measured;   /* may have a unit of measure */
-    bool runs;       /* goes on by itself */
-    bool placed;     /* may have decimal places, or a scale and an offset */
-    uint16_t length; /* types that are bytes: how many every value has at most, 0: the setting says */
-    vd_status (*parse)(const vd_setting *setting, vd_span typed, vd_typed *value, vd_fault *fault);
-    void (*print)(const vd_setting *setting, const vd_value *value, vd_writer *writer);
-    vd_status (*check)(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
-    void (*allowed)(const vd_setting *setting, unsigned places, vd_writer *writer);
-} vd_type_traits;
+#define VD_DECLARE_WORDS_(name, id, check, length, is) extern const vd_type_words vd_words_##name; /* type_*.c */
+VD_TYPE_LIST(VD_DECLARE_WORDS_)
+#undef VD_DECLARE_WORDS_
 
-const vd_type_traits *vd_traits(const vd_setting *setting);
-
-extern const vd_type_traits vd_type_integer, vd_type_decimal, vd_type_duration, vd_type_port,
-    vd_type_counter;                                                      /* type_number.c */
-extern const vd_type_traits vd_type_truth, vd_type_choice, vd_type_flags; /* type_choice.c */
-extern const vd_type_traits vd_type_text, vd_type_phone, vd_type_apn;     /* type_text.c */
-extern const vd_type_traits vd_type_imei, vd_type_iccid, vd_type_bytes, vd_type_identifier,
-    vd_type_key; /* type_bytes.c */
-extern const vd_type_traits vd_type_ipv4, vd_type_mask, vd_type_gateway, vd_type_ipv6, vd_type_host,
-    vd_type_url;                                                                                 /* type_network.c */
-extern const vd_type_traits vd_type_time_of_day, vd_type_date_time, vd_type_clock, vd_type_zone; /* type_time.c */
-extern const vd_type_traits vd_type_position;                                                    /* type_position.c */
+/* Whether a setting's type has a trait. */
+static inline bool vd_setting_is(const vd_setting *setting, uint8_t trait)
+{
+    return (setting->traits->is & trait) != 0;
+}
 
 /* Checks that several types share: range and step of a count; nothing at all; length of bytes. */
 vd_status vd_check_ranged(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
 vd_status vd_check_nothing(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
 vd_status vd_check_length(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+/* Those of one type each. */
+vd_status vd_check_text(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+vd_status vd_check_choice(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+vd_status vd_check_flags(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+vd_status vd_check_mask(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+vd_status vd_check_gateway(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+vd_status vd_check_running(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+vd_status vd_check_position(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
 /* Prints bytes as text; none of them is to steer a terminal. */
 void vd_print_characters(const vd_setting *setting, const vd_value *value, vd_writer *writer);
 /* "LOW to HIGH in steps of STEP". */

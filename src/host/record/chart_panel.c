@@ -444,7 +444,7 @@ void chart_add_panel(const vd_chart *chart, GString *script, const vd_set *set, 
     const vd_model *model = chart->watch->model;
     bool states = vd_channel_has_states(model, channel);
     uint16_t reads = model->channels[channel].reads, alarms[MOST_LANES] = {0};
-    bool named = states && reads != VD_NONE && model->settings[reads].type == VD_CHOICE;
+    bool named = states && reads != VD_NONE && model->settings[reads].traits->id == VD_CHOICE;
     panel p = {.chart = chart,
                .script = script,
                .line = &chart->lines[channel],

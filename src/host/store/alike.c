@@ -37,7 +37,7 @@ bool vd_history_alike(vd_store_file *store, const vd_visit *visit, uint16_t sett
     for (size_t i = 0; i < count && !found; i++) {
         vd_past_value had;
         found = strcmp(all[i].unit.serial, serial) != 0 && !met_since(all, i) &&
-                vd_history_of_setting(store, model->key, all[i].unit.serial, about->key, &had, 1) > 0 &&
+                vd_history_of_setting(store, model->key, all[i].unit.serial, about->words->key, &had, 1) > 0 &&
                 strcmp(had.value, said) == 0 && !had.idle;
         *other = found ? all[i] : *other;
     }

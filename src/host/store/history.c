@@ -92,7 +92,7 @@ static bool put_settings(vd_store_file *store, int64_t id, const vd_visit *visit
             }
             char *was = text_of(before, i), *to = wanted ? text_of(vd_visit_desired(visit), i) : NULL;
             bool same = to != NULL && was != NULL && strcmp(was, to) == 0 && !writes;
-            sqlite3_bind_text(put, 1, visit->model->settings[i].key, -1, SQLITE_STATIC);
+            sqlite3_bind_text(put, 1, visit->model->settings[i].words->key, -1, SQLITE_STATIC);
             if (pass == 1) {
                 sqlite3_bind_int64(put, 2, id);
                 sqlite3_bind_text(put, 3, was, -1, SQLITE_STATIC);
@@ -128,7 +128,7 @@ static bool renew_settings(vd_store_file *store, int64_t id, const vd_visit *vis
         sqlite3_bind_int64(put, 1, bits_of(visit, i));
         sqlite3_bind_text(put, 2, now, -1, SQLITE_STATIC);
         sqlite3_bind_int64(put, 3, id);
-        sqlite3_bind_text(put, 4, visit->model->settings[i].key, -1, SQLITE_STATIC);
+        sqlite3_bind_text(put, 4, visit->model->settings[i].words->key, -1, SQLITE_STATIC);
         fine = store_step(put) == SQLITE_DONE;
         sqlite3_reset(put);
         g_free(now);

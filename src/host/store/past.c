@@ -105,7 +105,7 @@ static bool put_back(vd_set *set, uint16_t i, sqlite3_stmt *row, int column)
         return true;
     }
     const char *held = (const char *)sqlite3_column_text(row, column);
-    if (held != NULL && held[0] == '\0' && set->model->settings[i].type == VD_TEXT) {
+    if (held != NULL && held[0] == '\0' && set->model->settings[i].traits->id == VD_TEXT) {
         vd_set_put(set, i, &(vd_value){.type = VD_TEXT, .text = ""});
         return true;
     }

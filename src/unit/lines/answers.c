@@ -19,7 +19,7 @@ static size_t responder_size(void)
 
 static bool is_here(const vd_unit *unit, uint16_t i)
 {
-    return unit->model->settings[i].when == NULL || !vd_set_lacks(&unit->live, i);
+    return !unit->model->settings[i].conditional || !vd_set_lacks(&unit->live, i);
 }
 
 /* Whether a setting stands in a record that a word names; in queries the word says which item. */
@@ -162,7 +162,7 @@ static bool stage(vd_unit *unit, const vd_field *record, const char *rest, size_
         if (i == VD_NONE || unit->model->settings[i].access == VD_READ_ONLY) {
             return false;
         }
-        bool text = vd_type_is_bytes((vd_type)unit->model->settings[i].type);
+        bool text = vd_type_is_bytes((vd_type)unit->model->settings[i].traits->id);
         bool stays = length == 0 && !(text && unit->language->manner->sealed);
         if (!stays && !vd_field_take(unit->language->manner, &unit->staged, i, piece, length)) {
             return false;
@@ -213,10 +213,10 @@ static void log_in(vd_unit *unit, const vd_text_call *call)
     char plain[VD_MOST_BYTES];
     const vd_setting *password = &unit->model->settings[unit->model->login.setting];
     vd_typed typed = {.value = {.type = VD_NOTHING}};
-    if (vd_type_is_text((vd_type)password->type)) {
+    if (vd_type_is_text((vd_type)password->traits->id)) {
         int length = vd_text_plain(unit->language->manner, call->data, call->data_length, plain, sizeof plain);
         if (length >= 0) {
-            typed.value = (vd_value){.type = password->type, .text = plain, .length = (uint16_t)length};
+            typed.value = (vd_value){.type = password->traits->id, .text = plain, .length = (uint16_t)length};
         }
     } else {
         vd_value_parse(password, call->data, call->data_length, &typed, NULL);

@@ -63,7 +63,7 @@ static uint32_t table_end(const vd_model *model, vd_table table)
 /* This variant or firmware does not have it. */
 static bool is_absent(const vd_unit *unit, uint16_t setting)
 {
-    return unit->model->settings[setting].when != NULL && vd_set_lacks(&unit->live, setting);
+    return unit->model->settings[setting].conditional && vd_set_lacks(&unit->live, setting);
 }
 
 /* Only a fitter may read it, and nobody has logged in. What nobody ever reads is filled with zeros instead. */
@@ -192,8 +192,8 @@ static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (readable(model, i, table) && !command) {
-            lay(bank != NULL && !vd_type_runs((vd_type)model->settings[i].type) ? bank : vd_unit_shown(unit, i), i,
-                first, count, registers);
+            lay(bank != NULL && !vd_type_runs((vd_type)model->settings[i].traits->id) ? bank : vd_unit_shown(unit, i),
+                i, first, count, registers);
         }
     }
     vd_modbus_answer_registers(responder_of(unit), registers);

@@ -7,7 +7,7 @@
 static const char *check_field(const vd_model *model, const vd_setting *s)
 {
     const vd_field *field = &s->field;
-    bool named = s->type == VD_CHOICE || s->type == VD_TRUTH;
+    bool named = s->traits->id == VD_CHOICE || s->traits->id == VD_TRUTH;
     if (field->word != NULL && field->word[0] == ':') {
         return "has a word that begins with a colon, which goes without saying";
     }
@@ -15,7 +15,7 @@ static const char *check_field(const vd_model *model, const vd_setting *s)
         return "has no word of capitals, digits, : and _ (with # once for the item's number in queries)";
     }
     if ((field->saying == VD_SAID_BY_NAME && !named) ||
-        (field->saying == VD_SAID_IN_COUNTS && !vd_type_is_placed((vd_type)s->type))) {
+        (field->saying == VD_SAID_IN_COUNTS && !vd_type_is_placed((vd_type)s->traits->id))) {
         return "is said in a way that does not go with its type";
     }
     return field->number > 63 ? "is field 64 or more of its record" : NULL;
@@ -48,13 +48,13 @@ static uint32_t longest_value(const vd_setting *s)
 {
     uint32_t most = 0;
     if (s->field.saying == VD_SAID_BY_NAME) {
-        most = s->type == VD_TRUTH ? 3 : 0;
+        most = s->traits->id == VD_TRUTH ? 3 : 0;
         for (uint16_t i = 0; i < s->choice_count; i++) {
             most = longer(most, (uint32_t)strlen(s->choices[i].name));
         }
         return most;
     }
-    switch ((vd_type)s->type) {
+    switch ((vd_type)s->traits->id) {
     case VD_INTEGER:
     case VD_PORT:
     case VD_DURATION:

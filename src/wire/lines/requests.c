@@ -85,7 +85,7 @@ vd_status vd_request_write(vd_request *request, const vd_field *field, const vd_
     }
     for (uint8_t number = 0;; number++) {
         uint16_t setting = setting_of(model, field, number);
-        bool lacking = setting != VD_NONE && model->settings[setting].when != NULL && vd_set_lacks(values, setting);
+        bool lacking = setting != VD_NONE && model->settings[setting].conditional && vd_set_lacks(values, setting);
         if (setting == VD_NONE || lacking) { /* what this firmware lacks stands at the end of its record */
             return VD_OK;
         }
@@ -112,7 +112,7 @@ void vd_request_password(vd_request *request, const char *word, const char *pass
     begin_write(request, word, 0);
     vd_writer_add(&request->writer, request->manner->joint);
     const vd_model *model = request->model;
-    if (vd_type_is_text((vd_type)model->settings[model->login.setting].type)) {
+    if (vd_type_is_text((vd_type)model->settings[model->login.setting].traits->id)) {
         vd_text_add(request->manner, password, length, &request->writer);
     } else { /* digits as they are */
         vd_writer_add_bytes(&request->writer, password, length);

@@ -150,10 +150,10 @@ static way way_of(const vd_setting *setting)
     if (setting->field.saying == VD_SAID_BY_NAME) {
         return AS_NAME;
     }
-    if (vd_type_is_text((vd_type)setting->type)) {
+    if (vd_type_is_text((vd_type)setting->traits->id)) {
         return AS_TEXT;
     }
-    switch ((vd_type)setting->type) {
+    switch ((vd_type)setting->traits->id) {
     case VD_COUNTER:
     case VD_DECIMAL: return setting->field.saying == VD_SAID_IN_COUNTS ? AS_COUNT : AS_NUMBER;
     case VD_INTEGER:
@@ -171,7 +171,7 @@ static way way_of(const vd_setting *setting)
 
 static const char *name_of(const vd_setting *setting, int64_t number)
 {
-    if (setting->type == VD_TRUTH) {
+    if (setting->traits->id == VD_TRUTH) {
         return number != 0 ? "on" : "off";
     }
     for (uint16_t i = 0; i < setting->choice_count; i++) {
@@ -249,7 +249,7 @@ vd_status vd_field_print(const vd_manner *manner, const vd_set *set, uint16_t se
 static bool take_count(vd_set *set, uint16_t setting, const char *text, size_t length)
 {
     const vd_setting *about = &set->model->settings[setting];
-    int64_t number = 0, tick = about->type == VD_DURATION ? about->tick : 1;
+    int64_t number = 0, tick = about->traits->id == VD_DURATION ? about->tick : 1;
     int places = 0;
     if (!take_number(text, length, &number, &places) || places != 0 || number > INT64_MAX / 8 / tick ||
         number < INT64_MIN / 8 / tick) {
@@ -263,7 +263,7 @@ static bool take_count(vd_set *set, uint16_t setting, const char *text, size_t l
 /* A unit may say more decimals than it is set to, or fewer; what it says is taken as it is. */
 static bool take_decimal(vd_set *set, uint16_t setting, const char *text, size_t length)
 {
-    vd_value value = {.type = set->model->settings[setting].type};
+    vd_value value = {.type = set->model->settings[setting].traits->id};
     int places = 0;
     vd_setting about;
     if (!take_number(text, length, &value.number, &places)) {
@@ -282,12 +282,12 @@ static bool take_decimal(vd_set *set, uint16_t setting, const char *text, size_t
 static bool take_name(vd_set *set, uint16_t setting, const char *text, size_t length)
 {
     const vd_setting *about = &set->model->settings[setting];
-    bool truth = about->type == VD_TRUTH;
+    bool truth = about->traits->id == VD_TRUTH;
     uint16_t count = truth ? 2 : about->choice_count;
     for (uint16_t i = 0; i < count; i++) {
         int32_t number = truth ? i : about->choices[i].number;
         if (is_said(name_of(about, number), text, length)) {
-            vd_value value = {.type = about->type, .number = number};
+            vd_value value = {.type = about->traits->id, .number = number};
             vd_set_put(set, setting, &value);
             return true;
         }
@@ -311,7 +311,7 @@ bool vd_field_take(const vd_manner *manner, vd_set *set, uint16_t setting, const
         return false;
     }
     if (how == AS_TEXT) {
-        vd_value value = {.type = about->type, .text = plain, .length = (uint16_t)size};
+        vd_value value = {.type = about->traits->id, .text = plain, .length = (uint16_t)size};
         bool fits = size <= about->length;
         if (fits) {
             vd_set_put(set, setting, &value);

@@ -27,8 +27,8 @@ static bool fits(const vd_place *place, int64_t low, int64_t high)
 /* Whether a place holds whatever a setting takes. */
 static bool holds_all(const vd_setting *s)
 {
-    bool flags = s->type == VD_FLAGS;
-    return vd_type_is_bytes((vd_type)s->type) ||
+    bool flags = s->traits->id == VD_FLAGS;
+    return vd_type_is_bytes((vd_type)s->traits->id) ||
            fits(&s->place, flags ? 0 : s->min, flags ? ((int64_t)2 << s->max) - 1 : s->max);
 }
 
@@ -36,7 +36,7 @@ static bool holds_all(const vd_setting *s)
 static const char *check_width(const vd_setting *s)
 {
     const vd_place *place = &s->place;
-    bool bytes = vd_type_is_bytes((vd_type)s->type);
+    bool bytes = vd_type_is_bytes((vd_type)s->traits->id);
     if (bytes != (place->form == VD_CHARACTERS)) {
         return "mixes text and number: its form on the wire is not that of its type";
     }
@@ -51,7 +51,7 @@ static const char *check_width(const vd_setting *s)
     if ((place->words != 1 && place->words != 2 && place->words != 4) || (is_bit(place) && place->words != 1)) {
         return "has a wrong number of registers";
     }
-    switch ((vd_type)s->type) {
+    switch ((vd_type)s->traits->id) {
     case VD_IPV4:
     case VD_MASK:
     case VD_GATEWAY: return place->words == 2 ? NULL : "needs two registers";
@@ -173,7 +173,7 @@ static void judge_neighbours(const vd_model *model, uint16_t *by_place, vd_judge
             char what[VD_ALLOWED_SIZE];
             vd_writer writer = vd_writer_start(what, sizeof what);
             vd_writer_add(&writer, "shares a register with ");
-            vd_writer_add(&writer, collide(&reach->place, &one->place, 0) ? reach->key : before->key);
+            vd_writer_add(&writer, collide(&reach->place, &one->place, 0) ? reach->words->key : before->words->key);
             vd_judge_complain(judge, one, VD_IN_PLACE, what);
         }
         bool further = reach->place.table != one->place.table ||
@@ -194,9 +194,9 @@ static void judge_neighbours(const vd_model *model, uint16_t *by_place, vd_judge
             char what[VD_ALLOWED_SIZE];
             vd_writer writer = vd_writer_start(what, sizeof what);
             vd_writer_add(&writer, "has a bank that lies on settings: the stored value of ");
-            vd_writer_add(&writer, settings[by_place[i]].key);
+            vd_writer_add(&writer, settings[by_place[i]].words->key);
             vd_writer_add(&writer, " would be where ");
-            vd_writer_add(&writer, settings[by_place[other]].key);
+            vd_writer_add(&writer, settings[by_place[other]].words->key);
             vd_writer_add(&writer, " lives");
             vd_judge_complain(judge, NULL, VD_IN_STORE, what);
             return; /* the others for the same reason */

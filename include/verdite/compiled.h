@@ -1,0 +1,143 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Compiled: the expressions of a model as steps of a small stack machine, as preparing a model makes them, or as
+ * constant tables (tables.h). Plain data that only the library runs.
+ */
+#ifndef VERDITE_COMPILED_H
+#define VERDITE_COMPILED_H
+
+#include "verdite/model.h"
+
+VD_C_BEGIN
+
+struct vd_set;
+
+/* number / below, in lowest terms; below is above 0. */
+typedef struct vd_ratio {
+    int64_t number, below;
+} vd_ratio;
+
+#define VD_BASES 6u /* metre, kilogram, second, ampere, degree Celsius, byte */
+
+/* What a unit of measure measures. */
+typedef struct vd_dimension {
+    int8_t power[VD_BASES];
+    const char *own; /* a unit that is none of those and their products, such as "%": comparable with itself only */
+} vd_dimension;
+
+typedef enum vd_op {
+    VD_OP_CONSTANT, /* number / a */
+    VD_OP_TEXT,     /* a bytes of the book's texts, from `number` on */
+    VD_OP_LOAD,     /* setting a + item * b */
+    VD_OP_CHANGED,
+    VD_OP_FACTORY, /* it holds its factory default */
+    VD_OP_ABSENT,  /* this unit has no such setting */
+    VD_OP_IDLE,    /* it has, but in this mode it does not count */
+    VD_OP_ITEM,    /* its number, from 1 */
+    VD_OP_VARIANT,
+    VD_OP_FIRMWARE,
+    VD_OP_NOW, /* what time it is, UTC */
+    VD_OP_ADD,
+    VD_OP_SUBTRACT,
+    VD_OP_MULTIPLY,
+    VD_OP_DIVIDE,
+    VD_OP_NEGATE,
+    VD_OP_LEAST,
+    VD_OP_MOST,
+    VD_OP_EQUAL,
+    VD_OP_UNEQUAL,
+    VD_OP_BELOW,
+    VD_OP_AT_MOST,
+    VD_OP_ABOVE,
+    VD_OP_AT_LEAST,
+    VD_OP_HAS, /* flags: bit */
+    VD_OP_AND,
+    VD_OP_OR,
+    VD_OP_NOT,
+    VD_OP_LENGTH,
+    VD_OP_STARTS,
+    VD_OP_DISTINCT,  /* a settings from b on, number apart: no two are equal */
+    VD_OP_ASCENDING, /* likewise: each is above the one before */
+    VD_OP_SAME_NETWORK,
+    VD_OP_USABLE_HOST
+} vd_op;
+
+typedef struct vd_instruction {
+    int64_t number;
+    uint32_t a;
+    uint16_t b;
+    uint8_t op;
+} vd_instruction;
+
+/* A stretch of steps; count 0: no expression. */
+typedef struct vd_code {
+    uint32_t first;
+    uint32_t count;
+} vd_code;
+
+/* What kind of thing an expression gives. */
+typedef enum vd_kind_class {
+    VD_IS_NUMBER,
+    VD_IS_TRUTH,
+    VD_IS_CHOICE, /* of `setting` */
+    VD_IS_FLAGS,  /* likewise */
+    VD_IS_TEXT,
+    VD_IS_DATE,
+    VD_IS_CLOCK,
+    VD_IS_ADDRESS,
+    VD_IS_VARIANT,
+    VD_IS_VERSION,
+    VD_IS_OTHER /* can only be equal or not */
+} vd_kind_class;
+
+typedef struct vd_kind {
+    uint8_t is;            /* vd_kind_class */
+    uint16_t setting, stride; /* the one setting that it is, or VD_NONE */
+    vd_dimension dimension;
+    const char *sign; /* a unit of measure to show it in; NULL: none */
+} vd_kind;
+
+/* An expression in braces in a sentence. */
+typedef struct vd_shown {
+    vd_code code;
+    vd_kind kind;
+} vd_shown;
+
+typedef struct vd_rule_code {
+    vd_code when, must;
+    uint32_t shown; /* index of the first vd_shown of its sentence */
+    uint32_t mention, mention_count;
+} vd_rule_code;
+
+/* A setting that a rule depends on: setting + item * stride. */
+typedef struct vd_mention {
+    uint16_t setting, stride;
+} vd_mention;
+
+/* A formula of a channel, a condition or an alarm. */
+typedef struct vd_formula_code {
+    vd_code code; /* count 0: it is the name of a state */
+    vd_kind kind;
+    uint32_t mention, mention_count;
+} vd_formula_code;
+
+/* Adds the sentence of a rule that an item breaks. */
+typedef void vd_rule_sentence(const struct vd_set *set, const struct vd_set *before, uint16_t rule, uint16_t item,
+                              vd_writer *writer);
+
+/* Compiled expressions and sorted indexes of a model. */
+struct vd_book {
+    const uint16_t *by_key; /* settings, sorted by key; NULL: they have none */
+    const vd_formula_code *formulas;
+    const vd_code *when; /* of each setting; NULL: none is conditional */
+    const vd_rule_code *rules;
+    const vd_shown *shown;
+    const vd_mention *mentions;
+    const vd_instruction *steps;
+    const char *texts;
+    vd_rule_sentence *say; /* NULL: without words */
+};
+
+VD_C_END
+
+#endif
