@@ -91,7 +91,7 @@ typedef enum vd_kind_class {
 } vd_kind_class;
 
 typedef struct vd_kind {
-    uint8_t is;            /* vd_kind_class */
+    uint8_t is;               /* vd_kind_class */
     uint16_t setting, stride; /* the one setting that it is, or VD_NONE */
     vd_dimension dimension;
     const char *sign; /* a unit of measure to show it in; NULL: none */
@@ -124,6 +124,8 @@ typedef struct vd_formula_code {
 /* Adds the sentence of a rule that an item breaks. */
 typedef void vd_rule_sentence(const struct vd_set *set, const struct vd_set *before, uint16_t rule, uint16_t item,
                               vd_writer *writer);
+
+vd_rule_sentence vd_rule_say; /* where there are words */
 
 /* Compiled expressions and sorted indexes of a model. */
 struct vd_book {

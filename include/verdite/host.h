@@ -188,6 +188,11 @@ const vd_bench *vd_bench_world(const vd_bench_folder *bench);
 /* Makes the next program meet the bench as its file describes it. */
 vd_status vd_bench_start_afresh(const char *folder, vd_fault *fault);
 
+/* ---- Tables for firmware ---- */
+
+/* A model that was loaded as constant tables in C; free the text. `with_words`: what people read as well. */
+char *vd_model_tables(const vd_model *model, bool with_words);
+
 /* ---- Traces ------------------------------------------------------------------------------------------------ */
 
 /* Writes the talk on the wire, frame by frame, decoded, as text. */

@@ -87,6 +87,13 @@ typedef struct vd_text_client {
     vd_text_tally tally;
 } vd_text_client;
 
+/* Bytes that a talk in lines of at most so many characters keeps besides what every talk does. */
+#define VD_LINES_TALK VD_ALIGNED(sizeof(vd_text_client) + 64u)
+#define VD_LINES_STATE(longest) VD_ALIGNED(VD_LINES_TALK + (longest) + VD_LONGEST_LINE)
+#define VD_COMMANDS_STATE(longest) VD_LINES_STATE(longest)
+#define VD_QUERIES_STATE(longest) VD_LINES_STATE(longest)
+#define VD_SENTENCES_STATE(longest) VD_LINES_STATE(longest)
+
 extern const vd_engine vd_text_client_engine;
 
 /* `request` and `heard` have room for a line each, terminator included; the client keeps using them. */

@@ -161,6 +161,10 @@ typedef struct vd_modbus_client {
     vd_modbus_tally tally;
 } vd_modbus_client;
 
+/* Bytes that a talk in a framing keeps besides what every talk does. */
+#define VD_MODBUS_STATE VD_ALIGNED(sizeof(vd_modbus_client) + 64u)
+#define VD_MODBUS_RTU_STATE(longest) VD_MODBUS_STATE
+
 extern const vd_engine vd_modbus_client_engine;
 
 /* `room`: as many bytes as the framing needs, which the client keeps using; NULL where it needs none. */

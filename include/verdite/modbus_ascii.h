@@ -10,6 +10,8 @@
 
 VD_C_BEGIN
 
+#define VD_MODBUS_ASCII_STATE(longest) VD_ALIGNED(VD_MODBUS_STATE + 2u * VD_MODBUS_FRAME + 1u)
+
 extern const vd_framing vd_ascii_framing;
 extern const vd_language vd_modbus_ascii;
 extern const vd_desk vd_modbus_ascii_desk;

@@ -76,6 +76,10 @@ typedef struct vd_talk {
 
 extern const vd_engine vd_talk_engine;
 
+/* Bytes that a talk needs besides its struct and what its language keeps; see VD_SET_SIZE(). */
+#define VD_WORK_SIZE(settings, bytes)                                                                                  \
+    (2u * VD_SET_SIZE(settings, bytes) + VD_ALIGNED(4u * ((size_t)(settings) + 1u)) +                                  \
+     VD_ALIGNED(4u * (size_t)(settings)) + VD_ALIGNED(settings))
 /* Bytes that a talk needs besides its struct. */
 size_t vd_talk_size(const vd_model *model);
 /* `memory`: vd_talk_size() bytes, aligned for uint64_t; the talk keeps using it and `fault`. `address` is the unit's, 0

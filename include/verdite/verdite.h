@@ -5,6 +5,7 @@
 #ifndef VERDITE_VERDITE_H
 #define VERDITE_VERDITE_H
 
+#include "verdite/compiled.h"
 #include "verdite/engine.h"
 #include "verdite/fault.h"
 #include "verdite/fields.h"

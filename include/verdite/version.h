@@ -11,6 +11,17 @@
 /* A number that grows with the version: two digits each for minor and patch. */
 #define VD_VERSION_NUMBER (VD_VERSION_MAJOR * 10000 + VD_VERSION_MINOR * 100 + VD_VERSION_PATCH)
 
+/* The edition of constant tables that are made from a model (verdite tables); it grows where they must be made anew. */
+#define VD_TABLES_EDITION 1
+#ifdef __cplusplus
+#define VD_STATIC_ASSERT(holds, words) static_assert(holds, words)
+#else
+#define VD_STATIC_ASSERT(holds, words) _Static_assert(holds, words)
+#endif
+
+/* A size rounded up, so that what is aligned for uint64_t can stand behind it. */
+#define VD_ALIGNED(size) (((size_t)(size) + 7u) / 8u * 8u)
+
 /* What stands between these two is declared for C, and is what a shared library shows. */
 #if defined(__GNUC__)
 #define VD_SHOWN _Pragma("GCC visibility push(default)")

@@ -91,6 +91,11 @@ typedef struct vd_visit {
 
 extern const vd_engine vd_visit_engine;
 
+/* Bytes that a visit needs besides its struct, as a constant expression: see VD_SET_SIZE(); `state` is what the
+ * language keeps, such as VD_MODBUS_RTU_STATE(0). */
+#define VD_VISIT_SIZE(settings, bytes, state)                                                                          \
+    (4u * VD_SET_SIZE(settings, bytes) + VD_WORK_SIZE(settings, bytes) + (state) +                                     \
+     VD_ALIGNED(sizeof(vd_entry) * (settings)) + VD_ALIGNED(settings))
 /* Bytes that a visit to a unit of this model needs besides its struct. */
 size_t vd_visit_size(const vd_model *model);
 /* Prepares visits to the unit at `address` on a line. `memory`: at least vd_visit_size() bytes, aligned for

@@ -59,6 +59,7 @@ vd_class command_diagnose(cli *c);
 vd_class command_link(cli *c);
 vd_class command_raw(cli *c);
 vd_class command_startup(cli *c);
+vd_class command_tables(cli *c);
 vd_class command_needs(cli *c);
 vd_class command_help(cli *c);
 vd_class command_version(cli *c);

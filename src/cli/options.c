@@ -47,6 +47,7 @@ const cli_option cli_option_table[] = {
      false},
     {"as", '\0', KIND_PROFILE, SLOT(as), "FILE", "What is offered with the values of this profile", TAKES_CHOICE, 0, 0,
      false},
+    {"with-words", '\0', KIND_FLAG, SLOT(with_words), NULL, "Names and texts as well", TAKES_WORDS, 0, 0, false},
     {"watch", 'w', KIND_FLAG, SLOT(watch), NULL, "Go on and tell of adapters that come and go", TAKES_LISTING, 0, 0,
      false},
     {"from", '\0', KIND_NUMBER, SLOT(from), "N", "First address to ask; else 1", TAKES_SEARCH, 1, 247, false},

@@ -54,7 +54,7 @@ typedef struct cli_options {
     cli_framing framing;
     cli_number baud, address, from, to, count;
     bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, by_hand, own, fitting, at_once,
-        shared, table, help;
+        shared, table, with_words, help;
     uint32_t time; /* milliseconds, where the command takes a time, or its option --holds */
     char **words;  /* what is left: files, keys, models; NULL: nothing */
 } cli_options;
@@ -83,7 +83,8 @@ enum {
     TAKES_KIND = 524288, /* variant, firmware */
     TAKES_TABLE = 1048576,
     TAKES_LOG = 2097152,
-    TAKES_UNDO = 4194304
+    TAKES_UNDO = 4194304,
+    TAKES_WORDS = 8388608
 };
 
 /* An option: where its value goes, and what is said of it. */

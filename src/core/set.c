@@ -31,28 +31,20 @@ static bool is_bytes(const vd_model *model, uint16_t setting)
     return traits != NULL && (traits->is & VD_TYPE_BYTES) != 0; /* none: preparing says so */
 }
 
-static size_t aligned(size_t size)
-{
-    return (size + 7u) & ~(size_t)7u; /* so that sets can follow one another in one buffer */
-}
-
-static size_t values_size(const vd_model *model)
-{
-    size_t size = sizeof(slot) * model->setting_count;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        size += is_bytes(model, i) ? model->settings[i].length : 0;
-    }
-    return aligned(size);
-}
+_Static_assert(sizeof(slot) == 16 && sizeof(odd_texts) == 128, "VD_SET_SIZE() says so");
 
 size_t vd_set_size(const vd_model *model)
 {
-    return values_size(model) + aligned(sizeof(odd_texts));
+    size_t bytes = 0;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        bytes += is_bytes(model, i) ? model->settings[i].length : 0;
+    }
+    return VD_SET_SIZE(model->setting_count, bytes);
 }
 
 static odd_texts *odds(const vd_set *set)
 {
-    return (odd_texts *)(void *)((uint8_t *)set->memory + values_size(set->model));
+    return (odd_texts *)(void *)((uint8_t *)set->memory + vd_set_size(set->model) - sizeof(odd_texts));
 }
 
 /* Where the text of a setting begins, with its head; `used` where there is none. */

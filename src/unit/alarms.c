@@ -13,7 +13,7 @@
 
 size_t vd_unit_alarm_size(const vd_model *model)
 {
-    size_t watch = (vd_watch_size(model, 0, HISTORY) + 7u) & ~(size_t)7u;
+    size_t watch = VD_ALIGNED(vd_watch_size(model, 0, HISTORY));
     return model->alarm_count > 0 ? vd_set_size(model) + watch : 0;
 }
 

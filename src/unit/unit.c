@@ -12,12 +12,12 @@ static const vd_unit_ways *ways(const vd_unit *unit)
 
 static size_t marks_size(const vd_model *model)
 {
-    return (model->setting_count + 7u) & ~(size_t)7u;
+    return VD_ALIGNED(model->setting_count);
 }
 
 static size_t alarms_size(const vd_model *model)
 {
-    return (vd_unit_alarm_size(model) + 7u) & ~(size_t)7u;
+    return VD_ALIGNED(vd_unit_alarm_size(model));
 }
 
 size_t vd_unit_size(const vd_model *model, const vd_unit_language *language)

@@ -6,13 +6,12 @@
 
 static size_t ledger_size(const vd_model *model)
 {
-    return (sizeof(vd_entry) * model->setting_count + 7u) & ~(size_t)7u;
+    return VD_ALIGNED(sizeof(vd_entry) * model->setting_count);
 }
 
 size_t vd_visit_size(const vd_model *model)
 {
-    return 4 * vd_set_size(model) + vd_talk_size(model) + ledger_size(model) +
-           ((model->setting_count + 7u) & ~(size_t)7u);
+    return 4 * vd_set_size(model) + vd_talk_size(model) + ledger_size(model) + (VD_ALIGNED(model->setting_count));
 }
 
 vd_status vd_visit_start(vd_visit *visit, const vd_model *model, void *memory, size_t size, const vd_line *line,

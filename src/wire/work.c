@@ -4,16 +4,11 @@
 
 #include <string.h>
 
-static size_t aligned(size_t size)
-{
-    return (size + 7u) & ~(size_t)7u;
-}
-
 size_t vd_work_size(const vd_model *model)
 {
     size_t count = model->setting_count;
-    return 2 * vd_set_size(model) + aligned((count + 1) * sizeof(uint32_t)) + aligned(2 * count * sizeof(uint16_t)) +
-           aligned(count);
+    return 2 * vd_set_size(model) + VD_ALIGNED((count + 1) * sizeof(uint32_t)) +
+           VD_ALIGNED(2 * count * sizeof(uint16_t)) + VD_ALIGNED(count);
 }
 
 void vd_work_start(vd_work *work, const vd_model *model, void *memory, vd_fault *fault)
@@ -27,10 +22,10 @@ void vd_work_start(vd_work *work, const vd_model *model, void *memory, vd_fault 
     vd_set_start(&work->before, model, at, vd_set_size(model));
     at += vd_set_size(model);
     work->plan.cost = (uint32_t *)(void *)at;
-    at += aligned((count + 1) * sizeof(uint32_t));
+    at += VD_ALIGNED((count + 1) * sizeof(uint32_t));
     work->plan.order = (uint16_t *)(void *)at;
     work->plan.next = work->plan.order + count;
-    at += aligned(2 * count * sizeof(uint16_t));
+    at += VD_ALIGNED(2 * count * sizeof(uint16_t));
     work->outcome = at;
     memset(work->outcome, VD_NOT_TRIED, count);
 }

@@ -48,11 +48,6 @@ static uint16_t condition_count(const vd_model *model)
 
 /* ---- Memory ---- */
 
-static size_t aligned(size_t size)
-{
-    return (size + 7u) & ~(size_t)7u;
-}
-
 typedef struct layout {
     size_t conditions, alarms, rates, pasts, end;
 } layout;
@@ -60,11 +55,11 @@ typedef struct layout {
 static layout lay_out(uint16_t channels, uint16_t conditions, uint16_t alarms, uint16_t rates, uint16_t history)
 {
     layout at;
-    at.conditions = aligned(sizeof(vd_input) * channels);
-    at.alarms = at.conditions + aligned(sizeof(vd_watched_condition) * conditions);
-    at.rates = at.alarms + aligned(sizeof(vd_watched_alarm) * alarms);
-    at.pasts = at.rates + aligned(sizeof(vd_rate) * rates);
-    at.end = at.pasts + aligned(sizeof(vd_passed) * rates * history);
+    at.conditions = VD_ALIGNED(sizeof(vd_input) * channels);
+    at.alarms = at.conditions + VD_ALIGNED(sizeof(vd_watched_condition) * conditions);
+    at.rates = at.alarms + VD_ALIGNED(sizeof(vd_watched_alarm) * alarms);
+    at.pasts = at.rates + VD_ALIGNED(sizeof(vd_rate) * rates);
+    at.end = at.pasts + VD_ALIGNED(sizeof(vd_passed) * rates * history);
     return at;
 }
 

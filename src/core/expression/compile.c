@@ -245,9 +245,9 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
         return;
     }
     bool quoted = vd_expr_char_at(c, c->at) == '"' || vd_expr_char_at(c, c->at) == '\'';
-    bool typed = quoted && left->setting != VD_NONE &&
-                 (left->is == VD_IS_ADDRESS || left->is == VD_IS_OTHER || left->is == VD_IS_DATE ||
-                  left->is == VD_IS_CLOCK);
+    bool typed =
+        quoted && left->setting != VD_NONE &&
+        (left->is == VD_IS_ADDRESS || left->is == VD_IS_OTHER || left->is == VD_IS_DATE || left->is == VD_IS_CLOCK);
     vd_kind right = *left;
     if (typed) {
         vd_expr_value_of(c, left->setting);
@@ -268,8 +268,8 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
                !(hangs_on_choice(c, left) && is_zero(c))) {
         vd_expr_fail_mixed(c, from, left, &right);
     }
-    if (ordered && (left->is == VD_IS_TEXT || left->is == VD_IS_OTHER || left->is == VD_IS_TRUTH ||
-                    left->is == VD_IS_CHOICE)) {
+    if (ordered &&
+        (left->is == VD_IS_TEXT || left->is == VD_IS_OTHER || left->is == VD_IS_TRUTH || left->is == VD_IS_CHOICE)) {
         vd_expr_fail_at(c, from, c->at, "these are equal or not, but none is above another");
     }
 }

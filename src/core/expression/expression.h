@@ -80,7 +80,4 @@ uint16_t vd_step_setting(const vd_instruction *step, uint16_t item);
  * VD_NONE: there are no more. */
 uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uint16_t n);
 
-/* A vd_rule_sentence: what a rule says, with the values of its expressions in braces. */
-void vd_rule_say(const vd_set *set, const vd_set *before, uint16_t rule, uint16_t item, vd_writer *writer);
-
 #endif

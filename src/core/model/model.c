@@ -16,7 +16,7 @@ static int compare(const char *a, const char *b)
 uint16_t vd_model_find(const vd_model *model, const char *key)
 {
     uint32_t low = 0, high = model->setting_count;
-    if (model->book == NULL) {
+    if (model->book == NULL || model->book->by_key == NULL) {
         for (uint16_t i = 0; i < model->setting_count; i++) {
             if (vd_same_text(model->settings[i].words->key, key)) {
                 return i;

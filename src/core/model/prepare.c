@@ -39,15 +39,10 @@ static size_t count_braces(const char *text)
     return count;
 }
 
-static size_t aligned(size_t size)
-{
-    return (size + 7u) & ~(size_t)7u;
-}
-
 /* Lays the book out behind itself; with `draft` NULL only measures. */
 static size_t lay_out(const vd_model *model, vd_draft *draft)
 {
-    size_t steps = 0, shown = 0, count = model->setting_count, at = aligned(sizeof *draft), most = 0;
+    size_t steps = 0, shown = 0, count = model->setting_count, at = VD_ALIGNED(sizeof *draft), most = 0;
     bool any_when = false;
     for (size_t i = 0; i < count; i++) {
         steps += model->settings[i].conditional ? most_steps(model, model->settings[i].words->when) : 0;
@@ -78,7 +73,7 @@ static size_t lay_out(const vd_model *model, vd_draft *draft)
         memset(draft, 0, sizeof *draft);
         for (size_t i = 0; i < sizeof sizes / sizeof sizes[0]; i++) {
             starts[i] = at;
-            at += aligned(sizes[i]);
+            at += VD_ALIGNED(sizes[i]);
         }
         memset(memory + starts[1], 0, sizes[1]);
         draft->by_key = (uint16_t *)(void *)(memory + starts[0]);
@@ -103,7 +98,7 @@ static size_t lay_out(const vd_model *model, vd_draft *draft)
         return at;
     }
     for (size_t i = 0; i < sizeof sizes / sizeof sizes[0]; i++) {
-        at += aligned(sizes[i]);
+        at += VD_ALIGNED(sizes[i]);
     }
     return at;
 }
@@ -111,7 +106,7 @@ static size_t lay_out(const vd_model *model, vd_draft *draft)
 /* Behind the book lies room that is needed while judging only: a set, and by then as many numbers as settings. */
 size_t vd_model_prepare_size(const vd_model *model)
 {
-    return lay_out(model, NULL) + vd_set_size(model) + aligned(8u * model->setting_count);
+    return lay_out(model, NULL) + vd_set_size(model) + VD_ALIGNED(8u * model->setting_count);
 }
 
 static void judge_keys(const vd_model *model, vd_judge *judge)
@@ -281,7 +276,7 @@ static uint8_t below(const walk *w, uint16_t setting)
 static void judge_circles(const vd_model *model, void *room, vd_judge *judge)
 {
     walk w = {.model = model, .judge = judge, .state = room};
-    w.path = (uint16_t *)(void *)(w.state + aligned(model->setting_count));
+    w.path = (uint16_t *)(void *)(w.state + VD_ALIGNED(model->setting_count));
     w.at = (uint32_t *)(void *)(w.path + (model->setting_count + 1u) / 2u * 2u);
     memset(w.state, 0, model->setting_count);
     for (uint32_t start = 0; start < model->setting_count; start++) {

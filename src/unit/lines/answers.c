@@ -14,7 +14,7 @@ static vd_text_responder *responder_of(const vd_unit *unit)
 
 static size_t responder_size(void)
 {
-    return (sizeof(vd_text_responder) + 7u) & ~(size_t)7u;
+    return VD_ALIGNED(sizeof(vd_text_responder));
 }
 
 static bool is_here(const vd_unit *unit, uint16_t i)

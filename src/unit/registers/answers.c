@@ -14,7 +14,7 @@ static vd_modbus_responder *responder_of(const vd_unit *unit)
 
 static size_t responder_size(void)
 {
-    return (sizeof(vd_modbus_responder) + 7u) & ~(size_t)7u;
+    return VD_ALIGNED(sizeof(vd_modbus_responder));
 }
 
 /* AP 7: exception 1 is also the word of a unit that is in the wrong state for what it is asked; a login is wanted. */

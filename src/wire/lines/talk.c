@@ -8,14 +8,11 @@
 
 enum part { BETWEEN, EXCHANGING };
 
-static size_t state_size(void)
-{
-    return (sizeof(vd_text_talk) + 7u) & ~(size_t)7u;
-}
+_Static_assert(sizeof(vd_text_talk) <= VD_LINES_TALK, "the state of a talk has room for it");
 
 static size_t lines_size(const vd_model *model)
 {
-    return (state_size() + model->lines.longest + VD_LONGEST_LINE + 7u) & ~(size_t)7u;
+    return VD_LINES_STATE(model->lines.longest);
 }
 
 static void lines_start(vd_talk *any, void *memory, const vd_line *line, uint8_t address, uint32_t latency)
@@ -25,7 +22,7 @@ static void lines_start(vd_talk *any, void *memory, const vd_line *line, uint8_t
     talk->work = &any->work;
     const vd_model *model = talk->work->model;
     (void)address; /* whoever talks in lines is alone */
-    char *request = (char *)memory + state_size();
+    char *request = (char *)memory + VD_LINES_TALK;
     vd_text_manner manner = vd_text_manner_of(model, line, latency);
     talk->limit = manner.limit;
     vd_text_client_start(&talk->client, &manner, request, model->lines.longest, request + model->lines.longest,

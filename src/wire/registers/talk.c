@@ -7,14 +7,11 @@
 
 enum part { BETWEEN, EXCHANGING };
 
-static size_t state_size(void)
-{
-    return (sizeof(vd_modbus_talk) + 7u) & ~(size_t)7u;
-}
+_Static_assert(sizeof(vd_modbus_talk) <= VD_MODBUS_STATE, "the state of a talk has room for it");
 
 static size_t registers_size(const vd_model *model)
 {
-    return (state_size() + vd_framing_of(model->language)->room + 7u) & ~(size_t)7u;
+    return VD_ALIGNED(VD_MODBUS_STATE + vd_framing_of(model->language)->room);
 }
 
 static void registers_start(vd_talk *any, void *memory, const vd_line *line, uint8_t address, uint32_t latency)
@@ -24,7 +21,7 @@ static void registers_start(vd_talk *any, void *memory, const vd_line *line, uin
     talk->work = &any->work;
     vd_modbus_manner manner = vd_modbus_manner_of(talk->work->model, line, latency);
     talk->address = address;
-    vd_modbus_client_start(&talk->client, &manner, (uint8_t *)memory + state_size());
+    vd_modbus_client_start(&talk->client, &manner, (uint8_t *)memory + VD_MODBUS_STATE);
 }
 
 static void registers_move(vd_talk *any, const vd_link *link, uint32_t latency)

@@ -1,0 +1,386 @@
+/* SPDX-License-Identifier: MIT
+ * A model as constant tables in C, which are C++ as well: one file that declares the model, and defines it where it is
+ * included once with VD_..._TABLES defined. Equal input gives equal bytes. */
+#include "tables.h"
+
+#include "verdite/compiled.h"
+#include "verdite/modbus.h"
+
+#include <string.h>
+
+typedef struct writer {
+    const vd_model *model;
+    GString *out;      /* the lists written so far */
+    GHashTable *lists; /* type and rows of each, to its name */
+    char *prefix;      /* "vd_dowel" */
+    char *capital;     /* "VD_DOWEL" */
+    bool words;
+    unsigned count;
+} writer;
+
+static const void *pointer_at(const void *object, size_t at)
+{
+    const void *pointer = NULL;
+    memcpy(&pointer, (const char *)object + at, sizeof pointer);
+    return pointer;
+}
+
+static uint64_t unsigned_at(const void *object, size_t at, size_t size)
+{
+    const char *from = (const char *)object + at;
+    uint8_t one = 0;
+    uint16_t two = 0;
+    uint32_t four = 0;
+    uint64_t eight = 0;
+    switch (size) {
+    case 1: memcpy(&one, from, size); return one;
+    case 2: memcpy(&two, from, size); return two;
+    case 4: memcpy(&four, from, size); return four;
+    default: memcpy(&eight, from, sizeof eight); return eight;
+    }
+}
+
+static int64_t signed_at(const void *object, size_t at, size_t size)
+{
+    uint64_t bits = unsigned_at(object, at, size);
+    unsigned spare = (unsigned)(64 - 8 * size);
+    return (int64_t)(bits << spare) >> spare;
+}
+
+/* The least number of 64 bits cannot be written as it is. */
+static void add_signed(GString *row, int64_t number)
+{
+    if (number == INT64_MIN) {
+        g_string_append(row, "INT64_MIN");
+    } else {
+        g_string_append_printf(
+            row, number > INT32_MAX || number < INT32_MIN ? "INT64_C(%" G_GINT64_FORMAT ")" : "%" G_GINT64_FORMAT,
+            number);
+    }
+}
+
+static void add_unsigned(GString *row, uint64_t number)
+{
+    g_string_append_printf(row, number > INT32_MAX ? "UINT64_C(%" G_GUINT64_FORMAT ")" : "%" G_GUINT64_FORMAT, number);
+}
+
+/* Octal escapes end by themselves; two question marks would be a trigraph to some. */
+static void add_text(GString *row, const char *text, size_t length)
+{
+    g_string_append_c(row, '"');
+    for (size_t i = 0; i < length; i++) {
+        unsigned char c = (unsigned char)text[i];
+        if (c == '"' || c == '\\') {
+            g_string_append_printf(row, "\\%c", c);
+        } else if (c >= 0x20 && c < 0x7F && !(c == '?' && i > 0 && text[i - 1] == '?')) {
+            g_string_append_c(row, (char)c);
+        } else {
+            g_string_append_printf(row, "\\%03o", c);
+        }
+    }
+    g_string_append_c(row, '"');
+}
+
+static void add_text_or_none(GString *row, const char *text)
+{
+    text != NULL ? add_text(row, text, strlen(text)) : (void)g_string_append(row, "NULL");
+}
+
+/* Writes a list, once; its name. The text of the rows stays the caller's. */
+static const char *list_named(writer *w, const char *type, size_t count, const char *rows)
+{
+    char *what = g_strdup_printf("%s %s", type, rows);
+    char *name = g_hash_table_lookup(w->lists, what);
+    if (name == NULL) {
+        name = g_strdup_printf("%s_%u", w->prefix, ++w->count);
+        g_string_append_printf(w->out, "static const %s %s[%zu] = {%s};\n", type, name, count, rows);
+        g_hash_table_insert(w->lists, what, name);
+    } else {
+        g_free(what);
+    }
+    return name;
+}
+
+static void add_row(writer *w, GString *row, const table_shape *shape, const void *object);
+
+static char *rows_of(writer *w, const table_shape *shape, const void *objects, size_t count)
+{
+    GString *rows = g_string_new("");
+    for (size_t i = 0; i < count; i++) {
+        g_string_append(rows, i > 0 ? ",\n    " : "\n    ");
+        add_row(w, rows, shape, (const char *)objects + i * shape->size);
+    }
+    return g_string_free(rows, FALSE);
+}
+
+static void add_list(writer *w, GString *row, const table_shape *shape, const void *objects, size_t count)
+{
+    if (objects == NULL || count == 0) {
+        g_string_append(row, "NULL");
+        return;
+    }
+    char *rows = rows_of(w, shape, objects, count);
+    g_string_append(row, list_named(w, shape->name, count, rows));
+    g_free(rows);
+}
+
+static void add_numbers(writer *w, GString *row, size_t size, const void *numbers, size_t count)
+{
+    if (numbers == NULL || count == 0) {
+        g_string_append(row, "NULL");
+        return;
+    }
+    GString *rows = g_string_new("");
+    for (size_t i = 0; i < count; i++) {
+        g_string_append_printf(rows, "%s%" G_GUINT64_FORMAT, i > 0 ? ", " : "", unsigned_at(numbers, i * size, size));
+    }
+    g_string_append(row, list_named(w, size == 1 ? "uint8_t" : "uint16_t", count, rows->str));
+    g_string_free(rows, TRUE);
+}
+
+static void add_texts(writer *w, GString *row, const char *const *texts, size_t count)
+{
+    if (texts == NULL || count == 0) {
+        g_string_append(row, "NULL");
+        return;
+    }
+    GString *rows = g_string_new("");
+    for (size_t i = 0; i < count; i++) {
+        g_string_append(rows, i > 0 ? ", " : "");
+        add_text_or_none(rows, texts[i]);
+    }
+    g_string_append(row, list_named(w, "char *const", count, rows->str));
+    g_string_free(rows, TRUE);
+}
+
+/* ---- What is no table ---- */
+
+/* The name of a constant of the library, from how people call it. */
+static char *constant_of(const char *name)
+{
+    return g_strdelimit(g_strdup(name), "-", '_');
+}
+
+#define TYPE_NAME(name, id, check, length, is) [VD_##id] = #name,
+static const char *const type_names[] = {VD_TYPE_LIST(TYPE_NAME)};
+
+static uint32_t furthest(uint32_t so_far, const vd_code *code)
+{
+    return code->first + code->count > so_far ? code->first + code->count : so_far;
+}
+
+/* How far steps, mentions, shown expressions and texts of a book reach. */
+typedef struct reach {
+    uint32_t steps, mentions, shown, texts;
+} reach;
+
+static reach reach_of(const vd_model *model)
+{
+    const vd_book *book = model->book;
+    reach r = {0, 0, 0, 0};
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        r.steps = model->settings[i].conditional ? furthest(r.steps, &book->when[i]) : r.steps;
+    }
+    for (uint16_t i = 0; i < model->rule_count; i++) {
+        const vd_rule_code *rule = &book->rules[i];
+        r.steps = furthest(furthest(r.steps, &rule->when), &rule->must);
+        r.mentions = MAX(r.mentions, rule->mention + rule->mention_count);
+        for (const char *at = model->rules[i].say; at != NULL && *at != '\0'; at++) {
+            r.steps = *at == '{' ? furthest(r.steps, &book->shown[r.shown].code) : r.steps;
+            r.shown += *at == '{';
+        }
+    }
+    for (uint16_t i = 0; i < model->formula_count; i++) {
+        const vd_formula_code *formula = &book->formulas[i];
+        r.steps = furthest(r.steps, &formula->code);
+        r.mentions = MAX(r.mentions, formula->mention + formula->mention_count);
+    }
+    for (uint32_t i = 0; i < r.steps; i++) {
+        const vd_instruction *step = &book->steps[i];
+        r.texts = step->op == VD_OP_TEXT ? MAX(r.texts, (uint32_t)step->number + step->a) : r.texts;
+    }
+    return r;
+}
+
+static void add_book(writer *w, GString *row)
+{
+    const vd_model *model = w->model;
+    const vd_book *book = model->book;
+    reach r = reach_of(model);
+    GString *rows = g_string_new("\n    {"), *texts = g_string_new("");
+    bool any_when = false;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        any_when = any_when || model->settings[i].conditional;
+    }
+    add_numbers(w, rows, sizeof *book->by_key, w->words ? book->by_key : NULL, model->setting_count);
+    g_string_append(rows, ", ");
+    add_list(w, rows, &shape_formula_code, book->formulas, model->formula_count);
+    g_string_append(rows, ", ");
+    add_list(w, rows, &shape_code, any_when ? book->when : NULL, model->setting_count);
+    g_string_append(rows, ", ");
+    add_list(w, rows, &shape_rule_code, book->rules, model->rule_count);
+    g_string_append(rows, ", ");
+    add_list(w, rows, &shape_shown, w->words ? book->shown : NULL, r.shown);
+    g_string_append(rows, ", ");
+    add_list(w, rows, &shape_mention, book->mentions, r.mentions);
+    g_string_append(rows, ", ");
+    add_list(w, rows, &shape_instruction, book->steps, r.steps);
+    g_string_append(rows, ", ");
+    add_text(texts, book->texts, r.texts);
+    g_string_append_printf(rows, "%s, %s}", texts->str, w->words ? "vd_rule_say" : "NULL");
+    g_string_append(row, list_named(w, "vd_book", 1, rows->str));
+    g_string_free(texts, TRUE);
+    g_string_free(rows, TRUE);
+}
+
+static void add_own(writer *w, GString *row, table_own own, const void *pointer)
+{
+    switch (own) {
+    case OWN_TYPE:
+        g_string_append_printf(row, "&vd_%s_%s", w->words ? "type" : "bare",
+                               type_names[((const vd_type_traits *)pointer)->id]);
+        return;
+    case OWN_SETTING_WORDS:
+        if (w->words) {
+            add_list(w, row, &shape_setting_words, pointer, 1);
+        } else {
+            g_string_append(row, "&vd_no_words");
+        }
+        return;
+    case OWN_LANGUAGE: g_string_append_printf(row, "%s_LANGUAGE", w->capital); return;
+    case OWN_BOOK: add_book(w, row); return;
+    }
+}
+
+/* ---- Rows ---- */
+
+static void add_field(writer *w, GString *row, const table_field *field, const void *object)
+{
+    size_t count = field->count_size > 0 ? unsigned_at(object, field->count_at, field->count_size) : 0;
+    const void *pointer = field->kind >= TABLE_TEXT && field->kind != TABLE_STRUCT && field->kind != TABLE_POWERS
+                              ? pointer_at(object, field->at)
+                              : NULL;
+    switch (field->kind) {
+    case TABLE_NUMBER: add_unsigned(row, unsigned_at(object, field->at, field->size)); break;
+    case TABLE_SIGNED: add_signed(row, signed_at(object, field->at, field->size)); break;
+    case TABLE_TRUTH: g_string_append(row, unsigned_at(object, field->at, field->size) != 0 ? "true" : "false"); break;
+    case TABLE_TEXT: add_text_or_none(row, pointer); break;
+    case TABLE_BYTES: pointer != NULL ? add_text(row, pointer, count) : (void)g_string_append(row, "NULL"); break;
+    case TABLE_WORDS: add_text_or_none(row, w->words || pointer == NULL ? pointer : ""); break;
+    case TABLE_SOURCE: add_text_or_none(row, w->words ? pointer : NULL); break;
+    case TABLE_STRUCT: add_row(w, row, field->of, (const char *)object + field->at); break;
+    case TABLE_LIST: add_list(w, row, field->of, field->only_words && !w->words ? NULL : pointer, count); break;
+    case TABLE_NUMBERS: add_numbers(w, row, field->size, pointer, count); break;
+    case TABLE_TEXTS: add_texts(w, row, pointer, count); break;
+    case TABLE_POWERS:
+        for (size_t i = 0; i < field->size; i++) {
+            g_string_append_printf(row, "%s%" G_GINT64_FORMAT, i > 0 ? ", " : "{", signed_at(object, field->at + i, 1));
+        }
+        g_string_append_c(row, '}');
+        break;
+    case TABLE_SETTING:
+        g_string_append_printf(row, "&%s_settings[%td]", w->prefix, (const vd_setting *)pointer - w->model->settings);
+        break;
+    case TABLE_OWN: add_own(w, row, field->own, pointer); break;
+    }
+}
+
+/* How many there are of what only people read: none without words. */
+static bool counts_words(const writer *w, const table_shape *shape, const table_field *field)
+{
+    for (size_t i = 0; i < shape->count && !w->words; i++) {
+        const table_field *list = &shape->fields[i];
+        if (list->only_words && list->count_at == field->at) {
+            return true;
+        }
+    }
+    return false;
+}
+
+static void add_row(writer *w, GString *row, const table_shape *shape, const void *object)
+{
+    for (size_t i = 0; i < shape->count; i++) {
+        g_string_append(row, i > 0 ? ", " : "{");
+        if (shape == &shape_model && shape->fields[i].at == offsetof(vd_model, settings)) {
+            g_string_append_printf(row, "%s_settings", w->prefix);
+        } else if (counts_words(w, shape, &shape->fields[i])) {
+            g_string_append(row, "0");
+        } else {
+            add_field(w, row, &shape->fields[i], object);
+        }
+    }
+    g_string_append_c(row, '}');
+}
+
+/* ---- The file ---- */
+
+static unsigned bytes_of(const vd_model *model)
+{
+    unsigned bytes = 0;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        const vd_setting *setting = &model->settings[i];
+        bytes += (setting->traits->is & VD_TYPE_BYTES) != 0 ? setting->length : 0;
+    }
+    return bytes;
+}
+
+static void add_head(GString *file, const writer *w)
+{
+    const vd_model *model = w->model;
+    char *language = constant_of(model->language->name), *capitals = g_ascii_strup(language, -1);
+    g_string_append_printf(file,
+                           "/* %s: made by verdite tables%s; do not edit. Include it wherever the model is named, and "
+                           "once, in C or C++, with\n"
+                           " * %s_TABLES defined. A unit's own firmware may define %s_LANGUAGE as NULL before, and "
+                           "links no client then. */\n"
+                           "#ifndef %s_H\n#define %s_H\n\n#include \"verdite/verdite.h\"\n\n"
+                           "VD_STATIC_ASSERT(VD_TABLES_EDITION == %u, \"these tables are of another edition of the "
+                           "library: make them anew\");\n\n",
+                           model->key, w->words ? " --with-words" : "", w->capital, w->capital, w->capital, w->capital,
+                           VD_TABLES_EDITION);
+    g_string_append_printf(file, "#ifndef %s_LANGUAGE\n#define %s_LANGUAGE (&vd_%s)\n#endif\n\n", w->capital,
+                           w->capital, language);
+    g_string_append_printf(
+        file,
+        "/* Bytes of memory that a set of its values and a visit need. */\n#define %s_SET_SIZE VD_SET_SIZE(%uu, %uu)\n",
+        w->capital, model->setting_count, bytes_of(model));
+    g_string_append_printf(file, "#define %s_VISIT_SIZE VD_VISIT_SIZE(%uu, %uu, VD_%s_STATE(%uu))\n\n", w->capital,
+                           model->setting_count, bytes_of(model), capitals, model->lines.longest);
+    g_string_append(file, "VD_C_BEGIN\n\n/* Its settings, by number. */\nenum {");
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        char *name = g_ascii_strup(model->settings[i].words->key, -1);
+        g_string_append_printf(file, "%s\n    %s_%s", i > 0 ? "," : "", w->capital, g_strdelimit(name, ".-", '_'));
+        g_free(name);
+    }
+    g_string_append_printf(file, "\n};\n\nextern const vd_model %s;\n\n", w->prefix);
+    g_free(capitals);
+    g_free(language);
+}
+
+char *vd_model_tables(const vd_model *model, bool with_words)
+{
+    char *name = constant_of(model->key);
+    char *plain = g_strdelimit(name, ".", '_');
+    writer w = {.model = model, .out = g_string_new(""), .words = with_words};
+    w.lists = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, g_free);
+    w.prefix = g_strdup_printf("vd_%s", plain);
+    w.capital = g_ascii_strup(w.prefix, -1);
+    GString *file = g_string_new(""), *row = g_string_new("");
+    add_head(file, &w);
+    char *settings = rows_of(&w, shape_model.fields[4].of, model->settings, model->setting_count);
+    add_row(&w, row, &shape_model, model);
+    g_string_append_printf(file, "#ifdef %s_TABLES\n\nextern const vd_setting %s_settings[%u];\n", w.capital, w.prefix,
+                           model->setting_count);
+    g_string_append(file, w.out->str);
+    g_string_append_printf(file, "const vd_setting %s_settings[%u] = {%s};\n", w.prefix, model->setting_count,
+                           settings);
+    g_string_append_printf(file, "const vd_model %s = %s;\n\n#endif\n\nVD_C_END\n\n#endif\n", w.prefix, row->str);
+    g_free(settings);
+    g_string_free(row, TRUE);
+    g_string_free(w.out, TRUE);
+    g_hash_table_destroy(w.lists);
+    g_free(w.prefix);
+    g_free(w.capital);
+    g_free(name);
+    return g_string_free(file, FALSE);
+}

@@ -1,0 +1,258 @@
+/* SPDX-License-Identifier: MIT
+ * The structures of a model, field by field, in the order in which they are declared. Where one is forgotten, the
+ * tables that are written do not compile, or are not equal to what was loaded. */
+#include "tables.h"
+
+#include "verdite/compiled.h"
+
+#define AT(type, field) offsetof(type, field), sizeof(((type *)0)->field)
+#define NUMBER(type, field)                                                                                            \
+    {                                                                                                                  \
+        TABLE_NUMBER, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                     \
+    }
+#define SIGNED(type, field)                                                                                            \
+    {                                                                                                                  \
+        TABLE_SIGNED, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                     \
+    }
+#define TRUTH(type, field)                                                                                             \
+    {                                                                                                                  \
+        TABLE_TRUTH, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                      \
+    }
+#define TEXT(type, field)                                                                                              \
+    {                                                                                                                  \
+        TABLE_TEXT, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                       \
+    }
+#define BYTES(type, field, count)                                                                                      \
+    {                                                                                                                  \
+        TABLE_BYTES, AT(type, field), AT(type, count), NULL, OWN_TYPE, false                                           \
+    }
+#define WORDS(type, field)                                                                                             \
+    {                                                                                                                  \
+        TABLE_WORDS, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                      \
+    }
+#define SOURCE(type, field)                                                                                            \
+    {                                                                                                                  \
+        TABLE_SOURCE, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                     \
+    }
+#define STRUCT(type, field, of)                                                                                        \
+    {                                                                                                                  \
+        TABLE_STRUCT, AT(type, field), 0, 0, &shape_##of, OWN_TYPE, false                                              \
+    }
+#define LIST(type, field, of, count)                                                                                   \
+    {                                                                                                                  \
+        TABLE_LIST, AT(type, field), AT(type, count), &shape_##of, OWN_TYPE, false                                     \
+    }
+#define FOR_PEOPLE(type, field, of, count)                                                                             \
+    {                                                                                                                  \
+        TABLE_LIST, AT(type, field), AT(type, count), &shape_##of, OWN_TYPE, true                                      \
+    }
+#define NUMBERS(type, field, count)                                                                                    \
+    {                                                                                                                  \
+        TABLE_NUMBERS, offsetof(type, field), sizeof *((type *)0)->field, AT(type, count), NULL, OWN_TYPE, false       \
+    }
+#define TEXTS(type, field, count)                                                                                      \
+    {                                                                                                                  \
+        TABLE_TEXTS, AT(type, field), AT(type, count), NULL, OWN_TYPE, false                                           \
+    }
+#define SETTING(type, field)                                                                                           \
+    {                                                                                                                  \
+        TABLE_SETTING, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                    \
+    }
+#define POWERS(type, field)                                                                                            \
+    {                                                                                                                  \
+        TABLE_POWERS, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                     \
+    }
+#define OWN(type, field, what)                                                                                         \
+    {                                                                                                                  \
+        TABLE_OWN, AT(type, field), 0, 0, NULL, OWN_##what, false                                                      \
+    }
+#define TABLE(linkage, short, type, ...)                                                                               \
+    static const table_field fields_of_##short[] = {__VA_ARGS__};                                                      \
+    linkage const table_shape shape_##short = {#type, sizeof(type), fields_of_##short, G_N_ELEMENTS(fields_of_##short)}
+
+/* clang-format off */
+TABLE(static, group, vd_group,
+    WORDS(vd_group, key), WORDS(vd_group, label));
+TABLE(static, line, vd_line,
+    NUMBER(vd_line, baud), NUMBER(vd_line, data_bits), NUMBER(vd_line, parity), NUMBER(vd_line, stop_bits));
+TABLE(static, place, vd_place,
+    NUMBER(vd_place, table), NUMBER(vd_place, form), NUMBER(vd_place, order), NUMBER(vd_place, words),
+    NUMBER(vd_place, address), NUMBER(vd_place, low_bit), NUMBER(vd_place, bits));
+TABLE(static, field, vd_field,
+    TEXT(vd_field, word), NUMBER(vd_field, item), NUMBER(vd_field, number), NUMBER(vd_field, saying));
+TABLE(static, order, vd_order,
+    TEXT(vd_order, word), TEXT(vd_order, argument));
+TABLE(static, cause, vd_cause,
+    WORDS(vd_cause, who), WORDS(vd_cause, help), NUMBER(vd_cause, lasts), NUMBER(vd_cause, effect));
+TABLE(static, causes, vd_causes,
+    LIST(vd_causes, list, cause, count), NUMBER(vd_causes, count));
+TABLE(static, choice, vd_choice,
+    TEXT(vd_choice, name), WORDS(vd_choice, label), SIGNED(vd_choice, number));
+TABLE(static, edition, vd_edition,
+    TEXT(vd_edition, variant), NUMBER(vd_edition, from), NUMBER(vd_edition, below), SIGNED(vd_edition, min),
+    SIGNED(vd_edition, max), SIGNED(vd_edition, step), SIGNED(vd_edition, initial), BYTES(vd_edition, initial_text, initial),
+    LIST(vd_edition, choices, choice, choice_count), NUMBER(vd_edition, choice_count),
+    TRUTH(vd_edition, has_initial));
+TABLE(static, likeness, vd_likeness,
+    SIGNED(vd_likeness, number), SETTING(vd_likeness, of));
+TABLE(static, motion, vd_motion,
+    SIGNED(vd_motion, low), SIGNED(vd_motion, high), SIGNED(vd_motion, gains), NUMBER(vd_motion, period),
+    NUMBER(vd_motion, way), NUMBER(vd_motion, taken_off), NUMBER(vd_motion, added));
+TABLE(, setting_words, vd_setting_words,
+    WORDS(vd_setting_words, key), WORDS(vd_setting_words, label), WORDS(vd_setting_words, help),
+    WORDS(vd_setting_words, example), SOURCE(vd_setting_words, when), WORDS(vd_setting_words, because));
+TABLE(static, setting, vd_setting,
+    OWN(vd_setting, words, SETTING_WORDS), OWN(vd_setting, traits, TYPE), TEXT(vd_setting, measure),
+    WORDS(vd_setting, spellings), LIST(vd_setting, choices, choice, choice_count), TEXT(vd_setting, alphabet),
+    TEXT(vd_setting, pattern), BYTES(vd_setting, initial_text, initial), SIGNED(vd_setting, min), SIGNED(vd_setting, max),
+    SIGNED(vd_setting, step), SIGNED(vd_setting, initial), SIGNED(vd_setting, tolerance), SIGNED(vd_setting, scale),
+    SIGNED(vd_setting, offset), NUMBER(vd_setting, tick), NUMBER(vd_setting, choice_count),
+    NUMBER(vd_setting, places_from), NUMBER(vd_setting, zone_from), SIGNED(vd_setting, zone),
+    NUMBER(vd_setting, like_count), LIST(vd_setting, like, likeness, like_count),
+    NUMBERS(vd_setting, sets, set_count), NUMBER(vd_setting, set_count), STRUCT(vd_setting, causes, causes),
+    LIST(vd_setting, editions, edition, edition_count), NUMBER(vd_setting, edition_count), NUMBER(vd_setting, least),
+    NUMBER(vd_setting, length), NUMBER(vd_setting, block), NUMBER(vd_setting, item), NUMBER(vd_setting, access),
+    NUMBER(vd_setting, read_by), NUMBER(vd_setting, written_by), NUMBER(vd_setting, role), NUMBER(vd_setting, group),
+    NUMBER(vd_setting, places), TRUTH(vd_setting, conditional), TRUTH(vd_setting, has_initial),
+    TRUTH(vd_setting, gives_places), TRUTH(vd_setting, essential), TRUTH(vd_setting, secret), TRUTH(vd_setting, own),
+    TRUTH(vd_setting, placeholder), TRUTH(vd_setting, or_empty), TRUTH(vd_setting, once), NUMBER(vd_setting, keeps),
+    NUMBER(vd_setting, check), NUMBER(vd_setting, among), STRUCT(vd_setting, place, place),
+    STRUCT(vd_setting, field, field), STRUCT(vd_setting, motion, motion));
+TABLE(static, block, vd_block,
+    WORDS(vd_block, key), WORDS(vd_block, label), NUMBER(vd_block, first), NUMBER(vd_block, count),
+    NUMBER(vd_block, members), NUMBER(vd_block, outer), NUMBER(vd_block, outer_item));
+TABLE(static, own_measure, vd_own_measure,
+    WORDS(vd_own_measure, sign), WORDS(vd_own_measure, of), WORDS(vd_own_measure, spellings),
+    SIGNED(vd_own_measure, number), SIGNED(vd_own_measure, below));
+TABLE(static, blame, vd_blame,
+    NUMBER(vd_blame, setting), NUMBER(vd_blame, stride));
+TABLE(static, rule, vd_rule,
+    SOURCE(vd_rule, when), SOURCE(vd_rule, must), SOURCE(vd_rule, say), LIST(vd_rule, blame, blame, blame_count),
+    NUMBER(vd_rule, blame_count), NUMBER(vd_rule, block), NUMBER(vd_rule, severity), NUMBER(vd_rule, enforced));
+TABLE(static, variant, vd_variant,
+    TEXT(vd_variant, key), WORDS(vd_variant, label), TEXT(vd_variant, product));
+TABLE(static, ability, vd_ability,
+    WORDS(vd_ability, key), WORDS(vd_ability, label), WORDS(vd_ability, words), SIGNED(vd_ability, number),
+    WORDS(vd_ability, variant));
+TABLE(static, action, vd_action,
+    TEXT(vd_action, key), WORDS(vd_action, label), WORDS(vd_action, help), NUMBER(vd_action, address),
+    NUMBER(vd_action, value), STRUCT(vd_action, order, order), STRUCT(vd_action, causes, causes),
+    NUMBER(vd_action, takes), NUMBER(vd_action, deed));
+TABLE(static, preset, vd_preset,
+    TEXT(vd_preset, key), WORDS(vd_preset, label), WORDS(vd_preset, help),
+    NUMBERS(vd_preset, settings, setting_count), TEXTS(vd_preset, values, setting_count),
+    NUMBER(vd_preset, setting_count));
+TABLE(static, topic, vd_topic,
+    WORDS(vd_topic, label), WORDS(vd_topic, text));
+TABLE(static, errand, vd_errand,
+    WORDS(vd_errand, label), WORDS(vd_errand, help), WORDS(vd_errand, who),
+    NUMBERS(vd_errand, settings, setting_count), NUMBER(vd_errand, setting_count));
+TABLE(static, hole, vd_hole,
+    NUMBER(vd_hole, table), NUMBER(vd_hole, first), NUMBER(vd_hole, last));
+TABLE(static, spot, vd_spot,
+    NUMBER(vd_spot, setting), NUMBER(vd_spot, stride));
+TABLE(static, channel, vd_channel,
+    TEXT(vd_channel, key), WORDS(vd_channel, label), WORDS(vd_channel, called), WORDS(vd_channel, more),
+    WORDS(vd_channel, less), NUMBER(vd_channel, reads), NUMBER(vd_channel, wired), NUMBER(vd_channel, flag),
+    NUMBER(vd_channel, holds_for));
+TABLE(static, formula, vd_formula,
+    TEXT(vd_formula, text), NUMBER(vd_formula, block), NUMBER(vd_formula, gives));
+TABLE(static, test, vd_test,
+    NUMBER(vd_test, counts), NUMBER(vd_test, limit), NUMBER(vd_test, upper), NUMBER(vd_test, release),
+    NUMBER(vd_test, window), NUMBER(vd_test, per), NUMBER(vd_test, way));
+TABLE(static, source, vd_source,
+    NUMBER(vd_source, channel), TRUTH(vd_source, by_item), STRUCT(vd_source, chooser, spot));
+TABLE(static, condition, vd_condition,
+    WORDS(vd_condition, key), STRUCT(vd_condition, watches, source), NUMBER(vd_condition, block),
+    NUMBER(vd_condition, test), NUMBER(vd_condition, test_count));
+TABLE(static, reaction, vd_reaction,
+    WORDS(vd_reaction, key), WORDS(vd_reaction, says), NUMBER(vd_reaction, does), TRUTH(vd_reaction, tells));
+TABLE(static, alarm, vd_alarm,
+    WORDS(vd_alarm, key), WORDS(vd_alarm, label), NUMBER(vd_alarm, block), STRUCT(vd_alarm, name, spot),
+    NUMBER(vd_alarm, used), NUMBER(vd_alarm, matters), WORDS(vd_alarm, idle), STRUCT(vd_alarm, watches, source),
+    NUMBER(vd_alarm, test), NUMBER(vd_alarm, test_count), NUMBER(vd_alarm, delay_in), NUMBER(vd_alarm, delay_out),
+    NUMBER(vd_alarm, hush), NUMBER(vd_alarm, latches), NUMBER(vd_alarm, longest), NUMBER(vd_alarm, rest),
+    NUMBER(vd_alarm, cleared_by), TRUTH(vd_alarm, clears_always), TRUTH(vd_alarm, any_condition),
+    TRUTH(vd_alarm, holds), NUMBERS(vd_alarm, conditions, condition_count), NUMBER(vd_alarm, condition_count),
+    NUMBER(vd_alarm, joint), NUMBERS(vd_alarm, members, member_count), NUMBER(vd_alarm, member_count),
+    LIST(vd_alarm, reactions, reaction, reaction_count), NUMBER(vd_alarm, reaction_count),
+    STRUCT(vd_alarm, tells, spot), NUMBER(vd_alarm, people), NUMBER(vd_alarm, person), NUMBER(vd_alarm, number),
+    STRUCT(vd_alarm, text, spot), STRUCT(vd_alarm, shown, spot), NUMBER(vd_alarm, flag), TEXT(vd_alarm, says_stands),
+    TEXT(vd_alarm, says_ends));
+TABLE(static, identify, vd_identify,
+    NUMBER(vd_identify, way), TEXT(vd_identify, maker), TEXT(vd_identify, product),
+    NUMBER(vd_identify, serial_object), STRUCT(vd_identify, maker_place, place),
+    STRUCT(vd_identify, product_place, place), STRUCT(vd_identify, firmware_place, place),
+    STRUCT(vd_identify, serial_place, place));
+TABLE(static, store, vd_store,
+    TRUTH(vd_store, needed), NUMBER(vd_store, address), NUMBER(vd_store, value), STRUCT(vd_store, order, order),
+    TRUTH(vd_store, restarts), NUMBER(vd_store, proof), NUMBER(vd_store, bank_offset));
+TABLE(static, reply, vd_reply,
+    NUMBER(vd_reply, usual), NUMBER(vd_reply, longest), NUMBER(vd_reply, store), NUMBER(vd_reply, busy_wait),
+    NUMBER(vd_reply, busy_limit), NUMBER(vd_reply, gap), NUMBER(vd_reply, broadcast), NUMBER(vd_reply, tries));
+TABLE(static, limits, vd_limits,
+    NUMBER(vd_limits, read_registers), NUMBER(vd_limits, write_registers), NUMBER(vd_limits, read_bits),
+    NUMBER(vd_limits, write_bits), TRUTH(vd_limits, mask_write), TRUTH(vd_limits, read_write),
+    TRUTH(vd_limits, one_by_one), TRUTH(vd_limits, no_single));
+TABLE(static, login, vd_login,
+    WORDS(vd_login, help), TEXT(vd_login, word), NUMBER(vd_login, address), NUMBER(vd_login, setting),
+    NUMBER(vd_login, left), NUMBER(vd_login, lasts), NUMBER(vd_login, tries), NUMBER(vd_login, refusal),
+    TRUTH(vd_login, recoverable), TRUTH(vd_login, may_be_none));
+TABLE(static, by_hand, vd_by_hand,
+    WORDS(vd_by_hand, help), NUMBER(vd_by_hand, hold), NUMBER(vd_by_hand, lasts), NUMBER(vd_by_hand, limit));
+TABLE(static, listening, vd_listening,
+    STRUCT(vd_listening, hand, by_hand), STRUCT(vd_listening, writing, by_hand), TEXT(vd_listening, says),
+    NUMBER(vd_listening, after), TRUTH(vd_listening, anew));
+TABLE(static, slots, vd_slots,
+    WORDS(vd_slots, label), NUMBERS(vd_slots, holds, hold_count), NUMBERS(vd_slots, begin, count),
+    NUMBER(vd_slots, writable), STRUCT(vd_slots, order, order), NUMBER(vd_slots, address),
+    NUMBER(vd_slots, hold_count), NUMBER(vd_slots, chosen_by), NUMBER(vd_slots, fallback), NUMBER(vd_slots, fixed),
+    NUMBER(vd_slots, count), TRUTH(vd_slots, saved));
+TABLE(static, lines, vd_lines,
+    TEXT(vd_lines, talker), NUMBER(vd_lines, longest), TRUTH(vd_lines, several), TRUTH(vd_lines, writes_once),
+    TRUTH(vd_lines, echoes));
+TABLE(, model, vd_model,
+    TEXT(vd_model, key), WORDS(vd_model, title), WORDS(vd_model, summary),
+    LIST(vd_model, groups, group, group_count), LIST(vd_model, settings, setting, setting_count),
+    LIST(vd_model, blocks, block, block_count), FOR_PEOPLE(vd_model, measures, own_measure, measure_count),
+    LIST(vd_model, rules, rule, rule_count), LIST(vd_model, variants, variant, variant_count),
+    FOR_PEOPLE(vd_model, abilities, ability, ability_count), LIST(vd_model, actions, action, action_count),
+    LIST(vd_model, presets, preset, preset_count), FOR_PEOPLE(vd_model, topics, topic, topic_count),
+    FOR_PEOPLE(vd_model, errands, errand, errand_count), LIST(vd_model, holes, hole, hole_count),
+    LIST(vd_model, channels, channel, channel_count), LIST(vd_model, formulas, formula, formula_count),
+    LIST(vd_model, tests, test, test_count), LIST(vd_model, conditions, condition, condition_count),
+    LIST(vd_model, alarms, alarm, alarm_count), OWN(vd_model, language, LANGUAGE), OWN(vd_model, book, BOOK),
+    STRUCT(vd_model, line, line), NUMBER(vd_model, dtr), NUMBER(vd_model, rts), NUMBER(vd_model, setting_count),
+    NUMBER(vd_model, hole_count), NUMBER(vd_model, rule_count), NUMBER(vd_model, block_count),
+    NUMBER(vd_model, formula_count), NUMBER(vd_model, test_count), NUMBER(vd_model, channel_count),
+    NUMBER(vd_model, condition_count), NUMBER(vd_model, alarm_count), NUMBER(vd_model, preset_count),
+    NUMBER(vd_model, measure_count), NUMBER(vd_model, group_count), NUMBER(vd_model, variant_count),
+    NUMBER(vd_model, ability_count), NUMBER(vd_model, action_count), NUMBER(vd_model, topic_count),
+    NUMBER(vd_model, errand_count), NUMBER(vd_model, address_low), NUMBER(vd_model, address_high),
+    NUMBER(vd_model, address_factory), TRUTH(vd_model, address_shared), NUMBER(vd_model, restart_time),
+    NUMBER(vd_model, running), NUMBER(vd_model, undone), NUMBER(vd_model, undoes), NUMBER(vd_model, link_from),
+    TRUTH(vd_model, takes_port), NUMBER(vd_model, firmware), STRUCT(vd_model, identify, identify),
+    STRUCT(vd_model, store, store), STRUCT(vd_model, reply, reply), STRUCT(vd_model, limits, limits),
+    STRUCT(vd_model, login, login), STRUCT(vd_model, listening, listening), STRUCT(vd_model, slots, slots),
+    STRUCT(vd_model, lines, lines));
+TABLE(, code, vd_code,
+    NUMBER(vd_code, first), NUMBER(vd_code, count));
+TABLE(static, dimension, vd_dimension,
+    POWERS(vd_dimension, power), TEXT(vd_dimension, own));
+TABLE(static, kind, vd_kind,
+    NUMBER(vd_kind, is), NUMBER(vd_kind, setting), NUMBER(vd_kind, stride), STRUCT(vd_kind, dimension, dimension),
+    TEXT(vd_kind, sign));
+TABLE(, rule_code, vd_rule_code,
+    STRUCT(vd_rule_code, when, code), STRUCT(vd_rule_code, must, code), NUMBER(vd_rule_code, shown),
+    NUMBER(vd_rule_code, mention), NUMBER(vd_rule_code, mention_count));
+TABLE(, shown, vd_shown,
+    STRUCT(vd_shown, code, code), STRUCT(vd_shown, kind, kind));
+TABLE(, mention, vd_mention,
+    NUMBER(vd_mention, setting), NUMBER(vd_mention, stride));
+TABLE(, instruction, vd_instruction,
+    SIGNED(vd_instruction, number), NUMBER(vd_instruction, a), NUMBER(vd_instruction, b),
+    NUMBER(vd_instruction, op));
+TABLE(, formula_code, vd_formula_code,
+    STRUCT(vd_formula_code, code, code), STRUCT(vd_formula_code, kind, kind), NUMBER(vd_formula_code, mention),
+    NUMBER(vd_formula_code, mention_count));
+/* clang-format on */
