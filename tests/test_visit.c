@@ -142,7 +142,8 @@ static vd_status make_restartable(vd_model *model, bool able, bool witness)
         running->places = 0;
         running->min = running->initial = 0;
         running->max = 30000;
-        running->motion = (vd_motion){.way = VD_COUNTS, .period = 1000};
+        static const vd_motion counting = {.way = VD_COUNTS, .period = 1000};
+        running->motion = &counting;
         model->running = SAMPLER_READING;
     }
     model->settings = settings;

@@ -26,8 +26,10 @@ typedef struct vd_set {
     vd_moment moment;  /* what time it is */
 } vd_set;
 
-/* Bytes of a set of so many settings, of which those that are bytes have so many in all. */
-#define VD_SET_SIZE(settings, bytes) (VD_ALIGNED(16u * (size_t)(settings) + (bytes)) + 128u)
+/* Bytes of a set of so many settings, of which those that are bytes have so many in all; `odd` for what may be heard in
+ * place of values in units that talk in lines: VD_SET_ODD, else 0. */
+#define VD_SET_SIZE(settings, bytes, odd) (VD_ALIGNED(16u * (size_t)(settings) + (bytes)) + (odd))
+#define VD_SET_ODD 128u
 /* Bytes that a set of this model needs. */
 size_t vd_set_size(const vd_model *model);
 /* Makes an empty set in `size` bytes at `memory`, aligned for uint64_t, which the set keeps using.

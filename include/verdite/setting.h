@@ -174,20 +174,26 @@ struct vd_setting {
     uint8_t places;              /* decimals: number of decimal places, 0 to 9, where places_from is VD_NONE */
     bool conditional;            /* it exists only when its `when` holds */
     bool has_initial;
-    bool gives_places; /* others have this one as their places_from */
-    bool essential;    /* among the few that are shown first */
-    bool secret;       /* never shown, never saved with what was read */
-    bool own;          /* it belongs to the single unit (a tare, a key); so do address and name, by their roles */
-    bool placeholder;  /* the factory default stands for a value that must be supplied */
-    bool or_empty;     /* types that are bytes: none at all will do too, whatever `least` */
-    bool once;         /* a write of it whose outcome is not known is never sent again */
-    uint8_t keeps;     /* vd_keeping */
-    uint8_t check;     /* texts: vd_check */
-    uint8_t among;     /* vd_among */
-    vd_place place;    /* where it lives in a unit that has registers */
-    vd_field field;    /* where it lives in a unit that talks in lines */
-    vd_motion motion;
+    bool gives_places;       /* others have this one as their places_from */
+    bool essential;          /* among the few that are shown first */
+    bool secret;             /* never shown, never saved with what was read */
+    bool own;                /* it belongs to the single unit (a tare, a key); so do address and name, by their roles */
+    bool placeholder;        /* the factory default stands for a value that must be supplied */
+    bool or_empty;           /* types that are bytes: none at all will do too, whatever `least` */
+    bool once;               /* a write of it whose outcome is not known is never sent again */
+    uint8_t keeps;           /* vd_keeping */
+    uint8_t check;           /* texts: vd_check */
+    uint8_t among;           /* vd_among */
+    vd_place place;          /* where it lives in a unit that has registers */
+    vd_field field;          /* where it lives in a unit that talks in lines */
+    const vd_motion *motion; /* how it moves in a unit that is played; NULL: it stands still */
 };
+
+/* How a setting moves in a unit that is played. */
+static inline vd_motion_way vd_setting_moves(const vd_setting *setting)
+{
+    return setting->motion != NULL ? (vd_motion_way)setting->motion->way : VD_STANDS_STILL;
+}
 
 VD_C_END
 

@@ -77,8 +77,8 @@ typedef struct vd_talk {
 extern const vd_engine vd_talk_engine;
 
 /* Bytes that a talk needs besides its struct and what its language keeps; see VD_SET_SIZE(). */
-#define VD_WORK_SIZE(settings, bytes)                                                                                  \
-    (2u * VD_SET_SIZE(settings, bytes) + VD_ALIGNED(4u * ((size_t)(settings) + 1u)) +                                  \
+#define VD_WORK_SIZE(settings, bytes, odd)                                                                             \
+    (2u * VD_SET_SIZE(settings, bytes, odd) + VD_ALIGNED(4u * ((size_t)(settings) + 1u)) +                             \
      VD_ALIGNED(4u * (size_t)(settings)) + VD_ALIGNED(settings))
 /* Bytes that a talk needs besides its struct. */
 size_t vd_talk_size(const vd_model *model);

@@ -75,6 +75,8 @@ typedef struct vd_type_words {
     vd_status (*parse)(const struct vd_setting *setting, vd_span typed, struct vd_typed *value, vd_fault *fault);
     void (*print)(const struct vd_setting *setting, const struct vd_value *value, vd_writer *writer);
     void (*allowed)(const struct vd_setting *setting, unsigned places, vd_writer *writer);
+    /* The nearest text that the setting can hold; NULL where the type has no such thing. */
+    void (*nearest)(const struct vd_setting *setting, const char *text, size_t length, vd_writer *writer);
 } vd_type_words;
 
 /* Traits, as bits. */

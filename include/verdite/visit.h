@@ -93,8 +93,8 @@ extern const vd_engine vd_visit_engine;
 
 /* Bytes that a visit needs besides its struct, as a constant expression: see VD_SET_SIZE(); `state` is what the
  * language keeps, such as VD_MODBUS_RTU_STATE(0). */
-#define VD_VISIT_SIZE(settings, bytes, state)                                                                          \
-    (4u * VD_SET_SIZE(settings, bytes) + VD_WORK_SIZE(settings, bytes) + (state) +                                     \
+#define VD_VISIT_SIZE(settings, bytes, odd, state)                                                                     \
+    (4u * VD_SET_SIZE(settings, bytes, odd) + VD_WORK_SIZE(settings, bytes, odd) + (state) +                           \
      VD_ALIGNED(sizeof(vd_entry) * (settings)) + VD_ALIGNED(settings))
 /* Bytes that a visit to a unit of this model needs besides its struct. */
 size_t vd_visit_size(const vd_model *model);

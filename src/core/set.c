@@ -31,7 +31,14 @@ static bool is_bytes(const vd_model *model, uint16_t setting)
     return traits != NULL && (traits->is & VD_TYPE_BYTES) != 0; /* none: preparing says so */
 }
 
-_Static_assert(sizeof(slot) == 16 && sizeof(odd_texts) == 128, "VD_SET_SIZE() says so");
+_Static_assert(sizeof(slot) == 16 && sizeof(odd_texts) == VD_SET_ODD, "VD_SET_SIZE() says so");
+
+/* Only what is said in words can be heard as something else than a value. */
+static bool has_odd(const vd_model *model)
+{
+    return model->setting_count > 0 && model->settings[0].field.word != NULL &&
+           model->settings[0].field.word[0] != '\0';
+}
 
 size_t vd_set_size(const vd_model *model)
 {
@@ -39,7 +46,7 @@ size_t vd_set_size(const vd_model *model)
     for (uint16_t i = 0; i < model->setting_count; i++) {
         bytes += is_bytes(model, i) ? model->settings[i].length : 0;
     }
-    return VD_SET_SIZE(model->setting_count, bytes);
+    return VD_SET_SIZE(model->setting_count, bytes, has_odd(model) ? VD_SET_ODD : 0u);
 }
 
 static odd_texts *odds(const vd_set *set)
@@ -72,7 +79,7 @@ bool vd_set_put_odd(vd_set *set, uint16_t setting, const char *text, size_t leng
 {
     vd_set_forget(set, setting);
     odd_texts *odd = odds(set);
-    bool fits = length <= VD_MOST_ODD && odd->used + ODD_HEAD + length <= sizeof odd->bytes;
+    bool fits = has_odd(set->model) && length <= VD_MOST_ODD && odd->used + ODD_HEAD + length <= sizeof odd->bytes;
     for (size_t i = 0; i < length && fits; i++) {
         fits = text[i] >= 0x20 && text[i] <= 0x7E;
     }

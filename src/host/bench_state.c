@@ -25,7 +25,7 @@ static json_t *bank_to_json(const vd_set *set)
         char text[512];
         vd_writer writer = vd_writer_start(text, sizeof text);
         vd_value value = vd_set_get(set, i);
-        bool counts = setting->motion.way == VD_COUNTS; /* from where, changes with each restart */
+        bool counts = vd_setting_moves(setting) == VD_COUNTS; /* from where, changes with each restart */
         if (value.type != VD_NOTHING && (setting->access != VD_READ_ONLY || counts)) {
             vd_value_print(setting, &value, &writer);
             json_object_set_new(bank, setting->words->key, json_string(text));

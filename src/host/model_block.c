@@ -104,6 +104,11 @@ static vd_setting in_item(vd_model_file *file, const member *one, const spot *at
     bool said = false;
     *words = *setting.words;
     setting.words = words;
+    if (setting.motion != NULL) { /* what shifts it is the item's own */
+        vd_motion *motion = model_memory(file, sizeof *motion);
+        *motion = *setting.motion;
+        setting.motion = motion;
+    }
     if (one->numbered) {
         words->label = numbered(file, words->label, at->item, at->outer, &said);
         words->help = numbered(file, words->help, at->item, at->outer, &said);

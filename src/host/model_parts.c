@@ -48,6 +48,14 @@ vd_setting_words *model_words(const vd_setting *setting)
     return (vd_setting_words *)setting->words; /* made for it */
 }
 
+vd_motion *model_motion(vd_model_file *file, vd_setting *setting)
+{
+    if (setting->motion == NULL) {
+        setting->motion = model_memory(file, sizeof *setting->motion);
+    }
+    return (vd_motion *)setting->motion; /* made for it */
+}
+
 void model_add_setting(vd_model_file *file, const vd_setting *setting, const model_source *source)
 {
     vd_setting copy = *setting;

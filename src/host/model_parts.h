@@ -42,6 +42,8 @@ typedef struct choice_list {
 /* Adds a setting to those of the model. */
 /* The words of a setting that is being loaded. */
 vd_setting_words *model_words(const vd_setting *setting);
+/* Its motion, made when it is asked for first. */
+vd_motion *model_motion(vd_model_file *file, vd_setting *setting);
 void model_add_setting(vd_model_file *file, const vd_setting *setting, const model_source *source);
 /* Zeroed memory and texts that live as long as the model. */
 void *model_memory(vd_model_file *file, gsize size);

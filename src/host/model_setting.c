@@ -135,14 +135,15 @@ static bool take_drift(vd_model_file *file, const yaml_node_t *map, vd_setting *
     static const char *const keys[] = {"gains", "loses", NULL};
     const yaml_node_t *node = yaml_member(&file->yaml, map, "moves");
     int64_t gains = 0, loses = 0;
-    setting->motion = (vd_motion){.way = VD_RUNS_ON, .period = 1000};
+    vd_motion *motion = model_motion(file, setting);
+    *motion = (vd_motion){.way = VD_RUNS_ON, .period = 1000};
     if (node == NULL) {
         return true;
     }
     bool fine = yaml_check_keys(&file->yaml, node, keys);
     fine = yaml_take_duration(&file->yaml, node, "gains", false, 3600000, &gains) && fine;
     fine = yaml_take_duration(&file->yaml, node, "loses", false, 3600000, &loses) && fine;
-    setting->motion.gains = (int32_t)(gains - loses);
+    motion->gains = (int32_t)(gains - loses);
     return fine;
 }
 
@@ -151,7 +152,7 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
 {
     static const char *const keys[] = {"between", "over", "one-more-every", "runs", "takes-off", "adds", NULL};
     const yaml_node_t *node = yaml_member(&file->yaml, map, "moves");
-    vd_motion *motion = &setting->motion;
+    vd_motion *motion = model_motion(file, setting);
     if (setting->traits->id == VD_CLOCK) {
         return take_drift(file, map, setting);
     }
@@ -384,8 +385,8 @@ bool model_take_shifts(vd_model_file *file, const yaml_node_t *map, vd_setting *
 {
     const yaml_node_t *moves = yaml_member(&file->yaml, map, "moves");
     return moves == NULL || setting->traits->id == VD_CLOCK ||
-           (take_shift(file, moves, "takes-off", setting, &setting->motion.taken_off) &&
-            take_shift(file, moves, "adds", setting, &setting->motion.added));
+           (take_shift(file, moves, "takes-off", setting, &model_motion(file, setting)->taken_off) &&
+            take_shift(file, moves, "adds", setting, &model_motion(file, setting)->added));
 }
 
 bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)

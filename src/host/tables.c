@@ -233,12 +233,23 @@ static void add_book(writer *w, GString *row)
     g_string_free(rows, TRUE);
 }
 
-static void add_own(writer *w, GString *row, table_own own, const void *pointer)
+/* Whether the names of its choices are more than words: they say a line setting, or are said to the unit, or are those
+ * of presets. */
+static bool names_count(const vd_setting *setting)
+{
+    return vd_role_is_link((vd_role)setting->role) || setting->field.saying == VD_SAID_BY_NAME ||
+           setting->set_count > 0;
+}
+
+static void add_own(writer *w, GString *row, table_own own, const void *object, const void *pointer)
 {
     switch (own) {
     case OWN_TYPE:
         g_string_append_printf(row, "&vd_%s_%s", w->words ? "type" : "bare",
                                type_names[((const vd_type_traits *)pointer)->id]);
+        return;
+    case OWN_STATE: /* of a formula that is the name of a state the text is all there is */
+        add_text_or_none(row, w->words || ((const vd_formula *)object)->gives == VD_GIVES_STATE ? pointer : NULL);
         return;
     case OWN_SETTING_WORDS:
         if (w->words) {
@@ -254,7 +265,7 @@ static void add_own(writer *w, GString *row, table_own own, const void *pointer)
 
 /* ---- Rows ---- */
 
-static void add_field(writer *w, GString *row, const table_field *field, const void *object)
+static void add_field(writer *w, GString *row, const table_shape *shape, const table_field *field, const void *object)
 {
     size_t count = field->count_size > 0 ? unsigned_at(object, field->count_at, field->count_size) : 0;
     const void *pointer = field->kind >= TABLE_TEXT && field->kind != TABLE_STRUCT && field->kind != TABLE_POWERS
@@ -269,7 +280,14 @@ static void add_field(writer *w, GString *row, const table_field *field, const v
     case TABLE_WORDS: add_text_or_none(row, w->words || pointer == NULL ? pointer : ""); break;
     case TABLE_SOURCE: add_text_or_none(row, w->words ? pointer : NULL); break;
     case TABLE_STRUCT: add_row(w, row, field->of, (const char *)object + field->at); break;
-    case TABLE_LIST: add_list(w, row, field->of, field->only_words && !w->words ? NULL : pointer, count); break;
+    case TABLE_ONE: add_list(w, row, field->of, pointer, pointer != NULL ? 1 : 0); break;
+    case TABLE_LIST:
+        if (field->of == &shape_choice && shape == shape_model.fields[4].of && !w->words && !names_count(object)) {
+            add_list(w, row, &shape_unnamed_choice, pointer, count);
+            break;
+        }
+        add_list(w, row, field->of, field->only_words && !w->words ? NULL : pointer, count);
+        break;
     case TABLE_NUMBERS: add_numbers(w, row, field->size, pointer, count); break;
     case TABLE_TEXTS: add_texts(w, row, pointer, count); break;
     case TABLE_POWERS:
@@ -281,7 +299,7 @@ static void add_field(writer *w, GString *row, const table_field *field, const v
     case TABLE_SETTING:
         g_string_append_printf(row, "&%s_settings[%td]", w->prefix, (const vd_setting *)pointer - w->model->settings);
         break;
-    case TABLE_OWN: add_own(w, row, field->own, pointer); break;
+    case TABLE_OWN: add_own(w, row, field->own, object, pointer); break;
     }
 }
 
@@ -306,7 +324,7 @@ static void add_row(writer *w, GString *row, const table_shape *shape, const voi
         } else if (counts_words(w, shape, &shape->fields[i])) {
             g_string_append(row, "0");
         } else {
-            add_field(w, row, &shape->fields[i], object);
+            add_field(w, row, shape, &shape->fields[i], object);
         }
     }
     g_string_append_c(row, '}');
@@ -340,12 +358,14 @@ static void add_head(GString *file, const writer *w)
                            VD_TABLES_EDITION);
     g_string_append_printf(file, "#ifndef %s_LANGUAGE\n#define %s_LANGUAGE (&vd_%s)\n#endif\n\n", w->capital,
                            w->capital, language);
+    char *size = g_strdup_printf("%uu, %uu, %s", model->setting_count, bytes_of(model),
+                                 model->language->has_words ? "VD_SET_ODD" : "0u");
     g_string_append_printf(
         file,
-        "/* Bytes of memory that a set of its values and a visit need. */\n#define %s_SET_SIZE VD_SET_SIZE(%uu, %uu)\n",
-        w->capital, model->setting_count, bytes_of(model));
-    g_string_append_printf(file, "#define %s_VISIT_SIZE VD_VISIT_SIZE(%uu, %uu, VD_%s_STATE(%uu))\n\n", w->capital,
-                           model->setting_count, bytes_of(model), capitals, model->lines.longest);
+        "/* Bytes of memory that a set of its values and a visit need. */\n"
+        "#define %s_SET_SIZE VD_SET_SIZE(%s)\n#define %s_VISIT_SIZE VD_VISIT_SIZE(%s, VD_%s_STATE(%uu))\n\n",
+        w->capital, size, w->capital, size, capitals, model->lines.longest);
+    g_free(size);
     g_string_append(file, "VD_C_BEGIN\n\n/* Its settings, by number. */\nenum {");
     for (uint16_t i = 0; i < model->setting_count; i++) {
         char *name = g_ascii_strup(model->settings[i].words->key, -1);

@@ -15,6 +15,7 @@ typedef enum table_kind {
     TABLE_WORDS,   /* what only people read: "" without words */
     TABLE_SOURCE,  /* what is compiled: NULL without words */
     TABLE_STRUCT,  /* `of`, inside */
+    TABLE_ONE,     /* pointer to one of `of`, or NULL */
     TABLE_LIST,    /* pointer to several of `of`; how many, a field of `count_size` bytes at `count_at` says */
     TABLE_NUMBERS, /* pointer to several numbers of `size` bytes, as many likewise */
     TABLE_TEXTS,   /* pointer to several texts */
@@ -24,7 +25,7 @@ typedef enum table_kind {
 } table_kind;
 
 /* What stands for a pointer that no table holds. */
-typedef enum table_own { OWN_TYPE, OWN_SETTING_WORDS, OWN_LANGUAGE, OWN_BOOK } table_own;
+typedef enum table_own { OWN_TYPE, OWN_STATE, OWN_SETTING_WORDS, OWN_LANGUAGE, OWN_BOOK } table_own;
 
 typedef struct table_shape table_shape;
 typedef struct table_field {
@@ -43,7 +44,7 @@ struct table_shape {
     size_t count;
 };
 
-extern const table_shape shape_model, shape_setting_words, shape_code, shape_rule_code, shape_shown, shape_mention,
+extern const table_shape shape_model, shape_setting_words, shape_choice, shape_unnamed_choice, shape_code, shape_rule_code, shape_shown, shape_mention,
     shape_instruction, shape_formula_code;
 
 #endif

@@ -46,6 +46,10 @@
     {                                                                                                                  \
         TABLE_LIST, AT(type, field), AT(type, count), &shape_##of, OWN_TYPE, true                                      \
     }
+#define ONE(type, field, of)                                                                                           \
+    {                                                                                                                  \
+        TABLE_ONE, AT(type, field), 0, 0, &shape_##of, OWN_TYPE, false                                                 \
+    }
 #define NUMBERS(type, field, count)                                                                                    \
     {                                                                                                                  \
         TABLE_NUMBERS, offsetof(type, field), sizeof *((type *)0)->field, AT(type, count), NULL, OWN_TYPE, false       \
@@ -86,7 +90,9 @@ TABLE(static, cause, vd_cause,
     WORDS(vd_cause, who), WORDS(vd_cause, help), NUMBER(vd_cause, lasts), NUMBER(vd_cause, effect));
 TABLE(static, causes, vd_causes,
     LIST(vd_causes, list, cause, count), NUMBER(vd_causes, count));
-TABLE(static, choice, vd_choice,
+TABLE(, unnamed_choice, vd_choice,
+    WORDS(vd_choice, name), WORDS(vd_choice, label), SIGNED(vd_choice, number));
+TABLE(, choice, vd_choice,
     TEXT(vd_choice, name), WORDS(vd_choice, label), SIGNED(vd_choice, number));
 TABLE(static, edition, vd_edition,
     TEXT(vd_edition, variant), NUMBER(vd_edition, from), NUMBER(vd_edition, below), SIGNED(vd_edition, min),
@@ -117,7 +123,7 @@ TABLE(static, setting, vd_setting,
     TRUTH(vd_setting, gives_places), TRUTH(vd_setting, essential), TRUTH(vd_setting, secret), TRUTH(vd_setting, own),
     TRUTH(vd_setting, placeholder), TRUTH(vd_setting, or_empty), TRUTH(vd_setting, once), NUMBER(vd_setting, keeps),
     NUMBER(vd_setting, check), NUMBER(vd_setting, among), STRUCT(vd_setting, place, place),
-    STRUCT(vd_setting, field, field), STRUCT(vd_setting, motion, motion));
+    STRUCT(vd_setting, field, field), ONE(vd_setting, motion, motion));
 TABLE(static, block, vd_block,
     WORDS(vd_block, key), WORDS(vd_block, label), NUMBER(vd_block, first), NUMBER(vd_block, count),
     NUMBER(vd_block, members), NUMBER(vd_block, outer), NUMBER(vd_block, outer_item));
@@ -156,7 +162,7 @@ TABLE(static, channel, vd_channel,
     WORDS(vd_channel, less), NUMBER(vd_channel, reads), NUMBER(vd_channel, wired), NUMBER(vd_channel, flag),
     NUMBER(vd_channel, holds_for));
 TABLE(static, formula, vd_formula,
-    TEXT(vd_formula, text), NUMBER(vd_formula, block), NUMBER(vd_formula, gives));
+    OWN(vd_formula, text, STATE), NUMBER(vd_formula, block), NUMBER(vd_formula, gives));
 TABLE(static, test, vd_test,
     NUMBER(vd_test, counts), NUMBER(vd_test, limit), NUMBER(vd_test, upper), NUMBER(vd_test, release),
     NUMBER(vd_test, window), NUMBER(vd_test, per), NUMBER(vd_test, way));

@@ -140,7 +140,7 @@ static bool any_moves(const vd_unit *unit)
     for (uint16_t n = 0; n < vd_watch_count(&unit->watch); n++) {
         const vd_watched *one = vd_watch_alarm(&unit->watch, n);
         uint16_t reads = one->channel != VD_NONE ? unit->model->channels[one->channel].reads : VD_NONE;
-        moves = moves || (reads != VD_NONE && unit->model->settings[reads].motion.way != VD_STANDS_STILL);
+        moves = moves || (reads != VD_NONE && vd_setting_moves(&unit->model->settings[reads]) != VD_STANDS_STILL);
     }
     return moves;
 }

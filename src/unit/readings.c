@@ -2,10 +2,16 @@
  * Readings of a unit that is played: how they move while time passes. */
 #include "parts.h"
 
+static const vd_motion *motion_of(const vd_setting *setting)
+{
+    static const vd_motion still = {.way = VD_STANDS_STILL};
+    return setting->motion != NULL ? setting->motion : &still;
+}
+
 /* How many counts it has come on since the beginning of all time. */
 static int64_t run_so_far(const vd_setting *setting, uint64_t since)
 {
-    const vd_motion *motion = &setting->motion;
+    const vd_motion *motion = motion_of(setting);
     int64_t periods = motion->period > 0 ? (int64_t)(since / ((uint64_t)motion->period * 1000u)) : 0;
     return periods + (int64_t)(since / 1000000u) * motion->gains / 86400000;
 }
@@ -23,7 +29,7 @@ void vd_unit_run_from(vd_unit *unit, uint16_t setting, uint64_t now)
 
 static int64_t moved(const vd_unit *unit, const vd_setting *setting, uint64_t now)
 {
-    const vd_motion *motion = &setting->motion;
+    const vd_motion *motion = motion_of(setting);
     uint64_t since = motion->way == VD_COUNTS ? now - unit->on_since : now, period = (uint64_t)motion->period * 1000u;
     if (motion->way != VD_SWINGS) {
         int64_t from = setting->initial, count = 0;
@@ -65,13 +71,13 @@ static int64_t at_places(const vd_value *value, uint8_t places)
 
 static bool is_shifted(const vd_setting *setting)
 {
-    return setting->motion.taken_off > 0 || setting->motion.added > 0;
+    return motion_of(setting)->taken_off > 0 || motion_of(setting)->added > 0;
 }
 
 /* What is read of what is measured: a tare is taken off, an offset added, as far as its range goes. */
 static vd_value shift(const vd_unit *unit, const vd_setting *about, vd_value measured)
 {
-    const uint16_t by[] = {about->motion.taken_off, about->motion.added};
+    const uint16_t by[] = {motion_of(about)->taken_off, motion_of(about)->added};
     int64_t count = 0;
     for (unsigned i = 0; i < 2; i++) {
         vd_value shift = by[i] > 0 ? vd_set_get(&unit->live, (uint16_t)(by[i] - 1)) : (vd_value){.type = VD_NOTHING};
@@ -91,7 +97,7 @@ bool vd_unit_shifts(const vd_unit *unit, uint16_t setting)
 {
     bool shifts = false;
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        const vd_motion *motion = &unit->model->settings[i].motion;
+        const vd_motion *motion = motion_of(&unit->model->settings[i]);
         shifts = shifts || motion->taken_off == setting + 1u || motion->added == setting + 1u;
     }
     return shifts;
@@ -102,7 +108,7 @@ void vd_unit_move_readings(vd_unit *unit, uint64_t now)
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
         vd_setting about;
-        bool runs = setting->motion.way != VD_STANDS_STILL || vd_type_runs((vd_type)setting->traits->id);
+        bool runs = motion_of(setting)->way != VD_STANDS_STILL || vd_type_runs((vd_type)setting->traits->id);
         if ((!runs && !is_shifted(setting)) || follows(unit, i) || !vd_set_about(&unit->live, i, &about)) {
             continue;
         }

@@ -72,7 +72,7 @@ static void wake_up(vd_unit *unit, uint64_t now)
         if (unit->model->settings[i].access != VD_READ_ONLY && value.type != VD_NOTHING) {
             vd_set_put(&unit->live, i, &value);
         }
-        if (unit->model->settings[i].motion.way == VD_COUNTS) { /* since its supply came on */
+        if (vd_setting_moves(&unit->model->settings[i]) == VD_COUNTS) { /* since its supply came on */
             value = vd_set_initial(&unit->live, i);
             vd_set_put(&unit->stored, i, &value);
         }

@@ -117,8 +117,9 @@ static void allow_iccid(const vd_setting *setting, unsigned places, vd_writer *w
     vd_writer_add(writer, "the 19 or 20 digits on the SIM card, from 89 on");
 }
 
-const vd_type_words vd_words_bytes = {"bytes", "bytes in hexadecimal", parse_bytes, print_bytes, allow_bytes};
-const vd_type_words vd_words_identifier = {"identifier", "identifier", parse_bytes, print_identifier, allow_bytes};
-const vd_type_words vd_words_key = {"key-128", "128-bit key", parse_bytes, print_bytes, allow_bytes};
-const vd_type_words vd_words_imei = {"imei", "IMEI", parse_imei, vd_print_characters, allow_imei};
-const vd_type_words vd_words_iccid = {"iccid", "ICCID", parse_iccid, vd_print_characters, allow_iccid};
+const vd_type_words vd_words_bytes = {"bytes", "bytes in hexadecimal", parse_bytes, print_bytes, allow_bytes, NULL};
+const vd_type_words vd_words_identifier = {"identifier",     "identifier", parse_bytes,
+                                           print_identifier, allow_bytes,  NULL};
+const vd_type_words vd_words_key = {"key-128", "128-bit key", parse_bytes, print_bytes, allow_bytes, NULL};
+const vd_type_words vd_words_imei = {"imei", "IMEI", parse_imei, vd_print_characters, allow_imei, NULL};
+const vd_type_words vd_words_iccid = {"iccid", "ICCID", parse_iccid, vd_print_characters, allow_iccid, NULL};

@@ -164,6 +164,6 @@ static void allow_flags(const vd_setting *setting, unsigned places, vd_writer *w
     list_choices(setting, ", ", writer);
 }
 
-const vd_type_words vd_words_truth = {"truth", "on or off", parse_truth, print_truth, allow_truth};
-const vd_type_words vd_words_choice = {"choice", "choice", parse_choice, print_choice, allow_choice};
-const vd_type_words vd_words_flags = {"flags", "any of several", parse_flags, print_flags, allow_flags};
+const vd_type_words vd_words_truth = {"truth", "on or off", parse_truth, print_truth, allow_truth, NULL};
+const vd_type_words vd_words_choice = {"choice", "choice", parse_choice, print_choice, allow_choice, NULL};
+const vd_type_words vd_words_flags = {"flags", "any of several", parse_flags, print_flags, allow_flags, NULL};

@@ -295,9 +295,9 @@ static void allow_url(const vd_setting *setting, unsigned places, vd_writer *wri
     vd_writer_add(writer, " characters");
 }
 
-const vd_type_words vd_words_ipv4 = {"ipv4", "IPv4 address", parse_ipv4, print_ipv4, allow_ipv4};
-const vd_type_words vd_words_mask = {"mask", "network mask", parse_mask, print_ipv4, allow_mask};
-const vd_type_words vd_words_gateway = {"gateway", "gateway", parse_ipv4, print_ipv4, allow_gateway};
-const vd_type_words vd_words_ipv6 = {"ipv6", "IPv6 address", parse_ipv6, print_ipv6, allow_ipv6};
-const vd_type_words vd_words_host = {"host", "host name", parse_host, vd_print_characters, allow_host};
-const vd_type_words vd_words_url = {"url", "URL", parse_url, vd_print_characters, allow_url};
+const vd_type_words vd_words_ipv4 = {"ipv4", "IPv4 address", parse_ipv4, print_ipv4, allow_ipv4, NULL};
+const vd_type_words vd_words_mask = {"mask", "network mask", parse_mask, print_ipv4, allow_mask, NULL};
+const vd_type_words vd_words_gateway = {"gateway", "gateway", parse_ipv4, print_ipv4, allow_gateway, NULL};
+const vd_type_words vd_words_ipv6 = {"ipv6", "IPv6 address", parse_ipv6, print_ipv6, allow_ipv6, NULL};
+const vd_type_words vd_words_host = {"host", "host name", parse_host, vd_print_characters, allow_host, NULL};
+const vd_type_words vd_words_url = {"url", "URL", parse_url, vd_print_characters, allow_url, NULL};

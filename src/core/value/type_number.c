@@ -252,8 +252,8 @@ vd_status vd_check_nothing(const vd_setting *setting, const vd_value *value, uns
     return VD_OK;
 }
 
-const vd_type_words vd_words_integer = {"integer", "whole number", parse_number, print_number, allow_integer};
-const vd_type_words vd_words_counter = {"counter", "counter", parse_number, print_number, allow_decimal};
-const vd_type_words vd_words_port = {"port", "port number", parse_number, print_number, allow_integer};
-const vd_type_words vd_words_decimal = {"decimal", "decimal", parse_number, print_number, allow_decimal};
-const vd_type_words vd_words_duration = {"duration", "duration", parse_duration, print_duration, allow_integer};
+const vd_type_words vd_words_integer = {"integer", "whole number", parse_number, print_number, allow_integer, NULL};
+const vd_type_words vd_words_counter = {"counter", "counter", parse_number, print_number, allow_decimal, NULL};
+const vd_type_words vd_words_port = {"port", "port number", parse_number, print_number, allow_integer, NULL};
+const vd_type_words vd_words_decimal = {"decimal", "decimal", parse_number, print_number, allow_decimal, NULL};
+const vd_type_words vd_words_duration = {"duration", "duration", parse_duration, print_duration, allow_integer, NULL};

@@ -158,5 +158,5 @@ static void allow_position(const vd_setting *setting, unsigned places, vd_writer
                   "22'39.7\"E");
 }
 
-const vd_type_words vd_words_position = {"position", "position on the earth", parse_position, print_position,
-                                         allow_position};
+const vd_type_words vd_words_position = {"position",     "position on the earth", parse_position,
+                                         print_position, allow_position,          NULL};

@@ -163,11 +163,13 @@ static vd_status note_text(const vd_setting *setting, vd_span typed, vd_status s
     vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed), to_said = vd_writer_start(said, sizeof said);
     vd_writer_add_bytes(&to_said, typed.at, typed.length < sizeof said ? typed.length : sizeof said - 1);
     vd_writer_add(&to_allowed, "\"");
-    vd_text_nearest(setting, typed.at, typed.length, &to_allowed);
+    if (setting->traits->words != NULL) {
+        setting->traits->words->nearest(setting, typed.at, typed.length, &to_allowed);
+    }
     vd_writer_add(&to_allowed, "\"");
     if (to_allowed.length <= 2) {
         to_allowed = vd_writer_start(allowed, sizeof allowed);
-        allow_text(setting, 0, &to_allowed);
+        vd_setting_print_allowed(setting, 0, &to_allowed);
     }
     return vd_fault_note_numbers(fault, status, setting, said, allowed, where < INT32_MAX ? (int32_t)where : INT32_MAX,
                                  status == VD_TEXT_TOO_SHORT ? setting->least : setting->length, 0);
@@ -363,6 +365,6 @@ static void allow_apn(const vd_setting *setting, unsigned places, vd_writer *wri
     vd_writer_add(writer, "an access point name of letters, digits, hyphens and dots, such as internet.example");
 }
 
-const vd_type_words vd_words_text = {"text", "text", parse_text, vd_print_characters, allow_text};
-const vd_type_words vd_words_phone = {"phone", "phone number", parse_phone, vd_print_characters, allow_phone};
-const vd_type_words vd_words_apn = {"apn", "access point name", parse_apn, vd_print_characters, allow_apn};
+const vd_type_words vd_words_text = {"text", "text", parse_text, vd_print_characters, allow_text, vd_text_nearest};
+const vd_type_words vd_words_phone = {"phone", "phone number", parse_phone, vd_print_characters, allow_phone, NULL};
+const vd_type_words vd_words_apn = {"apn", "access point name", parse_apn, vd_print_characters, allow_apn, NULL};

@@ -229,9 +229,9 @@ static void allow_zone(const vd_setting *setting, unsigned places, vd_writer *wr
     vd_print_range(setting, places, writer);
 }
 
-const vd_type_words vd_words_time_of_day = {"time-of-day", "time of day", parse_time_of_day, print_time_of_day,
-                                            allow_time_of_day};
-const vd_type_words vd_words_date_time = {"date-time", "date and time", parse_date_time, print_date_time,
-                                          allow_date_time};
-const vd_type_words vd_words_clock = {"clock", "clock", parse_running, print_running, allow_running};
-const vd_type_words vd_words_zone = {"zone", "time zone", parse_zone, print_zone, allow_zone};
+const vd_type_words vd_words_time_of_day = {"time-of-day",     "time of day",     parse_time_of_day,
+                                            print_time_of_day, allow_time_of_day, NULL};
+const vd_type_words vd_words_date_time = {"date-time",     "date and time", parse_date_time,
+                                          print_date_time, allow_date_time, NULL};
+const vd_type_words vd_words_clock = {"clock", "clock", parse_running, print_running, allow_running, NULL};
+const vd_type_words vd_words_zone = {"zone", "time zone", parse_zone, print_zone, allow_zone, NULL};
