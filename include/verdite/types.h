@@ -130,6 +130,8 @@ typedef struct vd_type_traits {
 #define VD_DECLARE_TYPE_(name, id, check, length, is) extern const vd_type_traits vd_type_##name, vd_bare_##name;
 VD_TYPE_LIST(VD_DECLARE_TYPE_)
 #undef VD_DECLARE_TYPE_
+/* A text that has neither pattern nor check digits. */
+extern const vd_type_traits vd_bare_plain_text;
 
 /* The traits of a type, with its words; NULL: there is no such type. */
 const vd_type_traits *vd_type_of(vd_type type);

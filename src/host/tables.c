@@ -103,6 +103,19 @@ static const char *list_named(writer *w, const char *type, size_t count, const c
 
 static void add_row(writer *w, GString *row, const table_shape *shape, const void *object);
 
+/* What only alarms need stands between two such lines; lists there are used by nobody else. */
+static void begin_alarms(writer *w)
+{
+    g_hash_table_remove_all(w->lists);
+    g_string_append_printf(w->out, "#ifndef %s_WITHOUT_ALARMS\n", w->capital);
+}
+
+static void end_alarms(writer *w)
+{
+    g_hash_table_remove_all(w->lists);
+    g_string_append(w->out, "#endif\n");
+}
+
 static char *rows_of(writer *w, const table_shape *shape, const void *objects, size_t count)
 {
     GString *rows = g_string_new("");
@@ -174,7 +187,7 @@ typedef struct reach {
     uint32_t steps, mentions, shown, texts;
 } reach;
 
-static reach reach_of(const vd_model *model)
+static reach reach_of(const vd_model *model, bool alarms)
 {
     const vd_book *book = model->book;
     reach r = {0, 0, 0, 0};
@@ -190,7 +203,7 @@ static reach reach_of(const vd_model *model)
             r.shown += *at == '{';
         }
     }
-    for (uint16_t i = 0; i < model->formula_count; i++) {
+    for (uint16_t i = 0; i < model->formula_count && alarms; i++) {
         const vd_formula_code *formula = &book->formulas[i];
         r.steps = furthest(r.steps, &formula->code);
         r.mentions = MAX(r.mentions, formula->mention + formula->mention_count);
@@ -202,11 +215,34 @@ static reach reach_of(const vd_model *model)
     return r;
 }
 
+/* A list whose end only alarms need: so many of all. */
+static void add_parted(writer *w, GString *row, const table_shape *shape, const void *objects, size_t count, size_t all)
+{
+    if (count == all) {
+        add_list(w, row, shape, objects, count);
+        return;
+    }
+    char *rows = rows_of(w, shape, objects, count),
+         *rest = rows_of(w, shape, (const char *)objects + count * shape->size, all - count);
+    if (count == 0) {
+        begin_alarms(w);
+        g_string_append_printf(row, "%s_ALARMS(%s)", w->capital, list_named(w, shape->name, all, rest));
+        end_alarms(w);
+    } else {
+        g_string_append_printf(w->out,
+                               "static const %s %s_%u[] = {%s\n#ifndef %s_WITHOUT_ALARMS\n    , %s\n#endif\n};\n",
+                               shape->name, w->prefix, ++w->count, rows, w->capital, g_strstrip(rest));
+        g_string_append_printf(row, "%s_%u", w->prefix, w->count);
+    }
+    g_free(rest);
+    g_free(rows);
+}
+
 static void add_book(writer *w, GString *row)
 {
     const vd_model *model = w->model;
     const vd_book *book = model->book;
-    reach r = reach_of(model);
+    reach r = reach_of(model, true), rules = reach_of(model, false);
     GString *rows = g_string_new("\n    {"), *texts = g_string_new("");
     bool any_when = false;
     for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -214,17 +250,20 @@ static void add_book(writer *w, GString *row)
     }
     add_numbers(w, rows, sizeof *book->by_key, w->words ? book->by_key : NULL, model->setting_count);
     g_string_append(rows, ", ");
+    begin_alarms(w);
+    g_string_append_printf(rows, "%s_ALARMS(", w->capital);
     add_list(w, rows, &shape_formula_code, book->formulas, model->formula_count);
-    g_string_append(rows, ", ");
+    g_string_append(rows, "), ");
+    end_alarms(w);
     add_list(w, rows, &shape_code, any_when ? book->when : NULL, model->setting_count);
     g_string_append(rows, ", ");
     add_list(w, rows, &shape_rule_code, book->rules, model->rule_count);
     g_string_append(rows, ", ");
     add_list(w, rows, &shape_shown, w->words ? book->shown : NULL, r.shown);
     g_string_append(rows, ", ");
-    add_list(w, rows, &shape_mention, book->mentions, r.mentions);
+    add_parted(w, rows, &shape_mention, book->mentions, rules.mentions, r.mentions);
     g_string_append(rows, ", ");
-    add_list(w, rows, &shape_instruction, book->steps, r.steps);
+    add_parted(w, rows, &shape_instruction, book->steps, rules.steps, r.steps);
     g_string_append(rows, ", ");
     add_text(texts, book->texts, r.texts);
     g_string_append_printf(rows, "%s, %s}", texts->str, w->words ? "vd_rule_say" : "NULL");
@@ -241,10 +280,19 @@ static bool names_count(const vd_setting *setting)
            setting->set_count > 0;
 }
 
+static bool is_plain_text(const vd_setting *setting)
+{
+    return setting->traits->id == VD_TEXT && setting->pattern == NULL && setting->check == VD_CHECK_NONE;
+}
+
 static void add_own(writer *w, GString *row, table_own own, const void *object, const void *pointer)
 {
     switch (own) {
     case OWN_TYPE:
+        if (!w->words && is_plain_text(object)) {
+            g_string_append(row, "&vd_bare_plain_text");
+            return;
+        }
         g_string_append_printf(row, "&vd_%s_%s", w->words ? "type" : "bare",
                                type_names[((const vd_type_traits *)pointer)->id]);
         return;
@@ -286,7 +334,7 @@ static void add_field(writer *w, GString *row, const table_shape *shape, const t
             add_list(w, row, &shape_unnamed_choice, pointer, count);
             break;
         }
-        add_list(w, row, field->of, field->only_words && !w->words ? NULL : pointer, count);
+        add_list(w, row, field->of, pointer, count);
         break;
     case TABLE_NUMBERS: add_numbers(w, row, field->size, pointer, count); break;
     case TABLE_TEXTS: add_texts(w, row, pointer, count); break;
@@ -303,28 +351,39 @@ static void add_field(writer *w, GString *row, const table_shape *shape, const t
     }
 }
 
-/* How many there are of what only people read: none without words. */
-static bool counts_words(const writer *w, const table_shape *shape, const table_field *field)
+/* Who needs what a field says: of a number of things, who needs those. */
+static table_part part_of(const table_shape *shape, const table_field *field)
 {
-    for (size_t i = 0; i < shape->count && !w->words; i++) {
+    table_part part = field->part;
+    for (size_t i = 0; i < shape->count; i++) {
         const table_field *list = &shape->fields[i];
-        if (list->only_words && list->count_at == field->at) {
-            return true;
-        }
+        part = list->count_size > 0 && list->count_at == field->at ? list->part : part;
     }
-    return false;
+    return part;
 }
 
 static void add_row(writer *w, GString *row, const table_shape *shape, const void *object)
 {
+    bool in_alarms = false;
     for (size_t i = 0; i < shape->count; i++) {
+        const table_field *field = &shape->fields[i];
+        table_part part = part_of(shape, field);
+        bool list = field->part == PART_ALARMS;
+        if (list != in_alarms) {
+            list ? begin_alarms(w) : end_alarms(w);
+            in_alarms = list;
+        }
         g_string_append(row, i > 0 ? ", " : "{");
-        if (shape == &shape_model && shape->fields[i].at == offsetof(vd_model, settings)) {
+        if (part == PART_WORDS && !w->words) {
+            g_string_append(row, field->count_size > 0 ? "NULL" : "0");
+        } else if (shape == &shape_model && field->at == offsetof(vd_model, settings)) {
             g_string_append_printf(row, "%s_settings", w->prefix);
-        } else if (counts_words(w, shape, &shape->fields[i])) {
-            g_string_append(row, "0");
+        } else if (part == PART_ALARMS) {
+            g_string_append_printf(row, "%s_ALARMS(", w->capital);
+            add_field(w, row, shape, field, object);
+            g_string_append_c(row, ')');
         } else {
-            add_field(w, row, shape, &shape->fields[i], object);
+            add_field(w, row, shape, field, object);
         }
     }
     g_string_append_c(row, '}');
@@ -350,12 +409,13 @@ static void add_head(GString *file, const writer *w)
                            "/* %s: made by verdite tables%s; do not edit. Include it wherever the model is named, and "
                            "once, in C or C++, with\n"
                            " * %s_TABLES defined. A unit's own firmware may define %s_LANGUAGE as NULL before, and "
-                           "links no client then. */\n"
+                           "links no client then;\n"
+                           " * one that watches no alarms may define %s_WITHOUT_ALARMS. */\n"
                            "#ifndef %s_H\n#define %s_H\n\n#include \"verdite/verdite.h\"\n\n"
                            "VD_STATIC_ASSERT(VD_TABLES_EDITION == %u, \"these tables are of another edition of the "
                            "library: make them anew\");\n\n",
                            model->key, w->words ? " --with-words" : "", w->capital, w->capital, w->capital, w->capital,
-                           VD_TABLES_EDITION);
+                           w->capital, VD_TABLES_EDITION);
     g_string_append_printf(file, "#ifndef %s_LANGUAGE\n#define %s_LANGUAGE (&vd_%s)\n#endif\n\n", w->capital,
                            w->capital, language);
     char *size = g_strdup_printf("%uu, %uu, %s", model->setting_count, bytes_of(model),
@@ -389,8 +449,10 @@ char *vd_model_tables(const vd_model *model, bool with_words)
     add_head(file, &w);
     char *settings = rows_of(&w, shape_model.fields[4].of, model->settings, model->setting_count);
     add_row(&w, row, &shape_model, model);
-    g_string_append_printf(file, "#ifdef %s_TABLES\n\nextern const vd_setting %s_settings[%u];\n", w.capital, w.prefix,
-                           model->setting_count);
+    g_string_append_printf(file,
+                           "#ifdef %s_TABLES\n\n#ifdef %s_WITHOUT_ALARMS\n#define %s_ALARMS(those) 0\n#else\n"
+                           "#define %s_ALARMS(those) those\n#endif\n\nextern const vd_setting %s_settings[%u];\n",
+                           w.capital, w.capital, w.capital, w.capital, w.prefix, model->setting_count);
     g_string_append(file, w.out->str);
     g_string_append_printf(file, "const vd_setting %s_settings[%u] = {%s};\n", w.prefix, model->setting_count,
                            settings);

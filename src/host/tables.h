@@ -24,6 +24,9 @@ typedef enum table_kind {
     TABLE_OWN      /* what the writer knows how to say: `own` */
 } table_kind;
 
+/* Who needs a list: all; only people; only who watches alarms. */
+typedef enum table_part { PART_ALL, PART_WORDS, PART_ALARMS } table_part;
+
 /* What stands for a pointer that no table holds. */
 typedef enum table_own { OWN_TYPE, OWN_STATE, OWN_SETTING_WORDS, OWN_LANGUAGE, OWN_BOOK } table_own;
 
@@ -34,7 +37,7 @@ typedef struct table_field {
     size_t count_at, count_size;
     const table_shape *of;
     table_own own;
-    bool only_words; /* a list that only people read: none without words */
+    table_part part; /* of a list */
 } table_field;
 
 struct table_shape {
@@ -44,7 +47,7 @@ struct table_shape {
     size_t count;
 };
 
-extern const table_shape shape_model, shape_setting_words, shape_choice, shape_unnamed_choice, shape_code, shape_rule_code, shape_shown, shape_mention,
-    shape_instruction, shape_formula_code;
+extern const table_shape shape_model, shape_setting_words, shape_choice, shape_unnamed_choice, shape_code,
+    shape_rule_code, shape_shown, shape_mention, shape_instruction, shape_formula_code;
 
 #endif

@@ -8,67 +8,71 @@
 #define AT(type, field) offsetof(type, field), sizeof(((type *)0)->field)
 #define NUMBER(type, field)                                                                                            \
     {                                                                                                                  \
-        TABLE_NUMBER, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                     \
+        TABLE_NUMBER, AT(type, field), 0, 0, NULL, OWN_TYPE, PART_ALL                                                  \
     }
 #define SIGNED(type, field)                                                                                            \
     {                                                                                                                  \
-        TABLE_SIGNED, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                     \
+        TABLE_SIGNED, AT(type, field), 0, 0, NULL, OWN_TYPE, PART_ALL                                                  \
     }
 #define TRUTH(type, field)                                                                                             \
     {                                                                                                                  \
-        TABLE_TRUTH, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                      \
+        TABLE_TRUTH, AT(type, field), 0, 0, NULL, OWN_TYPE, PART_ALL                                                   \
     }
 #define TEXT(type, field)                                                                                              \
     {                                                                                                                  \
-        TABLE_TEXT, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                       \
+        TABLE_TEXT, AT(type, field), 0, 0, NULL, OWN_TYPE, PART_ALL                                                    \
     }
 #define BYTES(type, field, count)                                                                                      \
     {                                                                                                                  \
-        TABLE_BYTES, AT(type, field), AT(type, count), NULL, OWN_TYPE, false                                           \
+        TABLE_BYTES, AT(type, field), AT(type, count), NULL, OWN_TYPE, PART_ALL                                        \
     }
 #define WORDS(type, field)                                                                                             \
     {                                                                                                                  \
-        TABLE_WORDS, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                      \
+        TABLE_WORDS, AT(type, field), 0, 0, NULL, OWN_TYPE, PART_ALL                                                   \
     }
 #define SOURCE(type, field)                                                                                            \
     {                                                                                                                  \
-        TABLE_SOURCE, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                     \
+        TABLE_SOURCE, AT(type, field), 0, 0, NULL, OWN_TYPE, PART_ALL                                                  \
     }
 #define STRUCT(type, field, of)                                                                                        \
     {                                                                                                                  \
-        TABLE_STRUCT, AT(type, field), 0, 0, &shape_##of, OWN_TYPE, false                                              \
+        TABLE_STRUCT, AT(type, field), 0, 0, &shape_##of, OWN_TYPE, PART_ALL                                           \
     }
 #define LIST(type, field, of, count)                                                                                   \
     {                                                                                                                  \
-        TABLE_LIST, AT(type, field), AT(type, count), &shape_##of, OWN_TYPE, false                                     \
+        TABLE_LIST, AT(type, field), AT(type, count), &shape_##of, OWN_TYPE, PART_ALL                                  \
     }
 #define FOR_PEOPLE(type, field, of, count)                                                                             \
     {                                                                                                                  \
-        TABLE_LIST, AT(type, field), AT(type, count), &shape_##of, OWN_TYPE, true                                      \
+        TABLE_LIST, AT(type, field), AT(type, count), &shape_##of, OWN_TYPE, PART_WORDS                                \
+    }
+#define OF_ALARMS(type, field, of, count)                                                                              \
+    {                                                                                                                  \
+        TABLE_LIST, AT(type, field), AT(type, count), &shape_##of, OWN_TYPE, PART_ALARMS                               \
     }
 #define ONE(type, field, of)                                                                                           \
     {                                                                                                                  \
-        TABLE_ONE, AT(type, field), 0, 0, &shape_##of, OWN_TYPE, false                                                 \
+        TABLE_ONE, AT(type, field), 0, 0, &shape_##of, OWN_TYPE, PART_ALL                                              \
     }
 #define NUMBERS(type, field, count)                                                                                    \
     {                                                                                                                  \
-        TABLE_NUMBERS, offsetof(type, field), sizeof *((type *)0)->field, AT(type, count), NULL, OWN_TYPE, false       \
+        TABLE_NUMBERS, offsetof(type, field), sizeof *((type *)0)->field, AT(type, count), NULL, OWN_TYPE, PART_ALL    \
     }
 #define TEXTS(type, field, count)                                                                                      \
     {                                                                                                                  \
-        TABLE_TEXTS, AT(type, field), AT(type, count), NULL, OWN_TYPE, false                                           \
+        TABLE_TEXTS, AT(type, field), AT(type, count), NULL, OWN_TYPE, PART_ALL                                        \
     }
 #define SETTING(type, field)                                                                                           \
     {                                                                                                                  \
-        TABLE_SETTING, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                    \
+        TABLE_SETTING, AT(type, field), 0, 0, NULL, OWN_TYPE, PART_ALL                                                 \
     }
 #define POWERS(type, field)                                                                                            \
     {                                                                                                                  \
-        TABLE_POWERS, AT(type, field), 0, 0, NULL, OWN_TYPE, false                                                     \
+        TABLE_POWERS, AT(type, field), 0, 0, NULL, OWN_TYPE, PART_ALL                                                  \
     }
 #define OWN(type, field, what)                                                                                         \
     {                                                                                                                  \
-        TABLE_OWN, AT(type, field), 0, 0, NULL, OWN_##what, false                                                      \
+        TABLE_OWN, AT(type, field), 0, 0, NULL, OWN_##what, PART_ALL                                                   \
     }
 #define TABLE(linkage, short, type, ...)                                                                               \
     static const table_field fields_of_##short[] = {__VA_ARGS__};                                                      \
@@ -225,9 +229,9 @@ TABLE(, model, vd_model,
     FOR_PEOPLE(vd_model, abilities, ability, ability_count), LIST(vd_model, actions, action, action_count),
     LIST(vd_model, presets, preset, preset_count), FOR_PEOPLE(vd_model, topics, topic, topic_count),
     FOR_PEOPLE(vd_model, errands, errand, errand_count), LIST(vd_model, holes, hole, hole_count),
-    LIST(vd_model, channels, channel, channel_count), LIST(vd_model, formulas, formula, formula_count),
-    LIST(vd_model, tests, test, test_count), LIST(vd_model, conditions, condition, condition_count),
-    LIST(vd_model, alarms, alarm, alarm_count), OWN(vd_model, language, LANGUAGE), OWN(vd_model, book, BOOK),
+    OF_ALARMS(vd_model, channels, channel, channel_count), OF_ALARMS(vd_model, formulas, formula, formula_count),
+    OF_ALARMS(vd_model, tests, test, test_count), OF_ALARMS(vd_model, conditions, condition, condition_count),
+    OF_ALARMS(vd_model, alarms, alarm, alarm_count), OWN(vd_model, language, LANGUAGE), OWN(vd_model, book, BOOK),
     STRUCT(vd_model, line, line), NUMBER(vd_model, dtr), NUMBER(vd_model, rts), NUMBER(vd_model, setting_count),
     NUMBER(vd_model, hole_count), NUMBER(vd_model, rule_count), NUMBER(vd_model, block_count),
     NUMBER(vd_model, formula_count), NUMBER(vd_model, test_count), NUMBER(vd_model, channel_count),

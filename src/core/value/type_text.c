@@ -187,7 +187,7 @@ static vd_status parse_text(const vd_setting *setting, vd_span typed, vd_typed *
     return VD_OK;
 }
 
-vd_status vd_check_text(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_plain_text(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
 {
     vd_span text = {value->text, value->length};
     size_t taken = 0, number = 1;
@@ -204,8 +204,15 @@ vd_status vd_check_text(const vd_setting *setting, const vd_value *value, unsign
     if (setting->or_empty && value->length == 0) {
         return VD_OK;
     }
-    if (value->length < setting->least) {
-        return note_text(setting, text, VD_TEXT_TOO_SHORT, value->length, fault);
+    return value->length < setting->least ? note_text(setting, text, VD_TEXT_TOO_SHORT, value->length, fault) : VD_OK;
+}
+
+vd_status vd_check_text(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+{
+    vd_span text = {value->text, value->length};
+    vd_status status = vd_check_plain_text(setting, value, places, fault);
+    if (status != VD_OK || (setting->or_empty && value->length == 0)) {
+        return status;
     }
     if (setting->pattern != NULL && !vd_pattern_matches(setting->pattern, text)) {
         return note_text(setting, text, VD_WRONG_FORM, 1, fault);

@@ -9,6 +9,7 @@
 #define FULL(name, id, check, length, is)                                                                              \
     const vd_type_traits vd_type_##name = {vd_check_##check, &vd_words_##name, VD_##id, is, length};
 VD_TYPE_LIST(BARE)
+BARE(plain_text, TEXT, plain_text, 0, VD_TYPE_BYTES | VD_TYPE_TEXT)
 VD_TYPE_LIST(FULL)
 
 #define ENTRY(name, id, check, length, is) [VD_##id] = &vd_type_##name,

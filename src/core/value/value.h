@@ -65,6 +65,7 @@ static inline bool vd_setting_is(const vd_setting *setting, uint8_t trait)
 vd_status vd_check_ranged(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
 vd_status vd_check_nothing(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
 vd_status vd_check_length(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
+vd_status vd_check_plain_text(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
 /* Those of one type each. */
 vd_status vd_check_text(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
 vd_status vd_check_choice(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
