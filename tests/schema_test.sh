@@ -72,8 +72,9 @@ def listed_at(number):
     table = re.split(r"^\| key \| meaning \|$", open(f"{folder}/alarms.md").read(), flags=re.M)[number + 1].split("\n\n")[0]
     return {key for row in re.findall(r"^\| (`[^|]*) \|", table, re.M) for key in re.findall(r"`([^`]*)`", row)}
 setting, block = schema["definitions"]["setting"], schema["definitions"]["block"]
+speaks = schema["properties"]["speaks"]["properties"]
 rule = schema["properties"]["rules"]["items"]
-pairs = [(listed("model", "### speaks") - {"modbus-rtu", "commands", "queries", "sentences"}, set(schema["properties"]["speaks"]["properties"]) - {"manner"}),
+pairs = [(listed("model", "### speaks") - set(speaks["manner"]["enum"]), set(speaks) - {"manner"}),
          (listed("model", "### login"), set(schema["properties"]["login"]["properties"])),
          (listed("model", "### listening"), set(schema["properties"]["listening"]["properties"])),
          (listed("model", "## At the top"), set(schema["properties"])),
@@ -93,4 +94,11 @@ for in_document, in_schema in pairs:
         sys.exit(f"only one of document and schema has {sorted(in_document ^ in_schema)}")
 PYTHON
 run 0 python3 keys.py "$schema" "$VERDITE_SOURCE/docs"
+
+# ---- and the same languages as Verdite itself has
+languages=$(python3 -c 'import json, sys
+print(", ".join(json.load(open(sys.argv[1]))["properties"]["speaks"]["properties"]["manner"]["enum"]))' "$schema")
+tag_head | sed 's/manner: commands/manner: guess/' >guess.yaml
+run 1 verdite check guess.yaml
+tells "Give one of $languages."
 done_testing

@@ -3,8 +3,8 @@
  * and a dowel compiled ahead (verdite tables dowel), without words. The wishes are a real set; the unit is on the
  * second UART, the verdict goes out by the first. ./run handheld builds it, looks at its size, and has it set up a unit
  * of a bench. */
-#define VD_DOWEL_TABLES
-#define VD_DOWEL_WITHOUT_ALARMS
+#define VDM_DOWEL_TABLES
+#define VDM_DOWEL_WITHOUT_ALARMS
 #include "dowel_tables.h"
 
 #include "board.h"
@@ -13,15 +13,15 @@ static const struct wish {
     uint16_t setting;
     vd_value value;
 } wishes[] = {
-    {VD_DOWEL_UNIT_NAME, {VD_TEXT, 0, 9, 0, "Bracken 3", NULL}},
-    {VD_DOWEL_UNIT_AVERAGING, {VD_DURATION, 0, 0, 5000, NULL, NULL}},
-    {VD_DOWEL_WEIGHT_LOW_LIMIT, {VD_DECIMAL, 1, 0, 200, NULL, NULL}},
-    {VD_DOWEL_WEIGHT_HIGH_LIMIT, {VD_DECIMAL, 1, 0, 720, NULL, NULL}},
-    {VD_DOWEL_WEIGHT_ALARM, {VD_CHOICE, 0, 0, 3, NULL, NULL}},
-    {VD_DOWEL_WEIGHT_ALARM_DELAY, {VD_DURATION, 0, 0, 30000, NULL, NULL}},
-    {VD_DOWEL_TEMPERATURE_LOW_LIMIT, {VD_DECIMAL, 1, 0, 330, NULL, NULL}},
-    {VD_DOWEL_RELAY_FOLLOWS, {VD_CHOICE, 0, 0, 1, NULL, NULL}},
-    {VD_DOWEL_RELAY_AT_REST, {VD_CHOICE, 0, 0, 1, NULL, NULL}},
+    {VDM_DOWEL_UNIT_NAME, {VD_TEXT, 0, 9, 0, "Bracken 3", NULL}},
+    {VDM_DOWEL_UNIT_AVERAGING, {VD_DURATION, 0, 0, 5000, NULL, NULL}},
+    {VDM_DOWEL_WEIGHT_LOW_LIMIT, {VD_DECIMAL, 1, 0, 200, NULL, NULL}},
+    {VDM_DOWEL_WEIGHT_HIGH_LIMIT, {VD_DECIMAL, 1, 0, 720, NULL, NULL}},
+    {VDM_DOWEL_WEIGHT_ALARM, {VD_CHOICE, 0, 0, 3, NULL, NULL}},
+    {VDM_DOWEL_WEIGHT_ALARM_DELAY, {VD_DURATION, 0, 0, 30000, NULL, NULL}},
+    {VDM_DOWEL_TEMPERATURE_LOW_LIMIT, {VD_DECIMAL, 1, 0, 330, NULL, NULL}},
+    {VDM_DOWEL_RELAY_FOLLOWS, {VD_CHOICE, 0, 0, 1, NULL, NULL}},
+    {VDM_DOWEL_RELAY_AT_REST, {VD_CHOICE, 0, 0, 1, NULL, NULL}},
 };
 
 #define ADDRESS 3u
@@ -29,8 +29,8 @@ static const vd_line line = {9600, 8, 'N', 1};
 
 static vd_visit visit;
 static vd_set target;
-static uint64_t visit_memory[VD_DOWEL_VISIT_SIZE / sizeof(uint64_t)];
-static uint64_t target_memory[VD_DOWEL_SET_SIZE / sizeof(uint64_t)];
+static uint64_t visit_memory[VDM_DOWEL_VISIT_SIZE / sizeof(uint64_t)];
+static uint64_t target_memory[VDM_DOWEL_SET_SIZE / sizeof(uint64_t)];
 
 /* Sends what the visit wants to send, once the line has been silent for long enough. */
 static void send(const vd_wants *wants, uint64_t *last)
@@ -86,11 +86,11 @@ int main(void)
     vd_status status = VD_OK;
     uint64_t last = 0;
     board_start();
-    vd_set_start(&target, &vd_dowel, target_memory, sizeof target_memory);
+    vd_set_start(&target, &vdm_dowel, target_memory, sizeof target_memory);
     for (size_t i = 0; i < sizeof wishes / sizeof wishes[0]; i++) {
         vd_set_put(&target, wishes[i].setting, &wishes[i].value);
     }
-    status = vd_visit_start(&visit, &vd_dowel, visit_memory, sizeof visit_memory, &line, ADDRESS, 1000);
+    status = vd_visit_start(&visit, &vdm_dowel, visit_memory, sizeof visit_memory, &line, ADDRESS, 1000);
     vd_visit_write(&visit, board_now(), &target, NULL);
     while (status == VD_OK && !vd_visit_ended(&visit, &status)) {
         vd_wants wants;

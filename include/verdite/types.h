@@ -87,6 +87,7 @@ typedef struct vd_type_words {
 #define VD_TYPE_MEASURED 16u /* may have a unit of measure */
 #define VD_TYPE_RUNS 32u     /* goes on by itself */
 #define VD_TYPE_PLACED 64u   /* may have decimal places, or a scale and an offset */
+#define VD_TYPE_PRINTED 128u /* units that talk in lines say it as it is printed */
 
 typedef struct vd_type_traits {
     vd_status (*check)(const struct vd_setting *setting, const struct vd_value *value, unsigned places,
@@ -105,17 +106,17 @@ typedef struct vd_type_traits {
     X(choice, CHOICE, choice, 0, 0)                                                                                    \
     X(flags, FLAGS, flags, 0, 0)                                                                                       \
     X(duration, DURATION, ranged, 0, VD_TYPE_RANGED | VD_TYPE_TICKED)                                                  \
-    X(time_of_day, TIME_OF_DAY, ranged, 0, VD_TYPE_RANGED | VD_TYPE_TICKED)                                            \
-    X(date_time, DATE_TIME, ranged, 0, VD_TYPE_RANGED)                                                                 \
-    X(clock, CLOCK, running, 0, VD_TYPE_RANGED | VD_TYPE_RUNS)                                                         \
+    X(time_of_day, TIME_OF_DAY, ranged, 0, VD_TYPE_RANGED | VD_TYPE_TICKED | VD_TYPE_PRINTED)                          \
+    X(date_time, DATE_TIME, ranged, 0, VD_TYPE_RANGED | VD_TYPE_PRINTED)                                               \
+    X(clock, CLOCK, running, 0, VD_TYPE_RANGED | VD_TYPE_RUNS | VD_TYPE_PRINTED)                                       \
     X(counter, COUNTER, ranged, 0, VD_TYPE_RANGED | VD_TYPE_MEASURED | VD_TYPE_RUNS | VD_TYPE_PLACED)                  \
-    X(zone, ZONE, ranged, 0, VD_TYPE_RANGED | VD_TYPE_TICKED)                                                          \
-    X(position, POSITION, position, 0, 0)                                                                              \
+    X(zone, ZONE, ranged, 0, VD_TYPE_RANGED | VD_TYPE_TICKED | VD_TYPE_PRINTED)                                        \
+    X(position, POSITION, position, 0, VD_TYPE_PRINTED)                                                                \
     X(port, PORT, ranged, 0, VD_TYPE_RANGED)                                                                           \
-    X(ipv4, IPV4, nothing, 0, 0)                                                                                       \
-    X(mask, MASK, mask, 0, 0)                                                                                          \
-    X(gateway, GATEWAY, gateway, 0, 0)                                                                                 \
-    X(ipv6, IPV6, length, 16, VD_TYPE_BYTES)                                                                           \
+    X(ipv4, IPV4, nothing, 0, VD_TYPE_PRINTED)                                                                         \
+    X(mask, MASK, mask, 0, VD_TYPE_PRINTED)                                                                            \
+    X(gateway, GATEWAY, gateway, 0, VD_TYPE_PRINTED)                                                                   \
+    X(ipv6, IPV6, length, 16, VD_TYPE_BYTES | VD_TYPE_PRINTED)                                                         \
     X(text, TEXT, text, 0, VD_TYPE_BYTES | VD_TYPE_TEXT)                                                               \
     X(host, HOST, length, 0, VD_TYPE_BYTES | VD_TYPE_TEXT)                                                             \
     X(url, URL, length, 0, VD_TYPE_BYTES | VD_TYPE_TEXT)                                                               \

@@ -12,8 +12,8 @@ typedef struct writer {
     const vd_model *model;
     GString *out;      /* the lists written so far */
     GHashTable *lists; /* type and rows of each, to its name */
-    char *prefix;      /* "vd_dowel" */
-    char *capital;     /* "VD_DOWEL" */
+    char *prefix;      /* "vdm_dowel": nothing in the library begins so */
+    char *capital;     /* "VDM_DOWEL" */
     bool words;
     unsigned count;
 } writer;
@@ -280,6 +280,12 @@ static bool names_count(const vd_setting *setting)
            setting->set_count > 0;
 }
 
+/* Whether its values are printed for the unit, too. */
+static bool is_printed(const vd_model *model, const vd_setting *setting)
+{
+    return model->language->has_words && (setting->traits->is & VD_TYPE_PRINTED) != 0;
+}
+
 static bool is_plain_text(const vd_setting *setting)
 {
     return setting->traits->id == VD_TEXT && setting->pattern == NULL && setting->check == VD_CHECK_NONE;
@@ -293,7 +299,7 @@ static void add_own(writer *w, GString *row, table_own own, const void *object, 
             g_string_append(row, "&vd_bare_plain_text");
             return;
         }
-        g_string_append_printf(row, "&vd_%s_%s", w->words ? "type" : "bare",
+        g_string_append_printf(row, "&vd_%s_%s", w->words || is_printed(w->model, object) ? "type" : "bare",
                                type_names[((const vd_type_traits *)pointer)->id]);
         return;
     case OWN_STATE: /* of a formula that is the name of a state the text is all there is */
@@ -401,6 +407,25 @@ static unsigned bytes_of(const vd_model *model)
     return bytes;
 }
 
+/* Two keys may be one name in C, or what the file itself calls so: the later one bears its number, too. */
+static void add_enumerators(GString *file, const writer *w)
+{
+    static const char *const own[] = {"H", "LANGUAGE", "TABLES", "ALARMS", "WITHOUT_ALARMS", "SET_SIZE", "VISIT_SIZE"};
+    GHashTable *names = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
+    for (size_t i = 0; i < G_N_ELEMENTS(own); i++) {
+        g_hash_table_add(names, g_strdup(own[i]));
+    }
+    for (uint16_t i = 0; i < w->model->setting_count; i++) {
+        char *name = g_strdelimit(g_ascii_strup(w->model->settings[i].words->key, -1), ".-", '_');
+        g_string_append_printf(file, "%s\n    %s_%s", i > 0 ? "," : "", w->capital, name);
+        if (g_hash_table_contains(names, name)) {
+            g_string_append_printf(file, "_%u", i);
+        }
+        g_hash_table_add(names, name);
+    }
+    g_hash_table_destroy(names);
+}
+
 static void add_head(GString *file, const writer *w)
 {
     const vd_model *model = w->model;
@@ -427,11 +452,7 @@ static void add_head(GString *file, const writer *w)
         w->capital, size, w->capital, size, capitals, model->lines.longest);
     g_free(size);
     g_string_append(file, "VD_C_BEGIN\n\n/* Its settings, by number. */\nenum {");
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        char *name = g_ascii_strup(model->settings[i].words->key, -1);
-        g_string_append_printf(file, "%s\n    %s_%s", i > 0 ? "," : "", w->capital, g_strdelimit(name, ".-", '_'));
-        g_free(name);
-    }
+    add_enumerators(file, w);
     g_string_append_printf(file, "\n};\n\nextern const vd_model %s;\n\n", w->prefix);
     g_free(capitals);
     g_free(language);
@@ -443,7 +464,7 @@ char *vd_model_tables(const vd_model *model, bool with_words)
     char *plain = g_strdelimit(name, ".", '_');
     writer w = {.model = model, .out = g_string_new(""), .words = with_words};
     w.lists = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, g_free);
-    w.prefix = g_strdup_printf("vd_%s", plain);
+    w.prefix = g_strdup_printf("vdm_%s", plain);
     w.capital = g_ascii_strup(w.prefix, -1);
     GString *file = g_string_new(""), *row = g_string_new("");
     add_head(file, &w);

@@ -5,7 +5,7 @@
 
 #include "verdite/compiled.h"
 
-#define AT(type, field) offsetof(type, field), sizeof(((type *)0)->field)
+#define AT(type, field) offsetof(type, field), sizeof(((type *)0)->field) /* NOLINT(bugprone-sizeof-expression) */
 #define NUMBER(type, field)                                                                                            \
     {                                                                                                                  \
         TABLE_NUMBER, AT(type, field), 0, 0, NULL, OWN_TYPE, PART_ALL                                                  \

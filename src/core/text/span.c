@@ -38,6 +38,28 @@ int vd_hex_digit(char c)
     return vd_is_digit(c) ? c - '0' : s >= 'a' && s <= 'f' ? s - 'a' + 10 : -1;
 }
 
+int vd_take_bytes(vd_span typed, char *bytes, size_t most)
+{
+    size_t count = 0, i = 0;
+    if (typed.length >= 2 && typed.at[0] == '0' && vd_small(typed.at[1]) == 'x') {
+        i = 2;
+    }
+    while (i < typed.length) {
+        char c = typed.at[i];
+        if (vd_is_blank(c) || c == '-' || c == ':' || c == '.') {
+            i++;
+            continue;
+        }
+        int high = vd_hex_digit(c), low = i + 1 < typed.length ? vd_hex_digit(typed.at[i + 1]) : -1;
+        if (high < 0 || low < 0 || count == most) {
+            return -1;
+        }
+        bytes[count++] = (char)(high << 4 | low);
+        i += 2;
+    }
+    return (int)count;
+}
+
 /* Length of the blank, or no-break space, that a text begins with; 0: of none. */
 static size_t blank_at(const char *at, size_t length)
 {

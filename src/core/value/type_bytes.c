@@ -4,32 +4,9 @@
 
 #include <string.h>
 
-/* Pairs of hexadecimal digits; blanks, hyphens, colons and points between pairs are dropped. -1 when it is none. */
-static int take_bytes(vd_span typed, char *bytes, size_t most)
-{
-    size_t count = 0, i = 0;
-    if (typed.length >= 2 && typed.at[0] == '0' && vd_small(typed.at[1]) == 'x') {
-        i = 2;
-    }
-    while (i < typed.length) {
-        char c = typed.at[i];
-        if (vd_is_blank(c) || c == '-' || c == ':' || c == '.') {
-            i++;
-            continue;
-        }
-        int high = vd_hex_digit(c), low = i + 1 < typed.length ? vd_hex_digit(typed.at[i + 1]) : -1;
-        if (high < 0 || low < 0 || count == most) {
-            return -1;
-        }
-        bytes[count++] = (char)(high << 4 | low);
-        i += 2;
-    }
-    return (int)count;
-}
-
 static vd_status parse_bytes(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
 {
-    int count = take_bytes(typed, into->bytes, sizeof into->bytes);
+    int count = vd_take_bytes(typed, into->bytes, sizeof into->bytes);
     if (count < setting->least || count > setting->length) {
         return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
     }

@@ -44,7 +44,7 @@ static vd_status note_secret(const vd_setting *setting, vd_status status, vd_fau
     return vd_note_SECRET_WRONG(fault, setting, "", allowed);
 }
 
-/* Without words a text is taken as it is, and digits are a number. */
+/* Without words a text is taken as it is, bytes are hexadecimal and digits a number. */
 static vd_status take_bare(const vd_setting *setting, vd_span typed, vd_typed *into)
 {
     uint32_t number = 0;
@@ -53,6 +53,12 @@ static vd_status take_bare(const vd_setting *setting, vd_span typed, vd_typed *i
         into->value.text = into->bytes;
         into->value.length = (uint16_t)typed.length;
         return VD_OK;
+    }
+    if (vd_setting_is(setting, VD_TYPE_BYTES)) {
+        int count = vd_take_bytes(typed, into->bytes, sizeof into->bytes);
+        into->value.text = into->bytes;
+        into->value.length = (uint16_t)count;
+        return count >= setting->least && count <= setting->length ? VD_OK : VD_WRONG_FORM;
     }
     bool whole = vd_take_whole(&typed, UINT32_MAX - 1, &number, NULL) && typed.length == 0;
     into->value.number = number;

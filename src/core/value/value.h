@@ -21,6 +21,9 @@ bool vd_same_word(vd_span typed, const char *word);
 bool vd_begins_with(const char *text, const char *start);
 /* Whether a character stands anywhere in a text. */
 bool vd_has_char(vd_span text, char c);
+/* Pairs of hexadecimal digits; blanks, hyphens, colons and points between pairs are dropped. How many bytes they are,
+ * -1 when it is none, or more than `most`. */
+int vd_take_bytes(vd_span typed, char *bytes, size_t most);
 /* Takes a whole number of at most `most` off the front; false, with nothing taken, where there is none or it is more.
  * `digits` may be NULL; it is told how many there were. */
 bool vd_take_whole(vd_span *rest, uint32_t most, uint32_t *number, unsigned *digits);

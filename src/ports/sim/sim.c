@@ -371,7 +371,8 @@ static void make_noise(vd_sim *sim, adapter *a)
     uint32_t count = a->about->noise / 1000u + (chance(sim, 1000) < a->about->noise % 1000u);
     for (uint32_t i = 0; i < count; i++) {
         uint32_t random = chance(sim, 0x10000u);
-        adapter_hears(a, &(heard){.time = sim->now, .byte = (uint8_t)random, .errors = (random >> 8) % 3 == 0});
+        heard noise = {.time = sim->now, .byte = (uint8_t)random, .errors = (random >> 8) % 3 == 0};
+        adapter_hears(a, &noise);
     }
     a->next_noise = sim->now + NOISE_STEP;
 }

@@ -150,23 +150,13 @@ static way way_of(const vd_setting *setting)
     if (setting->field.saying == VD_SAID_BY_NAME) {
         return AS_NAME;
     }
-    if (vd_type_is_text((vd_type)setting->traits->id)) {
-        return AS_TEXT;
-    }
-    switch ((vd_type)setting->traits->id) {
-    case VD_COUNTER:
-    case VD_DECIMAL: return setting->field.saying == VD_SAID_IN_COUNTS ? AS_COUNT : AS_NUMBER;
-    case VD_INTEGER:
-    case VD_PORT:
-    case VD_DURATION:
-    case VD_TRUTH:
-    case VD_FLAGS:
-    case VD_CHOICE: return AS_COUNT;
-    case VD_BYTES:
-    case VD_IDENTIFIER:
-    case VD_KEY: return AS_HEX;
-    default: return AS_PRINTED;
-    }
+    uint8_t is = setting->traits->is;
+    bool counts = setting->field.saying == VD_SAID_IN_COUNTS || (is & VD_TYPE_PLACED) == 0;
+    return (is & VD_TYPE_PRINTED) != 0 ? AS_PRINTED
+           : (is & VD_TYPE_TEXT) != 0  ? AS_TEXT
+           : (is & VD_TYPE_BYTES) != 0 ? AS_HEX
+           : counts                    ? AS_COUNT
+                                       : AS_NUMBER;
 }
 
 static const char *name_of(const vd_setting *setting, int64_t number)
