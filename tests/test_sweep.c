@@ -450,7 +450,7 @@ static const char *finish_and_undo(run *r)
         o->at[k] = 0;
     }
     o->dead = o->lost = o->pulled = o->doubled_up = o->somebody = false;
-    o->queued = 0;
+    o->taken = o->queued = 0;
     o->now += 60000000;
     vd_set before = new_set(r->model);
     vd_set_put_initial(&before);

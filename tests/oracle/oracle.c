@@ -218,7 +218,7 @@ static void pretend(oracle *o)
     } else if (oracle_has(o, F_PORT_PULLED)) {
         o->off_until = o->now + 300000;
         o->lost = true;
-        o->queued = 0;
+        o->taken = o->queued = 0;
     } else {
         say_unasked(o, o->now + 400000);
     }
@@ -262,7 +262,7 @@ static void restart(oracle *o, uint64_t when)
     o->restart_at = 0;
     o->lost = o->lost || o->takes_port;
     if (o->lost) {
-        o->queued = 0;
+        o->taken = o->queued = 0;
     }
     if (o->says_ready) {
         say_unasked(o, o->off_until);
@@ -283,7 +283,7 @@ static void queue_byte(oracle *o, uint64_t time, uint8_t byte)
     if (at + 1 >= ORACLE_QUEUE) {
         abort();
     }
-    for (; at > 0 && o->queue[at - 1].time > time; at--) {
+    for (; at > o->taken && o->queue[at - 1].time > time; at--) {
         o->queue[at] = o->queue[at - 1];
     }
     o->queue[at].time = time;
@@ -493,7 +493,8 @@ static vd_status port_wait(void *ground, vd_port *const *ports, size_t count, ui
 {
     oracle *o = ground;
     (void)ports, (void)count;
-    uint64_t next = o->queued > 0 && !o->lost && o->queue[0].time < until ? o->queue[0].time : until;
+    bool any = o->queued > 0 && !o->lost && o->queue[o->taken].time < until;
+    uint64_t next = any ? o->queue[o->taken].time : until;
     if (next == VD_NEVER) {
         return VD_CALLED_WRONG;
     }
@@ -510,24 +511,34 @@ static vd_status port_set_line(vd_port *port, const vd_line *line, vd_taken *tak
     return o->lost ? VD_PORT_LOST : VD_OK;
 }
 
+/* The first byte of the queue, when it has come. */
+static bool take_byte(oracle *o, uint8_t *byte)
+{
+    if (o->queued == 0 || o->queue[o->taken].time > o->now) {
+        return false;
+    }
+    *byte = o->queue[o->taken++].byte;
+    if (o->taken == o->queued) {
+        o->taken = o->queued = 0;
+    }
+    return true;
+}
+
 static vd_status port_receive(vd_port *port, uint8_t *bytes, uint8_t *errors, size_t size, size_t *count)
 {
     oracle *o = port->self;
     *count = 0;
-    while (*count < size && o->queued > 0 && o->queue[0].time <= o->now && !o->lost) {
-        bytes[*count] = o->queue[0].byte;
+    while (*count < size && !o->lost && take_byte(o, &bytes[*count])) {
         errors[*count] = 0;
         ++*count;
-        memmove(o->queue, o->queue + 1, --o->queued * sizeof o->queue[0]);
     }
     return o->lost ? VD_PORT_LOST : VD_OK;
 }
 
 static void port_discard(vd_port *port)
 {
-    oracle *o = port->self;
-    while (o->queued > 0 && o->queue[0].time <= o->now) {
-        memmove(o->queue, o->queue + 1, --o->queued * sizeof o->queue[0]);
+    uint8_t byte = 0;
+    while (take_byte(port->self, &byte)) {
     }
 }
 

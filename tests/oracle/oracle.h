@@ -80,7 +80,7 @@ typedef struct oracle {
         uint64_t time;
         uint8_t byte;
     } queue[ORACLE_QUEUE];
-    size_t queued;
+    size_t queued, taken;
     char reply[2048];
     size_t reply_length;
     uint64_t slower; /* this reply takes so much longer */

@@ -234,8 +234,11 @@ static uint64_t deadline(const vd_text_client *client)
 {
     bool begun = client->heard_length > 0 && !client->overlong && client->lines < MOST_LINES;
     uint64_t silent = client->last_heard + client->manner.gap;
+    if (!begun || silent < client->listen_end) {
+        return client->listen_end;
+    }
     uint64_t latest = client->listen_end + vd_line_time(&client->manner.line, client->heard_size);
-    return !begun || silent < client->listen_end ? client->listen_end : silent < latest ? silent : latest;
+    return silent < latest ? silent : latest;
 }
 
 static void pass_time(vd_text_client *client)

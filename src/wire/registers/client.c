@@ -591,10 +591,9 @@ static void client_wants(const void *engine, vd_wants *wants)
         wants->quiet = framing->silence(&client->manner.line);
         wants->framing = framing->by_silence;
     } else if (client->state == WAITING || client->state == GAP || client->state == QUIET) {
-        uint64_t whole = client->listen_end + frame_time(client);
         wants->wake = client->listen_end;
         if (client->reply_length > 0) {
-            uint64_t latest = client->state == QUIET ? client->listen_end : whole;
+            uint64_t latest = client->listen_end + (client->state == QUIET ? 0 : frame_time(client));
             wants->wake = gap_end(client) < latest ? gap_end(client) : latest;
         } else if (is_holding(client)) {
             wants->wake = client->last_heard + client->manner.gap;
