@@ -29,7 +29,7 @@ works() {
     says "out of range"
 }
 
-build=(cmake -G Ninja -DCMAKE_BUILD_TYPE=Debug -DVERDITE_TESTS=OFF)
+build=(cmake -G Ninja -DCMAKE_BUILD_TYPE=None -DVERDITE_TESTS=OFF)
 run 0 "${build[@]}" -S "$VERDITE_SOURCE" -B whole -DCMAKE_INSTALL_PREFIX="$work/elsewhere"
 run 0 cmake --build whole
 run 0 cmake --install whole --prefix "$work/prefix" # moved: nothing in it may name its first place

@@ -34,6 +34,8 @@ bool vd_text_is_key(const char *text);
 bool vd_text_is_measure(const char *text);
 /* Whether two texts are the same, byte for byte. */
 bool vd_same_text(const char *a, const char *b);
+/* Whether `length` bytes at `text` are this text, byte for byte. */
+bool vd_text_is(const char *text, size_t length, const char *whole);
 
 VD_C_END
 

@@ -196,7 +196,6 @@ typedef struct vd_step_about {
     vd_going (*begin)(vd_visit *visit);
     /* Its job has ended. */
     vd_going (*ended)(vd_visit *visit, vd_status status);
-    bool reads; /* it may be given up at once */
     bool lasts; /* what it does outlasts the visit: that it begins is kept first, and what became of those before it */
 } vd_step_about;
 

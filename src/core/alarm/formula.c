@@ -81,7 +81,7 @@ bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name,
     uint16_t reads = model->channels[channel].reads;
     const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
     for (uint16_t i = 0; about != NULL && about->traits->id == VD_CHOICE && i < about->choice_count; i++) {
-        if (strlen(about->choices[i].name) == length && memcmp(about->choices[i].name, name, length) == 0) {
+        if (vd_text_is(name, length, about->choices[i].name)) {
             *state = about->choices[i].number;
             return true;
         }
@@ -167,7 +167,7 @@ uint16_t vd_spot_in(vd_spot spot, uint16_t item)
 uint16_t vd_model_channel(const vd_model *model, const char *key, size_t length)
 {
     for (uint16_t i = 0; i < model->channel_count; i++) {
-        if (strlen(model->channels[i].key) == length && memcmp(model->channels[i].key, key, length) == 0) {
+        if (vd_text_is(key, length, model->channels[i].key)) {
             return i;
         }
     }

@@ -47,7 +47,7 @@ static uint16_t find_member(const vd_compiler *c, uint16_t block, const char *me
     const vd_block *b = &c->model->blocks[block];
     for (uint16_t i = 0; i < b->members; i++) {
         const char *key = c->model->settings[b->first + i].words->key, *last = key + strlen(b->key) + strlen(".1.");
-        if (strlen(last) == length && memcmp(last, member, length) == 0) {
+        if (vd_text_is(member, length, last)) {
             return (uint16_t)(b->first + i);
         }
     }
@@ -62,7 +62,7 @@ static uint16_t find_starred(const vd_compiler *c, const char *word, size_t leng
         star++;
     }
     for (uint16_t i = 0; i < c->model->block_count && star + 3 < length; i++) {
-        if (strlen(c->model->blocks[i].key) == star && memcmp(c->model->blocks[i].key, word, star) == 0) {
+        if (vd_text_is(word, star, c->model->blocks[i].key)) {
             *member = find_member(c, i, word + star + 3, length - star - 3);
             return i;
         }

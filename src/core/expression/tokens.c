@@ -91,7 +91,7 @@ size_t vd_expr_word_length(const vd_compiler *c, size_t from)
 
 bool vd_expr_word_is(const vd_compiler *c, size_t from, size_t length, const char *word)
 {
-    return strlen(word) == length && memcmp(c->text + from, word, length) == 0;
+    return vd_text_is(c->text + from, length, word);
 }
 
 /* Takes this word or sign if it is what comes next. */

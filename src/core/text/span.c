@@ -104,10 +104,14 @@ bool vd_begins_with(const char *text, const char *start)
     return *start == '\0';
 }
 
+bool vd_text_is(const char *text, size_t length, const char *whole)
+{
+    return length == strlen(whole) && memcmp(text, whole, length) == 0;
+}
+
 bool vd_same_text(const char *a, const char *b)
 {
-    size_t length = strlen(a);
-    return length == strlen(b) && memcmp(a, b, length) == 0;
+    return vd_text_is(a, strlen(a), b);
 }
 
 bool vd_has_char(vd_span text, char c)

@@ -6,11 +6,6 @@
 
 #include <string.h>
 
-static bool same(const char *name, const char *typed, size_t length)
-{
-    return strlen(name) == length && memcmp(name, typed, length) == 0;
-}
-
 /* Other spellings than the sign itself. Case is kept apart where it carries meaning (m and M, s and S). */
 static const struct {
     const char *measure, *spelling;
@@ -46,12 +41,12 @@ static bool among(const char *texts, vd_span typed)
 
 bool vd_measure_matches(const vd_setting *setting, vd_span typed)
 {
-    if (same(setting->measure, typed.at, typed.length) || among(setting->spellings, typed)) {
+    if (vd_text_is(typed.at, typed.length, setting->measure) || among(setting->spellings, typed)) {
         return true;
     }
     for (size_t i = 0; i < sizeof spellings / sizeof spellings[0]; i++) {
         if (vd_same_text(spellings[i].measure, setting->measure) &&
-            same(spellings[i].spelling, typed.at, typed.length)) {
+            vd_text_is(typed.at, typed.length, spellings[i].spelling)) {
             return true;
         }
     }
@@ -69,7 +64,7 @@ static const vd_time_unit time_spellings[] = {
 static int64_t find(const vd_time_unit *units, size_t count, const char *typed, size_t length)
 {
     for (size_t i = 0; i < count; i++) {
-        if (same(units[i].name, typed, length)) {
+        if (vd_text_is(typed, length, units[i].name)) {
             return units[i].milliseconds;
         }
     }

@@ -3,6 +3,8 @@
 #include "parts.h"
 #include "../talk.h"
 
+#include "verdite/text.h"
+
 #include <string.h>
 
 void vd_text_mark(vd_text_talk *talk, vd_outcome outcome)
@@ -30,11 +32,6 @@ static void begin_try(vd_text_talk *talk)
             vd_text_mark(talk, VD_NOT_TRIED);
         }
     }
-}
-
-static bool is_word(const char *word, const char *text, size_t length)
-{
-    return strlen(word) == length && memcmp(word, text, length) == 0;
 }
 
 /* Takes one field. What is no value is kept as it was heard, where a check guards it or it was heard so twice. */
@@ -83,7 +80,7 @@ static enum record take_record(vd_text_talk *talk, const vd_reply_line *reply)
     for (unsigned at = talk->work->at; at < talk->end;) {
         const vd_field *field = &vd_text_setting_at(talk, at)->field;
         unsigned end = vd_text_record_end(talk->work, at);
-        if (is_word(field->word, reply->word, reply->word_length)) {
+        if (vd_text_is(reply->word, reply->word_length, field->word)) {
             unsigned item = 0;
             rest = data;
             left = length;

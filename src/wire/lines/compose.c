@@ -2,6 +2,8 @@
  * Which records go into one line to a unit: what is asked for, and what is written. */
 #include "parts.h"
 
+#include "verdite/text.h"
+
 #include <string.h>
 
 const vd_setting *vd_text_setting_at(const vd_text_talk *talk, unsigned at)
@@ -29,9 +31,7 @@ unsigned vd_text_question_end(const vd_text_talk *talk, unsigned at, size_t *roo
     *room = 0;
     while (end < talk->work->plan.count) {
         const vd_field *field = &vd_text_setting_at(talk, end)->field;
-        bool same = queries ? vd_field_same_record(first, field)
-                            : strlen(first->word) == strlen(field->word) &&
-                                  memcmp(first->word, field->word, strlen(first->word)) == 0;
+        bool same = queries ? vd_field_same_record(first, field) : vd_same_text(first->word, field->word);
         if (!same) {
             break;
         }

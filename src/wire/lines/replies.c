@@ -16,11 +16,6 @@ static bool starts_with(const char *line, size_t length, const char *head)
     return length >= size && memcmp(line, head, size) == 0;
 }
 
-static bool is_line(const char *line, size_t length, const char *text)
-{
-    return length == strlen(text) && memcmp(line, text, length) == 0;
-}
-
 /* A whole number, with blanks around it; false for anything else. */
 static bool whole_number(const char *text, size_t length, int *number)
 {
@@ -81,11 +76,11 @@ static vd_reply_line parse_command(const char *line, size_t length)
     vd_reply_line reply = {.kind = VD_REPLY_OTHER, .data = line, .data_length = length};
     static const char *const errors[] = {"+CME ERROR:", "+CMS ERROR:"};
     int number = 0;
-    if (is_line(line, length, "OK")) {
+    if (vd_text_is(line, length, "OK")) {
         reply.kind = VD_REPLY_FINE;
         return reply;
     }
-    if (is_line(line, length, "ERROR")) {
+    if (vd_text_is(line, length, "ERROR")) {
         reply.kind = VD_REPLY_NO;
         reply.refusal = VD_REFUSED_OTHER;
         return reply;
@@ -236,7 +231,7 @@ static bool is_plain(const char *line, size_t length)
     bool plain = length > 0 && ((line[0] >= 'A' && line[0] <= 'Z') || (line[0] >= 'a' && line[0] <= 'z') ||
                                 (line[0] >= '0' && line[0] <= '9'));
     for (size_t i = 0; i < sizeof codes / sizeof codes[0]; i++) {
-        plain = plain && !is_line(line, length, codes[i]);
+        plain = plain && !vd_text_is(line, length, codes[i]);
     }
     return plain;
 }
@@ -248,7 +243,7 @@ static vd_heed take_command_identity(const vd_reply_line *reply, const char *req
 {
     static const char *const words[] = {"GMI", "GMM", "GMR", "GSN"};
     bool data = reply->kind == VD_REPLY_DATA;
-    bool named = data && *answers < 4 && is_line(reply->word, reply->word_length, words[*answers]);
+    bool named = data && *answers < 4 && vd_text_is(reply->word, reply->word_length, words[*answers]);
     bool echo = stands_in(request, request_length, line, length);
     if ((!named && !is_plain(line, length)) || echo) {
         return VD_NOT_MINE;
@@ -281,7 +276,7 @@ vd_heed vd_reply_identity(const vd_manner *manner, const char *talker, const cha
         *status = *answers == wanted ? VD_OK : VD_ANSWER_STRANGE;
         return VD_ENDS;
     }
-    if (manner->sealed && (reply.kind != VD_REPLY_DATA || !is_line(reply.word, reply.word_length, "ID"))) {
+    if (manner->sealed && (reply.kind != VD_REPLY_DATA || !vd_text_is(reply.word, reply.word_length, "ID"))) {
         return VD_NOT_MINE;
     }
     const char *rest = reply.data, *piece = NULL;
