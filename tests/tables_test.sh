@@ -33,8 +33,13 @@ settings:
   - {key: set.size, label: 'A "size" of \ and what??/', type: integer, range: [0, 9], default: 1, at: {word: A}}
   - {key: set.a-b, label: "*/ ends no comment, é", type: text, length: 8, default: "\\\"?", at: {word: B}}
   - {key: set.a.b, label: Twice, type: bytes, length: 2, default: "0A30", at: {word: C}}
-  - {key: without.alarms, label: int, type: truth, default: yes, at: {word: D}}
+  - key: without.alarms
+    label: int
+    type: truth
+    default: yes
+    at: {word: D}
 YAML
+    printf '    help: "%s"\n' "$(printf 'Ü?%.0s' {1..1900})" # longer than a literal may be
 } >odd.yaml
 run 0 verdite check odd.yaml
 run 0 verdite tables odd.yaml

@@ -64,28 +64,6 @@ static void add_unsigned(GString *row, uint64_t number)
     g_string_append_printf(row, number > INT32_MAX ? "UINT64_C(%" G_GUINT64_FORMAT ")" : "%" G_GUINT64_FORMAT, number);
 }
 
-/* Octal escapes end by themselves; two question marks would be a trigraph to some. */
-static void add_text(GString *row, const char *text, size_t length)
-{
-    g_string_append_c(row, '"');
-    for (size_t i = 0; i < length; i++) {
-        unsigned char c = (unsigned char)text[i];
-        if (c == '"' || c == '\\') {
-            g_string_append_printf(row, "\\%c", c);
-        } else if (c >= 0x20 && c < 0x7F && !(c == '?' && i > 0 && text[i - 1] == '?')) {
-            g_string_append_c(row, (char)c);
-        } else {
-            g_string_append_printf(row, "\\%03o", c);
-        }
-    }
-    g_string_append_c(row, '"');
-}
-
-static void add_text_or_none(GString *row, const char *text)
-{
-    text != NULL ? add_text(row, text, strlen(text)) : (void)g_string_append(row, "NULL");
-}
-
 /* Writes a list, once; its name. The text of the rows stays the caller's. */
 static const char *list_named(writer *w, const char *type, size_t count, const char *rows)
 {
@@ -99,6 +77,41 @@ static const char *list_named(writer *w, const char *type, size_t count, const c
         g_free(what);
     }
     return name;
+}
+
+/* Octal escapes end by themselves; two question marks would be a trigraph to some. */
+static void add_character(GString *row, char c, bool asked, char mark)
+{
+    if (c == mark || c == '\\') {
+        g_string_append_printf(row, "\\%c", c);
+    } else if (c >= 0x20 && c < 0x7F && !(c == '?' && asked)) {
+        g_string_append_c(row, c);
+    } else {
+        g_string_append_printf(row, "\\%03o", (unsigned char)c);
+    }
+}
+
+/* What is longer than a literal may be is a list of characters. */
+static void add_text(writer *w, GString *row, const char *text, size_t length)
+{
+    GString *rows = g_string_new("");
+    bool literal = length < 4095;
+    for (size_t i = 0; i < length; i++) {
+        g_string_append(rows, literal ? "" : i % 16 == 0 ? "\n    '" : "'");
+        add_character(rows, text[i], i > 0 && text[i - 1] == '?', literal ? '"' : '\'');
+        g_string_append(rows, literal ? "" : "', ");
+    }
+    if (literal) {
+        g_string_append_printf(row, "\"%s\"", rows->str);
+    } else {
+        g_string_append(row, list_named(w, "char", length + 1, g_string_append_c(rows, '0')->str));
+    }
+    g_string_free(rows, TRUE);
+}
+
+static void add_text_or_none(writer *w, GString *row, const char *text)
+{
+    text != NULL ? add_text(w, row, text, strlen(text)) : (void)g_string_append(row, "NULL");
 }
 
 static void add_row(writer *w, GString *row, const table_shape *shape, const void *object);
@@ -160,7 +173,7 @@ static void add_texts(writer *w, GString *row, const char *const *texts, size_t 
     GString *rows = g_string_new("");
     for (size_t i = 0; i < count; i++) {
         g_string_append(rows, i > 0 ? ", " : "");
-        add_text_or_none(rows, texts[i]);
+        add_text_or_none(w, rows, texts[i]);
     }
     g_string_append(row, list_named(w, "char *const", count, rows->str));
     g_string_free(rows, TRUE);
@@ -265,7 +278,7 @@ static void add_book(writer *w, GString *row)
     g_string_append(rows, ", ");
     add_parted(w, rows, &shape_instruction, book->steps, rules.steps, r.steps);
     g_string_append(rows, ", ");
-    add_text(texts, book->texts, r.texts);
+    add_text(w, texts, book->texts, r.texts);
     g_string_append_printf(rows, "%s, %s}", texts->str, w->words ? "vd_rule_say" : "NULL");
     g_string_append(row, list_named(w, "vd_book", 1, rows->str));
     g_string_free(texts, TRUE);
@@ -303,7 +316,7 @@ static void add_own(writer *w, GString *row, table_own own, const void *object, 
                                type_names[((const vd_type_traits *)pointer)->id]);
         return;
     case OWN_STATE: /* of a formula that is the name of a state the text is all there is */
-        add_text_or_none(row, w->words || ((const vd_formula *)object)->gives == VD_GIVES_STATE ? pointer : NULL);
+        add_text_or_none(w, row, w->words || ((const vd_formula *)object)->gives == VD_GIVES_STATE ? pointer : NULL);
         return;
     case OWN_SETTING_WORDS:
         if (w->words) {
@@ -329,10 +342,10 @@ static void add_field(writer *w, GString *row, const table_shape *shape, const t
     case TABLE_NUMBER: add_unsigned(row, unsigned_at(object, field->at, field->size)); break;
     case TABLE_SIGNED: add_signed(row, signed_at(object, field->at, field->size)); break;
     case TABLE_TRUTH: g_string_append(row, unsigned_at(object, field->at, field->size) != 0 ? "true" : "false"); break;
-    case TABLE_TEXT: add_text_or_none(row, pointer); break;
-    case TABLE_BYTES: pointer != NULL ? add_text(row, pointer, count) : (void)g_string_append(row, "NULL"); break;
-    case TABLE_WORDS: add_text_or_none(row, w->words || pointer == NULL ? pointer : ""); break;
-    case TABLE_SOURCE: add_text_or_none(row, w->words ? pointer : NULL); break;
+    case TABLE_TEXT: add_text_or_none(w, row, pointer); break;
+    case TABLE_BYTES: pointer != NULL ? add_text(w, row, pointer, count) : (void)g_string_append(row, "NULL"); break;
+    case TABLE_WORDS: add_text_or_none(w, row, w->words || pointer == NULL ? pointer : ""); break;
+    case TABLE_SOURCE: add_text_or_none(w, row, w->words ? pointer : NULL); break;
     case TABLE_STRUCT: add_row(w, row, field->of, (const char *)object + field->at); break;
     case TABLE_ONE: add_list(w, row, field->of, pointer, pointer != NULL ? 1 : 0); break;
     case TABLE_LIST:
