@@ -30,6 +30,13 @@ void vd_writer_add_decimal(vd_writer *writer, int64_t number, unsigned places);
 void vd_writer_add_hex(vd_writer *writer, uint32_t number, unsigned digits);
 /* Adds the name of a status in small letters with hyphens, e.g. "no-reply": stable, meant for programs. */
 void vd_writer_add_status(vd_writer *writer, vd_status status);
+/* What a text has in braces: adds what is to stand there. `name`: what is between them, `length` bytes. False: it is
+ * none that is known, and the text stays as it is. */
+typedef bool vd_fill(void *about, const char *name, size_t length, vd_writer *writer);
+/* Adds a text, filled in wherever a brace opens; one that does not close reaches to the end. */
+void vd_writer_add_filled(vd_writer *writer, const char *text, vd_fill *fill, void *about);
+/* Adds a text in which "{item}" is the number of an item, from 0, as people count, from 1. Whether it was there. */
+bool vd_writer_add_item(vd_writer *writer, const char *text, uint16_t item);
 
 VD_C_END
 

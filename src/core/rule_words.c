@@ -53,23 +53,28 @@ static void add_shown(const vd_set *set, const vd_set *before, const vd_shown *s
     }
 }
 
+typedef struct sentence {
+    const vd_set *set, *before;
+    const vd_shown *next; /* they stand in the order of the sentence */
+    uint16_t item;
+} sentence;
+
+static bool fill_next(void *about, const char *name, size_t length, vd_writer *writer)
+{
+    sentence *s = about;
+    (void)name, (void)length;
+    add_shown(s->set, s->before, s->next++, s->item, writer);
+    return true;
+}
+
 void vd_rule_say(const vd_set *set, const vd_set *before, uint16_t index, uint16_t item, vd_writer *writer)
 {
     const vd_rule *rule = &set->model->rules[index];
-    const vd_shown *shown = &set->model->book->shown[set->model->book->rules[index].shown];
+    sentence s = {set, before, &set->model->book->shown[set->model->book->rules[index].shown], item};
     if (rule->say == NULL || rule->say[0] == '\0') {
         vd_writer_add(writer, "this must hold: ");
         vd_writer_add(writer, rule->must);
         return;
     }
-    for (const char *at = rule->say; *at != '\0'; at++) {
-        if (*at == '{') {
-            add_shown(set, before, shown++, item, writer);
-            while (at[1] != '\0' && *at != '}') {
-                at++;
-            }
-        } else {
-            vd_writer_add_bytes(writer, at, 1);
-        }
-    }
+    vd_writer_add_filled(writer, rule->say, fill_next, &s);
 }

@@ -1,8 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The one place that words a fault. Linked only where words are wanted. */
 #include "verdite/set.h"
-
-#include <string.h>
+#include "verdite/text.h"
 
 typedef struct wording {
     const char *name, *what, *next;
@@ -30,45 +29,35 @@ const char *vd_status_code(vd_status status)
     return (unsigned)status < VD_STATUS_COUNT ? codes[status] : "";
 }
 
-static void add_filled(vd_writer *writer, const char *template, const vd_fault *fault)
+static bool fill(void *about, const char *name, size_t length, vd_writer *writer)
 {
+    const vd_fault *fault = *(const vd_fault **)about;
     const struct {
         const char *name, *text;
-    } places[] = {{"{setting}", fault->setting != NULL ? fault->setting->words->key : "The value"},
-                  {"{said}", fault->said},
-                  {"{allowed}", fault->allowed}};
-    while (*template != '\0') {
-        if (template[0] == '{' && template[1] >= '1' && template[1] <= '3' && template[2] == '}') {
-            vd_writer_add_number(writer, fault->number[template[1] - '1']);
-            template += 3;
-            continue;
-        }
-        size_t skipped = 0;
-        for (size_t i = 0; i < sizeof places / sizeof places[0] && skipped == 0; i++) {
-            size_t length = strlen(places[i].name);
-            /* The template is terminated, so a shorter rest differs before memcmp could leave it. */
-            size_t rest = strlen(template);
-            if (rest >= length && memcmp(template, places[i].name, length) == 0) {
-                vd_writer_add(writer, places[i].text);
-                skipped = length;
-            }
-        }
-        if (skipped == 0) {
-            vd_writer_add_bytes(writer, template, 1);
-            skipped = 1;
-        }
-        template += skipped;
+    } places[] = {{"setting", fault->setting != NULL ? fault->setting->words->key : "The value"},
+                  {"said", fault->said},
+                  {"allowed", fault->allowed}};
+    if (length == 1 && name[0] >= '1' && name[0] <= '3') {
+        vd_writer_add_number(writer, fault->number[name[0] - '1']);
+        return true;
     }
+    for (size_t i = 0; i < sizeof places / sizeof places[0]; i++) {
+        if (vd_text_is(name, length, places[i].name)) {
+            vd_writer_add(writer, places[i].text);
+            return true;
+        }
+    }
+    return false;
 }
 
 size_t vd_fault_words(const vd_fault *fault, bool with_next, char *text, size_t size)
 {
     vd_writer writer = vd_writer_start(text, size);
     const wording *words = &wordings[(unsigned)fault->status < VD_STATUS_COUNT ? fault->status : VD_OK];
-    add_filled(&writer, words->what, fault);
+    vd_writer_add_filled(&writer, words->what, fill, &fault);
     if (with_next && words->next[0] != '\0') {
         vd_writer_add(&writer, " ");
-        add_filled(&writer, words->next, fault);
+        vd_writer_add_filled(&writer, words->next, fill, &fault);
     }
     return writer.length;
 }

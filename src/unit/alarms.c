@@ -30,14 +30,7 @@ static bool say(vd_unit *unit, const char *line, uint16_t item, uint64_t now)
     static const char digits[] = "0123456789ABCDEF";
     char text[VD_LONGEST_LINE];
     vd_writer writer = vd_writer_start(text, sizeof text);
-    for (; *line != '\0'; line++) {
-        if (strlen(line) >= 6 && memcmp(line, "{item}", 6) == 0) {
-            vd_writer_add_number(&writer, item + 1);
-            line += 5;
-        } else {
-            vd_writer_add_bytes(&writer, line, 1);
-        }
-    }
+    vd_writer_add_item(&writer, line, item);
     if (text[0] == '$') {
         uint8_t check = vd_text_check(text + 1, writer.length - 1);
         const char tail[] = {'*', digits[check >> 4], digits[check & 15]};

@@ -385,19 +385,17 @@ static bool (*const checks[VD_DOUBT_COUNT])(doubting *) = {NULL,
                                                            contradicts,
                                                            sounds_now};
 
+static bool fill(void *about, const char *name, size_t length, vd_writer *writer)
+{
+    const doubting *d = *(const doubting **)about;
+    bool is_channel = vd_text_is(name, length, "channel");
+    vd_writer_add(writer, is_channel ? d->model->channels[d->channel].label : d->more->text);
+    return true;
+}
+
 static void add_sentence(const doubting *d, vd_alarm_doubt doubt, vd_writer *writer)
 {
-    for (const char *at = sentences[doubt]; *at != '\0'; at++) {
-        if (vd_begins_with(at, "{channel}")) {
-            vd_writer_add(writer, d->model->channels[d->channel].label);
-            at += 8;
-        } else if (vd_begins_with(at, "{more}")) {
-            vd_writer_add(writer, d->more->text);
-            at += 5;
-        } else {
-            vd_writer_add_bytes(writer, at, 1);
-        }
-    }
+    vd_writer_add_filled(writer, sentences[doubt], fill, &d);
 }
 
 uint16_t vd_alarm_blame(const vd_set *set, uint16_t n, vd_alarm_doubt doubt)

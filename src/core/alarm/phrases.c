@@ -348,26 +348,36 @@ static void add_people(const vd_alarm_words *w, const vd_alarm *alarm, uint16_t 
     }
 }
 
+typedef struct those_told {
+    const vd_alarm_words *words;
+    const vd_alarm *alarm;
+    uint16_t item;
+} those_told;
+
+static bool fill_people(void *about, const char *name, size_t length, vd_writer *writer)
+{
+    const those_told *t = about;
+    bool is = vd_text_is(name, length, "who");
+    (void)writer; /* the words have it */
+    if (is) {
+        add_people(t->words, t->alarm, t->item);
+    }
+    return is;
+}
+
 void vd_words_reactions(const vd_alarm_words *w, const vd_alarm *alarm, uint16_t item)
 {
+    those_told told = {w, alarm, item};
     vd_alarm_list list = {.writer = w->writer};
     for (uint8_t i = 0; i < alarm->reaction_count; i++) {
         list.count += vd_formula_truth(w->set, alarm->reactions[i].does, item, VD_HOLDS) == VD_HOLDS;
     }
     for (uint8_t i = 0; i < alarm->reaction_count; i++) {
-        const char *says = alarm->reactions[i].says;
         if (vd_formula_truth(w->set, alarm->reactions[i].does, item, VD_HOLDS) != VD_HOLDS) {
             continue;
         }
         vd_words_comma(&list, " and ");
-        for (; *says != '\0'; says++) {
-            if (vd_begins_with(says, "{who}")) {
-                add_people(w, alarm, item);
-                says += 4;
-            } else {
-                vd_writer_add_bytes(w->writer, says, 1);
-            }
-        }
+        vd_writer_add_filled(w->writer, alarm->reactions[i].says, fill_people, &told);
         list.at++;
     }
 }

@@ -38,17 +38,9 @@ static void add_label(const vd_alarm_words *w, const vd_alarm_found *at)
 {
     const vd_block *block = at->alarm->block != VD_NONE ? &w->model->blocks[at->alarm->block] : NULL;
     const char *label = at->alarm->label[0] != '\0' ? at->alarm->label : block != NULL ? block->label : "";
-    bool numbered = false;
-    for (; *label != '\0'; label++) {
-        if (block != NULL && vd_begins_with(label, "{item}")) {
-            vd_writer_add_number(w->writer, at->item + 1);
-            numbered = true;
-            label += 5;
-        } else {
-            vd_writer_add_bytes(w->writer, label, 1);
-        }
-    }
-    if (block != NULL && !numbered) {
+    if (block == NULL) {
+        vd_writer_add(w->writer, label);
+    } else if (!vd_writer_add_item(w->writer, label, at->item)) {
         vd_writer_add(w->writer, " ");
         vd_writer_add_number(w->writer, at->item + 1);
     }

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Text being built in a buffer of the caller's. */
 #include "verdite/set.h"
+#include "verdite/text.h"
 
 #include <string.h>
 
@@ -64,4 +65,47 @@ void vd_writer_add_hex(vd_writer *writer, uint32_t number, unsigned digits)
         number >>= 4;
     } while (at > 0 && (number > 0 || sizeof text - at < digits));
     vd_writer_add_bytes(writer, text + at, sizeof text - at);
+}
+
+void vd_writer_add_filled(vd_writer *writer, const char *text, vd_fill *fill, void *about)
+{
+    while (*text != '\0') {
+        size_t length = 0, plain = 0;
+        while (text[plain] != '\0' && text[plain] != '{') {
+            plain++;
+        }
+        vd_writer_add_bytes(writer, text, plain);
+        text += plain;
+        while (*text == '{' && text[1 + length] != '\0' && text[1 + length] != '}') {
+            length++;
+        }
+        if (*text == '{' && fill(about, text + 1, length, writer)) {
+            text += 1 + length + (text[1 + length] == '}');
+        } else if (*text == '{') {
+            vd_writer_add_bytes(writer, text++, 1);
+        }
+    }
+}
+
+typedef struct numbered {
+    uint16_t item;
+    bool said;
+} numbered;
+
+static bool fill_item(void *about, const char *name, size_t length, vd_writer *writer)
+{
+    numbered *n = about;
+    bool is = vd_text_is(name, length, "item");
+    if (is) {
+        vd_writer_add_number(writer, n->item + 1);
+    }
+    n->said = n->said || is;
+    return is;
+}
+
+bool vd_writer_add_item(vd_writer *writer, const char *text, uint16_t item)
+{
+    numbered n = {item, false};
+    vd_writer_add_filled(writer, text, fill_item, &n);
+    return n.said;
 }
