@@ -1,10 +1,9 @@
 /* SPDX-License-Identifier: MIT
  * A model as constant tables in C, which are C++ as well: one file that declares the model, and defines it where it is
- * included once with VD_..._TABLES defined. Equal input gives equal bytes. */
+ * included once with VDM_..._TABLES defined. Equal input gives equal bytes. */
 #include "tables.h"
 
 #include "verdite/compiled.h"
-#include "verdite/modbus.h"
 
 #include <string.h>
 
@@ -180,12 +179,6 @@ static void add_texts(writer *w, GString *row, const char *const *texts, size_t 
 }
 
 /* ---- What is no table ---- */
-
-/* The name of a constant of the library, from how people call it. */
-static char *constant_of(const char *name)
-{
-    return g_strdelimit(g_strdup(name), "-", '_');
-}
 
 #define TYPE_NAME(name, id, check, length, is) [VD_##id] = #name,
 static const char *const type_names[] = {VD_TYPE_LIST(TYPE_NAME)};
@@ -410,77 +403,15 @@ static void add_row(writer *w, GString *row, const table_shape *shape, const voi
 
 /* ---- The file ---- */
 
-static unsigned bytes_of(const vd_model *model)
-{
-    unsigned bytes = 0;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        const vd_setting *setting = &model->settings[i];
-        bytes += (setting->traits->is & VD_TYPE_BYTES) != 0 ? setting->length : 0;
-    }
-    return bytes;
-}
-
-/* Two keys may be one name in C, or what the file itself calls so: the later one bears its number, too. */
-static void add_enumerators(GString *file, const writer *w)
-{
-    static const char *const own[] = {"H", "LANGUAGE", "TABLES", "ALARMS", "WITHOUT_ALARMS", "SET_SIZE", "VISIT_SIZE"};
-    GHashTable *names = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
-    for (size_t i = 0; i < G_N_ELEMENTS(own); i++) {
-        g_hash_table_add(names, g_strdup(own[i]));
-    }
-    for (uint16_t i = 0; i < w->model->setting_count; i++) {
-        char *name = g_strdelimit(g_ascii_strup(w->model->settings[i].words->key, -1), ".-", '_');
-        g_string_append_printf(file, "%s\n    %s_%s", i > 0 ? "," : "", w->capital, name);
-        if (g_hash_table_contains(names, name)) {
-            g_string_append_printf(file, "_%u", i);
-        }
-        g_hash_table_add(names, name);
-    }
-    g_hash_table_destroy(names);
-}
-
-static void add_head(GString *file, const writer *w)
-{
-    const vd_model *model = w->model;
-    char *language = constant_of(model->language->name), *capitals = g_ascii_strup(language, -1);
-    g_string_append_printf(file,
-                           "/* %s: made by verdite tables%s; do not edit. Include it wherever the model is named, and "
-                           "once, in C or C++, with\n"
-                           " * %s_TABLES defined. A unit's own firmware may define %s_LANGUAGE as NULL before, and "
-                           "links no client then;\n"
-                           " * one that watches no alarms may define %s_WITHOUT_ALARMS. */\n"
-                           "#ifndef %s_H\n#define %s_H\n\n#include \"verdite/verdite.h\"\n\n"
-                           "VD_STATIC_ASSERT(VD_TABLES_EDITION == %u, \"these tables are of another edition of the "
-                           "library: make them anew\");\n\n",
-                           model->key, w->words ? " --with-words" : "", w->capital, w->capital, w->capital, w->capital,
-                           w->capital, VD_TABLES_EDITION);
-    g_string_append_printf(file, "#ifndef %s_LANGUAGE\n#define %s_LANGUAGE (&vd_%s)\n#endif\n\n", w->capital,
-                           w->capital, language);
-    char *size = g_strdup_printf("%uu, %uu, %s", model->setting_count, bytes_of(model),
-                                 model->language->has_words ? "VD_SET_ODD" : "0u");
-    g_string_append_printf(
-        file,
-        "/* Bytes of memory that a set of its values and a visit need. */\n"
-        "#define %s_SET_SIZE VD_SET_SIZE(%s)\n#define %s_VISIT_SIZE VD_VISIT_SIZE(%s, VD_%s_STATE(%uu))\n\n",
-        w->capital, size, w->capital, size, capitals, model->lines.longest);
-    g_free(size);
-    g_string_append(file, "VD_C_BEGIN\n\n/* Its settings, by number. */\nenum {");
-    add_enumerators(file, w);
-    g_string_append_printf(file, "\n};\n\nextern const vd_model %s;\n\n", w->prefix);
-    g_free(capitals);
-    g_free(language);
-}
-
 char *vd_model_tables(const vd_model *model, bool with_words)
 {
-    char *name = constant_of(model->key);
-    char *plain = g_strdelimit(name, ".", '_');
+    char *plain = g_strdelimit(g_strdup(model->key), ".-", '_');
     writer w = {.model = model, .out = g_string_new(""), .words = with_words};
     w.lists = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, g_free);
     w.prefix = g_strdup_printf("vdm_%s", plain);
     w.capital = g_ascii_strup(w.prefix, -1);
     GString *file = g_string_new(""), *row = g_string_new("");
-    add_head(file, &w);
+    tables_add_head(file, model, w.prefix, w.capital, with_words);
     char *settings = rows_of(&w, shape_model.fields[4].of, model->settings, model->setting_count);
     add_row(&w, row, &shape_model, model);
     g_string_append_printf(file,
@@ -497,6 +428,6 @@ char *vd_model_tables(const vd_model *model, bool with_words)
     g_hash_table_destroy(w.lists);
     g_free(w.prefix);
     g_free(w.capital);
-    g_free(name);
+    g_free(plain);
     return g_string_free(file, FALSE);
 }

@@ -5,6 +5,8 @@
 
 #include "verdite/host.h"
 
+#include <glib.h>
+
 /* What a field holds. */
 typedef enum table_kind {
     TABLE_NUMBER, /* unsigned, of `size` bytes */
@@ -49,5 +51,8 @@ struct table_shape {
 
 extern const table_shape shape_model, shape_setting_words, shape_choice, shape_unnamed_choice, shape_code,
     shape_rule_code, shape_shown, shape_mention, shape_instruction, shape_formula_code;
+
+/* Adds all that stands before the tables themselves. `prefix`, `capital`: what names begin with, "vdm_dowel". */
+void tables_add_head(GString *file, const vd_model *model, const char *prefix, const char *capital, bool words);
 
 #endif
