@@ -88,7 +88,7 @@ static vd_set other_values(const vd_model *model, const vd_identity *unit)
                     !vd_role_is_link((vd_role)setting->role) && vd_set_about(&target, i, &about);
         const int64_t counts[] = {about.max, about.min, about.min + about.step, about.max - about.step};
         static const char *const texts[] = {"Ling", "QU4LM", "4711", "other.example.net", "00-01", "+447700900123"};
-        bool put = false, bytes = vd_type_is_bytes((vd_type)setting->traits->id);
+        bool put = false, bytes = vd_setting_is(setting, VD_TYPE_BYTES);
         for (size_t k = 0; mine && k < (bytes ? G_N_ELEMENTS(texts) : G_N_ELEMENTS(counts)) && !put; k++) {
             vd_typed typed = {.value = {.type = VD_NOTHING}};
             if (setting->traits->id == VD_CLOCK) { /* what time it is, when it is told */
@@ -160,7 +160,7 @@ static bool is_true(rig *r)
     for (uint16_t i = 0; i < target->model->setting_count; i++) {
         bool lasts = !target->model->store.needed && target->model->slots.count == 0;
         const vd_set *held = lasts ? &vd_sim_unit(r->sim, 0)->live : stored;
-        bool runs = vd_type_runs((vd_type)target->model->settings[i].traits->id);
+        bool runs = vd_setting_is(&target->model->settings[i], VD_TYPE_RUNS);
         if (vd_visit_verdict(&r->visit, i) == VD_CONFIRMED && !runs && !vd_slots_hold(target->model, i) &&
             vd_set_knows(target, i) && vd_set_compare(held, target, i) == VD_DIFFERENT) {
             return false;

@@ -55,7 +55,7 @@ static void test_bare_ones_have_no_words(void **state)
         assert_null(model->book->say);
         for (uint16_t k = 0; k < model->setting_count; k++) {
             assert_ptr_equal(model->settings[k].words, &vd_no_words);
-            bool printed = model->language->has_words && (model->settings[k].traits->is & VD_TYPE_PRINTED) != 0;
+            bool printed = model->language->has_words && vd_setting_is(&model->settings[k], VD_TYPE_PRINTED);
             assert_int_equal(model->settings[k].traits->words != NULL, printed); /* else nobody reads them */
         }
         for (uint16_t k = 0; k < model->rule_count; k++) {
@@ -184,6 +184,9 @@ static void test_a_visit_by_tables_is_the_same_visit(void **state)
         const vd_unit_language *language = vd_unit_language_of(loaded);
         came by_file = visit_with(loaded, loaded, language), full = visit_with(models[i].full, loaded, language),
              bare = visit_with(models[i].bare, loaded, language), played = visit_with(loaded, models[i].full, language);
+        vd_model alone = *models[i].full;
+        alone.language = NULL;
+        came mute = visit_with(loaded, &alone, language);
         assert_int_equal(by_file.status, VD_OK);
         if (by_file.summary.whole != VD_WHOLE_VERIFIED || by_file.bytes < 400 || by_file.said == 0) {
             fail_msg("%s: %d after %llu bytes", models[i].key, by_file.summary.whole,
@@ -192,6 +195,7 @@ static void test_a_visit_by_tables_is_the_same_visit(void **state)
         assert_alike(models[i].key, "its tables", &by_file, &full);
         assert_alike(models[i].key, "bare tables", &by_file, &bare);
         assert_alike(models[i].key, "a unit of tables", &by_file, &played);
+        assert_alike(models[i].key, "a unit without a language in its tables", &by_file, &mute);
     }
 }
 

@@ -189,6 +189,12 @@ struct vd_setting {
     const vd_motion *motion; /* how it moves in a unit that is played; NULL: it stands still */
 };
 
+/* Whether the type of a setting has a trait, one of VD_TYPE_BYTES and those beside it. */
+static inline bool vd_setting_is(const vd_setting *setting, uint8_t trait)
+{
+    return (setting->traits->is & trait) != 0;
+}
+
 /* How a setting moves in a unit that is played. */
 static inline vd_motion_way vd_setting_moves(const vd_setting *setting)
 {

@@ -52,8 +52,6 @@ const char *vd_type_name(vd_type type);
 const char *vd_type_title(vd_type type);
 #define VD_NOW INT64_MAX    /* a clock is to show what time it is */
 #define VD_ZONE_HERE 0x7FFF /* the zone of who gives the time */
-/* Whether values of this type go on by themselves. */
-bool vd_type_runs(vd_type type);
 /* Whether values of this type may have decimal places, or a scale and an offset. */
 bool vd_type_is_placed(vd_type type);
 /* Whether values of this type are bytes (vd_value.text) rather than a number. */

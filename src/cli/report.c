@@ -231,8 +231,7 @@ const char *held_text(const vd_set *set, uint16_t setting)
         g_snprintf(text, sizeof texts[0], "\"%.*s\"", (int)length, odd);
         return text;
     }
-    if (vd_type_is_text((vd_type)about->traits->id) && value.type != VD_NOTHING && !is_printable(&value) &&
-        !about->secret) {
+    if (vd_setting_is(about, VD_TYPE_TEXT) && value.type != VD_NOTHING && !is_printable(&value) && !about->secret) {
         char *bytes = hexadecimal(&value);
         g_snprintf(text, sizeof texts[0], "bytes %s", bytes);
         g_free(bytes);

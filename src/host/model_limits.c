@@ -305,7 +305,7 @@ bool model_take_limits(vd_model_file *file, const yaml_node_t *map, vd_setting *
 /* Registers that values of a type usually take. */
 uint8_t model_usual_words(const vd_setting *setting)
 {
-    if (vd_type_is_bytes((vd_type)setting->traits->id)) {
+    if (vd_setting_is(setting, VD_TYPE_BYTES)) {
         return (uint8_t)((setting->length + 1u) / 2u);
     }
     switch ((vd_type)setting->traits->id) {

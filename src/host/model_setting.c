@@ -172,7 +172,7 @@ static bool take_motion(vd_model_file *file, const yaml_node_t *map, vd_setting 
     motion->way = between != NULL ? VD_SWINGS : counts && setting->traits->id != VD_COUNTER ? VD_COUNTS : VD_RUNS_ON;
     fine = yaml_take_duration(&file->yaml, node, key, true, 366 * (int64_t)86400000, &period) && fine;
     bool written = setting->access != VD_READ_ONLY && (setting->traits->id != VD_COUNTER || between != NULL);
-    if (fine && (written || period == 0 || vd_type_is_bytes((vd_type)setting->traits->id))) {
+    if (fine && (written || period == 0 || vd_setting_is(setting, VD_TYPE_BYTES))) {
         return yaml_note(&file->yaml, node,
                          vd_fault_of_WRONG_SHAPE("moves", "a time above 0, of a reading that is a number, or of a "
                                                           "counter"));
@@ -204,7 +204,7 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
         setting->secret =
             setting->secret || (setting->traits->id == VD_KEY && yaml_member(&file->yaml, map, "secret") == NULL);
         fine = model_check_belonging(file, map, setting) && model_take_limits(file, map, setting) && fine;
-        setting->place.form = vd_type_is_bytes((vd_type)setting->traits->id) ? VD_CHARACTERS : VD_UNSIGNED;
+        setting->place.form = vd_setting_is(setting, VD_TYPE_BYTES) ? VD_CHARACTERS : VD_UNSIGNED;
         setting->place.words = model_usual_words(setting);
     }
     const yaml_node_t *at = yaml_member(&file->yaml, map, "at");
@@ -354,9 +354,8 @@ bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setti
 static bool add_up(const vd_setting *reading, const vd_setting *by)
 {
     bool degrees = strcmp(reading->measure, "°C") == 0 && strcmp(by->measure, "K") == 0;
-    return vd_type_is_placed((vd_type)reading->traits->id) && vd_type_is_placed((vd_type)by->traits->id) &&
-           reading->scale == 0 && reading->offset == 0 && reading->step == 1 &&
-           (degrees || strcmp(reading->measure, by->measure) == 0);
+    return vd_setting_is(reading, VD_TYPE_PLACED) && vd_setting_is(by, VD_TYPE_PLACED) && reading->scale == 0 &&
+           reading->offset == 0 && reading->step == 1 && (degrees || strcmp(reading->measure, by->measure) == 0);
 }
 
 static bool take_shift(vd_model_file *file, const yaml_node_t *moves, const char *word, const vd_setting *reading,
@@ -401,7 +400,7 @@ bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting 
         strcmp((const char *)node->data.scalar.value, "now") == 0) {
         return yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("now", "a date, which it shows when it is new"));
     }
-    if (!vd_type_is_bytes((vd_type)setting->traits->id)) {
+    if (!vd_setting_is(setting, VD_TYPE_BYTES)) {
         setting->has_initial = true;
         return model_take_count(file, node, setting, &setting->initial);
     }

@@ -289,7 +289,7 @@ static bool names_count(const vd_setting *setting)
 /* Whether its values are printed for the unit, too. */
 static bool is_printed(const vd_model *model, const vd_setting *setting)
 {
-    return model->language->has_words && (setting->traits->is & VD_TYPE_PRINTED) != 0;
+    return model->language->has_words && vd_setting_is(setting, VD_TYPE_PRINTED);
 }
 
 static bool is_plain_text(const vd_setting *setting)

@@ -9,7 +9,7 @@ static unsigned bytes_of(const vd_model *model)
     unsigned bytes = 0;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *setting = &model->settings[i];
-        bytes += (setting->traits->is & VD_TYPE_BYTES) != 0 ? setting->length : 0;
+        bytes += vd_setting_is(setting, VD_TYPE_BYTES) ? setting->length : 0;
     }
     return bytes;
 }

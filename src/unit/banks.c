@@ -78,7 +78,7 @@ static void keep(vd_unit *unit)
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         if (unit->model->settings[i].access != VD_READ_ONLY &&
-            !vd_type_runs((vd_type)unit->model->settings[i].traits->id)) {
+            !vd_setting_is(&unit->model->settings[i], VD_TYPE_RUNS)) {
             vd_value value = vd_set_get(&unit->live, i);
             vd_set_put(&unit->stored, i, &value);
         }
@@ -122,7 +122,7 @@ void vd_unit_take_staged(vd_unit *unit, uint64_t now)
         vd_set_reinterpret(&unit->live);
     }
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        if (unit->touched[i] != 0 && vd_type_runs((vd_type)unit->model->settings[i].traits->id)) {
+        if (unit->touched[i] != 0 && vd_setting_is(&unit->model->settings[i], VD_TYPE_RUNS)) {
             vd_unit_run_from(unit, i, now);
         }
     }
@@ -145,7 +145,7 @@ const vd_set *vd_unit_shown(const vd_unit *unit, uint16_t setting)
 {
     bool stored = unit->model->store.needed && unit->model->store.proof == VD_PROOF_SHOWN &&
                   unit->model->settings[setting].access == VD_READ_WRITE &&
-                  !vd_type_runs((vd_type)unit->model->settings[setting].traits->id);
+                  !vd_setting_is(&unit->model->settings[setting], VD_TYPE_RUNS);
     return stored ? &unit->stored : &unit->live;
 }
 

@@ -19,7 +19,7 @@ static uint16_t least_text(const vd_setting *setting, char *text)
         }
         return length;
     }
-    bool characters = vd_type_is_text((vd_type)setting->traits->id);
+    bool characters = vd_setting_is(setting, VD_TYPE_TEXT);
     while (length < setting->least && !(setting->or_empty && characters)) {
         text[length++] = (char)(characters ? first : '\0');
     }
@@ -29,7 +29,7 @@ static uint16_t least_text(const vd_setting *setting, char *text)
 static vd_value least(const vd_setting *setting, char *text)
 {
     vd_value value = {.type = setting->traits->id, .text = text};
-    if (vd_type_is_bytes((vd_type)setting->traits->id)) {
+    if (vd_setting_is(setting, VD_TYPE_BYTES)) {
         value.length = least_text(setting, text);
         return value;
     }

@@ -108,7 +108,7 @@ void vd_unit_move_readings(vd_unit *unit, uint64_t now)
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
         vd_setting about;
-        bool runs = motion_of(setting)->way != VD_STANDS_STILL || vd_type_runs((vd_type)setting->traits->id);
+        bool runs = motion_of(setting)->way != VD_STANDS_STILL || vd_setting_is(setting, VD_TYPE_RUNS);
         if ((!runs && !is_shifted(setting)) || follows(unit, i) || !vd_set_about(&unit->live, i, &about)) {
             continue;
         }

@@ -30,7 +30,7 @@ void vd_ledger_take_readings(vd_visit *visit)
         bool known = vd_has_part(visit, i, VD_PART_ASKED | VD_PART_WAS_READ);
         if (judged && known && !vd_has_part(visit, i, VD_PART_SWAYED) && !only_counts(visit, i)) {
             /* What runs by itself is in no bank. */
-            bool runs = vd_type_runs((vd_type)visit->model->settings[i].traits->id);
+            bool runs = vd_setting_is(&visit->model->settings[i], VD_TYPE_RUNS);
             uint8_t live = (uint8_t)held_against(visit, &visit->live, i);
             visit->ledger[i].live = live;
             visit->ledger[i].stored = vd_has_part(visit, i, VD_PART_IN_SLOT) ? (uint8_t)vd_slots_stored(visit, i)

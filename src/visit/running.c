@@ -52,7 +52,7 @@ bool vd_running_fits(const vd_visit *visit, const vd_value *is, uint16_t setting
     const vd_setting *about = &visit->model->settings[setting];
     vd_value wanted = vd_set_get(&visit->desired, setting);
     int64_t should = wanted.number;
-    if (!vd_type_runs((vd_type)about->traits->id) || is->type == VD_NOTHING || wanted.type == VD_NOTHING) {
+    if (!vd_setting_is(about, VD_TYPE_RUNS) || is->type == VD_NOTHING || wanted.type == VD_NOTHING) {
         return false;
     }
     if (about->traits->id == VD_COUNTER) { /* what nobody wrote may have counted as far as it likes */

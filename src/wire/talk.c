@@ -131,7 +131,7 @@ static uint64_t print_of(const vd_work *work)
     uint64_t print = 14695981039346656037u;
     for (uint16_t i = 0; i < work->model->setting_count; i++) {
         const vd_setting *setting = &work->model->settings[i];
-        bool moves = vd_setting_moves(setting) != VD_STANDS_STILL || vd_type_runs((vd_type)setting->traits->id);
+        bool moves = vd_setting_moves(setting) != VD_STANDS_STILL || vd_setting_is(setting, VD_TYPE_RUNS);
         if (work->which[i] == 1 && setting->access == VD_READ_WRITE && !moves) {
             vd_value value = vd_set_get(work->values, i);
             mix(&print, &value.type, sizeof value.type);

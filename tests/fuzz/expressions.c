@@ -12,7 +12,7 @@ static void fill(const vd_model *model, input *f)
         vd_value value = vd_setting_initial(&model->settings[i]);
         uint8_t way = input_byte(f) % 4;
         vd_set_forget(&values[1], i);
-        if (way == 1 && value.type != VD_NOTHING && !vd_type_is_bytes((vd_type)model->settings[i].traits->id)) {
+        if (way == 1 && value.type != VD_NOTHING && !vd_setting_is(&model->settings[i], VD_TYPE_BYTES)) {
             value.number += (int8_t)input_byte(f);
         }
         if (way != 2 && value.type != VD_NOTHING) {

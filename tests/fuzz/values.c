@@ -97,7 +97,7 @@ static void take(const vd_setting *about, const char *typed, size_t length)
     PROMISE(vd_value_parse(about, printed, writer.length, &again, NULL) == VD_OK, "printed as %s, not taken", printed);
     PROMISE(vd_value_equal(&value.value, &again.value), "printed as %s, taken as something else", printed);
     int64_t count = 0;
-    if (!vd_type_is_bytes((vd_type)about->traits->id) &&
+    if (!vd_setting_is(about, VD_TYPE_BYTES) &&
         vd_value_to_count(about, &value.value, about->places, &count, NULL) == VD_OK) {
         vd_value back = vd_value_from_count(about, count, about->places);
         PROMISE(vd_value_equal(&value.value, &back), "%s is count %lld and back something else", printed,
@@ -109,11 +109,11 @@ static void take(const vd_setting *about, const char *typed, size_t length)
 static void hold(const vd_setting *about, input *f)
 {
     char printed[600];
-    unsigned places = vd_type_is_placed((vd_type)about->traits->id) ? input_number(f, 10) : 0;
+    unsigned places = vd_setting_is(about, VD_TYPE_PLACED) ? input_number(f, 10) : 0;
     vd_value value = vd_value_from_count(about, input_long(f), places);
     vd_writer writer = vd_writer_start(printed, sizeof printed);
     vd_fault fault = {0};
-    if (vd_type_is_bytes((vd_type)about->traits->id) || value.type == VD_NOTHING) {
+    if (vd_setting_is(about, VD_TYPE_BYTES) || value.type == VD_NOTHING) {
         return;
     }
     vd_value_print(about, &value, &writer);

@@ -185,12 +185,12 @@ static char *why_not(const kept *k, uint16_t i)
         status = vd_set_check_value(&k->before, i, &value, NULL);
     }
     bool refused = status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY;
-    return vd_type_runs((vd_type)setting->traits->id) ? g_strdup("it has gone on since")
-           : !known && setting->secret                ? g_strdup("it is secret, and was not kept")
-           : !known                                   ? g_strdup("it could not be read before")
-           : for_good != NULL                         ? g_strdup(for_good->help)
-           : refused                                  ? g_strdup("the model does not allow what it held")
-                                                      : NULL;
+    return vd_setting_is(setting, VD_TYPE_RUNS) ? g_strdup("it has gone on since")
+           : !known && setting->secret          ? g_strdup("it is secret, and was not kept")
+           : !known                             ? g_strdup("it could not be read before")
+           : for_good != NULL                   ? g_strdup(for_good->help)
+           : refused                            ? g_strdup("the model does not allow what it held")
+                                                : NULL;
 }
 
 /* What is put back: what that visit changed, and what came along; all of it where that was asked for, or is not known.

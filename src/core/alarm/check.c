@@ -35,7 +35,7 @@ static const char *check_channel(const vd_model *model, const vd_channel *channe
         return channel->flag == VD_NO_FLAG ? "does not say which flag of its reading it is"
                                            : "has a flag, but its reading is no flags";
     }
-    bool number = about->traits->id == VD_INTEGER || vd_type_is_placed((vd_type)about->traits->id);
+    bool number = about->traits->id == VD_INTEGER || vd_setting_is(about, VD_TYPE_PLACED);
     return states || number || about->traits->id == VD_FLAGS ? NULL
                                                              : "is neither a number, nor on or off, nor a choice";
 }

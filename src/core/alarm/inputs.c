@@ -16,8 +16,7 @@ static void tell_set(const vd_watch *watch, uint16_t channel, const vd_input *in
     }
     const vd_setting *about = &watch->model->settings[reads];
     vd_value value = {.type = about->traits->id, .places = input->places, .number = input->number};
-    while (!vd_type_is_placed((vd_type)about->traits->id) &&
-           value.places > 0) { /* a whole number, as far as it is one */
+    while (!vd_setting_is(about, VD_TYPE_PLACED) && value.places > 0) { /* a whole number, as far as it is one */
         value.number /= 10;
         value.places--;
     }

@@ -18,8 +18,8 @@ static uint16_t channel_of(const vd_model *model, uint16_t setting)
         const vd_channel *one = &model->channels[i];
         const vd_setting *about = one->reads != VD_NONE ? &model->settings[one->reads] : NULL;
         /* A reading that is a whole number cuts off what a log has behind the point; so it is run. */
-        if (about != NULL && one->reads == setting && one->flag == VD_NO_FLAG &&
-            vd_type_is_placed((vd_type)about->traits->id) && !about->conditional) {
+        if (about != NULL && one->reads == setting && one->flag == VD_NO_FLAG && vd_setting_is(about, VD_TYPE_PLACED) &&
+            !about->conditional) {
             return i;
         }
     }

@@ -280,7 +280,7 @@ void vd_expr_value_of(vd_compiler *c, uint16_t setting)
         vd_writer_add(&writer, ", which takes ");
         vd_setting_print_allowed(about, about->places, &writer);
         vd_expr_fail_at(c, from, end, why);
-    } else if (vd_type_is_bytes((vd_type)about->traits->id)) {
+    } else if (vd_setting_is(about, VD_TYPE_BYTES)) {
         emit_text(c, typed.value.text, typed.value.length);
         c->at = end + 1;
     } else {

@@ -57,7 +57,7 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
     if (s->traits->id == VD_NOTHING || s->traits->id >= VD_TYPE_COUNT || s->group >= model->group_count) {
         return "has no type or no group";
     }
-    if (vd_type_is_bytes((vd_type)s->traits->id) &&
+    if (vd_setting_is(s, VD_TYPE_BYTES) &&
         (s->length == 0 || s->least > s->length || s->length > 128 || (fixed != 0 && s->length > fixed))) {
         return "has a length that its type cannot have";
     }
@@ -74,8 +74,7 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
         return "has a range that is no duration";
     }
     if (s->scale < 0 ||
-        ((s->scale != 0 || s->offset != 0) &&
-         (!vd_type_is_placed((vd_type)s->traits->id) || s->places_from != VD_NONE)) ||
+        ((s->scale != 0 || s->offset != 0) && (!vd_setting_is(s, VD_TYPE_PLACED) || s->places_from != VD_NONE)) ||
         vd_value_from_count(s, s->min, s->places).type == VD_NOTHING ||
         vd_value_from_count(s, s->max, s->places).type == VD_NOTHING) {
         return "has a scale or an offset that its type cannot have, or that leads out of all numbers";
@@ -84,7 +83,7 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
         (s->zone_from >= model->setting_count || model->settings[s->zone_from].traits->id != VD_ZONE)) {
         return "runs in a zone that no setting says";
     }
-    if (vd_type_runs((vd_type)s->traits->id) ? s->tolerance < 0 : s->tolerance != 0) {
+    if (vd_setting_is(s, VD_TYPE_RUNS) ? s->tolerance < 0 : s->tolerance != 0) {
         return "has a tolerance that its type cannot have";
     }
     const char *wrong = check_choices(s);
@@ -116,7 +115,7 @@ const char *vd_judge_initial(const vd_setting *s)
     if (s->initial_text == NULL && !s->has_initial) {
         return s->placeholder ? "is a placeholder, but has no factory default" : NULL;
     }
-    if ((s->initial_text != NULL) != vd_type_is_bytes((vd_type)s->traits->id) ||
+    if ((s->initial_text != NULL) != vd_setting_is(s, VD_TYPE_BYTES) ||
         (s->initial_text != NULL && s->initial > s->length)) {
         return "has a factory default of another type";
     }
@@ -226,7 +225,7 @@ void vd_check_settings(const vd_model *model, const vd_desk *desk, vd_judge *jud
         for (size_t k = 0; k < sizeof checks / sizeof checks[0] && wrong == NULL; k++) {
             vd_where where = checks[k].where;
             wrong = checks[k].check != NULL ? checks[k].check(model, s) : desk->ways->judge_setting(model, s, &where);
-            bool sized = where == VD_IN_RANGE && vd_type_is_bytes((vd_type)s->traits->id);
+            bool sized = where == VD_IN_RANGE && vd_setting_is(s, VD_TYPE_BYTES);
             if (wrong != NULL) {
                 vd_judge_complain(judge, s, sized ? VD_IN_LENGTH : where, wrong);
             }

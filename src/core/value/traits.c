@@ -19,11 +19,6 @@ bool vd_type_is_bytes(vd_type type)
     return has(type, VD_TYPE_BYTES);
 }
 
-bool vd_type_runs(vd_type type)
-{
-    return has(type, VD_TYPE_RUNS);
-}
-
 bool vd_type_is_placed(vd_type type)
 {
     return has(type, VD_TYPE_PLACED);

@@ -40,7 +40,7 @@ static vd_status parse_number(const vd_setting *setting, vd_span typed, vd_typed
         return vd_fault_note_typed(fault, VD_TOO_MANY_DIGITS, setting, typed);
     }
     value->measure = setting->like_count > 0 ? named : NULL;
-    if (!vd_type_is_placed((vd_type)setting->traits->id)) {
+    if (!vd_setting_is(setting, VD_TYPE_PLACED)) {
         for (; value->places > 0; value->places--) {
             if (value->number % 10 != 0) {
                 return vd_fault_note_typed(fault, VD_OFF_STEP, setting, typed);

@@ -53,7 +53,7 @@ bool vd_value_equal(const vd_value *a, const vd_value *b)
 /* What one count is, in the units of the value's number. */
 static int64_t count_size(const vd_setting *setting)
 {
-    int64_t scale = vd_type_is_placed((vd_type)setting->traits->id) && setting->scale > 0 ? setting->scale : 1;
+    int64_t scale = vd_setting_is(setting, VD_TYPE_PLACED) && setting->scale > 0 ? setting->scale : 1;
     return vd_setting_is(setting, VD_TYPE_TICKED) ? setting->tick : scale;
 }
 
@@ -65,7 +65,7 @@ static vd_value of_counts(const vd_setting *setting, int64_t count, int64_t offs
         return (vd_value){.type = VD_NOTHING};
     }
     vd_value value = {.type = setting->traits->id, .number = count * size + offset};
-    if (vd_type_is_placed((vd_type)setting->traits->id)) {
+    if (vd_setting_is(setting, VD_TYPE_PLACED)) {
         value.places = (uint8_t)places;
         value.measure = setting->like_count > 0 && setting->measure[0] != '\0' ? setting->measure : NULL;
     }
@@ -99,11 +99,11 @@ bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsi
     if (value->type == VD_CLOCK && value->number == VD_NOW) {
         return false; /* none until it is known */
     }
-    if (vd_type_is_placed((vd_type)setting->traits->id) && value->places < places) {
+    if (vd_setting_is(setting, VD_TYPE_PLACED) && value->places < places) {
         if (!vd_scale_up(&number, places - value->places)) {
             return false;
         }
-    } else if (vd_type_is_placed((vd_type)setting->traits->id) &&
+    } else if (vd_setting_is(setting, VD_TYPE_PLACED) &&
                (!vd_scale_up(&divisor, value->places - places) || !vd_scale_up(&offset, value->places - places))) {
         return false;
     }

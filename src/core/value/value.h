@@ -58,12 +58,6 @@ vd_status vd_fault_note_value(vd_fault *fault, vd_status status, const vd_settin
 VD_TYPE_LIST(VD_DECLARE_WORDS_)
 #undef VD_DECLARE_WORDS_
 
-/* Whether a setting's type has a trait. */
-static inline bool vd_setting_is(const vd_setting *setting, uint8_t trait)
-{
-    return (setting->traits->is & trait) != 0;
-}
-
 /* Checks that several types share: range and step of a count; nothing at all; length of bytes. */
 vd_status vd_check_ranged(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);
 vd_status vd_check_nothing(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault);

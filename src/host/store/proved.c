@@ -62,7 +62,7 @@ void vd_proved_print(const vd_set *set, const uint8_t *which, vd_proved *proved)
     for (uint16_t i = 0; i < set->model->setting_count; i++) {
         const vd_setting *setting = &set->model->settings[i];
         if (which[i] != 0 && vd_setting_is_shown(setting) && !setting->secret && vd_set_knows(set, i) &&
-            !vd_type_runs((vd_type)setting->traits->id)) {
+            !vd_setting_is(setting, VD_TYPE_RUNS)) {
             char text[2 * VD_MOST_BYTES];
             vd_writer writer = vd_writer_start(text, sizeof text);
             vd_value value = vd_set_get(set, i);

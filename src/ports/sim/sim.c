@@ -186,7 +186,7 @@ static bool start_unit(vd_sim *sim, uint16_t index)
         vd_set_overlay(&u->unit.live, u->about->initial);
         vd_set_reinterpret(&u->unit.stored);
     }
-    if (u->about->cable != VD_NONE && !vd_model_has_address(u->about->model)) {
+    if (u->about->cable != VD_NONE && vd_unit_framing(&u->unit) == NULL) {
         sim->cables[u->about->cable].two_ways = true;
     }
     vd_sim_restart_unit(sim, index);

@@ -162,7 +162,7 @@ static bool stage(vd_unit *unit, const vd_field *record, const char *rest, size_
         if (i == VD_NONE || unit->model->settings[i].access == VD_READ_ONLY) {
             return false;
         }
-        bool text = vd_type_is_bytes((vd_type)unit->model->settings[i].traits->id);
+        bool text = vd_setting_is(&unit->model->settings[i], VD_TYPE_BYTES);
         bool stays = length == 0 && !(text && unit->language->manner->sealed);
         if (!stays && !vd_field_take(unit->language->manner, &unit->staged, i, piece, length)) {
             return false;
@@ -213,7 +213,7 @@ static void log_in(vd_unit *unit, const vd_text_call *call)
     char plain[VD_MOST_BYTES];
     const vd_setting *password = &unit->model->settings[unit->model->login.setting];
     vd_typed typed = {.value = {.type = VD_NOTHING}};
-    if (vd_type_is_text((vd_type)password->traits->id)) {
+    if (vd_setting_is(password, VD_TYPE_TEXT)) {
         int length = vd_text_plain(unit->language->manner, call->data, call->data_length, plain, sizeof plain);
         if (length >= 0) {
             typed.value = (vd_value){.type = password->traits->id, .text = plain, .length = (uint16_t)length};

@@ -192,8 +192,8 @@ static void answer_read(vd_unit *unit, uint8_t function, uint32_t first, uint16_
     }
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (readable(model, i, table) && !command) {
-            lay(bank != NULL && !vd_type_runs((vd_type)model->settings[i].traits->id) ? bank : vd_unit_shown(unit, i),
-                i, first, count, registers);
+            lay(bank != NULL && !vd_setting_is(&model->settings[i], VD_TYPE_RUNS) ? bank : vd_unit_shown(unit, i), i,
+                first, count, registers);
         }
     }
     vd_modbus_answer_registers(responder_of(unit), registers);

@@ -19,7 +19,7 @@ static size_t digits_and_word(const vd_field *field)
 /* Room that an answer may take in the one line that queries are answered in. */
 static size_t widest(const vd_setting *setting)
 {
-    return vd_type_is_bytes((vd_type)setting->traits->id) ? 2u * setting->length + 4u : 26u;
+    return vd_setting_is(setting, VD_TYPE_BYTES) ? 2u * setting->length + 4u : 26u;
 }
 
 /* Where the records end that one question brings: commands and sentences bring all items of a word. */

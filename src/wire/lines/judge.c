@@ -15,7 +15,7 @@ static const char *check_field(const vd_model *model, const vd_setting *s)
         return "has no word of capitals, digits, : and _ (with # once for the item's number in queries)";
     }
     if ((field->saying == VD_SAID_BY_NAME && !named) ||
-        (field->saying == VD_SAID_IN_COUNTS && !vd_type_is_placed((vd_type)s->traits->id))) {
+        (field->saying == VD_SAID_IN_COUNTS && !vd_setting_is(s, VD_TYPE_PLACED))) {
         return "is said in a way that does not go with its type";
     }
     return field->number > 63 ? "is field 64 or more of its record" : NULL;
@@ -139,7 +139,7 @@ static void judge_records(const vd_model *model, uint16_t *by_field, vd_judge *j
             vd_judge_complain(judge, one, VD_IN_PLACE, "shares its field with another setting");
         } else if (one->access != VD_READ_ONLY && one->field.number != due) {
             vd_judge_complain(judge, one, VD_IN_PLACE,
-                              "is to be written, but a field before it in its record is not described");
+                              "is writable, but a field before it in its record is not described");
         } else if (same && (before->access != one->access || before->read_by != one->read_by ||
                             before->written_by != one->written_by)) {
             vd_judge_complain(judge, one, VD_IN_PLACE, "is not written or read as the other fields of its record are");

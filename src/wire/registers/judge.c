@@ -28,7 +28,7 @@ static bool fits(const vd_place *place, int64_t low, int64_t high)
 static bool holds_all(const vd_setting *s)
 {
     bool flags = s->traits->id == VD_FLAGS;
-    return vd_type_is_bytes((vd_type)s->traits->id) ||
+    return vd_setting_is(s, VD_TYPE_BYTES) ||
            fits(&s->place, flags ? 0 : s->min, flags ? ((int64_t)2 << s->max) - 1 : s->max);
 }
 
@@ -36,7 +36,7 @@ static bool holds_all(const vd_setting *s)
 static const char *check_width(const vd_setting *s)
 {
     const vd_place *place = &s->place;
-    bool bytes = vd_type_is_bytes((vd_type)s->traits->id);
+    bool bytes = vd_setting_is(s, VD_TYPE_BYTES);
     if (bytes != (place->form == VD_CHARACTERS)) {
         return "mixes text and number: its form on the wire is not that of its type";
     }
@@ -75,7 +75,7 @@ static const char *check_place(const vd_model *model, const vd_setting *s)
         return "has more registers than the unit reads in one request";
     }
     if ((s->place.table == VD_INPUT || s->place.table == VD_DISCRETE) && s->access != VD_READ_ONLY) {
-        return "is to be written, but lies where nothing can be written";
+        return "is writable, but lies where nothing can be written";
     }
     for (uint16_t i = 0; i < model->hole_count; i++) {
         const vd_hole *hole = &model->holes[i];

@@ -55,8 +55,7 @@ vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *regist
     if (value.type == VD_NOTHING) {
         return vd_note_NOT_READ(fault, about);
     }
-    if (vd_type_is_bytes(
-            (vd_type)about->traits->id)) { /* two to a register, the first in the high byte, zeros behind */
+    if (vd_setting_is(about, VD_TYPE_BYTES)) { /* two to a register, the first in the high byte, zeros behind */
         for (uint16_t i = 0; i < value.length; i++) {
             registers[i / 2] |= (uint16_t)((uint8_t)value.text[i] << (i % 2 == 0 ? 8 : 0));
         }
@@ -72,7 +71,7 @@ vd_status vd_registers_put(const vd_set *set, uint16_t setting, uint16_t *regist
 void vd_registers_take(vd_set *set, uint16_t setting, const uint16_t *registers)
 {
     const vd_setting *about = &set->model->settings[setting];
-    if (!vd_type_is_bytes((vd_type)about->traits->id)) {
+    if (!vd_setting_is(about, VD_TYPE_BYTES)) {
         vd_value value = vd_set_from_count(set, setting, vd_registers_take_count(&about->place, registers));
         vd_set_put(set, setting, &value);
         return;
@@ -83,7 +82,7 @@ void vd_registers_take(vd_set *set, uint16_t setting, const uint16_t *registers)
         text[i] = (char)(uint8_t)(registers[i / 2] >> (i % 2 == 0 ? 8 : 0));
     }
     /* Units pad characters with zeros or with blanks; neither belongs to the text. */
-    bool characters = vd_type_is_text((vd_type)about->traits->id);
+    bool characters = vd_setting_is(about, VD_TYPE_TEXT);
     while (characters && value.length > 0 && (text[value.length - 1] == '\0' || text[value.length - 1] == ' ')) {
         value.length--;
     }
