@@ -124,7 +124,7 @@ static const vd_setting settings[] = {
      .initial = 413,
      .place = {VD_INPUT, VD_SIGNED, 0, 1, 5, 0, 0}},
 };
-static const vd_blame blame[] = {{SAMPLER_LOW, 0}, {SAMPLER_HIGH, 0}};
+static const vd_spot blame[] = {{SAMPLER_LOW, 0}, {SAMPLER_HIGH, 0}};
 static const vd_rule rules[] = {{.must = "low < high",
                                  .say = "It is {low}, but must be below high, which is {high}.",
                                  .blame = blame,

@@ -153,7 +153,7 @@ static void test_slips_in_models(void **state)
 static void test_rules_and_blocks_that_point_nowhere(void **state)
 {
     (void)state;
-    static const vd_blame nobody[] = {{SAMPLER_LOW, 0}, {SAMPLER_SETTINGS, 0}};
+    static const vd_spot nobody[] = {{SAMPLER_LOW, 0}, {SAMPLER_SETTINGS, 0}};
     static const changed rule = {.words = "blames a setting which is not there"},
                          block = {.words = "beyond its settings"};
     vd_model model = *sampler();

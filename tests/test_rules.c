@@ -299,10 +299,11 @@ static void test_what_a_rule_hangs_on(void **state)
     static const struct {
         const char *must, *key;
         bool hangs;
-    } table[] = {{"a.only-running < 5", "a.only-running", true}, {"a.only-running < 5", "a.mode", true},
-                 {"a.only-running < 5", "a.count", false},       {"a.only-running < 5", "a.only-long", false},
-                 {"a.mode = rest", "a.only-running", false},     {"a.mode = rest", "a.mode", true},
-                 {"share.2.extra < 5", "share.2.in-use", true},  {"share.2.extra < 5", "share.3.in-use", false}};
+    } table[] = {{"a.only-running < 5", "a.only-running", true},   {"a.only-running < 5", "a.mode", true},
+                 {"a.only-running < 5", "a.count", false},         {"a.only-running < 5", "a.only-long", false},
+                 {"a.mode = rest", "a.only-running", false},       {"a.mode = rest", "a.mode", true},
+                 {"share.2.extra < 5", "share.2.in-use", true},    {"share.2.extra < 5", "share.3.in-use", false},
+                 {"distinct(share.*.part)", "share.3.part", true}, {"ascending(share.*.low)", "share.4.high", false}};
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
         char *rule = g_strdup_printf("  - {must: %s, severity: warning}\n", table[i].must);

@@ -10,11 +10,6 @@
 
 VD_C_BEGIN
 
-/* A setting, in each item of a block: `setting` + item * `stride`. VD_NONE: there is none. */
-typedef struct vd_spot {
-    uint16_t setting, stride;
-} vd_spot;
-
 /* What a formula has to give. */
 typedef enum vd_gives {
     VD_GIVES_TRUTH,

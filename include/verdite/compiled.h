@@ -91,35 +91,23 @@ typedef enum vd_kind_class {
 } vd_kind_class;
 
 typedef struct vd_kind {
-    uint8_t is;               /* vd_kind_class */
-    uint16_t setting, stride; /* the one setting that it is, or VD_NONE */
+    uint8_t is;   /* vd_kind_class */
+    vd_spot spot; /* the one setting that it is, or none */
     vd_dimension dimension;
     const char *sign; /* a unit of measure to show it in; NULL: none */
 } vd_kind;
 
-/* An expression in braces in a sentence. */
-typedef struct vd_shown {
-    vd_code code;
+/* An expression that gives a thing: a formula, or what stands in braces in a sentence. */
+typedef struct vd_term {
+    vd_code code; /* of a formula count 0: it is the name of a state */
     vd_kind kind;
-} vd_shown;
+} vd_term;
 
+/* What has to hold, and behind it when. */
 typedef struct vd_rule_code {
-    vd_code when, must;
-    uint32_t shown; /* index of the first vd_shown of its sentence */
-    uint32_t mention, mention_count;
+    vd_code must, when;
+    uint32_t shown; /* index of the first term of its sentence */
 } vd_rule_code;
-
-/* A setting that a rule depends on: setting + item * stride. */
-typedef struct vd_mention {
-    uint16_t setting, stride;
-} vd_mention;
-
-/* A formula of a channel, a condition or an alarm. */
-typedef struct vd_formula_code {
-    vd_code code; /* count 0: it is the name of a state */
-    vd_kind kind;
-    uint32_t mention, mention_count;
-} vd_formula_code;
 
 /* Adds the sentence of a rule that an item breaks. */
 typedef void vd_rule_sentence(const struct vd_set *set, const struct vd_set *before, uint16_t rule, uint16_t item,
@@ -130,11 +118,10 @@ vd_rule_sentence vd_rule_say; /* where there are words */
 /* Compiled expressions and sorted indexes of a model. */
 struct vd_book {
     const uint16_t *by_key; /* settings, sorted by key; NULL: they have none */
-    const vd_formula_code *formulas;
+    const vd_term *formulas;
     const vd_code *when; /* of each setting; NULL: none is conditional */
     const vd_rule_code *rules;
-    const vd_shown *shown;
-    const vd_mention *mentions;
+    const vd_term *shown;
     const vd_instruction *steps;
     const char *texts;
     vd_rule_sentence *say; /* NULL: without words */

@@ -27,11 +27,6 @@ typedef struct vd_block {
     uint16_t outer_item;     /* and in which item of it, from 0 */
 } vd_block;
 
-/* A setting to blame: `setting` + item * `stride`; stride 0: whichever item breaks the rule. */
-typedef struct vd_blame {
-    uint16_t setting, stride;
-} vd_blame;
-
 /* How bad it is when a rule is broken. */
 typedef enum vd_severity { VD_ERROR, VD_WARNING, VD_REMARK } vd_severity;
 
@@ -40,10 +35,10 @@ typedef enum vd_enforcing { VD_NOT_ENFORCED, VD_ENFORCED_WRITING, VD_ENFORCED_ST
 
 /* A rule between settings. The expressions are described in docs/rules.md. */
 typedef struct vd_rule {
-    const char *when;      /* expression: the rule counts only then; "" or NULL: always */
-    const char *must;      /* expression that is true where the rule is kept */
-    const char *say;       /* the sentence for people when it is broken; {expression} stands for a value */
-    const vd_blame *blame; /* settings to blame, the first foremost; none: the first that `must` names */
+    const char *when;     /* expression: the rule counts only then; "" or NULL: always */
+    const char *must;     /* expression that is true where the rule is kept */
+    const char *say;      /* the sentence for people when it is broken; {expression} stands for a value */
+    const vd_spot *blame; /* settings to blame, the first foremost; none: the first that `must` names */
     uint16_t blame_count;
     uint16_t block; /* the rule is about each item of this block, "this.member" in it, "outer.member" in what is around
                        it; or VD_NONE */

@@ -16,6 +16,16 @@ VD_C_BEGIN
 
 #define VD_NONE 0xFFFFu /* "no such setting", wherever an index stands */
 
+/* A setting, or one in each item of a block: `setting` + item * `stride`. */
+typedef struct vd_spot {
+    uint16_t setting, stride; /* VD_NONE: none */
+} vd_spot;
+/* Which setting it is in an item, from 0; VD_NONE where it is none. */
+static inline uint16_t vd_spot_in(vd_spot spot, uint16_t item)
+{
+    return spot.setting != VD_NONE ? (uint16_t)(spot.setting + item * spot.stride) : (uint16_t)VD_NONE;
+}
+
 typedef enum vd_access { VD_READ_WRITE, VD_READ_ONLY, VD_WRITE_ONLY } vd_access;
 
 /* Who may do a thing. */

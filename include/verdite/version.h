@@ -12,7 +12,7 @@
 #define VD_VERSION_NUMBER (VD_VERSION_MAJOR * 10000 + VD_VERSION_MINOR * 100 + VD_VERSION_PATCH)
 
 /* The edition of constant tables that are made from a model (verdite tables); it grows where they must be made anew. */
-#define VD_TABLES_EDITION 1
+#define VD_TABLES_EDITION 2
 #ifdef __cplusplus
 #define VD_STATIC_ASSERT(holds, words) static_assert(holds, words)
 #else

@@ -19,14 +19,12 @@ uint16_t vd_model_hangs_on(const vd_model *model, uint16_t setting, uint16_t n)
 {
     const vd_setting *about = &model->settings[setting];
     const vd_code *code = about->conditional && model->book != NULL ? &model->book->when[setting] : NULL;
-    const vd_instruction *steps = code != NULL ? model->book->steps + code->first : NULL;
-    for (uint32_t i = 0; steps != NULL && i < code->count; i++) {
-        uint16_t other = vd_step_setting(&steps[i], about->item);
-        if (other != VD_NONE && n-- == 0) {
-            return other;
-        }
+    vd_naming naming = code != NULL ? vd_names_in(model->book, code) : (vd_naming){NULL, NULL, 0};
+    uint16_t other = vd_spot_in(vd_names_next(&naming), about->item);
+    while (other != VD_NONE && n-- > 0) {
+        other = vd_spot_in(vd_names_next(&naming), about->item);
     }
-    return VD_NONE;
+    return other;
 }
 
 bool vd_model_hangs(const vd_model *model, uint16_t setting, uint16_t other)

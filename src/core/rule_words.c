@@ -11,11 +11,11 @@ static void add_time_of_day(vd_value value, vd_writer *writer)
     vd_writer_add(writer, day > 0 ? " of a later day" : day < 0 ? " of an earlier day" : "");
 }
 
-static void add_shown(const vd_set *set, const vd_set *before, const vd_shown *shown, uint16_t item, vd_writer *writer)
+static void add_shown(const vd_set *set, const vd_set *before, const vd_term *shown, uint16_t item, vd_writer *writer)
 {
     const vd_kind *kind = &shown->kind;
-    if (kind->setting != VD_NONE) {
-        uint16_t setting = (uint16_t)(kind->setting + item * kind->stride);
+    uint16_t setting = vd_spot_in(kind->spot, item);
+    if (setting != VD_NONE) {
         vd_value value = vd_set_get(set, setting);
         if (vd_set_exists(set, setting) == VD_FAILS) {
             vd_writer_add(writer, vd_set_lacks(set, setting) ? "absent" : "idle");
@@ -55,7 +55,7 @@ static void add_shown(const vd_set *set, const vd_set *before, const vd_shown *s
 
 typedef struct sentence {
     const vd_set *set, *before;
-    const vd_shown *next; /* they stand in the order of the sentence */
+    const vd_term *next; /* they stand in the order of the sentence */
     uint16_t item;
 } sentence;
 

@@ -7,29 +7,27 @@
 uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uint16_t n)
 {
     const vd_rule *about = &model->rules[rule];
-    const vd_rule_code *code = &model->book->rules[rule];
-    const vd_mention *mention = &model->book->mentions[code->mention];
     if (n < about->blame_count) {
-        return (uint16_t)(about->blame[n].setting + item * about->blame[n].stride);
+        return vd_spot_in(about->blame[n], item);
     }
-    n = (uint16_t)(n - about->blame_count);
-    return n < code->mention_count ? (uint16_t)(mention[n].setting + item * mention[n].stride) : VD_NONE;
+    vd_naming naming = vd_names_in_rule(model->book, rule);
+    vd_spot spot = vd_names_next(&naming);
+    for (uint16_t k = about->blame_count; k < n && spot.setting != VD_NONE; k++) {
+        spot = vd_names_next(&naming);
+    }
+    return vd_spot_in(spot, item);
 }
 
 bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting)
 {
-    const vd_rule_code *code = &model->book->rules[rule];
-    for (uint32_t i = 0; i < code->mention_count; i++) {
-        const vd_mention *mention = &model->book->mentions[code->mention + i];
-        const vd_block *block = mention->stride > 0 ? &model->blocks[model->rules[rule].block] : NULL;
-        bool repeated = block != NULL && setting >= mention->setting &&
-                        setting < block->first + block->count * block->members &&
-                        (setting - mention->setting) % mention->stride == 0;
-        if (mention->setting == setting || repeated) {
-            return true;
-        }
+    const vd_block *block = model->rules[rule].block != VD_NONE ? &model->blocks[model->rules[rule].block] : NULL;
+    bool inside = block != NULL && setting >= block->first && setting < block->first + block->count * block->members;
+    uint16_t item = (uint16_t)(inside ? (setting - block->first) / block->members : 0);
+    vd_naming naming = vd_names_in_rule(model->book, rule);
+    uint16_t named = VD_NONE;
+    while ((named = vd_spot_in(vd_names_next(&naming), item)) != VD_NONE && named != setting) {
     }
-    return false;
+    return named != VD_NONE;
 }
 
 bool vd_rule_hangs_on(const vd_model *model, uint16_t rule, uint16_t setting)
@@ -64,15 +62,12 @@ static const vd_setting *to_blame(const vd_set *set, uint16_t rule, uint16_t ite
 
 static uint16_t first_missing(const vd_set *set, uint16_t rule, uint16_t item)
 {
-    const vd_rule_code *code = &set->model->book->rules[rule];
-    for (uint32_t i = 0; i < code->mention_count; i++) {
-        const vd_mention *mention = &set->model->book->mentions[code->mention + i];
-        uint16_t setting = (uint16_t)(mention->setting + item * mention->stride);
-        if (!vd_set_knows(set, setting) && vd_set_exists(set, setting) != VD_FAILS) {
-            return setting;
-        }
+    vd_naming naming = vd_names_in_rule(set->model->book, rule);
+    uint16_t named = VD_NONE;
+    while ((named = vd_spot_in(vd_names_next(&naming), item)) != VD_NONE &&
+           (vd_set_knows(set, named) || vd_set_exists(set, named) == VD_FAILS)) {
     }
-    return VD_NONE;
+    return named;
 }
 
 /* Blames what the set does say, where it has a part in the rule. */

@@ -72,7 +72,7 @@ static bool add_blamed(vd_model_file *file, const yaml_node_t *node, const vd_ru
     }
     bool own = g_str_has_prefix(name, "this.");
     if (rule->block != VD_NONE && (own || g_str_has_prefix(name, "outer."))) {
-        vd_blame one = {model_find_in_item(file, node, name, rule->block, 0), 0};
+        vd_spot one = {model_find_in_item(file, node, name, rule->block, 0), 0};
         one.stride = own ? g_array_index(file->blocks, vd_block, rule->block).members : 0;
         g_array_append_val(blame, one);
         return one.setting != VD_NONE;
@@ -80,7 +80,7 @@ static bool add_blamed(vd_model_file *file, const yaml_node_t *node, const vd_ru
     GArray *found = g_array_new(FALSE, FALSE, sizeof(uint16_t));
     bool fine = model_add_named(file, node, name, found);
     for (guint i = 0; i < found->len; i++) {
-        vd_blame one = {g_array_index(found, uint16_t, i), 0};
+        vd_spot one = {g_array_index(found, uint16_t, i), 0};
         g_array_append_val(blame, one);
     }
     g_array_free(found, TRUE);
@@ -91,7 +91,7 @@ static bool add_blamed(vd_model_file *file, const yaml_node_t *node, const vd_ru
 static bool take_blame(vd_model_file *file, const yaml_node_t *map, vd_rule *rule)
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, "blame");
-    GArray *blame = g_array_new(FALSE, FALSE, sizeof(vd_blame));
+    GArray *blame = g_array_new(FALSE, FALSE, sizeof(vd_spot));
     bool fine = true;
     if (node != NULL && node->type == YAML_SCALAR_NODE) {
         fine = add_blamed(file, node, rule, blame);
@@ -104,7 +104,7 @@ static bool take_blame(vd_model_file *file, const yaml_node_t *map, vd_rule *rul
             fine = add_blamed(file, yaml_node(&file->yaml, items[i]), rule, blame) && fine;
         }
     }
-    vd_blame *all = model_memory(file, blame->len * sizeof *all);
+    vd_spot *all = model_memory(file, blame->len * sizeof *all);
     if (fine && blame->len > 0) {
         memcpy(all, blame->data, blame->len * sizeof *all);
     }

@@ -188,31 +188,28 @@ static uint32_t furthest(uint32_t so_far, const vd_code *code)
     return code->first + code->count > so_far ? code->first + code->count : so_far;
 }
 
-/* How far steps, mentions, shown expressions and texts of a book reach. */
+/* How far steps, shown expressions and texts of a book reach. */
 typedef struct reach {
-    uint32_t steps, mentions, shown, texts;
+    uint32_t steps, shown, texts;
 } reach;
 
 static reach reach_of(const vd_model *model, bool alarms)
 {
     const vd_book *book = model->book;
-    reach r = {0, 0, 0, 0};
+    reach r = {0, 0, 0};
     for (uint16_t i = 0; i < model->setting_count; i++) {
         r.steps = model->settings[i].conditional ? furthest(r.steps, &book->when[i]) : r.steps;
     }
     for (uint16_t i = 0; i < model->rule_count; i++) {
         const vd_rule_code *rule = &book->rules[i];
         r.steps = furthest(furthest(r.steps, &rule->when), &rule->must);
-        r.mentions = MAX(r.mentions, rule->mention + rule->mention_count);
         for (const char *at = model->rules[i].say; at != NULL && *at != '\0'; at++) {
             r.steps = *at == '{' ? furthest(r.steps, &book->shown[r.shown].code) : r.steps;
             r.shown += *at == '{';
         }
     }
     for (uint16_t i = 0; i < model->formula_count && alarms; i++) {
-        const vd_formula_code *formula = &book->formulas[i];
-        r.steps = furthest(r.steps, &formula->code);
-        r.mentions = MAX(r.mentions, formula->mention + formula->mention_count);
+        r.steps = furthest(r.steps, &book->formulas[i].code);
     }
     for (uint32_t i = 0; i < r.steps; i++) {
         const vd_instruction *step = &book->steps[i];
@@ -258,16 +255,14 @@ static void add_book(writer *w, GString *row)
     g_string_append(rows, ", ");
     begin_alarms(w);
     g_string_append_printf(rows, "%s_ALARMS(", w->capital);
-    add_list(w, rows, &shape_formula_code, book->formulas, model->formula_count);
+    add_list(w, rows, &shape_term, book->formulas, model->formula_count);
     g_string_append(rows, "), ");
     end_alarms(w);
     add_list(w, rows, &shape_code, any_when ? book->when : NULL, model->setting_count);
     g_string_append(rows, ", ");
     add_list(w, rows, &shape_rule_code, book->rules, model->rule_count);
     g_string_append(rows, ", ");
-    add_list(w, rows, &shape_shown, w->words ? book->shown : NULL, r.shown);
-    g_string_append(rows, ", ");
-    add_parted(w, rows, &shape_mention, book->mentions, rules.mentions, r.mentions);
+    add_list(w, rows, &shape_term, w->words ? book->shown : NULL, r.shown);
     g_string_append(rows, ", ");
     add_parted(w, rows, &shape_instruction, book->steps, rules.steps, r.steps);
     g_string_append(rows, ", ");

@@ -50,7 +50,7 @@ struct table_shape {
 };
 
 extern const table_shape shape_model, shape_setting_words, shape_choice, shape_unnamed_choice, shape_code,
-    shape_rule_code, shape_shown, shape_mention, shape_instruction, shape_formula_code;
+    shape_rule_code, shape_term, shape_instruction;
 
 /* Adds all that stands before the tables themselves. `prefix`, `capital`: what names begin with, "vdm_dowel". */
 void tables_add_head(GString *file, const vd_model *model, const char *prefix, const char *capital, bool words);

@@ -88,10 +88,10 @@ TABLE(static, block, vd_block,
 TABLE(static, own_measure, vd_own_measure,
     WORDS(vd_own_measure, sign), WORDS(vd_own_measure, of), WORDS(vd_own_measure, spellings),
     SIGNED(vd_own_measure, number), SIGNED(vd_own_measure, below));
-TABLE(static, blame, vd_blame,
-    NUMBER(vd_blame, setting), NUMBER(vd_blame, stride));
+TABLE(static, spot, vd_spot,
+    NUMBER(vd_spot, setting), NUMBER(vd_spot, stride));
 TABLE(static, rule, vd_rule,
-    SOURCE(vd_rule, when), SOURCE(vd_rule, must), SOURCE(vd_rule, say), LIST(vd_rule, blame, blame, blame_count),
+    SOURCE(vd_rule, when), SOURCE(vd_rule, must), SOURCE(vd_rule, say), LIST(vd_rule, blame, spot, blame_count),
     NUMBER(vd_rule, blame_count), NUMBER(vd_rule, block), NUMBER(vd_rule, severity), NUMBER(vd_rule, enforced));
 TABLE(static, variant, vd_variant,
     TEXT(vd_variant, key), WORDS(vd_variant, label), TEXT(vd_variant, product));
@@ -113,8 +113,6 @@ TABLE(static, errand, vd_errand,
     NUMBERS(vd_errand, settings, setting_count), NUMBER(vd_errand, setting_count));
 TABLE(static, hole, vd_hole,
     NUMBER(vd_hole, table), NUMBER(vd_hole, first), NUMBER(vd_hole, last));
-TABLE(static, spot, vd_spot,
-    NUMBER(vd_spot, setting), NUMBER(vd_spot, stride));
 TABLE(static, channel, vd_channel,
     TEXT(vd_channel, key), WORDS(vd_channel, label), WORDS(vd_channel, called), WORDS(vd_channel, more),
     WORDS(vd_channel, less), NUMBER(vd_channel, reads), NUMBER(vd_channel, wired), NUMBER(vd_channel, flag),
@@ -204,19 +202,13 @@ TABLE(, code, vd_code,
 TABLE(static, dimension, vd_dimension,
     POWERS(vd_dimension, power), TEXT(vd_dimension, own));
 TABLE(static, kind, vd_kind,
-    NUMBER(vd_kind, is), NUMBER(vd_kind, setting), NUMBER(vd_kind, stride), STRUCT(vd_kind, dimension, dimension),
+    NUMBER(vd_kind, is), STRUCT(vd_kind, spot, spot), STRUCT(vd_kind, dimension, dimension),
     TEXT(vd_kind, sign));
 TABLE(, rule_code, vd_rule_code,
-    STRUCT(vd_rule_code, when, code), STRUCT(vd_rule_code, must, code), NUMBER(vd_rule_code, shown),
-    NUMBER(vd_rule_code, mention), NUMBER(vd_rule_code, mention_count));
-TABLE(, shown, vd_shown,
-    STRUCT(vd_shown, code, code), STRUCT(vd_shown, kind, kind));
-TABLE(, mention, vd_mention,
-    NUMBER(vd_mention, setting), NUMBER(vd_mention, stride));
+    STRUCT(vd_rule_code, must, code), STRUCT(vd_rule_code, when, code), NUMBER(vd_rule_code, shown));
+TABLE(, term, vd_term,
+    STRUCT(vd_term, code, code), STRUCT(vd_term, kind, kind));
 TABLE(, instruction, vd_instruction,
     SIGNED(vd_instruction, number), NUMBER(vd_instruction, a), NUMBER(vd_instruction, b),
     NUMBER(vd_instruction, op));
-TABLE(, formula_code, vd_formula_code,
-    STRUCT(vd_formula_code, code, code), STRUCT(vd_formula_code, kind, kind), NUMBER(vd_formula_code, mention),
-    NUMBER(vd_formula_code, mention_count));
 /* clang-format on */

@@ -179,9 +179,7 @@ static void show(vd_unit *unit)
     for (uint16_t n = 0; n < vd_watch_count(&unit->watch); n++) {
         const vd_watched *one = vd_watch_alarm(&unit->watch, n);
         const vd_alarm *alarm = &unit->model->alarms[one->alarm];
-        uint16_t shown = alarm->shown.setting != VD_NONE
-                             ? (uint16_t)(alarm->shown.setting + one->item * alarm->shown.stride)
-                             : (uint16_t)VD_NONE;
+        uint16_t shown = vd_spot_in(alarm->shown, one->item);
         bool stands = one->state == VD_STANDING || one->state == VD_GONE;
         if (shown == VD_NONE) {
             continue;

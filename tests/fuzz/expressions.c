@@ -32,7 +32,7 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
 
 int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
 {
-    static const vd_blame blame[] = {{0, 0}};
+    static const vd_spot blame[] = {{0, 0}};
     const vd_model *dowel = input_model("dowel");
     vd_model model = *dowel;
     input f = {bytes, count};

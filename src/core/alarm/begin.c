@@ -203,8 +203,8 @@ static vd_ruling begin_alarm(vd_watch *watch, uint16_t index, uint16_t item, vd_
     }
     uint16_t formula = watch->model->tests[test].limit;
     const vd_kind *limit = formula != VD_NONE ? &watch->model->book->formulas[formula].kind : NULL;
-    bool direct = limit != NULL && limit->setting != VD_NONE && watch->model->tests[test].way != VD_IS;
-    to->public.limit = direct ? (uint16_t)(limit->setting + item * limit->stride) : (uint16_t)VD_NONE;
+    bool direct = limit != NULL && watch->model->tests[test].way != VD_IS;
+    to->public.limit = direct ? vd_spot_in(limit->spot, item) : (uint16_t)VD_NONE;
     vd_ruling latches = vd_formula_truth(set, about->latches, item, VD_FAILS);
     to->latches = latches == VD_HOLDS;
     bool fine = begin_test(watch, test, item, to->public.channel, &to->test) && latches != VD_NOT_KNOWN &&

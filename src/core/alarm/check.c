@@ -48,7 +48,7 @@ static bool is_measured(const vd_model *model, uint16_t formula, const vd_source
     }
     const vd_kind *kind = &model->book->formulas[formula].kind;
     if (source->channel == VD_NONE) { /* it must follow the same choice */
-        const vd_setting *about = kind->setting != VD_NONE ? &model->settings[kind->setting] : NULL;
+        const vd_setting *about = kind->spot.setting != VD_NONE ? &model->settings[kind->spot.setting] : NULL;
         return about != NULL && about->like_count > 0 && about->places_from == source->chooser.setting;
     }
     uint16_t reads = model->channels[source->channel].reads;
@@ -60,8 +60,8 @@ static bool is_measured(const vd_model *model, uint16_t formula, const vd_source
 static bool is_fixed(const vd_model *model, uint16_t formula, uint16_t channel, vd_ratio *number)
 {
     vd_set nothing = {.model = model, .variant = VD_NONE};
-    return (formula == VD_NONE || model->book->formulas[formula].mention_count == 0) &&
-           vd_formula_number(&nothing, formula, 0, channel, number);
+    vd_naming naming = vd_formula_names(model, formula);
+    return vd_names_next(&naming).setting == VD_NONE && vd_formula_number(&nothing, formula, 0, channel, number);
 }
 
 static const char *check_pair(const vd_model *model, const vd_test *test, uint16_t channel)
@@ -87,13 +87,13 @@ static const char *check_test(const vd_model *model, const vd_test *test, const 
     bool pair = test->way == VD_OUTSIDE || test->way == VD_INSIDE, rate = test->way >= VD_RISES;
     vd_ratio release;
     if (test->way == VD_IS) {
-        const vd_formula_code *code = &model->book->formulas[test->limit];
+        const vd_term *term = &model->book->formulas[test->limit];
         const char *name = model->formulas[test->limit].text;
         int64_t state = 0;
         if (channel != VD_NONE && !vd_channel_has_states(model, channel)) {
             return "compares a number with a state: take above, below, inside or outside";
         }
-        bool any = code->code.count > 0;
+        bool any = term->code.count > 0;
         for (uint16_t i = 0; i < model->channel_count && !any; i++) {
             any = (channel == VD_NONE || channel == i) && vd_channel_has_states(model, i) &&
                   vd_channel_state(model, i, name, strlen(name), &state);

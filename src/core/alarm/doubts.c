@@ -224,10 +224,10 @@ static bool kept_limit(doubting *d)
     const vd_test *test = &d->model->tests[d->at.test];
     const vd_kind *kind = &d->model->book->formulas[test->limit].kind;
     vd_alarm_found was;
-    if (!watched_other(d, &was) || kind->setting == VD_NONE || test->way == VD_IS) {
+    uint16_t setting = vd_spot_in(kind->spot, d->at.item);
+    if (!watched_other(d, &was) || setting == VD_NONE || test->way == VD_IS) {
         return false;
     }
-    uint16_t setting = (uint16_t)(kind->setting + d->at.item * kind->stride);
     return !is_typed(d, setting) && vd_set_compare(d->doubts->before, d->set, setting) == VD_SAME;
 }
 
@@ -235,16 +235,13 @@ static bool kept_limit(doubting *d)
 static bool kept_way(doubting *d)
 {
     const vd_alarm *alarm = d->at.alarm;
-    const vd_book *book = d->model->book;
     uint16_t chooser = vd_spot_in(alarm->watches.chooser, d->at.item);
     vd_alarm_found was;
     bool kept = watched_other(d, &was) && was.test == d->at.test, any = false;
     for (uint8_t i = 0; i < alarm->test_count && kept; i++) {
         uint16_t counts = d->model->tests[alarm->test + i].counts;
-        const vd_formula_code *code = counts != VD_NONE ? &book->formulas[counts] : NULL;
-        for (uint32_t m = 0; code != NULL && m < code->mention_count; m++) {
-            const vd_mention *mention = &book->mentions[code->mention + m];
-            uint16_t setting = (uint16_t)(mention->setting + d->at.item * mention->stride);
+        vd_naming naming = vd_formula_names(d->model, counts);
+        for (uint16_t setting; (setting = vd_spot_in(vd_names_next(&naming), d->at.item)) != VD_NONE;) {
             bool says = setting != chooser && d->model->settings[setting].access != VD_READ_ONLY;
             any = any || says;
             kept = kept &&
@@ -401,7 +398,6 @@ static void add_sentence(const doubting *d, vd_alarm_doubt doubt, vd_writer *wri
 uint16_t vd_alarm_blame(const vd_set *set, uint16_t n, vd_alarm_doubt doubt)
 {
     vd_alarm_found at = vd_alarm_find(set, n);
-    const vd_book *book = set->model->book;
     uint16_t chooser = vd_spot_in(at.alarm->watches.chooser, at.item), blamed = VD_NONE;
     uint16_t formula = at.test != VD_NONE && doubt != VD_DOUBT_NOT_WIRED && doubt != VD_DOUBT_NOT_HERE
                            ? set->model->tests[at.test].limit
@@ -424,11 +420,9 @@ uint16_t vd_alarm_blame(const vd_set *set, uint16_t n, vd_alarm_doubt doubt)
     if (doubt == VD_DOUBT_NOTHING && at.alarm->reaction_count > 0) {
         formula = at.alarm->reactions[0].does;
     }
-    if (formula != VD_NONE && book->formulas[formula].mention_count > 0) {
-        const vd_mention *mention = &book->mentions[book->formulas[formula].mention];
-        return (uint16_t)(mention->setting + at.item * mention->stride);
-    }
-    return chooser;
+    vd_naming naming = vd_formula_names(set->model, formula);
+    blamed = vd_spot_in(vd_names_next(&naming), at.item);
+    return blamed != VD_NONE ? blamed : chooser;
 }
 
 vd_alarm_doubts vd_alarm_doubts_start(const vd_set *set, const vd_set *before, uint16_t n)

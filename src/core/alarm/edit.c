@@ -32,8 +32,7 @@ static bool make(vd_editing *e, uint16_t formula, vd_ruling wanted)
 static uint16_t setting_of(const vd_editing *e, uint16_t formula)
 {
     const vd_kind *kind = formula != VD_NONE ? &e->model->book->formulas[formula].kind : NULL;
-    return kind != NULL && kind->setting != VD_NONE ? (uint16_t)(kind->setting + e->item * kind->stride)
-                                                    : (uint16_t)VD_NONE;
+    return kind != NULL ? vd_spot_in(kind->spot, e->item) : (uint16_t)VD_NONE;
 }
 
 static bool put_text(vd_editing *e, uint16_t setting, const char *text)
@@ -426,14 +425,11 @@ vd_status vd_alarm_clear(vd_set *set, vd_set *before, uint16_t n, vd_fault *faul
 
 static bool mentions(const vd_model *model, uint16_t formula, uint16_t item, uint16_t setting)
 {
-    const vd_formula_code *code = formula != VD_NONE ? &model->book->formulas[formula] : NULL;
-    for (uint32_t i = 0; code != NULL && i < code->mention_count; i++) {
-        const vd_mention *mention = &model->book->mentions[code->mention + i];
-        if (mention->setting + item * mention->stride == setting) {
-            return true;
-        }
+    vd_naming naming = vd_formula_names(model, formula);
+    uint16_t named = VD_NONE;
+    while ((named = vd_spot_in(vd_names_next(&naming), item)) != VD_NONE && named != setting) {
     }
-    return false;
+    return named != VD_NONE;
 }
 
 bool vd_alarm_compares_by(const vd_set *set, uint16_t n, uint16_t setting)

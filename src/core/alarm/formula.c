@@ -51,7 +51,7 @@ bool vd_formula_in_unit(const vd_set *set, uint16_t formula, uint16_t item, vd_r
     const vd_kind *kind = &set->model->book->formulas[formula].kind;
     vd_result result = run(set, formula, item);
     /* What is like what another setting chooses is in the unit of that already. */
-    bool alike = kind->setting != VD_NONE && set->model->settings[kind->setting].like_count > 0;
+    bool alike = kind->spot.setting != VD_NONE && set->model->settings[kind->spot.setting].like_count > 0;
     *number = result.ratio;
     return result.known &&
            (alike || (unit.number == 1 && unit.below == 1) || vd_ratio_divide(result.ratio, unit, number));
@@ -120,8 +120,8 @@ vd_alarm_doubt vd_channel_doubt(const vd_set *set, uint16_t channel)
 bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16_t channel, int64_t *state)
 {
     const vd_model *model = set->model;
-    const vd_formula_code *code = &model->book->formulas[formula];
-    if (code->code.count == 0) {
+    const vd_term *term = &model->book->formulas[formula];
+    if (term->code.count == 0) {
         const char *name = model->formulas[formula].text;
         return vd_channel_state(model, channel, name, strlen(name), state);
     }
@@ -129,11 +129,11 @@ bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16
     if (!result.known) {
         return false;
     }
-    if (code->kind.is == VD_IS_TRUTH) {
+    if (term->kind.is == VD_IS_TRUTH) {
         const char *name = result.ratio.number != 0 ? "on" : "off";
         return vd_channel_state(model, channel, name, strlen(name), state);
     }
-    const vd_setting *about = &model->settings[code->kind.setting + item * code->kind.stride];
+    const vd_setting *about = &model->settings[vd_spot_in(term->kind.spot, item)];
     for (uint16_t i = 0; i < about->choice_count; i++) {
         if (about->choices[i].number == result.ratio.number) {
             return vd_channel_state(model, channel, about->choices[i].name, strlen(about->choices[i].name), state);
@@ -142,26 +142,22 @@ bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16
     return false;
 }
 
+vd_naming vd_formula_names(const vd_model *model, uint16_t formula)
+{
+    return formula != VD_NONE ? vd_names_in(model->book, &model->book->formulas[formula].code)
+                              : (vd_naming){NULL, NULL, 0};
+}
+
 uint64_t vd_formula_channels(const vd_model *model, uint16_t formula, uint16_t item)
 {
     uint64_t channels = 0;
-    if (formula == VD_NONE) {
-        return 0;
-    }
-    const vd_formula_code *code = &model->book->formulas[formula];
-    for (uint32_t m = 0; m < code->mention_count; m++) {
-        const vd_mention *mention = &model->book->mentions[code->mention + m];
+    vd_naming naming = vd_formula_names(model, formula);
+    for (uint16_t named; (named = vd_spot_in(vd_names_next(&naming), item)) != VD_NONE;) {
         for (uint16_t i = 0; i < model->channel_count; i++) {
-            bool is = model->channels[i].reads == mention->setting + item * mention->stride;
-            channels |= (uint64_t)is << i;
+            channels |= (uint64_t)(model->channels[i].reads == named) << i;
         }
     }
     return channels;
-}
-
-uint16_t vd_spot_in(vd_spot spot, uint16_t item)
-{
-    return spot.setting != VD_NONE ? (uint16_t)(spot.setting + item * spot.stride) : VD_NONE;
 }
 
 uint16_t vd_model_channel(const vd_model *model, const char *key, size_t length)

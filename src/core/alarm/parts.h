@@ -26,7 +26,8 @@ bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16
 uint64_t vd_formula_channels(const vd_model *model, uint16_t formula, uint16_t item);
 
 /* The setting of an item. */
-uint16_t vd_spot_in(vd_spot spot, uint16_t item);
+/* The settings that a formula names. */
+vd_naming vd_formula_names(const vd_model *model, uint16_t formula);
 /* The channel that is watched with what a set holds. Not known: the setting that chooses it was not read; fails: it
  * watches nothing. */
 vd_ruling vd_source_channel(const vd_set *set, const vd_source *source, uint16_t item, uint16_t *channel);

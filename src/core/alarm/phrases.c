@@ -70,11 +70,8 @@ void vd_channel_print(const vd_model *model, uint16_t channel, int64_t number, v
 /* The decimals that a formula's number is told with. */
 static unsigned places_of(const vd_alarm_words *w, uint16_t formula, uint16_t item)
 {
-    const vd_kind *kind = &w->model->book->formulas[formula].kind;
-    if (kind->setting == VD_NONE) {
-        return 0;
-    }
-    vd_value value = vd_set_get(w->set, (uint16_t)(kind->setting + item * kind->stride));
+    uint16_t setting = vd_spot_in(w->model->book->formulas[formula].kind.spot, item);
+    vd_value value = setting != VD_NONE ? vd_set_get(w->set, setting) : (vd_value){.type = VD_NOTHING};
     return value.type == VD_NOTHING ? 0 : value.places;
 }
 
@@ -133,15 +130,15 @@ static void add_expression(const vd_alarm_words *w, uint16_t formula, uint16_t i
 
 void vd_words_value(const vd_alarm_words *w, uint16_t formula, uint16_t item, uint16_t channel)
 {
-    const vd_formula_code *code = &w->model->book->formulas[formula];
-    const char *text = w->model->formulas[formula].text;
+    uint16_t setting = vd_spot_in(w->model->book->formulas[formula].kind.spot, item);
+    vd_naming naming = vd_formula_names(w->model, formula);
     vd_ratio number;
-    if (code->kind.setting != VD_NONE) {
-        add_setting(w, (uint16_t)(code->kind.setting + item * code->kind.stride));
+    if (setting != VD_NONE) {
+        add_setting(w, setting);
     } else if (vd_formula_channels(w->model, formula, item) != 0) {
         add_expression(w, formula, item);
-    } else if (code->mention_count == 0) {
-        vd_writer_add(w->writer, text);
+    } else if (vd_names_next(&naming).setting == VD_NONE) {
+        vd_writer_add(w->writer, w->model->formulas[formula].text);
     } else if (vd_formula_number(w->set, formula, item, channel, &number)) {
         add_ratio(w->writer, number, 0, measure_of(w, channel));
     } else {
@@ -182,7 +179,7 @@ static void add_moved(const vd_alarm_words *w, const vd_test *test, uint16_t lim
         unsigned places = places_of(w, limit, item), finer = places_of(w, test->release, item);
         const vd_kind *kind = &w->model->book->formulas[limit].kind;
         /* How fast a temperature rises may have another sign than the temperature. */
-        const char *own = kind->setting != VD_NONE && kind->sign != NULL ? kind->sign : measure_of(w, channel);
+        const char *own = kind->spot.setting != VD_NONE && kind->sign != NULL ? kind->sign : measure_of(w, channel);
         add_ratio(w->writer, moved, places > finer ? places : finer, own);
     }
 }

@@ -95,10 +95,9 @@ bool vd_alarm_attain(vd_editing *e, const vd_goal *g)
     }
     for (unsigned i = 0; i < (g->formula != VD_NONE ? 1u : g->count); i++) {
         uint16_t formula = g->formula != VD_NONE ? g->formula : e->model->tests[g->first + i].counts;
-        const vd_formula_code *code = formula != VD_NONE ? &e->model->book->formulas[formula] : NULL;
-        for (uint32_t m = 0; code != NULL && m < code->mention_count; m++) {
-            const vd_mention *mention = &e->model->book->mentions[code->mention + m];
-            try_setting(e, g, (uint16_t)(mention->setting + e->item * mention->stride), &before, &best);
+        vd_naming naming = vd_formula_names(e->model, formula);
+        for (uint16_t named; (named = vd_spot_in(vd_names_next(&naming), e->item)) != VD_NONE;) {
+            try_setting(e, g, named, &before, &best);
         }
     }
     if (best.setting != VD_NONE) {

@@ -223,11 +223,10 @@ static void say_unused(const vd_alarm_words *w, const vd_alarm_found *at)
     for (uint8_t i = 0; i < at->alarm->test_count; i++) {
         uint16_t limit = w->model->tests[at->alarm->test + i].limit;
         const vd_kind *kind = limit != VD_NONE ? &w->model->book->formulas[limit].kind : NULL;
-        uint16_t setting = kind != NULL ? kind->setting : (uint16_t)VD_NONE;
+        uint16_t setting = kind != NULL ? vd_spot_in(kind->spot, at->item) : (uint16_t)VD_NONE;
         if (setting == VD_NONE) {
             continue;
         }
-        setting = (uint16_t)(setting + at->item * kind->stride);
         vd_value value = vd_set_get(w->set, setting), initial = vd_set_initial(w->set, setting);
         if (value.type != VD_NOTHING && vd_set_exists(w->set, setting) != VD_FAILS &&
             !vd_value_equal(&value, &initial)) {

@@ -166,14 +166,15 @@ bool vd_sum_make(const vd_set *set, uint16_t formula, uint16_t item, vd_ratio un
         *sum = (vd_sum){.below = 1};
         return true;
     }
-    const vd_formula_code *code = &model->book->formulas[formula];
-    const vd_instruction *steps = model->book->steps + code->code.first;
-    for (uint32_t i = 0; i < code->code.count; i++) {
+    const vd_term *term = &model->book->formulas[formula];
+    const vd_instruction *steps = model->book->steps + term->code.first;
+    for (uint32_t i = 0; i < term->code.count; i++) {
         if (!step(set, &steps[i], item, stack, &top)) {
             return false;
         }
     }
-    bool alike = code->kind.setting != VD_NONE && model->settings[code->kind.setting].like_count > 0;
+    uint16_t is = term->kind.spot.setting;
+    bool alike = is != VD_NONE && model->settings[is].like_count > 0;
     return top == 1 && !alike && make_whole(model, &stack[0], unit, places, sum);
 }
 

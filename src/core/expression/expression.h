@@ -47,21 +47,31 @@ void vd_dimension_print(const vd_dimension *dimension, vd_writer *writer);
 typedef struct vd_draft {
     vd_book book;
     uint16_t *by_key;
-    vd_formula_code *formulas;
+    vd_term *formulas;
     vd_code *when;
     vd_rule_code *rules;
-    vd_shown *shown;
-    vd_mention *mentions;
+    vd_term *shown;
     vd_instruction *steps;
     char *texts;
-    uint32_t shown_count, mention_count, step_count, text_length;
-    uint32_t mention_size, step_size, text_size;
+    uint32_t shown_count, step_count, text_length;
+    uint32_t step_size, text_size;
 } vd_draft;
 
-/* Compiles a text. `block`: what "this" is about, or VD_NONE. Appends to the draft's steps, and to its mentions where
- * `mention` says so. False: the fault says where (number 1, the column) and why. */
-bool vd_compile(const vd_model *model, vd_draft *draft, const char *text, size_t length, uint16_t block, bool mention,
-                vd_code *code, vd_kind *kind, vd_fault *fault);
+/* Compiles a text. `block`: what "this" is about, or VD_NONE. Appends to the draft's steps. False: the fault says where
+ * (number 1, the column) and why. */
+bool vd_compile(const vd_model *model, vd_draft *draft, const char *text, size_t length, uint16_t block, vd_term *term,
+                vd_fault *fault);
+
+/* Goes through the settings that steps name, in their order; one may come twice. */
+typedef struct vd_naming {
+    const vd_instruction *step, *end;
+    uint32_t within; /* of a step about all items of a block: how many of them have come */
+} vd_naming;
+vd_naming vd_names_in(const vd_book *book, const vd_code *code);
+/* Those of a rule: what has to hold, then when. */
+vd_naming vd_names_in_rule(const vd_book *book, uint16_t rule);
+/* The next one; none where there are no more. */
+vd_spot vd_names_next(vd_naming *naming);
 
 /* What running brought: a value; nothing known; or none, since what it is about does not count here. */
 typedef struct vd_result {

@@ -4,7 +4,7 @@
 
 #include <string.h>
 
-static vd_kind kind_of_setting(vd_compiler *c, uint16_t index, uint16_t stride)
+static vd_kind kind_of_setting(vd_compiler *c, vd_spot spot)
 {
     static const uint8_t classes[VD_TYPE_COUNT] = {
         [VD_INTEGER] = VD_IS_NUMBER,    [VD_DECIMAL] = VD_IS_NUMBER,   [VD_DURATION] = VD_IS_NUMBER,
@@ -16,9 +16,9 @@ static vd_kind kind_of_setting(vd_compiler *c, uint16_t index, uint16_t stride)
         [VD_TIME_OF_DAY] = VD_IS_CLOCK, [VD_IPV4] = VD_IS_ADDRESS,     [VD_MASK] = VD_IS_ADDRESS,
         [VD_GATEWAY] = VD_IS_ADDRESS,   [VD_POSITION] = VD_IS_OTHER,   [VD_IPV6] = VD_IS_OTHER,
         [VD_BYTES] = VD_IS_OTHER,       [VD_IDENTIFIER] = VD_IS_OTHER, [VD_KEY] = VD_IS_OTHER};
-    const vd_setting *setting = &c->model->settings[index];
+    const vd_setting *setting = &c->model->settings[spot.setting];
     bool time = setting->traits->id == VD_DURATION || setting->traits->id == VD_ZONE;
-    vd_kind kind = {.is = classes[setting->traits->id], .setting = index, .stride = stride};
+    vd_kind kind = {.is = classes[setting->traits->id], .spot = spot};
     vd_measure measure = vd_measure_find(c->model, time ? "s" : setting->measure);
     kind.dimension = measure.dimension;
     kind.sign = measure.sign;
@@ -70,32 +70,23 @@ static uint16_t find_starred(const vd_compiler *c, const char *word, size_t leng
     return VD_NONE;
 }
 
-static void note_mention(vd_compiler *c, uint16_t setting, uint16_t stride)
-{
-    if (c->mention && !c->failed && c->draft->mention_count < c->draft->mention_size) {
-        c->draft->mentions[c->draft->mention_count++] = (vd_mention){setting, stride};
-    }
-}
-
 /* A setting by its name: absolute, of "this" item, or of each item. */
-static bool resolve(vd_compiler *c, size_t from, size_t length, uint16_t *setting, uint16_t *stride)
+static bool resolve(vd_compiler *c, size_t from, size_t length, vd_spot *spot)
 {
     const char *word = c->text + from;
     uint16_t member = VD_NONE;
-    *stride = 0;
-    *setting = find_key(c, word, length);
-    if (*setting != VD_NONE) {
+    *spot = (vd_spot){find_key(c, word, length), 0};
+    if (spot->setting != VD_NONE) {
         return true;
     }
     const vd_block *blocks = c->model->blocks;
     if (length > 5 && memcmp(word, "this.", 5) == 0 && c->block != VD_NONE) {
-        *setting = find_member(c, c->block, word + 5, length - 5);
-        *stride = blocks[c->block].members;
-        return *setting != VD_NONE;
+        *spot = (vd_spot){find_member(c, c->block, word + 5, length - 5), blocks[c->block].members};
+        return spot->setting != VD_NONE;
     }
     if (length > 6 && memcmp(word, "outer.", 6) == 0 && c->block != VD_NONE && blocks[c->block].outer != VD_NONE) {
         uint16_t outer = blocks[c->block].outer, found = find_member(c, outer, word + 6, length - 6);
-        *setting = (uint16_t)(found + blocks[c->block].outer_item * blocks[outer].members);
+        spot->setting = (uint16_t)(found + blocks[c->block].outer_item * blocks[outer].members);
         return found != VD_NONE;
     }
     uint16_t block = find_starred(c, word, length, &member);
@@ -104,7 +95,7 @@ static bool resolve(vd_compiler *c, size_t from, size_t length, uint16_t *settin
         return false;
     }
     c->fold_block = block;
-    *setting = (uint16_t)(member + c->fold_item * blocks[block].members);
+    spot->setting = (uint16_t)(member + c->fold_item * blocks[block].members);
     return true;
 }
 
@@ -130,24 +121,19 @@ vd_kind vd_expr_item(vd_compiler *c, size_t from, size_t length)
 
 vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length)
 {
-    uint16_t setting = VD_NONE, stride = 0, outer = c->fold_item, outer_block = c->fold_block;
+    vd_spot spot = {VD_NONE, 0};
+    uint16_t outer = c->fold_item, outer_block = c->fold_block;
     c->fold_item = 0;
     c->fold_block = VD_NONE;
-    bool found = resolve(c, from, length, &setting, &stride) && c->fold_block != VD_NONE;
+    bool found = resolve(c, from, length, &spot) && c->fold_block != VD_NONE;
     const vd_block *block = found ? &c->model->blocks[c->fold_block] : NULL;
     c->fold_item = outer;
     c->fold_block = outer_block;
-    if (!found || !c->mention) {
-        return vd_expr_fail_at(c, from, from + length,
-                               found ? "this belongs in a rule only"
-                                     : "a repeated setting such as alarm.*.limit belongs "
-                                       "here");
+    if (!found) {
+        return vd_expr_fail_at(c, from, from + length, "a repeated setting such as alarm.*.limit belongs here");
     }
-    for (uint16_t i = 0; i < block->count; i++) {
-        note_mention(c, (uint16_t)(setting + i * block->members), 0);
-    }
-    vd_kind kind = kind_of_setting(c, setting, 0);
-    vd_expr_emit(c, op, block->members, block->count, setting, 1);
+    vd_kind kind = kind_of_setting(c, spot);
+    vd_expr_emit(c, op, block->members, block->count, spot.setting, 1);
     bool ordered = kind.is == VD_IS_NUMBER || kind.is == VD_IS_DATE || kind.is == VD_IS_CLOCK;
     return op == VD_OP_DISTINCT || ordered
                ? vd_expr_plain(VD_IS_TRUTH)
@@ -156,22 +142,21 @@ vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length)
 
 bool vd_expr_names_setting(vd_compiler *c, size_t from, size_t length)
 {
-    uint16_t setting = VD_NONE, stride = 0;
-    return resolve(c, from, length, &setting, &stride);
+    vd_spot spot;
+    return resolve(c, from, length, &spot);
 }
 
 vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length)
 {
-    uint16_t setting = VD_NONE, stride = 0;
-    if (!resolve(c, from, length, &setting, &stride)) {
+    vd_spot spot;
+    if (!resolve(c, from, length, &spot)) {
         bool here = c->block == VD_NONE && length > 5 && memcmp(c->text + from, "this.", 5) == 0;
         return vd_expr_fail_at(c, from, from + length,
                                here ? "there is no item here: this. belongs in a block, and in a rule with each"
                                     : "that is the name of nothing");
     }
-    note_mention(c, setting, stride);
-    vd_expr_emit(c, op, 0, setting, stride, 1);
-    vd_kind kind = kind_of_setting(c, setting, stride);
+    vd_expr_emit(c, op, 0, spot.setting, spot.stride, 1);
+    vd_kind kind = kind_of_setting(c, spot);
     vd_measure measure = vd_measure_find(c->model, kind.sign != NULL ? kind.sign : "");
     if (op != VD_OP_LOAD) {
         return vd_expr_plain(VD_IS_TRUTH);

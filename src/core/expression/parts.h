@@ -18,7 +18,7 @@ typedef struct vd_compiler {
     uint16_t fold_item;
     uint32_t first;
     unsigned depth, stack;
-    bool mention, failed;
+    bool failed;
     vd_fault *fault;
 } vd_compiler;
 

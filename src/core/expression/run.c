@@ -299,6 +299,41 @@ uint16_t vd_step_setting(const vd_instruction *step, uint16_t item)
     return about ? (uint16_t)(step->a + (uint32_t)item * step->b) : VD_NONE;
 }
 
+/* ---- Which settings are named ---- */
+
+static vd_naming names_from(const vd_book *book, uint32_t first, uint32_t count)
+{
+    return (vd_naming){.step = book->steps + first, .end = book->steps + first + count};
+}
+
+vd_naming vd_names_in(const vd_book *book, const vd_code *code)
+{
+    return names_from(book, code->first, code->count);
+}
+
+vd_naming vd_names_in_rule(const vd_book *book, uint16_t rule)
+{
+    const vd_rule_code *code = &book->rules[rule];
+    return names_from(book, code->must.first, code->must.count + code->when.count);
+}
+
+vd_spot vd_names_next(vd_naming *naming)
+{
+    for (; naming->step < naming->end; naming->step++) {
+        const vd_instruction *step = naming->step;
+        bool all = step->op == VD_OP_DISTINCT || step->op == VD_OP_ASCENDING;
+        if (all && naming->within < step->a) {
+            return (vd_spot){(uint16_t)(step->b + naming->within++ * (uint32_t)step->number), 0};
+        }
+        naming->within = 0;
+        if (vd_step_setting(step, 0) != VD_NONE) {
+            naming->step++;
+            return (vd_spot){(uint16_t)step->a, step->b};
+        }
+    }
+    return (vd_spot){VD_NONE, 0};
+}
+
 vd_ruling vd_ruling_of(const vd_result *result, vd_ruling none)
 {
     return result->none ? none : !result->known ? VD_NOT_KNOWN : result->ratio.number != 0 ? VD_HOLDS : VD_FAILS;

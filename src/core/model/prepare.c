@@ -42,7 +42,7 @@ static size_t count_braces(const char *text)
 /* Lays the book out behind itself; with `draft` NULL only measures. */
 static size_t lay_out(const vd_model *model, vd_draft *draft)
 {
-    size_t steps = 0, shown = 0, count = model->setting_count, at = VD_ALIGNED(sizeof *draft), most = 0;
+    size_t steps = 0, shown = 0, count = model->setting_count, at = VD_ALIGNED(sizeof *draft);
     bool any_when = false;
     for (size_t i = 0; i < count; i++) {
         steps += model->settings[i].conditional ? most_steps(model, model->settings[i].words->when) : 0;
@@ -50,22 +50,18 @@ static size_t lay_out(const vd_model *model, vd_draft *draft)
     }
     for (uint16_t i = 0; i < model->rule_count; i++) {
         const vd_rule *rule = &model->rules[i];
-        size_t own = most_steps(model, rule->when) + most_steps(model, rule->must);
-        most += own;
-        steps += own + most_steps(model, rule->say);
+        steps += most_steps(model, rule->when) + most_steps(model, rule->must) + most_steps(model, rule->say);
         shown += count_braces(rule->say);
     }
     for (uint16_t i = 0; i < model->formula_count; i++) {
-        most += most_steps(model, model->formulas[i].text);
         steps += most_steps(model, model->formulas[i].text);
     }
     const size_t sizes[] = {sizeof(uint16_t) * count,
                             any_when ? sizeof(vd_code) * count : 0,
                             sizeof(vd_rule_code) * model->rule_count,
-                            sizeof(vd_shown) * shown,
-                            sizeof(vd_mention) * most,
+                            sizeof(vd_term) * shown,
                             sizeof(vd_instruction) * steps,
-                            sizeof(vd_formula_code) * model->formula_count,
+                            sizeof(vd_term) * model->formula_count,
                             steps}; /* of texts no more than of characters, and of those there are no more */
     if (draft != NULL) {
         uint8_t *memory = (uint8_t *)draft;
@@ -79,19 +75,16 @@ static size_t lay_out(const vd_model *model, vd_draft *draft)
         draft->by_key = (uint16_t *)(void *)(memory + starts[0]);
         draft->when = (vd_code *)(void *)(memory + starts[1]);
         draft->rules = (vd_rule_code *)(void *)(memory + starts[2]);
-        draft->shown = (vd_shown *)(void *)(memory + starts[3]);
-        draft->mentions = (vd_mention *)(void *)(memory + starts[4]);
-        draft->steps = (vd_instruction *)(void *)(memory + starts[5]);
-        draft->formulas = (vd_formula_code *)(void *)(memory + starts[6]);
-        draft->texts = (char *)(memory + starts[7]);
-        draft->mention_size = (uint32_t)most;
+        draft->shown = (vd_term *)(void *)(memory + starts[3]);
+        draft->steps = (vd_instruction *)(void *)(memory + starts[4]);
+        draft->formulas = (vd_term *)(void *)(memory + starts[5]);
+        draft->texts = (char *)(memory + starts[6]);
         draft->step_size = draft->text_size = (uint32_t)steps;
         draft->book = (vd_book){.by_key = draft->by_key,
                                 .formulas = draft->formulas,
                                 .when = draft->when,
                                 .rules = draft->rules,
                                 .shown = draft->shown,
-                                .mentions = draft->mentions,
                                 .steps = draft->steps,
                                 .texts = draft->texts,
                                 .say = vd_rule_say};
@@ -122,20 +115,15 @@ static void judge_keys(const vd_model *model, vd_judge *judge)
 
 /* ---- Expressions ---- */
 
-static bool compile(const vd_model *model, vd_draft *draft, const char *text, size_t length, uint16_t block,
-                    bool mention, vd_code *code, vd_kind *kind, vd_fault *fault)
-{
-    *code = (vd_code){0, 0};
-    return text == NULL || length == 0 || vd_compile(model, draft, text, length, block, mention, code, kind, fault);
-}
-
 /* A condition; what is none is refused. `part` tells which text of a rule it is. */
-static bool compile_condition(const vd_model *model, vd_draft *draft, const char *text, uint16_t block, bool mention,
-                              int32_t part, vd_code *code, vd_fault *fault)
+static bool compile_condition(const vd_model *model, vd_draft *draft, const char *text, uint16_t block, int32_t part,
+                              vd_code *code, vd_fault *fault)
 {
-    vd_kind kind = {.is = VD_IS_TRUTH};
-    bool fine = compile(model, draft, text, text != NULL ? strlen(text) : 0, block, mention, code, &kind, fault);
-    if (fine && kind.is != VD_IS_TRUTH) {
+    vd_term term = {.kind = {.is = VD_IS_TRUTH}};
+    size_t length = text != NULL ? strlen(text) : 0;
+    bool fine = length == 0 || vd_compile(model, draft, text, length, block, &term, fault);
+    *code = term.code;
+    if (fine && term.kind.is != VD_IS_TRUTH) {
         vd_note_EXPRESSION_WRONG(fault, text, "a condition belongs here, true or not", 1);
         fine = false;
     }
@@ -154,9 +142,9 @@ static bool compile_sentence(const vd_model *model, vd_draft *draft, const vd_ru
         while (at[length] != '\0' && at[length] != '}') {
             length++;
         }
-        vd_shown *shown = &draft->shown[draft->shown_count++];
+        vd_term *shown = &draft->shown[draft->shown_count++];
         if (at[length] == '\0' || length == 1 ||
-            !compile(model, draft, at + 1, length - 1, rule->block, false, &shown->code, &shown->kind, fault)) {
+            !vd_compile(model, draft, at + 1, length - 1, rule->block, shown, fault)) {
             vd_note_EXPRESSION_WRONG(fault, at, "a brace opens here, and no value and brace follow", 0);
             fault->number[0] += (int32_t)(at - rule->say) + 1;
             fault->number[1] = 2;
@@ -172,16 +160,16 @@ static void compile_rule(const vd_model *model, vd_draft *draft, uint16_t index,
     const vd_rule *rule = &model->rules[index];
     vd_rule_code *code = &draft->rules[index];
     vd_fault fault = {0};
-    *code = (vd_rule_code){.shown = draft->shown_count, .mention = draft->mention_count};
+    *code = (vd_rule_code){.shown = draft->shown_count};
     if (rule->must == NULL || rule->must[0] == '\0') {
         vd_note_EXPRESSION_WRONG(&fault, "the end", "a rule needs a condition that must hold", 0);
         fault.number[1] = 1;
-    } else if (compile_condition(model, draft, rule->must, rule->block, true, 1, &code->must, &fault) &&
-               compile_condition(model, draft, rule->when, rule->block, true, 0, &code->when, &fault)) {
+    } else if (compile_condition(model, draft, rule->must, rule->block, 1, &code->must, &fault) &&
+               compile_condition(model, draft, rule->when, rule->block, 0, &code->when, &fault)) {
         compile_sentence(model, draft, rule, &fault);
     }
-    code->mention_count = draft->mention_count - code->mention;
-    if (fault.status == VD_OK && code->mention_count == 0) {
+    vd_naming naming = vd_names_in_rule(&draft->book, index);
+    if (fault.status == VD_OK && vd_names_next(&naming).setting == VD_NONE) {
         vd_note_EXPRESSION_WRONG(&fault, rule->must, "no setting is named, so it is always the same", 1);
         fault.number[1] = 1;
     }
@@ -200,7 +188,7 @@ static bool gives(const vd_model *model, const vd_formula *formula, const vd_kin
     case VD_GIVES_TRUTH: return kind->is == VD_IS_TRUTH;
     case VD_GIVES_NUMBER: return kind->is == VD_IS_NUMBER;
     case VD_GIVES_TIME: return kind->is == VD_IS_NUMBER && vd_dimension_equal(&kind->dimension, &second.dimension);
-    default: return (kind->is == VD_IS_CHOICE || kind->is == VD_IS_TRUTH) && kind->setting != VD_NONE;
+    default: return (kind->is == VD_IS_CHOICE || kind->is == VD_IS_TRUTH) && kind->spot.setting != VD_NONE;
     }
 }
 
@@ -212,25 +200,21 @@ static void compile_formula(const vd_model *model, vd_draft *draft, uint16_t ind
                                          [VD_GIVES_TIME] = "a duration belongs here, such as 5 min",
                                          [VD_GIVES_STATE] = "the name of a state, or a setting that says one"};
     const vd_formula *formula = &model->formulas[index];
-    vd_formula_code *code = &draft->formulas[index];
+    vd_term *term = &draft->formulas[index];
     uint32_t steps = draft->step_count;
     vd_fault fault = {0};
-    *code = (vd_formula_code){.kind = {.setting = VD_NONE}, .mention = draft->mention_count};
-    bool fine = vd_compile(model, draft, formula->text, strlen(formula->text), formula->block, true, &code->code,
-                           &code->kind, &fault);
-    if (formula->gives == VD_GIVES_STATE && (!fine || !gives(model, formula, &code->kind))) {
-        code->code = (vd_code){0, 0};
+    bool fine = vd_compile(model, draft, formula->text, strlen(formula->text), formula->block, term, &fault);
+    if (formula->gives == VD_GIVES_STATE && (!fine || !gives(model, formula, &term->kind))) {
+        term->code = (vd_code){0, 0};
         draft->step_count = steps;
-        draft->mention_count = code->mention;
         return;
     }
-    if (fine && !gives(model, formula, &code->kind)) {
+    if (fine && !gives(model, formula, &term->kind)) {
         vd_note_EXPRESSION_WRONG(&fault, formula->text, wanted[formula->gives], 1);
         fine = false;
     }
-    code->mention_count = draft->mention_count - code->mention;
     if (!fine) {
-        code->code = (vd_code){0, 0};
+        term->code = (vd_code){0, 0};
         fault.number[1] = VD_IN_FORMULA;
         vd_judge_note(judge, &fault, index);
     }
@@ -333,7 +317,7 @@ vd_status vd_model_prepare(vd_model *model, const vd_desk *desk, void *memory, s
         vd_fault wrong = {0};
         const vd_setting *setting = &model->settings[i];
         if (setting->conditional &&
-            !compile_condition(model, draft, setting->words->when, setting->block, false, 0, &draft->when[i], &wrong)) {
+            !compile_condition(model, draft, setting->words->when, setting->block, 0, &draft->when[i], &wrong)) {
             wrong.setting = setting;
             vd_judge_note(&judge, &wrong, VD_NONE);
         }

@@ -27,8 +27,8 @@ static const char *check_references(const vd_model *model)
     }
     for (uint16_t i = 0; i < model->rule_count; i++) {
         for (uint16_t k = 0; k < model->rules[i].blame_count; k++) {
-            const vd_blame *blame = &model->rules[i].blame[k];
-            if (blame->setting + (vd_rule_items(model, i) - 1u) * blame->stride >= model->setting_count) {
+            vd_spot blame = model->rules[i].blame[k];
+            if (blame.setting + (vd_rule_items(model, i) - 1u) * blame.stride >= model->setting_count) {
                 return "has a rule that blames a setting which is not there";
             }
         }
