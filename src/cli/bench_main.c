@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * verdite-bench, which looks after benches. */
-#include "program.h"
+#include "cli.h"
 
 int main(int argc, char **argv)
 {

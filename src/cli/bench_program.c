@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The commands of verdite-bench. */
-#include "cli.h"
+#include "bench/bench.h"
+#include "commands/commands.h"
 
 #define FOLDER                                                                                                         \
     {                                                                                                                  \

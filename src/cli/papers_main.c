@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Prints the manual page of the program that is named; used while building. */
-#include "cli.h"
+#include "words/words.h"
 
 #include <string.h>
 

@@ -1,7 +1,9 @@
 /* SPDX-License-Identifier: MIT
  * A run of a program: finds the command, runs it, prints what it has for other programs, and ends with the worst that
  * was met. */
-#include "secret.h"
+#include "act/act.h"
+#include "print/print.h"
+#include "words/words.h"
 #include "verdite/text.h"
 
 #include <fcntl.h>

@@ -2,7 +2,8 @@
  * verdite act: has a unit do one of its model's actions. */
 #include <string.h>
 
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
 
 static const char *action_key_at(const void *about, size_t i)
 {

@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * verdite alarm: adds, changes or clears an alarm by what it means. */
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "verdite/alarm_edit.h"
 
 #include <string.h>
 

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * verdite alarms: what each alarm means. */
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
 
 #include <string.h>
 

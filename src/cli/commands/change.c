@@ -2,7 +2,9 @@
  * verdite change, verdite assign: settings of a unit without a file. */
 #include <string.h>
 
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 /* A profile that says nothing yet. */
 static vd_profile *empty_profile(cli *c, const vd_model *model)

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * verdite check: a profile, or a model as its author wants it judged. */
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
 
 /* What the model leaves open is no mistake, but its author may have forgotten it. */
 static void remark_open(const cli *c, const vd_model *model)

@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * verdite compare: what differs between two of unit, factory defaults and a file. */
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 #include <string.h>
 

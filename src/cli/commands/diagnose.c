@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * verdite diagnose: why a unit does not answer. */
-#include "../hunt.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 #define NEIGHBOURS 10u /* addresses that are asked where one is silent: the lowest are given first */
 

@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * verdite find: who is on the line, or on all lines. */
-#include "../hunt.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 /* What was not asked, and how long it would take. */
 static void tell_rest(const cli *c, const hunt *h)

@@ -2,7 +2,9 @@
  * verdite history: visits of before, of one unit or of all; one of them; a setting over time. */
 #include <string.h>
 
-#include "../journal.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 #define USUAL 20u /* a screenful */
 
@@ -95,8 +97,8 @@ static const char *kept_verdict(const vd_past *past, unsigned bits)
 static void add_setting(sheet *rows, const vd_past *past, const vd_set *sets, uint16_t i, unsigned bits)
 {
     const vd_setting *setting = &sets[0].model->settings[i];
-    bool secret = (bits & VD_PAST_SECRET) != 0;
-    const char *was = secret ? "secret" : held_text(&sets[0], i), *is = secret ? "secret" : held_text(&sets[1], i);
+    bool hidden = (bits & VD_PAST_SECRET) != 0;
+    const char *was = hidden ? "secret" : held_text(&sets[0], i), *is = hidden ? "secret" : held_text(&sets[1], i);
     sheet_row(rows, setting->words->key, was[0] != '\0' ? was : "-", "->", is[0] != '\0' ? is : "-",
               kept_verdict(past, bits), NULL);
 }

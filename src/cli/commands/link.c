@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * verdite link: how sound the line to a unit is. */
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
 
 #include <string.h>
 

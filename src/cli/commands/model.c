@@ -1,7 +1,9 @@
 /* SPDX-License-Identifier: MIT
  * verdite model: which kinds of unit there are, which of them will do, and what one has. All about one setting is told
  * in setting.c. */
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 #include <string.h>
 

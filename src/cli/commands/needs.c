@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * verdite needs: what must be known before one leaves the depot. */
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 #include <string.h>
 

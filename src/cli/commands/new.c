@@ -3,7 +3,9 @@
  */
 #include <string.h>
 
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 /* The text of a profile of factory defaults. */
 static char *text_of_defaults(cli *c, const vd_model *model)

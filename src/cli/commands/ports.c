@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * verdite ports: what is plugged in, who it is, and whether it can be used. */
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
 
 #include <string.h>
 

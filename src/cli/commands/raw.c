@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * verdite raw: one request as it is typed, for what a model does not know yet. */
-#include "../journal.h"
+#include "commands.h"
+#include "../print/print.h"
 #include "verdite/raw.h"
 
 #include <string.h>

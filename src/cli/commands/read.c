@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * verdite read: a unit's settings, to the screen by groups or to a file. */
-#include "../journal.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 #include <string.h>
 

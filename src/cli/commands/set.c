@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * verdite set: changes settings in a profile. */
-#include "../secret.h"
+#include "commands.h"
+#include "../print/print.h"
 
 #include <string.h>
 

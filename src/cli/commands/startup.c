@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * verdite startup: what is to be read before a unit is set up. */
-#include "../cli.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 #include <string.h>
 

@@ -1,11 +1,11 @@
 /* SPDX-License-Identifier: MIT
  * verdite swap: two units change their addresses, by way of a free one. The same moves finish a swap that was cut off,
  * and put it back: from wherever the two are by now to where they are to be. */
-#include "../swap.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 #include <string.h>
-
-#include "../journal.h"
 
 #define MOST_MOVES 4u
 #define MOST_PLACES 8u

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * verdite tables: a model as constant tables in C, for firmware. */
-#include "../cli.h"
+#include "commands.h"
+#include "../words/words.h"
 
 vd_class command_tables(cli *c)
 {

@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * verdite try: when alarms would have sounded. */
-#include "../tryout.h"
+#include "commands.h"
+#include "../look/look.h"
+#include "../print/print.h"
 
 #include <glib/gstdio.h>
 #include <string.h>

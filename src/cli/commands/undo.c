@@ -3,9 +3,9 @@
  * are writes like any other. */
 #include <string.h>
 
-#include "../journal.h"
-#include "../secret.h"
-#include "../swap.h"
+#include "commands.h"
+#include "../print/print.h"
+#include "../words/words.h"
 
 #define MOST_LINKS 6u
 

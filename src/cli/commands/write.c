@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * verdite write and verdite verify. */
-#include "../cli.h"
+#include "commands.h"
 
 vd_class command_write(cli *c)
 {

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Acts that are no visit by themselves: what was sent as it was typed, and a swap, whose legs are visits. */
-#include "store_parts.h"
+#include "parts.h"
 
 static store_row row_of(const vd_act *act, const char *task)
 {

@@ -4,7 +4,7 @@
 #include <string.h>
 #include <sys/random.h>
 
-#include "store_parts.h"
+#include "parts.h"
 #include "verdite/history.h"
 
 static const char *const tasks[] = {[VD_TASK_IDENTIFY] = "identify",

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * States from before a write that an older Verdite kept as files: each becomes a visit, of which nothing is known but
  * what the unit held before it. */
-#include "store_parts.h"
+#include "parts.h"
 #include "verdite/host.h"
 
 static bool put_values(vd_store_file *store, gint64 visit, const vd_before *state)

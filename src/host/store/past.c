@@ -2,7 +2,7 @@
  * Looking back at visits that are kept. */
 #include <string.h>
 
-#include "store_parts.h"
+#include "parts.h"
 #include "verdite/history.h"
 
 #define ROW                                                                                                            \

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * When a restart last showed what a unit has stored. */
-#include "store_parts.h"
+#include "parts.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The tables of the store, edition by edition; and whether a file has just these. */
-#include "store_parts.h"
+#include "parts.h"
 
 #include <string.h>
 

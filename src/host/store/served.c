@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Where units were met last. */
-#include "store_parts.h"
+#include "parts.h"
 
 #include <jansson.h>
 #include <string.h>

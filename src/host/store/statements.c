@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Statements to the database, and what they bring back. */
-#include "store_parts.h"
+#include "parts.h"
 
 #include <errno.h>
 #include <glib/gstdio.h>

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The store as a file: judged before anything is written, opened, made, set aside. */
-#include "store_parts.h"
+#include "parts.h"
 
 #include <errno.h>
 #include <glib/gstdio.h>

@@ -1,0 +1,57 @@
+/* SPDX-License-Identifier: MIT
+ * The commands. Each returns its exit class. */
+#ifndef VD_CLI_COMMANDS_H
+#define VD_CLI_COMMANDS_H
+
+#include "../act/act.h"
+
+vd_class command_ports(cli *c);
+vd_class command_model(cli *c);
+vd_class command_read(cli *c);
+vd_class command_set(cli *c);
+vd_class command_check(cli *c);
+vd_class command_compare(cli *c);
+vd_class command_alarms(cli *c);
+vd_class command_alarm(cli *c);
+vd_class command_try(cli *c);
+vd_class command_write(cli *c);
+vd_class command_verify(cli *c);
+vd_class command_change(cli *c);
+vd_class command_assign(cli *c);
+vd_class command_new(cli *c);
+vd_class command_unset(cli *c);
+vd_class command_finish(cli *c);
+vd_class command_undo(cli *c);
+vd_class command_history(cli *c);
+vd_class command_act(cli *c);
+vd_class command_swap(cli *c);
+vd_class command_find(cli *c);
+vd_class command_diagnose(cli *c);
+vd_class command_link(cli *c);
+vd_class command_raw(cli *c);
+vd_class command_startup(cli *c);
+vd_class command_tables(cli *c);
+vd_class command_needs(cli *c);
+vd_class command_help(cli *c);
+vd_class command_version(cli *c);
+
+/* ---- swap.c ---- */
+
+/* Goes on with a swap that was cut off, or puts both units back to where they were before it. */
+vd_class swap_go_on(cli *c, const vd_past *past, bool back);
+
+/* ---- set.c, change.c ---- */
+
+/* The words with each preset:KEY in them written out as KEY=VALUE; NULL: the model has no such preset, which is
+ * reported. Free with g_strfreev(). */
+char **changes_expand(cli *c, const vd_model *model, char **words);
+/* Puts all of the words KEY=VALUE into a profile; of a secret the key alone, then it is asked for. False: reported. */
+bool changes_put(cli *c, vd_profile *profile, char **words);
+/* Puts all of them into the file of a profile, judges it and saves it; or into a unit, and verifies it: what the
+ * commands set and change do. `about`: how the visit is kept: what it is called, and what it is a part of. */
+vd_class changes_save(cli *c, const char *path, char **changes);
+vd_class changes_write(cli *c, const vd_model *model, char **words, const visit_task *about);
+/* "KEY=VALUE" for the setting with a role; NULL: the model has none, which is reported. */
+char *change_of_role(cli *c, const vd_model *model, vd_role role, const char *what, const char *value);
+
+#endif

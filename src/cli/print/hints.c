@@ -1,0 +1,54 @@
+/* SPDX-License-Identifier: MIT
+ * What to type next, by fault. The library knows no tool; its words say what happened and what it means. */
+#include "print.h"
+#include "verdite/text.h"
+
+/* No advice names what was given already. */
+static char *hint_of_silence(const cli *c)
+{
+    return g_strdup(!c->options.wide && !c->options.slow
+                        ? "--wide tries all speeds and framings, --slow asks every address with patience."
+                    : !c->options.wide ? "--wide tries all speeds and framings."
+                    : !c->options.slow ? "--slow asks every address with patience."
+                                       : "");
+}
+
+char *hint_of(const cli *c, const vd_fault *fault)
+{
+    static const struct {
+        vd_status status;
+        const char *words; /* "%d" stands for the speed that was heard */
+    } hints[] = {
+        {VD_FILE_THERE, "With read --save, or try --chart, --replace replaces it."},
+        {VD_SEVERAL_PORTS, "Choose with --port."},
+        {VD_LINE_ERRORS, "To tell which: verdite diagnose."},
+        {VD_NO_SENSE, "To see who is there: verdite find."},
+        {VD_REFUSED_RIGHT, "The password is asked for, or taken from VERDITE_PASSWORD or a file with --password-from."},
+        {VD_LOGIN_NEEDED, "Give it when asked, in VERDITE_PASSWORD, or in a file with --password-from."},
+        {VD_NOBODY_KNOWN, "Say which it should be with --model."},
+        {VD_SPEED_LOWER, "Try --baud %d."},
+        {VD_GARBLED, "To try others: verdite find."},
+        {VD_ADDRESS_SHARED, "Then: verdite find."},
+        {VD_ADDRESS_SHARED_BY, "Then: verdite find."},
+        {VD_OTHER_UNIT_NOW, "To see who is there: verdite find."},
+        {VD_WRONG_UNIT, "To see who is there: verdite find."},
+    };
+    if (fault->status == VD_SILENT_LINE) {
+        return hint_of_silence(c);
+    }
+    for (size_t i = 0; i < G_N_ELEMENTS(hints); i++) {
+        if (hints[i].status == fault->status) {
+            char **parts = g_strsplit(hints[i].words, "%d", 2);
+            char *speed = g_strdup_printf("%d", fault->number[0]), *words = g_strjoinv(speed, parts);
+            g_strfreev(parts);
+            g_free(speed);
+            return words;
+        }
+    }
+    return g_strdup("");
+}
+
+char *cli_quotable(const char *word)
+{
+    return g_strndup(word, vd_text_line(word, MIN(strlen(word), 40)));
+}

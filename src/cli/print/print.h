@@ -1,0 +1,176 @@
+/* SPDX-License-Identifier: MIT
+ * What the person and other programs are told: sheets, prose, faults, values, settings, alarms, changes. */
+#ifndef VD_CLI_PRINT_H
+#define VD_CLI_PRINT_H
+
+#include "../cli.h"
+#include "verdite/alarms.h"
+#include "verdite/visit.h"
+
+/* ---- sheet.c ---- */
+
+/* Colours of words that also say it themselves. */
+typedef enum tone { TONE_PLAIN, TONE_STRONG, TONE_GOOD, TONE_BAD, TONE_DOUBT, TONE_FAINT } tone;
+/* Start and end of a colour, empty where there is none. */
+const char *tone_on(bool colour, tone t);
+const char *tone_off(bool colour, tone t);
+
+/* How many columns a text takes on a terminal: wide characters take two, combining ones none. */
+size_t columns_of(const char *text);
+/* As many characters of a text as go into `columns`; the last becomes "…" where some were left out. Free it. */
+char *cut_to(const char *text, size_t columns);
+/* How wide a stream is shown: a terminal's columns, else what COLUMNS says; 0: no limit. */
+size_t width_of(FILE *out);
+
+/* Prints prose, each line end in it a new line, broken between words, at most 100 columns wide, every line behind
+ * `indent`; `column` columns stand on the first line already, and are no indent. */
+void prose_print(FILE *out, size_t column, const char *indent, const char *text);
+
+/* Prints a line that says what follows, on standard output. */
+void title_print(const struct cli *c, const char *text);
+
+/* Prints a word in its colour and what it is about behind it, on standard output; further lines behind an indent. */
+void lead_print(const struct cli *c, tone t, const char *lead, const char *indent, const char *text);
+
+#define SHEET_MOST_COLUMNS 6u
+
+/* Rows of cells under titles. A row is laid out once all are known. */
+typedef struct sheet {
+    FILE *out;
+    bool colour;
+    const char *const *titles;
+    size_t columns;
+    GPtrArray *lines;
+} sheet;
+
+/* Starts a sheet; `titles` end with NULL, and "" is a column without one. They live as long as the sheet. */
+sheet sheet_start(const struct cli *c, FILE *out, const char *const *titles);
+/* Adds a row of plain cells: as many texts as there are columns, then NULL. */
+void sheet_row(sheet *s, ...) G_GNUC_NULL_TERMINATED;
+/* Gives the colour of a cell in the row that was added last. */
+void sheet_tone(sheet *s, size_t column, tone t);
+/* Adds a heading over the rows that follow; an empty line stands before it. */
+void sheet_heading(sheet *s, const char *text);
+/* Adds a remark under the row that was added last. */
+void sheet_note(sheet *s, tone t, const char *text);
+/* Prints all and forgets it. */
+void sheet_print(sheet *s);
+/* Forgets all, unprinted. */
+void sheet_drop(sheet *s);
+
+/* ---- report.c, progress.c ---- */
+
+/* Reports a fault on standard error (and in the JSON); returns its class, having remembered the worst. */
+vd_class report(cli *c, const vd_fault *fault);
+/* Reports a fault made on the spot. */
+vd_class report_new(cli *c, vd_fault fault);
+/* Reports that what was typed is wrong, and what would be right. */
+vd_class report_wrong_words(cli *c, const char *said, const char *allowed);
+/* Reports what was found in a file, up to a screenful of it. */
+vd_class report_findings(cli *c, const vd_findings *findings);
+/* Tells of a file of models that is left out and spoils nothing else. */
+void report_set_aside(cli *c, const vd_findings *findings);
+/* Tells of a model that would prove storage by a restart, and names nothing that shows one. */
+void report_no_witness(const cli *c, const vd_model *model);
+/* A line for the person on standard error. */
+void message(const cli *c, const char *format, ...) G_GNUC_PRINTF(2, 3);
+
+/* Shows how far something has come, on a terminal's one line, cut to its width; "" takes it away. */
+void progress_show(const cli *c, const char *text);
+
+/* A duration as people read it, in a buffer that lives until the next call. */
+const char *duration_text(uint32_t milliseconds);
+/* A value as people read it, in a buffer that lives until the 8th next call. */
+const char *value_text(const vd_setting *setting, const vd_value *value);
+/* The same of what a set has of a setting, also where that is no value that the model allows: a text as it was heard,
+ * in quotation marks; bytes that are no characters in hexadecimal. */
+const char *held_text(const vd_set *set, uint16_t setting);
+/* A value for programs: {"value", and for numbers "number" and "unit"}. */
+json_t *value_json(const vd_setting *setting, const vd_value *value);
+/* The same of what a set has of a setting; where the model does not allow it, "allowed" is false, and "heard" says it
+ * where it is no value at all. */
+json_t *held_json(const vd_set *set, uint16_t setting);
+json_t *identity_json(const vd_identity *identity);
+
+/* "2026-11-26 14:03", as the clock on the wall shows it; milliseconds since 1970. Free it. */
+char *time_words(int64_t milliseconds);
+
+/* ---- hints.c ---- */
+
+/* As much of a word that was typed as may be quoted, though nothing has judged it yet. Free it. */
+char *cli_quotable(const char *word);
+
+/* What to type next after a fault, "" where there is nothing. Free it. */
+char *hint_of(const cli *c, const vd_fault *fault);
+
+/* ---- causes.c ---- */
+
+/* What is caused, as sentences. Owned by the caller. */
+char *cause_words(const vd_cause *cause);
+json_t *causes_json(const vd_causes *causes);
+/* The causes of what changes in a visit, or of its action, each with the key of the setting or action. */
+typedef struct cause_walk {
+    const vd_visit *unit;
+    GHashTable *seen; /* words that were told */
+    uint32_t setting;
+    uint8_t next;
+} cause_walk;
+cause_walk cause_walk_start(const vd_visit *unit);
+/* The next one that says something new; NULL: there is none. Of those that want a yes by key every one is new. */
+const vd_cause *cause_walk_next(cause_walk *w, const char **key);
+void cause_walk_end(cause_walk *w);
+/* Tells what the changes of a visit, or its action, cause besides, each thing once. */
+void causes_show(const cli *c, const vd_visit *unit);
+
+/* ---- setting.c ---- */
+
+/* What a setting takes, as words. */
+void allowed_text(const vd_set *here, uint16_t i, char *text, size_t size);
+/* All that is known of a setting; `here` tells which unit it is about, as far as that is known. */
+json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial);
+/* How many settings are absent or idle, by the reasons that the model gives; "" where none is. `which`: of these only,
+ * or NULL. Owned by the caller. */
+char *reasons_not_here(const vd_set *here, const uint8_t *which);
+void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial);
+
+/* ---- alarms.c ---- */
+
+/* What is told of an alarm; how it is called; what it means; its key. Free them. */
+char *alarm_part(const vd_set *set, uint16_t n, vd_alarm_part part);
+char *alarm_called(const vd_set *set, uint16_t n);
+char *alarm_sentence(const vd_set *set, uint16_t n);
+char *alarm_key(const vd_model *model, uint16_t n);
+/* An alarm by its number from 1, its key, or its name. False: reported. */
+bool alarm_named(cli *c, const vd_set *set, const char *word, uint16_t *n);
+json_t *alarm_json(const vd_set *set, const vd_set *before, uint16_t n);
+/* Its name and sentence; then, line by line, what is doubtful. */
+void alarm_say(const cli *c, const vd_set *set, uint16_t n);
+void alarm_doubts_show(const cli *c, const vd_set *set, const vd_set *before, uint16_t n);
+/* Those in use, each with its sentence; all of them as data. */
+void alarms_say_used(const cli *c, const vd_set *set);
+json_t *alarms_json(const vd_set *set);
+/* Whether a finding has to do with an alarm that a change touches: with itself, or with whom it tells. */
+bool alarms_concern(const vd_survey *survey, const vd_fault *fault);
+/* What each alarm that a change touches meant before, and will mean, on standard error and in the JSON. */
+void alarms_tell_changed(const cli *c, const vd_set *before, const vd_set *after);
+/* All alarms, or only one; VD_NONE: all. */
+void alarms_show(cli *c, const vd_set *set, uint16_t only);
+
+/* ---- changes.c ---- */
+
+/* How the model calls its slots. */
+const char *slot_label(const vd_model *model);
+/* Shows what a write will change, and what follows from it. */
+void changes_show(cli *c, const vd_visit *unit);
+/* The same of one of its model's actions. */
+void changes_show_action(cli *c, const vd_visit *unit);
+/* The same of what several units at one address are told. */
+void changes_show_told(cli *c, const vd_visit *unit);
+/* Tells which settings were asked for and are left alone, since they do not count in the mode that results. */
+void changes_tell_idle(cli *c, const vd_visit *unit);
+/* Tells what is left out since it belongs to another unit, with this serial number, alone. */
+void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial);
+/* Tells of what was asked for and this unit does not have, and what can be done. */
+void changes_tell_lacking(cli *c, const vd_visit *unit, const char *file);
+
+#endif

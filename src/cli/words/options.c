@@ -1,0 +1,499 @@
+/* SPDX-License-Identifier: MIT
+ * The options, and how each kind of word is judged. What passes here needs no second look. */
+#include "words.h"
+#include "../meet/meet.h"
+#include "../print/print.h"
+#include "verdite/text.h"
+
+#include <stddef.h>
+#include <string.h>
+
+#define SLOT(member) offsetof(cli_options, member)
+#define MOST_WORD 4000u /* bytes; no path may be longer either */
+#define ON_LINE (TAKES_LINE | TAKES_SEARCH)
+
+const cli_option cli_option_table[] = {
+    {"bench", 'b', KIND_FOLDER, SLOT(bench), "FOLDER", "Use the ports of this bench instead of real ones", TAKES_PLACE,
+     0, 0, false},
+    {"port", 'p', KIND_PORT, SLOT(port), "NAME", "The port; not needed where there is just one", TAKES_PLACE, 0, 0,
+     false},
+    {"address", 'a', KIND_NUMBER, SLOT(address), "N", "The unit's address; else the model's from the factory",
+     TAKES_LINE, 1, 247, false},
+    {"baud", '\0', KIND_NUMBER, SLOT(baud), "N", "Speed in bit/s; else the model's usual one", ON_LINE, 50, 4000000,
+     false},
+    {"framing", '\0', KIND_FRAMING, SLOT(framing), "8E1", "Data bits, parity, stop bits; else the model's usual ones",
+     ON_LINE, 0, 0, false},
+    {"trace", 't', KIND_FLAG, SLOT(trace), NULL, "Show the talk on the wire on standard error", ON_LINE, 0, 0, false},
+    {"trace-to", '\0', KIND_FILE, SLOT(trace_to), "FILE", "Write the talk on the wire into a new file", ON_LINE, 0, 0,
+     false},
+    {"model", 'm', KIND_MODEL, SLOT(model), "MODEL", "The kind of unit; else whoever answers there",
+     TAKES_MODEL | TAKES_HISTORY, 0, 0, false},
+    {"group", 'g', KIND_GROUP, SLOT(group), "GROUP", "Only the settings of this group", TAKES_GROUP, 0, 0, false},
+    {"save", 's', KIND_FILE, SLOT(save), "FILE", "Save what was read as a profile", TAKES_SAVE, 0, 0, false},
+    {"replace", '\0', KIND_FLAG, SLOT(replace), NULL, "Let --save, or --chart, replace a file that is there",
+     TAKES_SAVE | TAKES_LOG, 0, 0, false},
+    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Also places for built-in ports that are not there", TAKES_LISTING, 0, 0,
+     false},
+    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "All settings, not only the essential ones", TAKES_ALL, 0, 0, false},
+    {"all", '\0', KIND_FLAG, SLOT(all), NULL,
+     "Put back the whole earlier state, also what was changed since and what that visit left alone", TAKES_UNDO, 0, 0,
+     false},
+    {"onto", '\0', KIND_TEXT, SLOT(onto), "SERIAL", "Put it onto this unit, which is another one than it was kept of",
+     TAKES_UNDO, 0, VD_SERIAL_MOST, false},
+    {"search", '\0', KIND_TEXT, SLOT(search), "WORD", "Settings that have to do with this word", TAKES_CHOICE, 0, 0,
+     false},
+    {"with", '\0', KIND_REQUIREMENT, SLOT(with), "WHAT",
+     "Only models that have this: KEY, KEY=WORD or KEY>=NUMBER; may stand several times", TAKES_CHOICE, 0, 0, true},
+    {"variant", '\0', KIND_VARIANT, SLOT(variant), "KEY", "Of this variant", TAKES_CHOICE | TAKES_KIND, 0, 0, false},
+    {"firmware", '\0', KIND_TEXT, SLOT(firmware), "VERSION", "With this firmware", TAKES_CHOICE | TAKES_KIND, 0, 0,
+     false},
+    {"as", '\0', KIND_PROFILE, SLOT(as), "FILE", "What is offered with the values of this profile", TAKES_CHOICE, 0, 0,
+     false},
+    {"with-words", '\0', KIND_FLAG, SLOT(with_words), NULL, "Names and texts as well", TAKES_WORDS, 0, 0, false},
+    {"watch", 'w', KIND_FLAG, SLOT(watch), NULL, "Go on and tell of adapters that come and go", TAKES_LISTING, 0, 0,
+     false},
+    {"from", '\0', KIND_NUMBER, SLOT(from), "N", "First address to ask; else 1", TAKES_SEARCH, 1, 247, false},
+    {"to", '\0', KIND_NUMBER, SLOT(to), "N", "Last address to ask; else 247", TAKES_SEARCH, 1, 247, false},
+    {"wide", 'w', KIND_FLAG, SLOT(wide), NULL, "All addresses at all speeds and framings, also after units were found",
+     TAKES_SEARCH, 0, 0, false},
+    {"slow", '\0', KIND_FLAG, SLOT(slow), NULL, "A slow pass over all addresses, also after units were found",
+     TAKES_SEARCH, 0, 0, false},
+    {"quick", 'q', KIND_FLAG, SLOT(quick), NULL, "Only the quick pass", TAKES_SEARCH, 0, 0, false},
+    {"count", 'n', KIND_NUMBER, SLOT(count), "N", "How many questions; else 50", TAKES_COUNT, 1, 10000, false},
+    {"count", 'n', KIND_NUMBER, SLOT(count), "N", "How many at most; else 20", TAKES_HISTORY, 1, 1000, false},
+    {"password-from", '\0', KIND_FILE, SLOT(password_from), "FILE",
+     "Take the password from the first line of this file; else VERDITE_PASSWORD, else it is asked for", TAKES_PASSWORD,
+     0, 0, false},
+    {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number of the unit that is meant; else stop",
+     TAKES_PASSWORD | TAKES_HISTORY, 0, VD_SERIAL_MOST, false},
+    {"line", '\0', KIND_TEXT, SLOT(line), "NAME",
+     "What you call this line, such as a trailer; it is kept with the visit, and an address that is given there is not "
+     "given twice",
+     TAKES_PASSWORD, 0, 63, false},
+    {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Words that are kept with this visit", TAKES_YES, 0, 255, false},
+    {"addresses", '\0', KIND_TEXT, SLOT(addresses), "LIST", "Several units on one line, such as 1-10,12", TAKES_SEVERAL,
+     0, 0, false},
+    {"at-once", '\0', KIND_FLAG, SLOT(at_once), NULL,
+     "With --addresses: what may be equal everywhere goes to all of them in one broadcast", TAKES_AT_ONCE, 0, 0, false},
+    {"shared", '\0', KIND_FLAG, SLOT(shared), NULL,
+     "Several units have this address on purpose: tell them all, and verify nothing", TAKES_AT_ONCE, 0, 0, false},
+    {"destroy", '\0', KIND_TEXT, SLOT(destroy), "WHAT",
+     "Agree to what cannot be undone, by naming it: settings, memory", TAKES_DESTROY, 0, 0, false},
+    {"told", '\0', KIND_TEXT, SLOT(told), "WHO", "Who had to be told before, and was; may stand several times",
+     TAKES_YES, 0, 63, true},
+    {"agree", '\0', KIND_TEXT, SLOT(agree), "KEY",
+     "Agree to what --yes does not answer, by its key; may stand several times", TAKES_YES, 0, 0, true},
+    {"login", '\0', KIND_FLAG, SLOT(login), NULL, "Log in, and also read what needs that", TAKES_LOGIN, 0, 0, false},
+    {"restart", '\0', KIND_FLAG, SLOT(restart), NULL,
+     "Restart the unit where that shows what it has stored; what is only live is lost then", TAKES_RESTART, 0, 0,
+     false},
+    {"by-hand", '\0', KIND_FLAG, SLOT(by_hand), NULL,
+     "Ask you to switch the unit off and on, and watch it, where only that shows what it has stored", TAKES_RESTART, 0,
+     0, false},
+    {"own", '\0', KIND_FLAG, SLOT(own), NULL,
+     "Also what belongs to the unit alone that the file was read from, such as its name and tare", TAKES_OWN, 0, 0,
+     false},
+    {"fitting", '\0', KIND_FLAG, SLOT(fitting), NULL, "Leave out what this unit does not have", TAKES_OWN, 0, 0, false},
+    {"log", 'l', KIND_FILE, SLOT(log), "FILE", "Values over time: CSV with a column for the time", TAKES_LOG, 0, 0,
+     false},
+    {"column", '\0', KIND_TEXT, SLOT(columns), "CHANNEL=COLUMN",
+     "Which column of the log is for this channel, or time=COLUMN; may stand several times", TAKES_LOG, 0, 0, true},
+    {"zone", 'z', KIND_TEXT, SLOT(zone), "+hh:mm", "The zone of a log's times that say none; Z for UTC", TAKES_LOG, 0,
+     0, false},
+    {"holds", '\0', KIND_TIME, SLOT(time), "TIME", "For how long a value of the log holds, whatever its model says",
+     TAKES_LOG, 0, 0, false},
+    {"limit", '\0', KIND_TEXT, SLOT(limits), "ALARM=VALUE",
+     "Another limit to try; \"load=8 °C to 10 °C by 0.5 °C\" for several; \"low load=\" or \"high load=\" of a pair; "
+     "may stand several times",
+     TAKES_LOG, 0, 0, true},
+    {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the log into this file, .png or .svg", TAKES_LOG, 0, 0,
+     false},
+    {"table", '\0', KIND_FLAG, SLOT(table), NULL, "In columns, for those who compare", TAKES_TABLE, 0, 0, false},
+    {"yes", 'y', KIND_FLAG, SLOT(yes), NULL,
+     "Write without asking; wants --address, --serial, or a file that names its unit", TAKES_YES, 0, 0, false},
+    {"json", 'j', KIND_FLAG, SLOT(json), NULL, "Print the result for programs, as JSON", 0, 0, 0, false},
+    {"help", 'h', KIND_FLAG, SLOT(help), NULL, "Show this", 0, 0, 0, false},
+};
+const size_t cli_option_count = G_N_ELEMENTS(cli_option_table);
+
+/* Options that say two things at once. */
+static const struct {
+    size_t one, other;
+    const char *said;
+} exclusions[] = {{SLOT(slow), SLOT(quick), "--slow and --quick exclude each other."},
+                  {SLOT(watch), SLOT(json), "--watch and --json exclude each other."}};
+
+/* One run of the parser. */
+typedef struct parsing {
+    cli *c;
+    const cli_command *command;
+    bool given[G_N_ELEMENTS(cli_option_table)];
+    bool wrong; /* reported */
+} parsing;
+
+static bool complain(parsing *p, char *said, const char *allowed)
+{
+    char *see = p->command->examples[0] != NULL
+                    ? g_strdup_printf("For example: %s", p->command->examples[0])
+                    : g_strdup_printf("See: %s %s --help", p->c->program->name, p->command->name);
+    report_wrong_words(p->c, said, allowed != NULL ? allowed : see);
+    g_free(see);
+    g_free(said);
+    p->wrong = true;
+    return false;
+}
+
+/* ---- What each kind takes ---- */
+
+static bool judge_number(parsing *p, const char *name, const cli_option *option, const char *text, void *slot)
+{
+    guint64 number = 0;
+    bool digits = strspn(text, "0123456789") == strlen(text);
+    if (!digits || !g_ascii_string_to_unsigned(text, 10, option->low, option->high, &number, NULL)) {
+        char *allowed = g_strdup_printf("It takes a whole number from %u to %u.", option->low, option->high);
+        complain(p, g_strdup_printf("%s: \"%s\" is none that it takes.", name, text), allowed);
+        g_free(allowed);
+        return false;
+    }
+    *(cli_number *)slot = (cli_number){.given = true, .value = (uint32_t)number};
+    return true;
+}
+
+static bool judge_framing(parsing *p, const char *name, const cli_option *option, const char *text, void *slot)
+{
+    cli_framing *framing = slot;
+    (void)option;
+    framing->given = vd_framing_parse(text, &framing->line);
+    return framing->given || complain(p, g_strdup_printf("%s: \"%s\" is no framing.", name, text),
+                                      "Give data bits, parity (N, E, O) and stop bits, for example 8E1.");
+}
+
+static bool judge_time(parsing *p, const char *name, const cli_option *option, const char *text, void *slot)
+{
+    static const vd_setting_words words = {.key = "time"};
+    static const vd_setting about = {.words = &words,
+                                     .measure = "",
+                                     .traits = &vd_type_duration,
+                                     .tick = 1,
+                                     .step = 1,
+                                     .max = 366 * (int64_t)86400000};
+    vd_typed typed;
+    (void)option;
+    (void)slot;
+    if (vd_value_parse(&about, text, strlen(text), &typed, NULL) != VD_OK ||
+        vd_value_check(&about, &typed.value, 0, NULL) != VD_OK || typed.value.number > UINT32_MAX) {
+        return complain(p, g_strdup_printf("%s: \"%s\" is no time.", name, text),
+                        "Give one with its unit, at most 49 days, such as \"5 s\".");
+    }
+    p->c->options.time = (uint32_t)typed.value.number;
+    return true;
+}
+
+static bool judge_text(parsing *p, const char *name, const cli_option *option, const char *text, void *slot)
+{
+    (void)p;
+    (void)name;
+    if (slot != NULL && option->many) {
+        char ***all = slot;
+        guint count = *all != NULL ? g_strv_length(*all) : 0;
+        *all = g_renew(char *, *all, count + 2u);
+        (*all)[count] = g_strdup(text);
+        (*all)[count + 1] = NULL;
+    } else if (slot != NULL) {
+        *(char **)slot = g_strdup(text);
+    }
+    return true;
+}
+
+/* The same gate for every word, whatever it is: it will be shown, and stand in files. */
+static bool judge(parsing *p, const char *name, cli_kind kind, const cli_option *option, const char *text, void *slot)
+{
+    size_t length = strlen(text), line = vd_text_line(text, length);
+    /* What is behind the sign = may have been meant as a secret. */
+    int shown = (int)MIN(vd_text_line(text, MIN(length, 40)), strcspn(text, "="));
+    if (length == 0) {
+        return complain(p, g_strdup_printf("%s: an empty text says nothing.", name), NULL);
+    }
+    if (length > MOST_WORD) {
+        return complain(p, g_strdup_printf("%s: \"%.*s...\" is far too long.", name, shown, text),
+                        "No word is longer than 4000 bytes.");
+    }
+    if (kind == KIND_TEXT && option != NULL && option->high > 0 && length > option->high) {
+        char *allowed = g_strdup_printf("It takes up to %u bytes.", option->high);
+        complain(p, g_strdup_printf("%s: \"%.*s...\" is too long.", name, shown, text), allowed);
+        g_free(allowed);
+        return false;
+    }
+    if (line < length) {
+        char what[64];
+        vd_writer writer = vd_writer_start(what, sizeof what);
+        vd_text_print_unseen(text, length, &writer);
+        return complain(p, g_strdup_printf("%s: \"%.*s...\" holds %s.", name, shown, text, what),
+                        "Every word is one line of UTF-8 text that can be seen.");
+    }
+    switch (kind) {
+    case KIND_NUMBER: return judge_number(p, name, option, text, slot);
+    case KIND_FRAMING: return judge_framing(p, name, option, text, slot);
+    case KIND_TIME: return judge_time(p, name, option, text, slot);
+    default: return judge_text(p, name, option, text, slot);
+    }
+}
+
+/* ---- Options ---- */
+
+static const cli_option *find_option(const parsing *p, const char *typed)
+{
+    for (size_t i = 0; i < cli_option_count; i++) {
+        const cli_option *option = &cli_option_table[i];
+        bool named = g_str_has_prefix(typed, "--") ? strcmp(typed + 2, option->name) == 0
+                                                   : typed[1] == option->letter && typed[2] == '\0';
+        if (named && cli_command_has(p->command, option)) {
+            return option;
+        }
+    }
+    return NULL;
+}
+
+/* Called by GLib for each option that was typed. */
+/* A number below zero is a word, not an option: it wears a mask while options are looked for. */
+#define MASK '\001'
+
+static void mask_below_zero(char **words)
+{
+    for (; *words != NULL; words++) {
+        const char *mark = *words;
+        bool below =
+            mark[0] == '-' && (g_ascii_isdigit(mark[1]) ||
+                               (strchr(".,", mark[1]) != NULL && g_ascii_isdigit(mark[1] != '\0' ? mark[2] : '\0')));
+        if (below) {
+            (*words)[0] = MASK;
+        }
+    }
+}
+
+static void unmask(char **words)
+{
+    for (; words != NULL && *words != NULL; words++) {
+        if ((*words)[0] == MASK) {
+            (*words)[0] = '-';
+        }
+    }
+}
+
+static gboolean take(const char *typed, const char *given_text, gpointer about, GError **error)
+{
+    char *text = g_strdup(given_text);
+    char *texts[] = {text, NULL};
+    unmask(texts);
+    parsing *p = about;
+    const cli_option *option = find_option(p, typed);
+    void *slot = (char *)&p->c->options + option->slot;
+    char *name = g_strdup_printf("--%s", option->name);
+    bool *given = &p->given[option - cli_option_table];
+    bool fine = true;
+    if (*given && option->kind != KIND_FLAG && !option->many) {
+        fine = complain(p, g_strdup_printf("%s stands here twice.", name), "Keep one of the two.");
+    } else if (option->kind == KIND_FLAG) {
+        *(bool *)slot = true;
+    } else {
+        fine = judge(p, name, option->kind, option, text, slot);
+    }
+    *given = true;
+    g_free(name);
+    g_free(text);
+    if (!fine) {
+        g_set_error_literal(error, G_OPTION_ERROR, G_OPTION_ERROR_FAILED, "");
+    }
+    return fine;
+}
+
+/* The options of a command as they are typed. */
+typedef struct own_options {
+    char names[G_N_ELEMENTS(cli_option_table)][24];
+    size_t count;
+} own_options;
+
+static const char *option_name_at(const void *about, size_t i)
+{
+    return ((const own_options *)about)->names[i];
+}
+
+static void complain_unknown(parsing *p, const char *typed)
+{
+    own_options own = {.count = 0};
+    for (size_t i = 0; i < cli_option_count; i++) {
+        if (cli_command_has(p->command, &cli_option_table[i])) {
+            g_snprintf(own.names[own.count++], sizeof own.names[0], "--%s", cli_option_table[i].name);
+        }
+    }
+    char *name = g_strndup(typed, strcspn(typed, "=")), *shown = cli_quotable(name);
+    char *near = vd_suggest(shown, own.count, option_name_at, &own);
+    complain(p, g_strdup_printf("%s has no option %s.", p->command->name, shown), near);
+    g_free(near);
+    g_free(shown);
+    g_free(name);
+}
+
+/* GLib lets a flag have a value and does not tell of it. */
+static bool judge_flags(parsing *p, char **words)
+{
+    for (char **word = words; *word != NULL && strcmp(*word, "--") != 0; word++) {
+        char *name = g_strndup(*word, strcspn(*word, "="));
+        const cli_option *option = g_str_has_prefix(name, "--") ? find_option(p, name) : NULL;
+        bool valued = option != NULL && option->kind == KIND_FLAG && (*word)[strlen(name)] == '=';
+        g_free(name);
+        if (valued) {
+            return complain(p, g_strdup_printf("--%s takes no value.", option->name),
+                            "Leave out the sign = and what follows.");
+        }
+    }
+    return true;
+}
+
+/* GLib says of an option without its value only that in words. */
+static void complain_missing(parsing *p, const GError *error)
+{
+    const char *dash = strchr(error->message, '-');
+    const cli_option *option = dash != NULL ? find_option(p, dash) : NULL;
+    if (option == NULL) {
+        complain(p, g_strdup_printf("%s.", error->message), NULL);
+        return;
+    }
+    char *allowed = g_strdup_printf("Give --%s %s.", option->name, option->value);
+    complain(p, g_strdup_printf("--%s has no value.", option->name), allowed);
+    g_free(allowed);
+}
+
+static GOptionEntry entry_of(const cli_option *option)
+{
+    const union {
+        GOptionArgFunc function;
+        gpointer data;
+    } callback = {take};
+    GOptionEntry entry = {option->name, option->letter, 0, G_OPTION_ARG_CALLBACK, callback.data,
+                          option->help, option->value};
+    entry.flags = option->kind == KIND_FLAG ? G_OPTION_FLAG_NO_ARG : G_OPTION_FLAG_FILENAME;
+    return entry;
+}
+
+/* ---- Words ---- */
+
+static bool judge_words(parsing *p, char **words)
+{
+    const cli_command *command = p->command;
+    char *takes = cli_command_words(command), *said = NULL;
+    size_t i = 0;
+    bool fine = true;
+    for (char **word = words; words != NULL && *word != NULL && fine && said == NULL; word++) {
+        const cli_word *about = &command->words[i];
+        if (i == CLI_MOST_WORDS || about->name == NULL) {
+            said = takes[0] == '\0' ? g_strdup_printf("%s takes no words.", command->name)
+                                    : g_strdup_printf("%s takes %s and no more.", command->name, takes);
+        } else {
+            fine = judge(p, about->name, about->kind, NULL, *word, NULL);
+            i += !about->many || word[1] == NULL;
+        }
+    }
+    if (fine && said == NULL && i < CLI_MOST_WORDS && command->words[i].name != NULL && !command->words[i].optional) {
+        said = g_strdup_printf("%s takes %s: %s is missing.", command->name, takes, command->words[i].name);
+    }
+    g_free(takes);
+    return said != NULL ? complain(p, said, NULL) : fine;
+}
+
+static bool judge_together(parsing *p)
+{
+    cli_options *options = &p->c->options;
+    for (size_t i = 0; i < G_N_ELEMENTS(exclusions); i++) {
+        if (*(bool *)((char *)options + exclusions[i].one) && *(bool *)((char *)options + exclusions[i].other)) {
+            return complain(p, g_strdup(exclusions[i].said), "Give one of them.");
+        }
+    }
+    if (options->address.given && options->addresses != NULL) {
+        return complain(p, g_strdup("--address and --addresses exclude each other."), "Give one of them.");
+    }
+    if (options->shared && !options->address.given) {
+        return complain(p, g_strdup("--shared is about one address."), "Name it: --address 5.");
+    }
+    if (options->at_once && options->addresses == NULL) {
+        return complain(p, g_strdup("--at-once is for several units."), "Name them: --addresses 1-10,12.");
+    }
+    return options->from.value <= options->to.value ||
+           complain(
+               p,
+               g_strdup_printf("--from %u --to %u is no range of addresses.", options->from.value, options->to.value),
+               "Give the lower one first.");
+}
+
+static void set_defaults(cli_options *options)
+{
+    options->from.value = 1;
+    options->to.value = 247;
+    options->count.value = 50;
+}
+
+bool options_parse(cli *c, const cli_command *command, char **words)
+{
+    parsing p = {.c = c, .command = command};
+    GOptionEntry entries[G_N_ELEMENTS(cli_option_table) + 2] = {{0}};
+    size_t count = 0;
+    for (size_t i = 0; i < cli_option_count; i++) {
+        if (cli_command_has(command, &cli_option_table[i])) {
+            entries[count++] = entry_of(&cli_option_table[i]);
+        }
+    }
+    entries[count] =
+        (GOptionEntry){G_OPTION_REMAINING, '\0', 0, G_OPTION_ARG_FILENAME_ARRAY, &c->options.words, "", ""};
+    GOptionContext *context = g_option_context_new(NULL);
+    GOptionGroup *group = g_option_group_new("", "", "", &p, NULL);
+    GError *error = NULL;
+    char **left = g_strdupv(words);
+    g_option_group_add_entries(group, entries);
+    g_option_context_set_main_group(context, group);
+    g_option_context_set_help_enabled(context, FALSE);
+    g_option_context_set_ignore_unknown_options(context, TRUE);
+    set_defaults(&c->options);
+    mask_below_zero(left);
+    if (!judge_flags(&p, left)) {
+        p.wrong = true;
+    } else if (!g_option_context_parse_strv(context, &left, &error)) {
+        if (!p.wrong) {
+            complain_missing(&p, error);
+        }
+        g_error_free(error);
+    } else if (left[0] != NULL && left[1] != NULL && left[1][0] == '-' && strcmp(left[1], "--") != 0) {
+        complain_unknown(&p, left[1]);
+    }
+    unmask(c->options.words);
+    c->address_typed = c->options.address.given;
+    bool fine = !p.wrong && (c->options.help || (judge_words(&p, c->options.words) && judge_together(&p)));
+    g_strfreev(left);
+    g_option_context_free(context);
+    return fine;
+}
+
+void options_clear(cli_options *options)
+{
+    for (size_t i = 0; i < cli_option_count; i++) {
+        const cli_option *option = &cli_option_table[i];
+        void *slot = (char *)options + option->slot;
+        bool own = option->kind != KIND_FLAG && option->kind != KIND_NUMBER && option->kind != KIND_FRAMING &&
+                   option->kind != KIND_TIME;
+        if (own && option->many) {
+            g_clear_pointer((char ***)slot, g_strfreev);
+        } else if (own) {
+            g_clear_pointer((char **)slot, g_free);
+        }
+    }
+    g_clear_pointer(&options->words, g_strfreev);
+}
+
+void options_line(const cli_options *options, vd_line *line)
+{
+    if (options->framing.given) {
+        uint32_t baud = line->baud;
+        *line = options->framing.line;
+        line->baud = baud;
+    }
+    line->baud = options->baud.given ? options->baud.value : line->baud;
+}
