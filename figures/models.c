@@ -3,6 +3,8 @@
  * judging everything again after one edit. These take the machine's time, so the best of several runs counts. */
 #include "figures.h"
 
+#include "verdite/survey.h"
+
 #include <glib/gstdio.h>
 #include <inttypes.h>
 #include <stdio.h>

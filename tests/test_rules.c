@@ -3,6 +3,8 @@
  * where it is wrong. */
 #include "fixtures.h"
 
+#include "verdite/survey.h"
+
 #include <stdlib.h>
 #include <string.h>
 

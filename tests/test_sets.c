@@ -2,6 +2,8 @@
  * Sets of values and models: what a set keeps, dependent decimals, pairs, and models that contradict themselves. */
 #include "fixtures.h"
 
+#include "verdite/survey.h"
+
 #include <stdlib.h>
 #include <string.h>
 

@@ -46,31 +46,6 @@ bool vd_alarm_differs(const vd_set *a, const vd_set *b, uint16_t n);
 /* The word for a vd_way, in model files and where people type it: "above". */
 const char *vd_way_word(uint8_t way);
 
-/* What is doubtful about alarms. */
-typedef enum vd_alarm_doubt {
-    VD_DOUBT_NONE,
-    VD_DOUBT_IDLE,      /* it does not count, for a reason of the model's own */
-    VD_DOUBT_NOT_HERE,  /* this unit has no such channel */
-    VD_DOUBT_NOT_WIRED, /* nothing is connected to its channel */
-    VD_DOUBT_NEVER,     /* its limit is beyond what the channel can measure */
-    VD_DOUBT_ALWAYS,
-    VD_DOUBT_NEVER_OVER, /* its release can never be met */
-    VD_DOUBT_RELEASE,    /* its release is below zero, so that it is not judged */
-    VD_DOUBT_CONDITION_NOT_HERE,
-    VD_DOUBT_CONDITION_NOT_WIRED,
-    VD_DOUBT_CONDITION_NEVER,
-    VD_DOUBT_CONDITION_ALWAYS,
-    VD_DOUBT_NOTHING,     /* it does nothing */
-    VD_DOUBT_NOBODY,      /* it is to tell somebody, and nobody is named */
-    VD_DOUBT_NO_NUMBER,   /* who is told has no number */
-    VD_DOUBT_LIMIT_KEPT,  /* it watches something else now, and its limit stayed */
-    VD_DOUBT_WAY_KEPT,    /* likewise, and its direction stayed */
-    VD_DOUBT_TWICE,       /* another alarm is the same */
-    VD_DOUBT_CONTRADICTS, /* together with another one always stands */
-    VD_DOUBT_AT_ONCE,     /* it would sound at present values */
-    VD_DOUBT_COUNT
-} vd_alarm_doubt;
-
 /* Goes through what is doubtful about the n-th alarm with what a set holds, whose readings are those of now; `before`
  * is what held before a change, NULL: not known. */
 typedef struct vd_alarm_doubts {

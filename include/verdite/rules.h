@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  *
- * Rules: conditions between settings, and everything that is to be said of a set.
+ * Rules: conditions between settings, and whether a unit has run on.
  */
 #ifndef VERDITE_RULES_H
 #define VERDITE_RULES_H
@@ -36,20 +36,6 @@ bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting);
 /* Whether it depends on a setting, or on one that exists only where that says so. */
 bool vd_rule_hangs_on(const vd_model *model, uint16_t rule, uint16_t setting);
 
-/* Goes through everything that is to be said of a set: values, rules, placeholders left in, alarms. What is not known
- * is told only of errors, and where the set says anything of what the rule is about, or brings it into use. */
-typedef struct vd_survey {
-    const vd_set *set, *before;
-    const uint8_t *typed; /* of each setting whether somebody said what it is to be; NULL: nobody did */
-    uint16_t rule;        /* the rule that the last finding is about, or VD_NONE */
-    uint16_t alarm;       /* likewise the alarm, where it is about none of the rules */
-    uint32_t next;        /* private */
-    uint16_t item, doubt;
-} vd_survey;
-void vd_survey_start(vd_survey *survey, const vd_set *set, const vd_set *before);
-/* Puts the next finding into `fault`. False when there is none left. */
-bool vd_survey_next(vd_survey *survey, vd_fault *fault);
-
 /* How long a unit says that it has been running, milliseconds; -1 where it does not, or that was not read. */
 int64_t vd_set_running_time(const vd_set *set);
 /* What a unit said of how long it has been running, milliseconds each. */
@@ -63,9 +49,6 @@ typedef struct vd_running_times {
 vd_ruling vd_has_run_on(const vd_running_times *run);
 /* How far apart the running times lie that a unit of a model can say, milliseconds; 0 where it says none. */
 int64_t vd_model_running_step(const vd_model *model);
-
-/* Whether a set still lacks something for an errand: a setting that exists and is not known, empty or a placeholder. */
-bool vd_errand_lacking(const vd_set *set, const vd_errand *errand);
 
 VD_C_END
 

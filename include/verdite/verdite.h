@@ -5,9 +5,15 @@
 #ifndef VERDITE_VERDITE_H
 #define VERDITE_VERDITE_H
 
+#include "verdite/about.h"
+#include "verdite/alarm.h"
+#include "verdite/alarm_edit.h"
+#include "verdite/alarms.h"
+#include "verdite/causes.h"
 #include "verdite/compiled.h"
 #include "verdite/engine.h"
 #include "verdite/fault.h"
+#include "verdite/faults.h"
 #include "verdite/fields.h"
 #include "verdite/language.h"
 #include "verdite/ledger.h"
@@ -19,6 +25,8 @@
 #include "verdite/modbus_unit.h"
 #include "verdite/model.h"
 #include "verdite/models.h"
+#include "verdite/motion.h"
+#include "verdite/notes.h"
 #include "verdite/port.h"
 #include "verdite/probe.h"
 #include "verdite/raw.h"
@@ -27,11 +35,18 @@
 #include "verdite/search.h"
 #include "verdite/set.h"
 #include "verdite/setting.h"
+#include "verdite/slots.h"
+#include "verdite/survey.h"
 #include "verdite/talk.h"
+#include "verdite/talk_faults.h"
+#include "verdite/text.h"
+#include "verdite/types.h"
 #include "verdite/unit.h"
 #include "verdite/value.h"
 #include "verdite/version.h"
 #include "verdite/visit.h"
+#include "verdite/visit_steps.h"
+#include "verdite/watch.h"
 #include "verdite/writer.h"
 
 #endif

@@ -45,6 +45,31 @@ typedef struct vd_alarm_event {
 } vd_alarm_event;
 typedef void vd_alarm_listener(void *about, const vd_alarm_event *event);
 
+/* What is doubtful about alarms. */
+typedef enum vd_alarm_doubt {
+    VD_DOUBT_NONE,
+    VD_DOUBT_IDLE,      /* it does not count, for a reason of the model's own */
+    VD_DOUBT_NOT_HERE,  /* this unit has no such channel */
+    VD_DOUBT_NOT_WIRED, /* nothing is connected to its channel */
+    VD_DOUBT_NEVER,     /* its limit is beyond what the channel can measure */
+    VD_DOUBT_ALWAYS,
+    VD_DOUBT_NEVER_OVER, /* its release can never be met */
+    VD_DOUBT_RELEASE,    /* its release is below zero, so that it is not judged */
+    VD_DOUBT_CONDITION_NOT_HERE,
+    VD_DOUBT_CONDITION_NOT_WIRED,
+    VD_DOUBT_CONDITION_NEVER,
+    VD_DOUBT_CONDITION_ALWAYS,
+    VD_DOUBT_NOTHING,     /* it does nothing */
+    VD_DOUBT_NOBODY,      /* it is to tell somebody, and nobody is named */
+    VD_DOUBT_NO_NUMBER,   /* who is told has no number */
+    VD_DOUBT_LIMIT_KEPT,  /* it watches something else now, and its limit stayed */
+    VD_DOUBT_WAY_KEPT,    /* likewise, and its direction stayed */
+    VD_DOUBT_TWICE,       /* another alarm is the same */
+    VD_DOUBT_CONTRADICTS, /* together with another one always stands */
+    VD_DOUBT_AT_ONCE,     /* it would sound at present values */
+    VD_DOUBT_COUNT
+} vd_alarm_doubt;
+
 /* An alarm that is watched for: one of a model, in one item of its block; or the same with another limit. */
 typedef struct vd_watched {
     uint16_t alarm, item; /* of the model */
@@ -89,6 +114,8 @@ typedef struct vd_watch {
 uint16_t vd_model_alarm_count(const vd_model *model);
 /* Which alarm, and in which item, the n-th is. */
 void vd_model_alarm_at(const vd_model *model, uint16_t n, uint16_t *alarm, uint16_t *item);
+/* Whether a setting has a part in whether, or when, the n-th alarm sounds. */
+bool vd_alarm_hangs_on(const vd_model *model, uint16_t n, uint16_t setting);
 /* The index of a channel by its key, VD_NONE when there is none. */
 uint16_t vd_model_channel(const vd_model *model, const char *key, size_t length);
 /* Decimal places in which the values of a channel are kept: 6, or as many as its reading has where that is more. */

@@ -2,6 +2,7 @@
  * The commands of verdite-bench. */
 #include "bench/bench.h"
 #include "commands/commands.h"
+#include "words/words.h"
 
 #define FOLDER                                                                                                         \
     {                                                                                                                  \

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The commands of verdite. */
 #include "commands/commands.h"
+#include "words/words.h"
 
 #define UNIT (TAKES_PLACE | TAKES_LINE)
 

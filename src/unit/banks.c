@@ -3,7 +3,7 @@
  * told. */
 #include "parts.h"
 
-#include "verdite/alarms.h"
+#include "verdite/watch.h"
 
 /* What the unit makes of a value that it does not take as it is. */
 static void make_fit(vd_unit *unit, uint16_t i)
@@ -87,15 +87,30 @@ static void keep(vd_unit *unit)
     unit->keeping = true;
 }
 
-/* Whether what is staged makes other alarms. */
+static bool alarms_hang_on(const vd_unit *unit, uint16_t setting)
+{
+    uint16_t count = vd_model_alarm_count(unit->model), n = 0;
+    while (n < count && !vd_alarm_hangs_on(unit->model, n, setting)) {
+        n++;
+    }
+    return n < count;
+}
+
+/* Whether what is staged, or what that sets besides, makes other alarms. */
 static bool alarms_differ(const vd_unit *unit)
 {
-    for (uint16_t n = 0; n < vd_model_alarm_count(unit->model); n++) {
-        if (vd_alarm_differs(&unit->live, &unit->staged, n)) {
-            return true;
+    bool differ = false;
+    for (uint16_t i = 0; i < unit->model->setting_count && !differ; i++) {
+        const vd_setting *about = &unit->model->settings[i];
+        if (unit->touched[i] == 0 || vd_set_compare(&unit->live, &unit->staged, i) == VD_SAME) {
+            continue;
+        }
+        differ = alarms_hang_on(unit, i);
+        for (uint16_t k = 0; k < about->set_count && !differ; k++) {
+            differ = alarms_hang_on(unit, about->sets[k]);
         }
     }
-    return false;
+    return differ;
 }
 
 void vd_unit_take_staged(vd_unit *unit, uint64_t now)

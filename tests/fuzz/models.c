@@ -2,6 +2,8 @@
  * Files of models: wrong ones are told of in words fit to be shown; right ones can be worked with. */
 #include "input.h"
 
+#include "verdite/survey.h"
+
 static void work(const vd_model *model)
 {
     vd_set set = input_set(model), before = input_set(model);

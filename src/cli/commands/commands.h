@@ -32,8 +32,6 @@ vd_class command_raw(cli *c);
 vd_class command_startup(cli *c);
 vd_class command_tables(cli *c);
 vd_class command_needs(cli *c);
-vd_class command_help(cli *c);
-vd_class command_version(cli *c);
 
 /* ---- swap.c ---- */
 

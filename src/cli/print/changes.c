@@ -1,7 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What a write will change and what follows from it, shown before anybody is asked. */
 #include "print.h"
-#include "../act/act.h"
 
 #include <string.h>
 

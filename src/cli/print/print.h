@@ -6,6 +6,7 @@
 #include "../cli.h"
 #include "verdite/alarms.h"
 #include "verdite/visit.h"
+#include "verdite/survey.h"
 
 /* ---- sheet.c ---- */
 

@@ -1,7 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * How far something has come: one line on a terminal, which leaves nothing behind. */
 #include "print.h"
-#include "../meet/meet.h"
 
 void progress_show(const cli *c, const char *text)
 {

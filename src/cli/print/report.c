@@ -1,7 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What is said to the person and to programs: faults, findings, values, colours. */
 #include "print.h"
-#include "../act/act.h"
 
 #include <stdarg.h>
 #include <string.h>

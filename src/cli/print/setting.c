@@ -1,7 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * All that is known of one setting. */
 #include "print.h"
-#include "../act/act.h"
 
 #include <string.h>
 

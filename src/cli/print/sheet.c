@@ -1,8 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Columns, prose and colours. */
 #include "print.h"
-#include "../meet/meet.h"
-#include "../words/words.h"
 
 #include <stdarg.h>
 #include <string.h>

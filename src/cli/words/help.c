@@ -1,7 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What a program and its commands can be told, made from their tables: for people, and as JSON for programs. */
 #include "words.h"
-#include "../commands/commands.h"
 #include "../print/print.h"
 
 static const char *const two_columns[] = {"", "", NULL};

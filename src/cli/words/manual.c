@@ -1,7 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The manual page of a program, made from its tables. */
 #include "words.h"
-#include "../meet/meet.h"
 #include "../print/print.h"
 
 /* Text for roff: hyphens are those that are typed, and nothing at the start of a line is a request. */

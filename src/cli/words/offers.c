@@ -2,7 +2,7 @@
  * What a shell may offer for the word that is being typed: made from the tables of commands and options, and from the
  * ports, models, benches and profiles that are there. Nothing is ever sent to a unit for it. */
 #include "words.h"
-#include "../act/act.h"
+#include "verdite/posix.h"
 
 #include <string.h>
 

@@ -1,7 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The options, and how each kind of word is judged. What passes here needs no second look. */
 #include "words.h"
-#include "../meet/meet.h"
 #include "../print/print.h"
 #include "verdite/text.h"
 

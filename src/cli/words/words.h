@@ -36,6 +36,9 @@ void options_line(const cli_options *options, vd_line *line);
 /* What a program can be told, and what a command can be told. */
 void help_program(struct cli *c);
 void help_command(struct cli *c, const cli_command *command);
+/* The commands of every program. */
+vd_class command_help(cli *c);
+vd_class command_version(cli *c);
 /* The manual page of a program, in the man macros of roff. */
 void manual_print(const cli_program *program, const char *version, FILE *out);
 /* Prints what the last of these words may become, one in each line, with what it is behind a tab; "/" alone: a file. */

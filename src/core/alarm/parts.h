@@ -4,7 +4,7 @@
 #define VD_CORE_ALARM_PARTS_H
 
 #include "../expression/expression.h"
-#include "verdite/alarms.h"
+#include "verdite/watch.h"
 #include "verdite/watch.h"
 
 /* ---- formula.c: what formulas give, with what a set holds ---- */

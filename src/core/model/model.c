@@ -1,6 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * Finding one's way in a model. Whether a model is sound is judged in check.c. */
-#include "../expression/expression.h"
+#include "../text/span.h"
+#include "verdite/compiled.h"
+#include "verdite/models.h"
 #include "verdite/language.h"
 
 #include <string.h>

@@ -4,7 +4,7 @@
 
 #include <string.h>
 
-#include "../value/value.h"
+#include "span.h"
 
 /* What is no character to be seen: it steers, separates, turns the direction of reading, or hides. */
 static const struct {

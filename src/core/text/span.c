@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Pieces of typed text: what parsers of all types take off the front. */
-#include "../value/value.h"
+#include "span.h"
 
 #include <string.h>
 

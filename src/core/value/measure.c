@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Units of measure and of time, and the ways in which people type them. */
-#include "../expression/expression.h"
+#include "exact.h"
+#include "value.h"
 
 #include "verdite/text.h"
 

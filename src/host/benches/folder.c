@@ -4,6 +4,7 @@
 #include "parts.h"
 
 #include "verdite/log.h"
+#include "verdite/survey.h"
 
 #include <errno.h>
 #include <fcntl.h>

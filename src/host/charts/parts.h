@@ -3,7 +3,7 @@
 #ifndef VD_HOST_CHART_PARTS_H
 #define VD_HOST_CHART_PARTS_H
 
-#include "../logs/parts.h"
+#include "row.h"
 #include "verdite/alarms.h"
 #include "verdite/chart.h"
 
@@ -32,8 +32,6 @@ struct vd_chart {
     guint used; /* columns so far */
 };
 
-/* chart.c: a row of the log, with how long values of each channel hold; the end of it. */
-void chart_take(vd_chart *chart, const record_row *row, const vd_log_cells *cells);
 void chart_settle(vd_chart *chart);
 /* Whether an alarm is drawn: it is in use and could sound here. */
 bool chart_draws(const vd_chart *chart, uint16_t n);

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Logs read row by row: the parser of the library gives cells, and these become times and values. */
-#include "../charts/parts.h"
+#include "parts.h"
 #include "verdite/text.h"
 
 #include <errno.h>

@@ -5,6 +5,7 @@
 
 #include <csv.h>
 
+#include "../charts/row.h"
 #include "verdite/host.h"
 #include "verdite/log.h"
 
@@ -25,13 +26,6 @@ bool record_is_nothing(const char *text, size_t length);
 /* The state of a channel; false: none that it has, and `*state` is RECORD_OTHER_STATE. */
 bool record_state(const vd_model *model, uint16_t channel, const char *text, size_t length, int64_t *state);
 
-/* A row of a log. */
-typedef struct record_row {
-    uint64_t line;
-    int64_t time;
-    uint64_t cells, known;             /* a bit for each channel */
-    int64_t numbers[VD_MOST_CHANNELS]; /* times 10^places */
-} record_row;
 typedef void record_taker(void *about, const record_row *row);
 /* Goes through all rows of a log that have a time. */
 vd_status record_scan(vd_log *log, record_taker *take, void *taker, vd_log_progress *progress, void *about,

@@ -3,6 +3,8 @@
  * one compose.c. */
 #include "parts.h"
 
+#include "verdite/survey.h"
+
 #include <string.h>
 
 static const char *setting_key_at(const void *about, size_t i)

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Whether a model is sound as a whole: identity, storing, login, and whatever names something else. */
-#include "check.h"
+#include "parts.h"
 
 #include "verdite/text.h"
 

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Preparing a model: sorted indexes, compiled expressions, and the judgement whether it is sound. What can be judged of
  * one setting alone stands in check.c. */
-#include "check.h"
+#include "parts.h"
 
 #include <string.h>
 

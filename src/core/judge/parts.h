@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What the files that judge a model share. */
-#ifndef VD_CORE_MODEL_CHECK_H
-#define VD_CORE_MODEL_CHECK_H
+#ifndef VD_CORE_JUDGE_PARTS_H
+#define VD_CORE_JUDGE_PARTS_H
 
 #include "../expression/expression.h"
 #include "verdite/language.h"

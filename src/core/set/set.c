@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Sets: one value, or none, for each setting of a model, in a buffer of the caller's. The buffer holds a slot for
  * each setting, then the bytes of all texts, then what was heard that is no value. */
-#include "value/value.h"
+#include "../value/value.h"
 
 #include <string.h>
 

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Exact numbers: fractions of 64-bit numbers. What does not fit is said not to fit. */
-#include "expression.h"
+#include "exact.h"
+#include "value.h"
 
 static uint64_t size_of(int64_t number)
 {

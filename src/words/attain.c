@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What makes a formula come out as it is wished: the settings that it hangs on are known, which of their values does is
  * found by trying. */
-#include "reach.h"
+#include "edit.h"
 
 /* What else there is that a change might move: which other alarms are used, and what this one does. */
 typedef struct around {

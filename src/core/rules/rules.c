@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Rules between settings: whether they are kept, and who is to blame when they are not. */
-#include "expression/expression.h"
+#include "../expression/expression.h"
 
 #include <string.h>
 

@@ -2,7 +2,7 @@
  * An alarm as it is wished, put into the settings that make it up. What settings a formula hangs on is known; which of
  * their values makes it true is found by trying, and what changes least besides is taken. */
 #include "phrases.h"
-#include "reach.h"
+#include "edit.h"
 #include "verdite/alarm_edit.h"
 
 #include <string.h>

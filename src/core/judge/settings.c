@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Whether a model is sound, as far as it can be judged setting by setting. Every later floor relies on what is refused
  * here. */
-#include "check.h"
+#include "parts.h"
 
 #include "verdite/text.h"
 

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Judging what units have from the factory, in every kind of unit that a model describes: each variant, old firmware
  * and new. */
-#include "check.h"
+#include "parts.h"
 
 #include "verdite/notes.h"
 

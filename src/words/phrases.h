@@ -1,9 +1,9 @@
 /* SPDX-License-Identifier: MIT
  * What the files that put alarms into words share. */
-#ifndef VD_CORE_ALARM_PHRASES_H
-#define VD_CORE_ALARM_PHRASES_H
+#ifndef VD_WORDS_PHRASES_H
+#define VD_WORDS_PHRASES_H
 
-#include "parts.h"
+#include "../core/alarm/parts.h"
 #include "verdite/alarms.h"
 
 typedef struct vd_alarm_words {

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * An alarm that is being changed, and what is to be brought about in it. */
-#ifndef VD_CORE_ALARM_REACH_H
-#define VD_CORE_ALARM_REACH_H
+#ifndef VD_WORDS_EDIT_H
+#define VD_WORDS_EDIT_H
 
 #include "phrases.h"
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The sentence of a rule that is broken. */
-#include "expression/expression.h"
+#include "../expression/expression.h"
 
 /* What lies beyond midnight is a time of another day. */
 static void add_time_of_day(vd_value value, vd_writer *writer)

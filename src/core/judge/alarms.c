@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Whether the channels, conditions and alarms of a model are sound. */
-#include "../model/check.h"
 #include "parts.h"
+#include "../alarm/parts.h"
 
 #include <string.h>
 

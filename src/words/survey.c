@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The survey: everything there is to say of a set, value by value and rule by rule; and what an errand still lacks. */
-#include "expression/expression.h"
-#include "verdite/alarms.h"
+#include "../core/expression/expression.h"
+#include "verdite/survey.h"
 
 void vd_survey_start(vd_survey *survey, const vd_set *set, const vd_set *before)
 {

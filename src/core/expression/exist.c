@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Which settings exist in the unit and the mode that a set is about, and whether a value may stand there. */
-#include "expression/expression.h"
+#include "expression.h"
 
 vd_ruling vd_set_exists(const vd_set *set, uint16_t setting)
 {
