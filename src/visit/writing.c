@@ -222,6 +222,29 @@ static bool any_tried(const vd_visit *visit)
     return any;
 }
 
+/* A write was taken: what is written yet, and what comes before it. */
+static vd_going go_on_writing(vd_visit *visit, bool rest)
+{
+    bool open = vd_sway_is_open(visit) && any_swaying(visit);
+    visit->more_due = visit->more_due || open;
+    visit->rounds = (uint8_t)(visit->rounds - (visit->more_due ? 1u : 0u)); /* a part of one round */
+    vd_step again = rest || visit->more_due ? VD_STEP_WRITE : VD_STEP_IDLE;
+    if (open) { /* what it has set is read before that */
+        vd_steps_plan(visit, VD_STEP_RELOAD, VD_STEP_WRITE);
+        again = VD_STEP_IDLE;
+    }
+    if (vd_restarts_by_itself(visit)) {
+        visit->rounds = rest ? 1 : visit->rounds;
+        vd_login_is_lost(visit);
+        vd_steps_plan(visit, VD_STEP_COMING_BACK, again);
+    } else if (moves_now(visit)) {
+        vd_steps_plan(visit, VD_STEP_COMING_BACK, again);
+    } else if (visit->more_due && !open) {
+        vd_steps_plan(visit, VD_STEP_WRITE, VD_STEP_IDLE);
+    }
+    return VD_FINE;
+}
+
 vd_going vd_step_written(vd_visit *visit, vd_status status)
 {
     bool rest = vd_ledger_take_outcomes(visit), refused = vd_status_class(status) == VD_CLASS_REFUSED;
@@ -254,37 +277,14 @@ vd_going vd_step_written(vd_visit *visit, vd_status status)
     }
     if (status != VD_OK && !refused && visit->rounds < MOST_ROUNDS) { /* what became of it is read */
         vd_fault_clear(&visit->fault);
-        if (visit->model->store.needed) {
-            vd_steps_plan(visit, VD_STEP_COMING_BACK, VD_STEP_IDLE);
-        } else {
-            vd_steps_plan(visit, VD_STEP_COMING_BACK, VD_STEP_CHECK);
-        }
+        vd_steps_plan(visit, VD_STEP_COMING_BACK, visit->model->store.needed ? VD_STEP_IDLE : VD_STEP_CHECK);
         return VD_FINE;
     }
     if (status != VD_OK) {
         return VD_GIVEN_UP;
     }
-    if (!any_tried(visit)) { /* what cannot be said is not tried again for ever */
-        return VD_FINE;
-    }
-    bool open = vd_sway_is_open(visit) && any_swaying(visit);
-    visit->more_due = visit->more_due || open;
-    visit->rounds = (uint8_t)(visit->rounds - (visit->more_due ? 1u : 0u)); /* a part of one round */
-    vd_step again = rest || visit->more_due ? VD_STEP_WRITE : VD_STEP_IDLE;
-    if (open) { /* what it has set is read before that */
-        vd_steps_plan(visit, VD_STEP_RELOAD, VD_STEP_WRITE);
-        again = VD_STEP_IDLE;
-    }
-    if (vd_restarts_by_itself(visit)) {
-        visit->rounds = rest ? 1 : visit->rounds;
-        vd_login_is_lost(visit);
-        vd_steps_plan(visit, VD_STEP_COMING_BACK, again);
-    } else if (moves_now(visit)) {
-        vd_steps_plan(visit, VD_STEP_COMING_BACK, again);
-    } else if (visit->more_due && !open) {
-        vd_steps_plan(visit, VD_STEP_WRITE, VD_STEP_IDLE);
-    }
-    return VD_FINE;
+    /* What cannot be said is not tried again for ever. */
+    return any_tried(visit) ? go_on_writing(visit, rest) : VD_FINE;
 }
 
 /* ---- Checking before storing ---- */

@@ -77,10 +77,9 @@ static void tell_holds(cli *c, const vd_log *log, const vd_model *model)
     }
 }
 
-/* Which columns served what, and what was amiss. */
-static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
+/* Columns that no channel goes by, and what alarms watch and no column has. */
+static void tell_columns(const cli *c, const vd_log *log, const vd_watch *watch)
 {
-    const vd_log_counts *counts = vd_log_count(log);
     const char *name = "";
     uint16_t channel = VD_NONE;
     uint64_t there = 0;
@@ -92,16 +91,6 @@ static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
         there |= channel < VD_MOST_CHANNELS ? (uint64_t)1 << channel : 0;
     }
     for (uint16_t i = 0; i < watch->model->channel_count; i++) {
-        const vd_log_cells *cells = &counts->cells[i];
-        if (cells->odd > 0) {
-            bool states = vd_channel_has_states(watch->model, i), one = cells->odd == 1;
-            message(c,
-                    "note: %" G_GUINT64_FORMAT " cell%s of %s %s no %s, and %s as %s; the first: \"%s\" in line "
-                    "%" G_GUINT64_FORMAT ".",
-                    cells->odd, one ? "" : "s", watch->model->channels[i].label, one ? "holds" : "hold",
-                    states ? "state that it has" : "number", one ? "counts" : "count",
-                    states ? "another one" : "not known", cells->odd_text, cells->odd_line);
-        }
         for (uint16_t n = 0; n < vd_model_alarm_count(watch->model); n++) {
             const vd_watched *alarm = vd_watch_alarm(watch, n);
             if (alarm->used == VD_HOLDS && alarm->channel == i && (there >> i & 1) == 0) {
@@ -110,6 +99,39 @@ static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
             }
         }
     }
+    if (left->len > 0) {
+        message(c, "note: no channel goes by these columns, which are left out: %s. To say it: --column CHANNEL=COLUMN",
+                left->str);
+    }
+    if (lacking->len > 0) {
+        message(c, "note: the log has no column for what alarms watch: %s. To say it: --column CHANNEL=COLUMN",
+                lacking->str);
+    }
+    g_string_free(left, TRUE);
+    g_string_free(lacking, TRUE);
+}
+
+static void tell_cells(const cli *c, const vd_log *log, const vd_model *model)
+{
+    for (uint16_t i = 0; i < model->channel_count; i++) {
+        const vd_log_cells *cells = &vd_log_count(log)->cells[i];
+        bool states = vd_channel_has_states(model, i), one = cells->odd == 1;
+        if (cells->odd > 0) {
+            message(c,
+                    "note: %" G_GUINT64_FORMAT " cell%s of %s %s no %s, and %s as %s; the first: \"%s\" in line "
+                    "%" G_GUINT64_FORMAT ".",
+                    cells->odd, one ? "" : "s", model->channels[i].label, one ? "holds" : "hold",
+                    states ? "state that it has" : "number", one ? "counts" : "count",
+                    states ? "another one" : "not known", cells->odd_text, cells->odd_line);
+        }
+    }
+}
+
+/* Which columns served what, and what was amiss. */
+static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
+{
+    const vd_log_counts *counts = vd_log_count(log);
+    tell_cells(c, log, watch->model);
     tell_holds(c, log, watch->model);
     if (counts->turned) {
         message(c, "note: the newest row of the log comes first, so it was read from its end.");
@@ -133,21 +155,12 @@ static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
         message(c, "note: %u times a rate was not known, since more rows than are kept stand within its time.",
                 watch->crowded);
     }
-    if (left->len > 0) {
-        message(c, "note: no channel goes by these columns, which are left out: %s. To say it: --column CHANNEL=COLUMN",
-                left->str);
-    }
-    if (lacking->len > 0) {
-        message(c, "note: the log has no column for what alarms watch: %s. To say it: --column CHANNEL=COLUMN",
-                lacking->str);
-    }
+    tell_columns(c, log, watch);
     json_object_set_new(c->result, "rows", json_integer((json_int_t)counts->rows));
     json_object_set_new(c->result, "rows-left-out",
                         json_integer((json_int_t)counts->left_out + (json_int_t)counts->no_time));
     json_object_set_new(c->result, "newest-first", json_boolean(counts->turned));
     json_object_set_new(c->result, "rows-replaced", json_integer((json_int_t)counts->replaced));
-    g_string_free(left, TRUE);
-    g_string_free(lacking, TRUE);
 }
 
 static const char *zone_words(int16_t zone)

@@ -115,13 +115,10 @@ static char *verdict_of(const tryout *t, uint16_t n, int64_t start, tone *tone_o
     return words;
 }
 
-bool tryout_on_values(tryout *t, char *const *words)
+/* Takes CHANNEL=VALUE, each. False: reported. */
+static bool take_values(tryout *t, char *const *words, int64_t *numbers, uint64_t *known)
 {
     const vd_model *model = t->watch.model;
-    const int64_t start = 0;
-    int64_t numbers[VD_MOST_CHANNELS];
-    uint64_t known = t->live_known;
-    memcpy(numbers, t->live, sizeof numbers);
     for (; words != NULL && *words != NULL; words++) {
         const char *equals = strchr(*words, '=');
         size_t length = equals != NULL ? (size_t)(equals - *words) : strlen(*words);
@@ -141,7 +138,41 @@ bool tryout_on_values(tryout *t, char *const *words)
         if (!take_value(t->c, t->set, channel, equals + 1, &numbers[channel])) {
             return false;
         }
-        known |= (uint64_t)1 << channel;
+        *known |= (uint64_t)1 << channel;
+    }
+    return true;
+}
+
+/* Tells what one alarm does, and adds it to the list. */
+static void tell_verdict(tryout *t, uint16_t n, int64_t start, json_t *list)
+{
+    tone tone_of = TONE_PLAIN;
+    char *called = alarm_called(t->set, n), *verdict = verdict_of(t, n, start, &tone_of);
+    char *lead = g_strdup_printf("%s:", called), *key = alarm_key(t->watch.model, n),
+         *what = g_strconcat(verdict, ".", NULL);
+    bool sounds = vd_watch_alarm(&t->watch, n)->sounded > 0;
+    json_t *one = json_pack("{s:s, s:b, s:s}", "alarm", key, "sounds", sounds, "says", verdict);
+    if (sounds) {
+        json_object_set_new(one, "after", json_integer(t->first_sound[n] - start));
+    }
+    json_array_append_new(list, one);
+    if (!t->c->options.json) {
+        lead_print(t->c, tone_of, lead, "  ", what);
+    }
+    for (char **text = (char *[]){called, verdict, lead, key, what, NULL}; *text != NULL; text++) {
+        g_free(*text);
+    }
+}
+
+bool tryout_on_values(tryout *t, char *const *words)
+{
+    const vd_model *model = t->watch.model;
+    const int64_t start = 0;
+    int64_t numbers[VD_MOST_CHANNELS];
+    uint64_t known = t->live_known;
+    memcpy(numbers, t->live, sizeof numbers);
+    if (!take_values(t, words, numbers, &known)) {
+        return false;
     }
     for (uint16_t i = 0; i < model->channel_count; i++) {
         vd_watch_hold(&t->watch, i, UINT32_MAX);
@@ -155,24 +186,8 @@ bool tryout_on_values(tryout *t, char *const *words)
     vd_watch_until(&t->watch, (int64_t)UINT32_MAX - 1);
     json_t *list = json_array();
     for (uint16_t n = 0; n < vd_model_alarm_count(model); n++) {
-        tone tone_of = TONE_PLAIN;
-        if (vd_watch_alarm(&t->watch, n)->used == VD_FAILS) {
-            continue;
-        }
-        char *called = alarm_called(t->set, n), *verdict = verdict_of(t, n, start, &tone_of);
-        char *lead = g_strdup_printf("%s:", called), *key = alarm_key(model, n),
-             *what = g_strconcat(verdict, ".", NULL);
-        bool sounds = vd_watch_alarm(&t->watch, n)->sounded > 0;
-        json_t *one = json_pack("{s:s, s:b, s:s}", "alarm", key, "sounds", sounds, "says", verdict);
-        if (sounds) {
-            json_object_set_new(one, "after", json_integer(t->first_sound[n] - start));
-        }
-        json_array_append_new(list, one);
-        if (!t->c->options.json) {
-            lead_print(t->c, tone_of, lead, "  ", what);
-        }
-        for (char **text = (char *[]){called, verdict, lead, key, what, NULL}; *text != NULL; text++) {
-            g_free(*text);
+        if (vd_watch_alarm(&t->watch, n)->used != VD_FAILS) {
+            tell_verdict(t, n, start, list);
         }
     }
     if (json_array_size(list) == 0) {

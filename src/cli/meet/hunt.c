@@ -244,6 +244,39 @@ static void plan(const cli *c, const hunt *h, site *s, const quarry *what)
     plan->slow_limit = quick || !manners[what->manner].patient ? 0 : plan->slow_limit;
 }
 
+/* Turns the loop until all searches have ended. False: it was stopped by hand. */
+static bool turn(cli *c, const hunt *h, vd_loop *loop)
+{
+    uint64_t now = loop->kind->now(loop->ground), shown = 0;
+    bool going = loop->seat_count > 0, stopped = false;
+    stops_catch();
+    while (going) {
+        vd_status status = VD_OK;
+        if (stops_so_far() > 0 && !stopped) {
+            stopped = true;
+            for (size_t i = 0; i < loop->seat_count; i++) {
+                vd_loop_feed(loop, i, (vd_event){.kind = VD_STOP});
+            }
+        }
+        going = false;
+        for (size_t i = 0; i < h->count; i++) {
+            const site *s = &h->sites[i];
+            going = (s->port != NULL && !vd_search_ended(&s->search, &status)) || going;
+        }
+        now = loop->kind->now(loop->ground);
+        if (now - shown > 100000) {
+            shown = now;
+            show_progress(c, h);
+        }
+        if (going && vd_loop_step(loop, now + 200000) != VD_OK) {
+            break;
+        }
+    }
+    progress_show(c, "");
+    stops_release();
+    return !stopped;
+}
+
 bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
 {
     vd_lane *lanes = g_new0(vd_lane, h->count + 1);
@@ -252,7 +285,7 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
                     .ground = h->bench != NULL ? vd_sim_ground(vd_bench_sim(h->bench)) : NULL,
                     .lanes = lanes,
                     .seats = seats};
-    uint64_t now = loop.kind->now(loop.ground), shown = 0;
+    uint64_t now = loop.kind->now(loop.ground);
     trace_join(t, &loop);
     for (size_t i = 0; i < h->count; i++) {
         site *s = &h->sites[i];
@@ -266,34 +299,7 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
         loop.lane_count++;
         loop.seat_count++;
     }
-    stops_catch();
-    bool going = loop.seat_count > 0, stopped = false;
-    while (going) {
-        vd_status status = VD_OK;
-        if (stops_so_far() > 0 && !stopped) {
-            stopped = true;
-            for (size_t i = 0; i < loop.seat_count; i++) {
-                vd_loop_feed(&loop, i, (vd_event){.kind = VD_STOP});
-            }
-        }
-        going = false;
-        for (size_t i = 0; i < h->count; i++) {
-            site *s = &h->sites[i];
-            if (s->port != NULL) {
-                going = !vd_search_ended(&s->search, &status) || going;
-            }
-        }
-        now = loop.kind->now(loop.ground);
-        if (now - shown > 100000) {
-            shown = now;
-            show_progress(c, h);
-        }
-        if (going && vd_loop_step(&loop, now + 200000) != VD_OK) {
-            break;
-        }
-    }
-    progress_show(c, "");
-    stops_release();
+    bool finished = turn(c, h, &loop);
     for (size_t i = 0; i < h->count; i++) {
         site *s = &h->sites[i];
         if (s->port != NULL) {
@@ -308,7 +314,7 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
     sheet_print(&rows);
     g_free(lanes);
     g_free(seats);
-    return !stopped;
+    return finished;
 }
 
 size_t hunt_conclude(cli *c, const hunt *h, bool finished, json_t *units)

@@ -180,13 +180,8 @@ static void add_rules(sheet *rows, const vd_model *model, uint16_t i)
     }
 }
 
-void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial)
+static void print_head(const cli *c, const vd_model *model, const vd_setting *setting)
 {
-    const vd_setting *setting = &model->settings[i];
-    static const char *const titles[] = {"", "", NULL};
-    sheet rows = sheet_start(c, stdout, titles);
-    char allowed[512], decimals[160];
-    allowed_text(here, i, allowed, sizeof allowed);
     char *about = g_strdup_printf("%s, in group %s", setting->words->label, model->groups[setting->group].label);
     lead_print(c, TONE_STRONG, setting->words->key, "  ", about);
     printf("\n");
@@ -195,45 +190,59 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
         prose_print(stdout, 0, "  ", setting->words->help);
         printf("\n");
     }
+}
+
+/* Its type, what it takes, and what it has from the factory. */
+static void add_values(sheet *rows, const vd_set *here, uint16_t i, const vd_value *initial)
+{
+    const vd_model *model = here->model;
+    const vd_setting *setting = &model->settings[i];
+    char allowed[512];
+    allowed_text(here, i, allowed, sizeof allowed);
     char *type = g_strdup_printf("%s, %s%s%s%s%s", vd_type_title((vd_type)setting->traits->id),
                                  access_names[setting->access], setting->read_by != VD_ANYONE ? ", read by " : "",
                                  setting->read_by != VD_ANYONE ? right_words(model, setting->read_by) : "",
                                  setting->written_by != VD_ANYONE ? ", written by " : "",
                                  setting->written_by != VD_ANYONE ? right_words(model, setting->written_by) : "");
-    char *where = place_of(model, setting);
-    sheet_row(&rows, "type", type, NULL);
-    sheet_row(&rows, "takes", allowed, NULL);
+    sheet_row(rows, "type", type, NULL);
+    sheet_row(rows, "takes", allowed, NULL);
+    g_free(type);
     if (setting->keeps != VD_REFUSES) {
-        sheet_row(&rows, "keeps",
+        sheet_row(rows, "keeps",
                   setting->keeps == VD_KEEPS_CAPITALS ? "small letters as capitals"
                                                       : "the nearest step of anything else",
                   NULL);
     }
     if (initial->type != VD_NOTHING) {
         const char *text = value_text(setting, initial);
-        sheet_row(&rows, "default", text[0] != '\0' ? text : "empty", NULL);
+        sheet_row(rows, "default", text[0] != '\0' ? text : "empty", NULL);
     }
     vd_setting as_here;
     vd_set_about(here, i, &as_here);
     for (uint16_t k = 0; k < as_here.choice_count; k++) {
         char *choice = g_strdup_printf("%-10s %s", as_here.choices[k].name, as_here.choices[k].label);
-        sheet_row(&rows, k == 0 ? "choices" : "", choice, NULL);
+        sheet_row(rows, k == 0 ? "choices" : "", choice, NULL);
         g_free(choice);
     }
+    char decimals[160];
     if (setting->like_count > 0) {
         g_snprintf(decimals, sizeof decimals, "what %s chooses; its unit must be said",
                    model->settings[setting->places_from].words->key);
-        sheet_row(&rows, "like", decimals, NULL);
+        sheet_row(rows, "like", decimals, NULL);
     } else if (setting->places_from != VD_NONE) {
         g_snprintf(decimals, sizeof decimals, "as %s says; shown here with the factory's %u",
                    model->settings[setting->places_from].words->key, setting->places);
-        sheet_row(&rows, "decimals", decimals, NULL);
+        sheet_row(rows, "decimals", decimals, NULL);
     }
-    add_existence(&rows, here, i);
-    add_running(&rows, model, i);
+}
+
+/* What writing it does to others, and causes. */
+static void add_effects(sheet *rows, const vd_model *model, uint16_t i)
+{
+    const vd_setting *setting = &model->settings[i];
     if (vd_slots_hold(model, i)) {
         char *slots = g_strdup_printf("each of the %u has its own", model->slots.count);
-        sheet_row(&rows, "slots", slots, NULL);
+        sheet_row(rows, "slots", slots, NULL);
         g_free(slots);
     }
     GString *others = g_string_new("");
@@ -243,14 +252,26 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
         }
     }
     if (others->len > 0) {
-        sheet_row(&rows, "sets", others->str, NULL);
+        sheet_row(rows, "sets", others->str, NULL);
     }
     g_string_free(others, TRUE);
     for (uint8_t k = 0; k < setting->causes.count; k++) {
         char *words = cause_words(&setting->causes.list[k]);
-        sheet_row(&rows, k == 0 ? "writing" : "", words, NULL);
+        sheet_row(rows, k == 0 ? "writing" : "", words, NULL);
         g_free(words);
     }
+}
+
+void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint16_t i, const vd_value *initial)
+{
+    const vd_setting *setting = &model->settings[i];
+    static const char *const titles[] = {"", "", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
+    print_head(c, model, setting);
+    add_values(&rows, here, i, initial);
+    add_existence(&rows, here, i);
+    add_running(&rows, model, i);
+    add_effects(&rows, model, i);
     if (setting->secret) {
         sheet_row(&rows, "secret", "never shown, and kept out of files that are saved from a unit", NULL);
     }
@@ -262,8 +283,8 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
         sheet_row(&rows, "note", "the factory default only stands for the real one", NULL);
     }
     add_rules(&rows, model, i);
+    char *where = place_of(model, setting);
     sheet_row(&rows, "lives at", where, NULL);
     sheet_print(&rows);
-    g_free(type);
     g_free(where);
 }

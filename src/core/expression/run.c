@@ -218,68 +218,86 @@ static vd_result pop(machine *m)
     return m->stack[--m->top];
 }
 
-static void step(machine *m, const vd_instruction *s, uint16_t item)
+/* What a step puts on the stack that takes nothing from it. */
+static vd_result fetch(const machine *m, const vd_instruction *s, uint16_t item)
 {
+    const vd_set *set = m->set;
     uint16_t setting = vd_step_setting(s, item);
-    vd_result a, b, c;
     switch ((vd_op)s->op) {
-    case VD_OP_CONSTANT: push(m, (vd_result){.known = true, .ratio = {s->number, s->a}}); return;
+    case VD_OP_CONSTANT: return (vd_result){.known = true, .ratio = {s->number, s->a}};
     case VD_OP_TEXT:
-        push(m, (vd_result){.known = true,
-                            .ratio = {0, 1},
-                            .text = m->set->model->book->texts + s->number,
-                            .length = (uint16_t)s->a});
-        return;
-    case VD_OP_LOAD: push(m, load(m, setting)); return;
+        return (vd_result){.known = true,
+                           .ratio = {0, 1},
+                           .text = set->model->book->texts + s->number,
+                           .length = (uint16_t)s->a};
+    case VD_OP_LOAD: return load(m, setting);
     case VD_OP_ABSENT:
-    case VD_OP_IDLE: push(m, missing(m, setting, s->op == VD_OP_ABSENT)); return;
-    case VD_OP_ITEM: push(m, (vd_result){.known = true, .ratio = {item + 1, 1}}); return;
-    case VD_OP_DISTINCT:
-    case VD_OP_ASCENDING: push(m, compare_all(m, s)); return;
-    case VD_OP_CHANGED: push(m, changed(m, setting)); return;
-    case VD_OP_FACTORY: push(m, holds_default(m, setting)); return;
-    case VD_OP_VARIANT:
-        push(m, (vd_result){.known = m->set->variant != VD_NONE, .ratio = {m->set->variant, 1}});
-        return;
-    case VD_OP_FIRMWARE: push(m, (vd_result){.known = m->set->firmware != 0, .ratio = {m->set->firmware, 1}}); return;
-    case VD_OP_NOW: push(m, (vd_result){.known = m->set->moment.known, .ratio = {m->set->moment.seconds, 1}}); return;
-    case VD_OP_NEGATE:
-        a = pop(m);
-        a.ratio.number = -a.ratio.number;
-        push(m, a);
-        return;
-    case VD_OP_NOT:
-        a = pop(m);
-        a.ratio.number = a.ratio.number == 0;
-        push(m, a);
-        return;
-    case VD_OP_LENGTH:
-        a = pop(m);
-        push(m, (vd_result){.known = a.known, .none = a.none, .ratio = {a.length, 1}});
-        return;
-    case VD_OP_SAME_NETWORK:
-        c = pop(m), b = pop(m), a = pop(m);
-        push(m, same_network(&a, &b, &c));
-        return;
-    case VD_OP_USABLE_HOST:
-        c = pop(m), b = pop(m), a = pop(m);
-        push(m, usable_host(&a, &b, &c));
-        return;
-    default: break;
+    case VD_OP_IDLE: return missing(m, setting, s->op == VD_OP_ABSENT);
+    case VD_OP_ITEM: return (vd_result){.known = true, .ratio = {item + 1, 1}};
+    case VD_OP_CHANGED: return changed(m, setting);
+    case VD_OP_FACTORY: return holds_default(m, setting);
+    case VD_OP_VARIANT: return (vd_result){.known = set->variant != VD_NONE, .ratio = {set->variant, 1}};
+    case VD_OP_FIRMWARE: return (vd_result){.known = set->firmware != 0, .ratio = {set->firmware, 1}};
+    case VD_OP_NOW: return (vd_result){.known = set->moment.known, .ratio = {set->moment.seconds, 1}};
+    default: return compare_all(m, s);
     }
-    b = pop(m), a = pop(m);
-    switch ((vd_op)s->op) {
+}
+
+static vd_result of_one(uint8_t op, vd_result a)
+{
+    switch ((vd_op)op) {
+    case VD_OP_NEGATE: a.ratio.number = -a.ratio.number; return a;
+    case VD_OP_NOT: a.ratio.number = a.ratio.number == 0; return a;
+    default: return (vd_result){.known = a.known, .none = a.none, .ratio = {a.length, 1}};
+    }
+}
+
+static vd_result of_two(uint8_t op, const vd_result *a, const vd_result *b)
+{
+    switch ((vd_op)op) {
     case VD_OP_AND:
-    case VD_OP_OR: push(m, join(s->op == VD_OP_AND, &a, &b)); break;
-    case VD_OP_HAS: push(m, a.known ? truth((a.ratio.number >> (b.ratio.number & 63) & 1) != 0) : a); break;
-    case VD_OP_STARTS: push(m, starts(&a, &b)); break;
+    case VD_OP_OR: return join(op == VD_OP_AND, a, b);
+    case VD_OP_HAS: return a->known ? truth((a->ratio.number >> (b->ratio.number & 63) & 1) != 0) : *a;
+    case VD_OP_STARTS: return starts(a, b);
     case VD_OP_EQUAL:
     case VD_OP_UNEQUAL:
     case VD_OP_BELOW:
     case VD_OP_AT_MOST:
     case VD_OP_ABOVE:
-    case VD_OP_AT_LEAST: push(m, compare(s->op, &a, &b)); break;
-    default: push(m, calculate(s->op, &a, &b)); break;
+    case VD_OP_AT_LEAST: return compare(op, a, b);
+    default: return calculate(op, a, b);
+    }
+}
+
+static void step(machine *m, const vd_instruction *s, uint16_t item)
+{
+    vd_result a, b, c;
+    switch ((vd_op)s->op) {
+    case VD_OP_CONSTANT:
+    case VD_OP_TEXT:
+    case VD_OP_LOAD:
+    case VD_OP_ABSENT:
+    case VD_OP_IDLE:
+    case VD_OP_ITEM:
+    case VD_OP_DISTINCT:
+    case VD_OP_ASCENDING:
+    case VD_OP_CHANGED:
+    case VD_OP_FACTORY:
+    case VD_OP_VARIANT:
+    case VD_OP_FIRMWARE:
+    case VD_OP_NOW: push(m, fetch(m, s, item)); break;
+    case VD_OP_NEGATE:
+    case VD_OP_NOT:
+    case VD_OP_LENGTH: push(m, of_one(s->op, pop(m))); break;
+    case VD_OP_SAME_NETWORK:
+    case VD_OP_USABLE_HOST:
+        c = pop(m), b = pop(m), a = pop(m);
+        push(m, s->op == VD_OP_SAME_NETWORK ? same_network(&a, &b, &c) : usable_host(&a, &b, &c));
+        break;
+    default:
+        b = pop(m), a = pop(m);
+        push(m, of_two(s->op, &a, &b));
+        break;
     }
 }
 

@@ -153,6 +153,55 @@ static int counts(uint16_t count, unsigned most)
     return count >= 1 && count <= most ? 0 : 3;
 }
 
+/* Those that write several: a count, and as many bytes as that takes. */
+static int parse_many(vd_modbus_call *call, const uint8_t *frame, uint16_t length, unsigned bytes, unsigned most)
+{
+    call->data = frame + 7;
+    if (length < 9 || length != 9u + frame[6]) {
+        return -1;
+    }
+    return frame[6] == bytes ? counts(call->count, most) : 3;
+}
+
+/* Those that write one register or coil, whole or in part. */
+static int parse_one(vd_modbus_call *call, const uint8_t *frame, uint16_t length)
+{
+    bool coil = frame[1] == VD_MODBUS_WRITE_COIL, mask = frame[1] == VD_MODBUS_MASK_WRITE;
+    if (length != (mask ? 10 : 8)) {
+        return -1;
+    }
+    bool neither = coil && call->count != 0 && call->count != 0xFF00;
+    /* The first byte of a coil is 0xFF or 0, so its lowest bit is the coil, like the many of function 15. */
+    call->count = 1;
+    call->keep = mask ? vd_word_at(frame + 4) : 0;
+    call->set = mask ? vd_word_at(frame + 6) : 0;
+    return neither ? 3 : 0;
+}
+
+static int parse_both(vd_modbus_call *call, const uint8_t *frame, uint16_t length)
+{
+    if (length < 13 || length != 13u + frame[10]) {
+        return -1;
+    }
+    call->read_first = call->first;
+    call->read_count = call->count;
+    call->first = vd_word_at(frame + 6);
+    call->count = vd_word_at(frame + 8);
+    call->data = frame + 11;
+    bool sound = frame[10] == 2u * call->count && counts(call->read_count, VD_MODBUS_MOST_READ) == 0;
+    return sound ? counts(call->count, VD_MODBUS_MOST_BOTH) : 3;
+}
+
+static int parse_identify(vd_modbus_call *call, const uint8_t *frame, uint16_t length)
+{
+    if (length != 7 || frame[2] != VD_MODBUS_IDENTIFY_TYPE) {
+        return 1;
+    }
+    call->code = frame[3];
+    call->object = frame[4];
+    return call->code >= 1 && call->code <= 4 ? 0 : 3;
+}
+
 /* Fills in the call; returns 0, or the exception that the frame earns, or -1 when it is to be ignored. */
 static int parse(vd_modbus_responder *responder)
 {
@@ -163,63 +212,35 @@ static int parse(vd_modbus_responder *responder)
     call->first = length >= 6 ? vd_word_at(frame + 2) : 0;
     call->count = length >= 6 ? vd_word_at(frame + 4) : 0;
     call->data = frame + 4;
-    bool writes = frame[1] == VD_MODBUS_WRITE_ONE || frame[1] == VD_MODBUS_WRITE_MANY ||
-                  frame[1] == VD_MODBUS_WRITE_COIL || frame[1] == VD_MODBUS_WRITE_COILS ||
-                  frame[1] == VD_MODBUS_MASK_WRITE;
-    if (call->broadcast && !writes) {
-        return -1;
-    }
+    bool bits = frame[1] == VD_MODBUS_READ_COILS || frame[1] == VD_MODBUS_READ_DISCRETE;
+    bool writes = true;
+    int earns = 1;
     switch (frame[1]) {
-    case VD_MODBUS_READ_COILS:
-    case VD_MODBUS_READ_DISCRETE: return length != 8 ? -1 : counts(call->count, VD_MODBUS_MOST_READ_BITS);
-    case VD_MODBUS_READ_HOLDING:
-    case VD_MODBUS_READ_INPUT: return length != 8 ? -1 : counts(call->count, VD_MODBUS_MOST_READ);
     case VD_MODBUS_WRITE_COIL:
-        if (length == 8 && call->count != 0 && call->count != 0xFF00) {
-            return 3;
-        }
-        /* The first byte is 0xFF or 0, so its lowest bit is the coil, like the many of function 15. */
-        call->count = 1;
-        return length == 8 ? 0 : -1;
-    case VD_MODBUS_WRITE_ONE: call->count = 1; return length == 8 ? 0 : -1;
+    case VD_MODBUS_WRITE_ONE:
+    case VD_MODBUS_MASK_WRITE: earns = parse_one(call, frame, length); break;
     case VD_MODBUS_WRITE_COILS:
-        call->data = frame + 7;
-        if (length < 9 || length != 9u + frame[6]) {
-            return -1;
-        }
-        return frame[6] == (call->count + 7u) / 8u ? counts(call->count, VD_MODBUS_MOST_WRITE_BITS) : 3;
-    case VD_MODBUS_WRITE_MANY:
-        call->data = frame + 7;
-        if (length < 9 || length != 9u + frame[6]) {
-            return -1;
-        }
-        return frame[6] == 2u * call->count ? counts(call->count, VD_MODBUS_MOST_WRITE) : 3;
-    case VD_MODBUS_MASK_WRITE:
-        call->count = 1;
-        call->keep = vd_word_at(frame + 4);
-        call->set = vd_word_at(frame + 6);
-        return length == 10 ? 0 : -1;
+        earns = parse_many(call, frame, length, (call->count + 7u) / 8u, VD_MODBUS_MOST_WRITE_BITS);
+        break;
+    case VD_MODBUS_WRITE_MANY: earns = parse_many(call, frame, length, 2u * call->count, VD_MODBUS_MOST_WRITE); break;
+    case VD_MODBUS_READ_COILS:
+    case VD_MODBUS_READ_DISCRETE:
+    case VD_MODBUS_READ_HOLDING:
+    case VD_MODBUS_READ_INPUT:
+        writes = false;
+        earns = length != 8 ? -1 : counts(call->count, bits ? VD_MODBUS_MOST_READ_BITS : VD_MODBUS_MOST_READ);
+        break;
     case VD_MODBUS_READ_WRITE:
-        if (length < 13 || length != 13u + frame[10]) {
-            return -1;
-        }
-        call->read_first = call->first;
-        call->read_count = call->count;
-        call->first = vd_word_at(frame + 6);
-        call->count = vd_word_at(frame + 8);
-        call->data = frame + 11;
-        return frame[10] == 2u * call->count && counts(call->read_count, VD_MODBUS_MOST_READ) == 0
-                   ? counts(call->count, VD_MODBUS_MOST_BOTH)
-                   : 3;
+        writes = false; /* it wants a reply */
+        earns = parse_both(call, frame, length);
+        break;
     case VD_MODBUS_IDENTIFY:
-        if (length != 7 || frame[2] != VD_MODBUS_IDENTIFY_TYPE) {
-            return 1;
-        }
-        call->code = frame[3];
-        call->object = frame[4];
-        return call->code >= 1 && call->code <= 4 ? 0 : 3;
-    default: return 1;
+        writes = false;
+        earns = parse_identify(call, frame, length);
+        break;
+    default: writes = false; break;
     }
+    return call->broadcast && !writes ? -1 : earns;
 }
 
 static void take_frame(vd_modbus_responder *responder)
