@@ -128,7 +128,7 @@ bool model_take_settings(vd_model_file *file, const yaml_node_t *root);
 bool model_take_talk(vd_model_file *file, const yaml_node_t *root);
 /* about.c: what people are to know of the unit. */
 bool model_take_about(vd_model_file *file, const yaml_node_t *root);
-/* rules.c: rules; preparing the model, and where its complaints belong. */
+/* rules.c; complaints.c: preparing the model, and where what is wrong stands. */
 bool model_take_rules(vd_model_file *file, const yaml_node_t *root);
 bool model_prepare(vd_model_file *file);
 

@@ -1,63 +1,14 @@
 /* SPDX-License-Identifier: MIT
  * The world of a bench: adapters and units on cables, and a clock that jumps from event to event. */
-#include "cable.h"
+#include "world.h"
 #include "reply_faults.h"
 #include "verdite/lines_unit.h"
 #include "verdite/modbus_unit.h"
-#include "verdite/sim.h"
 
 #include <stdlib.h>
 #include <string.h>
 
-#define KEPT_ON_CABLE 250000000 /* ns; longer than the slowest character that may still be sampling a talk */
-#define QUEUE 65536u
-
-/* An end of a cable, with the next byte it will hear; worked out again only when somebody starts to talk. */
-typedef struct ear {
-    receiver receiver;
-    heard next;
-    bool known, any;
-} ear;
-
-typedef struct queued {
-    uint64_t time; /* microseconds: when the program can have it */
-    uint8_t byte, errors;
-} queued;
-
-typedef struct adapter {
-    const vd_bench_adapter *about;
-    vd_sim *sim;
-    vd_port port;
-    ear ear;
-    bool open, lost;
-    int64_t next_noise; /* ns */
-    int64_t sent_until; /* ns */
-    uint64_t delivered;
-    queued *queue;
-    size_t first, count;
-} adapter;
-
-typedef struct unit {
-    const vd_bench_unit *about;
-    vd_unit unit;
-    void *memory;
-    ear ear;
-    uint64_t replies;
-    int64_t on_since, next_chatter, quiet_since; /* ns */
-    bool supply, plugged;
-    int64_t *due; /* ns: when each of its hands does its thing next, INT64_MAX: never */
-} unit;
-
-struct vd_sim {
-    const vd_bench *bench;
-    int64_t now; /* ns */
-    adapter *adapters;
-    unit *units;
-    cable *cables;
-    uint32_t random; /* starts the same each time, so that chance repeats */
-};
-
-static uint64_t microseconds(int64_t ns)
+uint64_t world_microseconds(int64_t ns)
 {
     return (uint64_t)((ns + 999) / 1000);
 }
@@ -88,7 +39,7 @@ void vd_sim_end(vd_sim *sim)
 void vd_sim_restart_unit(vd_sim *sim, uint16_t unit_index)
 {
     unit *u = &sim->units[unit_index];
-    vd_unit_power_up(&u->unit, microseconds(sim->now));
+    vd_unit_power_up(&u->unit, world_microseconds(sim->now));
     u->on_since = sim->now;
     u->next_chatter = sim->now + (int64_t)u->about->faults.chatter * 1000;
     u->ear.receiver = (receiver){.self = u, .unit = true, .line = *vd_unit_line(&u->unit), .from = sim->now};
@@ -101,7 +52,7 @@ void vd_sim_hand(vd_sim *sim, uint16_t unit_index, vd_hand does, uint32_t hold)
     switch (does) {
     case VD_HAND_PRESS:
         if (u->supply) {
-            vd_unit_hold_button(&u->unit, microseconds(sim->now), hold);
+            vd_unit_hold_button(&u->unit, world_microseconds(sim->now), hold);
         }
         break;
     case VD_HAND_UNPLUG:
@@ -200,7 +151,7 @@ static bool start_unit(vd_sim *sim, uint16_t index)
     return true;
 }
 
-static bool is_at_once(const adapter *a)
+bool world_is_at_once(const adapter *a)
 {
     return a->about->at_once || a->about->wire == VD_NO_WIRE;
 }
@@ -220,8 +171,7 @@ vd_sim *vd_sim_start(const vd_bench *bench)
     for (uint16_t i = 0; i < bench->adapter_count && fine; i++) {
         adapter *a = &sim->adapters[i];
         *a = (adapter){.about = &bench->adapters[i], .sim = sim};
-        a->port = (vd_port){.kind = &vd_sim_kind, .ground = sim, .self = a, .wire = a->about->wire};
-        if (a->about->cable != VD_NONE && is_at_once(a)) {
+        if (a->about->cable != VD_NONE && world_is_at_once(a)) {
             sim->cables[a->about->cable].at_once = true;
         }
         a->ear.receiver = (receiver){.self = a->about->echo ? NULL : a, .line = {9600, 8, 'N', 1}};
@@ -249,8 +199,7 @@ static uint32_t chance(vd_sim *sim, uint32_t below)
 /* ---- What happens next, and letting it happen ---- */
 
 #define NOISE_STEP 1000000 /* ns: noise comes in portions of a millisecond */
-
-static void talk_on(vd_sim *sim, uint16_t cable_index)
+void world_talk_on(vd_sim *sim, uint16_t cable_index)
 {
     cable_forget(&sim->cables[cable_index], sim->now - KEPT_ON_CABLE);
     for (uint16_t i = 0; i < sim->bench->adapter_count; i++) {
@@ -281,7 +230,7 @@ static int64_t wake_of(const unit *u)
     return wants.wake == VD_NEVER ? INT64_MAX : (int64_t)wants.wake * 1000;
 }
 
-static int64_t next_event(vd_sim *sim)
+int64_t world_next_event(vd_sim *sim)
 {
     int64_t next = INT64_MAX;
     for (uint16_t i = 0; i < sim->bench->adapter_count; i++) {
@@ -321,7 +270,7 @@ static void listen_by_its_line(unit *u, int64_t from)
 static void feed_unit(vd_sim *sim, unit *u, vd_event event)
 {
     vd_wants wants;
-    event.now = microseconds(sim->now);
+    event.now = world_microseconds(sim->now);
     vd_unit_engine.feed(&u->unit, &event);
     vd_unit_engine.wants(&u->unit, &wants);
     if (wants.keep) { /* the bench keeps its state as a whole, when the program ends */
@@ -343,17 +292,17 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
     int64_t start = sim->now + ((int64_t)faults.late + chance(sim, faults.jitter + 1u)) * 1000, end = sim->now;
     if (count > 0) {
         end = cable_talk(&sim->cables[u->about->cable], u, true, &wants.line, start, bytes, count);
-        talk_on(sim, u->about->cable);
+        world_talk_on(sim, u->about->cable);
     }
     /* A late unit goes on listening meanwhile, so that its replies can queue up. */
-    uint64_t until = microseconds(u->about->faults.late > 0 ? sim->now : end);
+    uint64_t until = world_microseconds(u->about->faults.late > 0 ? sim->now : end);
     vd_unit_engine.feed(&u->unit, &(vd_event){.kind = VD_SENT, .now = event.now, .until = until});
     listen_by_its_line(u, end);
 }
 
 static void adapter_hears(adapter *a, const heard *h)
 {
-    uint64_t time = microseconds(h->time) + a->about->latency;
+    uint64_t time = world_microseconds(h->time) + a->about->latency;
     if (a->about->burst > 0) {
         time = (time + a->about->burst - 1) / a->about->burst * a->about->burst;
     }
@@ -383,7 +332,7 @@ static void chatter(vd_sim *sim, unit *u)
     static const char text[] = "ready, 3 channels, 12.4 V, no alarm\r\n";
     cable_talk(&sim->cables[u->about->cable], u, true, &u->ear.receiver.line, sim->now, (const uint8_t *)text,
                sizeof text - 1);
-    talk_on(sim, u->about->cable);
+    world_talk_on(sim, u->about->cable);
     u->next_chatter = sim->now + (int64_t)u->about->faults.chatter * 1000;
 }
 
@@ -436,14 +385,14 @@ static void step(vd_sim *sim)
 void vd_sim_run(vd_sim *sim, uint64_t until)
 {
     int64_t end = (int64_t)until * 1000;
-    for (int64_t next = next_event(sim); next <= end; next = next_event(sim)) {
+    for (int64_t next = world_next_event(sim); next <= end; next = world_next_event(sim)) {
         sim->now = next > sim->now ? next : sim->now;
         step(sim);
     }
     sim->now = end > sim->now ? end : sim->now;
 }
 
-static uint64_t next_delivery(const adapter *a)
+uint64_t world_next_delivery(const adapter *a)
 {
     bool ready = a->lost;
     if (ready) {
@@ -454,162 +403,13 @@ static uint64_t next_delivery(const adapter *a)
 
 uint64_t vd_sim_next(vd_sim *sim)
 {
-    int64_t event = next_event(sim);
-    uint64_t next = event == INT64_MAX ? VD_NEVER : microseconds(event);
+    int64_t event = world_next_event(sim);
+    uint64_t next = event == INT64_MAX ? VD_NEVER : world_microseconds(event);
     for (uint16_t i = 0; i < sim->bench->adapter_count; i++) {
-        uint64_t delivery = next_delivery(&sim->adapters[i]);
+        uint64_t delivery = world_next_delivery(&sim->adapters[i]);
         next = delivery < next ? delivery : next;
     }
     return next;
-}
-
-/* ---- The port ---- */
-
-static uint64_t sim_now(void *ground)
-{
-    vd_sim *sim = ground;
-    return microseconds(sim->now);
-}
-
-static vd_status sim_wait(void *ground, vd_port *const *ports, size_t count, uint64_t until)
-{
-    vd_sim *sim = ground;
-    for (;;) {
-        uint64_t next = until;
-        for (size_t i = 0; i < count; i++) {
-            uint64_t delivery = next_delivery(ports[i]->self);
-            next = delivery < next ? delivery : next;
-        }
-        if (next <= microseconds(sim->now)) {
-            return VD_OK;
-        }
-        int64_t event = next_event(sim);
-        if (event == INT64_MAX && next == VD_NEVER) {
-            return VD_CALLED_WRONG; /* nothing will ever happen again */
-        }
-        uint64_t at = event == INT64_MAX ? VD_NEVER : microseconds(event);
-        vd_sim_run(sim, at < next ? at : next);
-    }
-}
-
-/* Whether the port is gone with the unit behind it, whose own it is. */
-static bool is_taken(const adapter *a)
-{
-    for (uint16_t i = 0; i < a->sim->bench->unit_count; i++) {
-        const unit *u = &a->sim->units[i];
-        bool off = !u->supply || !u->plugged || u->unit.off_until != VD_NEVER;
-        if (u->about->model->takes_port && u->about->cable == a->about->cable && off) {
-            return true;
-        }
-    }
-    return false;
-}
-
-static bool is_lost(adapter *a)
-{
-    a->lost = a->lost || is_taken(a);
-    return a->lost;
-}
-
-static vd_status sim_set_line(vd_port *port, const vd_line *line, vd_taken *taken)
-{
-    adapter *a = port->self;
-    if (a->about->fastest > 0 && line->baud > a->about->fastest) {
-        return VD_LINE_NOT_TAKEN;
-    }
-    a->ear.receiver.line = *line;
-    a->ear.receiver.from = a->sim->now;
-    a->ear.known = false;
-    *taken = VD_TAKEN;
-    return is_lost(a) ? VD_PORT_LOST : VD_OK;
-}
-
-static vd_status sim_send(vd_port *port, const uint8_t *bytes, size_t count, size_t *taken)
-{
-    adapter *a = port->self;
-    vd_sim *sim = a->sim;
-    *taken = 0;
-    if (is_lost(a)) {
-        return VD_PORT_LOST;
-    }
-    int64_t start = a->sent_until > sim->now ? a->sent_until : sim->now;
-    *taken = count < VD_MODBUS_FRAME ? count : VD_MODBUS_FRAME;
-    a->sent_until = start + (int64_t)vd_line_time(&a->ear.receiver.line, *taken) * 1000; /* what its port reckons */
-    if (a->about->cable == VD_NONE) {
-        return VD_OK;
-    }
-    int64_t end = cable_talk(&sim->cables[a->about->cable], a, false, &a->ear.receiver.line,
-                             is_at_once(a) ? sim->now : start, bytes, *taken);
-    a->sent_until = a->about->wire == VD_NO_WIRE ? sim->now : is_at_once(a) ? a->sent_until : end;
-    talk_on(sim, a->about->cable);
-    return VD_OK;
-}
-
-static vd_status sim_receive(vd_port *port, uint8_t *bytes, uint8_t *errors, size_t size, size_t *count)
-{
-    adapter *a = port->self;
-    uint64_t now = microseconds(a->sim->now);
-    *count = 0;
-    is_lost(a);
-    while (*count < size && a->count > 0 && a->queue[a->first].time <= now && !a->lost) {
-        bytes[*count] = a->queue[a->first].byte;
-        errors[*count] = a->queue[a->first].errors;
-        a->first = (a->first + 1) % QUEUE;
-        a->count--;
-        ++*count;
-        a->delivered++;
-        a->lost = a->about->lost_after > 0 && a->delivered >= a->about->lost_after;
-    }
-    return a->lost && *count == 0 ? VD_PORT_LOST : VD_OK;
-}
-
-static void sim_discard(vd_port *port)
-{
-    adapter *a = port->self;
-    a->count = 0;
-}
-
-static uint64_t sim_sent_until(vd_port *port)
-{
-    adapter *a = port->self;
-    return microseconds(a->sent_until);
-}
-
-static uint32_t sim_latency(vd_port *port)
-{
-    adapter *a = port->self;
-    return a->about->latency + a->about->burst;
-}
-
-const vd_port_kind vd_sim_kind = {sim_now,     sim_wait,    sim_set_line,   sim_send,
-                                  sim_receive, sim_discard, sim_sent_until, sim_latency};
-
-vd_status vd_sim_open(vd_sim *sim, const char *name, vd_port **port, vd_fault *fault)
-{
-    for (uint16_t i = 0; i < sim->bench->adapter_count; i++) {
-        adapter *a = &sim->adapters[i];
-        if (strcmp(a->about->name, name) != 0) {
-            continue;
-        }
-        if (a->about->forbidden) {
-            return vd_note_PORT_NOT_ALLOWED(fault, name, "On this bench it stays so.");
-        }
-        bool back = a->open && a->lost && a->about->lost_after == 0; /* it went with its unit */
-        if (is_taken(a)) {
-            break;
-        }
-        if (a->about->busy || (a->open && !back)) {
-            return vd_note_PORT_BUSY(fault, name, "another program");
-        }
-        a->open = true;
-        a->lost = false;
-        a->count = 0;
-        a->ear.receiver.from = sim->now;
-        a->ear.known = false;
-        *port = &a->port;
-        return VD_OK;
-    }
-    return vd_note_NO_PORT(fault, name, "List the ports that are there.");
 }
 
 void *vd_sim_ground(vd_sim *sim)
@@ -624,12 +424,12 @@ const vd_bench *vd_sim_bench(const vd_sim *sim)
 
 uint64_t vd_sim_now(const vd_sim *sim)
 {
-    return microseconds(sim->now);
+    return world_microseconds(sim->now);
 }
 
 bool vd_sim_set_now(vd_sim *sim, uint64_t now)
 {
-    bool later = now >= microseconds(sim->now) && now < INT64_MAX / 2000;
+    bool later = now >= world_microseconds(sim->now) && now < INT64_MAX / 2000;
     if (later) {
         vd_sim_run(sim, now);
     }
