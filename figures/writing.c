@@ -64,8 +64,8 @@ static uint64_t write_floor(const vd_model *model, const vd_visit *visit)
     uint8_t *settings = own(model->setting_count);
     for (uint16_t i = 0; i < model->setting_count; i++) {
         changed[i] = vd_visit_changes(visit, i);
-        looked_at[i] = changed[i] != 0 || i == model->running;
-        settings[i] = model->settings[i].access == VD_READ_WRITE || i == model->running;
+        looked_at[i] = changed[i] != 0 || i == vd_index(model->running);
+        settings[i] = model->settings[i].access == VD_READ_WRITE || i == vd_index(model->running);
     }
     uint64_t reading = bank_floor(model, false, NULL) + bank_floor(model, true, NULL);
     uint64_t storing = exchange_floor(model, &model->line, 8, 5) + model->reply.store * (uint64_t)1000 +
@@ -97,8 +97,8 @@ static void measure_move(const vd_model *dowel)
     uint8_t *settings = own(dowel->setting_count);
     for (uint16_t i = 0; i < dowel->setting_count; i++) {
         changed[i] = vd_visit_changes(&visit, i);
-        looked_at[i] = changed[i] != 0 || i == dowel->running;
-        settings[i] = dowel->settings[i].access == VD_READ_WRITE || i == dowel->running;
+        looked_at[i] = changed[i] != 0 || i == vd_index(dowel->running);
+        settings[i] = dowel->settings[i].access == VD_READ_WRITE || i == vd_index(dowel->running);
     }
     uint64_t waits = steps[VD_STEP_SEE_FREE] + steps[VD_STEP_SEE_LEFT] + steps[VD_STEP_COMING_BACK];
     uint64_t floor = 2 * identity_floor(dowel) + dowel->reply.longest * (uint64_t)1000 +

@@ -7,8 +7,8 @@
 
 static const vd_choice modes[] = {{"rest", "", 0}, {"slow-run", "", 2}, {"fast-run", "", 7}};
 static const vd_group groups[] = {{"all", "All"}};
-#define REST .places_from = VD_NONE, .block = VD_NONE, .item = VD_NONE, .tick = 1
-#define PLAIN REST, .measure = "", .step = 1
+
+#define PLAIN .tick = 1, .measure = "", .step = 1
 static const vd_setting settings[] = {
     {.words = &(const vd_setting_words){"count", "Count", "", NULL, NULL, ""},
      .traits = &vd_type_integer,
@@ -20,7 +20,7 @@ static const vd_setting settings[] = {
      .place = {VD_HOLDING, VD_UNSIGNED, 0, 1, 100, 0, 0}},
     {.words = &(const vd_setting_words){"level", "Level", "", NULL, NULL, ""},
      .traits = &vd_type_decimal,
-     REST,
+     .tick = 1,
      .measure = "V",
      .places = 2,
      .min = -1000,
@@ -51,11 +51,7 @@ static const vd_setting settings[] = {
      .place = {VD_HOLDING, VD_CHARACTERS, 0, 3, 104, 0, 0}},
     {.words = &(const vd_setting_words){"every", "Every", "", NULL, NULL, ""},
      .traits = &vd_type_duration,
-
      .measure = "",
-     .places_from = VD_NONE,
-     .block = VD_NONE,
-     .item = VD_NONE,
      .step = 1,
      .tick = 100,
      .min = 1,
@@ -73,13 +69,10 @@ static const vd_setting settings[] = {
      .place = {VD_HOLDING, VD_UNSIGNED, 0, 1, 110, 0, 0}},
     {.words = &(const vd_setting_words){"low", "Low", "", NULL, NULL, ""},
      .traits = &vd_type_decimal,
-
-     .block = VD_NONE,
-     .item = VD_NONE,
      .tick = 1,
      .measure = "kg",
      .places = 1,
-     .places_from = SAMPLER_PLACES,
+     .places_from = VD_REF(SAMPLER_PLACES),
      .min = -100000,
      .max = 100000,
      .step = 1,
@@ -88,13 +81,10 @@ static const vd_setting settings[] = {
      .place = {VD_HOLDING, VD_SIGNED, VD_LOW_FIRST, 2, 111, 0, 0}},
     {.words = &(const vd_setting_words){"high", "High", "", NULL, NULL, ""},
      .traits = &vd_type_decimal,
-
-     .block = VD_NONE,
-     .item = VD_NONE,
      .tick = 1,
      .measure = "kg",
      .places = 1,
-     .places_from = SAMPLER_PLACES,
+     .places_from = VD_REF(SAMPLER_PLACES),
      .min = -100000,
      .max = 100000,
      .step = 1,
@@ -109,13 +99,10 @@ static const vd_setting settings[] = {
      .place = {VD_HOLDING, VD_UNSIGNED, 0, 1, 120, 0, 0}},
     {.words = &(const vd_setting_words){"reading", "Reading", "", NULL, NULL, ""},
      .traits = &vd_type_decimal,
-
-     .block = VD_NONE,
-     .item = VD_NONE,
      .tick = 1,
      .measure = "kg",
      .places = 1,
-     .places_from = SAMPLER_PLACES,
+     .places_from = VD_REF(SAMPLER_PLACES),
      .min = -32768,
      .max = 32767,
      .step = 1,
@@ -124,12 +111,11 @@ static const vd_setting settings[] = {
      .initial = 413,
      .place = {VD_INPUT, VD_SIGNED, 0, 1, 5, 0, 0}},
 };
-static const vd_spot blame[] = {{SAMPLER_LOW, 0}, {SAMPLER_HIGH, 0}};
+static const vd_spot blame[] = {{VD_REF(SAMPLER_LOW), 0}, {VD_REF(SAMPLER_HIGH), 0}};
 static const vd_rule rules[] = {{.must = "low < high",
                                  .say = "It is {low}, but must be below high, which is {high}.",
                                  .blame = blame,
                                  .blame_count = 2,
-                                 .block = VD_NONE,
                                  .enforced = VD_ENFORCED_WRITING}};
 static const vd_hole holes[] = {{VD_HOLDING, 116, 118}};
 

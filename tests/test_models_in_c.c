@@ -64,15 +64,15 @@ static const struct {
     {SAMPLER_COUNT, SET(choice_count, 1, "choices without being a choice")},
     {SAMPLER_MODE, SET(max, 0, "a choice outside its range")},
     {SAMPLER_MODE, SET(min, 1, "a choice outside its range")},
-    {SAMPLER_LOW, SET(places_from, 200, "takes its decimals from nowhere")},
+    {SAMPLER_LOW, SET(places_from.number, 200, "takes its decimals from nowhere")},
     {SAMPLER_MODE, OF(flags, NULL)},
     {SAMPLER_LOW, OF(integer, "takes its decimals from nowhere")},
-    {SAMPLER_LOW, SET(places_from, SAMPLER_COUNT, "not a whole number of 0 to 9")},
+    {SAMPLER_LOW, SET(places_from.number, SAMPLER_COUNT + 1, "not a whole number of 0 to 9")},
     {SAMPLER_PLACES, SET(max, 10, "not a whole number of 0 to 9")},
     {SAMPLER_PLACES, SET(min, -1, "not a whole number of 0 to 9")},
     {SAMPLER_PLACES, SET(gives_places, false, "not a whole number of 0 to 9")},
     {SAMPLER_PLACES, SET(access, VD_READ_ONLY, "not a whole number of 0 to 9")},
-    {SAMPLER_COUNT, SET(block, 0, "does not lie where its block says")},
+    {SAMPLER_COUNT, SET(block.number, 1, "does not lie where its block says")},
 };
 
 static const changed in_model[] = {
@@ -153,7 +153,7 @@ static void test_slips_in_models(void **state)
 static void test_rules_and_blocks_that_point_nowhere(void **state)
 {
     (void)state;
-    static const vd_spot nobody[] = {{SAMPLER_LOW, 0}, {SAMPLER_SETTINGS, 0}};
+    static const vd_spot nobody[] = {{VD_REF(SAMPLER_LOW), 0}, {VD_REF(SAMPLER_SETTINGS), 0}};
     static const changed rule = {.words = "blames a setting which is not there"},
                          block = {.words = "beyond its settings"};
     vd_model model = *sampler();
@@ -161,8 +161,7 @@ static void test_rules_and_blocks_that_point_nowhere(void **state)
     rules[0].blame = nobody;
     model.rules = rules;
     judge(&model, &rule, "a rule");
-    const vd_block blocks[] = {
-        {.key = "x", .label = "X", .first = SAMPLER_LOW, .count = 9, .members = 2, .outer = VD_NONE}};
+    const vd_block blocks[] = {{.key = "x", .label = "X", .first = SAMPLER_LOW, .count = 9, .members = 2}};
     model = *sampler();
     model.blocks = blocks;
     model.block_count = 1;

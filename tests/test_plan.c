@@ -49,8 +49,6 @@ static void lay_out(layout *l, uint16_t count, uint16_t most_gap)
                                       .max = 1,
                                       .step = 1,
                                       .tick = 1,
-                                      .block = VD_NONE,
-                                      .places_from = VD_NONE,
                                       .place = {VD_HOLDING, VD_UNSIGNED, 0, words, address, 0, 0}};
         address = (uint16_t)(address + words);
         l->which[i] = 1;
@@ -69,7 +67,7 @@ static void bind(layout *l, uint16_t low)
 {
     static const vd_group group = {"all", "All"};
     g_snprintf(l->must, sizeof l->must, "s%u <= s%u", low, low + 1u);
-    l->rule = (vd_rule){.must = l->must, .block = VD_NONE, .enforced = VD_ENFORCED_WRITING};
+    l->rule = (vd_rule){.must = l->must, .enforced = VD_ENFORCED_WRITING};
     l->model.rule_count = 1;
     l->model.groups = &group;
     l->model.group_count = 1;
@@ -204,7 +202,7 @@ static void test_decimals_with_what_hangs_on_them(void **state)
             address += (unsigned)(cases[i].gaps[k] - '0');
             l.settings[k].place.address = (uint16_t)address;
             address += l.settings[k].place.words;
-            l.settings[k].places_from = cases[i].hangs[k] == '1' ? 0 : VD_NONE;
+            l.settings[k].places_from = vd_ref_to(cases[i].hangs[k] == '1' ? 0 : VD_NONE);
             l.which[k] = cases[i].written[k] == '1';
         }
         l.settings[0].gives_places = true;

@@ -333,7 +333,7 @@ static void spoil(spoilt *m, unsigned how)
         break; /* a circle */
     case 20: only_when(&s[SAMPLER_LEVEL], "level > 1 V"); break;
     case 21: /* a rule that contradicts the first one: no default can keep both */
-        m->rules[1] = (vd_rule){.must = "high <= low", .block = VD_NONE};
+        m->rules[1] = (vd_rule){.must = "high <= low"};
         m->model.rule_count = 2;
         break;
     default: s[SAMPLER_ON].placeholder = true, s[SAMPLER_ON].has_initial = false; break;

@@ -121,7 +121,8 @@ static void wish(vd_set *target)
     vd_set_put_initial(&whole);
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *s = &model->settings[i];
-        bool number = !vd_type_is_bytes((vd_type)s->traits->id) && s->places_from == VD_NONE && !s->gives_places;
+        bool number =
+            !vd_type_is_bytes((vd_type)s->traits->id) && vd_index(s->places_from) == VD_NONE && !s->gives_places;
         if (s->access != VD_READ_WRITE || s->secret || s->own || vd_role_is_link((vd_role)s->role) || !number ||
             s->set_count > 0 || s->conditional) {
             continue;

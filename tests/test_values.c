@@ -6,11 +6,8 @@
 
 static const vd_choice colours[] = {{"red", "", 1}, {"dark-green", "", 4}};
 static const vd_choice bits[] = {{"low", "", 0}, {"high", "", 1}, {"no-reply", "", 5}};
-#define BASE                                                                                                           \
-    .words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""}, .measure = "", .places_from = VD_NONE,           \
-    .step = 1, .tick = 1
-#define MEASURED                                                                                                       \
-    .words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""}, .places_from = VD_NONE, .step = 1, .tick = 1
+#define BASE .words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""}, .measure = "", .step = 1, .tick = 1
+#define MEASURED .words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""}, .step = 1, .tick = 1
 #define BYTES(of, size)                                                                                                \
     {                                                                                                                  \
         BASE, .traits = of, .least = size, .length = size                                                              \
@@ -23,7 +20,6 @@ static const vd_setting scaled = {.words = &(const vd_setting_words){"it", "", "
 
                                   .measure = "bar",
                                   .spellings = "bars atm",
-                                  .places_from = VD_NONE,
                                   .step = 5,
                                   .tick = 1,
                                   .traits = &vd_type_decimal,
@@ -36,7 +32,6 @@ static const vd_setting difference = {MEASURED, .traits = &vd_type_decimal, .mea
 static const vd_setting_words of_station = {"it", "", "", "QU4LM", NULL, ""};
 static const vd_setting call_sign = {.words = &of_station,
                                      .measure = "",
-                                     .places_from = VD_NONE,
                                      .step = 1,
                                      .tick = 1,
                                      .traits = &vd_type_text,
@@ -58,7 +53,6 @@ static const vd_setting capitals = {BASE, .traits = &vd_type_text, .length = 8, 
 static const vd_setting duration = {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
 
                                     .measure = "",
-                                    .places_from = VD_NONE,
                                     .step = 1,
                                     .traits = &vd_type_duration,
                                     .tick = 500,
@@ -82,7 +76,6 @@ static const vd_setting key = {BASE, .traits = &vd_type_key, .least = 16, .lengt
 static const vd_setting clock_time = {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
 
                                       .measure = "",
-                                      .places_from = VD_NONE,
                                       .step = 1,
                                       .traits = &vd_type_time_of_day,
                                       .tick = 60,
@@ -91,7 +84,6 @@ static const vd_setting date = {BASE, .traits = &vd_type_date_time, .min = 94668
 static const vd_setting zone = {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
 
                                 .measure = "",
-                                .places_from = VD_NONE,
                                 .step = 1,
                                 .traits = &vd_type_zone,
                                 .tick = 15,

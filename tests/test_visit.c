@@ -136,7 +136,7 @@ static vd_status make_restartable(vd_model *model, bool able, bool witness)
     if (witness) { /* its reading tells how long it has been running */
         vd_setting *running = &settings[SAMPLER_READING];
         running->traits = &vd_type_duration;
-        running->places_from = VD_NONE;
+        running->places_from = vd_ref_to(VD_NONE);
         running->measure = "";
         running->tick = 1000;
         running->places = 0;
@@ -144,7 +144,7 @@ static vd_status make_restartable(vd_model *model, bool able, bool witness)
         running->max = 30000;
         static const vd_motion counting = {.way = VD_COUNTS, .period = 1000};
         running->motion = &counting;
-        model->running = SAMPLER_READING;
+        model->running = vd_ref_to(SAMPLER_READING);
     }
     model->settings = settings;
     model->actions = actions;

@@ -18,12 +18,11 @@ typedef enum vd_gives {
     VD_GIVES_STATE /* a choice or truth; or it is no expression at all but the name of a state */
 } vd_gives;
 
-/* An expression (docs/rules.md) in a channel, a condition or an alarm. Others name it by its index in the model's
- * `formulas`, VD_NONE standing for none. */
+/* An expression (docs/rules.md) in a channel, a condition or an alarm. Others refer to it. */
 typedef struct vd_formula {
     const char *text;
-    uint16_t block; /* what "this" is about, or VD_NONE */
-    uint8_t gives;  /* vd_gives */
+    vd_ref block;  /* what "this" is about */
+    uint8_t gives; /* vd_gives */
 } vd_formula;
 
 /* What may be watched. */
@@ -31,8 +30,8 @@ typedef struct vd_channel {
     const char *key, *label;
     const char *called;      /* in a sentence, e.g. "the load"; "": its label */
     const char *more, *less; /* "warmer than", "colder than"; "": "above", "below" */
-    uint16_t reads;          /* the reading that shows it; VD_NONE: none does, it is on or off */
-    uint16_t wired;          /* formula: whether anything is connected to it; VD_NONE: always */
+    vd_ref reads;            /* the reading that shows it; none: it is on or off */
+    vd_ref wired;            /* formula: whether anything is connected to it; none: always */
     uint8_t flag;            /* of a reading that is flags: the number of the flag; else VD_NO_FLAG */
     uint32_t holds_for;      /* milliseconds for which a value holds; 0: as a log's rows have it */
 } vd_channel;
@@ -54,19 +53,19 @@ typedef enum vd_way {
 
 /* One comparison. */
 typedef struct vd_test {
-    uint16_t counts; /* formula: it counts only then, VD_NONE: always; of several the first that counts is the one */
-    uint16_t limit, upper; /* formulas; of a rate, the limit is a number of the channel's unit, per `per` */
-    uint16_t release;      /* formula, at least 0; VD_NONE: 0 */
-    uint16_t window;       /* formula, a duration: of rates */
-    uint32_t per;          /* of rates: milliseconds, e.g. 60000 where the limit is meant per minute */
-    uint8_t way;           /* vd_way */
+    vd_ref counts;       /* formula: it counts only then, none: always; of several the first that counts is the one */
+    vd_ref limit, upper; /* formulas; of a rate, the limit is a number of the channel's unit, per `per` */
+    vd_ref release;      /* formula, at least 0; none: 0 */
+    vd_ref window;       /* formula, a duration: of rates */
+    uint32_t per;        /* of rates: milliseconds, e.g. 60000 where the limit is meant per minute */
+    uint8_t way;         /* vd_way */
 } vd_test;
 
 /* What is watched: a channel; or the one that a setting chooses, by a choice that is named like the channel's key. */
 typedef struct vd_source {
-    uint16_t channel; /* index into the model's channels, or VD_NONE: */
-    bool by_item;     /* in each further item of the block the next channel */
-    vd_spot chooser;  /* a choice; one that names no channel watches nothing */
+    vd_ref channel;  /* none: */
+    bool by_item;    /* in each further item of the block the next channel */
+    vd_spot chooser; /* a choice; one that names no channel watches nothing */
 } vd_source;
 
 /* Under which alone an alarm counts; it may have several. */
@@ -74,7 +73,7 @@ typedef struct vd_source {
 typedef struct vd_condition {
     const char *key; /* "" where it is an alarm's own */
     vd_source watches;
-    uint16_t block;
+    vd_ref block;
     uint16_t test; /* first of its tests in the model's `tests` */
     uint8_t test_count;
 } vd_condition;
@@ -83,7 +82,7 @@ typedef struct vd_condition {
 typedef struct vd_reaction {
     const char *key;  /* e.g. "message" */
     const char *says; /* the end of a sentence that begins with the alarm: "sends a text message to {who}" */
-    uint16_t does;    /* formula: whether it does, VD_NONE: always */
+    vd_ref does;      /* formula: whether it does, none: always */
     bool tells;       /* it needs somebody to tell */
 } vd_reaction;
 
@@ -94,35 +93,34 @@ typedef enum vd_joint { VD_SINGLE, VD_ALL_OF, VD_ANY_OF } vd_joint;
 
 typedef struct vd_alarm {
     const char *key, *label; /* of alarms in a block the label is the item's */
-    uint16_t block;          /* one for each item of it; VD_NONE: just one */
+    vd_ref block;            /* one for each item of it; none: just one */
     vd_spot name;            /* a text by which people call it */
-    uint16_t used;           /* formula: the slot is in use; VD_NONE: always */
-    uint16_t matters;        /* formula: it can ever count, such as that its setup is in force; VD_NONE: always */
+    vd_ref used;             /* formula: the slot is in use; none: always */
+    vd_ref matters;          /* formula: it can ever count, such as that its setup is in force; none: always */
     const char *idle;        /* why it cannot otherwise, a sentence */
     vd_source watches;
     uint16_t test;
     uint8_t test_count;
-    uint16_t delay_in, delay_out; /* formulas */
-    uint16_t hush;                /* formula: no cause begins for so long after a start */
-    uint16_t latches;             /* formula: whether it stands until it is cleared; VD_NONE: never */
-    uint16_t longest, rest;       /* formulas of durations: met when the test was true for so long in all without a rest
-                                     of at least `rest`; VD_NONE: an ordinary alarm */
-    uint8_t cleared_by;           /* vd_clearing, any of them */
-    bool clears_always;           /* also while its cause goes on */
-    bool any_condition;           /* any of its conditions will do; else all must be true */
-    bool holds;                   /* a condition that is lost holds what stands; else it releases it */
-    const uint16_t *conditions;   /* indexes into the model's conditions */
+    vd_ref delay_in, delay_out; /* formulas */
+    vd_ref hush;                /* formula: no cause begins for so long after a start */
+    vd_ref latches;             /* formula: whether it stands until it is cleared; none: never */
+    vd_ref longest, rest;       /* formulas of durations: met when the test was true for so long in all without a rest
+                                     of at least `rest`; none: an ordinary alarm */
+    uint8_t cleared_by;         /* vd_clearing, any of them */
+    bool clears_always;         /* also while its cause goes on */
+    bool any_condition;         /* any of its conditions will do; else all must be true */
+    bool holds;                 /* a condition that is lost holds what stands; else it releases it */
+    const uint16_t *conditions; /* indexes into the model's conditions */
     uint8_t condition_count;
     uint8_t joint;           /* vd_joint; a combination watches nothing itself */
     const uint16_t *members; /* of a combination: indexes of single alarms without a block */
     uint8_t member_count;
     const vd_reaction *reactions;
     uint8_t reaction_count;
-    vd_spot tells;   /* flags: who is told; the n-th is about item n of `people` */
-    uint16_t people; /* a block */
-    uint16_t person,
-        number;    /* in its first item: the setting with the name, the one with the phone number, or VD_NONE */
-    vd_spot text;  /* what is told */
+    vd_spot tells;         /* flags: who is told; the n-th is about item n of `people` */
+    vd_ref people;         /* a block */
+    vd_ref person, number; /* in its first item: the setting with the name, the one with the phone number */
+    vd_spot text;          /* what is told */
     vd_spot shown; /* where it shows that it stands: a truth, or flags: of a block the one with its item's place */
     uint8_t flag;  /* else this one */
     const char *says_stands, *says_ends; /* lines that the unit says unasked, with {item}; NULL or \"\": none */

@@ -23,7 +23,7 @@ typedef struct vd_block {
     const char *label;
     uint16_t first;          /* index of the first setting of the first item */
     uint16_t count, members; /* items; settings in each, those of blocks inside among them */
-    uint16_t outer;          /* index of the block in which it stands, such as "alarm" of "alarm.3.side"; or VD_NONE */
+    vd_ref outer;            /* the block in which it stands, such as "alarm" of "alarm.3.side" */
     uint16_t outer_item;     /* and in which item of it, from 0 */
 } vd_block;
 
@@ -40,8 +40,8 @@ typedef struct vd_rule {
     const char *say;      /* the sentence for people when it is broken; {expression} stands for a value */
     const vd_spot *blame; /* settings to blame, the first foremost; none: the first that `must` names */
     uint16_t blame_count;
-    uint16_t block; /* the rule is about each item of this block, "this.member" in it, "outer.member" in what is around
-                       it; or VD_NONE */
+    vd_ref block; /* the rule is about each item of this block, "this.member" in it, "outer.member" in what is around
+                       it */
     uint8_t severity; /* vd_severity */
     uint8_t enforced; /* vd_enforcing */
 } vd_rule;
@@ -63,8 +63,8 @@ typedef struct vd_login {
     const char *word; /* the record to which the password is said, in a unit that talks in lines, or NULL */
     uint16_t address; /* the holding register from which on the password is written, in the form that its setting has,
                          or 0; with neither Verdite cannot log in by itself */
-    uint16_t setting; /* the setting that holds the password, or VD_NONE */
-    uint16_t left;    /* the setting that tells how many wrong tries are left, or VD_NONE */
+    vd_ref setting;   /* that holds the password */
+    vd_ref left;      /* that tells how many wrong tries are left */
     uint32_t lasts;   /* milliseconds without a request until it is logged out; 0: until its supply goes */
     uint8_t tries;    /* wrong ones before the unit locks; 0: no limit */
     uint8_t refusal;  /* units with registers: the exception, 1 to 4, by which they refuse what needs a login; 0: 1 */
@@ -217,8 +217,8 @@ struct vd_model {
     uint8_t address_factory;
     bool address_shared;   /* several units may have one address on purpose */
     uint32_t restart_time; /* milliseconds from a restart until it answers again */
-    uint16_t running;      /* the reading that tells how long it has been running; see vd_model_running_time() */
-    uint16_t undone;       /* VD_UNDOES_READING: which */
+    vd_ref running;        /* the reading that tells how long it has been running; see vd_model_running_time() */
+    vd_ref undone;         /* VD_UNDOES_READING: which */
     uint8_t undoes;        /* vd_undone */
     uint8_t link_from;     /* vd_link_from */
     bool takes_port;       /* the serial port is the unit's own: it is gone while the unit restarts */

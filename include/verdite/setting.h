@@ -16,14 +16,43 @@ VD_C_BEGIN
 
 #define VD_NONE 0xFFFFu /* "no such setting", wherever an index stands */
 
+/* In a model: which of its settings, or of its blocks, formulas, channels; or none, which a zeroed one is. */
+typedef struct vd_ref {
+    uint16_t number; /* its index + 1 */
+} vd_ref;
+/* What a vd_ref to an index begins with, in constant data. */
+#define VD_REF(index)                                                                                                  \
+    {                                                                                                                  \
+        (uint16_t)((index) + 1u)                                                                                       \
+    }
+/* A reference to an index; VD_NONE: to none. */
+static inline vd_ref vd_ref_to(uint16_t index)
+{
+    vd_ref ref = VD_REF(index);
+    return ref;
+}
+/* The index that it is about, VD_NONE where it is none. */
+static inline uint16_t vd_index(vd_ref ref)
+{
+    return (uint16_t)(ref.number - 1u);
+}
+
 /* A setting, or one in each item of a block: `setting` + item * `stride`. */
 typedef struct vd_spot {
-    uint16_t setting, stride; /* VD_NONE: none */
+    vd_ref setting;
+    uint16_t stride;
 } vd_spot;
+static const vd_spot vd_no_spot = {{0}, 0};
+/* The setting with an index, one further by `stride` in each item. */
+static inline vd_spot vd_spot_of(uint16_t index, uint16_t stride)
+{
+    vd_spot spot = {vd_ref_to(index), stride};
+    return spot;
+}
 /* Which setting it is in an item, from 0; VD_NONE where it is none. */
 static inline uint16_t vd_spot_in(vd_spot spot, uint16_t item)
 {
-    return spot.setting != VD_NONE ? (uint16_t)(spot.setting + item * spot.stride) : (uint16_t)VD_NONE;
+    return spot.setting.number != 0 ? (uint16_t)(vd_index(spot.setting) + item * spot.stride) : (uint16_t)VD_NONE;
 }
 
 typedef enum vd_access { VD_READ_WRITE, VD_READ_ONLY, VD_WRITE_ONLY } vd_access;
@@ -161,27 +190,27 @@ struct vd_setting {
     int64_t initial;          /* factory default, a count, where has_initial */
     int64_t tolerance;        /* clocks: seconds by which one may be off; counters: counts by which one may be ahead of
                                  what was written when it is read back */
-    int64_t scale, offset;    /* decimals: see above, 0 for 1 and 0; only where places_from is VD_NONE */
+    int64_t scale, offset;    /* decimals: see above, 0 for 1 and 0; only where places_from is none */
     uint32_t tick;            /* durations: milliseconds per count; times of day: seconds; zones: minutes; at least 1 */
     uint16_t choice_count;
-    uint16_t places_from; /* index of the setting that says how many decimals this one has, or what it is like; or
-                             VD_NONE */
-    uint16_t zone_from;   /* clocks: index of the setting that says in which zone it runs; or VD_NONE */
-    int16_t zone;         /* else minutes east of UTC, or VD_ZONE_HERE */
-    uint16_t like_count;  /* of `like`; 0: what this setting is does not hang on another's choice */
+    vd_ref places_from;  /* the setting that says how many decimals this one has, or what it is like */
+    vd_ref zone_from;    /* clocks: the setting that says in which zone it runs */
+    int16_t zone;        /* else minutes east of UTC, or VD_ZONE_HERE */
+    uint16_t like_count; /* of `like`; 0: what this setting is does not hang on another's choice */
     const vd_likeness *like;
     const uint16_t *sets; /* other settings that writing it sets, e.g. to a preset that is named like its choice */
     uint16_t set_count;
     vd_causes causes; /* what writing it brings about besides */
     const vd_edition *editions;
     uint16_t edition_count;
-    uint16_t least, length; /* types that are bytes: fewest and most bytes */
-    uint16_t block, item;   /* index of the repeated block it belongs to and number of the item, from 0; or VD_NONE */
-    uint8_t access;         /* vd_access */
+    uint16_t least, length;      /* types that are bytes: fewest and most bytes */
+    vd_ref block;                /* the repeated block that it belongs to */
+    uint16_t item;               /* and the number of the item, from 0 */
+    uint8_t access;              /* vd_access */
     uint8_t read_by, written_by; /* vd_right */
     uint8_t role;                /* vd_role */
     uint8_t group;               /* index into the model's groups */
-    uint8_t places;              /* decimals: number of decimal places, 0 to 9, where places_from is VD_NONE */
+    uint8_t places;              /* decimals: number of decimal places, 0 to 9, where places_from is none */
     bool conditional;            /* it exists only when its `when` holds */
     bool has_initial;
     bool gives_places;       /* others have this one as their places_from */

@@ -20,12 +20,12 @@ typedef struct vd_slots {
     vd_order order;    /* units in lines: the word by which the slot in force is saved, its number behind it */
     uint16_t address;  /* units with registers: the holding register to which its number is written */
     uint16_t hold_count;
-    uint16_t chosen_by; /* the setting that says which is in force, a whole number or a choice; writing it
+    vd_ref chosen_by; /* the setting that says which is in force, a whole number or a choice; writing it
                            loads that slot */
-    uint16_t fallback;  /* the setting that says which is in force after a power cycle; VD_NONE: none does */
-    uint8_t fixed;      /* else the number of that slot; 0: it is the one that was chosen */
-    uint8_t count;      /* 0: the unit has no slots */
-    bool saved;         /* false: what is written is in the slot as soon as it is stored */
+    vd_ref fallback;  /* the setting that says which is in force after a power cycle; none: nothing says it */
+    uint8_t fixed;    /* else the number of that slot; 0: it is the one that was chosen */
+    uint8_t count;    /* 0: the unit has no slots */
+    bool saved;       /* false: what is written is in the slot as soon as it is stored */
 } vd_slots;
 
 VD_C_END

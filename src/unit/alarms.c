@@ -83,20 +83,20 @@ static void read_row(vd_unit *unit, uint32_t row)
     for (uint16_t i = 0; i < unit->model->channel_count; i++) {
         const vd_channel *channel = &unit->model->channels[i];
         vd_setting about;
-        if ((log->known[row] >> i & 1) == 0 || channel->reads == VD_NONE ||
-            !vd_set_about(&unit->live, channel->reads, &about)) {
+        if ((log->known[row] >> i & 1) == 0 || vd_index(channel->reads) == VD_NONE ||
+            !vd_set_about(&unit->live, vd_index(channel->reads), &about)) {
             continue;
         }
         vd_value value = {.type = about.traits->id, .places = vd_channel_places(unit->model, i), .number = numbers[i]};
         if (channel->flag != VD_NO_FLAG) {
-            value = vd_set_get(&unit->live, channel->reads);
+            value = vd_set_get(&unit->live, vd_index(channel->reads));
             uint64_t bit = (uint64_t)1 << channel->flag, flags = (uint64_t)value.number & ~bit;
             value.number = (int64_t)(numbers[i] == 1 ? flags | bit : flags);
         }
         for (; value.places > about.places; value.places--) {
             value.number /= 10;
         }
-        vd_set_put(&unit->live, channel->reads, &value);
+        vd_set_put(&unit->live, vd_index(channel->reads), &value);
     }
 }
 
@@ -122,7 +122,7 @@ static void feed_live(vd_unit *unit, int64_t time)
     for (uint16_t i = 0; i < unit->model->channel_count; i++) {
         int64_t number = 0;
         bool known = vd_channel_value(&unit->live, i, &number) &&
-                     vd_set_exists(&unit->live, unit->model->channels[i].reads) != VD_FAILS;
+                     vd_set_exists(&unit->live, vd_index(unit->model->channels[i].reads)) != VD_FAILS;
         vd_watch_cell(&unit->watch, i, known, number);
     }
 }
@@ -132,7 +132,7 @@ static bool any_moves(const vd_unit *unit)
     bool moves = false;
     for (uint16_t n = 0; n < vd_watch_count(&unit->watch); n++) {
         const vd_watched *one = vd_watch_alarm(&unit->watch, n);
-        uint16_t reads = one->channel != VD_NONE ? unit->model->channels[one->channel].reads : VD_NONE;
+        uint16_t reads = one->channel != VD_NONE ? vd_index(unit->model->channels[one->channel].reads) : VD_NONE;
         moves = moves || (reads != VD_NONE && vd_setting_moves(&unit->model->settings[reads]) != VD_STANDS_STILL);
     }
     return moves;

@@ -51,7 +51,7 @@ static bool follows(const vd_unit *unit, uint16_t setting)
 {
     bool followed = false;
     for (uint16_t i = 0; i < unit->model->channel_count && unit->log != NULL; i++) {
-        followed = followed || unit->model->channels[i].reads == setting;
+        followed = followed || vd_index(unit->model->channels[i].reads) == setting;
     }
     return followed;
 }

@@ -7,7 +7,7 @@
 static bool has_password(const vd_unit *unit)
 {
     const vd_login *login = &unit->model->login;
-    vd_value value = vd_set_get(&unit->stored, login->setting);
+    vd_value value = vd_set_get(&unit->stored, vd_index(login->setting));
     bool none = value.type == VD_NOTHING || (value.text != NULL ? value.length == 0 : value.number == 0);
     return !(login->may_be_none && none);
 }
@@ -26,7 +26,7 @@ bool vd_unit_allows_orders(const vd_unit *unit)
 bool vd_unit_log_in(vd_unit *unit, const vd_value *said)
 {
     const vd_login *login = &unit->model->login;
-    vd_value password = vd_set_get(&unit->stored, login->setting);
+    vd_value password = vd_set_get(&unit->stored, vd_index(login->setting));
     bool locked = login->tries > 0 && unit->tries_left == 0;
     unit->logged_in = !locked && vd_value_equal(&password, said);
     if (unit->logged_in) {

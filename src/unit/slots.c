@@ -94,9 +94,9 @@ void vd_unit_fall_back(vd_unit *unit)
     uint8_t number = vd_set_slot_after(&unit->stored);
     note_stored(unit);
     if (number > 0) {
-        vd_value value = vd_set_get(&unit->stored, slots->chosen_by);
+        vd_value value = vd_set_get(&unit->stored, vd_index(slots->chosen_by));
         value.number = number;
-        vd_set_put(&unit->live, slots->chosen_by, &value);
+        vd_set_put(&unit->live, vd_index(slots->chosen_by), &value);
         load(unit, number);
     }
 }
@@ -117,7 +117,7 @@ void vd_unit_set_others(vd_unit *unit, uint16_t setting)
 {
     const vd_model *model = unit->model;
     const vd_preset *preset = vd_set_chosen_preset(&unit->live, setting);
-    if (model->slots.count > 0 && model->slots.chosen_by == setting) {
+    if (model->slots.count > 0 && vd_index(model->slots.chosen_by) == setting) {
         load(unit, vd_set_slot(&unit->live));
     }
     if (preset != NULL) {

@@ -79,8 +79,8 @@ static void wake_up(vd_unit *unit, uint64_t now)
     }
     vd_unit_fall_back(unit);
     if (unit->model->undoes == VD_UNDOES_READING) {
-        vd_value initial = vd_set_initial(&unit->live, unit->model->undone);
-        vd_set_put(&unit->live, unit->model->undone, &initial);
+        vd_value initial = vd_set_initial(&unit->live, vd_index(unit->model->undone));
+        vd_set_put(&unit->live, vd_index(unit->model->undone), &initial);
     }
     vd_set_reinterpret(&unit->live);
     unit->on_since = now;

@@ -24,7 +24,7 @@ bool vd_ledger_any_sent(const vd_visit *visit)
  * it counts at all. */
 static void choose(vd_visit *visit, uint16_t setting)
 {
-    uint16_t other = visit->model->settings[setting].places_from;
+    uint16_t other = vd_index(visit->model->settings[setting].places_from);
     visit->which[setting] = 1;
     for (uint16_t n = 0; other != VD_NONE || n == 0; n++) {
         if (other != VD_NONE) {
@@ -50,7 +50,7 @@ void vd_ledger_choose(vd_visit *visit, unsigned parts)
         visit->which[running] = 1;
     }
     if (visit->model->undoes == VD_UNDOES_READING && proves) {
-        visit->which[visit->model->undone] = 1;
+        visit->which[vd_index(visit->model->undone)] = 1;
     }
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
         visit->which[i] = vd_has_part(visit, i, VD_PART_ABSENT) ? VD_ABSENT : visit->which[i];

@@ -111,12 +111,12 @@ vd_going vd_step_saved(vd_visit *visit, vd_status status)
 /* Whether the slot that is to be in force outlasts a restart: then it must be seen before it is chosen anew. */
 static bool is_to_be_seen(const vd_visit *visit)
 {
-    return !vd_has_part(visit, visit->model->slots.chosen_by, VD_PART_IN_SLOT) && !visit->slot_seen;
+    return !vd_has_part(visit, vd_index(visit->model->slots.chosen_by), VD_PART_IN_SLOT) && !visit->slot_seen;
 }
 
 vd_going vd_step_load(vd_visit *visit)
 {
-    uint16_t chooser = visit->model->slots.chosen_by;
+    uint16_t chooser = vd_index(visit->model->slots.chosen_by);
     memset(visit->which, 0, visit->model->setting_count);
     visit->which[chooser] = 1;
     if (is_to_be_seen(visit)) {
@@ -143,7 +143,7 @@ vd_going vd_step_loaded(vd_visit *visit, vd_status status)
     }
     if (is_to_be_seen(visit)) {
         visit->slot_seen = true;
-        if (vd_set_compare(&visit->live, wanted, slots->chosen_by) == VD_SAME) {
+        if (vd_set_compare(&visit->live, wanted, vd_index(slots->chosen_by)) == VD_SAME) {
             vd_steps_plan(visit, VD_STEP_LOAD, VD_STEP_IDLE);
         } /* else another one has come up: that is what is read back */
         return VD_FINE;

@@ -93,14 +93,14 @@ void vd_login_forget(vd_visit *visit)
 static size_t print_password(const vd_visit *visit, const vd_value *password, char *text)
 {
     vd_writer writer = vd_writer_start(text, VD_PASSWORD_SIZE);
-    vd_value_print(&visit->model->settings[visit->model->login.setting], password, &writer);
+    vd_value_print(&visit->model->settings[vd_index(visit->model->login.setting)], password, &writer);
     return password->type != VD_NOTHING ? writer.length : 0;
 }
 
 /* A password that was written in this very task is the one in force. */
 static void take_new_one(vd_visit *visit)
 {
-    uint16_t setting = visit->model->login.setting;
+    uint16_t setting = vd_index(visit->model->login.setting);
     if (setting != VD_NONE && visit->ledger[setting].sending == VD_ACKNOWLEDGED &&
         (visit->standing.stored || !visit->model->store.needed)) {
         vd_value password = vd_set_get(&visit->desired, setting);
@@ -115,7 +115,7 @@ static void take_new_one(vd_visit *visit)
 
 static bool is_from_factory(const vd_visit *visit)
 {
-    uint16_t setting = visit->model->login.setting;
+    uint16_t setting = vd_index(visit->model->login.setting);
     char text[VD_PASSWORD_SIZE];
     if (setting == VD_NONE) {
         return false;
@@ -158,7 +158,7 @@ vd_going vd_login_begin(vd_visit *visit)
 static vd_going refuse(vd_visit *visit, bool counted)
 {
     const vd_login *login = &visit->model->login;
-    vd_value left = counted ? vd_set_get(&visit->live, login->left) : (vd_value){.type = VD_NOTHING};
+    vd_value left = counted ? vd_set_get(&visit->live, vd_index(login->left)) : (vd_value){.type = VD_NOTHING};
     bool known = left.type != VD_NOTHING, locked = known && left.number == 0;
     const char *advice = login->recoverable ? "a forgotten one can be reset, see the start-up page."
                          : locked           ? "It cannot be unlocked; see the start-up page, or ask its maker."
@@ -177,13 +177,14 @@ static vd_going refuse(vd_visit *visit, bool counted)
 /* The new one, which it had taken, was refused. Where that leaves more than one try, the old one may be said, once. */
 static bool may_say_old(const vd_visit *visit, bool counted)
 {
-    vd_value left = counted ? vd_set_get(&visit->live, visit->model->login.left) : (vd_value){.type = VD_NOTHING};
+    vd_value left =
+        counted ? vd_set_get(&visit->live, vd_index(visit->model->login.left)) : (vd_value){.type = VD_NOTHING};
     return visit->login.old_length > 0 && left.type != VD_NOTHING && left.number >= 2;
 }
 
 static vd_going take_old_one(vd_visit *visit, bool yes)
 {
-    uint16_t setting = visit->model->login.setting;
+    uint16_t setting = vd_index(visit->model->login.setting);
     if (!yes) {
         return refuse(visit, true);
     }
@@ -229,7 +230,7 @@ static vd_going take_answer(vd_visit *visit, const vd_event *event)
 
 static vd_going after_job(vd_visit *visit, vd_status status)
 {
-    uint16_t left = visit->model->login.left;
+    uint16_t left = vd_index(visit->model->login.left);
     visit->login.factory = visit->login.factory && (status == VD_OK || vd_is_silence(status));
     if (vd_is_over(visit, status)) {
         return end(visit, VD_GIVEN_UP);
@@ -284,7 +285,7 @@ void vd_visit_want_login(vd_visit *visit, bool wanted)
 
 bool vd_visit_has_factory_password(const vd_visit *visit)
 {
-    uint16_t setting = visit->model->login.setting;
+    uint16_t setting = vd_index(visit->model->login.setting);
     bool changed = setting != VD_NONE && visit->ledger[setting].sending == VD_ACKNOWLEDGED;
     return visit->login.factory && !changed;
 }
@@ -326,18 +327,20 @@ bool vd_login_again(vd_visit *visit, vd_status status)
 bool vd_login_may_try_new(const vd_visit *visit)
 {
     const vd_login *login = &visit->model->login;
-    vd_value left = login->left != VD_NONE ? vd_set_get(&visit->live, login->left) : (vd_value){.type = VD_NOTHING};
-    bool free = login->left == VD_NONE && login->tries == 0, another = left.type != VD_NOTHING && left.number >= 2;
-    return vd_model_logs_in(visit->model) && login->setting != VD_NONE && (free || another) &&
-           vd_has_part(visit, login->setting, VD_PART_CHANGES) &&
-           !vd_setting_is_shown(&visit->model->settings[login->setting]);
+    vd_value left = vd_index(login->left) != VD_NONE ? vd_set_get(&visit->live, vd_index(login->left))
+                                                     : (vd_value){.type = VD_NOTHING};
+    bool free = vd_index(login->left) == VD_NONE && login->tries == 0,
+         another = left.type != VD_NOTHING && left.number >= 2;
+    return vd_model_logs_in(visit->model) && vd_index(login->setting) != VD_NONE && (free || another) &&
+           vd_has_part(visit, vd_index(login->setting), VD_PART_CHANGES) &&
+           !vd_setting_is_shown(&visit->model->settings[vd_index(login->setting)]);
 }
 
 /* Nothing is tried where it is not known to have taken one, or has said yes to it since; an empty one lets anybody in.
  */
 vd_going vd_step_try_password(vd_visit *visit)
 {
-    uint16_t setting = visit->model->login.setting;
+    uint16_t setting = vd_index(visit->model->login.setting);
     vd_value wanted = vd_set_get(&visit->desired, setting);
     char text[VD_PASSWORD_SIZE];
     vd_status status = VD_OK;
@@ -363,7 +366,7 @@ vd_going vd_step_tried_password(vd_visit *visit, vd_status status)
     }
     vd_fault_clear(&visit->fault);
     if (refused) {
-        visit->ledger[visit->model->login.setting].sending = VD_TURNED_DOWN; /* whatever it said to it */
+        visit->ledger[vd_index(visit->model->login.setting)].sending = VD_TURNED_DOWN; /* whatever it said to it */
         vd_visit_keep_status(visit, VD_PASSWORD_NOT_TAKEN);
     }
     return VD_FINE;

@@ -153,7 +153,7 @@ vd_status vd_order_work_out(vd_visit *visit)
 {
     const vd_model *model = visit->model;
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        uint16_t decides = model->settings[i].places_from;
+        uint16_t decides = vd_index(model->settings[i].places_from);
         if (decides != VD_NONE && vd_set_compare(&visit->live, &visit->desired, decides) == VD_DIFFERENT) {
             visit->ledger[i].part |= model->settings[i].access == VD_READ_WRITE ? VD_PART_RESCALED : 0;
         }

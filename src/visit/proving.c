@@ -61,7 +61,7 @@ vd_going vd_step_told_to_restart(vd_visit *visit, vd_status status)
 /* How the reading that a restart undoes was seen last: fails, it is at its default. */
 static vd_ruling stands(const vd_visit *visit)
 {
-    uint16_t reading = visit->model->undone;
+    uint16_t reading = vd_index(visit->model->undone);
     vd_value now =
         visit->model->undoes == VD_UNDOES_READING ? vd_set_get(&visit->live, reading) : (vd_value){.type = VD_NOTHING};
     vd_value initial = now.type != VD_NOTHING ? vd_set_initial(&visit->live, reading) : now;

@@ -43,14 +43,15 @@ bool vd_slots_need_loading(const vd_visit *visit, bool restarts)
     const vd_slots *slots = &visit->model->slots;
     return slots->count > 0 && keeps_apart(visit) &&
            (any_held(visit, VD_PART_ASKED | VD_PART_CHANGES) ||
-            (falls_back(visit) && (restarts || vd_has_part(visit, slots->chosen_by, VD_PART_ASKED | VD_PART_CHANGES))));
+            (falls_back(visit) &&
+             (restarts || vd_has_part(visit, vd_index(slots->chosen_by), VD_PART_ASKED | VD_PART_CHANGES))));
 }
 
 bool vd_slots_come_up(const vd_visit *visit, uint16_t setting, vd_value *value)
 {
     const vd_slots *slots = &visit->model->slots;
     uint8_t slot = vd_set_slot(&visit->live), after = vd_set_slot_after(&visit->live);
-    bool held = vd_slots_hold(visit->model, setting), chooses = slot > 0 && setting == slots->chosen_by;
+    bool held = vd_slots_hold(visit->model, setting), chooses = slot > 0 && setting == vd_index(slots->chosen_by);
     bool restarts = visit->action->deed == VD_DEED_RESTART || visit->action->deed == VD_DEED_DEFAULTS;
     if (slots->count == 0 || !restarts || !(held || chooses) || (slot == after && !slots->saved)) {
         return false;
@@ -70,13 +71,13 @@ void vd_slots_mark(vd_visit *visit)
         visit->ledger[slots->holds[i]].part |= VD_PART_IN_SLOT;
     }
     if (falls_back(visit)) {
-        visit->ledger[slots->chosen_by].part |= VD_PART_IN_SLOT; /* a power cycle puts another number there */
+        visit->ledger[vd_index(slots->chosen_by)].part |= VD_PART_IN_SLOT; /* a power cycle puts another number there */
     }
 }
 
 vd_reading vd_slots_stored(const vd_visit *visit, uint16_t setting)
 {
-    bool chooser = setting == visit->model->slots.chosen_by;
+    bool chooser = setting == vd_index(visit->model->slots.chosen_by);
     return visit->slot_shown && !chooser ? (vd_reading)visit->ledger[setting].live : VD_UNREAD;
 }
 
@@ -84,7 +85,7 @@ vd_status vd_slots_check(vd_visit *visit)
 {
     const vd_model *model = visit->model;
     uint8_t slot = vd_set_slot(&visit->desired);
-    bool loads = model->slots.count > 0 && vd_has_part(visit, model->slots.chosen_by, VD_PART_CHANGES) &&
+    bool loads = model->slots.count > 0 && vd_has_part(visit, vd_index(model->slots.chosen_by), VD_PART_CHANGES) &&
                  vd_has_part(visit, model->slots.holds[0], VD_PART_SWAYED); /* what it holds is not known yet */
     if (slot == 0 || vd_slot_is_writable(model, slot) || loads || !any_held(visit, VD_PART_CHANGES)) {
         return VD_OK;
@@ -98,7 +99,7 @@ vd_status vd_slots_check(vd_visit *visit)
             vd_writer_add_number(&to_allowed, n);
         }
     }
-    return vd_note_SLOT_FIXED(&visit->fault, &model->settings[model->slots.chosen_by], said, allowed);
+    return vd_note_SLOT_FIXED(&visit->fault, &model->settings[vd_index(model->slots.chosen_by)], said, allowed);
 }
 
 void vd_sway_work_out(vd_visit *visit)

@@ -66,7 +66,7 @@ static bool was_turned_down(const vd_visit *visit, uint16_t i)
     bool once = setting->once || visit->model->lines.writes_once;
     bool said_no = outcome == VD_REFUSED || (outcome == VD_UNCLEAR && !once);
     return visit->which[i] == 1 && said_no && visit->ledger[i].put_off == 0 && !vd_is_link_change(visit, i) &&
-           i != visit->model->login.setting;
+           i != vd_index(visit->model->login.setting);
 }
 
 bool vd_put_off(vd_visit *visit)

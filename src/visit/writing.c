@@ -35,7 +35,7 @@ static bool is_due_itself(const vd_visit *visit, uint16_t i)
 /* What gets other decimals has to be said anew, whatever it was before. */
 static bool is_due(const vd_visit *visit, uint16_t i)
 {
-    uint16_t decides = visit->model->settings[i].places_from;
+    uint16_t decides = vd_index(visit->model->settings[i].places_from);
     bool rescaled = decides != VD_NONE && vd_has_part(visit, i, VD_PART_CHANGES) && is_due_itself(visit, decides);
     return is_due_itself(visit, i) || (rescaled && may_be_sent(visit, i));
 }
@@ -97,7 +97,7 @@ static unsigned turn_of(const vd_visit *visit, uint16_t i)
         vd_setting_restarts(&visit->model->settings[i]) && !visit->model->store.needed && !is_bound(visit, i);
     return restarts                                        ? TURN_RESTART
            : vd_is_link_change(visit, i)                   ? TURN_LINK
-           : i == visit->model->login.setting              ? TURN_PASSWORD
+           : i == vd_index(visit->model->login.setting)    ? TURN_PASSWORD
            : i == vd_last_put_off(visit)                   ? TURN_PUT_OFF
            : vd_goes_before_put_off(visit, i)              ? TURN_BEFORE_PUT_OFF
            : goes_while_it_counts(visit, i)                ? TURN_WHILE_IT_COUNTS

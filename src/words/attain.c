@@ -16,7 +16,7 @@ static around look_around(const vd_editing *e)
         now.used |= (uint64_t)(i != e->n && vd_alarm_is_used(e->set, i) == VD_HOLDS) << i;
     }
     for (uint8_t i = 0; i < e->alarm->reaction_count && i < 64; i++) {
-        bool does = vd_formula_truth(e->set, e->alarm->reactions[i].does, e->item, VD_HOLDS) == VD_HOLDS;
+        bool does = vd_formula_truth(e->set, vd_index(e->alarm->reactions[i].does), e->item, VD_HOLDS) == VD_HOLDS;
         now.does |= (uint64_t)does << i;
     }
     return now;
@@ -94,7 +94,7 @@ bool vd_alarm_attain(vd_editing *e, const vd_goal *g)
         return true;
     }
     for (unsigned i = 0; i < (g->formula != VD_NONE ? 1u : g->count); i++) {
-        uint16_t formula = g->formula != VD_NONE ? g->formula : e->model->tests[g->first + i].counts;
+        uint16_t formula = g->formula != VD_NONE ? g->formula : vd_index(e->model->tests[g->first + i].counts);
         vd_naming naming = vd_formula_names(e->model, formula);
         for (uint16_t named; (named = vd_spot_in(vd_names_next(&naming), e->item)) != VD_NONE;) {
             try_setting(e, g, named, &before, &best);

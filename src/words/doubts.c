@@ -41,7 +41,7 @@ typedef struct doubting {
 
 static bool is_idle(doubting *d)
 {
-    if (vd_formula_truth(d->set, d->at.alarm->matters, d->at.item, VD_HOLDS) != VD_FAILS) {
+    if (vd_formula_truth(d->set, vd_index(d->at.alarm->matters), d->at.item, VD_HOLDS) != VD_FAILS) {
         return false;
     }
     vd_writer_add(d->more, d->at.alarm->idle);
@@ -62,7 +62,7 @@ static bool in_range(doubting *d, int which)
 {
     bool outcomes[3];
     if (!vd_test_covers(d->set, d->at.test, d->at.item, d->channel, &outcomes[0], &outcomes[1], &outcomes[2]) ||
-        !outcomes[which] || d->at.alarm->longest != VD_NONE) {
+        !outcomes[which] || vd_index(d->at.alarm->longest) != VD_NONE) {
         return false;
     }
     vd_range_print(d->set, d->channel, d->more);
@@ -86,7 +86,7 @@ static bool is_never_over(doubting *d)
 
 static bool is_release_below_zero(doubting *d)
 {
-    return vd_formula_below_zero(d->set, d->model->tests[d->at.test].release, d->at.item, d->channel);
+    return vd_formula_below_zero(d->set, vd_index(d->model->tests[d->at.test].release), d->at.item, d->channel);
 }
 
 /* Whether something is so of a condition; `channel` becomes that one's. */
@@ -158,7 +158,8 @@ static bool does_nothing(doubting *d)
 {
     bool any = d->at.alarm->reaction_count == 0;
     for (uint8_t i = 0; i < d->at.alarm->reaction_count; i++) {
-        any = any || vd_formula_truth(d->set, d->at.alarm->reactions[i].does, d->at.item, VD_HOLDS) != VD_FAILS;
+        any =
+            any || vd_formula_truth(d->set, vd_index(d->at.alarm->reactions[i].does), d->at.item, VD_HOLDS) != VD_FAILS;
     }
     return !any;
 }
@@ -167,7 +168,7 @@ static bool is_to_tell(const doubting *d)
 {
     for (uint8_t i = 0; i < d->at.alarm->reaction_count; i++) {
         const vd_reaction *one = &d->at.alarm->reactions[i];
-        if (one->tells && vd_formula_truth(d->set, one->does, d->at.item, VD_HOLDS) == VD_HOLDS) {
+        if (one->tells && vd_formula_truth(d->set, vd_index(one->does), d->at.item, VD_HOLDS) == VD_HOLDS) {
             return true;
         }
     }
@@ -190,11 +191,12 @@ static bool tells_no_number(doubting *d)
 {
     vd_value who = told(d);
     const vd_alarm *alarm = d->at.alarm;
-    const vd_block *people = alarm->people != VD_NONE ? &d->model->blocks[alarm->people] : NULL;
+    const vd_block *people = vd_index(alarm->people) != VD_NONE ? &d->model->blocks[vd_index(alarm->people)] : NULL;
     for (uint16_t i = 0; is_to_tell(d) && who.type != VD_NOTHING && people != NULL && i < people->count && i < 63;
          i++) {
-        vd_value number = alarm->number != VD_NONE ? vd_set_get(d->set, (uint16_t)(alarm->number + i * people->members))
-                                                   : (vd_value){.type = VD_NOTHING};
+        vd_value number = vd_index(alarm->number) != VD_NONE
+                              ? vd_set_get(d->set, (uint16_t)(vd_index(alarm->number) + i * people->members))
+                              : (vd_value){.type = VD_NOTHING};
         if ((who.number >> i & 1) != 0 && number.type != VD_NOTHING && number.length == 0) {
             return true;
         }
@@ -222,7 +224,7 @@ static bool is_typed(const doubting *d, uint16_t setting)
 static bool kept_limit(doubting *d)
 {
     const vd_test *test = &d->model->tests[d->at.test];
-    const vd_kind *kind = &d->model->book->formulas[test->limit].kind;
+    const vd_kind *kind = &d->model->book->formulas[vd_index(test->limit)].kind;
     vd_alarm_found was;
     uint16_t setting = vd_spot_in(kind->spot, d->at.item);
     if (!watched_other(d, &was) || setting == VD_NONE || test->way == VD_IS) {
@@ -239,7 +241,7 @@ static bool kept_way(doubting *d)
     vd_alarm_found was;
     bool kept = watched_other(d, &was) && was.test == d->at.test, any = false;
     for (uint8_t i = 0; i < alarm->test_count && kept; i++) {
-        uint16_t counts = d->model->tests[alarm->test + i].counts;
+        uint16_t counts = vd_index(d->model->tests[alarm->test + i].counts);
         vd_naming naming = vd_formula_names(d->model, counts);
         for (uint16_t setting; (setting = vd_spot_in(vd_names_next(&naming), d->at.item)) != VD_NONE;) {
             bool says = setting != chooser && d->model->settings[setting].access != VD_READ_ONLY;
@@ -285,7 +287,7 @@ static bool is_same(const doubting *d, uint16_t n, const vd_alarm_found *other)
 
 static bool unconditional(const vd_alarm_found *alarm, const vd_set *set)
 {
-    bool none = alarm->alarm->longest == VD_NONE;
+    bool none = vd_index(alarm->alarm->longest) == VD_NONE;
     for (uint8_t i = 0; i < alarm->alarm->condition_count; i++) {
         uint16_t item = 0, channel = VD_NONE, test = VD_NONE;
         none = none && vd_condition_find(set, alarm, i, &item, &channel, &test) == VD_FAILS;
@@ -332,9 +334,9 @@ static vd_ruling met_now(const vd_set *set, uint16_t test, uint16_t item, uint16
 static bool sounds_now(doubting *d)
 {
     bool any = false, all = true, there = false;
-    bool counts = vd_formula_truth(d->set, d->at.alarm->matters, d->at.item, VD_HOLDS) != VD_FAILS &&
+    bool counts = vd_formula_truth(d->set, vd_index(d->at.alarm->matters), d->at.item, VD_HOLDS) != VD_FAILS &&
                   vd_channel_doubt(d->set, d->channel) == VD_DOUBT_NONE;
-    uint16_t reads = d->model->channels[d->channel].reads;
+    uint16_t reads = vd_index(d->model->channels[d->channel].reads);
     for (uint8_t i = 0; i < d->at.alarm->condition_count; i++) {
         uint16_t item = 0, channel = VD_NONE, test = VD_NONE;
         if (vd_condition_find(d->set, &d->at, i, &item, &channel, &test) != VD_FAILS) {
@@ -345,8 +347,8 @@ static bool sounds_now(doubting *d)
             all = all && so;
         }
     }
-    if (!counts || met_now(d->set, d->at.test, d->at.item, d->channel) != VD_HOLDS || d->at.alarm->longest != VD_NONE ||
-        (there && !(d->at.alarm->any_condition ? any : all))) {
+    if (!counts || met_now(d->set, d->at.test, d->at.item, d->channel) != VD_HOLDS ||
+        vd_index(d->at.alarm->longest) != VD_NONE || (there && !(d->at.alarm->any_condition ? any : all))) {
         return false;
     }
     vd_value value = vd_set_get(d->set, reads);
@@ -400,8 +402,8 @@ uint16_t vd_alarm_blame(const vd_set *set, uint16_t n, vd_alarm_doubt doubt)
     vd_alarm_found at = vd_alarm_find(set, n);
     uint16_t chooser = vd_spot_in(at.alarm->watches.chooser, at.item), blamed = VD_NONE;
     uint16_t formula = at.test != VD_NONE && doubt != VD_DOUBT_NOT_WIRED && doubt != VD_DOUBT_NOT_HERE
-                           ? set->model->tests[at.test].limit
-                           : at.alarm->used;
+                           ? vd_index(set->model->tests[at.test].limit)
+                           : vd_index(at.alarm->used);
     if (doubt == VD_DOUBT_NOBODY || doubt == VD_DOUBT_NO_NUMBER) {
         return vd_spot_in(at.alarm->tells, at.item);
     }
@@ -409,16 +411,16 @@ uint16_t vd_alarm_blame(const vd_set *set, uint16_t n, vd_alarm_doubt doubt)
                         i < at.alarm->condition_count && blamed == VD_NONE;
          i++) {
         const vd_condition *one = &set->model->conditions[at.alarm->conditions[i]];
-        blamed = vd_spot_in(one->watches.chooser, one->block != VD_NONE ? at.item : 0);
+        blamed = vd_spot_in(one->watches.chooser, vd_index(one->block) != VD_NONE ? at.item : 0);
     }
     if (blamed != VD_NONE) {
         return blamed;
     }
     if (doubt == VD_DOUBT_RELEASE) {
-        formula = set->model->tests[at.test].release;
+        formula = vd_index(set->model->tests[at.test].release);
     }
     if (doubt == VD_DOUBT_NOTHING && at.alarm->reaction_count > 0) {
-        formula = at.alarm->reactions[0].does;
+        formula = vd_index(at.alarm->reactions[0].does);
     }
     vd_naming naming = vd_formula_names(set->model, formula);
     blamed = vd_spot_in(vd_names_next(&naming), at.item);

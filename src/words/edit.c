@@ -50,8 +50,9 @@ static bool put_text(vd_editing *e, uint16_t setting, const char *text)
     }
     if (fault.status == VD_OK) {
         vd_note_PLACES_NOT_KNOWN(&fault, lasting,
-                                 lasting->places_from != VD_NONE ? e->model->settings[lasting->places_from].words->key
-                                                                 : lasting->words->key);
+                                 vd_index(lasting->places_from) != VD_NONE
+                                     ? e->model->settings[vd_index(lasting->places_from)].words->key
+                                     : lasting->words->key);
     }
     if (e->fault != NULL && e->fault->status == VD_OK) {
         *e->fault = fault;
@@ -146,11 +147,11 @@ static bool put_limits(vd_editing *e, const vd_test *about, uint16_t channel, co
         if (!vd_channel_state(e->model, channel, wish->limit, strlen(wish->limit), &wanted)) {
             return refuse(e, " has no state ", wish->limit, "States go by the names that its channel has.");
         }
-        bool same = vd_formula_state(e->set, about->limit, e->item, channel, &fixed) && fixed == wanted;
-        return same || put_formula(e, about->limit, wish->limit, "state");
+        bool same = vd_formula_state(e->set, vd_index(about->limit), e->item, channel, &fixed) && fixed == wanted;
+        return same || put_formula(e, vd_index(about->limit), wish->limit, "state");
     }
-    return put_formula(e, about->limit, wish->limit, "limit") &&
-           (wish->upper == NULL || put_formula(e, about->upper, wish->upper, "limit"));
+    return put_formula(e, vd_index(about->limit), wish->limit, "limit") &&
+           (wish->upper == NULL || put_formula(e, vd_index(about->upper), wish->upper, "limit"));
 }
 
 /* What is like a channel that is another one now: a number that is 0 is so in every unit. */
@@ -160,8 +161,8 @@ static void fit_zeros(vd_editing *e, uint16_t chooser)
     for (uint16_t i = 0; i < e->model->setting_count && chooser != VD_NONE; i++) {
         const vd_setting *one = &e->model->settings[i];
         vd_value value = vd_set_get(e->set, i);
-        if (one->like_count > 0 && one->places_from == chooser && value.type != VD_NOTHING && value.number == 0 &&
-            vd_set_about(e->set, i, &about)) {
+        if (one->like_count > 0 && vd_index(one->places_from) == chooser && value.type != VD_NOTHING &&
+            value.number == 0 && vd_set_about(e->set, i, &about)) {
             value.measure = about.measure;
             vd_set_put(e->set, i, &value);
         }
@@ -173,7 +174,7 @@ static bool put_test(vd_editing *e, const vd_source *source, uint16_t first, uin
     uint16_t channel = VD_NONE, test = VD_NONE, chooser = vd_spot_in(source->chooser, e->item);
     uint16_t wanted =
         wish->channel != NULL ? vd_model_channel(e->model, wish->channel, strlen(wish->channel)) : VD_NONE;
-    if (wish->channel != NULL && source->channel == VD_NONE && !put_chooser(e, chooser, wish->channel)) {
+    if (wish->channel != NULL && vd_index(source->channel) == VD_NONE && !put_chooser(e, chooser, wish->channel)) {
         return false;
     }
     if (vd_source_channel(e->set, source, e->item, &channel) != VD_HOLDS) {
@@ -200,7 +201,7 @@ static bool put_conditions(vd_editing *e, const vd_wished_alarm *wish)
     bool fine = true;
     for (uint8_t i = 0; i < e->alarm->condition_count && fine; i++) {
         const vd_condition *one = &e->model->conditions[e->alarm->conditions[i]];
-        uint16_t chooser = vd_spot_in(one->watches.chooser, one->block != VD_NONE ? item : 0);
+        uint16_t chooser = vd_spot_in(one->watches.chooser, vd_index(one->block) != VD_NONE ? item : 0);
         if (i < wish->condition_count) {
             fine = put_test(e, &one->watches, one->test, one->test_count, &wish->conditions[i]);
         } else if (wish->no_conditions || wish->condition_count > 0) { /* those that are not wished go */
@@ -260,8 +261,8 @@ static bool put_reactions(vd_editing *e, const char *wished)
     for (uint8_t i = 0; i < e->alarm->reaction_count && i < 64; i++) {
         const vd_reaction *one = &e->alarm->reactions[i];
         vd_ruling as = (wanted >> i & 1) != 0 ? VD_HOLDS : VD_FAILS;
-        bool always = one->does == VD_NONE; /* it cannot but do that */
-        if (!always && !make(e, one->does, as)) {
+        bool always = vd_index(one->does) == VD_NONE; /* it cannot but do that */
+        if (!always && !make(e, vd_index(one->does), as)) {
             return refuse(e, as == VD_HOLDS ? " cannot be made to do " : " cannot be kept from doing ", one->key,
                           allowed);
         }
@@ -272,8 +273,9 @@ static bool put_reactions(vd_editing *e, const char *wished)
 /* Whether a person goes by this name: the choice, the person's name or number. */
 static bool is_called(const vd_editing *e, const vd_choice *choice, vd_span name)
 {
-    const vd_block *people = e->alarm->people != VD_NONE ? &e->model->blocks[e->alarm->people] : NULL;
-    const uint16_t members[] = {e->alarm->person, e->alarm->number};
+    const vd_block *people =
+        vd_index(e->alarm->people) != VD_NONE ? &e->model->blocks[vd_index(e->alarm->people)] : NULL;
+    const uint16_t members[] = {vd_index(e->alarm->person), vd_index(e->alarm->number)};
     bool is = vd_same_word(name, choice->name);
     for (size_t i = 0; i < 2 && people != NULL && choice->number < people->count; i++) {
         if (members[i] != VD_NONE) {
@@ -326,8 +328,8 @@ static bool put_latching(vd_editing *e, const char *text)
     if (!on && !vd_same_text(text, "off") && !vd_same_text(text, "no")) {
         return refuse(e, " latches ", text, "Say latches on, or latches off.");
     }
-    return (e->alarm->latches != VD_NONE && make(e, e->alarm->latches, on ? VD_HOLDS : VD_FAILS)) ||
-           (e->alarm->latches == VD_NONE && !on) ||
+    return (vd_index(e->alarm->latches) != VD_NONE && make(e, vd_index(e->alarm->latches), on ? VD_HOLDS : VD_FAILS)) ||
+           (vd_index(e->alarm->latches) == VD_NONE && !on) ||
            refuse(e, " cannot ", on ? "latch" : "be kept from latching", "Leave it out.");
 }
 
@@ -345,17 +347,19 @@ static bool put_all(vd_editing *e, const vd_wished_alarm *wish)
     /* What it watches comes first: units and directions follow from it, and so may whether it is used. */
     bool fine = !wish->test.given || put_test(e, &e->alarm->watches, e->alarm->test, e->alarm->test_count, &wish->test);
     e->kept = vd_spot_in(e->alarm->watches.chooser, e->item); /* what is watched nobody but the person chooses */
-    fine = fine && (make(e, e->alarm->used, VD_HOLDS) || refuse(e, " is not ", "used", "Say what it is to watch."));
+    fine = fine &&
+           (make(e, vd_index(e->alarm->used), VD_HOLDS) || refuse(e, " is not ", "used", "Say what it is to watch."));
     e->kept = VD_NONE;
     uint16_t channel = VD_NONE, test = VD_NONE;
     fine = fine && ((vd_source_channel(e->set, &e->alarm->watches, e->item, &channel) == VD_HOLDS &&
                      vd_tests_pick(e->set, e->alarm->test, e->alarm->test_count, e->item, &test) == VD_HOLDS) ||
                     refuse(e, " does not watch ", "anything", "Say what: CHANNEL above LIMIT."));
     fine = fine && ((wish->condition_count == 0 && !wish->no_conditions) || put_conditions(e, wish));
-    fine = fine && (wish->release == NULL || put_release(e, e->model->tests[test].release, channel, wish->release));
-    fine = fine && (wish->delay == NULL || put_formula(e, e->alarm->delay_in, wish->delay, "delay"));
-    fine =
-        fine && (wish->delay_out == NULL || put_formula(e, e->alarm->delay_out, wish->delay_out, "delay at its end"));
+    fine = fine &&
+           (wish->release == NULL || put_release(e, vd_index(e->model->tests[test].release), channel, wish->release));
+    fine = fine && (wish->delay == NULL || put_formula(e, vd_index(e->alarm->delay_in), wish->delay, "delay"));
+    fine = fine && (wish->delay_out == NULL ||
+                    put_formula(e, vd_index(e->alarm->delay_out), wish->delay_out, "delay at its end"));
     fine = fine && (wish->latches == NULL || put_latching(e, wish->latches));
     fine = fine && (wish->does == NULL || put_reactions(e, wish->does));
     fine = fine && (wish->tells == NULL || put_people(e, wish->tells));
@@ -417,7 +421,7 @@ vd_status vd_alarm_clear(vd_set *set, vd_set *before, uint16_t n, vd_fault *faul
     vd_editing e = begin(set, before, n, fault);
     uint16_t chooser = vd_spot_in(e.alarm->watches.chooser, e.item);
     bool fine = chooser != VD_NONE && put_no_channel(&e, chooser);
-    fine = fine || (e.alarm->used != VD_NONE && make(&e, e.alarm->used, VD_FAILS));
+    fine = fine || (vd_index(e.alarm->used) != VD_NONE && make(&e, vd_index(e.alarm->used), VD_FAILS));
     return finished(
         &e, (fine && vd_alarm_is_used(set, n) == VD_FAILS) ||
                 refuse(&e, " cannot ", "be cleared", "This unit always watches it; its limits can be changed."));
@@ -438,9 +442,9 @@ bool vd_alarm_compares_by(const vd_set *set, uint16_t n, uint16_t setting)
     vd_alarm_found at = vd_alarm_find(set, n);
     for (uint8_t i = 0; i < at.alarm->test_count; i++) {
         const vd_test *one = &model->tests[at.alarm->test + i];
-        if (mentions(model, one->counts, at.item, setting) ||
-            (at.alarm->test + i == at.test &&
-             (mentions(model, one->limit, at.item, setting) || mentions(model, one->upper, at.item, setting)))) {
+        if (mentions(model, vd_index(one->counts), at.item, setting) ||
+            (at.alarm->test + i == at.test && (mentions(model, vd_index(one->limit), at.item, setting) ||
+                                               mentions(model, vd_index(one->upper), at.item, setting)))) {
             return model->settings[setting].access != VD_READ_ONLY;
         }
     }

@@ -39,13 +39,13 @@ static void add_ratio(vd_writer *writer, vd_ratio number, unsigned places, const
 
 static const char *measure_of(const vd_alarm_words *w, uint16_t channel)
 {
-    uint16_t reads = w->model->channels[channel].reads;
+    uint16_t reads = vd_index(w->model->channels[channel].reads);
     return reads != VD_NONE ? w->model->settings[reads].measure : "";
 }
 
 void vd_channel_print(const vd_model *model, uint16_t channel, int64_t number, vd_writer *writer)
 {
-    uint16_t reads = model->channels[channel].reads;
+    uint16_t reads = vd_index(model->channels[channel].reads);
     const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
     if (about != NULL && about->traits->id == VD_CHOICE) {
         for (uint16_t i = 0; i < about->choice_count; i++) {
@@ -112,10 +112,10 @@ static void add_expression(const vd_alarm_words *w, uint16_t formula, uint16_t i
         while (vd_is_letter(*at) && is_word(at[length])) {
             length++;
         }
-        uint16_t setting = length > 0 ? named(w, at, length, about->block, item) : (uint16_t)VD_NONE;
+        uint16_t setting = length > 0 ? named(w, at, length, vd_index(about->block), item) : (uint16_t)VD_NONE;
         uint16_t channel = VD_NONE;
         for (uint16_t i = 0; setting != VD_NONE && i < w->model->channel_count; i++) {
-            channel = w->model->channels[i].reads == setting ? i : channel;
+            channel = vd_index(w->model->channels[i].reads) == setting ? i : channel;
         }
         if (channel != VD_NONE) {
             vd_words_called(w, channel);
@@ -137,7 +137,7 @@ void vd_words_value(const vd_alarm_words *w, uint16_t formula, uint16_t item, ui
         add_setting(w, setting);
     } else if (vd_formula_channels(w->model, formula, item) != 0) {
         add_expression(w, formula, item);
-    } else if (vd_names_next(&naming).setting == VD_NONE) {
+    } else if (vd_index(vd_names_next(&naming).setting) == VD_NONE) {
         vd_writer_add(w->writer, w->model->formulas[formula].text);
     } else if (vd_formula_number(w->set, formula, item, channel, &number)) {
         add_ratio(w->writer, number, 0, measure_of(w, channel));
@@ -163,23 +163,24 @@ static void add_moved(const vd_alarm_words *w, const vd_test *test, uint16_t lim
     vd_ratio number, release, moved;
     bool hangs = vd_formula_channels(w->model, limit, item) != 0;
     bool known = vd_formula_number(w->set, limit, item, channel, &number) &&
-                 vd_formula_number(w->set, test->release, item, channel, &release);
-    if (test->release == VD_NONE || (known && release.number == 0)) {
+                 vd_formula_number(w->set, vd_index(test->release), item, channel, &release);
+    if (vd_index(test->release) == VD_NONE || (known && release.number == 0)) {
         vd_words_value(w, limit, item, channel);
         return;
     }
     if (hangs || !known) {
         vd_words_value(w, limit, item, channel);
         vd_writer_add(w->writer, down ? " less " : " and ");
-        vd_words_value(w, test->release, item, channel);
+        vd_words_value(w, vd_index(test->release), item, channel);
         return;
     }
     release.number = down ? -release.number : release.number;
     if (vd_ratio_add(number, release, &moved)) {
-        unsigned places = places_of(w, limit, item), finer = places_of(w, test->release, item);
+        unsigned places = places_of(w, limit, item), finer = places_of(w, vd_index(test->release), item);
         const vd_kind *kind = &w->model->book->formulas[limit].kind;
         /* How fast a temperature rises may have another sign than the temperature. */
-        const char *own = kind->spot.setting != VD_NONE && kind->sign != NULL ? kind->sign : measure_of(w, channel);
+        const char *own =
+            vd_index(kind->spot.setting) != VD_NONE && kind->sign != NULL ? kind->sign : measure_of(w, channel);
         add_ratio(w->writer, moved, places > finer ? places : finer, own);
     }
 }
@@ -209,9 +210,9 @@ static void add_comparative_alone(const vd_alarm_words *w, uint16_t channel, boo
 
 static void add_pair(const vd_alarm_words *w, const vd_test *test, uint16_t item, uint16_t channel)
 {
-    vd_words_value(w, test->limit, item, channel);
+    vd_words_value(w, vd_index(test->limit), item, channel);
     vd_writer_add(w->writer, " to ");
-    vd_words_value(w, test->upper, item, channel);
+    vd_words_value(w, vd_index(test->upper), item, channel);
 }
 
 static const char *const paces[] = {
@@ -222,7 +223,7 @@ static void add_pace(const vd_alarm_words *w, const vd_test *test, uint16_t item
     vd_writer_add(w->writer, " in ");
     vd_print_duration(test->per, w->writer);
     vd_writer_add(w->writer, ", seen over ");
-    vd_words_time(w, test->window, item);
+    vd_words_time(w, vd_index(test->window), item);
 }
 
 void vd_words_met(const vd_alarm_words *w, const vd_test *test, uint16_t item, uint16_t channel)
@@ -234,7 +235,7 @@ void vd_words_met(const vd_alarm_words *w, const vd_test *test, uint16_t item, u
         vd_writer_add(w->writer, "is ");
         vd_writer_add(w->writer, comparative(about, test->way == VD_ABOVE));
         vd_writer_add(w->writer, " ");
-        vd_words_value(w, test->limit, item, channel);
+        vd_words_value(w, vd_index(test->limit), item, channel);
         break;
     case VD_OUTSIDE:
     case VD_INSIDE:
@@ -243,11 +244,11 @@ void vd_words_met(const vd_alarm_words *w, const vd_test *test, uint16_t item, u
         break;
     case VD_IS:
         vd_writer_add(w->writer, "is ");
-        vd_words_value(w, test->limit, item, channel);
+        vd_words_value(w, vd_index(test->limit), item, channel);
         break;
     default:
         vd_writer_add(w->writer, paces[test->way]);
-        vd_words_value(w, test->limit, item, channel);
+        vd_words_value(w, vd_index(test->limit), item, channel);
         add_pace(w, test, item);
         break;
     }
@@ -260,25 +261,25 @@ void vd_words_over(const vd_alarm_words *w, const vd_test *test, uint16_t item, 
     case VD_ABOVE:
     case VD_BELOW:
         vd_writer_add(w->writer, "is at ");
-        add_moved(w, test, test->limit, test->way == VD_ABOVE, item, channel);
+        add_moved(w, test, vd_index(test->limit), test->way == VD_ABOVE, item, channel);
         vd_writer_add(w->writer, " or ");
         add_comparative_alone(w, channel, test->way == VD_BELOW);
         break;
     case VD_OUTSIDE:
     case VD_INSIDE:
         vd_writer_add(w->writer, inside ? "is outside " : "is back inside ");
-        add_moved(w, test, test->limit, inside, item, channel);
+        add_moved(w, test, vd_index(test->limit), inside, item, channel);
         vd_writer_add(w->writer, " to ");
-        add_moved(w, test, test->upper, !inside, item, channel);
+        add_moved(w, test, vd_index(test->upper), !inside, item, channel);
         break;
     case VD_IS:
         vd_writer_add(w->writer, "is no longer ");
-        vd_words_value(w, test->limit, item, channel);
+        vd_words_value(w, vd_index(test->limit), item, channel);
         break;
     default:
         vd_writer_add(w->writer, "no longer ");
         vd_writer_add(w->writer, paces[test->way]);
-        add_moved(w, test, test->limit, true, item, channel);
+        add_moved(w, test, vd_index(test->limit), true, item, channel);
         vd_writer_add(w->writer, " in ");
         vd_print_duration(test->per, w->writer);
         break;
@@ -288,8 +289,8 @@ void vd_words_over(const vd_alarm_words *w, const vd_test *test, uint16_t item, 
 void vd_words_until(const vd_alarm_words *w, const vd_test *test, uint16_t item, uint16_t channel)
 {
     vd_ratio release;
-    bool none = test->release == VD_NONE || test->way == VD_IS ||
-                (vd_formula_number(w->set, test->release, item, channel, &release) && release.number == 0);
+    bool none = vd_index(test->release) == VD_NONE || test->way == VD_IS ||
+                (vd_formula_number(w->set, vd_index(test->release), item, channel, &release) && release.number == 0);
     if (!none) {
         vd_writer_add(w->writer, " (until it ");
         vd_words_over(w, test, item, channel);
@@ -302,8 +303,8 @@ void vd_words_until(const vd_alarm_words *w, const vd_test *test, uint16_t item,
 /* A person as people know one: the name, else the number, else the choice itself. */
 static void add_person(const vd_alarm_words *w, const vd_alarm *alarm, const vd_choice *choice)
 {
-    const vd_block *people = alarm->people != VD_NONE ? &w->model->blocks[alarm->people] : NULL;
-    const uint16_t members[] = {alarm->person, alarm->number};
+    const vd_block *people = vd_index(alarm->people) != VD_NONE ? &w->model->blocks[vd_index(alarm->people)] : NULL;
+    const uint16_t members[] = {vd_index(alarm->person), vd_index(alarm->number)};
     for (size_t i = 0; i < 2 && people != NULL && choice->number < people->count; i++) {
         uint16_t setting = members[i];
         if (setting == VD_NONE) {
@@ -367,10 +368,10 @@ void vd_words_reactions(const vd_alarm_words *w, const vd_alarm *alarm, uint16_t
     those_told told = {w, alarm, item};
     vd_alarm_list list = {.writer = w->writer};
     for (uint8_t i = 0; i < alarm->reaction_count; i++) {
-        list.count += vd_formula_truth(w->set, alarm->reactions[i].does, item, VD_HOLDS) == VD_HOLDS;
+        list.count += vd_formula_truth(w->set, vd_index(alarm->reactions[i].does), item, VD_HOLDS) == VD_HOLDS;
     }
     for (uint8_t i = 0; i < alarm->reaction_count; i++) {
-        if (vd_formula_truth(w->set, alarm->reactions[i].does, item, VD_HOLDS) != VD_HOLDS) {
+        if (vd_formula_truth(w->set, vd_index(alarm->reactions[i].does), item, VD_HOLDS) != VD_HOLDS) {
             continue;
         }
         vd_words_comma(&list, " and ");

@@ -6,7 +6,7 @@
 static bool range_of(const vd_set *set, uint16_t channel, int64_t *low, int64_t *high)
 {
     const vd_model *model = set->model;
-    uint16_t reads = model->channels[channel].reads;
+    uint16_t reads = vd_index(model->channels[channel].reads);
     vd_setting about;
     int64_t scale = 1;
     if (vd_channel_has_states(model, channel) || reads == VD_NONE || !vd_set_about(set, reads, &about)) {
@@ -31,7 +31,7 @@ static bool range_of(const vd_set *set, uint16_t channel, int64_t *low, int64_t 
 void vd_range_print(const vd_set *set, uint16_t channel, vd_writer *writer)
 {
     vd_setting about;
-    uint16_t reads = set->model->channels[channel].reads;
+    uint16_t reads = vd_index(set->model->channels[channel].reads);
     vd_set_about(set, reads, &about);
     vd_value low = vd_value_from_count(&about, about.min, about.places);
     vd_value high = vd_value_from_count(&about, about.max, about.places);

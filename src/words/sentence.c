@@ -8,7 +8,7 @@ vd_alarm_found vd_alarm_find(const vd_set *set, uint16_t n)
     uint16_t alarm = 0;
     vd_model_alarm_at(set->model, n, &alarm, &at.item);
     at.alarm = &set->model->alarms[alarm];
-    at.used = vd_formula_truth(set, at.alarm->used, at.item, VD_HOLDS);
+    at.used = vd_formula_truth(set, vd_index(at.alarm->used), at.item, VD_HOLDS);
     if (at.used == VD_HOLDS && at.alarm->joint == VD_SINGLE) {
         at.used = vd_source_channel(set, &at.alarm->watches, at.item, &at.channel);
     }
@@ -22,7 +22,7 @@ vd_ruling vd_condition_find(const vd_set *set, const vd_alarm_found *of, uint8_t
                             uint16_t *test)
 {
     const vd_condition *one = &set->model->conditions[of->alarm->conditions[i]];
-    *item = one->block != VD_NONE ? of->item : 0;
+    *item = vd_index(one->block) != VD_NONE ? of->item : 0;
     vd_ruling there = vd_source_channel(set, &one->watches, *item, channel);
     return there == VD_HOLDS ? vd_tests_pick(set, one->test, one->test_count, *item, test) : there;
 }
@@ -36,7 +36,8 @@ vd_ruling vd_alarm_is_used(const vd_set *set, uint16_t n)
 
 static void add_label(const vd_alarm_words *w, const vd_alarm_found *at)
 {
-    const vd_block *block = at->alarm->block != VD_NONE ? &w->model->blocks[at->alarm->block] : NULL;
+    const vd_block *block =
+        vd_index(at->alarm->block) != VD_NONE ? &w->model->blocks[vd_index(at->alarm->block)] : NULL;
     const char *label = at->alarm->label[0] != '\0' ? at->alarm->label : block != NULL ? block->label : "";
     if (block == NULL) {
         vd_writer_add(w->writer, label);
@@ -86,7 +87,7 @@ static void add_clearing(const vd_alarm_words *w, const vd_alarm_found *at)
 {
     static const char *const clearers[] = {"button", "command", "supply"};
     vd_alarm_list list = {.writer = w->writer};
-    if (vd_formula_truth(w->set, at->alarm->latches, at->item, VD_FAILS) != VD_HOLDS) {
+    if (vd_formula_truth(w->set, vd_index(at->alarm->latches), at->item, VD_FAILS) != VD_HOLDS) {
         return;
     }
     for (unsigned i = 0; i < 3; i++) {
@@ -124,7 +125,7 @@ static void add_members(const vd_alarm_words *w, const vd_alarm_found *at)
 /* Whether nobody can say when it ends. */
 static bool has_no_end(const vd_alarm_words *w, const vd_alarm_found *at)
 {
-    return vd_formula_below_zero(w->set, w->model->tests[at->test].release, at->item, at->channel);
+    return vd_formula_below_zero(w->set, vd_index(w->model->tests[at->test].release), at->item, at->channel);
 }
 
 static void add_met(const vd_alarm_words *w, const vd_alarm_found *at)
@@ -133,12 +134,12 @@ static void add_met(const vd_alarm_words *w, const vd_alarm_found *at)
     vd_words_called(w, at->channel);
     vd_writer_add(w->writer, " ");
     vd_words_met(w, test, at->item, at->channel);
-    if (at->alarm->longest != VD_NONE) {
+    if (vd_index(at->alarm->longest) != VD_NONE) {
         vd_words_until(w, test, at->item, at->channel);
         vd_writer_add(w->writer, " for ");
-        vd_words_time(w, at->alarm->longest, at->item);
+        vd_words_time(w, vd_index(at->alarm->longest), at->item);
         vd_writer_add(w->writer, " in all without a rest of ");
-        vd_words_time(w, at->alarm->rest, at->item);
+        vd_words_time(w, vd_index(at->alarm->rest), at->item);
     }
 }
 
@@ -168,15 +169,15 @@ void vd_words_tell(const vd_alarm_words *w, const vd_alarm_found *at, vd_alarm_p
         }
         vd_words_called(w, at->channel);
         vd_writer_add(w->writer, " ");
-        if (at->alarm->longest != VD_NONE) {
+        if (vd_index(at->alarm->longest) != VD_NONE) {
             vd_writer_add(w->writer, "has rested for so long");
             break;
         }
         vd_words_over(w, &w->model->tests[at->test], at->item, at->channel);
         break;
-    case VD_ALARM_DELAY: add_time(w, at->alarm->delay_in, at->item); break;
-    case VD_ALARM_DELAY_OUT: add_time(w, at->alarm->delay_out, at->item); break;
-    case VD_ALARM_HUSH: add_time(w, at->alarm->hush, at->item); break;
+    case VD_ALARM_DELAY: add_time(w, vd_index(at->alarm->delay_in), at->item); break;
+    case VD_ALARM_DELAY_OUT: add_time(w, vd_index(at->alarm->delay_out), at->item); break;
+    case VD_ALARM_HUSH: add_time(w, vd_index(at->alarm->hush), at->item); break;
     case VD_ALARM_ONLY_WHILE: add_conditions(w, at); break;
     default: add_clearing(w, at); break;
     }
@@ -221,7 +222,7 @@ static void say_unused(const vd_alarm_words *w, const vd_alarm_found *at)
 {
     vd_writer_add(w->writer, "not used");
     for (uint8_t i = 0; i < at->alarm->test_count; i++) {
-        uint16_t limit = w->model->tests[at->alarm->test + i].limit;
+        uint16_t limit = vd_index(w->model->tests[at->alarm->test + i].limit);
         const vd_kind *kind = limit != VD_NONE ? &w->model->book->formulas[limit].kind : NULL;
         uint16_t setting = kind != NULL ? vd_spot_in(kind->spot, at->item) : (uint16_t)VD_NONE;
         if (setting == VD_NONE) {
@@ -251,7 +252,7 @@ static void say_when(const vd_alarm_words *w, const vd_alarm_found *at)
 {
     vd_writer_add(w->writer, "sounds when ");
     vd_words_tell(w, at, VD_ALARM_MET);
-    with(w, at, at->alarm->longest != VD_NONE ? ", and that for " : " for ", VD_ALARM_DELAY, "");
+    with(w, at, vd_index(at->alarm->longest) != VD_NONE ? ", and that for " : " for ", VD_ALARM_DELAY, "");
     with(w, at, ", but only while ", VD_ALARM_ONLY_WHILE, "");
     vd_writer_add(w->writer, ".");
 }
@@ -323,7 +324,8 @@ bool vd_alarm_tells(const vd_set *set, uint16_t n, uint16_t setting)
     vd_alarm_found at = vd_alarm_find(set, n);
     const vd_setting *about = &set->model->settings[setting];
     uint16_t tells = vd_spot_in(at.alarm->tells, at.item);
-    if (tells == VD_NONE || about->block == VD_NONE || about->block != at.alarm->people || about->item > 62) {
+    if (tells == VD_NONE || vd_index(about->block) == VD_NONE || vd_index(about->block) != vd_index(at.alarm->people) ||
+        about->item > 62) {
         return false;
     }
     vd_value who = vd_set_get(set, tells);

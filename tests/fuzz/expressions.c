@@ -32,7 +32,7 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
 
 int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
 {
-    static const vd_spot blame[] = {{0, 0}};
+    static const vd_spot blame[] = {{VD_REF(0), 0}};
     const vd_model *dowel = input_model("dowel");
     vd_model model = *dowel;
     input f = {bytes, count};
@@ -55,8 +55,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
                                             : "",
                           .say = got > 2 ? lines[2] : "",
                           .blame = blame,
-                          .blame_count = 1,
-                          .block = VD_NONE};
+                          .blame_count = 1};
     model.rules = &rule;
     model.rule_count = 1;
     size_t size = vd_model_prepare_size(&model);

@@ -3,8 +3,7 @@
  * refused are fit to be shown. Whatever a unit may hold is printed somehow. */
 #include "input.h"
 
-#define BASE                                                                                                           \
-    .words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""}, .measure = "", .places_from = VD_NONE, .step = 1
+#define BASE .words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""}, .measure = "", .step = 1
 
 static const vd_choice choices[] = {{"none", "", 0}, {"low", "", 1}, {"high", "", 2}, {"17", "", 17}};
 
@@ -16,7 +15,6 @@ static const vd_setting settings[] = {
     {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
 
      .measure = "kg",
-     .places_from = VD_NONE,
      .step = 5,
      .traits = &vd_type_decimal,
      .places = 2,
@@ -25,7 +23,6 @@ static const vd_setting settings[] = {
     {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
 
      .measure = "°C",
-     .places_from = VD_NONE,
      .step = 1,
      .traits = &vd_type_decimal,
      .places = 9,
@@ -40,11 +37,10 @@ static const vd_setting settings[] = {
     {BASE, .traits = &vd_type_duration, .tick = 1, .min = INT64_MIN, .max = INT64_MAX},
     {BASE, .traits = &vd_type_time_of_day, .tick = 60, .max = 1439},
     {BASE, .traits = &vd_type_date_time, .min = 946684800, .max = 4102444799},
-    {BASE, .traits = &vd_type_clock, .zone_from = VD_NONE, .min = 946684800, .max = 4102444799, .tolerance = 2},
+    {BASE, .traits = &vd_type_clock, .min = 946684800, .max = 4102444799, .tolerance = 2},
     {.words = &(const vd_setting_words){"it", "", "", NULL, NULL, ""},
 
      .measure = "km",
-     .places_from = VD_NONE,
      .step = 1,
      .traits = &vd_type_counter,
      .places = 1,

@@ -86,7 +86,7 @@ void person_says_password(cli *c, const visit *v, vd_loop *loop)
 
 void person_agrees_to_old(cli *c, const visit *v, vd_loop *loop)
 {
-    vd_value left = vd_set_get(vd_visit_live(&v->engine), v->model->login.left);
+    vd_value left = vd_set_get(vd_visit_live(&v->engine), vd_index(v->model->login.left));
     message(c, "The unit refuses the new password, which it had said yes to. It leaves %d more wrong tries.",
             (int)left.number);
     bool yes = person_agrees(c, v, loop, "Try the old one, once?");

@@ -60,10 +60,10 @@ static const char *reason_words(const visit *v, uint16_t i, vd_verdict verdict)
     const vd_entry *entry = vd_visit_entry(&v->engine, i);
     const vd_standing *standing = vd_visit_standing(&v->engine);
     if (verdict != VD_UNKNOWN) {
-        bool tried = i == v->model->login.setting && vd_visit_took_new_password(&v->engine);
+        bool tried = i == vd_index(v->model->login.setting) && vd_visit_took_new_password(&v->engine);
         return verdict == VD_CANNOT_READ_BACK && tried ? "the unit took a login with it" : "";
     }
-    bool no_login = i == v->model->login.setting && v->status == VD_PASSWORD_NOT_TAKEN;
+    bool no_login = i == vd_index(v->model->login.setting) && v->status == VD_PASSWORD_NOT_TAKEN;
     bool company =
         (entry->part & (VD_PART_ALONG | VD_PART_RESCALED | VD_PART_SWAYED)) != 0 && entry->sending == VD_UNSENT;
     return !standing->writes                   ? "it was not read"

@@ -265,8 +265,8 @@ static void tell_password(cli *c, const visit *v)
 {
     const vd_login *login = &v->model->login;
     if (vd_visit_has_factory_password(&v->engine)) {
-        report_new(c, vd_fault_of_PASSWORD_OF_FACTORY(login->setting != VD_NONE
-                                                          ? v->model->settings[login->setting].words->key
+        report_new(c, vd_fault_of_PASSWORD_OF_FACTORY(vd_index(login->setting) != VD_NONE
+                                                          ? v->model->settings[vd_index(login->setting)].words->key
                                                           : "see its manual"));
     }
 }

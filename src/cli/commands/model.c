@@ -134,7 +134,7 @@ static char *slots_words(const vd_model *model)
     const vd_slots *slots = &model->slots;
     GString *words = g_string_new("");
     g_string_append_printf(words, "%u, each with a copy of %u settings; %s loads one", slots->count, slots->hold_count,
-                           model->settings[slots->chosen_by].words->key);
+                           model->settings[vd_index(slots->chosen_by)].words->key);
     GString *fixed = g_string_new("");
     for (uint8_t n = 1; n <= slots->count; n++) {
         if (!vd_slot_is_writable(model, n)) {
@@ -143,9 +143,9 @@ static char *slots_words(const vd_model *model)
     }
     g_string_append_printf(words, "%s%s%s", slots->saved ? "; saved by an order of its own" : "",
                            fixed->len > 0 ? "; not to be changed: " : "", fixed->str);
-    if (slots->fallback != VD_NONE) {
+    if (vd_index(slots->fallback) != VD_NONE) {
         g_string_append_printf(words, "; after a power cycle %s says which",
-                               model->settings[slots->fallback].words->key);
+                               model->settings[vd_index(slots->fallback)].words->key);
     } else if (slots->fixed > 0) {
         g_string_append_printf(words, "; after a power cycle number %u", slots->fixed);
     }

@@ -10,13 +10,13 @@
 static bool hangs_on_slot(const visit *v, uint16_t i)
 {
     return vd_slots_hold(v->model, i) ||
-           (i == v->model->slots.chosen_by && vd_set_slot_after(vd_visit_live(&v->engine)) > 0);
+           (i == vd_index(v->model->slots.chosen_by) && vd_set_slot_after(vd_visit_live(&v->engine)) > 0);
 }
 
 static bool is_unstored(const visit *v, uint16_t i)
 {
     const vd_set *live = vd_visit_live(&v->engine);
-    if (i == v->model->slots.chosen_by && hangs_on_slot(v, i)) {
+    if (i == vd_index(v->model->slots.chosen_by) && hangs_on_slot(v, i)) {
         return vd_set_slot(live) > 0 && vd_set_slot(live) != vd_set_slot_after(live);
     }
     return vd_set_compare(vd_visit_live(&v->engine), vd_visit_stored(&v->engine), i) == VD_DIFFERENT;

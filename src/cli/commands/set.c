@@ -22,8 +22,9 @@ static bool names(const vd_model *model, char **words, uint16_t setting)
 static bool concerned(const vd_model *model, char **words, const vd_survey *survey, const vd_fault *fault)
 {
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        if (names(model, words, i) && (fault->setting == &model->settings[i] || fault->setting->places_from == i ||
-                                       (survey->rule != VD_NONE && vd_rule_hangs_on(model, survey->rule, i)))) {
+        if (names(model, words, i) &&
+            (fault->setting == &model->settings[i] || vd_index(fault->setting->places_from) == i ||
+             (survey->rule != VD_NONE && vd_rule_hangs_on(model, survey->rule, i)))) {
             return true;
         }
     }

@@ -24,7 +24,7 @@ static bool refuse_channel(cli *c, const vd_model *model, const char *key)
 static bool take_value(cli *c, const vd_set *set, uint16_t channel, const char *text, int64_t *number)
 {
     const vd_model *model = set->model;
-    uint16_t reads = model->channels[channel].reads;
+    uint16_t reads = vd_index(model->channels[channel].reads);
     vd_typed typed;
     vd_fault fault = {0};
     if (vd_channel_has_states(model, channel)) {

@@ -34,7 +34,7 @@ char *alarm_key(const vd_model *model, uint16_t n)
     uint16_t alarm = 0, item = 0;
     vd_model_alarm_at(model, n, &alarm, &item);
     const vd_alarm *about = &model->alarms[alarm];
-    return about->block != VD_NONE ? g_strdup_printf("%s.%u", about->key, item + 1u) : g_strdup(about->key);
+    return vd_index(about->block) != VD_NONE ? g_strdup_printf("%s.%u", about->key, item + 1u) : g_strdup(about->key);
 }
 
 /* ---- By name ---- */

@@ -189,7 +189,8 @@ static void show_slots(const cli *c, const vd_visit *unit)
     const vd_slots *slots = &unit->model->slots;
     const char *label = slot_label(unit->model);
     uint8_t slot = vd_set_slot(vd_visit_desired(unit)), after = vd_set_slot_after(vd_visit_desired(unit));
-    bool loads = slots->count > 0 && vd_visit_changes(unit, slots->chosen_by), saves = is_planned(unit, VD_STEP_SAVE);
+    bool loads = slots->count > 0 && vd_visit_changes(unit, vd_index(slots->chosen_by)),
+         saves = is_planned(unit, VD_STEP_SAVE);
     GString *perhaps = g_string_new("");
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         bool held = vd_visit_changes(unit, i) && vd_slots_hold(unit->model, i);
@@ -285,11 +286,11 @@ static void show_perils(const cli *c, const vd_visit *unit)
                 "times as much or as little.",
                 scales->str);
     }
-    if (is_planned(unit, VD_STEP_TRY_PASSWORD) && unit->model->login.left != VD_NONE) {
+    if (is_planned(unit, VD_STEP_TRY_PASSWORD) && vd_index(unit->model->login.left) != VD_NONE) {
         message(c,
                 "  One login shows whether it takes the new password. Where it does not, that costs one of the %s "
                 "tries left.",
-                held_text(vd_visit_live(unit), unit->model->login.left));
+                held_text(vd_visit_live(unit), vd_index(unit->model->login.left)));
     }
     if (lost->len > 0) {
         message(c, "  Cannot be undone, since it is not shown: %s.", lost->str);
@@ -362,7 +363,7 @@ void changes_show(cli *c, const vd_visit *unit)
         message(c, "  It shows what was written only once it is stored: it is looked at then.");
     }
     const vd_login *login = &unit->model->login;
-    if (login->setting != VD_NONE && vd_visit_changes(unit, login->setting)) {
+    if (vd_index(login->setting) != VD_NONE && vd_visit_changes(unit, vd_index(login->setting))) {
         message(c, "  The password changes.%s",
                 login->recoverable ? "" : " A forgotten one cannot be recovered: write it down before you go on.");
     }

@@ -69,9 +69,9 @@ json_t *setting_json(const vd_model *model, const vd_set *here, uint16_t i, cons
                   "essential", setting->essential, "secret", setting->secret, "placeholder", setting->placeholder,
                   "causes", causes_json(&setting->causes), "written-by", rights[setting->written_by], "place", where,
                   "offered", rulings[vd_set_exists(here, i)], "rules", rules_json(model, i), "unit", setting->measure);
-    if (setting->places_from != VD_NONE) {
+    if (vd_index(setting->places_from) != VD_NONE) {
         json_object_set_new(object, setting->like_count > 0 ? "like" : "decimals-from",
-                            json_string(model->settings[setting->places_from].words->key));
+                            json_string(model->settings[vd_index(setting->places_from)].words->key));
     }
     if (setting->words->when != NULL) {
         json_object_set_new(object, "when", json_string(setting->words->when));
@@ -90,7 +90,8 @@ static void add_running(sheet *rows, const vd_model *model, uint16_t i)
         vd_writer writer = vd_writer_start(zone, sizeof zone);
         vd_value value = {.type = VD_ZONE, .number = setting->zone};
         vd_value_print(&(vd_setting){.traits = &vd_type_zone}, &value, &writer);
-        const char *where = setting->zone_from != VD_NONE   ? model->settings[setting->zone_from].words->key
+        const char *where = vd_index(setting->zone_from) != VD_NONE
+                                ? model->settings[vd_index(setting->zone_from)].words->key
                             : setting->zone == VD_ZONE_HERE ? "the zone of who sets it"
                             : setting->zone == 0            ? "UTC"
                                                             : zone;
@@ -227,11 +228,11 @@ static void add_values(sheet *rows, const vd_set *here, uint16_t i, const vd_val
     char decimals[160];
     if (setting->like_count > 0) {
         g_snprintf(decimals, sizeof decimals, "what %s chooses; its unit must be said",
-                   model->settings[setting->places_from].words->key);
+                   model->settings[vd_index(setting->places_from)].words->key);
         sheet_row(rows, "like", decimals, NULL);
-    } else if (setting->places_from != VD_NONE) {
+    } else if (vd_index(setting->places_from) != VD_NONE) {
         g_snprintf(decimals, sizeof decimals, "as %s says; shown here with the factory's %u",
-                   model->settings[setting->places_from].words->key, setting->places);
+                   model->settings[vd_index(setting->places_from)].words->key, setting->places);
         sheet_row(rows, "decimals", decimals, NULL);
     }
 }

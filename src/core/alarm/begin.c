@@ -17,7 +17,7 @@ uint16_t vd_model_alarm_count(const vd_model *model)
 {
     uint16_t count = 0;
     for (uint8_t i = 0; i < model->alarm_count; i++) {
-        count = (uint16_t)(count + items(model, model->alarms[i].block));
+        count = (uint16_t)(count + items(model, vd_index(model->alarms[i].block)));
     }
     return count;
 }
@@ -25,8 +25,8 @@ uint16_t vd_model_alarm_count(const vd_model *model)
 void vd_model_alarm_at(const vd_model *model, uint16_t n, uint16_t *alarm, uint16_t *item)
 {
     *alarm = 0;
-    while (n >= items(model, model->alarms[*alarm].block)) {
-        n = (uint16_t)(n - items(model, model->alarms[(*alarm)++].block));
+    while (n >= items(model, vd_index(model->alarms[*alarm].block))) {
+        n = (uint16_t)(n - items(model, vd_index(model->alarms[(*alarm)++].block)));
     }
     *item = n;
 }
@@ -36,7 +36,7 @@ static uint16_t conditions_before(const vd_model *model, uint16_t condition)
 {
     uint16_t place = 0;
     for (uint16_t i = 0; i < condition; i++) {
-        place = (uint16_t)(place + items(model, model->conditions[i].block));
+        place = (uint16_t)(place + items(model, vd_index(model->conditions[i].block)));
     }
     return place;
 }
@@ -69,7 +69,9 @@ static uint16_t most_rates(const vd_model *model)
     uint16_t most = 0;
     for (uint16_t i = 0; i < model->test_count; i++) {
         bool rate = model->tests[i].way >= VD_RISES;
-        uint16_t of = model->tests[i].limit != VD_NONE ? model->formulas[model->tests[i].limit].block : VD_NONE;
+        uint16_t of = vd_index(model->tests[i].limit) != VD_NONE
+                          ? vd_index(model->formulas[vd_index(model->tests[i].limit)].block)
+                          : VD_NONE;
         most = (uint16_t)(most + (rate ? items(model, of) : 0));
     }
     return most;
@@ -121,7 +123,7 @@ static bool add_rate(vd_watch *watch, const vd_test *test, const vd_level *level
 {
     vd_rate *rates = vd_watch_rates(watch);
     int64_t window = 0;
-    if (!vd_formula_time(watch->set, test->window, level->item, &window) || window <= 0) {
+    if (!vd_formula_time(watch->set, vd_index(test->window), level->item, &window) || window <= 0) {
         return false;
     }
     for (*index = 0; *index < watch->rate_count; (*index)++) {
@@ -191,7 +193,7 @@ static vd_ruling begin_alarm(vd_watch *watch, uint16_t index, uint16_t item, vd_
         .condition = VD_FAILS,
         .state = VD_NOT_KNOWN};
     to->gate = (vd_gate){.stays = {1, 0}, .next = INT64_MAX, .shut = true};
-    vd_ruling used = vd_formula_truth(set, about->used, item, VD_HOLDS);
+    vd_ruling used = vd_formula_truth(set, vd_index(about->used), item, VD_HOLDS);
     if (used != VD_HOLDS || about->joint != VD_SINGLE) {
         return used;
     }
@@ -201,23 +203,24 @@ static vd_ruling begin_alarm(vd_watch *watch, uint16_t index, uint16_t item, vd_
         to->public.channel = VD_NONE;
         return used;
     }
-    uint16_t formula = watch->model->tests[test].limit;
+    uint16_t formula = vd_index(watch->model->tests[test].limit);
     const vd_kind *limit = formula != VD_NONE ? &watch->model->book->formulas[formula].kind : NULL;
     bool direct = limit != NULL && watch->model->tests[test].way != VD_IS;
     to->public.limit = direct ? vd_spot_in(limit->spot, item) : (uint16_t)VD_NONE;
-    vd_ruling latches = vd_formula_truth(set, about->latches, item, VD_FAILS);
+    vd_ruling latches = vd_formula_truth(set, vd_index(about->latches), item, VD_FAILS);
     to->latches = latches == VD_HOLDS;
-    bool fine = begin_test(watch, test, item, to->public.channel, &to->test) && latches != VD_NOT_KNOWN &&
-                vd_formula_time(set, about->delay_in, item, &to->delay_in) &&
-                vd_formula_time(set, about->delay_out, item, &to->delay_out) &&
-                vd_formula_time(set, about->hush, item, &to->hush) &&
-                (about->longest == VD_NONE || (vd_formula_time(set, about->longest, item, &to->longest) &&
-                                               vd_formula_time(set, about->rest, item, &to->rest)));
-    bool matters = vd_formula_truth(set, about->matters, item, VD_HOLDS) != VD_FAILS;
+    bool fine =
+        begin_test(watch, test, item, to->public.channel, &to->test) && latches != VD_NOT_KNOWN &&
+        vd_formula_time(set, vd_index(about->delay_in), item, &to->delay_in) &&
+        vd_formula_time(set, vd_index(about->delay_out), item, &to->delay_out) &&
+        vd_formula_time(set, vd_index(about->hush), item, &to->hush) &&
+        (vd_index(about->longest) == VD_NONE || (vd_formula_time(set, vd_index(about->longest), item, &to->longest) &&
+                                                 vd_formula_time(set, vd_index(about->rest), item, &to->rest)));
+    bool matters = vd_formula_truth(set, vd_index(about->matters), item, VD_HOLDS) != VD_FAILS;
     to->public.never = matters ? (uint8_t)vd_channel_doubt(set, to->public.channel) : VD_DOUBT_IDLE;
     for (uint8_t i = 0; i < about->condition_count; i++) {
         uint16_t condition = about->conditions[i], place = conditions_before(watch->model, condition);
-        place = (uint16_t)(place + (watch->model->conditions[condition].block != VD_NONE ? item : 0));
+        place = (uint16_t)(place + (vd_index(watch->model->conditions[condition].block) != VD_NONE ? item : 0));
         const vd_watched_condition *one = &vd_watch_conditions(watch)[place];
         fine = fine && one->known;
         if (one->there) {
@@ -263,12 +266,12 @@ vd_status vd_watch_start(vd_watch *watch, vd_set *set, uint16_t trials, uint16_t
         uint32_t holds_for = model->channels[i].holds_for;
         vd_watch_inputs(watch)[i] =
             (vd_input){.holds_for = holds_for != 0 ? holds_for : USUAL_HOLD, .places = vd_channel_places(model, i)};
-        if (model->channels[i].reads != VD_NONE) { /* nothing has come yet */
-            vd_set_forget(set, model->channels[i].reads);
+        if (vd_index(model->channels[i].reads) != VD_NONE) { /* nothing has come yet */
+            vd_set_forget(set, vd_index(model->channels[i].reads));
         }
     }
     for (uint16_t i = 0; i < model->condition_count; i++) {
-        for (uint16_t item = 0; item < items(model, model->conditions[i].block); item++) {
+        for (uint16_t item = 0; item < items(model, vd_index(model->conditions[i].block)); item++) {
             vd_watched_condition *one = &vd_watch_conditions(watch)[conditions_before(model, i) + item];
             one->known = begin_condition(watch, &model->conditions[i], item, one) != VD_NOT_KNOWN;
         }
@@ -294,7 +297,7 @@ uint16_t vd_watch_limit_like(const vd_watch *watch, uint16_t n)
         return VD_NONE;
     }
     bool own = alarm->limit != VD_NONE && model->settings[alarm->limit].like_count == 0;
-    return own ? alarm->limit : model->channels[alarm->channel].reads;
+    return own ? alarm->limit : vd_index(model->channels[alarm->channel].reads);
 }
 
 bool vd_watch_has_pair(const vd_watch *watch, uint16_t n)

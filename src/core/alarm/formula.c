@@ -38,7 +38,7 @@ bool vd_formula_time(const vd_set *set, uint16_t formula, uint16_t item, int64_t
 
 vd_ratio vd_channel_unit(const vd_model *model, uint16_t channel)
 {
-    uint16_t reads = channel != VD_NONE ? model->channels[channel].reads : VD_NONE;
+    uint16_t reads = channel != VD_NONE ? vd_index(model->channels[channel].reads) : VD_NONE;
     return vd_measure_find(model, reads != VD_NONE ? model->settings[reads].measure : "").scale;
 }
 
@@ -51,7 +51,8 @@ bool vd_formula_in_unit(const vd_set *set, uint16_t formula, uint16_t item, vd_r
     const vd_kind *kind = &set->model->book->formulas[formula].kind;
     vd_result result = run(set, formula, item);
     /* What is like what another setting chooses is in the unit of that already. */
-    bool alike = kind->spot.setting != VD_NONE && set->model->settings[kind->spot.setting].like_count > 0;
+    bool alike =
+        vd_index(kind->spot.setting) != VD_NONE && set->model->settings[vd_index(kind->spot.setting)].like_count > 0;
     *number = result.ratio;
     return result.known &&
            (alike || (unit.number == 1 && unit.below == 1) || vd_ratio_divide(result.ratio, unit, number));
@@ -71,14 +72,14 @@ bool vd_formula_below_zero(const vd_set *set, uint16_t formula, uint16_t item, u
 
 bool vd_channel_has_states(const vd_model *model, uint16_t channel)
 {
-    uint16_t reads = model->channels[channel].reads;
+    uint16_t reads = vd_index(model->channels[channel].reads);
     uint8_t type = reads != VD_NONE ? model->settings[reads].traits->id : VD_TRUTH;
     return type == VD_TRUTH || type == VD_CHOICE || type == VD_FLAGS;
 }
 
 bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name, size_t length, int64_t *state)
 {
-    uint16_t reads = model->channels[channel].reads;
+    uint16_t reads = vd_index(model->channels[channel].reads);
     const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
     for (uint16_t i = 0; about != NULL && about->traits->id == VD_CHOICE && i < about->choice_count; i++) {
         if (vd_text_is(name, length, about->choices[i].name)) {
@@ -94,7 +95,8 @@ bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name,
 bool vd_channel_value(const vd_set *set, uint16_t channel, int64_t *number)
 {
     const vd_channel *about = &set->model->channels[channel];
-    vd_value value = about->reads != VD_NONE ? vd_set_get(set, about->reads) : (vd_value){.type = VD_NOTHING};
+    vd_value value =
+        vd_index(about->reads) != VD_NONE ? vd_set_get(set, vd_index(about->reads)) : (vd_value){.type = VD_NOTHING};
     uint8_t places = vd_channel_places(set->model, channel);
     *number = about->flag != VD_NO_FLAG ? value.number >> about->flag & 1 : value.number;
     return value.type != VD_NOTHING && value.places <= places &&
@@ -103,13 +105,13 @@ bool vd_channel_value(const vd_set *set, uint16_t channel, int64_t *number)
 
 static bool lacks(const vd_set *set, uint16_t channel)
 {
-    uint16_t reads = set->model->channels[channel].reads;
+    uint16_t reads = vd_index(set->model->channels[channel].reads);
     return reads != VD_NONE && vd_set_exists(set, reads) == VD_FAILS;
 }
 
 static bool is_unwired(const vd_set *set, uint16_t channel)
 {
-    return vd_formula_truth(set, set->model->channels[channel].wired, 0, VD_HOLDS) == VD_FAILS;
+    return vd_formula_truth(set, vd_index(set->model->channels[channel].wired), 0, VD_HOLDS) == VD_FAILS;
 }
 
 vd_alarm_doubt vd_channel_doubt(const vd_set *set, uint16_t channel)
@@ -154,7 +156,7 @@ uint64_t vd_formula_channels(const vd_model *model, uint16_t formula, uint16_t i
     vd_naming naming = vd_formula_names(model, formula);
     for (uint16_t named; (named = vd_spot_in(vd_names_next(&naming), item)) != VD_NONE;) {
         for (uint16_t i = 0; i < model->channel_count; i++) {
-            channels |= (uint64_t)(model->channels[i].reads == named) << i;
+            channels |= (uint64_t)(vd_index(model->channels[i].reads) == named) << i;
         }
     }
     return channels;
@@ -172,21 +174,21 @@ uint16_t vd_model_channel(const vd_model *model, const char *key, size_t length)
 
 uint8_t vd_channel_places(const vd_model *model, uint16_t channel)
 {
-    uint16_t reads = model->channels[channel].reads;
+    uint16_t reads = vd_index(model->channels[channel].reads);
     const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
     if (about == NULL || vd_channel_has_states(model, channel)) {
         return 0;
     }
-    return about->places_from == VD_NONE && about->places > 6 ? about->places : 6;
+    return vd_index(about->places_from) == VD_NONE && about->places > 6 ? about->places : 6;
 }
 
 vd_ruling vd_source_channel(const vd_set *set, const vd_source *source, uint16_t item, uint16_t *channel)
 {
-    *channel = source->channel;
+    *channel = vd_index(source->channel);
     if (source->by_item) {
         *channel = (uint16_t)(*channel + item);
     }
-    if (source->channel != VD_NONE) {
+    if (vd_index(source->channel) != VD_NONE) {
         return VD_HOLDS;
     }
     uint16_t chooser = vd_spot_in(source->chooser, item);
@@ -211,7 +213,7 @@ vd_ruling vd_tests_pick(const vd_set *set, uint16_t first, uint8_t count, uint16
     vd_ruling ruling = VD_FAILS;
     for (uint16_t i = 0; i < count && ruling == VD_FAILS; i++) {
         *test = (uint16_t)(first + i);
-        ruling = vd_formula_truth(set, set->model->tests[*test].counts, item, VD_HOLDS);
+        ruling = vd_formula_truth(set, vd_index(set->model->tests[*test].counts), item, VD_HOLDS);
     }
     return ruling;
 }

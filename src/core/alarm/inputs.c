@@ -10,7 +10,7 @@ static int64_t later(int64_t time, int64_t by)
 /* The reading of a channel, for formulas that hang on it. */
 static void tell_set(const vd_watch *watch, uint16_t channel, const vd_input *input)
 {
-    uint16_t reads = watch->model->channels[channel].reads;
+    uint16_t reads = vd_index(watch->model->channels[channel].reads);
     if (reads == VD_NONE || watch->model->channels[channel].flag != VD_NO_FLAG) {
         return;
     }

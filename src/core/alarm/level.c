@@ -63,14 +63,15 @@ void vd_level_resolve(vd_level *level, const vd_set *set)
     level->known = false;
     if (test->way == VD_IS) {
         int64_t state = 0;
-        level->known = vd_formula_state(set, test->limit, level->item, level->channel, &state);
+        level->known = vd_formula_state(set, vd_index(test->limit), level->item, level->channel, &state);
         level->inside = true;
         level->low = level->high = level->held_low = level->held_high = state;
         return;
     }
-    bool fine = vd_formula_in_unit(set, test->limit, level->item, level->unit, &limit) || level->trial;
-    fine = (vd_formula_in_unit(set, test->upper, level->item, level->unit, &upper) || level->trial_upper) && fine;
-    fine = vd_formula_in_unit(set, test->release, level->item, level->unit, &release) && fine;
+    bool fine = vd_formula_in_unit(set, vd_index(test->limit), level->item, level->unit, &limit) || level->trial;
+    fine = (vd_formula_in_unit(set, vd_index(test->upper), level->item, level->unit, &upper) || level->trial_upper) &&
+           fine;
+    fine = vd_formula_in_unit(set, vd_index(test->release), level->item, level->unit, &release) && fine;
     if (!fine || release.number < 0) {
         return;
     }
@@ -91,12 +92,13 @@ static bool make_sums(vd_level *level, const vd_set *set)
     const vd_test *test = &set->model->tests[level->test];
     bool pair = test->way == VD_OUTSIDE || test->way == VD_INSIDE;
     vd_sum release;
-    if (level->way >= VD_IS || !vd_sum_make(set, test->release, level->item, level->unit, level->places, &release) ||
+    if (level->way >= VD_IS ||
+        !vd_sum_make(set, vd_index(test->release), level->item, level->unit, level->places, &release) ||
         release.count > 0 || release.constant < 0) {
         return false;
     }
     for (int i = 0; i < 2; i++) {
-        uint16_t formula = i == 0 || !pair ? test->limit : test->upper;
+        uint16_t formula = i == 0 || !pair ? vd_index(test->limit) : vd_index(test->upper);
         vd_sum *sum = &level->sums[i];
         if (!vd_sum_make(set, formula, level->item, level->unit, level->places, sum)) {
             return false;
@@ -142,9 +144,9 @@ vd_level vd_level_start(const vd_set *set, uint16_t test, uint16_t item, uint16_
                       .way = about->way,
                       .unit = vd_channel_unit(set->model, channel),
                       .places = vd_channel_places(set->model, channel),
-                      .hangs_on = vd_formula_channels(set->model, about->limit, item) |
-                                  vd_formula_channels(set->model, about->upper, item) |
-                                  vd_formula_channels(set->model, about->release, item)};
+                      .hangs_on = vd_formula_channels(set->model, vd_index(about->limit), item) |
+                                  vd_formula_channels(set->model, vd_index(about->upper), item) |
+                                  vd_formula_channels(set->model, vd_index(about->release), item)};
     level.summed = level.hangs_on != 0 && make_sums(&level, set);
     vd_level_resolve(&level, set);
     return level;

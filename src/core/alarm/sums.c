@@ -16,10 +16,10 @@ static uint16_t channel_of(const vd_model *model, uint16_t setting)
 {
     for (uint16_t i = 0; i < model->channel_count; i++) {
         const vd_channel *one = &model->channels[i];
-        const vd_setting *about = one->reads != VD_NONE ? &model->settings[one->reads] : NULL;
+        const vd_setting *about = vd_index(one->reads) != VD_NONE ? &model->settings[vd_index(one->reads)] : NULL;
         /* A reading that is a whole number cuts off what a log has behind the point; so it is run. */
-        if (about != NULL && one->reads == setting && one->flag == VD_NO_FLAG && vd_setting_is(about, VD_TYPE_PLACED) &&
-            !about->conditional) {
+        if (about != NULL && vd_index(one->reads) == setting && one->flag == VD_NO_FLAG &&
+            vd_setting_is(about, VD_TYPE_PLACED) && !about->conditional) {
             return i;
         }
     }
@@ -72,7 +72,7 @@ static bool load(const vd_set *set, const vd_instruction *step, uint16_t item, f
         return true;
     }
     for (uint16_t i = 0; i < set->model->channel_count; i++) {
-        if (set->model->channels[i].reads == setting) {
+        if (vd_index(set->model->channels[i].reads) == setting) {
             return false;
         }
     }
@@ -173,7 +173,7 @@ bool vd_sum_make(const vd_set *set, uint16_t formula, uint16_t item, vd_ratio un
             return false;
         }
     }
-    uint16_t is = term->kind.spot.setting;
+    uint16_t is = vd_index(term->kind.spot.setting);
     bool alike = is != VD_NONE && model->settings[is].like_count > 0;
     return top == 1 && !alike && make_whole(model, &stack[0], unit, places, sum);
 }

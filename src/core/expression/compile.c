@@ -62,7 +62,7 @@ static vd_kind primary(vd_compiler *c)
         kind = vd_expr_is_number(&kind) || c->failed
                    ? kind
                    : vd_expr_fail_at(c, c->at, c->at, "only a number can be negative");
-        kind.spot.setting = VD_NONE;
+        kind.spot = vd_no_spot;
     } else if (vd_is_digit(ch)) {
         kind = vd_expr_number(c);
     } else if (ch == '"' || ch == '\'') {
@@ -117,7 +117,7 @@ static vd_kind product(vd_compiler *c)
         kind.dimension.own = by && alike ? NULL : kind.dimension.own != NULL ? kind.dimension.own : next.dimension.own;
         /* Shown in the unit of the part that has one, where the other has none. */
         kind.sign = next_none ? kind.sign : first_none && times ? next.sign : NULL;
-        kind.spot.setting = VD_NONE;
+        kind.spot = vd_no_spot;
     }
 }
 
@@ -150,7 +150,7 @@ static vd_kind sum(vd_compiler *c)
         vd_expr_emit(c, plus ? VD_OP_ADD : VD_OP_SUBTRACT, 0, 0, 0, -1);
         bool numbers = vd_expr_is_number(&kind) && vd_expr_is_number(&next) &&
                        vd_dimension_equal(&kind.dimension, &next.dimension);
-        kind.spot.setting = VD_NONE;
+        kind.spot = vd_no_spot;
         if (!c->failed && !numbers && !sum_of_times(c, &kind, &next, minus)) {
             return vd_expr_fail_mixed(c, from, &kind, &next);
         }
@@ -182,7 +182,7 @@ static bool take_choice(vd_compiler *c, const vd_kind *left)
             found = vd_same_word(word, c->model->variants[i].key) ? i : found;
         }
     } else {
-        const vd_setting *setting = &c->model->settings[left->spot.setting];
+        const vd_setting *setting = &c->model->settings[vd_index(left->spot.setting)];
         for (uint16_t i = 0; i < setting->choice_count; i++) {
             if (vd_same_word(word, setting->choices[i].name)) {
                 vd_expr_emit(c, VD_OP_CONSTANT, setting->choices[i].number, 1, 0, 1);
@@ -206,7 +206,7 @@ static bool chooses(const vd_kind *kind)
 /* Nothing is nothing in every unit of measure that a choice may bring. */
 static bool hangs_on_choice(const vd_compiler *c, const vd_kind *kind)
 {
-    return kind->spot.setting != VD_NONE && c->model->settings[kind->spot.setting].like_count > 0;
+    return vd_index(kind->spot.setting) != VD_NONE && c->model->settings[vd_index(kind->spot.setting)].like_count > 0;
 }
 
 /* A name that is none of those that the left side may be; they are told. */
@@ -215,12 +215,12 @@ static void fail_choice(vd_compiler *c, const vd_kind *left, size_t from, size_t
     char why[VD_ALLOWED_SIZE];
     vd_writer writer = vd_writer_start(why, sizeof why);
     bool variant = left->is == VD_IS_VARIANT;
-    uint16_t count = variant ? c->model->variant_count : c->model->settings[left->spot.setting].choice_count;
+    uint16_t count = variant ? c->model->variant_count : c->model->settings[vd_index(left->spot.setting)].choice_count;
     vd_writer_add(&writer, variant ? "that is none of the variants: " : "that is none of its choices: ");
     for (uint16_t i = 0; i < count; i++) {
         vd_writer_add(&writer, i > 0 ? ", " : "");
-        vd_writer_add(&writer,
-                      variant ? c->model->variants[i].key : c->model->settings[left->spot.setting].choices[i].name);
+        vd_writer_add(&writer, variant ? c->model->variants[i].key
+                                       : c->model->settings[vd_index(left->spot.setting)].choices[i].name);
     }
     vd_expr_fail_at(c, from, to, why);
 }
@@ -247,11 +247,11 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
     }
     bool quoted = vd_expr_char_at(c, c->at) == '"' || vd_expr_char_at(c, c->at) == '\'';
     bool typed =
-        quoted && left->spot.setting != VD_NONE &&
+        quoted && vd_index(left->spot.setting) != VD_NONE &&
         (left->is == VD_IS_ADDRESS || left->is == VD_IS_OTHER || left->is == VD_IS_DATE || left->is == VD_IS_CLOCK);
     vd_kind right = *left;
     if (typed) {
-        vd_expr_value_of(c, left->spot.setting);
+        vd_expr_value_of(c, vd_index(left->spot.setting));
     } else {
         right = sum(c);
     }
@@ -259,7 +259,8 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
         return;
     }
     if (left->is == VD_IS_CHOICE && right.is == VD_IS_CHOICE) {
-        const vd_setting *a = &c->model->settings[left->spot.setting], *b = &c->model->settings[right.spot.setting];
+        const vd_setting *a = &c->model->settings[vd_index(left->spot.setting)],
+                         *b = &c->model->settings[vd_index(right.spot.setting)];
         if (a->choices != b->choices) {
             vd_expr_fail_at(c, from, c->at, "these two have different choices");
         }

@@ -11,7 +11,8 @@ vd_ruling vd_set_exists(const vd_set *set, uint16_t setting)
     if (set->model->book == NULL) {
         return VD_NOT_KNOWN;
     }
-    vd_result result = vd_run(set, NULL, &set->model->book->when[setting], about->block != VD_NONE ? about->item : 0);
+    vd_result result =
+        vd_run(set, NULL, &set->model->book->when[setting], vd_index(about->block) != VD_NONE ? about->item : 0);
     return vd_ruling_of(&result, VD_FAILS); /* what hangs on nothing that counts does not count either */
 }
 

@@ -16,14 +16,14 @@ static vd_kind kind_of_setting(vd_compiler *c, vd_spot spot)
         [VD_TIME_OF_DAY] = VD_IS_CLOCK, [VD_IPV4] = VD_IS_ADDRESS,     [VD_MASK] = VD_IS_ADDRESS,
         [VD_GATEWAY] = VD_IS_ADDRESS,   [VD_POSITION] = VD_IS_OTHER,   [VD_IPV6] = VD_IS_OTHER,
         [VD_BYTES] = VD_IS_OTHER,       [VD_IDENTIFIER] = VD_IS_OTHER, [VD_KEY] = VD_IS_OTHER};
-    const vd_setting *setting = &c->model->settings[spot.setting];
+    const vd_setting *setting = &c->model->settings[vd_index(spot.setting)];
     bool time = setting->traits->id == VD_DURATION || setting->traits->id == VD_ZONE;
     vd_kind kind = {.is = classes[setting->traits->id], .spot = spot};
     vd_measure measure = vd_measure_find(c->model, time ? "s" : setting->measure);
     kind.dimension = measure.dimension;
     kind.sign = measure.sign;
     if (setting->like_count > 0) { /* comparable with what hangs on the same choice only */
-        kind.dimension = (vd_dimension){.own = c->model->settings[setting->places_from].words->key};
+        kind.dimension = (vd_dimension){.own = c->model->settings[vd_index(setting->places_from)].words->key};
         kind.sign = NULL;
     }
     return kind;
@@ -75,18 +75,19 @@ static bool resolve(vd_compiler *c, size_t from, size_t length, vd_spot *spot)
 {
     const char *word = c->text + from;
     uint16_t member = VD_NONE;
-    *spot = (vd_spot){find_key(c, word, length), 0};
-    if (spot->setting != VD_NONE) {
+    *spot = vd_spot_of(find_key(c, word, length), 0);
+    if (vd_index(spot->setting) != VD_NONE) {
         return true;
     }
     const vd_block *blocks = c->model->blocks;
     if (length > 5 && memcmp(word, "this.", 5) == 0 && c->block != VD_NONE) {
-        *spot = (vd_spot){find_member(c, c->block, word + 5, length - 5), blocks[c->block].members};
-        return spot->setting != VD_NONE;
+        *spot = vd_spot_of(find_member(c, c->block, word + 5, length - 5), blocks[c->block].members);
+        return vd_index(spot->setting) != VD_NONE;
     }
-    if (length > 6 && memcmp(word, "outer.", 6) == 0 && c->block != VD_NONE && blocks[c->block].outer != VD_NONE) {
-        uint16_t outer = blocks[c->block].outer, found = find_member(c, outer, word + 6, length - 6);
-        spot->setting = (uint16_t)(found + blocks[c->block].outer_item * blocks[outer].members);
+    if (length > 6 && memcmp(word, "outer.", 6) == 0 && c->block != VD_NONE &&
+        vd_index(blocks[c->block].outer) != VD_NONE) {
+        uint16_t outer = vd_index(blocks[c->block].outer), found = find_member(c, outer, word + 6, length - 6);
+        spot->setting = vd_ref_to((uint16_t)(found + blocks[c->block].outer_item * blocks[outer].members));
         return found != VD_NONE;
     }
     uint16_t block = find_starred(c, word, length, &member);
@@ -95,7 +96,7 @@ static bool resolve(vd_compiler *c, size_t from, size_t length, vd_spot *spot)
         return false;
     }
     c->fold_block = block;
-    spot->setting = (uint16_t)(member + c->fold_item * blocks[block].members);
+    spot->setting = vd_ref_to((uint16_t)(member + c->fold_item * blocks[block].members));
     return true;
 }
 
@@ -103,7 +104,7 @@ vd_kind vd_expr_item(vd_compiler *c, size_t from, size_t length)
 {
     bool outer = vd_expr_word_is(c, from, length, "outer");
     const vd_block *block = c->block != VD_NONE ? &c->model->blocks[c->block] : NULL;
-    if (outer && block != NULL && block->outer != VD_NONE) {
+    if (outer && block != NULL && vd_index(block->outer) != VD_NONE) {
         vd_expr_emit(c, VD_OP_CONSTANT, block->outer_item + 1, 1, 0, 1);
     } else if (!outer && c->fold_item != VD_NONE) {
         vd_expr_emit(c, VD_OP_CONSTANT, c->fold_item + 1, 1, 0, 1);
@@ -121,7 +122,7 @@ vd_kind vd_expr_item(vd_compiler *c, size_t from, size_t length)
 
 vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length)
 {
-    vd_spot spot = {VD_NONE, 0};
+    vd_spot spot = vd_no_spot;
     uint16_t outer = c->fold_item, outer_block = c->fold_block;
     c->fold_item = 0;
     c->fold_block = VD_NONE;
@@ -133,7 +134,7 @@ vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length)
         return vd_expr_fail_at(c, from, from + length, "a repeated setting such as alarm.*.limit belongs here");
     }
     vd_kind kind = kind_of_setting(c, spot);
-    vd_expr_emit(c, op, block->members, block->count, spot.setting, 1);
+    vd_expr_emit(c, op, block->members, block->count, vd_index(spot.setting), 1);
     bool ordered = kind.is == VD_IS_NUMBER || kind.is == VD_IS_DATE || kind.is == VD_IS_CLOCK;
     return op == VD_OP_DISTINCT || ordered
                ? vd_expr_plain(VD_IS_TRUTH)
@@ -155,7 +156,7 @@ vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length)
                                here ? "there is no item here: this. belongs in a block, and in a rule with each"
                                     : "that is the name of nothing");
     }
-    vd_expr_emit(c, op, 0, spot.setting, spot.stride, 1);
+    vd_expr_emit(c, op, 0, vd_index(spot.setting), spot.stride, 1);
     vd_kind kind = kind_of_setting(c, spot);
     vd_measure measure = vd_measure_find(c->model, kind.sign != NULL ? kind.sign : "");
     if (op != VD_OP_LOAD) {

@@ -226,10 +226,8 @@ static vd_result fetch(const machine *m, const vd_instruction *s, uint16_t item)
     switch ((vd_op)s->op) {
     case VD_OP_CONSTANT: return (vd_result){.known = true, .ratio = {s->number, s->a}};
     case VD_OP_TEXT:
-        return (vd_result){.known = true,
-                           .ratio = {0, 1},
-                           .text = set->model->book->texts + s->number,
-                           .length = (uint16_t)s->a};
+        return (vd_result){
+            .known = true, .ratio = {0, 1}, .text = set->model->book->texts + s->number, .length = (uint16_t)s->a};
     case VD_OP_LOAD: return load(m, setting);
     case VD_OP_ABSENT:
     case VD_OP_IDLE: return missing(m, setting, s->op == VD_OP_ABSENT);
@@ -341,15 +339,15 @@ vd_spot vd_names_next(vd_naming *naming)
         const vd_instruction *step = naming->step;
         bool all = step->op == VD_OP_DISTINCT || step->op == VD_OP_ASCENDING;
         if (all && naming->within < step->a) {
-            return (vd_spot){(uint16_t)(step->b + naming->within++ * (uint32_t)step->number), 0};
+            return vd_spot_of((uint16_t)(step->b + naming->within++ * (uint32_t)step->number), 0);
         }
         naming->within = 0;
         if (vd_step_setting(step, 0) != VD_NONE) {
             naming->step++;
-            return (vd_spot){(uint16_t)step->a, step->b};
+            return vd_spot_of((uint16_t)step->a, step->b);
         }
     }
-    return (vd_spot){VD_NONE, 0};
+    return vd_no_spot;
 }
 
 vd_ruling vd_ruling_of(const vd_result *result, vd_ruling none)

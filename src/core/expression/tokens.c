@@ -15,7 +15,7 @@ vd_kind vd_expr_fail_at(vd_compiler *c, size_t from, size_t to, const char *why)
     }
     c->failed = true;
     c->at = c->length;
-    return (vd_kind){.is = VD_IS_OTHER, .spot = {VD_NONE, 0}};
+    return (vd_kind){.is = VD_IS_OTHER};
 }
 
 static void add_kind(vd_writer *writer, const vd_kind *kind)
@@ -125,7 +125,7 @@ bool vd_expr_expect(vd_compiler *c, const char *what)
 
 vd_kind vd_expr_plain(vd_kind_class class)
 {
-    return (vd_kind){.is = (uint8_t) class, .spot = {VD_NONE, 0}};
+    return (vd_kind){.is = (uint8_t) class};
 }
 
 bool vd_expr_is_number(const vd_kind *kind)

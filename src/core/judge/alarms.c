@@ -23,10 +23,10 @@ static void complain(vd_judge *judge, vd_where where, unsigned index, const char
 
 static const char *check_channel(const vd_model *model, const vd_channel *channel)
 {
-    if (channel->reads == VD_NONE) {
+    if (vd_index(channel->reads) == VD_NONE) {
         return channel->flag != VD_NO_FLAG ? "has a flag, but no reading that is flags" : NULL;
     }
-    const vd_setting *about = &model->settings[channel->reads];
+    const vd_setting *about = &model->settings[vd_index(channel->reads)];
     bool states = about->traits->id == VD_TRUTH || about->traits->id == VD_CHOICE;
     if (!vd_setting_is_shown(about) || about->like_count > 0) {
         return "is read where it cannot be, or where its unit hangs on another setting";
@@ -47,11 +47,13 @@ static bool is_measured(const vd_model *model, uint16_t formula, const vd_source
         return true;
     }
     const vd_kind *kind = &model->book->formulas[formula].kind;
-    if (source->channel == VD_NONE) { /* it must follow the same choice */
-        const vd_setting *about = kind->spot.setting != VD_NONE ? &model->settings[kind->spot.setting] : NULL;
-        return about != NULL && about->like_count > 0 && about->places_from == source->chooser.setting;
+    if (vd_index(source->channel) == VD_NONE) { /* it must follow the same choice */
+        const vd_setting *about =
+            vd_index(kind->spot.setting) != VD_NONE ? &model->settings[vd_index(kind->spot.setting)] : NULL;
+        return about != NULL && about->like_count > 0 &&
+               vd_index(about->places_from) == vd_index(source->chooser.setting);
     }
-    uint16_t reads = model->channels[source->channel].reads;
+    uint16_t reads = vd_index(model->channels[vd_index(source->channel)].reads);
     vd_measure measure = vd_measure_find(model, reads != VD_NONE ? model->settings[reads].measure : "");
     return kind->is == VD_IS_NUMBER && vd_dimension_equal(&kind->dimension, &measure.dimension);
 }
@@ -61,20 +63,22 @@ static bool is_fixed(const vd_model *model, uint16_t formula, uint16_t channel, 
 {
     vd_set nothing = {.model = model, .variant = VD_NONE};
     vd_naming naming = vd_formula_names(model, formula);
-    return vd_names_next(&naming).setting == VD_NONE && vd_formula_number(&nothing, formula, 0, channel, number);
+    return vd_index(vd_names_next(&naming).setting) == VD_NONE &&
+           vd_formula_number(&nothing, formula, 0, channel, number);
 }
 
 static const char *check_pair(const vd_model *model, const vd_test *test, uint16_t channel)
 {
     vd_ratio low, high, release, twice, wide;
-    if (!is_fixed(model, test->limit, channel, &low) || !is_fixed(model, test->upper, channel, &high)) {
+    if (!is_fixed(model, vd_index(test->limit), channel, &low) ||
+        !is_fixed(model, vd_index(test->upper), channel, &high)) {
         return NULL;
     }
     if (vd_ratio_compare(low, high) > 0) {
         return "has a pair of limits that is the wrong way round";
     }
     low.number = -low.number;
-    return test->way == VD_OUTSIDE && is_fixed(model, test->release, channel, &release) &&
+    return test->way == VD_OUTSIDE && is_fixed(model, vd_index(test->release), channel, &release) &&
                    vd_ratio_multiply(release, (vd_ratio){2, 1}, &twice) && vd_ratio_add(high, low, &wide) &&
                    vd_ratio_compare(twice, wide) > 0
                ? "has a release so wide that it is never over between its limits"
@@ -83,12 +87,12 @@ static const char *check_pair(const vd_model *model, const vd_test *test, uint16
 
 static const char *check_test(const vd_model *model, const vd_test *test, const vd_source *source)
 {
-    uint16_t channel = source->channel;
+    uint16_t channel = vd_index(source->channel);
     bool pair = test->way == VD_OUTSIDE || test->way == VD_INSIDE, rate = test->way >= VD_RISES;
     vd_ratio release;
     if (test->way == VD_IS) {
-        const vd_term *term = &model->book->formulas[test->limit];
-        const char *name = model->formulas[test->limit].text;
+        const vd_term *term = &model->book->formulas[vd_index(test->limit)];
+        const char *name = model->formulas[vd_index(test->limit)].text;
         int64_t state = 0;
         if (channel != VD_NONE && !vd_channel_has_states(model, channel)) {
             return "compares a number with a state: take above, below, inside or outside";
@@ -103,15 +107,16 @@ static const char *check_test(const vd_model *model, const vd_test *test, const 
     if (channel != VD_NONE && vd_channel_has_states(model, channel)) {
         return "compares a state with a number: take is";
     }
-    if (!is_measured(model, test->limit, source) || (pair && !is_measured(model, test->upper, source)) ||
-        !is_measured(model, test->release, source)) {
+    if (!is_measured(model, vd_index(test->limit), source) ||
+        (pair && !is_measured(model, vd_index(test->upper), source)) ||
+        !is_measured(model, vd_index(test->release), source)) {
         return channel != VD_NONE ? "has a limit or release that is not in the unit of its channel"
                                   : "has a limit or release that is not like what its channel is chosen by";
     }
-    if (is_fixed(model, test->release, channel, &release) && release.number < 0) {
+    if (is_fixed(model, vd_index(test->release), channel, &release) && release.number < 0) {
         return "has a release below 0";
     }
-    if (rate && (test->window == VD_NONE || test->per == 0)) {
+    if (rate && (vd_index(test->window) == VD_NONE || test->per == 0)) {
         return "watches how fast a value changes, but does not say within what time";
     }
     return pair ? check_pair(model, test, channel) : NULL;
@@ -119,8 +124,8 @@ static const char *check_test(const vd_model *model, const vd_test *test, const 
 
 static const char *check_source(const vd_model *model, const vd_source *source)
 {
-    uint16_t chooser = source->chooser.setting;
-    if (source->channel != VD_NONE) {
+    uint16_t chooser = vd_index(source->chooser.setting);
+    if (vd_index(source->channel) != VD_NONE) {
         return NULL;
     }
     if (chooser == VD_NONE || model->settings[chooser].traits->id != VD_CHOICE) {
@@ -139,8 +144,8 @@ static const char *check_source(const vd_model *model, const vd_source *source)
 static bool is_release(const vd_model *model, const vd_test *test, const vd_source *source, const char *what)
 {
     vd_test without = *test;
-    without.release = VD_NONE;
-    return test->release != VD_NONE && check_test(model, &without, source) != what;
+    without.release = vd_ref_to(VD_NONE);
+    return vd_index(test->release) != VD_NONE && check_test(model, &without, source) != what;
 }
 
 static wrong check_tests(const vd_model *model, uint16_t first, uint8_t count, const vd_source *source)
@@ -195,12 +200,12 @@ static wrong check_alarm(const vd_model *model, const vd_alarm *alarm)
     if (alarm->joint != VD_SINGLE) {
         return (wrong){check_members(model, alarm), VD_OF_MEMBERS};
     }
-    if ((alarm->latches == VD_NONE) != (alarm->cleared_by == 0)) {
-        return (wrong){alarm->latches == VD_NONE ? "is cleared, but does not latch"
-                                                 : "latches, but does not say what clears it",
+    if ((vd_index(alarm->latches) == VD_NONE) != (alarm->cleared_by == 0)) {
+        return (wrong){vd_index(alarm->latches) == VD_NONE ? "is cleared, but does not latch"
+                                                           : "latches, but does not say what clears it",
                        VD_OF_LATCH};
     }
-    if ((alarm->longest == VD_NONE) != (alarm->rest == VD_NONE)) {
+    if ((vd_index(alarm->longest) == VD_NONE) != (vd_index(alarm->rest) == VD_NONE)) {
         return (wrong){"says only half of the longest without: how long, and which rest", VD_OF_LONGEST};
     }
     return alarm->condition_count <= VD_MOST_CONDITIONS

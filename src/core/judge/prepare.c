@@ -144,7 +144,7 @@ static bool compile_sentence(const vd_model *model, vd_draft *draft, const vd_ru
         }
         vd_term *shown = &draft->shown[draft->shown_count++];
         if (at[length] == '\0' || length == 1 ||
-            !vd_compile(model, draft, at + 1, length - 1, rule->block, shown, fault)) {
+            !vd_compile(model, draft, at + 1, length - 1, vd_index(rule->block), shown, fault)) {
             vd_note_EXPRESSION_WRONG(fault, at, "a brace opens here, and no value and brace follow", 0);
             fault->number[0] += (int32_t)(at - rule->say) + 1;
             fault->number[1] = 2;
@@ -164,12 +164,12 @@ static void compile_rule(const vd_model *model, vd_draft *draft, uint16_t index,
     if (rule->must == NULL || rule->must[0] == '\0') {
         vd_note_EXPRESSION_WRONG(&fault, "the end", "a rule needs a condition that must hold", 0);
         fault.number[1] = 1;
-    } else if (compile_condition(model, draft, rule->must, rule->block, 1, &code->must, &fault) &&
-               compile_condition(model, draft, rule->when, rule->block, 0, &code->when, &fault)) {
+    } else if (compile_condition(model, draft, rule->must, vd_index(rule->block), 1, &code->must, &fault) &&
+               compile_condition(model, draft, rule->when, vd_index(rule->block), 0, &code->when, &fault)) {
         compile_sentence(model, draft, rule, &fault);
     }
     vd_naming naming = vd_names_in_rule(&draft->book, index);
-    if (fault.status == VD_OK && vd_names_next(&naming).setting == VD_NONE) {
+    if (fault.status == VD_OK && vd_index(vd_names_next(&naming).setting) == VD_NONE) {
         vd_note_EXPRESSION_WRONG(&fault, rule->must, "no setting is named, so it is always the same", 1);
         fault.number[1] = 1;
     }
@@ -188,7 +188,7 @@ static bool gives(const vd_model *model, const vd_formula *formula, const vd_kin
     case VD_GIVES_TRUTH: return kind->is == VD_IS_TRUTH;
     case VD_GIVES_NUMBER: return kind->is == VD_IS_NUMBER;
     case VD_GIVES_TIME: return kind->is == VD_IS_NUMBER && vd_dimension_equal(&kind->dimension, &second.dimension);
-    default: return (kind->is == VD_IS_CHOICE || kind->is == VD_IS_TRUTH) && kind->spot.setting != VD_NONE;
+    default: return (kind->is == VD_IS_CHOICE || kind->is == VD_IS_TRUTH) && vd_index(kind->spot.setting) != VD_NONE;
     }
 }
 
@@ -203,7 +203,7 @@ static void compile_formula(const vd_model *model, vd_draft *draft, uint16_t ind
     vd_term *term = &draft->formulas[index];
     uint32_t steps = draft->step_count;
     vd_fault fault = {0};
-    bool fine = vd_compile(model, draft, formula->text, strlen(formula->text), formula->block, term, &fault);
+    bool fine = vd_compile(model, draft, formula->text, strlen(formula->text), vd_index(formula->block), term, &fault);
     if (formula->gives == VD_GIVES_STATE && (!fine || !gives(model, formula, &term->kind))) {
         term->code = (vd_code){0, 0};
         draft->step_count = steps;
@@ -316,8 +316,8 @@ vd_status vd_model_prepare(vd_model *model, const vd_desk *desk, void *memory, s
     for (uint16_t i = 0; i < model->setting_count; i++) {
         vd_fault wrong = {0};
         const vd_setting *setting = &model->settings[i];
-        if (setting->conditional &&
-            !compile_condition(model, draft, setting->words->when, setting->block, 0, &draft->when[i], &wrong)) {
+        if (setting->conditional && !compile_condition(model, draft, setting->words->when, vd_index(setting->block), 0,
+                                                       &draft->when[i], &wrong)) {
             wrong.setting = setting;
             vd_judge_note(&judge, &wrong, VD_NONE);
         }

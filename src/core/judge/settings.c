@@ -74,30 +74,32 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
         return "has a range that is no duration";
     }
     if (s->scale < 0 ||
-        ((s->scale != 0 || s->offset != 0) && (!vd_setting_is(s, VD_TYPE_PLACED) || s->places_from != VD_NONE)) ||
+        ((s->scale != 0 || s->offset != 0) &&
+         (!vd_setting_is(s, VD_TYPE_PLACED) || vd_index(s->places_from) != VD_NONE)) ||
         vd_value_from_count(s, s->min, s->places).type == VD_NOTHING ||
         vd_value_from_count(s, s->max, s->places).type == VD_NOTHING) {
         return "has a scale or an offset that its type cannot have, or that leads out of all numbers";
     }
-    if (s->traits->id == VD_CLOCK && s->zone_from != VD_NONE &&
-        (s->zone_from >= model->setting_count || model->settings[s->zone_from].traits->id != VD_ZONE)) {
+    if (s->traits->id == VD_CLOCK && vd_index(s->zone_from) != VD_NONE &&
+        (vd_index(s->zone_from) >= model->setting_count ||
+         model->settings[vd_index(s->zone_from)].traits->id != VD_ZONE)) {
         return "runs in a zone that no setting says";
     }
     if (vd_setting_is(s, VD_TYPE_RUNS) ? s->tolerance < 0 : s->tolerance != 0) {
         return "has a tolerance that its type cannot have";
     }
     const char *wrong = check_choices(s);
-    if (wrong != NULL || s->places_from == VD_NONE) {
+    if (wrong != NULL || vd_index(s->places_from) == VD_NONE) {
         return wrong;
     }
-    if (s->places_from >= model->setting_count || s->traits->id != VD_DECIMAL) {
+    if (vd_index(s->places_from) >= model->setting_count || s->traits->id != VD_DECIMAL) {
         return "takes its decimals from nowhere";
     }
-    const vd_setting *from = &model->settings[s->places_from];
+    const vd_setting *from = &model->settings[vd_index(s->places_from)];
     for (uint16_t i = 0; i < s->like_count; i++) {
         const vd_setting *of = s->like[i].of;
-        if (from->traits->id != VD_CHOICE || s->like_count > 200 || of->like_count > 0 || of->places_from != VD_NONE ||
-            (of->traits->id != VD_DECIMAL && of->traits->id != VD_INTEGER)) {
+        if (from->traits->id != VD_CHOICE || s->like_count > 200 || of->like_count > 0 ||
+            vd_index(of->places_from) != VD_NONE || (of->traits->id != VD_DECIMAL && of->traits->id != VD_INTEGER)) {
             return "is like something that is no number of its own";
         }
     }
@@ -165,14 +167,14 @@ static const char *check_editions(const vd_model *model, const vd_setting *s)
 
 static const char *check_block(const vd_model *model, const vd_setting *s)
 {
-    const vd_block *block = s->block < model->block_count ? &model->blocks[s->block] : NULL;
-    if (s->block == VD_NONE || block != NULL) {
-        unsigned levels = s->block == VD_NONE ? 0 : block->outer == VD_NONE ? 1 : 2;
+    const vd_block *block = vd_index(s->block) < model->block_count ? &model->blocks[vd_index(s->block)] : NULL;
+    if (vd_index(s->block) == VD_NONE || block != NULL) {
+        unsigned levels = vd_index(s->block) == VD_NONE ? 0 : vd_index(block->outer) == VD_NONE ? 1 : 2;
         if (numbers_in(s->words->key) != levels) {
             return "has a number in its key that is not an item's";
         }
     }
-    if (s->block == VD_NONE) {
+    if (vd_index(s->block) == VD_NONE) {
         return NULL;
     }
     uint32_t index = (uint32_t)(s - model->settings);

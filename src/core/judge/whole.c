@@ -19,8 +19,8 @@ static const char *check_references(const vd_model *model)
     }
     for (uint16_t i = 0; i < model->block_count; i++) {
         const vd_block *block = &model->blocks[i];
-        bool around =
-            block->outer == VD_NONE || (block->outer < i && block->outer_item < model->blocks[block->outer].count);
+        bool around = vd_index(block->outer) == VD_NONE ||
+                      (vd_index(block->outer) < i && block->outer_item < model->blocks[vd_index(block->outer)].count);
         if ((uint32_t)block->first + (uint32_t)block->count * block->members > model->setting_count || !around) {
             return "has a block that reaches beyond its settings, or stands in one that is not there";
         }
@@ -28,12 +28,13 @@ static const char *check_references(const vd_model *model)
     for (uint16_t i = 0; i < model->rule_count; i++) {
         for (uint16_t k = 0; k < model->rules[i].blame_count; k++) {
             vd_spot blame = model->rules[i].blame[k];
-            if (blame.setting + (vd_rule_items(model, i) - 1u) * blame.stride >= model->setting_count) {
+            if (vd_index(blame.setting) + (vd_rule_items(model, i) - 1u) * blame.stride >= model->setting_count) {
                 return "has a rule that blames a setting which is not there";
             }
         }
     }
-    return model->login.help != NULL && model->login.setting != VD_NONE && model->login.setting >= model->setting_count
+    return model->login.help != NULL && vd_index(model->login.setting) != VD_NONE &&
+                   vd_index(model->login.setting) >= model->setting_count
                ? "has a password that is no setting"
                : NULL;
 }
@@ -60,7 +61,7 @@ static const char *check_identify(const vd_model *model)
 
 static const char *check_restart(const vd_model *model)
 {
-    if (model->undoes == VD_UNDOES_READING && model->undone >= model->setting_count) {
+    if (model->undoes == VD_UNDOES_READING && vd_index(model->undone) >= model->setting_count) {
         return "has a restart that undoes a reading which is not there";
     }
     return model->undoes == VD_UNDOES_LOGIN && vd_model_witness(model) == VD_NONE
@@ -76,12 +77,14 @@ static const char *check_login(const vd_model *model)
     if (!vd_model_logs_in(model)) {
         return login->may_be_none ? "has a password that may be none, but no login" : NULL;
     }
-    vd_type type = login->setting < model->setting_count ? (vd_type)settings[login->setting].traits->id : VD_NOTHING;
+    vd_type type = vd_index(login->setting) < model->setting_count
+                       ? (vd_type)settings[vd_index(login->setting)].traits->id
+                       : VD_NOTHING;
     if (!vd_type_is_text(type) && type != VD_INTEGER) {
         return "has a login whose password is no setting with a text or a whole number";
     }
-    bool counted = login->left == VD_NONE ||
-                   (login->left < model->setting_count && settings[login->left].traits->id == VD_INTEGER);
+    bool counted = vd_index(login->left) == VD_NONE || (vd_index(login->left) < model->setting_count &&
+                                                        settings[vd_index(login->left)].traits->id == VD_INTEGER);
     return counted ? NULL : "counts the tries that are left in a setting that is no whole number";
 }
 
@@ -99,7 +102,7 @@ static const char *check_slots(const vd_model *model)
         return NULL;
     }
     for (uint16_t i = 0; i < slots->hold_count; i++) {
-        if (slots->holds[i] == slots->chosen_by || !vd_judge_can_be_set(model, slots->holds[i])) {
+        if (slots->holds[i] == vd_index(slots->chosen_by) || !vd_judge_can_be_set(model, slots->holds[i])) {
             return "has slots that hold what chooses them, or a setting that cannot be set";
         }
     }
@@ -108,8 +111,8 @@ static const char *check_slots(const vd_model *model)
             return "has slots that begin with presets which are not there";
         }
     }
-    return slots->chosen_by >= model->setting_count || slots->hold_count == 0 ||
-                   (slots->fallback != VD_NONE && slots->fallback >= model->setting_count) ||
+    return vd_index(slots->chosen_by) >= model->setting_count || slots->hold_count == 0 ||
+                   (vd_index(slots->fallback) != VD_NONE && vd_index(slots->fallback) >= model->setting_count) ||
                    slots->fixed > slots->count
                ? "has slots without anything in them, or chosen by nothing"
                : NULL;

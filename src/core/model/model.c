@@ -64,7 +64,7 @@ bool vd_model_writes_together(const vd_model *model, uint16_t a, uint16_t b)
 
 uint16_t vd_model_running_time(const vd_model *model)
 {
-    uint16_t running = model->running;
+    uint16_t running = vd_index(model->running);
     bool told = running < model->setting_count && model->settings[running].traits->id == VD_DURATION &&
                 model->settings[running].access == VD_READ_ONLY;
     return told ? running : VD_NONE;

@@ -12,7 +12,7 @@ uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uin
     }
     vd_naming naming = vd_names_in_rule(model->book, rule);
     vd_spot spot = vd_names_next(&naming);
-    for (uint16_t k = about->blame_count; k < n && spot.setting != VD_NONE; k++) {
+    for (uint16_t k = about->blame_count; k < n && vd_index(spot.setting) != VD_NONE; k++) {
         spot = vd_names_next(&naming);
     }
     return vd_spot_in(spot, item);
@@ -20,7 +20,8 @@ uint16_t vd_rule_blames(const vd_model *model, uint16_t rule, uint16_t item, uin
 
 bool vd_rule_mentions(const vd_model *model, uint16_t rule, uint16_t setting)
 {
-    const vd_block *block = model->rules[rule].block != VD_NONE ? &model->blocks[model->rules[rule].block] : NULL;
+    const vd_block *block =
+        vd_index(model->rules[rule].block) != VD_NONE ? &model->blocks[vd_index(model->rules[rule].block)] : NULL;
     bool inside = block != NULL && setting >= block->first && setting < block->first + block->count * block->members;
     uint16_t item = (uint16_t)(inside ? (setting - block->first) / block->members : 0);
     vd_naming naming = vd_names_in_rule(model->book, rule);
@@ -42,7 +43,7 @@ bool vd_rule_hangs_on(const vd_model *model, uint16_t rule, uint16_t setting)
 
 uint16_t vd_rule_items(const vd_model *model, uint16_t rule)
 {
-    uint16_t block = model->rules[rule].block;
+    uint16_t block = vd_index(model->rules[rule].block);
     return block != VD_NONE ? model->blocks[block].count : 1;
 }
 

@@ -4,7 +4,7 @@
 
 bool vd_set_chosen(const vd_set *set, const vd_setting *about, uint8_t *like)
 {
-    vd_value choice = vd_set_get(set, about->places_from);
+    vd_value choice = vd_set_get(set, vd_index(about->places_from));
     *like = 0;
     for (uint16_t i = 0; i < about->like_count && choice.type != VD_NOTHING; i++) {
         *like = about->like[i].number == choice.number ? (uint8_t)(i + 1u) : *like;
@@ -70,7 +70,7 @@ bool vd_set_about(const vd_set *set, uint16_t setting, vd_setting *about)
 {
     *about = set->model->settings[setting];
     make_edition(set, about);
-    if (about->places_from == VD_NONE) {
+    if (vd_index(about->places_from) == VD_NONE) {
         return true;
     }
     if (about->like_count > 0) {
@@ -79,7 +79,7 @@ bool vd_set_about(const vd_set *set, uint16_t setting, vd_setting *about)
         vd_setting_make_like(about, like);
         return known;
     }
-    vd_value value = vd_set_get(set, about->places_from);
+    vd_value value = vd_set_get(set, vd_index(about->places_from));
     bool known = value.type != VD_NOTHING && value.number >= 0 && value.number <= 9;
     about->places = known ? (uint8_t)value.number : about->places;
     return known;
@@ -97,7 +97,7 @@ static vd_status told_of(const vd_setting *moment, const vd_setting *lasting, vd
 static vd_status note_unknown(const vd_set *set, uint16_t setting, vd_fault *fault)
 {
     const vd_setting *about = &set->model->settings[setting];
-    return vd_note_PLACES_NOT_KNOWN(fault, about, set->model->settings[about->places_from].words->key);
+    return vd_note_PLACES_NOT_KNOWN(fault, about, set->model->settings[vd_index(about->places_from)].words->key);
 }
 
 vd_status vd_set_to_count(const vd_set *set, uint16_t setting, const vd_value *value, int64_t *count, vd_fault *fault)

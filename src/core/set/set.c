@@ -254,7 +254,7 @@ static void give_places(vd_set *set, bool counts_only)
         bool counted =
             about->field.word == NULL || about->field.word[0] == '\0' || about->field.saying == VD_SAID_IN_COUNTS;
         unsigned places = 0;
-        if (about->places_from == VD_NONE || !vd_set_knows(set, i)) {
+        if (vd_index(about->places_from) == VD_NONE || !vd_set_knows(set, i)) {
             continue;
         }
         if (about->like_count > 0) {
@@ -288,8 +288,8 @@ bool vd_set_now(const vd_set *set, uint16_t clock, int64_t *seconds)
 {
     const vd_setting *about = &set->model->settings[clock];
     int64_t zone = about->zone == VD_ZONE_HERE ? set->moment.zone : about->zone;
-    if (about->zone_from != VD_NONE) {
-        vd_value value = vd_set_get(set, about->zone_from);
+    if (vd_index(about->zone_from) != VD_NONE) {
+        vd_value value = vd_set_get(set, vd_index(about->zone_from));
         zone = value.number;
         if (value.type != VD_ZONE) {
             return false;

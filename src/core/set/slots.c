@@ -20,12 +20,13 @@ bool vd_setting_sets(const vd_model *model, uint16_t setting, uint16_t other)
             return true;
         }
     }
-    return model->slots.count > 0 && model->slots.chosen_by == setting && vd_slots_hold(model, other);
+    return model->slots.count > 0 && vd_index(model->slots.chosen_by) == setting && vd_slots_hold(model, other);
 }
 
 bool vd_setting_sets_any(const vd_model *model, uint16_t setting)
 {
-    return model->settings[setting].set_count > 0 || (model->slots.count > 0 && model->slots.chosen_by == setting);
+    return model->settings[setting].set_count > 0 ||
+           (model->slots.count > 0 && vd_index(model->slots.chosen_by) == setting);
 }
 
 /* The number of a slot that a setting says; 0: none. */
@@ -38,16 +39,16 @@ static uint8_t number_of(const vd_set *set, uint16_t setting)
 
 uint8_t vd_set_slot(const vd_set *set)
 {
-    return set->model->slots.count > 0 ? number_of(set, set->model->slots.chosen_by) : 0;
+    return set->model->slots.count > 0 ? number_of(set, vd_index(set->model->slots.chosen_by)) : 0;
 }
 
 uint8_t vd_set_slot_after(const vd_set *set)
 {
     const vd_slots *slots = &set->model->slots;
-    return slots->count == 0            ? 0
-           : slots->fallback != VD_NONE ? number_of(set, slots->fallback)
-           : slots->fixed > 0           ? slots->fixed
-                                        : vd_set_slot(set);
+    return slots->count == 0                      ? 0
+           : vd_index(slots->fallback) != VD_NONE ? number_of(set, vd_index(slots->fallback))
+           : slots->fixed > 0                     ? slots->fixed
+                                                  : vd_set_slot(set);
 }
 
 bool vd_slot_is_writable(const vd_model *model, uint8_t slot)

@@ -40,7 +40,7 @@ static vd_status note_secret(const vd_setting *setting, vd_status status, vd_fau
     if (status == VD_OK || vd_status_class(status) == VD_CLASS_PARTLY) {
         return status;
     }
-    vd_setting_print_allowed(setting, setting->places_from == VD_NONE ? setting->places : VD_NONE, &writer);
+    vd_setting_print_allowed(setting, vd_index(setting->places_from) == VD_NONE ? setting->places : VD_NONE, &writer);
     return vd_note_SECRET_WRONG(fault, setting, "", allowed);
 }
 
@@ -140,7 +140,8 @@ vd_status vd_fault_note_typed(vd_fault *fault, vd_status status, const vd_settin
         vd_writer_add_bytes(&to_said, typed.at, sizeof said - 8);
         vd_writer_add(&to_said, "...");
     }
-    vd_setting_print_allowed(setting, setting->places_from == VD_NONE ? setting->places : VD_NONE, &to_allowed);
+    vd_setting_print_allowed(setting, vd_index(setting->places_from) == VD_NONE ? setting->places : VD_NONE,
+                             &to_allowed);
     return vd_fault_note(fault, status, setting, said, allowed);
 }
 

@@ -172,7 +172,7 @@ static bool take_decimals(yaml_file *file, const yaml_node_t *map, vd_set *set)
         vd_value value = setting != VD_NONE ? vd_set_get(set, setting) : (vd_value){.type = VD_NOTHING};
         vd_fault fault = {0};
         int64_t count = 0;
-        if (value.type == VD_NOTHING || set->model->settings[setting].places_from == VD_NONE) {
+        if (value.type == VD_NOTHING || vd_index(set->model->settings[setting].places_from) == VD_NONE) {
             continue;
         }
         if (vd_set_to_count(set, setting, &value, &count, &fault) != VD_OK) {

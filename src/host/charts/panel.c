@@ -325,7 +325,7 @@ static void find_states(panel *p)
 
 static void add_axis(const panel *p)
 {
-    uint16_t reads = p->chart->watch->model->channels[p->channel].reads;
+    uint16_t reads = vd_index(p->chart->watch->model->channels[p->channel].reads);
     g_string_append(p->script, "set yrange [");
     add_number(p, p->bottom);
     g_string_append(p->script, ":");
@@ -443,7 +443,7 @@ void chart_add_panel(const vd_chart *chart, GString *script, const vd_set *set, 
 {
     const vd_model *model = chart->watch->model;
     bool states = vd_channel_has_states(model, channel);
-    uint16_t reads = model->channels[channel].reads, alarms[MOST_LANES] = {0};
+    uint16_t reads = vd_index(model->channels[channel].reads), alarms[MOST_LANES] = {0};
     bool named = states && reads != VD_NONE && model->settings[reads].traits->id == VD_CHOICE;
     panel p = {.chart = chart,
                .script = script,

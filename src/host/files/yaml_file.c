@@ -456,13 +456,8 @@ bool yaml_take_duration(yaml_file *file, const yaml_node_t *map, const char *key
         return fine;
     }
     const vd_setting_words words = {.key = key};
-    const vd_setting about = {.words = &words,
-                              .measure = "",
-                              .traits = &vd_type_duration,
-                              .tick = 1,
-                              .step = 1,
-                              .max = most,
-                              .places_from = VD_NONE};
+    const vd_setting about = {
+        .words = &words, .measure = "", .traits = &vd_type_duration, .tick = 1, .step = 1, .max = most};
     vd_typed typed;
     vd_fault fault = {0};
     if (vd_value_parse(&about, text, strlen(text), &typed, &fault) != VD_OK ||

@@ -41,7 +41,7 @@ static bool is_time(const char *name, size_t length)
 /* Whether a column's unit is that of its channel. */
 static bool check_unit(const vd_log *log, const record_column *column, const char *unit, vd_fault *fault)
 {
-    uint16_t reads = log->model->channels[column->channel].reads;
+    uint16_t reads = vd_index(log->model->channels[column->channel].reads);
     const vd_setting *about = reads != VD_NONE ? &log->model->settings[reads] : NULL;
     vd_typed typed;
     char *text = g_strdup_printf("0 %s", unit);

@@ -83,7 +83,7 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
     const char *password = NULL, *left = NULL, *word = "";
     int64_t tries = 0, lasts = 0, address = 0, refusal = 0;
     uint8_t guarded = 0;
-    *login = (vd_login){.help = "", .setting = VD_NONE, .left = VD_NONE, .recoverable = true};
+    *login = (vd_login){.help = "", .recoverable = true};
     if (map == NULL) {
         return true;
     }
@@ -102,7 +102,7 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
     login->refusal = (uint8_t)refusal;
     login->word = word[0] != '\0' ? word : NULL;
     login->lasts = (uint32_t)lasts;
-    login->left = left != NULL ? model_find_named(file, yaml_member(yaml, map, "left"), left) : VD_NONE;
+    login->left = left != NULL ? vd_ref_to(model_find_named(file, yaml_member(yaml, map, "left"), left)) : login->left;
     fine = yaml_take_word(yaml, map, "guards", false, words_guards, &guarded) && fine;
     for (guint i = 0; i < file->settings->len && guarded == 1; i++) {
         vd_setting *setting = &g_array_index(file->settings, vd_setting, i);
@@ -110,17 +110,18 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
         setting->written_by = open ? VD_FITTER : setting->written_by;
     }
     login->tries = (uint8_t)tries;
-    login->setting = password != NULL ? model_find_named(file, yaml_member(yaml, map, "password"), password) : VD_NONE;
-    return fine && (password == NULL || login->setting != VD_NONE) && (left == NULL || login->left != VD_NONE);
+    login->setting = password != NULL ? vd_ref_to(model_find_named(file, yaml_member(yaml, map, "password"), password))
+                                      : login->setting;
+    return fine && (password == NULL || vd_index(login->setting) != VD_NONE) &&
+           (left == NULL || vd_index(login->left) != VD_NONE);
 }
 
 /* Readings that stand under "restart"; the settings are known only now. NULL node: none. */
 static bool take_reading(vd_model_file *file, const yaml_node_t *map, const char *key, vd_type type,
-                         const char *allowed, uint16_t *reading)
+                         const char *allowed, vd_ref *reading)
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, key);
     const char *named = NULL;
-    *reading = VD_NONE;
     if (node == NULL) {
         return true;
     }
@@ -136,7 +137,7 @@ static bool take_reading(vd_model_file *file, const yaml_node_t *map, const char
     if (about->access != VD_READ_ONLY || (type != VD_NOTHING ? about->traits->id != type : !defaulted)) {
         return yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE(named, allowed));
     }
-    *reading = setting;
+    *reading = vd_ref_to(setting);
     return true;
 }
 
@@ -147,7 +148,6 @@ static bool take_restart(vd_model_file *file, const yaml_node_t *root)
     vd_model *model = &file->model;
     bool fine = take_reading(file, map, "running-time", VD_DURATION, "a setting that is a duration and read-only",
                              &model->running);
-    model->undone = VD_NONE;
     if (map == NULL || yaml_member(&file->yaml, map, "undoes") == NULL) {
         return fine;
     }

@@ -17,9 +17,9 @@ static bool take_latches(vd_model_file *file, const yaml_node_t *map, vd_alarm *
         return true;
     }
     bool fine = yaml_check_keys(&file->yaml, node, keys_latches);
-    fine = model_take_formula(file, node, "while", alarm->block, VD_GIVES_TRUTH, &alarm->latches) && fine;
-    alarm->latches =
-        alarm->latches != VD_NONE ? alarm->latches : model_add_formula(file, node, "on", VD_NONE, VD_GIVES_TRUTH);
+    fine = model_take_formula(file, node, "while", vd_index(alarm->block), VD_GIVES_TRUTH, &alarm->latches) && fine;
+    alarm->latches = vd_index(alarm->latches) != VD_NONE ? alarm->latches
+                                                         : model_add_formula(file, node, "on", VD_NONE, VD_GIVES_TRUTH);
     fine = yaml_take_list(&file->yaml, node, "cleared-by", 3, &count, &items) && fine;
     for (gsize i = 0; i < count; i++) {
         const yaml_node_t *item = yaml_node(&file->yaml, items[i]);
@@ -41,7 +41,7 @@ static bool take_times(vd_model_file *file, const yaml_node_t *map, vd_alarm *al
 {
     const yaml_node_t *delay = yaml_member(&file->yaml, map, "delay");
     const yaml_node_t *longest = yaml_member(&file->yaml, map, "longest-without");
-    uint16_t block = alarm->block;
+    uint16_t block = vd_index(alarm->block);
     bool fine = (delay == NULL || yaml_check_keys(&file->yaml, delay, keys_delay)) &&
                 (longest == NULL || yaml_check_keys(&file->yaml, longest, keys_longest));
     fine = model_take_formula(file, delay, "in", block, VD_GIVES_TIME, &alarm->delay_in) && fine;
@@ -62,7 +62,7 @@ static bool take_reactions(vd_model_file *file, const yaml_node_t *map, vd_alarm
         fine = yaml_check_keys(&file->yaml, item, keys_does) && fine;
         fine = model_take_key(file, item, "key", &reactions[i].key) && fine;
         fine = model_take_text(file, item, "says", true, &reactions[i].says) && fine;
-        fine = model_take_formula(file, item, "if", alarm->block, VD_GIVES_TRUTH, &reactions[i].does) && fine;
+        fine = model_take_formula(file, item, "if", vd_index(alarm->block), VD_GIVES_TRUTH, &reactions[i].does) && fine;
         fine = yaml_take_truth(&file->yaml, item, "tells", &reactions[i].tells) && fine;
     }
     alarm->reactions = reactions;
@@ -75,25 +75,24 @@ static bool take_people(vd_model_file *file, const yaml_node_t *map, vd_alarm *a
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, "tells");
     const char *members[2] = {NULL, NULL};
-    uint16_t *places[2] = {&alarm->person, &alarm->number};
-    alarm->tells = (vd_spot){VD_NONE, 0};
-    alarm->people = alarm->person = alarm->number = VD_NONE;
+    vd_ref *places[2] = {&alarm->person, &alarm->number};
     if (node == NULL) {
         return true;
     }
     bool fine = yaml_check_keys(&file->yaml, node, keys_tells) &&
-                model_take_spot(file, node, "in", alarm->block, &alarm->tells);
-    if (!fine || alarm->tells.setting == VD_NONE ||
-        g_array_index(file->settings, vd_setting, alarm->tells.setting).traits->id != VD_FLAGS) {
+                model_take_spot(file, node, "in", vd_index(alarm->block), &alarm->tells);
+    if (!fine || vd_index(alarm->tells.setting) == VD_NONE ||
+        g_array_index(file->settings, vd_setting, vd_index(alarm->tells.setting)).traits->id != VD_FLAGS) {
         return fine && yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("this", "in: a setting that is flags"));
     }
     fine = model_take_around(file, node, "people", &alarm->people) &&
            yaml_take_text(&file->yaml, node, "name", false, &members[0]) &&
            yaml_take_text(&file->yaml, node, "number", false, &members[1]);
-    for (int i = 0; i < 2 && fine && alarm->people != VD_NONE; i++) {
+    for (int i = 0; i < 2 && fine && vd_index(alarm->people) != VD_NONE; i++) {
         char *name = members[i] != NULL ? g_strdup_printf("this.%s", members[i]) : NULL;
-        *places[i] = name != NULL ? model_find_in_item(file, node, name, alarm->people, 0) : (uint16_t)VD_NONE;
-        fine = name == NULL || *places[i] != VD_NONE;
+        *places[i] =
+            vd_ref_to(name != NULL ? model_find_in_item(file, node, name, vd_index(alarm->people), 0) : VD_NONE);
+        fine = name == NULL || vd_index(*places[i]) != VD_NONE;
         g_free(name);
     }
     return fine;
@@ -104,23 +103,22 @@ static bool take_shown(vd_model_file *file, const yaml_node_t *map, vd_alarm *al
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, "shows");
     const char *name = NULL;
-    alarm->shown = (vd_spot){VD_NONE, 0};
     alarm->flag = VD_NO_FLAG;
     if (node == NULL) {
         return true;
     }
     bool fine = yaml_check_keys(&file->yaml, node, keys_shows) &&
-                model_take_spot(file, node, "in", alarm->block, &alarm->shown) &&
+                model_take_spot(file, node, "in", vd_index(alarm->block), &alarm->shown) &&
                 yaml_take_text(&file->yaml, node, "has", false, &name);
-    if (!fine || alarm->shown.setting == VD_NONE) {
+    if (!fine || vd_index(alarm->shown.setting) == VD_NONE) {
         return false;
     }
-    const vd_setting *about = &g_array_index(file->settings, vd_setting, alarm->shown.setting);
+    const vd_setting *about = &g_array_index(file->settings, vd_setting, vd_index(alarm->shown.setting));
     for (uint16_t i = 0; i < about->choice_count && name != NULL; i++) {
         alarm->flag = strcmp(about->choices[i].name, name) == 0 ? (uint8_t)about->choices[i].number : alarm->flag;
     }
-    bool flags =
-        about->traits->id == VD_FLAGS && (alarm->flag != VD_NO_FLAG || (name == NULL && alarm->block != VD_NONE));
+    bool flags = about->traits->id == VD_FLAGS &&
+                 (alarm->flag != VD_NO_FLAG || (name == NULL && vd_index(alarm->block) != VD_NONE));
     return flags || (about->traits->id == VD_TRUTH && name == NULL) ||
            yaml_note(
                &file->yaml, node,
@@ -145,9 +143,10 @@ static bool take_matters(vd_model_file *file, const yaml_node_t *map, vd_alarm *
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, "matters");
     alarm->idle = "";
-    return node == NULL || (yaml_check_keys(&file->yaml, node, keys_matters) &&
-                            model_take_formula(file, node, "if", alarm->block, VD_GIVES_TRUTH, &alarm->matters) &&
-                            model_take_text(file, node, "else", true, &alarm->idle));
+    return node == NULL ||
+           (yaml_check_keys(&file->yaml, node, keys_matters) &&
+            model_take_formula(file, node, "if", vd_index(alarm->block), VD_GIVES_TRUTH, &alarm->matters) &&
+            model_take_text(file, node, "else", true, &alarm->idle));
 }
 
 /* all-of or any-of: other alarms by key, those of a block with their number. */
@@ -164,9 +163,11 @@ static bool take_members(vd_model_file *file, const yaml_node_t *map, const char
         members[i] = VD_NONE;
         for (guint k = 0; name != NULL && k < file->alarms->len; k++) {
             const vd_alarm *one = &g_array_index(file->alarms, vd_alarm, k);
-            uint16_t items_of = one->block != VD_NONE ? g_array_index(file->blocks, vd_block, one->block).count : 1;
+            uint16_t items_of =
+                vd_index(one->block) != VD_NONE ? g_array_index(file->blocks, vd_block, vd_index(one->block)).count : 1;
             for (uint16_t item = 0; item < items_of; item++, place++) {
-                char *full = one->block != VD_NONE ? g_strdup_printf("%s.%u", one->key, item + 1u) : g_strdup(one->key);
+                char *full = vd_index(one->block) != VD_NONE ? g_strdup_printf("%s.%u", one->key, item + 1u)
+                                                             : g_strdup(one->key);
                 members[i] = strcmp(full, name) == 0 ? place : members[i];
                 g_free(full);
             }
@@ -183,21 +184,17 @@ static bool take_members(vd_model_file *file, const yaml_node_t *map, const char
 
 static bool take_alarm(vd_model_file *file, const yaml_node_t *map)
 {
-    vd_alarm alarm = {.key = "", .label = "", .name = {VD_NONE, 0}, .text = {VD_NONE, 0}};
-    uint16_t release = VD_NONE;
-    alarm.matters = alarm.delay_in = alarm.delay_out = alarm.hush = alarm.latches = alarm.longest = alarm.rest =
-        VD_NONE;
-    alarm.used = VD_NONE;
-    alarm.watches = (vd_source){VD_NONE, false, {VD_NONE, 0}};
+    vd_alarm alarm = {.key = "", .label = ""};
+    vd_ref release;
     bool fine = yaml_check_keys(&file->yaml, map, keys_alarms) && model_take_around(file, map, "of", &alarm.block);
     if (!fine) {
         return false;
     }
     fine = model_take_key(file, map, "key", &alarm.key) && fine;
-    fine = model_take_text(file, map, "label", alarm.block == VD_NONE, &alarm.label) && fine;
-    fine = model_take_spot(file, map, "name", alarm.block, &alarm.name) && fine;
-    fine = model_take_spot(file, map, "text", alarm.block, &alarm.text) && fine;
-    fine = model_take_formula(file, map, "used", alarm.block, VD_GIVES_TRUTH, &alarm.used) && fine;
+    fine = model_take_text(file, map, "label", vd_index(alarm.block) == VD_NONE, &alarm.label) && fine;
+    fine = model_take_spot(file, map, "name", vd_index(alarm.block), &alarm.name) && fine;
+    fine = model_take_spot(file, map, "text", vd_index(alarm.block), &alarm.text) && fine;
+    fine = model_take_formula(file, map, "used", vd_index(alarm.block), VD_GIVES_TRUTH, &alarm.used) && fine;
     fine = take_matters(file, map, &alarm) && fine;
     fine = take_reactions(file, map, &alarm) && fine;
     fine = take_people(file, map, &alarm) && fine;
@@ -208,9 +205,11 @@ static bool take_alarm(vd_model_file *file, const yaml_node_t *map)
     if (all || any) {
         fine = take_members(file, map, all ? "all-of" : "any-of", &alarm) && fine;
     } else {
-        fine = model_take_source(file, map, alarm.block, &alarm.watches) && fine;
-        fine = model_take_formula(file, map, "release", alarm.block, VD_GIVES_NUMBER, &release) && fine;
-        fine = model_take_tests(file, map, "when-it-is", alarm.block, release, &alarm.test, &alarm.test_count) && fine;
+        fine = model_take_source(file, map, vd_index(alarm.block), &alarm.watches) && fine;
+        fine = model_take_formula(file, map, "release", vd_index(alarm.block), VD_GIVES_NUMBER, &release) && fine;
+        fine =
+            model_take_tests(file, map, "when-it-is", vd_index(alarm.block), release, &alarm.test, &alarm.test_count) &&
+            fine;
         fine = model_take_only_while(file, map, &alarm) && fine;
         fine = take_latches(file, map, &alarm) && fine;
         fine = take_times(file, map, &alarm) && fine;

@@ -117,7 +117,7 @@ static vd_setting in_item(vd_model_file *file, const member *one, const spot *at
     }
     words->key = joined(file, at->key, ".", words->key);
     words->label = joined(file, at->label, ": ", words->label);
-    setting.block = at->block;
+    setting.block = vd_ref_to(at->block);
     setting.item = (uint16_t)(at->item - 1u);
     setting.place.address = (uint16_t)(setting.place.address + at->away);
     setting.field.item = said ? 0 : at->item;
@@ -187,7 +187,7 @@ static bool write_out(vd_model_file *file, const written *block, const spot *fro
     head.key = from != NULL ? model_text(file, from->key) : head.key;
     head.first = (uint16_t)file->settings->len;
     head.members = (uint16_t)block->size;
-    head.outer = outer;
+    head.outer = vd_ref_to(outer);
     head.outer_item = from != NULL ? (uint16_t)(from->outer - 1u) : 0;
     uint16_t index = (uint16_t)file->blocks->len;
     g_array_append_val(file->blocks, head);
@@ -310,7 +310,7 @@ static bool check_items(vd_model_file *file, const yaml_node_t *map, written *bl
 static written *take_written(vd_model_file *file, const yaml_node_t *map, const char *group, unsigned depth, bool *fine)
 {
     written *block = g_new0(written, 1);
-    block->head = (vd_block){.key = "", .label = "", .count = 1, .outer = VD_NONE};
+    block->head = (vd_block){.key = "", .label = "", .count = 1};
     block->members = g_array_new(FALSE, TRUE, sizeof(member));
     *fine = take_head(file, map, block) && *fine;
     block->group = group != NULL ? group : block->head.key; /* of members that do not say, unless the block does */

@@ -27,7 +27,7 @@ static bool take_channel(vd_model_file *file, const yaml_node_t *map, vd_channel
     const char *reads = NULL;
     int64_t holds_for = 0;
     bool fine = yaml_check_keys(&file->yaml, map, keys_channels);
-    *channel = (vd_channel){.reads = VD_NONE, .wired = VD_NONE, .flag = VD_NO_FLAG};
+    *channel = (vd_channel){.flag = VD_NO_FLAG};
     fine = model_take_key(file, map, "key", &channel->key) && fine;
     fine = model_take_text(file, map, "label", true, &channel->label) && fine;
     fine = model_take_text(file, map, "called", false, &channel->called) && fine;
@@ -39,9 +39,9 @@ static bool take_channel(vd_model_file *file, const yaml_node_t *map, vd_channel
     if (!yaml_take_text(&file->yaml, map, "reads", false, &reads) || reads == NULL) {
         return fine && reads == NULL;
     }
-    channel->reads = model_find_named(file, yaml_member(&file->yaml, map, "reads"), reads);
-    return channel->reads != VD_NONE &&
-           take_flag(file, map, &g_array_index(file->settings, vd_setting, channel->reads), channel) && fine;
+    channel->reads = vd_ref_to(model_find_named(file, yaml_member(&file->yaml, map, "reads"), reads));
+    return vd_index(channel->reads) != VD_NONE &&
+           take_flag(file, map, &g_array_index(file->settings, vd_setting, vd_index(channel->reads)), channel) && fine;
 }
 
 bool model_take_channels(vd_model_file *file, const yaml_node_t *root)

@@ -7,20 +7,19 @@
 
 #define MOST_TESTS 16 /* of one alarm or condition */
 
-uint16_t model_add_formula(vd_model_file *file, const yaml_node_t *node, const char *text, uint16_t block,
-                           vd_gives gives)
+vd_ref model_add_formula(vd_model_file *file, const yaml_node_t *node, const char *text, uint16_t block, vd_gives gives)
 {
-    vd_formula formula = {model_text(file, text), block, (uint8_t)gives};
+    vd_formula formula = {model_text(file, text), vd_ref_to(block), (uint8_t)gives};
     g_array_append_val(file->formulas, formula);
     g_ptr_array_add(file->formula_nodes, (gpointer)node);
-    return (uint16_t)(file->formulas->len - 1);
+    return vd_ref_to((uint16_t)(file->formulas->len - 1));
 }
 
 bool model_take_formula(vd_model_file *file, const yaml_node_t *map, const char *key, uint16_t block, vd_gives gives,
-                        uint16_t *formula)
+                        vd_ref *formula)
 {
     const char *text = NULL;
-    *formula = VD_NONE;
+    *formula = vd_ref_to(VD_NONE);
     if (!yaml_take_text(&file->yaml, map, key, false, &text) || text == NULL) {
         return text == NULL;
     }
@@ -31,29 +30,29 @@ bool model_take_formula(vd_model_file *file, const yaml_node_t *map, const char 
 bool model_take_spot(vd_model_file *file, const yaml_node_t *map, const char *key, uint16_t block, vd_spot *spot)
 {
     const char *name = NULL;
-    *spot = (vd_spot){VD_NONE, 0};
+    *spot = (vd_spot){.stride = 0};
     if (!yaml_take_text(&file->yaml, map, key, false, &name) || name == NULL) {
         return name == NULL;
     }
-    spot->setting = model_find_in_item(file, yaml_member(&file->yaml, map, key), name, block, 0);
+    spot->setting = vd_ref_to(model_find_in_item(file, yaml_member(&file->yaml, map, key), name, block, 0));
     bool own = block != VD_NONE && g_str_has_prefix(name, "this.");
     spot->stride = own ? g_array_index(file->blocks, vd_block, block).members : 0;
-    return spot->setting != VD_NONE;
+    return vd_index(spot->setting) != VD_NONE;
 }
 
-bool model_take_around(vd_model_file *file, const yaml_node_t *map, const char *key, uint16_t *block)
+bool model_take_around(vd_model_file *file, const yaml_node_t *map, const char *key, vd_ref *block)
 {
     const char *name = NULL;
-    *block = VD_NONE;
+    *block = vd_ref_to(VD_NONE);
     if (!yaml_take_text(&file->yaml, map, key, false, &name) || name == NULL) {
         return name == NULL;
     }
     for (guint i = 0; i < file->blocks->len; i++) {
         const vd_block *one = &g_array_index(file->blocks, vd_block, i);
-        *block = one->outer == VD_NONE && strcmp(one->key, name) == 0 ? (uint16_t)i : *block;
+        *block = vd_index(one->outer) == VD_NONE && strcmp(one->key, name) == 0 ? vd_ref_to((uint16_t)i) : *block;
     }
-    return *block != VD_NONE || yaml_note(&file->yaml, yaml_member(&file->yaml, map, key),
-                                          vd_fault_of_WRONG_SHAPE(name, "the key of a block under settings"));
+    return vd_index(*block) != VD_NONE || yaml_note(&file->yaml, yaml_member(&file->yaml, map, key),
+                                                    vd_fault_of_WRONG_SHAPE(name, "the key of a block under settings"));
 }
 
 /* watches: [probe-1, probe-2]: the channel of each item; they stand one behind the other among the channels as well. */
@@ -67,8 +66,8 @@ static bool take_channels_of_items(vd_model_file *file, const yaml_node_t *map, 
         const char *name = yaml_text(&file->yaml, node, "a channel");
         const vd_channel *channel = name != NULL ? g_hash_table_lookup(file->channels, name) : NULL;
         gsize place = channel != NULL ? (gsize)(channel - file->model.channels) : VD_NONE;
-        source->channel = i == 0 ? (uint16_t)place : source->channel;
-        if (channel == NULL || place != source->channel + i) {
+        source->channel = vd_ref_to(i == 0 ? (uint16_t)place : vd_index(source->channel));
+        if (channel == NULL || place != vd_index(source->channel) + i) {
             return name != NULL && yaml_note(&file->yaml, node,
                                              vd_fault_of_WRONG_SHAPE(name, i == 0 ? "the key of a channel"
                                                                                   : "the channel that stands under "
@@ -84,7 +83,7 @@ bool model_take_source(vd_model_file *file, const yaml_node_t *map, uint16_t blo
 {
     const char *name = NULL;
     const vd_channel *channel = NULL;
-    *source = (vd_source){VD_NONE, false, {VD_NONE, 0}};
+    *source = (vd_source){.by_item = false};
     const yaml_node_t *node = yaml_member(&file->yaml, map, "watches");
     if (node != NULL && node->type == YAML_SEQUENCE_NODE) {
         return take_channels_of_items(file, map, block, source);
@@ -94,7 +93,7 @@ bool model_take_source(vd_model_file *file, const yaml_node_t *map, uint16_t blo
     }
     channel = g_hash_table_lookup(file->channels, name);
     if (channel != NULL) {
-        source->channel = (uint16_t)(channel - file->model.channels);
+        source->channel = vd_ref_to((uint16_t)(channel - file->model.channels));
         return true;
     }
     if (strchr(name, '.') == NULL) {
@@ -117,7 +116,7 @@ static bool take_pair(vd_model_file *file, const yaml_node_t *node, uint16_t blo
         texts[i] = yaml_text(&file->yaml, end, "a limit");
         pair = texts[i] != NULL;
         *(i == 0 ? &test->limit : &test->upper) =
-            pair ? model_add_formula(file, end, texts[i], block, VD_GIVES_NUMBER) : (uint16_t)VD_NONE;
+            pair ? model_add_formula(file, end, texts[i], block, VD_GIVES_NUMBER) : vd_ref_to(VD_NONE);
     }
     return pair || yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("these limits", "two: [lower, upper]"));
 }
@@ -126,7 +125,7 @@ static bool take_test(vd_model_file *file, const yaml_node_t *map, uint16_t bloc
 {
     unsigned found = 0;
     int64_t per = 0;
-    *test = (vd_test){VD_NONE, VD_NONE, VD_NONE, VD_NONE, VD_NONE, 0, 0};
+    *test = (vd_test){.per = 0};
     bool fine = yaml_check_keys(&file->yaml, map, keys_test);
     for (unsigned way = 0; way < VD_WAYS; way++) {
         const yaml_node_t *node = yaml_member(&file->yaml, map, vd_way_word((uint8_t)way));
@@ -154,7 +153,7 @@ static bool take_test(vd_model_file *file, const yaml_node_t *map, uint16_t bloc
     return fine;
 }
 
-bool model_take_tests(vd_model_file *file, const yaml_node_t *map, const char *key, uint16_t block, uint16_t release,
+bool model_take_tests(vd_model_file *file, const yaml_node_t *map, const char *key, uint16_t block, vd_ref release,
                       uint16_t *first, uint8_t *count)
 {
     const yaml_node_t *node = yaml_member(&file->yaml, map, key);
@@ -171,7 +170,7 @@ bool model_take_tests(vd_model_file *file, const yaml_node_t *map, const char *k
         fine =
             take_test(file, list ? yaml_node(&file->yaml, node->data.sequence.items.start[i]) : node, block, &test) &&
             fine;
-        test.release = test.release == VD_NONE && test.way != VD_IS ? release : test.release;
+        test.release = vd_index(test.release) == VD_NONE && test.way != VD_IS ? release : test.release;
         g_array_append_val(file->tests, test);
     }
     *count = (uint8_t)all;
@@ -180,11 +179,11 @@ bool model_take_tests(vd_model_file *file, const yaml_node_t *map, const char *k
 
 bool model_take_condition(vd_model_file *file, const yaml_node_t *map, uint16_t block, bool shared)
 {
-    vd_condition condition = {.key = "", .block = block};
+    vd_condition condition = {.key = "", .block = vd_ref_to(block)};
     bool fine = yaml_check_keys(&file->yaml, map, keys_conditions);
     fine = (!shared || model_take_key(file, map, "key", &condition.key)) && fine;
     fine = model_take_source(file, map, block, &condition.watches) && fine;
-    fine = model_take_tests(file, map, "is", block, VD_NONE, &condition.test, &condition.test_count) && fine;
+    fine = model_take_tests(file, map, "is", block, vd_ref_to(VD_NONE), &condition.test, &condition.test_count) && fine;
     g_array_append_val(file->conditions, condition);
     g_ptr_array_add(file->condition_nodes, (gpointer)map);
     return fine;
@@ -228,7 +227,7 @@ bool model_take_only_while(vd_model_file *file, const yaml_node_t *map, vd_alarm
     GArray *indexes = g_array_new(FALSE, FALSE, sizeof(uint16_t));
     fine = yaml_take_list(&file->yaml, node, any ? "any" : "all", 16, &count, &items) && fine;
     for (gsize i = 0; i < count; i++) {
-        fine = add_condition(file, yaml_node(&file->yaml, items[i]), alarm->block, indexes) && fine;
+        fine = add_condition(file, yaml_node(&file->yaml, items[i]), vd_index(alarm->block), indexes) && fine;
     }
     fine = yaml_take_word(&file->yaml, node, "lost", false, words_lost, &lost) && fine;
     alarm->holds = lost == 1;

@@ -20,7 +20,7 @@ static bool names_what_is_wrong(const vd_model_file *file, const char *text)
 {
     for (uint16_t i = 0; i < file->model.setting_count; i++) {
         const char *key = file->model.settings[i].words->key;
-        const char *member = file->model.settings[i].block != VD_NONE ? strrchr(key, '.') : key;
+        const char *member = vd_index(file->model.settings[i].block) != VD_NONE ? strrchr(key, '.') : key;
         if (g_array_index(file->sources, model_source, i).map == NULL && key[0] != '\0' &&
             strstr(text, member) != NULL) {
             return true;

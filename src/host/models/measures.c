@@ -9,12 +9,8 @@
 static bool take_number(vd_model_file *file, const yaml_node_t *node, const char *text, const char *measure,
                         vd_value *value)
 {
-    const vd_setting about = {.words = &vd_no_words,
-                              .measure = measure,
-                              .traits = &vd_type_decimal,
-                              .step = 1,
-                              .tick = 1,
-                              .places_from = VD_NONE};
+    const vd_setting about = {
+        .words = &vd_no_words, .measure = measure, .traits = &vd_type_decimal, .step = 1, .tick = 1};
     vd_fault fault = {0};
     vd_typed typed;
     bool fine = vd_value_parse(&about, text, strlen(text), &typed, &fault) == VD_OK;

@@ -106,12 +106,12 @@ uint16_t model_find_in_item(vd_model_file *file, const yaml_node_t *node, const 
                             uint16_t item)
 {
     const vd_block *about = block != VD_NONE ? &g_array_index(file->blocks, vd_block, block) : NULL;
-    bool outer = about != NULL && about->outer != VD_NONE && g_str_has_prefix(key, "outer.");
+    bool outer = about != NULL && vd_index(about->outer) != VD_NONE && g_str_has_prefix(key, "outer.");
     if (about == NULL || (!outer && !g_str_has_prefix(key, "this."))) {
         return model_find_named(file, node, key);
     }
     item = outer ? about->outer_item : item;
-    about = outer ? &g_array_index(file->blocks, vd_block, about->outer) : about;
+    about = outer ? &g_array_index(file->blocks, vd_block, vd_index(about->outer)) : about;
     char *full = g_strdup_printf("%s.%u.%s", about->key, item + 1u, strchr(key, '.') + 1);
     uint16_t found = model_find_named(file, node, full);
     g_free(full);
@@ -124,8 +124,10 @@ bool model_add_named(vd_model_file *file, const yaml_node_t *node, const char *n
     char *start = g_strdup_printf("%s.", name);
     for (guint i = 0; i < file->settings->len && !g_hash_table_contains(file->keys, name); i++) {
         const vd_setting *setting = &g_array_index(file->settings, vd_setting, i);
-        const char *block = setting->block != VD_NONE ? g_array_index(file->blocks, vd_block, setting->block).key : "";
-        bool inside = g_str_has_prefix(setting->words->key, start) && setting->block != VD_NONE &&
+        const char *block = vd_index(setting->block) != VD_NONE
+                                ? g_array_index(file->blocks, vd_block, vd_index(setting->block)).key
+                                : "";
+        bool inside = g_str_has_prefix(setting->words->key, start) && vd_index(setting->block) != VD_NONE &&
                       (g_str_has_prefix(name, block) || g_str_has_prefix(block, name));
         if (inside) {
             uint16_t index = (uint16_t)i;

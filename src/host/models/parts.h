@@ -99,7 +99,7 @@ bool model_take_channels(vd_model_file *file, const yaml_node_t *root);
 bool model_take_alarms(vd_model_file *file, const yaml_node_t *root);
 /* An expression under a key, VD_NONE where it is not there. */
 bool model_take_formula(vd_model_file *file, const yaml_node_t *map, const char *key, uint16_t block, vd_gives gives,
-                        uint16_t *formula);
+                        vd_ref *formula);
 /* presets.c: values of several settings under one name. */
 bool model_take_presets(vd_model_file *file, const yaml_node_t *root);
 /* causes.c: what a setting, or an action, causes. */

@@ -34,11 +34,11 @@ static bool take_order(vd_model_file *file, const yaml_node_t *map, vd_rule *rul
 /* Whether a block is the one that a rule names: by its key, or "alarm.*.side" for those in all items of another. */
 static bool is_named(const vd_model_file *file, const vd_block *block, const char *name)
 {
-    if (block->outer == VD_NONE) {
+    if (vd_index(block->outer) == VD_NONE) {
         return strcmp(block->key, name) == 0;
     }
     const char *own = strrchr(block->key, '.') + 1;
-    char *starred = g_strdup_printf("%s.*.%s", g_array_index(file->blocks, vd_block, block->outer).key, own);
+    char *starred = g_strdup_printf("%s.*.%s", g_array_index(file->blocks, vd_block, vd_index(block->outer)).key, own);
     bool named = strcmp(starred, name) == 0 || strcmp(block->key, name) == 0;
     g_free(starred);
     return named;
@@ -70,16 +70,16 @@ static bool add_blamed(vd_model_file *file, const yaml_node_t *node, const vd_ru
         return false;
     }
     bool own = g_str_has_prefix(name, "this.");
-    if (rule->block != VD_NONE && (own || g_str_has_prefix(name, "outer."))) {
-        vd_spot one = {model_find_in_item(file, node, name, rule->block, 0), 0};
-        one.stride = own ? g_array_index(file->blocks, vd_block, rule->block).members : 0;
+    if (vd_index(rule->block) != VD_NONE && (own || g_str_has_prefix(name, "outer."))) {
+        vd_spot one = {vd_ref_to(model_find_in_item(file, node, name, vd_index(rule->block), 0)), 0};
+        one.stride = own ? g_array_index(file->blocks, vd_block, vd_index(rule->block)).members : 0;
         g_array_append_val(blame, one);
-        return one.setting != VD_NONE;
+        return vd_index(one.setting) != VD_NONE;
     }
     GArray *found = g_array_new(FALSE, FALSE, sizeof(uint16_t));
     bool fine = model_add_named(file, node, name, found);
     for (guint i = 0; i < found->len; i++) {
-        vd_spot one = {g_array_index(found, uint16_t, i), 0};
+        vd_spot one = {vd_ref_to(g_array_index(found, uint16_t, i)), 0};
         g_array_append_val(blame, one);
     }
     g_array_free(found, TRUE);
@@ -117,7 +117,7 @@ static bool take_blame(vd_model_file *file, const yaml_node_t *map, vd_rule *rul
 static bool take_rule(vd_model_file *file, const yaml_node_t *map)
 {
     bool ordered = yaml_member(&file->yaml, map, "order") != NULL;
-    vd_rule rule = {.must = "", .when = "", .say = "", .block = VD_NONE};
+    vd_rule rule = {.must = "", .when = "", .say = ""};
     GArray *blocks = g_array_new(FALSE, FALSE, sizeof(uint16_t));
     bool fine = yaml_check_keys(&file->yaml, map, keys_rules);
     fine = model_take_text(file, map, "must", !ordered, &rule.must) && fine;
@@ -133,7 +133,7 @@ static bool take_rule(vd_model_file *file, const yaml_node_t *map)
         fine = take_order(file, map, &rule) && fine;
     }
     for (guint i = 0; i < MAX(blocks->len, 1) && fine && file->rules->len < MOST_RULES; i++) {
-        rule.block = blocks->len > 0 ? g_array_index(blocks, uint16_t, i) : VD_NONE;
+        rule.block = vd_ref_to(blocks->len > 0 ? g_array_index(blocks, uint16_t, i) : VD_NONE);
         fine = take_blame(file, map, &rule);
         if (fine) { /* what was not understood is not judged a second time */
             g_array_append_val(file->rules, rule);

@@ -186,15 +186,7 @@ bool model_take_setting(vd_model_file *file, const yaml_node_t *map, const char 
     static const vd_type_traits none = {NULL, NULL, VD_NOTHING, 0, 0};
     vd_setting_words *words = model_memory(file, sizeof *words);
     *words = vd_no_words;
-    *setting = (vd_setting){.words = words,
-                            .traits = &none,
-                            .measure = "",
-                            .step = 1,
-                            .places_from = VD_NONE,
-                            .zone_from = VD_NONE,
-                            .block = VD_NONE,
-                            .item = VD_NONE,
-                            .tick = 1};
+    *setting = (vd_setting){.words = words, .traits = &none, .measure = "", .step = 1, .item = VD_NONE, .tick = 1};
     bool fine = yaml_check_keys(&file->yaml, map, keys_setting);
     bool keyed = take_key(file, map, setting), typed = take_type(file, map, setting);
     fine = keyed && typed && fine;
@@ -233,7 +225,7 @@ static bool take_likeness(vd_model_file *file, const yaml_node_t *map, vd_settin
     if (!yaml_take_text(&file->yaml, map, "like", false, &key) || key == NULL) {
         return key == NULL;
     }
-    uint16_t chooser = model_find_in_item(file, node, key, setting->block, setting->item);
+    uint16_t chooser = model_find_in_item(file, node, key, vd_index(setting->block), setting->item);
     if (chooser == VD_NONE) {
         return false;
     }
@@ -241,11 +233,11 @@ static bool take_likeness(vd_model_file *file, const yaml_node_t *map, vd_settin
     vd_likeness *like = model_memory(file, (from->choice_count + 1u) * sizeof *like);
     for (uint16_t i = 0; i < from->choice_count && from->traits->id == VD_CHOICE; i++) {
         const vd_channel *channel = g_hash_table_lookup(file->channels, from->choices[i].name);
-        const vd_setting *of = channel != NULL && channel->reads != VD_NONE
-                                   ? &g_array_index(file->settings, vd_setting, channel->reads)
+        const vd_setting *of = channel != NULL && vd_index(channel->reads) != VD_NONE
+                                   ? &g_array_index(file->settings, vd_setting, vd_index(channel->reads))
                                    : NULL;
         bool number = of != NULL && (of->traits->id == VD_INTEGER || of->traits->id == VD_DECIMAL);
-        if (number && yaml_member(&file->yaml, source_of(file, channel->reads), "decimals-from") != NULL) {
+        if (number && yaml_member(&file->yaml, source_of(file, vd_index(channel->reads)), "decimals-from") != NULL) {
             return yaml_note(&file->yaml, node,
                              vd_fault_of_WRONG_SHAPE(of->words->key, "readings with decimals of their own"));
         }
@@ -258,7 +250,7 @@ static bool take_likeness(vd_model_file *file, const yaml_node_t *map, vd_settin
                          vd_fault_of_WRONG_SHAPE(key, "a setting with choices that are named like channels"));
     }
     setting->like = like;
-    setting->places_from = chooser;
+    setting->places_from = vd_ref_to(chooser);
     from->gives_places = true;
     return true;
 }
@@ -284,9 +276,9 @@ static bool take_zone(vd_model_file *file, const yaml_node_t *map, vd_setting *s
         return vd_value_check(&zone, &typed.value, 0, NULL) == VD_OK ||
                yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE(text, "an offset from -12:00 to +14:00"));
     }
-    setting->zone_from = model_find_in_item(file, node, text, setting->block, setting->item);
-    return setting->zone_from != VD_NONE &&
-           (g_array_index(file->settings, vd_setting, setting->zone_from).traits->id == VD_ZONE ||
+    setting->zone_from = vd_ref_to(model_find_in_item(file, node, text, vd_index(setting->block), setting->item));
+    return vd_index(setting->zone_from) != VD_NONE &&
+           (g_array_index(file->settings, vd_setting, vd_index(setting->zone_from)).traits->id == VD_ZONE ||
             yaml_note(&file->yaml, node,
                       vd_fault_of_WRONG_SHAPE(text, "an offset such as \"+01:00\", here, or a setting of type zone")));
 }
@@ -304,7 +296,8 @@ bool model_take_sets(vd_model_file *file, const yaml_node_t *map, vd_setting *se
         const yaml_node_t *node = yaml_node(&file->yaml, items[i]);
         const char *name = yaml_text(&file->yaml, node, "a setting");
         bool own = name != NULL && (g_str_has_prefix(name, "this.") || g_str_has_prefix(name, "outer."));
-        uint16_t one = own ? model_find_in_item(file, node, name, setting->block, setting->item) : (uint16_t)VD_NONE;
+        uint16_t one =
+            own ? model_find_in_item(file, node, name, vd_index(setting->block), setting->item) : (uint16_t)VD_NONE;
         if (own) {
             g_array_append_val(found, one);
         }
@@ -333,13 +326,13 @@ bool model_take_dependence(vd_model_file *file, const yaml_node_t *map, vd_setti
         return key == NULL;
     }
     const yaml_node_t *node = yaml_member(&file->yaml, map, "decimals-from");
-    setting->places_from = model_find_in_item(file, node, key, setting->block, setting->item);
-    if (setting->places_from == VD_NONE) {
+    setting->places_from = vd_ref_to(model_find_in_item(file, node, key, vd_index(setting->block), setting->item));
+    if (vd_index(setting->places_from) == VD_NONE) {
         return false;
     }
     /* Until a unit is read, its factory default for the decimals holds. */
-    vd_setting *from = &g_array_index(file->settings, vd_setting, setting->places_from);
-    const yaml_node_t *from_node = g_array_index(file->sources, model_source, setting->places_from).map;
+    vd_setting *from = &g_array_index(file->settings, vd_setting, vd_index(setting->places_from));
+    const yaml_node_t *from_node = g_array_index(file->sources, model_source, vd_index(setting->places_from)).map;
     int64_t places = 0;
     from->gives_places = true;
     if (from_node == NULL) {
@@ -366,7 +359,7 @@ static bool take_shift(vd_model_file *file, const yaml_node_t *moves, const char
         return key == NULL;
     }
     const yaml_node_t *node = yaml_member(&file->yaml, moves, word);
-    uint16_t found = model_find_in_item(file, node, key, reading->block, reading->item);
+    uint16_t found = model_find_in_item(file, node, key, vd_index(reading->block), reading->item);
     if (found == VD_NONE) {
         return false;
     }

@@ -20,9 +20,9 @@ static bool take_chooser(vd_model_file *file, const yaml_node_t *map, vd_slots *
         return false;
     }
     const yaml_node_t *node = yaml_member(&file->yaml, map, "chosen-by");
-    slots->chosen_by = model_find_named(file, node, key);
-    return slots->chosen_by != VD_NONE &&
-           (says_slot(file, slots->chosen_by, slots->count) ||
+    slots->chosen_by = vd_ref_to(model_find_named(file, node, key));
+    return vd_index(slots->chosen_by) != VD_NONE &&
+           (says_slot(file, vd_index(slots->chosen_by), slots->count) ||
             yaml_note(&file->yaml, node,
                       vd_fault_of_WRONG_SHAPE(key, "a whole number or choice that is read and written, of slots from 1 "
                                                    "to as many as there are")));
@@ -34,7 +34,6 @@ static bool take_fallback(vd_model_file *file, const yaml_node_t *map, vd_slots 
     const yaml_node_t *node = yaml_member(&file->yaml, map, "after-power");
     const char *text = NULL;
     int64_t number = 0;
-    slots->fallback = VD_NONE;
     if (!yaml_take_text(&file->yaml, map, "after-power", false, &text) || text == NULL) {
         return text == NULL;
     }
@@ -43,9 +42,9 @@ static bool take_fallback(vd_model_file *file, const yaml_node_t *map, vd_slots 
         slots->fixed = (uint8_t)number;
         return fine;
     }
-    slots->fallback = model_find_named(file, node, text);
-    return slots->fallback != VD_NONE &&
-           (says_slot(file, slots->fallback, slots->count) ||
+    slots->fallback = vd_ref_to(model_find_named(file, node, text));
+    return vd_index(slots->fallback) != VD_NONE &&
+           (says_slot(file, vd_index(slots->fallback), slots->count) ||
             yaml_note(&file->yaml, node,
                       vd_fault_of_WRONG_SHAPE(text, "the number of a slot, or a setting that says one")));
 }
@@ -113,7 +112,7 @@ static bool take_saving(vd_model_file *file, const yaml_node_t *map, vd_slots *s
 bool model_take_slots(vd_model_file *file, const yaml_node_t *root)
 {
     const yaml_node_t *map = yaml_member(&file->yaml, root, "slots");
-    vd_slots slots = {.label = "", .order = {"", ""}, .fallback = VD_NONE};
+    vd_slots slots = {.label = "", .order = {"", ""}};
     int64_t count = 0;
     if (map == NULL) {
         return true;

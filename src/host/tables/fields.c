@@ -19,6 +19,7 @@
 #define POWERS(type, field) {.kind = TABLE_POWERS, AT(type, field)}
 #define OWN(type, field, what) {.kind = TABLE_OWN, AT(type, field), .own = OWN_##what}
 #define STRUCT(type, field, which) {.kind = TABLE_STRUCT, AT(type, field), .of = &shape_##which}
+#define REF(type, field) STRUCT(type, field, ref)
 #define ONE(type, field, which) {.kind = TABLE_ONE, AT(type, field), .of = &shape_##which}
 #define BYTES(type, field, count) {.kind = TABLE_BYTES, AT(type, field), AS_MANY(type, count)}
 #define TEXTS(type, field, count) {.kind = TABLE_TEXTS, AT(type, field), AS_MANY(type, count)}
@@ -33,6 +34,8 @@
     static const table_field fields_of_##short[] = {__VA_ARGS__};                                                      \
     linkage const table_shape shape_##short = {#type, sizeof(type), fields_of_##short, G_N_ELEMENTS(fields_of_##short)}
 
+TABLE(static, ref, vd_ref,
+    NUMBER(vd_ref, number));
 TABLE(static, group, vd_group,
     WORDS(vd_group, key), WORDS(vd_group, label));
 TABLE(static, line, vd_line,
@@ -71,11 +74,11 @@ TABLE(static, setting, vd_setting,
     TEXT(vd_setting, pattern), BYTES(vd_setting, initial_text, initial), SIGNED(vd_setting, min), SIGNED(vd_setting, max),
     SIGNED(vd_setting, step), SIGNED(vd_setting, initial), SIGNED(vd_setting, tolerance), SIGNED(vd_setting, scale),
     SIGNED(vd_setting, offset), NUMBER(vd_setting, tick), NUMBER(vd_setting, choice_count),
-    NUMBER(vd_setting, places_from), NUMBER(vd_setting, zone_from), SIGNED(vd_setting, zone),
+    REF(vd_setting, places_from), REF(vd_setting, zone_from), SIGNED(vd_setting, zone),
     NUMBER(vd_setting, like_count), LIST(vd_setting, like, likeness, like_count),
     NUMBERS(vd_setting, sets, set_count), NUMBER(vd_setting, set_count), STRUCT(vd_setting, causes, causes),
     LIST(vd_setting, editions, edition, edition_count), NUMBER(vd_setting, edition_count), NUMBER(vd_setting, least),
-    NUMBER(vd_setting, length), NUMBER(vd_setting, block), NUMBER(vd_setting, item), NUMBER(vd_setting, access),
+    NUMBER(vd_setting, length), REF(vd_setting, block), NUMBER(vd_setting, item), NUMBER(vd_setting, access),
     NUMBER(vd_setting, read_by), NUMBER(vd_setting, written_by), NUMBER(vd_setting, role), NUMBER(vd_setting, group),
     NUMBER(vd_setting, places), TRUTH(vd_setting, conditional), TRUTH(vd_setting, has_initial),
     TRUTH(vd_setting, gives_places), TRUTH(vd_setting, essential), TRUTH(vd_setting, secret), TRUTH(vd_setting, own),
@@ -84,15 +87,15 @@ TABLE(static, setting, vd_setting,
     STRUCT(vd_setting, field, field), ONE(vd_setting, motion, motion));
 TABLE(static, block, vd_block,
     WORDS(vd_block, key), WORDS(vd_block, label), NUMBER(vd_block, first), NUMBER(vd_block, count),
-    NUMBER(vd_block, members), NUMBER(vd_block, outer), NUMBER(vd_block, outer_item));
+    NUMBER(vd_block, members), REF(vd_block, outer), NUMBER(vd_block, outer_item));
 TABLE(static, own_measure, vd_own_measure,
     WORDS(vd_own_measure, sign), WORDS(vd_own_measure, of), WORDS(vd_own_measure, spellings),
     SIGNED(vd_own_measure, number), SIGNED(vd_own_measure, below));
 TABLE(static, spot, vd_spot,
-    NUMBER(vd_spot, setting), NUMBER(vd_spot, stride));
+    REF(vd_spot, setting), NUMBER(vd_spot, stride));
 TABLE(static, rule, vd_rule,
     SOURCE(vd_rule, when), SOURCE(vd_rule, must), SOURCE(vd_rule, say), LIST(vd_rule, blame, spot, blame_count),
-    NUMBER(vd_rule, blame_count), NUMBER(vd_rule, block), NUMBER(vd_rule, severity), NUMBER(vd_rule, enforced));
+    NUMBER(vd_rule, blame_count), REF(vd_rule, block), NUMBER(vd_rule, severity), NUMBER(vd_rule, enforced));
 TABLE(static, variant, vd_variant,
     TEXT(vd_variant, key), WORDS(vd_variant, label), TEXT(vd_variant, product));
 TABLE(static, ability, vd_ability,
@@ -115,30 +118,30 @@ TABLE(static, hole, vd_hole,
     NUMBER(vd_hole, table), NUMBER(vd_hole, first), NUMBER(vd_hole, last));
 TABLE(static, channel, vd_channel,
     TEXT(vd_channel, key), WORDS(vd_channel, label), WORDS(vd_channel, called), WORDS(vd_channel, more),
-    WORDS(vd_channel, less), NUMBER(vd_channel, reads), NUMBER(vd_channel, wired), NUMBER(vd_channel, flag),
+    WORDS(vd_channel, less), REF(vd_channel, reads), REF(vd_channel, wired), NUMBER(vd_channel, flag),
     NUMBER(vd_channel, holds_for));
 TABLE(static, formula, vd_formula,
-    OWN(vd_formula, text, STATE), NUMBER(vd_formula, block), NUMBER(vd_formula, gives));
+    OWN(vd_formula, text, STATE), REF(vd_formula, block), NUMBER(vd_formula, gives));
 TABLE(static, test, vd_test,
-    NUMBER(vd_test, counts), NUMBER(vd_test, limit), NUMBER(vd_test, upper), NUMBER(vd_test, release),
-    NUMBER(vd_test, window), NUMBER(vd_test, per), NUMBER(vd_test, way));
+    REF(vd_test, counts), REF(vd_test, limit), REF(vd_test, upper), REF(vd_test, release),
+    REF(vd_test, window), NUMBER(vd_test, per), NUMBER(vd_test, way));
 TABLE(static, source, vd_source,
-    NUMBER(vd_source, channel), TRUTH(vd_source, by_item), STRUCT(vd_source, chooser, spot));
+    REF(vd_source, channel), TRUTH(vd_source, by_item), STRUCT(vd_source, chooser, spot));
 TABLE(static, condition, vd_condition,
-    WORDS(vd_condition, key), STRUCT(vd_condition, watches, source), NUMBER(vd_condition, block),
+    WORDS(vd_condition, key), STRUCT(vd_condition, watches, source), REF(vd_condition, block),
     NUMBER(vd_condition, test), NUMBER(vd_condition, test_count));
 TABLE(static, reaction, vd_reaction,
-    WORDS(vd_reaction, key), WORDS(vd_reaction, says), NUMBER(vd_reaction, does), TRUTH(vd_reaction, tells));
+    WORDS(vd_reaction, key), WORDS(vd_reaction, says), REF(vd_reaction, does), TRUTH(vd_reaction, tells));
 TABLE(static, alarm, vd_alarm,
-    WORDS(vd_alarm, key), WORDS(vd_alarm, label), NUMBER(vd_alarm, block), STRUCT(vd_alarm, name, spot),
-    NUMBER(vd_alarm, used), NUMBER(vd_alarm, matters), WORDS(vd_alarm, idle), STRUCT(vd_alarm, watches, source),
-    NUMBER(vd_alarm, test), NUMBER(vd_alarm, test_count), NUMBER(vd_alarm, delay_in), NUMBER(vd_alarm, delay_out),
-    NUMBER(vd_alarm, hush), NUMBER(vd_alarm, latches), NUMBER(vd_alarm, longest), NUMBER(vd_alarm, rest),
+    WORDS(vd_alarm, key), WORDS(vd_alarm, label), REF(vd_alarm, block), STRUCT(vd_alarm, name, spot),
+    REF(vd_alarm, used), REF(vd_alarm, matters), WORDS(vd_alarm, idle), STRUCT(vd_alarm, watches, source),
+    NUMBER(vd_alarm, test), NUMBER(vd_alarm, test_count), REF(vd_alarm, delay_in), REF(vd_alarm, delay_out),
+    REF(vd_alarm, hush), REF(vd_alarm, latches), REF(vd_alarm, longest), REF(vd_alarm, rest),
     NUMBER(vd_alarm, cleared_by), TRUTH(vd_alarm, clears_always), TRUTH(vd_alarm, any_condition),
     TRUTH(vd_alarm, holds), NUMBERS(vd_alarm, conditions, condition_count), NUMBER(vd_alarm, condition_count),
     NUMBER(vd_alarm, joint), NUMBERS(vd_alarm, members, member_count), NUMBER(vd_alarm, member_count),
     LIST(vd_alarm, reactions, reaction, reaction_count), NUMBER(vd_alarm, reaction_count),
-    STRUCT(vd_alarm, tells, spot), NUMBER(vd_alarm, people), NUMBER(vd_alarm, person), NUMBER(vd_alarm, number),
+    STRUCT(vd_alarm, tells, spot), REF(vd_alarm, people), REF(vd_alarm, person), REF(vd_alarm, number),
     STRUCT(vd_alarm, text, spot), STRUCT(vd_alarm, shown, spot), NUMBER(vd_alarm, flag), TEXT(vd_alarm, says_stands),
     TEXT(vd_alarm, says_ends));
 TABLE(static, identify, vd_identify,
@@ -157,8 +160,8 @@ TABLE(static, limits, vd_limits,
     NUMBER(vd_limits, write_bits), TRUTH(vd_limits, mask_write), TRUTH(vd_limits, read_write),
     TRUTH(vd_limits, one_by_one), TRUTH(vd_limits, no_single));
 TABLE(static, login, vd_login,
-    WORDS(vd_login, help), TEXT(vd_login, word), NUMBER(vd_login, address), NUMBER(vd_login, setting),
-    NUMBER(vd_login, left), NUMBER(vd_login, lasts), NUMBER(vd_login, tries), NUMBER(vd_login, refusal),
+    WORDS(vd_login, help), TEXT(vd_login, word), NUMBER(vd_login, address), REF(vd_login, setting),
+    REF(vd_login, left), NUMBER(vd_login, lasts), NUMBER(vd_login, tries), NUMBER(vd_login, refusal),
     TRUTH(vd_login, recoverable), TRUTH(vd_login, may_be_none));
 TABLE(static, by_hand, vd_by_hand,
     WORDS(vd_by_hand, help), NUMBER(vd_by_hand, hold), NUMBER(vd_by_hand, lasts), NUMBER(vd_by_hand, limit));
@@ -168,7 +171,7 @@ TABLE(static, listening, vd_listening,
 TABLE(static, slots, vd_slots,
     WORDS(vd_slots, label), NUMBERS(vd_slots, holds, hold_count), NUMBERS(vd_slots, begin, count),
     NUMBER(vd_slots, writable), STRUCT(vd_slots, order, order), NUMBER(vd_slots, address),
-    NUMBER(vd_slots, hold_count), NUMBER(vd_slots, chosen_by), NUMBER(vd_slots, fallback), NUMBER(vd_slots, fixed),
+    NUMBER(vd_slots, hold_count), REF(vd_slots, chosen_by), REF(vd_slots, fallback), NUMBER(vd_slots, fixed),
     NUMBER(vd_slots, count), TRUTH(vd_slots, saved));
 TABLE(static, lines, vd_lines,
     TEXT(vd_lines, talker), NUMBER(vd_lines, longest), TRUTH(vd_lines, several), TRUTH(vd_lines, writes_once),
@@ -192,7 +195,7 @@ TABLE(, model, vd_model,
     NUMBER(vd_model, ability_count), NUMBER(vd_model, action_count), NUMBER(vd_model, topic_count),
     NUMBER(vd_model, errand_count), NUMBER(vd_model, address_low), NUMBER(vd_model, address_high),
     NUMBER(vd_model, address_factory), TRUTH(vd_model, address_shared), NUMBER(vd_model, restart_time),
-    NUMBER(vd_model, running), NUMBER(vd_model, undone), NUMBER(vd_model, undoes), NUMBER(vd_model, link_from),
+    REF(vd_model, running), REF(vd_model, undone), NUMBER(vd_model, undoes), NUMBER(vd_model, link_from),
     TRUTH(vd_model, takes_port), NUMBER(vd_model, firmware), STRUCT(vd_model, identify, identify),
     STRUCT(vd_model, store, store), STRUCT(vd_model, reply, reply), STRUCT(vd_model, limits, limits),
     STRUCT(vd_model, login, login), STRUCT(vd_model, listening, listening), STRUCT(vd_model, slots, slots),

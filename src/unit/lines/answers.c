@@ -42,7 +42,7 @@ static uint16_t field_of(const vd_unit *unit, const vd_field *record, uint8_t nu
 
 static bool is_tries_left(const vd_unit *unit, uint16_t i)
 {
-    return unit->model->login.left == i && unit->model->login.tries > 0;
+    return vd_index(unit->model->login.left) == i && unit->model->login.tries > 0;
 }
 
 /* Settings of one record, in order; what has no value yet is an empty field. */
@@ -211,7 +211,7 @@ static void answer_write(vd_unit *unit, const vd_text_call *call, uint64_t now)
 static void log_in(vd_unit *unit, const vd_text_call *call)
 {
     char plain[VD_MOST_BYTES];
-    const vd_setting *password = &unit->model->settings[unit->model->login.setting];
+    const vd_setting *password = &unit->model->settings[vd_index(unit->model->login.setting)];
     vd_typed typed = {.value = {.type = VD_NOTHING}};
     if (vd_setting_is(password, VD_TYPE_TEXT)) {
         int length = vd_text_plain(unit->language->manner, call->data, call->data_length, plain, sizeof plain);

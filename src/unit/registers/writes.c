@@ -129,7 +129,7 @@ static void store(vd_unit *unit, uint64_t now)
 static bool log_in(vd_unit *unit, const vd_modbus_call *call)
 {
     const vd_login *login = &unit->model->login;
-    const vd_place *place = login->address != 0 ? &unit->model->settings[login->setting].place : NULL;
+    const vd_place *place = login->address != 0 ? &unit->model->settings[vd_index(login->setting)].place : NULL;
     bool written = call->function == VD_MODBUS_WRITE_ONE || call->function == VD_MODBUS_WRITE_MANY;
     uint16_t words[64];
     if (place == NULL || !written || call->first != login->address || call->count != place->words) {
@@ -138,11 +138,11 @@ static bool log_in(vd_unit *unit, const vd_modbus_call *call)
     for (uint8_t i = 0; i < place->words && i < 64; i++) {
         words[i] = written_word(call, i);
     }
-    vd_registers_take(&unit->staged, login->setting, words);
-    vd_value said = vd_set_get(&unit->staged, login->setting);
+    vd_registers_take(&unit->staged, vd_index(login->setting), words);
+    vd_value said = vd_set_get(&unit->staged, vd_index(login->setting));
     vd_unit_log_in(unit, &said) ? vd_modbus_answer_done(responder_of(unit))
                                 : vd_modbus_refuse(responder_of(unit), ILLEGAL_VALUE);
-    vd_set_forget(&unit->staged, login->setting);
+    vd_set_forget(&unit->staged, vd_index(login->setting));
     return true;
 }
 

@@ -56,7 +56,7 @@ static void give_steps(vd_work *work)
 bool vd_text_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides)
 {
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        if (which[i] == 1 && model->settings[i].places_from == decides &&
+        if (which[i] == 1 && vd_index(model->settings[i].places_from) == decides &&
             !vd_field_same_record(&model->settings[i].field, &model->settings[decides].field)) {
             return false;
         }

@@ -112,7 +112,7 @@ void vd_request_password(vd_request *request, const char *word, const char *pass
     begin_write(request, word, 0);
     vd_writer_add(&request->writer, request->manner->joint);
     const vd_model *model = request->model;
-    if (vd_setting_is(&model->settings[model->login.setting], VD_TYPE_TEXT)) {
+    if (vd_setting_is(&model->settings[vd_index(model->login.setting)], VD_TYPE_TEXT)) {
         vd_text_add(request->manner, password, length, &request->writer);
     } else { /* digits as they are */
         vd_writer_add_bytes(&request->writer, password, length);

@@ -119,8 +119,8 @@ static const char *check_dependence(const vd_model *model, const vd_setting *s)
             return "is like something that its registers cannot hold";
         }
     }
-    bool sound =
-        s->places_from == VD_NONE || s->like_count > 0 || model->settings[s->places_from].place.table == VD_HOLDING;
+    bool sound = vd_index(s->places_from) == VD_NONE || s->like_count > 0 ||
+                 model->settings[vd_index(s->places_from)].place.table == VD_HOLDING;
     return sound ? NULL : "takes its decimals from a setting that is no holding register";
 }
 
@@ -255,8 +255,8 @@ static const char *check_login(const vd_model *model)
     if (login->refusal > 4) {
         return "has a login that is wanted by an exception beyond 4";
     }
-    return login->address != 0 && login->setting < model->setting_count &&
-                   login->address + (uint32_t)model->settings[login->setting].place.words > 0x10000u
+    return login->address != 0 && vd_index(login->setting) < model->setting_count &&
+                   login->address + (uint32_t)model->settings[vd_index(login->setting)].place.words > 0x10000u
                ? "has a login beyond the last register"
                : NULL;
 }

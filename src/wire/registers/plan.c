@@ -26,8 +26,9 @@ static uint16_t dependent_at(const job *about, uint16_t decides, unsigned addres
     const vd_setting *settings = about->model->settings;
     for (uint16_t i = 0; i < about->model->setting_count; i++) {
         const vd_place *place = &settings[i].place;
-        if (about->which[i] == 1 && settings[i].places_from == decides && settings[i].access != VD_READ_ONLY &&
-            place->bits == 0 && place->table == VD_HOLDING && place->address == address) {
+        if (about->which[i] == 1 && vd_index(settings[i].places_from) == decides &&
+            settings[i].access != VD_READ_ONLY && place->bits == 0 && place->table == VD_HOLDING &&
+            place->address == address) {
             return i;
         }
     }
@@ -38,7 +39,7 @@ static uint16_t dependent_at(const job *about, uint16_t decides, unsigned addres
  * of those. */
 static bool follows_its_decimals(const job *about, uint16_t setting)
 {
-    uint16_t decides = about->model->settings[setting].places_from;
+    uint16_t decides = vd_index(about->model->settings[setting].places_from);
     if (decides == VD_NONE || about->which[decides] != 1 || !vd_setting_is_shown(&about->model->settings[setting])) {
         return false;
     }
@@ -223,7 +224,7 @@ bool vd_modbus_rescales_at_once(const vd_model *model, const uint8_t *which, uin
     const vd_place *first = &model->settings[decides].place;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_place *place = &model->settings[i].place;
-        bool written = which[i] == 1 && model->settings[i].places_from == decides;
+        bool written = which[i] == 1 && vd_index(model->settings[i].places_from) == decides;
         unsigned words = (unsigned)place->address + place->words - first->address;
         if (written &&
             (!follows_its_decimals(&about, i) || model->limits.one_by_one || words > most_written(model, first))) {

@@ -333,7 +333,7 @@ static void registers_log_in(vd_talk *any, const char *password, size_t length)
     vd_modbus_talk *talk = any->state;
     vd_work *work = talk->work;
     const vd_login *login = &work->model->login;
-    const vd_setting *about = &work->model->settings[login->setting];
+    const vd_setting *about = &work->model->settings[vd_index(login->setting)];
     uint16_t registers[VD_MODBUS_MOST_WRITE];
     vd_typed typed;
     vd_status status = vd_value_parse(about, password, length, &typed, NULL);
@@ -345,13 +345,13 @@ static void registers_log_in(vd_talk *any, const char *password, size_t length)
         end(talk, vd_note_NO_SUCH_PASSWORD(work->fault, allowed));
         return;
     }
-    vd_set_put(&work->reached, login->setting, &typed.value);
-    vd_registers_put(&work->reached, login->setting, registers, NULL);
+    vd_set_put(&work->reached, vd_index(login->setting), &typed.value);
+    vd_registers_put(&work->reached, vd_index(login->setting), registers, NULL);
     vd_modbus_ask_registers(talk, login->address, registers, about->place.words);
     keep_apart(talk);
     vd_modbus_client_begin(&talk->client, work->now, false, 0);
     work->part = EXCHANGING;
-    vd_set_forget(&work->reached, login->setting); /* what was secret does not stay in memory */
+    vd_set_forget(&work->reached, vd_index(login->setting)); /* what was secret does not stay in memory */
     vd_wipe(&typed, sizeof typed);
     vd_wipe(registers, sizeof registers);
 }
