@@ -11,7 +11,7 @@
 
 static void print(const vd_visit *visit)
 {
-    const vd_model *model = visit->model;
+    const vd_model *model = vd_visit_model(visit);
     const vd_identity *identity = vd_visit_identity(visit);
     printf("%s %s, serial number %s\n", identity->maker, identity->product, identity->serial);
     for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -26,11 +26,11 @@ static void print(const vd_visit *visit)
 static int visit(vd_sim *sim, const char *port_name, const vd_model *model, uint8_t address)
 {
     /* The caller owns all memory: a struct, and a buffer of the size the model asks for. */
-    static vd_visit visit;
+    static vd_visit_storage visit;
     size_t size = vd_visit_size(model);
     void *memory = malloc(size);
     vd_lane lane = {0};
-    vd_seat seat = {.engine = &vd_visit_engine, .self = &visit};
+    vd_seat seat = {.engine = &vd_visit_engine, .self = vd_visit_in(&visit)};
     vd_loop loop = {.kind = &vd_sim_kind,
                     .ground = vd_sim_ground(sim),
                     .lanes = &lane,
@@ -42,16 +42,17 @@ static int visit(vd_sim *sim, const char *port_name, const vd_model *model, uint
         free(memory);
         return 1;
     }
-    vd_visit_start(&visit, model, memory, size, &model->line, address, lane.port->kind->latency(lane.port));
-    vd_visit_read(&visit, vd_sim_now(sim), NULL);
-    while (!vd_visit_ended(&visit, &status)) {
+    vd_visit_start(vd_visit_in(&visit), model, memory, size, &model->line, address,
+                   lane.port->kind->latency(lane.port));
+    vd_visit_read(vd_visit_in(&visit), vd_sim_now(sim), NULL);
+    while (!vd_visit_ended(vd_visit_in(&visit), &status)) {
         vd_loop_step(&loop, vd_sim_now(sim) + 1000000);
     }
     if (status == VD_OK) {
-        print(&visit);
+        print(vd_visit_in(&visit));
     } else {
         char words[512];
-        vd_fault_words(&visit.fault, true, words, sizeof words);
+        vd_fault_words(vd_visit_fault(vd_visit_in(&visit)), true, words, sizeof words);
         fprintf(stderr, "%s\n", words);
     }
     free(memory);

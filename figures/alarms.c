@@ -113,16 +113,16 @@ static int64_t try_out(const vd_model *model, const char *path, uint64_t *sounde
     size_t set_size = vd_set_size(model), size = vd_watch_size(model, 0, 64);
     void *set_memory = g_malloc0(set_size), *memory = g_malloc0(size);
     vd_set set;
-    vd_watch watch;
+    vd_watch_storage watch;
     vd_log *log = vd_log_open(path, model, NULL, VD_NO_ZONE, NULL);
     *sounded = 0;
     vd_set_start(&set, model, set_memory, set_size);
-    vd_watch_start(&watch, &set, 0, 64, memory, size, count_event, sounded, NULL);
-    if (log == NULL || vd_log_measure(log, &watch, 0, NULL, NULL, NULL) != VD_OK ||
-        vd_log_feed(log, &watch, NULL, NULL, NULL, NULL) != VD_OK) {
+    vd_watch_start(vd_watch_in(&watch), &set, 0, 64, memory, size, count_event, sounded, NULL);
+    if (log == NULL || vd_log_measure(log, vd_watch_in(&watch), 0, NULL, NULL, NULL) != VD_OK ||
+        vd_log_feed(log, vd_watch_in(&watch), NULL, NULL, NULL, NULL) != VD_OK) {
         fail("the log cannot be tried out");
     }
-    vd_watch_end(&watch);
+    vd_watch_end(vd_watch_in(&watch));
     vd_log_free(log);
     g_free(memory);
     g_free(set_memory);

@@ -26,12 +26,13 @@ static void print_times(const char *what, unsigned visits, gint64 *times, size_t
     printf("%-44s %9.3f ms in the median, %.3f at worst\n", words, (double)median / 1000, (double)worst / 1000);
 }
 
-/* A visit that has written four settings to a unit, to be kept as often as is wanted, as one to any unit. */
-static void visit_once(const vd_model *dowel, vd_visit *visit)
+/* A visit that has written four settings to the unit with a number, to be kept as often as is wanted. */
+static void visit_once(const vd_model *dowel, vd_visit *visit, unsigned number)
 {
     world w = {.bench = {.name = ""}};
     vd_set target;
     world_add(&w, dowel, 0, 1, &dowel->line);
+    g_snprintf(w.units[0].identity.serial, sizeof w.units[0].identity.serial, "QD-%05u", 24000 + number);
     world_start(&w, 1);
     vd_set_start(&target, dowel, own(vd_set_size(dowel)), vd_set_size(dowel));
     set_typed(&target, "weight.low-limit", "20 kg");
@@ -58,12 +59,14 @@ static void visit_once(const vd_model *dowel, vd_visit *visit)
     vd_sim_end(w.sim);
 }
 
-static void keep(vd_store_file *store, vd_visit *visit, unsigned number)
+static vd_visit_storage visits_to[UNITS];
+
+static void keep(vd_store_file *store, unsigned number)
 {
+    const vd_visit *visit = vd_visit_in(&visits_to[number % UNITS]);
     const vd_occasion occasion = {
         .port = "bracken-usb", .adapter = "f055:6c01 number QA-0001", .who = "fitter", .now = number};
     int64_t id = 0;
-    g_snprintf(visit->met.serial, sizeof visit->met.serial, "QD-%05u", 24000 + number % UNITS);
     if (vd_history_begin(store, visit, &occasion, &id, NULL) != VD_OK ||
         vd_history_step(store, id, visit, NULL) != VD_OK ||
         vd_history_end(store, id, visit, number + 1, NULL) != VD_OK) {
@@ -71,7 +74,7 @@ static void keep(vd_store_file *store, vd_visit *visit, unsigned number)
     }
 }
 
-static void measure_at(vd_store_file *store, vd_visit *visit, unsigned visits, const char *path)
+static void measure_at(vd_store_file *store, unsigned visits, const char *path)
 {
     static gint64 times[3][EACH];
     static vd_past past[20];
@@ -86,7 +89,7 @@ static void measure_at(vd_store_file *store, vd_visit *visit, unsigned visits, c
         vd_history_find(store, &all, past, G_N_ELEMENTS(past));
         times[1][i] = g_get_monotonic_time() - at;
         at = g_get_monotonic_time();
-        keep(store, visit, visits + i);
+        keep(store, visits + i);
         times[2][i] = g_get_monotonic_time() - at;
     }
     print_times("history of one unit", visits, times[0], EACH);
@@ -102,22 +105,23 @@ static void measure_at(vd_store_file *store, vd_visit *visit, unsigned visits, c
 
 void measure_history(const vd_model *dowel)
 {
-    static vd_visit visit;
     char *folder = g_dir_make_tmp("verdite-figures-XXXXXX", NULL), *path = g_build_filename(folder, "store.db", NULL);
     char *aside = NULL;
     unsigned kept = 0;
-    visit_once(dowel, &visit);
+    for (unsigned i = 0; i < UNITS; i++) {
+        visit_once(dowel, vd_visit_in(&visits_to[i]), i);
+    }
     for (unsigned visits = 1000; visits <= 100000; visits *= 10) {
         vd_store_file *store = vd_store_open(path, &aside, NULL);
         if (store == NULL) {
             fail("no store");
         }
         for (; kept < visits; kept++) {
-            keep(store, &visit, kept);
+            keep(store, kept);
         }
         vd_store_close(store); /* what was kept so far goes into the file itself */
         store = vd_store_open(path, &aside, NULL);
-        measure_at(store, &visit, visits, path);
+        measure_at(store, visits, path);
         kept += EACH;
         vd_store_close(store);
     }

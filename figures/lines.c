@@ -66,7 +66,7 @@ static void run(world *w, vd_visit *visit, const char *password)
 
 static vd_visit *new_visit(const vd_model *model)
 {
-    vd_visit *visit = own(sizeof *visit);
+    vd_visit *visit = vd_visit_in(own(sizeof(vd_visit_storage)));
     vd_visit_start(visit, model, own(vd_visit_size(model)), vd_visit_size(model), &model->line, 0, 1000);
     return visit;
 }
@@ -147,7 +147,7 @@ void measure_lines(const vd_model *brock, const vd_model *skep, const vd_model *
     measure_read("read all of a lantern", lantern);
     measure_write(brock);
     printf("%-44s %9zu bytes: %zu of struct, %zu of buffer\n", "memory of a visit with the brock",
-           sizeof(vd_visit) + vd_visit_size(brock), sizeof(vd_visit), vd_visit_size(brock));
+           sizeof(vd_visit_storage) + vd_visit_size(brock), sizeof(vd_visit_storage), vd_visit_size(brock));
     printf("%-44s %9zu bytes\n", "memory of a unit that plays the brock",
-           sizeof(vd_unit) + vd_unit_size(brock, vd_unit_language_of(brock)));
+           sizeof(vd_unit_storage) + vd_unit_size(brock, vd_unit_language_of(brock)));
 }

@@ -8,7 +8,7 @@
 
 static uint64_t read_all(const vd_model *model, uint16_t count)
 {
-    static vd_visit visits[MOST_UNITS];
+    static vd_visit_storage visits[MOST_UNITS];
     vd_seat seats[MOST_UNITS] = {{0}};
     world w = {.bench = {.name = ""}};
     for (uint16_t i = 0; i < count; i++) {
@@ -16,15 +16,15 @@ static uint64_t read_all(const vd_model *model, uint16_t count)
     }
     world_start(&w, 1);
     for (uint16_t i = 0; i < count; i++) {
-        vd_visit_start(&visits[i], model, own(vd_visit_size(model)), vd_visit_size(model), &model->line,
+        vd_visit_start(vd_visit_in(&visits[i]), model, own(vd_visit_size(model)), vd_visit_size(model), &model->line,
                        (uint8_t)(i + 1), 1000);
-        vd_visit_read(&visits[i], 0, NULL);
-        seats[i] = (vd_seat){.engine = &vd_visit_engine, .self = &visits[i]};
+        vd_visit_read(vd_visit_in(&visits[i]), 0, NULL);
+        seats[i] = (vd_seat){.engine = &vd_visit_engine, .self = vd_visit_in(&visits[i])};
     }
     uint64_t time = world_turn(&w, seats, count, NULL, NULL);
     for (uint16_t i = 0; i < count; i++) {
         vd_status status = VD_OK;
-        if (!vd_visit_ended(&visits[i], &status) || status != VD_OK) {
+        if (!vd_visit_ended(vd_visit_in(&visits[i]), &status) || status != VD_OK) {
             fail("a unit was not read");
         }
     }
@@ -36,25 +36,25 @@ static uint64_t read_all(const vd_model *model, uint16_t count)
 static uint64_t read_one_by_one(const vd_model *model)
 {
     world w = {.bench = {.name = ""}};
-    vd_talk talk;
+    vd_talk_storage talk;
     vd_set set;
     vd_status status = VD_OK;
     uint64_t time = 0;
     world_add(&w, model, 0, 1, &model->line);
     world_start(&w, 1);
     vd_set_start(&set, model, own(vd_set_size(model)), vd_set_size(model));
-    vd_talk_start(&talk, model, own(vd_talk_size(model)), &model->line, 1, 1000, NULL);
-    vd_seat seat = {.engine = &vd_talk_engine, .self = &talk};
-    vd_talk_begin(&talk, 0, VD_JOB_IDENTIFY, NULL, &set, NULL);
+    vd_talk_start(vd_talk_in(&talk), model, own(vd_talk_size(model)), &model->line, 1, 1000, NULL);
+    vd_seat seat = {.engine = &vd_talk_engine, .self = vd_talk_in(&talk)};
+    vd_talk_begin(vd_talk_in(&talk), 0, VD_JOB_IDENTIFY, NULL, &set, NULL);
     time += world_turn(&w, &seat, 1, NULL, NULL);
     for (int bank = 0; bank < 2; bank++) {
         for (uint16_t i = 0; i < model->setting_count; i++) {
             uint8_t *which = own(model->setting_count);
             which[i] = 1;
-            vd_talk_begin(&talk, vd_sim_now(w.sim), bank == 0 ? VD_JOB_READ_LIVE : VD_JOB_READ_STORED, which, &set,
-                          NULL);
+            vd_talk_begin(vd_talk_in(&talk), vd_sim_now(w.sim), bank == 0 ? VD_JOB_READ_LIVE : VD_JOB_READ_STORED,
+                          which, &set, NULL);
             time += world_turn(&w, &seat, 1, NULL, NULL);
-            if (!vd_talk_ended(&talk, &status) || status != VD_OK) {
+            if (!vd_talk_ended(vd_talk_in(&talk), &status) || status != VD_OK) {
                 fail("a setting was not read");
             }
         }
@@ -137,7 +137,7 @@ static void measure_wren(const vd_model *model)
     uint64_t identify = exchange_floor(model, &model->line, 8, 5 + 32);
     print_ratio("read all of a wren, 16 registers at a time", read_all(model, 1),
                 identify + bank_floor(model, false, NULL), 1050);
-    printf("%-44s %9zu bytes\n", "memory of a visit with the wren", sizeof(vd_visit) + vd_visit_size(model));
+    printf("%-44s %9zu bytes\n", "memory of a visit with the wren", sizeof(vd_visit_storage) + vd_visit_size(model));
 }
 
 /* Identification: 7 characters, then head, three basic objects and the serial number. */
@@ -155,9 +155,10 @@ void measure_reading(const vd_model *dowel, const vd_model *wren)
     vd_model thirty = *dowel;
     thirty.setting_count = 30;
     printf("%-44s %9zu bytes: %zu of struct, %zu of buffer\n", "memory of a visit with thirty settings",
-           sizeof(vd_visit) + vd_visit_size(&thirty), sizeof(vd_visit), vd_visit_size(&thirty));
-    printf("%-44s %9zu bytes\n", "memory of a visit with the whole dowel", sizeof(vd_visit) + vd_visit_size(dowel));
+           sizeof(vd_visit_storage) + vd_visit_size(&thirty), sizeof(vd_visit_storage), vd_visit_size(&thirty));
+    printf("%-44s %9zu bytes\n", "memory of a visit with the whole dowel",
+           sizeof(vd_visit_storage) + vd_visit_size(dowel));
     printf("%-44s %9zu bytes\n", "memory of a unit that plays the dowel",
-           sizeof(vd_unit) + vd_unit_size(dowel, vd_unit_language_of(dowel)));
+           sizeof(vd_unit_storage) + vd_unit_size(dowel, vd_unit_language_of(dowel)));
     measure_wren(wren);
 }

@@ -21,7 +21,7 @@ static uint64_t silent_floor(const vd_line *line)
 /* A dowel at the last setting that replies only after 150 ms: the quick pass misses it, the slow one meets it. */
 static void measure_slow_pass(const vd_model *model, const vd_line *lines, size_t count, uint64_t quick_floor)
 {
-    static vd_search search;
+    static vd_search_storage search;
     vd_found found[4];
     world w = {.bench = {.name = ""}};
     uint64_t floor = quick_floor;
@@ -30,9 +30,9 @@ static void measure_slow_pass(const vd_model *model, const vd_line *lines, size_
     world_start(&w, 1);
     vd_search_plan plan = vd_search_plan_of(vd_desks, &model, 1, lines, count, 1000);
     plan.from = plan.to = 5;
-    vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
-    vd_seat seat = {.engine = &vd_search_engine, .self = &search};
-    uint64_t time = world_turn(&w, &seat, 1, found_one, &search);
+    vd_search_begin(vd_search_in(&search), 0, &plan, found, G_N_ELEMENTS(found));
+    vd_seat seat = {.engine = &vd_search_engine, .self = vd_search_in(&search)};
+    uint64_t time = world_turn(&w, &seat, 1, found_one, vd_search_in(&search));
     for (size_t i = 0; i + 1 < count; i++) {
         floor += silent_floor(&lines[i]) - LIMIT + plan.slow_limit;
     }
@@ -44,7 +44,7 @@ static void measure_slow_pass(const vd_model *model, const vd_line *lines, size_
 /* A dowel at each of the 24 line settings in turn: the worst of them, and the worst ratio. */
 static void measure_unknown_speed(const vd_model *model)
 {
-    static vd_search search;
+    static vd_search_storage search;
     vd_line lines[VD_SEARCH_LINES];
     vd_found found[4];
     size_t all = vd_search_lines(&model, 1, true, 0, NULL, lines), count = 0;
@@ -61,12 +61,12 @@ static void measure_unknown_speed(const vd_model *model)
         vd_search_plan plan = vd_search_plan_of(vd_desks, &model, 1, lines, count, 1000);
         plan.from = plan.to = 5;
         plan.slow_limit = 0;
-        vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
-        vd_seat seat = {.engine = &vd_search_engine, .self = &search};
-        uint64_t time = world_turn(&w, &seat, 1, found_one, &search);
+        vd_search_begin(vd_search_in(&search), 0, &plan, found, G_N_ELEMENTS(found));
+        vd_seat seat = {.engine = &vd_search_engine, .self = vd_search_in(&search)};
+        uint64_t time = world_turn(&w, &seat, 1, found_one, vd_search_in(&search));
         uint64_t least = floor + exchange_floor(model, &lines[i], 7, REPLY);
         least -= i > 0 ? vd_modbus_silence(&lines[i]) : 0; /* it lies within the limit before */
-        if (vd_search_count(&search) != 1 || !vd_line_equal(&found[0].line, &lines[i])) {
+        if (vd_search_count(vd_search_in(&search)) != 1 || !vd_line_equal(&found[0].line, &lines[i])) {
             fail("a unit was not found");
         }
         if (worst == 0 || time * worst_floor > worst * least) {
@@ -86,7 +86,7 @@ static void measure_unknown_speed(const vd_model *model)
 /* What a fitter waits for: a search with its defaults on bracken, with the models that ship. */
 static void measure_find(const vd_model *const *models, size_t model_count, uint32_t latency)
 {
-    static vd_search search;
+    static vd_search_storage search;
     static vd_found found[16];
     static char what[64];
     const vd_model *dowel = models[0];
@@ -99,10 +99,10 @@ static void measure_find(const vd_model *const *models, size_t model_count, uint
     world_add(&w, dowel, 0, 247, &dowel->line);
     world_start(&w, 1);
     vd_search_plan plan = vd_search_plan_of(vd_desks, models, model_count, lines, count, latency);
-    vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
-    vd_seat seat = {.engine = &vd_search_engine, .self = &search};
+    vd_search_begin(vd_search_in(&search), 0, &plan, found, G_N_ELEMENTS(found));
+    vd_seat seat = {.engine = &vd_search_engine, .self = vd_search_in(&search)};
     uint64_t time = world_turn(&w, &seat, 1, NULL, NULL), floor = 0;
-    if (vd_search_count(&search) != 11) {
+    if (vd_search_count(vd_search_in(&search)) != 11) {
         fail("not all units were found");
     }
     for (size_t i = 0; i < model_count; i++) { /* who talks in lines is asked once, at its own setting */
@@ -120,7 +120,7 @@ static void measure_find(const vd_model *const *models, size_t model_count, uint
 
 static void measure_scan(const vd_model *model)
 {
-    static vd_search search;
+    static vd_search_storage search;
     static vd_found found[16];
     world w = {.bench = {.name = ""}};
     for (uint8_t i = 1; i <= 10; i++) {
@@ -130,12 +130,12 @@ static void measure_scan(const vd_model *model)
     world_start(&w, 1);
     vd_search_plan plan = vd_search_plan_of(vd_desks, &model, 1, &model->line, 1, 1000);
     plan.slow_limit = 0;
-    vd_search_begin(&search, 0, &plan, found, G_N_ELEMENTS(found));
-    vd_seat seat = {.engine = &vd_search_engine, .self = &search};
+    vd_search_begin(vd_search_in(&search), 0, &plan, found, G_N_ELEMENTS(found));
+    vd_seat seat = {.engine = &vd_search_engine, .self = vd_search_in(&search)};
     uint64_t time = world_turn(&w, &seat, 1, NULL, NULL);
     uint64_t floor = 236 * silent_floor(&model->line) + 11 * exchange_floor(model, &model->line, 7, REPLY);
     floor += (uint64_t)11 * plan.quick_limit; /* whether anybody else answers where somebody was met */
-    if (vd_search_count(&search) != 11) {
+    if (vd_search_count(vd_search_in(&search)) != 11) {
         fail("not all units were found");
     }
     print_ratio("scan 1 to 247 on bracken, each met asked twice", time, floor, 1050);
@@ -144,7 +144,7 @@ static void measure_scan(const vd_model *model)
 
 static uint64_t search_ports(const vd_model *model, uint16_t first, uint16_t ports)
 {
-    static vd_search searches[MOST_ADAPTERS];
+    static vd_search_storage searches[MOST_ADAPTERS];
     static vd_found found[MOST_ADAPTERS][4];
     vd_seat seats[MOST_ADAPTERS] = {{0}};
     world w = {.bench = {.name = ""}};
@@ -155,8 +155,8 @@ static uint64_t search_ports(const vd_model *model, uint16_t first, uint16_t por
     vd_search_plan plan = vd_search_plan_of(vd_desks, &model, 1, &model->line, 1, 1000);
     plan.slow_limit = 0;
     for (uint16_t i = 0; i < ports; i++) {
-        vd_search_begin(&searches[i], 0, &plan, found[i], 4);
-        seats[i] = (vd_seat){.engine = &vd_search_engine, .self = &searches[i], .lane = i};
+        vd_search_begin(vd_search_in(&searches[i]), 0, &plan, found[i], 4);
+        seats[i] = (vd_seat){.engine = &vd_search_engine, .self = vd_search_in(&searches[i]), .lane = i};
     }
     uint64_t time = world_turn(&w, seats, ports, NULL, NULL);
     vd_sim_end(w.sim);

@@ -79,7 +79,7 @@ static uint64_t write_floor(const vd_model *model, const vd_visit *visit)
  * restarted, and for replies where nobody may be. */
 static void measure_move(const vd_model *dowel)
 {
-    static vd_visit visit;
+    static vd_visit_storage visit;
     uint64_t steps[VD_STEP_COUNT] = {0};
     world w = {.bench = {.name = ""}};
     vd_set target;
@@ -90,13 +90,14 @@ static void measure_move(const vd_model *dowel)
     vd_set_start(&target, dowel, own(vd_set_size(dowel)), vd_set_size(dowel));
     set_typed(&target, "line.address", "5");
     set_typed(&target, "line.baud", "19200");
-    vd_visit_start(&visit, dowel, own(vd_visit_size(dowel)), vd_visit_size(dowel), &dowel->line, 247, 1000);
-    vd_visit_write(&visit, 0, &target, NULL);
-    uint64_t time = run(&w, &visit, steps);
+    vd_visit_start(vd_visit_in(&visit), dowel, own(vd_visit_size(dowel)), vd_visit_size(dowel), &dowel->line, 247,
+                   1000);
+    vd_visit_write(vd_visit_in(&visit), 0, &target, NULL);
+    uint64_t time = run(&w, vd_visit_in(&visit), steps);
     uint8_t *changed = own(dowel->setting_count), *looked_at = own(dowel->setting_count);
     uint8_t *settings = own(dowel->setting_count);
     for (uint16_t i = 0; i < dowel->setting_count; i++) {
-        changed[i] = vd_visit_changes(&visit, i);
+        changed[i] = vd_visit_changes(vd_visit_in(&visit), i);
         looked_at[i] = changed[i] != 0 || i == vd_index(dowel->running);
         settings[i] = dowel->settings[i].access == VD_READ_WRITE || i == vd_index(dowel->running);
     }
@@ -150,7 +151,7 @@ void measure_writing(const vd_model *dowel)
                                              {"relay.follows", "either"},
                                              {"relay.hold", "10 s"},
                                              {"relay.operations", "5"}};
-    static vd_visit visit;
+    static vd_visit_storage visit;
     uint64_t steps[VD_STEP_COUNT] = {0};
     world w = {.bench = {.name = ""}};
     vd_set target;
@@ -160,10 +161,10 @@ void measure_writing(const vd_model *dowel)
     for (size_t i = 0; i < G_N_ELEMENTS(changes); i++) {
         set_typed(&target, changes[i][0], changes[i][1]);
     }
-    vd_visit_start(&visit, dowel, own(vd_visit_size(dowel)), vd_visit_size(dowel), &dowel->line, 1, 1000);
-    vd_visit_write(&visit, 0, &target, NULL);
-    uint64_t time = run(&w, &visit, steps);
-    print_ratio("write twenty changes of a dowel, verify", time, write_floor(dowel, &visit), 1050);
+    vd_visit_start(vd_visit_in(&visit), dowel, own(vd_visit_size(dowel)), vd_visit_size(dowel), &dowel->line, 1, 1000);
+    vd_visit_write(vd_visit_in(&visit), 0, &target, NULL);
+    uint64_t time = run(&w, vd_visit_in(&visit), steps);
+    print_ratio("write twenty changes of a dowel, verify", time, write_floor(dowel, vd_visit_in(&visit)), 1050);
     for (size_t i = 0; i < G_N_ELEMENTS(shown); i++) {
         printf("%-44s %9.1f ms\n", shown[i].what, (double)steps[shown[i].step] / 1000);
     }

@@ -154,11 +154,6 @@ static vd_model model_of_sampler = {
               .tries = 3},
 };
 
-void *client_of(const vd_talk *talk)
-{
-    return talk->work.model->language->speech->exchange_of(talk);
-}
-
 const vd_model *sampler(void)
 {
     static uint64_t room[2048];
@@ -199,6 +194,7 @@ const char *said(const vd_set *set, const char *key)
 void rig_prepare(rig *r, const vd_model *model)
 {
     memset(r, 0, sizeof *r);
+    r->visit = vd_visit_in(&r->visit_room);
     r->visitor = model;
     r->adapter = (vd_bench_adapter){.name = "rig", .label = "", .latency = 1000};
     r->units[0] = (vd_bench_unit){
@@ -216,12 +212,12 @@ void rig_start(rig *r)
     assert_non_null(r->sim);
     assert_int_equal(vd_sim_open(r->sim, "rig", &r->port, NULL), VD_OK);
     r->memory = calloc(1, size);
-    assert_int_equal(vd_visit_start(&r->visit, model, r->memory, size - 1, &model->line, model->address_factory, 1000),
+    assert_int_equal(vd_visit_start(r->visit, model, r->memory, size - 1, &model->line, model->address_factory, 1000),
                      VD_MEMORY_TOO_SMALL);
-    assert_int_equal(vd_visit_start(&r->visit, model, r->memory, size, &model->line, model->address_factory, 1000),
+    assert_int_equal(vd_visit_start(r->visit, model, r->memory, size, &model->line, model->address_factory, 1000),
                      VD_OK);
     r->lane = (vd_lane){.port = r->port};
-    r->seat = (vd_seat){.engine = &vd_visit_engine, .self = &r->visit};
+    r->seat = (vd_seat){.engine = &vd_visit_engine, .self = r->visit};
     r->loop = (vd_loop){&vd_sim_kind, vd_sim_ground(r->sim), &r->lane, &r->seat, 1, 1, NULL, NULL};
 }
 
@@ -234,7 +230,7 @@ void rig_end(rig *r)
 vd_status rig_run(rig *r)
 {
     vd_status status = VD_OK;
-    for (unsigned step = 1; !vd_visit_ended(&r->visit, &status); step++) {
+    for (unsigned step = 1; !vd_visit_ended(r->visit, &status); step++) {
         vd_wants wants;
         assert_true(step < 1000000);
         if (r->watch != NULL) {
@@ -269,13 +265,13 @@ vd_status rig_run(rig *r)
 
 vd_status rig_read(rig *r)
 {
-    vd_visit_read(&r->visit, vd_sim_now(r->sim), NULL);
+    vd_visit_read(r->visit, vd_sim_now(r->sim), NULL);
     return rig_run(r);
 }
 
 vd_status rig_write(rig *r, const vd_set *target)
 {
-    vd_visit_write(&r->visit, vd_sim_now(r->sim), target, NULL);
+    vd_visit_write(r->visit, vd_sim_now(r->sim), target, NULL);
     return rig_run(r);
 }
 

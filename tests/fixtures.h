@@ -36,9 +36,6 @@ enum {
 };
 const vd_model *sampler(void);
 
-/* The client of a talk, of its language: a vd_modbus_client or a vd_text_client. */
-void *client_of(const vd_talk *talk);
-
 /* A set of this model in memory of its own; free set->memory. */
 vd_set new_set(const vd_model *model);
 /* Puts a typed value, which must parse. */
@@ -54,7 +51,8 @@ typedef struct rig {
     const vd_model *visitor; /* by which the first one is visited */
     vd_sim *sim;
     vd_port *port;
-    vd_visit visit;
+    vd_visit_storage visit_room;
+    vd_visit *visit; /* in that room */
     void *memory;
     vd_lane lane;
     vd_seat seat;

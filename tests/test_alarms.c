@@ -282,10 +282,10 @@ static account accounts[20];
 
 static void take_into_account(account *a, const vd_watch *watch, const heard *h)
 {
-    a->crowded += watch->crowded;
+    a->crowded += vd_watch_odd_rows(watch).crowded;
     a->events += h->count;
-    a->mets += h->mets - (int64_t)h->count * watch->start;
-    a->counteds += h->counteds - (int64_t)h->count * watch->start;
+    a->mets += h->mets - (int64_t)h->count * vd_watch_begin(watch);
+    a->counteds += h->counteds - (int64_t)h->count * vd_watch_begin(watch);
     a->numbers += h->numbers;
     for (uint16_t n = 0; n < vd_watch_count(watch); n++) {
         const vd_watched *one = vd_watch_alarm(watch, n);
@@ -296,7 +296,7 @@ static void take_into_account(account *a, const vd_watch *watch, const heard *h)
         a->pended += one->pended;
         a->lost += one->lost;
         a->near += near ? one->near : 0;
-        a->near_at += near ? one->near_at - watch->start : 0;
+        a->near_at += near ? one->near_at - vd_watch_begin(watch) : 0;
         a->rates += rate ? one->near_rate.number % 1000003 + one->near_per : 0;
     }
 }
@@ -342,25 +342,25 @@ static void one_case(const char *folder, account *of)
     }
     const vd_model *model = vd_model_file_model(file);
     vd_set set;
-    vd_watch watch;
+    vd_watch_storage watch;
     size_t set_size = vd_set_size(model), size = vd_watch_size(model, 0, 64);
     void *set_memory = g_malloc0(set_size), *memory = g_malloc0(size);
     vd_set_start(&set, model, set_memory, set_size);
     memset(&h, 0, sizeof h);
     h.alarms = c.alarm_count;
-    assert_int_equal(vd_watch_start(&watch, &set, 0, 64, memory, size, listen, &h, NULL), VD_OK);
-    feed(&watch, &c);
-    take_into_account(of, &watch, &h);
+    assert_int_equal(vd_watch_start(vd_watch_in(&watch), &set, 0, 64, memory, size, listen, &h, NULL), VD_OK);
+    feed(vd_watch_in(&watch), &c);
+    take_into_account(of, vd_watch_in(&watch), &h);
     ref_run(&c, &ref);
     sorted(h.events, h.count);
     sorted(ref.events, ref.event_count);
-    bool same =
-        h.count == ref.event_count && (int)watch.replaced == ref.replaced && (int)watch.left_out == ref.left_out;
+    bool same = h.count == ref.event_count && (int)vd_watch_odd_rows(vd_watch_in(&watch)).replaced == ref.replaced &&
+                (int)vd_watch_odd_rows(vd_watch_in(&watch)).left_out == ref.left_out;
     for (int i = 0; i < h.count && same; i++) {
         same = memcmp(&h.events[i], &ref.events[i], sizeof h.events[i]) == 0;
     }
     for (uint16_t i = 0; i < c.alarm_count && same; i++) {
-        const vd_watched *one = vd_watch_alarm(&watch, i);
+        const vd_watched *one = vd_watch_alarm(vd_watch_in(&watch), i);
         bool told = ref.near[i] >= 0;
         same = (one->near_at != VD_NO_TIME) == told || c.alarms[i].test.way >= REF_RISES;
         same = same && (!told || one->near == (int64_t)ref.near[i] * 10000);
@@ -370,8 +370,8 @@ static void one_case(const char *folder, account *of)
     }
     if (!same) {
         fail_with(yaml, &c, &h, &ref);
-        print_error("rows replaced %u, not %d; left out %u, not %d\n", watch.replaced, ref.replaced, watch.left_out,
-                    ref.left_out);
+        print_error("rows replaced %u, not %d; left out %u, not %d\n", vd_watch_odd_rows(vd_watch_in(&watch)).replaced,
+                    ref.replaced, vd_watch_odd_rows(vd_watch_in(&watch)).left_out, ref.left_out);
     }
     assert_true(same);
     g_free(memory);
@@ -422,25 +422,25 @@ static void sound_beside(uint16_t history, uint32_t *fast, uint32_t *over, uint3
     assert_non_null(file);
     const vd_model *model = vd_model_file_model(file);
     vd_set set = new_set(model);
-    vd_watch watch;
+    vd_watch_storage watch;
     size_t size = vd_watch_size(model, 0, history);
     void *memory = g_malloc0(size);
     memset(h, 0, sizeof *h);
     h->alarms = 2;
-    assert_int_equal(vd_watch_start(&watch, &set, 0, history, memory, size, listen, h, NULL), VD_OK);
+    assert_int_equal(vd_watch_start(vd_watch_in(&watch), &set, 0, history, memory, size, listen, h, NULL), VD_OK);
     for (int i = 0; i < 10; i++) {
-        assert_true(vd_watch_row(&watch, i * 10000));
-        vd_watch_cell(&watch, 0, true, (3 + i * 5) * INT64_C(1000000)); /* 3, 8, 13, ... */
+        assert_true(vd_watch_row(vd_watch_in(&watch), i * 10000));
+        vd_watch_cell(vd_watch_in(&watch), 0, true, (3 + i * 5) * INT64_C(1000000)); /* 3, 8, 13, ... */
         if (i == 0 || i == 5) {
-            vd_watch_cell(&watch, 1, true, i == 0 ? 0 : INT64_C(90000000));
+            vd_watch_cell(vd_watch_in(&watch), 1, true, i == 0 ? 0 : INT64_C(90000000));
         } else if (i == 7) {
-            vd_watch_cell(&watch, 1, false, 0);
+            vd_watch_cell(vd_watch_in(&watch), 1, false, 0);
         }
     }
-    vd_watch_end(&watch);
-    *fast = vd_watch_alarm(&watch, 0)->sounded;
-    *over = vd_watch_alarm(&watch, 1)->sounded;
-    *crowded = watch.crowded;
+    vd_watch_end(vd_watch_in(&watch));
+    *fast = vd_watch_alarm(vd_watch_in(&watch), 0)->sounded;
+    *over = vd_watch_alarm(vd_watch_in(&watch), 1)->sounded;
+    *crowded = vd_watch_odd_rows(vd_watch_in(&watch)).crowded;
     g_free(memory);
     free(set.memory);
     vd_model_file_free(file);
@@ -500,15 +500,15 @@ static GArray *told_of(const vd_bench_unit *unit, const char *path)
     size_t set_size = vd_set_size(model), size = vd_watch_size(model, 0, 64);
     void *set_memory = g_malloc0(set_size), *memory = g_malloc0(size);
     vd_set set;
-    vd_watch watch;
+    vd_watch_storage watch;
     vd_set_start(&set, model, set_memory, set_size);
     vd_set_copy(&set, unit->initial);
-    assert_int_equal(vd_watch_start(&watch, &set, 0, 64, memory, size, note_told, told, &fault), VD_OK);
-    assert_int_equal(vd_log_measure(log, &watch, 0, NULL, NULL, &fault), VD_OK);
-    assert_int_equal(vd_log_feed(log, &watch, NULL, NULL, NULL, &fault), VD_OK);
-    vd_watch_end(&watch);
+    assert_int_equal(vd_watch_start(vd_watch_in(&watch), &set, 0, 64, memory, size, note_told, told, &fault), VD_OK);
+    assert_int_equal(vd_log_measure(log, vd_watch_in(&watch), 0, NULL, NULL, &fault), VD_OK);
+    assert_int_equal(vd_log_feed(log, vd_watch_in(&watch), NULL, NULL, NULL, &fault), VD_OK);
+    vd_watch_end(vd_watch_in(&watch));
     for (guint i = 0; i < told->len; i++) {
-        g_array_index(told, call, i).time -= watch.start;
+        g_array_index(told, call, i).time -= vd_watch_begin(vd_watch_in(&watch));
     }
     vd_log_free(log);
     g_free(memory);

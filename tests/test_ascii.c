@@ -39,7 +39,7 @@ static void ask(vd_modbus_frame *frame, size_t i)
 
 /* A client that has sent an example. */
 typedef struct asked {
-    vd_modbus_client client;
+    vd_modbus_client_storage client;
     uint8_t room[2 * VD_MODBUS_FRAME + 1];
     uint64_t now;
 } asked;
@@ -55,30 +55,31 @@ static void start(asked *a, size_t i, uint8_t tries)
     vd_wants wants;
     memset(a, 0, sizeof *a);
     a->now = 5000 * MS;
-    vd_modbus_client_start(&a->client, &manner, a->room);
-    ask(&a->client.request, i);
-    vd_modbus_client_begin(&a->client, a->now, true, 0);
-    vd_modbus_client_engine.wants(&a->client, &wants);
+    vd_modbus_client_start(vd_modbus_client_in(&a->client), &manner, a->room);
+    ask(vd_modbus_client_request(vd_modbus_client_in(&a->client)), i);
+    vd_modbus_client_begin(vd_modbus_client_in(&a->client), a->now, true, 0);
+    vd_modbus_client_engine.wants(vd_modbus_client_in(&a->client), &wants);
     assert_int_equal(wants.count, strlen(examples[i].request));
     assert_memory_equal(wants.send, examples[i].request, wants.count);
     assert_int_equal(wants.quiet, 0); /* no silence parts frames */
-    vd_modbus_client_engine.feed(&a->client, &(vd_event){.kind = VD_SENT, .now = a->now, .until = a->now});
+    vd_modbus_client_engine.feed(vd_modbus_client_in(&a->client),
+                                 &(vd_event){.kind = VD_SENT, .now = a->now, .until = a->now});
 }
 
 static void hear(asked *a, const char *characters, size_t count)
 {
     a->now += 10 * MS;
     const vd_event event = {.kind = VD_HEARD, .now = a->now, .bytes = (const uint8_t *)characters, .count = count};
-    vd_modbus_client_engine.feed(&a->client, &event);
+    vd_modbus_client_engine.feed(vd_modbus_client_in(&a->client), &event);
 }
 
 static void assert_answered(asked *a, size_t i)
 {
     vd_status status = VD_OK;
     size_t length = 0;
-    assert_true(vd_modbus_client_ended(&a->client, &status));
+    assert_true(vd_modbus_client_ended(vd_modbus_client_in(&a->client), &status));
     assert_int_equal(status, VD_OK);
-    const uint8_t *reply = vd_modbus_client_reply(&a->client, &length);
+    const uint8_t *reply = vd_modbus_client_reply(vd_modbus_client_in(&a->client), &length);
     for (size_t k = 0; k < strlen(examples[i].content) / 2; k++) {
         char two[3] = {0};
         memcpy(two, examples[i].content + 2 * k, 2);
@@ -96,7 +97,8 @@ static void test_examples_of_the_standard_in_two_pieces(void **state)
             start(&a, i, 1);
             hear(&a, reply, cut);
             a.now += 900 * MS; /* shorter than the second that is allowed */
-            vd_modbus_client_engine.feed(&a.client, &(vd_event){.kind = VD_TIME, .now = a.now - 700 * MS});
+            vd_modbus_client_engine.feed(vd_modbus_client_in(&a.client),
+                                         &(vd_event){.kind = VD_TIME, .now = a.now - 700 * MS});
             hear(&a, reply + cut, strlen(reply) - cut);
             assert_answered(&a, i);
         }
@@ -125,7 +127,7 @@ static void test_what_is_no_answer_is_none(void **state)
                 spoilt[at] = others[k] == '\0' ? spoilt[at] : others[k];
                 start(&a, i, 1);
                 hear(&a, spoilt, strlen(spoilt));
-                assert_false(vd_modbus_client_ended(&a.client, &status) && status == VD_OK);
+                assert_false(vd_modbus_client_ended(vd_modbus_client_in(&a.client), &status) && status == VD_OK);
             }
         }
     }
@@ -153,7 +155,7 @@ static void test_an_echo_is_no_reply(void **state)
         vd_status status = VD_OK;
         start(&a, i, 1);
         hear(&a, examples[i].request, strlen(examples[i].request));
-        assert_false(vd_modbus_client_ended(&a.client, &status));
+        assert_false(vd_modbus_client_ended(vd_modbus_client_in(&a.client), &status));
         hear(&a, examples[i].reply, strlen(examples[i].reply));
         assert_answered(&a, i);
     }
@@ -170,28 +172,30 @@ static void test_the_units_end(void **state)
         size_t length = strlen(examples[i].request);
         for (size_t cut = 0; cut <= length; cut++) {
             uint8_t room[2 * VD_MODBUS_FRAME + 1];
-            vd_modbus_responder r;
+            vd_modbus_responder_storage r;
             vd_wants wants;
             const vd_line line = {9600, 7, 'E', 1};
             const uint8_t *request = (const uint8_t *)examples[i].request;
-            vd_modbus_responder_start(&r, &vd_ascii_framing, room, &line, 17, 5 * MS);
+            vd_modbus_responder_start(vd_modbus_responder_in(&r), &vd_ascii_framing, room, &line, 17, 5 * MS);
             vd_modbus_responder_engine.feed(
-                &r, &(vd_event){.kind = VD_HEARD, .now = 1000 * MS, .bytes = request, .count = cut});
-            assert_int_equal(vd_modbus_responder_call(&r) != NULL, cut == length);
+                vd_modbus_responder_in(&r),
+                &(vd_event){.kind = VD_HEARD, .now = 1000 * MS, .bytes = request, .count = cut});
+            assert_int_equal(vd_modbus_responder_call(vd_modbus_responder_in(&r)) != NULL, cut == length);
             vd_modbus_responder_engine.feed(
-                &r, &(vd_event){.kind = VD_HEARD, .now = 1900 * MS, .bytes = request + cut, .count = length - cut});
-            const vd_modbus_call *call = vd_modbus_responder_call(&r);
+                vd_modbus_responder_in(&r),
+                &(vd_event){.kind = VD_HEARD, .now = 1900 * MS, .bytes = request + cut, .count = length - cut});
+            const vd_modbus_call *call = vd_modbus_responder_call(vd_modbus_responder_in(&r));
             assert_non_null(call);
             assert_int_equal(call->function, examples[i].function);
             assert_int_equal(call->first, examples[i].first);
             switch (call->function) {
-            case VD_MODBUS_READ_COILS: vd_modbus_answer_bits(&r, coils); break;
-            case VD_MODBUS_READ_HOLDING: vd_modbus_answer_registers(&r, words); break;
-            case VD_MODBUS_READ_INPUT: vd_modbus_answer_registers(&r, input); break;
-            default: vd_modbus_answer_done(&r); break;
+            case VD_MODBUS_READ_COILS: vd_modbus_answer_bits(vd_modbus_responder_in(&r), coils); break;
+            case VD_MODBUS_READ_HOLDING: vd_modbus_answer_registers(vd_modbus_responder_in(&r), words); break;
+            case VD_MODBUS_READ_INPUT: vd_modbus_answer_registers(vd_modbus_responder_in(&r), input); break;
+            default: vd_modbus_answer_done(vd_modbus_responder_in(&r)); break;
             }
-            vd_modbus_responder_engine.feed(&r, &(vd_event){.kind = VD_TIME, .now = 2000 * MS});
-            vd_modbus_responder_engine.wants(&r, &wants);
+            vd_modbus_responder_engine.feed(vd_modbus_responder_in(&r), &(vd_event){.kind = VD_TIME, .now = 2000 * MS});
+            vd_modbus_responder_engine.wants(vd_modbus_responder_in(&r), &wants);
             assert_int_equal(wants.count, strlen(examples[i].reply));
             assert_memory_equal(wants.send, examples[i].reply, wants.count);
         }
@@ -213,16 +217,17 @@ static void test_the_units_end_is_silent_to_the_rest(void **state)
                                         "\r\n"};
     for (size_t i = 0; i < G_N_ELEMENTS(lines); i++) {
         uint8_t room[2 * VD_MODBUS_FRAME + 1];
-        vd_modbus_responder r;
+        vd_modbus_responder_storage r;
         vd_wants wants;
         const vd_line line = {9600, 7, 'E', 1};
-        vd_modbus_responder_start(&r, &vd_ascii_framing, room, &line, 17, 5 * MS);
+        vd_modbus_responder_start(vd_modbus_responder_in(&r), &vd_ascii_framing, room, &line, 17, 5 * MS);
         size_t count = i == 5 ? 8 : strlen(lines[i]);
         vd_modbus_responder_engine.feed(
-            &r, &(vd_event){.kind = VD_HEARD, .now = MS, .bytes = (const uint8_t *)lines[i], .count = count});
-        vd_modbus_responder_engine.feed(&r, &(vd_event){.kind = VD_TIME, .now = 500 * MS});
-        vd_modbus_responder_engine.wants(&r, &wants);
-        assert_null(vd_modbus_responder_call(&r));
+            vd_modbus_responder_in(&r),
+            &(vd_event){.kind = VD_HEARD, .now = MS, .bytes = (const uint8_t *)lines[i], .count = count});
+        vd_modbus_responder_engine.feed(vd_modbus_responder_in(&r), &(vd_event){.kind = VD_TIME, .now = 500 * MS});
+        vd_modbus_responder_engine.wants(vd_modbus_responder_in(&r), &wants);
+        assert_null(vd_modbus_responder_call(vd_modbus_responder_in(&r)));
         assert_int_equal(wants.count, 0);
     }
 }

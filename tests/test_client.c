@@ -17,7 +17,7 @@ static const vd_modbus_manner manner = {.framing = &vd_rtu_framing,
                                         .tries = 3};
 
 typedef struct line {
-    vd_modbus_client client;
+    vd_modbus_client_storage client;
     uint64_t now;
     unsigned sent;
     uint64_t sent_at[16];
@@ -28,13 +28,13 @@ static void start(line *l, uint64_t now)
 {
     memset(l, 0, sizeof *l);
     l->now = now;
-    vd_modbus_client_start(&l->client, &manner, NULL);
+    vd_modbus_client_start(vd_modbus_client_in(&l->client), &manner, NULL);
 }
 
 static void feed(line *l, vd_event event)
 {
     event.now = l->now;
-    vd_modbus_client_engine.feed(&l->client, &event);
+    vd_modbus_client_engine.feed(vd_modbus_client_in(&l->client), &event);
 }
 
 static void hear(line *l, const uint8_t *bytes, size_t count, const uint8_t *errors)
@@ -47,8 +47,8 @@ static bool go(line *l, uint64_t until, vd_status *status)
 {
     for (;;) {
         vd_wants wants;
-        vd_modbus_client_engine.wants(&l->client, &wants);
-        if (vd_modbus_client_ended(&l->client, status)) {
+        vd_modbus_client_engine.wants(vd_modbus_client_in(&l->client), &wants);
+        if (vd_modbus_client_ended(vd_modbus_client_in(&l->client), status)) {
             return true;
         }
         if (wants.count > 0) {
@@ -68,8 +68,9 @@ static bool go(line *l, uint64_t until, vd_status *status)
 
 static void ask(line *l, uint16_t first, uint16_t count)
 {
-    vd_modbus_ask_read(&l->client.request, 5, VD_MODBUS_READ_HOLDING, first, count);
-    vd_modbus_client_begin(&l->client, l->now, true, 0);
+    vd_modbus_ask_read(vd_modbus_client_request(vd_modbus_client_in(&l->client)), 5, VD_MODBUS_READ_HOLDING, first,
+                       count);
+    vd_modbus_client_begin(vd_modbus_client_in(&l->client), l->now, true, 0);
 }
 
 /* A reply to a read whose registers all hold `filler`. */
@@ -89,7 +90,7 @@ static size_t reply_to(uint8_t address, uint8_t function, uint8_t count, uint8_t
 static void assert_took(line *l, uint8_t filler)
 {
     size_t length = 0;
-    const uint8_t *reply = vd_modbus_client_reply(&l->client, &length);
+    const uint8_t *reply = vd_modbus_client_reply(vd_modbus_client_in(&l->client), &length);
     assert_true(length > 2);
     assert_int_equal(reply[2], filler);
 }
@@ -117,7 +118,7 @@ static void test_every_split_gives_the_same(void **state)
                 assert_false(go(&l, l.now + 16 * MS, &status)); /* a burst later */
                 hear(&l, frame + cut, length - cut, NULL);
             }
-            assert_true(vd_modbus_client_ended(&l.client, &status));
+            assert_true(vd_modbus_client_ended(vd_modbus_client_in(&l.client), &status));
             assert_int_equal(status, VD_OK);
             assert_took(&l, 0x42);
             assert_int_equal(l.sent, 1);
@@ -171,14 +172,15 @@ static void test_what_a_bad_reply_is_called(void **state)
         start(&l, 0);
         ask(&l, 0, 3);
         while (!go(&l, l.now + 5 * MS, &status)) {
-            if (l.sent > l.client.tally.surplus_bytes + l.client.tally.answered &&
+            if (l.sent > vd_modbus_client_tally(vd_modbus_client_in(&l.client))->surplus +
+                             vd_modbus_client_tally(vd_modbus_client_in(&l.client))->answered &&
                 l.now == l.sent_at[l.sent - 1] + 5 * MS) {
                 make_heard(&l, failures[i].heard);
             }
             assert_true(l.now < 10000 * MS);
         }
         if (status != VD_OK) {
-            vd_modbus_client_note(&l.client, status, "it", &fault);
+            vd_modbus_client_note(vd_modbus_client_in(&l.client), status, "it", &fault);
         }
         vd_fault_words(&fault, false, words, sizeof words);
         if (status != failures[i].status || (status != VD_OK && strstr(words, failures[i].words) == NULL)) {
@@ -186,12 +188,13 @@ static void test_what_a_bad_reply_is_called(void **state)
         }
         assert_int_equal(l.sent, status == VD_OK ? 1 : 3);
         int heard = failures[i].heard;
-        const vd_modbus_tally *tally = &l.client.tally; /* each try is counted for what it was */
+        const vd_tally *tally =
+            vd_modbus_client_tally(vd_modbus_client_in(&l.client)); /* each try is counted for what it was */
         assert_int_equal(tally->line_errors > 0, heard == ERRORS);
         assert_int_equal(tally->damaged, heard == DAMAGED || heard == NOISE ? 3 : 0);
         assert_int_equal(tally->cut_short, heard == CUT ? 3 : 0);
         assert_int_equal(tally->strays, heard == OTHER_ADDRESS || heard == OTHER_FUNCTION || heard == TOO_LONG ? 3 : 0);
-        assert_int_equal(tally->surplus_bytes, heard == STRAY_BEFORE ? 1 : 0);
+        assert_int_equal(tally->surplus, heard == STRAY_BEFORE ? 1 : 0);
         if (status == VD_NO_REPLY) { /* the limit, then quiet for the longest reply time */
             assert_true(l.sent_at[1] >= 200 * MS && l.sent_at[2] >= 400 * MS);
         }
@@ -206,8 +209,8 @@ static void test_an_action_is_sent_once(void **state)
         vd_status status;
         line l;
         start(&l, 0);
-        vd_modbus_ask_write_one(&l.client.request, 5, 240, 1);
-        vd_modbus_client_begin(&l.client, 0, false, 0);
+        vd_modbus_ask_write_one(vd_modbus_client_request(vd_modbus_client_in(&l.client)), 5, 240, 1);
+        vd_modbus_client_begin(vd_modbus_client_in(&l.client), 0, false, 0);
         assert_false(go(&l, 5 * MS, &status));
         make_heard(&l, failures[i].heard);
         assert_true(go(&l, 10000 * MS, &status));
@@ -244,7 +247,7 @@ static void test_late_replies(void **state)
                         uint8_t frame[32];
                         size_t length = reply_to(5, 3, 3, filler[delivered++], frame);
                         hear(&l, frame, length, NULL);
-                        ended = vd_modbus_client_ended(&l.client, &status);
+                        ended = vd_modbus_client_ended(vd_modbus_client_in(&l.client), &status);
                     }
                 }
                 if (status == VD_OK) {
@@ -282,8 +285,8 @@ static void test_busy_units_are_polled(void **state)
         vd_status status;
         line l;
         start(&l, 0);
-        vd_modbus_ask_write_one(&l.client.request, 5, 240, 1);
-        vd_modbus_client_begin(&l.client, 0, table[i].repeatable, 400 * MS);
+        vd_modbus_ask_write_one(vd_modbus_client_request(vd_modbus_client_in(&l.client)), 5, 240, 1);
+        vd_modbus_client_begin(vd_modbus_client_in(&l.client), 0, table[i].repeatable, 400 * MS);
         assert_false(go(&l, 5 * MS, &status));
         exception(&l, 6, table[i].code);
         assert_false(go(&l, 404 * MS, &status));
@@ -298,7 +301,7 @@ static void test_busy_units_are_polled(void **state)
         if (!go(&l, 480 * MS, &status)) {
             assert_int_equal(l.last[1], VD_MODBUS_WRITE_ONE);
             hear(&l, l.last, 8, NULL); /* the echo that confirms a write */
-            assert_true(vd_modbus_client_ended(&l.client, &status));
+            assert_true(vd_modbus_client_ended(vd_modbus_client_in(&l.client), &status));
         }
         assert_int_equal(status, table[i].status);
         assert_int_equal(l.sent, table[i].sent);
@@ -338,10 +341,10 @@ static void test_broadcast(void **state)
     vd_wants wants;
     line l;
     start(&l, 0);
-    vd_modbus_ask_write_one(&l.client.request, 0, 3, 1);
-    vd_modbus_client_begin(&l.client, 0, false, 0);
+    vd_modbus_ask_write_one(vd_modbus_client_request(vd_modbus_client_in(&l.client)), 0, 3, 1);
+    vd_modbus_client_begin(vd_modbus_client_in(&l.client), 0, false, 0);
     assert_false(go(&l, 149 * MS, &status));
-    vd_modbus_client_engine.wants(&l.client, &wants);
+    vd_modbus_client_engine.wants(vd_modbus_client_in(&l.client), &wants);
     assert_true(wants.holds_line); /* nobody may send during the turnaround delay */
     assert_true(go(&l, 151 * MS, &status));
     assert_int_equal(status, VD_OK);
@@ -382,7 +385,7 @@ static void test_stop_and_loss(void **state)
         ask(&l, 0, 1);
         assert_false(go(&l, 5 * MS, &status));
         feed(&l, (vd_event){.kind = table[i].kind, .status = table[i].given});
-        assert_true(vd_modbus_client_ended(&l.client, &status));
+        assert_true(vd_modbus_client_ended(vd_modbus_client_in(&l.client), &status));
         assert_int_equal(status, table[i].status);
     }
 }

@@ -670,13 +670,13 @@ static void test_bench_remembers(void **state)
         vd_bench_folder *bench = vd_bench_open(folder, catalogue, findings);
         assert_non_null(bench);
         vd_unit *unit = vd_sim_unit(vd_bench_sim(bench), 4);
-        assert_string_equal(said(&unit->live, "unit.light"), round == 1 ? "high" : "low");
-        assert_string_equal(said(&unit->stored, "unit.light"), "low");
+        assert_string_equal(said(vd_unit_live(unit), "unit.light"), round == 1 ? "high" : "low");
+        assert_string_equal(said(vd_unit_stored(unit), "unit.light"), "low");
         assert_int_equal(vd_unit_address(unit), 5);
         assert_null(vd_bench_open(folder, catalogue, second)); /* one program at a time */
         assert_int_equal(first(second)->fault.status, VD_BENCH_BUSY);
         if (round == 0) {
-            put(&unit->live, "unit.light", "high");
+            put(vd_unit_live_bank(unit), "unit.light", "high");
             assert_int_equal(vd_bench_keep(bench, NULL), VD_OK);
         } else {
             assert_int_equal(vd_bench_start_afresh(folder, NULL), VD_OK);

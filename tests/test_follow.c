@@ -41,7 +41,7 @@ static vd_step appears;
 
 static void watch(rig *r)
 {
-    if (appears != VD_STEP_IDLE && vd_visit_progress(&r->visit).step == appears) {
+    if (appears != VD_STEP_IDLE && vd_visit_progress(r->visit).step == appears) {
         vd_sim_hand(r->sim, 1, VD_HAND_PLUG, 0);
     }
 }
@@ -115,18 +115,18 @@ static void test_followed_wherever_it_goes(void **state)
         print_message("%s\n", f->what);
         assert_int_equal(rig_write(&r, &target), f->status);
         const vd_identity *other = NULL;
-        assert_int_equal(vd_visit_summary(&r.visit).whole, f->whole);
-        assert_int_equal(vd_visit_verdict(&r.visit, vd_model_find(r.visit.model, "address")), f->address_is);
-        assert_int_equal(vd_visit_left(&r.visit, &other), f->left);
-        assert_int_equal(vd_visit_link(&r.visit)->address, f->reached);
-        assert_int_equal(vd_visit_link(&r.visit)->line.baud, f->at_baud);
+        assert_int_equal(vd_visit_summary(r.visit).whole, f->whole);
+        assert_int_equal(vd_visit_verdict(r.visit, vd_model_find(vd_visit_model(r.visit), "address")), f->address_is);
+        assert_int_equal(vd_visit_left(r.visit, &other), f->left);
+        assert_int_equal(vd_visit_link(r.visit)->address, f->reached);
+        assert_int_equal(vd_visit_link(r.visit)->line.baud, f->at_baud);
         assert_true(f->left != VD_LEFT_ANOTHER || strcmp(other->serial, "S-2") == 0);
         if (f->whole == VD_WHOLE_VERIFIED) { /* and it stays there */
             vd_sim_restart_unit(r.sim, 0);
-            vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
+            vd_visit_verify(r.visit, vd_sim_now(r.sim), &target, NULL);
             vd_sim_hand(r.sim, 1, VD_HAND_UNPLUG, 0);
             assert_int_equal(rig_run(&r), VD_OK);
-            assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
+            assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_VERIFIED);
         }
         free(others.memory);
         free(target.memory);
@@ -148,9 +148,9 @@ static void test_where_it_goes_is_known_before(void **state)
     assert_int_equal(rig_write(&r, &target), VD_DECLINED);
     char words[64];
     vd_writer writer = vd_writer_start(words, sizeof words);
-    vd_link_print(vd_visit_new_link(&r.visit), &writer);
+    vd_link_print(vd_visit_new_link(r.visit), &writer);
     assert_string_equal(words, "address 5 at 19200 8E1");
-    assert_int_equal(vd_visit_link(&r.visit)->address, 247);
+    assert_int_equal(vd_visit_link(r.visit)->address, 247);
     free(target.memory);
     rig_end(&r);
 }
@@ -167,9 +167,9 @@ static void test_a_port_that_cannot_follow(void **state)
     put(&target, "baud", "19200");
     put(&target, "name", "Ling 2");
     assert_int_equal(rig_write(&r, &target), VD_LINE_NOT_TAKEN);
-    assert_string_equal(r.visit.fault.said, "19200 8E1");
-    assert_false(vd_visit_has_sent(&r.visit));
-    assert_int_equal(vd_visit_verdict(&r.visit, vd_model_find(r.visit.model, "name")), VD_NOT_SENT);
+    assert_string_equal(vd_visit_fault(r.visit)->said, "19200 8E1");
+    assert_false(vd_visit_has_sent(r.visit));
+    assert_int_equal(vd_visit_verdict(r.visit, vd_model_find(vd_visit_model(r.visit), "name")), VD_NOT_SENT);
     assert_int_equal(rig_read(&r), VD_OK); /* and the port is as it was */
     const vd_line faster = {19200, 8, 'E', 1}, slower = {4800, 8, 'N', 2};
     assert_int_equal(vd_loop_try_line(&r.loop, 0, &faster), VD_LINE_NOT_TAKEN);

@@ -41,7 +41,7 @@ static void begin_write(rig *r, const char *const pairs[][2], size_t count)
     for (size_t i = 0; i < count; i++) {
         put(&target, pairs[i][0], pairs[i][1]);
     }
-    vd_visit_write(&r->visit, vd_sim_now(r->sim), &target, NULL);
+    vd_visit_write(r->visit, vd_sim_now(r->sim), &target, NULL);
     free(target.memory);
     for (vd_wants wants = {.done = false}; !wants.keep; vd_loop_wants(&r->loop, 0, &wants)) {
         if (wants.question == VD_ASK_WRITE) {
@@ -58,7 +58,7 @@ static int64_t begun(vd_store_file *store, const rig *r, int64_t now)
         .port = "rig", .adapter = "rig", .who = "fitter", .remark = "before the move", .now = now};
     int64_t id = 0;
     vd_fault fault = {0};
-    assert_int_equal(vd_history_begin(store, &r->visit, &occasion, &id, &fault), VD_OK);
+    assert_int_equal(vd_history_begin(store, r->visit, &occasion, &id, &fault), VD_OK);
     assert_true(id > 0);
     return id;
 }
@@ -126,7 +126,7 @@ static void test_what_is_open_is_settled(void **state)
     assert_int_equal(count_open(store), 1);
     int64_t id = begun(store, &r, 1000); /* the clock was set back meanwhile; and it is the same once more */
     rig_run(&r);
-    assert_int_equal(vd_history_end(store, id, &r.visit, 1500, NULL), VD_OK);
+    assert_int_equal(vd_history_end(store, id, r.visit, 1500, NULL), VD_OK);
     assert_int_equal(count_open(store), 0);
     vd_past past[2];
     const vd_past_query all = {.id = 0};
@@ -153,7 +153,7 @@ static void test_what_was_begun_later_stays_open(void **state)
     begin_write(&r, changes, 2);
     int64_t id = begun(store, &r, 1000), later = begun(store, &r, 2000);
     rig_run(&r);
-    assert_int_equal(vd_history_end(store, id, &r.visit, 3000, NULL), VD_OK);
+    assert_int_equal(vd_history_end(store, id, r.visit, 3000, NULL), VD_OK);
     vd_past past[2];
     const vd_past_query open = {.open = true};
     assert_int_equal(vd_history_find(store, &open, past, 2), 1);
@@ -230,7 +230,7 @@ static void test_long_texts_are_cut(void **state)
     rig_prepare(&r, dowel());
     rig_start(&r);
     begin_write(&r, changes, 1);
-    assert_int_equal(vd_history_begin(store, &r.visit, &occasion, &id, &fault), VD_OK);
+    assert_int_equal(vd_history_begin(store, r.visit, &occasion, &id, &fault), VD_OK);
     assert_int_equal(vd_history_find(store, &query, &past, 1), 1);
     const char *const texts[] = {past.task, past.port, past.adapter, past.who, past.remark, past.line};
     for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
@@ -306,7 +306,7 @@ static void test_what_is_kept(void **state)
     rig_start(&r);
     put(&target, "unit.light", "low");
     put(&target, "unit.averaging", "4 s");
-    vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
+    vd_visit_verify(r.visit, vd_sim_now(r.sim), &target, NULL);
     assert_int_equal(rig_run(&r), VD_OK);
     int64_t id = begun(store, &r, 1);
     assert_int_equal(vd_history_values(store, id, &before, &wanted, NULL, NULL), 0);
@@ -353,15 +353,15 @@ static void test_what_another_has(void **state)
         g_strlcpy(r.units[0].identity.serial, visits[i].serial, sizeof r.units[0].identity.serial);
         rig_start(&r);
         put(&target, "unit.name", visits[i].called);
-        vd_visit_write(&r.visit, vd_sim_now(r.sim), &target, NULL);
+        vd_visit_write(r.visit, vd_sim_now(r.sim), &target, NULL);
         r.refuse_question = visits[i].alike;
         rig_run(&r);
-        assert_int_equal(vd_history_alike(store, &r.visit, name, &other), visits[i].alike);
+        assert_int_equal(vd_history_alike(store, r.visit, name, &other), visits[i].alike);
         if (visits[i].alike) {
             assert_string_equal(other.unit.serial, "S-1");
         }
         int64_t id = begun(store, &r, (int64_t)i + 1);
-        assert_int_equal(vd_history_end(store, id, &r.visit, (int64_t)i + 2, &fault), VD_OK);
+        assert_int_equal(vd_history_end(store, id, r.visit, (int64_t)i + 2, &fault), VD_OK);
         free(target.memory);
         rig_end(&r);
     }

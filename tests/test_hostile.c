@@ -103,8 +103,10 @@ static size_t make_line(char *line, size_t size)
 }
 
 typedef struct pair {
-    vd_visit visit;
-    vd_unit unit;
+    vd_visit_storage visit_room;
+    vd_visit *visit; /* in that room */
+    vd_unit_storage unit_room;
+    vd_unit *unit;
     void *visit_memory, *unit_memory;
     vd_set target;
     uint64_t now;
@@ -116,15 +118,17 @@ static void start(pair *p, const vd_model *model)
     vd_identity identity = {"Quillmere", "", "1.9", "S-1"};
     g_strlcpy(identity.product, model->identify.product, sizeof identity.product);
     memset(p, 0, sizeof *p);
+    p->visit = vd_visit_in(&p->visit_room);
+    p->unit = vd_unit_in(&p->unit_room);
     p->visit_memory = calloc(1, visit_size);
     p->unit_memory = calloc(1, unit_size);
     p->target = new_set(model);
     p->now = 20000000;
     vd_set_put_initial(&p->target);
-    vd_unit_start(&p->unit, model, vd_unit_language_of(model), &identity, p->unit_memory, unit_size);
-    vd_unit_power_up(&p->unit, 0);
-    vd_unit_hold_button(&p->unit, 0, 10000);
-    vd_visit_start(&p->visit, model, p->visit_memory, visit_size, &model->line, 0, 0);
+    vd_unit_start(p->unit, model, vd_unit_language_of(model), &identity, p->unit_memory, unit_size);
+    vd_unit_power_up(p->unit, 0);
+    vd_unit_hold_button(p->unit, 0, 10000);
+    vd_visit_start(p->visit, model, p->visit_memory, visit_size, &model->line, 0, 0);
 }
 
 static void finish(pair *p)
@@ -137,17 +141,17 @@ static void finish(pair *p)
 static void feed_visit(pair *p, vd_event event)
 {
     event.now = p->now;
-    vd_visit_engine.feed(&p->visit, &event);
+    vd_visit_engine.feed(p->visit, &event);
 }
 
 static void feed_unit(pair *p, vd_event event)
 {
     vd_wants wants;
     event.now = p->now;
-    vd_unit_engine.feed(&p->unit, &event);
-    vd_unit_engine.wants(&p->unit, &wants);
+    vd_unit_engine.feed(p->unit, &event);
+    vd_unit_engine.wants(p->unit, &wants);
     if (wants.keep) {
-        vd_unit_engine.feed(&p->unit, &(vd_event){.kind = VD_KEPT, .now = p->now});
+        vd_unit_engine.feed(p->unit, &(vd_event){.kind = VD_KEPT, .now = p->now});
     }
 }
 
@@ -155,7 +159,7 @@ static void feed_unit(pair *p, vd_event event)
 static void serve_visit(pair *p)
 {
     vd_wants wants;
-    vd_visit_engine.wants(&p->visit, &wants);
+    vd_visit_engine.wants(p->visit, &wants);
     if (wants.question == VD_ASK_WRITE || wants.question == VD_ASK_OLD_PASSWORD) {
         feed_visit(p, (vd_event){.kind = VD_ANSWERED, .yes = true});
     } else if (wants.question == VD_ASK_PASSWORD) {
@@ -177,7 +181,7 @@ static void serve_unit(pair *p)
 {
     vd_wants wants;
     feed_unit(p, (vd_event){.kind = VD_TIME});
-    vd_unit_engine.wants(&p->unit, &wants);
+    vd_unit_engine.wants(p->unit, &wants);
     if (wants.count > 0) {
         if (chance(6) > 0) {
             feed_visit(p, (vd_event){.kind = VD_HEARD, .bytes = wants.send, .count = wants.count});
@@ -189,26 +193,26 @@ static void serve_unit(pair *p)
 /* Everything that can be written is in order, and so is every rule that the unit enforces. */
 static void check_unit(const pair *p)
 {
-    const vd_model *model = p->unit.model;
+    const vd_model *model = vd_unit_model(p->unit);
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (model->settings[i].access == VD_READ_WRITE) {
-            vd_status status = vd_set_check(&p->unit.live, i, NULL);
-            bool empty = model->settings[i].initial_text != NULL && vd_set_get(&p->unit.live, i).length == 0;
+            vd_status status = vd_set_check(vd_unit_live(p->unit), i, NULL);
+            bool empty = model->settings[i].initial_text != NULL && vd_set_get(vd_unit_live(p->unit), i).length == 0;
             assert_true(status == VD_OK || status == VD_IDLE_HERE || status == VD_NOT_HERE || empty);
         }
     }
     for (uint16_t r = 0; r < model->rule_count; r++) {
         for (uint16_t item = 0; model->rules[r].enforced && item < vd_rule_items(model, r); item++) {
-            assert_int_not_equal(vd_rule_judge(&p->unit.live, &p->unit.live, r, item, NULL), VD_FAILS);
+            assert_int_not_equal(vd_rule_judge(vd_unit_live(p->unit), vd_unit_live(p->unit), r, item, NULL), VD_FAILS);
         }
     }
 }
 
 static void check_verdicts(const pair *p)
 {
-    for (uint16_t i = 0; i < p->unit.model->setting_count; i++) {
-        if (vd_visit_verdict(&p->visit, i) == VD_CONFIRMED) {
-            assert_int_equal(vd_set_compare(vd_visit_desired(&p->visit), vd_visit_live(&p->visit), i), VD_SAME);
+    for (uint16_t i = 0; i < vd_unit_model(p->unit)->setting_count; i++) {
+        if (vd_visit_verdict(p->visit, i) == VD_CONFIRMED) {
+            assert_int_equal(vd_set_compare(vd_visit_desired(p->visit), vd_visit_live(p->visit), i), VD_SAME);
         }
     }
 }
@@ -226,13 +230,13 @@ static void test_chance_at_both_ends(void **state)
         pair *p = malloc(sizeof *p);
         start(p, model);
         if (task == 0) {
-            vd_visit_read(&p->visit, p->now, NULL);
+            vd_visit_read(p->visit, p->now, NULL);
         } else if (task == 1) {
-            vd_visit_write(&p->visit, p->now, &p->target, NULL);
+            vd_visit_write(p->visit, p->now, &p->target, NULL);
         } else {
-            vd_visit_verify(&p->visit, p->now, &p->target, NULL);
+            vd_visit_verify(p->visit, p->now, &p->target, NULL);
         }
-        for (unsigned step = 0; step < 400 && !vd_visit_ended(&p->visit, &status); step++) {
+        for (unsigned step = 0; step < 400 && !vd_visit_ended(p->visit, &status); step++) {
             char line[600];
             uint8_t errors[600] = {0};
             size_t length = make_line(line, sizeof line);
@@ -248,10 +252,10 @@ static void test_chance_at_both_ends(void **state)
                 feed_unit(p, heard);
             }
         }
-        if (!vd_visit_ended(&p->visit, &status)) { /* whatever it was in the middle of, it can be stopped */
+        if (!vd_visit_ended(p->visit, &status)) { /* whatever it was in the middle of, it can be stopped */
             feed_visit(p, (vd_event){.kind = VD_STOP});
             feed_visit(p, (vd_event){.kind = VD_STOP});
-            assert_true(vd_visit_ended(&p->visit, &status));
+            assert_true(vd_visit_ended(p->visit, &status));
         }
         fine += status == VD_OK;
         failed += status != VD_OK;

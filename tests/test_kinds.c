@@ -123,7 +123,7 @@ static uint64_t wanted_since;
 /* The hand comes at once, or after nine seconds, or not at all; each time that it is wanted anew. */
 static void press(rig *r)
 {
-    const vd_by_hand *hand = vd_visit_wants_hand(&r->visit);
+    const vd_by_hand *hand = vd_visit_wants_hand(r->visit);
     uint64_t now = vd_sim_now(r->sim);
     wanted_since = hand == NULL ? VD_NEVER : wanted_since == VD_NEVER ? now : wanted_since;
     if (hand != NULL && !pressed && !how->no_hand && now >= wanted_since + (how->late_hand ? 9000000 : 0)) {
@@ -137,31 +137,31 @@ static void begin(rig *r, const vd_model *model, int task, const vd_set *target)
 {
     uint64_t now = vd_sim_now(r->sim);
     static const vd_moment moment = {.seconds = 1780000000, .zone = 60, .known = true};
-    vd_visit_tell_time(&r->visit, &moment, now);
-    vd_visit_take_from(&r->visit, task == WRITE_FROM_OTHER ? "S-2" : NULL);
-    vd_visit_leave_lacking(&r->visit, task == WRITE_FITTING);
-    vd_visit_expect(&r->visit, task == EXPECT ? "S-9" : NULL);
-    vd_visit_allow_restart(&r->visit, task == PROVE);
-    vd_visit_want_login(&r->visit, task == READ);
+    vd_visit_tell_time(r->visit, &moment, now);
+    vd_visit_take_from(r->visit, task == WRITE_FROM_OTHER ? "S-2" : NULL);
+    vd_visit_leave_lacking(r->visit, task == WRITE_FITTING);
+    vd_visit_expect(r->visit, task == EXPECT ? "S-9" : NULL);
+    vd_visit_allow_restart(r->visit, task == PROVE);
+    vd_visit_want_login(r->visit, task == READ);
     switch (task) {
-    case READ: vd_visit_read(&r->visit, now, NULL); break;
+    case READ: vd_visit_read(r->visit, now, NULL); break;
     case VERIFY:
-    case PROVE: vd_visit_verify(&r->visit, now, target, NULL); break;
-    case ACT: vd_visit_act(&r->visit, now, &model->actions[0]); break;
-    case TELL: vd_visit_tell(&r->visit, now, target, NULL); break;
-    default: vd_visit_write(&r->visit, now, target, NULL); break;
+    case PROVE: vd_visit_verify(r->visit, now, target, NULL); break;
+    case ACT: vd_visit_act(r->visit, now, &model->actions[0]); break;
+    case TELL: vd_visit_tell(r->visit, now, target, NULL); break;
+    default: vd_visit_write(r->visit, now, target, NULL); break;
     }
 }
 
 /* Whether the unit itself holds what was called confirmed. */
 static bool is_true(rig *r)
 {
-    const vd_set *stored = &vd_sim_unit(r->sim, 0)->stored, *target = vd_visit_desired(&r->visit);
+    const vd_set *stored = vd_unit_stored(vd_sim_unit(r->sim, 0)), *target = vd_visit_desired(r->visit);
     for (uint16_t i = 0; i < target->model->setting_count; i++) {
         bool lasts = !target->model->store.needed && target->model->slots.count == 0;
-        const vd_set *held = lasts ? &vd_sim_unit(r->sim, 0)->live : stored;
+        const vd_set *held = lasts ? vd_unit_live(vd_sim_unit(r->sim, 0)) : stored;
         bool runs = vd_setting_is(&target->model->settings[i], VD_TYPE_RUNS);
-        if (vd_visit_verdict(&r->visit, i) == VD_CONFIRMED && !runs && !vd_slots_hold(target->model, i) &&
+        if (vd_visit_verdict(r->visit, i) == VD_CONFIRMED && !runs && !vd_slots_hold(target->model, i) &&
             vd_set_knows(target, i) && vd_set_compare(held, target, i) == VD_DIFFERENT) {
             return false;
         }
@@ -203,26 +203,28 @@ static void one(const vd_model *model, int task, const manner *m, GString *table
     vd_set target = other_values(model, &r.units[0].identity);
     begin(&r, model, task, &target);
     vd_status status = rig_run(&r);
-    vd_summary sum = vd_visit_summary(&r.visit);
+    vd_summary sum = vd_visit_summary(r.visit);
     char words[512];
     unsigned parts = 0;
-    vd_fault_words(&r.visit.fault, true, words, sizeof words);
+    vd_fault_words(vd_visit_fault(r.visit), true, words, sizeof words);
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        const vd_entry *entry = vd_visit_entry(&r.visit, i);
+        const vd_entry *entry = vd_visit_entry(r.visit, i);
         parts = parts * 31u + entry->part + entry->sending * 7u + entry->live * 3u + entry->stored;
-        parts = add(parts, said(vd_visit_live(&r.visit), model->settings[i].words->key));
+        parts = add(parts, said(vd_visit_live(r.visit), model->settings[i].words->key));
     }
     vd_sim_use use = vd_sim_use_of(r.sim);
     if (!is_true(&r)) {
         fail_msg("%s, %s, %s: confirmed, and not so", model->key, tasks[task], m->name);
     }
+    vd_wants wants;
+    vd_visit_engine.wants(r.visit, &wants);
     char named[48];
     vd_writer writer = vd_writer_start(named, sizeof named);
     vd_writer_add_status(&writer, status);
     g_string_append_printf(table, "%s, %s, %s: %s; %u %u %u %u %u %u of %u; %u bytes, %u ms, %u news; %08X %08X\n",
                            model->key, tasks[task], m->name, named, sum.confirmed, sum.live_only, sum.differing,
                            sum.unreadable, sum.not_sent, sum.unknown, sum.total, (unsigned)use.bytes,
-                           (unsigned)(vd_sim_now(r.sim) / 1000), r.visit.news, add(0, words), parts);
+                           (unsigned)(vd_sim_now(r.sim) / 1000), wants.news, add(0, words), parts);
     free(target.memory);
     rig_end(&r);
 }
@@ -238,8 +240,8 @@ static void test_slots_that_are_fixed(void **state)
     vd_set target = new_set(model);
     put(&target, "horn.period", "50 s");
     assert_int_equal(rig_write(&r, &target), VD_SLOT_FIXED);
-    assert_string_equal(r.visit.fault.said, "1");
-    assert_string_equal(r.visit.fault.allowed, "2 or 3");
+    assert_string_equal(vd_visit_fault(r.visit)->said, "1");
+    assert_string_equal(vd_visit_fault(r.visit)->allowed, "2 or 3");
     free(target.memory);
     rig_end(&r);
 }

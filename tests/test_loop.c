@@ -89,7 +89,7 @@ static const vd_port_kind scripted = {script_now,     script_wait,    script_set
 typedef struct pair {
     script script;
     vd_port port;
-    vd_modbus_client clients[2];
+    vd_modbus_client_storage clients[2];
     vd_lane lane;
     vd_seat seats[2];
     vd_loop loop;
@@ -112,16 +112,17 @@ static void start(pair *p)
     p->port = (vd_port){.kind = &scripted, .ground = &p->script, .self = &p->script};
     p->lane = (vd_lane){.port = &p->port};
     for (int i = 0; i < 2; i++) {
-        vd_modbus_client_start(&p->clients[i], &manner, NULL);
-        p->seats[i] = (vd_seat){.engine = &vd_modbus_client_engine, .self = &p->clients[i]};
+        vd_modbus_client_start(vd_modbus_client_in(&p->clients[i]), &manner, NULL);
+        p->seats[i] = (vd_seat){.engine = &vd_modbus_client_engine, .self = vd_modbus_client_in(&p->clients[i])};
     }
     p->loop = (vd_loop){&scripted, &p->script, &p->lane, p->seats, 1, 2, NULL, NULL};
 }
 
 static void ask(pair *p, int client, uint8_t address)
 {
-    vd_modbus_ask_read(&p->clients[client].request, address, VD_MODBUS_READ_HOLDING, 0, 1);
-    vd_modbus_client_begin(&p->clients[client], p->script.now, true, 0);
+    vd_modbus_ask_read(vd_modbus_client_request(vd_modbus_client_in(&p->clients[client])), address,
+                       VD_MODBUS_READ_HOLDING, 0, 1);
+    vd_modbus_client_begin(vd_modbus_client_in(&p->clients[client]), p->script.now, true, 0);
 }
 
 static void reply(pair *p, uint8_t address)
@@ -141,10 +142,10 @@ static void step(pair *p, unsigned times)
     }
 }
 
-static vd_status status_of(const pair *p, int client)
+static vd_status status_of(pair *p, int client)
 {
     vd_status status = VD_OK;
-    return vd_modbus_client_ended(&p->clients[client], &status) ? status : VD_STATUS_COUNT;
+    return vd_modbus_client_ended(vd_modbus_client_in(&p->clients[client]), &status) ? status : VD_STATUS_COUNT;
 }
 
 /* Nothing leaves before the line was silent for 3.5 characters, and a line that is not silent puts it off. */
@@ -178,7 +179,7 @@ static void test_partial_sends(void **state)
     ask(&p, 0, 5);
     step(&p, 60);
     assert_int_equal(p.script.sent_count, 8);
-    assert_memory_equal(p.script.sent, p.clients[0].request.bytes, 8);
+    assert_memory_equal(p.script.sent, vd_modbus_client_request(vd_modbus_client_in(&p.clients[0]))->bytes, 8);
     assert_int_equal(status_of(&p, 0), VD_STATUS_COUNT);
     reply(&p, 5);
     step(&p, 2);

@@ -144,17 +144,17 @@ static void test_every_place_is_written(void **state)
         vd_set target = new_set(model);
         fill(&target);
         vd_status status = rig_write(&r, &target);
-        vd_summary summary = vd_visit_summary(&r.visit);
+        vd_summary summary = vd_visit_summary(r.visit);
         if (status != VD_OK || summary.whole != VD_WHOLE_EXCEPT || summary.unreadable != 1) {
             char words[512];
-            vd_fault_words(&r.visit.fault, true, words, sizeof words);
+            vd_fault_words(vd_visit_fault(r.visit), true, words, sizeof words);
             fail_msg("%s: %d, %s", shapes[i].limits, (int)summary.whole, words);
         }
         const vd_unit *unit = vd_sim_unit(r.sim, 0);
-        assert_string_equal(said(&unit->stored, "a.key"), "000102030405060708090A0B0C0D0E0F");
-        assert_string_equal(said(&unit->stored, "a.place"), "52.5163, -13.3777");
-        assert_string_equal(said(&unit->stored, "a.fine"), "off"); /* beside others in one register */
-        assert_string_equal(said(vd_visit_live(&r.visit), "now.door"), "on");
+        assert_string_equal(said(vd_unit_stored(unit), "a.key"), "000102030405060708090A0B0C0D0E0F");
+        assert_string_equal(said(vd_unit_stored(unit), "a.place"), "52.5163, -13.3777");
+        assert_string_equal(said(vd_unit_stored(unit), "a.fine"), "off"); /* beside others in one register */
+        assert_string_equal(said(vd_visit_live(r.visit), "now.door"), "on");
         for (size_t k = 0; k < 6; k++) {
             if ((shapes[i].used[k] != 0 && !sent_functions[shapes[i].used[k]]) ||
                 (shapes[i].unused[k] != 0 && sent_functions[shapes[i].unused[k]])) {
@@ -189,7 +189,7 @@ static void test_an_order_that_the_unit_takes(void **state)
             put(&target, "a.low", steps[i].low);
             put(&target, "a.high", steps[i].high);
             assert_int_equal(rig_write(&r, &target), VD_OK);
-            assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
+            assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_VERIFIED);
             free(target.memory);
         }
         rig_end(&r);
@@ -213,17 +213,17 @@ static void test_fields_that_change_together(void **state)
         put(&target, "a.left", "70");
         put(&target, "a.right", "30");
         assert_int_equal(rig_write(&r, &target), VD_OK);
-        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
-        assert_string_equal(said(&vd_sim_unit(r.sim, 0)->stored, "a.upper"), "9");
-        assert_string_equal(said(&vd_sim_unit(r.sim, 0)->stored, "a.lower"), "6");
+        assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_VERIFIED);
+        assert_string_equal(said(vd_unit_stored(vd_sim_unit(r.sim, 0)), "a.upper"), "9");
+        assert_string_equal(said(vd_unit_stored(vd_sim_unit(r.sim, 0)), "a.lower"), "6");
         put(&target, "a.left", "0");
         put(&target, "a.right", "100");
         put(&target, "a.upper", "15");
         put(&target, "a.high", "21");
         assert_int_equal(rig_write(&r, &target), VD_OK);
-        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
-        assert_string_equal(said(&vd_sim_unit(r.sim, 0)->stored, "a.upper"), "15");
-        assert_string_equal(said(&vd_sim_unit(r.sim, 0)->stored, "a.lower"), "6");
+        assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_VERIFIED);
+        assert_string_equal(said(vd_unit_stored(vd_sim_unit(r.sim, 0)), "a.upper"), "15");
+        assert_string_equal(said(vd_unit_stored(vd_sim_unit(r.sim, 0)), "a.lower"), "6");
         free(target.memory);
         rig_end(&r);
         vd_model_file_free(file);
@@ -256,12 +256,12 @@ static void test_a_restart_by_writing(void **state)
         put(&target, "relay.at-rest", "closed");
         put(&target, "weight.tare", "6.4 kg");
         const vd_unit *unit = vd_sim_unit(r.sim, 0);
-        uint64_t on_since = unit->on_since;
+        uint64_t on_since = vd_unit_condition_of(unit).on_since;
         assert_int_equal(rig_write(&r, &target), VD_OK);
-        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
-        assert_true(unit->on_since > on_since);
-        assert_string_equal(said(&unit->stored, "relay.at-rest"), "closed");
-        assert_string_equal(said(&unit->live, "weight.tare"), "6.4 kg");
+        assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_VERIFIED);
+        assert_true(vd_unit_condition_of(unit).on_since > on_since);
+        assert_string_equal(said(vd_unit_stored(unit), "relay.at-rest"), "closed");
+        assert_string_equal(said(vd_unit_live(unit), "weight.tare"), "6.4 kg");
         free(target.memory);
         rig_end(&r);
         vd_model_file_free(file);
@@ -299,10 +299,10 @@ static void test_a_tare_moves_the_alarm(void **state)
         vd_set tare = new_set(dowel());
         put(&tare, "weight.tare", table[i].tare);
         assert_int_equal(rig_write(&r, &tare), VD_OK);
-        assert_string_equal(said(&unit->live, "now.weight"), table[i].reads);
+        assert_string_equal(said(vd_unit_live(unit), "now.weight"), table[i].reads);
         bool stands = false;
-        for (uint16_t n = 0; n < vd_watch_count(&unit->watch); n++) {
-            stands = stands || vd_watch_alarm(&unit->watch, n)->state == VD_STANDING;
+        for (uint16_t n = 0; n < vd_watch_count(vd_unit_alarms(unit)); n++) {
+            stands = stands || vd_watch_alarm(vd_unit_alarms(unit), n)->state == VD_STANDING;
         }
         assert_int_equal(stands, table[i].stands);
         free(tare.memory);
@@ -325,21 +325,21 @@ static void test_what_is_not_there(void **state)
         rig_start(&r);
         assert_int_equal(rig_read(&r), VD_OK);
         uint16_t setting = vd_model_find(model, "a.wired");
-        assert_int_equal(vd_set_knows(vd_visit_live(&r.visit), setting), wired);
+        assert_int_equal(vd_set_knows(vd_visit_live(r.visit), setting), wired);
         vd_set target = new_set(model);
         put(&target, "a.wired", "5");
         assert_int_equal(rig_write(&r, &target), wired ? VD_OK : VD_NOT_HERE);
-        assert_int_equal(vd_visit_verdict(&r.visit, setting), wired ? VD_CONFIRMED : VD_NOT_SENT);
+        assert_int_equal(vd_visit_verdict(r.visit, setting), wired ? VD_CONFIRMED : VD_NOT_SENT);
         vd_set_forget(&target, setting);
         put(&target, "a.idle", "7"); /* only blue ones, and this is a red one */
         put(&target, "a.horn", "on");
         assert_int_equal(rig_write(&r, &target), VD_OK);
-        assert_int_equal(vd_visit_verdict(&r.visit, vd_model_find(model, "a.idle")), VD_NOT_ASKED);
-        assert_string_equal(said(&vd_sim_unit(r.sim, 0)->live, "a.idle"), "1");
-        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
-        vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
+        assert_int_equal(vd_visit_verdict(r.visit, vd_model_find(model, "a.idle")), VD_NOT_ASKED);
+        assert_string_equal(said(vd_unit_live(vd_sim_unit(r.sim, 0)), "a.idle"), "1");
+        assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_VERIFIED);
+        vd_visit_verify(r.visit, vd_sim_now(r.sim), &target, NULL);
         assert_int_equal(rig_run(&r), VD_OK);
-        assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
+        assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_VERIFIED);
         put(&target, "a.serial", "5");
         assert_int_equal(rig_write(&r, &target), VD_NOT_YOURS);
         free(target.memory);
@@ -355,7 +355,7 @@ static void test_taken_otherwise(void **state)
     const vd_model *model = vd_model_file_model(file);
     (void)state;
     for (int honest = 0; honest < 2; honest++) {
-        vd_talk talk;
+        vd_talk_storage talk;
         vd_wants wants;
         vd_fault fault = {0};
         vd_status status = VD_OK;
@@ -366,19 +366,20 @@ static void test_taken_otherwise(void **state)
         vd_set_put_initial(&desired);
         put(&desired, "a.high", "500");
         which[vd_model_find(model, "a.high")] = 1;
-        vd_talk_start(&talk, model, memory, &model->line, 9, 0, &fault);
-        vd_talk_begin(&talk, 0, VD_JOB_WRITE, which, &desired, &held);
-        vd_talk_engine.wants(&talk, &wants);
+        vd_talk_start(vd_talk_in(&talk), model, memory, &model->line, 9, 0, &fault);
+        vd_talk_begin(vd_talk_in(&talk), 0, VD_JOB_WRITE, which, &desired, &held);
+        vd_talk_engine.wants(vd_talk_in(&talk), &wants);
         assert_int_equal(wants.send[1], 23);
-        vd_talk_engine.feed(&talk, &(vd_event){.kind = VD_SENT, .now = 100, .until = 100});
+        vd_talk_engine.feed(vd_talk_in(&talk), &(vd_event){.kind = VD_SENT, .now = 100, .until = 100});
         reply[4] = honest ? 0xF4 : 0xF0; /* 500, or rounded to 496 */
         uint16_t crc = vd_modbus_crc(reply, 5);
         reply[5] = (uint8_t)crc;
         reply[6] = (uint8_t)(crc >> 8);
-        vd_talk_engine.feed(&talk, &(vd_event){.kind = VD_HEARD, .now = 200, .bytes = reply, .count = 7});
-        assert_true(vd_talk_ended(&talk, &status));
+        vd_talk_engine.feed(vd_talk_in(&talk), &(vd_event){.kind = VD_HEARD, .now = 200, .bytes = reply, .count = 7});
+        assert_true(vd_talk_ended(vd_talk_in(&talk), &status));
         assert_int_equal(status, honest ? VD_OK : VD_TAKEN_OTHERWISE);
-        assert_int_equal(talk.work.outcome[vd_model_find(model, "a.high")], honest ? VD_DONE : VD_REFUSED);
+        assert_int_equal(vd_talk_outcome(vd_talk_in(&talk), vd_model_find(model, "a.high")),
+                         honest ? VD_DONE : VD_REFUSED);
         free(held.memory), free(desired.memory), free(memory), free(which);
     }
     vd_model_file_free(file);

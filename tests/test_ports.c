@@ -106,17 +106,17 @@ static vd_status carry_out(vd_visit *visit, vd_port *port, void *ground)
 
 static vd_status read_through(vd_port *port, void *ground, const vd_line *line, uint8_t address, vd_fault *fault)
 {
-    vd_visit visit;
+    vd_visit_storage visit;
     size_t size = vd_visit_size(dowel());
     void *memory = calloc(1, size);
-    vd_visit_start(&visit, dowel(), memory, size, line, address, port->kind->latency(port));
-    vd_visit_read(&visit, port->kind->now(ground), NULL);
-    vd_status status = carry_out(&visit, port, ground);
+    vd_visit_start(vd_visit_in(&visit), dowel(), memory, size, line, address, port->kind->latency(port));
+    vd_visit_read(vd_visit_in(&visit), port->kind->now(ground), NULL);
+    vd_status status = carry_out(vd_visit_in(&visit), port, ground);
     if (status == VD_OK) {
-        assert_string_equal(said(vd_visit_live(&visit), "weight.high-limit"), "65.0 kg");
+        assert_string_equal(said(vd_visit_live(vd_visit_in(&visit)), "weight.high-limit"), "65.0 kg");
         assert_true(sent_bytes > 30 && heard_bytes > 200);
     }
-    *fault = visit.fault;
+    *fault = *vd_visit_fault(vd_visit_in(&visit));
     free(memory);
     return status;
 }

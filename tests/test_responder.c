@@ -6,7 +6,7 @@
 #include <string.h>
 
 typedef struct end {
-    vd_unit unit;
+    vd_unit_storage unit;
     void *memory;
     uint64_t now;
     unsigned keeps;
@@ -18,8 +18,9 @@ static void start(end *e, const vd_model *model)
     size_t size = vd_unit_size(model, vd_unit_language_of(model));
     memset(e, 0, sizeof *e);
     e->memory = calloc(1, size);
-    assert_int_equal(vd_unit_start(&e->unit, model, vd_unit_language_of(model), &identity, e->memory, size), VD_OK);
-    vd_unit_power_up(&e->unit, 0);
+    assert_int_equal(vd_unit_start(vd_unit_in(&e->unit), model, vd_unit_language_of(model), &identity, e->memory, size),
+                     VD_OK);
+    vd_unit_power_up(vd_unit_in(&e->unit), 0);
     e->now = 1000;
 }
 
@@ -27,20 +28,21 @@ static void start(end *e, const vd_model *model)
 static size_t ask(end *e, const uint8_t *frame, size_t count, uint8_t *reply)
 {
     vd_wants wants;
-    vd_unit_engine.feed(&e->unit, &(vd_event){.kind = VD_HEARD, .now = e->now, .bytes = frame, .count = count});
+    vd_unit_engine.feed(vd_unit_in(&e->unit),
+                        &(vd_event){.kind = VD_HEARD, .now = e->now, .bytes = frame, .count = count});
     for (int i = 0; i < 50; i++) {
         e->now += 1000;
-        vd_unit_engine.feed(&e->unit, &(vd_event){.kind = VD_TIME, .now = e->now});
-        vd_unit_engine.wants(&e->unit, &wants);
+        vd_unit_engine.feed(vd_unit_in(&e->unit), &(vd_event){.kind = VD_TIME, .now = e->now});
+        vd_unit_engine.wants(vd_unit_in(&e->unit), &wants);
         if (wants.keep) {
             e->keeps++;
-            vd_unit_engine.feed(&e->unit, &(vd_event){.kind = VD_KEPT, .now = e->now});
+            vd_unit_engine.feed(vd_unit_in(&e->unit), &(vd_event){.kind = VD_KEPT, .now = e->now});
         }
         if (wants.count > 0) {
             memcpy(reply, wants.send, wants.count);
-            vd_unit_engine.feed(&e->unit, &(vd_event){.kind = VD_SENT, .now = e->now, .until = e->now});
+            vd_unit_engine.feed(vd_unit_in(&e->unit), &(vd_event){.kind = VD_SENT, .now = e->now, .until = e->now});
             e->now += 10000;
-            vd_unit_engine.feed(&e->unit, &(vd_event){.kind = VD_TIME, .now = e->now});
+            vd_unit_engine.feed(vd_unit_in(&e->unit), &(vd_event){.kind = VD_TIME, .now = e->now});
             return wants.count;
         }
     }
@@ -142,12 +144,12 @@ static void go_through(const vd_model *model, uint8_t address, const step *steps
         bool asks = g_ascii_isdigit(steps[i].request[0]);
         size_t wanted = from_hex(steps[i].reply, expected);
         e.now += strcmp(steps[i].request, "wait") == 0 ? 60000000 : 100000;
-        vd_unit_engine.feed(&e.unit, &(vd_event){.kind = VD_TIME, .now = e.now});
+        vd_unit_engine.feed(vd_unit_in(&e.unit), &(vd_event){.kind = VD_TIME, .now = e.now});
         if (strcmp(steps[i].request, "off") == 0) {
-            vd_unit_power_up(&e.unit, e.now);
+            vd_unit_power_up(vd_unit_in(&e.unit), e.now);
             e.now += 1000000;
         } else if (strcmp(steps[i].request, "hold") == 0) {
-            vd_unit_hold_button(&e.unit, e.now, 3000);
+            vd_unit_hold_button(vd_unit_in(&e.unit), e.now, 3000);
             e.now += 3000000;
         }
         size_t asked = asks ? from_hex(steps[i].request, request) : 0;
@@ -278,12 +280,12 @@ static void test_restart_by_command(void **state)
     (void)state;
     start(&e, dowel());
     assert_int_equal(ask_pdu(&e, 247, (const uint8_t *)"\x06\x00\x0C\x00\x02", 5, reply), 8); /* the light */
-    assert_string_equal(said(&e.unit.live, "unit.light"), "high");
+    assert_string_equal(said(vd_unit_live(vd_unit_in(&e.unit)), "unit.light"), "high");
     assert_int_equal(ask_pdu(&e, 247, (const uint8_t *)"\x06\x00\xF1\x52\x53", 5, reply), 8);
     assert_int_equal(ask_pdu(&e, 247, (const uint8_t *)"\x03\x00\x0C\x00\x01", 5, reply), 0); /* it restarts */
     e.now += 2000000;
     assert_int_equal(ask_pdu(&e, 247, (const uint8_t *)"\x03\x00\x0C\x00\x01", 5, reply), 7);
-    assert_string_equal(said(&e.unit.live, "unit.light"), "low");
+    assert_string_equal(said(vd_unit_live(vd_unit_in(&e.unit)), "unit.light"), "low");
     assert_int_equal(ask_pdu(&e, 247, (const uint8_t *)"\x06\x00\xF1\x12\x34", 5, reply), 5); /* no such action */
     free(e.memory);
 }
@@ -312,7 +314,7 @@ static void test_what_is_not_for_this_unit(void **state)
 static void test_identity_in_parts(void **state)
 {
     (void)state;
-    vd_modbus_responder r;
+    vd_modbus_responder_storage r;
     vd_modbus_frame request;
     const uint8_t ids[] = {0, 1, 2, 0x80};
     char long_text[121];
@@ -328,18 +330,19 @@ static void test_identity_in_parts(void **state)
                  {1, 0x55, 0, 3, 0, 0}};
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
         vd_wants wants;
-        vd_modbus_responder_start(&r, &vd_rtu_framing, NULL, &sampler()->line, 9, 5000);
+        vd_modbus_responder_start(vd_modbus_responder_in(&r), &vd_rtu_framing, NULL, &sampler()->line, 9, 5000);
         vd_modbus_ask_identity(&request, 9, table[i].code, table[i].object);
         vd_modbus_responder_engine.feed(
-            &r, &(vd_event){.kind = VD_HEARD, .now = 0, .bytes = request.bytes, .count = request.length});
-        vd_modbus_responder_engine.feed(&r, &(vd_event){.kind = VD_TIME, .now = 3000});
-        assert_non_null(vd_modbus_responder_call(&r));
-        vd_modbus_answer_identity(&r, ids, objects, 4);
-        vd_modbus_responder_engine.feed(&r, &(vd_event){.kind = VD_TIME, .now = 4999});
-        vd_modbus_responder_engine.wants(&r, &wants);
+            vd_modbus_responder_in(&r),
+            &(vd_event){.kind = VD_HEARD, .now = 0, .bytes = request.bytes, .count = request.length});
+        vd_modbus_responder_engine.feed(vd_modbus_responder_in(&r), &(vd_event){.kind = VD_TIME, .now = 3000});
+        assert_non_null(vd_modbus_responder_call(vd_modbus_responder_in(&r)));
+        vd_modbus_answer_identity(vd_modbus_responder_in(&r), ids, objects, 4);
+        vd_modbus_responder_engine.feed(vd_modbus_responder_in(&r), &(vd_event){.kind = VD_TIME, .now = 4999});
+        vd_modbus_responder_engine.wants(vd_modbus_responder_in(&r), &wants);
         assert_int_equal(wants.count, 0); /* not before its turnaround */
-        vd_modbus_responder_engine.feed(&r, &(vd_event){.kind = VD_TIME, .now = 5000});
-        vd_modbus_responder_engine.wants(&r, &wants);
+        vd_modbus_responder_engine.feed(vd_modbus_responder_in(&r), &(vd_event){.kind = VD_TIME, .now = 5000});
+        vd_modbus_responder_engine.wants(vd_modbus_responder_in(&r), &wants);
         assert_int_equal(vd_modbus_judge(&request, wants.send, wants.count), VD_OK);
         assert_int_equal(wants.send[5], table[i].more);
         assert_int_equal(wants.send[6], table[i].next);
@@ -355,12 +358,12 @@ static void test_stored_values_outlast_the_supply(void **state)
     uint8_t reply[VD_MODBUS_FRAME];
     start(&e, sampler());
     ask_pdu(&e, 17, (const uint8_t *)"\x06\x00\x64\x00\xC8", 5, reply);
-    vd_unit_power_up(&e.unit, 0);
-    assert_string_equal(said(&e.unit.live, "count"), "10");
+    vd_unit_power_up(vd_unit_in(&e.unit), 0);
+    assert_string_equal(said(vd_unit_live(vd_unit_in(&e.unit)), "count"), "10");
     ask_pdu(&e, 17, (const uint8_t *)"\x06\x00\x64\x00\xC8", 5, reply);
     ask_pdu(&e, 17, (const uint8_t *)"\x06\x03\xE8\x00\x01", 5, reply);
-    vd_unit_power_up(&e.unit, 0);
-    assert_string_equal(said(&e.unit.live, "count"), "200");
+    vd_unit_power_up(vd_unit_in(&e.unit), 0);
+    assert_string_equal(said(vd_unit_live(vd_unit_in(&e.unit)), "count"), "200");
     free(e.memory);
 }
 
@@ -384,7 +387,7 @@ static void test_random_bytes(void **state)
             assert_int_equal(reply[0], 17);
         }
         for (uint16_t k = 0; k < SAMPLER_READING; k++) {
-            assert_int_equal(vd_set_check(&e.unit.live, k, NULL), VD_OK);
+            assert_int_equal(vd_set_check(vd_unit_live(vd_unit_in(&e.unit)), k, NULL), VD_OK);
         }
     }
     free(e.memory);

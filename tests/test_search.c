@@ -14,7 +14,7 @@ typedef struct hunt {
     vd_set sets[4];
     vd_sim *sim;
     vd_port *ports[2];
-    vd_search searches[2];
+    vd_search_storage searches[2];
     vd_search_plan plan;
     vd_found found[2][MOST];
     vd_lane lanes[2];
@@ -73,8 +73,8 @@ static void start(hunt *h, uint16_t adapters)
     for (uint16_t i = 0; i < adapters; i++) {
         assert_int_equal(vd_sim_open(h->sim, names[i], &h->ports[i], NULL), VD_OK);
         h->lanes[i] = (vd_lane){.port = h->ports[i]};
-        h->seats[i] = (vd_seat){.engine = &vd_search_engine, .self = &h->searches[i], .lane = i};
-        vd_search_begin(&h->searches[i], 0, &h->plan, h->found[i], MOST);
+        h->seats[i] = (vd_seat){.engine = &vd_search_engine, .self = vd_search_in(&h->searches[i]), .lane = i};
+        vd_search_begin(vd_search_in(&h->searches[i]), 0, &h->plan, h->found[i], MOST);
     }
     h->loop = (vd_loop){&vd_sim_kind, vd_sim_ground(h->sim), h->lanes, h->seats, adapters, adapters, NULL, NULL};
 }
@@ -91,7 +91,7 @@ static void run(hunt *h, unsigned stop_after)
             if (step == stop_after) {
                 vd_loop_feed(&h->loop, i, (vd_event){.kind = VD_STOP});
             }
-            going = !vd_search_ended(&h->searches[i], &status) || going;
+            going = !vd_search_ended(vd_search_in(&h->searches[i]), &status) || going;
         }
         if (going) {
             assert_int_equal(vd_loop_step(&h->loop, vd_sim_now(h->sim) + 500000), VD_OK);
@@ -121,10 +121,10 @@ static void test_units_of_two_models_on_two_ports(void **state)
     add_unit(h, sampler(), 1, "", "S-17"); /* by registers, at its factory address 17, another speed */
     start(h, 2);
     run(h, 0);
-    assert_int_equal(vd_search_count(&h->searches[0]), 2);
+    assert_int_equal(vd_search_count(vd_search_in(&h->searches[0])), 2);
     assert_int_equal(h->found[0][0].address, 3);
     assert_string_equal(h->found[0][1].identity.serial, "QD-12");
-    assert_int_equal(vd_search_count(&h->searches[1]), 1);
+    assert_int_equal(vd_search_count(vd_search_in(&h->searches[1])), 1);
     assert_ptr_equal(h->found[1][0].model, sampler());
     assert_int_equal(h->found[1][0].status, VD_OK); /* that it refuses to identify by objects is no quarrel */
     assert_string_equal(h->found[1][0].identity.serial, "S-17");
@@ -166,15 +166,16 @@ static void test_units_that_talk_in_lines(void **state)
         vd_sim_set_now(h->sim, 20000000);
         run(h, 0);
         bool met = cases[i].status == VD_OK;
-        if (vd_search_count(&h->searches[0]) != (size_t)met) {
-            fail_msg("case %zu: %zu found", i, vd_search_count(&h->searches[0]));
+        if (vd_search_count(vd_search_in(&h->searches[0])) != (size_t)met) {
+            fail_msg("case %zu: %zu found", i, vd_search_count(vd_search_in(&h->searches[0])));
         }
         if (met) {
             assert_int_equal(h->found[0][0].status, VD_OK);
             assert_int_equal(h->found[0][0].address, 0);
             assert_ptr_equal(h->found[0][0].model, shipped(cases[i].here));
             assert_string_equal(h->found[0][0].identity.serial, "S-1");
-            assert_true(cases[i].late > 0 || h->searches[0].asked <= 3); /* and nobody else is looked for */
+            assert_true(cases[i].late > 0 || vd_search_progress_of(vd_search_in(&h->searches[0])).asked <=
+                                                 3); /* and nobody else is looked for */
         }
         finish(h);
         free(h);
@@ -201,7 +202,7 @@ static void test_late_units_need_the_slow_pass(void **state)
         add_unit(h, dowel(), 0, "7", "QD-7")->faults.late = 150000;
         start(h, 1);
         run(h, 0);
-        assert_int_equal(vd_search_count(&h->searches[0]), cases[i].found);
+        assert_int_equal(vd_search_count(vd_search_in(&h->searches[0])), cases[i].found);
         if (cases[i].found > 0) {
             assert_int_equal(h->found[0][0].address, 7);
             assert_int_equal(h->found[0][0].status, VD_OK);
@@ -222,7 +223,7 @@ static void test_the_time_left(void **state)
     h->plan.line_count = 3;
     h->plan.to = 200;
     start(h, 1);
-    uint64_t promised = vd_search_progress_of(&h->searches[0]).left;
+    uint64_t promised = vd_search_progress_of(vd_search_in(&h->searches[0])).left;
     run(h, 0);
     uint64_t took = vd_sim_now(h->sim);
     assert_in_range(took, promised - promised / 10, promised + promised / 10);
@@ -244,7 +245,7 @@ static void test_one_strange_row_stops_nothing(void **state)
     add_unit(h, sampler(), 0, "", "S-17");
     start(h, 1);
     run(h, 0);
-    assert_int_equal(vd_search_count(&h->searches[0]), 2);
+    assert_int_equal(vd_search_count(vd_search_in(&h->searches[0])), 2);
     assert_int_not_equal(h->found[0][0].status, VD_OK);
     assert_int_equal(h->found[0][1].status, VD_OK);
     assert_string_equal(h->found[0][1].identity.serial, "S-17");
@@ -267,18 +268,18 @@ static void test_stopped_at_any_moment(void **state)
             h->adapters[0].lost_after = pulled ? cut / 8 + 1 : 0;
             start(h, 1);
             vd_set before = new_set(dowel());
-            vd_set_copy(&before, &vd_sim_unit(h->sim, 0)->live);
+            vd_set_copy(&before, vd_unit_live(vd_sim_unit(h->sim, 0)));
             run(h, pulled ? 0 : cut);
-            vd_search_ended(&h->searches[0], &status);
+            vd_search_ended(vd_search_in(&h->searches[0]), &status);
             assert_true(status == VD_OK || status == (pulled ? VD_PORT_LOST : VD_STOPPED));
-            size_t count = vd_search_count(&h->searches[0]);
+            size_t count = vd_search_count(vd_search_in(&h->searches[0]));
             most = count > most ? count : most;
             for (size_t i = 0; i < count; i++) {
                 assert_string_equal(h->found[0][i].identity.serial, i == 0 ? "QD-2" : "QD-5");
             }
             for (uint16_t i = 0; i < dowel()->setting_count; i++) {
                 bool reading = dowel()->settings[i].access == VD_READ_ONLY;
-                vd_comparison held = vd_set_compare(&before, &vd_sim_unit(h->sim, 0)->live, i);
+                vd_comparison held = vd_set_compare(&before, vd_unit_live(vd_sim_unit(h->sim, 0)), i);
                 assert_true(reading || held == VD_SAME || held == VD_IN_NEITHER);
             }
             free(before.memory);
@@ -303,8 +304,8 @@ static void test_floods_of_noise(void **state)
         h->adapters[0].noise = rates[i];
         start(h, 1);
         run(h, 0);
-        assert_int_equal(vd_search_count(&h->searches[0]), 0);
-        assert_int_equal(vd_search_judge_line(&h->searches[0], &fault), VD_GARBLED);
+        assert_int_equal(vd_search_count(vd_search_in(&h->searches[0])), 0);
+        assert_int_equal(vd_search_judge_line(vd_search_in(&h->searches[0]), &fault), VD_GARBLED);
         assert_true(vd_sim_now(h->sim) < 120000000);
         finish(h);
         free(h);
@@ -325,7 +326,7 @@ static void test_an_hour_of_sleep(void **state)
     }
     vd_sim_run(h->sim, vd_sim_now(h->sim) + 3600000000u);
     run(h, 0);
-    assert_int_equal(vd_search_count(&h->searches[0]), 2);
+    assert_int_equal(vd_search_count(vd_search_in(&h->searches[0])), 2);
     assert_int_equal(h->found[0][1].address, 9);
     finish(h);
     free(h);
@@ -370,18 +371,19 @@ static void test_link(void **state)
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
         hunt *h = malloc(sizeof *h);
-        static vd_link_test test;
+        static vd_link_test_storage test;
         uint32_t times[40];
         vd_status status;
         prepare(h);
         add_unit(h, dowel(), 0, "5", "QD-5")->faults = table[i].faults;
         start(h, 1);
-        vd_link_test_begin(&test, 0, &vd_modbus_rtu_desk, NULL, &dowel()->line, 5, 40, times, 250000, 21000);
-        h->seats[0] = (vd_seat){.engine = &vd_link_test_engine, .self = &test};
-        while (!vd_link_test_ended(&test, &status)) {
+        vd_link_test_begin(vd_link_test_in(&test), 0, &vd_modbus_rtu_desk, NULL, &dowel()->line, 5, 40, times, 250000,
+                           21000);
+        h->seats[0] = (vd_seat){.engine = &vd_link_test_engine, .self = vd_link_test_in(&test)};
+        while (!vd_link_test_ended(vd_link_test_in(&test), &status)) {
             assert_int_equal(vd_loop_step(&h->loop, vd_sim_now(h->sim) + 500000), VD_OK);
         }
-        vd_link_result result = vd_link_test_result(&test);
+        vd_link_result result = vd_link_test_result(vd_link_test_in(&test));
         assert_int_equal(result.grade, table[i].grade);
         assert_int_equal(result.answered, table[i].answered);
         assert_int_equal(result.lost, table[i].lost);
@@ -431,7 +433,7 @@ static void test_one_lost_question(void **state)
             h->loop.trace = note_question;
             asked_count = 0;
             run(h, 0);
-            assert_int_equal(vd_search_count(&h->searches[0]), pass == 0 ? 0 : table[i].met);
+            assert_int_equal(vd_search_count(vd_search_in(&h->searches[0])), pass == 0 ? 0 : table[i].met);
             plugged = asked_at[0] + 40000;
             finish(h);
         }

@@ -35,7 +35,9 @@ typedef struct run {
     oracle unit;
     const world *world;
     const vd_model *model;
-    vd_visit visit;
+    vd_visit_storage visit_room;
+    vd_visit *visit; /* in that room */
+    void *memory;    /* of the visit */
     vd_lane lane;
     vd_seat seat;
     vd_loop loop;
@@ -81,13 +83,13 @@ static bool writes(int task)
 static void call_out(run *r)
 {
     uint8_t which[64] = {0};
-    if (r->called || vd_visit_progress(&r->visit).step != VD_STEP_WRITE || (r->task != CALL && r->task != HEAR)) {
+    if (r->called || vd_visit_progress(r->visit).step != VD_STEP_WRITE || (r->task != CALL && r->task != HEAR)) {
         return;
     }
     r->called = true;
-    const vd_visit *const alone[] = {&r->visit};
+    const vd_visit *const alone[] = {r->visit};
     vd_visit_choose_call(alone, 1, which);
-    vd_visit_call(&r->visit, r->task == CALL ? VD_CALLS_OUT : VD_HEARS_A_CALL, which);
+    vd_visit_call(r->visit, r->task == CALL ? VD_CALLS_OUT : VD_HEARS_A_CALL, which);
 }
 
 /* What the person, the disk and the port do while the task runs. */
@@ -123,7 +125,7 @@ static void turn(run *r)
         } else if (vd_loop_step(&r->loop, VD_NEVER) != VD_OK) {
             return;
         }
-        r->ended = vd_visit_ended(&r->visit, &r->status);
+        r->ended = vd_visit_ended(r->visit, &r->status);
     }
 }
 
@@ -132,6 +134,7 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
     const vd_model *model = model_of(w);
     size_t size = vd_visit_size(model);
     memset(r, 0, sizeof *r);
+    r->visit = vd_visit_in(&r->visit_room);
     r->world = w;
     r->model = model;
     r->task = task;
@@ -146,9 +149,10 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
         line.baud = 9600;
         address = 9;
     }
-    assert_int_equal(vd_visit_start(&r->visit, model, memory, size, &line, address, 1000), VD_OK);
+    assert_int_equal(vd_visit_start(r->visit, model, memory, size, &line, address, 1000), VD_OK);
+    r->memory = memory;
     r->lane = (vd_lane){.port = &r->unit.port};
-    r->seat = (vd_seat){.engine = &vd_visit_engine, .self = &r->visit};
+    r->seat = (vd_seat){.engine = &vd_visit_engine, .self = r->visit};
     r->loop = (vd_loop){&oracle_port_kind,
                         &r->unit,
                         &r->lane,
@@ -191,23 +195,23 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
         const char *before = w->unit.cells[name - r->unit.cells].from;
         snprintf(name->stored, ORACLE_RAW, "%s", before);
         snprintf(name->slot[1], ORACLE_RAW, "%s", before);
-        vd_visit_allow_restart(&r->visit, true);
+        vd_visit_allow_restart(r->visit, true);
     }
     if (task == READ) {
-        vd_visit_read(&r->visit, r->unit.now, NULL);
+        vd_visit_read(r->visit, r->unit.now, NULL);
     } else if (task == DEFAULTS) {
-        vd_visit_act(&r->visit, r->unit.now, &model->actions[1]);
+        vd_visit_act(r->visit, r->unit.now, &model->actions[1]);
     } else if (writes(task)) {
-        vd_visit_write(&r->visit, r->unit.now, &r->target, NULL);
+        vd_visit_write(r->visit, r->unit.now, &r->target, NULL);
     } else {
-        vd_visit_verify(&r->visit, r->unit.now, &r->target, NULL);
+        vd_visit_verify(r->visit, r->unit.now, &r->target, NULL);
     }
     turn(r);
 }
 
 static void clear(run *r)
 {
-    free(r->visit.live.memory);
+    free(r->memory);
     free(r->target.memory);
 }
 
@@ -292,7 +296,7 @@ static bool between(int at, const oracle_cell *cell)
 
 static const char *judge_whole(const run *r)
 {
-    vd_summary summary = vd_visit_summary(&r->visit);
+    vd_summary summary = vd_visit_summary(r->visit);
     bool good = summary.whole == VD_WHOLE_VERIFIED || summary.whole == VD_WHOLE_EXCEPT;
     if (r->task == READ) {
         return NULL;
@@ -311,7 +315,7 @@ static const char *judge_whole(const run *r)
             return "verified, but another one has moved";
         }
     }
-    const vd_link *link = vd_visit_link(&r->visit);
+    const vd_link *link = vd_visit_link(r->visit);
     bool there = r->unit.manner != REGISTERS || (link->address == r->unit.address && link->line.baud == r->unit.speed);
     if (good && !there && r->unit.at[0] == 0 && r->unit.at[1] == 0) {
         return "verified, but it is reached elsewhere";
@@ -327,7 +331,7 @@ static const char *judge_read(const run *r)
     for (size_t i = 0; i < r->unit.count && r->status == VD_OK; i++) {
         const oracle_cell *cell = &r->unit.cells[i];
         uint16_t setting = vd_model_find(r->model, cell->key);
-        vd_value value = vd_set_get(vd_visit_live(&r->visit), setting);
+        vd_value value = vd_set_get(vd_visit_live(r->visit), setting);
         vd_set from = new_set(r->model);
         vd_set_put_initial(&from);
         vd_value wanted = vd_set_get(&from, setting);
@@ -356,7 +360,7 @@ static const char *judge(const run *r)
     }
     for (size_t i = 0; i < r->unit.count && untrue == NULL; i++) {
         const oracle_cell *cell = &r->unit.cells[i];
-        vd_verdict verdict = vd_visit_verdict(&r->visit, vd_model_find(r->model, cell->key));
+        vd_verdict verdict = vd_visit_verdict(r->visit, vd_model_find(r->model, cell->key));
         if (r->task != READ && (sent || r->task == VERIFY || r->task == PROVE)) {
             untrue = judge_cell(r, cell, verdict, sent);
         }
@@ -370,7 +374,7 @@ static const char *judge(const run *r)
     untrue = untrue != NULL || r->task != READ ? untrue : judge_read(r);
     bool only_line = of_line(r->unit.fault[0]) && r->unit.fault[1] == F_NOTHING_WRONG;
     if (untrue == NULL && only_line) { /* a line that was spoilt once keeps nobody from his work */
-        vd_summary summary = vd_visit_summary(&r->visit);
+        vd_summary summary = vd_visit_summary(r->visit);
         bool done = r->task == DEFAULTS ? r->unit.fault[0] != F_NOTHING_WRONG || summary.whole == best_of(r->world)
                     : writes(r->task)   ? summary.whole == best_of(r->world) && r->status == VD_OK
                     : r->task >= VERIFY
@@ -411,15 +415,15 @@ static vd_whole write_again(run *r, const vd_set *target)
     bool reached = false;
     for (size_t i = r->unit.link_from != 0 ? 0 : 1; i < (r->unit.link_from != 0 ? 4u : 2u) && !reached; i++) {
         r->unit.password = password_now(&r->unit);
-        assert_int_equal(vd_visit_start(&r->visit, r->model, memory, size, &links[i].line, links[i].address, 1000),
+        assert_int_equal(vd_visit_start(r->visit, r->model, memory, size, &links[i].line, links[i].address, 1000),
                          VD_OK);
         r->lane = (vd_lane){.port = &r->unit.port};
         r->ended = false;
-        vd_visit_write(&r->visit, r->unit.now, target, NULL);
+        vd_visit_write(r->visit, r->unit.now, target, NULL);
         turn(r);
-        reached = vd_visit_identity(&r->visit)->product[0] != '\0';
+        reached = vd_visit_identity(r->visit)->product[0] != '\0';
     }
-    vd_whole whole = r->ended ? vd_visit_summary(&r->visit).whole : VD_WHOLE_NOT;
+    vd_whole whole = r->ended ? vd_visit_summary(r->visit).whole : VD_WHOLE_NOT;
     free(memory);
     return whole;
 }
@@ -440,7 +444,6 @@ static bool all_hold(run *r, bool before)
 /* What was cut off is finished, then undone, by visits like any other. NULL, or what is not true. */
 static const char *finish_and_undo(run *r)
 {
-    void *first = r->visit.live.memory;
     oracle *o = &r->unit;
     if (o->replaced || oracle_has(o, F_ANOTHER_MOVED) || oracle_has(o, F_ROUNDED)) {
         return NULL;
@@ -455,11 +458,11 @@ static const char *finish_and_undo(run *r)
     vd_set before = new_set(r->model);
     vd_set_put_initial(&before);
     for (uint16_t i = 0; i < r->model->setting_count; i++) { /* secrets are not kept */
-        vd_value wanted = vd_set_get(vd_visit_desired(&r->visit), i);
+        vd_value wanted = vd_set_get(vd_visit_desired(r->visit), i);
         if (r->model->settings[i].access != VD_READ_WRITE || r->model->settings[i].traits->id == VD_COUNTER) {
             vd_set_forget(&before, i);
             vd_set_forget(&r->target, i);
-        } else if (vd_visit_changes(&r->visit, i)) { /* what had to be written along is kept as wanted, too */
+        } else if (vd_visit_changes(r->visit, i)) { /* what had to be written along is kept as wanted, too */
             vd_set_put(&r->target, i, &wanted);
         }
     }
@@ -480,7 +483,6 @@ static const char *finish_and_undo(run *r)
                                                  : NULL;
     }
     free(before.memory);
-    r->visit.live.memory = first;
     return untrue;
 }
 
@@ -538,24 +540,22 @@ static void add_words(account *a, const char *text)
 static void take_into_account(const run *r)
 {
     account *a = &accounts[r->world - worlds][r->task];
-    const vd_modbus_tally *frames = &((vd_modbus_client *)client_of(&r->visit.talk))->tally;
-    const vd_text_tally *lines = &((vd_text_client *)client_of(&r->visit.talk))->tally;
-    bool registers = r->unit.manner == REGISTERS;
+    const vd_tally *tally = vd_visit_tally(r->visit);
     char words[512];
-    vd_fault_words(&r->visit.fault, true, words, sizeof words);
+    vd_fault_words(vd_visit_fault(r->visit), true, words, sizeof words);
     a->cases++;
-    a->wholes[vd_visit_summary(&r->visit).whole]++;
+    a->wholes[vd_visit_summary(r->visit).whole]++;
     a->exchanges += (unsigned)r->unit.exchange;
     a->writes += (unsigned)r->unit.writes;
     a->line_time += r->unit.now;
-    a->timed_out += registers ? frames->timed_out : lines->timed_out;
-    a->damaged += registers ? frames->damaged + frames->cut_short + frames->line_errors : lines->damaged;
-    a->strays += registers ? frames->strays : lines->strays;
-    a->others += (registers ? frames->surplus_bytes : lines->overlong) + vd_talk_unexplained(&r->visit.talk);
+    a->timed_out += tally->timed_out;
+    a->damaged += tally->damaged + tally->cut_short + tally->line_errors;
+    a->strays += tally->strays;
+    a->others += tally->surplus + vd_visit_unexplained(r->visit);
     a->classes[vd_status_class(r->status)]++;
     add_words(a, words);
     for (uint16_t i = 0; i < r->model->setting_count; i++) {
-        const vd_entry *entry = vd_visit_entry(&r->visit, i);
+        const vd_entry *entry = vd_visit_entry(r->visit, i);
         a->words = a->words * 31u + entry->part + entry->sending * 7u + entry->live * 3u + entry->stored;
     }
 }
@@ -831,14 +831,16 @@ static void test_the_bench_answers_alike(void **state)
         kept = &t;
         play(&r, w, WRITE, none, never);
         kept = NULL;
-        vd_unit unit;
+        vd_unit_storage unit;
         size_t size = vd_unit_size(r.model, vd_unit_language_of(r.model));
         void *memory = calloc(1, size);
-        assert_int_equal(vd_unit_start(&unit, r.model, vd_unit_language_of(r.model), &identity, memory, size), VD_OK);
-        vd_unit_power_up(&unit, now);
+        assert_int_equal(
+            vd_unit_start(vd_unit_in(&unit), r.model, vd_unit_language_of(r.model), &identity, memory, size), VD_OK);
+        vd_unit_power_up(vd_unit_in(&unit), now);
         static uint8_t reply[4096];
         now += 5000000;
-        ask_bench(&unit, &now, (const uint8_t *)"", 0, reply, sizeof reply); /* it says that it has started */
+        ask_bench(vd_unit_in(&unit), &now, (const uint8_t *)"", 0, reply,
+                  sizeof reply); /* it says that it has started */
         for (int i = 0; i < t.count; i++) {
             const uint8_t *asked = t.exchanges[i].asked;
             size_t count = t.exchanges[i].asked_length;
@@ -852,11 +854,11 @@ static void test_the_bench_answers_alike(void **state)
             /* While it restarts each is asked who it is at moments of its own. */
             bool restarting = i > 0 && is_about(asked, count, w->unit.manner == COMMANDS ? "+GMI" : ",ID*");
             if (login || behind || restarting || may_differ(w, asked, count) || t.exchanges[i].told_length == 0) {
-                ask_bench(&unit, &now, asked, count, reply, sizeof reply);
+                ask_bench(vd_unit_in(&unit), &now, asked, count, reply, sizeof reply);
                 now += 5000000;
                 continue;
             }
-            size_t length = ask_bench(&unit, &now, asked, count, reply, sizeof reply);
+            size_t length = ask_bench(vd_unit_in(&unit), &now, asked, count, reply, sizeof reply);
             if (length != t.exchanges[i].told_length || memcmp(reply, t.exchanges[i].told, length) != 0) {
                 fail_msg("%s, exchange %d: \"%.*s\" was answered with \"%.*s\" by the one and \"%.*s\" by the other",
                          w->name, i + 1, (int)count, (const char *)asked, (int)t.exchanges[i].told_length,
@@ -876,8 +878,8 @@ static void show(void *about, uint64_t now, size_t lane, bool sent, const uint8_
 {
     const run *r = about;
     (void)lane, (void)errors;
-    printf("%9.3f ms %2d step %2d %s", (double)now / 1000.0 - 60000.0, r->unit.exchange, r->visit.step,
-           sent ? "out" : "in ");
+    printf("%9.3f ms %2d step %2d %s", (double)now / 1000.0 - 60000.0, r->unit.exchange,
+           vd_visit_progress(r->visit).step, sent ? "out" : "in ");
     for (size_t i = 0; i < count && bytes != NULL; i++) {
         printf(r->unit.manner == REGISTERS ? " %02X" : bytes[i] < 32 ? "." : "%c", bytes[i]);
     }
@@ -893,7 +895,7 @@ static void show_one(const char *wanted)
         watched = true;
         play(&r, &worlds[w], task, kinds, at);
         const char *untrue = judge(&r);
-        printf("status %d, whole %d, %s\n", r.status, vd_visit_summary(&r.visit).whole,
+        printf("status %d, whole %d, %s\n", r.status, vd_visit_summary(r.visit).whole,
                untrue != NULL ? untrue : "true");
         clear(&r);
     }

@@ -156,11 +156,11 @@ static came visit_with(const vd_model *visitor, const vd_model *played, const vd
     r.loop.trace = mix;
     r.loop.trace_about = &c.said;
     c.status = rig_write(&r, &target);
-    c.summary = vd_visit_summary(&r.visit);
+    c.summary = vd_visit_summary(r.visit);
     c.time = vd_sim_now(r.sim);
     c.bytes = vd_sim_use_of(r.sim).bytes;
     for (uint16_t i = 0; i < visitor->setting_count; i++) {
-        c.verdicts = c.verdicts * 31u + (uint32_t)vd_visit_verdict(&r.visit, i);
+        c.verdicts = c.verdicts * 31u + (uint32_t)vd_visit_verdict(r.visit, i);
     }
     free(target.memory);
     rig_end(&r);
@@ -209,22 +209,23 @@ static void test_a_unit_needs_no_language_in_its_model(void **state)
         vd_model alone = *models[i].full;
         size_t size = vd_unit_size(models[i].full, vd_unit_language_of(loaded));
         const vd_identity identity = {"Quillmere", "", "1.4", "S-1"};
-        static vd_unit unit;
+        static vd_unit_storage unit;
         uint64_t now = 5000000;
         void *memory = calloc(1, size);
         vd_wants wants;
         alone.language = NULL;
-        assert_int_equal(vd_unit_start(&unit, &alone, vd_unit_language_of(loaded), &identity, memory, size), VD_OK);
-        vd_unit_power_up(&unit, 0);
-        vd_unit_hold_button(&unit, 1000000, 10000);
+        assert_int_equal(vd_unit_start(vd_unit_in(&unit), &alone, vd_unit_language_of(loaded), &identity, memory, size),
+                         VD_OK);
+        vd_unit_power_up(vd_unit_in(&unit), 0);
+        vd_unit_hold_button(vd_unit_in(&unit), 1000000, 10000);
         for (; now < 100000000; now += 250000) {
-            vd_unit_engine.feed(&unit, &(vd_event){.kind = VD_TIME, .now = now});
-            vd_unit_engine.wants(&unit, &wants);
+            vd_unit_engine.feed(vd_unit_in(&unit), &(vd_event){.kind = VD_TIME, .now = now});
+            vd_unit_engine.wants(vd_unit_in(&unit), &wants);
             if (wants.count > 0) {
-                vd_unit_engine.feed(&unit, &(vd_event){.kind = VD_SENT, .now = now, .until = now});
+                vd_unit_engine.feed(vd_unit_in(&unit), &(vd_event){.kind = VD_SENT, .now = now, .until = now});
             }
         }
-        assert_int_equal(vd_unit_address(&unit), alone.address_factory);
+        assert_int_equal(vd_unit_address(vd_unit_in(&unit)), alone.address_factory);
         free(memory);
     }
 }

@@ -13,7 +13,7 @@ static vd_unit *unit_of(rig *r)
 
 static vd_verdict verdict(const rig *r, const char *key)
 {
-    return vd_visit_verdict(&r->visit, vd_model_find(r->visit.model, key));
+    return vd_visit_verdict(r->visit, vd_model_find(vd_visit_model(r->visit), key));
 }
 
 static void test_read_tells_live_from_stored(void **state)
@@ -22,14 +22,14 @@ static void test_read_tells_live_from_stored(void **state)
     rig r;
     rig_prepare(&r, dowel());
     rig_start(&r);
-    put(&unit_of(&r)->live, "weight.low-limit", "21.5 kg");
+    put(vd_unit_live_bank(unit_of(&r)), "weight.low-limit", "21.5 kg");
     assert_int_equal(rig_read(&r), VD_OK);
-    assert_string_equal(vd_visit_identity(&r.visit)->serial, "S-1");
-    assert_string_equal(said(vd_visit_live(&r.visit), "weight.low-limit"), "21.5 kg");
-    assert_string_equal(said(vd_visit_stored(&r.visit), "weight.low-limit"), "18.0 kg");
+    assert_string_equal(vd_visit_identity(r.visit)->serial, "S-1");
+    assert_string_equal(said(vd_visit_live(r.visit), "weight.low-limit"), "21.5 kg");
+    assert_string_equal(said(vd_visit_stored(r.visit), "weight.low-limit"), "18.0 kg");
     for (uint16_t i = 0; i < dowel()->setting_count; i++) {
         bool secret = dowel()->settings[i].access == VD_WRITE_ONLY;
-        assert_int_equal(vd_set_knows(vd_visit_live(&r.visit), i), !secret);
+        assert_int_equal(vd_set_knows(vd_visit_live(r.visit), i), !secret);
     }
     rig_end(&r);
 }
@@ -47,27 +47,27 @@ static void test_write_store_and_verify(void **state)
     put(&target, "relay.hold", "2 d 3 h");
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(r.kept, 3); /* the state before, and that it begins to write and to store */
-    vd_summary summary = vd_visit_summary(&r.visit);
+    vd_summary summary = vd_visit_summary(r.visit);
     assert_int_equal(summary.whole, VD_WHOLE_VERIFIED);
     assert_int_equal(summary.confirmed, 4);
     vd_sim_restart_unit(r.sim, 0);
-    assert_string_equal(said(&unit_of(&r)->live, "weight.low-limit"), "66.0 kg");
-    assert_string_equal(said(&unit_of(&r)->live, "relay.hold"), "2 d 3 h");
+    assert_string_equal(said(vd_unit_live(unit_of(&r)), "weight.low-limit"), "66.0 kg");
+    assert_string_equal(said(vd_unit_live(unit_of(&r)), "relay.hold"), "2 d 3 h");
     /* the same again: nothing to ask, keep or write */
     vd_sim_use before = vd_sim_use_of(r.sim);
     r.refuse_question = true;
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(r.kept, 3);
-    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
+    assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_VERIFIED);
     assert_true(vd_sim_use_of(r.sim).bytes > before.bytes);
-    vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
+    vd_visit_verify(r.visit, vd_sim_now(r.sim), &target, NULL);
     assert_int_equal(rig_run(&r), VD_OK);
-    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
-    put(&unit_of(&r)->stored, "unit.name", "Ling 3");
-    vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
+    assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_VERIFIED);
+    put(vd_unit_stored_bank(unit_of(&r)), "unit.name", "Ling 3");
+    vd_visit_verify(r.visit, vd_sim_now(r.sim), &target, NULL);
     assert_int_equal(rig_run(&r), VD_OK);
     assert_int_equal(verdict(&r, "unit.name"), VD_DIFFERS);
-    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_NOT);
+    assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_NOT);
     free(target.memory);
     rig_end(&r);
 }
@@ -79,16 +79,16 @@ static void test_forgotten_store_is_made_up_for(void **state)
     rig r;
     rig_prepare(&r, dowel());
     rig_start(&r);
-    put(&unit_of(&r)->live, "unit.light", "high");
+    put(vd_unit_live_bank(unit_of(&r)), "unit.light", "high");
     vd_set target = new_set(dowel());
     put(&target, "unit.light", "high");
-    vd_visit_verify(&r.visit, vd_sim_now(r.sim), &target, NULL);
+    vd_visit_verify(r.visit, vd_sim_now(r.sim), &target, NULL);
     assert_int_equal(rig_run(&r), VD_OK);
     assert_int_equal(verdict(&r, "unit.light"), VD_DIFFERS);
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(verdict(&r, "unit.light"), VD_CONFIRMED);
-    assert_false(vd_visit_changes(&r.visit, vd_model_find(dowel(), "unit.light")));
-    assert_string_equal(said(&unit_of(&r)->stored, "unit.light"), "high");
+    assert_false(vd_visit_changes(r.visit, vd_model_find(dowel(), "unit.light")));
+    assert_string_equal(said(vd_unit_stored(unit_of(&r)), "unit.light"), "high");
     free(target.memory);
     rig_end(&r);
 }
@@ -104,17 +104,17 @@ static void test_decimals_change_under_values(void **state)
     put(&target, "weight.decimals", "2");
     put(&target, "weight.low-limit", "18.25 kg");
     assert_int_equal(rig_write(&r, &target), VD_OK);
-    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_VERIFIED);
-    assert_string_equal(said(&unit_of(&r)->stored, "weight.low-limit"), "18.25 kg");
-    assert_string_equal(said(&unit_of(&r)->stored, "weight.high-limit"), "65.00 kg");
-    assert_string_equal(said(&unit_of(&r)->stored, "weight.hysteresis"), "0.50 kg");
-    assert_false(vd_visit_changes(&r.visit, vd_model_find(dowel(), "weight.tare"))); /* 0 is 0 */
+    assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_VERIFIED);
+    assert_string_equal(said(vd_unit_stored(unit_of(&r)), "weight.low-limit"), "18.25 kg");
+    assert_string_equal(said(vd_unit_stored(unit_of(&r)), "weight.high-limit"), "65.00 kg");
+    assert_string_equal(said(vd_unit_stored(unit_of(&r)), "weight.hysteresis"), "0.50 kg");
+    assert_false(vd_visit_changes(r.visit, vd_model_find(dowel(), "weight.tare"))); /* 0 is 0 */
     /* fewer decimals than a value needs: refused before anything is sent */
     put(&target, "weight.decimals", "0");
     vd_set_forget(&target, vd_model_find(dowel(), "weight.low-limit"));
     assert_int_equal(rig_write(&r, &target), VD_OFF_STEP);
-    assert_string_equal(r.visit.fault.setting->words->key, "weight.low-limit");
-    assert_string_equal(said(&unit_of(&r)->live, "weight.decimals"), "2");
+    assert_string_equal(vd_visit_fault(r.visit)->setting->words->key, "weight.low-limit");
+    assert_string_equal(said(vd_unit_live(unit_of(&r)), "weight.decimals"), "2");
     free(target.memory);
     rig_end(&r);
 }
@@ -156,30 +156,32 @@ static vd_status make_restartable(vd_model *model, bool able, bool witness)
 /* Its memory did not take it after all. */
 static void forget(rig *r)
 {
-    if (r->visit.step == VD_STEP_COMING_BACK) {
-        put(&unit_of(r)->stored, "count", "10");
+    if (vd_visit_progress(r->visit).step == VD_STEP_COMING_BACK) {
+        put(vd_unit_stored_bank(unit_of(r)), "count", "10");
     }
 }
 
 /* It comes back as somebody else, or not at all. */
 static void vanish(rig *r)
 {
-    if (r->visit.step == VD_STEP_COMING_BACK) {
+    if (vd_visit_progress(r->visit).step == VD_STEP_COMING_BACK) {
         vd_unit_answer_to(unit_of(r), 99);
-        unit_of(r)->off_until = VD_NEVER;
+        vd_unit_condition condition = vd_unit_condition_of(unit_of(r));
+        condition.off_until = VD_NEVER;
+        vd_unit_put_condition(unit_of(r), &condition);
     }
 }
 
 /* The command that restarts it is lost on the line: it never went, so nothing is proven. */
 static void miss_the_command(rig *r)
 {
-    vd_unit_answer_to(unit_of(r), r->visit.step == VD_STEP_RESTART ? 99 : 17);
+    vd_unit_answer_to(unit_of(r), vd_visit_progress(r->visit).step == VD_STEP_RESTART ? 99 : 17);
 }
 
 static void vanish_and_stop(rig *r)
 {
     vanish(r);
-    r->stop_now = r->visit.step == VD_STEP_COMING_BACK;
+    r->stop_now = vd_visit_progress(r->visit).step == VD_STEP_COMING_BACK;
 }
 
 static void test_proof_by_restart(void **state)
@@ -211,7 +213,7 @@ static void test_proof_by_restart(void **state)
         put(&target, "count", "25");
         assert_int_equal(rig_write(&r, &target), table[i].status);
         assert_int_equal(verdict(&r, "count"), table[i].verdict);
-        assert_int_equal(vd_visit_summary(&r.visit).whole, table[i].whole);
+        assert_int_equal(vd_visit_summary(r.visit).whole, table[i].whole);
         assert_true(vd_sim_now(r.sim) < table[i].most);
         free(target.memory);
         rig_end(&r);
@@ -232,12 +234,12 @@ static void test_what_is_refused_before_sending(void **state)
         rig_prepare(&r, dowel());
         rig_start(&r);
         vd_set before = new_set(dowel()), target = new_set(dowel());
-        vd_set_copy(&before, &unit_of(&r)->live);
+        vd_set_copy(&before, vd_unit_live(unit_of(&r)));
         put(&target, "unit.light", "high");
         put(&target, table[i].key, table[i].value);
         assert_int_equal(rig_write(&r, &target), table[i].status);
         assert_int_equal(r.kept, 0);
-        assert_memory_equal(before.memory, unit_of(&r)->live.memory, vd_set_size(dowel()));
+        assert_memory_equal(before.memory, (*vd_unit_live(unit_of(&r))).memory, vd_set_size(dowel()));
         assert_int_equal(verdict(&r, "unit.light"), VD_NOT_SENT);
         free(before.memory);
         free(target.memory);
@@ -257,7 +259,7 @@ static void test_answers_of_the_person_and_the_disk(void **state)
         r.refuse_question = kind == 0;
         r.fail_keep = kind == 1;
         assert_int_equal(rig_write(&r, &target), kind == 0 ? VD_DECLINED : VD_NOT_KEPT);
-        assert_string_equal(said(&unit_of(&r)->live, "unit.light"), "low");
+        assert_string_equal(said(vd_unit_live(unit_of(&r)), "unit.light"), "low");
         assert_int_equal(verdict(&r, "unit.light"), VD_NOT_SENT);
         free(target.memory);
         rig_end(&r);
@@ -274,8 +276,8 @@ static void test_another_model_is_left_alone(void **state)
     vd_set target = new_set(dowel());
     put(&target, "unit.light", "high");
     assert_int_equal(rig_write(&r, &target), VD_OTHER_MODEL);
-    assert_string_equal(r.visit.fault.said, "Quillmere dowel-s");
-    assert_string_equal(said(&unit_of(&r)->live, "unit.light"), "low");
+    assert_string_equal(vd_visit_fault(r.visit)->said, "Quillmere dowel-s");
+    assert_string_equal(said(vd_unit_live(unit_of(&r)), "unit.light"), "low");
     free(target.memory);
     rig_end(&r);
 }
@@ -291,7 +293,7 @@ static void test_no_proof_of_storage(void **state)
     put(&target, "every", "2 min");
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(verdict(&r, "every"), VD_LIVE_ONLY);
-    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_LIVE_ONLY);
+    assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_LIVE_ONLY);
     free(target.memory);
     rig_end(&r);
 }
@@ -308,8 +310,8 @@ static void test_what_cannot_be_read_back(void **state)
     assert_int_equal(rig_write(&r, &target), VD_OK);
     assert_int_equal(verdict(&r, "unit.panel-code"), VD_CANNOT_READ_BACK);
     assert_int_equal(verdict(&r, "unit.light"), VD_CONFIRMED);
-    assert_int_equal(vd_visit_summary(&r.visit).whole, VD_WHOLE_EXCEPT);
-    assert_string_equal(said(&unit_of(&r)->stored, "unit.panel-code"), "4711");
+    assert_int_equal(vd_visit_summary(r.visit).whole, VD_WHOLE_EXCEPT);
+    assert_string_equal(said(vd_unit_stored(unit_of(&r)), "unit.panel-code"), "4711");
     free(target.memory);
     rig_end(&r);
 }
@@ -349,7 +351,7 @@ static void test_bad_lines(void **state)
             fail_msg("fault %zu ended with %d", i, (int)status);
         }
         if (status == VD_OK) {
-            assert_string_equal(said(vd_visit_live(&r.visit), "weight.high-limit"), "65.0 kg");
+            assert_string_equal(said(vd_visit_live(r.visit), "weight.high-limit"), "65.0 kg");
         }
         rig_end(&r);
     }
@@ -373,11 +375,11 @@ static void test_cut_off_at_every_step(void **state)
             put(&target, "weight.high-limit", "80 kg");
             put(&target, "unit.light", "high");
             vd_status status = rig_write(&r, &target);
-            vd_summary summary = vd_visit_summary(&r.visit);
-            bool low = strcmp(said(&unit_of(&r)->live, "weight.low-limit"), "70.0 kg") == 0;
-            bool high = strcmp(said(&unit_of(&r)->live, "weight.high-limit"), "80.0 kg") == 0;
-            bool light = strcmp(said(&unit_of(&r)->live, "unit.light"), "high") == 0;
-            bool stored = strcmp(said(&unit_of(&r)->stored, "weight.low-limit"), "70.0 kg") == 0;
+            vd_summary summary = vd_visit_summary(r.visit);
+            bool low = strcmp(said(vd_unit_live(unit_of(&r)), "weight.low-limit"), "70.0 kg") == 0;
+            bool high = strcmp(said(vd_unit_live(unit_of(&r)), "weight.high-limit"), "80.0 kg") == 0;
+            bool light = strcmp(said(vd_unit_live(unit_of(&r)), "unit.light"), "high") == 0;
+            bool stored = strcmp(said(vd_unit_stored(unit_of(&r)), "weight.low-limit"), "70.0 kg") == 0;
             assert_int_equal(low, high);
             if (summary.whole == VD_WHOLE_VERIFIED) {
                 assert_int_equal(status, VD_OK);
@@ -423,7 +425,7 @@ static void test_many_visits_on_one_line(void **state)
     vd_bench_adapter adapter = {.name = "rig", .label = "", .latency = 1000};
     vd_bench_unit units[UNITS] = {{0}};
     vd_set initial[UNITS];
-    vd_visit visits[UNITS];
+    vd_visit_storage visits[UNITS];
     vd_seat seats[UNITS] = {{0}};
     void *memory[UNITS];
     vd_port *port = NULL;
@@ -446,9 +448,10 @@ static void test_many_visits_on_one_line(void **state)
     vd_lane lane = {.port = port};
     for (int i = 0; i < UNITS; i++) {
         memory[i] = calloc(1, vd_visit_size(dowel()));
-        vd_visit_start(&visits[i], dowel(), memory[i], vd_visit_size(dowel()), &dowel()->line, (uint8_t)(i + 1), 1000);
-        vd_visit_read(&visits[i], 0, NULL);
-        seats[i] = (vd_seat){.engine = &vd_visit_engine, .self = &visits[i]};
+        vd_visit_start(vd_visit_in(&visits[i]), dowel(), memory[i], vd_visit_size(dowel()), &dowel()->line,
+                       (uint8_t)(i + 1), 1000);
+        vd_visit_read(vd_visit_in(&visits[i]), 0, NULL);
+        seats[i] = (vd_seat){.engine = &vd_visit_engine, .self = vd_visit_in(&visits[i])};
     }
     vd_loop loop = {&vd_sim_kind, vd_sim_ground(sim), &lane, seats, 1, UNITS, NULL, NULL};
     for (int done = 0; done < UNITS;) {
@@ -456,16 +459,16 @@ static void test_many_visits_on_one_line(void **state)
         assert_int_equal(vd_loop_step(&loop, vd_sim_now(sim) + 1000000), VD_OK);
         for (int i = 0; i < UNITS; i++) {
             vd_status status;
-            done += vd_visit_ended(&visits[i], &status);
+            done += vd_visit_ended(vd_visit_in(&visits[i]), &status);
         }
     }
     for (int i = 0; i < UNITS; i++) {
         char name[8];
         vd_status status;
-        assert_true(vd_visit_ended(&visits[i], &status));
+        assert_true(vd_visit_ended(vd_visit_in(&visits[i]), &status));
         assert_int_equal(status, VD_OK);
         g_snprintf(name, sizeof name, "%d", i + 1);
-        assert_string_equal(said(vd_visit_live(&visits[i]), "unit.name"), name);
+        assert_string_equal(said(vd_visit_live(vd_visit_in(&visits[i])), "unit.name"), name);
         free(memory[i]);
         free(initial[i].memory);
     }

@@ -49,7 +49,7 @@ static vd_whole write_through(rig *r, const char *key, const char *typed)
     put(&target, key, typed);
     assert_int_equal(rig_write(r, &target), VD_OK);
     free(target.memory);
-    return vd_visit_summary(&r->visit).whole;
+    return vd_visit_summary(r->visit).whole;
 }
 
 /* Where nothing waits for bits that are not sent, a read takes what the unit takes and hardly more. */
@@ -155,17 +155,17 @@ static void test_pseudo_terminals(void **state)
         assert_int_equal(vd_posix_open(path, VD_SIGNAL_LEAVE, VD_SIGNAL_LEAVE, &posix, NULL), VD_OK);
         vd_port *port = vd_posix_port(posix);
         assert_int_equal(port->wire, VD_NO_WIRE);
-        vd_visit visit;
+        vd_visit_storage visit;
         count c = {0};
         size_t size = vd_visit_size(r.visitor);
         void *memory = calloc(1, size);
         vd_status status = VD_OK;
         vd_lane lane = {.port = port};
-        vd_seat seat = {.engine = &vd_visit_engine, .self = &visit};
+        vd_seat seat = {.engine = &vd_visit_engine, .self = vd_visit_in(&visit)};
         vd_loop loop = {&vd_posix_kind, NULL, &lane, &seat, 1, 1, count_talk, &c};
-        vd_visit_start(&visit, r.visitor, memory, size, &r.visitor->line, 0, port->kind->latency(port));
-        vd_visit_read(&visit, port->kind->now(NULL), NULL);
-        while (!vd_visit_ended(&visit, &status)) {
+        vd_visit_start(vd_visit_in(&visit), r.visitor, memory, size, &r.visitor->line, 0, port->kind->latency(port));
+        vd_visit_read(vd_visit_in(&visit), port->kind->now(NULL), NULL);
+        while (!vd_visit_ended(vd_visit_in(&visit), &status)) {
             vd_loop_step(&loop, port->kind->now(NULL) + 100000);
         }
         assert_int_equal(status, VD_OK);

@@ -27,7 +27,7 @@ static const struct wish {
 #define ADDRESS 3u
 static const vd_line line = {9600, 8, 'N', 1};
 
-static vd_visit visit;
+static vd_visit_storage visit;
 static vd_set target;
 static uint64_t visit_memory[VDM_DOWEL_VISIT_SIZE / sizeof(uint64_t)];
 static uint64_t target_memory[VDM_DOWEL_SET_SIZE / sizeof(uint64_t)];
@@ -47,7 +47,7 @@ static void send(const vd_wants *wants, uint64_t *last)
     *last = now;
     const vd_event event = {VD_SENT,           now,   NULL, NULL, 0, now + board_still_leaving(),
                             VD_WIRE_NOT_KNOWN, VD_OK, NULL, false};
-    vd_visit_engine.feed(&visit, &event);
+    vd_visit_engine.feed(vd_visit_in(&visit), &event);
 }
 
 static void hear(uint64_t *last)
@@ -56,7 +56,7 @@ static void hear(uint64_t *last)
     while (board_heard(&byte)) {
         *last = board_now();
         const vd_event event = {VD_HEARD, *last, &byte, NULL, 1, 0, VD_WIRE, VD_OK, NULL, false};
-        vd_visit_engine.feed(&visit, &event);
+        vd_visit_engine.feed(vd_visit_in(&visit), &event);
     }
 }
 
@@ -66,14 +66,14 @@ static void answer(const vd_wants *wants)
     vd_event event = {VD_TIME, board_now(), NULL, NULL, 0, 0, VD_WIRE, VD_OK, NULL, wants->question == VD_ASK_WRITE};
     event.kind = wants->question != VD_ASK_NOTHING ? VD_ANSWERED : wants->keep ? VD_KEPT : VD_TIME;
     if (event.kind != VD_TIME || event.now >= wants->wake) {
-        vd_visit_engine.feed(&visit, &event);
+        vd_visit_engine.feed(vd_visit_in(&visit), &event);
     }
 }
 
 static void tell(vd_status status)
 {
     static const char *const wholes[] = {[VD_WHOLE_VERIFIED] = "VERIFIED"};
-    vd_summary summary = vd_visit_summary(&visit);
+    vd_summary summary = vd_visit_summary(vd_visit_in(&visit));
     board_say(status == VD_OK && summary.whole == VD_WHOLE_VERIFIED ? wholes[VD_WHOLE_VERIFIED] : "NOT VERIFIED");
     board_say_number(" of wishes: ", sizeof wishes / sizeof wishes[0]);
     board_say_number(", status ", (unsigned)status);
@@ -90,12 +90,12 @@ int main(void)
     for (size_t i = 0; i < sizeof wishes / sizeof wishes[0]; i++) {
         vd_set_put(&target, wishes[i].setting, &wishes[i].value);
     }
-    status = vd_visit_start(&visit, &vdm_dowel, visit_memory, sizeof visit_memory, &line, ADDRESS, 1000);
-    vd_visit_write(&visit, board_now(), &target, NULL);
-    while (status == VD_OK && !vd_visit_ended(&visit, &status)) {
+    status = vd_visit_start(vd_visit_in(&visit), &vdm_dowel, visit_memory, sizeof visit_memory, &line, ADDRESS, 1000);
+    vd_visit_write(vd_visit_in(&visit), board_now(), &target, NULL);
+    while (status == VD_OK && !vd_visit_ended(vd_visit_in(&visit), &status)) {
         vd_wants wants;
         hear(&last);
-        vd_visit_engine.wants(&visit, &wants);
+        vd_visit_engine.wants(vd_visit_in(&visit), &wants);
         send(&wants, &last);
         answer(&wants);
     }

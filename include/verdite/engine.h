@@ -86,6 +86,18 @@ typedef struct vd_engine {
     void (*feed)(void *engine, const vd_event *event);
 } vd_engine;
 
+/* What was met on a line since it was begun to ask there. */
+typedef struct vd_tally {
+    uint32_t sent;        /* requests, each try of them */
+    uint32_t answered;    /* requests */
+    uint32_t timed_out;   /* requests that nothing that makes sense came to */
+    uint32_t damaged;     /* replies whose check did not fit, or that were none */
+    uint32_t cut_short;   /* replies that ended too early */
+    uint32_t line_errors; /* replies with wrong parity or stop bits */
+    uint32_t strays;      /* sound replies to something else, or too late */
+    uint32_t surplus;     /* bytes, of lines those that are too long: of nothing that was asked */
+} vd_tally;
+
 VD_C_END
 
 #endif

@@ -38,6 +38,7 @@ typedef struct vd_speech {
     bool (*heard_start)(struct vd_talk *talk);
     uint32_t (*unexplained)(const struct vd_talk *talk);
     uint32_t (*disturbed)(const struct vd_talk *talk);
+    const vd_tally *(*tally)(const struct vd_talk *talk);
     bool (*is_hidden)(const struct vd_talk *talk);
     bool (*rescales_at_once)(const vd_model *model, const uint8_t *which, uint16_t decides);
     /* See vd_model_writes_together() and vd_model_broadcasts(); the latter NULL: there is no broadcast. */

@@ -65,30 +65,12 @@ typedef enum vd_heed {
 /* Judges a line, without its end. It is not terminated and lives until the function returns. */
 typedef vd_heed vd_text_judge(void *about, const char *line, size_t length, vd_status *status);
 
-/* What was met on the line since the client was started. */
-typedef struct vd_text_tally {
-    uint32_t sent, answered, timed_out, damaged, strays, overlong;
-} vd_text_tally;
-
-/* One exchange at a time: a request in a line, an answer in one or more. The fields are private. */
-typedef struct vd_text_client {
-    vd_text_manner manner;
-    char *request, *heard; /* memory of the caller's */
-    uint16_t request_size, heard_size, request_length, heard_length, lines;
-    uint8_t state, tries_done;
-    bool repeatable, overlong, bad, any_bytes, any_before; /* any_before: before the present line */
-    bool started;                                          /* it said that it has started */
-    vd_status status, seen;                                /* result; the best clue so far */
-    uint64_t now, last_heard, listen_end, wake, busy_end, line_since, reply_from;
-    uint32_t unexplained; /* lines that came while nothing was asked, since it was started */
-    vd_text_judge *judge;
-    void *about;
-    char said[VD_SAID_SIZE]; /* the line by which the unit refused */
-    vd_text_tally tally;
-} vd_text_client;
+/* One exchange at a time: a request in a line, an answer in one or more. */
+typedef struct vd_text_client vd_text_client;
+VD_STORAGE(vd_text_client, 320, 352)
 
 /* Bytes that a talk in lines of at most so many characters keeps besides what every talk does. */
-#define VD_LINES_TALK VD_ALIGNED(sizeof(vd_text_client) + 64u)
+#define VD_LINES_TALK VD_ALIGNED(sizeof(vd_text_client_storage) + 64u)
 #define VD_LINES_STATE(longest) VD_ALIGNED(VD_LINES_TALK + (longest) + VD_LONGEST_LINE)
 #define VD_COMMANDS_STATE(longest) VD_LINES_STATE(longest)
 #define VD_QUERIES_STATE(longest) VD_LINES_STATE(longest)

@@ -36,22 +36,9 @@ typedef enum vd_text_refusal {
 #define VD_TEXT_REPLY 4096u /* characters of all that a unit answers to one line */
 #define VD_TEXT_ERRORS 8u   /* errors that a queue holds (SCPI-99 volume 2, 21.8.1: at least 2) */
 
-/* The unit's end of the line. The fields are private. */
-typedef struct vd_text_responder {
-    const vd_manner *manner;
-    vd_line line;
-    const char *talker;
-    char *heard, *reply; /* memory of the caller's: VD_LONGEST_LINE and VD_TEXT_REPLY */
-    vd_writer writer;
-    uint32_t turnaround;
-    uint16_t length, at, longest; /* of the line; how far it is answered; most that is taken */
-    uint16_t sentence;
-    uint8_t state, error_count;
-    int16_t errors[VD_TEXT_ERRORS];
-    bool echoes, overlong, damaged, refused, answered, calling;
-    vd_text_call call;
-    uint64_t wake, last_heard;
-} vd_text_responder;
+/* The unit's end of the line. */
+typedef struct vd_text_responder vd_text_responder;
+VD_STORAGE(vd_text_responder, 160, 224)
 
 extern const vd_engine vd_text_responder_engine;
 

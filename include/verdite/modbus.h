@@ -126,51 +126,28 @@ typedef struct vd_modbus_manner {
 /* The manner of a model on a line; `latency` is what the port adds each way, microseconds. */
 vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_line *line, uint32_t latency);
 
-/* What was met on the line since the client was started. */
-typedef struct vd_modbus_tally {
-    uint32_t sent, answered, timed_out, damaged, cut_short, line_errors, strays, surplus_bytes;
-} vd_modbus_tally;
-
 /* Whether our own bytes come back on a line: adapters and joined wires do that. It is learned from the first exchange
  * whose reply cannot be the same as the request, and holds from then on. */
 typedef enum vd_echo { VD_ECHO_NOT_KNOWN, VD_ECHO_ABSENT, VD_ECHO_PRESENT } vd_echo;
 
-/* One exchange at a time: request, reply, and what to do when it does not come. The fields are private. */
-typedef struct vd_modbus_client {
-    vd_modbus_manner manner;
-    uint8_t *room; /* of the framing, the caller's */
-    vd_modbus_ear ear;
-    vd_modbus_frame request, poll;
-    uint8_t reply[VD_MODBUS_FRAME];
-    uint16_t reply_length;
-    uint8_t state, tries_done, owed, reply_errors;
-    bool repeatable, polling, overlong, poll_for_busy;
-    vd_status status, seen, settled; /* result; the best clue so far; result held back while the line drains */
-    uint64_t wake, now, first_sent, last_sent, reply_from, last_heard, listen_end, busy_end;
-    uint32_t first_wait;
-    uint8_t stray_address, stray_bytes;
-    uint8_t echo;          /* vd_echo */
-    bool echo_over;        /* of this try: what came back of our own bytes is behind us */
-    uint16_t echoed;       /* bytes of this try that came back so far */
-    bool patient;          /* listens on behind the reply, for somebody else */
-    bool leaves;           /* the unit goes after this request: that it takes it is all that it says */
-    bool deaf;             /* takes nothing for a reply, and waits for as long as one takes */
-    uint8_t last_lingered; /* the byte heard last while it does */
-    bool others;           /* somebody else did reply */
-    uint32_t unexplained;  /* bytes and whole replies that belong to no request, since it was started */
-    vd_modbus_tally tally;
-} vd_modbus_client;
+/* One exchange at a time: request, reply, and what to do when it does not come. */
+typedef struct vd_modbus_client vd_modbus_client;
+VD_STORAGE(vd_modbus_client, 1024, 1024)
 
 /* Bytes that a talk in a framing keeps besides what every talk does. */
-#define VD_MODBUS_STATE VD_ALIGNED(sizeof(vd_modbus_client) + 64u)
+#define VD_MODBUS_STATE VD_ALIGNED(sizeof(vd_modbus_client_storage) + 64u)
 #define VD_MODBUS_RTU_STATE(longest) VD_MODBUS_STATE
 
 extern const vd_engine vd_modbus_client_engine;
 
 /* `room`: as many bytes as the framing needs, which the client keeps using; NULL where it needs none. */
 void vd_modbus_client_start(vd_modbus_client *client, const vd_modbus_manner *manner, uint8_t *room);
-/* Begins the exchange whose request stands in client->request. A request that is not `repeatable` is sent once,
- * whatever happens. When the unit answers "acknowledge" (5) or "busy" (6), it is left alone for `first_wait`
+/* Where the request of the next exchange is put. */
+vd_modbus_frame *vd_modbus_client_request(vd_modbus_client *client);
+/* What was met on the line since the client was started. */
+const vd_tally *vd_modbus_client_tally(const vd_modbus_client *client);
+/* Begins the exchange whose request stands in vd_modbus_client_request(). A request that is not `repeatable` is sent
+ * once, whatever happens. When the unit answers "acknowledge" (5) or "busy" (6), it is left alone for `first_wait`
  * microseconds (0: the manner's busy_wait) and then polled with a read, never re-sent while it is busy; only a
  * repeatable request that was turned away with 6 is sent again, once the unit answers normally. */
 void vd_modbus_client_begin(vd_modbus_client *client, uint64_t now, bool repeatable, uint32_t first_wait);

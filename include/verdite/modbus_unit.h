@@ -21,22 +21,9 @@ typedef struct vd_modbus_call {
     uint8_t code, object; /* identification */
 } vd_modbus_call;
 
-/* The unit's end of the line. The fields are private. */
-typedef struct vd_modbus_responder {
-    const vd_framing *framing;
-    uint8_t *room;
-    vd_modbus_ear ear;
-    vd_line line;
-    uint8_t address;
-    uint32_t turnaround; /* microseconds from the last bit heard to the first sent; at least the frame silence */
-    uint8_t frame[VD_MODBUS_FRAME];
-    uint16_t length;
-    uint8_t state;
-    bool damaged;
-    vd_modbus_frame reply;
-    vd_modbus_call call;
-    uint64_t wake, last_heard;
-} vd_modbus_responder;
+/* The unit's end of the line. */
+typedef struct vd_modbus_responder vd_modbus_responder;
+VD_STORAGE(vd_modbus_responder, 640, 672)
 
 extern const vd_engine vd_modbus_responder_engine;
 

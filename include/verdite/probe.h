@@ -25,15 +25,9 @@ typedef struct vd_evidence {
     uint8_t shortest_run;  /* shortest run of equal bits heard inside characters, 0: nothing heard */
 } vd_evidence;
 
-/* Asks one unit for its identity, once, and never anything else. The fields are private but for `evidence`, which
- * stands when the probe is done. */
-typedef struct vd_probe {
-    vd_evidence evidence;
-    const vd_desk *desk;
-    const vd_model *model;
-    uint64_t sent, first;
-    uint64_t state[VD_PROBE_STATE / sizeof(uint64_t)]; /* of the language */
-} vd_probe;
+/* Asks one unit for its identity, once, and never anything else. */
+typedef struct vd_probe vd_probe;
+VD_STORAGE(vd_probe, 2176, 2176)
 
 extern const vd_engine vd_probe_engine;
 
@@ -45,6 +39,8 @@ void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_desk *desk, const vd
  * microseconds. */
 void vd_probe_listen_on(vd_probe *probe, uint32_t longer);
 bool vd_probe_ended(const vd_probe *probe);
+/* What it brought; it counts once the question has ended. */
+const vd_evidence *vd_probe_evidence(const vd_probe *probe);
 
 VD_C_END
 

@@ -12,15 +12,8 @@ VD_C_BEGIN
 #define VD_RAW_REPLY 4096u /* bytes of a reply that are kept */
 
 /* One request as a person types it, for what a model does not know yet, sent once; everything that comes back. */
-typedef struct vd_raw {
-    const vd_desk *desk;
-    const vd_model *model;
-    uint8_t reply[VD_RAW_REPLY]; /* units that talk in lines: the lines, each with '\n' behind it */
-    size_t reply_length;
-    vd_status status;
-    bool cut, ended;
-    uint64_t state[VD_RAW_STATE / sizeof(uint64_t)]; /* of the language */
-} vd_raw;
+typedef struct vd_raw vd_raw;
+VD_STORAGE(vd_raw, 6464, 6464)
 
 extern const vd_engine vd_raw_engine;
 
@@ -33,6 +26,8 @@ vd_status vd_raw_begin(vd_raw *raw, uint64_t now, const vd_desk *desk, const vd_
 bool vd_raw_ended(const vd_raw *raw, vd_status *status);
 /* What was sent, as it was sent. */
 const uint8_t *vd_raw_sent(const vd_raw *raw, size_t *length);
+/* What came back; of units that talk in lines the lines, each with '\n' behind it. `*cut`: there was more. */
+const uint8_t *vd_raw_reply(const vd_raw *raw, size_t *length, bool *cut);
 /* Records why it ended with a status other than VD_OK. */
 vd_status vd_raw_note(const vd_raw *raw, vd_status status, vd_fault *fault);
 

@@ -89,23 +89,9 @@ typedef struct vd_found {
 /* Whether two units were heard at one address. */
 bool vd_found_is_shared(const vd_found *found);
 
-/* A search on one line. It asks for identity and never writes. The fields are private. */
-typedef struct vd_search {
-    const vd_search_plan *plan;
-    vd_found *found;
-    size_t found_size, found_count;
-    vd_probe probe;
-    vd_clues clues, line_clues;
-    uint64_t now, wake;
-    uint32_t news;
-    size_t line, step, confirming;
-    size_t model, first; /* one more than the index of the model with which is asked, and was asked first; 0: none */
-    uint32_t asked;
-    uint16_t babble, same;
-    uint8_t pass, state, address, naming;
-    size_t likely_until; /* the last line setting at which the likely addresses were asked */
-    vd_status status;
-} vd_search;
+/* A search on one line. It asks for identity and never writes. */
+typedef struct vd_search vd_search;
+VD_STORAGE(vd_search, 2912, 2976)
 
 extern const vd_engine vd_search_engine;
 
@@ -131,21 +117,9 @@ vd_status vd_search_judge_line(const vd_search *search, vd_fault *fault);
 
 typedef enum vd_link_grade { VD_LINK_SOUND, VD_LINK_MARGINAL, VD_LINK_UNUSABLE } vd_link_grade;
 
-/* Asks one unit who it is, again and again; touches no setting. Fields are private. */
-typedef struct vd_link_test {
-    vd_probe probe;
-    vd_line line;
-    const vd_desk *desk;
-    const vd_model *model;
-    uint32_t *times; /* reply times, sorted, microseconds */
-    uint32_t limit, gap;
-    uint16_t count, asked, answered, lost, damaged;
-    uint32_t error_bytes, news;
-    uint64_t now;
-    uint8_t address;
-    vd_status status;
-    bool running;
-} vd_link_test;
+/* Asks one unit who it is, again and again; touches no setting. */
+typedef struct vd_link_test vd_link_test;
+VD_STORAGE(vd_link_test, 2240, 2272)
 
 extern const vd_engine vd_link_test_engine;
 

@@ -42,7 +42,6 @@ typedef struct vd_spot {
     vd_ref setting;
     uint16_t stride;
 } vd_spot;
-static const vd_spot vd_no_spot = {{0}, 0};
 /* The setting with an index, one further by `stride` in each item. */
 static inline vd_spot vd_spot_of(uint16_t index, uint16_t stride)
 {

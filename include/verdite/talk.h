@@ -40,39 +40,12 @@ typedef struct vd_plan {
     uint16_t requests; /* writes */
 } vd_plan;
 
-/* One job under way, whatever the language. The fields are private. */
-typedef struct vd_work {
-    const vd_model *model;
-    vd_plan plan;
-    uint8_t *outcome;     /* vd_outcome of each setting in the last job */
-    const uint8_t *which; /* the job's list of settings */
-    const vd_action *action;
-    vd_set *values, reached,
-        before; /* scratch: what the unit holds behind the requests so far; before the last of them */
-    vd_identity identity;
-    uint64_t now;
-    uint16_t at, request; /* where the present request starts in the plan's order, and its number among the writes */
-    uint8_t job, part;
-    bool running, stopping;
-    bool twice;              /* what is read counts only when it was read alike twice */
-    bool others;             /* somebody else replied as well */
-    bool deaf;               /* whatever is replied says nothing */
-    bool fault_stood;        /* a fault was recorded before the job began */
-    vd_status failure;       /* of the first request that a read went on without */
-    bool secret;             /* an exchange of this job held one */
-    bool veiled;             /* what is still to come may repeat the secret that was said */
-    uint8_t passes, in_vain; /* how often a read was done; requests in a row that nobody answered */
-    uint32_t unexplained;    /* what the line had brought by then that belongs to no request */
-    uint64_t print;          /* of what the pass before read */
-    vd_status status;
-    vd_fault *fault;
-} vd_work;
+/* One job under way, whatever the language. */
+typedef struct vd_work vd_work;
 
 /* Does jobs on the settings of one unit, in its model's language. */
-typedef struct vd_talk {
-    vd_work work;
-    void *state; /* of the language */
-} vd_talk;
+typedef struct vd_talk vd_talk;
+VD_STORAGE(vd_talk, 352, 416)
 
 extern const vd_engine vd_talk_engine;
 
@@ -114,10 +87,15 @@ uint32_t vd_talk_unexplained(const vd_talk *talk);
 /* How often so far a reply was late, missing, damaged or of no request: where several share a line, any of that may be
  * the sign of a second one with the same address. */
 uint32_t vd_talk_disturbed(const vd_talk *talk);
+/* What was met on the line since the talk was started. */
+const vd_tally *vd_talk_tally(const vd_talk *talk);
+/* What became of a setting in the last job. */
+vd_outcome vd_talk_outcome(const vd_talk *talk, uint16_t setting);
 /* Whether the line by which the unit says that it has started was heard since it was asked last. */
 bool vd_talk_heard_start(vd_talk *talk);
 /* Whether the job has ended, and how. A write ends at the first request that fails. A read goes on without it, and ends
- * with VD_OK when anything was read: work.outcome tells of each setting. VD_UNSTEADY: it was never read alike twice. */
+ * with VD_OK when anything was read: vd_talk_outcome() tells of each setting. VD_UNSTEADY: it was never read alike
+ * twice. */
 bool vd_talk_ended(const vd_talk *talk, vd_status *status);
 
 /* Whether a write of what `which` names says the number of decimals and all that gets it from there at once; else those

@@ -26,32 +26,9 @@ typedef struct vd_unit_language vd_unit_language;
 
 #define VD_UNSAID 32u /* unasked lines that wait for the line to be free */
 
-/* One unit. Read the sets freely; change them only while no exchange is under way. */
-typedef struct vd_unit {
-    const vd_model *model;
-    vd_identity identity;
-    vd_set live, stored;
-    /* The rest is private. */
-    vd_set staged;
-    uint8_t *touched; /* a byte for each setting: what the present write puts */
-    uint8_t *slots;   /* sets, one for each slot */
-    const vd_unit_language *language;
-    void *end; /* its state */
-    uint64_t busy_until, off_until, on_since, listens_from, writable_from, last_request;
-    const vd_action *due; /* what it does once its reply is out */
-    uint8_t tries_left;   /* at the login, before it locks */
-    const vd_unit_log *log;
-    uint8_t unsaid[VD_UNSAID]; /* alarms of which something is to be said yet, twice their number, and 1 more: stands */
-    uint8_t unsaid_count;
-    vd_watch watch;
-    vd_set watched;
-    uint8_t *alarm_memory;
-    uint64_t alarms_since, cleared_at; /* when its alarms began anew, and were cleared last */
-    int64_t looked;                    /* milliseconds: when it looked at its readings last */
-    uint32_t row;                      /* of the log, the next one */
-    bool watching, restarted, cleared, catching_up;
-    bool keeping, keep_failed, logged_in, announced, restart_due, link_due;
-} vd_unit;
+/* One unit. */
+typedef struct vd_unit vd_unit;
+VD_STORAGE(vd_unit, 608, 736)
 
 extern const vd_engine vd_unit_engine;
 
@@ -63,6 +40,32 @@ size_t vd_unit_size(const vd_model *model, const vd_unit_language *language);
  * made to last; until it is fed VD_KEPT it says it is busy. */
 vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_unit_language *language,
                         const vd_identity *identity, void *memory, size_t size);
+/* Its model; who it says it is. */
+const vd_model *vd_unit_model(const vd_unit *unit);
+const vd_identity *vd_unit_identity(const vd_unit *unit);
+/* What it holds, live and stored. */
+const vd_set *vd_unit_live(const vd_unit *unit);
+const vd_set *vd_unit_stored(const vd_unit *unit);
+/* The same, to be changed while no exchange is under way. */
+vd_set *vd_unit_live_bank(vd_unit *unit);
+vd_set *vd_unit_stored_bank(vd_unit *unit);
+/* The alarms that it watches, NULL: none. */
+const vd_watch *vd_unit_alarms(const vd_unit *unit);
+/* In what state a unit is besides what it holds. Moments are VD_NEVER where they do not come. */
+typedef struct vd_unit_condition {
+    uint64_t on_since;      /* when the supply came on */
+    uint64_t off_until;     /* it restarts until then */
+    uint64_t listens_from;  /* when it begins to listen */
+    uint64_t writable_from; /* when it begins to take what changes it */
+    uint64_t last_request;  /* when it was asked last */
+    uint64_t alarms_since;  /* when its alarms began anew */
+    uint64_t cleared_at;    /* when they were cleared last */
+    uint8_t tries_left;     /* at the login, before it locks */
+    bool logged_in;
+    bool announced; /* it has said that it has started */
+} vd_unit_condition;
+vd_unit_condition vd_unit_condition_of(const vd_unit *unit);
+void vd_unit_put_condition(vd_unit *unit, const vd_unit_condition *condition);
 /* The supply comes on: live values become the stored ones (what only can be read stays), and address and line
  * settings in the stored bank take force; they may have before, as the model says. It listens once its model says so,
  * or when its button has been held. */

@@ -5,6 +5,8 @@
 #ifndef VERDITE_VERSION_H
 #define VERDITE_VERSION_H
 
+#include <stdint.h>
+
 #define VD_VERSION_MAJOR 0
 #define VD_VERSION_MINOR 1
 #define VD_VERSION_PATCH 0
@@ -21,6 +23,18 @@
 
 /* A size rounded up, so that what is aligned for uint64_t can stand behind it. */
 #define VD_ALIGNED(size) (((size_t)(size) + 7u) / 8u * 8u)
+
+/* The memory of what is private, such as `static vd_visit_storage visit;`, and how it is got from there: `vd_visit_in(
+ * &visit)`. The caller owns it, and it is not moved while it is in use. It has so many bytes where pointers have up to
+ * four, and more: `small`, `large`. */
+#define VD_STORAGE(type, small, large)                                                                                 \
+    typedef struct type##_storage {                                                                                    \
+        uint64_t room[((sizeof(void *) > 4 ? (large) : (small)) + 7u) / 8u];                                           \
+    } type##_storage;                                                                                                  \
+    static inline type *type##_in(type##_storage *storage)                                                             \
+    {                                                                                                                  \
+        return (type *)(void *)storage;                                                                                \
+    }
 
 /* What stands between these two is declared for C, and is what a shared library shows. */
 #if defined(__GNUC__)

@@ -91,24 +91,9 @@ typedef struct vd_watched {
     uint32_t near_per;    /* that unit of time, milliseconds */
 } vd_watched;
 
-typedef struct vd_watch {
-    const vd_model *model;
-    vd_set *set;
-    vd_alarm_listener *listener;
-    void *about;
-    int64_t start, now;          /* the first row kept; the last instant; VD_NO_TIME: none yet */
-    uint32_t replaced, left_out; /* rows replaced by a later one of the same time, and rows that were earlier */
-    uint32_t crowded;            /* rows too many to be kept for a rate: it was not known then */
-    void *memory;                /* private, as is what follows */
-    size_t conditions_at, alarms_at, rates_at;
-    uint16_t channel_count, condition_count, alarm_count, alarm_room, rate_count;
-    uint16_t history;
-    int64_t next, alarm_next, staged;
-    uint64_t cells;          /* of the staged row */
-    uint64_t hung, leant_on; /* channels on which formulas hang; on which any limit does */
-    uint8_t marks;
-    bool row, moved;
-} vd_watch;
+/* The alarms of a model, being watched. */
+typedef struct vd_watch vd_watch;
+VD_STORAGE(vd_watch, 160, 224)
 
 /* Alarms of a model, each item of a block counted: the first so many that vd_watch_alarm() numbers. */
 uint16_t vd_model_alarm_count(const vd_model *model);
@@ -147,6 +132,18 @@ bool vd_watch_is_crossed(const vd_watch *watch, uint16_t n);
 uint16_t vd_watch_limit_like(const vd_watch *watch, uint16_t n);
 /* For how long a value of this channel holds, milliseconds; else as its model says, or 5 min. Before the first row. */
 void vd_watch_hold(vd_watch *watch, uint16_t channel, uint32_t holds_for);
+/* The model whose alarms are watched. */
+const vd_model *vd_watch_model(const vd_watch *watch);
+/* The first row kept; the last instant: milliseconds since 1970, UTC, VD_NO_TIME: none yet. */
+int64_t vd_watch_begin(const vd_watch *watch);
+int64_t vd_watch_now(const vd_watch *watch);
+/* Rows that do not count as they came. */
+typedef struct vd_watch_odd {
+    uint32_t replaced; /* by a later one of the same time */
+    uint32_t left_out; /* since they were earlier than the one before */
+    uint32_t crowded;  /* too many to be kept for a rate: it was not known then */
+} vd_watch_odd;
+vd_watch_odd vd_watch_odd_rows(const vd_watch *watch);
 /* All alarms that are watched for, those with other limits last. */
 uint16_t vd_watch_count(const vd_watch *watch);
 const vd_watched *vd_watch_alarm(const vd_watch *watch, uint16_t n);

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The link test: identifications by the dozen, counted and timed. */
-#include "verdite/search.h"
+#include "search_parts.h"
 
 #include <string.h>
 

@@ -5,6 +5,41 @@
 
 #include "verdite/notes.h"
 #include "verdite/search.h"
+#include "../wire/probe.h"
+
+struct vd_search {
+    const vd_search_plan *plan;
+    vd_found *found;
+    size_t found_size, found_count;
+    vd_probe probe;
+    vd_clues clues, line_clues;
+    uint64_t now, wake;
+    uint32_t news;
+    size_t line, step, confirming;
+    size_t model, first; /* one more than the index of the model with which is asked, and was asked first; 0: none */
+    uint32_t asked;
+    uint16_t babble, same;
+    uint8_t pass, state, address, naming;
+    size_t likely_until; /* the last line setting at which the likely addresses were asked */
+    vd_status status;
+};
+VD_FITS(vd_search);
+
+struct vd_link_test {
+    vd_probe probe;
+    vd_line line;
+    const vd_desk *desk;
+    const vd_model *model;
+    uint32_t *times; /* reply times, sorted, microseconds */
+    uint32_t limit, gap;
+    uint16_t count, asked, answered, lost, damaged;
+    uint32_t error_bytes, news;
+    uint64_t now;
+    uint8_t address;
+    vd_status status;
+    bool running;
+};
+VD_FITS(vd_link_test);
 
 enum pass { LINES = 1, LIKELY, ALL, SLOW_LINES, SLOW, CONFIRM };
 

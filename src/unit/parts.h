@@ -3,7 +3,36 @@
 #ifndef VD_UNIT_PARTS_H
 #define VD_UNIT_PARTS_H
 
+#include "../core/text/storage.h"
 #include "verdite/unit.h"
+#include "../core/alarm/parts.h"
+
+struct vd_unit {
+    const vd_model *model;
+    vd_identity identity;
+    vd_set live, stored;
+    /* The rest is private. */
+    vd_set staged;
+    uint8_t *touched; /* a byte for each setting: what the present write puts */
+    uint8_t *slots;   /* sets, one for each slot */
+    const vd_unit_language *language;
+    void *end; /* its state */
+    uint64_t busy_until, off_until, on_since, listens_from, writable_from, last_request;
+    const vd_action *due; /* what it does once its reply is out */
+    uint8_t tries_left;   /* at the login, before it locks */
+    const vd_unit_log *log;
+    uint8_t unsaid[VD_UNSAID]; /* alarms of which something is to be said yet, twice their number, and 1 more: stands */
+    uint8_t unsaid_count;
+    vd_watch watch;
+    vd_set watched;
+    uint8_t *alarm_memory;
+    uint64_t alarms_since, cleared_at; /* when its alarms began anew, and were cleared last */
+    int64_t looked;                    /* milliseconds: when it looked at its readings last */
+    uint32_t row;                      /* of the log, the next one */
+    bool watching, restarted, cleared, catching_up;
+    bool keeping, keep_failed, logged_in, announced, restart_due, link_due;
+};
+VD_FITS(vd_unit);
 
 /* ---- banks.c: banks, and what becomes of them ---- */
 

@@ -203,3 +203,66 @@ static void unit_wants(const void *engine, vd_wants *wants)
 }
 
 const vd_engine vd_unit_engine = {unit_wants, unit_feed};
+
+const vd_model *vd_unit_model(const vd_unit *unit)
+{
+    return unit->model;
+}
+
+const vd_identity *vd_unit_identity(const vd_unit *unit)
+{
+    return &unit->identity;
+}
+
+const vd_set *vd_unit_live(const vd_unit *unit)
+{
+    return &unit->live;
+}
+
+const vd_set *vd_unit_stored(const vd_unit *unit)
+{
+    return &unit->stored;
+}
+
+vd_set *vd_unit_live_bank(vd_unit *unit)
+{
+    return &unit->live;
+}
+
+vd_set *vd_unit_stored_bank(vd_unit *unit)
+{
+    return &unit->stored;
+}
+
+const vd_watch *vd_unit_alarms(const vd_unit *unit)
+{
+    return unit->watching ? &unit->watch : NULL;
+}
+
+vd_unit_condition vd_unit_condition_of(const vd_unit *unit)
+{
+    return (vd_unit_condition){.on_since = unit->on_since,
+                               .off_until = unit->off_until,
+                               .listens_from = unit->listens_from,
+                               .writable_from = unit->writable_from,
+                               .last_request = unit->last_request,
+                               .alarms_since = unit->alarms_since,
+                               .cleared_at = unit->cleared_at,
+                               .tries_left = unit->tries_left,
+                               .logged_in = unit->logged_in,
+                               .announced = unit->announced};
+}
+
+void vd_unit_put_condition(vd_unit *unit, const vd_unit_condition *condition)
+{
+    unit->on_since = condition->on_since;
+    unit->off_until = condition->off_until;
+    unit->listens_from = condition->listens_from;
+    unit->writable_from = condition->writable_from;
+    unit->last_request = condition->last_request;
+    unit->alarms_since = condition->alarms_since;
+    unit->cleared_at = condition->cleared_at;
+    unit->tries_left = condition->tries_left;
+    unit->logged_in = condition->logged_in;
+    unit->announced = condition->announced;
+}

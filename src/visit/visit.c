@@ -398,6 +398,41 @@ vd_sending vd_visit_acted(const vd_visit *visit)
 
 /* ---- What is known ---- */
 
+vd_task vd_visit_task(const vd_visit *visit)
+{
+    return (vd_task)visit->task;
+}
+
+const vd_action *vd_visit_action(const vd_visit *visit)
+{
+    return visit->action;
+}
+
+const vd_model *vd_visit_model(const vd_visit *visit)
+{
+    return visit->model;
+}
+
+const vd_fault *vd_visit_fault(const vd_visit *visit)
+{
+    return &visit->fault;
+}
+
+bool vd_visit_was_read_back(const vd_visit *visit)
+{
+    return visit->read_back;
+}
+
+const vd_tally *vd_visit_tally(const vd_visit *visit)
+{
+    return vd_talk_tally(&visit->talk);
+}
+
+uint32_t vd_visit_unexplained(const vd_visit *visit)
+{
+    return vd_talk_unexplained(&visit->talk);
+}
+
 bool vd_visit_ended(const vd_visit *visit, vd_status *status)
 {
     *status = visit->status;

@@ -3,7 +3,78 @@
 #ifndef VD_VISIT_PARTS_H
 #define VD_VISIT_PARTS_H
 
+#include "../core/text/storage.h"
 #include "verdite/visit.h"
+#include "../wire/talk.h"
+
+#define VD_MOST_STEPS 32u
+#define VD_PASSWORD_SIZE 64u
+typedef struct vd_await { /* a unit that is waited for; private */
+    uint64_t give_up, enough, takes, asked_at, silent_since, hand_from;
+    uint32_t pause;
+    uint16_t silent; /* questions in a row that nobody answered */
+    bool on, wants_restart;
+    bool seen; /* something like a restart, so that it is waited for no longer: no proof */
+} vd_await;
+
+typedef struct vd_login_state {                             /* a login that is under way; private */
+    uint64_t at;                                            /* when it was done */
+    char password[VD_PASSWORD_SIZE], old[VD_PASSWORD_SIZE]; /* `old`: in force until this task changed it */
+    uint8_t length, old_length;
+    uint8_t tries, busy; /* how often it was said, and how often the unit was busy then */
+    bool on, wanted, done, factory, declined;
+    bool sure, refused; /* it said yes to the password; it turned down what a login may allow */
+    bool took_new;      /* it said yes to a login with the password that it was given in this task */
+} vd_login_state;
+
+typedef struct vd_follow { /* a unit that is followed to another link; private */
+    vd_link from, to;      /* of the whole visit */
+    vd_link was, goes;     /* of the present move */
+    vd_identity other;
+    uint8_t stage, seen, doubts, left;
+    bool expected, sent;
+} vd_follow;
+
+struct vd_visit {
+    vd_fault fault;
+    const vd_model *model;
+    vd_talk talk;
+    vd_set live, stored, desired, prior; /* now; in storage; as it is to be; live, as it was before */
+    vd_entry *ledger;
+    uint8_t *which; /* what the present job is on */
+    uint64_t now, wake, read_at, ran_at;
+    uint64_t restart_from;    /* when the last thing was told behind which a restart shows what is stored; 0: nothing */
+    vd_moment moment;         /* what time it is, as it was told at `told_at`, if it was */
+    uint64_t told_at, set_at; /* when what runs by itself was written last */
+    uint64_t hand_until;      /* it was silent to a write: a hand is waited for; 0: no hand is */
+    int64_t ran;              /* milliseconds that the unit said it was running, at ran_at; -1: it does not say */
+    vd_identity met;          /* who it is, as it said at first */
+    const char *expected, *origin;
+    vd_await await;
+    vd_login_state login;
+    vd_follow follow;
+    const vd_action *action;
+    vd_action saving;    /* the order that saves a slot */
+    char slot_number[8]; /* its argument */
+    uint8_t acted;       /* vd_sending */
+    uint8_t calling;     /* vd_calling, until that was done */
+    vd_link link;        /* where it is reached now */
+    uint32_t latency;
+    uint8_t list[VD_MOST_STEPS];
+    uint8_t count, at, task, step; /* of the list; `step` is where it stands, a small machine included */
+    uint8_t rounds, stores, restarts, doubts, silences; /* how often that was done already */
+    uint32_t news, disturbed;                           /* how often the line had been disturbed when the task began */
+    uint32_t explained; /* what the line had brought when it was last known that the unit is alone */
+    vd_status status;
+    vd_standing standing;
+    bool stopping, gone, read_back, known_last, store_sent, restart_lost, sending_again, may_restart, by_hand, idle_too;
+    bool leaves_lacking, among_others;
+    bool stood; /* what a restart undoes was last seen otherwise before the restart that is watched */
+    bool slot_saved, slot_seen, slot_shown;
+    bool more_due;      /* what is written now is not the last of it */
+    bool keeping, kept; /* a record is being kept; it is, or cannot be */
+};
+VD_FITS(vd_visit);
 
 #define VD_FOLLOW_LINKS 5u /* old and new link, where only a part of it has changed, and where all of it has */
 

@@ -67,3 +67,8 @@ bool vd_probe_ended(const vd_probe *probe)
 {
     return probe->desk->ways->probe_ended(probe);
 }
+
+const vd_evidence *vd_probe_evidence(const vd_probe *probe)
+{
+    return &probe->evidence;
+}

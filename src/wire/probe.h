@@ -3,7 +3,17 @@
 #ifndef VD_WIRE_PROBE_H
 #define VD_WIRE_PROBE_H
 
+#include "../core/text/storage.h"
 #include "verdite/probe.h"
+
+struct vd_probe {
+    vd_evidence evidence;
+    const vd_desk *desk;
+    const vd_model *model;
+    uint64_t sent, first;
+    uint64_t state[VD_PROBE_STATE / sizeof(uint64_t)]; /* of the language */
+};
+VD_FITS(vd_probe);
 
 /* Takes note of a byte that was heard, of the unit's: how many, with what errors, since when, and the runs of equal
  * bits in it, which tell of the speed at which it was sent. */

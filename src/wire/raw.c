@@ -53,3 +53,10 @@ vd_status vd_raw_note(const vd_raw *raw, vd_status status, vd_fault *fault)
 {
     return raw->desk->ways->raw_note(raw, status, fault);
 }
+
+const uint8_t *vd_raw_reply(const vd_raw *raw, size_t *length, bool *cut)
+{
+    *length = raw->reply_length;
+    *cut = raw->cut;
+    return raw->reply;
+}

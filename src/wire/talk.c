@@ -103,6 +103,16 @@ uint32_t vd_talk_disturbed(const vd_talk *talk)
     return speech(talk)->disturbed(talk);
 }
 
+const vd_tally *vd_talk_tally(const vd_talk *talk)
+{
+    return speech(talk)->tally(talk);
+}
+
+vd_outcome vd_talk_outcome(const vd_talk *talk, uint16_t setting)
+{
+    return (vd_outcome)talk->work.outcome[setting];
+}
+
 uint32_t vd_talk_unexplained(const vd_talk *talk)
 {
     return speech(talk)->unexplained(talk);

@@ -3,7 +3,41 @@
 #ifndef VD_WIRE_TALK_H
 #define VD_WIRE_TALK_H
 
+#include "../core/text/storage.h"
 #include "verdite/talk.h"
+
+struct vd_work {
+    const vd_model *model;
+    vd_plan plan;
+    uint8_t *outcome;     /* vd_outcome of each setting in the last job */
+    const uint8_t *which; /* the job's list of settings */
+    const vd_action *action;
+    vd_set *values, reached,
+        before; /* scratch: what the unit holds behind the requests so far; before the last of them */
+    vd_identity identity;
+    uint64_t now;
+    uint16_t at, request; /* where the present request starts in the plan's order, and its number among the writes */
+    uint8_t job, part;
+    bool running, stopping;
+    bool twice;              /* what is read counts only when it was read alike twice */
+    bool others;             /* somebody else replied as well */
+    bool deaf;               /* whatever is replied says nothing */
+    bool fault_stood;        /* a fault was recorded before the job began */
+    vd_status failure;       /* of the first request that a read went on without */
+    bool secret;             /* an exchange of this job held one */
+    bool veiled;             /* what is still to come may repeat the secret that was said */
+    uint8_t passes, in_vain; /* how often a read was done; requests in a row that nobody answered */
+    uint32_t unexplained;    /* what the line had brought by then that belongs to no request */
+    uint64_t print;          /* of what the pass before read */
+    vd_status status;
+    vd_fault *fault;
+};
+
+struct vd_talk {
+    vd_work work;
+    void *state; /* of the language */
+};
+VD_FITS(vd_talk);
 
 /* ---- A job under way: work.c ---- */
 

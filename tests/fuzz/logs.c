@@ -27,13 +27,13 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
         vd_set set = input_set(model);
         size_t size = vd_watch_size(model, 0, 8);
         void *memory = g_malloc(size);
-        vd_watch watch;
+        vd_watch_storage watch;
         vd_set_put_initial(&set);
-        vd_watch_start(&watch, &set, 0, 8, memory, size, listen, &watch, NULL);
-        if (vd_log_measure(log, &watch, 0, NULL, NULL, &fault) == VD_OK) {
-            vd_log_feed(log, &watch, NULL, NULL, NULL, &fault);
+        vd_watch_start(vd_watch_in(&watch), &set, 0, 8, memory, size, listen, vd_watch_in(&watch), NULL);
+        if (vd_log_measure(log, vd_watch_in(&watch), 0, NULL, NULL, &fault) == VD_OK) {
+            vd_log_feed(log, vd_watch_in(&watch), NULL, NULL, NULL, &fault);
         }
-        vd_watch_end(&watch);
+        vd_watch_end(vd_watch_in(&watch));
         for (uint16_t i = 0; i < model->channel_count; i++) {
             PROMISE(input_is_plain(vd_log_count(log)->cells[i].odd_text), "%s", vd_log_count(log)->cells[i].odd_text);
         }

@@ -23,7 +23,7 @@ static void judge(const vd_search *search, const vd_found *found)
 
 int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
 {
-    static vd_search search;
+    static vd_search_storage search;
     static vd_found found[32];
     input f = {bytes, count};
     const vd_model *models[] = {input_model("brock"), input_model("dowel"), input_model("lantern"), input_model("skep"),
@@ -40,16 +40,16 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
     if ((way & 8) != 0) {
         vd_search_plan_diagnose(&plan, plan.from, models[1]);
     }
-    vd_search_begin(&search, now, &plan, found, G_N_ELEMENTS(found));
+    vd_search_begin(vd_search_in(&search), now, &plan, found, G_N_ELEMENTS(found));
     vd_status status = VD_OK;
-    for (unsigned steps = 0; steps < MOST_STEPS && !vd_search_ended(&search, &status); steps++) {
+    for (unsigned steps = 0; steps < MOST_STEPS && !vd_search_ended(vd_search_in(&search), &status); steps++) {
         static uint8_t asked[4096], heard[4096];
         vd_wants wants;
-        vd_search_engine.wants(&search, &wants);
+        vd_search_engine.wants(vd_search_in(&search), &wants);
         if (wants.count > 0) {
             size_t asked_count = MIN(wants.count, sizeof asked), length = 0;
             memcpy(asked, wants.send, asked_count);
-            vd_search_engine.feed(&search, &(vd_event){.kind = VD_SENT, .now = now, .until = now});
+            vd_search_engine.feed(vd_search_in(&search), &(vd_event){.kind = VD_SENT, .now = now, .until = now});
             uint8_t reply = input_byte(&f);
             now += 3000;
             if ((reply & 1) != 0) {
@@ -62,13 +62,14 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
                 heard[length++] = (uint8_t)check;
                 heard[length++] = (uint8_t)(check >> 8);
             }
-            vd_search_engine.feed(&search, &(vd_event){.kind = VD_HEARD, .now = now, .bytes = heard, .count = length});
+            vd_search_engine.feed(vd_search_in(&search),
+                                  &(vd_event){.kind = VD_HEARD, .now = now, .bytes = heard, .count = length});
             continue;
         }
         now = wants.wake == VD_NEVER ? now + 1000000 : MAX(wants.wake, now + 1);
-        vd_search_engine.feed(&search, &(vd_event){.kind = VD_TIME, .now = now});
+        vd_search_engine.feed(vd_search_in(&search), &(vd_event){.kind = VD_TIME, .now = now});
     }
-    PROMISE(vd_search_ended(&search, &status), "it does not end");
-    judge(&search, found);
+    PROMISE(vd_search_ended(vd_search_in(&search), &status), "it does not end");
+    judge(vd_search_in(&search), found);
     return 0;
 }

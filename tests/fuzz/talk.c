@@ -52,7 +52,7 @@ static bool step(vd_talk *talk, uint64_t *now, input *f)
 
 void talk_play(const vd_model *model, input *f)
 {
-    static vd_talk talk;
+    static vd_talk_storage talk;
     vd_fault fault = {0};
     char words[512];
     void *memory = g_malloc0(vd_talk_size(model));
@@ -60,7 +60,7 @@ void talk_play(const vd_model *model, input *f)
     uint8_t *which = g_malloc0(model->setting_count);
     uint64_t now = 20000000;
     vd_set_put_initial(&held);
-    vd_talk_start(&talk, model, memory, &model->line, model->address_factory, 1000, &fault);
+    vd_talk_start(vd_talk_in(&talk), model, memory, &model->line, model->address_factory, 1000, &fault);
     for (unsigned jobs = 1 + input_number(f, 3); jobs > 0; jobs--) {
         static const vd_job kinds[] = {VD_JOB_IDENTIFY, VD_JOB_READ_LIVE, VD_JOB_READ_STORED, VD_JOB_WRITE};
         vd_job job = kinds[input_number(f, G_N_ELEMENTS(kinds))];
@@ -70,13 +70,13 @@ void talk_play(const vd_model *model, input *f)
         if (job == VD_JOB_WRITE) {
             vd_set_put_initial(&values);
         }
-        vd_talk_begin(&talk, now, job, which, &values, &held);
+        vd_talk_begin(vd_talk_in(&talk), now, job, which, &values, &held);
         unsigned steps = 0;
-        while (steps < MOST_STEPS && step(&talk, &now, f)) {
+        while (steps < MOST_STEPS && step(vd_talk_in(&talk), &now, f)) {
             steps++;
         }
         vd_status status = VD_OK;
-        PROMISE(vd_talk_ended(&talk, &status), "a job does not end");
+        PROMISE(vd_talk_ended(vd_talk_in(&talk), &status), "a job does not end");
         vd_fault_words(&fault, true, words, sizeof words);
         PROMISE(input_is_plain(words), "%s", words);
         vd_fault_clear(&fault);

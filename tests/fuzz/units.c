@@ -5,7 +5,7 @@
 #include "input.h"
 #include "verdite/unit.h"
 
-static vd_unit unit;
+static vd_unit_storage unit;
 
 static bool has_check(const uint8_t *bytes, size_t count)
 {
@@ -22,15 +22,15 @@ static bool has_check(const uint8_t *bytes, size_t count)
 static void serve(const vd_model *model, uint64_t now)
 {
     vd_wants wants;
-    vd_unit_engine.wants(&unit, &wants);
+    vd_unit_engine.wants(vd_unit_in(&unit), &wants);
     if (wants.keep) {
-        vd_unit_engine.feed(&unit, &(vd_event){.kind = VD_KEPT, .now = now});
-        vd_unit_engine.wants(&unit, &wants);
+        vd_unit_engine.feed(vd_unit_in(&unit), &(vd_event){.kind = VD_KEPT, .now = now});
+        vd_unit_engine.wants(vd_unit_in(&unit), &wants);
     }
     if (wants.count > 0) {
         PROMISE(!vd_model_has_address(model) || (wants.count <= VD_MODBUS_FRAME && has_check(wants.send, wants.count)),
                 "a reply of %zu bytes with a wrong check", wants.count);
-        vd_unit_engine.feed(&unit, &(vd_event){.kind = VD_SENT, .now = now, .until = now});
+        vd_unit_engine.feed(vd_unit_in(&unit), &(vd_event){.kind = VD_SENT, .now = now, .until = now});
     }
 }
 
@@ -61,9 +61,9 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
     size_t size = vd_unit_size(model, vd_unit_language_of(model));
     void *memory = g_malloc0(size);
     uint64_t now = 60000000;
-    vd_unit_start(&unit, model, vd_unit_language_of(model), &identity, memory, size);
-    vd_unit_power_up(&unit, 0);
-    vd_unit_hold_button(&unit, 50000000, 9000);
+    vd_unit_start(vd_unit_in(&unit), model, vd_unit_language_of(model), &identity, memory, size);
+    vd_unit_power_up(vd_unit_in(&unit), 0);
+    vd_unit_hold_button(vd_unit_in(&unit), 50000000, 9000);
     while (f.left > 0) {
         uint8_t message[600];
         uint8_t way = input_byte(&f);
@@ -75,12 +75,13 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
             message[length++] = (uint8_t)(check >> 8);
         }
         now += (way & 2) != 0 ? 1000 * (uint64_t)input_byte(&f) : 5000000;
-        vd_unit_engine.feed(&unit, &(vd_event){.kind = VD_TIME, .now = now});
-        vd_unit_engine.feed(&unit, &(vd_event){.kind = VD_HEARD, .now = now, .bytes = message, .count = length});
+        vd_unit_engine.feed(vd_unit_in(&unit), &(vd_event){.kind = VD_TIME, .now = now});
+        vd_unit_engine.feed(vd_unit_in(&unit),
+                            &(vd_event){.kind = VD_HEARD, .now = now, .bytes = message, .count = length});
         for (int n = 0; n < 4; n++) {
             serve(model, now);
             now += 20000;
-            vd_unit_engine.feed(&unit, &(vd_event){.kind = VD_TIME, .now = now});
+            vd_unit_engine.feed(vd_unit_in(&unit), &(vd_event){.kind = VD_TIME, .now = now});
         }
     }
     judge(model);

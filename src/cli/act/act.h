@@ -14,7 +14,8 @@ typedef struct visit_task visit_task;
 /* A visit to the unit at a place. */
 typedef struct visit {
     place place;
-    vd_visit engine;
+    vd_visit_storage room;
+    vd_visit *engine; /* in that room */
     void *memory;
     const vd_model *model;
     const visit_task *task;

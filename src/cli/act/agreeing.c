@@ -42,7 +42,7 @@ static bool agrees_to(cli *c, visit *v, vd_loop *loop, const vd_cause *cause, co
 
 bool causes_agreed(cli *c, visit *v, vd_loop *loop)
 {
-    cause_walk w = cause_walk_start(&v->engine);
+    cause_walk w = cause_walk_start(v->engine);
     const char *key = NULL;
     bool yes = true;
     GString *told = g_string_new("");

@@ -8,9 +8,9 @@
 /* Who is being written, and where: "dowel QD-24003 "Ling 2" at address 3 on bracken-usb, 9600 8E1". */
 static char *unit_words(const visit *v)
 {
-    const vd_identity *met = vd_visit_identity(&v->engine);
+    const vd_identity *met = vd_visit_identity(v->engine);
     uint16_t named = vd_model_find_role(v->model, VD_ROLE_NAME);
-    vd_value name = named != VD_NONE ? vd_set_get(vd_visit_live(&v->engine), named) : (vd_value){.type = VD_NOTHING};
+    vd_value name = named != VD_NONE ? vd_set_get(vd_visit_live(v->engine), named) : (vd_value){.type = VD_NOTHING};
     char *called = name.type != VD_NOTHING && name.length > 0
                        ? g_strdup_printf(" \"%s\"", value_text(&v->model->settings[named], &name))
                        : g_strdup("");
@@ -25,7 +25,7 @@ static char *unit_words(const visit *v)
 /* Whether it is beyond doubt which unit --yes is about. What was remembered of an earlier unit is not. */
 static bool is_meant(const cli *c, const visit *v, const visit_task *task)
 {
-    const vd_identity *met = vd_visit_identity(&v->engine);
+    const vd_identity *met = vd_visit_identity(v->engine);
     bool from_it = task->read_from != NULL && task->read_from->serial[0] != '\0' &&
                    strcmp(task->read_from->serial, met->serial) == 0;
     return !vd_model_has_address(v->model) || v->model->address_low == v->model->address_high || c->address_typed ||
@@ -73,7 +73,7 @@ static char *question_words(const visit *v, const visit_task *task, const char *
 {
     unsigned count = 0;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        count += vd_visit_changes(&v->engine, i);
+        count += vd_visit_changes(v->engine, i);
     }
     const char *store = !v->model->store.needed ? "" : count == 1 ? " and store it" : " and store them";
     return task->task == VD_TASK_TELL ? g_strdup_printf("Tell %u setting%s to whoever has address %u?", count,
@@ -112,7 +112,7 @@ static void show_unsent(const cli *c, const visit *v, const visit_task *task)
     unsigned count = 0;
     for (uint16_t i = 0; task->which != NULL && i < v->model->setting_count; i++) {
         count += task->which[i] == 0 && v->model->settings[i].access != VD_READ_ONLY &&
-                 vd_set_compare(vd_visit_live(&v->engine), task->target, i) == VD_DIFFERENT;
+                 vd_set_compare(vd_visit_live(v->engine), task->target, i) == VD_DIFFERENT;
     }
     if (count > 0) {
         message(c, "  Left unsent, since only this group is written: %u other setting%s that differ%s.", count,
@@ -123,11 +123,11 @@ static void show_unsent(const cli *c, const visit *v, const visit_task *task)
 /* What a profile of another unit means for this one. */
 static void show_origin(cli *c, const visit *v)
 {
-    const vd_identity *met = vd_visit_identity(&v->engine), *from = v->task->read_from;
+    const vd_identity *met = vd_visit_identity(v->engine), *from = v->task->read_from;
     if (from != NULL && from->serial[0] != '\0' && met->serial[0] != '\0' && strcmp(from->serial, met->serial) != 0) {
         message(c, "note: This profile was read from the unit with serial number %s; the one here has %s.",
                 from->serial, met->serial);
-        changes_tell_left_out(c, &v->engine, from->serial);
+        changes_tell_left_out(c, v->engine, from->serial);
     }
 }
 
@@ -135,10 +135,10 @@ bool asked_shows(cli *c, visit *v)
 {
     v->spared = c->options.yes && v->task->action == NULL && proof_stands(c, v);
     if (!v->spared) {
-        v->task->show_changes(c, &v->engine);
+        v->task->show_changes(c, v->engine);
         show_unsent(c, v, v->task);
         show_origin(c, v);
-        changes_tell_idle(c, &v->engine);
+        changes_tell_idle(c, v->engine);
     }
     return !v->spared && journal_judge_others(c, v);
 }
@@ -147,7 +147,7 @@ bool asked_shows(cli *c, visit *v)
  * before; who has none has the line alone. */
 static bool can_follow(cli *c, const visit *v, vd_loop *loop)
 {
-    const vd_link *to = vd_visit_new_link(&v->engine);
+    const vd_link *to = vd_visit_new_link(v->engine);
     vd_status status = to != NULL && !vd_model_has_address(v->model) ? vd_loop_try_line(loop, 0, &to->line) : VD_OK;
     if (status != VD_OK) {
         vd_fault fault = {0};

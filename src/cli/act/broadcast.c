@@ -89,14 +89,14 @@ bool broadcast_is_safe(crew *all, const vd_model *model, const trace *t)
     plan.remembered_count = known_here(all, known);
     plan.quick_limit = MAX(plan.quick_limit, model->reply.longest * 1000u + 2u * latency);
     vd_found *found = g_new0(vd_found, MOST_ADDRESS);
-    vd_search search;
+    vd_search_storage search;
     message(c, "Asking all %u addresses first, silent ones three times: every unit on the line hears a broadcast.",
             MOST_ADDRESS);
-    vd_search_begin(&search, all->place.kind->now(all->place.ground), &plan, found, MOST_ADDRESS);
-    place_turn(&all->place, t, &vd_search_engine, &search, show_progress, all);
+    vd_search_begin(vd_search_in(&search), all->place.kind->now(all->place.ground), &plan, found, MOST_ADDRESS);
+    place_turn(&all->place, t, &vd_search_engine, vd_search_in(&search), show_progress, all);
     progress_show(c, "");
-    bool ended = vd_search_ended(&search, &status) && status == VD_OK;
-    bool fine = judge(all, model, found, vd_search_count(&search)) && ended;
+    bool ended = vd_search_ended(vd_search_in(&search), &status) && status == VD_OK;
+    bool fine = judge(all, model, found, vd_search_count(vd_search_in(&search))) && ended;
     if (!ended) {
         vd_fault fault = {0};
         vd_fault_note(&fault, status, NULL, "", "Nothing was sent; the units are as they were.");
@@ -108,7 +108,7 @@ bool broadcast_is_safe(crew *all, const vd_model *model, const trace *t)
 
 bool broadcast_holds(const crew *all, const crew_member *member, visit_wish wish)
 {
-    vd_step step = vd_visit_progress(&member->v.engine).step;
+    vd_step step = vd_visit_progress(member->v.engine).step;
     bool gate = wish == WISH_ASK || (wish == WISH_KEEP && step == VD_STEP_WRITE);
     return member->hears || (all->at_once && !member->passed && gate);
 }
@@ -170,7 +170,7 @@ static void call(crew *all, size_t waiting, const uint8_t *which, unsigned calle
         crew_turn_to(all, member);
         journal_write(all->c, &member->v, &fault);
         if (together) {
-            vd_visit_call(&member->v.engine, member->hears ? VD_HEARS_A_CALL : VD_CALLS_OUT, which);
+            vd_visit_call(member->v.engine, member->hears ? VD_HEARS_A_CALL : VD_CALLS_OUT, which);
         }
         all->caller = together && all->caller == NULL ? member : all->caller;
     }
@@ -189,7 +189,7 @@ void broadcast_go_on(crew *all)
     size_t waiting = 0;
     bool asks = false;
     for (size_t i = 0; i < all->count; i++) {
-        const vd_visit *engine = &all->members[i].v.engine;
+        const vd_visit *engine = all->members[i].v.engine;
         if (is_waiting(&all->members[i])) {
             visits[waiting++] = engine;
             asks = asks || vd_visit_progress(engine).step == VD_STEP_ASK;
@@ -203,7 +203,7 @@ void broadcast_go_on(crew *all)
 
 bool broadcast_was_heard(crew *all)
 {
-    if (all->caller == NULL || vd_visit_is_calling(&all->caller->v.engine)) {
+    if (all->caller == NULL || vd_visit_is_calling(all->caller->v.engine)) {
         return false;
     }
     all->caller = NULL;

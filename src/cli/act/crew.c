@@ -10,7 +10,7 @@
 /* Whether a visit leaves the line to others for a while. */
 static bool only_waits(const crew_member *member)
 {
-    vd_step step = vd_visit_progress(&member->v.engine).step;
+    vd_step step = vd_visit_progress(member->v.engine).step;
     return member->over || step == VD_STEP_COMING_BACK || step == VD_STEP_LISTENING;
 }
 
@@ -63,7 +63,7 @@ static bool tend(crew *all, crew_member *member, bool *held)
         vd_loop_feed(&all->loop, member->v.seat, (vd_event){.kind = VD_STOP});
         return true;
     }
-    if (wish != WISH_KEEP || vd_visit_progress(&member->v.engine).step == VD_STEP_KEEP) {
+    if (wish != WISH_KEEP || vd_visit_progress(member->v.engine).step == VD_STEP_KEEP) {
         crew_turn_to(all, member);
     }
     visit_fulfil(all->c, &member->v, &all->loop, wish);
@@ -112,7 +112,7 @@ static void run(crew *all, const trace *t)
     all->lane.port = all->place.port;
     all->loop.seats = g_new0(vd_seat, all->count);
     for (size_t i = 0; i < all->count; i++) {
-        all->loop.seats[i] = (vd_seat){.engine = &vd_visit_engine, .self = &all->members[i].v.engine};
+        all->loop.seats[i] = (vd_seat){.engine = &vd_visit_engine, .self = all->members[i].v.engine};
     }
     trace_join(t, &all->loop);
     stops_catch();

@@ -15,7 +15,7 @@ int64_t now_of_day(void)
 
 bool journal_claim(cli *c, visit *v)
 {
-    const vd_identity *met = vd_visit_identity(&v->engine);
+    const vd_identity *met = vd_visit_identity(v->engine);
     char *holder = NULL;
     if (v->claim != NULL || v->place.bench != NULL || met->serial[0] == '\0') {
         return true; /* a bench is locked as a whole; who has no number is known by his port */
@@ -83,8 +83,8 @@ static bool judge_other(cli *c, const visit *v, const vd_past *other, const char
 
 static bool judge_address(cli *c, const visit *v)
 {
-    const vd_link *to = vd_visit_new_link(&v->engine);
-    if (to == NULL || to->address == vd_visit_link(&v->engine)->address) {
+    const vd_link *to = vd_visit_new_link(v->engine);
+    if (to == NULL || to->address == vd_visit_link(v->engine)->address) {
         return true;
     }
     vd_past *all = g_new(vd_past, LOOK_BACK);
@@ -92,7 +92,7 @@ static bool judge_address(cli *c, const visit *v)
     size_t count = vd_history_find(remembered(c), &any, all, LOOK_BACK);
     bool fine = true;
     for (size_t i = 0; i < count && fine; i++) {
-        bool other = strcmp(all[i].unit.serial, vd_visit_identity(&v->engine)->serial) != 0;
+        bool other = strcmp(all[i].unit.serial, vd_visit_identity(v->engine)->serial) != 0;
         if (other && all[i].at == to->address && is_last_of_unit(all, i)) {
             fine = judge_other(c, v, &all[i], line_of(all, count, i));
         }
@@ -106,8 +106,8 @@ bool journal_judge_others(cli *c, const visit *v)
     vd_past other;
     bool fine = judge_address(c, v);
     for (uint16_t i = 0; i < v->model->setting_count && fine; i++) {
-        if (vd_history_alike(remembered(c), &v->engine, i, &other)) {
-            vd_value wanted = vd_set_get(vd_visit_desired(&v->engine), i);
+        if (vd_history_alike(remembered(c), v->engine, i, &other)) {
+            vd_value wanted = vd_set_get(vd_visit_desired(v->engine), i);
             char *who = g_strdup_printf("%s %s", other.model, other.unit.serial);
             report_new(
                 c, vd_fault_of_UNIT_ALIKE(&v->model->settings[i], value_text(&v->model->settings[i], &wanted), who));
@@ -137,13 +137,13 @@ static vd_status keep_first(cli *c, visit *v, vd_fault *fault)
     vd_store_file *store = remembered(c);
     vd_occasion occasion = occasion_of(c, v);
     if (store == NULL) {
-        vd_status status = vd_before_keep(&v->engine, &v->before, fault);
+        vd_status status = vd_before_keep(v->engine, &v->before, fault);
         if (status == VD_OK) {
             message(c, "The state before the change is kept in %s\n", v->before);
         }
         return status;
     }
-    vd_status status = vd_history_begin(store, &v->engine, &occasion, &v->record, fault);
+    vd_status status = vd_history_begin(store, v->engine, &occasion, &v->record, fault);
     if (status == VD_OK) {
         message(c, "The state before the change is kept as visit %" G_GINT64_FORMAT ".\n", v->record);
     }
@@ -153,10 +153,10 @@ static vd_status keep_first(cli *c, visit *v, vd_fault *fault)
 vd_status journal_write(cli *c, visit *v, vd_fault *fault)
 {
     vd_status status = VD_OK;
-    if (vd_visit_progress(&v->engine).step == VD_STEP_KEEP) {
+    if (vd_visit_progress(v->engine).step == VD_STEP_KEEP) {
         status = keep_first(c, v, fault);
     } else if (v->record != 0) {
-        status = vd_history_step(remembered(c), v->record, &v->engine, fault);
+        status = vd_history_step(remembered(c), v->record, v->engine, fault);
     }
     if (status != VD_OK && v->record != 0) {
         message(c, "note: What is being done is not kept from here on: %s.", fault->said);
@@ -176,17 +176,17 @@ void journal_end(cli *c, visit *v)
     vd_store_file *store = remembered(c);
     vd_fault fault = {0};
     vd_occasion occasion = occasion_of(c, v);
-    bool looked = v->engine.task == VD_TASK_READ || v->engine.task == VD_TASK_VERIFY;
+    bool looked = vd_visit_task(v->engine) == VD_TASK_READ || vd_visit_task(v->engine) == VD_TASK_VERIFY;
     /* What finishes or undoes another visit settles that one, also where there was nothing left to do. */
     bool told = (looked || v->task->of != 0) && v->status == VD_OK;
     if (store == NULL) {
         return;
     }
-    if (v->record == 0 && told && vd_history_begin(store, &v->engine, &occasion, &v->record, &fault) != VD_OK) {
+    if (v->record == 0 && told && vd_history_begin(store, v->engine, &occasion, &v->record, &fault) != VD_OK) {
         v->record = 0;
     }
     if (v->record != 0 && fault.status == VD_OK) {
-        vd_history_end(store, v->record, &v->engine, now_of_day(), &fault);
+        vd_history_end(store, v->record, v->engine, now_of_day(), &fault);
     }
     if (fault.status != VD_OK) {
         message(c, "note: This visit is not kept: %s.", fault.said);
@@ -195,7 +195,7 @@ void journal_end(cli *c, visit *v)
 
 static bool find_open(cli *c, const visit *v, vd_past *past)
 {
-    const vd_identity *met = vd_visit_identity(&v->engine);
+    const vd_identity *met = vd_visit_identity(v->engine);
     const vd_past_query query = {.model = v->model->key, .serial = met->serial, .open = true, .acts = true};
     vd_past found[8];
     size_t count = met->serial[0] != '\0' ? vd_history_find(remembered(c), &query, found, G_N_ELEMENTS(found)) : 0;

@@ -8,12 +8,12 @@
 /* Whether there is anything to judge: the unit was met, and either all went well or something was sent to it. */
 static bool is_judged(const visit *v)
 {
-    bool met = v->opened && vd_visit_identity(&v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL &&
+    bool met = v->opened && vd_visit_identity(v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL &&
                v->status != VD_WRONG_UNIT;
     bool login = v->status == VD_LOGIN_NEEDED || v->status == VD_LOGIN_REFUSED || v->status == VD_LOGIN_NOT_TAKEN ||
                  v->status == VD_LOGIN_LOCKED;
-    bool sent = met && vd_visit_has_sent(&v->engine);
-    return met && (vd_visit_standing(&v->engine)->writes ? sent || v->status == VD_OK : !login);
+    bool sent = met && vd_visit_has_sent(v->engine);
+    return met && (vd_visit_standing(v->engine)->writes ? sent || v->status == VD_OK : !login);
 }
 
 void judged_show(cli *c, visit *v)
@@ -22,18 +22,18 @@ void judged_show(cli *c, visit *v)
     bool judged = is_judged(v);
     visit_json(c, v);
     if (judged && task->read_from != NULL && json_object_get(c->result, "left-to-its-unit") == NULL) {
-        changes_tell_left_out(c, &v->engine, task->read_from->serial);
+        changes_tell_left_out(c, v->engine, task->read_from->serial);
     }
     if (judged && json_object_get(c->result, "left-alone") == NULL) {
-        changes_tell_idle(c, &v->engine);
+        changes_tell_idle(c, v->engine);
     }
     if (v->opened && task->target != NULL) {
-        changes_tell_lacking(c, &v->engine, task->name);
+        changes_tell_lacking(c, v->engine, task->name);
     }
     if (judged) {
         verdicts_show(c, v, task->name);
     }
-    if (task->task == VD_TASK_TELL && v->opened && vd_visit_has_sent(&v->engine)) {
+    if (task->task == VD_TASK_TELL && v->opened && vd_visit_has_sent(v->engine)) {
         verdicts_show_told(c, v);
     }
     journal_tell_open(c, v);

@@ -8,7 +8,7 @@
 static bool find_good(cli *c, const visit *v, vd_past *past)
 {
     static const char *const good[] = {"verified", "verified-except", "live-only", NULL};
-    const vd_identity *met = vd_visit_identity(&v->engine);
+    const vd_identity *met = vd_visit_identity(v->engine);
     const vd_past_query query = {.model = v->model->key, .serial = met->serial, .writes = true};
     vd_past raw;
     const vd_past_query unnamed = {.model = v->model->key, .serial = "", .writes = true};
@@ -25,7 +25,7 @@ static bool find_good(cli *c, const visit *v, vd_past *past)
 /* The last visit, not before that one, that found what the unit holds to be stored. */
 static bool find_proof(cli *c, const visit *v, int64_t from, vd_past *past)
 {
-    const vd_past_query query = {.model = v->model->key, .serial = vd_visit_identity(&v->engine)->serial};
+    const vd_past_query query = {.model = v->model->key, .serial = vd_visit_identity(v->engine)->serial};
     vd_past recent[20];
     size_t count = query.serial[0] != '\0' ? vd_history_find(remembered(c), &query, recent, G_N_ELEMENTS(recent)) : 0;
     for (size_t i = 0; i < count && recent[i].id >= from; i++) {
@@ -70,8 +70,8 @@ static void take_unchanged(cli *c, visit *v, const vd_past *past, bool confirmed
     v->outlasted = !confirmed;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         vd_verdict then = (vd_verdict)((left.about[i] & VD_PAST_VERDICT) >> VD_PAST_VERDICT_SHIFT);
-        v->unchanged[i] = (then == VD_CONFIRMED || !confirmed) && vd_visit_verdict(&v->engine, i) == VD_LIVE_ONLY &&
-                          vd_set_compare(vd_visit_live(&v->engine), &left.after, i) == VD_SAME;
+        v->unchanged[i] = (then == VD_CONFIRMED || !confirmed) && vd_visit_verdict(v->engine, i) == VD_LIVE_ONLY &&
+                          vd_set_compare(vd_visit_live(v->engine), &left.after, i) == VD_SAME;
     }
     leavings_drop(&left, v);
 }
@@ -79,8 +79,8 @@ static void take_unchanged(cli *c, visit *v, const vd_past *past, bool confirmed
 void journal_look_back(cli *c, visit *v)
 {
     vd_past past;
-    int64_t ran = vd_set_running_time(vd_visit_live(&v->engine));
-    if (v->status != VD_OK || v->record != 0 || vd_visit_summary(&v->engine).live_only == 0) {
+    int64_t ran = vd_set_running_time(vd_visit_live(v->engine));
+    if (v->status != VD_OK || v->record != 0 || vd_visit_summary(v->engine).live_only == 0) {
         return;
     }
     vd_past proof;

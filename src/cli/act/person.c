@@ -69,7 +69,7 @@ bool person_types(const cli *c, const visit *v, vd_loop *loop, const char *quest
 
 void person_says_password(cli *c, const visit *v, vd_loop *loop)
 {
-    const vd_identity *identity = vd_visit_identity(&v->engine);
+    const vd_identity *identity = vd_visit_identity(v->engine);
     char *question = g_strdup_printf("Password of %s %s, not shown:", identity->product, identity->serial);
     waiting w = {v, loop};
     secret *password = secret_of_unit(c, question, is_ready, &w);
@@ -86,7 +86,7 @@ void person_says_password(cli *c, const visit *v, vd_loop *loop)
 
 void person_agrees_to_old(cli *c, const visit *v, vd_loop *loop)
 {
-    vd_value left = vd_set_get(vd_visit_live(&v->engine), vd_index(v->model->login.left));
+    vd_value left = vd_set_get(vd_visit_live(v->engine), vd_index(v->model->login.left));
     message(c, "The unit refuses the new password, which it had said yes to. It leaves %d more wrong tries.",
             (int)left.number);
     bool yes = person_agrees(c, v, loop, "Try the old one, once?");

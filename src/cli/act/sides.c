@@ -56,7 +56,7 @@ bool side_fill(cli *c, side *s, const vd_model *model, visit *v)
     bool fine = visit_do(c, v, model, &task);
     visit_json(c, v);
     if (fine) {
-        const vd_set *live = vd_visit_live(&v->engine);
+        const vd_set *live = vd_visit_live(v->engine);
         s->set.variant = live->variant;
         s->set.firmware = live->firmware;
         vd_set_copy(&s->set, live);

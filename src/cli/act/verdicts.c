@@ -37,8 +37,8 @@ const char *verdict_words(vd_verdict verdict)
 /* What the unit was read to hold, "" where it was not. Free it. */
 static char *held_words(const visit *v, uint16_t i)
 {
-    const vd_entry *entry = vd_visit_entry(&v->engine, i);
-    const vd_set *live = vd_visit_live(&v->engine), *stored = vd_visit_stored(&v->engine);
+    const vd_entry *entry = vd_visit_entry(v->engine, i);
+    const vd_set *live = vd_visit_live(v->engine), *stored = vd_visit_stored(v->engine);
     if (entry->live == VD_UNREAD || !vd_set_heard(live, i)) {
         return g_strdup("");
     }
@@ -47,8 +47,9 @@ static char *held_words(const visit *v, uint16_t i)
     }
     /* It is otherwise than before, since something else that was written has set it. */
     bool unsent = entry->live == VD_OTHERWISE && entry->sending == VD_UNSENT && (entry->part & VD_PART_ASKED) != 0 &&
-                  vd_visit_standing(&v->engine)->writes;
-    bool since = !vd_visit_standing(&v->engine)->writes || !vd_visit_has_sent(&v->engine) || v->engine.read_back;
+                  vd_visit_standing(v->engine)->writes;
+    bool since =
+        !vd_visit_standing(v->engine)->writes || !vd_visit_has_sent(v->engine) || vd_visit_was_read_back(v->engine);
     return g_strdup_printf(since ? "the unit holds %s%s"
                                  : "the unit held %s when it was read, before anything was sent%s",
                            held_text(live, i), unsent && since ? "; it was not sent" : "");
@@ -57,10 +58,10 @@ static char *held_words(const visit *v, uint16_t i)
 /* Why no more is known of it, "" where the word says it all. */
 static const char *reason_words(const visit *v, uint16_t i, vd_verdict verdict)
 {
-    const vd_entry *entry = vd_visit_entry(&v->engine, i);
-    const vd_standing *standing = vd_visit_standing(&v->engine);
+    const vd_entry *entry = vd_visit_entry(v->engine, i);
+    const vd_standing *standing = vd_visit_standing(v->engine);
     if (verdict != VD_UNKNOWN) {
-        bool tried = i == vd_index(v->model->login.setting) && vd_visit_took_new_password(&v->engine);
+        bool tried = i == vd_index(v->model->login.setting) && vd_visit_took_new_password(v->engine);
         return verdict == VD_CANNOT_READ_BACK && tried ? "the unit took a login with it" : "";
     }
     bool no_login = i == vd_index(v->model->login.setting) && v->status == VD_PASSWORD_NOT_TAKEN;
@@ -99,7 +100,7 @@ static unsigned count_unchanged(const visit *v)
 {
     unsigned count = 0;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        count += is_unchanged(v, i, vd_visit_verdict(&v->engine, i));
+        count += is_unchanged(v, i, vd_visit_verdict(v->engine, i));
     }
     return count;
 }
@@ -107,10 +108,10 @@ static unsigned count_unchanged(const visit *v)
 static void add_verdict(sheet *rows, const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
-    vd_verdict verdict = vd_visit_verdict(&v->engine, i);
-    vd_value wanted = vd_set_get(vd_visit_desired(&v->engine), i);
-    bool moved = verdict == VD_DIFFERS && !vd_visit_changes(&v->engine, i) &&
-                 (vd_visit_entry(&v->engine, i)->part & VD_PART_ASKED) == 0;
+    vd_verdict verdict = vd_visit_verdict(v->engine, i);
+    vd_value wanted = vd_set_get(vd_visit_desired(v->engine), i);
+    bool moved = verdict == VD_DIFFERS && !vd_visit_changes(v->engine, i) &&
+                 (vd_visit_entry(v->engine, i)->part & VD_PART_ASKED) == 0;
     char *held = verdict == VD_DIFFERS || verdict == VD_NOT_SENT ? held_words(v, i) : g_strdup("");
     const char *reason = held[0] != '\0' ? held : reason_words(v, i, verdict);
     char *since = is_unchanged(v, i, verdict) ? unchanged_words(v) : NULL;
@@ -179,8 +180,8 @@ static unsigned count_in_slots(const visit *v)
 {
     unsigned count = 0;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        count += vd_visit_verdict(&v->engine, i) == VD_LIVE_ONLY &&
-                 (vd_visit_entry(&v->engine, i)->part & VD_PART_IN_SLOT) != 0;
+        count += vd_visit_verdict(v->engine, i) == VD_LIVE_ONLY &&
+                 (vd_visit_entry(v->engine, i)->part & VD_PART_IN_SLOT) != 0;
     }
     return count;
 }
@@ -190,7 +191,7 @@ static void show_put_off(const cli *c, const visit *v)
 {
     GString *names = g_string_new("");
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        const vd_entry *entry = vd_visit_entry(&v->engine, i);
+        const vd_entry *entry = vd_visit_entry(v->engine, i);
         if (entry->put_off > 0 && entry->sending == VD_ACKNOWLEDGED) {
             g_string_append_printf(names, "%s%s", names->len > 0 ? ", " : "", v->model->settings[i].words->key);
         }
@@ -208,19 +209,19 @@ static void show_put_off(const cli *c, const visit *v)
 static void show_next(const cli *c, const visit *v, const vd_summary *summary, const char *file)
 {
     const vd_store *store = &v->model->store;
-    bool writes = vd_visit_standing(&v->engine)->writes, sent = vd_visit_has_sent(&v->engine);
+    bool writes = vd_visit_standing(v->engine)->writes, sent = vd_visit_has_sent(v->engine);
     if (summary->whole == VD_WHOLE_LIVE_ONLY) {
         bool looks = !writes && !c->options.restart, in_slots = count_in_slots(v) == summary->live_only;
         bool proves = store->proof == VD_PROOF_RESTART;
-        uint8_t after = vd_set_slot_after(vd_visit_live(&v->engine));
-        bool falls = after > 0 && after != vd_set_slot(vd_visit_live(&v->engine));
+        uint8_t after = vd_set_slot_after(vd_visit_live(v->engine));
+        bool falls = after > 0 && after != vd_set_slot(vd_visit_live(v->engine));
         const char *proof =
             in_slots && looks   ? "Only loading the slot again shows what it holds: verify with --restart, which loses "
                                   "what is only live, or write the file."
             : in_slots && falls ? "After a power cycle another slot is in force: this one is only until then."
             : v->spared
                 ? "A restart showed before that it stored this, and it has run on since: it is not restarted again."
-            : vd_visit_standing(&v->engine)->seen != 0 || c->options.by_hand ? "No restart was seen for certain."
+            : vd_visit_standing(v->engine)->seen != 0 || c->options.by_hand ? "No restart was seen for certain."
             : proves && looks && vd_model_restart(v->model) != NULL
                 ? "Only a restart shows what it stored: verify with --restart, or with --by-hand to switch it off and "
                   "on yourself. What is only live is lost then."
@@ -245,13 +246,13 @@ static void show_next(const cli *c, const visit *v, const vd_summary *summary, c
 static json_t *verdict_json(const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
-    vd_verdict verdict = vd_visit_verdict(&v->engine, i);
-    const vd_visit *unit = &v->engine;
+    vd_verdict verdict = vd_visit_verdict(v->engine, i);
+    const vd_visit *unit = v->engine;
     json_t *object = json_pack(
         "{s:s, s:s, s:o, s:o, s:o, s:o, s:b, s:b}", "key", setting->words->key, "verdict", verdicts[verdict].name,
         "wanted", held_json(vd_visit_desired(unit), i), "before", held_json(vd_visit_before(unit), i), "live",
         held_json(vd_visit_live(unit), i), "stored", held_json(vd_visit_stored(unit), i), "asked",
-        (vd_visit_entry(unit, i)->part & VD_PART_ASKED) != 0, "written", vd_visit_changes(&v->engine, i));
+        (vd_visit_entry(unit, i)->part & VD_PART_ASKED) != 0, "written", vd_visit_changes(v->engine, i));
     const char *reason = reason_words(v, i, verdict);
     if (is_unchanged(v, i, verdict)) {
         json_object_set_new(object, v->outlasted ? "outlasted-at" : "proved-at", json_integer(v->unchanged_when));
@@ -268,7 +269,7 @@ static unsigned show_readings(cli *c, const visit *v)
     static const char *const titles[] = {"", "", "", "", NULL};
     sheet rows = sheet_start(c, stdout, titles);
     json_t *list = json_array();
-    const vd_set *before = vd_visit_before(&v->engine), *live = vd_visit_live(&v->engine);
+    const vd_set *before = vd_visit_before(v->engine), *live = vd_visit_live(v->engine);
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         const vd_setting *about = &v->model->settings[i];
         if (about->access == VD_READ_ONLY && i != vd_model_running_time(v->model) &&
@@ -294,8 +295,9 @@ static unsigned show_readings(cli *c, const visit *v)
 /* An action that has to do with no setting: all there is to say is what the unit said to it, and what moved. */
 static void show_acted(cli *c, const visit *v, const vd_summary *summary, unsigned shown)
 {
-    vd_sending acted = vd_visit_acted(&v->engine);
-    bool taken = acted == VD_ACKNOWLEDGED, back = vd_visit_standing(&v->engine)->same_unit && v->engine.read_back;
+    vd_sending acted = vd_visit_acted(v->engine);
+    bool taken = acted == VD_ACKNOWLEDGED,
+         back = vd_visit_standing(v->engine)->same_unit && vd_visit_was_read_back(v->engine);
     const char *lead = taken ? "TAKEN:" : acted == VD_TURNED_DOWN ? "REFUSED:" : "NOT KNOWN:";
     char *moved = !back                ? g_strdup("What the unit holds now was not read.")
                   : summary->moved > 0 ? g_strdup_printf("%u of its settings moved.", summary->moved)
@@ -318,14 +320,14 @@ static void show_acted(cli *c, const visit *v, const vd_summary *summary, unsign
 
 void verdicts_show(cli *c, const visit *v, const char *file)
 {
-    vd_summary summary = vd_visit_summary(&v->engine);
+    vd_summary summary = vd_visit_summary(v->engine);
     json_t *settings = json_array();
     static const char *const titles[] = {"", "", "", NULL};
     sheet rows = sheet_start(c, stdout, titles);
-    bool writes = vd_visit_standing(&v->engine)->writes;
+    bool writes = vd_visit_standing(v->engine)->writes;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        vd_verdict verdict = vd_visit_verdict(&v->engine, i);
-        const vd_entry *entry = vd_visit_entry(&v->engine, i);
+        vd_verdict verdict = vd_visit_verdict(v->engine, i);
+        const vd_entry *entry = vd_visit_entry(v->engine, i);
         bool asked = (entry->part & (VD_PART_ASKED | VD_PART_CHANGES)) != 0;
         bool known = v->model->settings[i].access != VD_READ_ONLY && (entry->part & VD_PART_ABSENT) == 0;
         if (writes ? asked || known : verdict != VD_NOT_ASKED) {
@@ -335,7 +337,7 @@ void verdicts_show(cli *c, const visit *v, const char *file)
         bool news = verdict == VD_DIFFERS || verdict == VD_UNKNOWN ||
                     (asked && verdict != VD_CONFIRMED && verdict != VD_NOT_ASKED &&
                      (verdict != VD_LIVE_ONLY || (writes && !v->spared)));
-        if (!c->options.json && (news || (writes && vd_visit_changes(&v->engine, i)))) {
+        if (!c->options.json && (news || (writes && vd_visit_changes(v->engine, i)))) {
             add_verdict(&rows, v, i);
         }
     }
@@ -354,8 +356,8 @@ void verdicts_show(cli *c, const visit *v, const char *file)
     } else {
         sheet_drop(&rows);
     }
-    unsigned shown = v->engine.task == VD_TASK_ACT ? show_readings(c, v) : 0;
-    if (v->engine.task == VD_TASK_ACT && summary.total == 0) {
+    unsigned shown = vd_visit_task(v->engine) == VD_TASK_ACT ? show_readings(c, v) : 0;
+    if (vd_visit_task(v->engine) == VD_TASK_ACT && summary.total == 0) {
         show_acted(c, v, &summary, shown);
         return;
     }
@@ -371,7 +373,7 @@ void verdicts_show_told(cli *c, const visit *v)
 {
     unsigned told = 0;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        told += vd_visit_entry(&v->engine, i)->sending != VD_UNSENT;
+        told += vd_visit_entry(v->engine, i)->sending != VD_UNSENT;
     }
     char *rest = g_strdup_printf("%u setting%s to whoever has address %u; nothing was read back.", told,
                                  told == 1 ? "" : "s", v->place.address);

@@ -34,7 +34,7 @@ static void show_progress(const cli *c, const visit *v, bool last)
         [VD_STEP_KNOW_LAST] = "Making sure that it was the same unit",
         [VD_STEP_SEE_LEFT] = "Seeing who answers at the old address",
     };
-    vd_progress progress = vd_visit_progress(&v->engine);
+    vd_progress progress = vd_visit_progress(v->engine);
     char text[96] = "";
     if (!last && words[progress.step] != NULL && v->among_others) {
         g_snprintf(text, sizeof text, "Address %u: ", v->place.address);
@@ -53,8 +53,8 @@ static void show_progress(const cli *c, const visit *v, bool last)
 static void ask_hand(const cli *c, const visit *v)
 {
     const vd_listening *listening = &v->model->listening;
-    const vd_by_hand *hand = vd_visit_wants_hand(&v->engine);
-    if (hand == NULL && vd_visit_progress(&v->engine).step == VD_STEP_BY_HAND) {
+    const vd_by_hand *hand = vd_visit_wants_hand(v->engine);
+    if (hand == NULL && vd_visit_progress(v->engine).step == VD_STEP_BY_HAND) {
         message(c,
                 "Switch the unit off and on now. Leave its cable connected.\nWaiting for up to %u s; Ctrl-C gives up.",
                 VD_HAND_LIMIT / 1000000u);
@@ -89,13 +89,13 @@ static void look_for_port(const cli *c, visit *v, vd_loop *loop)
 /* What a visit has news of: who it met, and whether a hand is needed. False: it must not go on. */
 static bool take_news(cli *c, visit *v, vd_loop *loop, const vd_wants *wants)
 {
-    vd_step stage = vd_visit_progress(&v->engine).step;
+    vd_step stage = vd_visit_progress(v->engine).step;
     v->news = wants->news;
     if (stage > VD_STEP_IDENTIFY && v->held_up.status == VD_OK && !journal_claim(c, v)) {
         vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_STOP});
         return false;
     }
-    const vd_by_hand *hand = vd_visit_wants_hand(&v->engine);
+    const vd_by_hand *hand = vd_visit_wants_hand(v->engine);
     const void *asks = hand != NULL                 ? (const void *)hand
                        : stage == VD_STEP_BY_HAND   ? (const void *)v->model
                        : stage == VD_STEP_LISTENING ? (const void *)&v->model->listening
@@ -174,7 +174,7 @@ static void tell_time(visit *v, uint64_t now)
     if (v->place.bench != NULL) {
         moment = vd_bench_moment(v->place.bench);
     }
-    vd_visit_tell_time(&v->engine, &moment, now);
+    vd_visit_tell_time(v->engine, &moment, now);
 }
 
 void visit_begin(visit *v, uint64_t now)
@@ -182,19 +182,19 @@ void visit_begin(visit *v, uint64_t now)
     const visit_task *task = v->task;
     tell_time(v, now);
     switch (task->task) {
-    case VD_TASK_IDENTIFY: vd_visit_identify(&v->engine, now); break;
-    case VD_TASK_READ: vd_visit_read(&v->engine, now, task->which); break;
-    case VD_TASK_WRITE: vd_visit_write(&v->engine, now, task->target, task->which); break;
-    case VD_TASK_ACT: vd_visit_act(&v->engine, now, task->action); break;
-    case VD_TASK_TELL: vd_visit_tell(&v->engine, now, task->target, task->which); break;
-    case VD_TASK_VERIFY: vd_visit_verify(&v->engine, now, task->target, task->which); break;
+    case VD_TASK_IDENTIFY: vd_visit_identify(v->engine, now); break;
+    case VD_TASK_READ: vd_visit_read(v->engine, now, task->which); break;
+    case VD_TASK_WRITE: vd_visit_write(v->engine, now, task->target, task->which); break;
+    case VD_TASK_ACT: vd_visit_act(v->engine, now, task->action); break;
+    case VD_TASK_TELL: vd_visit_tell(v->engine, now, task->target, task->which); break;
+    case VD_TASK_VERIFY: vd_visit_verify(v->engine, now, task->target, task->which); break;
     }
 }
 
 static void talk(cli *c, visit *v, const trace *t)
 {
     vd_lane lane = {.port = v->place.port};
-    vd_seat seat = {.engine = &vd_visit_engine, .self = &v->engine};
+    vd_seat seat = {.engine = &vd_visit_engine, .self = v->engine};
     vd_loop loop = {.kind = v->place.kind,
                     .ground = v->place.ground,
                     .lanes = &lane,
@@ -211,7 +211,7 @@ static void talk(cli *c, visit *v, const trace *t)
 /* What a visit meets where two units answer at once; which they are may still be told. */
 static bool may_be_shared(const visit *v)
 {
-    vd_status status = v->engine.fault.status;
+    vd_status status = vd_visit_fault(v->engine)->status;
     bool strange =
         status == VD_ADDRESS_SHARED || status == VD_LINE_ERRORS || status == VD_CHECK_FAILED || status == VD_NOISE_ONLY;
     return strange && v->held_up.status == VD_OK && v->status == status && v->place.port != NULL && !v->among_others &&
@@ -221,10 +221,10 @@ static bool may_be_shared(const visit *v)
 /* "Stopped by hand" says what that means for the unit. */
 static void report_end(cli *c, visit *v)
 {
-    vd_fault fault = v->held_up.status != VD_OK ? v->held_up : v->engine.fault;
+    vd_fault fault = v->held_up.status != VD_OK ? v->held_up : *vd_visit_fault(v->engine);
     if (v->status == VD_STOPPED || fault.status == VD_OK) {
-        const char *meaning = !vd_visit_standing(&v->engine)->writes ? "The unit was only read; it is as it was."
-                              : vd_visit_has_sent(&v->engine)
+        const char *meaning = !vd_visit_standing(v->engine)->writes ? "The unit was only read; it is as it was."
+                              : vd_visit_has_sent(v->engine)
                                   ? "The unit was being written: read it before it goes anywhere."
                                   : "Nothing had been sent; the unit is as it was.";
         fault = (vd_fault){0};
@@ -238,11 +238,11 @@ static void report_end(cli *c, visit *v)
         const char *wire = v->place.port != NULL ? wire_words(v->place.port->wire) : "";
         message(c, "Tried %s.%s%s", where, wire[0] != '\0' ? " " : "", wire);
         g_free(where);
-        if (v->place.port != NULL && vd_visit_identity(&v->engine)->product[0] == '\0') {
+        if (v->place.port != NULL && vd_visit_identity(v->engine)->product[0] == '\0') {
             moved_tell(c, v->model, &v->place, v->place.address);
         }
     }
-    if (v->before != NULL && v->status != VD_OK && vd_visit_has_sent(&v->engine)) {
+    if (v->before != NULL && v->status != VD_OK && vd_visit_has_sent(v->engine)) {
         message(c, "What the unit held before is in %s", v->before);
     }
 }
@@ -250,7 +250,7 @@ static void report_end(cli *c, visit *v)
 /* A unit that is older than what its model describes. */
 static void tell_firmware(cli *c, const visit *v)
 {
-    const vd_identity *identity = vd_visit_identity(&v->engine);
+    const vd_identity *identity = vd_visit_identity(v->engine);
     uint32_t firmware = vd_firmware_parse(identity->firmware);
     if (firmware != 0 && firmware < v->model->firmware) {
         char from[24];
@@ -264,7 +264,7 @@ static void tell_firmware(cli *c, const visit *v)
 static void tell_password(cli *c, const visit *v)
 {
     const vd_login *login = &v->model->login;
-    if (vd_visit_has_factory_password(&v->engine)) {
+    if (vd_visit_has_factory_password(v->engine)) {
         report_new(c, vd_fault_of_PASSWORD_OF_FACTORY(vd_index(login->setting) != VD_NONE
                                                           ? v->model->settings[vd_index(login->setting)].words->key
                                                           : "see its manual"));
@@ -274,9 +274,9 @@ static void tell_password(cli *c, const visit *v)
 /* Where it is reached from now on, and who was heard where it was before. */
 static void tell_link(cli *c, visit *v)
 {
-    const vd_link *link = vd_visit_link(&v->engine);
+    const vd_link *link = vd_visit_link(v->engine);
     const vd_identity *other = NULL;
-    vd_left left = vd_visit_left(&v->engine, &other);
+    vd_left left = vd_visit_left(v->engine, &other);
     bool moved = link->address != v->place.address || !vd_line_equal(&link->line, &v->place.line);
     uint8_t before = v->place.address;
     v->place.address = link->address;
@@ -298,6 +298,7 @@ static void tell_link(cli *c, visit *v)
 void visit_prepare(visit *v, const vd_model *model, const visit_task *task)
 {
     memset(v, 0, sizeof *v);
+    v->engine = vd_visit_in(&v->room);
     v->model = model;
     v->task = task;
     v->status = VD_NO_PORT;
@@ -309,21 +310,21 @@ void visit_enter(const cli *c, visit *v)
     size_t size = vd_visit_size(v->model);
     v->opened = true;
     v->memory = g_malloc0(size);
-    vd_visit_start(&v->engine, v->model, v->memory, size, &v->place.line, v->place.address,
+    vd_visit_start(v->engine, v->model, v->memory, size, &v->place.line, v->place.address,
                    v->place.port->kind->latency(v->place.port));
-    vd_visit_leave_room(&v->engine, v->among_others);
-    vd_visit_want_login(&v->engine, c->options.login != FALSE);
-    vd_visit_allow_restart(&v->engine, c->options.restart != FALSE);
-    vd_visit_prove_by_hand(&v->engine, c->options.by_hand != FALSE);
-    vd_visit_write_idle(&v->engine, v->task->puts_back);
-    vd_visit_leave_lacking(&v->engine, c->options.fitting != FALSE);
-    vd_visit_expect(&v->engine, c->options.serial);
-    vd_visit_take_from(&v->engine, from != NULL && !c->options.own ? from->serial : NULL);
+    vd_visit_leave_room(v->engine, v->among_others);
+    vd_visit_want_login(v->engine, c->options.login != FALSE);
+    vd_visit_allow_restart(v->engine, c->options.restart != FALSE);
+    vd_visit_prove_by_hand(v->engine, c->options.by_hand != FALSE);
+    vd_visit_write_idle(v->engine, v->task->puts_back);
+    vd_visit_leave_lacking(v->engine, c->options.fitting != FALSE);
+    vd_visit_expect(v->engine, c->options.serial);
+    vd_visit_take_from(v->engine, from != NULL && !c->options.own ? from->serial : NULL);
 }
 
 void visit_leave(cli *c, visit *v)
 {
-    vd_visit_ended(&v->engine, &v->status);
+    vd_visit_ended(v->engine, &v->status);
     v->status = v->held_up.status != VD_OK ? v->held_up.status : v->status;
     if (v->spared && v->status == VD_DECLINED) { /* it was not the person who said no */
         v->status = VD_OK;
@@ -334,7 +335,7 @@ void visit_leave(cli *c, visit *v)
         journal_end(c, v);
     }
     tell_link(c, v);
-    if (vd_visit_identity(&v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
+    if (vd_visit_identity(v->engine)->product[0] != '\0' && v->status != VD_OTHER_MODEL) {
         place_remember(c, &v->place, v->model);
         tell_firmware(c, v);
         tell_password(c, v);
@@ -370,7 +371,7 @@ bool visit_finds(cli *c, const vd_model *model, vd_identity *met)
     const visit_task task = {.task = VD_TASK_IDENTIFY, .look = true};
     bool there = visit_do(c, &v, model, &task);
     if (met != NULL) {
-        *met = *vd_visit_identity(&v.engine);
+        *met = *vd_visit_identity(v.engine);
     }
     visit_free(&v);
     return there;
@@ -380,7 +381,7 @@ void visit_free(visit *v)
 {
     if (v->memory != NULL) { /* passwords, and secrets that were written, are among what it holds */
         vd_wipe(v->memory, vd_visit_size(v->model));
-        vd_wipe(&v->engine, sizeof v->engine);
+        vd_wipe(v->engine, sizeof v->engine);
     }
     g_free(v->memory);
     g_free(v->unchanged);
@@ -392,7 +393,7 @@ void visit_free(visit *v)
 
 void show_title(const cli *c, const visit *v)
 {
-    const vd_identity *identity = vd_visit_identity(&v->engine);
+    const vd_identity *identity = vd_visit_identity(v->engine);
     char *where = place_words(&v->place, v->model);
     GString *title = g_string_new("");
     g_string_append_printf(title, "%s %s", identity->maker, identity->product);
@@ -421,5 +422,5 @@ void visit_json(cli *c, const visit *v)
     json_object_set_new(c->result, "line", json_string(line));
     json_object_set_new(c->result, "address",
                         !vd_model_has_address(v->model) ? json_null() : json_integer(v->place.address));
-    json_object_set_new(c->result, "unit", identity_json(vd_visit_identity(&v->engine)));
+    json_object_set_new(c->result, "unit", identity_json(vd_visit_identity(v->engine)));
 }

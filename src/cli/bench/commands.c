@@ -43,7 +43,7 @@ static char *standing_words(vd_sim *sim, uint16_t i)
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_line_print(vd_unit_line(unit), &writer);
-    bool addressed = vd_model_has_address(unit->model);
+    bool addressed = vd_model_has_address(vd_unit_model(unit));
     char *address = addressed ? g_strdup_printf("address %u, ", vd_unit_address(unit)) : g_strdup("");
     char *words = g_strdup_printf("%s%s%s%s%s", address, line, vd_sim_has_supply(sim, i) ? "" : ", off",
                                   vd_sim_is_plugged(sim, i) ? "" : ", unplugged",
@@ -73,10 +73,11 @@ vd_class bench_show(cli *c)
     for (uint16_t i = 0; i < world->unit_count; i++) {
         const vd_unit *unit = vd_sim_unit(sim, i);
         char *words = standing_words(sim, i);
-        char *about = g_strdup_printf("serial number %s, %s", unit->identity.serial, words);
-        sheet_row(&units, world->units[i].name, unit->model->key, about, NULL);
+        char *about = g_strdup_printf("serial number %s, %s", vd_unit_identity(unit)->serial, words);
+        sheet_row(&units, world->units[i].name, vd_unit_model(unit)->key, about, NULL);
         json_array_append_new(unit_list, json_pack("{s:s, s:s, s:s, s:s}", "name", world->units[i].name, "model",
-                                                   unit->model->key, "serial", unit->identity.serial, "stands", words));
+                                                   vd_unit_model(unit)->key, "serial", vd_unit_identity(unit)->serial,
+                                                   "stands", words));
         g_free(about);
         g_free(words);
     }

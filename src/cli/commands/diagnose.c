@@ -13,9 +13,9 @@ static bool met_nobody(const hunt *h)
         vd_fault fault = {0};
         const site *s = &h->sites[i];
         vd_status ended = VD_OK;
-        bool silent = s->port != NULL && vd_search_count(&s->search) == 0 && vd_search_ended(&s->search, &ended) &&
-                      ended == VD_OK;
-        vd_status status = silent ? vd_search_judge_line(&s->search, &fault) : VD_OK;
+        bool silent =
+            s->port != NULL && vd_search_count(s->search) == 0 && vd_search_ended(s->search, &ended) && ended == VD_OK;
+        vd_status status = silent ? vd_search_judge_line(s->search, &fault) : VD_OK;
         if (status != VD_NO_REPLY && status != VD_SILENT_LINE && status != VD_NO_ANSWER) {
             return false;
         }
@@ -37,7 +37,7 @@ static bool answers_elsewhere(cli *c, hunt *h, uint8_t address, const vd_line *a
     hunt_search(c, h, &what, t);
     for (size_t i = 0; i < h->count; i++) {
         const site *s = &h->sites[i];
-        const vd_found *found = s->port != NULL && vd_search_count(&s->search) > 0 ? &s->found[0] : NULL;
+        const vd_found *found = s->port != NULL && vd_search_count(s->search) > 0 ? &s->found[0] : NULL;
         if (found == NULL || found->identity.product[0] == '\0') {
             continue;
         }
@@ -70,7 +70,7 @@ static bool any_other(cli *c, hunt *h, GString *answering, const trace *t)
     unsigned first = 0, last = 0;
     bool finished = hunt_search(c, h, &what, t);
     const site *s = &h->sites[0];
-    for (size_t i = 0; finished && i < vd_search_count(&s->search); i++) {
+    for (size_t i = 0; finished && i < vd_search_count(s->search); i++) {
         unsigned at = s->found[i].address;
         if (first != 0 && at != last + 1) {
             add_address(answering, first, last);
@@ -135,7 +135,7 @@ vd_class command_diagnose(cli *c)
         vd_fault silence = {0};
         bool silent = finished && h.count == 1 && met_nobody(&h);
         if (silent) {
-            vd_search_judge_line(&h.sites[0].search, &silence);
+            vd_search_judge_line(h.sites[0].search, &silence);
         }
         bool others = silent && answering->len > 0;
         if (others) {

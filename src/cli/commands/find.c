@@ -13,7 +13,7 @@ static void tell_rest(const cli *c, const hunt *h)
         const site *s = &h->sites[i];
         vd_line at[VD_SEARCH_LINES];
         unsigned lines = 0;
-        for (size_t k = 0; s->port != NULL && k < vd_search_count(&s->search); k++) {
+        for (size_t k = 0; s->port != NULL && k < vd_search_count(s->search); k++) {
             bool again = false;
             for (unsigned n = 0; n < lines; n++) {
                 again = again || vd_line_equal(&at[n], &s->found[k].line);
@@ -43,7 +43,7 @@ static bool any_silent(const hunt *h)
 {
     bool any = false;
     for (size_t i = 0; i < h->count; i++) {
-        any = any || (h->sites[i].port != NULL && vd_search_count(&h->sites[i].search) == 0);
+        any = any || (h->sites[i].port != NULL && vd_search_count(h->sites[i].search) == 0);
     }
     return any;
 }

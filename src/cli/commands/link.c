@@ -16,7 +16,7 @@ static void show_progress(void *about)
 {
     const telling *t = about;
     char text[32];
-    g_snprintf(text, sizeof text, "%u of %u", vd_link_test_result(t->test).asked, t->test->count);
+    g_snprintf(text, sizeof text, "%u of %u", vd_link_test_result(t->test).asked, t->c->options.count.value);
     progress_show(t->c, text);
 }
 
@@ -84,7 +84,7 @@ static void show(cli *c, const vd_model *model, const place *p, const vd_link_re
 vd_class command_link(cli *c)
 {
     static uint32_t times[MOST];
-    vd_link_test test = {0};
+    vd_link_test_storage test = {0};
     place p = {0};
     trace t;
     vd_status status = VD_OK;
@@ -97,14 +97,15 @@ vd_class command_link(cli *c)
     }
     if (place_open(c, model, &p)) {
         uint32_t latency = p.kind->latency(p.port);
-        vd_link_test_begin(&test, p.kind->now(p.ground), vd_desk_of(model), vd_model_has_address(model) ? NULL : model,
-                           &p.line, p.address, (uint16_t)c->options.count.value, times,
-                           model->reply.longest * 1000u + 2 * latency, model->reply.gap * 1000u + latency);
-        telling tell = {c, &test};
-        place_turn(&p, &t, &vd_link_test_engine, &test, show_progress, &tell);
+        vd_link_test_begin(vd_link_test_in(&test), p.kind->now(p.ground), vd_desk_of(model),
+                           vd_model_has_address(model) ? NULL : model, &p.line, p.address,
+                           (uint16_t)c->options.count.value, times, model->reply.longest * 1000u + 2 * latency,
+                           model->reply.gap * 1000u + latency);
+        telling tell = {c, vd_link_test_in(&test)};
+        place_turn(&p, &t, &vd_link_test_engine, vd_link_test_in(&test), show_progress, &tell);
         progress_show(c, "");
-        vd_link_result result = vd_link_test_result(&test);
-        if (vd_link_test_ended(&test, &status) && status != VD_OK) {
+        vd_link_result result = vd_link_test_result(vd_link_test_in(&test));
+        if (vd_link_test_ended(vd_link_test_in(&test), &status) && status != VD_OK) {
             vd_fault fault = {0};
             vd_fault_note(&fault, status, NULL, p.name, status == VD_STOPPED ? "No setting was touched." : "");
             report(c, &fault);

@@ -58,13 +58,13 @@ static void show(const cli *c, const vd_desk *desk, json_t *lines, bool from_uni
               desk->is_text ? plain((const char *)bytes, count) : hex(bytes, count), words);
 }
 
-static void show_all(const cli *c, const vd_raw *raw, json_t *sent, json_t *heard)
+static void show_all(const cli *c, const vd_desk *desk, const vd_raw *raw, json_t *sent, json_t *heard)
 {
-    const vd_desk *desk = raw->desk;
-    size_t length = 0;
-    const uint8_t *out = vd_raw_sent(raw, &length), *rest = raw->reply;
+    size_t length = 0, left = 0;
+    bool cut = false;
+    const uint8_t *out = vd_raw_sent(raw, &length), *rest = vd_raw_reply(raw, &left, &cut);
     show(c, desk, sent, false, out, length);
-    for (size_t left = raw->reply_length; left > 0;) {
+    while (left > 0) {
         const uint8_t *end = desk->is_text ? memchr(rest, '\n', left) : NULL;
         size_t size = end != NULL ? (size_t)(end - rest) + 1 : left;
         show(c, desk, heard, true, rest, size);
@@ -76,27 +76,32 @@ static void show_all(const cli *c, const vd_raw *raw, json_t *sent, json_t *hear
 static void conclude(cli *c, const vd_raw *raw, vd_status status)
 {
     vd_fault fault = {0};
+    size_t length = 0;
+    bool cut = false;
+    vd_raw_reply(raw, &length, &cut);
     if (status != VD_OK) {
         vd_raw_note(raw, status, &fault);
-    } else if (raw->reply_length == 0) {
+    } else if (length == 0) {
         message(c, "It says nothing to that, as is usual; ask it for errors with :SYST:ERR?");
     }
     if (fault.status != VD_OK) {
         report(c, &fault);
     }
     message(c, "%sNothing of this is verified. The next write reads the unit afresh.",
-            raw->cut ? "The reply was longer than is kept. " : "");
+            cut ? "The reply was longer than is kept. " : "");
 }
 
 /* Who is there, asked once; whoever says nothing is known by his port. */
 static vd_identity who_is_there(place *p, const trace *t, const vd_model *model)
 {
-    static vd_probe probe;
+    static vd_probe_storage probe;
     uint32_t latency = p->kind->latency(p->port), limit = model->reply.longest * 1000u + 2u * latency;
     uint32_t gap = model->reply.gap * 1000u + latency + (uint32_t)vd_line_time(&p->line, 2);
-    vd_probe_begin(&probe, p->kind->now(p->ground), vd_desk_of(model), model, &p->line, p->address, limit, gap);
-    place_turn(p, t, &vd_probe_engine, &probe, NULL, NULL);
-    vd_identity met = probe.evidence.status == VD_OK ? probe.evidence.identity : (vd_identity){.serial = ""};
+    vd_probe_begin(vd_probe_in(&probe), p->kind->now(p->ground), vd_desk_of(model), model, &p->line, p->address, limit,
+                   gap);
+    place_turn(p, t, &vd_probe_engine, vd_probe_in(&probe), NULL, NULL);
+    const vd_evidence *evidence = vd_probe_evidence(vd_probe_in(&probe));
+    vd_identity met = evidence->status == VD_OK ? evidence->identity : (vd_identity){.serial = ""};
     g_strlcpy(met.maker, model->identify.maker, sizeof met.maker);
     return met;
 }
@@ -120,7 +125,7 @@ static void keep_that_sent(cli *c, const place *p, const vd_model *model, const 
 
 vd_class command_raw(cli *c)
 {
-    static vd_raw raw;
+    static vd_raw_storage raw;
     char **words = c->options.words;
     place p = {0};
     trace t;
@@ -131,20 +136,20 @@ vd_class command_raw(cli *c)
         return c->worst;
     }
     if (place_open(c, model, &p)) {
-        if (vd_raw_begin(&raw, p.kind->now(p.ground), vd_desk_of(model), model, &p.line, p.address,
+        if (vd_raw_begin(vd_raw_in(&raw), p.kind->now(p.ground), vd_desk_of(model), model, &p.line, p.address,
                          p.kind->latency(p.port), words[0], &fault) != VD_OK) {
             report(c, &fault);
         } else {
             json_t *sent = json_array(), *heard = json_array();
             vd_identity met = who_is_there(&p, &t, model);
-            place_turn(&p, &t, &vd_raw_engine, &raw, NULL, NULL);
-            vd_raw_ended(&raw, &status);
+            place_turn(&p, &t, &vd_raw_engine, vd_raw_in(&raw), NULL, NULL);
+            vd_raw_ended(vd_raw_in(&raw), &status);
             keep_that_sent(c, &p, model, &met);
-            show_all(c, &raw, sent, heard);
+            show_all(c, vd_desk_of(model), vd_raw_in(&raw), sent, heard);
             json_object_set_new(c->result, "sent", sent);
             json_object_set_new(c->result, "heard", heard);
             json_object_set_new(c->result, "verified", json_false());
-            conclude(c, &raw, status);
+            conclude(c, vd_raw_in(&raw), status);
         }
     }
     trace_end(c, &t);

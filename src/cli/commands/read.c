@@ -10,37 +10,37 @@
 static bool hangs_on_slot(const visit *v, uint16_t i)
 {
     return vd_slots_hold(v->model, i) ||
-           (i == vd_index(v->model->slots.chosen_by) && vd_set_slot_after(vd_visit_live(&v->engine)) > 0);
+           (i == vd_index(v->model->slots.chosen_by) && vd_set_slot_after(vd_visit_live(v->engine)) > 0);
 }
 
 static bool is_unstored(const visit *v, uint16_t i)
 {
-    const vd_set *live = vd_visit_live(&v->engine);
+    const vd_set *live = vd_visit_live(v->engine);
     if (i == vd_index(v->model->slots.chosen_by) && hangs_on_slot(v, i)) {
         return vd_set_slot(live) > 0 && vd_set_slot(live) != vd_set_slot_after(live);
     }
-    return vd_set_compare(vd_visit_live(&v->engine), vd_visit_stored(&v->engine), i) == VD_DIFFERENT;
+    return vd_set_compare(vd_visit_live(v->engine), vd_visit_stored(v->engine), i) == VD_DIFFERENT;
 }
 
 /* What this variant, firmware or mode does not have is not shown. */
 static bool is_here(const visit *v, uint16_t i)
 {
-    return vd_set_exists(vd_visit_live(&v->engine), i) != VD_FAILS;
+    return vd_set_exists(vd_visit_live(v->engine), i) != VD_FAILS;
 }
 
 static const char *shown_text(const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
-    return !vd_setting_is_shown(setting)         ? "cannot be read"
-           : vd_visit_needs_login(&v->engine, i) ? "needs the login"
-                                                 : held_text(vd_visit_live(&v->engine), i);
+    return !vd_setting_is_shown(setting)        ? "cannot be read"
+           : vd_visit_needs_login(v->engine, i) ? "needs the login"
+                                                : held_text(vd_visit_live(v->engine), i);
 }
 
 /* What the bank of stored values shows of what slots hold need not be what a power cycle loads. */
 static char *unstored_words(const visit *v, uint16_t i)
 {
-    uint8_t after = vd_set_slot_after(vd_visit_live(&v->engine));
-    return !hangs_on_slot(v, i) ? g_strdup_printf("live only; stored is %s", held_text(vd_visit_stored(&v->engine), i))
+    uint8_t after = vd_set_slot_after(vd_visit_live(v->engine));
+    return !hangs_on_slot(v, i) ? g_strdup_printf("live only; stored is %s", held_text(vd_visit_stored(v->engine), i))
            : after > 0 ? g_strdup_printf("live; after a power cycle %s %u is loaded", slot_label(v->model), after)
                        : g_strdup("live; its slot was not saved so");
 }
@@ -50,7 +50,7 @@ static void add_setting(sheet *rows, const visit *v, uint16_t i)
     const vd_setting *setting = &v->model->settings[i];
     sheet_row(rows, setting->words->key, shown_text(v, i), setting->words->label, NULL);
     sheet_tone(rows, 2, TONE_FAINT);
-    if (!vd_set_is_sound(vd_visit_live(&v->engine), i)) {
+    if (!vd_set_is_sound(vd_visit_live(v->engine), i)) {
         sheet_note(rows, TONE_DOUBT, "nothing that it can be");
     }
     if (is_unstored(v, i)) {
@@ -91,8 +91,8 @@ static void settings_json(cli *c, const visit *v, const uint8_t *which)
         }
         json_array_append_new(settings, json_pack("{s:s, s:s, s:o, s:o}", "key", setting->words->key, "group",
                                                   v->model->groups[setting->group].key, "live",
-                                                  held_json(vd_visit_live(&v->engine), i), "stored",
-                                                  held_json(vd_visit_stored(&v->engine), i)));
+                                                  held_json(vd_visit_live(v->engine), i), "stored",
+                                                  held_json(vd_visit_stored(v->engine), i)));
     }
     json_object_set_new(c->result, "settings", settings);
 }
@@ -101,7 +101,7 @@ static vd_class save(cli *c, const visit *v)
 {
     GDateTime *now = g_date_time_new_now_utc();
     char *when = g_date_time_format(now, "%Y-%m-%dT%H:%M:%SZ");
-    char *text = vd_profile_compose(v->model, vd_visit_live(&v->engine), vd_visit_identity(&v->engine), when);
+    char *text = vd_profile_compose(v->model, vd_visit_live(v->engine), vd_visit_identity(v->engine), when);
     vd_fault fault = {0};
     vd_class class = VD_CLASS_FINE;
     const vd_file_text content = {text, strlen(text), false};
@@ -124,7 +124,7 @@ static void judge(cli *c, const visit *v, const uint8_t *which)
     vd_survey survey;
     vd_fault fault = {0};
     vd_class worst = c->worst;
-    vd_survey_start(&survey, vd_visit_live(&v->engine), NULL);
+    vd_survey_start(&survey, vd_visit_live(v->engine), NULL);
     while (vd_survey_next(&survey, &fault)) {
         bool of_rules = fault.status == VD_RULE_BROKEN || fault.status == VD_RULE_WARNING ||
                         fault.status == VD_RULE_REMARK || fault.status == VD_PLACEHOLDER ||
@@ -135,7 +135,7 @@ static void judge(cli *c, const visit *v, const uint8_t *which)
         }
     }
     c->worst = worst; /* the reading itself went well */
-    char *reasons = reasons_not_here(vd_visit_live(&v->engine), which);
+    char *reasons = reasons_not_here(vd_visit_live(v->engine), which);
     if (reasons[0] != '\0') {
         message(c, "%s", reasons);
     }
@@ -146,7 +146,7 @@ static void remark_unsound(const cli *c, const visit *v, const uint8_t *which)
 {
     unsigned count = 0;
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
-        count += (which == NULL || which[i] != 0) && !vd_set_is_sound(vd_visit_live(&v->engine), i);
+        count += (which == NULL || which[i] != 0) && !vd_set_is_sound(vd_visit_live(v->engine), i);
     }
     if (count > 0) {
         message(c, "%u setting%s something that the model does not allow: a profile leaves %s out.", count,
@@ -186,9 +186,9 @@ vd_class command_read(cli *c)
             show_groups(c, &v, which);
         }
         if (c->options.json && which == NULL) {
-            json_object_set_new(c->result, "alarms", alarms_json(vd_visit_live(&v.engine)));
+            json_object_set_new(c->result, "alarms", alarms_json(vd_visit_live(v.engine)));
         } else if (c->options.save == NULL && which == NULL) {
-            alarms_say_used(c, vd_visit_live(&v.engine));
+            alarms_say_used(c, vd_visit_live(v.engine));
         }
         judge(c, &v, which);
         remark_unsound(c, &v, which);

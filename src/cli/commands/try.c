@@ -90,11 +90,12 @@ static void tell_columns(const cli *c, const vd_log *log, const vd_watch *watch)
         }
         there |= channel < VD_MOST_CHANNELS ? (uint64_t)1 << channel : 0;
     }
-    for (uint16_t i = 0; i < watch->model->channel_count; i++) {
-        for (uint16_t n = 0; n < vd_model_alarm_count(watch->model); n++) {
+    for (uint16_t i = 0; i < vd_watch_model(watch)->channel_count; i++) {
+        for (uint16_t n = 0; n < vd_model_alarm_count(vd_watch_model(watch)); n++) {
             const vd_watched *alarm = vd_watch_alarm(watch, n);
             if (alarm->used == VD_HOLDS && alarm->channel == i && (there >> i & 1) == 0) {
-                g_string_append_printf(lacking, "%s%s", lacking->len > 0 ? ", " : "", watch->model->channels[i].key);
+                g_string_append_printf(lacking, "%s%s", lacking->len > 0 ? ", " : "",
+                                       vd_watch_model(watch)->channels[i].key);
                 break;
             }
         }
@@ -131,8 +132,8 @@ static void tell_cells(const cli *c, const vd_log *log, const vd_model *model)
 static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
 {
     const vd_log_counts *counts = vd_log_count(log);
-    tell_cells(c, log, watch->model);
-    tell_holds(c, log, watch->model);
+    tell_cells(c, log, vd_watch_model(watch));
+    tell_holds(c, log, vd_watch_model(watch));
     if (counts->turned) {
         message(c, "note: the newest row of the log comes first, so it was read from its end.");
     }
@@ -151,9 +152,9 @@ static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
         message(c, "note: %" G_GUINT64_FORMAT " row%s replaced by the next one, which has the same time.",
                 counts->replaced, counts->replaced == 1 ? " was" : "s were");
     }
-    if (watch->crowded > 0) {
+    if (vd_watch_odd_rows(watch).crowded > 0) {
         message(c, "note: %u times a rate was not known, since more rows than are kept stand within its time.",
-                watch->crowded);
+                vd_watch_odd_rows(watch).crowded);
     }
     tell_columns(c, log, watch);
     json_object_set_new(c->result, "rows", json_integer((json_int_t)counts->rows));
@@ -218,7 +219,7 @@ static void try_log(cli *c, tryout *t)
     vd_fault fault = {0};
     int16_t zone = VD_NO_ZONE;
     vd_log *log = take_zone(c, &zone) && check_chart(c, &svg)
-                      ? vd_log_open(c->options.log, t->watch.model, c->options.columns, zone, &fault)
+                      ? vd_log_open(c->options.log, vd_watch_model(t->watch), c->options.columns, zone, &fault)
                       : NULL;
     if (log == NULL) {
         if (fault.status != VD_OK) {
@@ -228,25 +229,25 @@ static void try_log(cli *c, tryout *t)
     }
     stops_catch();
     t->zone = vd_log_zone(log);
-    bool fine = vd_log_measure(log, &t->watch, c->options.time, show_progress, t, &fault) == VD_OK;
+    bool fine = vd_log_measure(log, t->watch, c->options.time, show_progress, t, &fault) == VD_OK;
     t->log = log;
-    t->gaps = gaps_of(log, t->watch.model);
-    t->chart = c->options.chart != NULL ? vd_chart_new(&t->watch) : NULL;
-    fine = fine && vd_log_feed(log, &t->watch, t->chart, show_progress, t, &fault) == VD_OK;
+    t->gaps = gaps_of(log, vd_watch_model(t->watch));
+    t->chart = c->options.chart != NULL ? vd_chart_new(t->watch) : NULL;
+    fine = fine && vd_log_feed(log, t->watch, t->chart, show_progress, t, &fault) == VD_OK;
     stops_release();
     progress_show(c, "");
-    vd_watch_end(&t->watch);
+    vd_watch_end(t->watch);
     if (!fine) {
         report(c, &fault);
     }
-    if (t->watch.start != VD_NO_TIME) {
-        char *from = tryout_time(t, t->watch.start), *to = tryout_time(t, t->watch.now);
+    if (vd_watch_begin(t->watch) != VD_NO_TIME) {
+        char *from = tryout_time(t, vd_watch_begin(t->watch)), *to = tryout_time(t, vd_watch_now(t->watch));
         tryout_sum_up(t);
         message(c, "From %s to %s, %" G_GUINT64_FORMAT " rows; times are those of %s.", from, to,
                 vd_log_count(log)->rows, zone_words(t->zone));
         g_free(from);
         g_free(to);
-        tell_log(c, log, &t->watch);
+        tell_log(c, log, t->watch);
         if (t->chart != NULL) {
             draw(c, t, svg);
         }

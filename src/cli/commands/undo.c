@@ -301,7 +301,7 @@ static bool find_to_undo(cli *c, vd_past *past)
         visit v = {0};
         const visit_task task = {.task = VD_TASK_IDENTIFY};
         if (visit_do(c, &v, model, &task)) {
-            met = *vd_visit_identity(&v.engine);
+            met = *vd_visit_identity(v.engine);
         }
         visit_free(&v);
     }

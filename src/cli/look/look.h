@@ -24,7 +24,8 @@ typedef struct other_limit {
 typedef struct tryout {
     cli *c;
     vd_set *set;
-    vd_watch watch;
+    vd_watch_storage room;
+    vd_watch *watch; /* in that room */
     void *memory;
     int16_t zone; /* in which times are shown */
     other_limit limits[TRYOUT_MOST_LIMITS];

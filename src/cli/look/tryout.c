@@ -28,7 +28,7 @@ char *tryout_value(const tryout *t, uint16_t channel, int64_t number)
 {
     char text[128];
     vd_writer writer = vd_writer_start(text, sizeof text);
-    vd_channel_print(t->watch.model, channel, number, &writer);
+    vd_channel_print(vd_watch_model(t->watch), channel, number, &writer);
     return g_strdup(text);
 }
 
@@ -37,7 +37,7 @@ char *tryout_never(const tryout *t, uint16_t n)
     char text[VD_ALLOWED_SIZE * 2];
     vd_writer writer = vd_writer_start(text, sizeof text);
     vd_alarm_doubts doubts = vd_alarm_doubts_start(t->set, NULL, n);
-    vd_alarm_doubt doubt = vd_alarm_doubts_next(&doubts, &writer), why = vd_watch_alarm(&t->watch, n)->never;
+    vd_alarm_doubt doubt = vd_alarm_doubts_next(&doubts, &writer), why = vd_watch_alarm(t->watch, n)->never;
     while (doubt != why && doubt != VD_DOUBT_NONE) {
         writer = vd_writer_start(text, sizeof text);
         doubt = vd_alarm_doubts_next(&doubts, &writer);
@@ -80,7 +80,7 @@ static bool is_rate(const vd_model *model, const vd_watched *alarm)
 
 static char *event_words(const tryout *t, const vd_alarm_event *event)
 {
-    const vd_watched *alarm = vd_watch_alarm(&t->watch, event->alarm);
+    const vd_watched *alarm = vd_watch_alarm(t->watch, event->alarm);
     GString *words = g_string_new("");
     char *length = event->since != VD_NO_TIME ? length_words(event->time - event->since) : g_strdup("");
     switch ((vd_happening)event->what) {
@@ -111,8 +111,8 @@ static char *event_words(const tryout *t, const vd_alarm_event *event)
     case VD_ALARM_CLEARED: g_string_append(words, "is cleared"); break;
     case VD_ALARM_LOST: {
         int64_t number = 0;
-        bool own = alarm->channel != VD_NONE && !vd_watch_value(&t->watch, alarm->channel, &number);
-        const vd_model *model = t->watch.model;
+        bool own = alarm->channel != VD_NONE && !vd_watch_value(t->watch, alarm->channel, &number);
+        const vd_model *model = vd_watch_model(t->watch);
         const char *label = alarm->channel != VD_NONE ? model->channels[alarm->channel].label : "";
         if (own || model->alarms[alarm->alarm].condition_count > 0) {
             g_string_append_printf(words, "not known: no %s", own ? label : "value for its condition");
@@ -133,11 +133,11 @@ static char *event_words(const tryout *t, const vd_alarm_event *event)
 /* Whether a value only did not hold until the next one, or is there again after that: told once, for all of them. */
 static bool is_gap(tryout *t, const vd_alarm_event *event)
 {
-    uint16_t channel = vd_watch_alarm(&t->watch, event->alarm)->channel;
+    uint16_t channel = vd_watch_alarm(t->watch, event->alarm)->channel;
     int64_t number = 0;
     if (event->what == VD_ALARM_LOST) {
         t->in_gap[event->alarm] =
-            channel != VD_NONE && (t->gaps >> channel & 1) != 0 && !vd_watch_value(&t->watch, channel, &number);
+            channel != VD_NONE && (t->gaps >> channel & 1) != 0 && !vd_watch_value(t->watch, channel, &number);
     }
     return (event->what == VD_ALARM_LOST || event->what == VD_ALARM_KNOWN) && t->in_gap[event->alarm];
 }
@@ -149,7 +149,7 @@ static void listen(void *about, const vd_alarm_event *event)
         [VD_ALARM_CLEARED] = "cleared", [VD_ALARM_LOST] = "not-known", [VD_ALARM_KNOWN] = "known",
         [VD_ALARM_PENDS] = "pends",     [VD_ALARM_DROPS] = "drops"};
     tryout *t = about;
-    if (vd_watch_alarm(&t->watch, event->alarm)->trial) {
+    if (vd_watch_alarm(t->watch, event->alarm)->trial) {
         return;
     }
     if (event->what == VD_ALARM_SOUNDS && t->first_sound[event->alarm] == VD_NO_TIME) {
@@ -163,7 +163,7 @@ static void listen(void *about, const vd_alarm_event *event)
     }
     char *when = tryout_time(t, event->time);
     if (t->c->options.json) {
-        char *key = alarm_key(t->watch.model, event->alarm);
+        char *key = alarm_key(vd_watch_model(t->watch), event->alarm);
         json_t *one = json_pack("{s:s, s:s, s:I, s:s}", "alarm", key, "what", names[event->what], "time",
                                 (json_int_t)event->time, "when", when);
         if (event->since != VD_NO_TIME) {
@@ -209,7 +209,8 @@ void tryout_start(tryout *t, cli *c, vd_set *set)
         t->called[i] = alarm_called(set, i);
     }
     c->lines = c->options.log != NULL;
-    vd_watch_start(&t->watch, set, TRYOUT_MOST_LIMITS, TRYOUT_HISTORY, t->memory, size, listen, t, NULL);
+    t->watch = vd_watch_in(&t->room);
+    vd_watch_start(t->watch, set, TRYOUT_MOST_LIMITS, TRYOUT_HISTORY, t->memory, size, listen, t, NULL);
 }
 
 void tryout_free(tryout *t)
@@ -227,7 +228,7 @@ static char *rate_words(const tryout *t, const vd_watched *alarm)
 {
     int64_t number = alarm->near_rate.number;
     number = (number + (number < 0 ? -500 : 500)) / 1000;
-    for (unsigned places = 3; places < vd_channel_places(t->watch.model, alarm->channel); places++) {
+    for (unsigned places = 3; places < vd_channel_places(vd_watch_model(t->watch), alarm->channel); places++) {
         number *= 10;
     }
     char *value = tryout_value(t, alarm->channel, number), *per = length_words(alarm->near_per);
@@ -240,7 +241,7 @@ static char *rate_words(const tryout *t, const vd_watched *alarm)
 /* Of how much of the log the cause of an alarm was known, percent; what is not all is not 100. */
 static unsigned judged_share(const tryout *t, const vd_watched *alarm)
 {
-    int64_t whole = t->watch.now - t->watch.start;
+    int64_t whole = vd_watch_now(t->watch) - vd_watch_begin(t->watch);
     if (alarm->never != VD_DOUBT_NONE || (!alarm->lost && alarm->unjudged == 0)) {
         return 100;
     }
@@ -279,8 +280,8 @@ static json_t *watched_json(const tryout *t, uint16_t n)
 {
     static const char *const states[] = {
         [VD_AT_REST] = "rest", [VD_PENDING] = "pending", [VD_STANDING] = "standing", [VD_GONE] = "gone"};
-    const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
-    char *key = alarm_key(t->watch.model, n);
+    const vd_watched *alarm = vd_watch_alarm(t->watch, n);
+    char *key = alarm_key(vd_watch_model(t->watch), n);
     json_t *one =
         json_pack("{s:s, s:I, s:I, s:I, s:s}", "alarm", key, "sounded", (json_int_t)alarm->sounded, "stood",
                   (json_int_t)alarm->stood, "pended", (json_int_t)alarm->pended, "state", states[alarm->state]);
@@ -315,7 +316,7 @@ static char *rest_words(const tryout *t, uint16_t n, unsigned judged)
 {
     static const char *const states[] = {"", "its cause goes on at the end", "stands at the end",
                                          "its cause is over; it stands until it is cleared"};
-    const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
+    const vd_watched *alarm = vd_watch_alarm(t->watch, n);
     char *share =
         alarm->used == VD_HOLDS && judged > 0 && judged < 100 ? g_strdup_printf("%u %% judged", judged) : g_strdup("");
     char *close = alarm->used == VD_NOT_KNOWN         ? g_strdup("not all of its settings are known")
@@ -335,7 +336,7 @@ static char *rest_words(const tryout *t, uint16_t n, unsigned judged)
 
 static void add_row(const tryout *t, sheet *rows, uint16_t n)
 {
-    const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
+    const vd_watched *alarm = vd_watch_alarm(t->watch, n);
     unsigned judged = judged_share(t, alarm);
     tone tones = TONE_PLAIN;
     char *called = alarm_called(t->set, n), *length = length_words(alarm->stood);
@@ -353,11 +354,11 @@ static void show_limits(const tryout *t, json_t *list)
     sheet rows = sheet_start(t->c, stdout, titles);
     for (uint16_t i = 0; i < t->limit_count; i++) {
         const other_limit *limit = &t->limits[i];
-        const vd_watched *alarm = vd_watch_alarm(&t->watch, limit->place);
+        const vd_watched *alarm = vd_watch_alarm(t->watch, limit->place);
         char *called = alarm_called(t->set, limit->alarm), *length = length_words(alarm->stood);
         bool blind = alarm->sounded == 0 && judged_share(t, alarm) == 0;
         char *times = blind ? g_strdup("not judged") : g_strdup_printf("%u", alarm->sounded),
-             *key = alarm_key(t->watch.model, limit->alarm);
+             *key = alarm_key(vd_watch_model(t->watch), limit->alarm);
         const char *value = value_text(limit->about, &limit->value);
         char *which = limit->pair ? g_strdup_printf("%s %s", limit->upper ? "high" : "low", value) : g_strdup(value);
         sheet_row(&rows, called, which, limit->crossed ? "beyond the other" : times, alarm->sounded > 0 ? length : "",
@@ -390,9 +391,9 @@ void tryout_sum_up(tryout *t)
     sheet rows = sheet_start(t->c, stdout, titles);
     json_t *alarms = json_array(), *limits = json_array();
     unsigned unused = 0;
-    for (uint16_t n = 0; n < vd_model_alarm_count(t->watch.model); n++) {
-        unused += vd_watch_alarm(&t->watch, n)->used == VD_FAILS;
-        if (vd_watch_alarm(&t->watch, n)->used != VD_FAILS) {
+    for (uint16_t n = 0; n < vd_model_alarm_count(vd_watch_model(t->watch)); n++) {
+        unused += vd_watch_alarm(t->watch, n)->used == VD_FAILS;
+        if (vd_watch_alarm(t->watch, n)->used != VD_FAILS) {
             json_array_append_new(alarms, watched_json(t, n));
             add_row(t, &rows, n);
         }
@@ -406,7 +407,7 @@ void tryout_sum_up(tryout *t)
     show_limits(t, limits);
     json_object_set_new(t->c->result, "alarms", alarms);
     json_object_set_new(t->c->result, "limits", limits);
-    if (unused > 0 && unused == vd_model_alarm_count(t->watch.model)) {
+    if (unused > 0 && unused == vd_model_alarm_count(vd_watch_model(t->watch))) {
         message(t->c, "No alarm is in use, so nothing could sound.");
     } else if (unused > 0) {
         message(t->c, "%u alarm%s not used.", unused, unused == 1 ? " is" : "s are");

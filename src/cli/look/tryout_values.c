@@ -70,20 +70,21 @@ static bool take_value(cli *c, const vd_set *set, uint16_t channel, const char *
 
 static char *verdict_of(const tryout *t, uint16_t n, int64_t start, tone *tone_of)
 {
-    const vd_watched *alarm = vd_watch_alarm(&t->watch, n);
+    const vd_watched *alarm = vd_watch_alarm(t->watch, n);
     int64_t number = 0;
-    bool known = alarm->channel != VD_NONE && vd_watch_value(&t->watch, alarm->channel, &number);
+    bool known = alarm->channel != VD_NONE && vd_watch_value(t->watch, alarm->channel, &number);
     char *value =
         known ? tryout_value(t, alarm->channel, number)
-              : g_strdup_printf("no value for %s",
-                                alarm->channel != VD_NONE ? t->watch.model->channels[alarm->channel].label : "it");
+              : g_strdup_printf("no value for %s", alarm->channel != VD_NONE
+                                                       ? vd_watch_model(t->watch)->channels[alarm->channel].label
+                                                       : "it");
     char *words = NULL;
     *tone_of = TONE_GOOD;
     if (alarm->used == VD_NOT_KNOWN) {
         *tone_of = TONE_DOUBT;
         words = g_strdup("not known, since not all of its settings are");
     } else if (alarm->sounded > 0) {
-        int64_t after = t->watch.start == VD_NO_TIME ? 0 : t->first_sound[n] - start;
+        int64_t after = vd_watch_begin(t->watch) == VD_NO_TIME ? 0 : t->first_sound[n] - start;
         *tone_of = TONE_BAD;
         char *with = alarm->channel != VD_NONE ? g_strdup_printf(" (%s)", value) : g_strdup("");
         words = after > 0 ? g_strdup_printf("would sound after %s%s", duration_text((uint32_t)after), with)
@@ -96,13 +97,13 @@ static char *verdict_of(const tryout *t, uint16_t n, int64_t start, tone *tone_o
         g_free(never);
     } else if (alarm->channel == VD_NONE) {
         words = g_strdup("would not sound");
-    } else if (vd_watch_cause(&t->watch, n) == VD_NOT_KNOWN) {
-        bool counts = vd_watch_condition(&t->watch, n) == VD_HOLDS;
+    } else if (vd_watch_cause(t->watch, n) == VD_NOT_KNOWN) {
+        bool counts = vd_watch_condition(t->watch, n) == VD_HOLDS;
         *tone_of = TONE_DOUBT;
         words = g_strdup_printf("not known: %s", !known   ? value
                                                  : counts ? "one value does not tell how fast it changes"
                                                           : "a value for its condition is missing");
-    } else if (vd_watch_condition(&t->watch, n) == VD_FAILS) {
+    } else if (vd_watch_condition(t->watch, n) == VD_FAILS) {
         words = g_strdup_printf("would not sound, since its condition does not hold (%s)", value);
     } else if (alarm->near_at != VD_NO_TIME && alarm->near > 0) {
         char *near = tryout_value(t, alarm->channel, alarm->near);
@@ -118,7 +119,7 @@ static char *verdict_of(const tryout *t, uint16_t n, int64_t start, tone *tone_o
 /* Takes CHANNEL=VALUE, each. False: reported. */
 static bool take_values(tryout *t, char *const *words, int64_t *numbers, uint64_t *known)
 {
-    const vd_model *model = t->watch.model;
+    const vd_model *model = vd_watch_model(t->watch);
     for (; words != NULL && *words != NULL; words++) {
         const char *equals = strchr(*words, '=');
         size_t length = equals != NULL ? (size_t)(equals - *words) : strlen(*words);
@@ -148,9 +149,9 @@ static void tell_verdict(tryout *t, uint16_t n, int64_t start, json_t *list)
 {
     tone tone_of = TONE_PLAIN;
     char *called = alarm_called(t->set, n), *verdict = verdict_of(t, n, start, &tone_of);
-    char *lead = g_strdup_printf("%s:", called), *key = alarm_key(t->watch.model, n),
+    char *lead = g_strdup_printf("%s:", called), *key = alarm_key(vd_watch_model(t->watch), n),
          *what = g_strconcat(verdict, ".", NULL);
-    bool sounds = vd_watch_alarm(&t->watch, n)->sounded > 0;
+    bool sounds = vd_watch_alarm(t->watch, n)->sounded > 0;
     json_t *one = json_pack("{s:s, s:b, s:s}", "alarm", key, "sounds", sounds, "says", verdict);
     if (sounds) {
         json_object_set_new(one, "after", json_integer(t->first_sound[n] - start));
@@ -166,7 +167,7 @@ static void tell_verdict(tryout *t, uint16_t n, int64_t start, json_t *list)
 
 bool tryout_on_values(tryout *t, char *const *words)
 {
-    const vd_model *model = t->watch.model;
+    const vd_model *model = vd_watch_model(t->watch);
     const int64_t start = 0;
     int64_t numbers[VD_MOST_CHANNELS];
     uint64_t known = t->live_known;
@@ -175,18 +176,18 @@ bool tryout_on_values(tryout *t, char *const *words)
         return false;
     }
     for (uint16_t i = 0; i < model->channel_count; i++) {
-        vd_watch_hold(&t->watch, i, UINT32_MAX);
+        vd_watch_hold(t->watch, i, UINT32_MAX);
     }
-    vd_watch_row(&t->watch, start);
+    vd_watch_row(t->watch, start);
     for (uint16_t i = 0; i < model->channel_count; i++) {
         if ((known >> i & 1) != 0) {
-            vd_watch_cell(&t->watch, i, true, numbers[i]);
+            vd_watch_cell(t->watch, i, true, numbers[i]);
         }
     }
-    vd_watch_until(&t->watch, (int64_t)UINT32_MAX - 1);
+    vd_watch_until(t->watch, (int64_t)UINT32_MAX - 1);
     json_t *list = json_array();
     for (uint16_t n = 0; n < vd_model_alarm_count(model); n++) {
-        if (vd_watch_alarm(&t->watch, n)->used != VD_FAILS) {
+        if (vd_watch_alarm(t->watch, n)->used != VD_FAILS) {
             tell_verdict(t, n, start, list);
         }
     }
@@ -213,15 +214,15 @@ static bool add_limit(tryout *t, uint16_t n, bool upper, const vd_setting *about
         report_wrong_words(t->c, "More than 64 other limits are not tried in one pass.", "Take fewer.");
         return false;
     }
-    if (!vd_watch_add_trial(&t->watch, n, upper, value)) {
+    if (!vd_watch_add_trial(t->watch, n, upper, value)) {
         report_wrong_words(t->c, "This alarm has no such limit to be changed.", "\"high ALARM=\" is for pairs.");
         return false;
     }
-    uint16_t last = (uint16_t)(vd_watch_count(&t->watch) - 1);
+    uint16_t last = (uint16_t)(vd_watch_count(t->watch) - 1);
     t->limits[t->limit_count++] = (other_limit){.alarm = n,
                                                 .upper = upper,
-                                                .pair = vd_watch_has_pair(&t->watch, n),
-                                                .crossed = vd_watch_is_crossed(&t->watch, last),
+                                                .pair = vd_watch_has_pair(t->watch, n),
+                                                .crossed = vd_watch_is_crossed(t->watch, last),
                                                 .value = *value,
                                                 .about = about,
                                                 .place = last};
@@ -231,14 +232,14 @@ static bool add_limit(tryout *t, uint16_t n, bool upper, const vd_setting *about
 /* "8 °C", or "8 °C to 10 °C by 0.5 °C". */
 static bool take_limits(tryout *t, uint16_t n, bool upper, const char *text)
 {
-    uint16_t like = vd_watch_limit_like(&t->watch, n);
+    uint16_t like = vd_watch_limit_like(t->watch, n);
     vd_typed ends[3];
     vd_fault fault = {0};
     if (like == VD_NONE) {
         report_wrong_words(t->c, "This alarm watches no number, so there is no limit to try.", "Take another one.");
         return false;
     }
-    const vd_setting *about = &t->watch.model->settings[like];
+    const vd_setting *about = &vd_watch_model(t->watch)->settings[like];
     char **parts = g_regex_split_simple(" +(?:to|by) +", text, 0, 0);
     guint count = g_strv_length(parts);
     bool fine = count == 1 || count == 3;

@@ -50,6 +50,7 @@ static void open_bench_sites(cli *c, hunt *h)
         const char *name = world->adapters[i].name;
         if (c->options.port == NULL || strcmp(c->options.port, name) == 0) {
             site *s = &h->sites[h->count++];
+            s->search = vd_search_in(&s->room);
             s->name = g_strdup(name);
             remember_addresses(c, s, name);
             vd_sim_open(vd_bench_sim(h->bench), name, &s->port, &s->fault);
@@ -64,6 +65,7 @@ static void open_real_sites(cli *c, hunt *h)
     h->sites = g_new0(site, count + 1u);
     for (size_t i = 0; i < count; i++) {
         site *s = &h->sites[h->count++];
+        s->search = vd_search_in(&s->room);
         s->name = g_strdup(c->options.port != NULL ? c->options.port : found[i].path);
         char adapter[160];
         vd_writer writer = vd_writer_start(adapter, sizeof adapter);
@@ -141,7 +143,7 @@ static int by_line_and_address(const void *a, const void *b)
 
 static void show_found(sheet *rows, const site *s)
 {
-    for (size_t i = 0; i < vd_search_count(&s->search); i++) {
+    for (size_t i = 0; i < vd_search_count(s->search); i++) {
         const vd_found *found = &s->found[i];
         char line[32];
         vd_writer writer = vd_writer_start(line, sizeof line);
@@ -183,9 +185,9 @@ static void show_progress(const cli *c, const hunt *h)
         if (s->port == NULL) {
             continue;
         }
-        found += vd_search_count(&s->search);
-        if (!vd_search_ended(&s->search, &status)) {
-            uint64_t own = vd_search_progress_of(&s->search).left;
+        found += vd_search_count(s->search);
+        if (!vd_search_ended(s->search, &status)) {
+            uint64_t own = vd_search_progress_of(s->search).left;
             busy = busy == NULL || own > left ? s : busy;
             left = MAX(left, own);
         }
@@ -193,7 +195,7 @@ static void show_progress(const cli *c, const hunt *h)
     if (busy == NULL) {
         return;
     }
-    vd_search_progress progress = vd_search_progress_of(&busy->search);
+    vd_search_progress progress = vd_search_progress_of(busy->search);
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_line_print(&progress.line, &writer);
     char *address = progress.address != 0 ? g_strdup_printf(", address %u", progress.address) : g_strdup("");
@@ -261,7 +263,7 @@ static bool turn(cli *c, const hunt *h, vd_loop *loop)
         going = false;
         for (size_t i = 0; i < h->count; i++) {
             const site *s = &h->sites[i];
-            going = (s->port != NULL && !vd_search_ended(&s->search, &status)) || going;
+            going = (s->port != NULL && !vd_search_ended(s->search, &status)) || going;
         }
         now = loop->kind->now(loop->ground);
         if (now - shown > 100000) {
@@ -293,9 +295,9 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
             continue;
         }
         plan(c, h, s, what);
-        vd_search_begin(&s->search, now, &s->plan, s->found, MOST_FOUND);
+        vd_search_begin(s->search, now, &s->plan, s->found, MOST_FOUND);
         lanes[loop.lane_count] = (vd_lane){.port = s->port};
-        seats[loop.seat_count] = (vd_seat){.engine = &vd_search_engine, .self = &s->search, .lane = loop.lane_count};
+        seats[loop.seat_count] = (vd_seat){.engine = &vd_search_engine, .self = s->search, .lane = loop.lane_count};
         loop.lane_count++;
         loop.seat_count++;
     }
@@ -303,7 +305,7 @@ bool hunt_search(cli *c, hunt *h, const quarry *what, const trace *t)
     for (size_t i = 0; i < h->count; i++) {
         site *s = &h->sites[i];
         if (s->port != NULL) {
-            qsort(s->found, vd_search_count(&s->search), sizeof s->found[0], by_line_and_address);
+            qsort(s->found, vd_search_count(s->search), sizeof s->found[0], by_line_and_address);
         }
     }
     static const char *const titles[] = {"", "", "", "", NULL};
@@ -324,7 +326,7 @@ size_t hunt_conclude(cli *c, const hunt *h, bool finished, json_t *units)
         const site *s = &h->sites[i];
         vd_status status = VD_OK;
         vd_fault fault = s->fault;
-        size_t count = s->port != NULL ? vd_search_count(&s->search) : 0;
+        size_t count = s->port != NULL ? vd_search_count(s->search) : 0;
         for (size_t k = 0; k < count; k++) {
             json_array_append_new(units, found_json(s, &s->found[k]));
             good += s->found[k].status == VD_OK;
@@ -332,10 +334,10 @@ size_t hunt_conclude(cli *c, const hunt *h, bool finished, json_t *units)
                 report(c, &s->found[k].fault);
             }
         }
-        if (s->port != NULL && vd_search_ended(&s->search, &status) && status != VD_OK && status != VD_STOPPED) {
+        if (s->port != NULL && vd_search_ended(s->search, &status) && status != VD_OK && status != VD_STOPPED) {
             vd_fault_note(&fault, status, NULL, s->name, "");
         } else if (s->port != NULL && finished && count == 0) {
-            vd_search_judge_line(&s->search, &fault);
+            vd_search_judge_line(s->search, &fault);
         }
         if (fault.status != VD_OK) {
             if (h->count > 1) {
@@ -361,7 +363,7 @@ bool hunt_who_shares(cli *c, const place *p, const vd_model *model, vd_fault *fa
     s->name = p->name;
     s->port = p->port;
     bool shared =
-        hunt_search(c, &h, &what, &untraced) && vd_search_count(&s->search) > 0 && vd_found_is_shared(&s->found[0]);
+        hunt_search(c, &h, &what, &untraced) && vd_search_count(s->search) > 0 && vd_found_is_shared(&s->found[0]);
     if (shared) {
         *fault = s->found[0].fault;
     }

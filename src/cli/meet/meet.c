@@ -21,7 +21,7 @@ static const vd_model *who_is_at(cli *c, const char *port, uint8_t address, cons
         const quarry what = {.from = address, .to = address};
         const site *s = &h.sites[0];
         bool finished = hunt_search(c, &h, &what, &no_trace);
-        const vd_found *found = s->port != NULL && vd_search_count(&s->search) > 0 ? &s->found[0] : NULL;
+        const vd_found *found = s->port != NULL && vd_search_count(s->search) > 0 ? &s->found[0] : NULL;
         if (s->fault.status != VD_OK) {
             report(c, &s->fault);
         } else if (!finished) {

@@ -100,7 +100,8 @@ typedef struct site {
     vd_posix *posix;
     vd_port *port;
     vd_fault fault; /* why it is not searched */
-    vd_search search;
+    vd_search_storage room;
+    vd_search *search; /* in that room */
     vd_search_plan plan;
     vd_found found[MOST_FOUND];
     uint8_t remembered;      /* the address at which a unit was met last behind this adapter */

@@ -340,11 +340,12 @@ static void tell_crowded(const cli *c, vd_bench_folder *bench)
     const vd_bench *world = vd_bench_world(bench);
     for (uint16_t i = 0; i < world->unit_count; i++) {
         const vd_unit *unit = vd_sim_unit(vd_bench_sim(bench), i);
-        if (unit->watching && unit->watch.crowded > 0) {
+        const vd_watch *watch = vd_unit_alarms(unit);
+        if (watch != NULL && vd_watch_odd_rows(watch).crowded > 0) {
             message(c,
                     "note: the %s with serial number %s on this bench has an alarm on how fast something changes, over "
                     "more readings than a bench keeps: there it never sounds. On a log it does: verdite try --log.",
-                    unit->model->key, unit->identity.serial);
+                    vd_unit_model(unit)->key, vd_unit_identity(unit)->serial);
         }
     }
 }

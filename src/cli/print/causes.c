@@ -47,8 +47,8 @@ cause_walk cause_walk_start(const vd_visit *unit)
 
 const vd_cause *cause_walk_next(cause_walk *w, const char **key)
 {
-    const vd_model *model = w->unit->model;
-    const vd_action *action = w->unit->task == VD_TASK_ACT ? w->unit->action : NULL;
+    const vd_model *model = vd_visit_model(w->unit);
+    const vd_action *action = vd_visit_task(w->unit) == VD_TASK_ACT ? vd_visit_action(w->unit) : NULL;
     while (action != NULL ? w->setting == 0 : w->setting < model->setting_count) {
         const vd_setting *setting = &model->settings[w->setting];
         uint16_t index = (uint16_t)w->setting;
@@ -80,7 +80,7 @@ void causes_show(const cli *c, const vd_visit *unit)
 {
     cause_walk w = cause_walk_start(unit);
     const char *key = NULL;
-    const char *how = unit->task == VD_TASK_ACT ? "" : "Writing ";
+    const char *how = vd_visit_task(unit) == VD_TASK_ACT ? "" : "Writing ";
     for (const vd_cause *cause = cause_walk_next(&w, &key); cause != NULL; cause = cause_walk_next(&w, &key)) {
         char *words = cause_words(cause);
         message(c, "  %s%s: %s", how, key, words);

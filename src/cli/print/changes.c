@@ -7,13 +7,13 @@
 /* What a setting holds before the change, as words. */
 static const char *before_text(const vd_visit *unit, uint16_t i)
 {
-    const vd_setting *setting = &unit->model->settings[i];
+    const vd_setting *setting = &vd_visit_model(unit)->settings[i];
     return vd_setting_is_shown(setting) ? held_text(vd_visit_live(unit), i) : "cannot be read";
 }
 
 static void add_change(sheet *rows, const vd_visit *unit, uint16_t i)
 {
-    const vd_setting *setting = &unit->model->settings[i];
+    const vd_setting *setting = &vd_visit_model(unit)->settings[i];
     vd_value before = vd_set_get(vd_visit_live(unit), i), after = vd_set_get(vd_visit_desired(unit), i);
     const char *remark = vd_value_equal(&before, &after) ? "  (the same, with other decimals)" : "";
     const char *words = value_text(setting, &after);
@@ -27,8 +27,8 @@ static void add_change(sheet *rows, const vd_visit *unit, uint16_t i)
 static void show_riders(const cli *c, const vd_visit *unit)
 {
     unsigned count = 0;
-    for (uint16_t i = 0; i < unit->model->setting_count && unit->model->store.needed; i++) {
-        const vd_setting *setting = &unit->model->settings[i];
+    for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count && vd_visit_model(unit)->store.needed; i++) {
+        const vd_setting *setting = &vd_visit_model(unit)->settings[i];
         bool differs = vd_set_compare(vd_visit_live(unit), vd_visit_stored(unit), i) == VD_DIFFERENT;
         if (differs && !vd_visit_changes(unit, i)) {
             message(c, "%s  %s: %s (stored so far: %s)", count == 0 ? "Live already, and now stored too:\n" : "",
@@ -41,8 +41,8 @@ static void show_riders(const cli *c, const vd_visit *unit)
 /* Whether something is written that sets others. */
 static bool sways_any(const vd_visit *unit)
 {
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        if (vd_visit_changes(unit, i) && vd_setting_sets_any(unit->model, i)) {
+    for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count; i++) {
+        if (vd_visit_changes(unit, i) && vd_setting_sets_any(vd_visit_model(unit), i)) {
             return true;
         }
     }
@@ -52,7 +52,7 @@ static bool sways_any(const vd_visit *unit)
 /* What the rules say of the result: advice, and what could not be judged though the change has a part in it. */
 static void show_advice(cli *c, const vd_visit *unit)
 {
-    const vd_model *model = unit->model;
+    const vd_model *model = vd_visit_model(unit);
     vd_survey survey;
     vd_fault fault = {0};
     uint8_t *typed = g_malloc0(model->setting_count);
@@ -92,8 +92,8 @@ void changes_tell_lacking(cli *c, const vd_visit *unit, const char *file)
 {
     GString *keys = g_string_new("");
     json_t *list = json_array();
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        const vd_setting *setting = &unit->model->settings[i];
+    for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count; i++) {
+        const vd_setting *setting = &vd_visit_model(unit)->settings[i];
         if (vd_visit_lacks(unit, i)) {
             message(c, "%s%s: %s", keys->len == 0 ? "This unit does not have:\n  " : "  ", setting->words->key,
                     setting->words->because != NULL ? setting->words->because : "");
@@ -118,8 +118,8 @@ void changes_tell_lacking(cli *c, const vd_visit *unit, const char *file)
 void changes_tell_idle(cli *c, const vd_visit *unit)
 {
     json_t *list = json_array();
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        const vd_setting *setting = &unit->model->settings[i];
+    for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count; i++) {
+        const vd_setting *setting = &vd_visit_model(unit)->settings[i];
         if (vd_visit_leaves_idle(unit, i)) {
             const char *lead =
                 json_array_size(list) == 0 ? "Left alone, since it does not count in this unit now:\n" : "";
@@ -139,10 +139,11 @@ void changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial)
 {
     GString *keys = g_string_new("");
     json_t *list = json_array();
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+    for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count; i++) {
         if (vd_visit_left_to_its_unit(unit, i)) {
-            g_string_append_printf(keys, "%s%s", keys->len > 0 ? ", " : "", unit->model->settings[i].words->key);
-            json_array_append_new(list, json_string(unit->model->settings[i].words->key));
+            g_string_append_printf(keys, "%s%s", keys->len > 0 ? ", " : "",
+                                   vd_visit_model(unit)->settings[i].words->key);
+            json_array_append_new(list, json_string(vd_visit_model(unit)->settings[i].words->key));
         }
     }
     if (keys->len > 0) {
@@ -163,7 +164,7 @@ static void show_move(const cli *c, const vd_visit *unit)
     char words[64];
     vd_writer writer = vd_writer_start(words, sizeof words);
     vd_link_print(to, &writer);
-    if (is_planned(unit, VD_STEP_COMING_BACK) || unit->model->link_from == VD_LINK_FROM_WRITING) {
+    if (is_planned(unit, VD_STEP_COMING_BACK) || vd_visit_model(unit)->link_from == VD_LINK_FROM_WRITING) {
         message(c, "  It is followed to %s, and read back there.", words);
     } else {
         message(c, "  It takes up %s only once its supply was off and on: it cannot be read back there now.", words);
@@ -171,7 +172,7 @@ static void show_move(const cli *c, const vd_visit *unit)
     if (is_planned(unit, VD_STEP_RESTART)) {
         message(c, "  It is restarted for that.");
     }
-    if (from->address != to->address && from->address == unit->model->address_factory) {
+    if (from->address != to->address && from->address == vd_visit_model(unit)->address_factory) {
         message(c, "  Have one new unit alone on the line: a second one at address %u would take the change too.",
                 from->address);
     }
@@ -186,17 +187,18 @@ const char *slot_label(const vd_model *model)
 /* A slot that is loaded, saved, or not in force after a power cycle. */
 static void show_slots(const cli *c, const vd_visit *unit)
 {
-    const vd_slots *slots = &unit->model->slots;
-    const char *label = slot_label(unit->model);
+    const vd_slots *slots = &vd_visit_model(unit)->slots;
+    const char *label = slot_label(vd_visit_model(unit));
     uint8_t slot = vd_set_slot(vd_visit_desired(unit)), after = vd_set_slot_after(vd_visit_desired(unit));
     bool loads = slots->count > 0 && vd_visit_changes(unit, vd_index(slots->chosen_by)),
          saves = is_planned(unit, VD_STEP_SAVE);
     GString *perhaps = g_string_new("");
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        bool held = vd_visit_changes(unit, i) && vd_slots_hold(unit->model, i);
+    for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count; i++) {
+        bool held = vd_visit_changes(unit, i) && vd_slots_hold(vd_visit_model(unit), i);
         saves = saves || (loads && !slots->saved && (held || vd_visit_may_change(unit, i)));
         if (vd_visit_may_change(unit, i)) {
-            g_string_append_printf(perhaps, "%s%s", perhaps->len > 0 ? ", " : "", unit->model->settings[i].words->key);
+            g_string_append_printf(perhaps, "%s%s", perhaps->len > 0 ? ", " : "",
+                                   vd_visit_model(unit)->settings[i].words->key);
         }
     }
     if (loads) {
@@ -221,7 +223,7 @@ static void show_slots(const cli *c, const vd_visit *unit)
 /* What a hand has to do before it takes any of that. */
 static void show_hand(const cli *c, const vd_visit *unit)
 {
-    const vd_by_hand *hand = &unit->model->listening.writing;
+    const vd_by_hand *hand = &vd_visit_model(unit)->listening.writing;
     if (hand->hold > 0) {
         message(c, "  It takes that only behind this: %s", hand->help);
     }
@@ -266,17 +268,17 @@ static void show_steps(const cli *c, const vd_visit *unit)
 static void show_perils(const cli *c, const vd_visit *unit)
 {
     GString *lost = g_string_new(""), *scales = g_string_new("");
-    uint8_t *which = g_malloc0(unit->model->setting_count);
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+    uint8_t *which = g_malloc0(vd_visit_model(unit)->setting_count);
+    for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count; i++) {
         which[i] = vd_visit_changes(unit, i);
     }
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        const vd_setting *setting = &unit->model->settings[i];
+    for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count; i++) {
+        const vd_setting *setting = &vd_visit_model(unit)->settings[i];
         bool hidden = setting->secret || !vd_setting_is_shown(setting);
         if (vd_visit_changes(unit, i) && hidden) {
             g_string_append_printf(lost, "%s%s", lost->len > 0 ? ", " : "", setting->words->key);
         }
-        if (which[i] && setting->gives_places && !vd_talk_rescales_at_once(unit->model, which, i)) {
+        if (which[i] && setting->gives_places && !vd_talk_rescales_at_once(vd_visit_model(unit), which, i)) {
             g_string_append_printf(scales, "%s%s", scales->len > 0 ? ", " : "", setting->words->key);
         }
     }
@@ -286,11 +288,11 @@ static void show_perils(const cli *c, const vd_visit *unit)
                 "times as much or as little.",
                 scales->str);
     }
-    if (is_planned(unit, VD_STEP_TRY_PASSWORD) && vd_index(unit->model->login.left) != VD_NONE) {
+    if (is_planned(unit, VD_STEP_TRY_PASSWORD) && vd_index(vd_visit_model(unit)->login.left) != VD_NONE) {
         message(c,
                 "  One login shows whether it takes the new password. Where it does not, that costs one of the %s "
                 "tries left.",
-                held_text(vd_visit_live(unit), vd_index(unit->model->login.left)));
+                held_text(vd_visit_live(unit), vd_index(vd_visit_model(unit)->login.left)));
     }
     if (lost->len > 0) {
         message(c, "  Cannot be undone, since it is not shown: %s.", lost->str);
@@ -306,7 +308,7 @@ static bool show_table(cli *c, const vd_visit *unit)
     bool any = false;
     static const char *const titles[] = {"", "", "", "", NULL};
     sheet rows = sheet_start(c, stderr, titles);
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
+    for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count; i++) {
         if (vd_visit_changes(unit, i)) {
             any = true;
             add_change(&rows, unit, i);
@@ -321,8 +323,8 @@ static bool show_table(cli *c, const vd_visit *unit)
 
 void changes_show_action(cli *c, const vd_visit *unit)
 {
-    const vd_action *action = unit->action;
-    uint32_t takes = action->takes > 0 ? action->takes : unit->model->restart_time;
+    const vd_action *action = vd_visit_action(unit);
+    uint32_t takes = action->takes > 0 ? action->takes : vd_visit_model(unit)->restart_time;
     message(c, "%s.%s%s", action->label, action->help[0] != '\0' ? " " : "", action->help);
     bool any = show_table(c, unit);
     if (!any && action->deed == VD_DEED_RESTART) {
@@ -343,10 +345,10 @@ void changes_show(cli *c, const vd_visit *unit)
 {
     vd_class worst = c->worst;
     bool any = show_table(c, unit);
-    if (!any && unit->model->store.needed) {
+    if (!any && vd_visit_model(unit)->store.needed) {
         message(
             c,
-            unit->model->store.proof == VD_PROOF_RESTART
+            vd_visit_model(unit)->store.proof == VD_PROOF_RESTART
                 ? "Nothing changes. What is live already is stored once more, since only a restart shows that it was."
                 : "Nothing changes. What is live already is stored.");
     }
@@ -355,14 +357,14 @@ void changes_show(cli *c, const vd_visit *unit)
     show_slots(c, unit);
     causes_show(c, unit);
     show_move(c, unit);
-    if (unit->model->store.proof == VD_PROOF_RESTART) {
+    if (vd_visit_model(unit)->store.proof == VD_PROOF_RESTART) {
         message(c, is_planned(unit, VD_STEP_RESTART) ? "  Then restarts it, to see what it stored."
                                                      : "  That restart shows what it stored.");
     }
-    if (any && unit->model->store.needed && unit->model->store.proof == VD_PROOF_SHOWN) {
+    if (any && vd_visit_model(unit)->store.needed && vd_visit_model(unit)->store.proof == VD_PROOF_SHOWN) {
         message(c, "  It shows what was written only once it is stored: it is looked at then.");
     }
-    const vd_login *login = &unit->model->login;
+    const vd_login *login = &vd_visit_model(unit)->login;
     if (vd_index(login->setting) != VD_NONE && vd_visit_changes(unit, vd_index(login->setting))) {
         message(c, "  The password changes.%s",
                 login->recoverable ? "" : " A forgotten one cannot be recovered: write it down before you go on.");
@@ -379,8 +381,8 @@ void changes_show_told(cli *c, const vd_visit *unit)
     static const char *const titles[] = {"", "", NULL};
     sheet rows = sheet_start(c, stderr, titles);
     GString *left = g_string_new("");
-    for (uint16_t i = 0; i < unit->model->setting_count; i++) {
-        const vd_setting *setting = &unit->model->settings[i];
+    for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count; i++) {
+        const vd_setting *setting = &vd_visit_model(unit)->settings[i];
         vd_value value = vd_set_get(vd_visit_desired(unit), i);
         if (vd_visit_changes(unit, i)) {
             sheet_row(&rows, setting->words->key, value_text(setting, &value), NULL);

@@ -359,3 +359,23 @@ const vd_watched *vd_watch_alarm(const vd_watch *watch, uint16_t n)
 {
     return &vd_watch_alarms(watch)[n].public;
 }
+
+const vd_model *vd_watch_model(const vd_watch *watch)
+{
+    return watch->model;
+}
+
+int64_t vd_watch_begin(const vd_watch *watch)
+{
+    return watch->start;
+}
+
+int64_t vd_watch_now(const vd_watch *watch)
+{
+    return watch->now;
+}
+
+vd_watch_odd vd_watch_odd_rows(const vd_watch *watch)
+{
+    return (vd_watch_odd){watch->replaced, watch->left_out, watch->crowded};
+}

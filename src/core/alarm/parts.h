@@ -3,9 +3,30 @@
 #ifndef VD_CORE_ALARM_PARTS_H
 #define VD_CORE_ALARM_PARTS_H
 
+#include "../text/storage.h"
 #include "../expression/expression.h"
 #include "verdite/watch.h"
 #include "verdite/watch.h"
+
+struct vd_watch {
+    const vd_model *model;
+    vd_set *set;
+    vd_alarm_listener *listener;
+    void *about;
+    int64_t start, now;          /* the first row kept; the last instant; VD_NO_TIME: none yet */
+    uint32_t replaced, left_out; /* rows replaced by a later one of the same time, and rows that were earlier */
+    uint32_t crowded;            /* rows too many to be kept for a rate: it was not known then */
+    void *memory;                /* private, as is what follows */
+    size_t conditions_at, alarms_at, rates_at;
+    uint16_t channel_count, condition_count, alarm_count, alarm_room, rate_count;
+    uint16_t history;
+    int64_t next, alarm_next, staged;
+    uint64_t cells;          /* of the staged row */
+    uint64_t hung, leant_on; /* channels on which formulas hang; on which any limit does */
+    uint8_t marks;
+    bool row, moved;
+};
+VD_FITS(vd_watch);
 
 /* ---- formula.c: what formulas give, with what a set holds ---- */
 

@@ -62,7 +62,7 @@ static vd_kind primary(vd_compiler *c)
         kind = vd_expr_is_number(&kind) || c->failed
                    ? kind
                    : vd_expr_fail_at(c, c->at, c->at, "only a number can be negative");
-        kind.spot = vd_no_spot;
+        kind.spot = vd_spot_of(VD_NONE, 0);
     } else if (vd_is_digit(ch)) {
         kind = vd_expr_number(c);
     } else if (ch == '"' || ch == '\'') {
@@ -117,7 +117,7 @@ static vd_kind product(vd_compiler *c)
         kind.dimension.own = by && alike ? NULL : kind.dimension.own != NULL ? kind.dimension.own : next.dimension.own;
         /* Shown in the unit of the part that has one, where the other has none. */
         kind.sign = next_none ? kind.sign : first_none && times ? next.sign : NULL;
-        kind.spot = vd_no_spot;
+        kind.spot = vd_spot_of(VD_NONE, 0);
     }
 }
 
@@ -150,7 +150,7 @@ static vd_kind sum(vd_compiler *c)
         vd_expr_emit(c, plus ? VD_OP_ADD : VD_OP_SUBTRACT, 0, 0, 0, -1);
         bool numbers = vd_expr_is_number(&kind) && vd_expr_is_number(&next) &&
                        vd_dimension_equal(&kind.dimension, &next.dimension);
-        kind.spot = vd_no_spot;
+        kind.spot = vd_spot_of(VD_NONE, 0);
         if (!c->failed && !numbers && !sum_of_times(c, &kind, &next, minus)) {
             return vd_expr_fail_mixed(c, from, &kind, &next);
         }

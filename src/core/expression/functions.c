@@ -41,7 +41,7 @@ static vd_kind fold(vd_compiler *c, vd_op joint, bool truths, bool counts)
     c->fold_item = VD_NONE;
     c->fold_block = outer_block;
     c->at = c->failed ? c->length : end;
-    kind.spot = vd_no_spot;
+    kind.spot = vd_spot_of(VD_NONE, 0);
     return counts ? vd_expr_plain(VD_IS_NUMBER) : kind;
 }
 
@@ -68,7 +68,7 @@ static vd_kind extreme(vd_compiler *c, vd_op op)
             vd_expr_fail_mixed(c, from, &kind, &next);
         }
     }
-    kind.spot = vd_no_spot;
+    kind.spot = vd_spot_of(VD_NONE, 0);
     return kind;
 }
 

@@ -122,7 +122,7 @@ vd_kind vd_expr_item(vd_compiler *c, size_t from, size_t length)
 
 vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length)
 {
-    vd_spot spot = vd_no_spot;
+    vd_spot spot = vd_spot_of(VD_NONE, 0);
     uint16_t outer = c->fold_item, outer_block = c->fold_block;
     c->fold_item = 0;
     c->fold_block = VD_NONE;

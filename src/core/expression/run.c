@@ -347,7 +347,7 @@ vd_spot vd_names_next(vd_naming *naming)
             return vd_spot_of((uint16_t)step->a, step->b);
         }
     }
-    return vd_no_spot;
+    return vd_spot_of(VD_NONE, 0);
 }
 
 vd_ruling vd_ruling_of(const vd_result *result, vd_ruling none)

@@ -38,40 +38,44 @@ static json_t *bank_to_json(const vd_set *set)
 static const struct {
     const char *key;
     size_t offset;
-} moments[] = {{"listens-from", offsetof(vd_unit, listens_from)}, {"writable-from", offsetof(vd_unit, writable_from)},
-               {"last-request", offsetof(vd_unit, last_request)}, {"on-since", offsetof(vd_unit, on_since)},
-               {"alarms-since", offsetof(vd_unit, alarms_since)}, {"alarms-cleared", offsetof(vd_unit, cleared_at)},
-               {"off-until", offsetof(vd_unit, off_until)}};
+} moments[] = {{"listens-from", offsetof(vd_unit_condition, listens_from)},
+               {"writable-from", offsetof(vd_unit_condition, writable_from)},
+               {"last-request", offsetof(vd_unit_condition, last_request)},
+               {"on-since", offsetof(vd_unit_condition, on_since)},
+               {"alarms-since", offsetof(vd_unit_condition, alarms_since)},
+               {"alarms-cleared", offsetof(vd_unit_condition, cleared_at)},
+               {"off-until", offsetof(vd_unit_condition, off_until)}};
 
-static uint64_t *moment_of(vd_unit *unit, size_t i)
+static uint64_t *moment_of(vd_unit_condition *condition, size_t i)
 {
-    return (uint64_t *)(void *)((char *)unit + moments[i].offset);
+    return (uint64_t *)(void *)((char *)condition + moments[i].offset);
 }
 
 /* What else is to be found as it was left. */
 static void state_to_json(const vd_bench_folder *bench, uint16_t index, json_t *banks)
 {
-    vd_unit *unit = vd_sim_unit(bench->sim, index);
+    const vd_unit *unit = vd_sim_unit(bench->sim, index);
+    vd_unit_condition condition = vd_unit_condition_of(unit);
     json_object_set_new(banks, "supply", json_boolean(vd_sim_has_supply(bench->sim, index)));
     json_object_set_new(banks, "plugged", json_boolean(vd_sim_is_plugged(bench->sim, index)));
-    json_object_set_new(banks, "logged-in", json_boolean(unit->logged_in));
-    json_object_set_new(banks, "tries-left", json_integer(unit->tries_left));
+    json_object_set_new(banks, "logged-in", json_boolean(condition.logged_in));
+    json_object_set_new(banks, "tries-left", json_integer(condition.tries_left));
     json_t *slots = json_array();
-    for (uint8_t n = 1; n <= unit->model->slots.count; n++) {
+    for (uint8_t n = 1; n <= vd_unit_model(unit)->slots.count; n++) {
         vd_set slot = vd_unit_slot(unit, n);
         json_array_append_new(slots, bank_to_json(&slot));
     }
     json_object_set_new(banks, "slots", slots);
     for (size_t i = 0; i < G_N_ELEMENTS(moments); i++) {
-        if (*moment_of(unit, i) != VD_NEVER) {
-            json_object_set_new(banks, moments[i].key, json_integer((json_int_t)*moment_of(unit, i)));
+        if (*moment_of(&condition, i) != VD_NEVER) {
+            json_object_set_new(banks, moments[i].key, json_integer((json_int_t)*moment_of(&condition, i)));
         }
     }
 }
 
 static bool state_from_json(vd_bench_folder *bench, uint16_t index, json_t *banks)
 {
-    vd_unit *unit = vd_sim_unit(bench->sim, index);
+    vd_unit_condition condition = {0};
     json_t *supply = json_object_get(banks, "supply"), *plugged = json_object_get(banks, "plugged");
     json_t *tries = json_object_get(banks, "tries-left");
     if (!json_is_boolean(supply) || !json_is_boolean(plugged) || !json_is_integer(tries) ||
@@ -80,11 +84,12 @@ static bool state_from_json(vd_bench_folder *bench, uint16_t index, json_t *bank
     }
     for (size_t i = 0; i < G_N_ELEMENTS(moments); i++) {
         json_t *moment = json_object_get(banks, moments[i].key);
-        *moment_of(unit, i) = json_is_integer(moment) ? (uint64_t)json_integer_value(moment) : VD_NEVER;
+        *moment_of(&condition, i) = json_is_integer(moment) ? (uint64_t)json_integer_value(moment) : VD_NEVER;
     }
-    unit->announced = unit->listens_from <= vd_sim_now(bench->sim);
-    unit->logged_in = json_is_true(json_object_get(banks, "logged-in"));
-    unit->tries_left = (uint8_t)json_integer_value(tries);
+    condition.announced = condition.listens_from <= vd_sim_now(bench->sim);
+    condition.logged_in = json_is_true(json_object_get(banks, "logged-in"));
+    condition.tries_left = (uint8_t)json_integer_value(tries);
+    vd_unit_put_condition(vd_sim_unit(bench->sim, index), &condition);
     if (!json_is_true(supply)) {
         vd_sim_hand(bench->sim, index, VD_HAND_POWER_OFF, 0);
     }
@@ -99,8 +104,8 @@ vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault)
     json_t *units = json_object();
     for (uint16_t i = 0; i < bench->world.unit_count; i++) {
         const vd_unit *unit = vd_sim_unit(bench->sim, i);
-        json_t *banks =
-            json_pack("{s:o, s:o}", "live", bank_to_json(&unit->live), "stored", bank_to_json(&unit->stored));
+        json_t *banks = json_pack("{s:o, s:o}", "live", bank_to_json(vd_unit_live(unit)), "stored",
+                                  bank_to_json(vd_unit_stored(unit)));
         state_to_json(bench, i, banks);
         json_object_set_new(units, bench->world.units[i].name, banks);
     }
@@ -135,10 +140,10 @@ static bool bank_from_json(json_t *bank, vd_set *set)
 static bool restore_unit(vd_bench_folder *bench, uint16_t index, json_t *banks)
 {
     vd_unit *unit = vd_sim_unit(bench->sim, index);
-    if (!bank_from_json(json_object_get(banks, "stored"), &unit->stored)) {
+    if (!bank_from_json(json_object_get(banks, "stored"), vd_unit_stored_bank(unit))) {
         return false;
     }
-    for (uint8_t n = 1; n <= unit->model->slots.count; n++) {
+    for (uint8_t n = 1; n <= vd_unit_model(unit)->slots.count; n++) {
         vd_set slot = vd_unit_slot(unit, n);
         if (!bank_from_json(json_array_get(json_object_get(banks, "slots"), n - 1u), &slot)) {
             return false;
@@ -148,8 +153,10 @@ static bool restore_unit(vd_bench_folder *bench, uint16_t index, json_t *banks)
         vd_sim_hand(bench->sim, index, VD_HAND_POWER_ON, 0);
     }
     vd_sim_restart_unit(bench->sim, index);
-    return bank_from_json(json_object_get(banks, "stored"), &unit->stored) && /* since when it counts is among it */
-           bank_from_json(json_object_get(banks, "live"), &unit->live) && state_from_json(bench, index, banks);
+    return bank_from_json(json_object_get(banks, "stored"),
+                          vd_unit_stored_bank(unit)) && /* since when it counts is among it */
+           bank_from_json(json_object_get(banks, "live"), vd_unit_live_bank(unit)) &&
+           state_from_json(bench, index, banks);
 }
 
 static bool restore(vd_bench_folder *bench, json_t *state)

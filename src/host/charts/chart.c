@@ -10,8 +10,8 @@ vd_chart *vd_chart_new(const vd_watch *watch)
     chart->watch = watch;
     chart->start = VD_NO_TIME;
     chart->width = 1000;
-    chart->channels = watch->model->channel_count;
-    chart->alarms = vd_model_alarm_count(watch->model);
+    chart->channels = vd_watch_model(watch)->channel_count;
+    chart->alarms = vd_model_alarm_count(vd_watch_model(watch));
     chart->lines = g_new(chart_line, chart->channels + 1u);
     chart->bands = g_new0(chart_band, chart->alarms + 1u);
     for (uint16_t i = 0; i < chart->channels; i++) {
@@ -145,7 +145,7 @@ void chart_take(vd_chart *chart, const record_row *row, const vd_log_cells *cell
 
 void chart_settle(vd_chart *chart)
 {
-    int64_t now = chart->watch->now;
+    int64_t now = vd_watch_now(chart->watch);
     for (uint16_t i = 0; i < chart->alarms && now != VD_NO_TIME; i++) {
         chart_band *band = &chart->bands[i];
         mark(chart, i, band->pends, now, WAS_PENDING);

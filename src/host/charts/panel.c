@@ -182,14 +182,14 @@ static void add_times(const panel *p, uint16_t n, GString *title)
     if (alarm->sounded > 0) {
         g_string_append_printf(title, "sounded %u time%s", alarm->sounded, alarm->sounded == 1 ? "" : "s");
     } else {
-        bool blind = alarm->lost && alarm->unjudged >= watch->now - watch->start;
+        bool blind = alarm->lost && alarm->unjudged >= vd_watch_now(watch) - vd_watch_begin(watch);
         g_string_append(title, blind ? "was not judged" : "never sounded");
     }
 }
 
 static void add_title(const panel *p, const vd_set *set, const uint16_t *alarms, guint count)
 {
-    const char *label = p->chart->watch->model->channels[p->channel].label;
+    const char *label = vd_watch_model(p->chart->watch)->channels[p->channel].label;
     GString *title = g_string_new("");
     for (guint i = 0; i < count; i++) {
         char called[256], met[512], only[512];
@@ -325,13 +325,14 @@ static void find_states(panel *p)
 
 static void add_axis(const panel *p)
 {
-    uint16_t reads = vd_index(p->chart->watch->model->channels[p->channel].reads);
+    uint16_t reads = vd_index(vd_watch_model(p->chart->watch)->channels[p->channel].reads);
     g_string_append(p->script, "set yrange [");
     add_number(p, p->bottom);
     g_string_append(p->script, ":");
     add_number(p, p->top);
     g_string_append(p->script, "]\nset ylabel ");
-    add_quoted(p->script, reads != VD_NONE && !p->states ? p->chart->watch->model->settings[reads].measure : "");
+    add_quoted(p->script,
+               reads != VD_NONE && !p->states ? vd_watch_model(p->chart->watch)->settings[reads].measure : "");
     g_string_append(p->script, p->states ? "\n" : "\nset ytics autofreq\n");
 }
 
@@ -365,7 +366,7 @@ static void add_values(const panel *p, GString *dots)
         int64_t held = before != G_MAXUINT ? line->until[before] : INT64_MIN;
         bool holds = !ends && before != G_MAXUINT && (k == before + 1 || held >= begin_of(p, k));
         if (before != G_MAXUINT && (!holds || k > before + 1)) {
-            int64_t end = MIN(MIN(held, begin_of(p, k) + chart->width / 2), chart->watch->now);
+            int64_t end = MIN(MIN(held, begin_of(p, k) + chart->width / 2), vd_watch_now(chart->watch));
             end = MAX(end, begin_of(p, before) + chart->width / 2);
             add_point(p, chart_seconds(end, p->zone), line->last[before], line->last[before], line->last[before]);
             if (run == 1 && !holds && end - begin_of(p, before) < 4 * chart->width) {
@@ -402,7 +403,7 @@ static bool add_beyond(const panel *p, bool above)
     if (points->len > 0) {
         char text[64];
         vd_writer writer = vd_writer_start(text, sizeof text);
-        vd_channel_print(p->chart->watch->model, p->channel, values[furthest], &writer);
+        vd_channel_print(vd_watch_model(p->chart->watch), p->channel, values[furthest], &writer);
         g_string_append_printf(p->script, "$%s << EOD\n%sEOD\nset label ", above ? "above" : "below", points->str);
         add_quoted(p->script, text);
         g_string_append_printf(p->script,
@@ -441,7 +442,7 @@ static void add_plot(const panel *p, const GString *dots)
 void chart_add_panel(const vd_chart *chart, GString *script, const vd_set *set, uint16_t channel, int16_t zone,
                      guint legend)
 {
-    const vd_model *model = chart->watch->model;
+    const vd_model *model = vd_watch_model(chart->watch);
     bool states = vd_channel_has_states(model, channel);
     uint16_t reads = vd_index(model->channels[channel].reads), alarms[MOST_LANES] = {0};
     bool named = states && reads != VD_NONE && model->settings[reads].traits->id == VD_CHOICE;

@@ -381,7 +381,7 @@ static void feed_row(void *about, const record_row *row)
     if (f->chart != NULL) {
         chart_take(f->chart, row, f->log->counts.cells);
     }
-    for (uint16_t i = 0; i < watch->model->channel_count; i++) {
+    for (uint16_t i = 0; i < vd_watch_model(watch)->channel_count; i++) {
         if ((row->cells >> i & 1) != 0) {
             vd_watch_cell(watch, i, (row->known >> i & 1) != 0, row->numbers[i]);
         }
@@ -393,7 +393,7 @@ vd_status vd_log_feed(vd_log *log, vd_watch *watch, vd_chart *chart, vd_log_prog
 {
     feeding f = {log, watch, chart};
     vd_status status = record_scan(log, feed_row, &f, progress, about, fault);
-    log->counts.replaced = watch->replaced;
-    log->counts.left_out = watch->left_out;
+    log->counts.replaced = vd_watch_odd_rows(watch).replaced;
+    log->counts.left_out = vd_watch_odd_rows(watch).left_out;
     return status;
 }

@@ -11,7 +11,7 @@ static char *name_of(const vd_visit *visit, const GDateTime *now)
     const vd_identity *identity = vd_visit_identity(visit);
     char *stamp = g_date_time_format((GDateTime *)now, "%Y%m%d-%H%M%S");
     char *serial = g_strdup(identity->serial[0] != '\0' ? identity->serial : "unnumbered");
-    char *name = g_strdup_printf("%s-%s-%s", visit->model->key,
+    char *name = g_strdup_printf("%s-%s-%s", vd_visit_model(visit)->key,
                                  g_strcanon(serial, G_CSET_A_2_Z G_CSET_a_2_z G_CSET_DIGITS "-", '_'), stamp);
     g_free(stamp);
     g_free(serial);
@@ -46,12 +46,12 @@ vd_status vd_before_keep(const vd_visit *visit, char **path, vd_fault *fault)
     GDateTime *now = g_date_time_new_now_utc();
     char *when = g_date_time_format(now, "%Y-%m-%dT%H:%M:%SZ"), *name = name_of(visit, now);
     char *folder = vd_state_path("before");
-    size_t size = vd_set_size(visit->model);
+    size_t size = vd_set_size(vd_visit_model(visit));
     void *memory = g_malloc0(size);
     vd_set prior;
-    vd_set_start(&prior, visit->model, memory, size);
+    vd_set_start(&prior, vd_visit_model(visit), memory, size);
     vd_visit_prior(visit, &prior);
-    char *text = vd_profile_compose(visit->model, &prior, vd_visit_identity(visit), when);
+    char *text = vd_profile_compose(vd_visit_model(visit), &prior, vd_visit_identity(visit), when);
     const vd_file_text content = {text, strlen(text), false};
     vd_status status = g_mkdir_with_parents(folder, 0700) != 0 ? vd_note_FILE_UNWRITABLE(fault, g_strerror(errno))
                                                                : create(folder, name, &content, path, fault);

@@ -17,7 +17,7 @@ struct vd_reach {
     const vd_port_kind *kind;
     void *ground;
     const char *name; /* of the port */
-    vd_visit visit;
+    vd_visit_storage visit;
     void *memory;
     vd_store_file *store; /* NULL: none can be used */
     int64_t record;       /* of the visit under way, 0: none */
@@ -86,9 +86,10 @@ vd_reach *vd_reach_open(const vd_reach_place *place, vd_fault *fault)
     const vd_model *model = reach->model;
     size_t size = vd_visit_size(model);
     reach->memory = g_malloc0(size);
-    vd_visit_start(&reach->visit, model, reach->memory, size, place->line.baud != 0 ? &place->line : &model->line,
+    vd_visit_start(vd_visit_in(&reach->visit), model, reach->memory, size,
+                   place->line.baud != 0 ? &place->line : &model->line,
                    place->address != 0 ? place->address : model->address_factory, reach->kind->latency(reach->port));
-    vd_visit_expect(&reach->visit, place->serial);
+    vd_visit_expect(vd_visit_in(&reach->visit), place->serial);
     char *aside = NULL;
     reach->store = vd_store_open(place->store, &aside, NULL);
     g_free(aside);
@@ -103,16 +104,16 @@ static int64_t now_of_day(void)
 /* The record that a visit wants kept. */
 static vd_status keep(vd_reach *reach, vd_fault *fault)
 {
-    bool first = vd_visit_progress(&reach->visit).step == VD_STEP_KEEP;
+    bool first = vd_visit_progress(vd_visit_in(&reach->visit)).step == VD_STEP_KEEP;
     const vd_occasion occasion = {
         .port = reach->name, .adapter = reach->name, .who = g_get_user_name(), .now = now_of_day()};
     if (first && reach->store == NULL) {
-        return vd_before_keep(&reach->visit, NULL, fault);
+        return vd_before_keep(vd_visit_in(&reach->visit), NULL, fault);
     }
     if (first) {
-        return vd_history_begin(reach->store, &reach->visit, &occasion, &reach->record, fault);
+        return vd_history_begin(reach->store, vd_visit_in(&reach->visit), &occasion, &reach->record, fault);
     }
-    return reach->record != 0 ? vd_history_step(reach->store, reach->record, &reach->visit, fault) : VD_OK;
+    return reach->record != 0 ? vd_history_step(reach->store, reach->record, vd_visit_in(&reach->visit), fault) : VD_OK;
 }
 
 static void answer(vd_reach *reach, vd_loop *loop, const vd_wants *wants)
@@ -139,7 +140,7 @@ static void answer(vd_reach *reach, vd_loop *loop, const vd_wants *wants)
 static vd_status turn(vd_reach *reach, vd_fault *fault)
 {
     vd_lane lane = {.port = reach->port};
-    vd_seat seat = {.engine = &vd_visit_engine, .self = &reach->visit};
+    vd_seat seat = {.engine = &vd_visit_engine, .self = vd_visit_in(&reach->visit)};
     vd_loop loop = {
         .kind = reach->kind, .ground = reach->ground, .lanes = &lane, .lane_count = 1, .seats = &seat, .seat_count = 1};
     vd_wants wants;
@@ -151,13 +152,13 @@ static vd_status turn(vd_reach *reach, vd_fault *fault)
             vd_loop_feed(&loop, 0, (vd_event){.kind = VD_LOST, .status = VD_PORT_LOST});
         }
     }
-    vd_visit_ended(&reach->visit, &status);
+    vd_visit_ended(vd_visit_in(&reach->visit), &status);
     if (reach->record != 0) {
-        vd_history_end(reach->store, reach->record, &reach->visit, now_of_day(), NULL);
+        vd_history_end(reach->store, reach->record, vd_visit_in(&reach->visit), now_of_day(), NULL);
         reach->record = 0;
     }
     if (status != VD_OK && fault != NULL) {
-        *fault = reach->visit.fault;
+        *fault = *vd_visit_fault(vd_visit_in(&reach->visit));
     }
     return status;
 }
@@ -181,13 +182,13 @@ vd_status vd_reach_read(vd_reach *reach, const char *key, char *text, size_t siz
     }
     uint8_t *which = g_new0(uint8_t, reach->model->setting_count);
     which[setting] = 1;
-    vd_visit_want_login(&reach->visit, reach->place.password != NULL);
-    vd_visit_read(&reach->visit, reach->kind->now(reach->ground), which);
+    vd_visit_want_login(vd_visit_in(&reach->visit), reach->place.password != NULL);
+    vd_visit_read(vd_visit_in(&reach->visit), reach->kind->now(reach->ground), which);
     vd_status status = turn(reach, fault);
-    if (status == VD_OK && !vd_set_knows(vd_visit_live(&reach->visit), setting)) {
+    if (status == VD_OK && !vd_set_knows(vd_visit_live(vd_visit_in(&reach->visit)), setting)) {
         status = vd_note_NOT_TOLD(fault, &reach->model->settings[setting]);
     } else if (status == VD_OK) {
-        vd_value value = vd_set_get(vd_visit_live(&reach->visit), setting);
+        vd_value value = vd_set_get(vd_visit_live(vd_visit_in(&reach->visit)), setting);
         vd_value_show(&reach->model->settings[setting], &value, &writer);
     }
     g_free(which);
@@ -209,9 +210,9 @@ vd_status vd_reach_write(vd_reach *reach, const char *key, const char *text, vd_
         void *memory = g_malloc0(size);
         vd_set_start(&target, reach->model, memory, size);
         vd_set_put(&target, setting, &typed.value);
-        vd_visit_write(&reach->visit, reach->kind->now(reach->ground), &target, NULL);
+        vd_visit_write(vd_visit_in(&reach->visit), reach->kind->now(reach->ground), &target, NULL);
         status = turn(reach, fault);
-        *whole = vd_visit_summary(&reach->visit).whole;
+        *whole = vd_visit_summary(vd_visit_in(&reach->visit)).whole;
         vd_wipe(memory, size);
         g_free(memory);
     }

@@ -67,7 +67,7 @@ static unsigned bits_of(const vd_visit *visit, uint16_t i)
            (vd_set_exists(vd_visit_live(visit), i) == VD_FAILS ? VD_PAST_IDLE : 0) |
            ((entry->part & along) != 0 ? VD_PAST_ALONG : 0) | ((entry->part & VD_PART_ASKED) != 0 ? VD_PAST_ASKED : 0) |
            ((entry->part & VD_PART_CHANGES) != 0 ? VD_PAST_CHANGES : 0) |
-           (visit->model->settings[i].secret ? VD_PAST_SECRET : 0);
+           (vd_visit_model(visit)->settings[i].secret ? VD_PAST_SECRET : 0);
 }
 
 static bool is_part(const vd_visit *visit, uint16_t i)
@@ -85,14 +85,14 @@ static bool put_settings(vd_store_file *store, int64_t id, const vd_visit *visit
                                                 : "INSERT INTO held (visit, setting, before, wanted, bits)"
                                                   " SELECT ?2, id, ?3, ?4, ?5 FROM setting WHERE key = ?1",
                                       "");
-        for (uint16_t i = 0; i < visit->model->setting_count && fine && put != NULL; i++) {
-            bool wanted = visit->task != VD_TASK_READ && is_part(visit, i);
+        for (uint16_t i = 0; i < vd_visit_model(visit)->setting_count && fine && put != NULL; i++) {
+            bool wanted = vd_visit_task(visit) != VD_TASK_READ && is_part(visit, i);
             if (!vd_set_knows(before, i) && !wanted) {
                 continue;
             }
             char *was = text_of(before, i), *to = wanted ? text_of(vd_visit_desired(visit), i) : NULL;
             bool same = to != NULL && was != NULL && strcmp(was, to) == 0 && !writes;
-            sqlite3_bind_text(put, 1, visit->model->settings[i].words->key, -1, SQLITE_STATIC);
+            sqlite3_bind_text(put, 1, vd_visit_model(visit)->settings[i].words->key, -1, SQLITE_STATIC);
             if (pass == 1) {
                 sqlite3_bind_int64(put, 2, id);
                 sqlite3_bind_text(put, 3, was, -1, SQLITE_STATIC);
@@ -119,7 +119,7 @@ static bool renew_settings(vd_store_file *store, int64_t id, const vd_visit *vis
                                   "UPDATE held SET bits = ?1, after = ?2 WHERE visit = ?3 AND setting ="
                                   " (SELECT id FROM setting WHERE key = ?4)",
                                   "");
-    for (uint16_t i = 0; i < visit->model->setting_count && fine && put != NULL; i++) {
+    for (uint16_t i = 0; i < vd_visit_model(visit)->setting_count && fine && put != NULL; i++) {
         bool moved = vd_set_compare(vd_visit_before(visit), vd_visit_live(visit), i) == VD_DIFFERENT;
         if (!is_part(visit, i) && !(ended && moved)) {
             continue;
@@ -128,7 +128,7 @@ static bool renew_settings(vd_store_file *store, int64_t id, const vd_visit *vis
         sqlite3_bind_int64(put, 1, bits_of(visit, i));
         sqlite3_bind_text(put, 2, now, -1, SQLITE_STATIC);
         sqlite3_bind_int64(put, 3, id);
-        sqlite3_bind_text(put, 4, visit->model->settings[i].words->key, -1, SQLITE_STATIC);
+        sqlite3_bind_text(put, 4, vd_visit_model(visit)->settings[i].words->key, -1, SQLITE_STATIC);
         fine = store_step(put) == SQLITE_DONE;
         sqlite3_reset(put);
         g_free(now);
@@ -208,13 +208,13 @@ bool row_begin(vd_store_file *store, const store_row *about, const vd_occasion *
 
 static bool begin_row(vd_store_file *store, const vd_visit *visit, const vd_occasion *occasion, int64_t *id)
 {
-    store_row about = {.model = visit->model->key,
-                       .task = occasion->task != NULL ? occasion->task : tasks[visit->task],
+    store_row about = {.model = vd_visit_model(visit)->key,
+                       .task = occasion->task != NULL ? occasion->task : tasks[vd_visit_task(visit)],
                        .step = step_name(vd_visit_progress(visit).step),
                        .unit = vd_visit_identity(visit),
                        .from = *vd_visit_link(visit)};
     about.to = vd_visit_new_link(visit) != NULL ? *vd_visit_new_link(visit) : about.from;
-    for (uint16_t i = 0; i < visit->model->setting_count; i++) {
+    for (uint16_t i = 0; i < vd_visit_model(visit)->setting_count; i++) {
         about.changes += vd_visit_changes(visit, i);
     }
     return row_begin(store, &about, occasion, id);
@@ -223,11 +223,11 @@ static bool begin_row(vd_store_file *store, const vd_visit *visit, const vd_occa
 vd_status vd_history_begin(vd_store_file *store, const vd_visit *visit, const vd_occasion *occasion, int64_t *id,
                            vd_fault *fault)
 {
-    size_t size = vd_set_size(visit->model);
+    size_t size = vd_set_size(vd_visit_model(visit));
     void *memory = g_malloc0(size);
     vd_set before;
     *id = 0;
-    vd_set_start(&before, visit->model, memory, size);
+    vd_set_start(&before, vd_visit_model(visit), memory, size);
     vd_visit_prior(visit, &before);
     bool fine = store_do(store, "BEGIN IMMEDIATE", "") && begin_row(store, visit, occasion, id) &&
                 put_settings(store, *id, visit, &before);
@@ -254,29 +254,29 @@ static const char *outcome_of(const vd_visit *visit, bool *open)
     vd_whole whole = vd_visit_summary(visit).whole;
     bool sent = vd_visit_has_sent(visit), writes = vd_visit_standing(visit)->writes;
     vd_visit_ended(visit, &status);
-    if (sent && visit->task == VD_TASK_ACT &&
+    if (sent && vd_visit_task(visit) == VD_TASK_ACT &&
         vd_visit_summary(visit).total == 0) { /* nothing that can be read shows it */
         *open = false;
         return vd_visit_acted(visit) == VD_ACKNOWLEDGED ? "taken" : "not-known";
     }
     *open = writes && sent && whole == VD_WHOLE_NOT;
-    return writes && !sent && status != VD_OK        ? "nothing-sent"
-           : writes || visit->task == VD_TASK_VERIFY ? vd_whole_name(whole)
-                                                     : (status == VD_OK ? "read" : "not-read");
+    return writes && !sent && status != VD_OK                 ? "nothing-sent"
+           : writes || vd_visit_task(visit) == VD_TASK_VERIFY ? vd_whole_name(whole)
+                                                              : (status == VD_OK ? "read" : "not-read");
 }
 
 vd_status vd_history_end(vd_store_file *store, int64_t id, const vd_visit *visit, int64_t now, vd_fault *fault)
 {
     bool open = false;
     const char *outcome = outcome_of(visit, &open);
-    bool whole =
-        visit->task == VD_TASK_WRITE || (visit->task == VD_TASK_ACT && visit->action->deed == VD_DEED_DEFAULTS);
+    bool whole = vd_visit_task(visit) == VD_TASK_WRITE ||
+                 (vd_visit_task(visit) == VD_TASK_ACT && vd_visit_action(visit)->deed == VD_DEED_DEFAULTS);
     vd_status status = VD_OK;
     vd_visit_ended(visit, &status);
     bool settles = whole && !open && (status == VD_OK || vd_visit_has_sent(visit));
     /* Only where it was read back it is known to be. */
-    bool back =
-        (visit->standing.same_unit && visit->read_back) || (!vd_visit_standing(visit)->writes && status == VD_OK);
+    bool back = (vd_visit_standing(visit)->same_unit && vd_visit_was_read_back(visit)) ||
+                (!vd_visit_standing(visit)->writes && status == VD_OK);
     bool fine =
         store_do(store, "BEGIN IMMEDIATE", "") &&
         store_do(store,

@@ -36,7 +36,7 @@ static bool is_taken(const adapter *a)
 {
     for (uint16_t i = 0; i < a->sim->bench->unit_count; i++) {
         const unit *u = &a->sim->units[i];
-        bool off = !u->supply || !u->plugged || u->unit.off_until != VD_NEVER;
+        bool off = !u->supply || !u->plugged || vd_unit_condition_of(u->unit).off_until != VD_NEVER;
         if (u->about->model->takes_port && u->about->cable == a->about->cable && off) {
             return true;
         }

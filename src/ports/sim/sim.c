@@ -39,10 +39,10 @@ void vd_sim_end(vd_sim *sim)
 void vd_sim_restart_unit(vd_sim *sim, uint16_t unit_index)
 {
     unit *u = &sim->units[unit_index];
-    vd_unit_power_up(&u->unit, world_microseconds(sim->now));
+    vd_unit_power_up(u->unit, world_microseconds(sim->now));
     u->on_since = sim->now;
     u->next_chatter = sim->now + (int64_t)u->about->faults.chatter * 1000;
-    u->ear.receiver = (receiver){.self = u, .unit = true, .line = *vd_unit_line(&u->unit), .from = sim->now};
+    u->ear.receiver = (receiver){.self = u, .unit = true, .line = *vd_unit_line(u->unit), .from = sim->now};
     u->ear.known = false;
 }
 
@@ -52,7 +52,7 @@ void vd_sim_hand(vd_sim *sim, uint16_t unit_index, vd_hand does, uint32_t hold)
     switch (does) {
     case VD_HAND_PRESS:
         if (u->supply) {
-            vd_unit_hold_button(&u->unit, world_microseconds(sim->now), hold);
+            vd_unit_hold_button(u->unit, world_microseconds(sim->now), hold);
         }
         break;
     case VD_HAND_UNPLUG:
@@ -118,6 +118,7 @@ static void do_deeds(vd_sim *sim, uint16_t index)
 static bool start_unit(vd_sim *sim, uint16_t index)
 {
     unit *u = &sim->units[index];
+    u->unit = vd_unit_in(&u->room);
     u->about = &sim->bench->units[index];
     size_t size = vd_unit_size(u->about->model, u->about->language);
     u->memory = calloc(1, size);
@@ -128,25 +129,27 @@ static bool start_unit(vd_sim *sim, uint16_t index)
         u->due[h] = u->about->hands[h].when_asked ? INT64_MAX : (int64_t)u->about->hands[h].at * 1000;
     }
     if (u->memory == NULL || u->due == NULL ||
-        vd_unit_start(&u->unit, u->about->model, u->about->language, &u->about->identity, u->memory, size) != VD_OK) {
+        vd_unit_start(u->unit, u->about->model, u->about->language, &u->about->identity, u->memory, size) != VD_OK) {
         return false;
     }
-    vd_unit_follow(&u->unit, u->about->follows);
+    vd_unit_follow(u->unit, u->about->follows);
     if (u->about->initial != NULL) {
-        vd_set_overlay(&u->unit.stored, u->about->initial);
-        vd_set_overlay(&u->unit.live, u->about->initial);
-        vd_set_reinterpret(&u->unit.stored);
+        vd_set_overlay(vd_unit_stored_bank(u->unit), u->about->initial);
+        vd_set_overlay(vd_unit_live_bank(u->unit), u->about->initial);
+        vd_set_reinterpret(vd_unit_stored_bank(u->unit));
     }
-    if (u->about->cable != VD_NONE && vd_unit_framing(&u->unit) == NULL) {
+    if (u->about->cable != VD_NONE && vd_unit_framing(u->unit) == NULL) {
         sim->cables[u->about->cable].two_ways = true;
     }
     vd_sim_restart_unit(sim, index);
     if (u->about->initial != NULL) { /* how long it has been on when the bench begins */
-        vd_set_overlay(&u->unit.stored, u->about->initial);
+        vd_set_overlay(vd_unit_stored_bank(u->unit), u->about->initial);
     }
-    if (u->unit.listens_from != VD_NEVER) { /* it has been on for a while */
-        u->unit.listens_from = 0;
-        u->unit.announced = true;
+    vd_unit_condition condition = vd_unit_condition_of(u->unit);
+    if (condition.listens_from != VD_NEVER) { /* it has been on for a while */
+        condition.listens_from = 0;
+        condition.announced = true;
+        vd_unit_put_condition(u->unit, &condition);
     }
     return true;
 }
@@ -226,7 +229,7 @@ static int64_t next_byte(vd_sim *sim, uint16_t cable_index, ear *e)
 static int64_t wake_of(const unit *u)
 {
     vd_wants wants;
-    vd_unit_engine.wants(&u->unit, &wants);
+    vd_unit_engine.wants(u->unit, &wants);
     return wants.wake == VD_NEVER ? INT64_MAX : (int64_t)wants.wake * 1000;
 }
 
@@ -260,8 +263,8 @@ int64_t world_next_event(vd_sim *sim)
 /* It hears by the line setting that is in force. */
 static void listen_by_its_line(unit *u, int64_t from)
 {
-    if (!vd_line_equal(vd_unit_line(&u->unit), &u->ear.receiver.line)) {
-        u->ear.receiver = (receiver){.self = u, .unit = true, .line = *vd_unit_line(&u->unit), .from = from};
+    if (!vd_line_equal(vd_unit_line(u->unit), &u->ear.receiver.line)) {
+        u->ear.receiver = (receiver){.self = u, .unit = true, .line = *vd_unit_line(u->unit), .from = from};
         u->ear.known = false;
     }
 }
@@ -271,10 +274,10 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
 {
     vd_wants wants;
     event.now = world_microseconds(sim->now);
-    vd_unit_engine.feed(&u->unit, &event);
-    vd_unit_engine.wants(&u->unit, &wants);
+    vd_unit_engine.feed(u->unit, &event);
+    vd_unit_engine.wants(u->unit, &wants);
     if (wants.keep) { /* the bench keeps its state as a whole, when the program ends */
-        vd_unit_engine.feed(&u->unit, &(vd_event){.kind = VD_KEPT, .now = event.now});
+        vd_unit_engine.feed(u->unit, &(vd_event){.kind = VD_KEPT, .now = event.now});
     }
     if (wants.count == 0) {
         listen_by_its_line(u, sim->now);
@@ -286,7 +289,7 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
         faults.exception = 6;
     }
     u->replies++;
-    const vd_framing *framing = vd_unit_framing(&u->unit);
+    const vd_framing *framing = vd_unit_framing(u->unit);
     size_t count = framing == NULL ? spoil_lines(&faults, u->replies, wants.send, wants.count, bytes)
                                    : spoil_reply(framing, &faults, u->replies, wants.send, wants.count, bytes);
     int64_t start = sim->now + ((int64_t)faults.late + chance(sim, faults.jitter + 1u)) * 1000, end = sim->now;
@@ -296,7 +299,7 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
     }
     /* A late unit goes on listening meanwhile, so that its replies can queue up. */
     uint64_t until = world_microseconds(u->about->faults.late > 0 ? sim->now : end);
-    vd_unit_engine.feed(&u->unit, &(vd_event){.kind = VD_SENT, .now = event.now, .until = until});
+    vd_unit_engine.feed(u->unit, &(vd_event){.kind = VD_SENT, .now = event.now, .until = until});
     listen_by_its_line(u, end);
 }
 
@@ -340,7 +343,7 @@ static void chatter(vd_sim *sim, unit *u)
 static void take_any_address(vd_sim *sim, unit *u, uint8_t byte)
 {
     if (sim->now - u->quiet_since > (int64_t)vd_modbus_silence(&u->ear.receiver.line) * 1000 && byte != 0) {
-        vd_unit_answer_to(&u->unit, byte);
+        vd_unit_answer_to(u->unit, byte);
     }
     u->quiet_since = sim->now;
 }
@@ -438,7 +441,7 @@ bool vd_sim_set_now(vd_sim *sim, uint64_t now)
 
 vd_unit *vd_sim_unit(vd_sim *sim, uint16_t unit_index)
 {
-    return &sim->units[unit_index].unit;
+    return sim->units[unit_index].unit;
 }
 
 vd_sim_use vd_sim_use_of(const vd_sim *sim)

@@ -37,7 +37,8 @@ typedef struct adapter {
 
 typedef struct unit {
     const vd_bench_unit *about;
-    vd_unit unit;
+    vd_unit_storage room;
+    vd_unit *unit; /* in that room */
     void *memory;
     ear ear;
     uint64_t replies;

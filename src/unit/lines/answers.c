@@ -1,5 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * A unit that talks in lines: how its records answer to reads and writes, the login, storing and orders. */
+#include "../../wire/lines/responder.h"
 #include "../parts.h"
 
 #include "verdite/fields.h"

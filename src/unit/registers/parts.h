@@ -3,6 +3,7 @@
 #ifndef VD_UNIT_REGISTERS_PARTS_H
 #define VD_UNIT_REGISTERS_PARTS_H
 
+#include "../../wire/registers/responder.h"
 #include "../parts.h"
 #include "verdite/modbus_unit.h"
 #include "verdite/registers.h"

@@ -215,7 +215,7 @@ static void hear_byte(vd_text_client *client, uint8_t byte, uint8_t errors)
         return;
     }
     if (!ends) {
-        client->tally.overlong += !client->overlong;
+        client->tally.surplus += !client->overlong;
         client->overlong = true;
         return;
     }

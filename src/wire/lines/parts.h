@@ -6,6 +6,24 @@
 #include "verdite/fields.h"
 #include "verdite/lines.h"
 #include "verdite/talk.h"
+#include "../talk.h"
+
+struct vd_text_client {
+    vd_text_manner manner;
+    char *request, *heard; /* memory of the caller's */
+    uint16_t request_size, heard_size, request_length, heard_length, lines;
+    uint8_t state, tries_done;
+    bool repeatable, overlong, bad, any_bytes, any_before; /* any_before: before the present line */
+    bool started;                                          /* it said that it has started */
+    vd_status status, seen;                                /* result; the best clue so far */
+    uint64_t now, last_heard, listen_end, wake, busy_end, line_since, reply_from;
+    uint32_t unexplained; /* lines that came while nothing was asked, since it was started */
+    vd_text_judge *judge;
+    void *about;
+    char said[VD_SAID_SIZE]; /* the line by which the unit refused */
+    vd_tally tally;
+};
+VD_FITS(vd_text_client);
 
 /* ---- talk.c ---- */
 

@@ -2,6 +2,7 @@
  * The unit's end of talk in lines: takes a line apart, hands its parts to the unit one by one, and puts what the unit
  * says to each into the form of its manner. */
 #include "parts.h"
+#include "responder.h"
 #include "verdite/lines_unit.h"
 #include "verdite/fields.h"
 #include "verdite/lines.h"

@@ -293,6 +293,11 @@ static bool lines_heard_start(vd_talk *talk)
 }
 
 /* Where answers name what they answer, whatever else the unit says in between does no harm. */
+static const vd_tally *lines_tally(const vd_talk *talk)
+{
+    return &state_of(talk)->client.tally;
+}
+
 static uint32_t lines_unexplained(const vd_talk *talk)
 {
     return vd_model_names_answers(talk->work.model) ? 0 : state_of(talk)->client.unexplained;
@@ -326,6 +331,7 @@ const vd_speech vd_lines_speech = {.size = lines_size,
                                    .heard_others = lines_heard_others,
                                    .heard_start = lines_heard_start,
                                    .unexplained = lines_unexplained,
+                                   .tally = lines_tally,
                                    .disturbed = lines_unexplained, /* nobody else can be there */
                                    .forget = lines_forget,
                                    .is_hidden = lines_is_hidden,

@@ -78,7 +78,7 @@ static bool found_behind_stray_bytes(vd_modbus_client *client)
         size_t count = client->reply_length - skip;
         if (at[0] == vd_client_frame_in_force(client)->bytes[0] && vd_modbus_reply_length(at, count) == (int)count &&
             vd_modbus_crc_fits(at, count)) {
-            client->tally.surplus_bytes += skip;
+            client->tally.surplus += skip;
             memmove(client->reply, at, count);
             client->reply_length = (uint16_t)count;
             client->reply_errors = 0;
@@ -273,6 +273,16 @@ static void client_wants(const void *engine, vd_wants *wants)
 }
 
 const vd_engine vd_modbus_client_engine = {client_wants, client_feed};
+
+vd_modbus_frame *vd_modbus_client_request(vd_modbus_client *client)
+{
+    return &client->request;
+}
+
+const vd_tally *vd_modbus_client_tally(const vd_modbus_client *client)
+{
+    return &client->tally;
+}
 
 bool vd_modbus_client_ended(const vd_modbus_client *client, vd_status *status)
 {

@@ -10,7 +10,7 @@ static void hear_byte(vd_modbus_client *client, uint8_t byte, uint8_t errors)
         client->wake = client->now + client->manner.longest + 1000000u;
     }
     if (client->state == READY || client->state == RESTING || client->state == IDLE || client->state == ENDED) {
-        client->tally.surplus_bytes++;
+        client->tally.surplus++;
         client->unexplained++;
         return;
     }
@@ -71,7 +71,7 @@ static void hear(vd_modbus_client *client, uint8_t byte, uint8_t errors)
     bool early = client->state == WAITING && client->now < client->reply_from;
     if (!echoes && early) {
         client->last_heard = client->now;
-        client->tally.surplus_bytes++;
+        client->tally.surplus++;
         client->unexplained++;
         return;
     }
@@ -102,7 +102,7 @@ void vd_client_hear_character(vd_modbus_client *client, uint8_t character, uint8
     unsigned count = client->manner.framing->take(&client->ear, character, bytes);
     if (client->ear.starts &&
         (client->state == WAITING || client->state == GAP)) { /* what came before was no part of it */
-        client->tally.surplus_bytes += client->reply_length + (vd_client_is_holding(client) ? client->echoed : 0u);
+        client->tally.surplus += client->reply_length + (vd_client_is_holding(client) ? client->echoed : 0u);
         client->echoed = vd_client_is_holding(client) ? 0 : client->echoed;
         client->state = WAITING;
         vd_client_hush(client);

@@ -7,6 +7,33 @@
 #include "verdite/registers.h"
 #include "verdite/rules.h"
 #include "verdite/talk.h"
+#include "../talk.h"
+
+struct vd_modbus_client {
+    vd_modbus_manner manner;
+    uint8_t *room; /* of the framing, the caller's */
+    vd_modbus_ear ear;
+    vd_modbus_frame request, poll;
+    uint8_t reply[VD_MODBUS_FRAME];
+    uint16_t reply_length;
+    uint8_t state, tries_done, owed, reply_errors;
+    bool repeatable, polling, overlong, poll_for_busy;
+    vd_status status, seen, settled; /* result; the best clue so far; result held back while the line drains */
+    uint64_t wake, now, first_sent, last_sent, reply_from, last_heard, listen_end, busy_end;
+    uint32_t first_wait;
+    uint8_t stray_address, stray_bytes;
+    uint8_t echo;          /* vd_echo */
+    bool echo_over;        /* of this try: what came back of our own bytes is behind us */
+    uint16_t echoed;       /* bytes of this try that came back so far */
+    bool patient;          /* listens on behind the reply, for somebody else */
+    bool leaves;           /* the unit goes after this request: that it takes it is all that it says */
+    bool deaf;             /* takes nothing for a reply, and waits for as long as one takes */
+    uint8_t last_lingered; /* the byte heard last while it does */
+    bool others;           /* somebody else did reply */
+    uint32_t unexplained;  /* bytes and whole replies that belong to no request, since it was started */
+    vd_tally tally;
+};
+VD_FITS(vd_modbus_client);
 
 /* ---- The talk: talk.c, plan.c, writes.c ---- */
 

@@ -80,7 +80,7 @@ static void conclude(vd_probe *probe)
     }
     const uint8_t *reply = vd_modbus_client_reply(&q->client, &length);
     evidence->stray_address = q->client.stray_address;
-    evidence->surplus = (uint16_t)q->client.tally.surplus_bytes;
+    evidence->surplus = (uint16_t)q->client.tally.surplus;
     evidence->reply_time = vd_probe_reply_time(probe);
     if (evidence->status == VD_OK) {
         take_identity(probe, reply, length, &evidence->identity);

@@ -2,6 +2,7 @@
  * Modbus responder: the unit's end of the line. In RTU a frame ends by silence (SL 2.5.1.1), since on a shared pair the
  * replies of other units go by as well and only silence tells where one begins. */
 #include "parts.h"
+#include "responder.h"
 #include "verdite/modbus_unit.h"
 #include "verdite/modbus.h"
 

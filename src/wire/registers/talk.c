@@ -390,9 +390,14 @@ static bool registers_heard_start(vd_talk *talk)
 
 static uint32_t registers_disturbed(const vd_talk *talk)
 {
-    const vd_modbus_tally *tally = &state_of(talk)->client.tally;
+    const vd_tally *tally = &state_of(talk)->client.tally;
     return state_of(talk)->client.unexplained + tally->timed_out + tally->damaged + tally->cut_short +
            tally->line_errors + tally->strays;
+}
+
+static const vd_tally *registers_tally(const vd_talk *talk)
+{
+    return &state_of(talk)->client.tally;
 }
 
 static uint32_t registers_unexplained(const vd_talk *talk)
@@ -441,6 +446,7 @@ const vd_speech vd_registers_speech = {.size = registers_size,
                                        .heard_others = registers_heard_others,
                                        .heard_start = registers_heard_start,
                                        .unexplained = registers_unexplained,
+                                       .tally = registers_tally,
                                        .disturbed = registers_disturbed,
                                        .forget = registers_forget,
                                        .is_hidden = registers_are_hidden,
