@@ -23,6 +23,15 @@ void hunt_choose_lines(const cli *c, hunt *h)
     h->line_count = vd_search_lines(h->models, h->model_count, c->options.wide, typed.baud, &typed, h->lines);
 }
 
+static site *new_sites(size_t count)
+{
+    site *sites = g_new0(site, count);
+    for (size_t i = 0; i < count; i++) {
+        sites[i].search = vd_search_in(&sites[i].room);
+    }
+    return sites;
+}
+
 /* The addresses at which units were met behind an adapter, and that of the last one. */
 static void remember_addresses(cli *c, site *s, const char *adapter)
 {
@@ -45,12 +54,11 @@ static void open_bench_sites(cli *c, hunt *h)
     }
     vd_findings_free(findings);
     const vd_bench *world = h->bench != NULL ? vd_bench_world(h->bench) : NULL;
-    h->sites = g_new0(site, (world != NULL ? world->adapter_count : 0) + 1u);
+    h->sites = new_sites((world != NULL ? world->adapter_count : 0) + 1u);
     for (uint16_t i = 0; world != NULL && i < world->adapter_count; i++) {
         const char *name = world->adapters[i].name;
         if (c->options.port == NULL || strcmp(c->options.port, name) == 0) {
             site *s = &h->sites[h->count++];
-            s->search = vd_search_in(&s->room);
             s->name = g_strdup(name);
             remember_addresses(c, s, name);
             vd_sim_open(vd_bench_sim(h->bench), name, &s->port, &s->fault);
@@ -62,10 +70,9 @@ static void open_real_sites(cli *c, hunt *h)
 {
     vd_posix_found found[VD_LOOP_LANES];
     size_t count = c->options.port != NULL ? 1 : MIN(vd_posix_list(found, VD_LOOP_LANES, false), VD_LOOP_LANES);
-    h->sites = g_new0(site, count + 1u);
+    h->sites = new_sites(count + 1u);
     for (size_t i = 0; i < count; i++) {
         site *s = &h->sites[h->count++];
-        s->search = vd_search_in(&s->room);
         s->name = g_strdup(c->options.port != NULL ? c->options.port : found[i].path);
         char adapter[160];
         vd_writer writer = vd_writer_start(adapter, sizeof adapter);
@@ -357,7 +364,7 @@ bool hunt_who_shares(cli *c, const place *p, const vd_model *model, vd_fault *fa
     const vd_model *const models[] = {model, NULL};
     const quarry what = {.from = p->address, .to = p->address, .wanted = model, .manner = ASK_UNTOLD};
     const trace untraced = {NULL, NULL};
-    site *s = g_new0(site, 1);
+    site *s = new_sites(1);
     hunt h = {.bench = p->bench, .sites = s, .count = 1, .models = models, .model_count = 1, .line_count = 1};
     h.lines[0] = p->line;
     s->name = p->name;
