@@ -19,11 +19,12 @@ typedef struct vd_wished_test {
 
 /* An alarm as it was typed; what is NULL stays as it is. Texts point into the words. */
 typedef struct vd_wished_alarm {
-    vd_wished_test test;
-    vd_wished_test conditions[VD_MOST_CONDITIONS];
-    uint8_t condition_count;
-    bool no_conditions; /* "only while nothing" */
-    const char *release, *delay, *delay_out, *does, *tells, *text, *latches;
+    vd_wished_test test;                           /* what it watches */
+    vd_wished_test conditions[VD_MOST_CONDITIONS]; /* only while these */
+    uint8_t condition_count;                       /* of `conditions` */
+    bool no_conditions;                            /* "only while nothing" */
+    const char *release, *delay, *delay_out;       /* when it is over; for how long before, and after */
+    const char *does, *tells, *text, *latches;     /* what it does, whom it tells, with what; by what it is cleared */
 } vd_wished_alarm;
 
 /* The words: CHANNEL above LIMIT, below LIMIT, outside A to B, inside A to B, is STATE, rises, falls, changes LIMIT;

@@ -27,6 +27,7 @@ typedef enum vd_alarm_part {
     VD_ALARM_DOES, /* "lights lamp 2 and sends a text message to Ann" */
     VD_ALARM_TEXT
 } vd_alarm_part;
+/* Adds one part of what an alarm means; nothing where there is nothing to tell. */
 void vd_alarm_tell(const vd_set *set, uint16_t n, vd_alarm_part part, vd_writer *writer);
 
 /* Adds a value of a channel, times 10^places, as people read it; the name of its state where it has states. */
@@ -34,9 +35,8 @@ void vd_channel_print(const vd_model *model, uint16_t channel, int64_t number, v
 
 /* Adds how an alarm is called: Alarm 1, "Load". */
 void vd_alarm_call(const vd_set *set, uint16_t n, vd_writer *writer);
-/* Adds what an alarm means as sentences that follow its name and a colon, with all that is needed to set it again; a
- * text of VD_SENTENCE_SIZE bytes takes any that is not cut. */
-#define VD_SENTENCE_SIZE 2048u
+#define VD_SENTENCE_SIZE 2048u /* bytes that take what any alarm means, uncut */
+/* Adds what an alarm means as sentences that follow its name and a colon, with all that is needed to set it again. */
 void vd_alarm_say(const vd_set *set, uint16_t n, vd_writer *writer);
 /* Whether a setting is that of somebody whom an alarm tells. */
 bool vd_alarm_tells(const vd_set *set, uint16_t n, uint16_t setting);
@@ -49,11 +49,12 @@ const char *vd_way_word(uint8_t way);
 /* Goes through what is doubtful about the n-th alarm with what a set holds, whose readings are those of now; `before`
  * is what held before a change, NULL: not known. */
 typedef struct vd_alarm_doubts {
-    const vd_set *set, *before;
-    const uint8_t *typed; /* of each setting whether somebody said what it is to be; NULL: nobody did */
-    uint16_t n;
-    uint16_t next; /* private */
+    const vd_set *set, *before; /* what the alarm holds; what it held before a change, NULL: not known */
+    const uint8_t *typed;       /* of each setting whether somebody said what it is to be; NULL: nobody did */
+    uint16_t n;                 /* which alarm, as vd_model_alarm_at() numbers them */
+    uint16_t next;              /* private */
 } vd_alarm_doubts;
+/* Begins to go through the doubts about the n-th alarm. */
 vd_alarm_doubts vd_alarm_doubts_start(const vd_set *set, const vd_set *before, uint16_t n);
 /* The next one, VD_DOUBT_NONE where there is none left; its sentence is added to the writer. */
 vd_alarm_doubt vd_alarm_doubts_next(vd_alarm_doubts *doubts, vd_writer *writer);

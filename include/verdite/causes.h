@@ -12,6 +12,7 @@
 
 VD_C_BEGIN
 
+/* What writing a setting, or an action, brings about. */
 typedef enum vd_effect {
     VD_EFFECT_RESTART,  /* the unit restarts by itself */
     VD_EFFECT_LINK,     /* the unit answers at another address or line setting */
@@ -31,8 +32,8 @@ typedef struct vd_cause {
 
 /* All that one setting or action causes; each effect once, but for VD_EFFECT_TELL. */
 typedef struct vd_causes {
-    const vd_cause *list;
-    uint8_t count;
+    const vd_cause *list; /* what is caused */
+    uint8_t count;        /* of `list` */
 } vd_causes;
 
 /* The first of a list with this effect; NULL: it has none. */

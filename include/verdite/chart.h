@@ -12,6 +12,7 @@ VD_C_BEGIN
 
 /* A chart of the alarms that a watch runs, but for those with other limits. The watch must outlive it. */
 vd_chart *vd_chart_new(const vd_watch *watch);
+/* Frees it; NULL is fine. */
 void vd_chart_free(vd_chart *chart);
 /* What happens, as the listener of the watch is told it; rows reach the chart by vd_log_feed(). */
 void vd_chart_event(vd_chart *chart, const vd_alarm_event *event);

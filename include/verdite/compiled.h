@@ -14,17 +14,18 @@ struct vd_set;
 
 /* number / below, in lowest terms; below is above 0. */
 typedef struct vd_ratio {
-    int64_t number, below;
+    int64_t number, below; /* number / below, in lowest terms */
 } vd_ratio;
 
 #define VD_BASES 6u /* metre, kilogram, second, ampere, degree Celsius, byte */
 
 /* What a unit of measure measures. */
 typedef struct vd_dimension {
-    int8_t power[VD_BASES];
+    int8_t power[VD_BASES]; /* of each base */
     const char *own; /* a unit that is none of those and their products, such as "%": comparable with itself only */
 } vd_dimension;
 
+/* What a step does. */
 typedef enum vd_op {
     VD_OP_CONSTANT, /* number / a */
     VD_OP_TEXT,     /* a bytes of the book's texts, from `number` on */
@@ -62,17 +63,18 @@ typedef enum vd_op {
     VD_OP_USABLE_HOST
 } vd_op;
 
+/* One step: what it does, and with what; see vd_op. */
 typedef struct vd_instruction {
-    int64_t number;
-    uint32_t a;
-    uint16_t b;
-    uint8_t op;
+    int64_t number; /* see vd_op */
+    uint32_t a;     /* see vd_op */
+    uint16_t b;     /* see vd_op */
+    uint8_t op;     /* vd_op */
 } vd_instruction;
 
 /* A stretch of steps; count 0: no expression. */
 typedef struct vd_code {
-    uint32_t first;
-    uint32_t count;
+    uint32_t first; /* index of its first step */
+    uint32_t count; /* of its steps */
 } vd_code;
 
 /* What kind of thing an expression gives. */
@@ -90,23 +92,24 @@ typedef enum vd_kind_class {
     VD_IS_OTHER /* can only be equal or not */
 } vd_kind_class;
 
+/* What an expression gives. */
 typedef struct vd_kind {
-    uint8_t is;   /* vd_kind_class */
-    vd_spot spot; /* the one setting that it is, or none */
-    vd_dimension dimension;
-    const char *sign; /* a unit of measure to show it in; NULL: none */
+    uint8_t is;             /* vd_kind_class */
+    vd_spot spot;           /* the one setting that it is, or none */
+    vd_dimension dimension; /* of numbers */
+    const char *sign;       /* a unit of measure to show it in; NULL: none */
 } vd_kind;
 
 /* An expression that gives a thing: a formula, or what stands in braces in a sentence. */
 typedef struct vd_term {
     vd_code code; /* of a formula count 0: it is the name of a state */
-    vd_kind kind;
+    vd_kind kind; /* what it gives */
 } vd_term;
 
 /* What has to hold, and behind it when. */
 typedef struct vd_rule_code {
-    vd_code must, when;
-    uint32_t shown; /* index of the first term of its sentence */
+    vd_code must, when; /* what has to hold; when, empty: always */
+    uint32_t shown;     /* index of the first term of its sentence */
 } vd_rule_code;
 
 /* Adds the sentence of a rule that an item breaks. */
@@ -117,14 +120,14 @@ vd_rule_sentence vd_rule_say; /* where there are words */
 
 /* Compiled expressions and sorted indexes of a model. */
 struct vd_book {
-    const uint16_t *by_key; /* settings, sorted by key; NULL: they have none */
-    const vd_term *formulas;
-    const vd_code *when; /* of each setting; NULL: none is conditional */
-    const vd_rule_code *rules;
-    const vd_term *shown;
-    const vd_instruction *steps;
-    const char *texts;
-    vd_rule_sentence *say; /* NULL: without words */
+    const uint16_t *by_key;      /* settings, sorted by key; NULL: they have none */
+    const vd_term *formulas;     /* of the model's formulas, each */
+    const vd_code *when;         /* of each setting; NULL: none is conditional */
+    const vd_rule_code *rules;   /* of the model's rules, each */
+    const vd_term *shown;        /* what stands in braces in the sentences of rules */
+    const vd_instruction *steps; /* of all expressions */
+    const char *texts;           /* that stand in expressions */
+    vd_rule_sentence *say;       /* NULL: without words */
 };
 
 VD_C_END

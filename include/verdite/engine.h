@@ -15,11 +15,13 @@
 
 VD_C_BEGIN
 
+/* A time that does not come. */
 #define VD_NEVER UINT64_MAX
 
 /* Line errors of one heard byte, as bits. */
 #define VD_ERROR_PARITY 1u
 #define VD_ERROR_FRAMING 2u /* stop bit missing */
+/* The line was held low for a whole character. */
 #define VD_ERROR_BREAK 4u
 #define VD_ERROR_OVERRUN 8u /* bytes before this one were lost */
 
@@ -41,15 +43,16 @@ typedef struct vd_wants {
     bool holds_line;     /* an exchange is under way: nobody else may send on this line */
     bool
         veiled; /* what is heard may still repeat a secret of the exchange before: it does not go into a trace either */
-    bool hidden;   /* this exchange carries a secret: neither what is sent nor what is heard goes into a trace */
-    uint64_t wake; /* feed VD_TIME at this time, or VD_NEVER */
-    vd_question question;
-    bool reopen;   /* the port went, as was to be expected, and is wanted back; feed VD_BACK */
-    bool keep;     /* a record must be kept durably before it goes on; feed VD_KEPT */
-    uint32_t news; /* changes whenever there is something new to tell */
-    bool done;     /* nothing more will be wanted */
+    bool hidden;          /* this exchange carries a secret: neither what is sent nor what is heard goes into a trace */
+    uint64_t wake;        /* feed VD_TIME at this time, or VD_NEVER */
+    vd_question question; /* what a person is to be asked */
+    bool reopen;          /* the port went, as was to be expected, and is wanted back; feed VD_BACK */
+    bool keep;            /* a record must be kept durably before it goes on; feed VD_KEPT */
+    uint32_t news;        /* changes whenever there is something new to tell */
+    bool done;            /* nothing more will be wanted */
 } vd_wants;
 
+/* What can happen to an engine. */
 typedef enum vd_event_kind {
     VD_TIME,     /* it is now `now` */
     VD_HEARD,    /* `count` bytes at `bytes`, line errors of each at `errors` (NULL: none) */
@@ -61,16 +64,17 @@ typedef enum vd_event_kind {
     VD_STOP  /* stop as soon as what was begun can be left in order; fed twice: at once */
 } vd_event_kind;
 
+/* What happened. What is not about its kind is zero. */
 typedef struct vd_event {
-    vd_event_kind kind;
-    uint64_t now; /* always set */
-    const uint8_t *bytes, *errors;
-    size_t count;
-    uint64_t until;
-    vd_wire wire; /* VD_SENT: zero is a wire */
-    vd_status status;
-    const char *said;
-    bool yes;
+    vd_event_kind kind;            /* what happened */
+    uint64_t now;                  /* always set */
+    const uint8_t *bytes, *errors; /* VD_HEARD: what was heard, and the line errors of each byte; `errors` NULL: none */
+    size_t count;                  /* of `bytes` */
+    uint64_t until;                /* VD_SENT: when the last bit leaves */
+    vd_wire wire;                  /* VD_SENT: zero is a wire */
+    vd_status status;              /* VD_LOST: the port's fault */
+    const char *said;              /* VD_SAID: the password, NULL: none */
+    bool yes;                      /* VD_ANSWERED: whether the person agrees */
 } vd_event;
 
 /* Of VD_SENT: nothing that was heard before this moment can answer what was sent. On a wire that is when the last bit
@@ -82,7 +86,9 @@ static inline uint64_t vd_event_answerable(const vd_event *event)
 
 /* How the loop reaches any engine. */
 typedef struct vd_engine {
+    /* Puts what it wants now into `wants`. */
     void (*wants)(const void *engine, vd_wants *wants);
+    /* Tells it what happened; what it wants may be another thing after that. */
     void (*feed)(void *engine, const vd_event *event);
 } vd_engine;
 

@@ -45,11 +45,11 @@ typedef struct vd_model vd_model;
 /* The details of the first fault met. Text in it is always terminated, valid UTF-8 and free of control
  * characters, whatever was typed or heard. */
 typedef struct vd_fault {
-    vd_status status;
-    const vd_setting *setting; /* the setting to blame, or NULL; lives as long as its model */
-    int32_t number[3];         /* meaning: see the words of the status in faults.h */
-    char said[VD_SAID_SIZE];
-    char allowed[VD_ALLOWED_SIZE];
+    vd_status status;              /* what happened; VD_OK: nothing did */
+    const vd_setting *setting;     /* the setting to blame, or NULL; lives as long as its model */
+    int32_t number[3];             /* meaning: see the words of the status in faults.h */
+    char said[VD_SAID_SIZE];       /* what was typed or said, cut to what fits */
+    char allowed[VD_ALLOWED_SIZE]; /* what would be right, or the sentence of a rule */
 } vd_fault;
 
 /* Forgets the fault. A vd_fault set to all zero bytes is clear as well. */

@@ -18,6 +18,7 @@
 
 #include "verdite/talk_faults.h"
 
+/* Every fault there is; X as above. */
 #define VD_FAULT_LIST(X)                                                                                               \
     X(OK, FINE, "", PLAIN, "No fault.", "")                                                                            \
     /* Values */                                                                                                       \

@@ -16,12 +16,12 @@ VD_C_BEGIN
 
 /* What a visit itself does not know. Texts may be NULL. */
 typedef struct vd_occasion {
-    const char *task; /* what it was called for, such as "undo"; NULL: the task's own name */
-    const char *port, *adapter, *who, *remark;
-    const char *line; /* what the fitter calls the line */
-    int64_t now;      /* milliseconds since 1970, UTC */
-    int64_t of;       /* the visit that it finishes or undoes, or the act that it is a leg of; 0: none */
-    bool leg;         /* it is one of several visits of an act, and no act by itself */
+    const char *task;                          /* what it was called for, such as "undo"; NULL: the task's own name */
+    const char *port, *adapter, *who, *remark; /* where, by whose hand, and why; NULL: not said */
+    const char *line;                          /* what the fitter calls the line */
+    int64_t now;                               /* milliseconds since 1970, UTC */
+    int64_t of; /* the visit that it finishes or undoes, or the act that it is a leg of; 0: none */
+    bool leg;   /* it is one of several visits of an act, and no act by itself */
 } vd_occasion;
 
 /* Begins a row, for good once it returns VD_OK; `id` is its number. Of what is secret only that there was one is kept.
@@ -56,15 +56,15 @@ vd_status vd_history_end_act(vd_store_file *store, int64_t id, vd_whole whole, b
 
 /* A visit of before. */
 typedef struct vd_past {
-    int64_t id;
+    int64_t id;           /* its number in the store */
     char mark[33];        /* 128 bits of its own, in hexadecimal */
     int64_t began, ended; /* milliseconds since 1970, UTC; ended: 0 where it was cut off, or is still under way */
-    int64_t of;
-    int64_t ran; /* how long the unit had been running when it ended, milliseconds; -1: it did not say */
+    int64_t of;           /* the visit that it finishes or undoes, 0: none */
+    int64_t ran;          /* how long the unit had been running when it ended, milliseconds; -1: it did not say */
     char task[64], step[16], outcome[20]; /* the step that was begun last; how it ended, "" where it did not */
     char model[64];                       /* its key */
     vd_identity unit;                     /* as it said */
-    char port[128], adapter[160], line[64], who[64], remark[256];
+    char port[128], adapter[160], line[64], who[64], remark[256]; /* where, by whose hand, and why; "": not said */
     vd_link from, to;               /* where the unit was reached, and where it was to be; baud 0: not known */
     uint8_t at;                     /* the address at which it was read back; 0: it was not */
     bool leg;                       /* a part of the act `of` */
@@ -73,6 +73,7 @@ typedef struct vd_past {
     bool open;                      /* some of it may have been done, and it is not known that the whole was */
 } vd_past;
 
+/* Which visits of before are wanted. */
 typedef struct vd_past_query {
     int64_t id;                 /* this one; 0: any */
     const char *model, *serial; /* of these units; NULL: any */
@@ -84,11 +85,15 @@ typedef struct vd_past_query {
 /* The visits that fit, the last first, at most `most`. Returns how many there are in `past`. */
 size_t vd_history_find(vd_store_file *store, const vd_past_query *query, vd_past *past, size_t most);
 
-/* What is kept of a setting in a visit, as bits; the first two are its vd_sending, the next three its vd_verdict. */
+/* What is kept of a setting in a visit, as bits: those of its vd_sending. */
 #define VD_PAST_SENDING 3u
+/* Where the verdict (vd_verdict) stands in the bits of a setting. */
 #define VD_PAST_VERDICT_SHIFT 2u
+/* The bits of the verdict, before they are shifted. */
 #define VD_PAST_VERDICT 28u
+/* It was asked for. */
 #define VD_PAST_ASKED 32u
+/* It was to be changed. */
 #define VD_PAST_CHANGES 64u
 #define VD_PAST_SECRET 128u /* its values are not kept */
 #define VD_PAST_IDLE 256u   /* it did not count, in the mode that the unit was in */
@@ -102,10 +107,10 @@ size_t vd_history_values(vd_store_file *store, int64_t id, vd_set *before, vd_se
 
 /* What a setting of a unit was in a visit. */
 typedef struct vd_past_value {
-    int64_t id, began;
-    char task[64];
-    char value[256]; /* as it is printed; after the visit, where it changed it */
-    bool idle;       /* it did not count when it was seen last */
+    int64_t id, began; /* the visit, and when it began */
+    char task[64];     /* what it was */
+    char value[256];   /* as it is printed; after the visit, where it changed it */
+    bool idle;         /* it did not count when it was seen last */
 } vd_past_value;
 /* The times at which it was another value than before, the last first. */
 size_t vd_history_of_setting(vd_store_file *store, const char *model, const char *serial, const char *key,

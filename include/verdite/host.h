@@ -29,12 +29,15 @@ typedef struct vd_finding {
 
 /* What was found wrong with one file, in the order in which it stands there. */
 typedef struct vd_findings {
-    char *path;
+    char *path;   /* of the file, as it was named */
     GArray *list; /* of vd_finding */
 } vd_findings;
 
+/* Findings about a file, none yet; `path` is copied. */
 vd_findings *vd_findings_new(const char *path);
+/* Frees them; NULL is fine. */
 void vd_findings_free(vd_findings *findings);
+/* Adds a fault at a line and column, from 1; 0: about the file as a whole. */
 void vd_findings_add(vd_findings *findings, unsigned line, unsigned column, const vd_fault *fault);
 /* Whether there is a finding worse than VD_CLASS_PARTLY, that is, anything but "cannot be judged". */
 bool vd_findings_any_wrong(const vd_findings *findings);
@@ -47,9 +50,9 @@ char *vd_suggest(const char *typed, size_t count, const char *(*word_at)(const v
 
 /* The text of a file. */
 typedef struct vd_file_text {
-    const char *text;
-    size_t length;
-    bool secret; /* nobody but the file's owner may read it */
+    const char *text; /* the bytes; a zero stands behind them */
+    size_t length;    /* of `text` */
+    bool secret;      /* nobody but the file's owner may read it */
 } vd_file_text;
 
 /* Reads a file of at most `most` bytes; the text has a zero behind it. It never waits: whatever is no ordinary file
@@ -71,24 +74,30 @@ FILE *vd_file_stream(const char *path, vd_fault *fault);
 char *vd_state_path(const char *name);
 /* Keeps other programs from changing what is remembered; waits for them, which takes a moment. -1: it cannot be. */
 int vd_state_lock(void);
+/* Gives the lock back; -1 is fine. */
 void vd_state_unlock(int lock);
 
-/* That no other program of this computer is at work on what has this name, such as a unit; let go of when the program
- * ends, however it does. `who` is what others are told. NULL: `holder` (free it) has it, or, where that is NULL, it
- * cannot be claimed at all. */
+/* That no other program of this computer is at work on something, such as a unit; let go of when the program ends,
+ * however it does. */
 typedef struct vd_claim vd_claim;
+/* Claims what has this name for this program; `who` is what others are told. NULL: `holder` (free it) has it, or, where
+ * that is NULL, it cannot be claimed at all. */
 vd_claim *vd_claim_take(const char *name, const char *who, char **holder);
+/* Gives a claim back; NULL is fine. */
 void vd_claim_release(vd_claim *claim);
 
 /* ---- Models ------------------------------------------------------------------------------------------------ */
 
+/* A model that was loaded from a file. */
 typedef struct vd_model_file vd_model_file;
 
 /* Whether a file can be read and is one of a model, right or wrong. */
 bool vd_is_model_file(const char *path);
 /* Loads a model (docs/model.md). NULL when anything is wrong; the findings say what. */
 vd_model_file *vd_model_file_load(const char *path, vd_findings *findings);
+/* Frees a model with all that it points to; NULL is fine. */
 void vd_model_file_free(vd_model_file *file);
+/* The model; it lives as long as its file. */
 const vd_model *vd_model_file_model(const vd_model_file *file);
 /* The word of model files for what writing causes, such as "for-good". */
 const char *vd_effect_word(vd_effect effect);
@@ -96,7 +105,9 @@ const char *vd_effect_word(vd_effect effect);
 /* The folders of models: those in $VERDITE_MODELS (with colons between), else the user's own (verdite/models in the
  * folder for data) and the one that came with the program. Models are loaded when first asked for. */
 typedef struct vd_catalogue vd_catalogue;
+/* The models in the usual folders; loaded when they are first asked for. Free it with vd_catalogue_free(). */
 vd_catalogue *vd_catalogue_open(void);
+/* Frees it with all of its models; NULL is fine. */
 void vd_catalogue_free(vd_catalogue *catalogue);
 /* The folders, for people. */
 const char *vd_catalogue_folders(const vd_catalogue *catalogue);
@@ -135,7 +146,9 @@ vd_profile *vd_profile_load(const char *path, vd_catalogue *catalogue, vd_findin
 vd_profile *vd_profile_parse(const char *text, size_t length, vd_catalogue *catalogue, vd_findings *findings);
 /* Another of the same, to be changed by itself. */
 vd_profile *vd_profile_copy(const vd_profile *profile);
+/* Frees it; NULL is fine. */
 void vd_profile_free(vd_profile *profile);
+/* The model that it is for. */
 const vd_model *vd_profile_model(const vd_profile *profile);
 /* What the profile says; values that are wrong are not in it. */
 const vd_set *vd_profile_values(const vd_profile *profile);
@@ -178,12 +191,15 @@ vd_bench_folder *vd_bench_open(const char *folder, vd_catalogue *catalogue, vd_f
 vd_bench_folder *vd_bench_look(const char *folder, vd_catalogue *catalogue, vd_findings *findings);
 /* Keeps the state for the next program. */
 vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault);
+/* Frees it, with its units; NULL is fine. */
 void vd_bench_free(vd_bench_folder *bench);
+/* The simulation behind it, which belongs to it. */
 vd_sim *vd_bench_sim(vd_bench_folder *bench);
 /* What time it is on a bench: its clock began on 2026-05-02 at 08:00 UTC. */
 vd_moment vd_bench_moment(vd_bench_folder *bench);
 /* What time it is here, by this machine. */
 vd_moment vd_moment_now(void);
+/* The world that its file describes, which belongs to it. */
 const vd_bench *vd_bench_world(const vd_bench_folder *bench);
 /* Makes the next program meet the bench as its file describes it. */
 vd_status vd_bench_start_afresh(const char *folder, vd_fault *fault);
@@ -199,6 +215,7 @@ char *vd_model_tables(const vd_model *model, bool with_words);
 typedef struct vd_tracer vd_tracer;
 /* `out` stays the caller's. */
 vd_tracer *vd_tracer_new(FILE *out);
+/* Frees it; NULL is fine. */
 void vd_tracer_free(vd_tracer *tracer);
 /* For vd_loop.trace, with the tracer as trace_about. */
 void vd_tracer_note(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,

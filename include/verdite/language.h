@@ -21,28 +21,42 @@ struct vd_raw;
 typedef struct vd_speech {
     /* Bytes that it needs for a model besides what every job does, a multiple of 8. */
     size_t (*size)(const vd_model *model);
+    /* Begins to talk with a unit; `memory` is its state from now on. */
     void (*start)(struct vd_talk *talk, void *memory, const vd_line *line, uint8_t address, uint32_t latency);
+    /* Asks the unit over another link from now on. */
     void (*move)(struct vd_talk *talk, const vd_link *link, uint32_t latency);
     /* Begins the job that talk->work is about; `held` is what the unit holds. */
     void (*begin)(struct vd_talk *talk, const struct vd_set *held);
     void (*forget)(struct vd_talk *talk); /* wipes what was secret in the requests and replies of the job */
+    /* Begins the login. */
     void (*log_in)(struct vd_talk *talk, const char *password, size_t length);
     /* The exchange was fed: goes on when it has ended. */
     void (*proceed)(struct vd_talk *talk);
     /* The engine of one exchange, and its state in the talk. */
     const vd_engine *exchange;
+    /* The state of its exchange. */
     void *(*exchange_of)(const struct vd_talk *talk);
+    /* How often a repeatable request is sent at most. */
     uint8_t *(*tries)(struct vd_talk *talk);
+    /* See vd_talk_be_patient(). */
     void (*be_patient)(struct vd_talk *talk);
+    /* See vd_talk_heard_others(). */
     bool (*heard_others)(const struct vd_talk *talk);
+    /* See vd_talk_heard_start(). */
     bool (*heard_start)(struct vd_talk *talk);
+    /* See vd_talk_unexplained(). */
     uint32_t (*unexplained)(const struct vd_talk *talk);
+    /* See vd_talk_disturbed(). */
     uint32_t (*disturbed)(const struct vd_talk *talk);
+    /* See vd_talk_tally(). */
     const vd_tally *(*tally)(const struct vd_talk *talk);
+    /* Whether the exchange at hand holds a secret. */
     bool (*is_hidden)(const struct vd_talk *talk);
+    /* See vd_talk_rescales_at_once(). */
     bool (*rescales_at_once)(const vd_model *model, const uint8_t *which, uint16_t decides);
     /* See vd_model_writes_together() and vd_model_broadcasts(); the latter NULL: there is no broadcast. */
     bool (*writes_together)(const vd_model *model, uint16_t a, uint16_t b);
+    /* See vd_model_broadcasts(); NULL: there is no broadcast. */
     bool (*broadcasts)(const vd_model *model, uint16_t setting);
 } vd_speech;
 
@@ -56,8 +70,8 @@ typedef struct vd_language {
     bool has_words;     /* values are fields of records, each with a word (vd_field); else in registers (vd_place) */
     bool has_talker;    /* each line bears the model's talker */
     bool says_unasked;  /* units may say something of themselves */
-    const vd_speech *speech;
-    const void *own; /* what only its own files read */
+    const vd_speech *speech; /* how the fitter's end does a job in it */
+    const void *own;         /* what only its own files read */
 } vd_language;
 
 /* Who is told of what is wrong with a model. */
@@ -67,6 +81,7 @@ void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where wher
 
 /* Bytes in which a language keeps what it needs for a question or a raw request. */
 #define VD_PROBE_STATE 1792u
+/* Bytes in which a language keeps what it needs for a raw request. */
 #define VD_RAW_STATE 2304u
 
 /* What a desk does in a language. */
@@ -84,19 +99,28 @@ typedef struct vd_desk_ways {
     /* A question who it is, see probe.h; what was heard goes into probe->evidence. */
     void (*probe_begin)(struct vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit,
                         uint32_t gap);
+    /* Listens on behind the reply for so many microseconds. */
     void (*probe_listen_on)(struct vd_probe *probe, uint32_t longer);
+    /* Feeds the question. */
     void (*probe_feed)(struct vd_probe *probe, const vd_event *event);
+    /* What the question wants. */
     void (*probe_wants)(const struct vd_probe *probe, vd_wants *wants);
+    /* Whether it has ended. */
     bool (*probe_ended)(const struct vd_probe *probe);
     /* A raw request, see raw.h. */
     vd_status (*raw_begin)(struct vd_raw *raw, uint64_t now, const vd_line *line, uint8_t address, uint32_t latency,
                            const char *typed, vd_fault *fault);
+    /* Feeds the request. */
     void (*raw_feed)(struct vd_raw *raw, const vd_event *event);
+    /* What the request wants. */
     void (*raw_wants)(const struct vd_raw *raw, vd_wants *wants);
+    /* What was sent, as it was sent. */
     const uint8_t *(*raw_sent)(const struct vd_raw *raw, size_t *length);
+    /* Records why it ended with a status other than VD_OK. */
     vd_status (*raw_note)(const struct vd_raw *raw, vd_status status, vd_fault *fault);
     /* Whether bytes that went out are a request in this language; whether what was heard so far is whole. */
     bool (*is_request)(const vd_desk *desk, const uint8_t *bytes, size_t count);
+    /* Whether what was heard so far is whole. */
     bool (*is_whole)(const vd_desk *desk, const uint8_t *bytes, size_t count);
     /* Adds in words what was said, for a trace; nothing where it says so plainly itself. */
     void (*explain)(const vd_desk *desk, const uint8_t *bytes, size_t count, bool from_unit, vd_writer *writer);
@@ -104,10 +128,10 @@ typedef struct vd_desk_ways {
 
 /* A language at a desk, where models are judged and units are looked for. */
 struct vd_desk {
-    const vd_language *language;
-    bool asks_anyone; /* it has a question that needs no model; one desk of all that are searched with has */
-    bool is_text;     /* what is said are characters */
-    const vd_desk_ways *ways;
+    const vd_language *language; /* whose desk it is */
+    bool asks_anyone;            /* it has a question that needs no model; one desk of all that are searched with has */
+    bool is_text;                /* what is said are characters */
+    const vd_desk_ways *ways;    /* how it does all that */
 };
 
 /* The desk of a language among some, NULL behind the last; NULL: it is not among them. */

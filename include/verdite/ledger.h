@@ -30,6 +30,7 @@ VD_C_BEGIN
 #define VD_PART_SWAYED 16384u  /* another setting that is written sets it; what to is not known yet */
 #define VD_PART_IN_SLOT 32768u /* loading its slot again shows whether it lasts, and nothing else does */
 
+/* What became of sending a setting. */
 typedef enum vd_sending {
     VD_UNSENT,
     VD_SENT_IN_VAIN, /* sent, and no answer told what became of it */
@@ -47,6 +48,7 @@ typedef enum vd_reading {
     VD_READING_COUNT
 } vd_reading;
 
+/* What is known of one setting. */
 typedef struct vd_entry { /* what is known of one setting */
     uint16_t part;        /* VD_PART_... */
     uint8_t sending;      /* vd_sending */
@@ -77,6 +79,7 @@ typedef enum vd_lasting {
     VD_LASTING_COUNT
 } vd_lasting;
 
+/* What is known of the whole visit. */
 typedef struct vd_standing { /* what is known of the whole visit */
     uint8_t lasting;         /* vd_lasting */
     bool writes;             /* the task writes, as opposed to verifying */
@@ -100,6 +103,7 @@ typedef enum vd_verdict {
 /* The verdict on one setting: a pure function of what is known. */
 vd_verdict vd_entry_verdict(const vd_entry *entry, const vd_standing *standing);
 
+/* What a visit comes to. */
 typedef enum vd_whole { /* the verdict on the whole; only the first may be called "verified" */
                         VD_WHOLE_VERIFIED,
                         VD_WHOLE_EXCEPT,    /* verified except those that cannot be read back */
@@ -107,10 +111,13 @@ typedef enum vd_whole { /* the verdict on the whole; only the first may be calle
                         VD_WHOLE_NOT        /* not verified */
 } vd_whole;
 
+/* A visit in numbers of settings. */
 typedef struct vd_summary { /* settings of the task by verdict, and others that moved */
     vd_whole whole;
-    uint16_t confirmed, live_only, differing, unreadable, not_sent, unknown, total;
-    uint16_t moved; /* others that hold something else than before; none of the former */
+    uint16_t confirmed, live_only, differing; /* how many have each verdict */
+    uint16_t unreadable, not_sent, unknown;   /* how many have each verdict */
+    uint16_t total;                           /* of all of them */
+    uint16_t moved;                           /* others that hold something else than before; none of the former */
 } vd_summary;
 
 VD_C_END

@@ -26,7 +26,7 @@ typedef enum vd_wire {
 
 /* Where a unit is reached on a line. */
 typedef struct vd_link {
-    vd_line line;
+    vd_line line;    /* the line setting */
     uint8_t address; /* 0 where it has none */
 } vd_link;
 
@@ -35,12 +35,15 @@ typedef struct vd_link {
 bool vd_framing_parse(const char *text, vd_line *line);
 /* Adds e.g. "9600 8E1". */
 void vd_line_print(const vd_line *line, vd_writer *writer);
+/* What to do where a port cannot do a line setting. */
 #define VD_LINE_OTHER "Choose another baud or framing, or another adapter."
 /* Notes that a port cannot do a line setting; `next` says what to do. Returns VD_LINE_NOT_TAKEN. */
 vd_status vd_line_refuse(const vd_line *line, const char *next, vd_fault *fault);
+/* Whether two line settings are the same. */
 bool vd_line_equal(const vd_line *a, const vd_line *b);
 /* Adds e.g. "address 5 at 9600 8E1". */
 void vd_link_print(const vd_link *link, vd_writer *writer);
+/* Whether two links are the same. */
 bool vd_link_equal(const vd_link *a, const vd_link *b);
 /* Puts a link behind the first `count` of `links`, unless it is among them; returns how many there are then. */
 size_t vd_link_add(vd_link *links, size_t count, const vd_link *link);

@@ -31,25 +31,30 @@ typedef struct vd_manner {
     uint8_t around_write; /* characters that a line which writes one record has besides word, talker and fields */
 } vd_manner;
 
-/* The three, each with its language; and the same at a desk. */
-extern const vd_manner vd_commands_manner, vd_queries_manner, vd_sentences_manner;
-extern const vd_language vd_commands, vd_queries, vd_sentences;
-extern const vd_desk vd_commands_desk, vd_queries_desk, vd_sentences_desk;
+extern const vd_manner vd_commands_manner;  /* 3GPP TS 27.007: AT+WORD=... */
+extern const vd_manner vd_queries_manner;   /* IEEE 488.2: :WORD ...;:WORD? */
+extern const vd_manner vd_sentences_manner; /* NMEA 0183: $TTTT,W,WORD,...*hh */
+extern const vd_language vd_commands;       /* the language of commands */
+extern const vd_language vd_queries;        /* of queries */
+extern const vd_language vd_sentences;      /* of sentences */
+extern const vd_desk vd_commands_desk;      /* the desk of commands */
+extern const vd_desk vd_queries_desk;       /* of queries */
+extern const vd_desk vd_sentences_desk;     /* of sentences */
 
 /* The manner of a model whose units talk in lines. */
 const vd_manner *vd_manner_of(const vd_model *model);
 
 /* How to talk with one unit that talks in lines. */
 typedef struct vd_text_manner {
-    vd_line line;
-    const vd_manner *manner;
-    const char *talker;  /* what its sentences begin with */
-    uint32_t limit;      /* microseconds from the last bit sent, or the last line heard, to the next line */
-    uint32_t gap;        /* longest silence inside a line */
-    uint32_t busy_wait;  /* pause before a busy unit is asked again */
-    uint32_t busy_limit; /* give up on a busy unit */
-    const char *start;   /* the line by which it says that it has started, "" for none */
-    uint8_t tries;       /* how often a repeatable request is sent at most */
+    vd_line line;            /* the line setting */
+    const vd_manner *manner; /* which of the three it is */
+    const char *talker;      /* what its sentences begin with */
+    uint32_t limit;          /* microseconds from the last bit sent, or the last line heard, to the next line */
+    uint32_t gap;            /* longest silence inside a line */
+    uint32_t busy_wait;      /* pause before a busy unit is asked again */
+    uint32_t busy_limit;     /* give up on a busy unit */
+    const char *start;       /* the line by which it says that it has started, "" for none */
+    uint8_t tries;           /* how often a repeatable request is sent at most */
 } vd_text_manner;
 
 /* The manner of a model on a line; `latency` is what the port adds each way, microseconds. */
@@ -71,11 +76,16 @@ VD_STORAGE(vd_text_client, 320, 352)
 
 /* Bytes that a talk in lines of at most so many characters keeps besides what every talk does. */
 #define VD_LINES_TALK VD_ALIGNED(sizeof(vd_text_client_storage) + 64u)
+/* Bytes that a talk in one of the three manners keeps; `longest`: characters of a line to the unit. */
 #define VD_LINES_STATE(longest) VD_ALIGNED(VD_LINES_TALK + (longest) + VD_LONGEST_LINE)
+/* The same of commands. */
 #define VD_COMMANDS_STATE(longest) VD_LINES_STATE(longest)
+/* The same of queries. */
 #define VD_QUERIES_STATE(longest) VD_LINES_STATE(longest)
+/* The same of sentences. */
 #define VD_SENTENCES_STATE(longest) VD_LINES_STATE(longest)
 
+/* The engine of a vd_text_client. */
 extern const vd_engine vd_text_client_engine;
 
 /* `request` and `heard` have room for a line each, terminator included; the client keeps using them. */
@@ -84,6 +94,7 @@ void vd_text_client_start(vd_text_client *client, const vd_text_manner *manner, 
 /* Begins the exchange whose request stands in client->request. One that is not `repeatable` is sent once, whatever
  * happens. `judge` is shown every line but our own echo; lines that are damaged are left out. */
 void vd_text_client_begin(vd_text_client *client, uint64_t now, bool repeatable, vd_text_judge *judge, void *about);
+/* Whether the exchange has ended, and how. */
 bool vd_text_client_ended(const vd_text_client *client, vd_status *status);
 /* Records the fault of an exchange that ended with `status`; `about` says what it was about, in a few words; `advice`
  * what to do where nothing was heard at all. */

@@ -9,6 +9,7 @@
 
 VD_C_BEGIN
 
+/* What a line can ask for. */
 typedef enum vd_text_call_kind {
     VD_CALL_READ,     /* the records of a word; in sentences of the words in `data`, with commas */
     VD_CALL_SET,      /* `data` is to be put into the records of a word, or done, where the word is an order */
@@ -18,10 +19,10 @@ typedef enum vd_text_call_kind {
 
 /* One thing that a line asks for. The texts are not terminated. */
 typedef struct vd_text_call {
-    vd_text_call_kind kind;
-    const char *word, *data;
-    size_t word_length, data_length;
-    unsigned part; /* of the identity, from 0: maker, product, firmware, serial number */
+    vd_text_call_kind kind;          /* what it asks for */
+    const char *word, *data;         /* the word, and what follows it */
+    size_t word_length, data_length; /* of these */
+    unsigned part;                   /* of the identity, from 0: maker, product, firmware, serial number */
 } vd_text_call;
 
 /* Why a unit refuses. */
@@ -40,10 +41,12 @@ typedef enum vd_text_refusal {
 typedef struct vd_text_responder vd_text_responder;
 VD_STORAGE(vd_text_responder, 160, 224)
 
+/* The engine of a vd_text_responder. */
 extern const vd_engine vd_text_responder_engine;
 
 /* Bytes of memory that a responder needs. */
 #define VD_TEXT_RESPONDER_MEMORY ((size_t)VD_LONGEST_LINE + VD_TEXT_REPLY)
+/* Begins to listen. `memory`: VD_TEXT_RESPONDER_MEMORY bytes, which the responder keeps using. */
 void vd_text_responder_start(vd_text_responder *responder, const vd_manner *manner, const vd_model *model,
                              const vd_line *line, char *memory);
 /* The call that waits, or NULL. Answer it with vd_text_answer() and vd_text_answer_end() for each record, or not at
@@ -53,18 +56,21 @@ const vd_text_call *vd_text_responder_call(vd_text_responder *responder);
 /* Begins a record of the answer: fields go into the writer, with commas. `word` and `item` are the record's, `of` how
  * many there are in all, for sentences. */
 vd_writer *vd_text_answer(vd_text_responder *responder, const char *word, uint16_t item, unsigned of);
+/* Ends the record. */
 void vd_text_answer_end(vd_text_responder *responder);
 /* The call is answered. `slower`: microseconds that the unit takes for it besides its usual time. */
 void vd_text_done(vd_text_responder *responder, uint32_t slower);
+/* Refuses the call. */
 void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why);
 /* Says nothing to the whole line. */
 void vd_text_ignore(vd_text_responder *responder);
 /* Has the unit say a line of itself; false: it hears or says something else just now. */
 bool vd_text_responder_say(vd_text_responder *responder, const char *line, uint64_t now);
 
-/* The unit's end of the three languages. */
 typedef struct vd_unit_language vd_unit_language; /* unit.h */
-extern const vd_unit_language vd_commands_unit, vd_queries_unit, vd_sentences_unit;
+extern const vd_unit_language vd_commands_unit;   /* the unit's end of commands */
+extern const vd_unit_language vd_queries_unit;    /* of queries */
+extern const vd_unit_language vd_sentences_unit;  /* of sentences */
 
 VD_C_END
 

@@ -34,9 +34,10 @@ enum {
     VD_MODBUS_IDENTIFY_TYPE = 14
 };
 
+/* A frame as RTU has it, check and all. */
 typedef struct vd_modbus_frame {
-    uint8_t bytes[VD_MODBUS_FRAME];
-    uint16_t length;
+    uint8_t bytes[VD_MODBUS_FRAME]; /* of the frame */
+    uint16_t length;                /* of `bytes` */
 } vd_modbus_frame;
 
 /* The check over `count` bytes (SL 6.2.2); its low byte is sent first. */
@@ -48,10 +49,10 @@ uint32_t vd_modbus_silence(const vd_line *line);
 
 /* What a framing keeps between characters that are heard; all zero at first. Private, but for the first two. */
 typedef struct vd_modbus_ear {
-    bool starts, ends; /* the last character began a frame, ended one; where silence does not part them */
-    bool inside, half, held, broken;
-    uint8_t high, last, sum;
-    uint16_t check;
+    bool starts, ends;               /* the last character began a frame, ended one; where silence does not part them */
+    bool inside, half, held, broken; /* private */
+    uint8_t high, last, sum;         /* private */
+    uint16_t check;                  /* private */
 } vd_modbus_ear;
 
 /* Bytes that one character can bring at most. */
@@ -75,15 +76,20 @@ typedef struct vd_framing {
 uint16_t vd_framing_open(const vd_framing *framing, const uint8_t *characters, size_t count, uint8_t *bytes,
                          bool *ends);
 
+/* The framing RTU (SL 2.5.1). */
 extern const vd_framing vd_rtu_framing;
+/* The language of registers in RTU. */
 extern const vd_language vd_modbus_rtu;
+/* Its desk. */
 extern const vd_desk vd_modbus_rtu_desk;
 
 /* ---- Requests and replies ---- */
 
 /* Requests, complete with check. `address` 0 is broadcast. Counts beyond the standard's limits are not judged. */
 void vd_modbus_ask_read(vd_modbus_frame *frame, uint8_t address, uint8_t function, uint16_t first, uint16_t count);
+/* Writes a register (AP 6.6). */
 void vd_modbus_ask_write_one(vd_modbus_frame *frame, uint8_t address, uint16_t where, uint16_t value);
+/* Writes registers (AP 6.12). */
 void vd_modbus_ask_write_many(vd_modbus_frame *frame, uint8_t address, uint16_t first, const uint16_t *values,
                               uint16_t count);
 /* `on` is a whole 1 or 0 here, 0xFF00 or 0 on the wire (AP 6.5). */
@@ -112,15 +118,15 @@ void vd_modbus_explain(const uint8_t *bytes, size_t count, bool from_unit, vd_wr
 
 /* How to talk with one unit. */
 typedef struct vd_modbus_manner {
-    const vd_framing *framing;
-    vd_line line;
-    uint32_t limit;      /* microseconds from the last bit sent to the first byte heard */
-    uint32_t longest;    /* no reply comes later than this */
-    uint32_t gap;        /* longest silence inside a reply */
-    uint32_t busy_wait;  /* pause before asking a busy unit again */
-    uint32_t busy_limit; /* give up on a busy unit */
-    uint32_t broadcast;  /* pause after a broadcast (turnaround delay, SL 2.4.1) */
-    uint8_t tries;       /* how often a repeatable request is sent at most */
+    const vd_framing *framing; /* how its frames look */
+    vd_line line;              /* the line setting */
+    uint32_t limit;            /* microseconds from the last bit sent to the first byte heard */
+    uint32_t longest;          /* no reply comes later than this */
+    uint32_t gap;              /* longest silence inside a reply */
+    uint32_t busy_wait;        /* pause before asking a busy unit again */
+    uint32_t busy_limit;       /* give up on a busy unit */
+    uint32_t broadcast;        /* pause after a broadcast (turnaround delay, SL 2.4.1) */
+    uint8_t tries;             /* how often a repeatable request is sent at most */
 } vd_modbus_manner;
 
 /* The manner of a model on a line; `latency` is what the port adds each way, microseconds. */
@@ -136,8 +142,10 @@ VD_STORAGE(vd_modbus_client, 1024, 1024)
 
 /* Bytes that a talk in a framing keeps besides what every talk does. */
 #define VD_MODBUS_STATE VD_ALIGNED(sizeof(vd_modbus_client_storage) + 64u)
+/* The same of RTU; `longest` does not count. */
 #define VD_MODBUS_RTU_STATE(longest) VD_MODBUS_STATE
 
+/* The engine of a vd_modbus_client. */
 extern const vd_engine vd_modbus_client_engine;
 
 /* `room`: as many bytes as the framing needs, which the client keeps using; NULL where it needs none. */

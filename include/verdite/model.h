@@ -13,14 +13,15 @@
 
 VD_C_BEGIN
 
+/* Settings that belong together. */
 typedef struct vd_group {
-    const char *key, *label;
+    const char *key, *label; /* as files name it, and as people do */
 } vd_group;
 
 /* Settings that repeat, such as ten alarms: `count` items of `members` settings each, one item behind the other. */
 typedef struct vd_block {
-    const char *key; /* the settings' keys begin with it, then the number of the item from 1: "alarm.3.limit" */
-    const char *label;
+    const char *key;         /* the settings' keys begin with it, then the number of the item from 1: "alarm.3.limit" */
+    const char *label;       /* what people call an item */
     uint16_t first;          /* index of the first setting of the first item */
     uint16_t count, members; /* items; settings in each, those of blocks inside among them */
     vd_ref outer;            /* the block in which it stands, such as "alarm" of "alarm.3.side" */
@@ -39,7 +40,7 @@ typedef struct vd_rule {
     const char *must;     /* expression that is true where the rule is kept */
     const char *say;      /* the sentence for people when it is broken; {expression} stands for a value */
     const vd_spot *blame; /* settings to blame, the first foremost; none: the first that `must` names */
-    uint16_t blame_count;
+    uint16_t blame_count; /* of `blame` */
     vd_ref block; /* the rule is about each item of this block, "this.member" in it, "outer.member" in what is around
                        it */
     uint8_t severity; /* vd_severity */
@@ -48,13 +49,14 @@ typedef struct vd_rule {
 
 /* Something a unit does when told to, apart from settings. */
 typedef enum vd_deed { VD_DEED_OWN, VD_DEED_RESTART, VD_DEED_DEFAULTS, VD_DEED_CLEAR } vd_deed;
+/* Something that a unit does when told to. */
 typedef struct vd_action {
-    const char *key, *label, *help;
-    uint16_t address, value; /* holding register, and what is written to it */
-    vd_order order;          /* in a unit that talks in lines */
-    vd_causes causes;        /* what it brings about besides */
-    uint32_t takes;          /* milliseconds */
-    uint8_t deed;            /* vd_deed: something of its own, restarts, back to factory defaults, clears its memory */
+    const char *key, *label, *help; /* as files name it; as people do; what it does */
+    uint16_t address, value;        /* holding register, and what is written to it */
+    vd_order order;                 /* in a unit that talks in lines */
+    vd_causes causes;               /* what it brings about besides */
+    uint32_t takes;                 /* milliseconds */
+    uint8_t deed; /* vd_deed: something of its own, restarts, back to factory defaults, clears its memory */
 } vd_action;
 
 /* How one logs in, where the unit wants it. */
@@ -102,8 +104,8 @@ typedef struct vd_lines {
 
 /* Registers first..last that the unit does not answer for: no request may touch them. */
 typedef struct vd_hole {
-    uint8_t table; /* vd_table */
-    uint16_t first, last;
+    uint8_t table;        /* vd_table */
+    uint16_t first, last; /* protocol addresses */
 } vd_hole;
 
 /* What the unit takes in one request, and which of the less common functions it knows (AP 6). */
@@ -115,6 +117,7 @@ typedef struct vd_limits {
     bool no_single;  /* writes one register with 16 instead of 6, one coil with 15 instead of 5 */
 } vd_limits;
 
+/* Where a unit says who it is. */
 typedef enum vd_identify_way {
     VD_IDENTIFY_OBJECTS,  /* Modbus read device identification, function 43 / 14 */
     VD_IDENTIFY_REGISTERS /* text in registers, at the places below */
@@ -183,54 +186,54 @@ typedef struct vd_book vd_book;         /* compiled expressions and sorted index
 
 /* One kind of unit. Constant once prepared; owned by whoever made it, and must outlive everything that was given it. */
 struct vd_model {
-    const char *key;     /* e.g. "dowel" */
-    const char *title;   /* e.g. "Dowel two-channel gauge" */
-    const char *summary; /* one or two sentences */
-    const vd_group *groups;
-    const vd_setting *settings;
-    const vd_block *blocks;
-    const vd_own_measure *measures;
-    const vd_rule *rules;
-    const vd_variant *variants;
-    const vd_ability *abilities;
-    const vd_action *actions;
-    const vd_preset *presets;
-    const vd_topic *topics;
-    const vd_errand *errands;
-    const vd_hole *holes;
-    const vd_channel *channels;
-    const vd_formula *formulas;
-    const vd_test *tests;
-    const vd_condition *conditions;
-    const vd_alarm *alarms;
-    const vd_language *language; /* in which its units talk; a unit's own firmware may leave it NULL */
+    const char *key;                /* e.g. "dowel" */
+    const char *title;              /* e.g. "Dowel two-channel gauge" */
+    const char *summary;            /* one or two sentences */
+    const vd_group *groups;         /* of settings */
+    const vd_setting *settings;     /* all that the unit can be set to or tells */
+    const vd_block *blocks;         /* settings that repeat */
+    const vd_own_measure *measures; /* units of measure of its own */
+    const vd_rule *rules;           /* between settings */
+    const vd_variant *variants;     /* in which it is made */
+    const vd_ability *abilities;    /* what it can do */
+    const vd_action *actions;       /* what it does when told to */
+    const vd_preset *presets;       /* values under one name */
+    const vd_topic *topics;         /* of the start-up page */
+    const vd_errand *errands;       /* what must be brought */
+    const vd_hole *holes;           /* registers that it does not answer for */
+    const vd_channel *channels;     /* what may be watched */
+    const vd_formula *formulas;     /* of channels, conditions and alarms */
+    const vd_test *tests;           /* comparisons of conditions and alarms */
+    const vd_condition *conditions; /* of alarms */
+    const vd_alarm *alarms;         /* what it watches for */
+    const vd_language *language;    /* in which its units talk; a unit's own firmware may leave it NULL */
     const vd_book *book;    /* from vd_model_prepare(); without it expressions are not known, and finding is slow */
     vd_line line;           /* the usual line settings, from the factory */
     uint8_t dtr, rts;       /* vd_signal */
     uint16_t setting_count; /* at most 65534 */
-    uint16_t hole_count, rule_count, block_count;
-    uint16_t formula_count, test_count;
-    uint8_t channel_count, condition_count, alarm_count;
-    uint8_t preset_count, measure_count, group_count, variant_count, ability_count, action_count, topic_count,
-        errand_count;
-    uint8_t address_low, address_high; /* unit addresses it can have */
-    uint8_t address_factory;
-    bool address_shared;   /* several units may have one address on purpose */
-    uint32_t restart_time; /* milliseconds from a restart until it answers again */
-    vd_ref running;        /* the reading that tells how long it has been running; see vd_model_running_time() */
-    vd_ref undone;         /* VD_UNDOES_READING: which */
-    uint8_t undoes;        /* vd_undone */
-    uint8_t link_from;     /* vd_link_from */
-    bool takes_port;       /* the serial port is the unit's own: it is gone while the unit restarts */
-    uint32_t firmware;     /* the oldest firmware that the model describes, as vd_firmware_parse() has it; 0: any */
-    vd_identify identify;
-    vd_store store;
-    vd_reply reply;
-    vd_limits limits;
-    vd_login login;
-    vd_listening listening;
-    vd_slots slots;
-    vd_lines lines;
+    uint16_t hole_count, rule_count, block_count;                    /* of the lists above */
+    uint16_t formula_count, test_count;                              /* of the lists above */
+    uint8_t channel_count, condition_count, alarm_count;             /* of the lists above */
+    uint8_t preset_count, measure_count, group_count, variant_count; /* of the lists above */
+    uint8_t ability_count, action_count, topic_count, errand_count;  /* of the lists above */
+    uint8_t address_low, address_high;                               /* unit addresses it can have */
+    uint8_t address_factory;                                         /* the one that it has from the factory */
+    bool address_shared;                                             /* several units may have one address on purpose */
+    uint32_t restart_time;  /* milliseconds from a restart until it answers again */
+    vd_ref running;         /* the reading that tells how long it has been running; see vd_model_running_time() */
+    vd_ref undone;          /* VD_UNDOES_READING: which */
+    uint8_t undoes;         /* vd_undone */
+    uint8_t link_from;      /* vd_link_from */
+    bool takes_port;        /* the serial port is the unit's own: it is gone while the unit restarts */
+    uint32_t firmware;      /* the oldest firmware that the model describes, as vd_firmware_parse() has it; 0: any */
+    vd_identify identify;   /* how it is recognised */
+    vd_store store;         /* how values are made to last */
+    vd_reply reply;         /* times of its talk */
+    vd_limits limits;       /* of one request */
+    vd_login login;         /* by which more is allowed */
+    vd_listening listening; /* what a hand has to do first */
+    vd_slots slots;         /* copies of settings */
+    vd_lines lines;         /* how it talks in lines */
 };
 
 VD_C_END

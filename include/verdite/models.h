@@ -14,9 +14,9 @@ VD_C_BEGIN
 
 /* Who a unit is, as it says itself. Terminated printable text; "" where it does not say. */
 typedef struct vd_identity {
-    char maker[32];
-    char product[32];
-    char firmware[16];
+    char maker[32];                  /* who made it */
+    char product[32];                /* what it is */
+    char firmware[16];               /* its version, as the unit says it */
     char serial[VD_SERIAL_MOST + 2]; /* longer than VD_SERIAL_MOST: it was cut, see vd_identity_is_cut() */
 } vd_identity;
 
@@ -29,10 +29,11 @@ void vd_identity_take_serial(vd_identity *identity, const uint8_t *bytes, size_t
 /* Whether the serial number was longer than VD_SERIAL_MOST: units whose numbers were cut cannot be told apart. */
 bool vd_identity_is_cut(const vd_identity *identity);
 
-/* Abilities of a model's language: whether units have an address, so that several share a line; whether what was
- * damaged on the line is seen; whether an answer says by itself what it answers. */
+/* Whether its units have an address, so that several share a line. */
 bool vd_model_has_address(const vd_model *model);
+/* Whether what was damaged on the line is seen. */
 bool vd_model_has_check(const vd_model *model);
+/* Whether an answer says by itself what it answers. */
 bool vd_model_names_answers(const vd_model *model);
 /* Whether setting `a` comes after setting `b`, by their numbers. */
 typedef bool vd_setting_after(const void *about, uint16_t a, uint16_t b);
@@ -42,11 +43,13 @@ void vd_settings_sort(uint16_t *order, uint16_t count, vd_setting_after *after, 
 bool vd_setting_is_shown(const vd_setting *setting);
 /* Whether a setting belongs to the single unit, so that another one does not get it from a profile of this one. */
 bool vd_setting_is_own(const vd_setting *setting);
-/* Whether writing a setting sets another one, or any: loading a slot does. */
+/* Whether writing a setting sets another one, as loading a slot does. */
 bool vd_setting_sets(const vd_model *model, uint16_t setting, uint16_t other);
+/* Whether writing it sets any other. */
 bool vd_setting_sets_any(const vd_model *model, uint16_t setting);
-/* Whether slots have a copy of a setting; whether one, by its number from 1, can be saved. */
+/* Whether slots have a copy of a setting. */
 bool vd_slots_hold(const vd_model *model, uint16_t setting);
+/* Whether a slot, by its number from 1, can be saved. */
 bool vd_slot_is_writable(const vd_model *model, uint8_t slot);
 /* Whether writing it makes the unit restart by itself. */
 bool vd_setting_restarts(const vd_setting *setting);
@@ -56,9 +59,10 @@ uint16_t vd_model_find(const vd_model *model, const char *key);
 uint16_t vd_model_find_group(const vd_model *model, const char *key);
 /* Index of the first setting with this role, or VD_NONE. */
 uint16_t vd_model_find_role(const vd_model *model, vd_role role);
-/* Whether all units on a line hear what is sent to nobody in particular; whether a setting can be written so, which a
- * field of bits cannot, since the rest of its register would have to be read first. */
+/* Whether all units on a line hear what is sent to nobody in particular. */
 bool vd_model_has_broadcast(const vd_model *model);
+/* Whether a setting can be written so, which a field of bits cannot: the rest of its register would have to be read
+ * first. */
 bool vd_model_broadcasts(const vd_model *model, uint16_t setting);
 /* Whether one of two settings is never written without the other being said again: they share a record, or are
  * fields of bits in one register. */
@@ -114,6 +118,7 @@ typedef enum vd_where {
     VD_IN_CONDITIONS,
     VD_IN_ALARMS
 } vd_where;
+/* Which part of a channel, condition or alarm is wrong: vd_fault.number[2]. */
 typedef enum vd_alarm_place {
     VD_OF_ALL,
     VD_OF_SOURCE, /* what it watches */

@@ -20,6 +20,7 @@ typedef enum vd_taken {
     VD_TAKEN_PERHAPS /* the hardware took the call but cannot say whether it obeyed, as pseudo-terminals do */
 } vd_taken;
 
+/* What a kind of port does. Every function is called by one thread, and none waits but `wait`. */
 typedef struct vd_port_kind {
     /* Of the ground: what all ports of this kind share. */
 
@@ -53,8 +54,8 @@ typedef struct vd_port_kind {
 
 /* One open port. Made by the kind; `ground` is shared by all ports of the kind, `self` is the port's own. */
 struct vd_port {
-    const vd_port_kind *kind;
-    void *ground, *self;
+    const vd_port_kind *kind; /* what it is like */
+    void *ground, *self;      /* what all ports of its kind share, and its own */
     vd_wire wire; /* what it is; zero: a wire. Where it says less than a wire, replies may come sooner than bits do */
 };
 
@@ -63,21 +64,21 @@ struct vd_port {
 /* A port in the loop. Set `port`, zero the rest. Engines on one port share its line: it is granted to one of them
  * for a whole exchange, in turn, and kept silent between exchanges for as long as the next one wants. */
 typedef struct vd_lane {
-    vd_port *port;
-    vd_line line;
-    bool line_known, lost;
-    vd_taken taken;
-    uint64_t quiet_since; /* last bit sent or byte heard */
-    size_t turn;          /* seat that has the line, or had it last */
-    bool granted;
+    vd_port *port;         /* the port */
+    vd_line line;          /* the line setting that was asked of it last */
+    bool line_known, lost; /* whether one was; the port is gone */
+    vd_taken taken;        /* what became of that */
+    uint64_t quiet_since;  /* last bit sent or byte heard */
+    size_t turn;           /* seat that has the line, or had it last */
+    bool granted;          /* to which seat the line is granted, from 1; 0: to none */
 } vd_lane;
 
 /* An engine in the loop. Set the first three, zero the rest. */
 typedef struct vd_seat {
-    const vd_engine *engine;
-    void *self;
-    size_t lane;
-    size_t sent; /* bytes of the present request that went */
+    const vd_engine *engine; /* what it does */
+    void *self;              /* whose engine it is */
+    size_t lane;             /* index of the line that it uses */
+    size_t sent;             /* bytes of the present request that went */
 } vd_seat;
 
 /* Told of everything that passes. `sent` or else heard; `errors` may be NULL. `bytes` is NULL where they belong to an
@@ -85,16 +86,18 @@ typedef struct vd_seat {
 typedef void vd_trace(void *about, uint64_t now, size_t lane, bool sent, const uint8_t *bytes, const uint8_t *errors,
                       size_t count);
 
+/* Joins engines to ports. Fill it in; the rest is vd_loop_step(). */
 typedef struct vd_loop {
-    const vd_port_kind *kind; /* all lanes are of one kind */
-    void *ground;
-    vd_lane *lanes;
-    vd_seat *seats;
+    const vd_port_kind *kind;      /* all lanes are of one kind */
+    void *ground;                  /* of all its ports */
+    vd_lane *lanes;                /* the lines */
+    vd_seat *seats;                /* the engines */
     size_t lane_count, seat_count; /* at most VD_LOOP_LANES lanes */
     vd_trace *trace;               /* or NULL */
-    void *trace_about;
+    void *trace_about;             /* what `trace` is about */
 } vd_loop;
 
+/* Lines in one loop at most. */
 #define VD_LOOP_LANES 64u
 
 /* Runs one round: hands out what was heard, then the time, then sends what is wanted; when none of that happened,

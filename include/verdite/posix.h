@@ -11,6 +11,7 @@
 
 VD_C_BEGIN
 
+/* A serial port of this computer that was opened. */
 typedef struct vd_posix vd_posix;
 
 /* Opens a serial port by path. `dtr` and `rts` say what the control lines do while it is open.
@@ -60,6 +61,7 @@ void vd_posix_holder(const char *path, char *holder, size_t size);
 typedef struct vd_posix_watch vd_posix_watch;
 /* NULL when the system does not tell. */
 vd_posix_watch *vd_posix_watch_start(void);
+/* Ends it; NULL is fine. */
 void vd_posix_watch_end(vd_posix_watch *watch);
 /* Waits up to `milliseconds`, or until a signal, for one to come or go; false when none did. */
 bool vd_posix_watch_next(vd_posix_watch *watch, int milliseconds, bool *came, vd_posix_found *found);

@@ -11,8 +11,8 @@ VD_C_BEGIN
 
 /* What one question brought. */
 typedef struct vd_evidence {
-    vd_status status; /* VD_OK: identified; an exception: somebody is there; else what went wrong */
-    vd_identity identity;
+    vd_status status;      /* VD_OK: identified; an exception: somebody is there; else what went wrong */
+    vd_identity identity;  /* VD_OK: who it is */
     uint8_t stray_address; /* VD_WRONG_ADDRESS: who replied */
     bool echo;             /* our own bytes came back */
     bool clash;            /* what came back looks like two that talk at once */
@@ -29,6 +29,7 @@ typedef struct vd_evidence {
 typedef struct vd_probe vd_probe;
 VD_STORAGE(vd_probe, 2176, 2176)
 
+/* The engine of a vd_probe. */
 extern const vd_engine vd_probe_engine;
 
 /* Begins a question to `address` on a line. `limit`: how long to wait for the first byte, `gap`: for the next, both
@@ -38,6 +39,7 @@ void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_desk *desk, const vd
 /* Makes the question that was just begun to an address listen on behind the reply, for a second unit there: so many
  * microseconds. */
 void vd_probe_listen_on(vd_probe *probe, uint32_t longer);
+/* Whether it has ended. */
 bool vd_probe_ended(const vd_probe *probe);
 /* What it brought; it counts once the question has ended. */
 const vd_evidence *vd_probe_evidence(const vd_probe *probe);

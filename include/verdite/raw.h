@@ -15,6 +15,7 @@ VD_C_BEGIN
 typedef struct vd_raw vd_raw;
 VD_STORAGE(vd_raw, 6464, 6464)
 
+/* The engine of a vd_raw. */
 extern const vd_engine vd_raw_engine;
 
 /* Begins a request to a unit of this model. `typed`: for Modbus the function and its data in hexadecimal, address and

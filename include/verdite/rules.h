@@ -41,7 +41,7 @@ int64_t vd_set_running_time(const vd_set *set);
 /* What a unit said of how long it has been running, milliseconds each. */
 typedef struct vd_running_times {
     int64_t before, now; /* first, and `elapsed` later; below 0: it did not say */
-    int64_t elapsed;
+    int64_t elapsed;     /* milliseconds between the two */
     int64_t since; /* how long ago it can have restarted at most; below 0: right behind the first does not matter */
     int64_t each;  /* how far apart what it can say lies, see vd_model_running_step() */
 } vd_running_times;

@@ -14,21 +14,22 @@ VD_C_BEGIN
 typedef struct vd_moment {
     int64_t seconds; /* UTC, since 1970-01-01 */
     int16_t zone;    /* where the caller is, minutes east of UTC */
-    bool known;
+    bool known;      /* somebody has said what time it is */
 } vd_moment;
 
 /* One value, or none, for each setting of a model. Lives in a buffer of the caller's. */
 typedef struct vd_set {
-    const vd_model *model;
-    void *memory;
-    uint16_t variant;  /* the variant of the unit that it is about, or VD_NONE: not known */
-    uint32_t firmware; /* its firmware, as vd_firmware_parse() has it; 0: not known */
-    vd_moment moment;  /* what time it is */
+    const vd_model *model; /* what it is a set of */
+    void *memory;          /* vd_set_size() bytes, the caller's */
+    uint16_t variant;      /* the variant of the unit that it is about, or VD_NONE: not known */
+    uint32_t firmware;     /* its firmware, as vd_firmware_parse() has it; 0: not known */
+    vd_moment moment;      /* what time it is */
 } vd_set;
 
 /* Bytes of a set of so many settings, of which those that are bytes have so many in all; `odd` for what may be heard in
  * place of values in units that talk in lines: VD_SET_ODD, else 0. */
 #define VD_SET_SIZE(settings, bytes, odd) (VD_ALIGNED(16u * (size_t)(settings) + (bytes)) + (odd))
+/* Bytes in which a set keeps what was heard that is no value, where units talk in lines. */
 #define VD_SET_ODD 128u
 /* Bytes that a set of this model needs. */
 size_t vd_set_size(const vd_model *model);
@@ -39,12 +40,14 @@ vd_status vd_set_start(vd_set *set, const vd_model *model, void *memory, size_t 
 vd_value vd_set_get(const vd_set *set, uint16_t setting);
 /* Keeps a copy of the value. A text longer than the setting allows is cut; check before. */
 void vd_set_put(vd_set *set, uint16_t setting, const vd_value *value);
+/* Makes a setting one that is not known. */
 void vd_set_forget(vd_set *set, uint16_t setting);
+/* Whether it holds a value of a setting. */
 bool vd_set_knows(const vd_set *set, uint16_t setting);
+#define VD_MOST_ODD 60u /* bytes of a text that is no value */
 /* Keeps a text that was heard in place of a value and is none: at most VD_MOST_ODD bytes, printable ASCII. The setting
  * is not known then; putting a value, or forgetting it, drops the text. False, with nothing kept, where it does not
  * fit. */
-#define VD_MOST_ODD 60u
 bool vd_set_put_odd(vd_set *set, uint16_t setting, const char *text, size_t length);
 /* Such a text, its length in `*length`, until the set is changed; NULL when there is none. */
 const char *vd_set_odd(const vd_set *set, uint16_t setting, size_t *length);
@@ -67,6 +70,7 @@ bool vd_set_about(const vd_set *set, uint16_t setting, vd_setting *about);
 /* The count for a value of a setting, and the value for a count, as the set has it that the setting is counted.
  * VD_PLACES_NOT_KNOWN where it does not say; VD_OFF_STEP as vd_value_to_count(). */
 vd_status vd_set_to_count(const vd_set *set, uint16_t setting, const vd_value *value, int64_t *count, vd_fault *fault);
+/* The value of a setting that stands for a count, as the set has it how many decimals that has. */
 vd_value vd_set_from_count(const vd_set *set, uint16_t setting, int64_t count);
 /* Judges a value by itself (vd_value_check()), as the set has it what the setting takes. */
 vd_status vd_set_check_value(const vd_set *set, uint16_t setting, const vd_value *value, vd_fault *fault);
@@ -83,6 +87,7 @@ void vd_set_tell_time(vd_set *set, const vd_moment *moment);
 /* The number of the slot in force, and of that after a power cycle, as the set says; 0: it does not, or the unit has no
  * slots. */
 uint8_t vd_set_slot(const vd_set *set);
+/* The slot that is in force after a power cycle, from 1; 0: not known. */
 uint8_t vd_set_slot_after(const vd_set *set);
 /* Of a setting that sets others, the preset that is named like the choice it has; NULL: none is, or it sets none. */
 const vd_preset *vd_set_chosen_preset(const vd_set *set, uint16_t setting);
@@ -100,6 +105,7 @@ bool vd_set_is_sound(const vd_set *set, uint16_t setting);
 /* How a setting stands in two sets; a text that is no value stands for itself. A clock that is to show what time it is
  * is the same as one that does, but for its tolerance, by the moment of `b`, or of `a` where that has none. */
 typedef enum vd_comparison { VD_SAME, VD_DIFFERENT, VD_ONLY_FIRST, VD_ONLY_SECOND, VD_IN_NEITHER } vd_comparison;
+/* Compares what two sets hold of a setting. */
 vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting);
 
 /* Puts the link that a set describes by its address, baud and framing settings into `link`; what the set does not know,

@@ -39,8 +39,8 @@ static inline uint16_t vd_index(vd_ref ref)
 
 /* A setting, or one in each item of a block: `setting` + item * `stride`. */
 typedef struct vd_spot {
-    vd_ref setting;
-    uint16_t stride;
+    vd_ref setting;  /* in the first item */
+    uint16_t stride; /* settings from one item to the next */
 } vd_spot;
 /* The setting with an index, one further by `stride` in each item. */
 static inline vd_spot vd_spot_of(uint16_t index, uint16_t stride)
@@ -54,6 +54,7 @@ static inline uint16_t vd_spot_in(vd_spot spot, uint16_t item)
     return spot.setting.number != 0 ? (uint16_t)(vd_index(spot.setting) + item * spot.stride) : (uint16_t)VD_NONE;
 }
 
+/* Which way a value goes. */
 typedef enum vd_access { VD_READ_WRITE, VD_READ_ONLY, VD_WRITE_ONLY } vd_access;
 
 /* Who may do a thing. */
@@ -77,6 +78,7 @@ typedef enum vd_among {
     VD_AMONG_SHARED  /* several have the same on purpose, also of what else would be a single unit's own */
 } vd_among;
 
+/* One of the values that a setting can have by name. */
 typedef struct vd_choice {
     const char *name;  /* as typed and printed */
     const char *label; /* what it means, or "" */
@@ -90,6 +92,7 @@ typedef enum vd_saying {
     VD_SAID_BY_NAME,  /* choices and truths by name in capitals, with _ for a hyphen: ON, OFF, LONG_RANGE */
     VD_SAID_IN_COUNTS /* decimals without the mark, as the whole number that the unit holds */
 } vd_saying;
+/* Where a value lives in a unit that talks in lines: a field of a record. */
 typedef struct vd_field {
     const char *word; /* the record's; NULL in units that have registers. In queries # stands for the item's number */
     uint16_t item;    /* of records that repeat: the number, from 1; 0: it does not repeat */
@@ -99,13 +102,16 @@ typedef struct vd_field {
 
 /* What is said to make such a unit do a thing: a word, and what follows it, or "". */
 typedef struct vd_order {
-    const char *word, *argument;
+    const char *word, *argument; /* the word; what follows it, or "" */
 } vd_order;
 
 /* Where a value lives on the wire: plain data that only wire/ interprets. */
 typedef enum vd_table { VD_HOLDING, VD_INPUT, VD_COIL, VD_DISCRETE } vd_table; /* Modbus data model, AP 4.3 */
-typedef enum vd_form { VD_UNSIGNED, VD_SIGNED, VD_CHARACTERS } vd_form;        /* characters: two to a register */
+/* What the bits of a place are. */
+typedef enum vd_form { VD_UNSIGNED, VD_SIGNED, VD_CHARACTERS } vd_form; /* characters: two to a register */
+/* Which register of several comes first. */
 typedef enum vd_word_order { VD_HIGH_FIRST, VD_LOW_FIRST } vd_word_order;
+/* Where a value lives in a unit that has registers. */
 typedef struct vd_place {
     uint8_t table;    /* vd_table */
     uint8_t form;     /* vd_form */
@@ -144,14 +150,14 @@ typedef struct vd_setting vd_setting;
 /* What a setting has otherwise in some of the units: of one variant, of some firmware. Never more than it has
  * elsewhere. */
 typedef struct vd_edition {
-    const char *variant;    /* its key; NULL: any */
-    uint32_t from, below;   /* firmware, as vd_firmware_parse() has it; 0: any */
-    int64_t min, max, step; /* where step is above 0 */
-    int64_t initial;        /* where has_initial; of a type that is bytes the length of initial_text */
-    const char *initial_text;
+    const char *variant;      /* its key; NULL: any */
+    uint32_t from, below;     /* firmware, as vd_firmware_parse() has it; 0: any */
+    int64_t min, max, step;   /* where step is above 0 */
+    int64_t initial;          /* where has_initial; of a type that is bytes the length of initial_text */
+    const char *initial_text; /* another factory default of a type that is bytes, or NULL */
     const vd_choice *choices; /* some of the setting's; NULL: all */
-    uint16_t choice_count;
-    bool has_initial;
+    uint16_t choice_count;    /* of `choices` */
+    bool has_initial;         /* it has another factory default */
 } vd_edition;
 
 /* What a setting is like where another one makes this choice: it has the unit, decimals, scale and range of `of`. */
@@ -177,11 +183,11 @@ extern const vd_setting_words vd_no_words;
  * types that have a tick, it is the value divided by the tick; a decimal's value times 10^places is count * scale +
  * offset. */
 struct vd_setting {
-    const vd_setting_words *words;
-    const vd_type_traits *traits; /* its type: one of those in types.h */
-    const char *measure;          /* unit of measure, e.g. "kg"; "" for none. Only integers and decimals have one. */
-    const char *spellings; /* how people type the unit of measure too, with blanks between; NULL: in no other way */
-    const vd_choice *choices;
+    const vd_setting_words *words; /* what only people need */
+    const vd_type_traits *traits;  /* its type: one of those in types.h */
+    const char *measure;           /* unit of measure, e.g. "kg"; "" for none. Only integers and decimals have one. */
+    const char *spellings;    /* how people type the unit of measure too, with blanks between; NULL: in no other way */
+    const vd_choice *choices; /* of types that have them */
     const char *alphabet;     /* texts: the characters it takes, "A-Z" for a range; NULL: printable ASCII */
     const char *pattern;      /* texts: what they look like as a whole (docs/model.md); NULL: they need not */
     const char *initial_text; /* factory default of a type that is bytes, or NULL; `initial` is its length */
@@ -191,17 +197,17 @@ struct vd_setting {
                                  what was written when it is read back */
     int64_t scale, offset;    /* decimals: see above, 0 for 1 and 0; only where places_from is none */
     uint32_t tick;            /* durations: milliseconds per count; times of day: seconds; zones: minutes; at least 1 */
-    uint16_t choice_count;
-    vd_ref places_from;  /* the setting that says how many decimals this one has, or what it is like */
-    vd_ref zone_from;    /* clocks: the setting that says in which zone it runs */
-    int16_t zone;        /* else minutes east of UTC, or VD_ZONE_HERE */
-    uint16_t like_count; /* of `like`; 0: what this setting is does not hang on another's choice */
-    const vd_likeness *like;
-    const uint16_t *sets; /* other settings that writing it sets, e.g. to a preset that is named like its choice */
-    uint16_t set_count;
-    vd_causes causes; /* what writing it brings about besides */
-    const vd_edition *editions;
-    uint16_t edition_count;
+    uint16_t choice_count;    /* of `choices` */
+    vd_ref places_from;       /* the setting that says how many decimals this one has, or what it is like */
+    vd_ref zone_from;         /* clocks: the setting that says in which zone it runs */
+    int16_t zone;             /* else minutes east of UTC, or VD_ZONE_HERE */
+    uint16_t like_count;      /* of `like`; 0: what this setting is does not hang on another's choice */
+    const vd_likeness *like;  /* what it may be like */
+    const uint16_t *sets;     /* other settings that writing it sets, e.g. to a preset that is named like its choice */
+    uint16_t set_count;       /* of `sets` */
+    vd_causes causes;         /* what writing it brings about besides */
+    const vd_edition *editions;  /* what it has otherwise in some units */
+    uint16_t edition_count;      /* of `editions` */
     uint16_t least, length;      /* types that are bytes: fewest and most bytes */
     vd_ref block;                /* the repeated block that it belongs to */
     uint16_t item;               /* and the number of the item, from 0 */
@@ -211,10 +217,10 @@ struct vd_setting {
     uint8_t group;               /* index into the model's groups */
     uint8_t places;              /* decimals: number of decimal places, 0 to 9, where places_from is none */
     bool conditional;            /* it exists only when its `when` holds */
-    bool has_initial;
-    bool gives_places;       /* others have this one as their places_from */
-    bool essential;          /* among the few that are shown first */
-    bool secret;             /* never shown, never saved with what was read */
+    bool has_initial;            /* it has a factory default that is a count */
+    bool gives_places;           /* others have this one as their places_from */
+    bool essential;              /* among the few that are shown first */
+    bool secret;                 /* never shown, never saved with what was read */
     bool own;                /* it belongs to the single unit (a tare, a key); so do address and name, by their roles */
     bool placeholder;        /* the factory default stands for a value that must be supplied */
     bool or_empty;           /* types that are bytes: none at all will do too, whatever `least` */

@@ -31,6 +31,7 @@ typedef struct vd_bench_faults {
     uint8_t exception;       /* each reply is this exception instead, 0 none */
 } vd_bench_faults;
 
+/* An adapter of a bench, as a program sees it. */
 typedef struct vd_bench_adapter {
     const char *name;     /* the port's name */
     const char *label;    /* what a list of ports shows: maker and product */
@@ -51,47 +52,52 @@ typedef enum vd_hand { VD_HAND_PRESS, VD_HAND_UNPLUG, VD_HAND_PLUG, VD_HAND_POWE
 
 /* Something that a hand does by itself. */
 typedef struct vd_bench_hand {
-    vd_hand does;
+    vd_hand does;    /* vd_hand */
     uint32_t hold;   /* VD_HAND_PRESS: for so long, milliseconds */
     uint64_t at;     /* microseconds: at this virtual time, or so long after it was asked */
     bool when_asked; /* not at a time, but whenever the fitter is told to do something */
 } vd_bench_hand;
 
+/* A unit of a bench. */
 typedef struct vd_bench_unit {
-    const char *name;
-    const vd_model *model;
+    const char *name;                 /* what people call it */
+    const vd_model *model;            /* what it is */
     const vd_unit_language *language; /* the unit's end of the model's */
-    vd_identity identity;
-    const vd_set *initial; /* values that differ from factory defaults, live and stored alike; or NULL */
-    uint16_t cable;
-    bool off; /* no supply at first */
-    vd_bench_faults faults;
-    const vd_bench_hand *hands;
-    uint16_t hand_count;
-    const vd_unit_log *follows; /* its readings follow this; NULL: they move as its model says */
+    vd_identity identity;             /* who it says it is */
+    const vd_set *initial;            /* values that differ from factory defaults, live and stored alike; or NULL */
+    uint16_t cable;                   /* index, or VD_NONE where it is on none */
+    bool off;                         /* no supply at first */
+    vd_bench_faults faults;           /* what its replies suffer */
+    const vd_bench_hand *hands;       /* what is done to it by hand, and when */
+    uint16_t hand_count;              /* of `hands` */
+    const vd_unit_log *follows;       /* its readings follow this; NULL: they move as its model says */
 } vd_bench_unit;
 
 /* A world, constant while it is simulated; the simulation keeps using it. */
 typedef struct vd_bench {
-    const char *name;
-    const vd_bench_adapter *adapters;
-    const vd_bench_unit *units;
-    uint16_t adapter_count, unit_count, cable_count;
+    const char *name;                                /* what people call it */
+    const vd_bench_adapter *adapters;                /* all of them */
+    const vd_bench_unit *units;                      /* all of them */
+    uint16_t adapter_count, unit_count, cable_count; /* how many there are */
 } vd_bench;
 
+/* A bench at work. */
 typedef struct vd_sim vd_sim;
 
 /* Starts a bench with all its units powered up. NULL when there is no memory. */
 vd_sim *vd_sim_start(const vd_bench *bench);
+/* Frees it; NULL is fine. */
 void vd_sim_end(vd_sim *sim);
 /* Opens an adapter by name: VD_NO_PORT, VD_PORT_BUSY, VD_PORT_NOT_ALLOWED. The port belongs to the simulation. */
 vd_status vd_sim_open(vd_sim *sim, const char *name, vd_port **port, vd_fault *fault);
+/* The kind of its ports. */
 extern const vd_port_kind vd_sim_kind;
 /* The ground of every port of this simulation, for a vd_loop. */
 void *vd_sim_ground(vd_sim *sim);
 
-/* Virtual time, microseconds. Setting it back is refused (false). */
+/* Virtual time, microseconds. */
 uint64_t vd_sim_now(const vd_sim *sim);
+/* Lets the world run up to a time. False: it has passed. */
 bool vd_sim_set_now(vd_sim *sim, uint64_t now);
 /* The unit, to save or restore its banks between runs: put back `stored`, restart it so that its link takes force, then
  * put back `live`. */
@@ -104,8 +110,9 @@ void vd_sim_hand(vd_sim *sim, uint16_t unit_index, vd_hand does, uint32_t hold);
 /* The fitter at this port is told to do something: the hands that wait for that begin to. False when there are none.
  */
 bool vd_sim_ask_hands(vd_sim *sim, const char *port);
-/* Whether a unit has its supply, and whether it is plugged in. */
+/* Whether a unit has its supply. */
 bool vd_sim_has_supply(const vd_sim *sim, uint16_t unit_index);
+/* Whether a unit is plugged in. */
 bool vd_sim_is_plugged(const vd_sim *sim, uint16_t unit_index);
 
 /* The world it was started with. */
@@ -117,9 +124,10 @@ void vd_sim_run(vd_sim *sim, uint64_t until);
 
 /* Something else to wait for while a bench is served, such as a pipe: `heard` is called when it can be read. */
 typedef struct vd_sim_ear {
-    int file;
+    int file; /* a descriptor that is looked at */
+    /* Called when something can be read there. */
     void (*heard)(void *about);
-    void *about;
+    void *about; /* what `heard` is about */
 } vd_sim_ear;
 
 /* Shows each adapter of the bench as a pseudo-terminal and runs the world in real time until `*stop` is not 0. `tell`
@@ -131,8 +139,9 @@ vd_status vd_sim_serve(vd_sim *sim, volatile sig_atomic_t *stop, void (*tell)(co
 
 /* Bytes that crossed all cables so far, in both directions, and microseconds during which a cable was in use. */
 typedef struct vd_sim_use {
-    uint64_t bytes, busy;
+    uint64_t bytes, busy; /* bytes on the cables so far; microseconds in which there were any */
 } vd_sim_use;
+/* How the cables were used so far. */
 vd_sim_use vd_sim_use_of(const vd_sim *sim);
 
 VD_C_END

@@ -14,6 +14,7 @@
 
 VD_C_BEGIN
 
+/* A store that was opened. */
 typedef struct vd_store_file vd_store_file;
 
 /* Opens the store at a path and makes one where there is none; NULL: the one that VERDITE_STORE names, else
@@ -35,9 +36,9 @@ void vd_store_close(vd_store_file *store);
 typedef struct vd_served {
     char port[128];    /* the name by which the port was opened */
     char adapter[160]; /* who the adapter is, so that it is known again under another name; "" where it does not say */
-    char model[64];
-    vd_line line;
-    uint8_t address;
+    char model[64];    /* key of the model */
+    vd_line line;      /* the line setting */
+    uint8_t address;   /* of the unit, 0 where it has none */
 } vd_served;
 
 /* The last place that served a model, NULL: any; or, where `adapter` is not NULL, behind that adapter. False when

@@ -10,6 +10,7 @@
 
 VD_C_BEGIN
 
+/* What can be done with a unit. */
 typedef enum vd_job {
     VD_JOB_IDENTIFY,
     VD_JOB_READ_LIVE,
@@ -33,10 +34,10 @@ typedef enum vd_outcome {
 
 /* One stretch of requests on the same settings; the fields are private. */
 typedef struct vd_plan {
-    uint16_t *order; /* settings in the order of the job */
-    uint16_t *next;  /* next[i]: the request that starts with order[i] ends before order[next[i]] */
-    uint32_t *cost;  /* reads: scratch; writes: where each request starts, in the order in which they are sent */
-    uint16_t count;
+    uint16_t *order;   /* settings in the order of the job */
+    uint16_t *next;    /* next[i]: the request that starts with order[i] ends before order[next[i]] */
+    uint32_t *cost;    /* reads: scratch; writes: where each request starts, in the order in which they are sent */
+    uint16_t count;    /* of `order` */
     uint16_t requests; /* writes */
 } vd_plan;
 
@@ -47,6 +48,7 @@ typedef struct vd_work vd_work;
 typedef struct vd_talk vd_talk;
 VD_STORAGE(vd_talk, 352, 416)
 
+/* The engine of a vd_talk. */
 extern const vd_engine vd_talk_engine;
 
 /* Bytes that a talk needs besides its struct and what its language keeps; see VD_SET_SIZE(). */

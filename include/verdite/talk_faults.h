@@ -6,6 +6,7 @@
 #ifndef VERDITE_TALK_FAULTS_H
 #define VERDITE_TALK_FAULTS_H
 
+/* The faults of talk; X as in faults.h. */
 #define VD_TALK_FAULT_LIST(X)                                                                                          \
     /* Talk on the wire */                                                                                             \
     X(NO_REPLY, CONTACT, "B1", EXCHANGE, "No reply from address {1}: not a byte came back in {2} ms, {3} tries.",      \

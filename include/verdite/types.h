@@ -49,6 +49,7 @@ typedef enum vd_type {
 
 /* The name by which model files and people call a type, e.g. "time-of-day"; a few words about it. */
 const char *vd_type_name(vd_type type);
+/* A few words about a type. */
 const char *vd_type_title(vd_type type);
 #define VD_NOW INT64_MAX    /* a clock is to show what time it is */
 #define VD_ZONE_HERE 0x7FFF /* the zone of who gives the time */
@@ -63,15 +64,18 @@ uint16_t vd_type_length(vd_type type);
 
 /* A piece of typed text. */
 typedef struct vd_span {
-    const char *at;
-    size_t length;
+    const char *at; /* the first byte */
+    size_t length;  /* in bytes */
 } vd_span;
 
 /* What people need of a type. */
 typedef struct vd_type_words {
-    const char *name, *title;
+    const char *name, *title; /* as files name it; a few words about it */
+    /* Reads a value as a person types it. */
     vd_status (*parse)(const struct vd_setting *setting, vd_span typed, struct vd_typed *value, vd_fault *fault);
+    /* Adds a value. */
     void (*print)(const struct vd_setting *setting, const struct vd_value *value, vd_writer *writer);
+    /* Adds what a setting of this type takes. */
     void (*allowed)(const struct vd_setting *setting, unsigned places, vd_writer *writer);
     /* The nearest text that the setting can hold; NULL where the type has no such thing. */
     void (*nearest)(const struct vd_setting *setting, const char *text, size_t length, vd_writer *writer);
@@ -87,7 +91,9 @@ typedef struct vd_type_words {
 #define VD_TYPE_PLACED 64u   /* may have decimal places, or a scale and an offset */
 #define VD_TYPE_PRINTED 128u /* units that talk in lines say it as it is printed */
 
+/* What the library knows of a type. */
 typedef struct vd_type_traits {
+    /* Judges a value by itself. */
     vd_status (*check)(const struct vd_setting *setting, const struct vd_value *value, unsigned places,
                        vd_fault *fault);
     const vd_type_words *words; /* NULL: bare */

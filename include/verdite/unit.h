@@ -18,7 +18,7 @@ typedef struct vd_unit_log {
     const uint64_t *cells, *known; /* of each row a bit for each channel: there is a cell; there is a value in it */
     const int64_t *numbers;        /* row by row one for each channel, times 10^vd_channel_places() */
     uint32_t holds_for[VD_MOST_CHANNELS]; /* milliseconds */
-    uint32_t count;
+    uint32_t count;                       /* of rows */
 } vd_unit_log;
 
 /* The unit's end of a language: vd_modbus_rtu_unit in modbus_unit.h, the others in lines_unit.h. It links no client. */
@@ -30,6 +30,7 @@ typedef struct vd_unit_language vd_unit_language;
 typedef struct vd_unit vd_unit;
 VD_STORAGE(vd_unit, 608, 736)
 
+/* The engine of a vd_unit. */
 extern const vd_engine vd_unit_engine;
 
 /* Bytes that a unit of this model needs besides its struct. */
@@ -40,14 +41,17 @@ size_t vd_unit_size(const vd_model *model, const vd_unit_language *language);
  * made to last; until it is fed VD_KEPT it says it is busy. */
 vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_unit_language *language,
                         const vd_identity *identity, void *memory, size_t size);
-/* Its model; who it says it is. */
+/* Its model. */
 const vd_model *vd_unit_model(const vd_unit *unit);
+/* Who it says it is. */
 const vd_identity *vd_unit_identity(const vd_unit *unit);
-/* What it holds, live and stored. */
+/* What it holds, live. */
 const vd_set *vd_unit_live(const vd_unit *unit);
+/* What it holds, stored. */
 const vd_set *vd_unit_stored(const vd_unit *unit);
-/* The same, to be changed while no exchange is under way. */
+/* What it holds, live, to be changed while no exchange is under way. */
 vd_set *vd_unit_live_bank(vd_unit *unit);
+/* What it holds, stored, to be changed while no exchange is under way. */
 vd_set *vd_unit_stored_bank(vd_unit *unit);
 /* The alarms that it watches, NULL: none. */
 const vd_watch *vd_unit_alarms(const vd_unit *unit);
@@ -61,10 +65,12 @@ typedef struct vd_unit_condition {
     uint64_t alarms_since;  /* when its alarms began anew */
     uint64_t cleared_at;    /* when they were cleared last */
     uint8_t tries_left;     /* at the login, before it locks */
-    bool logged_in;
-    bool announced; /* it has said that it has started */
+    bool logged_in;         /* somebody is */
+    bool announced;         /* it has said that it has started */
 } vd_unit_condition;
+/* In what state it is. */
 vd_unit_condition vd_unit_condition_of(const vd_unit *unit);
+/* Puts it into another state. */
 void vd_unit_put_condition(vd_unit *unit, const vd_unit_condition *condition);
 /* The supply comes on: live values become the stored ones (what only can be read stays), and address and line
  * settings in the stored bank take force; they may have before, as the model says. It listens once its model says so,
@@ -79,6 +85,7 @@ void vd_unit_hold_button(vd_unit *unit, uint64_t now, uint32_t milliseconds);
 bool vd_unit_listens(const vd_unit *unit, uint64_t now);
 /* The line setting in force; the address, 0 where its language has none. */
 const vd_line *vd_unit_line(const vd_unit *unit);
+/* The address in force, 0 where its language has none. */
 uint8_t vd_unit_address(const vd_unit *unit);
 /* The framing of a unit with registers (modbus.h); NULL: it has none. */
 const struct vd_framing *vd_unit_framing(const vd_unit *unit);

@@ -13,9 +13,9 @@ VD_C_BEGIN
 
 /* A value. Equal values may look different: 36.5 and 36.50 are one value. */
 typedef struct vd_value {
-    uint8_t type;   /* vd_type; VD_NOTHING when not known */
-    uint8_t places; /* decimals: `number` is the value times 10^places, 0 to 18 */
-    uint16_t length;
+    uint8_t type;     /* vd_type; VD_NOTHING when not known */
+    uint8_t places;   /* decimals: `number` is the value times 10^places, 0 to 18 */
+    uint16_t length;  /* of `text`, bytes */
     int64_t number;   /* integer, scaled decimal, 0 or 1, choice number, milliseconds */
     const char *text; /* `length` bytes, not terminated; owned by whoever made the value */
     const char
@@ -26,8 +26,8 @@ typedef struct vd_value {
 
 /* A value that was typed, with room for its bytes. Do not copy it: `value.text` may point into it. */
 typedef struct vd_typed {
-    vd_value value;
-    char bytes[VD_MOST_BYTES];
+    vd_value value;            /* the value; its text may point into `bytes` */
+    char bytes[VD_MOST_BYTES]; /* room for a text */
 } vd_typed;
 
 /* Reads a value as a person types it: surrounding blanks are dropped; comma or point is the decimal mark; the

@@ -7,8 +7,11 @@
 
 #include <stdint.h>
 
+/* The version's first number: what changes it breaks what is linked. */
 #define VD_VERSION_MAJOR 0
+/* Its second number. */
 #define VD_VERSION_MINOR 1
+/* Its third number. */
 #define VD_VERSION_PATCH 0
 /* A number that grows with the version: two digits each for minor and patch. */
 #define VD_VERSION_NUMBER (VD_VERSION_MAJOR * 10000 + VD_VERSION_MINOR * 100 + VD_VERSION_PATCH)
@@ -16,6 +19,7 @@
 /* The edition of constant tables that are made from a model (verdite tables); it grows where they must be made anew. */
 #define VD_TABLES_EDITION 2
 #ifdef __cplusplus
+/* A static assertion, in C and in C++. */
 #define VD_STATIC_ASSERT(holds, words) static_assert(holds, words)
 #else
 #define VD_STATIC_ASSERT(holds, words) _Static_assert(holds, words)
@@ -39,15 +43,18 @@
 /* What stands between these two is declared for C, and is what a shared library shows. */
 #if defined(__GNUC__)
 #define VD_SHOWN _Pragma("GCC visibility push(default)")
+/* Ends what VD_SHOWN begins. */
 #define VD_SHOWN_END _Pragma("GCC visibility pop")
 #else
 #define VD_SHOWN
 #define VD_SHOWN_END
 #endif
 #ifdef __cplusplus
+/* Begins what is declared for C. */
 #define VD_C_BEGIN                                                                                                     \
     VD_SHOWN extern "C"                                                                                                \
     {
+/* Ends what is declared for C. */
 #define VD_C_END                                                                                                       \
     }                                                                                                                  \
     VD_SHOWN_END

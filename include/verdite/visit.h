@@ -18,11 +18,13 @@ VD_C_BEGIN
 
 /* ---- The visit --------------------------------------------------------------------------------------------- */
 
+/* Who answered where a unit was reached before it moved. */
 typedef enum vd_left { VD_LEFT_NOT_SEEN, VD_LEFT_NOBODY, VD_LEFT_ITSELF, VD_LEFT_ANOTHER } vd_left;
 /* A visit. */
 typedef struct vd_visit vd_visit;
 VD_STORAGE(vd_visit, 1696, 1856)
 
+/* The engine of a vd_visit. */
 extern const vd_engine vd_visit_engine;
 
 /* Bytes that a visit needs besides its struct, as a constant expression: see VD_SET_SIZE(); `state` is what the
@@ -55,6 +57,7 @@ void vd_visit_allow_restart(vd_visit *visit, bool allowed);
  * that shows what it has stored: VD_STEP_BY_HAND. Nothing is sent to it but who it is. Holds for all later tasks; false
  * at first. */
 #define VD_HAND_LIMIT 180000000u /* microseconds */
+/* Whether a verification waits for the person to switch the unit off and on, for at most VD_HAND_LIMIT. */
 void vd_visit_prove_by_hand(vd_visit *visit, bool wanted);
 
 /* The serial number of the unit that is meant, NULL: any. Whoever has another one is left alone: VD_WRONG_UNIT. Holds
@@ -127,8 +130,9 @@ void vd_visit_tell(vd_visit *visit, uint64_t now, const vd_set *target, const ui
 /* Compares the unit, live and stored, with `target`; changes nothing. */
 void vd_visit_verify(vd_visit *visit, uint64_t now, const vd_set *target, const uint8_t *which);
 
-/* What the present task is, or the last one; of VD_TASK_ACT, which action. */
+/* What the present task is, or the last one. */
 vd_task vd_visit_task(const vd_visit *visit);
+/* Of VD_TASK_ACT, which action. */
 const vd_action *vd_visit_action(const vd_visit *visit);
 /* The model by which the unit is visited. */
 const vd_model *vd_visit_model(const vd_visit *visit);
@@ -136,11 +140,13 @@ const vd_model *vd_visit_model(const vd_visit *visit);
 const vd_fault *vd_visit_fault(const vd_visit *visit);
 /* Whether it was read back after what was written. */
 bool vd_visit_was_read_back(const vd_visit *visit);
-/* What was met on the line; what it has brought that belongs to no request, see vd_talk_unexplained(). */
+/* What was met on the line. */
 const vd_tally *vd_visit_tally(const vd_visit *visit);
+/* What the line has brought that belongs to no request, see vd_talk_unexplained(). */
 uint32_t vd_visit_unexplained(const vd_visit *visit);
 /* Whether the last task has ended, and how. A write that ended with VD_OK is not thereby verified: see the summary. */
 bool vd_visit_ended(const vd_visit *visit, vd_status *status);
+/* How far it has come. */
 vd_progress vd_visit_progress(const vd_visit *visit);
 /* What a hand is to do now, so that it listens or takes what is written; NULL: nothing. */
 const vd_by_hand *vd_visit_wants_hand(const vd_visit *visit);
@@ -157,6 +163,7 @@ vd_left vd_visit_left(const vd_visit *visit, const vd_identity **other);
 const vd_identity *vd_visit_identity(const vd_visit *visit);
 /* What was read last; valid until the next task begins. The stored set is empty where the model has no such bank. */
 const vd_set *vd_visit_live(const vd_visit *visit);
+/* The stored values that were read last; nothing where the model has no such bank. */
 const vd_set *vd_visit_stored(const vd_visit *visit);
 /* What the unit is to hold: from VD_STEP_ASK on. */
 const vd_set *vd_visit_desired(const vd_visit *visit);
@@ -173,8 +180,11 @@ bool vd_visit_has_sent(const vd_visit *visit);
 void vd_visit_prior(const vd_visit *visit, vd_set *prior);
 /* What is known of a setting, and of the visit; when the task has ended. */
 const vd_entry *vd_visit_entry(const vd_visit *visit, uint16_t setting);
+/* What is known of the visit as a whole. */
 const vd_standing *vd_visit_standing(const vd_visit *visit);
+/* The verdict on a setting. */
 vd_verdict vd_visit_verdict(const vd_visit *visit, uint16_t setting);
+/* The verdicts in numbers. */
 vd_summary vd_visit_summary(const vd_visit *visit);
 
 VD_C_END

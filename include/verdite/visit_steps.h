@@ -10,6 +10,7 @@
 
 VD_C_BEGIN
 
+/* What a visit is for. */
 typedef enum vd_task {
     VD_TASK_IDENTIFY,
     VD_TASK_READ,
@@ -54,8 +55,9 @@ typedef enum vd_step {
     VD_STEP_COUNT
 } vd_step;
 
+/* How far a visit has come. */
 typedef struct vd_progress {
-    vd_step step;
+    vd_step step;         /* what it does now */
     uint8_t number, of;   /* which of the steps it is, from 1 */
     uint16_t done, total; /* settings of this step; total is 0 where there is nothing to count */
 } vd_progress;

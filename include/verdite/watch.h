@@ -33,6 +33,7 @@ typedef enum vd_happening {
 
 #define VD_NO_TIME INT64_MIN /* a time that has not come */
 
+/* Something that befalls an alarm. */
 typedef struct vd_alarm_event {
     uint8_t what;    /* vd_happening */
     uint16_t alarm;  /* which, as vd_watch_alarm() numbers them */
@@ -43,6 +44,7 @@ typedef struct vd_alarm_event {
     bool known;      /* the value that it watches */
     int64_t number;  /* times 10^places of the channel */
 } vd_alarm_event;
+/* Is told what befalls alarms, in the order of time. */
 typedef void vd_alarm_listener(void *about, const vd_alarm_event *event);
 
 /* What is doubtful about alarms. */
@@ -111,6 +113,7 @@ bool vd_channel_value(const vd_set *set, uint16_t channel, int64_t *number);
 
 /* Whether the values of a channel are states; the number of the state with this name, false where it has none. */
 bool vd_channel_has_states(const vd_model *model, uint16_t channel);
+/* The state of a channel by its name. False: it has none such. */
 bool vd_channel_state(const vd_model *model, uint16_t channel, const char *name, size_t length, int64_t *state);
 
 /* Bytes that a watch needs, for so many alarms with other limits, and so many rows that a rate looks back over. */
@@ -126,6 +129,7 @@ bool vd_watch_add_trial(vd_watch *watch, uint16_t n, bool upper, const vd_value 
 /* Whether the n-th watched alarm compares with a pair of limits; and whether these, of an alarm that was added, stand
  * the wrong way round, so that it means nothing. */
 bool vd_watch_has_pair(const vd_watch *watch, uint16_t n);
+/* Whether the limits of an alarm with a pair are the wrong way round. */
 bool vd_watch_is_crossed(const vd_watch *watch, uint16_t n);
 /* The setting that says unit and decimals of another limit of the n-th alarm: that of its limit or, where that is no
  * setting or follows its channel, the reading. VD_NONE: it watches no number. */
@@ -136,6 +140,7 @@ void vd_watch_hold(vd_watch *watch, uint16_t channel, uint32_t holds_for);
 const vd_model *vd_watch_model(const vd_watch *watch);
 /* The first row kept; the last instant: milliseconds since 1970, UTC, VD_NO_TIME: none yet. */
 int64_t vd_watch_begin(const vd_watch *watch);
+/* The last instant, as vd_watch_begin() has it. */
 int64_t vd_watch_now(const vd_watch *watch);
 /* Rows that do not count as they came. */
 typedef struct vd_watch_odd {
@@ -143,9 +148,11 @@ typedef struct vd_watch_odd {
     uint32_t left_out; /* since they were earlier than the one before */
     uint32_t crowded;  /* too many to be kept for a rate: it was not known then */
 } vd_watch_odd;
+/* How many rows did not count as they came. */
 vd_watch_odd vd_watch_odd_rows(const vd_watch *watch);
 /* All alarms that are watched for, those with other limits last. */
 uint16_t vd_watch_count(const vd_watch *watch);
+/* The n-th that is watched for, from 0; it lives as long as the watch. */
 const vd_watched *vd_watch_alarm(const vd_watch *watch, uint16_t n);
 
 /* Begins a row of values that belong to one time. What was begun before is decided now. One of the same time as the
@@ -155,6 +162,7 @@ bool vd_watch_row(vd_watch *watch, int64_t time);
 void vd_watch_cell(vd_watch *watch, uint16_t channel, bool known, int64_t number);
 /* A restart at this time, or what clears latched alarms (vd_clearing); times go up with those of rows. */
 void vd_watch_restart(vd_watch *watch, int64_t time);
+/* Clears what latches, by vd_clearing. */
 void vd_watch_clear(vd_watch *watch, int64_t time, uint8_t by);
 /* Decides everything up to and including this time. */
 void vd_watch_until(vd_watch *watch, int64_t time);
@@ -169,6 +177,7 @@ bool vd_watch_value(const vd_watch *watch, uint16_t channel, int64_t *number);
 bool vd_watch_limits(const vd_watch *watch, uint16_t n, int64_t *low, int64_t *high);
 /* What is known of the cause, and of the conditions, of an alarm at the last instant. */
 vd_ruling vd_watch_cause(const vd_watch *watch, uint16_t n);
+/* Whether the conditions of the n-th hold now. */
 vd_ruling vd_watch_condition(const vd_watch *watch, uint16_t n);
 
 VD_C_END

@@ -14,15 +14,18 @@ VD_C_BEGIN
 
 /* Text being built in a buffer of the caller's. Always terminated; what does not fit is left out and `cut` is set. */
 typedef struct vd_writer {
-    char *text;
-    size_t size, length;
-    bool cut;
+    char *text;          /* what was written, terminated */
+    size_t size, length; /* of the buffer; of the text */
+    bool cut;            /* it did not all fit */
 } vd_writer;
 
 /* Starts a text in `size` bytes at `text`; size is at least 1. */
 vd_writer vd_writer_start(char *text, size_t size);
+/* Adds a text. */
 void vd_writer_add(vd_writer *writer, const char *text);
+/* Adds bytes of a text. */
 void vd_writer_add_bytes(vd_writer *writer, const char *bytes, size_t count);
+/* Adds a whole number. */
 void vd_writer_add_number(vd_writer *writer, int64_t number);
 /* Adds number / 10^places with exactly `places` decimals (0 to 18) and a point as the decimal mark. */
 void vd_writer_add_decimal(vd_writer *writer, int64_t number, unsigned places);
