@@ -53,11 +53,10 @@ bool vd_visit_needs_login(const vd_visit *visit, uint16_t setting);
 /* Whether a verification may restart the unit, where that shows what it has stored: what is only live is lost then.
  * Holds for all later tasks; false at first. */
 void vd_visit_allow_restart(vd_visit *visit, bool allowed);
+#define VD_HAND_LIMIT 180000000u /* microseconds for which a hand is waited for at most */
 /* Whether a verification waits, for at most VD_HAND_LIMIT, for the person to switch the unit off and on, where only
  * that shows what it has stored: VD_STEP_BY_HAND. Nothing is sent to it but who it is. Holds for all later tasks; false
  * at first. */
-#define VD_HAND_LIMIT 180000000u /* microseconds */
-/* Whether a verification waits for the person to switch the unit off and on, for at most VD_HAND_LIMIT. */
 void vd_visit_prove_by_hand(vd_visit *visit, bool wanted);
 
 /* The serial number of the unit that is meant, NULL: any. Whoever has another one is left alone: VD_WRONG_UNIT. Holds

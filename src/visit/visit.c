@@ -391,46 +391,11 @@ void vd_visit_act(vd_visit *visit, uint64_t now, const vd_action *action)
     proceed(visit, begin_step(visit));
 }
 
-vd_sending vd_visit_acted(const vd_visit *visit)
-{
-    return (vd_sending)visit->acted;
-}
-
 /* ---- What is known ---- */
 
 vd_task vd_visit_task(const vd_visit *visit)
 {
     return (vd_task)visit->task;
-}
-
-const vd_action *vd_visit_action(const vd_visit *visit)
-{
-    return visit->action;
-}
-
-const vd_model *vd_visit_model(const vd_visit *visit)
-{
-    return visit->model;
-}
-
-const vd_fault *vd_visit_fault(const vd_visit *visit)
-{
-    return &visit->fault;
-}
-
-bool vd_visit_was_read_back(const vd_visit *visit)
-{
-    return visit->read_back;
-}
-
-const vd_tally *vd_visit_tally(const vd_visit *visit)
-{
-    return vd_talk_tally(&visit->talk);
-}
-
-uint32_t vd_visit_unexplained(const vd_visit *visit)
-{
-    return vd_talk_unexplained(&visit->talk);
 }
 
 bool vd_visit_ended(const vd_visit *visit, vd_status *status)
@@ -460,31 +425,6 @@ const uint8_t *vd_visit_steps(const vd_visit *visit, size_t *count)
     return visit->list;
 }
 
-const vd_identity *vd_visit_identity(const vd_visit *visit)
-{
-    return &visit->met;
-}
-
-const vd_set *vd_visit_live(const vd_visit *visit)
-{
-    return &visit->live;
-}
-
-const vd_set *vd_visit_stored(const vd_visit *visit)
-{
-    return &visit->stored;
-}
-
-const vd_set *vd_visit_desired(const vd_visit *visit)
-{
-    return &visit->desired;
-}
-
-const vd_set *vd_visit_before(const vd_visit *visit)
-{
-    return &visit->prior;
-}
-
 bool vd_visit_changes(const vd_visit *visit, uint16_t setting)
 {
     return vd_has_part(visit, setting, VD_PART_CHANGES);
@@ -505,14 +445,4 @@ void vd_visit_prior(const vd_visit *visit, vd_set *prior)
             vd_set_forget(prior, i);
         }
     }
-}
-
-const vd_entry *vd_visit_entry(const vd_visit *visit, uint16_t setting)
-{
-    return &visit->ledger[setting];
-}
-
-const vd_standing *vd_visit_standing(const vd_visit *visit)
-{
-    return &visit->standing;
 }
