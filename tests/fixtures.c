@@ -143,7 +143,7 @@ static vd_model model_of_sampler = {
                  .product_place = {VD_HOLDING, VD_CHARACTERS, 0, 4, 45, 0, 0},
                  .firmware_place = {VD_HOLDING, VD_CHARACTERS, 0, 2, 49, 0, 0},
                  .serial_place = {VD_HOLDING, VD_CHARACTERS, 0, 4, 51, 0, 0}},
-    .store = {.needed = true, .address = 1000, .value = 1, .proof = VD_PROOF_NONE},
+    .store = {.needed = true, .order = {.address = 1000, .value = 1}, .proof = VD_PROOF_NONE},
     .reply = {.usual = 5,
               .longest = 100,
               .store = 200,

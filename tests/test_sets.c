@@ -313,7 +313,7 @@ static void spoil(spoilt *m, unsigned how)
     case 4: s[SAMPLER_COUNT].initial = 501; break;
     case 5: m->rules[0].must = "low < level"; break; /* kilograms and volts */
     case 6: s[SAMPLER_PLACES].max = 12; break;
-    case 7: m->model.store.address = 101; break;
+    case 7: m->model.store.order.address = 101; break;
     case 8:
         m->model.store.proof = VD_PROOF_BANK;
         m->model.store.bank_offset = 4;

@@ -125,8 +125,7 @@ static vd_status make_restartable(vd_model *model, bool able, bool witness)
     static const vd_action actions[] = {{.key = "restart",
                                          .label = "",
                                          .help = "",
-                                         .address = 900,
-                                         .value = 7,
+                                         .order = {.address = 900, .value = 7},
                                          .takes = 3000,
                                          .deed = VD_DEED_RESTART}};
     static uint64_t room[2048];

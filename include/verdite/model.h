@@ -52,8 +52,7 @@ typedef enum vd_deed { VD_DEED_OWN, VD_DEED_RESTART, VD_DEED_DEFAULTS, VD_DEED_C
 /* Something that a unit does when told to. */
 typedef struct vd_action {
     const char *key, *label, *help; /* as files name it; as people do; what it does */
-    uint16_t address, value;        /* holding register, and what is written to it */
-    vd_order order;                 /* in a unit that talks in lines */
+    vd_order order;                 /* what makes it do that */
     vd_causes causes;               /* what it brings about besides */
     uint32_t takes;                 /* milliseconds */
     uint8_t deed; /* vd_deed: something of its own, restarts, back to factory defaults, clears its memory */
@@ -62,9 +61,8 @@ typedef struct vd_action {
 /* How one logs in, where the unit wants it. */
 typedef struct vd_login {
     const char *help; /* "" where there is no login */
-    const char *word; /* the record to which the password is said, in a unit that talks in lines, or NULL */
-    uint16_t address; /* the holding register from which on the password is written, in the form that its setting has,
-                         or 0; with neither Verdite cannot log in by itself */
+    vd_order order;   /* the record to which the password is said, or the holding register from which on it is written,
+                         in the form that its setting has; with neither, NULL and 0, Verdite cannot log in by itself */
     vd_ref setting;   /* that holds the password */
     vd_ref left;      /* that tells how many wrong tries are left */
     uint32_t lasts;   /* milliseconds without a request until it is logged out; 0: until its supply goes */
@@ -158,9 +156,7 @@ typedef enum vd_undone {
 /* How live values are made to outlast a power cycle. */
 typedef struct vd_store {
     bool needed;          /* false: a written value is stored at once */
-    uint16_t address;     /* holding register written to store everything */
-    uint16_t value;       /* what is written there */
-    vd_order order;       /* in a unit that talks in lines */
+    vd_order order;       /* what makes it store everything */
     bool restarts;        /* it restarts by itself when it has stored */
     uint8_t proof;        /* vd_proof */
     uint16_t bank_offset; /* VD_PROOF_BANK: added to a holding register's address */

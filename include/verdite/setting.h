@@ -100,9 +100,10 @@ typedef struct vd_field {
     uint8_t saying;   /* vd_saying */
 } vd_field;
 
-/* What is said to make such a unit do a thing: a word, and what follows it, or "". */
+/* What makes a unit do a thing: in lines a word, and what follows it; in registers a value in a holding register. */
 typedef struct vd_order {
-    const char *word, *argument; /* the word; what follows it, or "" */
+    const char *word, *argument; /* the word, NULL or "": there is none; what follows it, or "" */
+    uint16_t address, value;     /* the register, and what is written there */
 } vd_order;
 
 /* Where a value lives on the wire: plain data that only wire/ interprets. */

@@ -19,8 +19,7 @@ typedef struct vd_slots {
     const uint8_t
         *begin; /* of each slot the preset that it holds from the factory besides the defaults, from 1; 0: none */
     uint64_t writable;   /* bit n - 1: slot n can be saved */
-    vd_order order;      /* units in lines: the word by which the slot in force is saved, its number behind it */
-    uint16_t address;    /* units with registers: the holding register to which its number is written */
+    vd_order order;      /* what saves the slot in force: its number stands behind the word, or is written */
     uint16_t hold_count; /* of `holds` */
     vd_ref chosen_by;    /* the setting that says which is in force, a whole number or a choice; writing it
                               loads that slot */

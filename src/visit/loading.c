@@ -72,8 +72,7 @@ static const vd_action *saving(vd_visit *visit)
     uint8_t slot = vd_set_slot(&visit->desired);
     vd_writer writer = vd_writer_start(visit->slot_number, sizeof visit->slot_number);
     vd_writer_add_number(&writer, slot);
-    visit->saving =
-        (vd_action){.address = slots->address, .value = slot, .order = {slots->order.word, visit->slot_number}};
+    visit->saving = (vd_action){.order = {slots->order.word, visit->slot_number, slots->order.address, slot}};
     return &visit->saving;
 }
 

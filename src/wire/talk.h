@@ -48,6 +48,8 @@ void vd_work_end(vd_work *work, vd_status status);
  * not, unless the one before failed so too. */
 bool vd_work_skips(vd_work *work, vd_status status, bool answered);
 bool vd_work_is_read(const vd_work *work);
+/* The order of a job that is one: storing, or an action. */
+const vd_order *vd_work_order(const vd_work *work);
 /* Whether the job is on settings, as opposed to the unit as a whole. */
 bool vd_work_is_on_settings(const vd_work *work);
 /* Notes that an exchange has ended; `hidden`: it held a secret. */

@@ -30,6 +30,11 @@ void vd_work_start(vd_work *work, const vd_model *model, void *memory, vd_fault 
     memset(work->outcome, VD_NOT_TRIED, count);
 }
 
+const vd_order *vd_work_order(const vd_work *work)
+{
+    return work->job == VD_JOB_STORE ? &work->model->store.order : &work->action->order;
+}
+
 bool vd_work_is_read(const vd_work *work)
 {
     return work->job == VD_JOB_READ_LIVE || work->job == VD_JOB_READ_STORED;

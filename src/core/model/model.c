@@ -72,7 +72,7 @@ uint16_t vd_model_running_time(const vd_model *model)
 
 bool vd_model_logs_in(const vd_model *model)
 {
-    return model->login.word != NULL || model->login.address != 0;
+    return model->login.order.word != NULL || model->login.order.address != 0;
 }
 
 uint16_t vd_model_witness(const vd_model *model)

@@ -42,19 +42,14 @@ static bool take_variant(vd_model_file *file, const yaml_node_t *map, void *item
 static bool take_action(vd_model_file *file, const yaml_node_t *map, void *item)
 {
     vd_action *action = item;
-    int64_t where = 0, value = 0, takes = 0;
-    bool lines = file->model.language->has_words;
+    int64_t takes = 0;
     bool fine = model_take_key(file, map, "key", &action->key);
     fine = model_take_text(file, map, "label", true, &action->label) && fine;
     fine = model_take_text(file, map, "help", false, &action->help) && fine;
-    fine = yaml_take_integer(&file->yaml, map, "register", !lines, 0, 0xFFFF, &where) && fine;
-    fine = yaml_take_integer(&file->yaml, map, "value", !lines, 0, 0xFFFF, &value) && fine;
-    fine = model_take_order(file, map, lines, &action->order) && fine;
+    fine = model_take_order(file, map, &action->order) && fine;
     fine = yaml_take_word(&file->yaml, map, "does", false, words_does, &action->deed) && fine;
     fine = yaml_take_duration(&file->yaml, map, "takes", false, 3600000, &takes) && fine;
     fine = model_take_causes(file, map, &action->causes) && fine;
-    action->address = (uint16_t)where;
-    action->value = (uint16_t)value;
     action->takes = (uint32_t)takes;
     return fine;
 }
@@ -98,9 +93,9 @@ static bool take_login(vd_model_file *file, const yaml_node_t *root)
     fine = yaml_take_integer(yaml, map, "register", false, 1, 0xFFFF, &address) && fine;
     fine = yaml_take_truth(yaml, map, "may-be-none", &login->may_be_none) && fine;
     fine = yaml_take_integer(yaml, map, "refusal", false, 1, 4, &refusal) && fine;
-    login->address = (uint16_t)address;
+    login->order.address = (uint16_t)address;
     login->refusal = (uint8_t)refusal;
-    login->word = word[0] != '\0' ? word : NULL;
+    login->order.word = word[0] != '\0' ? word : NULL;
     login->lasts = (uint32_t)lasts;
     login->left = left != NULL ? vd_ref_to(model_find_named(file, yaml_member(yaml, map, "left"), left)) : login->left;
     fine = yaml_take_word(yaml, map, "guards", false, words_guards, &guarded) && fine;

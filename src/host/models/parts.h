@@ -78,7 +78,7 @@ bool model_take_place(vd_model_file *file, const yaml_node_t *map, vd_place *pla
 bool model_take_field(vd_model_file *file, const yaml_node_t *map, vd_field *field);
 /* A word that a unit is told, and what follows it, under the keys word and argument; `needed`: the word must be there.
  */
-bool model_take_order(vd_model_file *file, const yaml_node_t *map, bool needed, vd_order *order);
+bool model_take_order(vd_model_file *file, const yaml_node_t *map, vd_order *order);
 /* measures.c: units of measure of the model's own; how one of them is typed too, NULL: in no other way; what one
  * count of a decimal is. */
 bool model_take_measures(vd_model_file *file, const yaml_node_t *root);

@@ -79,12 +79,18 @@ bool model_take_field(vd_model_file *file, const yaml_node_t *map, vd_field *fie
     return fine;
 }
 
-bool model_take_order(vd_model_file *file, const yaml_node_t *map, bool needed, vd_order *order)
+bool model_take_order(vd_model_file *file, const yaml_node_t *map, vd_order *order)
 {
-    bool fine = model_take_text(file, map, "word", needed, &order->word);
-    if (order->word[0] != '\0' && file->model.language->has_words && !vd_field_is_word(order->word, false)) {
+    bool lines = file->model.language->has_words;
+    int64_t where = 0, value = 0;
+    bool fine = yaml_take_integer(&file->yaml, map, "register", !lines, 0, 0xFFFF, &where);
+    fine = yaml_take_integer(&file->yaml, map, "value", !lines, 0, 0xFFFF, &value) && fine;
+    fine = model_take_text(file, map, "word", lines, &order->word) && fine;
+    if (order->word[0] != '\0' && lines && !vd_field_is_word(order->word, false)) {
         fine = yaml_note(&file->yaml, yaml_member(&file->yaml, map, "word"),
                          vd_fault_of_WRONG_SHAPE(order->word, "a word of capitals, digits, : and _"));
     }
+    order->address = (uint16_t)where;
+    order->value = (uint16_t)value;
     return model_take_text(file, map, "argument", false, &order->argument) && fine;
 }

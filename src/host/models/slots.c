@@ -104,7 +104,7 @@ static bool take_saving(vd_model_file *file, const yaml_node_t *map, vd_slots *s
     bool fine = yaml_check_keys(&file->yaml, saving, lines ? keys_of_lines : keys);
     fine = yaml_take_integer(&file->yaml, saving, "register", !lines, 0, 0xFFFF, &where) && fine;
     fine = model_take_text(file, saving, "word", lines, &slots->order.word) && fine;
-    slots->address = (uint16_t)where;
+    slots->order.address = (uint16_t)where;
     slots->saved = true;
     return fine;
 }

@@ -96,22 +96,17 @@ static bool take_store(vd_model_file *file, const yaml_node_t *root)
     yaml_file *yaml = &file->yaml;
     vd_store *store = &file->model.store;
     yaml_node_t *map = yaml_member(yaml, root, "store");
-    int64_t where = 0, value = 0, offset = 0;
-    bool lines = file->model.language->has_words;
-    store->order = (vd_order){"", ""};
+    int64_t offset = 0;
+    store->order = (vd_order){.word = "", .argument = ""};
     if (map == NULL) {
         return true; /* what is written is stored at once */
     }
     bool fine = yaml_check_keys(yaml, map, keys_store);
     fine = yaml_take_word(yaml, map, "proof", true, words_proof, &store->proof) && fine;
-    fine = yaml_take_integer(yaml, map, "register", !lines, 0, 0xFFFF, &where) && fine;
-    fine = yaml_take_integer(yaml, map, "value", !lines, 0, 0xFFFF, &value) && fine;
-    fine = model_take_order(file, map, lines, &store->order) && fine;
+    fine = model_take_order(file, map, &store->order) && fine;
     fine = yaml_take_truth(yaml, map, "restarts", &store->restarts) && fine;
     fine = yaml_take_integer(yaml, map, "bank-offset", store->proof == VD_PROOF_BANK, 1, 0xFFFF, &offset) && fine;
     store->needed = true;
-    store->address = (uint16_t)where;
-    store->value = (uint16_t)value;
     store->bank_offset = (uint16_t)offset;
     return fine;
 }

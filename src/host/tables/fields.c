@@ -46,7 +46,7 @@ TABLE(static, place, vd_place,
 TABLE(static, field, vd_field,
     TEXT(vd_field, word), NUMBER(vd_field, item), NUMBER(vd_field, number), NUMBER(vd_field, saying));
 TABLE(static, order, vd_order,
-    TEXT(vd_order, word), TEXT(vd_order, argument));
+    TEXT(vd_order, word), TEXT(vd_order, argument), NUMBER(vd_order, address), NUMBER(vd_order, value));
 TABLE(static, cause, vd_cause,
     WORDS(vd_cause, who), WORDS(vd_cause, help), NUMBER(vd_cause, lasts), NUMBER(vd_cause, effect));
 TABLE(static, causes, vd_causes,
@@ -102,8 +102,7 @@ TABLE(static, ability, vd_ability,
     WORDS(vd_ability, key), WORDS(vd_ability, label), WORDS(vd_ability, words), SIGNED(vd_ability, number),
     WORDS(vd_ability, variant));
 TABLE(static, action, vd_action,
-    TEXT(vd_action, key), WORDS(vd_action, label), WORDS(vd_action, help), NUMBER(vd_action, address),
-    NUMBER(vd_action, value), STRUCT(vd_action, order, order), STRUCT(vd_action, causes, causes),
+    TEXT(vd_action, key), WORDS(vd_action, label), WORDS(vd_action, help), STRUCT(vd_action, order, order), STRUCT(vd_action, causes, causes),
     NUMBER(vd_action, takes), NUMBER(vd_action, deed));
 TABLE(static, preset, vd_preset,
     TEXT(vd_preset, key), WORDS(vd_preset, label), WORDS(vd_preset, help),
@@ -150,7 +149,7 @@ TABLE(static, identify, vd_identify,
     STRUCT(vd_identify, product_place, place), STRUCT(vd_identify, firmware_place, place),
     STRUCT(vd_identify, serial_place, place));
 TABLE(static, store, vd_store,
-    TRUTH(vd_store, needed), NUMBER(vd_store, address), NUMBER(vd_store, value), STRUCT(vd_store, order, order),
+    TRUTH(vd_store, needed), STRUCT(vd_store, order, order),
     TRUTH(vd_store, restarts), NUMBER(vd_store, proof), NUMBER(vd_store, bank_offset));
 TABLE(static, reply, vd_reply,
     NUMBER(vd_reply, usual), NUMBER(vd_reply, longest), NUMBER(vd_reply, store), NUMBER(vd_reply, busy_wait),
@@ -160,7 +159,7 @@ TABLE(static, limits, vd_limits,
     NUMBER(vd_limits, write_bits), TRUTH(vd_limits, mask_write), TRUTH(vd_limits, read_write),
     TRUTH(vd_limits, one_by_one), TRUTH(vd_limits, no_single));
 TABLE(static, login, vd_login,
-    WORDS(vd_login, help), TEXT(vd_login, word), NUMBER(vd_login, address), REF(vd_login, setting),
+    WORDS(vd_login, help), STRUCT(vd_login, order, order), REF(vd_login, setting),
     REF(vd_login, left), NUMBER(vd_login, lasts), NUMBER(vd_login, tries), NUMBER(vd_login, refusal),
     TRUTH(vd_login, recoverable), TRUTH(vd_login, may_be_none));
 TABLE(static, by_hand, vd_by_hand,
@@ -170,7 +169,7 @@ TABLE(static, listening, vd_listening,
     NUMBER(vd_listening, after), TRUTH(vd_listening, anew));
 TABLE(static, slots, vd_slots,
     WORDS(vd_slots, label), NUMBERS(vd_slots, holds, hold_count), NUMBERS(vd_slots, begin, count),
-    NUMBER(vd_slots, writable), STRUCT(vd_slots, order, order), NUMBER(vd_slots, address),
+    NUMBER(vd_slots, writable), STRUCT(vd_slots, order, order),
     NUMBER(vd_slots, hold_count), REF(vd_slots, chosen_by), REF(vd_slots, fallback), NUMBER(vd_slots, fixed),
     NUMBER(vd_slots, count), TRUTH(vd_slots, saved));
 TABLE(static, lines, vd_lines,

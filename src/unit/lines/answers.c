@@ -282,7 +282,7 @@ static bool obey(vd_unit *unit, const vd_text_call *call, uint64_t now)
 
 static void answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
 {
-    const char *login = unit->model->login.word;
+    const char *login = unit->model->login.order.word;
     if (call->kind == VD_CALL_IDENTITY) {
         answer_identity(unit, call);
     } else if (call->kind == VD_CALL_READ) {

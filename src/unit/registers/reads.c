@@ -148,7 +148,7 @@ void vd_registers_answer_read(vd_unit *unit, uint8_t function, uint32_t first, u
     vd_table table = function == VD_MODBUS_READ_INPUT ? VD_INPUT : VD_HOLDING;
     uint16_t registers[VD_MODBUS_MOST_READ] = {0};
     const vd_set *bank = NULL;
-    bool command = table == VD_HOLDING && model->store.needed && first == model->store.address && count == 1;
+    bool command = table == VD_HOLDING && model->store.needed && first == model->store.order.address && count == 1;
     if (table == VD_HOLDING && model->store.proof == VD_PROOF_BANK && first >= model->store.bank_offset) {
         bank = &unit->stored;
         first -= model->store.bank_offset;

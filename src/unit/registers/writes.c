@@ -115,6 +115,11 @@ static bool is_command(const vd_modbus_call *call, uint16_t address)
            (call->function == VD_MODBUS_WRITE_ONE || call->function == VD_MODBUS_WRITE_MANY);
 }
 
+static bool says(const vd_modbus_call *call, const vd_order *order)
+{
+    return is_command(call, order->address) && written_word(call, 0) == order->value;
+}
+
 static void store(vd_unit *unit, uint64_t now)
 {
     if (!vd_unit_may_store(unit)) {
@@ -129,10 +134,10 @@ static void store(vd_unit *unit, uint64_t now)
 static bool log_in(vd_unit *unit, const vd_modbus_call *call)
 {
     const vd_login *login = &unit->model->login;
-    const vd_place *place = login->address != 0 ? &unit->model->settings[vd_index(login->setting)].place : NULL;
+    const vd_place *place = login->order.address != 0 ? &unit->model->settings[vd_index(login->setting)].place : NULL;
     bool written = call->function == VD_MODBUS_WRITE_ONE || call->function == VD_MODBUS_WRITE_MANY;
     uint16_t words[64];
-    if (place == NULL || !written || call->first != login->address || call->count != place->words) {
+    if (place == NULL || !written || call->first != login->order.address || call->count != place->words) {
         return false;
     }
     for (uint8_t i = 0; i < place->words && i < 64; i++) {
@@ -178,14 +183,14 @@ void vd_registers_answer_write(vd_unit *unit, const vd_modbus_call *call, uint64
         vd_modbus_ignore(responder_of(unit));
         return;
     }
-    bool to_store = model->store.needed && is_command(call, model->store.address);
-    if (to_store && written_word(call, 0) == model->store.value) {
+    bool to_store = model->store.needed && is_command(call, model->store.order.address);
+    if (to_store && says(call, &model->store.order)) {
         allowed ? store(unit, now) : vd_modbus_refuse(responder_of(unit), vd_registers_login_wanted(unit));
         return;
     }
     for (uint8_t i = 0; i < model->action_count; i++) {
         const vd_action *action = &model->actions[i];
-        if (is_command(call, action->address) && written_word(call, 0) == action->value) {
+        if (says(call, &action->order)) {
             if (!allowed) {
                 vd_modbus_refuse(responder_of(unit), vd_registers_login_wanted(unit));
                 return;
@@ -195,7 +200,7 @@ void vd_registers_answer_write(vd_unit *unit, const vd_modbus_call *call, uint64
             return;
         }
     }
-    if (model->slots.saved && is_command(call, model->slots.address)) {
+    if (model->slots.saved && is_command(call, model->slots.order.address)) {
         !allowed ? vd_modbus_refuse(responder_of(unit), vd_registers_login_wanted(unit))
         : vd_unit_save_slot(unit, written_word(call, 0)) ? vd_modbus_answer_done(responder_of(unit))
                                                          : vd_modbus_refuse(responder_of(unit), ILLEGAL_VALUE);

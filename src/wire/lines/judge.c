@@ -166,7 +166,7 @@ static const char *check_lines(const vd_model *model)
 static const char *check_login(const vd_model *model)
 {
     const vd_login *login = &model->login;
-    bool said = !vd_model_logs_in(model) || (login->address == 0 && vd_field_is_word(login->word, false));
+    bool said = !vd_model_logs_in(model) || (login->order.address == 0 && vd_field_is_word(login->order.word, false));
     return said ? NULL : "has a login without a word of capitals, digits, : and _";
 }
 

@@ -93,13 +93,10 @@ static void begin_exchange(vd_text_talk *talk)
         status = vd_text_compose_write(talk, &request, &talk->work->reached, &repeatable);
         break;
     case VD_JOB_STORE:
-        repeatable = false;
-        talk->client.manner.limit += model->reply.store * 1000u;
-        vd_request_order(&request, &model->store.order);
-        break;
     case VD_JOB_ACT:
         repeatable = false;
-        vd_request_order(&request, &talk->work->action->order);
+        talk->client.manner.limit += talk->work->job == VD_JOB_STORE ? model->reply.store * 1000u : 0;
+        vd_request_order(&request, vd_work_order(talk->work));
         break;
     case VD_JOB_LOGIN: return;
     }
@@ -121,7 +118,7 @@ static void lines_log_in(vd_talk *any, const char *password, size_t length)
 {
     vd_text_talk *talk = any->state;
     vd_request request = vd_request_start(talk->work->model, talk->client.request, talk->client.request_size);
-    vd_request_password(&request, talk->work->model->login.word, password, length);
+    vd_request_password(&request, talk->work->model->login.order.word, password, length);
     talk->client.manner.limit = talk->limit;
     talk->hidden = true;
     talk->asking_why = false;

@@ -61,6 +61,11 @@ static const char *check_width(const vd_setting *s)
     return (!is_bit(place) && place->bits == 0) || holds_all(s) ? NULL : "has a range that its registers cannot hold";
 }
 
+static bool covers(const vd_place *place, const vd_order *order)
+{
+    return order->address >= place->address && order->address < place->address + place->words;
+}
+
 static const char *check_place(const vd_model *model, const vd_setting *s)
 {
     const char *wrong = check_width(s);
@@ -88,20 +93,21 @@ static const char *check_place(const vd_model *model, const vd_setting *s)
     if (s->place.table != VD_HOLDING) {
         return NULL;
     }
-    if (store->needed && store->address >= s->place.address && store->address < s->place.address + s->place.words) {
-        return "lies on the register that stores everything";
-    }
-    if (model->login.address >= s->place.address && model->login.address < s->place.address + s->place.words &&
-        model->login.address != 0) {
-        return "lies on the register where the password is said";
-    }
-    if (model->slots.saved && model->slots.address >= s->place.address &&
-        model->slots.address < s->place.address + s->place.words) {
-        return "lies on the register that saves a slot";
+    const struct {
+        const vd_order *order;
+        bool there;
+        const char *wrong;
+    } orders[] = {
+        {&store->order, store->needed, "lies on the register that stores everything"},
+        {&model->login.order, model->login.order.address != 0, "lies on the register where the password is said"},
+        {&model->slots.order, model->slots.saved, "lies on the register that saves a slot"}};
+    for (size_t i = 0; i < sizeof orders / sizeof orders[0]; i++) {
+        if (orders[i].there && covers(&s->place, orders[i].order)) {
+            return orders[i].wrong;
+        }
     }
     for (uint8_t i = 0; i < model->action_count; i++) {
-        if (model->actions[i].address >= s->place.address &&
-            model->actions[i].address < s->place.address + s->place.words) {
+        if (covers(&s->place, &model->actions[i].order)) {
             return "lies on the register of an action";
         }
     }
@@ -249,14 +255,14 @@ static const char *check_restart(const vd_model *model)
 static const char *check_login(const vd_model *model)
 {
     const vd_login *login = &model->login;
-    if (login->word != NULL) {
+    if (login->order.word != NULL) {
         return "has a word for the login, which only units that talk in lines have";
     }
     if (login->refusal > 4) {
         return "has a login that is wanted by an exception beyond 4";
     }
-    return login->address != 0 && vd_index(login->setting) < model->setting_count &&
-                   login->address + (uint32_t)model->settings[vd_index(login->setting)].place.words > 0x10000u
+    return login->order.address != 0 && vd_index(login->setting) < model->setting_count &&
+                   login->order.address + (uint32_t)model->settings[vd_index(login->setting)].place.words > 0x10000u
                ? "has a login beyond the last register"
                : NULL;
 }

@@ -105,6 +105,7 @@ static void begin_exchange(vd_modbus_talk *talk)
         end(talk, VD_OK);
         return;
     }
+    const vd_order *order = NULL;
     switch ((vd_job)talk->work->job) {
     case VD_JOB_IDENTIFY:
         talk->first_register =
@@ -114,13 +115,10 @@ static void begin_exchange(vd_modbus_talk *talk)
     case VD_JOB_READ_STORED: ask_read(talk); break;
     case VD_JOB_WRITE: status = vd_modbus_ask_writes(talk); break;
     case VD_JOB_STORE:
-        wait = talk->work->model->reply.store * 1000u;
-        vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->work->model->store.address,
-                                talk->work->model->store.value);
-        break;
     case VD_JOB_ACT:
-        vd_modbus_ask_write_one(&talk->client.request, talk->address, talk->work->action->address,
-                                talk->work->action->value);
+        order = vd_work_order(talk->work);
+        wait = talk->work->job == VD_JOB_STORE ? talk->work->model->reply.store * 1000u : wait;
+        vd_modbus_ask_write_one(&talk->client.request, talk->address, order->address, order->value);
         break;
     case VD_JOB_LOGIN: break; /* no such word in registers */
     }
@@ -347,7 +345,7 @@ static void registers_log_in(vd_talk *any, const char *password, size_t length)
     }
     vd_set_put(&work->reached, vd_index(login->setting), &typed.value);
     vd_registers_put(&work->reached, vd_index(login->setting), registers, NULL);
-    vd_modbus_ask_registers(talk, login->address, registers, about->place.words);
+    vd_modbus_ask_registers(talk, login->order.address, registers, about->place.words);
     keep_apart(talk);
     vd_modbus_client_begin(&talk->client, work->now, false, 0);
     work->part = EXCHANGING;
