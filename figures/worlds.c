@@ -36,7 +36,7 @@ static vd_value choice(const vd_model *model, vd_role role, const char *name)
 {
     const vd_setting *setting = &model->settings[vd_model_find_role(model, role)];
     vd_typed typed;
-    if (vd_value_parse(setting, name, strlen(name), &typed, NULL) != VD_OK) {
+    if (vd_setting_parse(setting, name, strlen(name), &typed, NULL) != VD_OK) {
         fail("a line setting that a dowel does not have");
     }
     return typed.value;
@@ -55,7 +55,7 @@ void set_typed(vd_set *set, const char *key, const char *typed)
     uint16_t setting = vd_model_find(set->model, key);
     vd_typed value;
     if (setting == VD_NONE ||
-        vd_value_parse(&set->model->settings[setting], typed, strlen(typed), &value, NULL) != VD_OK) {
+        vd_setting_parse(&set->model->settings[setting], typed, strlen(typed), &value, NULL) != VD_OK) {
         fail(key);
     }
     vd_set_put(set, setting, &value.value);

@@ -177,7 +177,7 @@ void put(vd_set *set, const char *key, const char *typed)
     vd_fault fault = {0};
     uint16_t setting = vd_model_find(set->model, key);
     assert_int_not_equal(setting, VD_NONE);
-    assert_int_equal(vd_value_parse(&set->model->settings[setting], typed, strlen(typed), &value, &fault), VD_OK);
+    assert_int_equal(vd_setting_parse(&set->model->settings[setting], typed, strlen(typed), &value, &fault), VD_OK);
     vd_set_put(set, setting, &value.value);
 }
 

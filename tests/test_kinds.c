@@ -83,9 +83,9 @@ static vd_set other_values(const vd_model *model, const vd_identity *unit)
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *setting = &model->settings[i];
         vd_value was = vd_set_get(&target, i);
-        vd_setting about;
+        vd_meaning about;
         bool mine = setting->access != VD_READ_ONLY && !setting->gives_places &&
-                    !vd_role_is_link((vd_role)setting->role) && vd_set_about(&target, i, &about);
+                    !vd_role_is_link((vd_role)setting->role) && vd_set_meaning(&target, i, &about);
         const int64_t counts[] = {about.max, about.min, about.min + about.step, about.max - about.step};
         static const char *const texts[] = {"Ling", "QU4LM", "4711", "other.example.net", "00-01", "+447700900123"};
         bool put = false, bytes = vd_setting_is(setting, VD_TYPE_BYTES);
@@ -96,7 +96,7 @@ static vd_set other_values(const vd_model *model, const vd_identity *unit)
             } else if (bytes) {
                 vd_value_parse(&about, texts[k], strlen(texts[k]), &typed, NULL);
             } else {
-                typed.value = vd_value_from_count(&about, counts[k], about.places);
+                typed.value = vd_value_from_count(&about, counts[k]);
             }
             put = typed.value.type != VD_NOTHING && !vd_value_equal(&typed.value, &was) &&
                   vd_set_check_value(&target, i, &typed.value, NULL) == VD_OK && setting->written_by != VD_MAKER;

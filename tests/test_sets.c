@@ -83,14 +83,14 @@ static void test_the_first_and_the_only(void **state)
     assert_non_null(file);
     const vd_model *model = vd_model_file_model(file);
     vd_set set = new_set(model);
-    vd_setting about;
+    vd_meaning about;
     put(&set, "a.places", "2");
     put(&set, "a.low", "3.25");
     put(&set, "a.places", "1");
     vd_set_reinterpret(&set);
     assert_string_equal(said(&set, "a.low"), "32.5");
     put(&set, "a.source", "warm");
-    assert_true(vd_set_about(&set, vd_model_find(model, "a.limit"), &about));
+    assert_true(vd_set_meaning(&set, vd_model_find(model, "a.limit"), &about));
     assert_string_equal(about.measure, "°C");
     assert_int_equal(model->errand_count, 1);
     put(&set, "a.name", "Ling");

@@ -128,7 +128,8 @@ static void wish(vd_set *target)
             continue;
         }
         int64_t count = s->initial > s->min ? s->initial - s->step : s->initial + s->step;
-        vd_value value = vd_value_from_count(s, count, s->places), before = vd_set_get(&whole, i);
+        const vd_meaning meaning = vd_setting_meaning(s);
+        vd_value value = vd_value_from_count(&meaning, count), before = vd_set_get(&whole, i);
         vd_set_put(&whole, i, &value);
         if (vd_set_check(&whole, i, NULL) == VD_OK && keeps_the_rules(&whole)) {
             vd_set_put(target, i, &value);

@@ -224,14 +224,14 @@ static void test_what_people_type(void **state)
         vd_typed value, again;
         vd_fault fault = {0};
         vd_writer writer = vd_writer_start(printed, sizeof printed);
-        if (vd_value_parse(good[i].setting, good[i].typed, strlen(good[i].typed), &value, &fault) != VD_OK) {
+        if (vd_setting_parse(good[i].setting, good[i].typed, strlen(good[i].typed), &value, &fault) != VD_OK) {
             fail_msg("\"%s\" was refused: %d", good[i].typed, (int)fault.status);
         }
         vd_value_print(good[i].setting, &value.value, &writer);
         if (strcmp(printed, good[i].printed) != 0) {
             fail_msg("\"%s\" is printed as %s", good[i].typed, printed);
         }
-        assert_int_equal(vd_value_parse(good[i].setting, printed, strlen(printed), &again, &fault), VD_OK);
+        assert_int_equal(vd_setting_parse(good[i].setting, printed, strlen(printed), &again, &fault), VD_OK);
         assert_true(vd_value_equal(&value.value, &again.value));
     }
 }
@@ -424,9 +424,9 @@ static void test_what_is_refused(void **state)
         char words[512];
         vd_typed typed;
         vd_fault fault = {0};
-        vd_status status = vd_value_parse(bad[i].setting, bad[i].typed, strlen(bad[i].typed), &typed, &fault);
+        vd_status status = vd_setting_parse(bad[i].setting, bad[i].typed, strlen(bad[i].typed), &typed, &fault);
         if (status == VD_OK) {
-            status = vd_value_check(bad[i].setting, &typed.value, bad[i].setting->places, &fault);
+            status = vd_setting_check(bad[i].setting, &typed.value, &fault);
         }
         vd_fault_words(&fault, true, words, sizeof words);
         if (status != bad[i].status || strstr(words, bad[i].words) == NULL) {
@@ -460,7 +460,7 @@ static void test_what_cannot_be(void **state)
         vd_writer writer = vd_writer_start(printed, sizeof printed);
         vd_value_print(strange[i].setting, &value, &writer);
         assert_string_equal(printed, strange[i].printed);
-        assert_int_not_equal(vd_value_check(strange[i].setting, &value, 0, NULL), VD_OK);
+        assert_int_not_equal(vd_setting_check(strange[i].setting, &value, NULL), VD_OK);
     }
 }
 
@@ -472,14 +472,15 @@ static void test_every_count_survives(void **state)
     for (size_t s = 0; s < G_N_ELEMENTS(settings); s++) {
         for (int64_t count = settings[s]->min; count <= MIN(settings[s]->max, 20000); count += settings[s]->step) {
             char printed[64];
-            vd_value value = vd_value_from_count(settings[s], count, settings[s]->places);
+            const vd_meaning meaning = vd_setting_meaning(settings[s]);
+            vd_value value = vd_value_from_count(&meaning, count);
             vd_typed parsed;
             vd_writer writer = vd_writer_start(printed, sizeof printed);
             int64_t again = 0;
             vd_value_print(settings[s], &value, &writer);
-            assert_int_equal(vd_value_parse(settings[s], printed, strlen(printed), &parsed, NULL), VD_OK);
-            assert_int_equal(vd_value_check(settings[s], &parsed.value, settings[s]->places, NULL), VD_OK);
-            assert_int_equal(vd_value_to_count(settings[s], &parsed.value, settings[s]->places, &again, NULL), VD_OK);
+            assert_int_equal(vd_setting_parse(settings[s], printed, strlen(printed), &parsed, NULL), VD_OK);
+            assert_int_equal(vd_setting_check(settings[s], &parsed.value, NULL), VD_OK);
+            assert_int_equal(vd_value_to_count(&meaning, &parsed.value, &again, NULL), VD_OK);
             assert_int_equal(again, count);
         }
     }
@@ -502,7 +503,7 @@ static void test_days_and_rubbish(void **state)
         vd_typed again;
         vd_writer writer = vd_writer_start(printed, sizeof printed);
         vd_value_print(&date, &value, &writer);
-        assert_int_equal(vd_value_parse(&date, printed, strlen(printed), &again, NULL), VD_OK);
+        assert_int_equal(vd_setting_parse(&date, printed, strlen(printed), &again, NULL), VD_OK);
         assert_true(again.value.number == value.number);
     }
     for (int round = 0; round < 200000; round++) {
@@ -514,10 +515,10 @@ static void test_days_and_rubbish(void **state)
         const vd_setting *setting = all[(unsigned)round % G_N_ELEMENTS(all)];
         vd_typed value, again;
         vd_writer writer = vd_writer_start(printed, sizeof printed);
-        if (vd_value_parse(setting, typed, length, &value, NULL) == VD_OK &&
-            vd_value_check(setting, &value.value, setting->places, NULL) == VD_OK) {
+        if (vd_setting_parse(setting, typed, length, &value, NULL) == VD_OK &&
+            vd_setting_check(setting, &value.value, NULL) == VD_OK) {
             vd_value_print(setting, &value.value, &writer);
-            assert_int_equal(vd_value_parse(setting, printed, strlen(printed), &again, NULL), VD_OK);
+            assert_int_equal(vd_setting_parse(setting, printed, strlen(printed), &again, NULL), VD_OK);
             assert_true(vd_value_equal(&value.value, &again.value));
         }
     }

@@ -60,7 +60,7 @@ vd_status vd_log_holds(vd_log *log, uint32_t holds[VD_MOST_CHANNELS], vd_log_pro
 vd_status vd_log_measure(vd_log *log, vd_watch *watch, uint32_t holds_for, vd_log_progress *progress, void *about,
                          vd_fault *fault);
 typedef struct vd_chart vd_chart; /* chart.h */
-#define VD_MOST_ROWS 200000u /* of a log that a unit follows */
+#define VD_MOST_ROWS 200000u      /* of a log that a unit follows */
 /* All of a log at once, for a unit to follow: its first row is at `start`, milliseconds on the unit's clock. NULL: see
  * the fault; VD_LOG_WRONG: it has more than VD_MOST_ROWS rows. Free it with vd_log_rows_free(). */
 vd_unit_log *vd_log_rows(vd_log *log, int64_t start, vd_fault *fault);

@@ -59,14 +59,12 @@ void vd_set_copy(vd_set *to, const vd_set *from);
 void vd_set_overlay(vd_set *to, const vd_set *from);
 /* Puts the factory default of each setting that has one. */
 void vd_set_put_initial(vd_set *set);
-/* Number of decimals of a setting: fixed, or as the set says. Returns false when the set does not know. */
-bool vd_set_places(const vd_set *set, uint16_t setting, unsigned *places);
 /* The factory default in the unit that the set is about; VD_NOTHING where it has none. Its text is the model's. */
 vd_value vd_set_initial(const vd_set *set, uint16_t setting);
-/* A setting as it is in the unit that the set is about and with what it holds: as its variant and firmware have it; of
- * one that is like what another chooses, with unit, decimals, scale and
- * range of that; with as many decimals as the set says. False where the set does not know. */
-bool vd_set_about(const vd_set *set, uint16_t setting, vd_setting *about);
+/* What a setting means in the unit that the set is about and with what it holds: as its variant and firmware have it;
+ * of one that is like what another chooses, with unit, decimals, scale and range of that; with as many decimals as the
+ * set says. False where the set does not know: meaning->places_known. */
+bool vd_set_meaning(const vd_set *set, uint16_t setting, vd_meaning *meaning);
 /* The count for a value of a setting, and the value for a count, as the set has it that the setting is counted.
  * VD_PLACES_NOT_KNOWN where it does not say; VD_OFF_STEP as vd_value_to_count(). */
 vd_status vd_set_to_count(const vd_set *set, uint16_t setting, const vd_value *value, int64_t *count, vd_fault *fault);

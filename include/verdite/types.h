@@ -10,6 +10,7 @@
 
 VD_C_BEGIN
 
+struct vd_meaning;
 struct vd_setting;
 struct vd_typed;
 struct vd_value;
@@ -72,11 +73,11 @@ typedef struct vd_span {
 typedef struct vd_type_words {
     const char *name, *title; /* as files name it; a few words about it */
     /* Reads a value as a person types it. */
-    vd_status (*parse)(const struct vd_setting *setting, vd_span typed, struct vd_typed *value, vd_fault *fault);
+    vd_status (*parse)(const struct vd_meaning *meaning, vd_span typed, struct vd_typed *value, vd_fault *fault);
     /* Adds a value. */
     void (*print)(const struct vd_setting *setting, const struct vd_value *value, vd_writer *writer);
     /* Adds what a setting of this type takes. */
-    void (*allowed)(const struct vd_setting *setting, unsigned places, vd_writer *writer);
+    void (*allowed)(const struct vd_meaning *meaning, vd_writer *writer);
     /* The nearest text that the setting can hold; NULL where the type has no such thing. */
     void (*nearest)(const struct vd_setting *setting, const char *text, size_t length, vd_writer *writer);
 } vd_type_words;
@@ -94,8 +95,7 @@ typedef struct vd_type_words {
 /* What the library knows of a type. */
 typedef struct vd_type_traits {
     /* Judges a value by itself. */
-    vd_status (*check)(const struct vd_setting *setting, const struct vd_value *value, unsigned places,
-                       vd_fault *fault);
+    vd_status (*check)(const struct vd_meaning *meaning, const struct vd_value *value, vd_fault *fault);
     const vd_type_words *words; /* NULL: bare */
     uint8_t id;                 /* vd_type */
     uint8_t is;                 /* VD_TYPE_... */

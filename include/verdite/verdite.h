@@ -30,6 +30,7 @@
 #include "verdite/port.h"
 #include "verdite/probe.h"
 #include "verdite/raw.h"
+#include "verdite/ref.h"
 #include "verdite/registers.h"
 #include "verdite/rules.h"
 #include "verdite/search.h"

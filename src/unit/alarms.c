@@ -82,18 +82,19 @@ static void read_row(vd_unit *unit, uint32_t row)
     const int64_t *numbers = log->numbers + (size_t)row * unit->model->channel_count;
     for (uint16_t i = 0; i < unit->model->channel_count; i++) {
         const vd_channel *channel = &unit->model->channels[i];
-        vd_setting about;
+        vd_meaning meaning;
         if ((log->known[row] >> i & 1) == 0 || vd_index(channel->reads) == VD_NONE ||
-            !vd_set_about(&unit->live, vd_index(channel->reads), &about)) {
+            !vd_set_meaning(&unit->live, vd_index(channel->reads), &meaning)) {
             continue;
         }
-        vd_value value = {.type = about.traits->id, .places = vd_channel_places(unit->model, i), .number = numbers[i]};
+        vd_value value = {
+            .type = meaning.of->traits->id, .places = vd_channel_places(unit->model, i), .number = numbers[i]};
         if (channel->flag != VD_NO_FLAG) {
             value = vd_set_get(&unit->live, vd_index(channel->reads));
             uint64_t bit = (uint64_t)1 << channel->flag, flags = (uint64_t)value.number & ~bit;
             value.number = (int64_t)(numbers[i] == 1 ? flags | bit : flags);
         }
-        for (; value.places > about.places; value.places--) {
+        for (; value.places > meaning.places; value.places--) {
             value.number /= 10;
         }
         vd_set_put(&unit->live, vd_index(channel->reads), &value);

@@ -8,8 +8,9 @@
 /* What the unit makes of a value that it does not take as it is. */
 static void make_fit(vd_unit *unit, uint16_t i)
 {
-    vd_setting about, *setting = &about;
-    bool known = vd_set_about(&unit->staged, i, &about);
+    const vd_setting *setting = &unit->model->settings[i];
+    vd_meaning meaning;
+    bool known = vd_set_meaning(&unit->staged, i, &meaning);
     vd_value value = vd_set_get(&unit->staged, i);
     char text[VD_MOST_BYTES];
     int64_t count = 0;
@@ -21,13 +22,13 @@ static void make_fit(vd_unit *unit, uint16_t i)
         value.text = text;
         vd_set_put(&unit->staged, i, &value);
     } else if (setting->keeps == VD_KEEPS_NEAREST && known) {
-        for (; value.places > setting->places; value.places--) {
+        for (; value.places > meaning.places; value.places--) {
             value.number = (value.number + (value.number < 0 ? -5 : 5)) / 10;
         }
-        if (vd_value_to_count(setting, &value, setting->places, &count, NULL) == VD_OK) {
-            int64_t over = count - setting->min;
-            count = setting->min + (over + setting->step / 2) / setting->step * setting->step;
-            value = vd_value_from_count(setting, count, setting->places);
+        if (vd_value_to_count(&meaning, &value, &count, NULL) == VD_OK) {
+            int64_t over = count - meaning.min;
+            count = meaning.min + (over + meaning.step / 2) / meaning.step * meaning.step;
+            value = vd_value_from_count(&meaning, count);
             vd_set_put(&unit->staged, i, &value);
         }
     }

@@ -26,18 +26,19 @@ static uint16_t least_text(const vd_setting *setting, char *text)
     return length;
 }
 
-static vd_value least(const vd_setting *setting, char *text)
+static vd_value least(const vd_meaning *meaning, char *text)
 {
+    const vd_setting *setting = meaning->of;
     vd_value value = {.type = setting->traits->id, .text = text};
     if (vd_setting_is(setting, VD_TYPE_BYTES)) {
         value.length = least_text(setting, text);
         return value;
     }
     switch ((vd_type)setting->traits->id) {
-    case VD_CHOICE: value.number = setting->choice_count > 0 ? setting->choices[0].number : 0; break;
+    case VD_CHOICE: value.number = meaning->choice_count > 0 ? meaning->choices[0].number : 0; break;
     case VD_POSITION:
     case VD_FLAGS: value.number = 0; break;
-    default: return vd_value_from_count(setting, setting->min, setting->places);
+    default: return vd_value_from_count(meaning, meaning->min);
     }
     return value;
 }
@@ -48,11 +49,11 @@ void vd_unit_as_new(vd_set *bank)
     vd_set_put_initial(bank);
     for (uint16_t i = 0; i < model->setting_count; i++) {
         char text[VD_MOST_BYTES];
-        vd_setting about;
+        vd_meaning meaning;
         vd_value initial = vd_set_initial(bank, i);
         if (initial.type == VD_NOTHING) {
-            vd_set_about(bank, i, &about);
-            vd_value value = least(&about, text);
+            vd_set_meaning(bank, i, &meaning);
+            vd_value value = least(&meaning, text);
             vd_set_put(bank, i, &value);
         }
     }

@@ -75,9 +75,9 @@ static bool is_shifted(const vd_setting *setting)
 }
 
 /* What is read of what is measured: a tare is taken off, an offset added, as far as its range goes. */
-static vd_value shift(const vd_unit *unit, const vd_setting *about, vd_value measured)
+static vd_value shift(const vd_unit *unit, const vd_meaning *meaning, vd_value measured)
 {
-    const uint16_t by[] = {motion_of(about)->taken_off, motion_of(about)->added};
+    const uint16_t by[] = {motion_of(meaning->of)->taken_off, motion_of(meaning->of)->added};
     int64_t count = 0;
     for (unsigned i = 0; i < 2; i++) {
         vd_value shift = by[i] > 0 ? vd_set_get(&unit->live, (uint16_t)(by[i] - 1)) : (vd_value){.type = VD_NOTHING};
@@ -86,11 +86,11 @@ static vd_value shift(const vd_unit *unit, const vd_setting *about, vd_value mea
             measured.number += i == 0 ? -much : much;
         }
     }
-    measured.number = at_places(&measured, about->places);
-    measured.places = about->places;
-    vd_value_to_count(about, &measured, about->places, &count, NULL);
-    count = count < about->min ? about->min : count > about->max ? about->max : count;
-    return vd_value_from_count(about, count, about->places);
+    measured.number = at_places(&measured, meaning->places);
+    measured.places = meaning->places;
+    vd_value_to_count(meaning, &measured, &count, NULL);
+    count = count < meaning->min ? meaning->min : count > meaning->max ? meaning->max : count;
+    return vd_value_from_count(meaning, count);
 }
 
 bool vd_unit_shifts(const vd_unit *unit, uint16_t setting)
@@ -107,15 +107,14 @@ void vd_unit_move_readings(vd_unit *unit, uint64_t now)
 {
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         const vd_setting *setting = &unit->model->settings[i];
-        vd_setting about;
+        vd_meaning meaning;
         bool runs = motion_of(setting)->way != VD_STANDS_STILL || vd_setting_is(setting, VD_TYPE_RUNS);
-        if ((!runs && !is_shifted(setting)) || follows(unit, i) || !vd_set_about(&unit->live, i, &about)) {
+        if ((!runs && !is_shifted(setting)) || follows(unit, i) || !vd_set_meaning(&unit->live, i, &meaning)) {
             continue;
         }
-        vd_value value =
-            runs ? vd_value_from_count(&about, moved(unit, setting, now), about.places) : vd_set_get(&unit->stored, i);
+        vd_value value = runs ? vd_value_from_count(&meaning, moved(unit, setting, now)) : vd_set_get(&unit->stored, i);
         if (value.type != VD_NOTHING) {
-            value = is_shifted(setting) ? shift(unit, &about, value) : value;
+            value = is_shifted(setting) ? shift(unit, &meaning, value) : value;
             vd_set_put(&unit->live, i, &value);
         }
     }

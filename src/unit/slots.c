@@ -26,10 +26,10 @@ static void copy_held(const vd_unit *unit, vd_set *to, const vd_set *from)
 static void put_preset(vd_set *set, const vd_preset *preset)
 {
     for (uint16_t i = 0; i < preset->setting_count; i++) {
-        vd_setting about;
+        vd_meaning meaning;
         vd_typed typed;
-        vd_set_about(set, preset->settings[i], &about);
-        if (vd_value_parse(&about, preset->values[i], strlen(preset->values[i]), &typed, NULL) == VD_OK) {
+        vd_set_meaning(set, preset->settings[i], &meaning);
+        if (vd_value_parse(&meaning, preset->values[i], strlen(preset->values[i]), &typed, NULL) == VD_OK) {
             vd_set_put(set, preset->settings[i], &typed.value);
         }
     }

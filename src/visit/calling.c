@@ -28,10 +28,10 @@ static bool may_call(const vd_visit *visit, uint16_t setting)
 /* Whether a setting, as it is to be, is the same on the wire for both: equal, with as many decimals, and there. */
 static bool calls_alike(const vd_visit *a, const vd_visit *b, uint16_t setting)
 {
-    unsigned first = 0, second = 0;
     vd_value one = vd_set_get(&a->desired, setting), two = vd_set_get(&b->desired, setting);
-    bool places =
-        vd_set_places(&a->live, setting, &first) && vd_set_places(&b->live, setting, &second) && first == second;
+    vd_meaning first, second;
+    bool places = vd_set_meaning(&a->live, setting, &first) && vd_set_meaning(&b->live, setting, &second) &&
+                  first.places == second.places;
     bool here = !vd_has_part(a, setting, VD_PART_ABSENT) && !vd_has_part(b, setting, VD_PART_ABSENT);
     int64_t one_shows = 0, two_shows = 0;
     bool now = one.type == VD_CLOCK && one.number == VD_NOW;

@@ -355,9 +355,9 @@ static bool sounds_now(doubting *d)
     if (d->model->channels[d->channel].flag != VD_NO_FLAG) {
         vd_writer_add(d->more, (value.number >> d->model->channels[d->channel].flag & 1) != 0 ? "on" : "off");
     } else {
-        vd_setting about;
-        vd_set_about(d->set, reads, &about);
-        vd_value_show(&about, &value, d->more);
+        vd_meaning meaning;
+        vd_set_meaning(d->set, reads, &meaning);
+        vd_value_show(meaning.of, &value, d->more);
     }
     return true;
 }

@@ -37,13 +37,13 @@ static uint16_t setting_of(const vd_editing *e, uint16_t formula)
 
 static bool put_text(vd_editing *e, uint16_t setting, const char *text)
 {
-    vd_setting about;
+    vd_meaning meaning;
     vd_typed typed;
     vd_fault fault = {0};
-    bool known = vd_set_about(e->set, setting, &about);
+    bool known = vd_set_meaning(e->set, setting, &meaning);
     const vd_setting *lasting = &e->model->settings[setting];
     if (known && lasting->access != VD_READ_ONLY && lasting->written_by != VD_MAKER &&
-        vd_value_parse(&about, text, strlen(text), &typed, &fault) == VD_OK &&
+        vd_value_parse(&meaning, text, strlen(text), &typed, &fault) == VD_OK &&
         vd_set_check_value(e->set, setting, &typed.value, &fault) == VD_OK) {
         vd_set_put(e->set, setting, &typed.value);
         return true;
@@ -157,13 +157,13 @@ static bool put_limits(vd_editing *e, const vd_test *about, uint16_t channel, co
 /* What is like a channel that is another one now: a number that is 0 is so in every unit. */
 static void fit_zeros(vd_editing *e, uint16_t chooser)
 {
-    vd_setting about;
+    vd_meaning meaning;
     for (uint16_t i = 0; i < e->model->setting_count && chooser != VD_NONE; i++) {
         const vd_setting *one = &e->model->settings[i];
         vd_value value = vd_set_get(e->set, i);
         if (one->like_count > 0 && vd_index(one->places_from) == chooser && value.type != VD_NOTHING &&
-            value.number == 0 && vd_set_about(e->set, i, &about)) {
-            value.measure = about.measure;
+            value.number == 0 && vd_set_meaning(e->set, i, &meaning)) {
+            value.measure = meaning.measure;
             vd_set_put(e->set, i, &value);
         }
     }

@@ -77,10 +77,10 @@ static unsigned places_of(const vd_alarm_words *w, uint16_t formula, uint16_t it
 
 static void add_setting(const vd_alarm_words *w, uint16_t setting)
 {
-    vd_setting about;
+    vd_meaning meaning;
     vd_value value = vd_set_get(w->set, setting);
-    vd_set_about(w->set, setting, &about);
-    vd_value_show(&about, &value, w->writer);
+    vd_set_meaning(w->set, setting, &meaning);
+    vd_value_show(meaning.of, &value, w->writer);
 }
 
 /* The setting that a word of an expression names, in an item; VD_NONE: none. */

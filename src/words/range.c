@@ -7,13 +7,12 @@ static bool range_of(const vd_set *set, uint16_t channel, int64_t *low, int64_t 
 {
     const vd_model *model = set->model;
     uint16_t reads = vd_index(model->channels[channel].reads);
-    vd_setting about;
+    vd_meaning meaning;
     int64_t scale = 1;
-    if (vd_channel_has_states(model, channel) || reads == VD_NONE || !vd_set_about(set, reads, &about)) {
+    if (vd_channel_has_states(model, channel) || reads == VD_NONE || !vd_set_meaning(set, reads, &meaning)) {
         return false;
     }
-    vd_value ends[2] = {vd_value_from_count(&about, about.min, about.places),
-                        vd_value_from_count(&about, about.max, about.places)};
+    vd_value ends[2] = {vd_value_from_count(&meaning, meaning.min), vd_value_from_count(&meaning, meaning.max)};
     uint8_t places = vd_channel_places(model, channel);
     for (int i = 0; i < 2; i++) {
         if (ends[i].type == VD_NOTHING || ends[i].places > places) {
@@ -30,14 +29,14 @@ static bool range_of(const vd_set *set, uint16_t channel, int64_t *low, int64_t 
 
 void vd_range_print(const vd_set *set, uint16_t channel, vd_writer *writer)
 {
-    vd_setting about;
+    vd_meaning meaning;
     uint16_t reads = vd_index(set->model->channels[channel].reads);
-    vd_set_about(set, reads, &about);
-    vd_value low = vd_value_from_count(&about, about.min, about.places);
-    vd_value high = vd_value_from_count(&about, about.max, about.places);
-    vd_value_print(&about, &low, writer);
+    vd_set_meaning(set, reads, &meaning);
+    vd_value low = vd_value_from_count(&meaning, meaning.min);
+    vd_value high = vd_value_from_count(&meaning, meaning.max);
+    vd_value_print(meaning.of, &low, writer);
     vd_writer_add(writer, " to ");
-    vd_value_print(&about, &high, writer);
+    vd_value_print(meaning.of, &high, writer);
 }
 
 bool vd_level_is_fixed(const vd_set *set, uint16_t test, uint16_t item, uint16_t channel, vd_level *level)

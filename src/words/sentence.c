@@ -231,10 +231,10 @@ static void say_unused(const vd_alarm_words *w, const vd_alarm_found *at)
         vd_value value = vd_set_get(w->set, setting), initial = vd_set_initial(w->set, setting);
         if (value.type != VD_NOTHING && vd_set_exists(w->set, setting) != VD_FAILS &&
             !vd_value_equal(&value, &initial)) {
-            vd_setting about;
-            vd_set_about(w->set, setting, &about);
+            vd_meaning meaning;
+            vd_set_meaning(w->set, setting, &meaning);
             vd_writer_add(w->writer, ", though its limit is set to ");
-            vd_value_show(&about, &value, w->writer);
+            vd_value_show(meaning.of, &value, w->writer);
             break;
         }
     }

@@ -8,8 +8,10 @@
 
 typedef struct cable {
     const vd_model *model;
-    vd_visit_storage visit;
-    vd_unit_storage unit;
+    vd_visit_storage visit_room;
+    vd_visit *visit; /* in that room */
+    vd_unit_storage unit_room;
+    vd_unit *unit; /* in that room */
     void *visit_memory, *unit_memory;
     vd_set target;
     uint64_t now;
@@ -19,18 +21,18 @@ typedef struct cable {
 static void feed_visit(cable *c, vd_event event)
 {
     event.now = c->now;
-    vd_visit_engine.feed(vd_visit_in(&c->visit), &event);
+    vd_visit_engine.feed(c->visit, &event);
 }
 
 static void feed_unit(cable *c, vd_event event)
 {
     vd_wants wants;
     event.now = c->now;
-    vd_unit_engine.feed(vd_unit_in(&c->unit), &event);
-    vd_unit_engine.wants(vd_unit_in(&c->unit), &wants);
+    vd_unit_engine.feed(c->unit, &event);
+    vd_unit_engine.wants(c->unit, &wants);
     if (wants.keep) {
         event = (vd_event){.kind = VD_KEPT, .now = c->now};
-        vd_unit_engine.feed(vd_unit_in(&c->unit), &event);
+        vd_unit_engine.feed(c->unit, &event);
     }
 }
 
@@ -41,6 +43,8 @@ static void start(cable *c, const vd_model *model, input *f)
     g_strlcpy(identity.maker, model->identify.maker, sizeof identity.maker);
     g_strlcpy(identity.product, model->identify.product, sizeof identity.product);
     memset(c, 0, sizeof *c);
+    c->visit = vd_visit_in(&c->visit_room);
+    c->unit = vd_unit_in(&c->unit_room);
     c->model = model;
     c->honest = true;
     c->now = 60000000;
@@ -65,11 +69,10 @@ static void start(cable *c, const vd_model *model, input *f)
             vd_set_forget(&c->target, i);
         }
     }
-    vd_unit_start(vd_unit_in(&c->unit), model, vd_unit_language_of(model), &identity, c->unit_memory, unit_size);
-    vd_unit_power_up(vd_unit_in(&c->unit), 0);
-    vd_unit_hold_button(vd_unit_in(&c->unit), 50000000, 9000);
-    vd_visit_start(vd_visit_in(&c->visit), model, c->visit_memory, visit_size, &model->line, model->address_factory,
-                   1000);
+    vd_unit_start(c->unit, model, vd_unit_language_of(model), &identity, c->unit_memory, unit_size);
+    vd_unit_power_up(c->unit, 0);
+    vd_unit_hold_button(c->unit, 50000000, 9000);
+    vd_visit_start(c->visit, model, c->visit_memory, visit_size, &model->line, model->address_factory, 1000);
 }
 
 static void begin(cable *c, input *f)
@@ -77,13 +80,13 @@ static void begin(cable *c, input *f)
     switch (input_byte(f) % 5) {
     case 4:
         if (c->model->action_count > 0) {
-            vd_visit_act(vd_visit_in(&c->visit), c->now, &c->model->actions[input_number(f, c->model->action_count)]);
+            vd_visit_act(c->visit, c->now, &c->model->actions[input_number(f, c->model->action_count)]);
             break;
         }
     /* fall through */
-    case 0: vd_visit_read(vd_visit_in(&c->visit), c->now, NULL); break;
-    case 1: vd_visit_verify(vd_visit_in(&c->visit), c->now, &c->target, NULL); break;
-    default: vd_visit_write(vd_visit_in(&c->visit), c->now, &c->target, NULL); break;
+    case 0: vd_visit_read(c->visit, c->now, NULL); break;
+    case 1: vd_visit_verify(c->visit, c->now, &c->target, NULL); break;
+    default: vd_visit_write(c->visit, c->now, &c->target, NULL); break;
     }
 }
 
@@ -114,9 +117,8 @@ static void deliver(cable *c, bool to_visit, const uint8_t *bytes, size_t count,
 static bool are_alike(const cable *c)
 {
     vd_wants wants;
-    vd_visit_engine.wants(vd_visit_in(&c->visit), &wants);
-    return !vd_model_has_address(c->model) || wants.line.baud == 0 ||
-           vd_line_equal(&wants.line, vd_unit_line(vd_unit_in(&c->unit)));
+    vd_visit_engine.wants(c->visit, &wants);
+    return !vd_model_has_address(c->model) || wants.line.baud == 0 || vd_line_equal(&wants.line, vd_unit_line(c->unit));
 }
 
 static void carry(cable *c, input *f, bool to_visit, const uint8_t *sent, size_t count)
@@ -153,7 +155,7 @@ static void carry(cable *c, input *f, bool to_visit, const uint8_t *sent, size_t
 static void serve_visit(cable *c, input *f)
 {
     vd_wants wants;
-    vd_visit_engine.wants(vd_visit_in(&c->visit), &wants);
+    vd_visit_engine.wants(c->visit, &wants);
     if (wants.question == VD_ASK_WRITE) {
         feed_visit(c, (vd_event){.kind = VD_ANSWERED, .yes = f->left == 0 || input_byte(f) % 16 != 0});
     } else if (wants.question == VD_ASK_OLD_PASSWORD) {
@@ -182,7 +184,7 @@ static void serve_visit(cable *c, input *f)
 static void serve_unit(cable *c, input *f)
 {
     vd_wants wants;
-    vd_unit_engine.wants(vd_unit_in(&c->unit), &wants);
+    vd_unit_engine.wants(c->unit, &wants);
     if (wants.count > 0) {
         static uint8_t sent[MOST_MESSAGE];
         size_t count = MIN(wants.count, sizeof sent);
@@ -197,8 +199,8 @@ static void serve_unit(cable *c, input *f)
 static void pass_time(cable *c)
 {
     vd_wants of_visit, of_unit;
-    vd_visit_engine.wants(vd_visit_in(&c->visit), &of_visit);
-    vd_unit_engine.wants(vd_unit_in(&c->unit), &of_unit);
+    vd_visit_engine.wants(c->visit, &of_visit);
+    vd_unit_engine.wants(c->unit, &of_unit);
     uint64_t wake = MIN(of_visit.wake, of_unit.wake);
     if (of_visit.count > 0 || of_unit.count > 0 || of_visit.question != VD_ASK_NOTHING || of_visit.keep) {
         return;
@@ -219,8 +221,8 @@ static void happen(cable *c, input *f)
     case 0: feed_visit(c, (vd_event){.kind = VD_STOP}); break;
     case 1: feed_visit(c, (vd_event){.kind = VD_LOST, .status = VD_PORT_LOST}); break;
     case 2:
-        vd_unit_power_up(vd_unit_in(&c->unit), c->now); /* its supply failed for a moment */
-        vd_unit_hold_button(vd_unit_in(&c->unit), c->now, 9000);
+        vd_unit_power_up(c->unit, c->now); /* its supply failed for a moment */
+        vd_unit_hold_button(c->unit, c->now, 9000);
         break;
     case 3: c->now += 1000000 * (uint64_t)input_number(f, 900); break;
     default: {
@@ -237,38 +239,36 @@ static void judge_unit(const cable *c)
     const vd_model *model = c->model;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (model->settings[i].access == VD_READ_WRITE && model->settings[i].written_by != VD_MAKER) {
-            vd_status status = vd_set_check(&c->unit.live, i, NULL);
-            bool empty = model->settings[i].initial_text != NULL && vd_set_get(&c->unit.live, i).length == 0;
+            vd_status status = vd_set_check(vd_unit_live(c->unit), i, NULL);
+            bool empty = model->settings[i].initial_text != NULL && vd_set_get(vd_unit_live(c->unit), i).length == 0;
             PROMISE(status == VD_OK || status == VD_IDLE_HERE || status == VD_NOT_HERE || empty,
                     "the unit holds a strange %s", model->settings[i].words->key);
         }
     }
     for (uint16_t r = 0; r < model->rule_count; r++) {
         for (uint16_t item = 0; model->rules[r].enforced && item < vd_rule_items(model, r); item++) {
-            PROMISE(vd_rule_judge(&c->unit.live, &c->unit.live, r, item, NULL) != VD_FAILS, "the unit breaks rule %u",
-                    r);
+            PROMISE(vd_rule_judge(vd_unit_live(c->unit), vd_unit_live(c->unit), r, item, NULL) != VD_FAILS,
+                    "the unit breaks rule %u", r);
         }
     }
 }
 
 static void judge_visit(const cable *c)
 {
-    vd_summary summary = vd_visit_summary(vd_visit_in(&c->visit));
-    const vd_link *link = vd_visit_link(vd_visit_in(&c->visit));
+    vd_summary summary = vd_visit_summary(c->visit);
+    const vd_link *link = vd_visit_link(c->visit);
     if (c->honest && summary.whole == VD_WHOLE_VERIFIED && vd_model_has_address(c->model)) {
-        PROMISE(link->address == vd_unit_address(vd_unit_in(&c->unit)) &&
-                    vd_line_equal(&link->line, vd_unit_line(vd_unit_in(&c->unit))),
+        PROMISE(link->address == vd_unit_address(c->unit) && vd_line_equal(&link->line, vd_unit_line(c->unit)),
                 "it is verified, and reached elsewhere");
     }
     for (uint16_t i = 0; i < c->model->setting_count; i++) {
-        vd_verdict verdict = vd_visit_verdict(vd_visit_in(&c->visit), i);
+        vd_verdict verdict = vd_visit_verdict(c->visit, i);
         if (verdict == VD_CONFIRMED || verdict == VD_LIVE_ONLY) {
-            PROMISE(vd_set_compare(vd_visit_desired(vd_visit_in(&c->visit)), vd_visit_live(vd_visit_in(&c->visit)),
-                                   i) == VD_SAME,
+            PROMISE(vd_set_compare(vd_visit_desired(c->visit), vd_visit_live(c->visit), i) == VD_SAME,
                     "%s is confirmed and was not read so", c->model->settings[i].words->key);
         }
         if (verdict == VD_CONFIRMED && c->honest && summary.whole == VD_WHOLE_VERIFIED) {
-            PROMISE(vd_set_compare(vd_visit_desired(vd_visit_in(&c->visit)), &c->unit.stored, i) == VD_SAME,
+            PROMISE(vd_set_compare(vd_visit_desired(c->visit), vd_unit_stored(c->unit), i) == VD_SAME,
                     "%s is verified and not stored", c->model->settings[i].words->key);
         }
     }
@@ -288,14 +288,14 @@ void cable_play(const vd_model *model, input *f)
     vd_status status = VD_OK;
     start(&c, model, f);
     begin(&c, f);
-    for (unsigned step = 0; step < MOST_STEPS && !vd_visit_ended(vd_visit_in(&c.visit), &status); step++) {
+    for (unsigned step = 0; step < MOST_STEPS && !vd_visit_ended(c.visit, &status); step++) {
         turn(&c, f);
     }
-    for (unsigned step = 0; step < 400 && !vd_visit_ended(vd_visit_in(&c.visit), &status); step++) {
+    for (unsigned step = 0; step < 400 && !vd_visit_ended(c.visit, &status); step++) {
         feed_visit(&c, (vd_event){.kind = VD_STOP});
         turn(&c, f);
     }
-    PROMISE(vd_visit_ended(vd_visit_in(&c.visit), &status), "it does not end");
+    PROMISE(vd_visit_ended(c.visit, &status), "it does not end");
     judge_unit(&c);
     judge_visit(&c);
     g_free(c.visit_memory);

@@ -65,7 +65,7 @@ static void judge_set(const vd_set *set)
         if (text[0] == '\0') {
             continue;
         }
-        PROMISE(vd_value_parse(&set->model->settings[i], text, strlen(text), &typed, NULL) == VD_OK, "%s", text);
+        PROMISE(vd_setting_parse(&set->model->settings[i], text, strlen(text), &typed, NULL) == VD_OK, "%s", text);
         vd_value_print(&set->model->settings[i], &typed.value, &second);
         PROMISE(strcmp(text, again) == 0, "%s, then %s", text, again);
     }

@@ -15,7 +15,8 @@ static void work(const vd_model *model)
         const vd_setting *setting = &model->settings[i];
         char text[600];
         vd_writer writer = vd_writer_start(text, sizeof text);
-        vd_setting_print_allowed(setting, setting->places, &writer);
+        const vd_meaning meaning = vd_setting_meaning(setting);
+        vd_meaning_print(&meaning, &writer);
         vd_value value = vd_set_get(&set, i);
         vd_value_show(setting, &value, &writer);
         PROMISE(vd_text_is_key(setting->words->key) && input_is_plain(text), "%s: %s", setting->words->key, text);

@@ -37,17 +37,20 @@ static void serve(const vd_model *model, uint64_t now)
 static void judge(const vd_model *model)
 {
     for (uint16_t i = 0; i < model->setting_count; i++) {
-        bool empty = model->settings[i].initial_text != NULL && vd_set_get(&unit.live, i).length == 0;
+        bool empty =
+            model->settings[i].initial_text != NULL && vd_set_get(vd_unit_live(vd_unit_in(&unit)), i).length == 0;
         bool free = model->settings[i].access == VD_READ_WRITE && model->settings[i].written_by != VD_MAKER;
         if (free && !empty) {
-            vd_status status = vd_set_check(&unit.live, i, NULL);
+            vd_status status = vd_set_check(vd_unit_live(vd_unit_in(&unit)), i, NULL);
             PROMISE(status == VD_OK || status == VD_IDLE_HERE || status == VD_NOT_HERE, "a strange %s",
                     model->settings[i].words->key);
         }
     }
     for (uint16_t r = 0; r < model->rule_count; r++) {
         for (uint16_t item = 0; model->rules[r].enforced && item < vd_rule_items(model, r); item++) {
-            PROMISE(vd_rule_judge(&unit.live, &unit.live, r, item, NULL) != VD_FAILS, "rule %u is broken", r);
+            PROMISE(vd_rule_judge(vd_unit_live(vd_unit_in(&unit)), vd_unit_live(vd_unit_in(&unit)), r, item, NULL) !=
+                        VD_FAILS,
+                    "rule %u is broken", r);
         }
     }
 }

@@ -73,29 +73,30 @@ static void judge_words(const vd_fault *fault)
 
 static void take(const vd_setting *about, const char *typed, size_t length)
 {
+    const vd_meaning meaning = vd_setting_meaning(about);
     char printed[600], nearest[300];
     vd_typed value, again;
     vd_fault fault = {0};
     vd_writer to_nearest = vd_writer_start(nearest, sizeof nearest);
     vd_text_nearest(about, typed, length, &to_nearest);
-    if (vd_value_parse(about, typed, length, &value, &fault) != VD_OK) {
+    if (vd_value_parse(&meaning, typed, length, &value, &fault) != VD_OK) {
         judge_words(&fault);
         return;
     }
     vd_writer writer = vd_writer_start(printed, sizeof printed);
     vd_value_print(about, &value.value, &writer);
     PROMISE(!writer.cut, "cut");
-    vd_status status = vd_value_check(about, &value.value, about->places, &fault);
+    vd_status status = vd_value_check(&meaning, &value.value, &fault);
     if (status != VD_OK) {
         judge_words(&fault);
         return;
     }
-    PROMISE(vd_value_parse(about, printed, writer.length, &again, NULL) == VD_OK, "printed as %s, not taken", printed);
+    PROMISE(vd_value_parse(&meaning, printed, writer.length, &again, NULL) == VD_OK, "printed as %s, not taken",
+            printed);
     PROMISE(vd_value_equal(&value.value, &again.value), "printed as %s, taken as something else", printed);
     int64_t count = 0;
-    if (!vd_setting_is(about, VD_TYPE_BYTES) &&
-        vd_value_to_count(about, &value.value, about->places, &count, NULL) == VD_OK) {
-        vd_value back = vd_value_from_count(about, count, about->places);
+    if (!vd_setting_is(about, VD_TYPE_BYTES) && vd_value_to_count(&meaning, &value.value, &count, NULL) == VD_OK) {
+        vd_value back = vd_value_from_count(&meaning, count);
         PROMISE(vd_value_equal(&value.value, &back), "%s is count %lld and back something else", printed,
                 (long long)count);
     }
@@ -105,8 +106,9 @@ static void take(const vd_setting *about, const char *typed, size_t length)
 static void hold(const vd_setting *about, input *f)
 {
     char printed[600];
-    unsigned places = vd_setting_is(about, VD_TYPE_PLACED) ? input_number(f, 10) : 0;
-    vd_value value = vd_value_from_count(about, input_long(f), places);
+    vd_meaning meaning = vd_setting_meaning(about);
+    meaning.places = (uint8_t)(vd_setting_is(about, VD_TYPE_PLACED) ? input_number(f, 10) : 0);
+    vd_value value = vd_value_from_count(&meaning, input_long(f));
     vd_writer writer = vd_writer_start(printed, sizeof printed);
     vd_fault fault = {0};
     if (vd_setting_is(about, VD_TYPE_BYTES) || value.type == VD_NOTHING) {
@@ -114,7 +116,7 @@ static void hold(const vd_setting *about, input *f)
     }
     vd_value_print(about, &value, &writer);
     PROMISE(input_is_plain(printed), "printed");
-    if (vd_value_check(about, &value, places, &fault) == VD_OK && about->traits->id != VD_DATE_TIME &&
+    if (vd_value_check(&meaning, &value, &fault) == VD_OK && about->traits->id != VD_DATE_TIME &&
         about->traits->id != VD_CLOCK) {
         take(about, printed, writer.length);
     } else {

@@ -381,7 +381,7 @@ void visit_free(visit *v)
 {
     if (v->memory != NULL) { /* passwords, and secrets that were written, are among what it holds */
         vd_wipe(v->memory, vd_visit_size(v->model));
-        vd_wipe(v->engine, sizeof v->engine);
+        vd_wipe(&v->room, sizeof v->room);
     }
     g_free(v->memory);
     g_free(v->unchanged);

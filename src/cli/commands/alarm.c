@@ -29,9 +29,9 @@ static char **words_of(const vd_set *before, const vd_set *after, uint16_t compa
         }
         char text[VD_MOST_BYTES * 2];
         vd_writer writer = vd_writer_start(text, sizeof text);
-        vd_setting about;
-        vd_set_about(after, i, &about);
-        vd_value_print(&about, &value, &writer);
+        vd_meaning meaning;
+        vd_set_meaning(after, i, &meaning);
+        vd_value_print(meaning.of, &value, &writer);
         g_ptr_array_add(words, g_strdup_printf("%s=%s", model->settings[i].words->key, text));
     }
     g_ptr_array_set_size(words, any ? (gint)words->len : 0);

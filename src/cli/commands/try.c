@@ -32,8 +32,8 @@ static bool take_zone(cli *c, int16_t *zone)
         *zone = 0;
         return true;
     }
-    if (vd_value_parse(&about, c->options.zone, strlen(c->options.zone), &typed, &fault) != VD_OK ||
-        vd_value_check(&about, &typed.value, 0, &fault) != VD_OK) {
+    if (vd_setting_parse(&about, c->options.zone, strlen(c->options.zone), &typed, &fault) != VD_OK ||
+        vd_setting_check(&about, &typed.value, &fault) != VD_OK) {
         report(c, &fault);
         c->worst = VD_CLASS_USAGE;
         return false;

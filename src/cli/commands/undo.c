@@ -163,7 +163,7 @@ static void ask_secrets(cli *c, kept *k)
         message(c, "%s is secret, and was not kept.", setting->words->key);
         secret *given = secret_of_person(c, setting->words->key);
         if (given != NULL &&
-            vd_value_parse(setting, secret_text(given), strlen(secret_text(given)), &typed, &fault) == VD_OK) {
+            vd_setting_parse(setting, secret_text(given), strlen(secret_text(given)), &typed, &fault) == VD_OK) {
             vd_set_put(&k->wanted, i, &typed.value);
         } else {
             message(c, "%s is left out: what it holds stays unknown.", setting->words->key);

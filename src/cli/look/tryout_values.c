@@ -43,9 +43,9 @@ static bool take_value(cli *c, const vd_set *set, uint16_t channel, const char *
         g_free(said);
         return false;
     }
-    vd_setting about;
-    vd_set_about(set, reads, &about);
-    if (vd_value_parse(&about, text, strlen(text), &typed, &fault) != VD_OK) {
+    vd_meaning meaning;
+    vd_set_meaning(set, reads, &meaning);
+    if (vd_value_parse(&meaning, text, strlen(text), &typed, &fault) != VD_OK) {
         report(c, &fault);
         c->worst = VD_CLASS_USAGE;
         return false;
@@ -244,7 +244,7 @@ static bool take_limits(tryout *t, uint16_t n, bool upper, const char *text)
     guint count = g_strv_length(parts);
     bool fine = count == 1 || count == 3;
     for (guint i = 0; i < count && fine; i++) {
-        fine = vd_value_parse(about, parts[i], strlen(parts[i]), &ends[i], &fault) == VD_OK;
+        fine = vd_setting_parse(about, parts[i], strlen(parts[i]), &ends[i], &fault) == VD_OK;
     }
     g_strfreev(parts);
     if (!fine) {

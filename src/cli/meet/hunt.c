@@ -256,7 +256,7 @@ static void plan(const cli *c, const hunt *h, site *s, const quarry *what)
 /* Turns the loop until all searches have ended. False: it was stopped by hand. */
 static bool turn(cli *c, const hunt *h, vd_loop *loop)
 {
-    uint64_t now = loop->kind->now(loop->ground), shown = 0;
+    uint64_t shown = 0;
     bool going = loop->seat_count > 0, stopped = false;
     stops_catch();
     while (going) {
@@ -272,7 +272,7 @@ static bool turn(cli *c, const hunt *h, vd_loop *loop)
             const site *s = &h->sites[i];
             going = (s->port != NULL && !vd_search_ended(s->search, &status)) || going;
         }
-        now = loop->kind->now(loop->ground);
+        uint64_t now = loop->kind->now(loop->ground);
         if (now - shown > 100000) {
             shown = now;
             show_progress(c, h);

@@ -26,9 +26,9 @@ static const char *right_words(const vd_model *model, uint8_t right)
 void allowed_text(const vd_set *here, uint16_t i, char *text, size_t size)
 {
     vd_writer writer = vd_writer_start(text, size);
-    vd_setting about;
-    vd_set_about(here, i, &about);
-    vd_setting_print_allowed(&about, about.places, &writer);
+    vd_meaning meaning;
+    vd_set_meaning(here, i, &meaning);
+    vd_meaning_print(&meaning, &writer);
 }
 
 /* Where it lives, in the standard's words. */
@@ -218,10 +218,10 @@ static void add_values(sheet *rows, const vd_set *here, uint16_t i, const vd_val
         const char *text = value_text(setting, initial);
         sheet_row(rows, "default", text[0] != '\0' ? text : "empty", NULL);
     }
-    vd_setting as_here;
-    vd_set_about(here, i, &as_here);
-    for (uint16_t k = 0; k < as_here.choice_count; k++) {
-        char *choice = g_strdup_printf("%-10s %s", as_here.choices[k].name, as_here.choices[k].label);
+    vd_meaning meaning;
+    vd_set_meaning(here, i, &meaning);
+    for (uint16_t k = 0; k < meaning.choice_count; k++) {
+        char *choice = g_strdup_printf("%-10s %s", meaning.choices[k].name, meaning.choices[k].label);
         sheet_row(rows, k == 0 ? "choices" : "", choice, NULL);
         g_free(choice);
     }

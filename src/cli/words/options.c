@@ -179,8 +179,8 @@ static bool judge_time(parsing *p, const char *name, const cli_option *option, c
     vd_typed typed;
     (void)option;
     (void)slot;
-    if (vd_value_parse(&about, text, strlen(text), &typed, NULL) != VD_OK ||
-        vd_value_check(&about, &typed.value, 0, NULL) != VD_OK || typed.value.number > UINT32_MAX) {
+    if (vd_setting_parse(&about, text, strlen(text), &typed, NULL) != VD_OK ||
+        vd_setting_check(&about, &typed.value, NULL) != VD_OK || typed.value.number > UINT32_MAX) {
         return complain(p, g_strdup_printf("%s: \"%s\" is no time.", name, text),
                         "Give one with its unit, at most 49 days, such as \"5 s\".");
     }

@@ -249,6 +249,7 @@ vd_kind vd_expr_text(vd_compiler *c)
 void vd_expr_value_of(vd_compiler *c, uint16_t setting)
 {
     const vd_setting *about = &c->model->settings[setting];
+    vd_meaning meaning = vd_setting_meaning(about);
     char quote = c->text[c->at];
     size_t from = c->at + 1, end = from;
     vd_typed typed;
@@ -258,13 +259,13 @@ void vd_expr_value_of(vd_compiler *c, uint16_t setting)
     }
     if (end == c->length) {
         vd_expr_fail_at(c, from - 1, end, "the quotation mark is not closed");
-    } else if (vd_value_parse(about, c->text + from, end - from, &typed, &fault) != VD_OK) {
+    } else if (vd_value_parse(&meaning, c->text + from, end - from, &typed, &fault) != VD_OK) {
         char why[VD_ALLOWED_SIZE];
         vd_writer writer = vd_writer_start(why, sizeof why);
         vd_writer_add(&writer, "that is no value of ");
         vd_writer_add(&writer, about->words->key);
         vd_writer_add(&writer, ", which takes ");
-        vd_setting_print_allowed(about, about->places, &writer);
+        vd_meaning_print(&meaning, &writer);
         vd_expr_fail_at(c, from, end, why);
     } else if (vd_setting_is(about, VD_TYPE_BYTES)) {
         emit_text(c, typed.value.text, typed.value.length);

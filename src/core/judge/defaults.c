@@ -94,7 +94,7 @@ static bool judge_edition(vd_set *set, uint16_t setting, const vd_edition *editi
     const vd_setting *s = &set->model->settings[setting];
     const char *variant = set->variant != VD_NONE ? set->model->variants[set->variant].key : NULL;
     bool is_this = edition != NULL && (edition->variant == NULL || vd_same_text(edition->variant, variant));
-    vd_setting about;
+    vd_meaning meaning;
     if (is_absent(set, setting)) {
         return true;
     }
@@ -103,9 +103,9 @@ static bool judge_edition(vd_set *set, uint16_t setting, const vd_edition *editi
         complain(set, s, wrong, NULL, judge);
         return false;
     }
-    vd_set_about(set, setting, &about);
-    vd_value value = vd_setting_initial(&about);
-    wrong = vd_judge_initial(&about);
+    vd_set_meaning(set, setting, &meaning);
+    vd_value value = vd_set_initial(set, setting);
+    wrong = vd_judge_initial(&meaning, &value);
     if (wrong != NULL) {
         complain(set, s, wrong, &value, judge);
     }

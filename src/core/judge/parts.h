@@ -17,7 +17,7 @@ struct vd_judge {
 void vd_judge_note(vd_judge *judge, const vd_fault *fault, uint16_t rule);
 
 /* What is wrong with a setting's factory default, or NULL. */
-const char *vd_judge_initial(const vd_setting *s);
+const char *vd_judge_initial(const vd_meaning *meaning, const vd_value *initial);
 /* Whether a setting may be set by another, or be in slots: it is read and written, and not one by which the unit is
  * reached. */
 bool vd_judge_can_be_set(const vd_model *model, uint16_t setting);

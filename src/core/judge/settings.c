@@ -53,6 +53,7 @@ static const char *check_choices(const vd_setting *s)
 
 static const char *check_meaning(const vd_model *model, const vd_setting *s)
 {
+    const vd_meaning meaning = vd_setting_meaning(s);
     uint16_t fixed = s->traits->length;
     if (s->traits->id == VD_NOTHING || s->traits->id >= VD_TYPE_COUNT || s->group >= model->group_count) {
         return "has no type or no group";
@@ -76,8 +77,8 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
     if (s->scale < 0 ||
         ((s->scale != 0 || s->offset != 0) &&
          (!vd_setting_is(s, VD_TYPE_PLACED) || vd_index(s->places_from) != VD_NONE)) ||
-        vd_value_from_count(s, s->min, s->places).type == VD_NOTHING ||
-        vd_value_from_count(s, s->max, s->places).type == VD_NOTHING) {
+        vd_value_from_count(&meaning, s->min).type == VD_NOTHING ||
+        vd_value_from_count(&meaning, s->max).type == VD_NOTHING) {
         return "has a scale or an offset that its type cannot have, or that leads out of all numbers";
     }
     if (s->traits->id == VD_CLOCK && vd_index(s->zone_from) != VD_NONE &&
@@ -111,26 +112,28 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
     return sound ? NULL : "takes its decimals from a setting that is not a whole number of 0 to 9";
 }
 
-const char *vd_judge_initial(const vd_setting *s)
+const char *vd_judge_initial(const vd_meaning *meaning, const vd_value *initial)
 {
-    vd_value value = vd_setting_initial(s);
-    if (s->initial_text == NULL && !s->has_initial) {
+    const vd_setting *s = meaning->of;
+    if (initial->type == VD_NOTHING) {
         return s->placeholder ? "is a placeholder, but has no factory default" : NULL;
     }
-    if ((s->initial_text != NULL) != vd_setting_is(s, VD_TYPE_BYTES) ||
-        (s->initial_text != NULL && s->initial > s->length)) {
+    if ((initial->text != NULL) != vd_setting_is(s, VD_TYPE_BYTES) ||
+        (initial->text != NULL && initial->length > s->length)) {
         return "has a factory default of another type";
     }
-    bool empty = s->initial_text != NULL && s->initial == 0 && s->least > 0 && !s->or_empty;
+    bool empty = initial->text != NULL && initial->length == 0 && s->least > 0 && !s->or_empty;
     return empty ? "is empty from the factory, which its fewest characters do not allow: say that it may be empty"
-           : vd_value_check(s, &value, s->places, NULL) == VD_OK ? NULL
-                                                                 : "has a factory default that it would refuse";
+           : vd_value_check(meaning, initial, NULL) == VD_OK ? NULL
+                                                             : "has a factory default that it would refuse";
 }
 
 static const char *check_initial(const vd_model *model, const vd_setting *s)
 {
     (void)model;
-    return vd_judge_initial(s);
+    const vd_meaning meaning = vd_setting_meaning(s);
+    vd_value initial = vd_setting_initial(s);
+    return vd_judge_initial(&meaning, &initial);
 }
 
 /* A part of a key that is all digits is an item's number, and nothing else. */

@@ -224,23 +224,24 @@ void vd_set_put_initial(vd_set *set)
  * digits, the same digits. */
 static void give_likeness(vd_set *set, uint16_t setting, bool counted)
 {
-    vd_setting was = set->model->settings[setting], now;
+    const vd_setting *about = &set->model->settings[setting];
+    vd_meaning was = vd_setting_meaning(about), now;
     slot *s = &slots(set)[setting];
     uint8_t like = 0;
     vd_value value = vd_set_get(set, setting);
     int64_t count = 0;
-    if (!vd_set_about(set, setting, &now)) {
+    if (!vd_set_meaning(set, setting, &now)) {
         vd_set_forget(set, setting);
         return;
     }
-    vd_set_chosen(set, &was, &like);
+    vd_set_chosen(set, about, &like);
     if (counted && s->like != like) {
-        vd_setting_make_like(&was, s->like);
-        if (vd_value_to_count(&was, &value, was.places, &count, NULL) != VD_OK) {
+        vd_meaning_make_like(&was, s->like);
+        if (vd_value_to_count(&was, &value, &count, NULL) != VD_OK) {
             vd_set_forget(set, setting);
             return;
         }
-        value = vd_value_from_count(&now, count, now.places);
+        value = vd_value_from_count(&now, count);
         s->number = value.number;
         s->places = value.places;
     }
@@ -253,7 +254,7 @@ static void give_places(vd_set *set, bool counts_only)
         const vd_setting *about = &set->model->settings[i];
         bool counted =
             about->field.word == NULL || about->field.word[0] == '\0' || about->field.saying == VD_SAID_IN_COUNTS;
-        unsigned places = 0;
+        vd_meaning meaning;
         if (vd_index(about->places_from) == VD_NONE || !vd_set_knows(set, i)) {
             continue;
         }
@@ -261,8 +262,8 @@ static void give_places(vd_set *set, bool counts_only)
             give_likeness(set, i, counted);
         } else if (counts_only && !counted) {
             continue;
-        } else if (vd_set_places(set, i, &places)) {
-            slots(set)[i].places = (uint8_t)places;
+        } else if (vd_set_meaning(set, i, &meaning)) {
+            slots(set)[i].places = meaning.places;
         } else {
             vd_set_forget(set, i);
         }
@@ -335,11 +336,11 @@ void vd_set_tell_unit(vd_set *set, const vd_identity *identity)
 bool vd_set_is_sound(const vd_set *set, uint16_t setting)
 {
     vd_value value = vd_set_get(set, setting);
-    vd_setting about;
+    vd_meaning meaning;
     if (value.type == VD_NOTHING) {
         return !slots(set)[setting].odd;
     }
-    return !vd_set_about(set, setting, &about) || vd_value_check(&about, &value, about.places, NULL) == VD_OK;
+    return !vd_set_meaning(set, setting, &meaning) || vd_value_check(&meaning, &value, NULL) == VD_OK;
 }
 
 vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting)

@@ -40,14 +40,13 @@ static bool among(const char *texts, vd_span typed)
     return false;
 }
 
-bool vd_measure_matches(const vd_setting *setting, vd_span typed)
+bool vd_measure_matches(const char *measure, const char *others, vd_span typed)
 {
-    if (vd_text_is(typed.at, typed.length, setting->measure) || among(setting->spellings, typed)) {
+    if (vd_text_is(typed.at, typed.length, measure) || among(others, typed)) {
         return true;
     }
     for (size_t i = 0; i < sizeof spellings / sizeof spellings[0]; i++) {
-        if (vd_same_text(spellings[i].measure, setting->measure) &&
-            vd_text_is(typed.at, typed.length, spellings[i].spelling)) {
+        if (vd_same_text(spellings[i].measure, measure) && vd_text_is(typed.at, typed.length, spellings[i].spelling)) {
             return true;
         }
     }

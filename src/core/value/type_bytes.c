@@ -4,11 +4,11 @@
 
 #include <string.h>
 
-static vd_status parse_bytes(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_bytes(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     int count = vd_take_bytes(typed, into->bytes, sizeof into->bytes);
-    if (count < setting->least || count > setting->length) {
-        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+    if (count < meaning->of->least || count > meaning->of->length) {
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
     }
     into->value.text = into->bytes;
     into->value.length = (uint16_t)count;
@@ -35,20 +35,19 @@ static void print_identifier(const vd_setting *setting, const vd_value *value, v
     print_hex(value, "-", writer); /* as IEEE 802 has it */
 }
 
-static void allow_bytes(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_bytes(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)places;
-    if (setting->least != setting->length) {
-        vd_writer_add_number(writer, 2 * setting->least);
+    if (meaning->of->least != meaning->of->length) {
+        vd_writer_add_number(writer, 2 * meaning->of->least);
         vd_writer_add(writer, " to ");
     }
-    vd_writer_add_number(writer, 2 * setting->length);
+    vd_writer_add_number(writer, 2 * meaning->of->length);
     vd_writer_add(writer, " hexadecimal digits");
 }
 
 /* ---- Digits, the last of which checks the others ---- */
 
-static vd_status parse_digits(const vd_setting *setting, vd_span typed, size_t least, size_t most, const char *start,
+static vd_status parse_digits(const vd_meaning *meaning, vd_span typed, size_t least, size_t most, const char *start,
                               vd_typed *into, vd_fault *fault)
 {
     size_t count = 0;
@@ -58,39 +57,39 @@ static vd_status parse_digits(const vd_setting *setting, vd_span typed, size_t l
         if (vd_is_digit(c) && count < most) {
             into->bytes[count++] = c;
         } else if (!vd_is_blank(c) && c != '-' && c != '/') {
-            return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+            return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
         }
     }
     if (count < least || memcmp(into->bytes, start, strlen(start)) != 0) {
-        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
     }
     if (!vd_check_fits(VD_CHECK_LUHN, (vd_span){into->bytes, count}, &fitting)) {
-        return vd_note_check_digit(setting, typed, fitting, fault);
+        return vd_note_check_digit(meaning, typed, fitting, fault);
     }
     into->value.text = into->bytes;
     into->value.length = (uint16_t)count;
     return VD_OK;
 }
 
-static vd_status parse_imei(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_imei(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
-    return parse_digits(setting, typed, 15, 15, "", into, fault);
+    return parse_digits(meaning, typed, 15, 15, "", into, fault);
 }
 
-static void allow_imei(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_imei(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)setting, (void)places;
+    (void)meaning;
     vd_writer_add(writer, "the 15 digits of an IMEI, such as 001010-12-345678-0");
 }
 
-static vd_status parse_iccid(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_iccid(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
-    return parse_digits(setting, typed, 19, 20, "89", into, fault);
+    return parse_digits(meaning, typed, 19, 20, "89", into, fault);
 }
 
-static void allow_iccid(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_iccid(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)setting, (void)places;
+    (void)meaning;
     vd_writer_add(writer, "the 19 or 20 digits on the SIM card, from 89 on");
 }
 

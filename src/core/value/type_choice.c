@@ -2,7 +2,7 @@
  * Words: on and off, one of several choices, any of several at once. */
 #include "value.h"
 
-static vd_status parse_truth(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_truth(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     static const struct {
         const char *word;
@@ -14,7 +14,7 @@ static vd_status parse_truth(const vd_setting *setting, vd_span typed, vd_typed 
             return VD_OK;
         }
     }
-    return vd_fault_note_typed(fault, VD_NOT_A_TRUTH, setting, typed);
+    return vd_fault_note_typed(fault, VD_NOT_A_TRUTH, meaning, typed);
 }
 
 static void print_truth(const vd_setting *setting, const vd_value *value, vd_writer *writer)
@@ -23,27 +23,27 @@ static void print_truth(const vd_setting *setting, const vd_value *value, vd_wri
     vd_writer_add(writer, value->number != 0 ? "on" : "off");
 }
 
-static void allow_truth(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_truth(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)setting, (void)places;
+    (void)meaning;
     vd_writer_add(writer, "on or off");
 }
 
-static const vd_choice *find_choice(const vd_setting *setting, vd_span typed)
+static const vd_choice *find_choice(const vd_meaning *meaning, vd_span typed)
 {
-    for (uint16_t i = 0; i < setting->choice_count; i++) {
-        if (vd_same_word(typed, setting->choices[i].name)) {
-            return &setting->choices[i];
+    for (uint16_t i = 0; i < meaning->choice_count; i++) {
+        if (vd_same_word(typed, meaning->choices[i].name)) {
+            return &meaning->choices[i];
         }
     }
     return NULL;
 }
 
-static vd_status parse_choice(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_choice(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
-    const vd_choice *choice = find_choice(setting, typed);
+    const vd_choice *choice = find_choice(meaning, typed);
     if (choice == NULL) {
-        return vd_fault_note_typed(fault, VD_NOT_A_CHOICE, setting, typed);
+        return vd_fault_note_typed(fault, VD_NOT_A_CHOICE, meaning, typed);
     }
     into->value.number = choice->number;
     return VD_OK;
@@ -61,36 +61,34 @@ static void print_choice(const vd_setting *setting, const vd_value *value, vd_wr
     vd_writer_add_number(writer, value->number);
 }
 
-vd_status vd_check_choice(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_choice(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
-    (void)places;
-    for (uint16_t i = 0; i < setting->choice_count; i++) {
-        if (setting->choices[i].number == value->number) {
+    for (uint16_t i = 0; i < meaning->choice_count; i++) {
+        if (meaning->choices[i].number == value->number) {
             return VD_OK;
         }
     }
-    return vd_fault_note_value(fault, VD_NOT_A_CHOICE, setting, value, 0);
+    return vd_fault_note_value(fault, VD_NOT_A_CHOICE, meaning, value);
 }
 
-static void list_choices(const vd_setting *setting, const char *last, vd_writer *writer)
+static void list_choices(const vd_meaning *meaning, const char *last, vd_writer *writer)
 {
-    for (uint16_t i = 0; i < setting->choice_count; i++) {
-        vd_writer_add(writer, i == 0 ? "" : i + 1 == setting->choice_count ? last : ", ");
-        vd_writer_add(writer, setting->choices[i].name);
+    for (uint16_t i = 0; i < meaning->choice_count; i++) {
+        vd_writer_add(writer, i == 0 ? "" : i + 1 == meaning->choice_count ? last : ", ");
+        vd_writer_add(writer, meaning->choices[i].name);
     }
 }
 
-static void allow_choice(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_choice(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)places;
-    list_choices(setting, " or ", writer);
+    list_choices(meaning, " or ", writer);
 }
 
-static int64_t all_flags(const vd_setting *setting)
+static int64_t all_flags(const vd_choice *choices, uint16_t count)
 {
     int64_t all = 0;
-    for (uint16_t i = 0; i < setting->choice_count; i++) {
-        all |= (int64_t)1 << setting->choices[i].number;
+    for (uint16_t i = 0; i < count; i++) {
+        all |= (int64_t)1 << choices[i].number;
     }
     return all;
 }
@@ -100,7 +98,7 @@ static bool parts_flags(char c)
     return c == ',' || c == '+' || c == ';' || vd_is_blank(c);
 }
 
-static vd_status parse_flags(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_flags(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     vd_span rest = typed;
     int64_t flags = 0;
@@ -110,20 +108,20 @@ static vd_status parse_flags(const vd_setting *setting, vd_span typed, vd_typed 
         while (word < rest.length && !parts_flags(rest.at[word])) {
             word++;
         }
-        const vd_choice *choice = find_choice(setting, (vd_span){rest.at, word});
+        const vd_choice *choice = find_choice(meaning, (vd_span){rest.at, word});
         if (choice != NULL) {
             flags |= (int64_t)1 << choice->number;
         } else if (vd_same_word((vd_span){rest.at, word}, "none")) {
             none = true;
         } else if (word > 0 && !vd_same_word((vd_span){rest.at, word}, "and")) {
-            return vd_fault_note_typed(fault, VD_NOT_A_CHOICE, setting, typed);
+            return vd_fault_note_typed(fault, VD_NOT_A_CHOICE, meaning, typed);
         }
         word += word < rest.length;
         rest.at += word;
         rest.length -= word;
     }
     if (none == (flags != 0)) { /* "none, low" is no answer, and neither are mere commas */
-        return vd_fault_note_typed(fault, VD_NOT_A_CHOICE, setting, typed);
+        return vd_fault_note_typed(fault, VD_NOT_A_CHOICE, meaning, typed);
     }
     into->value.number = flags;
     return VD_OK;
@@ -139,9 +137,9 @@ static void print_flags(const vd_setting *setting, const vd_value *value, vd_wri
             any = true;
         }
     }
-    if ((value->number & ~all_flags(setting)) != 0) {
+    if ((value->number & ~all_flags(setting->choices, setting->choice_count)) != 0) {
         vd_writer_add(writer, any ? ", unknown " : "unknown ");
-        uint64_t strange = (uint64_t)(value->number & ~all_flags(setting));
+        uint64_t strange = (uint64_t)(value->number & ~all_flags(setting->choices, setting->choice_count));
         if (strange >> 32 != 0) {
             vd_writer_add_hex(writer, (uint32_t)(strange >> 32), 1);
         }
@@ -151,17 +149,16 @@ static void print_flags(const vd_setting *setting, const vd_value *value, vd_wri
     vd_writer_add(writer, any ? "" : "none");
 }
 
-vd_status vd_check_flags(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_flags(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
-    bool fine = (value->number & ~all_flags(setting)) == 0;
-    return fine ? VD_OK : vd_fault_note_value(fault, VD_NOT_A_CHOICE, setting, value, places);
+    bool fine = (value->number & ~all_flags(meaning->choices, meaning->choice_count)) == 0;
+    return fine ? VD_OK : vd_fault_note_value(fault, VD_NOT_A_CHOICE, meaning, value);
 }
 
-static void allow_flags(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_flags(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)places;
     vd_writer_add(writer, "none or any of ");
-    list_choices(setting, ", ", writer);
+    list_choices(meaning, ", ", writer);
 }
 
 const vd_type_words vd_words_truth = {"truth", "on or off", parse_truth, print_truth, allow_truth, NULL};

@@ -20,12 +20,12 @@ static bool take_ipv4(vd_span text, uint32_t *address)
     return text.length == 0;
 }
 
-static vd_status parse_ipv4(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_ipv4(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     uint32_t address = 0;
     bool fine = take_ipv4(typed, &address);
     into->value.number = address;
-    return fine ? VD_OK : vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+    return fine ? VD_OK : vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
 }
 
 static void print_ipv4(const vd_setting *setting, const vd_value *value, vd_writer *writer)
@@ -37,48 +37,48 @@ static void print_ipv4(const vd_setting *setting, const vd_value *value, vd_writ
     }
 }
 
-static void allow_ipv4(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_ipv4(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)setting, (void)places;
+    (void)meaning;
     vd_writer_add(writer, "an IPv4 address such as 192.0.2.7");
 }
 
-static vd_status parse_mask(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_mask(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     vd_span rest = typed;
     uint32_t ones = 0;
     if (vd_take_char(&rest, '/')) { /* "/24", as one writes it behind an address */
         if (!vd_take_whole(&rest, 32, &ones, NULL) || rest.length > 0) {
-            return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+            return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
         }
         into->value.number = ones == 0 ? 0 : (int64_t)(uint32_t)(0xFFFFFFFFu << (32 - ones));
         return VD_OK;
     }
-    return parse_ipv4(setting, typed, into, fault);
+    return parse_ipv4(meaning, typed, into, fault);
 }
 
-vd_status vd_check_mask(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_mask(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
     uint32_t zeros = ~(uint32_t)value->number; /* ones all the way down, if it is a mask */
-    return (zeros & (zeros + 1)) == 0 ? VD_OK : vd_fault_note_value(fault, VD_WRONG_FORM, setting, value, places);
+    return (zeros & (zeros + 1)) == 0 ? VD_OK : vd_fault_note_value(fault, VD_WRONG_FORM, meaning, value);
 }
 
-static void allow_mask(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_mask(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)setting, (void)places;
+    (void)meaning;
     vd_writer_add(writer, "a network mask such as 255.255.255.0 or /24");
 }
 
-vd_status vd_check_gateway(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_gateway(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
     uint32_t first = (uint32_t)value->number >> 24;
     bool host = value->number == 0 || (first > 0 && first != 127 && first < 224);
-    return host ? VD_OK : vd_fault_note_value(fault, VD_WRONG_FORM, setting, value, places);
+    return host ? VD_OK : vd_fault_note_value(fault, VD_WRONG_FORM, meaning, value);
 }
 
-static void allow_gateway(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_gateway(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)setting, (void)places;
+    (void)meaning;
     vd_writer_add(writer, "the IPv4 address of a gateway such as 192.0.2.1, or 0.0.0.0 for none");
 }
 
@@ -144,11 +144,11 @@ static bool parse_groups(vd_span text, uint16_t *groups)
     return true;
 }
 
-static vd_status parse_ipv6(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_ipv6(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     uint16_t groups[GROUPS] = {0};
     if (!parse_groups(typed, groups)) {
-        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
     }
     for (int i = 0; i < GROUPS; i++) {
         into->bytes[2 * i] = (char)(groups[i] >> 8);
@@ -195,9 +195,9 @@ static void print_ipv6(const vd_setting *setting, const vd_value *value, vd_writ
     }
 }
 
-static void allow_ipv6(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_ipv6(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)setting, (void)places;
+    (void)meaning;
     vd_writer_add(writer, "an IPv6 address such as 2001:db8::7");
 }
 
@@ -214,21 +214,20 @@ static bool take_host(vd_span typed, char *bytes)
     return true;
 }
 
-static vd_status parse_host(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_host(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     if (typed.length > 0 && !take_host(typed, into->bytes)) {
-        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
     }
     into->value.text = into->bytes;
     into->value.length = (uint16_t)typed.length;
-    return vd_check_length(setting, &into->value, 0, fault);
+    return vd_check_length(meaning, &into->value, fault);
 }
 
-static void allow_host(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_host(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)places;
     vd_writer_add(writer, "a host name such as data.example.net or an IPv4 address, up to ");
-    vd_writer_add_number(writer, setting->length);
+    vd_writer_add_number(writer, meaning->of->length);
     vd_writer_add(writer, " characters");
 }
 
@@ -270,11 +269,11 @@ static bool is_url(vd_span text, size_t *host_at, size_t *host_length)
     return true;
 }
 
-static vd_status parse_url(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_url(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     size_t host_at = 0, host_length = 0;
     if (typed.length > sizeof into->bytes || (typed.length > 0 && !is_url(typed, &host_at, &host_length))) {
-        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
     }
     for (size_t i = 0; i < typed.length; i++) { /* scheme and host are the same in any case; the rest is not */
         into->bytes[i] = typed.at[i];
@@ -284,14 +283,13 @@ static vd_status parse_url(const vd_setting *setting, vd_span typed, vd_typed *i
     }
     into->value.text = into->bytes;
     into->value.length = (uint16_t)typed.length;
-    return vd_check_length(setting, &into->value, 0, fault);
+    return vd_check_length(meaning, &into->value, fault);
 }
 
-static void allow_url(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_url(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)places;
     vd_writer_add(writer, "a URL such as https://data.example.net/hives, up to ");
-    vd_writer_add_number(writer, setting->length);
+    vd_writer_add_number(writer, meaning->of->length);
     vd_writer_add(writer, " characters");
 }
 

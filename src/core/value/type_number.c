@@ -11,39 +11,40 @@ static void print_measure(const char *measure, vd_writer *writer)
 }
 
 /* The unit of measure that was typed; NULL: none that the setting has, or can be like. */
-static const char *take_measure(const vd_setting *setting, vd_span typed)
+static const char *take_measure(const vd_meaning *meaning, vd_span typed)
 {
-    for (uint16_t i = 0; i < setting->like_count; i++) {
-        if (vd_measure_matches(setting->like[i].of, typed)) {
-            return setting->like[i].of->measure;
+    for (uint16_t i = 0; i < meaning->of->like_count; i++) {
+        const vd_setting *of = meaning->of->like[i].of;
+        if (vd_measure_matches(of->measure, of->spellings, typed)) {
+            return of->measure;
         }
     }
-    return vd_measure_matches(setting, typed) ? setting->measure : NULL;
+    return vd_measure_matches(meaning->measure, meaning->spellings, typed) ? meaning->measure : NULL;
 }
 
-static vd_status parse_number(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_number(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     vd_value *value = &into->value;
     size_t digits = 0;
     size_t taken = vd_take_number(typed, value, &digits);
     if (taken == 0) {
-        return vd_fault_note_typed(fault, VD_NOT_A_NUMBER, setting, typed);
+        return vd_fault_note_typed(fault, VD_NOT_A_NUMBER, meaning, typed);
     }
     vd_span measure = vd_trimmed((vd_span){typed.at + taken, typed.length - taken});
-    const char *named = measure.length > 0 ? take_measure(setting, measure) : NULL;
+    const char *named = measure.length > 0 ? take_measure(meaning, measure) : NULL;
     if (measure.length > 0 && named == NULL) {
         /* "1.234.5" and "12abc" are no numbers; "12 kg" is one, in a unit of measure. */
         bool broken = vd_is_digit(measure.at[0]) || measure.at[0] == '.' || measure.at[0] == ',';
-        return vd_fault_note_typed(fault, broken ? VD_NOT_A_NUMBER : VD_WRONG_MEASURE, setting, typed);
+        return vd_fault_note_typed(fault, broken ? VD_NOT_A_NUMBER : VD_WRONG_MEASURE, meaning, typed);
     }
     if (digits > VD_MOST_DIGITS) {
-        return vd_fault_note_typed(fault, VD_TOO_MANY_DIGITS, setting, typed);
+        return vd_fault_note_typed(fault, VD_TOO_MANY_DIGITS, meaning, typed);
     }
-    value->measure = setting->like_count > 0 ? named : NULL;
-    if (!vd_setting_is(setting, VD_TYPE_PLACED)) {
+    value->measure = meaning->of->like_count > 0 ? named : NULL;
+    if (!vd_setting_is(meaning->of, VD_TYPE_PLACED)) {
         for (; value->places > 0; value->places--) {
             if (value->number % 10 != 0) {
-                return vd_fault_note_typed(fault, VD_OFF_STEP, setting, typed);
+                return vd_fault_note_typed(fault, VD_OFF_STEP, meaning, typed);
             }
             value->number /= 10;
         }
@@ -57,7 +58,7 @@ static void print_number(const vd_setting *setting, const vd_value *value, vd_wr
     print_measure(value->measure != NULL ? value->measure : setting->measure, writer);
 }
 
-static vd_status parse_duration(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_duration(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     vd_span rest = typed;
     int64_t total = 0, previous = INT64_MAX;
@@ -67,7 +68,7 @@ static vd_status parse_duration(const vd_setting *setting, vd_span typed, vd_typ
         size_t digits = 0;
         size_t taken = vd_is_digit(rest.at[0]) ? vd_take_number(rest, &part, &digits) : 0; /* one sign is for all */
         if (taken == 0) {
-            return vd_fault_note_typed(fault, VD_NOT_A_DURATION, setting, typed);
+            return vd_fault_note_typed(fault, VD_NOT_A_DURATION, meaning, typed);
         }
         rest = vd_trimmed((vd_span){rest.at + taken, rest.length - taken});
         size_t word = 0;
@@ -78,25 +79,25 @@ static vd_status parse_duration(const vd_setting *setting, vd_span typed, vd_typ
         if (unit == 0) {
             bool zero = word == 0 && rest.length == 0 && part.number == 0 && previous == INT64_MAX && !negative;
             vd_status status = word > 0 ? VD_NOT_A_DURATION : VD_MEASURE_MISSING;
-            return zero ? VD_OK : vd_fault_note_typed(fault, status, setting, typed);
+            return zero ? VD_OK : vd_fault_note_typed(fault, status, meaning, typed);
         }
         if (unit >= previous) { /* "10 min 2 h" is more likely a slip than meant */
-            return vd_fault_note_typed(fault, VD_NOT_A_DURATION, setting, typed);
+            return vd_fault_note_typed(fault, VD_NOT_A_DURATION, meaning, typed);
         }
         previous = unit;
         int64_t divisor = 1;
         if (digits > 12 || !vd_scale_up(&divisor, part.places) || part.number > INT64_MAX / unit ||
             part.number * unit > INT64_MAX / 8) {
-            return vd_fault_note_typed(fault, VD_TOO_MANY_DIGITS, setting, typed);
+            return vd_fault_note_typed(fault, VD_TOO_MANY_DIGITS, meaning, typed);
         }
         if (part.number * unit % divisor != 0) {
-            return vd_fault_note_typed(fault, VD_OFF_STEP, setting, typed);
+            return vd_fault_note_typed(fault, VD_OFF_STEP, meaning, typed);
         }
         total += part.number * unit / divisor;
         rest = vd_trimmed((vd_span){rest.at + word, rest.length - word});
     }
     if (previous == INT64_MAX) { /* a sign and nothing behind it */
-        return vd_fault_note_typed(fault, VD_NOT_A_DURATION, setting, typed);
+        return vd_fault_note_typed(fault, VD_NOT_A_DURATION, meaning, typed);
     }
     into->value.number = negative ? -total : total;
     return VD_OK;
@@ -141,114 +142,111 @@ static void print_duration(const vd_setting *setting, const vd_value *value, vd_
     vd_print_duration(value->number, writer);
 }
 
-static void print_count(const vd_setting *setting, int64_t count, unsigned places, vd_writer *writer)
+static void print_count(const vd_meaning *meaning, int64_t count, vd_writer *writer)
 {
-    vd_value value = vd_value_from_count(setting, count, places);
-    vd_value_print(setting, &value, writer);
+    vd_value value = vd_value_from_count(meaning, count);
+    vd_value_print(meaning->of, &value, writer);
 }
 
-void vd_print_range(const vd_setting *setting, unsigned places, vd_writer *writer)
+void vd_print_range(const vd_meaning *meaning, vd_writer *writer)
 {
-    if (setting->min == setting->max) {
-        print_count(setting, setting->min, places, writer);
+    if (meaning->min == meaning->max) {
+        print_count(meaning, meaning->min, writer);
         vd_writer_add(writer, ", the only value that it may have");
         return;
     }
-    if (vd_setting_is(setting, VD_TYPE_MEASURED)) { /* the unit of measure once, after the upper end */
-        vd_writer_add_decimal(writer, vd_value_from_count(setting, setting->min, places).number, places);
+    if (vd_setting_is(meaning->of, VD_TYPE_MEASURED)) { /* the unit of measure once, after the upper end */
+        vd_writer_add_decimal(writer, vd_value_from_count(meaning, meaning->min).number, meaning->places);
     } else {
-        print_count(setting, setting->min, places, writer);
+        print_count(meaning, meaning->min, writer);
     }
     vd_writer_add(writer, " to ");
-    print_count(setting, setting->max, places, writer);
-    bool whole = !vd_setting_is(setting, VD_TYPE_PLACED) ||
-                 (setting->traits->id == VD_COUNTER && setting->places == 0 && setting->scale <= 1);
-    bool finest = setting->step == 1 && !vd_setting_is(setting, VD_TYPE_TICKED) && whole;
-    if (finest || setting->traits->id == VD_DATE_TIME || setting->traits->id == VD_CLOCK) {
+    print_count(meaning, meaning->max, writer);
+    bool whole = !vd_setting_is(meaning->of, VD_TYPE_PLACED) ||
+                 (meaning->of->traits->id == VD_COUNTER && meaning->places == 0 && meaning->scale <= 1);
+    bool finest = meaning->step == 1 && !vd_setting_is(meaning->of, VD_TYPE_TICKED) && whole;
+    if (finest || meaning->of->traits->id == VD_DATE_TIME || meaning->of->traits->id == VD_CLOCK) {
         return;
     }
     vd_writer_add(writer, " in steps of ");
-    switch ((vd_type)setting->traits->id) {
-    case VD_TIME_OF_DAY: vd_print_duration(setting->step * setting->tick * 1000, writer); break;
-    case VD_ZONE: vd_print_duration(setting->step * setting->tick * 60000, writer); break;
+    switch ((vd_type)meaning->of->traits->id) {
+    case VD_TIME_OF_DAY: vd_print_duration(meaning->step * meaning->of->tick * 1000, writer); break;
+    case VD_ZONE: vd_print_duration(meaning->step * meaning->of->tick * 60000, writer); break;
     default: {
-        vd_value step = vd_distance_from_counts(setting, setting->step, places);
-        vd_value_print(setting, &step, writer);
+        vd_value step = vd_distance_from_counts(meaning, meaning->step);
+        vd_value_print(meaning->of, &step, writer);
         break;
     }
     }
 }
 
-static void allow_decimal(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_decimal(const vd_meaning *meaning, vd_writer *writer)
 {
-    if (setting->like_count > 0 && setting->measure[0] == '\0') { /* what it is like is not known here */
-        for (uint16_t i = 0; i < setting->like_count; i++) {
-            const vd_setting *of = setting->like[i].of;
+    if (meaning->of->like_count > 0 && meaning->measure[0] == '\0') { /* what it is like is not known here */
+        for (uint16_t i = 0; i < meaning->of->like_count; i++) {
+            const vd_meaning of = vd_setting_meaning(meaning->of->like[i].of);
             vd_writer_add(writer, i > 0 ? " or " : "");
-            vd_print_range(of, of->places, writer);
+            vd_print_range(&of, writer);
         }
-    } else if (places != VD_NONE) {
-        vd_print_range(setting, places, writer);
+    } else if (meaning->places_known) {
+        vd_print_range(meaning, writer);
     } else {
         vd_writer_add(writer, "a number");
-        vd_writer_add(writer, setting->measure[0] != '\0' ? " in" : "");
-        print_measure(setting->measure, writer);
+        vd_writer_add(writer, meaning->measure[0] != '\0' ? " in" : "");
+        print_measure(meaning->measure, writer);
     }
 }
 
-static void allow_integer(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_integer(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)places;
-    vd_print_range(setting, 0, writer);
+    vd_print_range(meaning, writer);
 }
 
 /* The fault of a value between two counts names both neighbours, as far as they are in range. */
-static vd_status note_between(vd_fault *fault, const vd_setting *setting, const vd_value *value, unsigned places,
-                              int64_t below)
+static vd_status note_between(vd_fault *fault, const vd_meaning *meaning, const vd_value *value, int64_t below)
 {
     char said[VD_SAID_SIZE], allowed[VD_ALLOWED_SIZE];
     vd_writer to_said = vd_writer_start(said, sizeof said);
     vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed);
-    vd_value_show(setting, value, &to_said);
-    print_count(setting, below, places, &to_allowed);
+    vd_value_show(meaning->of, value, &to_said);
+    print_count(meaning, below, &to_allowed);
     vd_writer_add(&to_allowed, " and ");
-    print_count(setting, below > INT64_MAX - setting->step ? below : below + setting->step, places, &to_allowed);
-    return vd_note_OFF_STEP(fault, setting, said, allowed);
+    print_count(meaning, below > INT64_MAX - meaning->step ? below : below + meaning->step, &to_allowed);
+    return vd_note_OFF_STEP(fault, meaning->of, said, allowed);
 }
 
-vd_status vd_value_to_count(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,
-                            vd_fault *fault)
+vd_status vd_value_to_count(const vd_meaning *meaning, const vd_value *value, int64_t *count, vd_fault *fault)
 {
     bool exact = false;
-    if (!vd_count_at_or_below(setting, value, places, count, &exact)) {
-        return vd_fault_note_value(fault, VD_OUT_OF_RANGE, setting, value, places);
+    if (!vd_count_at_or_below(meaning, value, count, &exact)) {
+        return vd_fault_note_value(fault, VD_OUT_OF_RANGE, meaning, value);
     }
-    return exact ? VD_OK : note_between(fault, setting, value, places, *count);
+    return exact ? VD_OK : note_between(fault, meaning, value, *count);
 }
 
-vd_status vd_check_ranged(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_ranged(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
     int64_t count = 0;
     bool exact = false;
     bool named = value->measure != NULL;
-    if (setting->like_count > 0 && setting->measure[0] != '\0' &&
-        !(named && vd_same_text(value->measure, setting->measure))) {
+    if (meaning->of->like_count > 0 && meaning->measure[0] != '\0' &&
+        !(named && vd_same_text(value->measure, meaning->measure))) {
         vd_value said = *value;
         said.measure = named ? value->measure : ""; /* as it was typed */
-        return vd_fault_note_value(fault, named ? VD_WRONG_MEASURE : VD_MEASURE_BARE, setting, &said, places);
+        return vd_fault_note_value(fault, named ? VD_WRONG_MEASURE : VD_MEASURE_BARE, meaning, &said);
     }
-    if (!vd_count_at_or_below(setting, value, places, &count, &exact) || count < setting->min || count > setting->max ||
-        (count == setting->max && !exact)) {
-        return vd_fault_note_value(fault, VD_OUT_OF_RANGE, setting, value, places);
+    if (!vd_count_at_or_below(meaning, value, &count, &exact) || count < meaning->min || count > meaning->max ||
+        (count == meaning->max && !exact)) {
+        return vd_fault_note_value(fault, VD_OUT_OF_RANGE, meaning, value);
     }
     /* Unsigned: from the least to the largest number it is further than a signed one reaches. */
-    int64_t over = (int64_t)(((uint64_t)count - (uint64_t)setting->min) % (uint64_t)setting->step);
-    return over == 0 && exact ? VD_OK : note_between(fault, setting, value, places, count - over);
+    int64_t over = (int64_t)(((uint64_t)count - (uint64_t)meaning->min) % (uint64_t)meaning->step);
+    return over == 0 && exact ? VD_OK : note_between(fault, meaning, value, count - over);
 }
 
-vd_status vd_check_nothing(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_nothing(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
-    (void)setting, (void)value, (void)places, (void)fault;
+    (void)meaning, (void)value, (void)fault;
     return VD_OK;
 }
 

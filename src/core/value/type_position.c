@@ -97,7 +97,7 @@ static bool take_angle(vd_span *rest, char positive, char negative, int64_t most
     return size <= most * DEGREE;
 }
 
-static vd_status parse_position(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_position(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     char plain[96];
     vd_span rest = typed;
@@ -114,7 +114,7 @@ static vd_status parse_position(const vd_setting *setting, vd_span typed, vd_typ
     vd_take_char(&rest, ',');
     fine = fine && take_angle(&rest, 'e', 'w', 180, &longitude) && vd_trimmed(rest).length == 0;
     if (!fine) {
-        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
     }
     into->value.number = latitude * ((int64_t)1 << 32) + (int64_t)(uint32_t)longitude;
     return VD_OK;
@@ -140,18 +140,18 @@ static void print_position(const vd_setting *setting, const vd_value *value, vd_
     print_angle((int32_t)(uint32_t)bits, writer);
 }
 
-vd_status vd_check_position(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_position(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
     uint64_t bits = (uint64_t)value->number;
     int64_t latitude = (int32_t)(uint32_t)(bits >> 32), longitude = (int32_t)(uint32_t)bits;
     bool fine = latitude >= -90 * (int64_t)DEGREE && latitude <= 90 * (int64_t)DEGREE &&
                 longitude >= -180 * (int64_t)DEGREE && longitude <= 180 * (int64_t)DEGREE;
-    return fine ? VD_OK : vd_fault_note_value(fault, VD_OUT_OF_RANGE, setting, value, places);
+    return fine ? VD_OK : vd_fault_note_value(fault, VD_OUT_OF_RANGE, meaning, value);
 }
 
-static void allow_position(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_position(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)setting, (void)places;
+    (void)meaning;
     vd_writer_add(writer,
                   "latitude, longitude in degrees, at most seven decimals, such as 52.5163, 13.3777 or 52\xC2\xB0"
                   "30'58.7\"N 13\xC2\xB0"

@@ -125,61 +125,61 @@ void vd_text_nearest(const vd_setting *setting, const char *text, size_t length,
     vd_writer_add_bytes(writer, made, make_match(setting, plain, own.length, made));
 }
 
-static void allow_text(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_text(const vd_meaning *meaning, vd_writer *writer)
 {
     static const char *const checks[] = {[VD_CHECK_NONE] = "",
                                          [VD_CHECK_LUHN] = ", the last a check digit (Luhn)",
                                          [VD_CHECK_MOD_10] = ", the last a check digit (mod 10)",
                                          [VD_CHECK_MOD_97] = ", the last two check digits (mod 97)"};
-    (void)places;
-    if (setting->least > 0) {
-        vd_writer_add_number(writer, setting->least);
-        vd_writer_add(writer, setting->least == setting->length ? "" : " to ");
+    if (meaning->of->least > 0) {
+        vd_writer_add_number(writer, meaning->of->least);
+        vd_writer_add(writer, meaning->of->least == meaning->of->length ? "" : " to ");
     } else {
         vd_writer_add(writer, "up to ");
     }
-    if (setting->least != setting->length) {
-        vd_writer_add_number(writer, setting->length);
+    if (meaning->of->least != meaning->of->length) {
+        vd_writer_add_number(writer, meaning->of->length);
     }
-    if (setting->alphabet == NULL) {
+    if (meaning->of->alphabet == NULL) {
         vd_writer_add(writer, " plain letters, digits, blanks and signs (printable ASCII)");
     } else {
         vd_writer_add(writer, " characters of \"");
-        vd_writer_add(writer, setting->alphabet);
+        vd_writer_add(writer, meaning->of->alphabet);
         vd_writer_add(writer, "\"");
     }
-    if (setting->pattern != NULL) {
+    if (meaning->of->pattern != NULL) {
         vd_writer_add(writer, " that look like ");
-        vd_writer_add(writer, setting->words->example != NULL ? setting->words->example : setting->pattern);
+        vd_writer_add(writer, meaning->of->words->example != NULL ? meaning->of->words->example : meaning->of->pattern);
     }
-    vd_writer_add(writer, checks[setting->check <= VD_CHECK_MOD_97 ? setting->check : VD_CHECK_NONE]);
-    vd_writer_add(writer, setting->or_empty && setting->least > 0 ? ", or nothing" : "");
+    vd_writer_add(writer, checks[meaning->of->check <= VD_CHECK_MOD_97 ? meaning->of->check : VD_CHECK_NONE]);
+    vd_writer_add(writer, meaning->of->or_empty && meaning->of->least > 0 ? ", or nothing" : "");
 }
 
 /* The fault of a text that the unit cannot hold offers the nearest one that it can. */
-static vd_status note_text(const vd_setting *setting, vd_span typed, vd_status status, size_t where, vd_fault *fault)
+static vd_status note_text(const vd_meaning *meaning, vd_span typed, vd_status status, size_t where, vd_fault *fault)
 {
     char allowed[VD_ALLOWED_SIZE], said[VD_SAID_SIZE];
     vd_writer to_allowed = vd_writer_start(allowed, sizeof allowed), to_said = vd_writer_start(said, sizeof said);
     vd_writer_add_bytes(&to_said, typed.at, typed.length < sizeof said ? typed.length : sizeof said - 1);
     vd_writer_add(&to_allowed, "\"");
-    if (setting->traits->words != NULL) {
-        setting->traits->words->nearest(setting, typed.at, typed.length, &to_allowed);
+    if (meaning->of->traits->words != NULL) {
+        meaning->of->traits->words->nearest(meaning->of, typed.at, typed.length, &to_allowed);
     }
     vd_writer_add(&to_allowed, "\"");
     if (to_allowed.length <= 2) {
         to_allowed = vd_writer_start(allowed, sizeof allowed);
-        vd_setting_print_allowed(setting, 0, &to_allowed);
+        vd_meaning_print(meaning, &to_allowed);
     }
-    return vd_fault_note_numbers(fault, status, setting, said, allowed, where < INT32_MAX ? (int32_t)where : INT32_MAX,
-                                 status == VD_TEXT_TOO_SHORT ? setting->least : setting->length, 0);
+    return vd_fault_note_numbers(fault, status, meaning->of, said, allowed,
+                                 where < INT32_MAX ? (int32_t)where : INT32_MAX,
+                                 status == VD_TEXT_TOO_SHORT ? meaning->of->least : meaning->of->length, 0);
 }
 
-static vd_status parse_text(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_text(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
-    if (typed.length > sizeof into->bytes || characters(typed) > setting->length) {
-        vd_status status = setting->pattern != NULL ? VD_WRONG_FORM : VD_TEXT_TOO_LONG;
-        return note_text(setting, typed, status, characters(typed), fault);
+    if (typed.length > sizeof into->bytes || characters(typed) > meaning->of->length) {
+        vd_status status = meaning->of->pattern != NULL ? VD_WRONG_FORM : VD_TEXT_TOO_LONG;
+        return note_text(meaning, typed, status, characters(typed), fault);
     }
     memcpy(into->bytes, typed.at, typed.length);
     into->value.text = into->bytes;
@@ -187,45 +187,46 @@ static vd_status parse_text(const vd_setting *setting, vd_span typed, vd_typed *
     return VD_OK;
 }
 
-vd_status vd_check_plain_text(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_plain_text(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
     vd_span text = {value->text, value->length};
     size_t taken = 0, number = 1;
-    (void)places;
     for (size_t i = 0; i < text.length; i += taken, number++) {
         uint32_t point = code_point(text.at + i, text.length - i, &taken);
-        if (point >= 0x80 || !in_alphabet(setting, (char)point)) {
-            return note_text(setting, text, VD_TEXT_ALPHABET, number, fault);
+        if (point >= 0x80 || !in_alphabet(meaning->of, (char)point)) {
+            return note_text(meaning, text, VD_TEXT_ALPHABET, number, fault);
         }
     }
-    if (value->length > setting->length) {
-        return note_text(setting, text, VD_TEXT_TOO_LONG, value->length, fault);
+    if (value->length > meaning->of->length) {
+        return note_text(meaning, text, VD_TEXT_TOO_LONG, value->length, fault);
     }
-    if (setting->or_empty && value->length == 0) {
+    if (meaning->of->or_empty && value->length == 0) {
         return VD_OK;
     }
-    return value->length < setting->least ? note_text(setting, text, VD_TEXT_TOO_SHORT, value->length, fault) : VD_OK;
+    return value->length < meaning->of->least ? note_text(meaning, text, VD_TEXT_TOO_SHORT, value->length, fault)
+                                              : VD_OK;
 }
 
-vd_status vd_check_text(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_text(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
     vd_span text = {value->text, value->length};
-    vd_status status = vd_check_plain_text(setting, value, places, fault);
-    if (status != VD_OK || (setting->or_empty && value->length == 0)) {
+    vd_status status = vd_check_plain_text(meaning, value, fault);
+    if (status != VD_OK || (meaning->of->or_empty && value->length == 0)) {
         return status;
     }
-    if (setting->pattern != NULL && !vd_pattern_matches(setting->pattern, text)) {
-        return note_text(setting, text, VD_WRONG_FORM, 1, fault);
+    if (meaning->of->pattern != NULL && !vd_pattern_matches(meaning->of->pattern, text)) {
+        return note_text(meaning, text, VD_WRONG_FORM, 1, fault);
     }
     int fitting = -1;
-    return vd_check_fits((vd_check)setting->check, text, &fitting) ? VD_OK
-                                                                   : vd_note_check_digit(setting, text, fitting, fault);
+    return vd_check_fits((vd_check)meaning->of->check, text, &fitting)
+               ? VD_OK
+               : vd_note_check_digit(meaning, text, fitting, fault);
 }
 
-vd_status vd_note_check_digit(const vd_setting *setting, vd_span typed, int fitting, vd_fault *fault)
+vd_status vd_note_check_digit(const vd_meaning *meaning, vd_span typed, int fitting, vd_fault *fault)
 {
     vd_status status = fitting >= 0 ? VD_CHECK_DIGIT : VD_WRONG_FORM;
-    vd_fault_note_typed(fault, status, setting, typed);
+    vd_fault_note_typed(fault, status, meaning, typed);
     if (fault != NULL && fault->status == VD_CHECK_DIGIT) {
         fault->number[0] = fitting;
     }
@@ -241,11 +242,11 @@ void vd_print_characters(const vd_setting *setting, const vd_value *value, vd_wr
     }
 }
 
-vd_status vd_check_length(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_length(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
-    bool fine = (value->length >= setting->least || (setting->or_empty && value->length == 0)) &&
-                value->length <= setting->length;
-    return fine ? VD_OK : vd_fault_note_value(fault, VD_WRONG_FORM, setting, value, places);
+    bool fine = (value->length >= meaning->of->least || (meaning->of->or_empty && value->length == 0)) &&
+                value->length <= meaning->of->length;
+    return fine ? VD_OK : vd_fault_note_value(fault, VD_WRONG_FORM, meaning, value);
 }
 
 /* ---- Phone numbers ---- */
@@ -259,7 +260,7 @@ static bool skip_trunk_zero(vd_span rest, const char *digits, size_t count)
     return count > 0 && digits[0] == '+' && rest.length >= 3 && memcmp(rest.at, "(0)", 3) == 0;
 }
 
-static vd_status parse_phone(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_phone(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     vd_span rest = typed;
     size_t count = 0;
@@ -272,7 +273,7 @@ static vd_status parse_phone(const vd_setting *setting, vd_span typed, vd_typed 
         if (vd_is_digit(c) || (c == '+' && count == 0)) {
             into->bytes[count++] = c;
         } else if (!vd_is_blank(c) && c != '-' && c != '.' && c != '/' && c != '(' && c != ')') {
-            return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+            return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
         }
         rest.at++, rest.length--;
     }
@@ -280,23 +281,22 @@ static vd_status parse_phone(const vd_setting *setting, vd_span typed, vd_typed 
     bool fine = rest.length == 0 && digits >= LEAST_PHONE_DIGITS && digits <= MOST_PHONE_DIGITS &&
                 !(digits < count && into->bytes[1] == '0');
     if (typed.length > 0 && !fine) { /* no country code begins with 0 */
-        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
     }
     into->value.text = into->bytes;
     into->value.length = (uint16_t)count;
     return VD_OK;
 }
 
-static void allow_phone(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_phone(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)places;
-    if (setting->length > MOST_PHONE_DIGITS) {
+    if (meaning->of->length > MOST_PHONE_DIGITS) {
         vd_writer_add(writer,
                       "a phone number of 3 to 15 digits, best with + and country code, such as +44 7700 900123");
         return;
     }
     vd_writer_add(writer, "a phone number of 3 to ");
-    vd_writer_add_number(writer, setting->length);
+    vd_writer_add_number(writer, meaning->of->length);
     vd_writer_add(writer, " digits, or of one less behind a +");
 }
 
@@ -353,10 +353,10 @@ static bool is_apn(vd_span text)
     return text.length > 0 && text.length <= 63 && vd_is_host(text);
 }
 
-static vd_status parse_apn(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_apn(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     if (typed.length > 0 && !is_apn(typed)) {
-        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
     }
     for (size_t i = 0; i < typed.length; i++) {
         into->bytes[i] = vd_small(typed.at[i]); /* case does not matter to networks; one form is kept */
@@ -366,9 +366,9 @@ static vd_status parse_apn(const vd_setting *setting, vd_span typed, vd_typed *i
     return VD_OK;
 }
 
-static void allow_apn(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_apn(const vd_meaning *meaning, vd_writer *writer)
 {
-    (void)setting, (void)places;
+    (void)meaning;
     vd_writer_add(writer, "an access point name of letters, digits, hyphens and dots, such as internet.example");
 }
 

@@ -20,7 +20,7 @@ static bool take_time(vd_span *rest, int64_t *seconds)
     return true;
 }
 
-static vd_status parse_time_of_day(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_time_of_day(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     vd_span rest = typed;
     int64_t seconds = 0;
@@ -34,7 +34,7 @@ static vd_status parse_time_of_day(const vd_setting *setting, vd_span typed, vd_
         fine = false;
     }
     into->value.number = seconds;
-    return fine ? VD_OK : vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+    return fine ? VD_OK : vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
 }
 
 /* A whole number with at least two digits. */
@@ -72,10 +72,10 @@ static void print_time_of_day(const vd_setting *setting, const vd_value *value, 
     print_clock(value->number, false, writer);
 }
 
-static void allow_time_of_day(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_time_of_day(const vd_meaning *meaning, vd_writer *writer)
 {
     vd_writer_add(writer, "a time of day, ");
-    vd_print_range(setting, places, writer);
+    vd_print_range(meaning, writer);
 }
 
 /* ---- Dates: the Gregorian calendar in cycles of 400 years, each year begun in March so that leap days come last ----
@@ -101,7 +101,7 @@ static void date_of_day(int64_t days, int64_t *year, int64_t *month, int64_t *da
     *year = in_years + cycle * 400 + (*month <= 2);
 }
 
-static vd_status parse_date_time(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_date_time(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     vd_span rest = typed;
     uint32_t year = 0, month = 0, day = 0;
@@ -120,7 +120,7 @@ static vd_status parse_date_time(const vd_setting *setting, vd_span typed, vd_ty
         fine = fine && take_time(&rest, &seconds) && rest.length == 0;
     }
     into->value.number = days * DAY + seconds;
-    return fine ? VD_OK : vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+    return fine ? VD_OK : vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
 }
 
 static void print_date_time(const vd_setting *setting, const vd_value *value, vd_writer *writer)
@@ -143,13 +143,13 @@ static void print_date_time(const vd_setting *setting, const vd_value *value, vd
 }
 
 /* What time it is, or a date. */
-static vd_status parse_running(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_running(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     if (vd_same_word(typed, "now")) {
         into->value.number = VD_NOW;
         return VD_OK;
     }
-    return parse_date_time(setting, typed, into, fault);
+    return parse_date_time(meaning, typed, into, fault);
 }
 
 static void print_running(const vd_setting *setting, const vd_value *value, vd_writer *writer)
@@ -161,26 +161,26 @@ static void print_running(const vd_setting *setting, const vd_value *value, vd_w
     }
 }
 
-vd_status vd_check_running(const vd_setting *setting, const vd_value *value, unsigned places, vd_fault *fault)
+vd_status vd_check_running(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)
 {
-    return value->number == VD_NOW ? VD_OK : vd_check_ranged(setting, value, places, fault);
+    return value->number == VD_NOW ? VD_OK : vd_check_ranged(meaning, value, fault);
 }
 
-static void allow_running(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_running(const vd_meaning *meaning, vd_writer *writer)
 {
     vd_writer_add(writer, "now, or year, month, day and time such as 2026-05-02 08:00, ");
-    vd_print_range(setting, places, writer);
+    vd_print_range(meaning, writer);
 }
 
-static void allow_date_time(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_date_time(const vd_meaning *meaning, vd_writer *writer)
 {
     vd_writer_add(writer, "year, month, day and time such as 2026-05-02 08:00, ");
-    vd_print_range(setting, places, writer);
+    vd_print_range(meaning, writer);
 }
 
 /* ---- Zones ---- */
 
-static vd_status parse_zone(const vd_setting *setting, vd_span typed, vd_typed *into, vd_fault *fault)
+static vd_status parse_zone(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
     vd_span rest = typed;
     uint32_t hours = 0, minutes = 0;
@@ -191,7 +191,7 @@ static vd_status parse_zone(const vd_setting *setting, vd_span typed, vd_typed *
     } else if (vd_same_word(rest, "z")) {
         rest.length = 0;
     } else if (rest.length > 0 && rest.at[0] != '+' && rest.at[0] != '-') {
-        return vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+        return vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
     }
     bool west = rest.length > 0 && rest.at[0] == '-', fine = true;
     if (rest.length > 0) {
@@ -206,7 +206,7 @@ static vd_status parse_zone(const vd_setting *setting, vd_span typed, vd_typed *
     int64_t offset = (int64_t)hours * 60 + minutes;
     into->value.number = west ? -offset : offset;
     fine = fine && rest.length == 0 && minutes < 60 && hours <= 14;
-    return fine ? VD_OK : vd_fault_note_typed(fault, VD_WRONG_FORM, setting, typed);
+    return fine ? VD_OK : vd_fault_note_typed(fault, VD_WRONG_FORM, meaning, typed);
 }
 
 static void print_zone(const vd_setting *setting, const vd_value *value, vd_writer *writer)
@@ -223,10 +223,10 @@ static void print_zone(const vd_setting *setting, const vd_value *value, vd_writ
     print_two(minutes % 60, writer);
 }
 
-static void allow_zone(const vd_setting *setting, unsigned places, vd_writer *writer)
+static void allow_zone(const vd_meaning *meaning, vd_writer *writer)
 {
     vd_writer_add(writer, "an offset from UTC such as +01:00, ");
-    vd_print_range(setting, places, writer);
+    vd_print_range(meaning, writer);
 }
 
 const vd_type_words vd_words_time_of_day = {"time-of-day",     "time of day",     parse_time_of_day,

@@ -50,36 +50,52 @@ bool vd_value_equal(const vd_value *a, const vd_value *b)
     return a->number == b->number;
 }
 
-/* What one count is, in the units of the value's number. */
-static int64_t count_size(const vd_setting *setting)
+vd_meaning vd_setting_meaning(const vd_setting *setting)
 {
-    int64_t scale = vd_setting_is(setting, VD_TYPE_PLACED) && setting->scale > 0 ? setting->scale : 1;
-    return vd_setting_is(setting, VD_TYPE_TICKED) ? setting->tick : scale;
+    return (vd_meaning){.of = setting,
+                        .measure = setting->measure,
+                        .spellings = setting->spellings,
+                        .choices = setting->choices,
+                        .min = setting->min,
+                        .max = setting->max,
+                        .step = setting->step,
+                        .scale = setting->scale,
+                        .offset = setting->offset,
+                        .choice_count = setting->choice_count,
+                        .places = setting->places,
+                        .places_known = vd_index(setting->places_from) == VD_NONE};
 }
 
-static vd_value of_counts(const vd_setting *setting, int64_t count, int64_t offset, unsigned places)
+/* What one count is, in the units of the value's number. */
+static int64_t count_size(const vd_meaning *meaning)
 {
-    int64_t size = count_size(setting);
+    int64_t scale = vd_setting_is(meaning->of, VD_TYPE_PLACED) && meaning->scale > 0 ? meaning->scale : 1;
+    return vd_setting_is(meaning->of, VD_TYPE_TICKED) ? meaning->of->tick : scale;
+}
+
+static vd_value of_counts(const vd_meaning *meaning, int64_t count, int64_t offset)
+{
+    int64_t size = count_size(meaning);
     if (count > INT64_MAX / size || count < INT64_MIN / size ||
         (offset > 0 ? count * size > INT64_MAX - offset : count * size < INT64_MIN - offset)) {
         return (vd_value){.type = VD_NOTHING};
     }
-    vd_value value = {.type = setting->traits->id, .number = count * size + offset};
-    if (vd_setting_is(setting, VD_TYPE_PLACED)) {
-        value.places = (uint8_t)places;
-        value.measure = setting->like_count > 0 && setting->measure[0] != '\0' ? setting->measure : NULL;
+    vd_value value = {.type = meaning->of->traits->id, .number = count * size + offset};
+    if (vd_setting_is(meaning->of, VD_TYPE_PLACED)) {
+        value.places = meaning->places;
+        value.measure = meaning->of->like_count > 0 && meaning->measure[0] != '\0' ? meaning->measure : NULL;
     }
     return value;
 }
 
-vd_value vd_value_from_count(const vd_setting *setting, int64_t count, unsigned places)
+vd_value vd_value_from_count(const vd_meaning *meaning, int64_t count)
 {
-    return of_counts(setting, count, setting->offset, places);
+    return of_counts(meaning, count, meaning->offset);
 }
 
-vd_value vd_distance_from_counts(const vd_setting *setting, int64_t counts, unsigned places)
+vd_value vd_distance_from_counts(const vd_meaning *meaning, int64_t counts)
 {
-    return of_counts(setting, counts, 0, places);
+    return of_counts(meaning, counts, 0);
 }
 
 vd_value vd_setting_initial(const vd_setting *setting)
@@ -88,23 +104,22 @@ vd_value vd_setting_initial(const vd_setting *setting)
         return (vd_value){
             .type = setting->traits->id, .text = setting->initial_text, .length = (uint16_t)setting->initial};
     }
-    return setting->has_initial ? vd_value_from_count(setting, setting->initial, setting->places)
-                                : (vd_value){.type = VD_NOTHING};
+    const vd_meaning meaning = vd_setting_meaning(setting);
+    return setting->has_initial ? vd_value_from_count(&meaning, setting->initial) : (vd_value){.type = VD_NOTHING};
 }
 
-bool vd_count_at_or_below(const vd_setting *setting, const vd_value *value, unsigned places, int64_t *count,
-                          bool *exact)
+bool vd_count_at_or_below(const vd_meaning *meaning, const vd_value *value, int64_t *count, bool *exact)
 {
-    int64_t number = value->number, divisor = count_size(setting), offset = setting->offset;
+    int64_t number = value->number, divisor = count_size(meaning), offset = meaning->offset;
     if (value->type == VD_CLOCK && value->number == VD_NOW) {
         return false; /* none until it is known */
     }
-    if (vd_setting_is(setting, VD_TYPE_PLACED) && value->places < places) {
-        if (!vd_scale_up(&number, places - value->places)) {
+    if (vd_setting_is(meaning->of, VD_TYPE_PLACED) && value->places < meaning->places) {
+        if (!vd_scale_up(&number, meaning->places - value->places)) {
             return false;
         }
-    } else if (vd_setting_is(setting, VD_TYPE_PLACED) &&
-               (!vd_scale_up(&divisor, value->places - places) || !vd_scale_up(&offset, value->places - places))) {
+    } else if (vd_setting_is(meaning->of, VD_TYPE_PLACED) && (!vd_scale_up(&divisor, value->places - meaning->places) ||
+                                                              !vd_scale_up(&offset, value->places - meaning->places))) {
         return false;
     }
     if (offset > 0 ? number < INT64_MIN + offset : number > INT64_MAX + offset) {

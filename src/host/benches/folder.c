@@ -211,7 +211,7 @@ static bool take_initial(vd_bench_folder *bench, yaml_file *file, const yaml_nod
         }
         const char *text = yaml_text(file, node, name);
         if (text == NULL ||
-            vd_value_parse(&unit->model->settings[setting], text, strlen(text), &typed, &fault) != VD_OK) {
+            vd_setting_parse(&unit->model->settings[setting], text, strlen(text), &typed, &fault) != VD_OK) {
             fine = text != NULL && yaml_note_fault(file, node, &fault);
             continue;
         }

@@ -32,7 +32,7 @@ static bool take_zone(yaml_file *file, const yaml_node_t *map, int16_t *zone)
     if (!yaml_take_text(file, map, "zone", false, &text) || text == NULL) {
         return text == NULL;
     }
-    if (vd_value_parse(&about, text, strlen(text), &typed, NULL) != VD_OK) {
+    if (vd_setting_parse(&about, text, strlen(text), &typed, NULL) != VD_OK) {
         return yaml_note(file, yaml_member(file, map, "zone"),
                          vd_fault_of_WRONG_SHAPE(text, "an offset such as \"+02:00\""));
     }

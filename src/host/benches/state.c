@@ -129,7 +129,7 @@ static bool bank_from_json(json_t *bank, vd_set *set)
         const char *text = json_string_value(member);
         vd_typed typed;
         if (setting == VD_NONE || text == NULL ||
-            vd_value_parse(&set->model->settings[setting], text, strlen(text), &typed, NULL) != VD_OK) {
+            vd_setting_parse(&set->model->settings[setting], text, strlen(text), &typed, NULL) != VD_OK) {
             return false;
         }
         vd_set_put(set, setting, &typed.value);

@@ -460,8 +460,8 @@ bool yaml_take_duration(yaml_file *file, const yaml_node_t *map, const char *key
         .words = &words, .measure = "", .traits = &vd_type_duration, .tick = 1, .step = 1, .max = most};
     vd_typed typed;
     vd_fault fault = {0};
-    if (vd_value_parse(&about, text, strlen(text), &typed, &fault) != VD_OK ||
-        vd_value_check(&about, &typed.value, 0, &fault) != VD_OK) {
+    if (vd_setting_parse(&about, text, strlen(text), &typed, &fault) != VD_OK ||
+        vd_setting_check(&about, &typed.value, &fault) != VD_OK) {
         yaml_note(file, node, vd_fault_of_WRONG_SHAPE(text, fault.allowed));
         return false;
     }

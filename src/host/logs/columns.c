@@ -45,8 +45,8 @@ static bool check_unit(const vd_log *log, const record_column *column, const cha
     const vd_setting *about = reads != VD_NONE ? &log->model->settings[reads] : NULL;
     vd_typed typed;
     char *text = g_strdup_printf("0 %s", unit);
-    bool fine =
-        about != NULL && about->measure[0] != '\0' && vd_value_parse(about, text, strlen(text), &typed, NULL) == VD_OK;
+    bool fine = about != NULL && about->measure[0] != '\0' &&
+                vd_setting_parse(about, text, strlen(text), &typed, NULL) == VD_OK;
     if (!fine) {
         char *said = g_strdup_printf("column \"%s\" is not in the unit of %s", column->name,
                                      log->model->channels[column->channel].label);

@@ -13,7 +13,7 @@ static bool take_number(vd_model_file *file, const yaml_node_t *node, const char
         .words = &vd_no_words, .measure = measure, .traits = &vd_type_decimal, .step = 1, .tick = 1};
     vd_fault fault = {0};
     vd_typed typed;
-    bool fine = vd_value_parse(&about, text, strlen(text), &typed, &fault) == VD_OK;
+    bool fine = vd_setting_parse(&about, text, strlen(text), &typed, &fault) == VD_OK;
     *value = typed.value;
     while (fine && value->places > 0 && value->number % 10 == 0) {
         value->number /= 10;

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
- * Loading a model from its file (docs/model.md). Its parts are read in the other files of this folder; whether the whole is sound is judged
- * by vd_model_prepare(), as it is for a model compiled into firmware. Everything that is wrong is told in one run. */
+ * Loading a model from its file (docs/model.md). Its parts are read in the other files of this folder; whether the
+ * whole is sound is judged by vd_model_prepare(), as it is for a model compiled into firmware. Everything that is wrong
+ * is told in one run. */
 #include "parts.h"
 
 #include <string.h>

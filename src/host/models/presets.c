@@ -16,8 +16,8 @@ static bool check_value(vd_model_file *file, const yaml_node_t *node, const vd_s
             vd_fault_of_WRONG_SHAPE(setting->words->key, "a setting that a fitter writes, and that is no secret"));
     }
     bool alike = vd_index(setting->places_from) != VD_NONE; /* what it takes hangs on another, which is judged in use */
-    if (vd_value_parse(setting, text, strlen(text), &typed, &fault) != VD_OK ||
-        (!alike && vd_value_check(setting, &typed.value, setting->places, &fault) != VD_OK)) {
+    if (vd_setting_parse(setting, text, strlen(text), &typed, &fault) != VD_OK ||
+        (!alike && vd_setting_check(setting, &typed.value, &fault) != VD_OK)) {
         return yaml_note_fault(&file->yaml, node, &fault);
     }
     return true;

@@ -271,9 +271,9 @@ static bool take_zone(vd_model_file *file, const yaml_node_t *map, vd_setting *s
         setting->zone = VD_ZONE_HERE;
         return true;
     }
-    if (vd_value_parse(&zone, text, strlen(text), &typed, NULL) == VD_OK) {
+    if (vd_setting_parse(&zone, text, strlen(text), &typed, NULL) == VD_OK) {
         setting->zone = (int16_t)typed.value.number;
-        return vd_value_check(&zone, &typed.value, 0, NULL) == VD_OK ||
+        return vd_setting_check(&zone, &typed.value, NULL) == VD_OK ||
                yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE(text, "an offset from -12:00 to +14:00"));
     }
     setting->zone_from = vd_ref_to(model_find_in_item(file, node, text, vd_index(setting->block), setting->item));
@@ -405,7 +405,7 @@ bool model_take_default(vd_model_file *file, const yaml_node_t *map, vd_setting 
         setting->initial_text = "";
         return true;
     }
-    if (vd_value_parse(setting, text, strlen(text), &typed, &fault) != VD_OK) {
+    if (vd_setting_parse(setting, text, strlen(text), &typed, &fault) != VD_OK) {
         return yaml_note_fault(&file->yaml, node, &fault);
     }
     char *bytes = model_memory(file, typed.value.length);

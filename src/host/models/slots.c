@@ -112,7 +112,7 @@ static bool take_saving(vd_model_file *file, const yaml_node_t *map, vd_slots *s
 bool model_take_slots(vd_model_file *file, const yaml_node_t *root)
 {
     const yaml_node_t *map = yaml_member(&file->yaml, root, "slots");
-    vd_slots slots = {.label = "", .order = {"", ""}};
+    vd_slots slots = {.label = "", .order = {.word = "", .argument = ""}};
     int64_t count = 0;
     if (map == NULL) {
         return true;

@@ -64,8 +64,9 @@ bool model_take_count(vd_model_file *file, const yaml_node_t *node, const vd_set
     if (text == NULL) {
         return false;
     }
-    if (vd_value_parse(setting, text, strlen(text), &typed, &fault) != VD_OK ||
-        vd_value_to_count(setting, &typed.value, setting->places, count, &fault) != VD_OK) {
+    const vd_meaning meaning = vd_setting_meaning(setting);
+    if (vd_value_parse(&meaning, text, strlen(text), &typed, &fault) != VD_OK ||
+        vd_value_to_count(&meaning, &typed.value, count, &fault) != VD_OK) {
         return yaml_note_fault(&file->yaml, node, &fault);
     }
     return true;

@@ -202,7 +202,7 @@ vd_status vd_profile_take_out(vd_profile *profile, const char *key, vd_fault *fa
 vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed, vd_fault *fault)
 {
     uint16_t setting = vd_model_find(profile->model, key);
-    unsigned places = 0;
+    vd_meaning meaning;
     vd_typed value;
     if (setting == VD_NONE) {
         return profile_note_no_setting(profile->model, key, fault);
@@ -214,8 +214,8 @@ vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed
     if (about->written_by == VD_MAKER) {
         return vd_note_NOT_YOURS(fault, about);
     }
-    vd_status status = vd_value_parse(about, typed, strlen(typed), &value, fault);
-    if (status == VD_OK && vd_set_places(&profile->values, setting, &places)) {
+    vd_status status = vd_setting_parse(about, typed, strlen(typed), &value, fault);
+    if (status == VD_OK && vd_set_meaning(&profile->values, setting, &meaning)) {
         status = vd_set_check_value(&profile->values, setting, &value.value, fault);
     }
     return status == VD_OK ? change_text(profile, setting, &value.value, fault) : status;

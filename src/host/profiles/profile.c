@@ -47,7 +47,7 @@ static void take_value(vd_profile *profile, yaml_file *file, const yaml_node_t *
     if (text == NULL) {
         return;
     }
-    if (vd_value_parse(&profile->model->settings[setting], text, strlen(text), &typed, &fault) != VD_OK) {
+    if (vd_setting_parse(&profile->model->settings[setting], text, strlen(text), &typed, &fault) != VD_OK) {
         yaml_note_fault(file, node, &fault);
         return;
     }

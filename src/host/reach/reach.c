@@ -203,7 +203,7 @@ vd_status vd_reach_write(vd_reach *reach, const char *key, const char *text, vd_
     if (setting == VD_NONE) {
         return VD_NO_SUCH_SETTING;
     }
-    vd_status status = vd_value_parse(&reach->model->settings[setting], text, strlen(text), &typed, fault);
+    vd_status status = vd_setting_parse(&reach->model->settings[setting], text, strlen(text), &typed, fault);
     if (status == VD_OK) {
         vd_set target;
         size_t size = vd_set_size(reach->model);

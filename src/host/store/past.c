@@ -110,7 +110,7 @@ static bool put_back(vd_set *set, uint16_t i, sqlite3_stmt *row, int column)
         return true;
     }
     if (!store_text(row, column, text, sizeof text) ||
-        vd_value_parse(&set->model->settings[i], text, strlen(text), &typed, NULL) != VD_OK) {
+        vd_setting_parse(&set->model->settings[i], text, strlen(text), &typed, NULL) != VD_OK) {
         return false;
     }
     vd_set_put(set, i, &typed.value);

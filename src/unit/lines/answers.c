@@ -220,7 +220,7 @@ static void log_in(vd_unit *unit, const vd_text_call *call)
             typed.value = (vd_value){.type = password->traits->id, .text = plain, .length = (uint16_t)length};
         }
     } else {
-        vd_value_parse(password, call->data, call->data_length, &typed, NULL);
+        vd_setting_parse(password, call->data, call->data_length, &typed, NULL);
     }
     if (vd_unit_log_in(unit, &typed.value)) {
         vd_text_done(responder_of(unit), 0);

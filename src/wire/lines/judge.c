@@ -62,7 +62,8 @@ static uint32_t longest_value(const vd_setting *s)
     case VD_CHOICE: return longer(digits_of(s->min), digits_of(s->max));
     case VD_COUNTER:
     case VD_DECIMAL: {
-        vd_value low = vd_value_from_count(s, s->min, s->places), high = vd_value_from_count(s, s->max, s->places);
+        const vd_meaning meaning = vd_setting_meaning(s);
+        vd_value low = vd_value_from_count(&meaning, s->min), high = vd_value_from_count(&meaning, s->max);
         uint32_t digits = longer(digits_of(low.number), digits_of(high.number));
         return s->field.saying == VD_SAID_IN_COUNTS ? longer(digits_of(s->min), digits_of(s->max))
                : digits > s->places                 ? digits + (s->places > 0)

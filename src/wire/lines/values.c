@@ -255,13 +255,13 @@ static bool take_decimal(vd_set *set, uint16_t setting, const char *text, size_t
 {
     vd_value value = {.type = set->model->settings[setting].traits->id};
     int places = 0;
-    vd_setting about;
+    vd_meaning meaning;
     if (!take_number(text, length, &value.number, &places)) {
         return false;
     }
-    vd_set_about(set, setting, &about);
-    value.measure = about.like_count > 0 ? about.measure : NULL;
-    for (; places < (int)about.places && value.number <= INT64_MAX / 10 && value.number >= INT64_MIN / 10; places++) {
+    vd_set_meaning(set, setting, &meaning);
+    value.measure = meaning.of->like_count > 0 ? meaning.measure : NULL;
+    for (; places < (int)meaning.places && value.number <= INT64_MAX / 10 && value.number >= INT64_MIN / 10; places++) {
         value.number *= 10;
     }
     value.places = (uint8_t)places;
@@ -309,7 +309,7 @@ bool vd_field_take(const vd_manner *manner, vd_set *set, uint16_t setting, const
         return fits;
     }
     vd_typed typed;
-    if (vd_value_parse(about, plain, (size_t)size, &typed, NULL) != VD_OK) {
+    if (vd_setting_parse(about, plain, (size_t)size, &typed, NULL) != VD_OK) {
         return false;
     }
     vd_set_put(set, setting, &typed.value);

@@ -334,12 +334,13 @@ static void registers_log_in(vd_talk *any, const char *password, size_t length)
     const vd_setting *about = &work->model->settings[vd_index(login->setting)];
     uint16_t registers[VD_MODBUS_MOST_WRITE];
     vd_typed typed;
-    vd_status status = vd_value_parse(about, password, length, &typed, NULL);
-    status = status == VD_OK ? vd_value_check(about, &typed.value, 0, NULL) : status;
+    const vd_meaning meaning = vd_setting_meaning(about);
+    vd_status status = vd_value_parse(&meaning, password, length, &typed, NULL);
+    status = status == VD_OK ? vd_value_check(&meaning, &typed.value, NULL) : status;
     if (status != VD_OK) {
         char allowed[VD_ALLOWED_SIZE];
         vd_writer writer = vd_writer_start(allowed, sizeof allowed);
-        vd_setting_print_allowed(about, 0, &writer);
+        vd_meaning_print(&meaning, &writer);
         end(talk, vd_note_NO_SUCH_PASSWORD(work->fault, allowed));
         return;
     }
