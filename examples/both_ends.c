@@ -27,7 +27,7 @@ static bool carry(const vd_engine *from, void *sender, const vd_engine *to, void
     }
     *now += wants.quiet;
     to->feed(receiver, &(vd_event){.kind = VD_TIME, .now = *now}); /* time passes at both ends, not only at this one */
-    *now += vd_line_time(&vdm_dowel.line, wants.count);
+    *now += vd_serial_time(&vdm_dowel.line, wants.count);
     to->feed(receiver, &(vd_event){.kind = VD_HEARD, .now = *now, .bytes = wants.send, .count = wants.count});
     from->feed(sender, &(vd_event){.kind = VD_SENT, .now = *now, .until = *now});
     return true;

@@ -9,7 +9,7 @@
 #include <inttypes.h>
 #include <stdio.h>
 
-#include "verdite/alarms.h"
+#include "verdite/alarm_words.h"
 #include "verdite/log.h"
 
 #define RUNS 7

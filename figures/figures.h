@@ -27,13 +27,13 @@ void *own(size_t size);
 /* Puts a value as a person types it; it must be one. */
 void set_typed(vd_set *set, const char *key, const char *typed);
 /* Adds a unit; address and line setting as given, where they are settings of the model. */
-void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address, const vd_line *line);
+void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address, const vd_serial *line);
 /* Starts the world with one pair for each of `adapters` adapters and opens them. */
 void world_start(world *w, uint16_t adapters);
 /* Turns the loop until all seats are done, or until `until` says so; returns the virtual time that took. */
 uint64_t world_turn(world *w, vd_seat *seats, size_t count, bool (*until)(const void *about), const void *about);
 /* What one exchange takes at least: silence, the request, the unit's turnaround, the reply, the adapter. */
-uint64_t exchange_floor(const vd_model *model, const vd_line *line, uint64_t request, uint64_t reply);
+uint64_t exchange_floor(const vd_model *model, const vd_serial *line, uint64_t request, uint64_t reply);
 /* What reading the live or the stored values takes at least, of the settings that `which` names, NULL: of all. */
 uint64_t bank_floor(const vd_model *model, bool stored, const uint8_t *which);
 /* What it takes at least to ask a dowel who it is. */

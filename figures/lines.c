@@ -74,7 +74,7 @@ static vd_visit *new_visit(const vd_model *model)
 /* What each exchange costs besides its characters. */
 static uint64_t overhead(const vd_model *model)
 {
-    return model->reply.usual * 1000u + vd_line_time(&model->line, 2) + 1000u;
+    return model->reply.usual * 1000u + vd_serial_time(&model->line, 2) + 1000u;
 }
 
 static void measure_read(const char *what, const vd_model *model)

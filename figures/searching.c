@@ -13,13 +13,13 @@ static bool found_one(const void *search)
 }
 
 /* A question that nobody answers: the silence before the next one lies within the reply limit. */
-static uint64_t silent_floor(const vd_line *line)
+static uint64_t silent_floor(const vd_serial *line)
 {
-    return vd_line_time(line, 7) + LIMIT;
+    return vd_serial_time(line, 7) + LIMIT;
 }
 
 /* A dowel at the last setting that replies only after 150 ms: the quick pass misses it, the slow one meets it. */
-static void measure_slow_pass(const vd_model *model, const vd_line *lines, size_t count, uint64_t quick_floor)
+static void measure_slow_pass(const vd_model *model, const vd_serial *lines, size_t count, uint64_t quick_floor)
 {
     static vd_search_storage search;
     vd_found found[4];
@@ -45,7 +45,7 @@ static void measure_slow_pass(const vd_model *model, const vd_line *lines, size_
 static void measure_unknown_speed(const vd_model *model)
 {
     static vd_search_storage search;
-    vd_line lines[VD_SEARCH_LINES];
+    vd_serial lines[VD_SEARCH_LINES];
     vd_found found[4];
     size_t all = vd_search_lines(&model, 1, true, 0, NULL, lines), count = 0;
     for (size_t i = 0; i < all; i++) { /* a second stop bit is no matter for a receiver: 8N2 is met as 8N1 */
@@ -66,7 +66,7 @@ static void measure_unknown_speed(const vd_model *model)
         uint64_t time = world_turn(&w, &seat, 1, found_one, vd_search_in(&search));
         uint64_t least = floor + exchange_floor(model, &lines[i], 7, REPLY);
         least -= i > 0 ? vd_modbus_silence(&lines[i]) : 0; /* it lies within the limit before */
-        if (vd_search_count(vd_search_in(&search)) != 1 || !vd_line_equal(&found[0].line, &lines[i])) {
+        if (vd_search_count(vd_search_in(&search)) != 1 || !vd_serial_equal(&found[0].line, &lines[i])) {
             fail("a unit was not found");
         }
         if (worst == 0 || time * worst_floor > worst * least) {
@@ -90,7 +90,7 @@ static void measure_find(const vd_model *const *models, size_t model_count, uint
     static vd_found found[16];
     static char what[64];
     const vd_model *dowel = models[0];
-    vd_line lines[VD_SEARCH_LINES];
+    vd_serial lines[VD_SEARCH_LINES];
     size_t count = vd_search_lines(models, model_count, false, 0, NULL, lines);
     world w = {.bench = {.name = ""}, .latency = latency};
     for (uint8_t i = 1; i <= 10; i++) {
@@ -107,9 +107,9 @@ static void measure_find(const vd_model *const *models, size_t model_count, uint
     }
     for (size_t i = 0; i < model_count; i++) { /* who talks in lines is asked once, at its own setting */
         bool lined = !vd_model_has_address(models[i]);
-        floor += lined ? vd_line_time(&models[i]->line, 8) + plan.quick_limit : 0;
+        floor += lined ? vd_serial_time(&models[i]->line, 8) + plan.quick_limit : 0;
     }
-    floor += 236 * (vd_line_time(&dowel->line, 7) + plan.quick_limit);
+    floor += 236 * (vd_serial_time(&dowel->line, 7) + plan.quick_limit);
     /* Whoever is met is asked once more: two on one address seldom answer alike twice. */
     floor += (uint64_t)2 * 11 * (exchange_floor(dowel, &dowel->line, 7, REPLY) + latency - 1000);
     floor += (uint64_t)11 * plan.quick_limit; /* and then whether anybody else answers there */

@@ -61,7 +61,7 @@ void set_typed(vd_set *set, const char *key, const char *typed)
     vd_set_put(set, setting, &value.value);
 }
 
-void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address, const vd_line *line)
+void world_add(world *w, const vd_model *model, uint16_t cable, uint8_t address, const vd_serial *line)
 {
     vd_set *set = own(sizeof *set);
     char baud[16], framing[] = {(char)('0' + line->data_bits), line->parity, (char)('0' + line->stop_bits), '\0'};
@@ -129,11 +129,11 @@ uint64_t world_turn(world *w, vd_seat *seats, size_t count, bool (*until)(const 
     return vd_sim_now(w->sim) - from;
 }
 
-uint64_t exchange_floor(const vd_model *model, const vd_line *line, uint64_t request, uint64_t reply)
+uint64_t exchange_floor(const vd_model *model, const vd_serial *line, uint64_t request, uint64_t reply)
 {
     /* A unit tells the end of a request by the silence behind it, so it replies no sooner than that. */
     uint64_t silence = vd_modbus_silence(line), turnaround = model->reply.usual * 1000u;
-    return silence + vd_line_time(line, request) + MAX(turnaround, silence) + vd_line_time(line, reply) + 1000;
+    return silence + vd_serial_time(line, request) + MAX(turnaround, silence) + vd_serial_time(line, reply) + 1000;
 }
 
 void print_ratio(const char *what, uint64_t time, uint64_t floor, unsigned most_permille)

@@ -523,7 +523,7 @@ static GArray *heard_from(vd_sim *sim)
     GString *line = g_string_new("");
     vd_port *port = NULL;
     vd_taken taken;
-    const vd_line usual = {.baud = 115200, .data_bits = 8, .parity = 'N', .stop_bits = 1};
+    const vd_serial usual = {.baud = 115200, .data_bits = 8, .parity = 'N', .stop_bits = 1};
     const uint64_t end = (uint64_t)3 * 86400 * 1000000;
     assert_int_equal(vd_sim_open(sim, "box-cable", &port, NULL), VD_OK);
     assert_int_equal(port->kind->set_line(port, &usual, &taken), VD_OK);

@@ -174,7 +174,7 @@ static void test_the_units_end(void **state)
             uint8_t room[2 * VD_MODBUS_FRAME + 1];
             vd_modbus_responder_storage r;
             vd_wants wants;
-            const vd_line line = {9600, 7, 'E', 1};
+            const vd_serial line = {9600, 7, 'E', 1};
             const uint8_t *request = (const uint8_t *)examples[i].request;
             vd_modbus_responder_start(vd_modbus_responder_in(&r), &vd_ascii_framing, room, &line, 17, 5 * MS);
             vd_modbus_responder_engine.feed(
@@ -219,7 +219,7 @@ static void test_the_units_end_is_silent_to_the_rest(void **state)
         uint8_t room[2 * VD_MODBUS_FRAME + 1];
         vd_modbus_responder_storage r;
         vd_wants wants;
-        const vd_line line = {9600, 7, 'E', 1};
+        const vd_serial line = {9600, 7, 'E', 1};
         vd_modbus_responder_start(vd_modbus_responder_in(&r), &vd_ascii_framing, room, &line, 17, 5 * MS);
         size_t count = i == 5 ? 8 : strlen(lines[i]);
         vd_modbus_responder_engine.feed(

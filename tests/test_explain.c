@@ -127,7 +127,7 @@ static void test_lines(void **state)
     for (size_t i = 0; i < G_N_ELEMENTS(lines); i++) {
         char words[256];
         vd_writer writer = vd_writer_start(words, sizeof words);
-        vd_text_explain(lines[i].line, strlen(lines[i].line), lines[i].from_unit, &writer);
+        vd_lines_explain(lines[i].line, strlen(lines[i].line), lines[i].from_unit, &writer);
         assert_string_equal(words, lines[i].words);
     }
 }

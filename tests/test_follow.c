@@ -171,7 +171,7 @@ static void test_a_port_that_cannot_follow(void **state)
     assert_false(vd_visit_has_sent(r.visit));
     assert_int_equal(vd_visit_verdict(r.visit, vd_model_find(vd_visit_model(r.visit), "name")), VD_NOT_SENT);
     assert_int_equal(rig_read(&r), VD_OK); /* and the port is as it was */
-    const vd_line faster = {19200, 8, 'E', 1}, slower = {4800, 8, 'N', 2};
+    const vd_serial faster = {19200, 8, 'E', 1}, slower = {4800, 8, 'N', 2};
     assert_int_equal(vd_loop_try_line(&r.loop, 0, &faster), VD_LINE_NOT_TAKEN);
     assert_int_equal(vd_loop_try_line(&r.loop, 0, &slower), VD_OK); /* it could, and does not stay so */
     assert_int_equal(rig_read(&r), VD_OK);

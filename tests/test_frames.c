@@ -51,7 +51,7 @@ static void test_check_of_the_standard(void **state)
 static void test_silence(void **state)
 {
     static const struct {
-        vd_line line;
+        vd_serial line;
         uint32_t silence;
     } table[] = {{{9600, 8, 'E', 1}, 4011},
                  {{19200, 8, 'E', 1}, 2006},

@@ -275,7 +275,7 @@ static void test_chance_in_traces(void **state)
         char line[600], words[80];
         size_t length = make_line(line, sizeof line);
         vd_writer writer = vd_writer_start(words, 1 + chance(sizeof words));
-        vd_text_explain(line, length, chance(2) == 0, &writer);
+        vd_lines_explain(line, length, chance(2) == 0, &writer);
         assert_true(strlen(words) < sizeof words);
     }
 }

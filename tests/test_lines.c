@@ -133,7 +133,7 @@ static void test_checks_of_sentences(void **state)
     for (size_t i = 0; i < G_N_ELEMENTS(sentences); i++) {
         const char *star = strchr(sentences[i], '*');
         char hex[3];
-        g_snprintf(hex, sizeof hex, "%02X", vd_text_check(sentences[i], (size_t)(star - sentences[i])));
+        g_snprintf(hex, sizeof hex, "%02X", vd_lines_check(sentences[i], (size_t)(star - sentences[i])));
         assert_string_equal(hex, star + 1);
     }
 }
@@ -150,7 +150,7 @@ typedef struct bench {
     uint8_t *which;
 } hand;
 
-static void hand_start(hand *h, const vd_model *model, vd_job job, const char *key)
+static void hand_start(hand *h, const vd_model *model, vd_job_kind job, const char *key)
 {
     memset(h, 0, sizeof *h);
     h->memory = calloc(1, vd_talk_size(model));

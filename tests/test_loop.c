@@ -16,7 +16,7 @@ typedef struct script {
     uint8_t heard[600]; /* what waits to be received */
     size_t heard_count;
     vd_status fails; /* every call ends so */
-    vd_line line;
+    vd_serial line;
     unsigned lines_set;
 } script;
 
@@ -34,7 +34,7 @@ static vd_status script_wait(void *ground, vd_port *const *ports, size_t count, 
     return VD_OK;
 }
 
-static vd_status script_set_line(vd_port *port, const vd_line *line, vd_taken *taken)
+static vd_status script_set_line(vd_port *port, const vd_serial *line, vd_taken *taken)
 {
     script *s = port->self;
     s->line = *line;
@@ -166,7 +166,7 @@ static void test_silence_before_a_frame(void **state)
     assert_true(p.script.sent_at[0] >= begun + 10000 + vd_modbus_silence(&manner.line) - 1000);
     assert_true(p.script.sent_at[0] <= begun + 20000);
     assert_int_equal(p.script.lines_set, 1);
-    assert_true(vd_line_equal(&p.script.line, &manner.line));
+    assert_true(vd_serial_equal(&p.script.line, &manner.line));
 }
 
 /* A port that takes a byte at a time still sends one frame, and the reply is counted from its end. */

@@ -71,7 +71,7 @@ static void bind(layout *l, uint16_t low)
     l->model.rule_count = 1;
     l->model.groups = &group;
     l->model.group_count = 1;
-    l->model.line = (vd_line){9600, 8, 'N', 1};
+    l->model.line = (vd_serial){9600, 8, 'N', 1};
     l->model.reply = (vd_reply){.tries = 1, .longest = 1};
     l->model.identify = (vd_identify){.maker = "", .product = ""};
     assert_int_equal(vd_model_prepare(&l->model, &vd_modbus_rtu_desk, l->book, sizeof l->book, NULL, NULL, NULL),

@@ -34,7 +34,7 @@ static vd_status checked_wait(void *ground, vd_port *const *ports, size_t count,
     return inner->kind->wait(ground, unwrapped, 1, until);
 }
 
-static vd_status checked_set_line(vd_port *port, const vd_line *line, vd_taken *taken)
+static vd_status checked_set_line(vd_port *port, const vd_serial *line, vd_taken *taken)
 {
     (void)port;
     line_was_set = true;
@@ -104,7 +104,7 @@ static vd_status carry_out(vd_visit *visit, vd_port *port, void *ground)
     return status;
 }
 
-static vd_status read_through(vd_port *port, void *ground, const vd_line *line, uint8_t address, vd_fault *fault)
+static vd_status read_through(vd_port *port, void *ground, const vd_serial *line, uint8_t address, vd_fault *fault)
 {
     vd_visit_storage visit;
     size_t size = vd_visit_size(dowel());
@@ -179,7 +179,7 @@ static void test_the_same_visit_over_every_port(void **state)
     assert_int_equal(vd_posix_open(s.path, VD_SIGNAL_LEAVE, VD_SIGNAL_LEAVE, &posix, &fault), VD_OK);
     assert_int_equal(read_through(vd_posix_port(posix), NULL, &dowel()->line, 247, &fault), VD_OK);
     /* the bench sees the speed that was set, and a unit at another speed does not understand */
-    vd_line other = {4800, 8, 'E', 1};
+    vd_serial other = {4800, 8, 'E', 1};
     assert_int_not_equal(read_through(vd_posix_port(posix), NULL, &other, 247, &fault), VD_OK);
     assert_int_equal(read_through(vd_posix_port(posix), NULL, &dowel()->line, 247, &fault), VD_OK);
     vd_posix_close(posix);
@@ -203,8 +203,8 @@ static void test_a_terminal_is_used_alone_and_left_as_it_was(void **state)
     assert_int_equal(vd_posix_open(s.path, VD_SIGNAL_LEAVE, VD_SIGNAL_LEAVE, &second, &fault), VD_PORT_BUSY);
     vd_taken taken;
     vd_port *port = vd_posix_port(posix);
-    const vd_line even = {9600, 8, 'E', 1}, odd = {9600, 8, 'O', 1}, none = {115200, 8, 'N', 2},
-                  never = {14400, 8, 'N', 1};
+    const vd_serial even = {9600, 8, 'E', 1}, odd = {9600, 8, 'O', 1}, none = {115200, 8, 'N', 2},
+                    never = {14400, 8, 'N', 1};
     assert_int_equal(port->kind->set_line(port, &none, &taken), VD_OK);
     assert_int_equal(taken, VD_TAKEN);
     assert_int_equal(port->kind->set_line(port, &even, &taken), VD_OK);
@@ -288,7 +288,7 @@ static void test_bytes_come_through_as_they_are(void **state)
 static void test_wrong_line_settings_sound_wrong(void **state)
 {
     static const struct {
-        vd_line line;
+        vd_serial line;
         bool understood;
     } table[] = {{{9600, 8, 'E', 1}, true},  {{9600, 8, 'O', 1}, false},  {{9600, 8, 'N', 1}, false},
                  {{4800, 8, 'E', 1}, false}, {{19200, 8, 'E', 1}, false}, {{9600, 7, 'E', 1}, false},

@@ -111,7 +111,7 @@ static void test_units_of_two_models_on_two_ports(void **state)
 {
     (void)state;
     hunt *h = malloc(sizeof *h);
-    vd_line lines[2] = {dowel()->line, sampler()->line};
+    vd_serial lines[2] = {dowel()->line, sampler()->line};
     prepare(h);
     h->plan.lines = lines;
     h->plan.line_count = 2;
@@ -150,7 +150,7 @@ static void test_units_that_talk_in_lines(void **state)
         {"skep", {"skep", "brock"}, false, 0, VD_OK},        {"lantern", {"dowel", "lantern"}, false, 0, VD_OK}};
     for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
         hunt *h = malloc(sizeof *h);
-        vd_line lines[2];
+        vd_serial lines[2];
         prepare(h);
         for (int k = 0; k < 2; k++) {
             h->models[k] = shipped(cases[i].known[k]);
@@ -217,7 +217,7 @@ static void test_the_time_left(void **state)
 {
     (void)state;
     hunt *h = malloc(sizeof *h);
-    vd_line lines[3] = {dowel()->line, {19200, 8, 'E', 1}, {4800, 8, 'N', 1}};
+    vd_serial lines[3] = {dowel()->line, {19200, 8, 'E', 1}, {4800, 8, 'N', 1}};
     prepare(h);
     h->plan.lines = lines;
     h->plan.line_count = 3;
@@ -236,7 +236,7 @@ static void test_one_strange_row_stops_nothing(void **state)
 {
     (void)state;
     hunt *h = malloc(sizeof *h);
-    vd_line lines[2] = {dowel()->line, sampler()->line};
+    vd_serial lines[2] = {dowel()->line, sampler()->line};
     prepare(h);
     h->plan.lines = lines;
     h->plan.line_count = 2;

@@ -55,7 +55,7 @@ static void test_what_served(void **state)
     assert_int_equal(got.address, 9); /* the last one */
     assert_true(vd_served_recall(store, "dowel", first.adapter, &got));
     assert_string_equal(got.port, "/dev/ttyUSB0");
-    assert_true(vd_line_equal(&got.line, &first.line));
+    assert_true(vd_serial_equal(&got.line, &first.line));
     assert_false(vd_served_recall(store, "wren", NULL, &got));
     vd_served_remember(store, &first); /* the first is the last one now */
     assert_true(vd_served_recall(store, NULL, NULL, &got));

@@ -143,7 +143,7 @@ static void play(run *r, const world *w, int task, const oracle_fault *faults, c
     memcpy(r->unit.at, at, sizeof r->unit.at);
     oracle_start(&r->unit);
     void *memory = calloc(1, size);
-    vd_line line = model->line;
+    vd_serial line = model->line;
     uint8_t address = model->address_factory;
     if (task >= VERIFY && w->unit.link_from != 0) { /* it has moved already */
         line.baud = 9600;

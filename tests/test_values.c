@@ -614,13 +614,13 @@ static void test_lines(void **state)
                  {"8X1", false, 0}, {"8N3", false, 0}, {"8N", false, 0},  {"", false, 0},    {"8N1 ", false, 0}};
     (void)state;
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
-        vd_line line = {.baud = 9600};
+        vd_serial line = {.baud = 9600};
         assert_int_equal(vd_framing_parse(table[i].framing, &line), table[i].good);
         if (table[i].good) {
-            assert_int_equal(vd_line_character_bits(&line), table[i].bits);
+            assert_int_equal(vd_serial_character_bits(&line), table[i].bits);
         }
     }
-    assert_int_equal(vd_line_time(&(vd_line){9600, 8, 'E', 1}, 8), 9167);
+    assert_int_equal(vd_serial_time(&(vd_serial){9600, 8, 'E', 1}, 8), 9167);
 }
 
 int main(void)

@@ -57,7 +57,7 @@ uint64_t board_now(void)
     return (uint64_t)whole * 1000u + (CLOCK / 1000u - 1u - part) / PER_MICROSECOND;
 }
 
-void board_set_line(const vd_line *line)
+void board_set_line(const vd_serial *line)
 {
     if (line->baud != baud) { /* this UART knows neither parity nor another number of bits */
         baud = line->baud;

@@ -3,12 +3,12 @@
 #ifndef BOARD_H
 #define BOARD_H
 
-#include "verdite/line.h"
+#include "verdite/serial.h"
 
 void board_start(void);
 /* Microseconds since it was started. */
 uint64_t board_now(void);
-void board_set_line(const vd_line *line);
+void board_set_line(const vd_serial *line);
 void board_send(uint8_t byte);
 /* Microseconds until the last bit that was handed over has left. */
 uint64_t board_still_leaving(void);

@@ -25,7 +25,7 @@ static const struct wish {
 };
 
 #define ADDRESS 3u
-static const vd_line line = {9600, 8, 'N', 1};
+static const vd_serial line = {9600, 8, 'N', 1};
 
 static vd_visit_storage visit;
 static vd_set target;

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  *
  * Alarm: what a unit watches for, as constant data of its model. docs/alarms.md says what each part means; watch.h runs
- * alarms, alarms.h says and edits them.
+ * alarms, alarm_words.h says and edits them.
  */
 #ifndef VERDITE_ALARM_H
 #define VERDITE_ALARM_H

@@ -5,7 +5,7 @@
 #ifndef VERDITE_ALARM_EDIT_H
 #define VERDITE_ALARM_EDIT_H
 
-#include "verdite/alarms.h"
+#include "verdite/alarm_words.h"
 
 VD_C_BEGIN
 

@@ -11,7 +11,7 @@
 #include <stddef.h>
 #include <stdint.h>
 #include "verdite/fault.h"
-#include "verdite/line.h"
+#include "verdite/serial.h"
 
 VD_C_BEGIN
 
@@ -39,7 +39,7 @@ typedef struct vd_wants {
     size_t count;        /* 0: nothing to send */
     uint32_t quiet;      /* silence the line must have had before the first of them, microseconds */
     bool framing;        /* that silence is what parts frames, so it is kept where there is no wire, too */
-    vd_line line;        /* line setting for this exchange */
+    vd_serial line;      /* line setting for this exchange */
     bool holds_line;     /* an exchange is under way: nobody else may send on this line */
     bool
         veiled; /* what is heard may still repeat a secret of the exchange before: it does not go into a trace either */

@@ -13,7 +13,7 @@
 #include <stdbool.h>
 #include <stddef.h>
 #include <stdint.h>
-#include "verdite/faults.h"
+#include "verdite/fault_list.h"
 #include "verdite/version.h"
 
 VD_C_BEGIN
@@ -32,7 +32,7 @@ typedef enum vd_class {
 } vd_class;
 
 #define VD_FAULT_ENUM_(name, class, code, takes, what, next) VD_##name,
-/* Every outcome of every function. VD_OK is 0; the others are listed, with their words, in faults.h. */
+/* Every outcome of every function. VD_OK is 0; the others are listed, with their words, in fault_list.h. */
 typedef enum vd_status { VD_FAULT_LIST(VD_FAULT_ENUM_) VD_STATUS_COUNT } vd_status;
 #undef VD_FAULT_ENUM_
 
@@ -47,7 +47,7 @@ typedef struct vd_model vd_model;
 typedef struct vd_fault {
     vd_status status;              /* what happened; VD_OK: nothing did */
     const vd_setting *setting;     /* the setting to blame, or NULL; lives as long as its model */
-    int32_t number[3];             /* meaning: see the words of the status in faults.h */
+    int32_t number[3];             /* meaning: see the words of the status in fault_list.h */
     char said[VD_SAID_SIZE];       /* what was typed or said, cut to what fits */
     char allowed[VD_ALLOWED_SIZE]; /* what would be right, or the sentence of a rule */
 } vd_fault;

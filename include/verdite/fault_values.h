@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  *
- * Fault values: for each fault of faults.h a function that makes one on the spot, on a computer, where 400 bytes are
- * nothing: vd_fault_of_OUT_OF_RANGE(setting, said, allowed) is what vd_note_OUT_OF_RANGE() would record.
+ * Fault values: for each fault of fault_list.h a function that makes one on the spot, on a computer, where 400 bytes
+ * are nothing: vd_fault_of_OUT_OF_RANGE(setting, said, allowed) is what vd_note_OUT_OF_RANGE() would record.
  */
 #ifndef VERDITE_FAULT_VALUES_H
 #define VERDITE_FAULT_VALUES_H

@@ -12,7 +12,7 @@
 #include <stdio.h>
 
 #include "verdite/fault_values.h"
-#include "verdite/languages.h"
+#include "verdite/all_languages.h"
 #include "verdite/search.h"
 #include "verdite/visit.h"
 #include "verdite/sim.h"

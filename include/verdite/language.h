@@ -8,7 +8,7 @@
 #define VERDITE_LANGUAGE_H
 
 #include "verdite/engine.h"
-#include "verdite/models.h"
+#include "verdite/model_questions.h"
 
 VD_C_BEGIN
 
@@ -22,10 +22,10 @@ typedef struct vd_speech {
     /* Bytes that it needs for a model besides what every job does, a multiple of 8. */
     size_t (*size)(const vd_model *model);
     /* Begins to talk with a unit; `memory` is its state from now on. */
-    void (*start)(struct vd_talk *talk, void *memory, const vd_line *line, uint8_t address, uint32_t latency);
+    void (*start)(struct vd_talk *talk, void *memory, const vd_serial *line, uint8_t address, uint32_t latency);
     /* Asks the unit over another link from now on. */
     void (*move)(struct vd_talk *talk, const vd_link *link, uint32_t latency);
-    /* Begins the job that talk->work is about; `held` is what the unit holds. */
+    /* Begins the job that talk->job is about; `held` is what the unit holds. */
     void (*begin)(struct vd_talk *talk, const struct vd_set *held);
     void (*forget)(struct vd_talk *talk); /* wipes what was secret in the requests and replies of the job */
     /* Begins the login. */
@@ -93,11 +93,11 @@ typedef struct vd_desk_ways {
     /* Says where a setting lives, for people. */
     void (*tell_place)(const vd_model *model, const vd_setting *setting, vd_writer *writer);
     /* Whether its questions can be asked at a line setting. */
-    bool (*suits)(const vd_desk *desk, const vd_line *line);
+    bool (*suits)(const vd_desk *desk, const vd_serial *line);
     /* Whether a unit of this model answers the question that is asked without a model, where the desk asks one. */
     bool (*is_general)(const vd_model *model);
     /* A question who it is, see probe.h; what was heard goes into probe->evidence. */
-    void (*probe_begin)(struct vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit,
+    void (*probe_begin)(struct vd_probe *probe, uint64_t now, const vd_serial *line, uint8_t address, uint32_t limit,
                         uint32_t gap);
     /* Listens on behind the reply for so many microseconds. */
     void (*probe_listen_on)(struct vd_probe *probe, uint32_t longer);
@@ -108,7 +108,7 @@ typedef struct vd_desk_ways {
     /* Whether it has ended. */
     bool (*probe_ended)(const struct vd_probe *probe);
     /* A raw request, see raw.h. */
-    vd_status (*raw_begin)(struct vd_raw *raw, uint64_t now, const vd_line *line, uint8_t address, uint32_t latency,
+    vd_status (*raw_begin)(struct vd_raw *raw, uint64_t now, const vd_serial *line, uint8_t address, uint32_t latency,
                            const char *typed, vd_fault *fault);
     /* Feeds the request. */
     void (*raw_feed)(struct vd_raw *raw, const vd_event *event);

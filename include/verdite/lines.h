@@ -45,8 +45,8 @@ extern const vd_desk vd_sentences_desk;     /* of sentences */
 const vd_manner *vd_manner_of(const vd_model *model);
 
 /* How to talk with one unit that talks in lines. */
-typedef struct vd_text_manner {
-    vd_line line;            /* the line setting */
+typedef struct vd_lines_manner {
+    vd_serial line;          /* the line setting */
     const vd_manner *manner; /* which of the three it is */
     const char *talker;      /* what its sentences begin with */
     uint32_t limit;          /* microseconds from the last bit sent, or the last line heard, to the next line */
@@ -55,10 +55,10 @@ typedef struct vd_text_manner {
     uint32_t busy_limit;     /* give up on a busy unit */
     const char *start;       /* the line by which it says that it has started, "" for none */
     uint8_t tries;           /* how often a repeatable request is sent at most */
-} vd_text_manner;
+} vd_lines_manner;
 
 /* The manner of a model on a line; `latency` is what the port adds each way, microseconds. */
-vd_text_manner vd_text_manner_of(const vd_model *model, const vd_line *line, uint32_t latency);
+vd_lines_manner vd_lines_manner_of(const vd_model *model, const vd_serial *line, uint32_t latency);
 
 /* What a line that was heard is to the one who asked. */
 typedef enum vd_heed {
@@ -68,14 +68,14 @@ typedef enum vd_heed {
 } vd_heed;
 
 /* Judges a line, without its end. It is not terminated and lives until the function returns. */
-typedef vd_heed vd_text_judge(void *about, const char *line, size_t length, vd_status *status);
+typedef vd_heed vd_lines_hearer(void *about, const char *line, size_t length, vd_status *status);
 
 /* One exchange at a time: a request in a line, an answer in one or more. */
-typedef struct vd_text_client vd_text_client;
-VD_STORAGE(vd_text_client, 320, 352)
+typedef struct vd_lines_client vd_lines_client;
+VD_STORAGE(vd_lines_client, 320, 352)
 
 /* Bytes that a talk in lines of at most so many characters keeps besides what every talk does. */
-#define VD_LINES_TALK VD_ALIGNED(sizeof(vd_text_client_storage) + 64u)
+#define VD_LINES_TALK VD_ALIGNED(sizeof(vd_lines_client_storage) + 64u)
 /* Bytes that a talk in one of the three manners keeps; `longest`: characters of a line to the unit. */
 #define VD_LINES_STATE(longest) VD_ALIGNED(VD_LINES_TALK + (longest) + VD_LONGEST_LINE)
 /* The same of commands. */
@@ -85,27 +85,27 @@ VD_STORAGE(vd_text_client, 320, 352)
 /* The same of sentences. */
 #define VD_SENTENCES_STATE(longest) VD_LINES_STATE(longest)
 
-/* The engine of a vd_text_client. */
-extern const vd_engine vd_text_client_engine;
+/* The engine of a vd_lines_client. */
+extern const vd_engine vd_lines_client_engine;
 
 /* `request` and `heard` have room for a line each, terminator included; the client keeps using them. */
-void vd_text_client_start(vd_text_client *client, const vd_text_manner *manner, char *request, uint16_t request_size,
-                          char *heard, uint16_t heard_size);
+void vd_lines_client_start(vd_lines_client *client, const vd_lines_manner *manner, char *request, uint16_t request_size,
+                           char *heard, uint16_t heard_size);
 /* Begins the exchange whose request stands in client->request. One that is not `repeatable` is sent once, whatever
  * happens. `judge` is shown every line but our own echo; lines that are damaged are left out. */
-void vd_text_client_begin(vd_text_client *client, uint64_t now, bool repeatable, vd_text_judge *judge, void *about);
+void vd_lines_client_begin(vd_lines_client *client, uint64_t now, bool repeatable, vd_lines_hearer *judge, void *about);
 /* Whether the exchange has ended, and how. */
-bool vd_text_client_ended(const vd_text_client *client, vd_status *status);
+bool vd_lines_client_ended(const vd_lines_client *client, vd_status *status);
 /* Records the fault of an exchange that ended with `status`; `about` says what it was about, in a few words; `advice`
  * what to do where nothing was heard at all. */
-vd_status vd_text_client_note(const vd_text_client *client, vd_status status, const char *about, const char *advice,
-                              vd_fault *fault);
+vd_status vd_lines_client_note(const vd_lines_client *client, vd_status status, const char *about, const char *advice,
+                               vd_fault *fault);
 
 /* The check of a sentence: exclusive or of what stands between $ and * (NMEA 0183 5.3.1.5). */
-uint8_t vd_text_check(const char *text, size_t length);
+uint8_t vd_lines_check(const char *text, size_t length);
 /* Adds in words what a line says, for a trace, where the line does not say it plainly itself. `from_unit` tells answers
  * from requests. */
-void vd_text_explain(const char *line, size_t length, bool from_unit, vd_writer *writer);
+void vd_lines_explain(const char *line, size_t length, bool from_unit, vd_writer *writer);
 
 VD_C_END
 

@@ -43,7 +43,7 @@ typedef struct vd_modbus_frame {
 /* The check over `count` bytes (SL 6.2.2); its low byte is sent first. */
 uint16_t vd_modbus_crc(const uint8_t *bytes, size_t count);
 /* The silence between frames, microseconds: 3.5 characters, 1750 above 19200 bit/s (SL 2.5.1.1). */
-uint32_t vd_modbus_silence(const vd_line *line);
+uint32_t vd_modbus_silence(const vd_serial *line);
 
 /* ---- Framings and languages ---- */
 
@@ -60,11 +60,11 @@ typedef struct vd_modbus_ear {
 
 /* How frames look on the line. */
 typedef struct vd_framing {
-    bool by_silence;                          /* silence is what parts frames */
-    uint8_t least_data_bits;                  /* of a line */
-    uint16_t room;                            /* bytes that it needs to put a frame into characters */
-    uint32_t (*silence)(const vd_line *line); /* microseconds before a frame */
-    uint32_t (*characters)(uint32_t bytes);   /* that a frame of so many bytes takes */
+    bool by_silence;                            /* silence is what parts frames */
+    uint8_t least_data_bits;                    /* of a line */
+    uint16_t room;                              /* bytes that it needs to put a frame into characters */
+    uint32_t (*silence)(const vd_serial *line); /* microseconds before a frame */
+    uint32_t (*characters)(uint32_t bytes);     /* that a frame of so many bytes takes */
     /* The characters of a frame, in `room` or in the frame itself. */
     const uint8_t *(*put)(const vd_modbus_frame *frame, uint8_t *room, uint16_t *count);
     /* What a character that was heard brings: up to VD_MODBUS_TAKEN bytes of a frame, as RTU has it; returns how many.
@@ -119,7 +119,7 @@ void vd_modbus_explain(const uint8_t *bytes, size_t count, bool from_unit, vd_wr
 /* How to talk with one unit. */
 typedef struct vd_modbus_manner {
     const vd_framing *framing; /* how its frames look */
-    vd_line line;              /* the line setting */
+    vd_serial line;            /* the line setting */
     uint32_t limit;            /* microseconds from the last bit sent to the first byte heard */
     uint32_t longest;          /* no reply comes later than this */
     uint32_t gap;              /* longest silence inside a reply */
@@ -130,7 +130,7 @@ typedef struct vd_modbus_manner {
 } vd_modbus_manner;
 
 /* The manner of a model on a line; `latency` is what the port adds each way, microseconds. */
-vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_line *line, uint32_t latency);
+vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_serial *line, uint32_t latency);
 
 /* Whether our own bytes come back on a line: adapters and joined wires do that. It is learned from the first exchange
  * whose reply cannot be the same as the request, and holds from then on. */

@@ -30,7 +30,7 @@ extern const vd_engine vd_modbus_responder_engine;
 
 /* `room` as in vd_modbus_client_start(). */
 void vd_modbus_responder_start(vd_modbus_responder *responder, const vd_framing *framing, uint8_t *room,
-                               const vd_line *line, uint8_t address, uint32_t turnaround);
+                               const vd_serial *line, uint8_t address, uint32_t turnaround);
 /* The request that waits, or NULL. Answer with exactly one of the next five. Requests that are malformed, for
  * others, or of a function not listed above never get this far: the responder deals with them. */
 const vd_modbus_call *vd_modbus_responder_call(const vd_modbus_responder *responder);

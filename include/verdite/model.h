@@ -1,13 +1,13 @@
 /* SPDX-License-Identifier: MIT
  *
- * Model: one kind of unit, as constant data. What can be asked of a model stands in models.h.
+ * Model: one kind of unit, as constant data. What can be asked of a model stands in model_questions.h.
  */
 #ifndef VERDITE_MODEL_H
 #define VERDITE_MODEL_H
 
 #include "verdite/about.h"
 #include "verdite/alarm.h"
-#include "verdite/line.h"
+#include "verdite/serial.h"
 #include "verdite/setting.h"
 #include "verdite/slots.h"
 
@@ -204,7 +204,7 @@ struct vd_model {
     const vd_alarm *alarms;         /* what it watches for */
     const vd_language *language;    /* in which its units talk; a unit's own firmware may leave it NULL */
     const vd_book *book;    /* from vd_model_prepare(); without it expressions are not known, and finding is slow */
-    vd_line line;           /* the usual line settings, from the factory */
+    vd_serial line;         /* the usual line settings, from the factory */
     uint8_t dtr, rts;       /* vd_signal */
     uint16_t setting_count; /* at most 65534 */
     uint16_t hole_count, rule_count, block_count;                    /* of the lists above */

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  *
- * Notes: for each fault of faults.h a function that records it, which takes just what its words are about. What is
+ * Notes: for each fault of fault_list.h a function that records it, which takes just what its words are about. What is
  * missing or wrong there does not compile.
  *
  *   vd_note_OUT_OF_RANGE(fault, setting, said, allowed)    as vd_fault_note()

@@ -35,7 +35,7 @@ typedef struct vd_port_kind {
 
     /* Puts a line setting in force for bytes sent and heard from now on. VD_LINE_NOT_TAKEN: the hardware cannot do
      * it; the former setting stands, and the port stays usable. */
-    vd_status (*set_line)(vd_port *port, const vd_line *line, vd_taken *taken);
+    vd_status (*set_line)(vd_port *port, const vd_serial *line, vd_taken *taken);
     /* Hands over up to `count` bytes (at least 1); `taken` says how many went, 0 when there is no room just now.
      * Bytes taken leave in order and without gaps. */
     vd_status (*send)(vd_port *port, const uint8_t *bytes, size_t count, size_t *taken);
@@ -65,7 +65,7 @@ struct vd_port {
  * for a whole exchange, in turn, and kept silent between exchanges for as long as the next one wants. */
 typedef struct vd_lane {
     vd_port *port;         /* the port */
-    vd_line line;          /* the line setting that was asked of it last */
+    vd_serial line;        /* the line setting that was asked of it last */
     bool line_known, lost; /* whether one was; the port is gone */
     vd_taken taken;        /* what became of that */
     uint64_t quiet_since;  /* last bit sent or byte heard */
@@ -109,7 +109,7 @@ vd_status vd_loop_step(vd_loop *loop, uint64_t latest);
 void vd_loop_regain(vd_loop *loop, size_t lane, vd_port *port);
 /* Whether a lane's port can do a line setting; VD_LINE_NOT_TAKEN, or why the port is gone. The one in force stays in
  * force. To be called while nothing is under way on the lane. */
-vd_status vd_loop_try_line(vd_loop *loop, size_t lane, const vd_line *line);
+vd_status vd_loop_try_line(vd_loop *loop, size_t lane, const vd_serial *line);
 /* Feeds an event to one seat with the time set to now. */
 void vd_loop_feed(vd_loop *loop, size_t seat, vd_event event);
 /* What one seat wants. */

@@ -6,7 +6,7 @@
 #ifndef VERDITE_POSIX_H
 #define VERDITE_POSIX_H
 
-#include "verdite/models.h"
+#include "verdite/model_questions.h"
 #include "verdite/port.h"
 
 VD_C_BEGIN

@@ -34,7 +34,7 @@ extern const vd_engine vd_probe_engine;
 
 /* Begins a question to `address` on a line. `limit`: how long to wait for the first byte, `gap`: for the next, both
  * microseconds. `model` NULL: the question of the desk's language that needs none; else as this model identifies. */
-void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_desk *desk, const vd_model *model, const vd_line *line,
+void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_desk *desk, const vd_model *model, const vd_serial *line,
                     uint8_t address, uint32_t limit, uint32_t gap);
 /* Makes the question that was just begun to an address listen on behind the reply, for a second unit there: so many
  * microseconds. */

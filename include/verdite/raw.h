@@ -21,7 +21,7 @@ extern const vd_engine vd_raw_engine;
 /* Begins a request to a unit of this model. `typed`: for Modbus the function and its data in hexadecimal, address and
  * check are added; else a line in the unit's manner, whose end (and of sentences the talker and the check) is
  * added. VD_WRONG_WORDS where it cannot be sent, with what is allowed. */
-vd_status vd_raw_begin(vd_raw *raw, uint64_t now, const vd_desk *desk, const vd_model *model, const vd_line *line,
+vd_status vd_raw_begin(vd_raw *raw, uint64_t now, const vd_desk *desk, const vd_model *model, const vd_serial *line,
                        uint8_t address, uint32_t latency, const char *typed, vd_fault *fault);
 /* Whether it has ended, and how: VD_OK when an answer came that says nothing else. A refusal is an answer too. */
 bool vd_raw_ended(const vd_raw *raw, vd_status *status);

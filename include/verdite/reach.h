@@ -17,7 +17,7 @@ typedef struct vd_reach_place {
     const char *port;     /* a serial port, or an adapter of the bench; without it the bench's first adapter */
     const char *bench;    /* a folder: its ports instead of real ones */
     uint8_t address;      /* else the model's from the factory */
-    vd_line line;         /* with a baud of 0: the model's usual one */
+    vd_serial line;       /* with a baud of 0: the model's usual one */
     const char *password; /* said where the unit wants a login */
     const char *serial;   /* the unit that is meant: any other is left alone */
     const char *store; /* where writes are kept as visits: a path, or "off"; NULL: the standard one, as for the tool */

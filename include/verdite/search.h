@@ -35,7 +35,7 @@ void vd_clues_add_control(vd_clues *clues, const vd_evidence *evidence);
 const vd_model *vd_model_of_identity(const vd_model *const *models, size_t count, const vd_identity *identity);
 /* Says what the clues mean: VD_OK when a unit of a known model answers, else a fault with cause and cure. `wanted` is
  * the model that was expected, or NULL; `waited` how long each question was given, milliseconds. */
-vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *line, const vd_model *const *models,
+vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_serial *line, const vd_model *const *models,
                          size_t model_count, const vd_model *wanted, int32_t waited, vd_fault *fault);
 
 /* Where and how to search. Keep it, and what it points to, while the search runs. */
@@ -43,7 +43,7 @@ typedef struct vd_search_plan {
     const vd_desk *const *desks;   /* of the languages in which is asked; NULL behind the last */
     const vd_model *const *models; /* that a unit may be of */
     size_t model_count;            /* of `models` */
-    const vd_line *lines;          /* in the order in which they are tried */
+    const vd_serial *lines;        /* in the order in which they are tried */
     size_t line_count;             /* of `lines` */
     uint8_t from, to;    /* addresses, 1 to 247; those that models come with are asked first, at every line setting */
     uint8_t unlikely_to; /* beyond it only the likely ones are asked; 0: all are */
@@ -70,11 +70,11 @@ typedef struct vd_search_plan {
  * and with `wide` all usual speeds and framings. A `speed` other than 0 and a `framing` with data bits other than 0
  * narrow the choice. `lines` has room for VD_SEARCH_LINES; returns how many there are. */
 size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool wide, uint32_t speed,
-                       const vd_line *framing, vd_line *lines);
+                       const vd_serial *framing, vd_serial *lines);
 /* A plan in these languages for these models and lines over all addresses, with limits that suit a port whose latency
  * is `latency` microseconds each way; change what is to be otherwise. */
 vd_search_plan vd_search_plan_of(const vd_desk *const *desks, const vd_model *const *models, size_t model_count,
-                                 const vd_line *lines, size_t line_count, uint32_t latency);
+                                 const vd_serial *lines, size_t line_count, uint32_t latency);
 
 /* Narrows a plan to the diagnosis of one address, or of one unit that talks in lines: asked several times even when it
  * answers cleanly, and listened to for long enough to hear whoever talks unasked. `wanted` is the model that should be
@@ -83,7 +83,7 @@ void vd_search_plan_diagnose(vd_search_plan *plan, uint8_t address, const vd_mod
 
 /* Somebody at an address. */
 typedef struct vd_found {
-    vd_line line;                /* where it answered */
+    vd_serial line;              /* where it answered */
     uint8_t address;             /* 0: it talks in lines and has none */
     vd_status status;            /* VD_OK: a unit of a known model; else why not, as vd_clues_judge() says */
     const vd_model *model;       /* or NULL */
@@ -111,7 +111,7 @@ size_t vd_search_count(const vd_search *search);
 typedef struct vd_search_progress {
     unsigned pass; /* 1 and 4: units that talk in lines, quick and slow; 2: likely addresses, 3: all of them, 5: slowly;
                     * 6: those found once more */
-    vd_line line;  /* the line setting at which it asks */
+    vd_serial line;  /* the line setting at which it asks */
     uint8_t address; /* 0: whoever talks in lines */
     uint32_t asked;  /* questions so far */
     uint64_t left;   /* microseconds until it ends, when nobody answers */
@@ -136,7 +136,7 @@ extern const vd_engine vd_link_test_engine;
 /* Begins `count` identifications (1 to 10000); `times` has room for as many numbers and is kept. `desk` and
  * `model` as in vd_probe_begin(). */
 void vd_link_test_begin(vd_link_test *test, uint64_t now, const vd_desk *desk, const vd_model *model,
-                        const vd_line *line, uint8_t address, uint16_t count, uint32_t *times, uint32_t limit,
+                        const vd_serial *line, uint8_t address, uint16_t count, uint32_t *times, uint32_t limit,
                         uint32_t gap);
 /* Whether it has ended, and how. */
 bool vd_link_test_ended(const vd_link_test *test, vd_status *status);

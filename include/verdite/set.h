@@ -5,7 +5,7 @@
 #ifndef VERDITE_SET_H
 #define VERDITE_SET_H
 
-#include "verdite/models.h"
+#include "verdite/model_questions.h"
 #include "verdite/value.h"
 
 VD_C_BEGIN

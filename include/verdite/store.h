@@ -9,7 +9,7 @@
 #include <glib.h>
 
 #include "verdite/fault.h"
-#include "verdite/line.h"
+#include "verdite/serial.h"
 #include "verdite/set.h"
 
 VD_C_BEGIN
@@ -37,7 +37,7 @@ typedef struct vd_served {
     char port[128];    /* the name by which the port was opened */
     char adapter[160]; /* who the adapter is, so that it is known again under another name; "" where it does not say */
     char model[64];    /* key of the model */
-    vd_line line;      /* the line setting */
+    vd_serial line;    /* the line setting */
     uint8_t address;   /* of the unit, 0 where it has none */
 } vd_served;
 

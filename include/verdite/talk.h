@@ -11,7 +11,7 @@
 VD_C_BEGIN
 
 /* What can be done with a unit. */
-typedef enum vd_job {
+typedef enum vd_job_kind {
     VD_JOB_IDENTIFY,
     VD_JOB_READ_LIVE,
     VD_JOB_READ_STORED, /* models with VD_PROOF_BANK only */
@@ -19,7 +19,7 @@ typedef enum vd_job {
     VD_JOB_STORE,       /* make the live values last */
     VD_JOB_ACT,         /* one of the model's actions: see vd_talk_act() */
     VD_JOB_LOGIN        /* units that talk in lines: says the password */
-} vd_job;
+} vd_job_kind;
 
 /* In a list of settings for a job: this one does not exist in this unit, so no request may touch its registers. */
 #define VD_ABSENT 2u
@@ -42,7 +42,7 @@ typedef struct vd_plan {
 } vd_plan;
 
 /* One job under way, whatever the language. */
-typedef struct vd_work vd_work;
+typedef struct vd_job vd_job;
 
 /* Does jobs on the settings of one unit, in its model's language. */
 typedef struct vd_talk vd_talk;
@@ -52,14 +52,14 @@ VD_STORAGE(vd_talk, 352, 416)
 extern const vd_engine vd_talk_engine;
 
 /* Bytes that a talk needs besides its struct and what its language keeps; see VD_SET_SIZE(). */
-#define VD_WORK_SIZE(settings, bytes, odd)                                                                             \
+#define VD_JOB_SIZE(settings, bytes, odd)                                                                              \
     (2u * VD_SET_SIZE(settings, bytes, odd) + VD_ALIGNED(4u * ((size_t)(settings) + 1u)) +                             \
      VD_ALIGNED(4u * (size_t)(settings)) + VD_ALIGNED(settings))
 /* Bytes that a talk needs besides its struct. */
 size_t vd_talk_size(const vd_model *model);
 /* `memory`: vd_talk_size() bytes, aligned for uint64_t; the talk keeps using it and `fault`. `address` is the unit's, 0
  * where it has none. */
-void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_line *line, uint8_t address,
+void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_serial *line, uint8_t address,
                    uint32_t latency, vd_fault *fault);
 /* From now on the unit is asked over another link; what was heard, and what the line is owed in silence, still counts.
  * No job may be under way. */
@@ -70,7 +70,8 @@ void vd_talk_limit_tries(vd_talk *talk, uint8_t tries);
  * put into `values`; writes take from it, and `held` is what the unit holds before. Settings that the job cannot be on
  * (writing what is read-only) are passed over. Writes expect each value to have passed vd_set_check(). Where a write
  * makes the unit restart by itself, the job ends behind it, and the rest was not tried. */
-void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values, const vd_set *held);
+void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job_kind job, const uint8_t *which, vd_set *values,
+                   const vd_set *held);
 /* Begins the login with a password, which is not kept. The model has a word for it. */
 void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t length);
 /* Tells the unit to do one of its model's actions, once. */

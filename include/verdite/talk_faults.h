@@ -1,12 +1,12 @@
 /* SPDX-License-Identifier: MIT
  *
  * What can go wrong in the talk with a unit, and what finding out why there is none may show: a part of the list in
- * faults.h, which says what an entry is.
+ * fault_list.h, which says what an entry is.
  */
 #ifndef VERDITE_TALK_FAULTS_H
 #define VERDITE_TALK_FAULTS_H
 
-/* The faults of talk; X as in faults.h. */
+/* The faults of talk; X as in fault_list.h. */
 #define VD_TALK_FAULT_LIST(X)                                                                                          \
     /* Talk on the wire */                                                                                             \
     X(NO_REPLY, CONTACT, "B1", EXCHANGE, "No reply from address {1}: not a byte came back in {2} ms, {3} tries.",      \

@@ -7,7 +7,7 @@
 #define VERDITE_UNIT_H
 
 #include "verdite/engine.h"
-#include "verdite/models.h"
+#include "verdite/model_questions.h"
 #include "verdite/watch.h"
 
 VD_C_BEGIN
@@ -84,7 +84,7 @@ void vd_unit_hold_button(vd_unit *unit, uint64_t now, uint32_t milliseconds);
 /* Whether it takes anything in at this moment. */
 bool vd_unit_listens(const vd_unit *unit, uint64_t now);
 /* The line setting in force; the address, 0 where its language has none. */
-const vd_line *vd_unit_line(const vd_unit *unit);
+const vd_serial *vd_unit_line(const vd_unit *unit);
 /* The address in force, 0 where its language has none. */
 uint8_t vd_unit_address(const vd_unit *unit);
 /* The framing of a unit with registers (modbus.h); NULL: it has none. */

@@ -46,7 +46,7 @@ typedef struct vd_typed {
  * unit of measure may follow and must then be the setting's. Durations name their unit ("1 h 30 min"); 0 needs none.
  * Separators that people put into numbers, addresses and identifiers are dropped.
  * The value is exact, as typed: neither range nor step is judged here.
- * Errors: the value faults of faults.h, with what is allowed. */
+ * Errors: the value faults of fault_list.h, with what is allowed. */
 vd_status vd_value_parse(const vd_meaning *meaning, const char *text, size_t length, vd_typed *typed, vd_fault *fault);
 /* The same with what a setting means as its model has it. */
 vd_status vd_setting_parse(const vd_setting *setting, const char *text, size_t length, vd_typed *typed,
@@ -60,7 +60,7 @@ void vd_value_show(const vd_setting *setting, const vd_value *value, vd_writer *
 void vd_wipe(void *memory, size_t size);
 /* Adds the nearest form of a typed text that this setting can hold: capitals, plain letters for accented ones, cut to
  * length. Adds nothing when there is none or the type is no text. */
-void vd_text_nearest(const vd_setting *setting, const char *text, size_t length, vd_writer *writer);
+void vd_print_nearest(const vd_setting *setting, const char *text, size_t length, vd_writer *writer);
 /* Whether a pattern of texts can be understood (docs/model.md). */
 bool vd_pattern_is_sound(const char *pattern);
 /* Whether two values are the same, exactly. Two unknown values are not equal. */

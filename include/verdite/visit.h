@@ -30,14 +30,14 @@ extern const vd_engine vd_visit_engine;
 /* Bytes that a visit needs besides its struct, as a constant expression: see VD_SET_SIZE(); `state` is what the
  * language keeps, such as VD_MODBUS_RTU_STATE(0). */
 #define VD_VISIT_SIZE(settings, bytes, odd, state)                                                                     \
-    (4u * VD_SET_SIZE(settings, bytes, odd) + VD_WORK_SIZE(settings, bytes, odd) + (state) +                           \
+    (4u * VD_SET_SIZE(settings, bytes, odd) + VD_JOB_SIZE(settings, bytes, odd) + (state) +                            \
      VD_ALIGNED(sizeof(vd_entry) * (settings)) + VD_ALIGNED(settings))
 /* Bytes that a visit to a unit of this model needs besides its struct. */
 size_t vd_visit_size(const vd_model *model);
 /* Prepares visits to the unit at `address` on a line. `memory`: at least vd_visit_size() bytes, aligned for
  * uint64_t, which the visit keeps using, as it does the model. `latency`: what the port adds each way,
  * microseconds. VD_MEMORY_TOO_SMALL. */
-vd_status vd_visit_start(vd_visit *visit, const vd_model *model, void *memory, size_t size, const vd_line *line,
+vd_status vd_visit_start(vd_visit *visit, const vd_model *model, void *memory, size_t size, const vd_serial *line,
                          uint8_t address, uint32_t latency);
 
 /* Whether a read logs in, so that it also brings what only a fitter may read; without it those settings are left out.

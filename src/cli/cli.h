@@ -41,7 +41,7 @@ typedef struct cli_number {
 /* A framing that may not have been given; its baud counts for nothing. */
 typedef struct cli_framing {
     bool given;
-    vd_line line;
+    vd_serial line;
 } cli_framing;
 
 /* Everything that a command may be told. Every text in it is one line of characters that may be shown (verdite/text.h),

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The table of all languages: a row makes one known to files, searches, traces and benches. */
-#include "verdite/languages.h"
+#include "verdite/all_languages.h"
 
 #include "verdite/lines_unit.h"
 #include "verdite/modbus_ascii.h"

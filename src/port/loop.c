@@ -121,10 +121,10 @@ static bool drain(vd_loop *loop, size_t lane)
     return any;
 }
 
-static bool apply_line(vd_loop *loop, size_t lane, const vd_line *line)
+static bool apply_line(vd_loop *loop, size_t lane, const vd_serial *line)
 {
     vd_lane *l = &loop->lanes[lane];
-    if (l->line_known && vd_line_equal(&l->line, line)) {
+    if (l->line_known && vd_serial_equal(&l->line, line)) {
         return true;
     }
     vd_status status = l->port->kind->set_line(l->port, line, &l->taken);
@@ -146,7 +146,7 @@ static bool apply_line(vd_loop *loop, size_t lane, const vd_line *line)
     return true;
 }
 
-vd_status vd_loop_try_line(vd_loop *loop, size_t lane, const vd_line *line)
+vd_status vd_loop_try_line(vd_loop *loop, size_t lane, const vd_serial *line)
 {
     vd_lane *l = &loop->lanes[lane];
     vd_taken taken;

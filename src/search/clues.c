@@ -85,7 +85,7 @@ static uint32_t standard_speed(uint32_t baud)
 }
 
 /* Bytes come whether anybody is asked or not, so nobody understood us: what do they tell of speed? */
-static vd_status judge_babble(const vd_clues *clues, const vd_line *line, vd_fault *fault)
+static vd_status judge_babble(const vd_clues *clues, const vd_serial *line, vd_fault *fault)
 {
     if (clues->shortest_run >= 2) {
         uint32_t baud = standard_speed(line->baud / clues->shortest_run);
@@ -130,7 +130,7 @@ static vd_status judge_shared(const vd_clues *clues, uint8_t address, vd_fault *
                                 : vd_note_ADDRESS_SHARED(fault, address);
 }
 
-vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_line *line, const vd_model *const *models,
+vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_serial *line, const vd_model *const *models,
                          size_t model_count, const vd_model *wanted, int32_t waited, vd_fault *fault)
 {
     /* Whoever answers to questions only has understood them: speed and framing are right. */

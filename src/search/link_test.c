@@ -13,7 +13,7 @@ static void ask(vd_link_test *test)
 }
 
 void vd_link_test_begin(vd_link_test *test, uint64_t now, const vd_desk *desk, const vd_model *model,
-                        const vd_line *line, uint8_t address, uint16_t count, uint32_t *times, uint32_t limit,
+                        const vd_serial *line, uint8_t address, uint16_t count, uint32_t *times, uint32_t limit,
                         uint32_t gap)
 {
     memset(test, 0, sizeof *test);

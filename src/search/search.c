@@ -17,7 +17,7 @@ enum state { ASKING, CONTROLLING, PAUSING, ASKING_BOTH, ENDED };
 
 static void ask(vd_search *search);
 
-static const vd_line *line_of(const vd_search *search)
+static const vd_serial *line_of(const vd_search *search)
 {
     return search->pass == CONFIRM ? &search->found[search->confirming].line : &search->plan->lines[search->line];
 }
@@ -134,7 +134,7 @@ static bool is_known_already(const vd_search *search)
         const vd_found *found = &search->found[i];
         if (search->clues.identified > 0 && now->serial[0] != '\0' && found->address == search->address &&
             found->status == VD_OK && memcmp(&found->identity, now, sizeof *now) == 0 &&
-            !vd_line_equal(&found->line, line_of(search))) {
+            !vd_serial_equal(&found->line, line_of(search))) {
             return true;
         }
     }

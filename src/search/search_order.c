@@ -12,7 +12,8 @@
 static bool is_found(const vd_search *search, size_t line, uint8_t address)
 {
     for (size_t i = 0; i < search->found_count; i++) {
-        if (search->found[i].address == address && vd_line_equal(&search->found[i].line, &search->plan->lines[line])) {
+        if (search->found[i].address == address &&
+            vd_serial_equal(&search->found[i].line, &search->plan->lines[line])) {
             return true;
         }
     }
@@ -33,7 +34,7 @@ static bool any_sound(const vd_search *search)
 static bool sound_on(const vd_search *search, size_t line)
 {
     for (size_t i = 0; i < search->found_count; i++) {
-        if (search->found[i].status == VD_OK && vd_line_equal(&search->found[i].line, &search->plan->lines[line])) {
+        if (search->found[i].status == VD_OK && vd_serial_equal(&search->found[i].line, &search->plan->lines[line])) {
             return true;
         }
     }
@@ -92,7 +93,7 @@ static bool question_counts(const vd_search *search, size_t line, size_t model)
 {
     const vd_search_plan *plan = search->plan;
     const vd_model *one = plan->models[model];
-    bool own = plan->any_line || vd_line_equal(&one->line, &plan->lines[line]);
+    bool own = plan->any_line || vd_serial_equal(&one->line, &plan->lines[line]);
     bool wanted = plan->wanted == NULL || !plan->no_addresses || one == plan->wanted;
     if (vd_model_has_address(one) || !own || !wanted) {
         return false;
@@ -133,7 +134,7 @@ static bool has_addresses(const vd_search *search, size_t line)
     const vd_search_plan *plan = search->plan;
     bool lines = false;
     for (size_t i = 0; i < plan->model_count && !plan->any_line; i++) {
-        bool own = vd_line_equal(&plan->models[i]->line, &plan->lines[line]);
+        bool own = vd_serial_equal(&plan->models[i]->line, &plan->lines[line]);
         if (own && vd_model_has_address(plan->models[i])) {
             return true;
         }
@@ -255,7 +256,7 @@ static bool is_asked_before(const vd_search_plan *plan, size_t index)
     return false;
 }
 
-size_t vd_search_next_question(const vd_search *search, const vd_line *line)
+size_t vd_search_next_question(const vd_search *search, const vd_serial *line)
 {
     const vd_search_plan *plan = search->plan;
     bool somebody = search->clues.refused > 0 || search->pass == SLOW;
@@ -265,8 +266,8 @@ size_t vd_search_next_question(const vd_search *search, const vd_line *line)
             continue;
         }
         const vd_desk *desk = vd_desk_in(plan->desks, model->language);
-        vd_line here = {line->baud, model->line.data_bits, model->line.parity, model->line.stop_bits};
-        bool own = plan->any_line || vd_line_equal(&here, line);
+        vd_serial here = {line->baud, model->line.data_bits, model->line.parity, model->line.stop_bits};
+        bool own = plan->any_line || vd_serial_equal(&here, line);
         bool due = desk->asks_anyone ? somebody : own && !is_asked_before(plan, i); /* these are silent to others */
         if (due && desk->ways->suits(desk, line)) {
             return i + 1;
@@ -287,7 +288,7 @@ size_t vd_search_question_of(const vd_search *search, const vd_model *model)
     return 0;
 }
 
-size_t vd_search_first_question(const vd_search *search, const vd_line *line)
+size_t vd_search_first_question(const vd_search *search, const vd_serial *line)
 {
     const vd_desk *general = vd_desk_general(search->plan->desks);
     return general != NULL && general->ways->suits(general, line) ? 0 : vd_search_next_question(search, line);
@@ -333,7 +334,7 @@ static unsigned count_addresses(const vd_search *search, bool all)
 static uint64_t question_time(const vd_search *search, size_t line, bool slow)
 {
     const vd_search_plan *plan = search->plan;
-    return (slow ? plan->slow_limit : plan->quick_limit) + vd_line_time(&plan->lines[line], 8);
+    return (slow ? plan->slow_limit : plan->quick_limit) + vd_serial_time(&plan->lines[line], 8);
 }
 
 /* A pass over addresses that has not begun, as it looks now. */

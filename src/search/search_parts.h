@@ -27,7 +27,7 @@ VD_FITS(vd_search);
 
 struct vd_link_test {
     vd_probe probe;
-    vd_line line;
+    vd_serial line;
     const vd_desk *desk;
     const vd_model *model;
     uint32_t *times; /* reply times, sorted, microseconds */
@@ -48,8 +48,8 @@ enum pass { LINES = 1, LIKELY, ALL, SLOW_LINES, SLOW, CONFIRM };
 bool vd_search_next(vd_search *search, uint8_t *address);
 /* The next question to an address behind search->model: one more than the index of the model with which is asked; 0:
  * there is none. The first: 0 is the question that needs no model. */
-size_t vd_search_next_question(const vd_search *search, const vd_line *line);
-size_t vd_search_first_question(const vd_search *search, const vd_line *line);
+size_t vd_search_next_question(const vd_search *search, const vd_serial *line);
+size_t vd_search_first_question(const vd_search *search, const vd_serial *line);
 /* The question that a unit of this model is asked first once it was found. */
 size_t vd_search_question_of(const vd_search *search, const vd_model *model);
 /* Microseconds that what is left takes, when nobody answers. */

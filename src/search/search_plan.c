@@ -8,10 +8,10 @@
 #define DIAGNOSIS_ASKS 4u
 #define GAP 20000u /* silence inside a reply; USB adapters deliver in bursts 16 ms apart */
 
-static size_t add(vd_line *lines, size_t count, const vd_line *line)
+static size_t add(vd_serial *lines, size_t count, const vd_serial *line)
 {
     for (size_t i = 0; i < count; i++) {
-        if (vd_line_equal(&lines[i], line)) {
+        if (vd_serial_equal(&lines[i], line)) {
             return count;
         }
     }
@@ -22,10 +22,10 @@ static size_t add(vd_line *lines, size_t count, const vd_line *line)
 }
 
 size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool wide, uint32_t speed,
-                       const vd_line *framing, vd_line *lines)
+                       const vd_serial *framing, vd_serial *lines)
 {
     /* SL 2.5.1 and 3.3: 19200 with even parity is what units must come with, 9600 what they must know as well. */
-    static const vd_line standard[] = {{19200, 8, 'E', 1}, {9600, 8, 'E', 1}, {19200, 8, 'N', 1}, {9600, 8, 'N', 1}};
+    static const vd_serial standard[] = {{19200, 8, 'E', 1}, {9600, 8, 'E', 1}, {19200, 8, 'N', 1}, {9600, 8, 'N', 1}};
     static const uint32_t speeds[] = {9600, 19200, 38400, 115200, 4800, 57600, 2400, 1200};
     static const char parities[] = {'E', 'N', 'O'};
     bool framed = framing != NULL && framing->data_bits != 0, narrowed = speed != 0 || framed;
@@ -38,20 +38,20 @@ size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool w
     }
     for (size_t i = 0; i < model_count && !narrowed; i++) { /* seven bits: the standard names none */
         for (size_t k = 0; k < most && models[i]->line.data_bits == 7 && vd_model_has_address(models[i]); k++) {
-            vd_line line = {speeds[k], 7, models[i]->line.parity, models[i]->line.stop_bits};
+            vd_serial line = {speeds[k], 7, models[i]->line.parity, models[i]->line.stop_bits};
             count = add(lines, count, &line);
         }
     }
     for (size_t i = 0; i < sizeof speeds / sizeof speeds[0] && (narrowed || wide); i++) {
         for (size_t k = 0; k < sizeof parities; k++) {
-            vd_line line = {speed != 0 ? speed : speeds[i], 8, parities[k], 1};
+            vd_serial line = {speed != 0 ? speed : speeds[i], 8, parities[k], 1};
             if (framed) {
-                line = (vd_line){line.baud, framing->data_bits, framing->parity, framing->stop_bits};
+                line = (vd_serial){line.baud, framing->data_bits, framing->parity, framing->stop_bits};
             }
             count = add(lines, count, &line);
         }
         if (!framed) { /* without parity the standard wants two stop bits (SL 2.5.1) */
-            vd_line line = {speed != 0 ? speed : speeds[i], 8, 'N', 2};
+            vd_serial line = {speed != 0 ? speed : speeds[i], 8, 'N', 2};
             count = add(lines, count, &line);
         }
     }
@@ -59,7 +59,7 @@ size_t vd_search_lines(const vd_model *const *models, size_t model_count, bool w
 }
 
 vd_search_plan vd_search_plan_of(const vd_desk *const *desks, const vd_model *const *models, size_t model_count,
-                                 const vd_line *lines, size_t line_count, uint32_t latency)
+                                 const vd_serial *lines, size_t line_count, uint32_t latency)
 {
     uint32_t slow = 0, quick = 0;
     for (size_t i = 0; i < model_count; i++) {

@@ -32,7 +32,7 @@ static bool say(vd_unit *unit, const char *line, uint16_t item, uint64_t now)
     vd_writer writer = vd_writer_start(text, sizeof text);
     vd_writer_add_item(&writer, line, item);
     if (text[0] == '$') {
-        uint8_t check = vd_text_check(text + 1, writer.length - 1);
+        uint8_t check = vd_lines_check(text + 1, writer.length - 1);
         const char tail[] = {'*', digits[check >> 4], digits[check & 15]};
         vd_writer_add_bytes(&writer, tail, sizeof tail);
     }

@@ -121,8 +121,8 @@ void vd_unit_alarms_anew(vd_unit *unit, uint64_t now);
 typedef struct vd_unit_ways {
     bool at_once; /* on a shared line: it answers as soon as its supply is on, so that nobody waits for each of many */
     size_t (*size)(const vd_unit_language *language); /* of the state */
-    void (*start)(vd_unit *unit, const vd_line *line, uint8_t address);
-    const vd_line *(*line)(const vd_unit *unit);
+    void (*start)(vd_unit *unit, const vd_serial *line, uint8_t address);
+    const vd_serial *(*line)(const vd_unit *unit);
     /* NULL where it has no address. */
     uint8_t *(*address)(const vd_unit *unit);
     const vd_engine *engine; /* hears requests and sends replies */

@@ -102,7 +102,7 @@ void vd_unit_power_up(vd_unit *unit, uint64_t now)
     unit->writable_from = VD_NEVER;
 }
 
-const vd_line *vd_unit_line(const vd_unit *unit)
+const vd_serial *vd_unit_line(const vd_unit *unit)
 {
     return ways(unit)->line(unit);
 }

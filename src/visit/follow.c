@@ -162,7 +162,7 @@ static bool next_to_see(const vd_visit *visit, vd_link *link)
     const vd_follow *follow = &visit->follow;
     bool moves = follow->to.address != follow->from.address;
     *link = moves && follow->seen == 0 ? (vd_link){follow->from.line, follow->to.address} : follow->to;
-    return follow->seen < (moves && !vd_line_equal(&follow->to.line, &follow->from.line) ? 2u : 1u);
+    return follow->seen < (moves && !vd_serial_equal(&follow->to.line, &follow->from.line) ? 2u : 1u);
 }
 
 static void see(vd_visit *visit, const vd_link *link)
@@ -189,14 +189,14 @@ vd_going vd_step_see_free(vd_visit *visit)
 
 vd_going vd_step_seen_free(vd_visit *visit, vd_status status)
 {
-    const vd_identity *found = &visit->talk.work.identity;
+    const vd_identity *found = &visit->talk.job.identity;
     bool itself = status == VD_OK && vd_is_known(visit);
     vd_link link;
     look_back(visit);
     if (status == VD_LINE_NOT_TAKEN) {
         vd_fault_clear(&visit->fault);
-        vd_line_refuse(&visit->follow.to.line, "Nothing was sent: the unit could not be followed there.",
-                       &visit->fault);
+        vd_serial_refuse(&visit->follow.to.line, "Nothing was sent: the unit could not be followed there.",
+                         &visit->fault);
     }
     if (vd_is_over(visit, status)) {
         return VD_GIVEN_UP;
@@ -231,7 +231,7 @@ vd_going vd_step_seen_left(vd_visit *visit, vd_status status)
                          : status == VD_OK && vd_is_known(visit) ? VD_LEFT_ITSELF
                          : vd_is_over(visit, status)             ? VD_LEFT_NOT_SEEN
                                                                  : VD_LEFT_ANOTHER;
-    visit->follow.other = visit->talk.work.identity;
+    visit->follow.other = visit->talk.job.identity;
     look_back(visit);
     if (vd_is_over(visit, status)) {
         return VD_GIVEN_UP;

@@ -4,7 +4,7 @@
 
 #include <string.h>
 
-void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values)
+void vd_visit_run(vd_visit *visit, vd_step step, vd_job_kind job, vd_set *values)
 {
     visit->step = (uint8_t)step;
     visit->news++;
@@ -18,14 +18,14 @@ bool vd_changes(const vd_visit *visit)
 
 bool vd_is_known(const vd_visit *visit)
 {
-    const vd_identity *now = &visit->talk.work.identity;
+    const vd_identity *now = &visit->talk.job.identity;
     return memcmp(&visit->met, now, sizeof *now) == 0;
 }
 
 uint16_t vd_first_unanswered(const vd_visit *visit)
 {
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        if (visit->which[i] == 1 && visit->talk.work.outcome[i] == VD_UNCLEAR) {
+        if (visit->which[i] == 1 && visit->talk.job.outcome[i] == VD_UNCLEAR) {
             return i;
         }
     }

@@ -98,7 +98,7 @@ bool vd_ledger_take_outcomes(vd_visit *visit)
                                        [VD_UNCLEAR] = VD_SENT_IN_VAIN};
     bool rest = false, any = false;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        vd_outcome outcome = (vd_outcome)visit->talk.work.outcome[i];
+        vd_outcome outcome = (vd_outcome)visit->talk.job.outcome[i];
         if (visit->which[i] == 1 && outcome != VD_NOT_TRIED) {
             visit->ledger[i].sending = sendings[outcome];
             forget(visit, i, true, false);

@@ -62,7 +62,7 @@ static bool has_company(const vd_visit *visit, uint16_t i)
 static bool was_turned_down(const vd_visit *visit, uint16_t i)
 {
     const vd_setting *setting = &visit->model->settings[i];
-    vd_outcome outcome = (vd_outcome)visit->talk.work.outcome[i];
+    vd_outcome outcome = (vd_outcome)visit->talk.job.outcome[i];
     bool once = setting->once || visit->model->lines.writes_once;
     bool said_no = outcome == VD_REFUSED || (outcome == VD_UNCLEAR && !once);
     return visit->which[i] == 1 && said_no && visit->ledger[i].put_off == 0 && !vd_is_link_change(visit, i) &&

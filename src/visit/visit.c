@@ -14,7 +14,7 @@ size_t vd_visit_size(const vd_model *model)
     return 4 * vd_set_size(model) + vd_talk_size(model) + ledger_size(model) + (VD_ALIGNED(model->setting_count));
 }
 
-vd_status vd_visit_start(vd_visit *visit, const vd_model *model, void *memory, size_t size, const vd_line *line,
+vd_status vd_visit_start(vd_visit *visit, const vd_model *model, void *memory, size_t size, const vd_serial *line,
                          uint8_t address, uint32_t latency)
 {
     size_t each = vd_set_size(model);
@@ -230,7 +230,7 @@ static void visit_wants(const void *engine, vd_wants *wants)
         wants->reopen = visit->await.on && visit->gone;
     }
     wants->news = visit->news;
-    wants->veiled = visit->talk.work.veiled;
+    wants->veiled = visit->talk.job.veiled;
 }
 
 const vd_engine vd_visit_engine = {visit_wants, visit_feed};
@@ -413,8 +413,8 @@ vd_progress vd_visit_progress(const vd_visit *visit)
     vd_progress progress = {.step = (vd_step)visit->step, .of = visit->count};
     progress.number = (uint8_t)(visit->at < visit->count ? visit->at + 1u : visit->count);
     if (counted && !vd_talk_ended(&visit->talk, &status)) {
-        progress.done = visit->talk.work.at;
-        progress.total = visit->talk.work.plan.count;
+        progress.done = visit->talk.job.at;
+        progress.total = visit->talk.job.plan.count;
     }
     return progress;
 }

@@ -92,7 +92,7 @@ bool vd_changes(const vd_visit *visit);
 /* ---- The talk of a visit: job.c ---- */
 
 /* Begins a job; `visit->which` says on which settings. */
-void vd_visit_run(vd_visit *visit, vd_step step, vd_job job, vd_set *values);
+void vd_visit_run(vd_visit *visit, vd_step step, vd_job_kind job, vd_set *values);
 /* Whether nothing was heard that makes sense: the unit may be starting, or not be listening. */
 bool vd_is_silence(vd_status status);
 /* The first setting of a read to which it did not answer, or VD_NONE: it may have restarted in the middle, and what it

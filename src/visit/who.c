@@ -8,7 +8,7 @@
 void vd_meet_other(vd_visit *visit)
 {
     visit->standing.same_unit = false;
-    vd_note_OTHER_UNIT_NOW(&visit->fault, visit->talk.work.identity.serial, visit->met.serial);
+    vd_note_OTHER_UNIT_NOW(&visit->fault, visit->talk.job.identity.serial, visit->met.serial);
     vd_visit_keep_status(visit, VD_OTHER_UNIT_NOW);
 }
 
@@ -59,7 +59,7 @@ vd_going vd_step_identify(vd_visit *visit)
 
 vd_going vd_step_identified(vd_visit *visit, vd_status status)
 {
-    const vd_identity *found = &visit->talk.work.identity;
+    const vd_identity *found = &visit->talk.job.identity;
     bool first = visit->step == VD_STEP_IDENTIFY;
     if (status == VD_OK && vd_identity_is_cut(found)) {
         visit->met = *found;

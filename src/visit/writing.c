@@ -217,7 +217,7 @@ static bool any_tried(const vd_visit *visit)
 {
     bool any = false;
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        any = any || (visit->which[i] == 1 && visit->talk.work.outcome[i] != VD_NOT_TRIED);
+        any = any || (visit->which[i] == 1 && visit->talk.job.outcome[i] != VD_NOT_TRIED);
     }
     return any;
 }

@@ -4,7 +4,7 @@
 
 #include <string.h>
 
-void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_desk *desk, const vd_model *model, const vd_line *line,
+void vd_probe_begin(vd_probe *probe, uint64_t now, const vd_desk *desk, const vd_model *model, const vd_serial *line,
                     uint8_t address, uint32_t limit, uint32_t gap)
 {
     memset(&probe->evidence, 0, sizeof probe->evidence);

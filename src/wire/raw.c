@@ -12,7 +12,7 @@ void vd_raw_keep(vd_raw *raw, const uint8_t *bytes, size_t count)
     raw->cut = raw->cut || taken < count;
 }
 
-vd_status vd_raw_begin(vd_raw *raw, uint64_t now, const vd_desk *desk, const vd_model *model, const vd_line *line,
+vd_status vd_raw_begin(vd_raw *raw, uint64_t now, const vd_desk *desk, const vd_model *model, const vd_serial *line,
                        uint8_t address, uint32_t latency, const char *typed, vd_fault *fault)
 {
     memset(raw, 0, sizeof *raw);

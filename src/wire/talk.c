@@ -7,20 +7,20 @@
 
 static const vd_speech *speech(const vd_talk *talk)
 {
-    return talk->work.model->language->speech;
+    return talk->job.model->language->speech;
 }
 
 size_t vd_talk_size(const vd_model *model)
 {
-    return vd_work_size(model) + model->language->speech->size(model);
+    return vd_job_size(model) + model->language->speech->size(model);
 }
 
-void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_line *line, uint8_t address,
+void vd_talk_start(vd_talk *talk, const vd_model *model, void *memory, const vd_serial *line, uint8_t address,
                    uint32_t latency, vd_fault *fault)
 {
     memset(talk, 0, sizeof *talk);
-    vd_work_start(&talk->work, model, memory, fault);
-    speech(talk)->start(talk, (uint8_t *)memory + vd_work_size(model), line, address, latency);
+    vd_job_start(&talk->job, model, memory, fault);
+    speech(talk)->start(talk, (uint8_t *)memory + vd_job_size(model), line, address, latency);
 }
 
 bool vd_talk_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides)
@@ -35,45 +35,46 @@ void vd_talk_move(vd_talk *talk, const vd_link *link, uint32_t latency)
 
 void vd_talk_limit_tries(vd_talk *talk, uint8_t tries)
 {
-    *speech(talk)->tries(talk) = tries > 0 ? tries : talk->work.model->reply.tries;
+    *speech(talk)->tries(talk) = tries > 0 ? tries : talk->job.model->reply.tries;
 }
 
-static void begin(vd_work *work, uint64_t now, vd_job job, const uint8_t *which, vd_set *values)
+static void begin(vd_job *job, uint64_t now, vd_job_kind kind, const uint8_t *which, vd_set *values)
 {
-    work->job = (uint8_t)job;
-    work->values = values;
-    work->now = now;
-    work->which = which;
-    work->running = true;
-    work->stopping = false;
-    work->status = work->failure = VD_OK;
-    work->plan.count = 0;
-    work->at = 0;
-    work->in_vain = 0;
-    memset(work->outcome, VD_NOT_TRIED, work->model->setting_count);
-    if (job == VD_JOB_IDENTIFY) {
-        memset(&work->identity, 0, sizeof work->identity);
+    job->kind = (uint8_t)kind;
+    job->values = values;
+    job->now = now;
+    job->which = which;
+    job->running = true;
+    job->stopping = false;
+    job->status = job->failure = VD_OK;
+    job->plan.count = 0;
+    job->at = 0;
+    job->in_vain = 0;
+    memset(job->outcome, VD_NOT_TRIED, job->model->setting_count);
+    if (kind == VD_JOB_IDENTIFY) {
+        memset(&job->identity, 0, sizeof job->identity);
     }
 }
 
-void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job job, const uint8_t *which, vd_set *values, const vd_set *held)
+void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job_kind kind, const uint8_t *which, vd_set *values,
+                   const vd_set *held)
 {
-    begin(&talk->work, now, job, which, values);
-    talk->work.passes = 0;
-    talk->work.fault_stood = talk->work.fault != NULL && talk->work.fault->status != VD_OK;
-    talk->work.unexplained = vd_talk_unexplained(talk);
+    begin(&talk->job, now, kind, which, values);
+    talk->job.passes = 0;
+    talk->job.fault_stood = talk->job.fault != NULL && talk->job.fault->status != VD_OK;
+    talk->job.unexplained = vd_talk_unexplained(talk);
     speech(talk)->begin(talk, held);
 }
 
 void vd_talk_act(vd_talk *talk, uint64_t now, const vd_action *action)
 {
-    talk->work.action = action;
+    talk->job.action = action;
     vd_talk_begin(talk, now, VD_JOB_ACT, NULL, NULL, NULL);
 }
 
 void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t length)
 {
-    begin(&talk->work, now, VD_JOB_LOGIN, NULL, NULL);
+    begin(&talk->job, now, VD_JOB_LOGIN, NULL, NULL);
     speech(talk)->log_in(talk, password, length);
 }
 
@@ -84,7 +85,7 @@ void vd_talk_be_patient(vd_talk *talk)
 
 void vd_talk_be_deaf(vd_talk *talk, bool deaf)
 {
-    talk->work.deaf = deaf;
+    talk->job.deaf = deaf;
     vd_talk_limit_tries(talk, deaf ? 1 : 0);
 }
 
@@ -110,7 +111,7 @@ const vd_tally *vd_talk_tally(const vd_talk *talk)
 
 vd_outcome vd_talk_outcome(const vd_talk *talk, uint16_t setting)
 {
-    return (vd_outcome)talk->work.outcome[setting];
+    return (vd_outcome)talk->job.outcome[setting];
 }
 
 uint32_t vd_talk_unexplained(const vd_talk *talk)
@@ -120,7 +121,7 @@ uint32_t vd_talk_unexplained(const vd_talk *talk)
 
 void vd_talk_read_twice(vd_talk *talk, bool wanted)
 {
-    talk->work.twice = wanted && !vd_model_has_check(talk->work.model);
+    talk->job.twice = wanted && !vd_model_has_check(talk->job.model);
 }
 
 /* ---- What is read counts when it is clear, or alike twice ---- */
@@ -136,14 +137,14 @@ static void mix(uint64_t *print, const void *bytes, size_t count)
 }
 
 /* A print of what was read. Readings, and what moves by itself, differ each time. */
-static uint64_t print_of(const vd_work *work)
+static uint64_t print_of(const vd_job *job)
 {
     uint64_t print = 14695981039346656037u;
-    for (uint16_t i = 0; i < work->model->setting_count; i++) {
-        const vd_setting *setting = &work->model->settings[i];
+    for (uint16_t i = 0; i < job->model->setting_count; i++) {
+        const vd_setting *setting = &job->model->settings[i];
         bool moves = vd_setting_moves(setting) != VD_STANDS_STILL || vd_setting_is(setting, VD_TYPE_RUNS);
-        if (work->which[i] == 1 && setting->access == VD_READ_WRITE && !moves) {
-            vd_value value = vd_set_get(work->values, i);
+        if (job->which[i] == 1 && setting->access == VD_READ_WRITE && !moves) {
+            vd_value value = vd_set_get(job->values, i);
             mix(&print, &value.type, sizeof value.type);
             mix(&print, &value.number, sizeof value.number);
             mix(&print, &value.places, sizeof value.places);
@@ -157,18 +158,18 @@ static uint64_t print_of(const vd_work *work)
  * reading it alike twice shows that it arrived as it was said. */
 static bool must_read_again(vd_talk *talk)
 {
-    vd_work *work = &talk->work;
-    uint64_t print = print_of(work);
+    vd_job *job = &talk->job;
+    uint64_t print = print_of(job);
     uint32_t unexplained = vd_talk_unexplained(talk);
-    bool clear = unexplained == work->unexplained, alike = work->passes > 0 && print == work->print;
-    work->print = print;
-    work->unexplained = unexplained;
-    work->passes++;
-    if (alike || (clear && !work->twice)) {
+    bool clear = unexplained == job->unexplained, alike = job->passes > 0 && print == job->print;
+    job->print = print;
+    job->unexplained = unexplained;
+    job->passes++;
+    if (alike || (clear && !job->twice)) {
         return false;
     }
-    if (work->passes >= MOST_PASSES) {
-        work->status = vd_note_UNSTEADY(work->fault, "its settings");
+    if (job->passes >= MOST_PASSES) {
+        job->status = vd_note_UNSTEADY(job->fault, "its settings");
         return false;
     }
     return true;
@@ -176,23 +177,23 @@ static bool must_read_again(vd_talk *talk)
 
 static void finish_read(vd_talk *talk)
 {
-    vd_work *work = &talk->work;
-    while (!work->running && work->status == VD_OK && vd_work_is_read(work) && work->plan.count > 0 &&
+    vd_job *job = &talk->job;
+    while (!job->running && job->status == VD_OK && vd_job_is_read(job) && job->plan.count > 0 &&
            must_read_again(talk)) {
-        uint8_t job = work->job;
-        begin(work, work->now, (vd_job)job, work->which, work->values);
-        speech(talk)->begin(talk, work->values);
+        uint8_t kind = job->kind;
+        begin(job, job->now, (vd_job_kind)kind, job->which, job->values);
+        speech(talk)->begin(talk, job->values);
     }
 }
 
 static void talk_feed(void *engine, const vd_event *event)
 {
     vd_talk *talk = engine;
-    vd_work *work = &talk->work;
+    vd_job *job = &talk->job;
     const vd_engine *exchange = speech(talk)->exchange;
     void *state = speech(talk)->exchange_of(talk);
-    work->now = event->now;
-    if (!work->running) {
+    job->now = event->now;
+    if (!job->running) {
         if (event->kind == VD_HEARD) {
             exchange->feed(state, event); /* what comes unasked is counted */
         }
@@ -202,15 +203,15 @@ static void talk_feed(void *engine, const vd_event *event)
         vd_wants wants;
         exchange->wants(state, &wants);
         /* A write that is on the line is seen to its end, so that its outcome is known; asked twice, it is not. */
-        bool see_to_end = !vd_work_is_read(work) && work->job != VD_JOB_IDENTIFY && wants.count == 0 && !work->stopping;
-        work->stopping = true;
+        bool see_to_end = !vd_job_is_read(job) && job->kind != VD_JOB_IDENTIFY && wants.count == 0 && !job->stopping;
+        job->stopping = true;
         if (see_to_end) {
             return;
         }
     }
     exchange->feed(state, event);
     speech(talk)->proceed(talk);
-    if (!work->running) { /* what was secret does not stay in memory */
+    if (!job->running) { /* what was secret does not stay in memory */
         speech(talk)->forget(talk);
     }
     finish_read(talk);
@@ -221,9 +222,9 @@ static void talk_wants(const void *engine, vd_wants *wants)
     const vd_talk *talk = engine;
     speech(talk)->exchange->wants(speech(talk)->exchange_of(talk), wants);
     wants->hidden = speech(talk)->is_hidden(talk);
-    wants->veiled = talk->work.veiled;
-    wants->done = !talk->work.running;
-    if (!talk->work.running) {
+    wants->veiled = talk->job.veiled;
+    wants->done = !talk->job.running;
+    if (!talk->job.running) {
         wants->count = 0;
         wants->wake = VD_NEVER;
     }
@@ -233,6 +234,6 @@ const vd_engine vd_talk_engine = {talk_wants, talk_feed};
 
 bool vd_talk_ended(const vd_talk *talk, vd_status *status)
 {
-    *status = talk->work.status;
-    return !talk->work.running;
+    *status = talk->job.status;
+    return !talk->job.running;
 }

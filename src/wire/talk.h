@@ -6,7 +6,7 @@
 #include "../core/text/storage.h"
 #include "verdite/talk.h"
 
-struct vd_work {
+struct vd_job {
     const vd_model *model;
     vd_plan plan;
     uint8_t *outcome;     /* vd_outcome of each setting in the last job */
@@ -17,7 +17,7 @@ struct vd_work {
     vd_identity identity;
     uint64_t now;
     uint16_t at, request; /* where the present request starts in the plan's order, and its number among the writes */
-    uint8_t job, part;
+    uint8_t kind, part;
     bool running, stopping;
     bool twice;              /* what is read counts only when it was read alike twice */
     bool others;             /* somebody else replied as well */
@@ -34,29 +34,29 @@ struct vd_work {
 };
 
 struct vd_talk {
-    vd_work work;
+    vd_job job;
     void *state; /* of the language */
 };
 VD_FITS(vd_talk);
 
-/* ---- A job under way: work.c ---- */
+/* ---- A job under way: job.c ---- */
 
-size_t vd_work_size(const vd_model *model);
-void vd_work_start(vd_work *work, const vd_model *model, void *memory, vd_fault *fault);
-void vd_work_end(vd_work *work, vd_status status);
+size_t vd_job_size(const vd_model *model);
+void vd_job_start(vd_job *job, const vd_model *model, void *memory, vd_fault *fault);
+void vd_job_end(vd_job *job, vd_status status);
 /* Whether a read goes on without the request that failed: always where the unit itself has answered, and where it did
  * not, unless the one before failed so too. */
-bool vd_work_skips(vd_work *work, vd_status status, bool answered);
-bool vd_work_is_read(const vd_work *work);
+bool vd_job_skips(vd_job *job, vd_status status, bool answered);
+bool vd_job_is_read(const vd_job *job);
 /* The order of a job that is one: storing, or an action. */
-const vd_order *vd_work_order(const vd_work *work);
+const vd_order *vd_job_order(const vd_job *job);
 /* Whether the job is on settings, as opposed to the unit as a whole. */
-bool vd_work_is_on_settings(const vd_work *work);
+bool vd_job_is_on_settings(const vd_job *job);
 /* Notes that an exchange has ended; `hidden`: it held a secret. */
-void vd_work_exchanged(vd_work *work, bool hidden, vd_status status);
+void vd_job_exchanged(vd_job *job, bool hidden, vd_status status);
 /* What became of the settings from order[from] up to order[end]. */
-void vd_work_mark(vd_work *work, unsigned from, unsigned end, vd_outcome outcome);
+void vd_job_mark(vd_job *job, unsigned from, unsigned end, vd_outcome outcome);
 /* What the job is about just now, for people: the settings from order[from] up to order[end], or its name. */
-void vd_work_name(const vd_work *work, unsigned from, unsigned end, vd_writer *writer);
+void vd_job_name(const vd_job *job, unsigned from, unsigned end, vd_writer *writer);
 
 #endif

@@ -4,7 +4,7 @@
 #define VD_WORDS_PHRASES_H
 
 #include "../core/alarm/parts.h"
-#include "verdite/alarms.h"
+#include "verdite/alarm_words.h"
 
 typedef struct vd_alarm_words {
     const vd_set *set;

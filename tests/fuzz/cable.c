@@ -118,7 +118,8 @@ static bool are_alike(const cable *c)
 {
     vd_wants wants;
     vd_visit_engine.wants(c->visit, &wants);
-    return !vd_model_has_address(c->model) || wants.line.baud == 0 || vd_line_equal(&wants.line, vd_unit_line(c->unit));
+    return !vd_model_has_address(c->model) || wants.line.baud == 0 ||
+           vd_serial_equal(&wants.line, vd_unit_line(c->unit));
 }
 
 static void carry(cable *c, input *f, bool to_visit, const uint8_t *sent, size_t count)
@@ -258,7 +259,7 @@ static void judge_visit(const cable *c)
     vd_summary summary = vd_visit_summary(c->visit);
     const vd_link *link = vd_visit_link(c->visit);
     if (c->honest && summary.whole == VD_WHOLE_VERIFIED && vd_model_has_address(c->model)) {
-        PROMISE(link->address == vd_unit_address(c->unit) && vd_line_equal(&link->line, vd_unit_line(c->unit)),
+        PROMISE(link->address == vd_unit_address(c->unit) && vd_serial_equal(&link->line, vd_unit_line(c->unit)),
                 "it is verified, and reached elsewhere");
     }
     for (uint16_t i = 0; i < c->model->setting_count; i++) {

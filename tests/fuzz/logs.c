@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Logs: whatever a file holds is refused with words, or watched, and what is told of it goes up in time. */
 #include "input.h"
-#include "verdite/alarms.h"
+#include "verdite/alarm_words.h"
 #include "verdite/log.h"
 
 static int64_t last;

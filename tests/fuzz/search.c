@@ -28,7 +28,7 @@ int LLVMFuzzerTestOneInput(const uint8_t *bytes, size_t count)
     input f = {bytes, count};
     const vd_model *models[] = {input_model("brock"), input_model("dowel"), input_model("lantern"), input_model("skep"),
                                 input_model("wren")};
-    vd_line lines[VD_SEARCH_LINES];
+    vd_serial lines[VD_SEARCH_LINES];
     uint8_t way = input_byte(&f);
     size_t line_count = vd_search_lines(models, 5, (way & 1) != 0, 0, NULL, lines);
     vd_search_plan plan = vd_search_plan_of(vd_desks, models, 5, lines, MIN(line_count, 4), 1000);

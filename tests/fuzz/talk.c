@@ -62,8 +62,8 @@ void talk_play(const vd_model *model, input *f)
     vd_set_put_initial(&held);
     vd_talk_start(vd_talk_in(&talk), model, memory, &model->line, model->address_factory, 1000, &fault);
     for (unsigned jobs = 1 + input_number(f, 3); jobs > 0; jobs--) {
-        static const vd_job kinds[] = {VD_JOB_IDENTIFY, VD_JOB_READ_LIVE, VD_JOB_READ_STORED, VD_JOB_WRITE};
-        vd_job job = kinds[input_number(f, G_N_ELEMENTS(kinds))];
+        static const vd_job_kind kinds[] = {VD_JOB_IDENTIFY, VD_JOB_READ_LIVE, VD_JOB_READ_STORED, VD_JOB_WRITE};
+        vd_job_kind job = kinds[input_number(f, G_N_ELEMENTS(kinds))];
         for (uint16_t i = 0; i < model->setting_count; i++) {
             which[i] = input_byte(f) % 3 == 1;
         }

@@ -78,7 +78,7 @@ static void take(const vd_setting *about, const char *typed, size_t length)
     vd_typed value, again;
     vd_fault fault = {0};
     vd_writer to_nearest = vd_writer_start(nearest, sizeof nearest);
-    vd_text_nearest(about, typed, length, &to_nearest);
+    vd_print_nearest(about, typed, length, &to_nearest);
     if (vd_value_parse(&meaning, typed, length, &value, &fault) != VD_OK) {
         judge_words(&fault);
         return;

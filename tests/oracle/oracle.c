@@ -503,7 +503,7 @@ static vd_status port_wait(void *ground, vd_port *const *ports, size_t count, ui
     return VD_OK;
 }
 
-static vd_status port_set_line(vd_port *port, const vd_line *line, vd_taken *taken)
+static vd_status port_set_line(vd_port *port, const vd_serial *line, vd_taken *taken)
 {
     oracle *o = port->self;
     o->line = *line;

@@ -74,7 +74,7 @@ typedef struct oracle {
     int exchange, errors, writes, first_write;
     unsigned counted;
     uint64_t now, sent_until, off_until, restart_at, on_since, login_until;
-    vd_line line;
+    vd_serial line;
     vd_port port;
     struct {
         uint64_t time;

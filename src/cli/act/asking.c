@@ -151,7 +151,7 @@ static bool can_follow(cli *c, const visit *v, vd_loop *loop)
     vd_status status = to != NULL && !vd_model_has_address(v->model) ? vd_loop_try_line(loop, 0, &to->line) : VD_OK;
     if (status != VD_OK) {
         vd_fault fault = {0};
-        vd_line_refuse(&to->line, "Nothing was sent: the unit could not be followed there.", &fault);
+        vd_serial_refuse(&to->line, "Nothing was sent: the unit could not be followed there.", &fault);
         report(c, &fault);
     }
     return status == VD_OK;

@@ -277,7 +277,7 @@ static void tell_link(cli *c, visit *v)
     const vd_link *link = vd_visit_link(v->engine);
     const vd_identity *other = NULL;
     vd_left left = vd_visit_left(v->engine, &other);
-    bool moved = link->address != v->place.address || !vd_line_equal(&link->line, &v->place.line);
+    bool moved = link->address != v->place.address || !vd_serial_equal(&link->line, &v->place.line);
     uint8_t before = v->place.address;
     v->place.address = link->address;
     v->place.line = link->line;
@@ -416,7 +416,7 @@ void visit_json(cli *c, const visit *v)
     if (!v->opened) {
         return;
     }
-    vd_line_print(&v->place.line, &writer);
+    vd_serial_print(&v->place.line, &writer);
     json_object_set_new(c->result, "model", json_string(v->model->key));
     json_object_set_new(c->result, "port", json_string(v->place.name));
     json_object_set_new(c->result, "line", json_string(line));

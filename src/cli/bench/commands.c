@@ -42,7 +42,7 @@ static char *standing_words(vd_sim *sim, uint16_t i)
     const vd_unit *unit = vd_sim_unit(sim, i);
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
-    vd_line_print(vd_unit_line(unit), &writer);
+    vd_serial_print(vd_unit_line(unit), &writer);
     bool addressed = vd_model_has_address(vd_unit_model(unit));
     char *address = addressed ? g_strdup_printf("address %u, ", vd_unit_address(unit)) : g_strdup("");
     char *words = g_strdup_printf("%s%s%s%s%s", address, line, vd_sim_has_supply(sim, i) ? "" : ", off",

@@ -24,12 +24,12 @@ static bool met_nobody(const hunt *h)
 }
 
 /* Before it is called silent, it is asked quickly at all usual speeds and framings, in every language that is known. */
-static bool answers_elsewhere(cli *c, hunt *h, uint8_t address, const vd_line *asked, const trace *t)
+static bool answers_elsewhere(cli *c, hunt *h, uint8_t address, const vd_serial *asked, const trace *t)
 {
     const quarry what = {.from = address, .to = address, .manner = ASK_ELSEWHERE};
     char at[32];
     vd_writer writer = vd_writer_start(at, sizeof at);
-    vd_line_print(asked, &writer);
+    vd_serial_print(asked, &writer);
     h->line_count = vd_search_lines(h->models, h->model_count, true, 0, NULL, h->lines);
     if (c->live_messages) {
         message(c, "Silent at %s; asking at other speeds and framings.", at);
@@ -43,7 +43,7 @@ static bool answers_elsewhere(cli *c, hunt *h, uint8_t address, const vd_line *a
         }
         char line[32];
         vd_writer to_line = vd_writer_start(line, sizeof line);
-        vd_line_print(&found->line, &to_line);
+        vd_serial_print(&found->line, &to_line);
         char *said = g_strdup_printf("%s %s, at %s", found->identity.product, found->identity.serial, line);
         report_new(c, vd_fault_of_ANSWERS_ELSEWHERE(said, at));
         g_free(said);
@@ -129,7 +129,7 @@ vd_class command_diagnose(cli *c)
     options_line(&c->options, &h.lines[0]);
     if (hunt_load_models(c, &h, NULL) && hunt_open(c, &h)) {
         const quarry what = {.from = address, .to = address, .wanted = model};
-        const vd_line asked = h.lines[0];
+        const vd_serial asked = h.lines[0];
         GString *answering = g_string_new("");
         bool finished = ask(c, &h, what, answering, &t);
         vd_fault silence = {0};

@@ -11,12 +11,12 @@ static void tell_rest(const cli *c, const hunt *h)
     bool narrowed = c->options.baud.given || c->options.framing.given;
     for (size_t i = 0; i < h->count; i++) {
         const site *s = &h->sites[i];
-        vd_line at[VD_SEARCH_LINES];
+        vd_serial at[VD_SEARCH_LINES];
         unsigned lines = 0;
         for (size_t k = 0; s->port != NULL && k < vd_search_count(s->search); k++) {
             bool again = false;
             for (unsigned n = 0; n < lines; n++) {
-                again = again || vd_line_equal(&at[n], &s->found[k].line);
+                again = again || vd_serial_equal(&at[n], &s->found[k].line);
             }
             if (!again && lines < VD_SEARCH_LINES && s->found[k].address != 0) {
                 at[lines++] = s->found[k].line;
@@ -24,7 +24,7 @@ static void tell_rest(const cli *c, const hunt *h)
         }
         if (lines > 0) {
             most = MAX(most, (unsigned)h->line_count - MIN(lines, (unsigned)h->line_count));
-            unsigned each = s->plan.quick_limit + (unsigned)vd_line_time(&s->found[0].line, 8);
+            unsigned each = s->plan.quick_limit + (unsigned)vd_serial_time(&s->found[0].line, 8);
             seconds = (unsigned)((uint64_t)each * (unsigned)(s->plan.to - s->plan.from + 1) / 1000000u) + 1u;
         }
     }

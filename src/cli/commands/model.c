@@ -157,7 +157,7 @@ static void show_head(const cli *c, const vd_model *model, uint16_t variant)
 {
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
-    vd_line_print(&model->line, &writer);
+    vd_serial_print(&model->line, &writer);
     char *key = g_strdup_printf("(%s)", model->key);
     lead_print(c, TONE_STRONG, model->title, "", key);
     g_free(key);

@@ -96,7 +96,7 @@ static vd_identity who_is_there(place *p, const trace *t, const vd_model *model)
 {
     static vd_probe_storage probe;
     uint32_t latency = p->kind->latency(p->port), limit = model->reply.longest * 1000u + 2u * latency;
-    uint32_t gap = model->reply.gap * 1000u + latency + (uint32_t)vd_line_time(&p->line, 2);
+    uint32_t gap = model->reply.gap * 1000u + latency + (uint32_t)vd_serial_time(&p->line, 2);
     vd_probe_begin(vd_probe_in(&probe), p->kind->now(p->ground), vd_desk_of(model), model, &p->line, p->address, limit,
                    gap);
     place_turn(p, t, &vd_probe_engine, vd_probe_in(&probe), NULL, NULL);

@@ -80,7 +80,7 @@ vd_class command_startup(cli *c)
         topic(c, page, model->topics[i].label, model->topics[i].text);
     }
     vd_writer writer = vd_writer_start(text, sizeof text);
-    vd_line_print(&model->line, &writer);
+    vd_serial_print(&model->line, &writer);
     if (vd_model_has_address(model)) {
         vd_writer_add(&writer, ", unit address ");
         vd_writer_add_number(&writer, model->address_factory);

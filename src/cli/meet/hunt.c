@@ -18,7 +18,7 @@ bool hunt_load_models(cli *c, hunt *h, const vd_model *const *models)
 
 void hunt_choose_lines(const cli *c, hunt *h)
 {
-    vd_line typed = {0};
+    vd_serial typed = {0};
     options_line(&c->options, &typed);
     h->line_count = vd_search_lines(h->models, h->model_count, c->options.wide, typed.baud, &typed, h->lines);
 }
@@ -121,7 +121,7 @@ static json_t *found_json(const site *s, const vd_found *found)
 {
     char line[32], fault[64];
     vd_writer writer = vd_writer_start(line, sizeof line), to_fault = vd_writer_start(fault, sizeof fault);
-    vd_line_print(&found->line, &writer);
+    vd_serial_print(&found->line, &writer);
     vd_writer_add_status(&to_fault, found->status);
     json_t *object = json_pack("{s:s, s:s, s:o, s:s, s:o}", "port", s->name, "line", line, "address",
                                found->address != 0 ? json_integer(found->address) : json_null(), "fault", fault, "unit",
@@ -154,7 +154,7 @@ static void show_found(sheet *rows, const site *s)
         const vd_found *found = &s->found[i];
         char line[32];
         vd_writer writer = vd_writer_start(line, sizeof line);
-        vd_line_print(&found->line, &writer);
+        vd_serial_print(&found->line, &writer);
         bool shared = vd_found_is_shared(found), both = shared && found->other.serial[0] != '\0';
         const char *who = shared                               ? "two units on one address"
                           : found->identity.product[0] != '\0' ? found->identity.product
@@ -204,7 +204,7 @@ static void show_progress(const cli *c, const hunt *h)
     }
     vd_search_progress progress = vd_search_progress_of(busy->search);
     vd_writer writer = vd_writer_start(line, sizeof line);
-    vd_line_print(&progress.line, &writer);
+    vd_serial_print(&progress.line, &writer);
     char *address = progress.address != 0 ? g_strdup_printf(", address %u", progress.address) : g_strdup("");
     char *text = g_strdup_printf("%zu found, at most %u s left. %s: %s, %s%s", found, (unsigned)(left / 1000000u) + 1u,
                                  passes[progress.pass], busy->name, line, address);

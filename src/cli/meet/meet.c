@@ -71,7 +71,7 @@ static void tell_as_last_time(cli *c, uint8_t address)
 {
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
-    vd_line_print(&c->options.framing.line, &writer);
+    vd_serial_print(&c->options.framing.line, &writer);
     message(c, "Address %u at %s, as last time.", address, line);
 }
 

@@ -46,9 +46,9 @@ typedef struct place {
     vd_port *port;
     const vd_port_kind *kind;
     void *ground;
-    char *name;    /* of the port */
-    char *adapter; /* who the adapter is, whatever the port is called */
-    vd_line line;  /* as typed, or as the model says */
+    char *name;     /* of the port */
+    char *adapter;  /* who the adapter is, whatever the port is called */
+    vd_serial line; /* as typed, or as the model says */
     uint8_t address;
 } place;
 
@@ -116,7 +116,7 @@ typedef struct hunt {
     size_t count;
     const vd_model *const *models;
     size_t model_count;
-    vd_line lines[VD_SEARCH_LINES];
+    vd_serial lines[VD_SEARCH_LINES];
     size_t line_count;
 } hunt;
 

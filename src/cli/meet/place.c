@@ -216,14 +216,14 @@ static bool choose_place(cli *c, const vd_model *model, place *p)
         }
     }
     if (chosen != NULL && vd_served_recall(remembered(c), model->key, p->adapter, &served)) {
-        bool line = !c->options.baud.given && !c->options.framing.given && !vd_line_equal(&served.line, &p->line);
+        bool line = !c->options.baud.given && !c->options.framing.given && !vd_serial_equal(&served.line, &p->line);
         bool address = !c->options.address.given && served.address != p->address;
         p->line = line ? served.line : p->line;
         p->address = address ? served.address : p->address;
         if (line || address) {
             char text[32];
             vd_writer writer = vd_writer_start(text, sizeof text);
-            vd_line_print(&p->line, &writer);
+            vd_serial_print(&p->line, &writer);
             char *at = p->address != 0 ? g_strdup_printf("Address %u at", p->address) : g_strdup("At");
             message(c, "%s %s, as last time.", at, text);
             g_free(at);
@@ -281,7 +281,7 @@ char *place_words(const place *p, const vd_model *model)
 {
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
-    vd_line_print(&p->line, &writer);
+    vd_serial_print(&p->line, &writer);
     return !vd_model_has_address(model) ? g_strdup_printf("on %s, %s", p->name, line)
                                         : g_strdup_printf("at address %u on %s, %s", p->address, p->name, line);
 }

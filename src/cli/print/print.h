@@ -4,7 +4,7 @@
 #define VD_CLI_PRINT_H
 
 #include "../cli.h"
-#include "verdite/alarms.h"
+#include "verdite/alarm_words.h"
 #include "verdite/visit.h"
 #include "verdite/survey.h"
 

@@ -487,7 +487,7 @@ void options_clear(cli_options *options)
     g_clear_pointer(&options->words, g_strfreev);
 }
 
-void options_line(const cli_options *options, vd_line *line)
+void options_line(const cli_options *options, vd_serial *line)
 {
     if (options->framing.given) {
         uint32_t baud = line->baud;

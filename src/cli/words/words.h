@@ -29,7 +29,7 @@ const cli_command *program_command(cli *c, const char *name);
 bool options_parse(struct cli *c, const cli_command *command, char **words);
 void options_clear(cli_options *options);
 /* Puts the baud and framing that were typed into a line. */
-void options_line(const cli_options *options, vd_line *line);
+void options_line(const cli_options *options, vd_serial *line);
 
 /* ---- help.c, manual.c, offers.c ---- */
 

@@ -2,7 +2,7 @@
  * Line settings: how bits look on a serial line. */
 #include "verdite/set.h"
 
-bool vd_framing_parse(const char *text, vd_line *line)
+bool vd_framing_parse(const char *text, vd_serial *line)
 {
     if (text[0] != '7' && text[0] != '8') {
         return false;
@@ -20,22 +20,22 @@ bool vd_framing_parse(const char *text, vd_line *line)
     return true;
 }
 
-void vd_line_print(const vd_line *line, vd_writer *writer)
+void vd_serial_print(const vd_serial *line, vd_writer *writer)
 {
     char framing[] = {' ', (char)('0' + line->data_bits), line->parity, (char)('0' + line->stop_bits), '\0'};
     vd_writer_add_number(writer, line->baud);
     vd_writer_add(writer, framing);
 }
 
-vd_status vd_line_refuse(const vd_line *line, const char *next, vd_fault *fault)
+vd_status vd_serial_refuse(const vd_serial *line, const char *next, vd_fault *fault)
 {
     char words[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(words, sizeof words);
-    vd_line_print(line, &writer);
+    vd_serial_print(line, &writer);
     return vd_note_LINE_NOT_TAKEN(fault, words, next);
 }
 
-bool vd_line_equal(const vd_line *a, const vd_line *b)
+bool vd_serial_equal(const vd_serial *a, const vd_serial *b)
 {
     return a->baud == b->baud && a->data_bits == b->data_bits && a->parity == b->parity && a->stop_bits == b->stop_bits;
 }
@@ -47,12 +47,12 @@ void vd_link_print(const vd_link *link, vd_writer *writer)
         vd_writer_add_number(writer, link->address);
         vd_writer_add(writer, " at ");
     }
-    vd_line_print(&link->line, writer);
+    vd_serial_print(&link->line, writer);
 }
 
 bool vd_link_equal(const vd_link *a, const vd_link *b)
 {
-    return vd_line_equal(&a->line, &b->line) && a->address == b->address;
+    return vd_serial_equal(&a->line, &b->line) && a->address == b->address;
 }
 
 size_t vd_link_add(vd_link *links, size_t count, const vd_link *link)
@@ -66,13 +66,13 @@ size_t vd_link_add(vd_link *links, size_t count, const vd_link *link)
     return count + 1;
 }
 
-unsigned vd_line_character_bits(const vd_line *line)
+unsigned vd_serial_character_bits(const vd_serial *line)
 {
     return 1u + line->data_bits + (line->parity != 'N') + line->stop_bits;
 }
 
-uint64_t vd_line_time(const vd_line *line, uint64_t characters)
+uint64_t vd_serial_time(const vd_serial *line, uint64_t characters)
 {
-    uint64_t bits = characters * vd_line_character_bits(line);
+    uint64_t bits = characters * vd_serial_character_bits(line);
     return (bits * 1000000u + line->baud - 1) / line->baud;
 }

@@ -2,7 +2,7 @@
  * Finding one's way in a model. Whether a model is sound is judged in check.c. */
 #include "../text/span.h"
 #include "verdite/compiled.h"
-#include "verdite/models.h"
+#include "verdite/model_questions.h"
 #include "verdite/language.h"
 
 #include <string.h>

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Sorting numbers of settings. */
-#include "verdite/models.h"
+#include "verdite/model_questions.h"
 
 /* Shell's method: no memory, no recursion, fast enough for ten thousands. */
 void vd_settings_sort(uint16_t *order, uint16_t count, vd_setting_after *after, const void *about)

@@ -111,7 +111,7 @@ static size_t make_match(const vd_setting *setting, const char *text, size_t len
     return 0;
 }
 
-void vd_text_nearest(const vd_setting *setting, const char *text, size_t length, vd_writer *writer)
+void vd_print_nearest(const vd_setting *setting, const char *text, size_t length, vd_writer *writer)
 {
     char plain[VD_MOST_BYTES], made[VD_MOST_BYTES];
     if (setting->pattern == NULL) {
@@ -372,6 +372,6 @@ static void allow_apn(const vd_meaning *meaning, vd_writer *writer)
     vd_writer_add(writer, "an access point name of letters, digits, hyphens and dots, such as internet.example");
 }
 
-const vd_type_words vd_words_text = {"text", "text", parse_text, vd_print_characters, allow_text, vd_text_nearest};
+const vd_type_words vd_words_text = {"text", "text", parse_text, vd_print_characters, allow_text, vd_print_nearest};
 const vd_type_words vd_words_phone = {"phone", "phone number", parse_phone, vd_print_characters, allow_phone, NULL};
 const vd_type_words vd_words_apn = {"apn", "access point name", parse_apn, vd_print_characters, allow_apn, NULL};

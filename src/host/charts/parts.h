@@ -4,7 +4,7 @@
 #define VD_HOST_CHART_PARTS_H
 
 #include "row.h"
-#include "verdite/alarms.h"
+#include "verdite/alarm_words.h"
 #include "verdite/chart.h"
 
 #define CHART_COLUMNS 1200u

@@ -2,7 +2,7 @@
  * Loading what a unit watches for: comparisons, conditions, alarms, and what these do.
  */
 #include "comparisons.h"
-#include "verdite/alarms.h"
+#include "verdite/alarm_words.h"
 
 #include <string.h>
 

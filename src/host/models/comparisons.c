@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Loading comparisons and conditions: what alarms, and what they depend on, are measured by. */
 #include "comparisons.h"
-#include "verdite/alarms.h"
+#include "verdite/alarm_words.h"
 
 #include <string.h>
 

@@ -161,7 +161,7 @@ static gint64 unit_id(vd_store_file *store, const char *model, const vd_identity
                         model, unit->serial);
 }
 
-static void framing_text(const vd_line *line, char framing[4])
+static void framing_text(const vd_serial *line, char framing[4])
 {
     framing[0] = (char)('0' + line->data_bits);
     framing[1] = line->parity;

@@ -38,8 +38,8 @@ TABLE(static, ref, vd_ref,
     NUMBER(vd_ref, number));
 TABLE(static, group, vd_group,
     WORDS(vd_group, key), WORDS(vd_group, label));
-TABLE(static, line, vd_line,
-    NUMBER(vd_line, baud), NUMBER(vd_line, data_bits), NUMBER(vd_line, parity), NUMBER(vd_line, stop_bits));
+TABLE(static, line, vd_serial,
+    NUMBER(vd_serial, baud), NUMBER(vd_serial, data_bits), NUMBER(vd_serial, parity), NUMBER(vd_serial, stop_bits));
 TABLE(static, place, vd_place,
     NUMBER(vd_place, table), NUMBER(vd_place, form), NUMBER(vd_place, order), NUMBER(vd_place, words),
     NUMBER(vd_place, address), NUMBER(vd_place, low_bit), NUMBER(vd_place, bits));

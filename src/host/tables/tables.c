@@ -189,14 +189,14 @@ static uint32_t furthest(uint32_t so_far, const vd_code *code)
 }
 
 /* How far steps, shown expressions and texts of a book reach. */
-typedef struct reach {
+typedef struct extent {
     uint32_t steps, shown, texts;
-} reach;
+} extent;
 
-static reach reach_of(const vd_model *model, bool alarms)
+static extent extent_of(const vd_model *model, bool alarms)
 {
     const vd_book *book = model->book;
-    reach r = {0, 0, 0};
+    extent r = {0, 0, 0};
     for (uint16_t i = 0; i < model->setting_count; i++) {
         r.steps = model->settings[i].conditional ? furthest(r.steps, &book->when[i]) : r.steps;
     }
@@ -245,7 +245,7 @@ static void add_book(writer *w, GString *row)
 {
     const vd_model *model = w->model;
     const vd_book *book = model->book;
-    reach r = reach_of(model, true), rules = reach_of(model, false);
+    extent r = extent_of(model, true), rules = extent_of(model, false);
     GString *rows = g_string_new("\n    {"), *texts = g_string_new("");
     bool any_when = false;
     for (uint16_t i = 0; i < model->setting_count; i++) {

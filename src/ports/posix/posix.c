@@ -35,7 +35,7 @@ struct vd_posix {
     struct termios prior, now;
     struct serial_struct prior_serial;
     uint64_t sent_until;
-    vd_line line;
+    vd_serial line;
     uint8_t marked; /* how much of an error mark (FF 00 x) the last read ended in */
 };
 
@@ -66,7 +66,7 @@ static bool is_taken(const struct termios *got, const struct termios *wanted, tc
     return cfgetospeed(got) == cfgetospeed(wanted) && (got->c_cflag & flags) == (wanted->c_cflag & flags);
 }
 
-static vd_status posix_set_line(vd_port *port, const vd_line *line, vd_taken *taken)
+static vd_status posix_set_line(vd_port *port, const vd_serial *line, vd_taken *taken)
 {
     vd_posix *posix = port->self;
     struct termios wanted = posix->now, got;
@@ -119,7 +119,7 @@ static vd_status posix_send(vd_port *port, const uint8_t *bytes, size_t count, s
         return VD_PORT_LOST;
     }
     uint64_t now = posix_now(NULL), from = posix->sent_until > now ? posix->sent_until : now;
-    uint64_t takes = posix->port.wire != VD_NO_WIRE ? vd_line_time(&posix->line, *taken) : 0;
+    uint64_t takes = posix->port.wire != VD_NO_WIRE ? vd_serial_time(&posix->line, *taken) : 0;
     posix->sent_until = *taken > 0 ? from + takes : posix->sent_until;
     return VD_OK;
 }
@@ -256,7 +256,7 @@ vd_status vd_posix_open(const char *path, vd_signal dtr, vd_signal rts, vd_posix
     p->fd = fd;
     p->port = (vd_port){.kind = &vd_posix_kind, .self = p, .wire = vd_posix_wire(path)};
     p->prior = prior;
-    p->line = (vd_line){9600, 8, 'N', 1};
+    p->line = (vd_serial){9600, 8, 'N', 1};
     p->now = prior;
     cfmakeraw(&p->now);
     p->now.c_cflag |= CLOCAL | CREAD;

@@ -8,13 +8,13 @@
 
 #define SECOND 1000000000
 
-static int64_t bit_edge(const vd_line *line, int64_t bits)
+static int64_t bit_edge(const vd_serial *line, int64_t bits)
 {
     return bits * SECOND / line->baud;
 }
 
 /* The bits of one character, first bit lowest: start, data, parity, stop. */
-static uint32_t character(const vd_line *line, uint8_t byte)
+static uint32_t character(const vd_serial *line, uint8_t byte)
 {
     unsigned ones = 0;
     uint32_t data = byte & ((1u << line->data_bits) - 1u);
@@ -32,9 +32,9 @@ static uint32_t character(const vd_line *line, uint8_t byte)
     return bits;
 }
 
-static const vd_line *carried(const cable *c, const vd_line *line)
+static const vd_serial *carried(const cable *c, const vd_serial *line)
 {
-    static const vd_line at_once = {.baud = 100000000, .data_bits = 8, .parity = 'N', .stop_bits = 1};
+    static const vd_serial at_once = {.baud = 100000000, .data_bits = 8, .parity = 'N', .stop_bits = 1};
     return c->at_once ? &at_once : line;
 }
 
@@ -48,13 +48,13 @@ static int64_t talk_some(cable *c, const talk *head, int64_t start, const uint8_
     t->start = start;
     t->count = (uint16_t)count;
     memcpy(t->bytes, bytes, count);
-    t->end = start + bit_edge(&t->line, (int64_t)count * vd_line_character_bits(&t->line));
+    t->end = start + bit_edge(&t->line, (int64_t)count * vd_serial_character_bits(&t->line));
     c->bytes += count;
     c->busy += t->end - start;
     return t->end;
 }
 
-int64_t cable_talk(cable *c, const void *talker, bool unit, const vd_line *line, int64_t start, const uint8_t *bytes,
+int64_t cable_talk(cable *c, const void *talker, bool unit, const vd_serial *line, int64_t start, const uint8_t *bytes,
                    size_t count)
 {
     static const size_t most = sizeof((talk *)0)->bytes;
@@ -86,7 +86,7 @@ void cable_forget(cable *c, int64_t time)
 
 static bool is_space(const talk *t, int64_t bit)
 {
-    unsigned width = vd_line_character_bits(&t->line);
+    unsigned width = vd_serial_character_bits(&t->line);
     uint32_t bits = character(&t->line, t->bytes[bit / width]);
     return (bits >> (bit % width) & 1u) == 0;
 }
@@ -121,7 +121,7 @@ static int64_t next_space(const talk *t, int64_t time)
     if (time >= t->end) {
         return INT64_MAX;
     }
-    int64_t bits = (int64_t)t->count * vd_line_character_bits(&t->line);
+    int64_t bits = (int64_t)t->count * vd_serial_character_bits(&t->line);
     int64_t bit = time > t->start ? bit_at(t, time) : 0;
     for (; bit < bits; bit++) {
         if (is_space(t, bit)) {
@@ -152,7 +152,7 @@ static int64_t next_mark(const cable *c, const receiver *r, int64_t time)
 /* Samples one character whose start bit begins at `start`; false when it was no start bit. */
 static bool sample(const cable *c, const receiver *r, int64_t start, heard *h)
 {
-    const vd_line *line = carried(c, &r->line);
+    const vd_serial *line = carried(c, &r->line);
     unsigned parity_bit = 1u + line->data_bits, ones = 0;
     unsigned stop_bit = parity_bit + (line->parity != 'N');
     bool any_mark = false;

@@ -13,7 +13,7 @@ typedef struct talk {
     const void *talker;
     bool unit; /* it is a unit that talks */
     int64_t start, end;
-    vd_line line;
+    vd_serial line;
     uint16_t count;
     uint8_t bytes[VD_MODBUS_FRAME + 8];
 } talk;
@@ -28,7 +28,7 @@ typedef struct cable {
 } cable;
 
 /* Puts bytes on the cable from `start` on; a talker's own bytes follow one another. Returns when the last bit ends. */
-int64_t cable_talk(cable *c, const void *talker, bool unit, const vd_line *line, int64_t start, const uint8_t *bytes,
+int64_t cable_talk(cable *c, const void *talker, bool unit, const vd_serial *line, int64_t start, const uint8_t *bytes,
                    size_t count);
 /* Forgets what ended before `time`. */
 void cable_forget(cable *c, int64_t time);
@@ -37,7 +37,7 @@ void cable_forget(cable *c, int64_t time);
 typedef struct receiver {
     const void *self; /* does not hear its own talk: the pair is half duplex */
     bool unit;
-    vd_line line;
+    vd_serial line;
     int64_t from; /* everything before has been heard */
 } receiver;
 

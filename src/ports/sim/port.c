@@ -50,7 +50,7 @@ static bool is_lost(adapter *a)
     return a->lost;
 }
 
-static vd_status sim_set_line(vd_port *port, const vd_line *line, vd_taken *taken)
+static vd_status sim_set_line(vd_port *port, const vd_serial *line, vd_taken *taken)
 {
     adapter *a = port->self;
     if (a->about->fastest > 0 && line->baud > a->about->fastest) {
@@ -73,7 +73,7 @@ static vd_status sim_send(vd_port *port, const uint8_t *bytes, size_t count, siz
     }
     int64_t start = a->sent_until > sim->now ? a->sent_until : sim->now;
     *taken = count < VD_MODBUS_FRAME ? count : VD_MODBUS_FRAME;
-    a->sent_until = start + (int64_t)vd_line_time(&a->ear.receiver.line, *taken) * 1000; /* what its port reckons */
+    a->sent_until = start + (int64_t)vd_serial_time(&a->ear.receiver.line, *taken) * 1000; /* what its port reckons */
     if (a->about->cable == VD_NONE) {
         return VD_OK;
     }

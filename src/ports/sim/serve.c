@@ -19,7 +19,7 @@
 typedef struct outlet {
     vd_port *port;
     int near, far;
-    vd_line line;
+    vd_serial line;
 } outlet;
 
 static uint64_t real_time(void)
@@ -53,7 +53,7 @@ static int open_outlet(vd_sim *sim, uint16_t index, outlet *o)
 {
     const vd_bench_adapter *adapter = &vd_sim_bench(sim)->adapters[index];
     struct termios raw;
-    o->line = (vd_line){.data_bits = 8, .parity = parity_on(sim, adapter->cable)};
+    o->line = (vd_serial){.data_bits = 8, .parity = parity_on(sim, adapter->cable)};
     o->far = -1;
     o->near = posix_openpt(O_RDWR | O_NOCTTY | O_NONBLOCK | O_CLOEXEC);
     if (o->near < 0 || grantpt(o->near) != 0 || unlockpt(o->near) != 0) {
@@ -71,14 +71,14 @@ static int open_outlet(vd_sim *sim, uint16_t index, outlet *o)
 static void follow_line(outlet *o)
 {
     struct termios far;
-    vd_line line = o->line;
+    vd_serial line = o->line;
     vd_taken taken;
     if (tcgetattr(o->near, &far) != 0) {
         return;
     }
     line.baud = posix_baud(cfgetospeed(&far));
     line.stop_bits = (far.c_cflag & CSTOPB) != 0 ? 2 : 1;
-    if (line.baud != 0 && !vd_line_equal(&line, &o->line)) {
+    if (line.baud != 0 && !vd_serial_equal(&line, &o->line)) {
         o->line = line;
         o->port->kind->set_line(o->port, &line, &taken);
     }

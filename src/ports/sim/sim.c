@@ -263,7 +263,7 @@ int64_t world_next_event(vd_sim *sim)
 /* It hears by the line setting that is in force. */
 static void listen_by_its_line(unit *u, int64_t from)
 {
-    if (!vd_line_equal(vd_unit_line(u->unit), &u->ear.receiver.line)) {
+    if (!vd_serial_equal(vd_unit_line(u->unit), &u->ear.receiver.line)) {
         u->ear.receiver = (receiver){.self = u, .unit = true, .line = *vd_unit_line(u->unit), .from = from};
         u->ear.known = false;
     }
@@ -283,7 +283,7 @@ static void feed_unit(vd_sim *sim, unit *u, vd_event event)
         listen_by_its_line(u, sim->now);
         return;
     }
-    uint8_t bytes[VD_TEXT_REPLY + MOST_SPOILT];
+    uint8_t bytes[VD_LINES_REPLY + MOST_SPOILT];
     vd_bench_faults faults = u->about->faults;
     if (sim->now - u->on_since < (int64_t)faults.starting * 1000) {
         faults.exception = 6;

@@ -8,14 +8,14 @@
 
 #include <string.h>
 
-static vd_text_responder *responder_of(const vd_unit *unit)
+static vd_lines_responder *responder_of(const vd_unit *unit)
 {
     return unit->end;
 }
 
 static size_t responder_size(void)
 {
-    return VD_ALIGNED(sizeof(vd_text_responder));
+    return VD_ALIGNED(sizeof(vd_lines_responder));
 }
 
 static bool is_here(const vd_unit *unit, uint16_t i)
@@ -27,7 +27,7 @@ static bool is_here(const vd_unit *unit, uint16_t i)
 static bool is_named(const vd_unit *unit, uint16_t i, const char *word, size_t length)
 {
     const vd_field *field = &unit->model->settings[i].field;
-    return vd_text_is_word(field->word, field->item, word, length);
+    return vd_lines_is_word(field->word, field->item, word, length);
 }
 
 static uint16_t field_of(const vd_unit *unit, const vd_field *record, uint8_t number)
@@ -49,7 +49,7 @@ static bool is_tries_left(const vd_unit *unit, uint16_t i)
 /* Settings of one record, in order; what has no value yet is an empty field. */
 static void answer_record(vd_unit *unit, const vd_field *record, unsigned of)
 {
-    vd_writer *writer = vd_text_answer(responder_of(unit), record->word, record->item, of);
+    vd_writer *writer = vd_lines_answer(responder_of(unit), record->word, record->item, of);
     uint16_t i = VD_NONE;
     for (uint8_t number = 0; (i = field_of(unit, record, number)) != VD_NONE; number++) {
         vd_writer_add(writer, number > 0 ? "," : "");
@@ -59,7 +59,7 @@ static void answer_record(vd_unit *unit, const vd_field *record, unsigned of)
             vd_field_print(unit->language->manner, vd_unit_shown(unit, i), i, writer, NULL);
         }
     }
-    vd_text_answer_end(responder_of(unit));
+    vd_lines_answer_end(responder_of(unit));
 }
 
 /* Records that a word names and that may be read: how many, and answers them where `of` is not 0. */
@@ -84,35 +84,35 @@ static unsigned read_word(vd_unit *unit, const char *word, size_t length, unsign
     return count;
 }
 
-static void answer_read(vd_unit *unit, const vd_text_call *call)
+static void answer_read(vd_unit *unit, const vd_lines_call *call)
 {
     bool sentences = unit->language->manner->sealed, forbidden = false, missing = false;
     const char *rest = sentences ? call->data : call->word, *word = NULL;
     size_t left = sentences ? call->data_length : call->word_length, length = 0;
     unsigned of = 0;
-    while (vd_text_cut(unit->language->manner, &rest, &left, ',', &word, &length)) {
+    while (vd_lines_cut(unit->language->manner, &rest, &left, ',', &word, &length)) {
         unsigned count = read_word(unit, word, length, 0, &forbidden);
         missing = missing || count == 0;
         of += count;
     }
     if (missing) {
-        vd_text_refuse(responder_of(unit), forbidden ? VD_NO_RIGHT : VD_NO_SUCH_WORD);
+        vd_lines_refuse(responder_of(unit), forbidden ? VD_NO_RIGHT : VD_NO_SUCH_WORD);
         return;
     }
     rest = sentences ? call->data : call->word;
     left = sentences ? call->data_length : call->word_length;
-    while (vd_text_cut(unit->language->manner, &rest, &left, ',', &word, &length)) {
+    while (vd_lines_cut(unit->language->manner, &rest, &left, ',', &word, &length)) {
         read_word(unit, word, length, of, &forbidden);
     }
-    vd_text_done(responder_of(unit), 0);
+    vd_lines_done(responder_of(unit), 0);
 }
 
-static void answer_identity(vd_unit *unit, const vd_text_call *call)
+static void answer_identity(vd_unit *unit, const vd_lines_call *call)
 {
     const vd_identity *identity = &unit->identity;
     const char *const parts[] = {identity->maker, identity->product, identity->firmware, identity->serial};
     bool commands = unit->language->manner->results;
-    vd_writer *writer = vd_text_answer(responder_of(unit), commands ? "" : "ID", 0, 1);
+    vd_writer *writer = vd_lines_answer(responder_of(unit), commands ? "" : "ID", 0, 1);
     for (unsigned i = 0; i < 4; i++) {
         unsigned part = commands || i < 2 ? i : 5 - i;
         if (!commands || part == call->part) {
@@ -120,8 +120,8 @@ static void answer_identity(vd_unit *unit, const vd_text_call *call)
             vd_writer_add(writer, parts[part]);
         }
     }
-    vd_text_answer_end(responder_of(unit));
-    vd_text_done(responder_of(unit), 0);
+    vd_lines_answer_end(responder_of(unit));
+    vd_lines_done(responder_of(unit), 0);
 }
 
 /* ---- Writing ---- */
@@ -147,7 +147,7 @@ static bool take_item(const vd_unit *unit, const vd_field *first, const char **r
     if (first->item == 0 || unit->language->manner->queue) {
         return true;
     }
-    return vd_text_cut(unit->language->manner, rest, left, ',', &piece, &length) && take_number(piece, length, item);
+    return vd_lines_cut(unit->language->manner, rest, left, ',', &piece, &length) && take_number(piece, length, item);
 }
 
 /* Stages the fields of one record; an empty one stays as it is (V.250 5.4.2.1). */
@@ -158,7 +158,7 @@ static bool stage(vd_unit *unit, const vd_field *record, const char *rest, size_
     uint8_t number = 0;
     vd_set_copy(&unit->staged, &unit->live);
     memset(unit->touched, 0, unit->model->setting_count);
-    while (vd_text_cut(unit->language->manner, &rest, &left, ',', &piece, &length)) {
+    while (vd_lines_cut(unit->language->manner, &rest, &left, ',', &piece, &length)) {
         uint16_t i = field_of(unit, record, number++);
         if (i == VD_NONE || unit->model->settings[i].access == VD_READ_ONLY) {
             return false;
@@ -174,7 +174,7 @@ static bool stage(vd_unit *unit, const vd_field *record, const char *rest, size_
     return vd_unit_accepts_staged(unit);
 }
 
-static void answer_write(vd_unit *unit, const vd_text_call *call, uint64_t now)
+static void answer_write(vd_unit *unit, const vd_lines_call *call, uint64_t now)
 {
     const vd_field *record = NULL;
     const char *rest = call->data;
@@ -184,11 +184,11 @@ static void answer_write(vd_unit *unit, const vd_text_call *call, uint64_t now)
         first = is_named(unit, i, call->word, call->word_length) && is_here(unit, i) ? i : VD_NONE;
     }
     if (first == VD_NONE) {
-        vd_text_refuse(responder_of(unit), VD_NO_SUCH_WORD);
+        vd_lines_refuse(responder_of(unit), VD_NO_SUCH_WORD);
         return;
     }
     if (!take_item(unit, &unit->model->settings[first].field, &rest, &left, &item)) {
-        vd_text_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
+        vd_lines_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
         return;
     }
     vd_field wanted = unit->model->settings[first].field;
@@ -196,26 +196,26 @@ static void answer_write(vd_unit *unit, const vd_text_call *call, uint64_t now)
     uint16_t head = field_of(unit, &wanted, 0);
     record = head != VD_NONE ? &unit->model->settings[head].field : NULL;
     if (record == NULL || rest == NULL) {
-        vd_text_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
+        vd_lines_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
     } else if (!vd_unit_allows(unit, unit->model->settings[head].written_by)) {
-        vd_text_refuse(responder_of(unit), VD_NO_RIGHT);
+        vd_lines_refuse(responder_of(unit), VD_NO_RIGHT);
     } else if (!stage(unit, record, rest, left)) {
-        vd_text_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
+        vd_lines_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
     } else {
         vd_unit_take_staged(unit, now);
-        vd_text_done(responder_of(unit), 0);
+        vd_lines_done(responder_of(unit), 0);
     }
 }
 
 /* ---- Login and orders ---- */
 
-static void log_in(vd_unit *unit, const vd_text_call *call)
+static void log_in(vd_unit *unit, const vd_lines_call *call)
 {
     char plain[VD_MOST_BYTES];
     const vd_setting *password = &unit->model->settings[vd_index(unit->model->login.setting)];
     vd_typed typed = {.value = {.type = VD_NOTHING}};
     if (vd_setting_is(password, VD_TYPE_TEXT)) {
-        int length = vd_text_plain(unit->language->manner, call->data, call->data_length, plain, sizeof plain);
+        int length = vd_lines_plain(unit->language->manner, call->data, call->data_length, plain, sizeof plain);
         if (length >= 0) {
             typed.value = (vd_value){.type = password->traits->id, .text = plain, .length = (uint16_t)length};
         }
@@ -223,39 +223,39 @@ static void log_in(vd_unit *unit, const vd_text_call *call)
         vd_setting_parse(password, call->data, call->data_length, &typed, NULL);
     }
     if (vd_unit_log_in(unit, &typed.value)) {
-        vd_text_done(responder_of(unit), 0);
+        vd_lines_done(responder_of(unit), 0);
     } else {
-        vd_text_refuse(responder_of(unit), VD_NO_PASSWORD);
+        vd_lines_refuse(responder_of(unit), VD_NO_PASSWORD);
     }
 }
 
-static bool says(const vd_text_call *call, const vd_order *order)
+static bool says(const vd_lines_call *call, const vd_order *order)
 {
     const char *argument = order->argument != NULL ? order->argument : "";
-    return order->word != NULL && vd_text_is_word(order->word, 0, call->word, call->word_length) &&
+    return order->word != NULL && vd_lines_is_word(order->word, 0, call->word, call->word_length) &&
            strlen(argument) == call->data_length && memcmp(argument, call->data, call->data_length) == 0;
 }
 
 /* Saving a slot, whose number is the argument; false when it is none of that. */
-static bool save_slot(vd_unit *unit, const vd_text_call *call)
+static bool save_slot(vd_unit *unit, const vd_lines_call *call)
 {
     const vd_slots *slots = &unit->model->slots;
     uint16_t number = 0;
-    if (!slots->saved || !vd_text_is_word(slots->order.word, 0, call->word, call->word_length)) {
+    if (!slots->saved || !vd_lines_is_word(slots->order.word, 0, call->word, call->word_length)) {
         return false;
     }
     if (!vd_unit_allows_orders(unit)) {
-        vd_text_refuse(responder_of(unit), VD_NO_RIGHT);
+        vd_lines_refuse(responder_of(unit), VD_NO_RIGHT);
     } else if (!take_number(call->data, call->data_length, &number) || !vd_unit_save_slot(unit, number)) {
-        vd_text_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
+        vd_lines_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
     } else {
-        vd_text_done(responder_of(unit), 0);
+        vd_lines_done(responder_of(unit), 0);
     }
     return true;
 }
 
 /* Storing and actions; false when it is neither. */
-static bool obey(vd_unit *unit, const vd_text_call *call, uint64_t now)
+static bool obey(vd_unit *unit, const vd_lines_call *call, uint64_t now)
 {
     const vd_model *model = unit->model;
     const vd_action *action = NULL;
@@ -267,30 +267,30 @@ static bool obey(vd_unit *unit, const vd_text_call *call, uint64_t now)
         return false;
     }
     if (!vd_unit_allows_orders(unit)) {
-        vd_text_refuse(responder_of(unit), VD_NO_RIGHT);
+        vd_lines_refuse(responder_of(unit), VD_NO_RIGHT);
     } else if (store && !vd_unit_may_store(unit)) {
-        vd_text_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
+        vd_lines_refuse(responder_of(unit), VD_NO_SUCH_VALUE);
     } else if (store) {
         vd_unit_store(unit, now);
-        vd_text_done(responder_of(unit), model->reply.store * 1000u);
+        vd_lines_done(responder_of(unit), model->reply.store * 1000u);
     } else {
-        vd_text_done(responder_of(unit), 0);
+        vd_lines_done(responder_of(unit), 0);
         unit->due = action;
     }
     return true;
 }
 
-static void answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
+static void answer_line(vd_unit *unit, const vd_lines_call *call, uint64_t now)
 {
     const char *login = unit->model->login.order.word;
     if (call->kind == VD_CALL_IDENTITY) {
         answer_identity(unit, call);
     } else if (call->kind == VD_CALL_READ) {
         answer_read(unit, call);
-    } else if (login != NULL && vd_text_is_word(login, 0, call->word, call->word_length)) {
+    } else if (login != NULL && vd_lines_is_word(login, 0, call->word, call->word_length)) {
         log_in(unit, call);
     } else if (!vd_unit_takes_changes(unit, now)) {
-        vd_text_ignore(responder_of(unit));
+        vd_lines_ignore(responder_of(unit));
     } else if (!save_slot(unit, call) && !obey(unit, call, now)) {
         answer_write(unit, call, now);
     }
@@ -301,24 +301,24 @@ static void answer_line(vd_unit *unit, const vd_text_call *call, uint64_t now)
 static size_t lines_size(const vd_unit_language *language)
 {
     (void)language;
-    return responder_size() + VD_TEXT_RESPONDER_MEMORY;
+    return responder_size() + VD_LINES_RESPONDER_MEMORY;
 }
 
-static void lines_start(vd_unit *unit, const vd_line *line, uint8_t address)
+static void lines_start(vd_unit *unit, const vd_serial *line, uint8_t address)
 {
     (void)address; /* it is alone on its line */
-    vd_text_responder_start(responder_of(unit), unit->language->manner, unit->model, line,
-                            (char *)unit->end + responder_size());
+    vd_lines_responder_start(responder_of(unit), unit->language->manner, unit->model, line,
+                             (char *)unit->end + responder_size());
 }
 
-static const vd_line *lines_line(const vd_unit *unit)
+static const vd_serial *lines_line(const vd_unit *unit)
 {
     return &responder_of(unit)->line;
 }
 
 static bool lines_answer(vd_unit *unit, uint64_t now)
 {
-    const vd_text_call *call = vd_text_responder_call(responder_of(unit));
+    const vd_lines_call *call = vd_lines_responder_call(responder_of(unit));
     if (call != NULL) {
         vd_unit_is_asked(unit, now);
         vd_unit_watch(unit, now);
@@ -330,13 +330,13 @@ static bool lines_answer(vd_unit *unit, uint64_t now)
 
 static bool lines_say(vd_unit *unit, const char *line, uint64_t now)
 {
-    return vd_text_responder_say(responder_of(unit), line, now);
+    return vd_lines_responder_say(responder_of(unit), line, now);
 }
 
 static const vd_unit_ways ways = {.size = lines_size,
                                   .start = lines_start,
                                   .line = lines_line,
-                                  .engine = &vd_text_responder_engine,
+                                  .engine = &vd_lines_responder_engine,
                                   .answer = lines_answer,
                                   .say = lines_say};
 

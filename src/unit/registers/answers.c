@@ -77,13 +77,13 @@ static size_t registers_size(const vd_unit_language *language)
     return responder_size() + language->framing->room;
 }
 
-static void registers_start(vd_unit *unit, const vd_line *line, uint8_t address)
+static void registers_start(vd_unit *unit, const vd_serial *line, uint8_t address)
 {
     vd_modbus_responder_start(responder_of(unit), unit->language->framing, (uint8_t *)unit->end + responder_size(),
                               line, address, unit->model->reply.usual * 1000u);
 }
 
-static const vd_line *registers_line(const vd_unit *unit)
+static const vd_serial *registers_line(const vd_unit *unit)
 {
     return &responder_of(unit)->line;
 }

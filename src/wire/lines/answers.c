@@ -7,63 +7,63 @@
 
 #include <string.h>
 
-void vd_text_mark(vd_text_talk *talk, vd_outcome outcome)
+void vd_lines_mark(vd_lines_talk *talk, vd_outcome outcome)
 {
-    vd_work *work = talk->work;
-    if (work->job != VD_JOB_WRITE) {
-        vd_work_mark(work, work->at, talk->end, outcome);
+    vd_job *job = talk->job;
+    if (job->kind != VD_JOB_WRITE) {
+        vd_job_mark(job, job->at, talk->end, outcome);
         return;
     }
-    for (unsigned n = work->request; n < talk->end; n++) {
-        vd_work_mark(work, work->plan.cost[n], work->plan.next[work->plan.cost[n]], outcome);
+    for (unsigned n = job->request; n < talk->end; n++) {
+        vd_job_mark(job, job->plan.cost[n], job->plan.next[job->plan.cost[n]], outcome);
     }
 }
 
 /* A new try begins anew. */
-static void begin_try(vd_text_talk *talk)
+static void begin_try(vd_lines_talk *talk)
 {
     if (talk->tries != (uint8_t)talk->client.tally.sent) {
         talk->tries = (uint8_t)talk->client.tally.sent;
-        talk->answers = talk->work->job == VD_JOB_IDENTIFY ? talk->end : 0; /* parts that were asked for one by one */
-        if (talk->work->job == VD_JOB_IDENTIFY && talk->end == 0) {
-            memset(&talk->work->identity, 0, sizeof talk->work->identity);
+        talk->answers = talk->job->kind == VD_JOB_IDENTIFY ? talk->end : 0; /* parts that were asked for one by one */
+        if (talk->job->kind == VD_JOB_IDENTIFY && talk->end == 0) {
+            memset(&talk->job->identity, 0, sizeof talk->job->identity);
         }
-        if (vd_work_is_on_settings(talk->work)) {
-            vd_text_mark(talk, VD_NOT_TRIED);
+        if (vd_job_is_on_settings(talk->job)) {
+            vd_lines_mark(talk, VD_NOT_TRIED);
         }
     }
 }
 
 /* Takes one field. What is no value is kept as it was heard, where a check guards it or it was heard so twice. */
-static bool take_field(vd_text_talk *talk, uint16_t setting, const char *piece, size_t size)
+static bool take_field(vd_lines_talk *talk, uint16_t setting, const char *piece, size_t size)
 {
-    vd_set *values = talk->work->values;
+    vd_set *values = talk->job->values;
     size_t length = 0;
     const char *before = vd_set_odd(values, setting, &length);
     bool twice = before != NULL && length == size && memcmp(before, piece, size) == 0;
-    if (vd_field_take(vd_manner_of(talk->work->model), values, setting, piece, size)) {
+    if (vd_field_take(vd_manner_of(talk->job->model), values, setting, piece, size)) {
         return true;
     }
     bool kept = twice || vd_set_put_odd(values, setting, piece, size);
-    return kept && (twice || vd_model_has_check(talk->work->model));
+    return kept && (twice || vd_model_has_check(talk->job->model));
 }
 
 /* Takes the fields of one record, the settings order[from] up to order[end]; what this firmware lacks may be missing.
  */
-static bool take_fields(vd_text_talk *talk, unsigned from, unsigned end, const char *data, size_t length)
+static bool take_fields(vd_lines_talk *talk, unsigned from, unsigned end, const char *data, size_t length)
 {
     const char *rest = data, *piece = NULL;
     size_t left = length, size = 0;
     uint8_t number = 0;
     unsigned at = from;
     bool fine = true;
-    while (vd_text_cut(vd_manner_of(talk->work->model), &rest, &left, ',', &piece, &size) && at < end) {
-        if (vd_text_setting_at(talk, at)->field.number == number++) {
-            fine = take_field(talk, talk->work->plan.order[at++], piece, size) && fine;
+    while (vd_lines_cut(vd_manner_of(talk->job->model), &rest, &left, ',', &piece, &size) && at < end) {
+        if (vd_lines_setting_at(talk, at)->field.number == number++) {
+            fine = take_field(talk, talk->job->plan.order[at++], piece, size) && fine;
         }
     }
     if (fine && at == end) {
-        vd_work_mark(talk->work, from, end, VD_DONE);
+        vd_job_mark(talk->job, from, end, VD_DONE);
     }
     return fine && at == end;
 }
@@ -72,24 +72,24 @@ static bool take_fields(vd_text_talk *talk, unsigned from, unsigned end, const c
  * word; or something else. */
 enum record { TAKEN, WITH_OTHERS, STRANGE };
 
-static enum record take_record(vd_text_talk *talk, const vd_reply_line *reply)
+static enum record take_record(vd_lines_talk *talk, const vd_reply_line *reply)
 {
     const char *data = reply->data, *rest = reply->data, *piece = NULL;
     size_t length = reply->data_length, left = length, size = 0;
     bool with_others = false;
-    for (unsigned at = talk->work->at; at < talk->end;) {
-        const vd_field *field = &vd_text_setting_at(talk, at)->field;
-        unsigned end = vd_text_record_end(talk->work, at);
+    for (unsigned at = talk->job->at; at < talk->end;) {
+        const vd_field *field = &vd_lines_setting_at(talk, at)->field;
+        unsigned end = vd_lines_record_end(talk->job, at);
         if (vd_text_is(reply->word, reply->word_length, field->word)) {
             unsigned item = 0;
             rest = data;
             left = length;
-            if (field->item > 0 && vd_text_cut(vd_manner_of(talk->work->model), &rest, &left, ',', &piece, &size)) {
+            if (field->item > 0 && vd_lines_cut(vd_manner_of(talk->job->model), &rest, &left, ',', &piece, &size)) {
                 for (size_t i = 0; i < size && piece[i] >= '0' && piece[i] <= '9' && item < 10000; i++) {
                     item = item * 10 + (unsigned)(piece[i] - '0');
                 }
             }
-            bool due = talk->work->outcome[talk->work->plan.order[at]] != VD_DONE;
+            bool due = talk->job->outcome[talk->job->plan.order[at]] != VD_DONE;
             if (item == field->item) {
                 return due && rest != NULL && take_fields(talk, at, end, rest, left) ? TAKEN : STRANGE;
             }
@@ -100,10 +100,10 @@ static enum record take_record(vd_text_talk *talk, const vd_reply_line *reply)
     return with_others ? WITH_OTHERS : STRANGE;
 }
 
-static bool all_arrived(const vd_text_talk *talk)
+static bool all_arrived(const vd_lines_talk *talk)
 {
-    for (unsigned at = talk->work->at; at < talk->end; at++) {
-        if (talk->work->outcome[talk->work->plan.order[at]] != VD_DONE) {
+    for (unsigned at = talk->job->at; at < talk->end; at++) {
+        if (talk->job->outcome[talk->job->plan.order[at]] != VD_DONE) {
             return false;
         }
     }
@@ -111,22 +111,22 @@ static bool all_arrived(const vd_text_talk *talk)
 }
 
 /* All answers to a line of queries come in one line, in order. */
-static vd_heed take_answers(vd_text_talk *talk, const vd_reply_line *reply, vd_status *status)
+static vd_heed take_answers(vd_lines_talk *talk, const vd_reply_line *reply, vd_status *status)
 {
     const char *rest = reply->data, *piece = NULL;
     size_t left = reply->data_length, size = 0;
-    unsigned at = talk->work->at;
+    unsigned at = talk->job->at;
     bool fine = true, there = true;
     while (there && at < talk->end) {
         size_t room = 0;
-        unsigned end = vd_text_question_end(talk, at, &room);
-        there = vd_text_cut(vd_manner_of(talk->work->model), &rest, &left, ';', &piece, &size);
+        unsigned end = vd_lines_question_end(talk, at, &room);
+        there = vd_lines_cut(vd_manner_of(talk->job->model), &rest, &left, ';', &piece, &size);
         fine = there && take_fields(talk, at, end, piece, size) && fine;
         at = end;
     }
     *status = VD_ANSWER_STRANGE;
     if (talk->padded) {
-        fine = fine && vd_text_cut(&vd_queries_manner, &rest, &left, ';', &piece, &size) &&
+        fine = fine && vd_lines_cut(&vd_queries_manner, &rest, &left, ';', &piece, &size) &&
                vd_reply_error(piece, size) != VD_ANSWER_STRANGE;
     }
     if (!fine || rest != NULL) {
@@ -137,7 +137,7 @@ static vd_heed take_answers(vd_text_talk *talk, const vd_reply_line *reply, vd_s
 }
 
 /* Sentences count themselves: only all of them, in order, are an answer. */
-static vd_heed take_sentence(vd_text_talk *talk, const vd_reply_line *reply, vd_status *status)
+static vd_heed take_sentence(vd_lines_talk *talk, const vd_reply_line *reply, vd_status *status)
 {
     bool due = reply->number == talk->answers + 1u && take_record(talk, reply) != STRANGE;
     talk->answers = (uint16_t)(talk->answers + due);
@@ -145,9 +145,9 @@ static vd_heed take_sentence(vd_text_talk *talk, const vd_reply_line *reply, vd_
     return reply->number == reply->of ? VD_ENDS : VD_GOES_ON;
 }
 
-static vd_heed judge_read(vd_text_talk *talk, const vd_reply_line *reply, vd_status *status)
+static vd_heed judge_read(vd_lines_talk *talk, const vd_reply_line *reply, vd_status *status)
 {
-    const vd_manner *manner = vd_manner_of(talk->work->model);
+    const vd_manner *manner = vd_manner_of(talk->job->model);
     if (manner->queue) {
         return take_answers(talk, reply, status);
     }
@@ -165,12 +165,12 @@ static vd_heed judge_read(vd_text_talk *talk, const vd_reply_line *reply, vd_sta
 }
 
 /* Whether a sentence that says yes or no is about what was just said: its word is the second or third piece. */
-static bool is_about(const vd_text_talk *talk, const vd_reply_line *reply)
+static bool is_about(const vd_lines_talk *talk, const vd_reply_line *reply)
 {
-    const vd_text_client *client = &talk->client;
+    const vd_lines_client *client = &talk->client;
     const char *rest = client->request, *piece = NULL;
     size_t left = client->request_length, size = 0;
-    for (unsigned n = 0; n < 3 && vd_text_cut(vd_manner_of(talk->work->model), &rest, &left, ',', &piece, &size); n++) {
+    for (unsigned n = 0; n < 3 && vd_lines_cut(vd_manner_of(talk->job->model), &rest, &left, ',', &piece, &size); n++) {
     }
     while (size > 0 && piece[size - 1] < 0x20) {
         size--;
@@ -179,27 +179,27 @@ static bool is_about(const vd_text_talk *talk, const vd_reply_line *reply)
     return size == reply->word_length && memcmp(piece, reply->word, size) == 0;
 }
 
-static vd_heed judge_write(vd_text_talk *talk, const vd_reply_line *reply, vd_status *status)
+static vd_heed judge_write(vd_lines_talk *talk, const vd_reply_line *reply, vd_status *status)
 {
-    if (vd_manner_of(talk->work->model)->queue) {
+    if (vd_manner_of(talk->job->model)->queue) {
         *status = vd_reply_error(reply->data, reply->data_length);
         return *status == VD_ANSWER_STRANGE ? VD_NOT_MINE : VD_ENDS;
     }
     return reply->kind == VD_REPLY_FINE ? VD_ENDS : VD_NOT_MINE;
 }
 
-vd_heed vd_text_judge_answer(void *about, const char *line, size_t length, vd_status *status)
+vd_heed vd_lines_judge_answer(void *about, const char *line, size_t length, vd_status *status)
 {
-    vd_text_talk *talk = about;
-    const vd_manner *manner = vd_manner_of(talk->work->model);
+    vd_lines_talk *talk = about;
+    const vd_manner *manner = vd_manner_of(talk->job->model);
     begin_try(talk);
-    if (talk->work->job == VD_JOB_IDENTIFY) {
-        return vd_reply_identity(manner, talk->work->model->lines.talker, talk->client.request,
+    if (talk->job->kind == VD_JOB_IDENTIFY) {
+        return vd_reply_identity(manner, talk->job->model->lines.talker, talk->client.request,
                                  talk->client.request_length, line, length,
-                                 vd_text_asks_singly(talk) ? (uint16_t)(talk->end + 1u) : (uint16_t)VD_IDENTITY_PARTS,
-                                 &talk->work->identity, &talk->answers, status);
+                                 vd_lines_asks_singly(talk) ? (uint16_t)(talk->end + 1u) : (uint16_t)VD_IDENTITY_PARTS,
+                                 &talk->job->identity, &talk->answers, status);
     }
-    vd_reply_line reply = vd_reply_parse(manner, talk->work->model->lines.talker, line, length);
+    vd_reply_line reply = vd_reply_parse(manner, talk->job->model->lines.talker, line, length);
     bool answers = !manner->sealed || reply.kind == VD_REPLY_DATA || is_about(talk, &reply);
     *status = VD_OK;
     if (reply.kind == VD_REPLY_BROKEN) {
@@ -210,6 +210,6 @@ vd_heed vd_text_judge_answer(void *about, const char *line, size_t length, vd_st
         *status = reply.refusal;
         return VD_ENDS;
     }
-    bool reads = talk->work->job == VD_JOB_READ_LIVE && !talk->asking_why;
+    bool reads = talk->job->kind == VD_JOB_READ_LIVE && !talk->asking_why;
     return !answers ? VD_NOT_MINE : reads ? judge_read(talk, &reply, status) : judge_write(talk, &reply, status);
 }

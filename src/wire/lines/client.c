@@ -17,27 +17,27 @@ enum state { IDLE, READY, WAITING, QUIET, RESTING, ENDED };
 
 #define MOST_LINES 1024u /* of an answer; no unit has so many records */
 
-vd_text_manner vd_text_manner_of(const vd_model *model, const vd_line *line, uint32_t latency)
+vd_lines_manner vd_lines_manner_of(const vd_model *model, const vd_serial *line, uint32_t latency)
 {
-    return (vd_text_manner){.line = *line,
-                            .talker = model->lines.talker,
-                            .limit = model->reply.longest * 1000u + 2u * latency,
-                            .gap = model->reply.gap * 1000u + latency + (uint32_t)vd_line_time(line, 2),
-                            .busy_wait = model->reply.busy_wait * 1000u,
-                            .busy_limit = model->reply.busy_limit * 1000u,
-                            .start = model->listening.says != NULL ? model->listening.says : "",
-                            .manner = vd_manner_of(model),
-                            .tries = model->reply.tries};
+    return (vd_lines_manner){.line = *line,
+                             .talker = model->lines.talker,
+                             .limit = model->reply.longest * 1000u + 2u * latency,
+                             .gap = model->reply.gap * 1000u + latency + (uint32_t)vd_serial_time(line, 2),
+                             .busy_wait = model->reply.busy_wait * 1000u,
+                             .busy_limit = model->reply.busy_limit * 1000u,
+                             .start = model->listening.says != NULL ? model->listening.says : "",
+                             .manner = vd_manner_of(model),
+                             .tries = model->reply.tries};
 }
 
-const char *vd_text_advice(const vd_model *model)
+const char *vd_lines_advice(const vd_model *model)
 {
     const char *help = model->listening.hand.help;
     return help != NULL && help[0] != '\0' ? help : "Check supply, cable, baud and framing.";
 }
 
-void vd_text_client_start(vd_text_client *client, const vd_text_manner *manner, char *request, uint16_t request_size,
-                          char *heard, uint16_t heard_size)
+void vd_lines_client_start(vd_lines_client *client, const vd_lines_manner *manner, char *request, uint16_t request_size,
+                           char *heard, uint16_t heard_size)
 {
     memset(client, 0, sizeof *client);
     client->manner = *manner;
@@ -48,20 +48,20 @@ void vd_text_client_start(vd_text_client *client, const vd_text_manner *manner, 
     client->wake = VD_NEVER;
 }
 
-static void make_ready(vd_text_client *client)
+static void make_ready(vd_lines_client *client)
 {
     client->state = READY;
     client->wake = VD_NEVER;
 }
 
-static void end(vd_text_client *client, vd_status status)
+static void end(vd_lines_client *client, vd_status status)
 {
     client->state = ENDED;
     client->status = status;
     client->wake = VD_NEVER;
 }
 
-void vd_text_client_begin(vd_text_client *client, uint64_t now, bool repeatable, vd_text_judge *judge, void *about)
+void vd_lines_client_begin(vd_lines_client *client, uint64_t now, bool repeatable, vd_lines_hearer *judge, void *about)
 {
     client->now = now;
     client->repeatable = repeatable;
@@ -93,12 +93,12 @@ static bool is_clue(vd_status status)
     return telling(status) < telling(VD_OK);
 }
 
-static void remember(vd_text_client *client, vd_status status)
+static void remember(vd_lines_client *client, vd_status status)
 {
     client->seen = telling(status) < telling(client->seen) ? status : client->seen;
 }
 
-static void repeat_or_end(vd_text_client *client)
+static void repeat_or_end(vd_lines_client *client)
 {
     if (client->repeatable && client->tries_done < client->manner.tries) {
         make_ready(client);
@@ -108,7 +108,7 @@ static void repeat_or_end(vd_text_client *client)
 }
 
 /* No end came in time, or one that cannot be right. */
-static void give_up_try(vd_text_client *client)
+static void give_up_try(vd_lines_client *client)
 {
     bool begun = client->lines > 0 || client->heard_length > 0;
     remember(client, client->lines > 0 ? VD_LINE_CUT_SHORT : client->any_bytes ? VD_NO_SENSE : VD_NO_ANSWER);
@@ -123,7 +123,7 @@ static void give_up_try(vd_text_client *client)
     }
 }
 
-static bool is_echo(const vd_text_client *client)
+static bool is_echo(const vd_lines_client *client)
 {
     size_t length = client->request_length;
     while (length > 0 && (client->request[length - 1] == '\r' || client->request[length - 1] == '\n')) {
@@ -132,7 +132,7 @@ static bool is_echo(const vd_text_client *client)
     return length == client->heard_length && memcmp(client->request, client->heard, length) == 0;
 }
 
-static void keep_said(vd_text_client *client)
+static void keep_said(vd_lines_client *client)
 {
     vd_writer writer = vd_writer_start(client->said, sizeof client->said);
     size_t most = sizeof client->said - 1;
@@ -140,7 +140,7 @@ static void keep_said(vd_text_client *client)
 }
 
 /* A unit that is busy has not taken it: it is asked again, which is no try. */
-static bool rest(vd_text_client *client)
+static bool rest(vd_lines_client *client)
 {
     uint64_t until = client->now + client->manner.busy_wait;
     client->busy_end = client->busy_end == VD_NEVER ? client->now + client->manner.busy_limit : client->busy_end;
@@ -154,7 +154,7 @@ static bool rest(vd_text_client *client)
 }
 
 /* A line that answers nothing: nothing was asked. What it says of its start counts at any time. */
-static bool take_unasked(vd_text_client *client)
+static bool take_unasked(vd_lines_client *client)
 {
     size_t length = client->manner.start != NULL ? strlen(client->manner.start) : 0;
     if (length > 0 && client->heard_length == length && memcmp(client->heard, client->manner.start, length) == 0) {
@@ -166,7 +166,7 @@ static bool take_unasked(vd_text_client *client)
     return client->state != WAITING || early;
 }
 
-static void take_line(vd_text_client *client)
+static void take_line(vd_lines_client *client)
 {
     vd_status status = VD_OK;
     if (is_echo(client)) { /* nobody has said anything */
@@ -195,7 +195,7 @@ static void take_line(vd_text_client *client)
     }
 }
 
-static void hear_byte(vd_text_client *client, uint8_t byte, uint8_t errors)
+static void hear_byte(vd_lines_client *client, uint8_t byte, uint8_t errors)
 {
     bool ends = byte == '\r' || byte == '\n';
     if (client->heard_length + client->bad > 0 && client->now > client->last_heard + client->manner.gap) {
@@ -230,18 +230,18 @@ static void hear_byte(vd_text_client *client, uint8_t byte, uint8_t errors)
 }
 
 /* When this try is given up. A line that has begun is let finish, for as long as it may be one. */
-static uint64_t deadline(const vd_text_client *client)
+static uint64_t deadline(const vd_lines_client *client)
 {
     bool begun = client->heard_length > 0 && !client->overlong && client->lines < MOST_LINES;
     uint64_t silent = client->last_heard + client->manner.gap;
     if (!begun || silent < client->listen_end) {
         return client->listen_end;
     }
-    uint64_t latest = client->listen_end + vd_line_time(&client->manner.line, client->heard_size);
+    uint64_t latest = client->listen_end + vd_serial_time(&client->manner.line, client->heard_size);
     return silent < latest ? silent : latest;
 }
 
-static void pass_time(vd_text_client *client)
+static void pass_time(vd_lines_client *client)
 {
     if (client->state == WAITING && client->now >= deadline(client)) {
         give_up_try(client);
@@ -254,7 +254,7 @@ static void pass_time(vd_text_client *client)
 
 static void client_feed(void *engine, const vd_event *event)
 {
-    vd_text_client *client = engine;
+    vd_lines_client *client = engine;
     client->now = event->now;
     switch (event->kind) {
     case VD_HEARD:
@@ -292,7 +292,7 @@ static void client_feed(void *engine, const vd_event *event)
 
 static void client_wants(const void *engine, vd_wants *wants)
 {
-    const vd_text_client *client = engine;
+    const vd_lines_client *client = engine;
     *wants = (vd_wants){.line = client->manner.line, .wake = client->wake};
     wants->done = client->state == IDLE || client->state == ENDED;
     wants->holds_line = client->state == WAITING || client->state == QUIET;
@@ -300,26 +300,26 @@ static void client_wants(const void *engine, vd_wants *wants)
         wants->send = (const uint8_t *)client->request;
         wants->count = client->request_length;
         /* A unit that is just saying something of itself is let finish its character. */
-        wants->quiet = (uint32_t)vd_line_time(&client->manner.line, 2);
+        wants->quiet = (uint32_t)vd_serial_time(&client->manner.line, 2);
     } else if (wants->holds_line) {
         wants->wake = client->state == WAITING ? deadline(client) : client->listen_end;
     }
 }
 
-const vd_engine vd_text_client_engine = {client_wants, client_feed};
+const vd_engine vd_lines_client_engine = {client_wants, client_feed};
 
-bool vd_text_client_ended(const vd_text_client *client, vd_status *status)
+bool vd_lines_client_ended(const vd_lines_client *client, vd_status *status)
 {
     *status = client->status;
     return client->state == ENDED;
 }
 
-vd_status vd_text_client_note(const vd_text_client *client, vd_status status, const char *about, const char *advice,
-                              vd_fault *fault)
+vd_status vd_lines_client_note(const vd_lines_client *client, vd_status status, const char *about, const char *advice,
+                               vd_fault *fault)
 {
     bool refused = vd_status_class(status) == VD_CLASS_REFUSED;
     if (status == VD_LINE_NOT_TAKEN) {
-        return vd_line_refuse(&client->manner.line, VD_LINE_OTHER, fault);
+        return vd_serial_refuse(&client->manner.line, VD_LINE_OTHER, fault);
     }
     const char *allowed = status == VD_NO_ANSWER ? advice : refused || status == VD_ANSWER_STRANGE ? client->said : "";
     return vd_fault_note_numbers(fault, status, NULL, about, allowed, 0, (int32_t)(client->manner.limit / 1000u),

@@ -4,7 +4,7 @@
 
 #include "verdite/text.h"
 
-static bool suits(const vd_desk *desk, const vd_line *line)
+static bool suits(const vd_desk *desk, const vd_serial *line)
 {
     (void)desk; /* text is seven bits */
     (void)line;
@@ -45,7 +45,7 @@ static void explain(const vd_desk *desk, const uint8_t *bytes, size_t count, boo
     while (count > 0 && ends_line(bytes[count - 1])) {
         count--;
     }
-    vd_text_explain((const char *)bytes, count, from_unit, writer);
+    vd_lines_explain((const char *)bytes, count, from_unit, writer);
 }
 
 static const vd_desk_ways ways = {.judge_setting = vd_lines_judge_setting,

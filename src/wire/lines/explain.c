@@ -17,7 +17,7 @@ static void add_list(const char *text, size_t length, char separator, const char
     size_t left = length, size = 0;
     bool any = false;
     vd_writer_add(writer, name);
-    while (vd_text_cut(&vd_sentences_manner, &rest, &left, separator, &piece, &size)) {
+    while (vd_lines_cut(&vd_sentences_manner, &rest, &left, separator, &piece, &size)) {
         vd_writer_add(writer, any ? ", " : " ");
         vd_writer_add_bytes(writer, piece, size);
         any = true;
@@ -29,7 +29,7 @@ static void explain_parts(const char *line, size_t length, char sets, vd_writer 
 {
     const char *rest = line, *piece = NULL, *before = "";
     size_t left = length, size = 0;
-    while (vd_text_cut(&vd_commands_manner, &rest, &left, ';', &piece, &size)) {
+    while (vd_lines_cut(&vd_commands_manner, &rest, &left, ';', &piece, &size)) {
         size_t name = 0;
         while (name < size && piece[name] != sets && piece[name] != '?') {
             name++;
@@ -51,7 +51,7 @@ static void explain_sentence(const char *line, size_t length, vd_writer *writer)
     bool checked = length > 4 && line[length - 3] == '*';
     char hex[3] = {0};
     vd_writer check = vd_writer_start(hex, sizeof hex);
-    vd_writer_add_hex(&check, checked ? vd_text_check(line + 1, length - 4) : 0, 2);
+    vd_writer_add_hex(&check, checked ? vd_lines_check(line + 1, length - 4) : 0, 2);
     if (!checked || memcmp(hex, line + length - 2, 2) != 0) {
         vd_writer_add(writer, "sentence whose check does not fit");
         return;
@@ -79,7 +79,7 @@ static void explain_answer(const char *line, size_t length, vd_writer *writer)
     }
 }
 
-void vd_text_explain(const char *line, size_t length, bool from_unit, vd_writer *writer)
+void vd_lines_explain(const char *line, size_t length, bool from_unit, vd_writer *writer)
 {
     if (vd_text_line(line, length) < length) { /* what steers a terminal is not quoted */
         vd_writer_add(writer, "no plain line");

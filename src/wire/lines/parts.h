@@ -8,8 +8,8 @@
 #include "verdite/talk.h"
 #include "../talk.h"
 
-struct vd_text_client {
-    vd_text_manner manner;
+struct vd_lines_client {
+    vd_lines_manner manner;
     char *request, *heard; /* memory of the caller's */
     uint16_t request_size, heard_size, request_length, heard_length, lines;
     uint8_t state, tries_done;
@@ -18,19 +18,19 @@ struct vd_text_client {
     vd_status status, seen;                                /* result; the best clue so far */
     uint64_t now, last_heard, listen_end, wake, busy_end, line_since, reply_from;
     uint32_t unexplained; /* lines that came while nothing was asked, since it was started */
-    vd_text_judge *judge;
+    vd_lines_hearer *judge;
     void *about;
     char said[VD_SAID_SIZE]; /* the line by which the unit refused */
     vd_tally tally;
 };
-VD_FITS(vd_text_client);
+VD_FITS(vd_lines_client);
 
 /* ---- talk.c ---- */
 
 /* The talk in lines. */
-typedef struct vd_text_talk {
-    vd_work *work;
-    vd_text_client client;
+typedef struct vd_lines_talk {
+    vd_job *job;
+    vd_lines_client client;
     uint32_t limit;   /* until an ordinary answer comes */
     uint16_t answers; /* so far to this try of the request */
     uint16_t end;     /* reads: where the present request ends; writes: the number of the first one not in it */
@@ -40,14 +40,14 @@ typedef struct vd_text_talk {
     bool padded; /* in queries: it asks for one answer more, so that the one before cannot be taken for it */
     bool hidden, asking_why;
     vd_status why; /* what a unit that only falls silent is asked about */
-} vd_text_talk;
+} vd_lines_talk;
 
 extern const vd_speech vd_lines_speech;
 
 /* ---- values.c ---- */
 
 /* Adds a text as a unit of this manner takes it, with quotation marks or escapes. */
-void vd_text_add(const vd_manner *manner, const char *text, size_t length, vd_writer *writer);
+void vd_lines_add(const vd_manner *manner, const char *text, size_t length, vd_writer *writer);
 
 /* ---- requests.c: lines to a unit ---- */
 
@@ -81,37 +81,37 @@ uint16_t vd_request_end(vd_request *request);
 
 /* ---- plan.c: the order of records ---- */
 
-/* Plans a job on settings: order, next and cost of `work->plan`. `held`: what the unit holds now, VD_JOB_WRITE only. */
+/* Plans a job on settings: order, next and cost of `job->plan`. `held`: what the unit holds now, VD_JOB_WRITE only. */
 /* See vd_talk_rescales_at_once(). */
-bool vd_text_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides);
-void vd_text_plan(vd_work *work, const vd_set *held);
+bool vd_lines_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides);
+void vd_lines_plan(vd_job *job, const vd_set *held);
 /* Where the record ends that plan.order[at] stands in. */
-unsigned vd_text_record_end(const vd_work *work, unsigned at);
+unsigned vd_lines_record_end(const vd_job *job, unsigned at);
 
 /* ---- compose.c: which records go into a line ---- */
 
 /* The setting at a place of the plan's order. */
-const vd_setting *vd_text_setting_at(const vd_text_talk *talk, unsigned at);
+const vd_setting *vd_lines_setting_at(const vd_lines_talk *talk, unsigned at);
 /* Where the question that starts at order[at] ends; adds to `*room` what its answer may take. */
-unsigned vd_text_question_end(const vd_text_talk *talk, unsigned at, size_t *room);
+unsigned vd_lines_question_end(const vd_lines_talk *talk, unsigned at, size_t *room);
 /* Puts as many questions as fit into the line; talk->end tells where they end. */
-void vd_text_compose_read(vd_text_talk *talk, vd_request *request);
+void vd_lines_compose_read(vd_lines_talk *talk, vd_request *request);
 /* Likewise of the writes; `*repeatable` becomes false where one of them must not be sent twice. */
-vd_status vd_text_compose_write(vd_text_talk *talk, vd_request *request, const vd_set *held, bool *repeatable);
+vd_status vd_lines_compose_write(vd_lines_talk *talk, vd_request *request, const vd_set *held, bool *repeatable);
 
 /* Whether the write of the record that starts at order[start] makes the unit restart by itself. */
-bool vd_text_restarts_it(const vd_text_talk *talk, uint32_t start);
+bool vd_lines_restarts_it(const vd_lines_talk *talk, uint32_t start);
 
 /* Whether the unit takes one question in a line, so that its identity is asked for part by part; talk->end is the part.
  */
-bool vd_text_asks_singly(const vd_text_talk *talk);
+bool vd_lines_asks_singly(const vd_lines_talk *talk);
 
 /* ---- answers.c: what a line means for the job ---- */
 
 /* What became of the settings of the request at hand. */
-void vd_text_mark(vd_text_talk *talk, vd_outcome outcome);
-/* A vd_text_judge; `about` is the talk. */
-vd_heed vd_text_judge_answer(void *about, const char *line, size_t length, vd_status *status);
+void vd_lines_mark(vd_lines_talk *talk, vd_outcome outcome);
+/* A vd_lines_hearer; `about` is the talk. */
+vd_heed vd_lines_judge_answer(void *about, const char *line, size_t length, vd_status *status);
 
 /* ---- replies.c: lines from a unit ---- */
 
@@ -143,19 +143,19 @@ bool vd_lines_write_together(const vd_model *model, uint16_t a, uint16_t b);
 const char *vd_lines_judge_setting(const vd_model *model, const vd_setting *setting, vd_where *where);
 void vd_lines_judge(const vd_model *model, uint16_t *order, vd_judge *judge);
 void vd_lines_tell_place(const vd_model *model, const vd_setting *setting, vd_writer *writer);
-void vd_lines_probe_begin(struct vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit,
+void vd_lines_probe_begin(struct vd_probe *probe, uint64_t now, const vd_serial *line, uint8_t address, uint32_t limit,
                           uint32_t gap);
 void vd_lines_probe_listen_on(struct vd_probe *probe, uint32_t longer);
 void vd_lines_probe_feed(struct vd_probe *probe, const vd_event *event);
 void vd_lines_probe_wants(const struct vd_probe *probe, vd_wants *wants);
 bool vd_lines_probe_ended(const struct vd_probe *probe);
-vd_status vd_lines_raw_begin(struct vd_raw *raw, uint64_t now, const vd_line *line, uint8_t address, uint32_t latency,
+vd_status vd_lines_raw_begin(struct vd_raw *raw, uint64_t now, const vd_serial *line, uint8_t address, uint32_t latency,
                              const char *typed, vd_fault *fault);
 void vd_lines_raw_feed(struct vd_raw *raw, const vd_event *event);
 void vd_lines_raw_wants(const struct vd_raw *raw, vd_wants *wants);
 const uint8_t *vd_lines_raw_sent(const struct vd_raw *raw, size_t *length);
 vd_status vd_lines_raw_note(const struct vd_raw *raw, vd_status status, vd_fault *fault);
 /* What to do where nothing at all was heard. */
-const char *vd_text_advice(const vd_model *model);
+const char *vd_lines_advice(const vd_model *model);
 
 #endif

@@ -5,9 +5,9 @@
 
 #include <string.h>
 
-static const vd_setting *setting_at(const vd_work *work, unsigned at)
+static const vd_setting *setting_at(const vd_job *job, unsigned at)
 {
-    return &work->model->settings[work->plan.order[at]];
+    return &job->model->settings[job->plan.order[at]];
 }
 
 /* Records that give others their decimals go first; those that need a line of their own leave the others together;
@@ -21,39 +21,38 @@ static uint8_t step_of(const vd_setting *setting)
 /* By step, which stands in the outcomes meanwhile, and field. */
 static bool comes_after(const void *about, uint16_t a, uint16_t b)
 {
-    const vd_work *work = about;
-    int first = work->outcome[a], second = work->outcome[b];
-    const vd_setting *settings = work->model->settings;
+    const vd_job *job = about;
+    int first = job->outcome[a], second = job->outcome[b];
+    const vd_setting *settings = job->model->settings;
     return first != second ? first > second : vd_field_order(&settings[a].field, &settings[b].field) > 0;
 }
 
-unsigned vd_text_record_end(const vd_work *work, unsigned at)
+unsigned vd_lines_record_end(const vd_job *job, unsigned at)
 {
     unsigned end = at + 1;
-    while (end < work->plan.count &&
-           vd_field_same_record(&setting_at(work, at)->field, &setting_at(work, end)->field)) {
+    while (end < job->plan.count && vd_field_same_record(&setting_at(job, at)->field, &setting_at(job, end)->field)) {
         end++;
     }
     return end;
 }
 
 /* A record goes out whole, so it has the latest step of what is to change in it. */
-static void give_steps(vd_work *work)
+static void give_steps(vd_job *job)
 {
-    for (unsigned at = 0, end = 0; at < work->plan.count; at = end) {
+    for (unsigned at = 0, end = 0; at < job->plan.count; at = end) {
         uint8_t latest = 0;
-        end = vd_text_record_end(work, at);
+        end = vd_lines_record_end(job, at);
         for (unsigned i = at; i < end; i++) {
-            uint8_t own = step_of(setting_at(work, i));
+            uint8_t own = step_of(setting_at(job, i));
             latest = own > latest ? own : latest;
         }
         for (unsigned i = at; i < end; i++) {
-            work->outcome[work->plan.order[i]] = latest;
+            job->outcome[job->plan.order[i]] = latest;
         }
     }
 }
 
-bool vd_text_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides)
+bool vd_lines_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides)
 {
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (which[i] == 1 && vd_index(model->settings[i].places_from) == decides &&
@@ -64,30 +63,30 @@ bool vd_text_rescales_at_once(const vd_model *model, const uint8_t *which, uint1
     return true;
 }
 
-void vd_text_plan(vd_work *work, const vd_set *held)
+void vd_lines_plan(vd_job *job, const vd_set *held)
 {
-    vd_plan *p = &work->plan;
-    bool write = work->job == VD_JOB_WRITE;
+    vd_plan *p = &job->plan;
+    bool write = job->kind == VD_JOB_WRITE;
     p->count = p->requests = 0;
-    for (uint16_t i = 0; i < work->model->setting_count; i++) {
-        const vd_setting *setting = &work->model->settings[i];
+    for (uint16_t i = 0; i < job->model->setting_count; i++) {
+        const vd_setting *setting = &job->model->settings[i];
         bool fits = write ? setting->access != VD_READ_ONLY : vd_setting_is_shown(setting);
-        if (work->which[i] == 1 && fits) {
+        if (job->which[i] == 1 && fits) {
             p->order[p->count++] = i;
         }
     }
-    vd_settings_sort(p->order, p->count, comes_after, work);
+    vd_settings_sort(p->order, p->count, comes_after, job);
     if (write) {
-        give_steps(work);
-        vd_settings_sort(p->order, p->count, comes_after, work);
-        memset(work->outcome, VD_NOT_TRIED, work->model->setting_count);
+        give_steps(job);
+        vd_settings_sort(p->order, p->count, comes_after, job);
+        memset(job->outcome, VD_NOT_TRIED, job->model->setting_count);
     }
     for (unsigned i = 0, end = 0; i < p->count; i = end) {
-        end = vd_text_record_end(work, i);
+        end = vd_lines_record_end(job, i);
         p->next[i] = (uint16_t)end;
         p->cost[p->requests++] = i;
     }
     if (write) {
-        vd_plan_steps(p, &work->reached, &work->before, held, work->values);
+        vd_plan_steps(p, &job->reached, &job->before, held, job->values);
     }
 }

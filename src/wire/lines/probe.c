@@ -6,7 +6,7 @@
 #include <string.h>
 
 typedef struct question {
-    vd_text_client client;
+    vd_lines_client client;
     char request[48], heard[VD_LONGEST_LINE];
     uint16_t answers;
     uint8_t echoed;
@@ -28,23 +28,23 @@ static vd_heed judge(void *about, const char *line, size_t length, vd_status *st
                              &q->answers, status);
 }
 
-void vd_lines_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit,
+void vd_lines_probe_begin(vd_probe *probe, uint64_t now, const vd_serial *line, uint8_t address, uint32_t limit,
                           uint32_t gap)
 {
     question *q = question_of(probe);
-    const vd_text_manner manner = {.line = *line,
-                                   .manner = vd_manner_of(probe->model),
-                                   .talker = probe->model->lines.talker,
-                                   .limit = limit,
-                                   .gap = gap,
-                                   .tries = 1};
+    const vd_lines_manner manner = {.line = *line,
+                                    .manner = vd_manner_of(probe->model),
+                                    .talker = probe->model->lines.talker,
+                                    .limit = limit,
+                                    .gap = gap,
+                                    .tries = 1};
     (void)address; /* whoever talks in lines is alone */
     memset(q, 0, sizeof *q);
-    vd_text_client_start(&q->client, &manner, q->request, sizeof q->request, q->heard, sizeof q->heard);
+    vd_lines_client_start(&q->client, &manner, q->request, sizeof q->request, q->heard, sizeof q->heard);
     vd_request request = vd_request_start(probe->model, q->request, sizeof q->request);
     vd_request_identity(&request, VD_IDENTITY_PARTS);
     q->client.request_length = vd_request_end(&request);
-    vd_text_client_begin(&q->client, now, false, judge, probe);
+    vd_lines_client_begin(&q->client, now, false, judge, probe);
 }
 
 void vd_lines_probe_listen_on(vd_probe *probe, uint32_t longer)
@@ -78,7 +78,7 @@ void vd_lines_probe_feed(vd_probe *probe, const vd_event *event)
 {
     question *q = question_of(probe);
     vd_status status = VD_OK;
-    if (vd_text_client_ended(&q->client, &status)) {
+    if (vd_lines_client_ended(&q->client, &status)) {
         return;
     }
     if (event->kind == VD_HEARD) {
@@ -86,8 +86,8 @@ void vd_lines_probe_feed(vd_probe *probe, const vd_event *event)
     } else if (event->kind == VD_SENT) {
         probe->sent = event->until;
     }
-    vd_text_client_engine.feed(&q->client, event);
-    if (vd_text_client_ended(&q->client, &probe->evidence.status)) {
+    vd_lines_client_engine.feed(&q->client, event);
+    if (vd_lines_client_ended(&q->client, &probe->evidence.status)) {
         probe->evidence.headed = q->client.lines > 0;
         probe->evidence.reply_time = vd_probe_reply_time(probe);
     }
@@ -95,11 +95,11 @@ void vd_lines_probe_feed(vd_probe *probe, const vd_event *event)
 
 void vd_lines_probe_wants(const vd_probe *probe, vd_wants *wants)
 {
-    vd_text_client_engine.wants(&question_of(probe)->client, wants);
+    vd_lines_client_engine.wants(&question_of(probe)->client, wants);
 }
 
 bool vd_lines_probe_ended(const vd_probe *probe)
 {
     vd_status status = VD_OK;
-    return vd_text_client_ended(&question_of(probe)->client, &status);
+    return vd_lines_client_ended(&question_of(probe)->client, &status);
 }

@@ -6,7 +6,7 @@
 #include <string.h>
 
 typedef struct request {
-    vd_text_client client;
+    vd_lines_client client;
     char line[VD_LONGEST_LINE], heard[VD_LONGEST_LINE];
     bool asks; /* an answer is due */
 } request;
@@ -44,17 +44,17 @@ static void add_sentence(const vd_model *model, const char *typed, size_t length
         vd_writer_add(writer, ",");
     }
     vd_writer_add_bytes(writer, typed, length);
-    uint8_t check = vd_text_check(writer->text + 1, writer->length - 1);
+    uint8_t check = vd_lines_check(writer->text + 1, writer->length - 1);
     vd_writer_add(writer, "*");
     vd_writer_add_hex(writer, check, 2);
     vd_writer_add(writer, "\r\n");
 }
 
-vd_status vd_lines_raw_begin(vd_raw *raw, uint64_t now, const vd_line *line, uint8_t address, uint32_t latency,
+vd_status vd_lines_raw_begin(vd_raw *raw, uint64_t now, const vd_serial *line, uint8_t address, uint32_t latency,
                              const char *typed, vd_fault *fault)
 {
     request *r = request_of(raw);
-    vd_text_manner manner = vd_text_manner_of(raw->model, line, latency);
+    vd_lines_manner manner = vd_lines_manner_of(raw->model, line, latency);
     vd_writer writer = vd_writer_start(r->line, sizeof r->line);
     size_t length = strlen(typed);
     (void)address; /* whoever talks in lines is alone */
@@ -75,27 +75,27 @@ vd_status vd_lines_raw_begin(vd_raw *raw, uint64_t now, const vd_line *line, uin
                             "Give one line, no longer than the unit takes.");
         return VD_WRONG_WORDS;
     }
-    vd_text_client_start(&r->client, &manner, r->line, sizeof r->line, r->heard, sizeof r->heard);
+    vd_lines_client_start(&r->client, &manner, r->line, sizeof r->line, r->heard, sizeof r->heard);
     r->client.request_length = (uint16_t)writer.length;
     for (size_t i = 0; i < length; i++) {
         r->asks = r->asks || !manner.manner->queue || typed[i] == '?';
     }
-    vd_text_client_begin(&r->client, now, false, judge, raw);
+    vd_lines_client_begin(&r->client, now, false, judge, raw);
     return VD_OK;
 }
 
 void vd_lines_raw_feed(vd_raw *raw, const vd_event *event)
 {
     request *r = request_of(raw);
-    vd_text_client_engine.feed(&r->client, event);
-    raw->ended = vd_text_client_ended(&r->client, &raw->status);
+    vd_lines_client_engine.feed(&r->client, event);
+    raw->ended = vd_lines_client_ended(&r->client, &raw->status);
     /* Who sets something in queries hears nothing back. */
     raw->status = raw->status == VD_NO_ANSWER && !r->asks ? VD_OK : raw->status;
 }
 
 void vd_lines_raw_wants(const vd_raw *raw, vd_wants *wants)
 {
-    vd_text_client_engine.wants(&request_of(raw)->client, wants);
+    vd_lines_client_engine.wants(&request_of(raw)->client, wants);
 }
 
 const uint8_t *vd_lines_raw_sent(const vd_raw *raw, size_t *length)
@@ -106,5 +106,5 @@ const uint8_t *vd_lines_raw_sent(const vd_raw *raw, size_t *length)
 
 vd_status vd_lines_raw_note(const vd_raw *raw, vd_status status, vd_fault *fault)
 {
-    return vd_text_client_note(&request_of(raw)->client, status, "this", vd_text_advice(raw->model), fault);
+    return vd_lines_client_note(&request_of(raw)->client, status, "this", vd_lines_advice(raw->model), fault);
 }

@@ -116,7 +116,7 @@ vd_status vd_reply_error(const char *data, size_t length)
     const char *rest = data, *piece = NULL;
     size_t left = length, size = 0;
     int number = 0;
-    bool sound = vd_text_cut(&vd_queries_manner, &rest, &left, ',', &piece, &size) &&
+    bool sound = vd_lines_cut(&vd_queries_manner, &rest, &left, ',', &piece, &size) &&
                  whole_number(piece, size, &number) && rest != NULL;
     return !sound ? VD_ANSWER_STRANGE : number == 0 ? VD_OK : STATUS_OF(query_codes, number);
 }
@@ -127,7 +127,7 @@ static unsigned take_number(vd_reply_line *reply)
     const char *piece = NULL, *rest = reply->data;
     size_t size = 0, left = reply->data_length;
     int number = 0;
-    if (!vd_text_cut(&vd_sentences_manner, &rest, &left, ',', &piece, &size) || !whole_number(piece, size, &number) ||
+    if (!vd_lines_cut(&vd_sentences_manner, &rest, &left, ',', &piece, &size) || !whole_number(piece, size, &number) ||
         number < 0) {
         return 0;
     }
@@ -140,7 +140,7 @@ static void take_word(vd_reply_line *reply)
 {
     const char *rest = reply->data;
     size_t left = reply->data_length;
-    vd_text_cut(&vd_sentences_manner, &rest, &left, ',', &reply->word, &reply->word_length);
+    vd_lines_cut(&vd_sentences_manner, &rest, &left, ',', &reply->word, &reply->word_length);
     reply->data = rest != NULL ? rest : reply->word + reply->word_length;
     reply->data_length = left;
 }
@@ -153,7 +153,7 @@ static vd_reply_line parse_sentence(const char *talker, const char *line, size_t
         return reply;
     }
     int high = vd_hex_digit(line[length - 2]), low = vd_hex_digit(line[length - 1]);
-    if (line[length - 3] != '*' || high < 0 || low < 0 || vd_text_check(line + 1, length - 4) != (high << 4 | low)) {
+    if (line[length - 3] != '*' || high < 0 || low < 0 || vd_lines_check(line + 1, length - 4) != (high << 4 | low)) {
         reply.kind = VD_REPLY_BROKEN;
         return reply;
     }
@@ -201,7 +201,7 @@ static bool take_part(vd_identity *identity, const vd_manner *manner, unsigned n
     static const size_t sizes[] = {sizeof identity->maker, sizeof identity->product, sizeof identity->firmware};
     unsigned at = manner->results || n < 2 ? n : 5 - n;
     char plain[VD_LONGEST_LINE];
-    int got = vd_text_plain(manner, text, length, plain, sizeof plain);
+    int got = vd_lines_plain(manner, text, length, plain, sizeof plain);
     if (got < 0) {
         return false;
     }
@@ -283,7 +283,7 @@ vd_heed vd_reply_identity(const vd_manner *manner, const char *talker, const cha
     size_t left = reply.data_length, size = 0;
     unsigned n = 0;
     bool fine = true;
-    while (vd_text_cut(manner, &rest, &left, ',', &piece, &size)) {
+    while (vd_lines_cut(manner, &rest, &left, ',', &piece, &size)) {
         fine = n < 4 && take_part(identity, manner, n, piece, size) && fine;
         n++;
     }

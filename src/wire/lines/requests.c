@@ -113,7 +113,7 @@ void vd_request_password(vd_request *request, const char *word, const char *pass
     vd_writer_add(&request->writer, request->manner->joint);
     const vd_model *model = request->model;
     if (vd_setting_is(&model->settings[vd_index(model->login.setting)], VD_TYPE_TEXT)) {
-        vd_text_add(request->manner, password, length, &request->writer);
+        vd_lines_add(request->manner, password, length, &request->writer);
     } else { /* digits as they are */
         vd_writer_add_bytes(&request->writer, password, length);
     }
@@ -125,7 +125,7 @@ void vd_request_errors(vd_request *request)
     vd_writer_add(&request->writer, ":SYST:ERR?");
 }
 
-uint8_t vd_text_check(const char *text, size_t length)
+uint8_t vd_lines_check(const char *text, size_t length)
 {
     uint8_t check = 0;
     for (size_t i = 0; i < length; i++) {
@@ -141,7 +141,7 @@ uint16_t vd_request_end(vd_request *request)
     bool acts = request->manner->queue && writer->length >= 5 && memcmp(writer->text, "*CLS;", 5) == 0;
     vd_writer_add(writer, acts ? ";:SYST:ERR?" : "");
     if (request->manner->sealed) {
-        uint8_t check = vd_text_check(writer->text + 1, writer->length - 1);
+        uint8_t check = vd_lines_check(writer->text + 1, writer->length - 1);
         vd_writer_add(writer, "*");
         vd_writer_add_hex(writer, check, 2);
     }

@@ -16,8 +16,8 @@ enum state {
     SENDING
 };
 
-void vd_text_responder_start(vd_text_responder *responder, const vd_manner *manner, const vd_model *model,
-                             const vd_line *line, char *memory)
+void vd_lines_responder_start(vd_lines_responder *responder, const vd_manner *manner, const vd_model *model,
+                              const vd_serial *line, char *memory)
 {
     memset(responder, 0, sizeof *responder);
     responder->line = *line;
@@ -28,11 +28,11 @@ void vd_text_responder_start(vd_text_responder *responder, const vd_manner *mann
     responder->turnaround = model->reply.usual * 1000u;
     responder->heard = memory;
     responder->reply = memory + VD_LONGEST_LINE;
-    responder->writer = vd_writer_start(responder->reply, VD_TEXT_REPLY);
+    responder->writer = vd_writer_start(responder->reply, VD_LINES_REPLY);
     responder->wake = VD_NEVER;
 }
 
-static void listen(vd_text_responder *responder)
+static void listen(vd_lines_responder *responder)
 {
     responder->state = LISTENING;
     responder->length = 0;
@@ -45,7 +45,7 @@ static char capital(char c)
     return (char)(c >= 'a' && c <= 'z' ? c - 'a' + 'A' : c);
 }
 
-bool vd_text_is_word(const char *word, uint16_t item, const char *heard, size_t length)
+bool vd_lines_is_word(const char *word, uint16_t item, const char *heard, size_t length)
 {
     size_t at = 0;
     for (; *word != '\0'; word++) {
@@ -66,24 +66,24 @@ bool vd_text_is_word(const char *word, uint16_t item, const char *heard, size_t 
 
 /* ---- Taking a line apart ---- */
 
-static void push_error(vd_text_responder *responder, int code)
+static void push_error(vd_lines_responder *responder, int code)
 {
     enum { OVERFLOW_OF_QUEUE = -350 };
-    if (responder->error_count < VD_TEXT_ERRORS) {
+    if (responder->error_count < VD_LINES_ERRORS) {
         responder->errors[responder->error_count++] = (int16_t)code;
     } else {
-        responder->errors[VD_TEXT_ERRORS - 1] = OVERFLOW_OF_QUEUE;
+        responder->errors[VD_LINES_ERRORS - 1] = OVERFLOW_OF_QUEUE;
     }
 }
 
-static vd_writer *begin_answer(vd_text_responder *responder)
+static vd_writer *begin_answer(vd_lines_responder *responder)
 {
     vd_writer_add(&responder->writer, responder->answered ? ";" : "");
     responder->answered = true;
     return &responder->writer;
 }
 
-static void answer_error(vd_text_responder *responder)
+static void answer_error(vd_lines_responder *responder)
 {
     static const struct {
         int16_t code;
@@ -112,7 +112,7 @@ static void answer_error(vd_text_responder *responder)
 }
 
 /* Splits a part at where its data begin. */
-static void split(vd_text_call *call, const char *part, size_t length, const char *joints)
+static void split(vd_lines_call *call, const char *part, size_t length, const char *joints)
 {
     size_t end = 0;
     while (end < length && part[end] != joints[0] && part[end] != joints[1]) {
@@ -126,10 +126,10 @@ static void split(vd_text_call *call, const char *part, size_t length, const cha
 }
 
 /* A part of a command line (V.250 5.4). Returns whether it is for the unit. */
-static bool take_command(vd_text_responder *responder, const char *part, size_t length)
+static bool take_command(vd_lines_responder *responder, const char *part, size_t length)
 {
     static const char *const identity[] = {"GMI", "GMM", "GMR", "GSN"};
-    vd_text_call *call = &responder->call;
+    vd_lines_call *call = &responder->call;
     if (length == 0) {
         return false;
     }
@@ -138,12 +138,12 @@ static bool take_command(vd_text_responder *responder, const char *part, size_t 
         return false;
     }
     if (part[0] != '+') {
-        vd_text_refuse(responder, VD_NO_SUCH_WORD);
+        vd_lines_refuse(responder, VD_NO_SUCH_WORD);
         return false;
     }
     split(call, part + 1, length - 1, "=?");
     for (unsigned i = 0; i < 4 && call->kind == VD_CALL_DO; i++) {
-        if (vd_text_is_word(identity[i], 0, call->word, call->word_length)) {
+        if (vd_lines_is_word(identity[i], 0, call->word, call->word_length)) {
             call->kind = VD_CALL_IDENTITY;
             call->part = i;
         }
@@ -151,9 +151,9 @@ static bool take_command(vd_text_responder *responder, const char *part, size_t 
     return true;
 }
 
-static bool take_query(vd_text_responder *responder, const char *part, size_t length)
+static bool take_query(vd_lines_responder *responder, const char *part, size_t length)
 {
-    vd_text_call *call = &responder->call;
+    vd_lines_call *call = &responder->call;
     while (length > 0 && (part[0] == ' ' || part[0] == ':')) {
         part++;
         length--;
@@ -162,30 +162,30 @@ static bool take_query(vd_text_responder *responder, const char *part, size_t le
         return false;
     }
     split(call, part, length, " ?");
-    if (vd_text_is_word("*CLS", 0, call->word, call->word_length)) {
+    if (vd_lines_is_word("*CLS", 0, call->word, call->word_length)) {
         responder->error_count = 0;
         return false;
     }
-    if (call->kind == VD_CALL_READ && vd_text_is_word("SYST:ERR", 0, call->word, call->word_length)) {
+    if (call->kind == VD_CALL_READ && vd_lines_is_word("SYST:ERR", 0, call->word, call->word_length)) {
         answer_error(responder);
         return false;
     }
-    if (call->kind == VD_CALL_READ && vd_text_is_word("*OPC", 0, call->word, call->word_length)) {
+    if (call->kind == VD_CALL_READ && vd_lines_is_word("*OPC", 0, call->word, call->word_length)) {
         vd_writer_add(begin_answer(responder), "1");
         return false;
     }
-    if (call->kind == VD_CALL_READ && vd_text_is_word("*IDN", 0, call->word, call->word_length)) {
+    if (call->kind == VD_CALL_READ && vd_lines_is_word("*IDN", 0, call->word, call->word_length)) {
         call->kind = VD_CALL_IDENTITY;
     }
     return true;
 }
 
 /* A sentence is one part: what is not ours, or damaged, is not for us. */
-static bool take_sentence(vd_text_responder *responder)
+static bool take_sentence(vd_lines_responder *responder)
 {
     size_t head = strlen(responder->talker), length = responder->length;
     const char *line = responder->heard;
-    vd_text_call *call = &responder->call;
+    vd_lines_call *call = &responder->call;
     vd_reply_line reply = vd_reply_parse(&vd_sentences_manner, "", line, length);
     responder->at = (uint16_t)length;
     if (reply.kind == VD_REPLY_BROKEN || length < head + 8 || line[0] != '$' ||
@@ -195,7 +195,7 @@ static bool take_sentence(vd_text_responder *responder)
     const char *data = line + head + 4;
     length -= head + 7;
     if (line[head + 2] == 'R') {
-        *call = (vd_text_call){.kind = VD_CALL_READ, .word = data, .data = data, .data_length = length};
+        *call = (vd_lines_call){.kind = VD_CALL_READ, .word = data, .data = data, .data_length = length};
         bool identity = length == 2 && data[0] == 'I' && data[1] == 'D';
         call->word_length = length;
         call->kind = identity ? VD_CALL_IDENTITY : VD_CALL_READ;
@@ -209,7 +209,7 @@ static bool take_sentence(vd_text_responder *responder)
 }
 
 /* Takes the next part that is for the unit; false when the line is through. */
-static bool next_call(vd_text_responder *responder)
+static bool next_call(vd_lines_responder *responder)
 {
     if (responder->manner->sealed) {
         return responder->at < responder->length && take_sentence(responder);
@@ -217,7 +217,7 @@ static bool next_call(vd_text_responder *responder)
     while (responder->at < responder->length && !(responder->refused && responder->manner->results)) {
         const char *rest = responder->heard + responder->at, *part = NULL;
         size_t left = (size_t)responder->length - responder->at, length = 0;
-        vd_text_cut(responder->manner, &rest, &left, ';', &part, &length);
+        vd_lines_cut(responder->manner, &rest, &left, ';', &part, &length);
         responder->at = (uint16_t)(responder->at + length + 1);
         bool mine =
             responder->manner->results ? take_command(responder, part, length) : take_query(responder, part, length);
@@ -228,7 +228,7 @@ static bool next_call(vd_text_responder *responder)
     return false;
 }
 
-static void finish(vd_text_responder *responder)
+static void finish(vd_lines_responder *responder)
 {
     if (responder->manner->results && !responder->refused) {
         vd_writer_add(&responder->writer, "\r\nOK\r\n");
@@ -243,7 +243,7 @@ static void finish(vd_text_responder *responder)
     responder->wake = responder->last_heard + responder->turnaround;
 }
 
-const vd_text_call *vd_text_responder_call(vd_text_responder *responder)
+const vd_lines_call *vd_lines_responder_call(vd_lines_responder *responder)
 {
     if (responder->state != CALLING) {
         return NULL;
@@ -258,7 +258,7 @@ const vd_text_call *vd_text_responder_call(vd_text_responder *responder)
 
 /* ---- Answers ---- */
 
-vd_writer *vd_text_answer(vd_text_responder *responder, const char *word, uint16_t item, unsigned of)
+vd_writer *vd_lines_answer(vd_lines_responder *responder, const char *word, uint16_t item, unsigned of)
 {
     vd_writer *writer = &responder->writer;
     responder->sentence++;
@@ -290,16 +290,16 @@ vd_writer *vd_text_answer(vd_text_responder *responder, const char *word, uint16
     return writer;
 }
 
-static void seal(vd_text_responder *responder, const char *from)
+static void seal(vd_lines_responder *responder, const char *from)
 {
     vd_writer *writer = &responder->writer;
-    uint8_t check = vd_text_check(from, (size_t)(writer->text + writer->length - from));
+    uint8_t check = vd_lines_check(from, (size_t)(writer->text + writer->length - from));
     vd_writer_add(writer, "*");
     vd_writer_add_hex(writer, check, 2);
     vd_writer_add(writer, "\r\n");
 }
 
-void vd_text_answer_end(vd_text_responder *responder)
+void vd_lines_answer_end(vd_lines_responder *responder)
 {
     if (responder->manner->results) {
         vd_writer_add(&responder->writer, "\r\n");
@@ -309,13 +309,13 @@ void vd_text_answer_end(vd_text_responder *responder)
 }
 
 /* Says yes or no to a sentence that set something. */
-static void acknowledge(vd_text_responder *responder, const char *kind, int code)
+static void acknowledge(vd_lines_responder *responder, const char *kind, int code)
 {
     vd_writer *writer = &responder->writer;
     const char *from = writer->text + writer->length + 1;
     const char *rest = responder->call.word, *word = NULL;
     size_t left = responder->call.word_length, length = 0;
-    vd_text_cut(responder->manner, &rest, &left, ',', &word, &length); /* of several words the first stands for all */
+    vd_lines_cut(responder->manner, &rest, &left, ',', &word, &length); /* of several words the first stands for all */
     vd_writer_add(writer, "$");
     vd_writer_add(writer, responder->talker);
     vd_writer_add(writer, kind);
@@ -327,9 +327,9 @@ static void acknowledge(vd_text_responder *responder, const char *kind, int code
     seal(responder, from);
 }
 
-void vd_text_done(vd_text_responder *responder, uint32_t slower)
+void vd_lines_done(vd_lines_responder *responder, uint32_t slower)
 {
-    vd_text_call_kind kind = responder->call.kind;
+    vd_lines_call_kind kind = responder->call.kind;
     if (responder->manner->sealed && (kind == VD_CALL_SET || kind == VD_CALL_DO)) {
         acknowledge(responder, ",A,", 0);
     }
@@ -337,13 +337,13 @@ void vd_text_done(vd_text_responder *responder, uint32_t slower)
     responder->last_heard += slower;
 }
 
-void vd_text_ignore(vd_text_responder *responder)
+void vd_lines_ignore(vd_lines_responder *responder)
 {
     responder->calling = false;
     listen(responder);
 }
 
-void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why)
+void vd_lines_refuse(vd_lines_responder *responder, vd_lines_refusal why)
 {
     static const struct {
         int command, query, sentence;
@@ -365,12 +365,12 @@ void vd_text_refuse(vd_text_responder *responder, vd_text_refusal why)
     responder->calling = false;
 }
 
-bool vd_text_responder_say(vd_text_responder *responder, const char *line, uint64_t now)
+bool vd_lines_responder_say(vd_lines_responder *responder, const char *line, uint64_t now)
 {
     if (responder->state != LISTENING || responder->length > 0) {
         return false;
     }
-    responder->writer = vd_writer_start(responder->reply, VD_TEXT_REPLY);
+    responder->writer = vd_writer_start(responder->reply, VD_LINES_REPLY);
     vd_writer_add(&responder->writer, responder->manner->results ? "\r\n" : "");
     vd_writer_add(&responder->writer, line);
     vd_writer_add(&responder->writer, "\r\n");
@@ -382,7 +382,7 @@ bool vd_text_responder_say(vd_text_responder *responder, const char *line, uint6
 /* ---- Hearing ---- */
 
 /* What stands before the last AT was never meant for us, or is what noise left (V.250 5.2.1). */
-static void find_head(vd_text_responder *responder)
+static void find_head(vd_lines_responder *responder)
 {
     size_t from = responder->length;
     for (size_t at = 0; at + 1 < responder->length; at++) {
@@ -398,11 +398,11 @@ static void find_head(vd_text_responder *responder)
     responder->at = (uint16_t)(from + 2);
 }
 
-static void take_line(vd_text_responder *responder)
+static void take_line(vd_lines_responder *responder)
 {
     bool ours = !responder->damaged && !responder->overlong && responder->length > 0;
     responder->at = 0;
-    responder->writer = vd_writer_start(responder->reply, VD_TEXT_REPLY);
+    responder->writer = vd_writer_start(responder->reply, VD_LINES_REPLY);
     responder->refused = responder->answered = responder->calling = false;
     responder->sentence = 0;
     if (ours && responder->manner->results) {
@@ -421,7 +421,7 @@ static void take_line(vd_text_responder *responder)
     responder->wake = VD_NEVER;
 }
 
-static void hear_byte(vd_text_responder *responder, char c, uint8_t errors)
+static void hear_byte(vd_lines_responder *responder, char c, uint8_t errors)
 {
     bool ends = c == '\r' || c == '\n';
     if (responder->state != LISTENING) {
@@ -445,7 +445,7 @@ static void hear_byte(vd_text_responder *responder, char c, uint8_t errors)
 
 static void responder_feed(void *engine, const vd_event *event)
 {
-    vd_text_responder *responder = engine;
+    vd_lines_responder *responder = engine;
     if (event->kind == VD_HEARD) {
         for (size_t i = 0; i < event->count; i++) {
             if (responder->state == LISTENING) {
@@ -467,7 +467,7 @@ static void responder_feed(void *engine, const vd_event *event)
 
 static void responder_wants(const void *engine, vd_wants *wants)
 {
-    const vd_text_responder *responder = engine;
+    const vd_lines_responder *responder = engine;
     *wants = (vd_wants){.line = responder->line, .wake = responder->wake};
     if (responder->state == SENDING) {
         wants->send = (const uint8_t *)responder->writer.text;
@@ -475,4 +475,4 @@ static void responder_wants(const void *engine, vd_wants *wants)
     }
 }
 
-const vd_engine vd_text_responder_engine = {responder_wants, responder_feed};
+const vd_engine vd_lines_responder_engine = {responder_wants, responder_feed};

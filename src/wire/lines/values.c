@@ -17,7 +17,7 @@ static bool is_among(char c, const char *all)
     return *all != '\0';
 }
 
-void vd_text_add(const vd_manner *manner, const char *text, size_t length, vd_writer *writer)
+void vd_lines_add(const vd_manner *manner, const char *text, size_t length, vd_writer *writer)
 {
     vd_writer_add(writer, manner->quoted ? "\"" : "");
     for (size_t i = 0; i < length; i++) {
@@ -45,7 +45,7 @@ static void trim(const char **text, size_t *length)
     }
 }
 
-int vd_text_plain(const vd_manner *manner, const char *text, size_t length, char *to, size_t size)
+int vd_lines_plain(const vd_manner *manner, const char *text, size_t length, char *to, size_t size)
 {
     size_t used = 0, i = 0;
     if (manner->quoted) {
@@ -79,8 +79,8 @@ int vd_text_plain(const vd_manner *manner, const char *text, size_t length, char
     return (int)used;
 }
 
-bool vd_text_cut(const vd_manner *manner, const char **rest, size_t *left, char separator, const char **piece,
-                 size_t *length)
+bool vd_lines_cut(const vd_manner *manner, const char **rest, size_t *left, char separator, const char **piece,
+                  size_t *length)
 {
     bool inside = false;
     size_t end = 0;
@@ -221,16 +221,16 @@ vd_status vd_field_print(const vd_manner *manner, const vd_set *set, uint16_t se
         }
         break;
     }
-    case AS_TEXT: vd_text_add(manner, value.text, value.length, writer); break;
+    case AS_TEXT: vd_lines_add(manner, value.text, value.length, writer); break;
     case AS_HEX:
         for (uint16_t i = 0; i < value.length; i++) {
             vd_writer_add_hex(&own, (uint8_t)value.text[i], 2);
         }
-        vd_text_add(manner, own.text, own.length, writer);
+        vd_lines_add(manner, own.text, own.length, writer);
         break;
     case AS_PRINTED:
         vd_value_print(about, &value, &own);
-        vd_text_add(manner, own.text, own.length, writer);
+        vd_lines_add(manner, own.text, own.length, writer);
         break;
     }
     return status;
@@ -296,7 +296,7 @@ bool vd_field_take(const vd_manner *manner, vd_set *set, uint16_t setting, const
                : how == AS_COUNT ? take_count(set, setting, text, length)
                                  : take_name(set, setting, text, length);
     }
-    int size = vd_text_plain(manner, text, length, plain, sizeof plain);
+    int size = vd_lines_plain(manner, text, length, plain, sizeof plain);
     if (size < 0) {
         return false;
     }

@@ -14,7 +14,7 @@ static uint32_t characters(uint32_t bytes)
     return 2 * bytes + 1;
 }
 
-static uint32_t silence(const vd_line *line)
+static uint32_t silence(const vd_serial *line)
 {
     (void)line;
     return 0;

@@ -18,7 +18,7 @@
 
 #include <string.h>
 
-vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_line *line, uint32_t latency)
+vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_serial *line, uint32_t latency)
 {
     const vd_reply *reply = &model->reply;
     const vd_framing *framing = vd_framing_of(model->language);
@@ -28,7 +28,7 @@ vd_modbus_manner vd_modbus_manner_of(const vd_model *model, const vd_line *line,
         .line = *line,
         .limit = longest,
         .longest = longest,
-        .gap = reply->gap * 1000u + latency + (uint32_t)vd_line_time(line, 2),
+        .gap = reply->gap * 1000u + latency + (uint32_t)vd_serial_time(line, 2),
         .busy_wait = reply->busy_wait * 1000u,
         .busy_limit = reply->busy_limit * 1000u,
         .broadcast = reply->broadcast * 1000u,
@@ -91,7 +91,7 @@ static bool found_behind_stray_bytes(vd_modbus_client *client)
 /* Where bits run into each other a receiver may lose its footing for some characters though the talk goes on. */
 static uint64_t gap_end(const vd_modbus_client *client)
 {
-    uint64_t footing = client->reply_errors != 0 ? 2 * client->manner.gap + vd_line_time(&client->manner.line, 8) : 0;
+    uint64_t footing = client->reply_errors != 0 ? 2 * client->manner.gap + vd_serial_time(&client->manner.line, 8) : 0;
     return client->last_heard + client->manner.gap + footing;
 }
 
@@ -300,7 +300,7 @@ vd_status vd_modbus_client_note(const vd_modbus_client *client, vd_status status
 {
     const uint8_t *request = vd_client_frame_in_force(client)->bytes;
     if (status == VD_LINE_NOT_TAKEN) {
-        return vd_line_refuse(&client->manner.line, VD_LINE_OTHER, fault);
+        return vd_serial_refuse(&client->manner.line, VD_LINE_OTHER, fault);
     }
     int32_t second = (int32_t)(client->manner.limit / 1000u), third = client->tries_done;
     if (status == VD_WRONG_ADDRESS) {

@@ -11,7 +11,7 @@ const vd_modbus_frame *vd_client_frame_in_force(const vd_modbus_client *client)
 
 uint64_t vd_client_frame_time(const vd_modbus_client *client)
 {
-    return vd_line_time(&client->manner.line, client->manner.framing->characters(VD_MODBUS_FRAME));
+    return vd_serial_time(&client->manner.line, client->manner.framing->characters(VD_MODBUS_FRAME));
 }
 
 void vd_client_hush(vd_modbus_client *client)

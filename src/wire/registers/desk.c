@@ -2,7 +2,7 @@
  * Units with registers at a desk, whatever the framing. */
 #include "parts.h"
 
-static bool suits(const vd_desk *desk, const vd_line *line)
+static bool suits(const vd_desk *desk, const vd_serial *line)
 {
     return line->data_bits >= vd_framing_of(desk->language)->least_data_bits;
 }

@@ -43,12 +43,12 @@ uint16_t vd_framing_open(const vd_framing *framing, const uint8_t *characters, s
     return length;
 }
 
-uint32_t vd_modbus_silence(const vd_line *line)
+uint32_t vd_modbus_silence(const vd_serial *line)
 {
     if (line->baud > 19200) {
         return 1750;
     }
-    return (7u * vd_line_character_bits(line) * 1000000u + 2u * line->baud - 1u) / (2u * line->baud);
+    return (7u * vd_serial_character_bits(line) * 1000000u + 2u * line->baud - 1u) / (2u * line->baud);
 }
 
 void vd_frame_byte(vd_modbus_frame *frame, uint8_t byte)

@@ -41,7 +41,7 @@ VD_FITS(vd_modbus_client);
 
 /* The talk in registers. */
 typedef struct vd_modbus_talk {
-    vd_work *work;
+    vd_job *job;
     vd_modbus_client client;
     uint16_t first_register, fetched[VD_MODBUS_MOST_MERGED];
     uint16_t last_count; /* of the request before, where that was a read */
@@ -94,13 +94,13 @@ extern const vd_desk_ways vd_registers_ways;
 const char *vd_registers_judge_setting(const vd_model *model, const vd_setting *setting, vd_where *where);
 void vd_registers_judge(const vd_model *model, uint16_t *order, vd_judge *judge);
 void vd_registers_tell_place(const vd_model *model, const vd_setting *setting, vd_writer *writer);
-void vd_registers_probe_begin(struct vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address,
+void vd_registers_probe_begin(struct vd_probe *probe, uint64_t now, const vd_serial *line, uint8_t address,
                               uint32_t limit, uint32_t gap);
 void vd_registers_probe_listen_on(struct vd_probe *probe, uint32_t longer);
 void vd_registers_probe_feed(struct vd_probe *probe, const vd_event *event);
 void vd_registers_probe_wants(const struct vd_probe *probe, vd_wants *wants);
 bool vd_registers_probe_ended(const struct vd_probe *probe);
-vd_status vd_registers_raw_begin(struct vd_raw *raw, uint64_t now, const vd_line *line, uint8_t address,
+vd_status vd_registers_raw_begin(struct vd_raw *raw, uint64_t now, const vd_serial *line, uint8_t address,
                                  uint32_t latency, const char *typed, vd_fault *fault);
 void vd_registers_raw_feed(struct vd_raw *raw, const vd_event *event);
 void vd_registers_raw_wants(const struct vd_raw *raw, vd_wants *wants);

@@ -15,13 +15,13 @@ static bool address_after(const void *model, uint16_t a, uint16_t b)
 }
 
 /* What is written. */
-typedef struct job {
+typedef struct picked {
     const vd_model *model;
     const uint8_t *which;
-} job;
+} picked;
 
 /* The setting that is written, starts at this register and gets its decimals from that one, or VD_NONE. */
-static uint16_t dependent_at(const job *about, uint16_t decides, unsigned address)
+static uint16_t dependent_at(const picked *about, uint16_t decides, unsigned address)
 {
     const vd_setting *settings = about->model->settings;
     for (uint16_t i = 0; i < about->model->setting_count; i++) {
@@ -37,7 +37,7 @@ static uint16_t dependent_at(const job *about, uint16_t decides, unsigned addres
 
 /* Whether a setting can go out in one request with the one that decides its decimals, and all between them are others
  * of those. */
-static bool follows_its_decimals(const job *about, uint16_t setting)
+static bool follows_its_decimals(const picked *about, uint16_t setting)
 {
     uint16_t decides = vd_index(about->model->settings[setting].places_from);
     if (decides == VD_NONE || about->which[decides] != 1 || !vd_setting_is_shown(&about->model->settings[setting])) {
@@ -56,7 +56,7 @@ static bool follows_its_decimals(const job *about, uint16_t setting)
 /* What gives others their decimals comes before all else, with those of them that can go out at once with it: else they
  * would mean something else for a moment. Where writing is not yet storing, what cannot be read comes last: what is
  * seen of the others afterwards then holds for it too. */
-static int rank_of(const job *about, uint16_t setting)
+static int rank_of(const picked *about, uint16_t setting)
 {
     const vd_model *model = about->model;
     bool unseen = model->store.needed && !vd_setting_is_shown(&model->settings[setting]);
@@ -65,7 +65,7 @@ static int rank_of(const job *about, uint16_t setting)
 
 static bool step_and_address_after(const void *about, uint16_t a, uint16_t b)
 {
-    const job *written = about;
+    const picked *written = about;
     int first = rank_of(written, a), second = rank_of(written, b);
     return first != second ? first > second : address_after(written->model, a, b);
 }
@@ -188,7 +188,7 @@ static bool goes_on(const vd_plan *plan, const vd_model *model, unsigned start, 
 
 void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *which)
 {
-    const job about = {model, which};
+    const picked about = {model, which};
     plan->count = plan->requests = 0;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         if (which[i] == 1 && model->settings[i].access != VD_READ_ONLY) {
@@ -220,7 +220,7 @@ void vd_modbus_plan_write(vd_plan *plan, const vd_model *model, const uint8_t *w
 
 bool vd_modbus_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides)
 {
-    const job about = {model, which};
+    const picked about = {model, which};
     const vd_place *first = &model->settings[decides].place;
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_place *place = &model->settings[i].place;

@@ -25,7 +25,7 @@ static question *question_of(const vd_probe *probe)
     return (question *)(void *)probe->state;
 }
 
-void vd_registers_probe_begin(vd_probe *probe, uint64_t now, const vd_line *line, uint8_t address, uint32_t limit,
+void vd_registers_probe_begin(vd_probe *probe, uint64_t now, const vd_serial *line, uint8_t address, uint32_t limit,
                               uint32_t gap)
 {
     question *q = question_of(probe);

@@ -19,7 +19,7 @@ static request *request_of(const vd_raw *raw)
     return (request *)(void *)raw->state;
 }
 
-vd_status vd_registers_raw_begin(vd_raw *raw, uint64_t now, const vd_line *line, uint8_t address, uint32_t latency,
+vd_status vd_registers_raw_begin(vd_raw *raw, uint64_t now, const vd_serial *line, uint8_t address, uint32_t latency,
                                  const char *typed, vd_fault *fault)
 {
     request *r = request_of(raw);

@@ -17,7 +17,7 @@ enum state {
 };
 
 void vd_modbus_responder_start(vd_modbus_responder *responder, const vd_framing *framing, uint8_t *room,
-                               const vd_line *line, uint8_t address, uint32_t turnaround)
+                               const vd_serial *line, uint8_t address, uint32_t turnaround)
 {
     memset(responder, 0, sizeof *responder);
     uint32_t silence = framing->silence(line);

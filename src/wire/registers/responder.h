@@ -10,7 +10,7 @@ struct vd_modbus_responder {
     const vd_framing *framing;
     uint8_t *room;
     vd_modbus_ear ear;
-    vd_line line;
+    vd_serial line;
     uint8_t address;
     uint32_t turnaround; /* microseconds from the last bit heard to the first sent; at least the frame silence */
     uint8_t frame[VD_MODBUS_FRAME];

@@ -14,12 +14,12 @@ static size_t registers_size(const vd_model *model)
     return VD_ALIGNED(VD_MODBUS_STATE + vd_framing_of(model->language)->room);
 }
 
-static void registers_start(vd_talk *any, void *memory, const vd_line *line, uint8_t address, uint32_t latency)
+static void registers_start(vd_talk *any, void *memory, const vd_serial *line, uint8_t address, uint32_t latency)
 {
     vd_modbus_talk *talk = any->state = memory;
     memset(talk, 0, sizeof *talk);
-    talk->work = &any->work;
-    vd_modbus_manner manner = vd_modbus_manner_of(talk->work->model, line, latency);
+    talk->job = &any->job;
+    vd_modbus_manner manner = vd_modbus_manner_of(talk->job->model, line, latency);
     talk->address = address;
     vd_modbus_client_start(&talk->client, &manner, (uint8_t *)memory + VD_MODBUS_STATE);
 }
@@ -27,7 +27,7 @@ static void registers_start(vd_talk *any, void *memory, const vd_line *line, uin
 static void registers_move(vd_talk *any, const vd_link *link, uint32_t latency)
 {
     vd_modbus_talk *talk = any->state;
-    vd_modbus_manner manner = vd_modbus_manner_of(talk->work->model, &link->line, latency);
+    vd_modbus_manner manner = vd_modbus_manner_of(talk->job->model, &link->line, latency);
     manner.tries = talk->client.manner.tries;
     talk->client.manner = manner;
     talk->address = link->address;
@@ -35,31 +35,31 @@ static void registers_move(vd_talk *any, const vd_link *link, uint32_t latency)
 
 static void end(vd_modbus_talk *talk, vd_status status)
 {
-    vd_work_end(talk->work, status);
+    vd_job_end(talk->job, status);
 }
 
 static bool on_settings(const vd_modbus_talk *talk)
 {
-    return vd_work_is_on_settings(talk->work);
+    return vd_job_is_on_settings(talk->job);
 }
 
 /* Where the request at hand ends. */
 static unsigned request_end(const vd_modbus_talk *talk)
 {
-    return on_settings(talk) && talk->work->at < talk->work->plan.count ? talk->work->plan.next[talk->work->at] : 0;
+    return on_settings(talk) && talk->job->at < talk->job->plan.count ? talk->job->plan.next[talk->job->at] : 0;
 }
 
 static void mark(vd_modbus_talk *talk, vd_outcome outcome)
 {
-    vd_work_mark(talk->work, talk->work->at, request_end(talk), outcome);
+    vd_job_mark(talk->job, talk->job->at, request_end(talk), outcome);
 }
 
 static void ask_read(vd_modbus_talk *talk)
 {
     vd_place span;
     uint16_t count = 0;
-    vd_modbus_plan_request(&talk->work->plan, talk->work->model, talk->work->at, &span, &count);
-    uint16_t offset = talk->work->job == VD_JOB_READ_STORED ? talk->work->model->store.bank_offset : 0;
+    vd_modbus_plan_request(&talk->job->plan, talk->job->model, talk->job->at, &span, &count);
+    uint16_t offset = talk->job->kind == VD_JOB_READ_STORED ? talk->job->model->store.bank_offset : 0;
     vd_modbus_ask_read(&talk->client.request, talk->address, vd_modbus_read_function(span.table),
                        (uint16_t)(span.address + offset), count);
 }
@@ -67,19 +67,19 @@ static void ask_read(vd_modbus_talk *talk)
 /* Moves to the next request; passes over what does not exist in this unit. */
 static void move_to_request(vd_modbus_talk *talk, bool first)
 {
-    if (talk->work->job == VD_JOB_WRITE) {
-        talk->work->request = (uint16_t)(first ? 0 : talk->work->request + 1);
-        talk->work->at = talk->work->request < talk->work->plan.requests
-                             ? (uint16_t)talk->work->plan.cost[talk->work->request]
-                             : talk->work->plan.count;
+    if (talk->job->kind == VD_JOB_WRITE) {
+        talk->job->request = (uint16_t)(first ? 0 : talk->job->request + 1);
+        talk->job->at = talk->job->request < talk->job->plan.requests
+                            ? (uint16_t)talk->job->plan.cost[talk->job->request]
+                            : talk->job->plan.count;
     } else {
-        talk->work->at = first ? 0 : talk->work->plan.next[talk->work->at];
-        while (talk->work->at < talk->work->plan.count && talk->work->which != NULL &&
-               talk->work->which[talk->work->plan.order[talk->work->at]] == VD_ABSENT) {
-            talk->work->at++;
+        talk->job->at = first ? 0 : talk->job->plan.next[talk->job->at];
+        while (talk->job->at < talk->job->plan.count && talk->job->which != NULL &&
+               talk->job->which[talk->job->plan.order[talk->job->at]] == VD_ABSENT) {
+            talk->job->at++;
         }
     }
-    talk->fetching = talk->work->at < talk->work->plan.count && vd_modbus_must_fetch(talk);
+    talk->fetching = talk->job->at < talk->job->plan.count && vd_modbus_must_fetch(talk);
 }
 
 /* A reply to a read says what it answers by its length alone. Two that could stand for each other are never asked for
@@ -101,23 +101,23 @@ static void begin_exchange(vd_modbus_talk *talk)
 {
     vd_status status = VD_OK;
     uint32_t wait = 0;
-    if (on_settings(talk) && talk->work->at >= talk->work->plan.count) {
+    if (on_settings(talk) && talk->job->at >= talk->job->plan.count) {
         end(talk, VD_OK);
         return;
     }
     const vd_order *order = NULL;
-    switch ((vd_job)talk->work->job) {
+    switch ((vd_job_kind)talk->job->kind) {
     case VD_JOB_IDENTIFY:
         talk->first_register =
-            vd_modbus_ask_for_identity(&talk->client.request, talk->address, talk->work->model, talk->next_object);
+            vd_modbus_ask_for_identity(&talk->client.request, talk->address, talk->job->model, talk->next_object);
         break;
     case VD_JOB_READ_LIVE:
     case VD_JOB_READ_STORED: ask_read(talk); break;
     case VD_JOB_WRITE: status = vd_modbus_ask_writes(talk); break;
     case VD_JOB_STORE:
     case VD_JOB_ACT:
-        order = vd_work_order(talk->work);
-        wait = talk->work->job == VD_JOB_STORE ? talk->work->model->reply.store * 1000u : wait;
+        order = vd_job_order(talk->job);
+        wait = talk->job->kind == VD_JOB_STORE ? talk->job->model->reply.store * 1000u : wait;
         vd_modbus_ask_write_one(&talk->client.request, talk->address, order->address, order->value);
         break;
     case VD_JOB_LOGIN: break; /* no such word in registers */
@@ -128,35 +128,35 @@ static void begin_exchange(vd_modbus_talk *talk)
     }
     keep_apart(talk);
     /* Storing and restarting are actions: they are never sent twice. */
-    bool repeatable = talk->work->job != VD_JOB_STORE && talk->work->job != VD_JOB_ACT;
-    vd_modbus_client_begin(&talk->client, talk->work->now, repeatable, wait);
-    talk->client.deaf = talk->work->deaf;
-    talk->client.leaves = talk->work->job == VD_JOB_STORE && talk->work->model->store.restarts;
+    bool repeatable = talk->job->kind != VD_JOB_STORE && talk->job->kind != VD_JOB_ACT;
+    vd_modbus_client_begin(&talk->client, talk->job->now, repeatable, wait);
+    talk->client.deaf = talk->job->deaf;
+    talk->client.leaves = talk->job->kind == VD_JOB_STORE && talk->job->model->store.restarts;
     if (talk->patient) {
         vd_modbus_client_be_patient(&talk->client);
     }
-    talk->work->part = EXCHANGING;
+    talk->job->part = EXCHANGING;
 }
 
 static void registers_begin(vd_talk *any, const vd_set *held)
 {
     vd_modbus_talk *talk = any->state;
     const vd_modbus_manner *manner = &talk->client.manner;
-    vd_work *work = talk->work;
+    vd_job *job = talk->job;
     talk->next_object = 0;
     talk->patient = talk->others = false;
-    if (work->job == VD_JOB_WRITE) {
-        vd_modbus_plan_write(&work->plan, work->model, work->which);
-        vd_plan_steps(&work->plan, &work->reached, &work->before, held, work->values);
+    if (job->kind == VD_JOB_WRITE) {
+        vd_modbus_plan_write(&job->plan, job->model, job->which);
+        vd_plan_steps(&job->plan, &job->reached, &job->before, held, job->values);
     } else if (on_settings(talk)) {
         /* A request of 8 bytes, a reply of 5 and its data, a silence before each, the unit's turnaround. */
         const vd_framing *framing = manner->framing;
         uint32_t frames = framing->characters(8) + framing->characters(5);
         uint32_t each = framing->characters(7) - framing->characters(5);
-        uint32_t overhead = (uint32_t)vd_line_time(&manner->line, frames) + framing->silence(&manner->line) +
-                            work->model->reply.usual * 1000u;
-        vd_modbus_plan_read(&work->plan, work->model, work->which, work->job == VD_JOB_READ_STORED, overhead,
-                            (uint32_t)vd_line_time(&manner->line, each));
+        uint32_t overhead = (uint32_t)vd_serial_time(&manner->line, frames) + framing->silence(&manner->line) +
+                            job->model->reply.usual * 1000u;
+        vd_modbus_plan_read(&job->plan, job->model, job->which, job->kind == VD_JOB_READ_STORED, overhead,
+                            (uint32_t)vd_serial_time(&manner->line, each));
     }
     move_to_request(talk, true);
     begin_exchange(talk);
@@ -164,10 +164,10 @@ static void registers_begin(vd_talk *any, const vd_set *held)
 
 static void take_registers(vd_modbus_talk *talk, const uint8_t *data)
 {
-    uint16_t from = talk->work->model->settings[talk->work->plan.order[talk->work->at]].place.address;
-    for (unsigned i = talk->work->at; i < talk->work->plan.next[talk->work->at]; i++) {
-        uint16_t setting = talk->work->plan.order[i], registers[64];
-        const vd_place *place = &talk->work->model->settings[setting].place;
+    uint16_t from = talk->job->model->settings[talk->job->plan.order[talk->job->at]].place.address;
+    for (unsigned i = talk->job->at; i < talk->job->plan.next[talk->job->at]; i++) {
+        uint16_t setting = talk->job->plan.order[i], registers[64];
+        const vd_place *place = &talk->job->model->settings[setting].place;
         unsigned offset = (unsigned)place->address - from;
         if (place->table == VD_COIL || place->table == VD_DISCRETE) {
             registers[0] = (uint16_t)((unsigned)data[offset / 8] >> offset % 8 & 1u);
@@ -175,7 +175,7 @@ static void take_registers(vd_modbus_talk *talk, const uint8_t *data)
         for (unsigned k = 0; k < place->words && place->table <= VD_INPUT; k++) {
             registers[k] = vd_word_at(data + 2u * (offset + k));
         }
-        vd_registers_take(talk->work->values, setting, registers);
+        vd_registers_take(talk->job->values, setting, registers);
     }
 }
 
@@ -190,9 +190,9 @@ static void refuse(vd_modbus_talk *talk)
 {
     char about[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(about, sizeof about);
-    vd_work_name(talk->work, talk->work->at, request_end(talk), &writer);
+    vd_job_name(talk->job, talk->job->at, request_end(talk), &writer);
     mark(talk, VD_REFUSED);
-    end(talk, vd_note_TAKEN_OTHERWISE(talk->work->fault, about));
+    end(talk, vd_note_TAKEN_OTHERWISE(talk->job->fault, about));
 }
 
 static void take_reply(vd_modbus_talk *talk)
@@ -200,16 +200,16 @@ static void take_reply(vd_modbus_talk *talk)
     size_t length = 0;
     const uint8_t *reply = vd_modbus_client_reply(&talk->client, &length);
     bool more = false;
-    switch ((vd_job)talk->work->job) {
+    switch ((vd_job_kind)talk->job->kind) {
     case VD_JOB_IDENTIFY:
         talk->others = talk->others || talk->client.others;
         if (reply[0] == VD_MODBUS_IDENTIFY) {
-            uint8_t before = talk->next_object, serial = talk->work->model->identify.serial_object;
-            talk->next_object = vd_modbus_take_identity(reply, length, serial, &talk->work->identity);
+            uint8_t before = talk->next_object, serial = talk->job->model->identify.serial_object;
+            talk->next_object = vd_modbus_take_identity(reply, length, serial, &talk->job->identity);
             more = talk->next_object > before;
         } else {
-            vd_modbus_take_identity_registers(reply + 2, talk->first_register, &talk->work->model->identify,
-                                              &talk->work->identity);
+            vd_modbus_take_identity_registers(reply + 2, talk->first_register, &talk->job->model->identify,
+                                              &talk->job->identity);
         }
         break;
     case VD_JOB_READ_LIVE:
@@ -220,7 +220,7 @@ static void take_reply(vd_modbus_talk *talk)
             for (unsigned i = 0; i < reply[1] / 2u && i < VD_MODBUS_MOST_MERGED; i++) {
                 talk->fetched[i] = vd_word_at(reply + 2 + 2 * i);
             }
-            talk->work->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
+            talk->job->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
             return;
         }
         if (talk->address != 0 && !held_as_sent(talk, reply)) {
@@ -238,36 +238,36 @@ static void take_reply(vd_modbus_talk *talk)
     }
     mark(talk, talk->address != 0 ? VD_DONE : VD_UNCLEAR); /* nobody answers a broadcast */
     move_to_request(talk, false);
-    talk->work->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
+    talk->job->stopping ? end(talk, VD_STOPPED) : begin_exchange(talk);
 }
 
 static vd_status note_failure(vd_modbus_talk *talk, vd_status status)
 {
     char about[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(about, sizeof about);
-    vd_work_name(talk->work, talk->work->at, request_end(talk), &writer);
-    return vd_modbus_client_note(&talk->client, status, about, status == VD_STOPPED ? NULL : talk->work->fault);
+    vd_job_name(talk->job, talk->job->at, request_end(talk), &writer);
+    return vd_modbus_client_note(&talk->client, status, about, status == VD_STOPPED ? NULL : talk->job->fault);
 }
 
 /* A read that failed: of a stretch each setting is asked for by itself, and one that cannot be read is left out. */
 static bool go_on_without(vd_modbus_talk *talk, vd_status status)
 {
-    vd_work *work = talk->work;
+    vd_job *job = talk->job;
     bool busy = status == VD_EXCEPTION_BUSY || status == VD_EXCEPTION_ACKNOWLEDGE;
     bool refused = vd_status_class(status) == VD_CLASS_REFUSED && !busy;
-    unsigned at = work->at, past = request_end(talk);
-    if ((work->job != VD_JOB_READ_LIVE && work->job != VD_JOB_READ_STORED) || work->stopping) {
+    unsigned at = job->at, past = request_end(talk);
+    if ((job->kind != VD_JOB_READ_LIVE && job->kind != VD_JOB_READ_STORED) || job->stopping) {
         return false;
     }
     if (refused && past > at + 1) {
         for (; at < past; at++) {
-            work->plan.next[at] = (uint16_t)(at + 1);
+            job->plan.next[at] = (uint16_t)(at + 1);
         }
         begin_exchange(talk);
         return true;
     }
     note_failure(talk, status);
-    if (!vd_work_skips(work, status, refused)) {
+    if (!vd_job_skips(job, status, refused)) {
         return false;
     }
     mark(talk, refused ? VD_REFUSED : VD_UNCLEAR);
@@ -276,33 +276,33 @@ static bool go_on_without(vd_modbus_talk *talk, vd_status status)
     return true;
 }
 
-static bool is_secret(const vd_work *work, unsigned at)
+static bool is_secret(const vd_job *job, unsigned at)
 {
-    return work->model->settings[work->plan.order[at]].secret;
+    return job->model->settings[job->plan.order[at]].secret;
 }
 
 /* While the password goes out, or a request that holds a secret: its reply may repeat it. */
 static bool is_hidden(const vd_modbus_talk *talk)
 {
-    bool hidden = talk->work->job == VD_JOB_LOGIN;
-    for (unsigned i = talk->work->at; i < request_end(talk) && !hidden; i++) {
-        hidden = is_secret(talk->work, i);
+    bool hidden = talk->job->kind == VD_JOB_LOGIN;
+    for (unsigned i = talk->job->at; i < request_end(talk) && !hidden; i++) {
+        hidden = is_secret(talk->job, i);
     }
-    return hidden && talk->work->part == EXCHANGING;
+    return hidden && talk->job->part == EXCHANGING;
 }
 
 static void registers_proceed(vd_talk *any)
 {
     vd_modbus_talk *talk = any->state;
     vd_status status = VD_OK;
-    if (!talk->work->running || talk->work->part != EXCHANGING || !vd_modbus_client_ended(&talk->client, &status)) {
+    if (!talk->job->running || talk->job->part != EXCHANGING || !vd_modbus_client_ended(&talk->client, &status)) {
         return;
     }
     bool gone =
         status == VD_STOPPED || status == VD_PORT_LOST || status == VD_PORT_FAILED || status == VD_LINE_NOT_TAKEN;
-    vd_work_exchanged(talk->work, is_hidden(talk), status);
-    talk->work->part = BETWEEN;
-    if (talk->work->deaf && !gone) {
+    vd_job_exchanged(talk->job, is_hidden(talk), status);
+    talk->job->part = BETWEEN;
+    if (talk->job->deaf && !gone) {
         mark(talk, VD_UNCLEAR);
         on_settings(talk) ? (move_to_request(talk, false), begin_exchange(talk)) : end(talk, VD_OK);
         return;
@@ -312,7 +312,7 @@ static void registers_proceed(vd_talk *any)
         return;
     }
     if (status == VD_OK) {
-        talk->work->in_vain = 0;
+        talk->job->in_vain = 0;
         take_reply(talk);
         return;
     }
@@ -329,9 +329,9 @@ static void registers_proceed(vd_talk *any)
 static void registers_log_in(vd_talk *any, const char *password, size_t length)
 {
     vd_modbus_talk *talk = any->state;
-    vd_work *work = talk->work;
-    const vd_login *login = &work->model->login;
-    const vd_setting *about = &work->model->settings[vd_index(login->setting)];
+    vd_job *job = talk->job;
+    const vd_login *login = &job->model->login;
+    const vd_setting *about = &job->model->settings[vd_index(login->setting)];
     uint16_t registers[VD_MODBUS_MOST_WRITE];
     vd_typed typed;
     const vd_meaning meaning = vd_setting_meaning(about);
@@ -341,16 +341,16 @@ static void registers_log_in(vd_talk *any, const char *password, size_t length)
         char allowed[VD_ALLOWED_SIZE];
         vd_writer writer = vd_writer_start(allowed, sizeof allowed);
         vd_meaning_print(&meaning, &writer);
-        end(talk, vd_note_NO_SUCH_PASSWORD(work->fault, allowed));
+        end(talk, vd_note_NO_SUCH_PASSWORD(job->fault, allowed));
         return;
     }
-    vd_set_put(&work->reached, vd_index(login->setting), &typed.value);
-    vd_registers_put(&work->reached, vd_index(login->setting), registers, NULL);
+    vd_set_put(&job->reached, vd_index(login->setting), &typed.value);
+    vd_registers_put(&job->reached, vd_index(login->setting), registers, NULL);
     vd_modbus_ask_registers(talk, login->order.address, registers, about->place.words);
     keep_apart(talk);
-    vd_modbus_client_begin(&talk->client, work->now, false, 0);
-    work->part = EXCHANGING;
-    vd_set_forget(&work->reached, vd_index(login->setting)); /* what was secret does not stay in memory */
+    vd_modbus_client_begin(&talk->client, job->now, false, 0);
+    job->part = EXCHANGING;
+    vd_set_forget(&job->reached, vd_index(login->setting)); /* what was secret does not stay in memory */
     vd_wipe(&typed, sizeof typed);
     vd_wipe(registers, sizeof registers);
 }
@@ -407,11 +407,11 @@ static uint32_t registers_unexplained(const vd_talk *talk)
 static void registers_forget(vd_talk *talk)
 {
     vd_modbus_client *client = &state_of(talk)->client;
-    if (talk->work.secret) {
+    if (talk->job.secret) {
         vd_wipe(client->request.bytes, sizeof client->request.bytes);
         vd_wipe(client->reply, sizeof client->reply);
         vd_wipe(client->room, client->manner.framing->room);
-        talk->work.secret = false;
+        talk->job.secret = false;
     }
 }
 

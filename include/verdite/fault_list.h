@@ -13,8 +13,8 @@
  *
  * The classes are those of vd_class in fault.h; the command-line tool exits with the number of the class.
  */
-#ifndef VERDITE_FAULTS_H
-#define VERDITE_FAULTS_H
+#ifndef VERDITE_FAULT_LIST_H
+#define VERDITE_FAULT_LIST_H
 
 #include "verdite/talk_faults.h"
 

@@ -2,8 +2,8 @@
  *
  * Models: what can be asked of a model, who a unit is, and how a model is judged and prepared.
  */
-#ifndef VERDITE_MODELS_H
-#define VERDITE_MODELS_H
+#ifndef VERDITE_MODEL_QUESTIONS_H
+#define VERDITE_MODEL_QUESTIONS_H
 
 #include "verdite/fault.h"
 #include "verdite/model.h"

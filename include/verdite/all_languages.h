@@ -2,8 +2,8 @@
  *
  * Languages: all that there are, for a computer that does not know beforehand which it will need.
  */
-#ifndef VERDITE_LANGUAGES_H
-#define VERDITE_LANGUAGES_H
+#ifndef VERDITE_ALL_LANGUAGES_H
+#define VERDITE_ALL_LANGUAGES_H
 
 #include "verdite/language.h"
 #include "verdite/unit.h"

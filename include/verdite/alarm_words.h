@@ -2,8 +2,8 @@
  *
  * Alarms: what those of a unit mean with what a set holds, as sentences, and what is doubtful about them.
  */
-#ifndef VERDITE_ALARMS_H
-#define VERDITE_ALARMS_H
+#ifndef VERDITE_ALARM_WORDS_H
+#define VERDITE_ALARM_WORDS_H
 
 #include "verdite/watch.h"
 
