@@ -70,7 +70,7 @@ void vd_talk_limit_tries(vd_talk *talk, uint8_t tries);
  * put into `values`; writes take from it, and `held` is what the unit holds before. Settings that the job cannot be on
  * (writing what is read-only) are passed over. Writes expect each value to have passed vd_set_check(). Where a write
  * makes the unit restart by itself, the job ends behind it, and the rest was not tried. */
-void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job_kind job, const uint8_t *which, vd_set *values,
+void vd_talk_begin(vd_talk *talk, uint64_t now, vd_job_kind kind, const uint8_t *which, vd_set *values,
                    const vd_set *held);
 /* Begins the login with a password, which is not kept. The model has a word for it. */
 void vd_talk_log_in(vd_talk *talk, uint64_t now, const char *password, size_t length);

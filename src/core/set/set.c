@@ -1,17 +1,9 @@
 /* SPDX-License-Identifier: MIT
  * Sets: one value, or none, for each setting of a model, in a buffer of the caller's. The buffer holds a slot for
  * each setting, then the bytes of all texts, then what was heard that is no value. */
-#include "here.h"
+#include "slot.h"
 
 #include <string.h>
-
-typedef struct slot {
-    int64_t number; /* of a text: where its bytes start, from the beginning of the memory */
-    uint16_t length;
-    uint8_t known, places;
-    uint8_t like; /* of a setting that is like others: one more than which of them its number is of; 0: none */
-    bool odd;     /* something was heard that is no value */
-} slot;
 
 /* What was heard that is no value: for each such setting its index in two bytes, a length, and so many characters. */
 typedef struct odd_texts {
@@ -19,11 +11,6 @@ typedef struct odd_texts {
     uint8_t bytes[126];
 } odd_texts;
 enum { ODD_HEAD = 3 };
-
-static slot *slots(const vd_set *set)
-{
-    return set->memory;
-}
 
 static bool is_bytes(const vd_model *model, uint16_t setting)
 {
@@ -208,78 +195,6 @@ void vd_set_overlay(vd_set *to, const vd_set *from)
     }
 }
 
-void vd_set_put_initial(vd_set *set)
-{
-    const vd_model *model = set->model;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        vd_value value = vd_set_initial(set, i);
-        if (value.type != VD_NOTHING) {
-            vd_set_put(set, i, &value);
-        }
-    }
-    vd_set_reinterpret(set);
-}
-
-/* What stands there as a number of one thing becomes one of what is chosen now: as the unit counts, or, where it says
- * digits, the same digits. */
-static void give_likeness(vd_set *set, uint16_t setting, bool counted)
-{
-    const vd_setting *about = &set->model->settings[setting];
-    vd_meaning was = vd_setting_meaning(about), now;
-    slot *s = &slots(set)[setting];
-    uint8_t like = 0;
-    vd_value value = vd_set_get(set, setting);
-    int64_t count = 0;
-    if (!vd_set_meaning(set, setting, &now)) {
-        vd_set_forget(set, setting);
-        return;
-    }
-    vd_set_chosen(set, about, &like);
-    if (counted && s->like != like) {
-        vd_meaning_make_like(&was, s->like);
-        if (vd_value_to_count(&was, &value, &count, NULL) != VD_OK) {
-            vd_set_forget(set, setting);
-            return;
-        }
-        value = vd_value_from_count(&now, count);
-        s->number = value.number;
-        s->places = value.places;
-    }
-    s->like = like;
-}
-
-static void give_places(vd_set *set, bool counts_only)
-{
-    for (uint16_t i = 0; i < set->model->setting_count; i++) {
-        const vd_setting *about = &set->model->settings[i];
-        bool counted =
-            about->field.word == NULL || about->field.word[0] == '\0' || about->field.saying == VD_SAID_IN_COUNTS;
-        vd_meaning meaning;
-        if (vd_index(about->places_from) == VD_NONE || !vd_set_knows(set, i)) {
-            continue;
-        }
-        if (about->like_count > 0) {
-            give_likeness(set, i, counted);
-        } else if (counts_only && !counted) {
-            continue;
-        } else if (vd_set_meaning(set, i, &meaning)) {
-            slots(set)[i].places = meaning.places;
-        } else {
-            vd_set_forget(set, i);
-        }
-    }
-}
-
-void vd_set_reinterpret(vd_set *set)
-{
-    give_places(set, false);
-}
-
-void vd_set_settle(vd_set *set)
-{
-    give_places(set, true);
-}
-
 void vd_set_tell_time(vd_set *set, const vd_moment *moment)
 {
     set->moment = *moment;
@@ -331,16 +246,6 @@ void vd_set_tell_unit(vd_set *set, const vd_identity *identity)
 {
     set->variant = vd_model_variant(set->model, identity);
     set->firmware = vd_firmware_parse(identity->firmware);
-}
-
-bool vd_set_is_sound(const vd_set *set, uint16_t setting)
-{
-    vd_value value = vd_set_get(set, setting);
-    vd_meaning meaning;
-    if (value.type == VD_NOTHING) {
-        return !slots(set)[setting].odd;
-    }
-    return !vd_set_meaning(set, setting, &meaning) || vd_value_check(&meaning, &value, NULL) == VD_OK;
 }
 
 vd_comparison vd_set_compare(const vd_set *a, const vd_set *b, uint16_t setting)
