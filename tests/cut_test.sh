@@ -5,7 +5,7 @@
 # how often.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
-: "${CUTS:=40}"
+: "${CUTS:=24}"
 cd "$work" || exit 1
 mkdir models bench
 export VERDITE_MODELS="$work/models"
