@@ -587,10 +587,89 @@ static void test_over_the_wire(void **state)
     g_free(folder);
 }
 
+/* Which settings have a part in whether, or when, an alarm of a dowel sounds. */
+static void test_what_an_alarm_hangs_on(void **state)
+{
+    (void)state;
+    static const struct {
+        uint16_t alarm; /* as the model lists them: weight low, weight high, temperature low, temperature high */
+        const char *key;
+        bool hangs;
+    } cases[] = {{0, "weight.low-limit", true},      {0, "weight.high-limit", false},
+                 {0, "weight.hysteresis", true},     {0, "weight.alarm", true},
+                 {0, "weight.alarm-delay", true},    {0, "weight.latching", true},
+                 {0, "unit.start-delay", true},      {0, "weight.decimals", true},
+                 {0, "relay.follows", false},        {0, "unit.name", false},
+                 {0, "unit.light", false},           {0, "temperature.alarm", false},
+                 {1, "weight.high-limit", true},     {1, "weight.low-limit", false},
+                 {2, "weight.alarm", false},         {2, "temperature.low-limit", true},
+                 {3, "temperature.high-limit", true}};
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        if (vd_alarm_hangs_on(dowel(), cases[i].alarm, vd_model_find(dowel(), cases[i].key)) != cases[i].hangs) {
+            fail_msg("alarm %u, %s", cases[i].alarm, cases[i].key);
+        }
+    }
+}
+
+/* What stands goes on standing when something else is written; it begins anew when what it hangs on changes, be it by a
+ * choice that sets others. */
+static void test_what_is_written_beside_it(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *key, *typed;
+        bool anew;
+    } cases[] = {{"unit.name", "HIVE 3", false},        {"relay.follows", "weight", false},
+                 {"unit.light", "off", false},          {"weight.alarm-delay", "11 s", true},
+                 {"weight.hysteresis", "0.6 kg", true}, {"unit.light", "high", true},
+                 {"weight.decimals", "2", true}};
+    char *text = NULL;
+    assert_true(g_file_get_contents(source_path("models/dowel.yaml"), &text, NULL, NULL));
+    char **parts = g_strsplit(text, "    default: low\n    at: {register: 12}\n", -1);
+    assert_int_equal(g_strv_length(parts), 2);
+    char *whole = g_strjoinv("    default: low\n    sets: [weight.hysteresis]\n    at: {register: 12}\n", parts);
+    char **around = g_strsplit(whole, "\nsettings:\n", 2);
+    char *bright = g_strjoinv(
+        "\npresets: [{key: high, label: for the day, settings: {weight.hysteresis: 0.6 kg}}]\nsettings:\n", around);
+    vd_findings *findings = vd_findings_new("");
+    vd_model_file *file = model_of_text(bright, findings);
+    assert_non_null(file);
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        rig r;
+        rig_prepare(&r, vd_model_file_model(file));
+        rig_start(&r);
+        put(vd_unit_live_bank(vd_sim_unit(r.sim, 0)), "now.weight", "46.2 kg");
+        vd_set target = new_set(vd_model_file_model(file)), then = new_set(vd_model_file_model(file));
+        put(&target, "weight.alarm", "low");
+        put(&target, "weight.low-limit", "60 kg"); /* it weighs less */
+        assert_int_equal(rig_write(&r, &target), VD_OK);
+        vd_sim_set_now(r.sim, vd_sim_now(r.sim) + 120000000);
+        assert_int_equal(rig_read(&r), VD_OK);
+        const vd_watch *watch = vd_unit_alarms(vd_sim_unit(r.sim, 0));
+        assert_int_equal(vd_watch_alarm(watch, 0)->state, VD_STANDING);
+        put(&then, cases[i].key, cases[i].typed);
+        assert_int_equal(rig_write(&r, &then), VD_OK);
+        if ((vd_watch_alarm(watch, 0)->state != VD_STANDING) != cases[i].anew) {
+            fail_msg("%s: state %u", cases[i].key, vd_watch_alarm(watch, 0)->state);
+        }
+        free(target.memory);
+        free(then.memory);
+        rig_end(&r);
+    }
+    vd_model_file_free(file);
+    vd_findings_free(findings);
+    g_free(bright);
+    g_strfreev(around);
+    g_free(whole);
+    g_strfreev(parts);
+    g_free(text);
+}
+
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_random_alarms), cmocka_unit_test(test_it_came_about_as_before),
-        cmocka_unit_test(test_beside_the_references), cmocka_unit_test(test_over_the_wire)};
+        cmocka_unit_test(test_random_alarms),          cmocka_unit_test(test_it_came_about_as_before),
+        cmocka_unit_test(test_beside_the_references),  cmocka_unit_test(test_over_the_wire),
+        cmocka_unit_test(test_what_an_alarm_hangs_on), cmocka_unit_test(test_what_is_written_beside_it)};
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

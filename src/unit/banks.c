@@ -97,19 +97,13 @@ static bool alarms_hang_on(const vd_unit *unit, uint16_t setting)
     return n < count;
 }
 
-/* Whether what is staged, or what that sets besides, makes other alarms. */
+/* Whether the alarms that are watched are others now: by what was written, and by all that this set besides. */
 static bool alarms_differ(const vd_unit *unit)
 {
     bool differ = false;
-    for (uint16_t i = 0; i < unit->model->setting_count && !differ; i++) {
-        const vd_setting *about = &unit->model->settings[i];
-        if (unit->touched[i] == 0 || vd_set_compare(&unit->live, &unit->staged, i) == VD_SAME) {
-            continue;
-        }
-        differ = alarms_hang_on(unit, i);
-        for (uint16_t k = 0; k < about->set_count && !differ; k++) {
-            differ = alarms_hang_on(unit, about->sets[k]);
-        }
+    for (uint16_t i = 0; i < unit->model->setting_count && unit->watching && !differ; i++) {
+        differ = unit->model->settings[i].access != VD_READ_ONLY &&
+                 vd_set_compare(&unit->watched, &unit->live, i) != VD_SAME && alarms_hang_on(unit, i);
     }
     return differ;
 }
@@ -125,7 +119,6 @@ void vd_unit_take_staged(vd_unit *unit, uint64_t now)
         bool link = vd_role_is_link((vd_role)unit->model->settings[i].role);
         unit->link_due = unit->link_due || (unit->touched[i] != 0 && link);
     }
-    bool alarms = alarms_differ(unit);
     vd_set_copy(&unit->live, &unit->staged);
     bool others = false;
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
@@ -142,7 +135,7 @@ void vd_unit_take_staged(vd_unit *unit, uint64_t now)
             vd_unit_run_from(unit, i, now);
         }
     }
-    if (alarms) {
+    if (alarms_differ(unit)) {
         vd_unit_alarms_anew(unit, now);
     }
     bool shifted = false;

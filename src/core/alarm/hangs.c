@@ -2,12 +2,18 @@
  * What an alarm hangs on: the settings that decide whether, and when, it sounds. */
 #include "parts.h"
 
+/* A setting means something else where another one has it exist, or gives it its decimals or what it is like. */
+static bool rests_on(const vd_model *model, uint16_t named, uint16_t setting)
+{
+    return named == setting || vd_index(model->settings[named].places_from) == setting ||
+           vd_model_hangs(model, named, setting);
+}
+
 static bool names(const vd_model *model, uint16_t formula, uint16_t item, uint16_t setting)
 {
     vd_naming naming = vd_formula_names(model, formula);
     uint16_t named = VD_NONE;
-    while ((named = vd_spot_in(vd_names_next(&naming), item)) != VD_NONE && named != setting &&
-           !vd_model_hangs(model, named, setting)) {
+    while ((named = vd_spot_in(vd_names_next(&naming), item)) != VD_NONE && !rests_on(model, named, setting)) {
     }
     return named != VD_NONE;
 }
@@ -16,8 +22,7 @@ static bool source_hangs(const vd_model *model, const vd_source *source, uint16_
                          uint16_t setting)
 {
     uint16_t chooser = vd_spot_in(source->chooser, item);
-    bool hangs = vd_index(source->channel) == VD_NONE && chooser != VD_NONE &&
-                 (chooser == setting || vd_model_hangs(model, chooser, setting));
+    bool hangs = vd_index(source->channel) == VD_NONE && chooser != VD_NONE && rests_on(model, chooser, setting);
     for (uint16_t i = first; i < first + count && !hangs; i++) {
         const vd_test *test = &model->tests[i];
         hangs =
