@@ -18,8 +18,7 @@ while IFS='|' read -r words said; do
     tells "$said"
     case $err$out in *"$escape"* | *"$c1"* | *"$turned"*) fail "$what: what steers a terminal came through" ;; esac
     run 4 verdite "${list[@]}" --json
-    python3 -c 'import json, sys; d = json.load(sys.stdin); assert d["exit"] == 4 and d["faults"][0]["words"]' \
-        <"$work/out" || fail "$what: no JSON"
+    printf '%s\0' "$what" "$(cat "$work/out")" >>"$work/said"
 done <<'CASES'
 read --address -1|--address: "-1" is none that it takes. It takes a whole number from 1 to 247.
 read --address -253|--address: "-253" is none
@@ -67,6 +66,13 @@ help reed|Do you mean read?
 startup LONG|is far too long
 read --port LONG|is far too long
 CASES
+python3 - "$work/said" <<'PY' || fail "with --json, something else comes than JSON"
+import json, sys
+said = open(sys.argv[1]).read().split("\0")[:-1]
+for what, output in zip(said[::2], said[1::2]):
+    result = json.loads(output) if output.startswith("{") else sys.exit(f"{what}: no JSON: {output}")
+    result["exit"] == 4 and result["faults"][0]["words"] or sys.exit(f"{what}: {output}")
+PY
 
 # Every command is told of alike: on the screen, as JSON, in the manual page.
 run 0 verdite help
@@ -101,18 +107,17 @@ for width in 80 40; do
         "read --address 3" "needs wren" "startup brock" "model $work/wide.yaml --group weight"; do
         # shellcheck disable=SC2086
         COLUMNS=$width run 0 verdite $words
-        COLUMNS=$width WORDS=$words python3 - "$work/out" "$work/err" <<'PY' || fail "$what: a line is wider than $width"
-import os, sys, unicodedata
-most = int(os.environ["COLUMNS"])
-for path in sys.argv[1:]:
-    for line in open(path):
-        line = line.rstrip("\n")
-        wide = sum(0 if unicodedata.combining(c) else 2 if unicodedata.east_asian_width(c) in "WF" else 1 for c in line)
-        if wide > most and len(line.split()) > 2:
-            sys.exit(f"{wide}: {line}")
-PY
+        sed "s/^/$width:/" "$work/out" "$work/err" >>"$work/lines"
     done
 done
+python3 - "$work/lines" <<'PY' || fail "a line is wider than the terminal"
+import sys, unicodedata
+for line in open(sys.argv[1]):
+    most, line = line.rstrip("\n").split(":", 1)
+    wide = sum(0 if unicodedata.combining(c) else 2 if unicodedata.east_asian_width(c) in "WF" else 1 for c in line)
+    if wide > int(most) and len(line.split()) > 2:
+        sys.exit(f"{wide}: {line}")
+PY
 
 # Progress is cut to the width of the terminal, and nothing of it stays.
 out='' err='' what="progress on a narrow terminal"
