@@ -34,6 +34,9 @@ void world_start(world *w, uint16_t adapters);
 uint64_t world_turn(world *w, vd_seat *seats, size_t count, bool (*until)(const void *about), const void *about);
 /* What one exchange takes at least: silence, the request, the unit's turnaround, the reply, the adapter. */
 uint64_t exchange_floor(const vd_model *model, const vd_serial *line, uint64_t request, uint64_t reply);
+/* By how much less: each end has a character at the middle of its stop bit, so half a bit of the request and half a bit
+ * of the reply are not waited for. */
+uint64_t heard_before_its_end(const vd_serial *line);
 /* What reading the live or the stored values takes at least, of the settings that `which` names, NULL: of all. */
 uint64_t bank_floor(const vd_model *model, bool stored, const uint8_t *which);
 /* What it takes at least to ask a dowel who it is. */

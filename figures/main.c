@@ -1,8 +1,8 @@
 /* SPDX-License-Identifier: MIT
- * Measures everything, one kind of figure after the other. */
+ * Measures everything, one kind of figure after the other, or the kinds that are named. */
 #include "figures.h"
 
-#include <stdio.h>
+#include <string.h>
 
 static vd_model_file *load(const char *folder, const char *name)
 {
@@ -17,26 +17,80 @@ static vd_model_file *load(const char *folder, const char *name)
     return file;
 }
 
+/* The models that are measured with, the dowel first. */
+enum { DOWEL, WREN, BROCK, SKEP, LANTERN, MODELS };
+
+static void reading(const vd_model *const *models)
+{
+    measure_reading(models[DOWEL], models[WREN]);
+}
+
+static void writing(const vd_model *const *models)
+{
+    measure_writing(models[DOWEL]);
+}
+
+static void searching(const vd_model *const *models)
+{
+    measure_searching(models, MODELS);
+}
+
+static void lines(const vd_model *const *models)
+{
+    measure_lines(models[BROCK], models[SKEP], models[LANTERN]);
+}
+
+static void loading(const vd_model *const *models)
+{
+    (void)models;
+    measure_models();
+}
+
+static void alarms(const vd_model *const *models)
+{
+    measure_alarms(models[BROCK]);
+}
+
+static void history(const vd_model *const *models)
+{
+    measure_history(models[DOWEL]);
+}
+
+static const struct {
+    const char *name;
+    void (*measure)(const vd_model *const *models);
+} kinds[] = {{"reading", reading}, {"writing", writing}, {"searching", searching}, {"lines", lines},
+             {"models", loading},  {"alarms", alarms},   {"history", history}};
+
 int main(int argc, char **argv)
 {
-    if (argc != 2) {
-        fail("give the folder of models");
+    static const char *const names[MODELS] = {"dowel.yaml", "wren.yaml", "brock.yaml", "skep.yaml", "lantern.yaml"};
+    vd_model_file *files[MODELS];
+    const vd_model *models[MODELS];
+    if (argc < 2) {
+        fail("give the folder of models, and the kinds of figures where not all are meant");
     }
-    vd_model_file *dowel = load(argv[1], "dowel.yaml"), *wren = load(argv[1], "wren.yaml");
-    measure_reading(vd_model_file_model(dowel), vd_model_file_model(wren));
-    measure_writing(vd_model_file_model(dowel));
-    vd_model_file *lines[] = {load(argv[1], "brock.yaml"), load(argv[1], "skep.yaml"), load(argv[1], "lantern.yaml")};
-    const vd_model *all[] = {vd_model_file_model(dowel), vd_model_file_model(wren), vd_model_file_model(lines[0]),
-                             vd_model_file_model(lines[1]), vd_model_file_model(lines[2])};
-    measure_searching(all, G_N_ELEMENTS(all));
-    measure_lines(vd_model_file_model(lines[0]), vd_model_file_model(lines[1]), vd_model_file_model(lines[2]));
-    measure_models();
-    measure_alarms(vd_model_file_model(lines[0]));
-    measure_history(vd_model_file_model(dowel));
-    vd_model_file_free(dowel);
-    vd_model_file_free(wren);
-    for (size_t i = 0; i < G_N_ELEMENTS(lines); i++) {
-        vd_model_file_free(lines[i]);
+    for (int i = 0; i < MODELS; i++) {
+        files[i] = load(argv[1], names[i]);
+        models[i] = vd_model_file_model(files[i]);
+    }
+    int known = 0;
+    for (size_t i = 0; i < G_N_ELEMENTS(kinds); i++) {
+        bool named = argc == 2;
+        for (int word = 2; word < argc; word++) {
+            bool is_it = strcmp(argv[word], kinds[i].name) == 0;
+            known += is_it;
+            named = named || is_it;
+        }
+        if (named) {
+            kinds[i].measure(models);
+        }
+    }
+    for (int i = 0; i < MODELS; i++) {
+        vd_model_file_free(files[i]);
+    }
+    if (known != argc - 2) {
+        fail("a kind of figures is not known: they are reading, writing, searching, lines, models, alarms, history");
     }
     return 0;
 }

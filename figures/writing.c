@@ -56,6 +56,13 @@ static uint64_t requests_floor(const vd_model *model, const uint8_t *which)
     return time;
 }
 
+/* Asked to store, the unit says that it takes a while; then it is asked once whether it has. */
+static uint64_t storing_floor(const vd_model *model)
+{
+    return exchange_floor(model, &model->line, 8, 5) + model->reply.store * (uint64_t)1000 +
+           exchange_floor(model, &model->line, 8, 7);
+}
+
 /* What the truth costs is in it: who it is twice more, with time for another one to be heard; what was written and how
  * long the unit has been running, before it is stored; and all of it read back. */
 static uint64_t write_floor(const vd_model *model, const vd_visit *visit)
@@ -68,10 +75,8 @@ static uint64_t write_floor(const vd_model *model, const vd_visit *visit)
         settings[i] = model->settings[i].access == VD_READ_WRITE || i == vd_index(model->running);
     }
     uint64_t reading = bank_floor(model, false, NULL) + bank_floor(model, true, NULL);
-    uint64_t storing = exchange_floor(model, &model->line, 8, 5) + model->reply.store * (uint64_t)1000 +
-                       exchange_floor(model, &model->line, 8, 7);
     return 3 * identity_floor(model) + 2 * model->reply.longest * (uint64_t)1000 + reading +
-           requests_floor(model, changed) + bank_floor(model, false, looked_at) + storing +
+           requests_floor(model, changed) + bank_floor(model, false, looked_at) + storing_floor(model) +
            bank_floor(model, false, settings) + bank_floor(model, true, NULL);
 }
 
@@ -104,10 +109,11 @@ static void measure_move(const vd_model *dowel)
     uint64_t waits = steps[VD_STEP_SEE_FREE] + steps[VD_STEP_SEE_LEFT] + steps[VD_STEP_COMING_BACK];
     uint64_t floor = 2 * identity_floor(dowel) + dowel->reply.longest * (uint64_t)1000 +
                      bank_floor(dowel, false, NULL) + bank_floor(dowel, true, NULL) + requests_floor(dowel, changed) +
-                     bank_floor(dowel, false, looked_at) + 2 * exchange_floor(dowel, &dowel->line, 8, 8) +
-                     dowel->reply.store * (uint64_t)1000 + exchange_floor(dowel, &dowel->line, 8, 7) +
-                     bank_floor(&there, false, settings) + bank_floor(&there, true, NULL) + identity_floor(&there) +
-                     dowel->reply.longest * (uint64_t)1000;
+                     bank_floor(dowel, false, looked_at) + storing_floor(dowel) +
+                     exchange_floor(dowel, &dowel->line, 8, 8) + bank_floor(&there, false, settings) +
+                     bank_floor(&there, true, NULL) + identity_floor(&there) + dowel->reply.longest * (uint64_t)1000;
+    /* Behind a wait for nobody the line has been silent for long enough. */
+    floor -= vd_modbus_silence(&dowel->line) + vd_modbus_silence(&there.line);
     print_ratio("give a dowel another address and speed", time - waits, floor, 1050);
     printf("%-44s %9.1f ms\n", "  beside it: waiting for replies from nobody",
            (double)(steps[VD_STEP_SEE_FREE] + steps[VD_STEP_SEE_LEFT]) / 1000);

@@ -105,9 +105,6 @@ bool vd_talk_ended(const vd_talk *talk, vd_status *status);
  * mean something else to the unit for a moment. */
 bool vd_talk_rescales_at_once(const vd_model *model, const uint8_t *which, uint16_t decides);
 
-/* Puts the requests of a write into an order in which the rules that the unit enforces hold at every
- * step, where there is one. `held` is what the unit holds before; `reached` and `before` are scratch. */
-void vd_plan_steps(vd_plan *plan, vd_set *reached, vd_set *before, const vd_set *held, const vd_set *desired);
 VD_C_END
 
 #endif

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * In which order the requests of a write go out, so that the unit's own rules hold at every step. */
+#include "talk.h"
 #include "verdite/rules.h"
-#include "verdite/talk.h"
 
 /* Puts the values of one request into a set. */
 static void apply(const vd_plan *plan, uint32_t start, vd_set *reached, const vd_set *values)

@@ -3,6 +3,7 @@
 #ifndef VD_WIRE_PROBE_H
 #define VD_WIRE_PROBE_H
 
+#include "../core/model/ways.h"
 #include "../core/text/storage.h"
 #include "verdite/probe.h"
 

@@ -3,6 +3,7 @@
 #ifndef VD_WIRE_RAW_H
 #define VD_WIRE_RAW_H
 
+#include "../core/model/ways.h"
 #include "../core/text/storage.h"
 #include "verdite/raw.h"
 

@@ -3,6 +3,7 @@
 #ifndef VD_WIRE_TALK_H
 #define VD_WIRE_TALK_H
 
+#include "../core/model/ways.h"
 #include "../core/text/storage.h"
 #include "verdite/talk.h"
 
@@ -58,5 +59,9 @@ void vd_job_exchanged(vd_job *job, bool hidden, vd_status status);
 void vd_job_mark(vd_job *job, unsigned from, unsigned end, vd_outcome outcome);
 /* What the job is about just now, for people: the settings from order[from] up to order[end], or its name. */
 void vd_job_name(const vd_job *job, unsigned from, unsigned end, vd_writer *writer);
+
+/* Puts the requests of a write into an order in which the rules that the unit enforces hold at every
+ * step, where there is one. `held` is what the unit holds before; `reached` and `before` are scratch. */
+void vd_plan_steps(vd_plan *plan, vd_set *reached, vd_set *before, const vd_set *held, const vd_set *desired);
 
 #endif

@@ -49,7 +49,7 @@ static void show(const cli *c, const vd_desk *desk, json_t *lines, bool from_uni
     char words[1024] = "";
     vd_writer writer = vd_writer_start(words, sizeof words);
     if (!desk->language->has_words) {
-        desk->ways->explain(desk, bytes, count, from_unit, &writer);
+        vd_desk_explain(desk, bytes, count, from_unit, &writer);
     }
     while (desk->is_text && count > 0 && ends_line(bytes[count - 1])) {
         count--;

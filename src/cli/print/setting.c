@@ -36,7 +36,7 @@ static char *place_of(const vd_model *model, const vd_setting *setting)
 {
     char words[200];
     vd_writer writer = vd_writer_start(words, sizeof words);
-    vd_desk_of(model)->ways->tell_place(model, setting, &writer);
+    vd_desk_tell_place(vd_desk_of(model), model, setting, &writer);
     return g_strdup(words);
 }
 

@@ -4,7 +4,7 @@
 #define VD_CORE_JUDGE_PARTS_H
 
 #include "../expression/expression.h"
-#include "verdite/language.h"
+#include "../model/ways.h"
 
 /* Who is told of what is wrong. */
 struct vd_judge {

@@ -1,9 +1,9 @@
 /* SPDX-License-Identifier: MIT
  * Finding one's way in a model. Whether a model is sound is judged in check.c. */
 #include "../text/span.h"
+#include "ways.h"
 #include "verdite/compiled.h"
 #include "verdite/model_questions.h"
-#include "verdite/language.h"
 
 #include <string.h>
 

@@ -46,7 +46,7 @@ static void write_frame(vd_tracer *tracer, const uint8_t *bytes, size_t count, b
 {
     char words[1024];
     vd_writer writer = vd_writer_start(words, sizeof words);
-    tracer->desk->ways->explain(tracer->desk, bytes, count, !sent, &writer);
+    vd_desk_explain(tracer->desk, bytes, count, !sent, &writer);
     for (size_t i = 0; i < count; i++) {
         fprintf(tracer->out, "%s %02X", i > 0 && i % ROW == 0 ? "\n                   " : "", bytes[i]);
     }
@@ -60,7 +60,7 @@ static void write_line(vd_tracer *tracer, const uint8_t *bytes, size_t count, bo
 {
     char words[1024];
     vd_writer writer = vd_writer_start(words, sizeof words);
-    tracer->desk->ways->explain(tracer->desk, bytes, count, !sent, &writer);
+    vd_desk_explain(tracer->desk, bytes, count, !sent, &writer);
     fputc(' ', tracer->out);
     while (count > 0 && (bytes[count - 1] == '\r' || bytes[count - 1] == '\n')) {
         count--;
@@ -90,7 +90,7 @@ static bool is_text(const uint8_t *bytes, size_t count)
 static const vd_desk *desk_of(const uint8_t *bytes, size_t count)
 {
     for (const vd_desk *const *desk = vd_desks; *desk != NULL; desk++) {
-        if ((*desk)->ways->is_request(*desk, bytes, count)) {
+        if (vd_desk_is_request(*desk, bytes, count)) {
             return *desk;
         }
     }
@@ -133,7 +133,7 @@ static void hear(vd_tracer *tracer, uint64_t now, uint8_t byte, uint8_t errors)
     }
     g_byte_array_append(tracer->heard, &byte, 1);
     tracer->errors |= errors;
-    if (tracer->desk->ways->is_whole(tracer->desk, tracer->heard->data, tracer->heard->len)) {
+    if (vd_desk_is_whole(tracer->desk, tracer->heard->data, tracer->heard->len)) {
         flush(tracer);
     }
 }
