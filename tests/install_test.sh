@@ -2,7 +2,7 @@
 # SPDX-License-Identifier: MIT
 # The libraries are taken away: installed into fresh prefixes, whole and the portable one alone, and the README's programs
 # built on them through pkg-config, find_package and add_subdirectory, in C and C++. What the shared ones show is what
-# scripts/exports says; --renew writes that anew.
+# abi/ keeps.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
 cd "$work" || exit 1
@@ -51,10 +51,9 @@ says "dowel"
 
 # what is shown, and under which name it is asked for
 for library in verdite verdite-host; do
-    nm -D --defined-only "prefix/lib/lib$library.so" | awk '{ print $3 }' | sort >"$library.txt"
-    [ "${1:-}" != --renew ] || cp "$library.txt" "$VERDITE_SOURCE/scripts/exports/$library.txt"
-    diff -u "$VERDITE_SOURCE/scripts/exports/$library.txt" "$library.txt" >shown ||
-        fail "lib$library shows something else than scripts/exports/$library.txt: $(cat shown)"
+    nm -D --defined-only "prefix/lib/lib$library.so" | awk '{ print $3 }' | LC_ALL=C sort >"$library.names"
+    diff -u "$VERDITE_SOURCE/abi/$library.names" "$library.names" >shown ||
+        fail "lib$library shows something else than abi/$library.names: $(cat shown)"
     objdump -p "prefix/lib/lib$library.so" | grep -q "SONAME *lib$library.so.0.1" || fail "lib$library has no soname"
 done
 

@@ -612,17 +612,22 @@ static void test_what_an_alarm_hangs_on(void **state)
 }
 
 /* What stands goes on standing when something else is written; it begins anew when what it hangs on changes, be it by a
- * choice that sets others. */
+ * choice that sets others, or by another slot that is loaded. */
 static void test_what_is_written_beside_it(void **state)
 {
     (void)state;
     static const struct {
         const char *key, *typed;
         bool anew;
-    } cases[] = {{"unit.name", "HIVE 3", false},        {"relay.follows", "weight", false},
-                 {"unit.light", "off", false},          {"weight.alarm-delay", "11 s", true},
-                 {"weight.hysteresis", "0.6 kg", true}, {"unit.light", "high", true},
-                 {"weight.decimals", "2", true}};
+    } cases[] = {{"unit.name", "HIVE 3", false},
+                 {"relay.follows", "weight", false},
+                 {"unit.light", "off", false},
+                 {"weight.alarm-delay", "11 s", true},
+                 {"weight.hysteresis", "0.6 kg", true},
+                 {"unit.light", "high", true},
+                 {"weight.decimals", "2", true},
+                 {"unit.scene", "3", false},
+                 {"unit.scene", "2", true}};
     char *text = NULL;
     assert_true(g_file_get_contents(source_path("models/dowel.yaml"), &text, NULL, NULL));
     char **parts = g_strsplit(text, "    default: low\n    at: {register: 12}\n", -1);
@@ -630,7 +635,14 @@ static void test_what_is_written_beside_it(void **state)
     char *whole = g_strjoinv("    default: low\n    sets: [weight.hysteresis]\n    at: {register: 12}\n", parts);
     char **around = g_strsplit(whole, "\nsettings:\n", 2);
     char *bright = g_strjoinv(
-        "\npresets: [{key: high, label: for the day, settings: {weight.hysteresis: 0.6 kg}}]\nsettings:\n", around);
+        "\npresets:\n"
+        "  - {key: high, label: for the day, settings: {weight.hysteresis: 0.6 kg}}\n"
+        "  - {key: even, label: as it comes, settings: {weight.hysteresis: 0.5 kg}}\n"
+        "slots: {label: Scene, count: 3, holds: [weight.hysteresis], chosen-by: unit.scene,\n"
+        "        saved-by: {register: 300}, begin-with: [even, high, even]}\n"
+        "settings:\n"
+        "  - {key: unit.scene, label: Scene, type: integer, range: [1, 3], default: 1, at: {register: 66}}\n",
+        around);
     vd_findings *findings = vd_findings_new("");
     vd_model_file *file = model_of_text(bright, findings);
     assert_non_null(file);

@@ -65,22 +65,22 @@ void vd_print_nearest(const vd_setting *setting, const char *text, size_t length
 bool vd_pattern_is_sound(const char *pattern);
 /* Whether two values are the same, exactly. Two unknown values are not equal. */
 bool vd_value_equal(const vd_value *a, const vd_value *b);
+/* The name of the choice that the unit holds as this number; NULL: there is none. */
+const char *vd_choice_name(const vd_setting *setting, int64_t number);
 /* The factory default, VD_NOTHING where there is none; its text is the model's. */
 vd_value vd_setting_initial(const vd_setting *setting);
-/* The value that stands for `count` in a unit where this setting has `places` decimals; VD_NOTHING where it is beyond
- * what can be kept. */
+/* The value that stands for `count` in a unit; VD_NOTHING where it is beyond what can be kept. */
 vd_value vd_value_from_count(const vd_meaning *meaning, int64_t count);
 /* The distance between two values that lie so many counts apart. */
 vd_value vd_distance_from_counts(const vd_meaning *meaning, int64_t counts);
-/* The count for a value where the setting has `places` decimals; not for texts.
+/* The count for a value; not for texts.
  * VD_OFF_STEP when it lies between two counts: the fault names both neighbours. */
 vd_status vd_value_to_count(const vd_meaning *meaning, const vd_value *value, int64_t *count, vd_fault *fault);
-/* Judges a value by itself: range, step, choice, length, alphabet. `places` as above. */
+/* Judges a value by itself: range, step, choice, length, alphabet. */
 vd_status vd_value_check(const vd_meaning *meaning, const vd_value *value, vd_fault *fault);
 /* The same with what a setting means as its model has it. */
 vd_status vd_setting_check(const vd_setting *setting, const vd_value *value, vd_fault *fault);
-/* Adds what this setting takes, e.g. "0.0 to 200.0 kg in steps of 0.1 kg". `places` as above; pass VD_NONE where
- * the number of decimals is not known. */
+/* Adds what this setting takes, e.g. "0.0 to 200.0 kg in steps of 0.1 kg". */
 void vd_meaning_print(const vd_meaning *meaning, vd_writer *writer);
 
 VD_C_END

@@ -5,7 +5,7 @@
 
 #include "verdite/notes.h"
 #include "verdite/search.h"
-#include "../wire/probe.h"
+#include "../wire/probe_parts.h"
 
 struct vd_search {
     const vd_search_plan *plan;

@@ -5,7 +5,7 @@
 
 #include "../core/text/storage.h"
 #include "verdite/visit.h"
-#include "../wire/talk.h"
+#include "../wire/talk_parts.h"
 
 #define VD_MOST_STEPS 32u
 #define VD_PASSWORD_SIZE 64u

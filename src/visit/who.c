@@ -21,8 +21,7 @@ static void note_absent(vd_visit *visit)
         vd_set_tell_unit(sets[k], &visit->met);
     }
     for (uint16_t i = 0; i < visit->model->setting_count; i++) {
-        const vd_setting *setting = &visit->model->settings[i];
-        bool absent = setting->conditional && vd_set_lacks(&visit->live, i);
+        bool absent = vd_set_lacks(&visit->live, i);
         visit->ledger[i].part |= absent ? VD_PART_ABSENT : 0;
         if (absent && visit->leaves_lacking && vd_has_part(visit, i, VD_PART_ASKED) && visit->task != VD_TASK_READ) {
             visit->ledger[i].part &= (uint16_t)~VD_PART_ASKED;

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * A job under way: its settings in the order in which they are asked for, and what became of each. */
-#include "talk.h"
+#include "talk_parts.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * In which order the requests of a write go out, so that the unit's own rules hold at every step. */
-#include "talk.h"
+#include "talk_parts.h"
 #include "verdite/rules.h"
 
 /* Puts the values of one request into a set. */

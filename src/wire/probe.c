@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The probe: asks one unit who it is, once, in the language that is asked for, and never anything else. */
-#include "probe.h"
+#include "probe_parts.h"
 
 #include <string.h>
 

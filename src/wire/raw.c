@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * A raw request: one exchange, sent once, whatever comes back. */
-#include "raw.h"
+#include "raw_parts.h"
 
 #include <string.h>
 

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The talk: one job on many settings, whatever the language. How requests and replies look is left to the talk of each
  * language. */
-#include "talk.h"
+#include "talk_parts.h"
 
 #include <string.h>
 

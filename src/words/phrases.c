@@ -48,9 +48,8 @@ void vd_channel_print(const vd_model *model, uint16_t channel, int64_t number, v
     uint16_t reads = vd_index(model->channels[channel].reads);
     const vd_setting *about = reads != VD_NONE ? &model->settings[reads] : NULL;
     if (about != NULL && about->traits->id == VD_CHOICE) {
-        for (uint16_t i = 0; i < about->choice_count; i++) {
-            vd_writer_add(writer, about->choices[i].number == number ? about->choices[i].name : "");
-        }
+        const char *name = vd_choice_name(about, number);
+        vd_writer_add(writer, name != NULL ? name : "");
         return;
     }
     if (about == NULL || vd_channel_has_states(model, channel)) {

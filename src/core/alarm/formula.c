@@ -136,12 +136,8 @@ bool vd_formula_state(const vd_set *set, uint16_t formula, uint16_t item, uint16
         return vd_channel_state(model, channel, name, strlen(name), state);
     }
     const vd_setting *about = &model->settings[vd_spot_in(term->kind.spot, item)];
-    for (uint16_t i = 0; i < about->choice_count; i++) {
-        if (about->choices[i].number == result.ratio.number) {
-            return vd_channel_state(model, channel, about->choices[i].name, strlen(about->choices[i].name), state);
-        }
-    }
-    return false;
+    const char *name = vd_choice_name(about, result.ratio.number);
+    return name != NULL && vd_channel_state(model, channel, name, strlen(name), state);
 }
 
 vd_naming vd_formula_names(const vd_model *model, uint16_t formula)
@@ -200,10 +196,9 @@ vd_ruling vd_source_channel(const vd_set *set, const vd_source *source, uint16_t
     if (chosen.type == VD_NOTHING) {
         return VD_NOT_KNOWN;
     }
-    for (uint16_t i = 0; i < about->choice_count; i++) {
-        if (about->choices[i].number == chosen.number) {
-            *channel = vd_model_channel(set->model, about->choices[i].name, strlen(about->choices[i].name));
-        }
+    const char *name = vd_choice_name(about, chosen.number);
+    if (name != NULL) {
+        *channel = vd_model_channel(set->model, name, strlen(name));
     }
     return *channel != VD_NONE ? VD_HOLDS : VD_FAILS;
 }

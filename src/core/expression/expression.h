@@ -5,7 +5,7 @@
 #define VD_CORE_EXPRESSION_H
 
 #include "../value/exact.h"
-#include "../value/value.h"
+#include "../value/value_parts.h"
 #include "verdite/compiled.h"
 
 /* ---- Compiled code ---- */

@@ -1,21 +1,18 @@
 /* SPDX-License-Identifier: MIT
  * The link that a unit's own settings describe: address, baud, framing. */
 #include "verdite/set.h"
+#include "verdite/text.h"
 
 static const char *choice_name(const vd_setting *setting, const vd_value *value)
 {
-    for (uint16_t i = 0; i < setting->choice_count; i++) {
-        if (value->type == VD_CHOICE && setting->choices[i].number == value->number) {
-            return setting->choices[i].name;
-        }
-    }
-    return "";
+    const char *name = value->type == VD_CHOICE ? vd_choice_name(setting, value->number) : NULL;
+    return name != NULL ? name : "";
 }
 
 static uint32_t baud_of(const char *name)
 {
     uint32_t baud = 0;
-    for (; *name >= '0' && *name <= '9' && baud < 1000000; name++) {
+    for (; vd_is_digit(*name) && baud < 1000000; name++) {
         baud = baud * 10 + (uint32_t)(*name - '0');
     }
     return *name == '\0' ? baud : 0;

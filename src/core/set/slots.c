@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What can be asked of a model's slots, and of settings that set others. */
-#include "../value/value.h"
+#include "../value/value_parts.h"
 
 bool vd_slots_hold(const vd_model *model, uint16_t setting)
 {
@@ -61,11 +61,10 @@ const vd_preset *vd_set_chosen_preset(const vd_set *set, uint16_t setting)
     const vd_model *model = set->model;
     const vd_setting *about = &model->settings[setting];
     vd_value value = vd_set_get(set, setting);
-    for (uint16_t i = 0; i < about->choice_count && about->set_count > 0 && value.type == VD_CHOICE; i++) {
-        for (uint8_t k = 0; k < model->preset_count && about->choices[i].number == value.number; k++) {
-            if (vd_same_text(model->presets[k].key, about->choices[i].name)) {
-                return &model->presets[k];
-            }
+    const char *name = about->set_count > 0 && value.type == VD_CHOICE ? vd_choice_name(about, value.number) : NULL;
+    for (uint8_t k = 0; k < model->preset_count && name != NULL; k++) {
+        if (vd_same_text(model->presets[k].key, name)) {
+            return &model->presets[k];
         }
     }
     return NULL;

@@ -95,7 +95,7 @@ bool vd_text_is_key(const char *text)
 {
     size_t length = strlen(text);
     for (size_t i = 0; i < length; i++) {
-        bool plain = (text[i] >= 'a' && text[i] <= 'z') || (text[i] >= '0' && text[i] <= '9');
+        bool plain = (text[i] >= 'a' && text[i] <= 'z') || vd_is_digit(text[i]);
         bool between = i > 0 && i + 1 < length && parts(text[i]) && !parts(text[i - 1]);
         if (!plain && !between) {
             return false;

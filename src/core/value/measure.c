@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Units of measure and of time, and the ways in which people type them. */
 #include "exact.h"
-#include "value.h"
+#include "value_parts.h"
 
 #include "verdite/text.h"
 

@@ -2,7 +2,7 @@
  * Patterns of texts: characters and [classes] one after the other, each followed by ?, *, +, {m} or {m,n} where it does
  * not stand once, as extended regular expressions have it (POSIX, XBD 9.4). Each step goes on from all the places where
  * the one before may have ended, so none takes longer than the text is long. */
-#include "value.h"
+#include "value_parts.h"
 
 #include <string.h>
 

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Exact numbers: fractions of 64-bit numbers. What does not fit is said not to fit. */
 #include "exact.h"
-#include "value.h"
+#include "value_parts.h"
 
 static uint64_t size_of(int64_t number)
 {

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Traits of types by their constants, for whoever has no setting at hand. */
-#include "value.h"
+#include "value_parts.h"
 
 #define TRAITS(name, id, check, length, is) [VD_##id] = is,
 static const uint8_t traits[VD_TYPE_COUNT] = {VD_TYPE_LIST(TRAITS)};

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Bytes in hexadecimal, identifiers and keys; numbers of devices and cards with a check digit. */
-#include "value.h"
+#include "value_parts.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Words: on and off, one of several choices, any of several at once. */
-#include "value.h"
+#include "value_parts.h"
 
 static vd_status parse_truth(const vd_meaning *meaning, vd_span typed, vd_typed *into, vd_fault *fault)
 {
@@ -51,14 +51,11 @@ static vd_status parse_choice(const vd_meaning *meaning, vd_span typed, vd_typed
 
 static void print_choice(const vd_setting *setting, const vd_value *value, vd_writer *writer)
 {
-    for (uint16_t i = 0; i < setting->choice_count; i++) {
-        if (setting->choices[i].number == value->number) {
-            vd_writer_add(writer, setting->choices[i].name);
-            return;
-        }
+    const char *name = vd_choice_name(setting, value->number);
+    vd_writer_add(writer, name != NULL ? name : "unknown choice ");
+    if (name == NULL) {
+        vd_writer_add_number(writer, value->number);
     }
-    vd_writer_add(writer, "unknown choice ");
-    vd_writer_add_number(writer, value->number);
 }
 
 vd_status vd_check_choice(const vd_meaning *meaning, const vd_value *value, vd_fault *fault)

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Addresses and names in networks. */
-#include "value.h"
+#include "value_parts.h"
 
 #include <string.h>
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Numbers: integers, decimals, durations, ports; ranges and steps. */
-#include "value.h"
+#include "value_parts.h"
 
 static void print_measure(const char *measure, vd_writer *writer)
 {

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Positions on the earth: latitude and longitude in 10^-7 degrees, about a centimetre. */
-#include "value.h"
+#include "value_parts.h"
 
 #include <string.h>
 

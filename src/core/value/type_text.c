@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * Texts: an alphabet and a length; phone numbers; access point names. What a unit cannot hold is answered with the
  * nearest form that it can. */
-#include "value.h"
+#include "value_parts.h"
 
 #include <string.h>
 

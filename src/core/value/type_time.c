@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Times of day, dates with a time, and time zones. */
-#include "value.h"
+#include "value_parts.h"
 
 #define DAY 86400
 

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The types, from the one list of them: bare and with words, and values parsed, printed and judged through them. */
-#include "value.h"
+#include "value_parts.h"
 
 #include <string.h>
 

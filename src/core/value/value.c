@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * What a value is: equality, and the count by which a unit holds it. */
-#include "value.h"
+#include "value_parts.h"
 
 #include <string.h>
 
@@ -96,6 +96,16 @@ vd_value vd_value_from_count(const vd_meaning *meaning, int64_t count)
 vd_value vd_distance_from_counts(const vd_meaning *meaning, int64_t counts)
 {
     return of_counts(meaning, counts, 0);
+}
+
+const char *vd_choice_name(const vd_setting *setting, int64_t number)
+{
+    for (uint16_t i = 0; i < setting->choice_count; i++) {
+        if (setting->choices[i].number == number) {
+            return setting->choices[i].name;
+        }
+    }
+    return NULL;
 }
 
 vd_value vd_setting_initial(const vd_setting *setting)

@@ -20,7 +20,7 @@ static size_t responder_size(void)
 
 static bool is_here(const vd_unit *unit, uint16_t i)
 {
-    return !unit->model->settings[i].conditional || !vd_set_lacks(&unit->live, i);
+    return !vd_set_lacks(&unit->live, i);
 }
 
 /* Whether a setting stands in a record that a word names; in queries the word says which item. */
@@ -132,7 +132,7 @@ static bool take_number(const char *piece, size_t length, uint16_t *number)
     bool fine = length <= 4;
     *number = 0;
     for (size_t i = 0; i < length && fine; i++) {
-        fine = piece[i] >= '0' && piece[i] <= '9';
+        fine = vd_is_digit(piece[i]);
         *number = (uint16_t)(*number * 10 + (piece[i] - '0'));
     }
     return fine && *number > 0;

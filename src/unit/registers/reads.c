@@ -37,7 +37,7 @@ uint32_t vd_registers_table_end(const vd_model *model, vd_table table)
 
 bool vd_registers_is_absent(const vd_unit *unit, uint16_t setting)
 {
-    return unit->model->settings[setting].conditional && vd_set_lacks(&unit->live, setting);
+    return vd_set_lacks(&unit->live, setting);
 }
 
 /* Only a fitter may read it, and nobody has logged in. What nobody ever reads is filled with zeros instead. */

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What a line from a unit means for the job at hand: which record it answers, and what is taken out of it. */
 #include "parts.h"
-#include "../talk.h"
+#include "../talk_parts.h"
 
 #include "verdite/text.h"
 
@@ -85,7 +85,7 @@ static enum record take_record(vd_lines_talk *talk, const vd_reply_line *reply)
             rest = data;
             left = length;
             if (field->item > 0 && vd_lines_cut(vd_manner_of(talk->job->model), &rest, &left, ',', &piece, &size)) {
-                for (size_t i = 0; i < size && piece[i] >= '0' && piece[i] <= '9' && item < 10000; i++) {
+                for (size_t i = 0; i < size && vd_is_digit(piece[i]) && item < 10000; i++) {
                     item = item * 10 + (unsigned)(piece[i] - '0');
                 }
             }

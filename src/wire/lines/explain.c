@@ -6,11 +6,6 @@
 
 #include <string.h>
 
-static bool starts(const char *line, size_t length, const char *head)
-{
-    return length >= strlen(head) && memcmp(line, head, strlen(head)) == 0;
-}
-
 static void add_list(const char *text, size_t length, char separator, const char *name, vd_writer *writer)
 {
     const char *rest = text, *piece = NULL;
@@ -85,7 +80,7 @@ void vd_lines_explain(const char *line, size_t length, bool from_unit, vd_writer
         vd_writer_add(writer, "no plain line");
     } else if (length > 1 && line[0] == '$') {
         explain_sentence(line, length, writer);
-    } else if (starts(line, length, "AT")) {
+    } else if (vd_lines_starts(line, length, "AT")) {
         from_unit ? vd_writer_add(writer, "our own line, echoed") : explain_parts(line + 2, length - 2, '=', writer);
     } else if (!from_unit) {
         explain_parts(line, length, ' ', writer);

@@ -6,7 +6,7 @@
 #include "verdite/fields.h"
 #include "verdite/lines.h"
 #include "verdite/talk.h"
-#include "../talk.h"
+#include "../talk_parts.h"
 
 struct vd_lines_client {
     vd_lines_manner manner;
@@ -114,6 +114,8 @@ void vd_lines_mark(vd_lines_talk *talk, vd_outcome outcome);
 vd_heed vd_lines_judge_answer(void *about, const char *line, size_t length, vd_status *status);
 
 /* ---- replies.c: lines from a unit ---- */
+
+bool vd_lines_starts(const char *line, size_t length, const char *head);
 
 /* One line from a unit, taken apart. */
 typedef struct vd_reply_line {

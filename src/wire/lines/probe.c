@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * The probe in lines: the question who it is that every unit of a manner knows. */
-#include "../probe.h"
+#include "../probe_parts.h"
 #include "parts.h"
 
 #include <string.h>

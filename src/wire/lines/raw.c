@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * A raw request in lines: one line, as it is typed. */
-#include "../raw.h"
+#include "../raw_parts.h"
 #include "parts.h"
 
 #include <string.h>

@@ -10,7 +10,7 @@
 
 #include <string.h>
 
-static bool starts_with(const char *line, size_t length, const char *head)
+bool vd_lines_starts(const char *line, size_t length, const char *head)
 {
     size_t size = strlen(head);
     return length >= size && memcmp(line, head, size) == 0;
@@ -27,7 +27,7 @@ static bool whole_number(const char *text, size_t length, int *number)
     if (at < length && (text[at] == '-' || text[at] == '+')) {
         negative = text[at++] == '-';
     }
-    for (*number = 0; at < length && text[at] >= '0' && text[at] <= '9' && *number < 100000; at++, any = true) {
+    for (*number = 0; at < length && vd_is_digit(text[at]) && *number < 100000; at++, any = true) {
         *number = *number * 10 + (text[at] - '0');
     }
     while (at < length && text[at] == ' ') {
@@ -87,7 +87,7 @@ static vd_reply_line parse_command(const char *line, size_t length)
     }
     for (size_t i = 0; i < sizeof errors / sizeof errors[0]; i++) {
         size_t head = strlen(errors[i]);
-        if (starts_with(line, length, errors[i])) {
+        if (vd_lines_starts(line, length, errors[i])) {
             bool known = i == 0 && whole_number(line + head, length - head, &number);
             reply.kind = VD_REPLY_NO;
             reply.refusal = known ? STATUS_OF(command_codes, number) : VD_REFUSED_OTHER;
@@ -158,7 +158,7 @@ static vd_reply_line parse_sentence(const char *talker, const char *line, size_t
         return reply;
     }
     length -= 3;
-    if (!starts_with(line + 1, length - 1, talker) || length < head + 5 || line[head + 1] != ',' ||
+    if (!vd_lines_starts(line + 1, length - 1, talker) || length < head + 5 || line[head + 1] != ',' ||
         line[head + 3] != ',') {
         return reply;
     }
@@ -228,8 +228,8 @@ static bool stands_in(const char *text, size_t length, const char *line, size_t 
 static bool is_plain(const char *line, size_t length)
 {
     static const char *const codes[] = {"RING", "NO CARRIER", "CONNECT", "BUSY", "NO ANSWER", "NO DIALTONE"};
-    bool plain = length > 0 && ((line[0] >= 'A' && line[0] <= 'Z') || (line[0] >= 'a' && line[0] <= 'z') ||
-                                (line[0] >= '0' && line[0] <= '9'));
+    bool plain = length > 0 &&
+                 ((line[0] >= 'A' && line[0] <= 'Z') || (line[0] >= 'a' && line[0] <= 'z') || vd_is_digit(line[0]));
     for (size_t i = 0; i < sizeof codes / sizeof codes[0]; i++) {
         plain = plain && !vd_text_is(line, length, codes[i]);
     }

@@ -85,7 +85,7 @@ vd_status vd_request_write(vd_request *request, const vd_field *field, const vd_
     }
     for (uint8_t number = 0;; number++) {
         uint16_t setting = setting_of(model, field, number);
-        bool lacking = setting != VD_NONE && model->settings[setting].conditional && vd_set_lacks(values, setting);
+        bool lacking = setting != VD_NONE && vd_set_lacks(values, setting);
         if (setting == VD_NONE || lacking) { /* what this firmware lacks stands at the end of its record */
             return VD_OK;
         }

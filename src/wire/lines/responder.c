@@ -3,6 +3,7 @@
  * says to each into the form of its manner. */
 #include "parts.h"
 #include "responder.h"
+#include "verdite/text.h"
 #include "verdite/lines_unit.h"
 #include "verdite/fields.h"
 #include "verdite/lines.h"
@@ -51,7 +52,7 @@ bool vd_lines_is_word(const char *word, uint16_t item, const char *heard, size_t
     for (; *word != '\0'; word++) {
         if (*word == '#') {
             unsigned number = 0, digits = 0;
-            for (; at < length && heard[at] >= '0' && heard[at] <= '9' && digits < 5; at++, digits++) {
+            for (; at < length && vd_is_digit(heard[at]) && digits < 5; at++, digits++) {
                 number = number * 10 + (unsigned)(heard[at] - '0');
             }
             if (digits == 0 || number != item) {

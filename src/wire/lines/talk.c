@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The talk in lines: one job on many settings, as many of them in one line as the unit takes. Settings are read and
  * written by records, so a write says the whole record again, what stays as it is included. */
-#include "../talk.h"
+#include "../talk_parts.h"
 #include "parts.h"
 
 #include <string.h>

@@ -164,12 +164,7 @@ static const char *name_of(const vd_setting *setting, int64_t number)
     if (setting->traits->id == VD_TRUTH) {
         return number != 0 ? "on" : "off";
     }
-    for (uint16_t i = 0; i < setting->choice_count; i++) {
-        if (setting->choices[i].number == number) {
-            return setting->choices[i].name;
-        }
-    }
-    return NULL;
+    return vd_choice_name(setting, number);
 }
 
 static char as_said(char c)

@@ -7,7 +7,7 @@
 #include "verdite/registers.h"
 #include "verdite/rules.h"
 #include "verdite/talk.h"
-#include "../talk.h"
+#include "../talk_parts.h"
 
 struct vd_modbus_client {
     vd_modbus_manner manner;

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The probe in registers: it keeps everything that was heard as evidence. It uses the client with a single try and no
  * quiet time: a late reply carries its address, and the one who asks many can place it. */
-#include "../probe.h"
+#include "../probe_parts.h"
 #include "parts.h"
 
 #include <string.h>

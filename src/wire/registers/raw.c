@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * A raw request in registers: a function and its data, typed in hexadecimal. */
-#include "../raw.h"
+#include "../raw_parts.h"
 #include "parts.h"
 
 #include "verdite/text.h"

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The talk in registers: one job on many settings, exchange by exchange. */
 #include "parts.h"
-#include "../talk.h"
+#include "../talk_parts.h"
 
 #include <string.h>
 

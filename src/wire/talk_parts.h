@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What the talks of all languages share. */
-#ifndef VD_WIRE_TALK_H
-#define VD_WIRE_TALK_H
+#ifndef VD_WIRE_TALK_PARTS_H
+#define VD_WIRE_TALK_PARTS_H
 
 #include "../core/model/ways.h"
 #include "../core/text/storage.h"

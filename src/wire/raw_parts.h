@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What the raw requests of all languages share. */
-#ifndef VD_WIRE_RAW_H
-#define VD_WIRE_RAW_H
+#ifndef VD_WIRE_RAW_PARTS_H
+#define VD_WIRE_RAW_PARTS_H
 
 #include "../core/model/ways.h"
 #include "../core/text/storage.h"

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What the files of core/ know about values beyond the public headers. */
-#ifndef VD_CORE_VALUE_H
-#define VD_CORE_VALUE_H
+#ifndef VD_CORE_VALUE_PARTS_H
+#define VD_CORE_VALUE_PARTS_H
 
 #include "../text/span.h"
 #include "verdite/rules.h"

@@ -1,7 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What the probes of all languages share. */
-#ifndef VD_WIRE_PROBE_H
-#define VD_WIRE_PROBE_H
+#ifndef VD_WIRE_PROBE_PARTS_H
+#define VD_WIRE_PROBE_PARTS_H
 
 #include "../core/model/ways.h"
 #include "../core/text/storage.h"
