@@ -64,4 +64,23 @@ sed 's/modbus-ascii}/modbus-ascii, talker: PQLX}/' "$VERDITE_MODELS/tidepole.yam
 run 1 verdite check talker.yaml
 tells "talker"
 
+# a unit of another hand: how it says it | exit status of a write | what is said of it
+unset VERDITE_BENCH
+while IFS='|' read -r how status said; do
+    python3 "$VERDITE_SOURCE/tests/pole.py" "$how" >pole.txt &
+    until [ -s pole.txt ]; do sleep 0.05; done
+    run "$status" verdite change --model pole --port "$(cat pole.txt)" --address 7 water.high=321 --yes --trace
+    case $out$err in *"$said"*) passed=$((passed + 1)) ;; *) fail "$how: no \"$said\"" ;; esac
+    case $how$err in pauses*"not a sound frame"*) fail "a reply with a pause in it is shown as two" ;; esac
+    kill $!
+    wait $! 2>/dev/null
+    rm pole.txt
+done <<'UNITS'
+fine|0|VERIFIED: 1 of 1
+pauses|0|VERIFIED: 1 of 1
+noisy|0|VERIFIED: 1 of 1
+small|0|VERIFIED: 1 of 1
+lies|3|NOT VERIFIED: 0 of 1
+line|6|(B7)
+UNITS
 done_testing

@@ -96,9 +96,9 @@ static void test_examples_of_the_standard_in_two_pieces(void **state)
             asked a;
             start(&a, i, 1);
             hear(&a, reply, cut);
-            a.now += 900 * MS; /* shorter than the second that is allowed */
+            a.now += cut > 0 ? 900 * MS : 0; /* shorter than the second that is allowed */
             vd_modbus_client_engine.feed(vd_modbus_client_in(&a.client),
-                                         &(vd_event){.kind = VD_TIME, .now = a.now - 700 * MS});
+                                         &(vd_event){.kind = VD_TIME, .now = a.now - MS});
             hear(&a, reply + cut, strlen(reply) - cut);
             assert_answered(&a, i);
         }

@@ -47,12 +47,13 @@ uint32_t vd_modbus_silence(const vd_serial *line);
 
 /* ---- Framings and languages ---- */
 
-/* What a framing keeps between characters that are heard; all zero at first. Private, but for the first two. */
+/* What a framing keeps between characters that are heard; all zero at first. Private, but for the first three. */
 typedef struct vd_modbus_ear {
-    bool starts, ends;               /* the last character began a frame, ended one; where silence does not part them */
-    bool inside, half, held, broken; /* private */
-    uint8_t high, last, sum;         /* private */
-    uint16_t check;                  /* private */
+    bool starts, ends;       /* the last character began a frame, ended one; where silence does not part them */
+    bool inside;             /* a frame has begun and not ended; the same */
+    bool half, held, broken; /* private */
+    uint8_t high, last, sum; /* private */
+    uint16_t check;          /* private */
 } vd_modbus_ear;
 
 /* Bytes that one character can bring at most. */

@@ -7,7 +7,9 @@
 
 #define LONGEST 1024u /* characters of a line that goes out in portions */
 #define ROW 24u       /* bytes on one line */
-#define GAP 50000u    /* microseconds of silence that end what was heard */
+/* Microseconds of silence that end what was heard; of characters that end by themselves, one more than a second. */
+#define GAP 50000u
+#define TEXT_GAP 1100000u
 
 struct vd_tracer {
     FILE *out;
@@ -161,7 +163,7 @@ void vd_tracer_note(void *about, uint64_t now, size_t lane, bool sent, const uin
         tracer->start = now;
         tracer->started = true;
     }
-    if (sent || now - tracer->last > GAP) {
+    if (sent || now - tracer->last > (tracer->desk->is_text ? TEXT_GAP : GAP)) {
         flush(tracer);
     }
     tracer->last = now;

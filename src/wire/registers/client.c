@@ -95,11 +95,18 @@ static uint64_t gap_end(const vd_modbus_client *client)
     return client->last_heard + client->manner.gap + footing;
 }
 
+/* Whether a reply has begun, be it with characters of which no byte is whole yet. */
+static bool has_begun(const vd_modbus_client *client)
+{
+    return client->reply_length > 0 || (client->state == WAITING && client->ear.inside &&
+                                        !vd_client_is_holding(client) && client->last_heard > client->last_sent);
+}
+
 /* ---- Time passes ---- */
 
 static void listen_on(vd_modbus_client *client)
 {
-    bool heard = client->reply_length > 0;
+    bool heard = has_begun(client);
     if (heard && client->now >= gap_end(client)) {
         if (client->reply_length <= 5 || !found_behind_stray_bytes(client)) {
             vd_client_give_up_frame(client);
@@ -263,7 +270,7 @@ static void client_wants(const void *engine, vd_wants *wants)
         wants->framing = framing->by_silence;
     } else if (client->state == WAITING || client->state == GAP || client->state == QUIET) {
         wants->wake = client->listen_end;
-        if (client->reply_length > 0) {
+        if (has_begun(client)) {
             uint64_t latest = client->listen_end + (client->state == QUIET ? 0 : vd_client_frame_time(client));
             wants->wake = gap_end(client) < latest ? gap_end(client) : latest;
         } else if (vd_client_is_holding(client)) {

@@ -22,7 +22,7 @@ enum state {
 
 /* What is being asked: the request, or a poll of a unit that was busy. */
 const vd_modbus_frame *vd_client_frame_in_force(const vd_modbus_client *client);
-/* How long the longest frame takes on the line. */
+/* How long the longest frame takes on the line; where silence parts no frames, with one gap in it. */
 uint64_t vd_client_frame_time(const vd_modbus_client *client);
 /* What was heard is forgotten; the request waits for the line; it has ended. */
 void vd_client_hush(vd_modbus_client *client);

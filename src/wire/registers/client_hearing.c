@@ -108,6 +108,7 @@ void vd_client_hear_character(vd_modbus_client *client, uint8_t character, uint8
         vd_client_hush(client);
     }
     client->reply_errors |= client->state == WAITING && count == 0 ? errors : 0;
+    client->last_heard = count == 0 ? client->now : client->last_heard;
     for (unsigned i = 0; i < count; i++) {
         hear(client, bytes[i], errors);
     }

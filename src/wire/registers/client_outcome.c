@@ -11,7 +11,9 @@ const vd_modbus_frame *vd_client_frame_in_force(const vd_modbus_client *client)
 
 uint64_t vd_client_frame_time(const vd_modbus_client *client)
 {
-    return vd_serial_time(&client->manner.line, client->manner.framing->characters(VD_MODBUS_FRAME));
+    const vd_framing *framing = client->manner.framing;
+    return vd_serial_time(&client->manner.line, framing->characters(VD_MODBUS_FRAME)) +
+           (framing->by_silence ? 0u : client->manner.gap);
 }
 
 void vd_client_hush(vd_modbus_client *client)
@@ -165,8 +167,8 @@ void vd_client_give_up_frame(vd_modbus_client *client)
 {
     const uint8_t *asked = vd_client_frame_in_force(client)->bytes;
     int length = vd_modbus_reply_length(client->reply, client->reply_length);
-    bool like_a_reply =
-        client->reply[0] == asked[0] && (client->reply_length < 2 || (client->reply[1] & 0x7Fu) == asked[1]);
+    bool like_a_reply = client->reply_length > 0 && client->reply[0] == asked[0] &&
+                        (client->reply_length < 2 || (client->reply[1] & 0x7Fu) == asked[1]);
     vd_status clue = VD_NOISE_ONLY;
     if (client->reply_errors != 0) {
         clue = VD_LINE_ERRORS;
