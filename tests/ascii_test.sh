@@ -64,8 +64,15 @@ sed 's/modbus-ascii}/modbus-ascii, talker: PQLX}/' "$VERDITE_MODELS/tidepole.yam
 run 1 verdite check talker.yaml
 tells "talker"
 
-# a unit of another hand: how it says it | exit status of a write | what is said of it
+# a unit of another hand, to which the tool says nothing of a line on which nothing could be asked
 unset VERDITE_BENCH
+python3 "$VERDITE_SOURCE/tests/pole.py" leaves >pole.txt &
+until [ -s pole.txt ]; do sleep 0.05; done
+run 6 verdite link --model pole --port "$(cat pole.txt)" --address 7
+tells "(A5)"
+case $out in *unusable*) fail "a line is judged on which nothing was asked" ;; esac
+rm pole.txt
+# how one says it | exit status of a write | what is said of it
 while IFS='|' read -r how status said; do
     python3 "$VERDITE_SOURCE/tests/pole.py" "$how" >pole.txt &
     until [ -s pole.txt ]; do sleep 0.05; done

@@ -2,7 +2,7 @@
 # A pole that tells how high the water stands, in Modbus ASCII behind a pseudo-terminal; it shares no code with the tool.
 # pole.py HOW says where it is plugged in and ends with the program that started it. HOW: "fine"; "pauses" 0.9 s inside
 # each reply; "noisy" before one; writes in "small" letters; "lies": it says yes to a write and keeps what it had;
-# it leaves out the last "line" feed.
+# it leaves out the last "line" feed; it "leaves" at the first character.
 import os, pty, select, sys, time, tty
 
 how, parent = sys.argv[1], os.getppid()
@@ -14,6 +14,8 @@ print(os.ttyname(yours), flush=True)
 
 
 def answer(frame):
+    if len(frame) < 6:
+        return bytes([frame[0], frame[1] | 0x80, 1])
     code, at, count = frame[1], frame[2] << 8 | frame[3], frame[4] << 8 | frame[5]
     if code == 3:
         if not all(at + i in held for i in range(count)):
@@ -42,10 +44,15 @@ def say(frame):
 heard = ""
 while os.getppid() == parent:
     if select.select([mine], [], [], 0.5)[0]:
+        if how == "leaves":
+            sys.exit()
         for character in os.read(mine, 512).decode("latin-1"):
             heard = "" if character == ":" else heard + character
             if heard.endswith("\r\n"):
-                frame = bytes.fromhex(heard)
-                if frame[0] == 7 and sum(frame) & 255 == 0:
+                try:
+                    frame = bytes.fromhex(heard)
+                except ValueError:
+                    continue
+                if frame[:1] == b"\7" and sum(frame) & 255 == 0:
                     time.sleep(0.008)
                     say(answer(frame[:-1]))

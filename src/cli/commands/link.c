@@ -110,7 +110,9 @@ vd_class command_link(cli *c)
             vd_fault_note(&fault, status, NULL, p.name, status == VD_STOPPED ? "No setting was touched." : "");
             report(c, &fault);
         }
-        show(c, model, &p, &result);
+        if (result.asked > 0) { /* else nothing is known of the line */
+            show(c, model, &p, &result);
+        }
     }
     trace_end(c, &t);
     place_close(c, &p);
