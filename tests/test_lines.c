@@ -289,6 +289,27 @@ static void test_answers_in_every_guise(void **state)
     }
 }
 
+/* One pause of nearly the gap that its model declares, at each place of the answer. */
+static void test_an_answer_with_a_pause(void **state)
+{
+    (void)state;
+    static const char answer[] = "$PQLX,V,1,1,CMD2,3,0,15,GSM*65\r\n";
+    vd_model slow = *model_in(SENTENCES);
+    slow.reply.gap = 1000;
+    for (size_t cut = 1; cut + 2 < sizeof answer; cut++) {
+        hand h;
+        hand_start(&h, &slow, VD_JOB_READ_LIVE, "a.cmd");
+        vd_talk_limit_tries(vd_talk_in(&h.talk), 1);
+        sent(&h);
+        hear(&h, answer, cut, NULL);
+        pass(&h, 900000);
+        hear_text(&h, answer + cut);
+        assert_int_equal(ended(&h), VD_OK);
+        assert_string_equal(said(&h.values, "a.cmd4"), "GSM");
+        hand_end(&h);
+    }
+}
+
 static void test_hostile_bytes(void **state)
 {
     (void)state;
@@ -584,17 +605,12 @@ static void test_what_a_unit_answers(void **state)
 int main(void)
 {
     const struct CMUnitTest tests[] = {
-        cmocka_unit_test(test_values_are_said_and_taken),
-        cmocka_unit_test(test_numbers_of_every_form),
-        cmocka_unit_test(test_checks_of_sentences),
-        cmocka_unit_test(test_answers_in_every_guise),
-        cmocka_unit_test(test_hostile_bytes),
-        cmocka_unit_test(test_line_errors_and_repeats),
-        cmocka_unit_test(test_sentences_count_themselves),
-        cmocka_unit_test(test_writes_say_whole_records),
-        cmocka_unit_test(test_refused_writes),
-        cmocka_unit_test(test_busy_units_are_asked_again),
-        cmocka_unit_test(test_what_a_unit_answers),
+        cmocka_unit_test(test_values_are_said_and_taken),  cmocka_unit_test(test_numbers_of_every_form),
+        cmocka_unit_test(test_checks_of_sentences),        cmocka_unit_test(test_answers_in_every_guise),
+        cmocka_unit_test(test_an_answer_with_a_pause),     cmocka_unit_test(test_hostile_bytes),
+        cmocka_unit_test(test_line_errors_and_repeats),    cmocka_unit_test(test_sentences_count_themselves),
+        cmocka_unit_test(test_writes_say_whole_records),   cmocka_unit_test(test_refused_writes),
+        cmocka_unit_test(test_busy_units_are_asked_again), cmocka_unit_test(test_what_a_unit_answers),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }
