@@ -10,7 +10,7 @@
 #define PEG_WITH(more, moment, hole, settings)                                                                         \
     "verdite-model: 1\nmodel: peg\ntitle: Peg\nsummary: A unit for tests.\n"                                           \
     "line: {baud: 19200, framing: 8N1" moment "}\naddress: {from: 1, to: 247, factory: 5}\n"                           \
-    "identify: {by: objects, maker: Quillmere, product: peg, serial-object: 0x80}\n" more                              \
+    "identify: {by: objects, maker: Quillmere, product: peg}\n" more                                                   \
     "times: {usual-reply: 8 ms, longest-reply: 200 ms, storing: 200 ms, busy-wait: 50 ms, busy-limit: 2 s, gap: 20 "   \
     "ms}\n"                                                                                                            \
     "holes: [{register: [5, 9]}, {register: [14, 19]}, {register: [22, 29]}, {register: " hole "}]\n"                  \
