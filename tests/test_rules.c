@@ -420,6 +420,8 @@ static const struct {
     {"  - {must: a.count > 5, say: no, blame: [a.only-long, share.4.extra], severity: warning}\n", "no", "a.only-long"},
     {"  - {must: a.wind > 9 kn, say: \"{a.wind}, {a.wind * 2}, {a.room * 2}, {a.hysteresis}\", severity: warning}\n",
      "7.5 kn, 15 kn, 6 KiB, 0.5 K", "a.wind"},
+    {"  - {must: a.count > 5, say: \"above: {a.count > 0}, below: {a.count < 0}\", severity: warning}\n",
+     "above: off, below: on", "a.count"},
     {"  - {must: a.count > 5, severity: warning}\n", "this must hold: a.count > 5", "a.count"},
     {"  - {must: a.count > 5, say: \"{a.only-long} is open\", severity: warning}\n", "not known is open", "a.count"},
 };
