@@ -133,6 +133,35 @@ static void test_what_is_no_answer_is_none(void **state)
     }
 }
 
+/* A character that came with a wrong parity spoils the frame that it is in, whichever it is. */
+static void test_an_error_of_the_line_spoils(void **state)
+{
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(examples); i++) {
+        const char *reply = examples[i].reply;
+        for (size_t at = 0; at < strlen(reply); at++) {
+            uint8_t errors[64] = {0};
+            asked a;
+            vd_status status = VD_OK;
+            start(&a, i, 1);
+            a.now += 10 * MS;
+            errors[at] = VD_ERROR_PARITY;
+            vd_modbus_client_engine.feed(vd_modbus_client_in(&a.client), &(vd_event){.kind = VD_HEARD,
+                                                                                     .now = a.now,
+                                                                                     .bytes = (const uint8_t *)reply,
+                                                                                     .errors = errors,
+                                                                                     .count = strlen(reply)});
+            for (int k = 0; k < 99 && !vd_modbus_client_ended(vd_modbus_client_in(&a.client), &status); k++) {
+                a.now += 100 * MS;
+                vd_modbus_client_engine.feed(vd_modbus_client_in(&a.client),
+                                             &(vd_event){.kind = VD_TIME, .now = a.now});
+            }
+            assert_true(vd_modbus_client_ended(vd_modbus_client_in(&a.client), &status));
+            assert_int_equal(status, VD_LINE_ERRORS);
+        }
+    }
+}
+
 static void test_a_colon_begins_anew(void **state)
 {
     (void)state;
@@ -257,6 +286,7 @@ int main(void)
     const struct CMUnitTest tests[] = {
         cmocka_unit_test(test_examples_of_the_standard_in_two_pieces),
         cmocka_unit_test(test_what_is_no_answer_is_none),
+        cmocka_unit_test(test_an_error_of_the_line_spoils),
         cmocka_unit_test(test_a_colon_begins_anew),
         cmocka_unit_test(test_an_echo_is_no_reply),
         cmocka_unit_test(test_the_units_end),

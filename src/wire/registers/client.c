@@ -88,10 +88,12 @@ static bool found_behind_stray_bytes(vd_modbus_client *client)
     return false;
 }
 
-/* Where bits run into each other a receiver may lose its footing for some characters though the talk goes on. */
+/* Where bits run into each other a receiver may lose its footing for some characters though the talk goes on; where
+ * silence parts no frames, the gap is long enough for that. */
 static uint64_t gap_end(const vd_modbus_client *client)
 {
-    uint64_t footing = client->reply_errors != 0 ? 2 * client->manner.gap + vd_serial_time(&client->manner.line, 8) : 0;
+    bool slips = client->reply_errors != 0 && client->manner.framing->by_silence;
+    uint64_t footing = slips ? 2 * client->manner.gap + vd_serial_time(&client->manner.line, 8) : 0;
     return client->last_heard + client->manner.gap + footing;
 }
 
