@@ -229,7 +229,8 @@ static void hear_byte(vd_lines_client *client, uint8_t byte, uint8_t errors)
     client->overlong = client->bad = false;
 }
 
-/* When this try is given up. A line that has begun is let finish, for as long as it may be one, with one pause in it. */
+/* When this try is given up. A line that has begun is let finish, for as long as it may be one, with one pause in it.
+ */
 static uint64_t deadline(const vd_lines_client *client)
 {
     bool begun = client->heard_length > 0 && !client->overlong && client->lines < MOST_LINES;
