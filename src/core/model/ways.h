@@ -58,7 +58,7 @@ typedef struct vd_judge vd_judge;
 /* `setting` NULL: it is about the model as a whole. `what` goes on where "it" or the setting's key is the subject. */
 void vd_judge_complain(vd_judge *judge, const vd_setting *setting, vd_where where, const char *what);
 
-/* Bytes in which a language keeps what it needs for a question or a raw request. */
+/* Bytes in which a language keeps what it needs for a question. */
 #define VD_PROBE_STATE 1792u
 /* Bytes in which a language keeps what it needs for a raw request. */
 #define VD_RAW_STATE 2304u
@@ -97,7 +97,7 @@ struct vd_desk_ways {
     const uint8_t *(*raw_sent)(const struct vd_raw *raw, size_t *length);
     /* Records why it ended with a status other than VD_OK. */
     vd_status (*raw_note)(const struct vd_raw *raw, vd_status status, vd_fault *fault);
-    /* Whether bytes that went out are a request in this language; whether what was heard so far is whole. */
+    /* Whether bytes that went out are a request in this language. */
     bool (*is_request)(const vd_desk *desk, const uint8_t *bytes, size_t count);
     /* Whether what was heard so far is whole. */
     bool (*is_whole)(const vd_desk *desk, const uint8_t *bytes, size_t count);
