@@ -64,13 +64,13 @@ sed 's/modbus-ascii}/modbus-ascii, talker: PQLX}/' "$VERDITE_MODELS/tidepole.yam
 run 1 verdite check talker.yaml
 tells "talker"
 
-# a unit of another hand, to which the tool says nothing of a line on which nothing could be asked
+# a unit of another hand: a line on which nothing could be asked is not judged
 unset VERDITE_BENCH
 python3 "$VERDITE_SOURCE/tests/pole.py" leaves >pole.txt &
 until [ -s pole.txt ]; do sleep 0.05; done
 run 6 verdite link --model pole --port "$(cat pole.txt)" --address 7
 tells "(A5)"
-case $out in *unusable*) fail "a line is judged on which nothing was asked" ;; esac
+says "The line is not judged."
 rm pole.txt
 # how one says it | exit status of a write | what is said of it
 while IFS='|' read -r how status said; do

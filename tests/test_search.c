@@ -397,6 +397,43 @@ static void test_link(void **state)
     }
 }
 
+/* Stopped by hand it is judged by what was asked until then; where the port went away, or nothing was asked, it is not.
+ */
+static void test_link_that_ends_early(void **state)
+{
+    static const struct {
+        uint16_t asked;
+        vd_event_kind end;
+        vd_link_grade grade;
+    } table[] = {{0, VD_STOP, VD_LINK_NOT_JUDGED},
+                 {0, VD_LOST, VD_LINK_NOT_JUDGED},
+                 {5, VD_STOP, VD_LINK_SOUND},
+                 {5, VD_LOST, VD_LINK_NOT_JUDGED}};
+    (void)state;
+    for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
+        hunt *h = malloc(sizeof *h);
+        static vd_link_test_storage test;
+        uint32_t times[40];
+        vd_status status;
+        prepare(h);
+        add_unit(h, dowel(), 0, "5", "QD-5");
+        start(h, 1);
+        vd_link_test_begin(vd_link_test_in(&test), 0, &vd_modbus_rtu_desk, NULL, &dowel()->line, 5, 40, times, 250000,
+                           21000);
+        h->seats[0] = (vd_seat){.engine = &vd_link_test_engine, .self = vd_link_test_in(&test)};
+        while (vd_link_test_result(vd_link_test_in(&test)).answered < table[i].asked) {
+            assert_int_equal(vd_loop_step(&h->loop, vd_sim_now(h->sim) + 500000), VD_OK);
+        }
+        vd_loop_feed(&h->loop, 0, (vd_event){.kind = table[i].end, .status = VD_PORT_LOST});
+        assert_true(vd_link_test_ended(vd_link_test_in(&test), &status));
+        vd_link_result result = vd_link_test_result(vd_link_test_in(&test));
+        assert_int_equal(result.asked, table[i].asked);
+        assert_int_equal(result.grade, table[i].grade);
+        finish(h);
+        free(h);
+    }
+}
+
 static uint64_t asked_at[8];
 static size_t asked_count;
 
@@ -456,6 +493,7 @@ int main(void)
         cmocka_unit_test(test_alternating_identities),
         cmocka_unit_test(test_one_lost_question),
         cmocka_unit_test(test_link),
+        cmocka_unit_test(test_link_that_ends_early),
     };
     return cmocka_run_group_tests(tests, NULL, NULL);
 }

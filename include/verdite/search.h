@@ -124,7 +124,12 @@ vd_status vd_search_judge_line(const vd_search *search, vd_fault *fault);
 /* ---- The link test ----------------------------------------------------------------------------------------- */
 
 /* How sound a line is. */
-typedef enum vd_link_grade { VD_LINK_SOUND, VD_LINK_MARGINAL, VD_LINK_UNUSABLE } vd_link_grade;
+typedef enum vd_link_grade {
+    VD_LINK_NOT_JUDGED, /* nothing was asked, or the port went away */
+    VD_LINK_SOUND,      /* not one loss */
+    VD_LINK_MARGINAL,   /* in between */
+    VD_LINK_UNUSABLE    /* fewer than 9 in 10 answered */
+} vd_link_grade;
 
 /* Asks one unit who it is, again and again; touches no setting. */
 typedef struct vd_link_test vd_link_test;
@@ -144,7 +149,7 @@ bool vd_link_test_ended(const vd_link_test *test, vd_status *status);
 typedef struct vd_link_result {
     uint16_t asked, answered, lost, damaged;         /* questions, and what became of them */
     uint32_t error_bytes, quickest, median, slowest; /* bytes with line errors; reply times */
-    vd_link_grade grade;                             /* sound: not one loss; unusable: fewer than 9 in 10 answered */
+    vd_link_grade grade;                             /* by what was asked so far */
 } vd_link_result;
 /* What it has found so far. */
 vd_link_result vd_link_test_result(const vd_link_test *test);

@@ -113,8 +113,9 @@ vd_link_result vd_link_test_result(const vd_link_test *test)
         result.median = test->times[test->answered / 2];
         result.slowest = test->times[test->answered - 1];
     }
-    bool sound = test->answered == test->asked && test->error_bytes == 0 && test->asked > 0;
-    bool usable = 10u * test->answered >= 9u * test->asked && test->asked > 0;
-    result.grade = sound ? VD_LINK_SOUND : usable ? VD_LINK_MARGINAL : VD_LINK_UNUSABLE;
+    bool judged = test->asked > 0 && (test->status == VD_OK || test->status == VD_STOPPED);
+    bool sound = test->answered == test->asked && test->error_bytes == 0;
+    bool usable = 10u * test->answered >= 9u * test->asked;
+    result.grade = !judged ? VD_LINK_NOT_JUDGED : sound ? VD_LINK_SOUND : usable ? VD_LINK_MARGINAL : VD_LINK_UNUSABLE;
     return result;
 }

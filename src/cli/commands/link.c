@@ -54,6 +54,7 @@ static void show(cli *c, const vd_model *model, const place *p, const vd_link_re
         tone t;
         vd_class class;
     } grades[] = {
+        [VD_LINK_NOT_JUDGED] = {"not judged", "Test it again.", TONE_DOUBT, VD_CLASS_FINE},
         [VD_LINK_SOUND] = {"sound", "Nothing to do.", TONE_GOOD, VD_CLASS_FINE},
         [VD_LINK_MARGINAL] = {"marginal",
                               "Check screws, screen and termination; it works now, and may not when it rains.",
@@ -110,9 +111,7 @@ vd_class command_link(cli *c)
             vd_fault_note(&fault, status, NULL, p.name, status == VD_STOPPED ? "No setting was touched." : "");
             report(c, &fault);
         }
-        if (result.asked > 0) { /* else nothing is known of the line */
-            show(c, model, &p, &result);
-        }
+        show(c, model, &p, &result);
     }
     trace_end(c, &t);
     place_close(c, &p);
