@@ -36,7 +36,7 @@ if(VERDITE_HOST)
   install(FILES cmake/models_folder.c DESTINATION ${package_place})
   install(TARGETS verdite-tool verdite-bench)
   install(DIRECTORY models benches DESTINATION ${CMAKE_INSTALL_DATADIR}/verdite PATTERN state.json EXCLUDE)
-  install(FILES share/70-verdite.rules share/model.schema.json DESTINATION ${CMAKE_INSTALL_DATADIR}/verdite)
+  install(FILES share/70-verdite.rules share/model.schema.json share/result.schema.json DESTINATION ${CMAKE_INSTALL_DATADIR}/verdite)
   install(FILES README.md LICENSE DESTINATION ${CMAKE_INSTALL_DOCDIR})
   install(DIRECTORY docs/ DESTINATION ${CMAKE_INSTALL_DOCDIR}/docs FILES_MATCHING PATTERN "*.md" PATTERN screenshots EXCLUDE)
 

@@ -3,6 +3,7 @@
 # Alarms as a person meets them: read aloud, changed by what they mean, tried out on values and on logs.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 cd "$work" || exit 1
 days=$VERDITE_SOURCE/logs/heather-days.csv
 

@@ -3,6 +3,7 @@
 # Stages every row of the table in docs/diagnoses.md on a bench and compares the code that comes back.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 cd "$work" || exit 1
 mkdir models bench
 cp "$VERDITE_SOURCE"/models/{brock,dowel,lantern,skep}.yaml models/

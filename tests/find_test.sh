@@ -3,6 +3,7 @@
 # Finding, diagnosing, the link test, and what is remembered, as a person would type it.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 fresh bracken
 cd "$work" || exit 1
 
@@ -133,7 +134,7 @@ served=$!
 for _ in $(seq 100); do [ -s "$work/served" ] && break; sleep 0.1; done
 port=$(awk '{ print $2 }' "$work/served")
 unset VERDITE_BENCH
-verdite find --port "$port" --baud 9600 --framing 8E1 >"$work/out" 2>"$work/err" </dev/null &
+"$VERDITE_BIN/verdite" find --port "$port" --baud 9600 --framing 8E1 >"$work/out" 2>"$work/err" </dev/null &
 tool=$!
 sleep 3
 kill -INT "$tool"

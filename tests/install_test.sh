@@ -42,7 +42,7 @@ done
 grep -rq "$work/elsewhere\|$VERDITE_SOURCE" prefix/lib/pkgconfig prefix/lib/cmake portable/lib/pkgconfig portable/lib/cmake &&
     fail "a path of the machine that built it stands in what was installed"
 for file in bin/verdite bin/verdite-bench share/man/man1/verdite.1 share/verdite/models/dowel.yaml \
-    share/verdite/model.schema.json share/verdite/70-verdite.rules share/zsh/vendor-completions/_verdite \
+    share/verdite/model.schema.json share/verdite/result.schema.json share/verdite/70-verdite.rules share/zsh/vendor-completions/_verdite \
     share/bash-completion/completions/verdite-bench share/fish/vendor_completions.d/verdite.fish; do
     [ -e "prefix/$file" ] || fail "$file was not installed"
 done

@@ -3,6 +3,7 @@
 # Visits that are kept: settings without a file, a new unit's address, history, undo, finish, and profiles made of visits.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 cd "$work" || exit 1
 fresh bracken
 

@@ -4,6 +4,7 @@
 # passwords from everywhere they may come from, for registers too; hands by command; raw requests; and every bad word.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 fresh yard
 cd "$work" || exit 1
 sorrel=(--port sorrel-box) hive=(--port hive-cable --model skep) cab=(--port cab-cable --model lantern)

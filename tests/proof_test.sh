@@ -4,6 +4,7 @@
 # values that others have written since. The units share no code with the tool.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 cd "$work" || exit 1
 mkdir models
 export VERDITE_MODELS="$work/models" VERDITE_BENCH=

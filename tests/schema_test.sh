@@ -101,4 +101,30 @@ print(", ".join(json.load(open(sys.argv[1]))["properties"]["speaks"]["properties
 tag_head | sed 's/manner: commands/manner: guess/' >guess.yaml
 run 1 verdite check guess.yaml
 tells "Give one of $languages."
+# ---- the contract of --json: what is not in it is noticed, and its document names what it holds
+results=$VERDITE_SOURCE/share/result.schema.json
+contract() { python3 "$VERDITE_SOURCE/tests/contract.py" "$results" "$1"; }
+verdite history --json >fine.json 2>/dev/null
+run 0 contract fine.json
+while IFS='|' read -r result said; do
+    printf '%s\n' "$result" >wrong.json
+    run 1 contract wrong.json
+    tells "$said"
+done <<'TABLE'
+{"command": "history", "exit": 0, "visits": [], "more": 1}|'more' was unexpected
+{"command": "find", "exit": 9}|9 is greater than the maximum of 8
+{"command": "write", "exit": 0, "outcome": "fine"}|'fine' is not one of
+{"command": "link", "exit": 0, "faults": [{"fault": "no-reply", "words": "-", "code": "Z1"}]}|does not match
+{"command": "loook", "exit": 0}|no such result
+{"exit": 4, "faults": [], "settings": []}|no such result
+TABLE
+python3 - "$results" "$VERDITE_SOURCE/docs/json.md" <<'PY' || fail "docs/json.md leaves keys, outcomes or verdicts out"
+import json, sys
+schema, text = json.load(open(sys.argv[1])), open(sys.argv[2]).read()
+words = schema["definitions"]["outcome"]["enum"] + schema["definitions"]["verdict"]["enum"]
+own = {"alarm", "alarms", "rows", "rows-left-out", "rows-replaced", "newest-first", "limits", "same", "free", "saved", "rules", "version", "adapters", "told"}
+words += [key for kind in schema["oneOf"] for key in kind["properties"] if "command" in kind["properties"] and key not in own]
+missing = sorted({w for w in words if f"`{w}`" not in text})
+sys.exit(f"missing: {missing}" if missing else 0)
+PY
 done_testing

@@ -5,6 +5,7 @@
 # what is remembered; and the memory of the tool after its visit. The terminal is as it was, whatever ends a question.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 fresh yard
 cd "$work" || exit 1
 umask 022

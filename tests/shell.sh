@@ -49,7 +49,28 @@ fresh() {
     export VERDITE_BENCH="$work/$1"
 }
 
+# keep_json: from here on what the tool prints as JSON is kept, and held against its schema when the test is done. A
+# command in the background that is to be killed is called by its path.
+keep_json() {
+    mkdir "$work/json"
+    verdite() {
+        case " $* " in
+        *" --json "* | *" -j "*)
+            command verdite "$@" | tee "$work/json/$BASHPID.$RANDOM$RANDOM"
+            return "${PIPESTATUS[0]}"
+            ;;
+        *) command verdite "$@" ;;
+        esac
+    }
+}
+
 done_testing() {
+    if [ -d "$work/json" ]; then
+        what="the contract of --json"
+        out=$(python3 "$VERDITE_SOURCE/tests/contract.py" "$VERDITE_SOURCE/share/result.schema.json" "$work/json/"*) ||
+            fail "$what"
+        passed=$((passed + 1))
+    fi
     echo "$passed passed, 0 failed"
 }
 

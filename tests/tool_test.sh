@@ -3,6 +3,7 @@
 # The tool as a person would use it on the bench: each command once as it is meant, and with every bad input.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 fresh bracken
 cd "$work" || exit 1
 file=hive.yaml

@@ -4,6 +4,7 @@
 # profiles that hold more than one document.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 cd "$work" || exit 1
 V=(--serial PLAY-1 --yes)
 

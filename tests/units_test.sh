@@ -4,6 +4,7 @@
 # meets, from the first look to the verdict.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 export VERDITE_MODELS="$VERDITE_SOURCE/tests/units"
 cd "$work" || exit 1
 

@@ -4,6 +4,7 @@
 # with --json whatever comes of it is JSON.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 fresh bracken
 escape=$'\e' newline=$'\n' c1=$'\302\233' turned=$'\342\200\256' return=$'\r'
 long=$(printf '%5000s' '' | tr ' ' x)
