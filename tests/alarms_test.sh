@@ -10,7 +10,7 @@ days=$VERDITE_SOURCE/logs/heather-days.csv
 # ---- Read aloud
 run 0 verdite alarms skep
 says "Brood: sounds when the brood is outside 34.0 °C to 36.0 °C. It ends once the brood is back inside"
-tells "A skep has 3 alarms, 0 of them free."
+tells "skep: 3 alarms, 0 not in use."
 run 0 verdite alarms skep --variant plain
 says "Swarm: not used."
 run 0 verdite alarms wren inside-high
@@ -38,14 +38,14 @@ says "cases, each heard as it was said"
 # ---- Changed by what they mean
 run 0 verdite set box.yaml person.1.name=Ann person.1.phone=+447700900123
 run 0 verdite alarm box.yaml add speed above 90 km/h for 10 s does message,output-1 tells Ann text "TOO FAST"
-says "alarm.1.limit: 90 km/h, was 0.0"
-tells "Alarm 1, then: sounds when the trailer is faster than 90 km/h for 10 s. It ends once the trailer is at 90 km/h or slower. It sends a text message to Ann and switches output 1, with the text \"TOO FAST\"."
-tells "Nothing has been sent to a unit."
+says "alarm.1.limit 0.0 90 km/h"
+tells "Alarm 1: new, sounds when the trailer is faster than 90 km/h for 10 s. It ends once the trailer is at 90 km/h or slower. It sends a text message to Ann and switches output 1, with the text \"TOO FAST\"."
+tells "Nothing was sent to a unit."
 run 0 verdite alarm box.yaml add "input-2 is on"
 tells "Alarm 2: Nothing is connected to Input 2, so it never sounds."
 run 0 verdite alarm box.yaml add voltage below 0 V does call
 tells "Alarm 3: Supply measures 0.0 V to 40.0 V, so it never sounds."
-tells "Alarm 3: It is to tell somebody, but nobody is named."
+tells "Alarm 3: It tells nobody: no recipient is chosen."
 # Just at the edge of what it measures, and one step within.
 edge() { # WORDS... WHAT: never, always or, of one that may sound, nothing
     run 0 verdite new edge.yaml brock
@@ -61,17 +61,17 @@ edge speed above 159 km/h none
 edge voltage below 0 V never
 edge voltage below 0.1 V none
 run 0 verdite alarm box.yaml 3 below "11.8 V" tells second
-tells "Alarm 3: It is to tell somebody who has no number."
+tells "Alarm 3: It tells somebody whose number is unknown."
 run 0 verdite set box.yaml alarm.3.source=speed "alarm.3.limit=11 km/h"
 run 4 verdite set box.yaml alarm.3.source=moved
-tells "\"11 km/h\" is not in the unit of this setting."
-tells "Alarm 3: It watches Moved now, but its limit stayed as it was for something else."
+tells "\"11 km/h\" has the wrong unit."
+tells "Alarm 3: It watches Moved now, but its limit was not changed."
 run 0 verdite alarm box.yaml 3 speed above 90 km/h for 10 s does report # the other one sends a message
 case $err in *"Alarm 1 is the same alarm"*) fail "two that do different things are called the same" ;; esac
 run 0 verdite alarm box.yaml 3 does message,output-1 tells first text "TOO FAST"
 tells "Alarm 3: Alarm 1 is the same alarm."
 run 0 verdite alarm box.yaml clear 3
-tells "Alarm 3, then: not used, though its limit is set to 90 km/h."
+tells "Alarm 3: no longer used."
 cp box.yaml same.yaml
 bad() { # WORDS... MESSAGE: refused with this, and the file stays as it is
     local message=${*: -1}
@@ -82,10 +82,10 @@ bad() { # WORDS... MESSAGE: refused with this, and the file stays as it is
 bad add weight above 3 kg "cannot watch weight. It can watch: input-1"
 bad add speed below 3 km/h "cannot be below. Here it can be: above"
 bad add speed above 300 km/h "\"300 km/h\" is out of range. Give 0 to 160 km/h"
-bad add speed above 3 kg "\"3 kg\" is not in the unit of this setting"
-bad add speed above "90 km/h" for 10 "does not say which unit of time"
-bad add speed "Behind a channel stands how it must be"
-bad add speed above "Behind this word a value is missing."
+bad add speed above 3 kg "\"3 kg\" has the wrong unit"
+bad add speed above "90 km/h" for 10 "needs a unit of time"
+bad add speed "After a channel give above, below"
+bad add speed above "A value is missing after this word."
 bad add input-1 is open "has no state open"
 bad add input-1 is on only while speed above 3 km/h "has no room for so many conditions"
 bad 1 does whistle "cannot do whistle. It can do: report message call output-1 output-2"
@@ -97,21 +97,21 @@ run 4 verdite alarm skep add brood above 3 °C
 tells "Factory defaults cannot be changed."
 run 0 verdite new hive.yaml skep --variant sound
 run 4 verdite alarm hive.yaml clear brood
-tells "Brood cannot be cleared. This unit always watches it; its limits can be changed."
+tells "Brood cannot be cleared. This unit always watches it. Only its limits can be changed."
 run 0 verdite alarm hive.yaml brood outside 33.5 to 36.5 °C
-says "brood.low-limit: 33.5 °C, was 34.0 °C"
+says "brood.low-limit 34.0 °C 33.5 °C"
 run 0 verdite new cab.yaml lantern
 run 0 verdite alarm cab.yaml add channel-2 is on for 2s only while channel-1 is on does lamp-2,lamp-3 latches off
 tells "but only while Channel 1 is on. It ends once Channel 2 is no longer on, or the condition is lost."
 run 0 verdite alarm cab.yaml 1 only while nothing
-says "alarm.1.only-while: nothing, was channel-1"
+says "alarm.1.only-while channel-1 nothing"
 run 0 verdite new new.yaml lantern --firmware 4.0
 run 0 verdite alarm new.yaml add tyre below 7.0 bar release 0.3 bar for 10 s only while speed above 5 km/h does lamp-1
-tells "Alarm 1, then: sounds when the tyre is softer than 7.0 bar for 10 s, but only while the trailer is faster than 5 km/h. It ends once the tyre is at 7.3 bar or harder, or the condition is lost."
+tells "Alarm 1: new, sounds when the tyre is softer than 7.0 bar for 10 s, but only while the trailer is faster than 5 km/h. It ends once the tyre is at 7.3 bar or harder, or the condition is lost."
 run 0 verdite alarm new.yaml add load above 8 °C only while channel-1 is on
-says "alarm.2.side: above, was below"
+says "alarm.2.side below above"
 run 0 verdite alarm new.yaml 1 only while speed below 3 km/h
-says "alarm.1.only-side: below, was above"
+says "alarm.1.only-side above below"
 run 0 verdite try new.yaml tyre=6 speed=2
 says "Alarm 1: would sound after 10 s (6.0 bar)."
 run 0 verdite try new.yaml tyre=6 speed=5
@@ -120,24 +120,26 @@ run 0 verdite set new.yaml setup.1.alarms=alarm-2
 tells "Alarm 1: The setup in force leaves it out, so it never sounds."
 run 0 verdite alarm new.yaml add load above 5 °C
 run 0 verdite alarm new.yaml add load below 6 °C
-tells "Alarm 4: Together with Alarm 3 it always sounds: between them they cover all that Load measures."
+tells "Alarm 4: Together with Alarm 3 it always sounds: they cover everything that Load measures."
 run 0 verdite new old.yaml lantern --firmware 3.2
 run 4 verdite alarm old.yaml add tyre below 7.0 bar
 tells "cannot watch tyre. It can watch: channel-1 channel-2 channel-3 channel-4"
 run 0 verdite new gauge.yaml dowel
 run 0 verdite alarm gauge.yaml add weight below 20 kg does relay latches on
-says "weight.alarm: low, was none"
+says "weight.alarm none low"
 run 0 verdite alarm gauge.yaml add weight above 60 kg release 1 kg
-says "weight.alarm: both, was low"
+says "weight.alarm low both"
 run 0 verdite alarm gauge.yaml clear weight-low
-says "weight.alarm: high, was both"
+says "weight.alarm both high"
 run 0 verdite check gauge.yaml
+[ "$out" = "Right: dowel, 32 settings." ] || fail "check says more than is doubtful"
+run 0 verdite alarms gauge.yaml
 says "Weight high: sounds when the hive is heavier than 60 kg for 10 s. It ends once the hive is at 59 kg"
 
 # ---- In a unit
 fresh bracken
 run 0 verdite alarm unit weight-low below 20 kg for 30 s --address 3 --yes
-tells "Weight low, so far: sounds when the hive is lighter than 18.0 kg for 10 s."
+tells "Weight low: sounds when the hive is lighter than 20 kg (was 18.0 kg); after 30 s (was 10 s)"
 says "VERIFIED: 2 of 2 settings read back from storage, equal."
 run 0 verdite alarms unit weight-low --address 3
 says "lighter than 20"
@@ -187,13 +189,13 @@ run 0 verdite try cab.yaml channel-2=on
 run 4 verdite try hive.yaml brood=warm
 tells "\"warm\" is not a number"
 run 4 verdite try hive.yaml "brood=36 kg"
-tells "is not in the unit of this setting"
+tells "has the wrong unit"
 run 4 verdite try hive.yaml brod=36
-tells "There is no channel \"brod\". Do you mean brood?"
+tells "Unknown channel \"brod\". Do you mean brood?"
 run 4 verdite try cab.yaml channel-2=open
 tells "Channel 2 cannot be \"open\". It is on or off."
 run 4 verdite try hive.yaml
-tells "There is nothing to try its alarms on."
+tells "There is nothing to try the alarms on."
 
 # ---- And on a log
 run 0 verdite set hive.yaml "sound.threshold=60 dB"
@@ -201,8 +203,8 @@ run 0 verdite try hive.yaml --log "$days" --limit "high brood=36 °C to 37 °C b
 says "2026-05-13 11:29:29 Swarm sounds: 61 dB"
 says "2026-05-14 03:11:07 Brood not known: no Brood"
 says "Swarm 65 dB 1 8 min"
-tells "From 2026-05-12 00:00:00 to 2026-05-14 23:59:43, 2192 rows; times are those of UTC+02:00."
-tells "left out: Speed (km/h), Supply (V), Door."
+tells "From 2026-05-12 00:00:00 to 2026-05-14 23:59:43, 2192 rows, in UTC+02:00."
+tells "skipped: Speed (km/h), Supply (V), Door."
 # What nothing is connected to sounds neither on a log, nor on values, whatever they say; with a wire it does.
 cp box.yaml wired.yaml
 run 0 verdite try box.yaml --log "$days" --column input-2=Door
@@ -228,43 +230,43 @@ tried() { # STATUS LOG TEXT: in the output or the messages
 at=2026-05-12T08
 head="time,brood"
 tried 5 "" "it is empty"
-tried 5 "$head\n" "below its header there is nothing"
+tried 5 "$head\n" "it has no row below its header"
 tried 5 "when,brood\n" "no column is named time. Its columns are: when, brood. Say which it is: time=COLUMN."
-tried 5 "time,brod\n" "no column is named like a channel"
+tried 5 "time,brod\n" "no column has the name of a channel"
 tried 4 "$head\n" "The log has no column \"brood2\". Do you mean brood?" --column brood=brood2
-tried 4 "$head\n" "There is no channel \"brod\". Do you mean brood?" --column brod=brood
-tried 5 "$head\n$at:00:00,35\n" "its times do not say in which zone they are"
+tried 4 "$head\n" "Unknown channel \"brod\". Do you mean brood?" --column brod=brood
+tried 5 "$head\n$at:00:00,35\n" "its times have no zone"
 tried 0 "$head\n$at:00:00,37\n" "2026-05-12 08:00:00 Brood sounds: 37" --zone +02:00
 tried 4 "$head\n" "zone" --zone +25:00
 tried 0 "$head\n$at:00:00Z,37\n${at}:00:01Z,warm\n" "1 cell of Brood holds no number, and counts as not known; the first: \"warm\" in line 3."
 tried 0 "$head\n$at:00:00Z,37\n${at}:00:01Z,41\xf3\xf3\n" "counts as not known; the first: \"41\" in line 3."
 tried 0 "$head\n$at:00:00Z,37\n${at}:00:01Z,41\x1b[31m\n" "counts as not known; the first: \"41\" in line 3."
-tried 0 "$head\n$at:00:00Z,37\nnow,37\n" "1 row was left out for want of a time; the first: \"now\" in line 3."
-tried 0 "$head\n$at:00:00Z,37\n${at}:00:10Z,35\n$at:00:05Z,37\n" "1 row was left out, being earlier than the one before: was a clock put back?"
-tried 0 "$head\n$at:00:00Z,35\n$at:00:00Z,37\n" "1 row was replaced by the next one, which has the same time."
+tried 0 "$head\n$at:00:00Z,37\nnow,37\n" "1 row was skipped without a time; the first: \"now\" in line 3."
+tried 0 "$head\n$at:00:00Z,37\n${at}:00:10Z,35\n$at:00:05Z,37\n" "1 row was skipped, earlier than the one before. A clock may have been put back."
+tried 0 "$head\n$at:00:00Z,35\n$at:00:00Z,37\n" "1 row was replaced by the next one with the same time."
 tried 0 "time;Brood (°C)\r\n$at:00:00Z;\"37,4\"\r\n" "Brood sounds: 37.4 °C"
 tried 0 "\xef\xbb\xbf$head\n$at:00:00Z,NaN\n" "Brood not known: no Brood"
-tried 5 "time,Brood (°F)\n$at:00:00Z,99\n" "column \"Brood (°F)\" is not in the unit of Brood. It wants °C; nothing is converted."
+tried 5 "time,Brood (°F)\n$at:00:00Z,99\n" "column \"Brood (°F)\" has another unit than Brood. It needs °C. Nothing is converted."
 tried 5 "$head\n$at:00:00Z,\"37\n" "ends within quotation marks"
-tried 5 "$head\n$at:00:00Z,3\"7\n" "has a quotation mark where none belongs"
+tried 5 "$head\n$at:00:00Z,3\"7\n" "has a quotation mark in the wrong place"
 tried 0 "$head\n$at:00:00Z,99999999999999999999\n" "holds no number"
-tried 4 "$head\n$at:00:00Z,37\n" "More than 64 other limits" --limit "high brood=10 to 20 by 0.1"
-tried 4 "$head\n$at:00:00Z,37\n" "The step from one limit to the next must be above 0." --limit "high brood=10 to 20 by 0"
+tried 4 "$head\n$at:00:00Z,37\n" "At most 64 other limits" --limit "high brood=10 to 20 by 0.1"
+tried 4 "$head\n$at:00:00Z,37\n" "The step must be above 0." --limit "high brood=10 to 20 by 0"
 tried 4 "$head\n$at:00:00Z,37\n" "ALARM=VALUE" --limit "36 °C"
 tried 4 "$head\n$at:00:00Z,37\n" "The first limit is above the last one." --limit "high brood=20 to 10 by 1"
 run 4 verdite try hive.yaml brood=37 --limit "high brood=36 °C"
-tells "Other limits are tried out on a log. Give it as well: --log FILE."
+tells "--limit needs a log. Add --log FILE."
 run 4 verdite try hive.yaml brood=37 --log log.csv
-tells "Values are tried out, or a log, not both."
+tells "Give values or a log, not both."
 run 5 verdite try hive.yaml --log .
-tells "it is no ordinary file"
+tells "it is not an ordinary file"
 run 5 verdite try hive.yaml --log nowhere.csv
 tells "No such file"
 
 # ---- Below zero, as it is said
 run 0 verdite new cold.yaml wren
 run 0 verdite alarm cold.yaml inside-low below -5 °C
-says "was 5.0"
+says "inside.low-limit 5.0 °C -5 °C"
 tells "sounds when it is colder inside than -5 °C"
 run 4 verdite set cold.yaml -5
 [[ $err != *"no option"* ]] || fail "a number is taken for an option"
@@ -296,11 +298,11 @@ run 0 verdite try road.yaml --log log.csv
 forth=$out
 run 0 verdite try road.yaml --log down.csv
 [[ $out == "$forth" ]] || fail "newest first says something else"
-tells "note: the newest row of the log comes first, so it was read from its end."
+tells "note: the log begins with its newest row, so it was read from the end."
 { cat log.csv; sed -n 3p log.csv; } >back.csv
 run 0 verdite try road.yaml --log back.csv
 [[ $out == "$forth" ]] || fail "a row that goes back counts"
-tells "note: 1 row was left out, being earlier than the one before"
+tells "note: 1 row was skipped, earlier than the one before"
 # How long a value holds: as the model says, where that is too short once, and as typed.
 run 0 verdite new panel.yaml lantern
 run 0 verdite set panel.yaml setup.1.alarms=alarm-1
@@ -308,25 +310,25 @@ run 0 verdite alarm panel.yaml 1 load above 5 °C
 rows load 9 9 9 9
 run 0 verdite try panel.yaml --log log.csv
 [[ $out != *"known again"* ]] || fail "a flood"
-tells "note: a value of Load holds for 30 s, and the log has one every 10 min: in between nothing was judged."
+tells "note: a value of Load holds for 30 s, but the log has one every 10 min. The time between was not judged."
 run 0 verdite try panel.yaml --log log.csv --holds "15 min"
-tells "note: values of Load were held for 15 min, as typed; the model says 30 s."
+tells "note: values of Load were held for 15 min, as typed. The model says 30 s."
 says "Alarm 1 1 time"
 [[ $out != *"condition since"* ]] || fail "a condition that it has not"
 
 # ---- Drawn
 cp "$days" own.svg
 run 4 verdite try hive.yaml --log own.svg --chart ./own.svg --replace
-tells "The chart would be written over the log."
+tells "The chart would replace the log."
 cmp -s own.svg "$days" || fail "the log was written over"
 run 0 verdite try hive.yaml --log "$days" --chart days.png
 tells "Drawn as days.png"
 file days.png | grep -q "PNG image data, 1280 x 630" || fail "the picture: $(file days.png)"
 run 4 verdite try hive.yaml --log "$days" --chart days.png
-tells "days.png is there already"
+tells "days.png exists already"
 run 0 verdite try hive.yaml --log "$days" --chart days.png --replace
 run 4 verdite try hive.yaml --log "$days" --chart days.gif
-tells "A chart is a .png or an .svg."
+tells "A chart is a .png or .svg file."
 # Names that would be more than names in the script or in the picture.
 sed "s|label: Brood\$|label: \"x'; !touch pwned; \`touch pwned\` <b>\&'\"|" "$VERDITE_MODELS/skep.yaml" >odd.yaml
 grep -q 'touch pwned' odd.yaml || fail "no odd name"
@@ -349,7 +351,7 @@ what="without gnuplot"
 PATH="$work/bare" verdite try hive.yaml --log "$days" --chart none.png >"$work/out" 2>"$work/err" || fail "without gnuplot"
 out=$(tr -s " " <"$work/out") err=$(cat "$work/err")
 says "Swarm 2 times"
-tells "There is no chart: the program gnuplot is not there."
+tells "No chart was drawn: the program gnuplot is missing."
 log "$head\n"
 run 5 verdite try hive.yaml --log log.csv --chart empty.png
 [ ! -e empty.png ] || fail "a chart of nothing"
@@ -363,18 +365,18 @@ says "Layers apart: sounds when the cream on top is warmer than the cream below 
 says "Churned too long: sounds when the churn is above 10 rpm for 45 min in all without a rest of 5 min."
 says "Both: sounds while all of these stand: Warms fast and Layers apart."
 run 4 verdite alarm churn.yaml 1 release 0.5 °C
-tells "Watch 1 is not used. Say what it is to watch."
+tells "Watch 1 is not used. Say what it watches."
 run 0 verdite alarm churn.yaml add top outside 8 °C to 14 °C release 1 °C for 30 s ends-after 2 min latches on
-says "watch.1.how: outside, was above"
-tells "It ends once the cream on top is back inside 9 °C to 13 °C for 2 min, and waits while the condition is lost. Then it still stays until it is cleared by button or command, which works before as well."
+says "watch.1.how above outside"
+tells "It ends once the cream on top is back inside 9 °C to 13 °C for 2 min, and waits while the condition is lost. It stays on until it is cleared by button or command. That works earlier too."
 run 0 verdite alarm churn.yaml add lid is ajar does nothing
 tells "Watch 2: It does nothing when it sounds."
 run 0 verdite alarm churn.yaml 1 top above 12 °C
 run 0 verdite set churn.yaml watch.1.what=bottom
-tells "Watch 1: It watches Bottom now, but its limit stayed as it was for something else."
-tells "Watch 1: It watches Bottom now, but \"above\" stayed as it was for something else."
+tells "Watch 1: It watches Bottom now, but its limit was not changed."
+tells "Watch 1: It watches Bottom now, but \"above\" was not changed."
 run 0 verdite alarm churn.yaml 2 bottom below 13 °C
-says "watch.2.how: below, was above"
+says "watch.2.how above below"
 [[ $err != *"stayed as it was"* ]] || fail "what was said anew is told to have stayed"
 run 4 verdite alarm churn.yaml both above 3 °C
 tells "Both is a combination. Change the alarms that it combines."
@@ -406,7 +408,7 @@ sed '/key: now.top/s/access: read-only/access: read-only, moves: {between: [5 °
 run 0 verdite-bench play swing/churn.yaml swinging
 run 0 verdite-bench wait swinging "5 min"
 run 0 verdite read --bench swinging --model swing/churn.yaml
-tells "has an alarm on how fast something changes, over more readings than a bench keeps: there it never sounds."
+tells "has an alarm on a rate over more readings than a bench keeps. It never sounds here."
 export VERDITE_MODELS="$VERDITE_SOURCE/models"
 
 # ---- A long log, in constant memory

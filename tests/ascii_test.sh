@@ -31,7 +31,7 @@ run 5 verdite change --model tidepole --address 7 alarm.low=6 --yes
 tells "Low water 6 m is not below high water 4.50 m."
 run 0 verdite change --model tidepole --address 7 alarm.high=5.2 alarm.lamp=off line.address=9 line.speed=19200 --yes
 says "VERIFIED: 4 of 4 settings read back from storage, equal."
-tells "From now on it is at address 9"
+tells "Moves the unit to address 9 at 19200 7E1"
 run 0 verdite find
 says "address 9 19200 7E1 tidepole"
 run 0 verdite link --model tidepole --address 9 --baud 19200 --count 30

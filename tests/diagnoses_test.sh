@@ -66,7 +66,7 @@ for command in "find --from 4 --to 6" "diagnose --address 5 --model dowel" "assi
     rm -rf bench/state.json "$work/state"
     # shellcheck disable=SC2086 # several words
     run 6 verdite $command
-    tells "Two units share address 5: serial numbers QD-24001 and QD-24002."
+    tells "Two units share address 5: QD-24001 and QD-24002."
 done
 what="the table"
 [ "$rows" -ge 30 ] || fail "only $rows rows were found"

@@ -27,18 +27,18 @@ run 4 verdite find 3
 run 4 verdite ports --watch --json
 mkdir -p "$work/empty"
 run 5 env VERDITE_MODELS="$work/empty" verdite find
-tells "There is no model in $work/empty"
+tells "No model was found in $work/empty"
 run 6 verdite find --port other
 fresh bracken-clash
 run 6 verdite find --from 3 --to 5
 says "two units on one address"
-tells "Unplug one of the two"
+tells "Unplug one, give the other"
 tells "(C5)"
 tells "2 units found"
 run 6 verdite diagnose --address 4
 tells "Two units share address 4"
 run 0 verdite diagnose --address 3
-tells "It answers as it should"
+tells "The unit answers."
 run 1 verdite link --address 4
 says "unusable"
 run 0 verdite link --address 3 --count 20
@@ -58,7 +58,7 @@ rm -rf "$work/state"
 fresh bracken
 run 0 verdite read --address 6 --group relay
 run 0 verdite read --group relay
-tells "Address 6 at 9600 8E1, as last time"
+tells "Using address 6 at 9600 8E1, as last time"
 says "QD-24006"
 printf 'no store, but long enough to be taken for one: %0200d' 7 >"$work/state/store.db"
 rm -f "$work/state/store.db-wal" "$work/state/store.db-shm"
@@ -73,29 +73,29 @@ sqlite='import sqlite3, sys; d = sqlite3.connect(sys.argv[1]); d.executescript(s
 edition=$(python3 -c 'import sqlite3, sys; print(sqlite3.connect(sys.argv[1]).execute("PRAGMA user_version").fetchone()[0])' "$work/state/store.db")
 python3 -c "$sqlite" "$work/state/store.db" "PRAGMA user_version = 99"
 run 0 verdite read --group relay
-tells "made by a newer Verdite"
+tells "A newer Verdite made"
 python3 -c "$sqlite" "$work/other.db" "CREATE TABLE mine (x)"
 VERDITE_STORE="$work/other.db" run 0 verdite read --group relay
-tells "is no store of Verdite"
+tells "is not a store of Verdite"
 VERDITE_STORE="$work" run 0 verdite read --group relay
-tells "it is no ordinary file"
+tells "it is not an ordinary file"
 python3 -c "$sqlite" "$work/state/store.db" "PRAGMA user_version = $edition"
 
 # ---- several ports: the one that served is taken, else all are named
 sed -i 's/^adapters:/adapters:\n  - {name: spare, label: An adapter with nothing behind it}\n  - {name: shut, label: An adapter that is not yours, forbidden: yes}/' "$work/bracken/bench.yaml"
 run 0 verdite read --group relay
-tells "Taking bracken-usb: it served a dowel last time"
+tells "Using bracken-usb: a dowel was behind it last time"
 rm -rf "$work/state"
 run 4 verdite read --group relay
 tells "spare, shut (cannot be opened now), bracken-usb"
 run 6 verdite find --from 1 --to 5 --quick
 says "bracken-usb     address   5"
-tells "You may not open the port shut"
+tells "You are not allowed to open the port shut"
 tells "5 units found"
 run 0 verdite read --port bracken-usb --address 2 --group relay
 sed -i '/name: bracken-usb/d' "$work/bracken/bench.yaml"
 run 6 verdite read --group relay
-tells "bracken-usb, which served a dowel last time, is gone"
+tells "bracken-usb is gone. A dowel was behind it last time."
 
 # ---- quickly, and what was not asked then; one that is silent among others
 spent() { awk '$2 == "s" && $1 + 0 > last { last = $1 + 0 } END { print int(last * 1000) }' "$work/err"; } # line time in the trace, ms
@@ -103,10 +103,10 @@ fresh bracken
 run 0 verdite find --quick --trace
 says "address 10"
 says "address 247"
-tells "Not asked: addresses beyond 32 at which nobody was met and that no model comes with (without --quick)."
+tells "Not asked: addresses above 32 where no unit was met before (without --quick)."
 [ "$(spent)" -le 6000 ] || fail "find --quick takes $(spent) ms of line time"
 run 6 verdite diagnose --model dowel --address 42 --trace
-tells "Address 42 is silent, and others answer on this line: 1 to 10 (asked: 1 to 10)."
+tells "Address 42 is silent, but others answer on this line: 1 to 10 (asked: 1 to 10)."
 [[ $err != *"A and B"* ]] || fail "swapped wires, while others answer"
 [ "$(spent)" -le 5000 ] || fail "the diagnosis takes $(spent) ms of line time"
 run 0 verdite change line.address=200 --model dowel --address 4 --yes
@@ -117,15 +117,15 @@ for command in "read --address 4 --model dowel" "diagnose --address 4 --model do
     printf 'verdite-profile: 1\nmodel: dowel\nsettings: {unit.light: low}\n' >there.yaml
     # shellcheck disable=SC2086
     run 6 verdite $command
-    tells "QD-24004 was here before, and was met at address 200 last, 20"
+    tells "QD-24004 was last seen here at address 200, 20"
 done
 python3 -c 'import sqlite3, sys
 store = sqlite3.connect(sys.argv[1])
 store.execute("UPDATE visit SET open = 1, ended = 0 WHERE new_address = 200")
 store.commit()' "$VERDITE_STORE"
 run 6 verdite read --address 4 --model dowel
-tells "QD-24004 was being changed here when that was cut off"
-tells "it may be at address 4 or 200. To go on with it: verdite finish"
+tells "A change of QD-24004 was interrupted here"
+tells "It may be at address 4 or 200. To finish it: verdite finish"
 
 # ---- stopped by hand, what was found is kept
 fresh bracken
@@ -143,6 +143,6 @@ wait "$tool" || got=$?
 out=$(cat "$work/out") err=$(cat "$work/err") what="find, stopped"
 [ "$got" -eq 8 ] || fail "find, stopped: exit status $got, not 8"
 says "QD-24002"
-tells "What was found until then stands above"
+tells "What was found is above"
 run 0 verdite read --port "$port" --address 2 --group relay
 done_testing

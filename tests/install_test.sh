@@ -1,20 +1,20 @@
 #!/usr/bin/env bash
 # SPDX-License-Identifier: MIT
-# The libraries are taken away: installed into fresh prefixes, whole and the portable one alone, and the README's programs
+# The libraries are taken away: installed into fresh prefixes, whole and the portable one alone, and the programs of docs/programs.md
 # built on them through pkg-config, find_package and add_subdirectory, in C and C++. What the shared ones show is what
 # abi/ keeps.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
 cd "$work" || exit 1
 
-# block LANGUAGE: the README's one block in it
+# block LANGUAGE: the one block of docs/programs.md in it
 block() {
-    awk -v start="\`\`\`$1" '$0 == start { on = 1; next } /^```$/ { on = 0 } on' "$VERDITE_SOURCE/README.md"
+    awk -v start="\`\`\`$1" '$0 == start { on = 1; next } /^```$/ { on = 0 } on' "$VERDITE_SOURCE/docs/programs.md"
 }
 block c >hive.c
 block cpp >limit.cpp
 block cmake >CMakeLists.txt
-for file in hive.c limit.cpp CMakeLists.txt; do [ -s "$file" ] || fail "the README has no $file"; done
+for file in hive.c limit.cpp CMakeLists.txt; do [ -s "$file" ] || fail "docs/programs.md has no $file"; done
 
 # works DIR: both programs, on a bench of their own
 works() {
@@ -25,7 +25,7 @@ works() {
     says "verified: 21.0 kg"
     run 0 "$1/limit"
     says "20,5 kg: fits"
-    says "20.55: limit: \"20.55 kg\" lies between two steps"
+    says "20.55: limit: \"20.55 kg\" is between two steps"
     says "out of range"
 }
 

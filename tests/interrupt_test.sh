@@ -34,23 +34,23 @@ interrupted() {
 
 run 0 verdite read "${reach[@]}" --save "$work/hive.yaml"
 interrupted "read holding registers 0" verdite read "${reach[@]}"
-tells "it is as it was"
+tells "Nothing changed."
 run 0 verdite read "${reach[@]}" --group relay # the port is free again
 
 run 0 verdite set "$work/hive.yaml" unit.light=high weight.low-limit="21 kg" relay.follows=either temperature.latching=on
 interrupted "read holding registers 20" verdite write "$work/hive.yaml" "${reach[@]}" --yes
-tells "Nothing had been sent"
+tells "Nothing was sent. The unit is unchanged"
 run 0 verdite read "${reach[@]}" --group unit
 says "unit.light                low"
 
 interrupted "write holding registers 12" verdite write "$work/hive.yaml" "${reach[@]}" --yes
-tells "read it before it goes anywhere"
-tells "Next: verdite finish goes on with it, verdite undo puts back what was before."
+tells "The write was interrupted: read the unit before it leaves"
+tells "Next: verdite finish (goes on), or verdite undo (puts back what was before)."
 says "NOT VERIFIED"
 says "unknown"
 says "not sent"
 run 0 verdite read "${reach[@]}" --group unit
-says "live only; stored is low"
+says "live only; stored: low"
 
 # the port is busy while another program has it
 verdite read "${reach[@]}" >/dev/null 2>&1 &
@@ -76,7 +76,7 @@ time.sleep(60)' "$claim" >"$work/held" &
 other=$!
 for _ in $(seq 100); do [ -s "$work/held" ] && break; sleep 0.05; done
 run 6 verdite read "${reach[@]}"
-tells "Another program is at work on dowel QD-24003: verdite write, process 1"
+tells "Another program works on dowel QD-24003: verdite write, process 1"
 run 0 verdite read "${reach[@]/3/4}" --group relay
 kill "$other"
 run 0 verdite read "${reach[@]}" --group relay
@@ -92,5 +92,5 @@ got=0
 wait "$other" || got=$?
 out='' err=$(cat "$work/err") what="pulled in the middle"
 [ "$got" -eq 6 ] || fail "pulled in the middle: exit status $got, not 6"
-tells "went away"
+tells "The port disappeared during the work"
 done_testing

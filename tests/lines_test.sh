@@ -21,7 +21,7 @@ serve_yard() {
 run 0 verdite ports
 says "not allowed to you"
 run 6 verdite find
-says "sorrel-box      no address   115200 8N1  brock, serial number QB-31007"
+says "sorrel-box      no address   115200 8N1  brock QB-31007"
 says "ling-pair       address   2"
 says "logger-cable    address   1  19200 8N1   wren-P"
 tells "4 units found"
@@ -29,7 +29,7 @@ tells "must be made to listen first: lantern, skep"
 run 0 verdite find --port sorrel-box --json
 says '"address": null'
 run 6 verdite read --port hive-cable
-tells "These must be made to listen first: lantern, skep"
+tells "Make these listen first: lantern, skep"
 run 4 verdite read "${sorrel[@]}" --address 3 --model brock
 tells "has no address"
 run 4 verdite diagnose "${sorrel[@]}" --address 3 --model brock
@@ -48,7 +48,7 @@ run 0 verdite-bench show yard
 says "QL-11025, 4800 8N1, does not listen"
 run 0 verdite-bench power-off yard sorrel
 run 6 verdite read "${sorrel[@]}" --model brock
-tells "giving it the 8 s"
+tells "The unit may be starting: waiting 8 s."
 run 0 verdite-bench power-on yard sorrel
 run 0 verdite read "${sorrel[@]}" --model brock --group now
 says "18 °C"
@@ -84,7 +84,7 @@ tells "is not below brood.high-limit"
 run 4 verdite set hive.yaml radio.app-key=00112233445566778899AABBCCDDEEFF
 tells "Give its key alone"
 run 0 bash -c "echo 00112233445566778899AABBCCDDEEFF | verdite set hive.yaml radio.app-key radio.region=us915"
-tells "radio.duty is idle here"
+tells "radio.duty is unused in this unit"
 run 2 verdite write hive.yaml "${hive[@]:0:2}" --yes --trace
 says "VERIFIED EXCEPT 1 that cannot be read"
 tells "(hidden: it holds a secret)"
@@ -92,23 +92,23 @@ case $out$err in *00112233445566778899AABBCCDDEEFF*) fail "a key was shown" ;; e
 run 0 verdite set cab.yaml "panel.name=LING CAB" panel.setup=2
 run 0 verdite write cab.yaml "${cab[@]:0:2}" --yes
 says "VERIFIED: 68 of 68"
-tells "That restart shows what it stored"
+tells "Restarts the unit (3 s)."
 run 2 verdite verify cab.yaml "${cab[@]:0:2}"
 says "; storage was last proved "
 says "EQUAL: 68 of 68 settings read back live"
 # ---- the password: asked for once, from the environment or a file, and never shown
 run 0 verdite set box.yaml "unit.name=Sorrel 2"
 run 7 verdite write box.yaml "${sorrel[@]}" --yes
-tells "This needs the unit's password"
+tells "The unit needs its password"
 VERDITE_PASSWORD=1234 run 7 verdite write box.yaml "${sorrel[@]}" --yes
-tells "tries left before it locks: 2"
+tells "Tries left before it locks: 2"
 echo 0000 >secret
 run 7 verdite write box.yaml "${sorrel[@]}" --yes --password-from none
 tells "cannot be read"
 run 5 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret --trace-to nowhere/talk.txt
 run 0 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret --trace-to talk.txt
 says "VERIFIED: 89 of 89"
-tells "still has the password from the factory"
+tells "still has the factory password"
 grep -q 'LOGIN\|0000"' talk.txt && fail "a password stands in the trace"
 grep -q 'set +NAME' talk.txt || fail "the trace is not decoded"
 run 0 bash -c "echo 8319 | verdite set box.yaml access.password"
@@ -117,7 +117,7 @@ tells "A forgotten one cannot be recovered"
 run 0 verdite set box.yaml "unit.name=Sorrel 3"
 for _ in 1 2; do
     run 7 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret
-    tells "tries left before it locks"
+    tells "tries left is gone"
 done
 run 7 verdite write box.yaml "${sorrel[@]}" --yes --password-from secret
 tells "The unit is locked"
@@ -128,13 +128,13 @@ says "access.tries-left         0"
 verdite-bench afresh yard
 run 0 verdite read "${sorrel[@]}" --save proof.yaml
 run 2 verdite verify proof.yaml "${sorrel[@]}"
-tells "verify with --restart, or with --by-hand to switch it off and on yourself. What is only live is lost then."
+tells "verify with --restart, or with --by-hand. What is only live is lost then."
 run 7 verdite verify proof.yaml "${sorrel[@]}" --restart
-tells "This needs the unit's password"
+tells "The unit needs its password"
 run 0 verdite verify proof.yaml "${sorrel[@]}" --restart --password-from secret
 says "VERIFIED: 89 of 89"
 run 2 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret
-tells "it is not restarted again"
+tells "It is not restarted again"
 says "EQUAL: 89 of 89 settings read back live; storage was last proved "
 run 0 verdite set proof.yaml "unit.name=Sorrel 4"
 run 0 verdite write proof.yaml "${sorrel[@]}" --yes --password-from secret
@@ -163,12 +163,12 @@ case $out$err in *"12 67"*) fail "the new password was shown" ;; esac
 run 0 verdite read "${logger[@]}" --model wren --save log.yaml --replace
 run 0 verdite set log.yaml "unit.name=Load 8"
 run 7 verdite write log.yaml "${logger[@]}" --yes
-tells "This needs the unit's password"
-says "differs: the unit holds Load 7"
+tells "The unit needs its password"
+says "differs: the unit has Load 7"
 VERDITE_PASSWORD=none run 7 verdite write log.yaml "${logger[@]}" --yes
-tells "It is 0 to 999999."
+tells "A password is 0 to 999999."
 VERDITE_PASSWORD=99 run 7 verdite write log.yaml "${logger[@]}" --yes
-tells "how many tries are left it does not say"
+tells "It does not say how many tries are left"
 VERDITE_PASSWORD=4711 run 0 verdite write log.yaml "${logger[@]}" --yes --trace
 says "VERIFIED: 45 of 45"
 case $out$err in *"12 67"*) fail "the password was shown" ;; esac
@@ -214,7 +214,7 @@ run 0 python3 type.py 8319 verdite set typed.yaml access.password
 says "Once more:"
 case $out in *8319*) fail "the secret was shown" ;; esac
 run 7 python3 type.py wrong verdite read "${sorrel[@]}" --login
-says "tries left before it locks: 2"
+says "Tries left before it locks: 2"
 
 # ---- raw
 run 6 verdite raw "${hive[@]}" ":RAD:REG?"
@@ -241,7 +241,7 @@ run 4 verdite raw "${sorrel[@]}" ""
 verdite-bench afresh yard
 serve_yard
 VERDITE_BENCH='' run 0 verdite read --port "$port" --group now
-says "brock, serial number QB-31007, firmware 2.1, on $port"
+says "brock QB-31007, firmware 2.1, on $port"
 VERDITE_BENCH='' run 0 verdite raw --port "$port" "AT+NAME?"
 says '+NAME: "Sorrel"'
 grep -q scale-office served.txt && fail "a port that nobody may open was served"
@@ -265,14 +265,14 @@ export VERDITE_MODELS="$work/models" VERDITE_BENCH=
 tag=(--port "$(awk '{ print $3 }' tag.txt)")
 run 0 verdite read "${tag[@]}" --model tag
 says '"N/A"'
-says "nothing that it can be"
+says "not a value that the model allows"
 says "300 %"
-tells "2 settings hold something that the model does not allow"
+tells "2 values are not ones that the model allows"
 run 0 verdite read "${tag[@]}" --model tag --json
 says '"heard": "N/A"'
 run 0 verdite read "${tag[@]}" --model tag --save tag.yaml
-grep -q "# left out, since what the unit says is no value: slack: N/A" tag.yaml || fail "what is no value is in the profile"
-grep -q "# left out, since the model refuses what the unit holds: share" tag.yaml || fail "what is not allowed is in the profile"
+grep -q "# skipped, not a value: slack: N/A" tag.yaml || fail "what is no value is in the profile"
+grep -q "# skipped, not allowed by the model: share" tag.yaml || fail "what is not allowed is in the profile"
 run 0 verdite set tag.yaml "low=20 kg"
 run 0 verdite write tag.yaml "${tag[@]}" --yes --trace
 tells "AT+LIMIT=20.0,N/A"

@@ -50,7 +50,7 @@ draw --holds "5 min"
 points 390 6 # filled circles
 points 1 8  # a triangle at the upper edge
 says "Layers apart not known: no value for its limit of Top"
-tells "a value of Top holds for 5 min, and the log has one every 1 h: in between nothing was judged."
+tells "a value of Top holds for 5 min, but the log has one every 1 h. The time between was not judged."
 [ "$(wc -l <"$work/out")" -le 20 ] || fail "what is not known between two rows is told again and again"
 shown 95.0 shut ajar open "Watch 1" "Layers apart" "over, not cleared" "Lid ]] >" "was not judged"
 rows 600 60 # a month over the turn of the year, nothing but one value

@@ -80,12 +80,12 @@ while IFS='|' read -r status verdict told several limits; do
     run "$status" verdite change $limits name=new --port "$port" --model tag --yes
     says "$verdict"
     [ -n "$told" ] && tells "$told"
-    case $told:$err in :*"The unit took"*) fail "$what: says that the order was learned" ;; esac
+    case $told:$err in :*"The unit accepted name"*) fail "$what: says that the order was learned" ;; esac
 done <<'TABLE'
 0|VERIFIED: 3 of 3||no|low=30 high=40
-0|VERIFIED: 3 of 3|The unit took high only after others of its kind|no|low=2 high=5
+0|VERIFIED: 3 of 3|The unit accepted high only after others|no|low=2 high=5
 0|VERIFIED: 3 of 3||yes|low=30 high=40
-0|VERIFIED: 3 of 3|The unit took|yes|low=2 high=5
+0|VERIFIED: 3 of 3|The unit accepted|yes|low=2 high=5
 7|NOT VERIFIED: 1 of 3||no|low=50 high=45
 7|NOT VERIFIED: 0 of 2||no|low=25
 TABLE
@@ -94,7 +94,7 @@ TABLE
 model "$ran" 'listening: {help: Hold the button., hold: 1 s, limit: 20 s}'
 unit sleeps:5
 run 0 verdite change name=new --port "$port" --model tag --yes
-tells "Waiting for up to 20 s"
+tells "Waiting up to 20 s"
 
 # ---- what makes it restart goes last of all: the rest would be sent into the restart
 model "$ran" ""
@@ -109,7 +109,7 @@ model "$ran" ""
 sed -i 's/several: yes/several: no/' models/tag.yaml
 unit dies-by:HIGH
 run 6 verdite change low=12 high=30 --port "$port" --model tag --yes
-says "the unit held 10.0 when it was read, before anything was sent"
+says "the unit had 10.0 before anything was sent"
 
 cat >models/peg.yaml <<'YAML'
 verdite-model: 1
@@ -137,7 +137,7 @@ echo '  - {key: joined, group: all, label: Joined, type: truth, access: read-onl
 unit joins:JOINED JOINED=off
 run 2 verdite act join-now --port "$port" --model tag --yes
 says "joined off -> on"
-says "TAKEN: the unit said yes; whether what it shows otherwise comes from that"
+says "ACCEPTED: the changes above may come from it"
 run 2 verdite act join-now --port "$port" --model tag --yes --json # it is on already
 says '"readings": []'
 
@@ -154,17 +154,17 @@ while IFS='|' read -r status verdict word flags; do
     says "$verdict"
     says "pass (secret) $word"
 done <<'TABLE'
-2|VERIFIED EXCEPT 1 that cannot be read: 1 of 2|cannot be read back: the unit took a login with it|
+2|VERIFIED EXCEPT 1 that cannot be read: 1 of 2|cannot be read back: the unit accepts a login with it|
 3|NOT VERIFIED: 1 of 2|unknown: the unit refused a login with it|cuts:PASS,8
 TABLE
 tells "It accepted the new password but refuses a login with it."
 
-# ---- a model that names nothing that shows a restart is warned of where it is judged and where it is used
+# ---- a model that has nothing that shows a restart is warned of where it is judged and where it is used
 model "" ""
 run 0 verdite check models/tag.yaml
-tells "note: The model tag names nothing that shows a restart"
+tells "note: The model tag has nothing that shows a restart"
 run 0 verdite read --port "$port" --model tag
-tells "note: The model tag names nothing that shows a restart"
+tells "note: The model tag has nothing that shows a restart"
 
 # ---- what was verified, lost with the supply, and typed again from elsewhere is equal, and no more than that
 model "$ran" ""
@@ -172,7 +172,7 @@ unit
 run 0 verdite change name=new --port "$port" --model tag --yes
 printf 'verdite-profile: 1\nmodel: tag\nsettings: {name: new}\n' >tag.yaml
 run 2 verdite verify tag.yaml --port "$port"
-says "EQUAL: 1 of 1 settings read back live; storage was last proved"
+says "EQUAL: 1 of 1 setting read back live; storage was last proved"
 run 0 env VERDITE_STORE=off verdite raw "AT+RESET" --port "$port" --model tag # a power cycle that nobody watched
 sleep 2
 run 2 verdite verify tag.yaml --port "$port" # which proves nothing

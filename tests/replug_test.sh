@@ -31,17 +31,17 @@ tool() { LD_PRELOAD="${sanitizer:+$sanitizer:}libumockdev-preload.so.0" verdite 
 run 0 tool ports
 says "/dev/ttyACM0"
 run 0 tool change name=Ling --model tag --yes
-tells "Its port went and came back as /dev/ttyACM1, was /dev/ttyACM0."
+tells "Its port is now /dev/ttyACM1 (was /dev/ttyACM0)."
 says "on /dev/ttyACM1, 9600 8N1"
 says 'name Ling confirmed'
 says "VERIFIED: 1 of 1"
 # It is remembered under its new name, and followed as often as it goes.
 sleep 3 # it tells whole seconds
 run 0 tool act restart --yes
-tells "Its port went and came back as /dev/ttyACM2, was /dev/ttyACM1."
+tells "Its port is now /dev/ttyACM2 (was /dev/ttyACM1)."
 sleep 3
 run 0 tool undo --yes
-tells "Its port went and came back as /dev/ttyACM3, was /dev/ttyACM2."
+tells "Its port is now /dev/ttyACM3 (was /dev/ttyACM2)."
 says "name old confirmed"
 
 # ---- ports that vanish: one between the list and the opening, one at the first byte
@@ -70,15 +70,15 @@ UMOCKDEV_DIR=$(cat devices)
 run 0 tool ports
 says "/dev/ttyACM0 gone"
 run 6 tool read --model tag
-tells 'There is no port "/dev/ttyACM0"'
+tells 'Unknown port "/dev/ttyACM0"'
 run 6 tool find
 touch go-on
 for _ in $(seq 100); do [ -e "$UMOCKDEV_DIR/dev/ttyACM1" ] && break; sleep 0.05; done
 run 6 tool read --model tag
-tells "The port went away in the middle of the work."
+tells "The port disappeared during the work."
 for _ in $(seq 100); do [ -e "$UMOCKDEV_DIR/dev/ttyACM1" ] || break; sleep 0.05; done
 run 6 tool find
-tells "No serial port is there."
+tells "No serial port was found."
 # shellcheck disable=SC2086 # two numbers
 kill $served 2>/dev/null
 done_testing

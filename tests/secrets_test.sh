@@ -41,9 +41,9 @@ run 0 bash -c "printf '%s\n' $sim | verdite set box.yaml sim.password report.mov
 keep set-sim
 run 4 bash -c "printf 'x$login%s\n' 1 | verdite set box.yaml access.password"
 keep set-wrong
-tells "what was given cannot be it"
+tells "this cannot be the secret"
 run 4 verdite set box.yaml "access.password=$login"
-tells "others can see what is typed here"
+tells "others can see what you type here"
 job box-write 2 verdite write box.yaml "${sorrel[@]}" --yes --password-from factory
 job box-again 2 verdite write box.yaml "${sorrel[@]}" --yes --password-from new
 job box-json 2 verdite write box.yaml "${sorrel[@]}" --yes --password-from new --json

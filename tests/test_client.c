@@ -133,13 +133,13 @@ static const struct {
     vd_status status;
     const char *words;
 } failures[] = {
-    {SILENCE, VD_NO_REPLY, "No reply from address 5: not a byte came back in 100 ms, 3 tries"},
+    {SILENCE, VD_NO_REPLY, "No reply from address 5: no byte in 100 ms, 3 tries"},
     {DAMAGED, VD_CHECK_FAILED, "check failed in 3 of 3 tries"},
-    {CUT, VD_CUT_SHORT, "break off"},
+    {CUT, VD_CUT_SHORT, "stop in the middle"},
     {NOISE, VD_NOISE_ONLY, "no valid reply"},
-    {OTHER_ADDRESS, VD_WRONG_ADDRESS, "address 6 while address 5"},
+    {OTHER_ADDRESS, VD_WRONG_ADDRESS, "Address 6 replied, but address 5"},
     {OTHER_FUNCTION, VD_WRONG_FUNCTION, "another request"},
-    {TOO_LONG, VD_WRONG_LENGTH, "8 bytes of data where 6 belong"},
+    {TOO_LONG, VD_WRONG_LENGTH, "8 bytes of data instead of 6"},
     {ERRORS, VD_LINE_ERRORS, "line errors"},
     {STRAY_BEFORE, VD_OK, ""},
 };

@@ -113,7 +113,7 @@ static const struct {
     {HEAD "setings: {}\n", 3, 1, VD_NO_SUCH_KEY, "Do you mean settings?"},
     {HEAD "settings:\n  weight.low-limt: 3 kg\n", 4, 3, VD_NO_SUCH_SETTING, "Do you mean weight.low-limit?"},
     {HEAD "settings:\n  low-limit: 3 kg\n", 4, 3, VD_NO_SUCH_SETTING, "Do you mean weight.low-limit?"},
-    {HEAD "settings:\n  unit.light: low\n  unit.light: high\n", 5, 3, VD_KEY_TWICE, "second time"},
+    {HEAD "settings:\n  unit.light: low\n  unit.light: high\n", 5, 3, VD_KEY_TWICE, "here twice"},
     {HEAD "settings:\n  unit.light: [low]\n", 4, 15, VD_WRONG_SHAPE, "one word or value"},
     {HEAD "settings:\n  unit.averaging: 61 s\n", 4, 19, VD_OUT_OF_RANGE, "100 ms to 1 min"},
     {HEAD "settings:\n  unit.averaging: 250 ms\n", 4, 19, VD_OFF_STEP, "200 ms and 300 ms"},
@@ -126,7 +126,7 @@ static const struct {
      VD_RULE_BROKEN, ""},
     {HEAD "settings:\n  weight.tare: 9 kg\n", 4, 16, VD_PLACES_NOT_KNOWN, "weight.decimals"},
     {HEAD "settings:\n\tunit.light: low\n", 4, 1, VD_NOT_YAML, "not YAML"},
-    {HEAD "settings: {unit.light: low\n", 3, 11, VD_NOT_YAML, "opened here is not closed"},
+    {HEAD "settings: {unit.light: low\n", 3, 11, VD_NOT_YAML, "it is not closed"},
     {HEAD "note: \"h\xFF\"\n", 3, 9, VD_NOT_UTF8, "UTF-8"},
     {HEAD "settings: 7\n", 3, 11, VD_WRONG_SHAPE, "a line for each setting"},
     {HEAD "unit: {serail: x}\n", 3, 8, VD_NO_SUCH_KEY, "Do you mean serial?"},
@@ -287,19 +287,19 @@ static const struct {
     {"choices: alarm-sides", "choices: alarm-side", VD_WRONG_SHAPE, "name of one"},
     {"number: 1, label: for the night", "number: 0, label: for the night", VD_KEY_TWICE, ""},
     {"order: [weight.low-limit", "order: [weight.low-limt", VD_NO_SUCH_SETTING, "weight.low-limit"},
-    {"order: [weight.low-limit", "order: [unit.averaging", VD_EXPRESSION_WRONG, "do not go together: s and kg"},
+    {"order: [weight.low-limit", "order: [unit.averaging", VD_EXPRESSION_WRONG, "do not fit together: s and kg"},
     {"when: weight.latching", "when: weight.latchin", VD_EXPRESSION_WRONG, "do you mean weight.latching?"},
     {"when: weight.latching", "when: weight.tare", VD_EXPRESSION_WRONG, "a condition belongs here"},
     {"when: weight.latching", "when: weight.latching and", VD_EXPRESSION_WRONG, "a value belongs here"},
     {"weight.high-limit + weight.tare", "weight.high-limit + temperature.offset", VD_EXPRESSION_WRONG, "kg and °C"},
     {"must: weight.alarm != none", "must: weight.alarm != nothing", VD_EXPRESSION_WRONG,
-     "none of its choices: none, low, high, both"},
+     "not a choice: none, low, high, both"},
     {"when: weight.latching", "when: not (weight.latching", VD_EXPRESSION_WRONG, "\")\" belongs here"},
     {"follows {relay.follows}", "follows {relay.follows", VD_EXPRESSION_WRONG, "a brace opens here"},
     {"watches: weight", "watches: wight", VD_WRONG_SHAPE, "the key of a channel"},
     {"{below: weight.low-limit}", "{below: weight.low-limt}", VD_EXPRESSION_WRONG, "do you mean weight.low-limit?"},
     {"{below: weight.low-limit}", "{below: temperature.low-limit}", VD_MODEL_INCONSISTENT, "unit of its channel"},
-    {"{below: weight.low-limit}", "{under: weight.low-limit}", VD_NO_SUCH_KEY, "Here belong"},
+    {"{below: weight.low-limit}", "{under: weight.low-limit}", VD_NO_SUCH_KEY, "Choose one of"},
     {"{below: weight.low-limit}", "{release: 1 kg}", VD_WRONG_SHAPE, "one of above, below"},
     {"{below: weight.low-limit}", "{is: \"on\"}", VD_MODEL_INCONSISTENT, "compares a number with a state"},
     {"{below: weight.low-limit}", "{outside: [20 kg, 10 kg]}", VD_MODEL_INCONSISTENT, "the wrong way round"},
@@ -357,8 +357,8 @@ static const struct {
     {"title: Dowel", "title: Scales &Co for Dowel", VD_OK, ""},
     {"title: Dowel", "title: \"&both\" #", VD_OK, ""},
     {"key: line, label: Line}", "key: line, label: &a Line}\n  - {key: other, label: *a}", VD_NO_ALIASES, "Anchors"},
-    {"model: dowel", "model: [dowel", VD_NOT_YAML, "what is opened here is not closed"},
-    {"model: dowel", "model: {a: b\nc: d", VD_NOT_YAML, "what is opened here is not closed"},
+    {"model: dowel", "model: [dowel", VD_NOT_YAML, "it is not closed"},
+    {"model: dowel", "model: {a: b\nc: d", VD_NOT_YAML, "it is not closed"},
 };
 
 /* The same of a unit that talks in lines. */
@@ -418,7 +418,7 @@ static const struct {
     {"range: [0, 50], help", "range: [0, 50 kg], help", VD_WRONG_MEASURE, "gal"},
     {"key: pump.card", "key: pump.2.card", VD_WRONG_SHAPE, "an item's number"},
     {"key: pump.card", "key: outer.card", VD_WRONG_SHAPE, "no word of expressions"},
-    {"outer.valve > 0 %", "outer.valv > 0 %", VD_EXPRESSION_WRONG, "name of nothing"},
+    {"outer.valve > 0 %", "outer.valv > 0 %", VD_EXPRESSION_WRONG, "name is unknown"},
     {"outer.valve > 0 %", "outer.valve > 0 kg", VD_EXPRESSION_WRONG, "% and kg"},
     {"each: bed.*.window", "each: bed.window", VD_WRONG_SHAPE, "bed.window"},
     {"distinct(bed.*.line)", "distinct(bed.1.line)", VD_EXPRESSION_WRONG, "a repeated setting"},
@@ -442,7 +442,7 @@ static const struct {
     {"bed.1.rate: 40", "bed.4.rate: 40", VD_NO_SUCH_SETTING, "bed.1.rate"},
     {"key: sand", "key: clay", VD_KEY_TWICE, "clay"},
     {"number: 2, variant: two", "number: 2, variant: tow", VD_MODEL_INCONSISTENT, "in a variant that there is not"},
-    {"item <= 2 or", "itm <= 2 or", VD_EXPRESSION_WRONG, "name of nothing"},
+    {"item <= 2 or", "itm <= 2 or", VD_EXPRESSION_WRONG, "name is unknown"},
     {"          - {key: opens",
      "          - {block: x, label: X, repeat: 2, stride: 1, settings: [{key: y, label: Y, "
      "type: truth, at: {register: 33}}]}\n          - {key: opens",
@@ -552,7 +552,7 @@ static const struct {
      "sets itself"},
     {"range: [1, 3], default: 1,", "range: [1, 3], default: 1, sets: [horn.seel],", VD_NO_SUCH_SETTING, "horn.seal"},
     {"(now + time.zone) - time.clock < 5 min", "now - time.zone - time.clock < 5", VD_EXPRESSION_WRONG,
-     "do not go together"},
+     "do not fit together"},
     {"(now + time.zone) - time.clock < 5 min", "now > 5 min", VD_EXPRESSION_WRONG, "cannot be compared"},
 };
 
@@ -639,8 +639,12 @@ static void test_files_that_eat_time(void **state)
         g_strconcat(head, "settings:\n  - {block: b, label: B, repeat: 999999999, stride: 1, settings: []}\n", NULL);
     const struct {
         const char *text, *words;
-    } table[] = {{nested, "a hundred brackets"}, {keys->str, "far too many"}, {laughs->str, "Anchors"},
-                 {recursive, "Anchors"},         {endless, "from 1 to 1000"}, {many->str, "name of nothing"}};
+    } table[] = {{nested, "a hundred open brackets"},
+                 {keys->str, "these are too many"},
+                 {laughs->str, "Anchors"},
+                 {recursive, "Anchors"},
+                 {endless, "from 1 to 1000"},
+                 {many->str, "name is unknown"}};
     for (size_t i = 0; i < G_N_ELEMENTS(table); i++) {
         bool found = false;
         vd_findings *findings = vd_findings_new("");

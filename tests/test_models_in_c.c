@@ -72,7 +72,7 @@ static const struct {
     {SAMPLER_PLACES, SET(min, -1, "not a whole number of 0 to 9")},
     {SAMPLER_PLACES, SET(gives_places, false, "not a whole number of 0 to 9")},
     {SAMPLER_PLACES, SET(access, VD_READ_ONLY, "not a whole number of 0 to 9")},
-    {SAMPLER_COUNT, SET(block.number, 1, "does not lie where its block says")},
+    {SAMPLER_COUNT, SET(block.number, 1, "is not where its block says")},
 };
 
 static const changed in_model[] = {

@@ -37,11 +37,11 @@ says "unit.averaging 2 s"
 run 2 bash -c "echo 4821 | verdite change unit.panel-code unit.light=off ${V[*]}"
 run 3 verdite undo "${V[@]}"
 says "PARTLY UNDONE"
-says "not put back: unit.panel-code."
-tells "Cannot be put back: unit.panel-code"
+says "not undone: unit.panel-code."
+tells "Cannot be undone: unit.panel-code"
 run 2 bash -c "echo 4822 | verdite change unit.panel-code ${V[*]}"
 run 3 verdite undo "${V[@]}"
-says "NOT UNDONE: not put back: unit.panel-code. Nothing was sent."
+says "NOT UNDONE: unit.panel-code. Nothing was sent."
 
 # ---- a mixture that breaks a rule is refused, and both are named
 run 0 verdite change weight.low-limit="5 kg" "${V[@]}"
@@ -58,12 +58,12 @@ says "weight.high-limit 65.0 kg"
 sed -i 's/serial: PLAY-1/serial: PLAY-2/' dowel/bench.yaml
 run 6 verdite undo "$first" --yes
 run 4 verdite undo "$first" --serial PLAY-2 --yes
-tells "To put its state onto another unit: --onto SERIAL."
+tells "Nothing was sent. To put its state into another unit: --onto SERIAL."
 run 0 verdite undo "$first" --onto PLAY-2 --yes
 sed -i 's/serial: PLAY-2/serial: ""/' dowel/bench.yaml
 run 0 verdite change unit.light=high --yes --address 247
 run 4 verdite undo --yes --address 247
-tells "Where it is the same give --agree same-unit"
+tells "If it is the same unit, add --agree same-unit"
 run 0 verdite undo --yes --address 247 --agree same-unit
 says "unit.light"
 
@@ -166,14 +166,14 @@ while IFS='|' read -r checked told written words settings; do
     run "$written" verdite write pens.yaml --yes
     case $out$err in *"$words"*) ;; *) fail "$what: no \"$words\"" ;; esac
 done <<'TABLE'
-2|line 3, column 26: pen.2.in-use cannot be judged: a rule about it needs pen.2.low|5|Low 0 is not below high 0|pen.2.in-use: on
+2|line 3, column 26: pen.2.in-use cannot be judged: pen.2.low|5|Low 0 is not below high 0|pen.2.in-use: on
 0||0|VERIFIED: 1 of 1|pen.2.in-use: off
-2|mode cannot be judged: a rule about it needs level|5|The level 0 is not below 0|mode: loud
+2|mode cannot be judged: level|5|The level 0 is not below 0|mode: loud
 2|mode cannot be judged|0|VERIFIED: 2 of 2|mode: loud, top: 5
 0||0|VERIFIED: 2 of 2|mode: quiet, top: 5
-2|pen.1.low cannot be judged: a rule about it needs pen.1.high|2|  pen.1.low: only a round one has it|pen.1.low: 5, top: 9
-2|pen.1.high cannot be judged|3|nothing was asked for that counts in this unit|pen.1.high: 5
-2|top cannot be judged: a rule about it needs level|0|VERIFIED: 1 of 1|top: 0
+2|pen.1.low cannot be judged: pen.1.high|2|Skipped, unused in this unit: pen.1.low. only a round one has it|pen.1.low: 5, top: 9
+2|pen.1.high cannot be judged|3|nothing of it is in use in this unit|pen.1.high: 5
+2|top cannot be judged: level|0|VERIFIED: 1 of 1|top: 0
 TABLE
 printf 'verdite-profile: 1\nmodel: tag\nsettings: {mode: quiet, level: 7, top: 5}\n' >pens.yaml
 run 4 verdite set pens.yaml mode=loud
@@ -185,14 +185,14 @@ export VERDITE_MODELS="$VERDITE_SOURCE/models"
 run 0 verdite-bench play brock brock
 export VERDITE_BENCH="$work/brock" VERDITE_PASSWORD=0000
 run 0 verdite read --save box.yaml
-grep -q "# left out, since it counts on: unit.odometer" box.yaml || fail "the odometer is in the profile, or not told"
+grep -q "# skipped, counts: unit.odometer" box.yaml || fail "the odometer is in the profile, or not told"
 printf 'verdite-profile: 1\nmodel: brock\nsettings: {unit.odometer: 12.5 km}\n' >start.yaml
 run 0 verdite write start.yaml --yes --serial PLAY-1
 says "unit.odometer 12.5 km confirmed"
 printf 'verdite-profile: 1\nmodel: brock\nsettings: {unit.odometer: 10 km}\n' >start.yaml
 run 0 verdite compare unit start.yaml
 run 2 verdite verify start.yaml
-says "1 of 1 settings read back live"
+says "1 of 1 setting read back live"
 run 3 verdite undo --yes --serial PLAY-1
-says "not put back: unit.odometer"
+says "NOT UNDONE: unit.odometer"
 done_testing

@@ -21,8 +21,8 @@ while IFS='|' read -r words said; do
     run 4 verdite "${list[@]}" --json
     printf '%s\0' "$what" "$(cat "$work/out")" >>"$work/said"
 done <<'CASES'
-read --address -1|--address: "-1" is none that it takes. It takes a whole number from 1 to 247.
-read --address -253|--address: "-253" is none
+read --address -1|--address: "-1" is not a valid number. Give a whole number from 1 to 247.
+read --address -253|--address: "-253" is not a valid number
 read --address 0|from 1 to 247
 read --address 248|from 1 to 247
 read --address=259|from 1 to 247
@@ -30,24 +30,24 @@ read -a 4294967299|from 1 to 247
 read --address 3x|from 1 to 247
 read --address 0x3|from 1 to 247
 read --address +3|from 1 to 247
-read --address EMPTY|an empty text says nothing
-read --address 3 --address 4|--address stands here twice
+read --address EMPTY|the text is empty
+read --address 3 --address 4|--address is here twice
 read --address|--address has no value. Give --address N.
 read --adress 3|read has no option --adress. Do you mean --address?
 read --wide|read has no option --wide
 read --json=yes|--json takes no value
 read hive|read takes no words
 read --baud 49|from 50 to 4000000
-read --framing 9X1|"9X1" is no framing
-read --port ESC[2Jx|holds the character U+001B
-read --port aCSIb|holds the character U+009B
-read --port aTURNb|holds the character U+202E
-read --save aLFb|"a..." holds a line end
-read --save aCRb|"a..." holds a line end
-set a.yaml access.password=hunterESC7|"access.password..." holds the character U+001B
+read --framing 9X1|"9X1" is not a framing
+read --port ESC[2Jx|contains the character U+001B
+read --port aCSIb|contains the character U+009B
+read --port aTURNb|contains the character U+202E
+read --save aLFb|"a..." contains a line end
+read --save aCRb|"a..." contains a line end
+set a.yaml access.password=hunterESC7|"access.password..." contains the character U+001B
 link --count 0|from 1 to 10000
 link --count -5|from 1 to 10000
-find --from 20 --to 5|--from 20 --to 5 is no range of addresses
+find --from 20 --to 5|--from 20 --to 5 is not a range
 find --from 5 --to 300|from 1 to 247
 find --slow --quick|exclude each other
 ports --watch --json|exclude each other
@@ -57,15 +57,15 @@ write|write takes FILE: FILE is missing. For example: verdite write hive-03.yaml
 write a.yaml b.yaml|write takes FILE and no more
 compare unit|B is missing
 model dowel weight.tare more|and no more
-ESC[2Jx|There is no command ""
-reCSIed|There is no command "re"
+ESC[2Jx|Unknown command ""
+reCSIed|Unknown command "re"
 read --ESC[2Jx|read has no option --
-help aTURNb|"a..." holds the character U+202E
-reed|There is no command "reed". Do you mean read?
+help aTURNb|"a..." contains the character U+202E
+reed|Unknown command "reed". Do you mean read?
 help reed|Do you mean read?
---address 3|There is no command "--address"
-startup LONG|is far too long
-read --port LONG|is far too long
+--address 3|Unknown command "--address"
+startup LONG|is too long
+read --port LONG|is too long
 CASES
 python3 - "$work/said" <<'PY' || fail "with --json, something else comes than JSON"
 import json, sys
@@ -92,13 +92,13 @@ done
 run 0 verdite-bench help serve
 says "pseudo-terminals"
 run 4 verdite-bench wait "$VERDITE_BENCH" "5 kg"
-tells '"5 kg" is no time'
+tells '"5 kg" is not a time'
 run 4 verdite-bench press "$VERDITE_BENCH" hive-33 "5 s"
-tells 'There is no unit "hive-33" on this bench. Do you mean hive-03?'
+tells 'Unknown unit "hive-33" on this bench. Do you mean hive-03?'
 run 0 verdite-bench show "$VERDITE_BENCH" --json
 says '"name": "hive-03"'
 VERDITE_BENCH="a${escape}b" run 4 verdite ports
-tells "VERDITE_BENCH holds what cannot be shown"
+tells "VERDITE_BENCH contains what cannot be shown"
 
 # The width: no line is longer, unless one word alone is.
 cp "$VERDITE_SOURCE/models/dowel.yaml" "$work/wide.yaml"

@@ -29,7 +29,7 @@ typedef enum cli_kind {
     KIND_CHANGE,      /* KEY=VALUE, or the key of a secret */
     KIND_REQUIREMENT, /* KEY, KEY=WORD or KEY>=NUMBER */
     KIND_UNIT,        /* a unit of a bench */
-    KIND_COMMAND      /* a command of the program */
+    KIND_COMMAND      /* a command of the program, or any word about a task */
 } cli_kind;
 
 /* A number that may not have been given. */
@@ -55,7 +55,7 @@ typedef struct cli_options {
     cli_framing framing;
     cli_number baud, address, from, to, count;
     bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, by_hand, own, fitting, at_once,
-        shared, table, with_words, help;
+        shared, table, with_words, explain, help;
     uint32_t time; /* milliseconds, where the command takes a time, or its option --holds */
     char **words;  /* what is left: files, keys, models; NULL: nothing */
 } cli_options;
@@ -85,7 +85,8 @@ enum {
     TAKES_TABLE = 1048576,
     TAKES_LOG = 2097152,
     TAKES_UNDO = 4194304,
-    TAKES_WORDS = 8388608
+    TAKES_WORDS = 8388608,
+    TAKES_EXPLAIN = 16777216
 };
 
 /* An option: where its value goes, and what is said of it. */
@@ -116,8 +117,12 @@ typedef struct cli_word {
 
 struct cli;
 
+/* What a person is at when a command is needed: help lists the commands by it. */
+typedef enum cli_job { JOB_ANY, JOB_LOOK, JOB_UNDERSTAND, JOB_EDIT, JOB_WRITE, JOB_NEXT, JOB_KEEP, JOBS } cli_job;
+
 typedef struct cli_command {
     const char *name;
+    cli_job job;
     cli_word words[CLI_MOST_WORDS];
     const char *summary; /* one line */
     const char *help;    /* paragraphs, each a line of its own */
@@ -131,6 +136,11 @@ typedef struct cli_variable {
     const char *name, *help;
 } cli_variable;
 
+/* A word by which people know a command elsewhere. */
+typedef struct cli_other {
+    const char *word, *command;
+} cli_other;
+
 typedef struct cli_program {
     const char *name;
     const char *summary; /* a sentence */
@@ -138,6 +148,9 @@ typedef struct cli_program {
     size_t command_count;
     const cli_variable *variables;
     size_t variable_count;
+    const cli_other *others; /* NULL: none */
+    size_t other_count;
+    bool tasks; /* it has pages on what there is to do */
 } cli_program;
 
 extern const cli_program verdite_program, verdite_bench_program;
@@ -152,10 +165,11 @@ typedef struct cli {
     const char *model_key; /* of the model that --model names, by its key or by its file; NULL: none */
     vd_store_file *store;  /* NULL: not opened, or there is none: see remembered() in meet.h */
     bool store_tried, store_shut;
-    size_t told_aside;                           /* how many files of models were told to be left out */
-    json_t *result;                              /* what --json prints */
-    vd_class worst;                              /* the exit status so far */
-    bool lines;                                  /* an object a line: what happened stands before it, as it did */
+    const char *speaker; /* of several units, the one that messages are about; NULL: there is only one, or all are */
+    size_t told_aside;   /* how many files of models were told to be left out */
+    json_t *result;      /* what --json prints */
+    vd_class worst;      /* the exit status so far */
+    bool lines;          /* an object a line: what happened stands before it, as it did */
     bool colour, colour_messages, live_messages; /* results, messages on a terminal; progress is wanted */
 } cli;
 

@@ -48,8 +48,8 @@ static bool judge_environment(cli *c)
     for (size_t i = 0; i < program->variable_count; i++) {
         const char *text = g_getenv(program->variables[i].name);
         if (text != NULL && vd_text_line(text, strlen(text)) < strlen(text)) {
-            char *said = g_strdup_printf("%s holds what cannot be shown.", program->variables[i].name);
-            report_wrong_words(c, said, "It is one line of UTF-8 text that can be seen, or not there.");
+            char *said = g_strdup_printf("%s contains what cannot be shown.", program->variables[i].name);
+            report_wrong_words(c, said, "Set it to one line of visible UTF-8 text, or unset it.");
             g_free(said);
             return false;
         }
@@ -146,7 +146,7 @@ int program_run(const cli_program *program, char **words)
     options_clear(&c.options);
     json_decref(c.result);
     if (fflush(stdout) != 0 || ferror(stdout) != 0) {
-        fprintf(stderr, "%s: The output could not be written in full.\n", program->name);
+        fprintf(stderr, "%s: The output could not be written completely.\n", program->name);
         c.worst = MAX(c.worst, VD_CLASS_FILE);
     }
     if (fflush(stderr) != 0 || ferror(stderr) != 0) {

@@ -153,7 +153,7 @@ vd_status vd_clues_judge(const vd_clues *clues, uint8_t address, const vd_serial
         return vd_note_STILL_STARTING(fault, clues->busy / 2);
     }
     if (clues->refused > 0) {
-        return vd_note_MODEL_NOT_KNOWN(fault, "it does not say what it is");
+        return vd_note_MODEL_NOT_KNOWN(fault, "it does not identify itself");
     }
     if (babble) {
         return judge_babble(clues, line, fault);

@@ -195,7 +195,7 @@ vd_going vd_step_seen_free(vd_visit *visit, vd_status status)
     look_back(visit);
     if (status == VD_LINE_NOT_TAKEN) {
         vd_fault_clear(&visit->fault);
-        vd_serial_refuse(&visit->follow.to.line, "Nothing was sent: the unit could not be followed there.",
+        vd_serial_refuse(&visit->follow.to.line, "Nothing was sent: the unit could not be reached there.",
                          &visit->fault);
     }
     if (vd_is_over(visit, status)) {

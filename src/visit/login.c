@@ -160,8 +160,8 @@ static vd_going refuse(vd_visit *visit, bool counted)
     const vd_login *login = &visit->model->login;
     vd_value left = counted ? vd_set_get(&visit->live, vd_index(login->left)) : (vd_value){.type = VD_NOTHING};
     bool known = left.type != VD_NOTHING, locked = known && left.number == 0;
-    const char *advice = login->recoverable ? "a forgotten one can be reset, see the start-up page."
-                         : locked           ? "It cannot be unlocked; see the start-up page, or ask its maker."
+    const char *advice = login->recoverable ? "a forgotten one can be reset (see the start-up page)."
+                         : locked           ? "It cannot be unlocked: see the start-up page, or ask its maker."
                                             : "a forgotten one cannot be recovered.";
     vd_fault_clear(&visit->fault);
     if (locked) {

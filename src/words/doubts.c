@@ -8,23 +8,20 @@ static const char *const sentences[VD_DOUBT_COUNT] = {
     [VD_DOUBT_NOT_WIRED] = "Nothing is connected to {channel}, so it never sounds.",
     [VD_DOUBT_NEVER] = "{channel} measures {more}, so it never sounds.",
     [VD_DOUBT_ALWAYS] = "{channel} measures {more}, so it always sounds.",
-    [VD_DOUBT_NEVER_OVER] =
-        "{channel} measures {more}, so once it sounds it never ends: its release reaches beyond that.",
-    [VD_DOUBT_RELEASE] =
-        "Its release is below zero, and with that nobody can say when it sounds: a release is 0 or more.",
-    [VD_DOUBT_CONDITION_NOT_HERE] = "Its condition hangs on {channel}, which this unit does not have: it never counts.",
+    [VD_DOUBT_NEVER_OVER] = "{channel} measures {more}, so it never ends: its release is beyond that.",
+    [VD_DOUBT_RELEASE] = "Its release is below zero, so nobody can say when it sounds. A release is 0 or more.",
+    [VD_DOUBT_CONDITION_NOT_HERE] = "Its condition needs {channel}, which this unit does not have, so it never sounds.",
     [VD_DOUBT_CONDITION_NOT_WIRED] =
-        "Its condition hangs on {channel}, to which nothing is connected: it never counts.",
+        "Its condition needs {channel}, but nothing is connected to it, so it never sounds.",
     [VD_DOUBT_CONDITION_NEVER] = "Its condition is never true: {channel} measures {more}.",
-    [VD_DOUBT_CONDITION_ALWAYS] = "Its condition is always true and says nothing: {channel} measures {more}.",
+    [VD_DOUBT_CONDITION_ALWAYS] = "Its condition is always true: {channel} measures {more}.",
     [VD_DOUBT_NOTHING] = "It does nothing when it sounds.",
-    [VD_DOUBT_NOBODY] = "It is to tell somebody, but nobody is named.",
-    [VD_DOUBT_NO_NUMBER] = "It is to tell somebody who has no number.",
-    [VD_DOUBT_LIMIT_KEPT] = "It watches {channel} now, but its limit stayed as it was for something else.",
-    [VD_DOUBT_WAY_KEPT] = "It watches {channel} now, but \"{more}\" stayed as it was for something else.",
+    [VD_DOUBT_NOBODY] = "It tells nobody: no recipient is chosen.",
+    [VD_DOUBT_NO_NUMBER] = "It tells somebody whose number is unknown.",
+    [VD_DOUBT_LIMIT_KEPT] = "It watches {channel} now, but its limit was not changed.",
+    [VD_DOUBT_WAY_KEPT] = "It watches {channel} now, but \"{more}\" was not changed.",
     [VD_DOUBT_TWICE] = "{more} is the same alarm.",
-    [VD_DOUBT_CONTRADICTS] =
-        "Together with {more} it always sounds: between them they cover all that {channel} measures.",
+    [VD_DOUBT_CONTRADICTS] = "Together with {more} it always sounds: they cover everything that {channel} measures.",
     [VD_DOUBT_AT_ONCE] = "It would sound at once: {channel} is at {more}.",
 };
 

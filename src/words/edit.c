@@ -69,7 +69,7 @@ static bool put_formula(vd_editing *e, uint16_t formula, const char *text, const
         return put_text(e, setting, text);
     }
     if (formula == VD_NONE) {
-        return refuse(e, " has no ", what, "Leave it out: its model does not let it be set.");
+        return refuse(e, " has no ", what, "Leave it out: its model does not allow it.");
     }
     const char *fixed = e->model->formulas[formula].text;
     return vd_same_text(fixed, text) || refuse(e, " has a fixed ", what, fixed);
@@ -135,7 +135,7 @@ static bool choose_way(vd_editing *e, uint16_t first, uint8_t count, uint8_t way
     char allowed[VD_ALLOWED_SIZE];
     vd_writer writer = vd_writer_start(allowed, sizeof allowed);
     bool any = vd_tests_pick(e->set, first, count, e->item, test) == VD_HOLDS;
-    vd_writer_add(&writer, any ? "Here it can be: " : "With what it watches it cannot be anything.");
+    vd_writer_add(&writer, any ? "Here it can be: " : "It cannot be set with what it watches.");
     vd_writer_add(&writer, any ? vd_way_word(e->model->tests[*test].way) : "");
     return refuse(e, " cannot be ", vd_way_word(way), allowed);
 }
@@ -145,7 +145,7 @@ static bool put_limits(vd_editing *e, const vd_test *about, uint16_t channel, co
     if (about->way == VD_IS) {
         int64_t wanted = 0, fixed = 0;
         if (!vd_channel_state(e->model, channel, wish->limit, strlen(wish->limit), &wanted)) {
-            return refuse(e, " has no state ", wish->limit, "States go by the names that its channel has.");
+            return refuse(e, " has no state ", wish->limit, "Use the names that its channel has.");
         }
         bool same = vd_formula_state(e->set, vd_index(about->limit), e->item, channel, &fixed) && fixed == wanted;
         return same || put_formula(e, vd_index(about->limit), wish->limit, "state");
@@ -206,7 +206,7 @@ static bool put_conditions(vd_editing *e, const vd_wished_alarm *wish)
             fine = put_test(e, &one->watches, one->test, one->test_count, &wish->conditions[i]);
         } else if (wish->no_conditions || wish->condition_count > 0) { /* those that are not wished go */
             fine = chooser != VD_NONE && put_no_channel(e, chooser);
-            fine = fine || refuse(e, " cannot be without ", "its condition", "Its model always has it.");
+            fine = fine || refuse(e, " cannot be without ", "its condition", "In its model it is always on.");
         }
     }
     return fine && (wish->condition_count <= e->alarm->condition_count ||
@@ -263,8 +263,7 @@ static bool put_reactions(vd_editing *e, const char *wished)
         vd_ruling as = (wanted >> i & 1) != 0 ? VD_HOLDS : VD_FAILS;
         bool always = vd_index(one->does) == VD_NONE; /* it cannot but do that */
         if (!always && !make(e, vd_index(one->does), as)) {
-            return refuse(e, as == VD_HOLDS ? " cannot be made to do " : " cannot be kept from doing ", one->key,
-                          allowed);
+            return refuse(e, as == VD_HOLDS ? " cannot be made to do " : " always does ", one->key, allowed);
         }
     }
     return true;
@@ -326,7 +325,7 @@ static bool put_latching(vd_editing *e, const char *text)
 {
     bool on = vd_same_text(text, "on") || vd_same_text(text, "yes");
     if (!on && !vd_same_text(text, "off") && !vd_same_text(text, "no")) {
-        return refuse(e, " latches ", text, "Say latches on, or latches off.");
+        return refuse(e, " latches ", text, "Give latches on, or latches off.");
     }
     return (vd_index(e->alarm->latches) != VD_NONE && make(e, vd_index(e->alarm->latches), on ? VD_HOLDS : VD_FAILS)) ||
            (vd_index(e->alarm->latches) == VD_NONE && !on) ||
@@ -347,8 +346,8 @@ static bool put_all(vd_editing *e, const vd_wished_alarm *wish)
     /* What it watches comes first: units and directions follow from it, and so may whether it is used. */
     bool fine = !wish->test.given || put_test(e, &e->alarm->watches, e->alarm->test, e->alarm->test_count, &wish->test);
     e->kept = vd_spot_in(e->alarm->watches.chooser, e->item); /* what is watched nobody but the person chooses */
-    fine = fine &&
-           (make(e, vd_index(e->alarm->used), VD_HOLDS) || refuse(e, " is not ", "used", "Say what it is to watch."));
+    fine =
+        fine && (make(e, vd_index(e->alarm->used), VD_HOLDS) || refuse(e, " is not ", "used", "Say what it watches."));
     e->kept = VD_NONE;
     uint16_t channel = VD_NONE, test = VD_NONE;
     fine = fine && ((vd_source_channel(e->set, &e->alarm->watches, e->item, &channel) == VD_HOLDS &&
@@ -424,7 +423,7 @@ vd_status vd_alarm_clear(vd_set *set, vd_set *before, uint16_t n, vd_fault *faul
     fine = fine || (vd_index(e.alarm->used) != VD_NONE && make(&e, vd_index(e.alarm->used), VD_FAILS));
     return finished(
         &e, (fine && vd_alarm_is_used(set, n) == VD_FAILS) ||
-                refuse(&e, " cannot ", "be cleared", "This unit always watches it; its limits can be changed."));
+                refuse(&e, " cannot ", "be cleared", "This unit always watches it. Only its limits can be changed."));
 }
 
 static bool mentions(const vd_model *model, uint16_t formula, uint16_t item, uint16_t setting)

@@ -149,7 +149,7 @@ void vd_words_time(const vd_alarm_words *w, uint16_t formula, uint16_t item)
 {
     int64_t milliseconds = 0;
     if (!vd_formula_time(w->set, formula, item, &milliseconds)) {
-        vd_writer_add(w->writer, "a time that is not known");
+        vd_writer_add(w->writer, "an unknown time");
         return;
     }
     vd_print_duration(milliseconds, w->writer);

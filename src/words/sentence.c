@@ -79,7 +79,7 @@ static void add_conditions(const vd_alarm_words *w, const vd_alarm_found *at)
         vd_words_until(w, &w->model->tests[tests[list.at]], items[list.at], channels[list.at]);
     }
     if (unknown) {
-        vd_writer_add(w->writer, list.count > 0 ? " and something that is not known" : "something that is not known");
+        vd_writer_add(w->writer, list.count > 0 ? " and something unknown" : "something unknown");
     }
 }
 
@@ -265,7 +265,7 @@ static void say_end(const vd_alarm_words *w, const vd_alarm_found *at)
     vd_words_tell(&trying, at, VD_ALARM_ONLY_WHILE);
     bool conditions = short_one.length > 0;
     if (has_no_end(w, at)) {
-        vd_writer_add(w->writer, " When it ends is not known: its release is below zero.");
+        vd_writer_add(w->writer, " Its end is unknown: its release is below zero.");
         return;
     }
     vd_writer_add(w->writer, " It ends once ");
@@ -275,8 +275,8 @@ static void say_end(const vd_alarm_words *w, const vd_alarm_found *at)
     }
     with(w, at, conditions && !at->alarm->holds ? ", for " : " for ", VD_ALARM_DELAY_OUT, "");
     vd_writer_add(w->writer, conditions && at->alarm->holds ? ", and waits while the condition is lost." : ".");
-    if (with(w, at, " Then it still stays until it is cleared by ", VD_ALARM_LATCHED, "")) {
-        vd_writer_add(w->writer, at->alarm->clears_always ? ", which works before as well." : ".");
+    if (with(w, at, " It stays on until it is cleared by ", VD_ALARM_LATCHED, "")) {
+        vd_writer_add(w->writer, at->alarm->clears_always ? ". That works earlier too." : ".");
     }
 }
 
@@ -285,7 +285,7 @@ void vd_alarm_say(const vd_set *set, uint16_t n, vd_writer *writer)
     vd_alarm_words w = {set, set->model, writer};
     vd_alarm_found at = vd_alarm_find(set, n);
     if (at.used == VD_NOT_KNOWN) {
-        vd_writer_add(writer, "what it means is not known, since not all of its settings are.");
+        vd_writer_add(writer, "its meaning is unknown, since some of its settings are.");
         return;
     }
     if (at.used == VD_FAILS) {

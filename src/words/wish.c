@@ -163,7 +163,7 @@ static bool refuse(reading *r, const char *what, size_t length, const char *allo
 static bool take_value(reading *r, const char *keyword, const char **into)
 {
     *into = value(r);
-    return *into != NULL || refuse(r, keyword, strlen(keyword), "Behind this word a value is missing.");
+    return *into != NULL || refuse(r, keyword, strlen(keyword), "A value is missing after this word.");
 }
 
 /* A comparison whose first word was met; the channel before it, or NULL. */
@@ -176,7 +176,7 @@ static bool take_test(reading *r, const char *channel, begins way, vd_wished_tes
         return test->limit != NULL;
     }
     if (!peek(r, &word, &length) || kind_of(word, length) != B_TO) {
-        return refuse(r, keyword(way), strlen(keyword(way)), "It takes two limits: outside 18 kg to 65 kg.");
+        return refuse(r, keyword(way), strlen(keyword(way)), "Give two limits: outside 18 kg to 65 kg.");
     }
     r->at += length;
     return take_value(r, "to", &test->upper);
@@ -185,8 +185,7 @@ static bool take_test(reading *r, const char *channel, begins way, vd_wished_tes
 /* only while CHANNEL above LIMIT and CHANNEL ... */
 static bool take_conditions(reading *r, vd_wished_alarm *wish)
 {
-    static const char form[] =
-        "It is said as: only while speed above 5 km/h and input-2 is on. Or: only while nothing.";
+    static const char form[] = "For example: only while speed above 5 km/h and input-2 is on. Or: only while nothing.";
     const char *word = NULL;
     size_t length = 0;
     if (!peek(r, &word, &length) || kind_of(word, length) != B_WHILE) {
@@ -228,10 +227,10 @@ static bool take_part(reading *r, begins part, vd_wished_alarm *wish)
     case B_LATCHES: return take_value(r, "latches", &wish->latches);
     case B_TEXT:
         wish->text = whole_word(r);
-        return wish->text != NULL || refuse(r, "text", 4, "Behind this word a text is missing.");
+        return wish->text != NULL || refuse(r, "text", 4, "A text is missing after this word.");
     default:
         return refuse(r, keyword(part), strlen(keyword(part)),
-                      "First what is watched and how: speed above 90 km/h; then release, for, ends-after, only while, "
+                      "Begin with what it watches: speed above 90 km/h. Then release, for, ends-after, only while, "
                       "does, tells, text, latches.");
     }
 }
@@ -257,8 +256,7 @@ vd_status vd_alarm_wish(const char *const *words, size_t count, char *room, size
     }
     if (fine && channel != NULL) {
         fine = refuse(&r, channel, strlen(channel),
-                      "Behind a channel stands how it must be: above, below, outside, "
-                      "inside, is, rises, falls or changes.");
+                      "After a channel give above, below, outside, inside, is, rises, falls or changes.");
     }
     return fine ? VD_OK : fault != NULL && fault->status != VD_OK ? fault->status : VD_WRONG_WORDS;
 }

@@ -6,6 +6,7 @@
 #include "../meet/meet.h"
 #include "verdite/history.h"
 #include "verdite/visit.h"
+#include "../print/print.h"
 
 /* ---- visit.c ---- */
 
@@ -23,6 +24,9 @@ typedef struct visit {
     uint32_t news;    /* up to which it was listened to */
     vd_status status; /* how the task ended */
     bool opened;
+    changes_shown shown;   /* before anything was sent */
+    bool titled;           /* who was met was printed */
+    uint64_t began, ended; /* by the clock of the loop, microseconds */
     const void *told_hand; /* what the person is being asked to do: any address that tells it apart, NULL: nothing */
     bool told_why;         /* it was told why nothing is sent */
     bool among_others;     /* it is one of several visits on a line */
@@ -52,7 +56,7 @@ struct visit_task {
     const char *cannot; /* what cannot be put back, its keys in words; NULL: nothing */
     bool look;          /* it is only looked who is there: silence is not reported */
     /* Shows what will change; called before anything is sent, also when nobody will be asked. */
-    void (*show_changes)(cli *c, const vd_visit *unit);
+    void (*show_changes)(cli *c, const vd_visit *unit, changes_shown *shown);
 };
 
 /* What a visit waits for. */
@@ -83,8 +87,12 @@ void visit_free(visit *v);
 /* Whether a unit of this model answers at the place that was named; `met` NULL: whoever it is. Silence is not reported.
  */
 bool visit_finds(cli *c, const vd_model *model, vd_identity *met);
-/* Prints who was met where. */
-void show_title(const cli *c, const visit *v);
+/* Who was met, and where: "dowel QD-24003 "Ling 2" at address 3 on bracken-usb, 9600 8E1". Free it. */
+char *unit_words(const visit *v);
+/* Prints that, once. */
+void show_title(const cli *c, visit *v);
+/* What a visit is about just now, "" where that is not worth a word. Free it. */
+char *stage_words(const visit *v);
 /* Asks a question, and for the unit's password; the line is listened to meanwhile. */
 bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question);
 /* The same where only this word agrees. */
@@ -112,7 +120,9 @@ void visit_json(cli *c, const visit *v);
 /* How a verdict is called. */
 const char *verdict_words(vd_verdict verdict);
 /* Shows the verdicts of a visit that has ended, and what to do next; `file` is the profile, or NULL. */
-void verdicts_show(cli *c, const visit *v, const char *file);
+void verdicts_show(cli *c, visit *v, const char *file);
+/* The verdict on a unit in capital letters. */
+const char *whole_words(const visit *v);
 
 /* What several units at one address were told: nothing of it is known to be so. */
 void verdicts_show_told(cli *c, const visit *v);

@@ -13,9 +13,9 @@ static bool refuse_yes(cli *c, const vd_cause *cause, const char *key)
 {
     bool tells = cause->effect == VD_EFFECT_TELL;
     char *words = cause_words(cause);
-    char *said = g_strdup_printf("--yes does not answer this: %s: %s", key, words);
-    char *allowed = tells ? g_strdup_printf("Once that is done, give --told \"%s\" as well.", cause->who)
-                          : g_strdup_printf("To mean it, give --agree %s as well.", key);
+    char *said = g_strdup_printf("--yes is not enough: %s: %s", key, words);
+    char *allowed = tells ? g_strdup_printf("Nothing was sent. When that is done, add --told \"%s\".", cause->who)
+                          : g_strdup_printf("Nothing was sent. To mean it, add --agree %s.", key);
     report_wrong_words(c, said, allowed);
     g_free(allowed);
     g_free(said);

@@ -71,8 +71,8 @@ bool broadcast_is_safe(crew *all, const vd_model *model, const trace *t)
     vd_status status = VD_OK;
     size_t count = 0;
     if (!vd_model_has_broadcast(model)) {
-        char *said = g_strdup_printf("A %s hears no broadcast.", model->key);
-        report_wrong_words(c, said, "Leave --at-once out: they are then written one by one.");
+        char *said = g_strdup_printf("A %s receives no broadcast.", model->key);
+        report_wrong_words(c, said, "Nothing was sent. Leave --at-once out: the units are written one by one then.");
         g_free(said);
         return false;
     }
@@ -90,8 +90,12 @@ bool broadcast_is_safe(crew *all, const vd_model *model, const trace *t)
     plan.quick_limit = MAX(plan.quick_limit, model->reply.longest * 1000u + 2u * latency);
     vd_found *found = g_new0(vd_found, MOST_ADDRESS);
     vd_search_storage search;
-    message(c, "Asking all %u addresses first, silent ones three times: every unit on the line hears a broadcast.",
-            MOST_ADDRESS);
+    if (c->options.explain) {
+        message(c,
+                "Every unit on the line receives a broadcast. So all %u addresses are asked first, silent ones three "
+                "times.",
+                MOST_ADDRESS);
+    }
     vd_search_begin(vd_search_in(&search), all->place.kind->now(all->place.ground), &plan, found, MOST_ADDRESS);
     place_turn(&all->place, t, &vd_search_engine, vd_search_in(&search), show_progress, all);
     progress_show(c, "");
@@ -99,7 +103,7 @@ bool broadcast_is_safe(crew *all, const vd_model *model, const trace *t)
     bool fine = judge(all, model, found, vd_search_count(vd_search_in(&search))) && ended;
     if (!ended) {
         vd_fault fault = {0};
-        vd_fault_note(&fault, status, NULL, "", "Nothing was sent; the units are as they were.");
+        vd_fault_note(&fault, status, NULL, "", "Nothing was sent. The units are unchanged.");
         report(c, &fault);
     }
     g_free(found);
@@ -132,14 +136,18 @@ static void ask(crew *all, size_t waiting, const uint8_t *which, unsigned called
     }
     crew_turn_to(all, NULL);
     if (called > 0 && waiting > 1) {
-        message(c, "To all %zu at once, by broadcast; each is read back for itself:", waiting);
+        GPtrArray *names = g_ptr_array_new();
         for (uint16_t i = 0; i < last->v.model->setting_count; i++) {
             if (which[i] != 0) {
-                message(c, "  %s", last->v.model->settings[i].words->key);
+                g_ptr_array_add(names, (char *)last->v.model->settings[i].words->key);
             }
         }
+        char *words = names_words(names);
+        message(c, "By broadcast to %zu units: %s.", waiting, words);
+        g_free(words);
+        g_ptr_array_free(names, TRUE);
     } else {
-        message(c, "Nothing of this can go out by broadcast: they are written one by one.");
+        message(c, "Nothing of this fits a broadcast: written one by one.");
     }
     char *question = g_strdup_printf("Write to %zu unit%s?", waiting, waiting == 1 ? "" : "s");
     bool yes = c->options.yes || person_agrees(c, &last->v, &all->loop, question);

@@ -22,7 +22,7 @@ vd_profile *choose_profile(cli *c, const char *path)
     vd_findings_free(findings);
     struct stat about;
     if (!wrong && holds_secret(profile) && stat(path, &about) == 0 && (about.st_mode & 077) != 0) {
-        message(c, "note: %s holds a secret, and others may read it: chmod 600 keeps it from them.", path);
+        message(c, "note: others can read the secret in %s. To prevent that: chmod 600", path);
     }
     return wrong ? NULL : profile;
 }

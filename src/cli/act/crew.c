@@ -36,11 +36,11 @@ static void conclude(crew *all, crew_member *member)
 {
     crew_turn_to(all, member);
     member->over = true;
+    member->v.ended = all->loop.kind->now(all->loop.ground);
     visit_leave(all->c, &member->v);
     judged_show(all->c, &member->v);
-    fflush(stdout);
-    all->concluded = true;
     crew_turn_to(all, NULL);
+    crew_show_line(all, member);
 }
 
 /* Does what a visit wishes. False: nothing; `held`: it waits for the others. */
@@ -119,7 +119,9 @@ static void run(crew *all, const trace *t)
     begin_next(all, false);
     do {
         told = stops_tell(all->c, &all->loop, told);
+        crew_show_stages(all, all->loop.kind->now(all->loop.ground));
     } while (turn(all));
+    progress_show(all->c, "");
     stops_release();
     g_free(all->loop.seats);
 }
@@ -132,6 +134,8 @@ static void enter(crew *all, const vd_model *model, const visit_task *task, cons
         member->v.place = place_beside(&all->place, addresses[i]);
         member->v.seat = i;
         member->v.among_others = true;
+        member->v.shown.told = all->told;
+        g_snprintf(member->name, sizeof member->name, "address %u", addresses[i]);
         member->result = json_object();
         visit_enter(all->c, &member->v);
     }
@@ -154,6 +158,7 @@ bool crew_do(crew *all, cli *c, const vd_model *model, const visit_task *task, c
     bool fine = place_open(c, model, &all->place);
     if (fine) {
         all->count = count;
+        all->told = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
         all->members = g_new0(crew_member, count);
         enter(all, model, task, addresses);
         fine = !at_once || broadcast_is_safe(all, model, &t);
@@ -172,6 +177,7 @@ void crew_free(crew *all)
         visit_free(&all->members[i].v);
         json_decref(all->members[i].result);
     }
+    g_clear_pointer(&all->told, g_hash_table_destroy);
     g_free(all->members);
     g_free(all->place.name);
     g_free(all->place.adapter);

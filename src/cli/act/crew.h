@@ -12,6 +12,7 @@ typedef struct crew_member {
     visit v;
     json_t *result;
     vd_class worst;
+    char name[32]; /* in messages */
     bool begun, over;
     bool passed; /* it no longer waits for the others */
     bool hears;  /* what is called out just now */
@@ -26,8 +27,8 @@ typedef struct crew {
     vd_lane lane;
     json_t *result; /* of all of them */
     vd_class worst;
-    const crew_member *shown;  /* whose name was printed last */
-    bool concluded;            /* the last that was printed was a verdict */
+    GHashTable *told;          /* lines about changes that were told of any of them */
+    uint64_t drawn;            /* when the stages were drawn last, by the clock of the loop */
     bool at_once;              /* what may be equal everywhere goes out by broadcast */
     const crew_member *caller; /* until it has called out */
 } crew;
@@ -42,6 +43,10 @@ void crew_free(crew *all);
 
 /* From now on messages are about this member, and what is told is kept with it; NULL: about all of them. */
 void crew_turn_to(crew *all, crew_member *member);
+/* Prints the line of a member that is over, or was never asked: address, serial number, verdict, time. */
+void crew_show_line(const crew *all, const crew_member *member);
+/* Draws what those that are under way are doing, a line each, on a terminal. */
+void crew_show_stages(crew *all, uint64_t now);
 
 /* ---- broadcast.c ---- */
 

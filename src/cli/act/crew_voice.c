@@ -1,7 +1,8 @@
 /* SPDX-License-Identifier: MIT
- * Which of several visits a message is about, and with which of them its outcome is kept. */
+ * Which of several visits a message is about, and with which of them its outcome is kept; a line for each. */
 #include "crew.h"
-#include "../print/print.h"
+
+#define EACH 100000u /* microseconds between two drawings */
 
 void crew_turn_to(crew *all, crew_member *member)
 {
@@ -13,10 +14,59 @@ void crew_turn_to(crew *all, crew_member *member)
     *worst = c->worst;
     c->result = member != NULL ? member->result : all->result;
     c->worst = member != NULL ? member->worst : all->worst;
-    if (member != NULL && all->shown != member) {
+    c->speaker = member != NULL ? member->name : NULL;
+}
+
+/* "address 3   QD-24003" in columns of their own. */
+static char *name_words(const crew_member *member)
+{
+    const char *serial = member->begun ? vd_visit_identity(member->v.engine)->serial : "";
+    char *at = g_strdup_printf("address %u", member->v.place.address);
+    char *words = g_strdup_printf("  %-11s  %-12s", at, serial[0] != '\0' ? serial : "-");
+    g_free(at);
+    return words;
+}
+
+void crew_show_line(const crew *all, const crew_member *member)
+{
+    const cli *c = all->c;
+    const char *outcome = json_string_value(json_object_get(member->result, "outcome"));
+    bool fine = member->worst == VD_CLASS_FINE, met = vd_visit_identity(member->v.engine)->product[0] != '\0';
+    const char *words = !member->begun                                ? "not asked"
+                        : outcome != NULL                             ? whole_words(&member->v)
+                        : fine                                        ? "done"
+                        : !vd_visit_has_sent(member->v.engine) && met ? "nothing sent"
+                        : met                                         ? "NOT VERIFIED"
+                                                                      : "not reached";
+    tone t = fine && member->begun ? TONE_GOOD : member->worst == VD_CLASS_PARTLY ? TONE_DOUBT : TONE_BAD;
+    double seconds = (double)(member->v.ended - member->v.began) / 1000000.0;
+    char *name = name_words(member), *time = member->begun ? g_strdup_printf("  %.1f s", seconds) : g_strdup("");
+    char *line = g_strdup_printf("%s  %s%s%s%s\n", name, tone_on(c->colour, t), words, tone_off(c->colour, t), time);
+    if (!c->options.json) {
+        screen_put(stdout, line);
         fflush(stdout);
-        message(c, "%s== Address %u", all->concluded ? "\n" : "", member->v.place.address);
-        all->shown = member;
-        all->concluded = false;
     }
+    g_free(line);
+    g_free(time);
+    g_free(name);
+}
+
+void crew_show_stages(crew *all, uint64_t now)
+{
+    if (!all->c->live_messages || now - all->drawn < EACH) {
+        return;
+    }
+    all->drawn = now;
+    GString *lines = g_string_new("");
+    for (size_t i = 0; i < all->count; i++) {
+        const crew_member *member = &all->members[i];
+        if (member->begun && !member->over) {
+            char *name = name_words(member), *stage = stage_words(&member->v);
+            g_string_append_printf(lines, "%s%s  %s", lines->len > 0 ? "\n" : "", name, stage);
+            g_free(stage);
+            g_free(name);
+        }
+    }
+    progress_show(all->c, lines->str);
+    g_string_free(lines, TRUE);
 }

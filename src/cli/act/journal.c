@@ -73,9 +73,8 @@ static bool judge_other(cli *c, const visit *v, const vd_past *other, const char
     }
     if ((ours[0] == '\0' || line[0] == '\0') && strcmp(other->adapter, v->place.adapter) == 0) {
         char *when = time_words(other->began);
-        message(c,
-                "note: %s %s had address %u behind this adapter on %s. Is it on another line now, or only unplugged?",
-                other->model, other->unit.serial, address, when);
+        message(c, "note: %s %s had address %u behind this adapter on %s. It may only be unplugged.", other->model,
+                other->unit.serial, address, when);
         g_free(when);
     }
     return true;
@@ -139,13 +138,13 @@ static vd_status keep_first(cli *c, visit *v, vd_fault *fault)
     if (store == NULL) {
         vd_status status = vd_before_keep(v->engine, &v->before, fault);
         if (status == VD_OK) {
-            message(c, "The state before the change is kept in %s\n", v->before);
+            message(c, "The state before is kept in %s", v->before);
         }
         return status;
     }
     vd_status status = vd_history_begin(store, v->engine, &occasion, &v->record, fault);
-    if (status == VD_OK) {
-        message(c, "The state before the change is kept as visit %" G_GINT64_FORMAT ".\n", v->record);
+    if (status == VD_OK && c->options.explain) {
+        message(c, "The state before is kept as visit %" G_GINT64_FORMAT ".", v->record);
     }
     return status;
 }
@@ -159,7 +158,7 @@ vd_status journal_write(cli *c, visit *v, vd_fault *fault)
         status = vd_history_step(remembered(c), v->record, v->engine, fault);
     }
     if (status != VD_OK && v->record != 0) {
-        message(c, "note: What is being done is not kept from here on: %s.", fault->said);
+        message(c, "note: Not kept from here on: %s.", fault->said);
     }
     return status;
 }
@@ -189,7 +188,7 @@ void journal_end(cli *c, visit *v)
         vd_history_end(store, v->record, v->engine, now_of_day(), &fault);
     }
     if (fault.status != VD_OK) {
-        message(c, "note: This visit is not kept: %s.", fault.said);
+        message(c, "note: This visit is not recorded: %s.", fault.said);
     }
 }
 
@@ -215,12 +214,12 @@ static const char *step_words(const vd_past *past)
         const char *step, *words;
     } steps[] = {{"keep", "before anything was sent"},
                  {"write", "while it was being written"},
-                 {"store", "while it was to store"},
-                 {"act", "while it was told to act"},
-                 {"restart", "while it was to restart"}};
+                 {"store", "before it was stored"},
+                 {"act", "when the unit was told to act"},
+                 {"restart", "before it restarted"}};
     for (size_t i = 0; i < G_N_ELEMENTS(steps); i++) {
         if (strcmp(steps[i].step, past->step) == 0) {
-            return past->ended != 0 ? "without its being verified" : steps[i].words;
+            return past->ended != 0 ? "without being verified" : steps[i].words;
         }
     }
     return "in the middle";
@@ -254,11 +253,10 @@ static void tell(cli *c, const vd_past *past, const vd_model *model)
     char *when = time_words(past->began);
     count_known(c, past, model, counts);
     message(c,
-            "Visit %" G_GINT64_FORMAT
-            " to %s %s ended %s, %s: of its %d change%s %u confirmed, %u not sent, %u unknown.",
+            "Visit %" G_GINT64_FORMAT " to %s %s ended %s, %s. Of %d change%s: %u confirmed, %u not sent, %u unknown.",
             past->id, past->model, past->unit.serial, step_words(past), when, past->changes,
             past->changes == 1 ? "" : "s", counts[0], counts[1], counts[2]);
-    message(c, "Next: verdite finish goes on with it, verdite undo puts back what was before.");
+    message(c, "Next: verdite finish (goes on), or verdite undo (puts back what was before).");
     json_object_set_new(c->result, "left-open", json_integer(past->id));
     g_free(when);
 }

@@ -22,10 +22,10 @@ void judged_show(cli *c, visit *v)
     bool judged = is_judged(v);
     visit_json(c, v);
     if (judged && task->read_from != NULL && json_object_get(c->result, "left-to-its-unit") == NULL) {
-        changes_tell_left_out(c, v->engine, task->read_from->serial);
+        changes_tell_left_out(c, v->engine, task->read_from->serial, &v->shown);
     }
     if (judged && json_object_get(c->result, "left-alone") == NULL) {
-        changes_tell_idle(c, v->engine);
+        changes_tell_idle(c, v->engine, &v->shown);
     }
     if (v->opened && task->target != NULL) {
         changes_tell_lacking(c, v->engine, task->name);

@@ -45,8 +45,8 @@ bool past_named(cli *c, const char *word, const char *model, const char *serial,
     if (!fits) {
         report_new(c, vd_fault_of_NO_SUCH_VISIT(
                           word, query.since < 0 ? "Give its number, a day such as 2026-11-26, or a time such as "
-                                                  "2026-11-26T14:03; verdite history shows them."
-                                                : "verdite history shows them."));
+                                                  "2026-11-26T14:03. All visits: verdite history"
+                                                : "All visits: verdite history"));
     }
     return fits;
 }

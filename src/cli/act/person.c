@@ -42,11 +42,10 @@ static void ask(const cli *c, const visit *v, vd_loop *loop, const char *questio
     if (isatty(STDIN_FILENO) != 0) {
         tcflush(STDIN_FILENO, TCIFLUSH); /* what was typed before the question is no answer to it */
     }
-    fprintf(stderr, "%s%s%s %s", tone_on(c->colour_messages, TONE_STRONG), question,
-            tone_off(c->colour_messages, TONE_STRONG), form);
-    fflush(stderr);
-    if (!is_ready(&w) || line_read(STDIN_FILENO, answer, size) < 0) {
-        fputc('\n', stderr);
+    question_print(c, question, form);
+    bool answered = is_ready(&w) && line_read(STDIN_FILENO, answer, size) >= 0;
+    screen_answered(answered && isatty(STDIN_FILENO) != 0);
+    if (!answered) {
         answer[0] = '\0';
     }
     g_strstrip(answer);
@@ -56,7 +55,7 @@ static void ask(const cli *c, const visit *v, vd_loop *loop, const char *questio
 bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question)
 {
     char answer[16];
-    ask(c, v, loop, question, "[y/N] ", answer, sizeof answer);
+    ask(c, v, loop, question, "[y/N]", answer, sizeof answer);
     return g_ascii_strcasecmp(answer, "y") == 0 || g_ascii_strcasecmp(answer, "yes") == 0;
 }
 
@@ -87,8 +86,7 @@ void person_says_password(cli *c, const visit *v, vd_loop *loop)
 void person_agrees_to_old(cli *c, const visit *v, vd_loop *loop)
 {
     vd_value left = vd_set_get(vd_visit_live(v->engine), vd_index(v->model->login.left));
-    message(c, "The unit refuses the new password, which it had said yes to. It leaves %d more wrong tries.",
-            (int)left.number);
+    message(c, "The unit accepted the new password and now refuses it. Tries left: %d.", (int)left.number);
     bool yes = person_agrees(c, v, loop, "Try the old one, once?");
     if (stops_so_far() == 0) {
         vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_ANSWERED, .yes = yes});

@@ -89,8 +89,8 @@ static secret *take_line(cli *c, int from)
     bool fits = length < (long)MOST,
          shown = fits && length > 0 && vd_text_line(s->text, (size_t)length) == (size_t)length;
     if (length > 0 && !shown) {
-        report_wrong_words(c, "That can be no secret.",
-                           fits ? "It is one line of UTF-8 text that could be seen." : "It is far too long.");
+        report_wrong_words(c, "This cannot be a secret.",
+                           fits ? "Give one line of visible UTF-8 text." : "It is too long.");
     }
     if (!shown) {
         secret_free(s);
@@ -110,14 +110,14 @@ static secret *from_file(cli *c, const char *path)
     if (file < 0 || fstat(file, &about) != 0) {
         report_new(c, vd_fault_of_FILE_UNREADABLE(g_strerror(errno)));
     } else if (!S_ISREG(about.st_mode)) {
-        report_new(c, vd_fault_of_FILE_UNREADABLE("it is no ordinary file; - stands for standard input"));
+        report_new(c, vd_fault_of_FILE_UNREADABLE("it is not an ordinary file (- is standard input)"));
     } else {
         s = take_line(c, file);
         if (s == NULL && c->worst == VD_CLASS_FINE) {
             report_new(c, vd_fault_of_FILE_UNREADABLE("its first line is empty"));
         }
         if (s != NULL && (about.st_mode & 077) != 0) {
-            message(c, "note: %s holds a password, and others may read it: chmod 600 keeps it from them.", path);
+            message(c, "note: others can read the password in %s. To prevent that: chmod 600", path);
         }
     }
     if (file >= 0) {
@@ -150,12 +150,11 @@ static secret *typed(cli *c, const char *question, bool (*is_ready)(void *about)
     silent = before;
     silent.c_lflag &= ~(tcflag_t)ECHO;
     silent.c_cc[VSUSP] = _POSIX_VDISABLE; /* a shell that comes to the front meanwhile would show nothing either */
-    fprintf(stderr, "%s ", question);
-    fflush(stderr);
+    question_print(c, question, "");
     tcsetattr(STDIN_FILENO, TCSAFLUSH, &silent);
     secret *s = is_ready(about) ? take_line(c, STDIN_FILENO) : NULL;
     tcsetattr(STDIN_FILENO, TCSAFLUSH, &before);
-    fputc('\n', stderr);
+    screen_answered(false);
     return s;
 }
 
@@ -191,7 +190,7 @@ secret *secret_of_person(cli *c, const char *key)
     if (stopped) {
         report_new(c, vd_fault_of_STOPPED("Nothing was changed."));
     } else if (first != NULL && (second == NULL || strcmp(first->text, second->text) != 0)) {
-        report_wrong_words(c, "The two are not the same.", "Nothing was changed; try again.");
+        report_wrong_words(c, "The two are different.", "Nothing was changed. Try again.");
     }
     if (first != NULL && (stopped || second == NULL || strcmp(first->text, second->text) != 0)) {
         secret_free(first);

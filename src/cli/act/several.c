@@ -31,10 +31,9 @@ static size_t parse_addresses(cli *c, const vd_model *model, uint8_t addresses[M
         }
     }
     if (count == 0) {
-        char *said = g_strdup_printf("--addresses: \"%s\" is no list of addresses.", c->options.addresses);
-        char *allowed = g_strdup_printf("Give numbers from %" G_GUINT64_FORMAT " to %" G_GUINT64_FORMAT
-                                        " and ranges with commas between, such as 1-10,12.",
-                                        low, high);
+        char *said = g_strdup_printf("--addresses: \"%s\" is not a list of addresses.", c->options.addresses);
+        char *allowed = g_strdup_printf(
+            "Give numbers from %" G_GUINT64_FORMAT " to %" G_GUINT64_FORMAT ", such as 1-10,12.", low, high);
         report_wrong_words(c, said, allowed);
         g_free(allowed);
         g_free(said);
@@ -62,54 +61,29 @@ static bool moves_all(cli *c, const vd_model *model, const visit_task *task)
     bool left_out = task->read_from != NULL && task->read_from->serial[0] != '\0' && !c->options.own;
     bool moves = task->task == VD_TASK_WRITE && setting != VD_NONE && !left_out && vd_set_knows(task->target, setting);
     if (moves) {
-        char *said = g_strdup_printf("%s would give all of them one address.", model->settings[setting].words->key);
-        report_wrong_words(c, said, "Leave it out, or give each its own: verdite assign.");
+        char *said = g_strdup_printf("%s would give all units the same address.", model->settings[setting].words->key);
+        report_wrong_words(c, said, "Nothing was sent. Leave it out, or give each its own: verdite assign");
         g_free(said);
     }
     return moves;
 }
 
-static void add_result(sheet *rows, json_t *units, crew_member *member)
-{
-    const char *outcome = json_string_value(json_object_get(member->result, "outcome"));
-    json_t *unit = json_object_get(member->result, "unit");
-    const char *serial = json_string_value(json_object_get(unit, "serial"));
-    uint8_t address = member->v.place.address;
-    char *at = g_strdup_printf("address %u", address);
-    bool fine = member->worst == VD_CLASS_FINE;
-    bool met = serial != NULL && serial[0] != '\0';
-    const char *words = !member->begun    ? "not asked"
-                        : outcome != NULL ? outcome
-                        : fine            ? "done"
-                        : met             ? "nothing sent"
-                                          : "not reached";
-    sheet_row(rows, at, met ? serial : "-", words, NULL);
-    sheet_tone(rows, 2, fine && member->begun ? TONE_GOOD : member->worst == VD_CLASS_PARTLY ? TONE_DOUBT : TONE_BAD);
-    json_object_set_new(member->result, "asked-address", json_integer(address));
-    json_object_set_new(member->result, "status", json_integer(member->worst));
-    json_array_append(units, member->result);
-    g_free(at);
-}
-
 static void tell(cli *c, crew *all)
 {
-    static const char *const titles[] = {"", "", "", NULL};
-    sheet rows = sheet_start(c, stdout, titles);
     json_t *units = json_array();
     bool stopped = false;
     for (size_t i = 0; i < all->count; i++) {
         crew_member *member = &all->members[i];
-        add_result(&rows, units, member);
+        if (!member->begun) {
+            crew_show_line(all, member);
+        }
+        json_object_set_new(member->result, "asked-address", json_integer(member->v.place.address));
+        json_object_set_new(member->result, "status", json_integer(member->worst));
+        json_array_append(units, member->result);
         stopped = stopped || !member->begun || member->worst == VD_CLASS_INTERRUPTED;
         c->worst = MAX(c->worst, member->worst);
     }
     json_object_set_new(c->result, "units", units);
-    if (c->options.json) {
-        sheet_drop(&rows);
-    } else {
-        title_print(c, "All of them:");
-        sheet_print(&rows);
-    }
     if (stopped) {
         message(c, "Stopped by hand: not all of them were asked.");
     }
@@ -120,9 +94,8 @@ static vd_class tell_all(cli *c, const vd_model *model, const visit_task *task)
 {
     visit_task telling = *task;
     if (!model->address_shared) {
-        char *said = g_strdup_printf("Units of the model %s do not share an address.", model->key);
-        report_wrong_words(c, said,
-                           "Leave --shared out; where two answer by mistake, give one of them another address.");
+        char *said = g_strdup_printf("No two units of the model %s share an address.", model->key);
+        report_wrong_words(c, said, "Nothing was sent. Leave --shared out.");
         g_free(said);
         return c->worst;
     }

@@ -43,15 +43,14 @@ static char *held_words(const visit *v, uint16_t i)
         return g_strdup("");
     }
     if (vd_set_compare(live, stored, i) == VD_DIFFERENT && !vd_slots_hold(v->model, i)) {
-        return g_strdup_printf("the unit holds %s live, %s stored", held_text(live, i), held_text(stored, i));
+        return g_strdup_printf("the unit has %s live, %s stored", held_text(live, i), held_text(stored, i));
     }
     /* It is otherwise than before, since something else that was written has set it. */
     bool unsent = entry->live == VD_OTHERWISE && entry->sending == VD_UNSENT && (entry->part & VD_PART_ASKED) != 0 &&
                   vd_visit_standing(v->engine)->writes;
     bool since =
         !vd_visit_standing(v->engine)->writes || !vd_visit_has_sent(v->engine) || vd_visit_was_read_back(v->engine);
-    return g_strdup_printf(since ? "the unit holds %s%s"
-                                 : "the unit held %s when it was read, before anything was sent%s",
+    return g_strdup_printf(since ? "the unit has %s%s" : "the unit had %s before anything was sent%s",
                            held_text(live, i), unsent && since ? "; it was not sent" : "");
 }
 
@@ -62,21 +61,21 @@ static const char *reason_words(const visit *v, uint16_t i, vd_verdict verdict)
     const vd_standing *standing = vd_visit_standing(v->engine);
     if (verdict != VD_UNKNOWN) {
         bool tried = i == vd_index(v->model->login.setting) && vd_visit_took_new_password(v->engine);
-        return verdict == VD_CANNOT_READ_BACK && tried ? "the unit took a login with it" : "";
+        return verdict == VD_CANNOT_READ_BACK && tried ? "the unit accepts a login with it" : "";
     }
     bool no_login = i == vd_index(v->model->login.setting) && v->status == VD_PASSWORD_NOT_TAKEN;
     bool company =
         (entry->part & (VD_PART_ALONG | VD_PART_RESCALED | VD_PART_SWAYED)) != 0 && entry->sending == VD_UNSENT;
-    return !standing->writes                   ? "it was not read"
-           : company                           ? "not sent, but what was sent may have moved it"
-           : entry->sending == VD_UNSENT       ? "not sent, and not read back"
-           : no_login                          ? "the unit refused a login with it"
-           : entry->sending == VD_TURNED_DOWN  ? "the unit refused it and does not show it"
-           : entry->sending == VD_SENT_IN_VAIN ? "sent, and no answer told what became of it"
-           : !standing->same_unit              ? "sent, and not read back from this unit for certain"
-           : (entry->part & VD_PART_SHOWN) == 0 && !standing->stored ? "taken, but not stored"
-           : (entry->part & VD_PART_SHOWN) == 0 ? "taken, but the unit may have restarted before it was stored"
-                                                : "sent, and not read back";
+    return !standing->writes                                         ? "it was not read"
+           : company                                                 ? "not sent, but what was sent may have changed it"
+           : entry->sending == VD_UNSENT                             ? "not sent and not read back"
+           : no_login                                                ? "the unit refused a login with it"
+           : entry->sending == VD_TURNED_DOWN                        ? "the unit refused it and does not show it"
+           : entry->sending == VD_SENT_IN_VAIN                       ? "sent, but no reply came"
+           : !standing->same_unit                                    ? "sent, but another unit may have answered since"
+           : (entry->part & VD_PART_SHOWN) == 0 && !standing->stored ? "accepted, but not stored"
+           : (entry->part & VD_PART_SHOWN) == 0 ? "accepted, but the unit may have restarted before it was stored"
+                                                : "sent, but not read back";
 }
 
 static bool is_unchanged(const visit *v, uint16_t i, vd_verdict verdict)
@@ -115,12 +114,12 @@ static void add_verdict(sheet *rows, const visit *v, uint16_t i)
     char *held = verdict == VD_DIFFERS || verdict == VD_NOT_SENT ? held_words(v, i) : g_strdup("");
     const char *reason = held[0] != '\0' ? held : reason_words(v, i, verdict);
     char *since = is_unchanged(v, i, verdict) ? unchanged_words(v) : NULL;
-    char *words = since != NULL
-                      ? g_strdup_printf("equal; %s", since)
-                      : g_strdup_printf("%s%s%s", moved ? "moved though nobody asked" : verdicts[verdict].words,
-                                        reason[0] != '\0' ? ": " : "", reason);
+    char *words = since != NULL ? g_strdup_printf("equal; %s", since)
+                                : g_strdup_printf("%s%s%s", moved ? "changed by itself" : verdicts[verdict].words,
+                                                  reason[0] != '\0' ? ": " : "", reason);
     g_free(since);
-    sheet_row(rows, setting->words->key, value_text(setting, &wanted), words, NULL);
+    const char *value = value_text(setting, &wanted);
+    sheet_row(rows, setting->words->key, value[0] != '\0' ? value : "-", words, NULL);
     sheet_tone(rows, 2, verdicts[verdict].t);
     g_free(words);
     g_free(held);
@@ -141,9 +140,9 @@ static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
                  : all  ? g_strdup("EQUAL:")
                         : g_strdup_printf("%s%s:", wholes[summary->whole].words, count);
     if (total == 0) {
-        g_string_assign(rest, "nothing was asked for that counts in this unit");
+        g_string_assign(rest, "nothing of it is in use in this unit");
     } else {
-        g_string_printf(rest, "%u of %u settings read back %s%s", equal, total,
+        g_string_printf(rest, "%u of %u setting%s read back %s%s", equal, total, total == 1 ? "" : "s",
                         summary->live_only > 0 ? "live" : "from storage", all ? "" : ", equal");
     }
     const struct {
@@ -152,7 +151,7 @@ static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
     } others[] = {{summary->differing, "different"},
                   {summary->not_sent, "not sent"},
                   {summary->unknown, "unknown"},
-                  {summary->moved, "moved though nobody asked"},
+                  {summary->moved, "changed by itself"},
                   {summary->whole == VD_WHOLE_NOT ? summary->unreadable : 0, "not readable"}};
     for (size_t i = 0; i < G_N_ELEMENTS(others); i++) {
         if (others[i].number > 0) {
@@ -165,10 +164,13 @@ static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
         g_string_append_printf(rest, "; %u of them: %s", unchanged, since);
     }
     if (v->task->cannot != NULL) {
-        g_string_append_printf(rest, "; not put back: %s", v->task->cannot);
+        g_string_append_printf(rest, "; not undone: %s", v->task->cannot);
     }
     g_string_append_c(rest, '.');
     g_free(since);
+    if (screen_is_whole(c)) {
+        screen_put(stdout, "\n");
+    }
     lead_print(c, t, lead, "", rest->str);
     g_free(lead);
     g_string_free(rest, TRUE);
@@ -198,8 +200,8 @@ static void show_put_off(const cli *c, const visit *v)
     }
     if (names->len > 0) {
         message(c,
-                "The unit took %s only after others of its kind. A rule with enforced: writing in the model %s gives "
-                "the order.",
+                "The unit accepted %s only after others. To give the order, add a rule with enforced: writing to the "
+                "model %s.",
                 names->str, v->model->key);
     }
     g_string_free(names, TRUE);
@@ -216,30 +218,25 @@ static void show_next(const cli *c, const visit *v, const vd_summary *summary, c
         uint8_t after = vd_set_slot_after(vd_visit_live(v->engine));
         bool falls = after > 0 && after != vd_set_slot(vd_visit_live(v->engine));
         const char *proof =
-            in_slots && looks   ? "Only loading the slot again shows what it holds: verify with --restart, which loses "
-                                  "what is only live, or write the file."
-            : in_slots && falls ? "After a power cycle another slot is in force: this one is only until then."
-            : v->spared
-                ? "A restart showed before that it stored this, and it has run on since: it is not restarted again."
+            in_slots && looks ? "Only loading the slot again shows what is stored: verify with --restart. What is only "
+                                "live is lost then."
+            : in_slots && falls ? "After a power cycle another slot is in force."
+            : v->spared ? "A restart proved this before, and the unit has run on since. It is not restarted again."
             : vd_visit_standing(v->engine)->seen != 0 || c->options.by_hand ? "No restart was seen for certain."
             : proves && looks && vd_model_restart(v->model) != NULL
-                ? "Only a restart shows what it stored: verify with --restart, or with --by-hand to switch it off and "
-                  "on yourself. What is only live is lost then."
-            : proves
-                ? "Only a restart shows what it stored: verify with --by-hand, and switch it off and on when asked."
-                : "This kind of unit does not show what it stored: verify with --by-hand, and switch it off and "
-                  "on when asked.";
+                ? "Only a restart shows what is stored: verify with --restart, or with --by-hand. What is only live is "
+                  "lost then."
+                : "Only switching the unit off and on shows what is stored: verify with --by-hand.";
         message(c, "%s", proof);
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent && v->record != 0) {
-        message(c, "Next: verdite finish goes on with it, verdite undo puts back what was before.");
+        message(c, "Next: verdite finish (goes on), or verdite undo (puts back what was before).");
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent && summary->unknown > 0) {
-        message(c, "Next: read the unit before it goes anywhere, then write %s again.", file);
+        message(c, "Next: read the unit before it leaves, then write %s again.", file);
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent) {
         message(c, "Next: look at what differs, then write %s again%s%s%s.", file,
-                v->before != NULL ? ", or write " : "", v->before != NULL ? v->before : "",
-                v->before != NULL ? " to have it as it was" : "");
+                v->before != NULL ? ", or to undo it write " : "", v->before != NULL ? v->before : "", "");
     } else if (summary->whole == VD_WHOLE_NOT && !writes && summary->differing > 0) {
-        message(c, "Next: write %s to make it so.", file);
+        message(c, "Next: verdite write %s", file);
     }
 }
 
@@ -286,7 +283,7 @@ static unsigned show_readings(cli *c, const visit *v)
     if (c->options.json || count == 0) {
         sheet_drop(&rows);
     } else {
-        printf("It shows since then:\n");
+        screen_put(stdout, "Changed since then:\n");
         sheet_print(&rows);
     }
     return count;
@@ -298,17 +295,16 @@ static void show_acted(cli *c, const visit *v, const vd_summary *summary, unsign
     vd_sending acted = vd_visit_acted(v->engine);
     bool taken = acted == VD_ACKNOWLEDGED,
          back = vd_visit_standing(v->engine)->same_unit && vd_visit_was_read_back(v->engine);
-    const char *lead = taken ? "TAKEN:" : acted == VD_TURNED_DOWN ? "REFUSED:" : "NOT KNOWN:";
-    char *moved = !back                ? g_strdup("What the unit holds now was not read.")
-                  : summary->moved > 0 ? g_strdup_printf("%u of its settings moved.", summary->moved)
-                                       : g_strdup("Its settings are as they were.");
-    char *rest = g_strdup_printf(
-        "%s %s",
-        taken && shown > 0 ? "the unit said yes; whether what it shows otherwise comes from that is yours to judge."
-        : taken            ? "the unit said yes; nothing that can be read shows it."
-        : acted == VD_TURNED_DOWN ? "the unit said no."
-                                  : "no answer told whether the unit did it; it is not told twice.",
-        moved);
+    const char *lead = taken ? "ACCEPTED:" : acted == VD_TURNED_DOWN ? "REFUSED:" : "UNKNOWN:";
+    char *moved = !back                ? g_strdup("The unit was not read since.")
+                  : summary->moved > 0 ? g_strdup_printf("%u of its settings changed.", summary->moved)
+                                       : g_strdup("Its settings are unchanged.");
+    char *rest = g_strdup_printf("%s %s",
+                                 taken && shown > 0        ? "the changes above may come from it: judge yourself."
+                                 : taken                   ? "nothing that can be read shows that it was done."
+                                 : acted == VD_TURNED_DOWN ? "nothing was done."
+                                                           : "no reply told whether it was done. It is not sent twice.",
+                                 moved);
     json_object_set_new(c->result, "outcome", json_string(taken ? "taken" : "not-known"));
     if (!c->options.json) {
         lead_print(c, taken ? TONE_DOUBT : TONE_BAD, lead, "", rest);
@@ -318,13 +314,28 @@ static void show_acted(cli *c, const visit *v, const vd_summary *summary, unsign
     g_free(moved);
 }
 
-void verdicts_show(cli *c, const visit *v, const char *file)
+/* The word alone. */
+static const char *short_verdict(const vd_visit *unit, uint16_t i)
+{
+    return verdicts[vd_visit_verdict(unit, i)].words;
+}
+
+const char *whole_words(const visit *v)
+{
+    vd_summary summary = vd_visit_summary(v->engine);
+    bool all = summary.whole == VD_WHOLE_LIVE_ONLY && count_unchanged(v) == summary.live_only;
+    return all ? "EQUAL" : wholes[summary.whole].words;
+}
+
+void verdicts_show(cli *c, visit *v, const char *file)
 {
     vd_summary summary = vd_visit_summary(v->engine);
     json_t *settings = json_array();
     static const char *const titles[] = {"", "", "", NULL};
     sheet rows = sheet_start(c, stdout, titles);
     bool writes = vd_visit_standing(v->engine)->writes;
+    /* The table of the changes has them by now; of several units, only what is not as wanted is told. */
+    bool judged = v->among_others || (!c->options.json && changes_judge(c, v->engine, &v->shown, short_verdict));
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         vd_verdict verdict = vd_visit_verdict(v->engine, i);
         const vd_entry *entry = vd_visit_entry(v->engine, i);
@@ -337,7 +348,7 @@ void verdicts_show(cli *c, const visit *v, const char *file)
         bool news = verdict == VD_DIFFERS || verdict == VD_UNKNOWN ||
                     (asked && verdict != VD_CONFIRMED && verdict != VD_NOT_ASKED &&
                      (verdict != VD_LIVE_ONLY || (writes && !v->spared)));
-        if (!c->options.json && (news || (writes && vd_visit_changes(v->engine, i)))) {
+        if (!c->options.json && (news || (writes && !judged && vd_visit_changes(v->engine, i)))) {
             add_verdict(&rows, v, i);
         }
     }
@@ -350,8 +361,14 @@ void verdicts_show(cli *c, const visit *v, const char *file)
     if (v->before != NULL) {
         json_object_set_new(c->result, "before", json_string(v->before));
     }
+    if (v->among_others && summary.whole == VD_WHOLE_VERIFIED) { /* its line says it all */
+        sheet_drop(&rows);
+        return;
+    }
     if (!c->options.json) {
-        show_title(c, v);
+        if (!v->among_others) {
+            show_title(c, v);
+        }
         sheet_print(&rows);
     } else {
         sheet_drop(&rows);
@@ -375,14 +392,14 @@ void verdicts_show_told(cli *c, const visit *v)
     for (uint16_t i = 0; i < v->model->setting_count; i++) {
         told += vd_visit_entry(v->engine, i)->sending != VD_UNSENT;
     }
-    char *rest = g_strdup_printf("%u setting%s to whoever has address %u; nothing was read back.", told,
+    char *rest = g_strdup_printf("%u setting%s, to every unit at address %u. Nothing was read back.", told,
                                  told == 1 ? "" : "s", v->place.address);
     json_object_set_new(c->result, "outcome", json_string("told"));
     json_object_set_new(c->result, "told", json_integer(told));
     if (!c->options.json) {
         lead_print(c, TONE_DOUBT, "TOLD, NOT VERIFIED:", "", rest);
     }
-    message(c, "Next: have one of them alone on the line, and verify it.");
+    message(c, "Next: connect one of them alone, and verify it.");
     c->worst = MAX(c->worst, VD_CLASS_NOT_VERIFIED);
     g_free(rest);
 }

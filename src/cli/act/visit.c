@@ -9,44 +9,10 @@
 
 static void show_progress(const cli *c, const visit *v, bool last)
 {
-    static const char *const words[VD_STEP_COUNT] = {
-        [VD_STEP_IDENTIFY] = "Identifying",
-        [VD_STEP_LISTENING] = "Waiting until it listens",
-        [VD_STEP_LOGIN] = "Logging in",
-        [VD_STEP_TRIES_LEFT] = "Logging in",
-        [VD_STEP_READ] = "Reading live values",
-        [VD_STEP_READ_STORED] = "Reading stored values",
-        [VD_STEP_SEE_FREE] = "Making sure that the new address is free",
-        [VD_STEP_KNOW_AGAIN] = "Making sure that it is still the same unit",
-        [VD_STEP_WRITE] = "Writing",
-        [VD_STEP_CHECK] = "Checking what is live",
-        [VD_STEP_RELOAD] = "Reading what that has set",
-        [VD_STEP_SAVE] = "Saving the slot",
-        [VD_STEP_LOAD] = "Loading the slot again",
-        [VD_STEP_STORE] = "Storing",
-        [VD_STEP_RESTART] = "Restarting it, to see what it stored",
-        [VD_STEP_BY_HAND] = "Waiting until it was switched off and on",
-        [VD_STEP_COMING_BACK] = "Waiting for it to come back",
-        [VD_STEP_WITNESS] = "Seeing whether it has restarted",
-        [VD_STEP_READ_BACK] = "Reading back live values",
-        [VD_STEP_READ_BACK_STORED] = "Reading back stored values",
-        [VD_STEP_TRY_PASSWORD] = "Logging in with the new password",
-        [VD_STEP_KNOW_LAST] = "Making sure that it was the same unit",
-        [VD_STEP_SEE_LEFT] = "Seeing who answers at the old address",
-    };
-    vd_progress progress = vd_visit_progress(v->engine);
-    char text[96] = "";
-    if (!last && words[progress.step] != NULL && v->among_others) {
-        g_snprintf(text, sizeof text, "Address %u: ", v->place.address);
-    }
-    if (!last && words[progress.step] != NULL) {
-        g_strlcat(text, words[progress.step], sizeof text);
-    }
-    if (!last && words[progress.step] != NULL && progress.total > 0) {
-        size_t length = strlen(text);
-        g_snprintf(text + length, sizeof text - length, ": %u of %u settings", progress.done, progress.total);
-    }
-    progress_show(c, text);
+    char *words = last ? g_strdup("") : stage_words(v);
+    words[0] = (char)g_ascii_toupper(words[0]);
+    progress_show(c, words);
+    g_free(words);
 }
 
 /* What the person is to do so that the unit listens; on a bench, the hands that wait for that begin to do it. */
@@ -55,16 +21,14 @@ static void ask_hand(const cli *c, const visit *v)
     const vd_listening *listening = &v->model->listening;
     const vd_by_hand *hand = vd_visit_wants_hand(v->engine);
     if (hand == NULL && vd_visit_progress(v->engine).step == VD_STEP_BY_HAND) {
-        message(c,
-                "Switch the unit off and on now. Leave its cable connected.\nWaiting for up to %u s; Ctrl-C gives up.",
+        message(c, "Switch the unit off and on now. Leave its cable connected.\nWaiting up to %u s. Ctrl-C stops.",
                 VD_HAND_LIMIT / 1000000u);
     } else if (hand != NULL) {
-        message(c, "%s\n  %s\nWaiting for up to %u s; Ctrl-C gives up.",
-                hand == &listening->writing ? "The unit is silent to what would change it."
-                                            : "The unit does not listen yet.",
+        message(c, "%s\n  %s\nWaiting up to %u s. Ctrl-C stops.",
+                hand == &listening->writing ? "The unit accepts no changes yet." : "The unit does not listen yet.",
                 hand->help, hand->limit / 1000u);
     } else {
-        message(c, "No answer yet; giving it the %u s that it takes to start.", listening->after / 1000u + 2u);
+        message(c, "No reply yet. The unit may be starting: waiting %u s.", listening->after / 1000u + 2u);
     }
     if (v->place.bench != NULL && vd_sim_ask_hands(vd_bench_sim(v->place.bench), v->place.name)) {
         message(c, "(On this bench a hand does it.)");
@@ -78,7 +42,7 @@ static void look_for_port(const cli *c, visit *v, vd_loop *loop)
     char *before = g_strdup(v->place.name);
     bool back = place_reopen(v->model, &v->place);
     if (back && strcmp(before, v->place.name) != 0) {
-        message(c, "Its port went and came back as %s, was %s.", v->place.name, before);
+        message(c, "Its port is now %s (was %s).", v->place.name, before);
     }
     g_free(before);
     if (back) {
@@ -104,7 +68,9 @@ static bool take_news(cli *c, visit *v, vd_loop *loop, const vd_wants *wants)
         ask_hand(c, v);
     }
     v->told_hand = asks;
-    show_progress(c, v, wants->done);
+    if (!v->among_others) { /* those are shown together */
+        show_progress(c, v, wants->done);
+    }
     return true;
 }
 
@@ -141,7 +107,7 @@ int stops_tell(const cli *c, vd_loop *loop, int told)
 {
     for (; told < stops_so_far(); told++) {
         if (told == 0) {
-            message(c, "Stopping in order; press Ctrl-C again to stop at once.");
+            message(c, "Stopping in order. Press Ctrl-C again to stop at once.");
         }
         for (size_t i = 0; i < loop->seat_count; i++) {
             vd_loop_feed(loop, i, (vd_event){.kind = VD_STOP});
@@ -180,6 +146,7 @@ static void tell_time(visit *v, uint64_t now)
 void visit_begin(visit *v, uint64_t now)
 {
     const visit_task *task = v->task;
+    v->began = now;
     tell_time(v, now);
     switch (task->task) {
     case VD_TASK_IDENTIFY: vd_visit_identify(v->engine, now); break;
@@ -223,10 +190,10 @@ static void report_end(cli *c, visit *v)
 {
     vd_fault fault = v->held_up.status != VD_OK ? v->held_up : *vd_visit_fault(v->engine);
     if (v->status == VD_STOPPED || fault.status == VD_OK) {
-        const char *meaning = !vd_visit_standing(v->engine)->writes ? "The unit was only read; it is as it was."
+        const char *meaning = !vd_visit_standing(v->engine)->writes ? "The unit was only read. Nothing changed."
                               : vd_visit_has_sent(v->engine)
-                                  ? "The unit was being written: read it before it goes anywhere."
-                                  : "Nothing had been sent; the unit is as it was.";
+                                  ? "The write was interrupted: read the unit before it leaves."
+                                  : "Nothing was sent. The unit is unchanged.";
         fault = (vd_fault){0};
         vd_fault_note(&fault, v->status, NULL, "", v->status == VD_STOPPED ? meaning : "");
     }
@@ -243,7 +210,7 @@ static void report_end(cli *c, visit *v)
         }
     }
     if (v->before != NULL && v->status != VD_OK && vd_visit_has_sent(v->engine)) {
-        message(c, "What the unit held before is in %s", v->before);
+        message(c, "The state before is in %s", v->before);
     }
 }
 
@@ -283,15 +250,17 @@ static void tell_link(cli *c, visit *v)
     v->place.line = link->line;
     if (moved) {
         char *where = place_words(&v->place, v->model);
-        message(c, "From now on it is %s.", where);
+        if (v->titled) {
+            message(c, "It is now %s.", where);
+        }
         json_object_set_new(c->result, "moved", json_true());
         g_free(where);
     }
     if (left == VD_LEFT_ITSELF) {
-        message(c, "It still answers at address %u as well: switch it off and on, then look again.", before);
+        message(c, "It still answers at address %u too. Switch it off and on, then look again.", before);
     } else if (left == VD_LEFT_ANOTHER) {
-        message(c, "Another unit answers at address %u%s%s: it was there all along, and may have heard the change too.",
-                before, other->serial[0] != '\0' ? ", " : "", other->serial);
+        message(c, "Another unit answers at address %u%s%s. It may have accepted the change too: read it.", before,
+                other->serial[0] != '\0' ? ", " : "", other->serial);
     }
 }
 
@@ -389,38 +358,5 @@ void visit_free(visit *v)
     g_free(v->place.adapter);
     g_free(v->before);
     g_free(v->remark);
-}
-
-void show_title(const cli *c, const visit *v)
-{
-    const vd_identity *identity = vd_visit_identity(v->engine);
-    char *where = place_words(&v->place, v->model);
-    GString *title = g_string_new("");
-    g_string_append_printf(title, "%s %s", identity->maker, identity->product);
-    if (identity->serial[0] != '\0') {
-        g_string_append_printf(title, ", serial number %s", identity->serial);
-    }
-    if (identity->firmware[0] != '\0') {
-        g_string_append_printf(title, ", firmware %s", identity->firmware);
-    }
-    g_string_append_printf(title, ", %s", where);
-    title_print(c, title->str);
-    g_string_free(title, TRUE);
-    g_free(where);
-}
-
-void visit_json(cli *c, const visit *v)
-{
-    char line[32];
-    vd_writer writer = vd_writer_start(line, sizeof line);
-    if (!v->opened) {
-        return;
-    }
-    vd_serial_print(&v->place.line, &writer);
-    json_object_set_new(c->result, "model", json_string(v->model->key));
-    json_object_set_new(c->result, "port", json_string(v->place.name));
-    json_object_set_new(c->result, "line", json_string(line));
-    json_object_set_new(c->result, "address",
-                        !vd_model_has_address(v->model) ? json_null() : json_integer(v->place.address));
-    json_object_set_new(c->result, "unit", identity_json(vd_visit_identity(v->engine)));
+    changes_forget(&v->shown);
 }

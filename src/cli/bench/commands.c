@@ -135,7 +135,7 @@ static void tell_done(const cli *c)
     if (i < G_N_ELEMENTS(hands)) {
         message(c, "%s", hands[i].done);
     } else {
-        message(c, "%s was without supply for a moment.", c->options.words[1]);
+        message(c, "%s was switched off and on.", c->options.words[1]);
     }
 }
 
@@ -167,7 +167,7 @@ vd_class bench_hand(cli *c)
         }
     }
     if (world != NULL) {
-        char *said = g_strdup_printf("There is no unit \"%s\" on this bench.", c->options.words[1]);
+        char *said = g_strdup_printf("Unknown unit \"%s\" on this bench.", c->options.words[1]);
         char *near = vd_suggest(c->options.words[1], world->unit_count, unit_name_at, world);
         report_wrong_words(c, said, near);
         g_free(near);
@@ -266,8 +266,8 @@ vd_class bench_play(cli *c)
                                  model->title, model->key, model->key, model->key, source, kind,
                                  firmware != 0 ? c->options.firmware : "9.9", settings);
     if (g_file_test(path, G_FILE_TEST_EXISTS)) {
-        char *said = g_strdup_printf("%s is there already.", path);
-        report_wrong_words(c, said, "Name another folder, or go on with that one.");
+        char *said = g_strdup_printf("%s exists already.", path);
+        report_wrong_words(c, said, "Choose another folder, or use that one.");
         g_free(said);
     } else if (g_mkdir_with_parents(own, 0755) != 0) {
         report_new(c, vd_fault_of_FILE_UNWRITABLE(g_strerror(errno)));

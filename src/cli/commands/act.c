@@ -4,6 +4,7 @@
 
 #include "commands.h"
 #include "../print/print.h"
+#include "../words/words.h"
 
 static const char *action_key_at(const void *about, size_t i)
 {
@@ -13,13 +14,13 @@ static const char *action_key_at(const void *about, size_t i)
 static const vd_action *find_action(cli *c, const vd_model *model, const char *key)
 {
     for (uint8_t i = 0; i < model->action_count; i++) {
-        if (strcmp(model->actions[i].key, key) == 0) {
+        if (strcmp(model->actions[i].key, key) == 0 || names_alike(model->actions[i].label, key)) {
             return &model->actions[i];
         }
     }
-    char *said = g_strdup_printf("A %s has no action \"%s\".", model->key, key);
+    char *said = g_strdup_printf("The model %s has no action \"%s\".", model->key, key);
     char *near = model->action_count > 0 ? vd_suggest(key, model->action_count, action_key_at, model)
-                                         : g_strdup("It has none at all.");
+                                         : g_strdup("It has no actions.");
     report_wrong_words(c, said, near);
     g_free(near);
     g_free(said);

@@ -51,7 +51,7 @@ static bool edit(cli *c, vd_set *set, vd_set *room, uint16_t *n, bool *compares)
     *n = VD_NONE;
     if (words[1] == NULL || (clear && words[2] != NULL)) {
         char *said = g_strdup_printf(
-            words[1] == NULL ? "Behind \"%s\" something is missing." : "Behind \"%s\" stands just an alarm.", words[0]);
+            words[1] == NULL ? "Something is missing after \"%s\"." : "After \"%s\" give only an alarm.", words[0]);
         report_wrong_words(c, said,
                            clear ? "For example: verdite alarm box.yaml clear 2"
                                  : "For example: verdite alarm box.yaml add speed above 90 km/h");
@@ -83,7 +83,7 @@ vd_class command_alarm(cli *c)
     bool fine = side_choose(c, &s, &model);
     if (fine && s.factory) {
         report_wrong_words(c, "Factory defaults cannot be changed.",
-                           "Name a profile, or say unit. verdite new makes a profile.");
+                           "Name a profile, or unit. To make a profile: verdite new");
         fine = false;
     }
     if (fine && side_open(c, &s, &model, &v)) {
@@ -102,7 +102,7 @@ vd_class command_alarm(cli *c)
             json_object_set_new(c->result, "alarm", json_string(key));
             if (words[0] == NULL) {
                 char *called = alarm_called(&after, n);
-                message(c, "%s means that already; nothing changed.", called);
+                message(c, "%s is so already. Nothing changed.", called);
                 g_free(called);
             } else if (s.profile != NULL) {
                 changes_save(c, s.name, words);
@@ -114,7 +114,7 @@ vd_class command_alarm(cli *c)
             g_strfreev(words);
             g_free(key);
         } else if (s.profile != NULL) {
-            message(c, "%s is as it was.", s.name);
+            message(c, "%s is unchanged.", s.name);
         }
         g_free(memory[0]);
         g_free(memory[1]);

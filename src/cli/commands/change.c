@@ -43,7 +43,7 @@ char *change_of_role(cli *c, const vd_model *model, vd_role role, const char *wh
 {
     uint16_t setting = vd_model_find_role(model, role);
     if (setting == VD_NONE) {
-        char *said = g_strdup_printf("A %s has no setting for its %s.", model->key, what);
+        char *said = g_strdup_printf("The model %s has no setting for the %s.", model->key, what);
         report_wrong_words(c, said, "Leave it out.");
         g_free(said);
         return NULL;

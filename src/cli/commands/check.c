@@ -16,7 +16,7 @@ static void remark_open(const cli *c, const vd_model *model)
         }
     }
     if (count > 0) {
-        message(c, "note: %u setting%s no default, so a bench plays the least that will do: %s%s.", count,
+        message(c, "note: %u setting%s no default, so a bench plays the lowest value: %s%s.", count,
                 count == 1 ? " has" : "s have", keys->str, count > 5 ? ", ..." : "");
     }
     g_string_free(keys, TRUE);
@@ -36,7 +36,7 @@ static vd_class check_model(cli *c, const char *path)
         json_object_set_new(c->result, "settings", json_integer(model->setting_count));
         json_object_set_new(c->result, "rules", json_integer(model->rule_count));
         if (!c->options.json) {
-            char *what = g_strdup_printf("the model %s, %u settings, %u rules. To try it: verdite-bench play %s",
+            char *what = g_strdup_printf("model %s, %u settings, %u rules. To try it: verdite-bench play %s",
                                          model->key, model->setting_count, model->rule_count, path);
             lead_print(c, TONE_GOOD, "Right:", "", what);
             g_free(what);
@@ -79,15 +79,24 @@ vd_class command_check(cli *c)
         json_object_set_new(c->result, "settings", json_integer(count));
         if (!c->options.json) {
             tone t = wrong ? TONE_BAD : doubts > 0 ? TONE_DOUBT : TONE_GOOD;
-            const char *word = wrong ? "Not right:" : doubts > 0 ? "Right as far as can be judged:" : "Right:";
-            char *thoughts = remarks > 0 ? g_strdup_printf(", %u to think about", remarks) : g_strdup("");
-            char *what = g_strdup_printf("%u settings of a %s, %u wrong, %u not judged%s.", count,
-                                         vd_profile_model(profile)->key, findings->list->len - doubts - remarks, doubts,
-                                         thoughts);
-            lead_print(c, t, word, "", what);
-            g_free(what);
-            g_free(thoughts);
-            alarms_say_used(c, vd_profile_values(profile));
+            const char *word = wrong ? "Not right:" : doubts > 0 ? "Right, as far as it can be judged:" : "Right:";
+            GString *what = g_string_new("");
+            const struct {
+                unsigned number;
+                const char *words;
+            } others[] = {{findings->list->len - doubts - remarks, "wrong"},
+                          {doubts, "not judged"},
+                          {remarks, remarks == 1 ? "warning or note" : "warnings or notes"}};
+            g_string_append_printf(what, "%s, %u setting%s", vd_profile_model(profile)->key, count,
+                                   count == 1 ? "" : "s");
+            for (size_t i = 0; i < G_N_ELEMENTS(others); i++) {
+                if (others[i].number > 0) {
+                    g_string_append_printf(what, ", %u %s", others[i].number, others[i].words);
+                }
+            }
+            g_string_append_c(what, '.');
+            lead_print(c, t, word, "", what->str);
+            g_string_free(what, TRUE);
         }
         json_object_set_new(c->result, "alarms", alarms_json(vd_profile_values(profile)));
     }

@@ -77,7 +77,7 @@ vd_class command_compare(cli *c)
     uint8_t *which = NULL;
     visit v = {0};
     if (strcmp(words[0], words[1]) == 0) {
-        return report_wrong_words(c, "compare takes two different of: unit, factory, the name of a file.",
+        return report_wrong_words(c, "compare needs two different ones of: unit, factory, a file.",
                                   "For example: verdite compare unit hive-03.yaml");
     }
     side a = {.name = words[0]}, b = {.name = words[1]};

@@ -32,7 +32,7 @@ static bool answers_elsewhere(cli *c, hunt *h, uint8_t address, const vd_serial 
     vd_serial_print(asked, &writer);
     h->line_count = vd_search_lines(h->models, h->model_count, true, 0, NULL, h->lines);
     if (c->live_messages) {
-        message(c, "Silent at %s; asking at other speeds and framings.", at);
+        message(c, "Silent at %s. Trying other speeds and framings.", at);
     }
     hunt_search(c, h, &what, t);
     for (size_t i = 0; i < h->count; i++) {
@@ -116,7 +116,7 @@ vd_class command_diagnose(cli *c)
         return c->worst;
     }
     if (c->options.address.given && !vd_model_has_address(model)) {
-        return report_wrong_words(c, "Such a unit has no address: it is alone on its line.", "Leave --address out.");
+        return report_wrong_words(c, "Such a unit has no address.", "Leave --address out.");
     }
     uint8_t address = c->options.address.given ? (uint8_t)c->options.address.value : model->address_factory;
     json_t *units = json_array();
@@ -153,7 +153,7 @@ vd_class command_diagnose(cli *c)
             report_new(c, vd_fault_of_STOPPED("The unit was only asked who it is."));
         } else if (good > 0) {
             char *call = address != 0 ? g_strdup_printf(" --address %u", address) : g_strdup("");
-            message(c, "It answers as it should. To see how sound the line is: verdite link%s", call);
+            message(c, "The unit answers. To test the line: verdite link%s", call);
             g_free(call);
         }
         g_string_free(answering, TRUE);

@@ -29,13 +29,11 @@ static void tell_rest(const cli *c, const hunt *h)
         }
     }
     if (hunt_leaves_out(c)) {
-        message(
-            c, "Not asked: addresses beyond %u at which nobody was met and that no model comes with (without --quick).",
-            HUNT_QUICK_TO);
+        message(c, "Not asked: addresses above %u where no unit was met before (without --quick).", HUNT_QUICK_TO);
     }
     if (most > 0 && !c->options.wide && !narrowed) {
-        message(c, "Not asked: the other addresses at %u further line settings, about %u s each (--wide)%s.", most,
-                seconds, c->options.slow ? "" : "; units slower than usual (--slow)");
+        message(c, "Not asked: other addresses at %u more line settings, about %u s each (--wide)%s.", most, seconds,
+                c->options.slow ? "" : "; slow units (--slow)");
     }
 }
 
@@ -62,16 +60,13 @@ vd_class command_find(cli *c)
         bool finished = hunt_search(c, &h, &what, &t);
         size_t good = hunt_conclude(c, &h, finished, units);
         if (!finished) {
-            report_new(c, vd_fault_of_STOPPED("What was found until then stands above."));
+            report_new(c, vd_fault_of_STOPPED("What was found is above."));
         }
         message(c, "%zu unit%s found.", good, good == 1 ? "" : "s");
         tell_rest(c, &h);
         char *listeners = choose_listeners(c);
         if (finished && listeners[0] != '\0' && any_silent(&h)) {
-            message(c,
-                    "Where nobody answers there may be one that must be made to listen first: %s. How: verdite startup "
-                    "MODEL",
-                    listeners);
+            message(c, "Some units must be made to listen first: %s. How: verdite startup MODEL", listeners);
         }
         g_free(listeners);
     }

@@ -75,12 +75,12 @@ static vd_class list(cli *c)
     }
     g_free(past);
     if (count == 0) {
-        message(c, "No visit is kept%s%s.", c->options.serial != NULL ? " of " : "",
+        message(c, "No visit%s%s is on record.", c->options.serial != NULL ? " of " : "",
                 c->options.serial != NULL ? c->options.serial : "");
     } else if (opened > 0) {
-        message(c, "Next: verdite finish goes on with what was cut off, verdite undo puts back what was before.");
+        message(c, "Next: verdite finish (goes on), or verdite undo (puts back what was before).");
     } else {
-        message(c, "verdite history N shows one of them, verdite undo N puts back what was before it.");
+        message(c, "One visit: verdite history N. To put back what was before it: verdite undo N");
     }
     return c->worst;
 }
@@ -149,7 +149,7 @@ static vd_class show_one(cli *c, const vd_past *past)
         prose_print(stdout, 0, "  ", when);
         sheet_print(&rows);
     }
-    message(c, "verdite new FILE visit:%" G_GINT64_FORMAT " makes a profile of what it held after it.", past->id);
+    message(c, "To save what the unit held after it: verdite new FILE visit:%" G_GINT64_FORMAT, past->id);
     g_free(title);
     g_free(when);
     g_free(memory);
@@ -165,15 +165,17 @@ static vd_class show_setting(cli *c, const char *key)
     vd_past last;
     const vd_past_query query = {.model = c->model_key, .serial = c->options.serial};
     if (vd_history_find(remembered(c), &query, &last, 1) != 1) {
-        message(c, "No visit is kept.");
+        message(c, "No visit is on record.");
         return c->worst;
     }
     const vd_model *model = choose_model_named(c, last.model);
     if (model == NULL) {
         return c->worst;
     }
-    if (vd_model_find(model, key) == VD_NONE) {
-        char *allowed = g_strdup_printf("verdite model %s --all shows all there are.", model->key);
+    uint16_t setting = meant_setting(model, key);
+    key = setting != VD_NONE ? model->settings[setting].words->key : key;
+    if (setting == VD_NONE) {
+        char *allowed = g_strdup_printf("All settings: verdite model %s --all", model->key);
         report_new(c, vd_fault_of_NO_SUCH_SETTING(key, allowed));
         g_free(allowed);
         c->worst = VD_CLASS_USAGE;
@@ -211,7 +213,7 @@ vd_class command_history(cli *c)
     const char *word = c->options.words != NULL ? c->options.words[0] : NULL;
     vd_past past;
     if (remembered(c) == NULL && !c->store_shut) {
-        message(c, "No store is kept: VERDITE_STORE says \"off\".");
+        message(c, "No visits are recorded: VERDITE_STORE is \"off\".");
         return c->worst;
     }
     if (!remembers(c)) {

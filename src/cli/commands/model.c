@@ -120,7 +120,7 @@ static vd_class list_models(cli *c)
     }
     json_object_set_new(c->result, "models", list);
     if (models[0] != NULL && fitting == 0 && sense && c->options.with != NULL) {
-        message(c, "No model here has all of that.");
+        message(c, "No model has all of that.");
         c->worst = MAX(c->worst, VD_CLASS_NO);
     }
     return c->worst;
@@ -308,7 +308,7 @@ static void describe(cli *c, const vd_model *model, const vd_set *here, const vd
         }
         json_object_set_new(c->result, "settings", list);
         if (shown == 0) {
-            message(c, "No setting of a %s has to do with \"%s\".", model->key,
+            message(c, "The model %s has no setting about \"%s\".", model->key,
                     c->options.search != NULL ? c->options.search : "that");
             c->worst = MAX(c->worst, VD_CLASS_NO);
         } else if (!c->options.json) {
@@ -329,7 +329,7 @@ static const char *setting_key_at(const void *about, size_t i)
 
 static void describe_one(cli *c, const vd_model *model, const char *key, const vd_set *here, const vd_set *initial)
 {
-    uint16_t i = vd_model_find(model, key);
+    uint16_t i = meant_setting(model, key);
     if (i == VD_NONE) {
         char *suggestion = vd_suggest(key, model->setting_count, setting_key_at, model);
         report_new(c, vd_fault_of_NO_SUCH_SETTING(key, suggestion));

@@ -49,9 +49,9 @@ static vd_class list_errands(cli *c, const vd_set *values, bool of_profile)
     json_object_set_new(c->result, "model", json_string(model->key));
     json_object_set_new(c->result, "needs", list);
     if (model->errand_count == 0) {
-        message(c, "A %s needs nothing that must be known before.", model->key);
+        message(c, "The model %s needs nothing that must be known before.", model->key);
     } else if (of_profile) {
-        message(c, missing > 0 ? "%u of %u still missing." : "Nothing is missing.", missing, model->errand_count);
+        message(c, missing > 0 ? "%u of %u missing." : "Nothing is missing.", missing, model->errand_count);
         c->worst = MAX(c->worst, missing > 0 ? VD_CLASS_NO : VD_CLASS_FINE);
     }
     return c->worst;

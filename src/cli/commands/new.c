@@ -53,7 +53,7 @@ vd_class command_new(cli *c)
     if (text != NULL && vd_file_create(path, &(vd_file_text){text, strlen(text), is_secret}, &fault) != VD_OK) {
         report(c, &fault);
     } else if (text != NULL) {
-        message(c, "Saved as %s. Nothing has been sent to a unit.", path);
+        message(c, "Saved as %s. Nothing was sent to a unit.", path);
         json_object_set_new(c->result, "saved", json_string(path));
     }
     if (text != NULL) {
@@ -68,7 +68,9 @@ static vd_status take_out(const vd_profile *before, vd_profile *profile, char **
 {
     vd_status status = VD_OK;
     for (char **key = words + 1; status == VD_OK && *key != NULL; key++) {
-        status = vd_profile_take_out(profile, *key, fault);
+        uint16_t setting = meant_setting(vd_profile_model(profile), *key);
+        const char *meant = setting != VD_NONE ? vd_profile_model(profile)->settings[setting].words->key : *key;
+        status = vd_profile_take_out(profile, meant, fault);
     }
     if (status != VD_OK) {
         return status;
@@ -89,11 +91,11 @@ vd_class command_unset(cli *c)
     }
     vd_profile *profile = vd_profile_copy(before);
     if (take_out(before, profile, words, &fault) == VD_OK) {
-        message(c, "Saved in %s. Nothing has been sent to a unit.", words[0]);
+        message(c, "Saved in %s. Nothing was sent to a unit.", words[0]);
     } else {
         report(c, &fault);
         c->worst = MAX(c->worst, VD_CLASS_USAGE);
-        message(c, "%s is as it was.", words[0]);
+        message(c, "%s is unchanged.", words[0]);
     }
     vd_profile_free(before);
     vd_profile_free(profile);

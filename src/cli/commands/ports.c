@@ -31,8 +31,8 @@ static void add_port(sheet *rows, json_t *list, const vd_posix_found *port, cons
     }
     if (port->like_a_modem) {
         sheet_note(rows, TONE_PLAIN,
-                   "A desktop service may take it for a modem. Prevent that: copy 70-verdite.rules, which comes with "
-                   "Verdite, to /etc/udev/rules.d and plug it in again.");
+                   "A desktop service may use it as a modem. To prevent that, copy Verdite's 70-verdite.rules to "
+                   "/etc/udev/rules.d and plug it in again.");
     }
 }
 
@@ -42,7 +42,7 @@ static void add_real(sheet *rows, json_t *list, const vd_posix_found *port)
     const char *state = "ready";
     if (port->gone) {
         state = "gone";
-        cure = g_strdup("It went away just now: look at plug and supply, then list the ports again.");
+        cure = g_strdup("It disappeared just now: check plug and supply, then list the ports again.");
     } else if (!port->may_open) {
         state = "not allowed to you";
         char text[VD_ALLOWED_SIZE];
@@ -51,7 +51,7 @@ static void add_real(sheet *rows, json_t *list, const vd_posix_found *port)
         cure = g_strdup(text);
     } else if (port->holder[0] != '\0') {
         state = "in use";
-        cure = g_strdup_printf("Held by %s", port->holder);
+        cure = g_strdup_printf("In use by %s", port->holder);
     }
     add_port(rows, list, port, state, cure);
     g_free(cure);
@@ -92,10 +92,10 @@ static void watch(cli *c)
     vd_posix_found port;
     bool came = false;
     if (events == NULL) {
-        report_new(c, vd_fault_of_PORT_FAILED("the system does not tell of adapters"));
+        report_new(c, vd_fault_of_PORT_FAILED("the system does not report adapters"));
         return;
     }
-    message(c, "Watching. Plug an adapter in or out; Ctrl-C ends it.");
+    message(c, "Watching. Plug an adapter in or out. Ctrl-C stops.");
     stops_catch();
     while (stops_so_far() == 0) {
         if (vd_posix_watch_next(events, 500, &came, &port)) {

@@ -82,13 +82,13 @@ static void conclude(cli *c, const vd_raw *raw, vd_status status)
     if (status != VD_OK) {
         vd_raw_note(raw, status, &fault);
     } else if (length == 0) {
-        message(c, "It says nothing to that, as is usual; ask it for errors with :SYST:ERR?");
+        message(c, "No reply, as is usual for this. To ask for errors: :SYST:ERR?");
     }
     if (fault.status != VD_OK) {
         report(c, &fault);
     }
-    message(c, "%sNothing of this is verified. The next write reads the unit afresh.",
-            cut ? "The reply was longer than is kept. " : "");
+    message(c, "%sNothing of this is verified. The next write reads the unit again.",
+            cut ? "The reply was too long and is cut. " : "");
 }
 
 /* Who is there, asked once; whoever says nothing is known by his port. */
@@ -119,7 +119,7 @@ static void keep_that_sent(cli *c, const place *p, const vd_model *model, const 
                                   .line = c->options.line,
                                   .now = now_of_day()};
     if (remembered(c) != NULL && vd_history_tell_sent(remembered(c), &act, &occasion, &fault) != VD_OK) {
-        message(c, "note: That something was sent is not kept: %s.", fault.said);
+        message(c, "note: This was not recorded: %s.", fault.said);
     }
 }
 

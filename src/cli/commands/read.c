@@ -40,18 +40,19 @@ static const char *shown_text(const visit *v, uint16_t i)
 static char *unstored_words(const visit *v, uint16_t i)
 {
     uint8_t after = vd_set_slot_after(vd_visit_live(v->engine));
-    return !hangs_on_slot(v, i) ? g_strdup_printf("live only; stored is %s", held_text(vd_visit_stored(v->engine), i))
-           : after > 0 ? g_strdup_printf("live; after a power cycle %s %u is loaded", slot_label(v->model), after)
-                       : g_strdup("live; its slot was not saved so");
+    return !hangs_on_slot(v, i) ? g_strdup_printf("live only; stored: %s", held_text(vd_visit_stored(v->engine), i))
+           : after > 0          ? g_strdup_printf("live only; a power cycle loads %s %u", slot_label(v->model), after)
+                                : g_strdup("live only; its slot holds another value");
 }
 
 static void add_setting(sheet *rows, const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
-    sheet_row(rows, setting->words->key, shown_text(v, i), setting->words->label, NULL);
+    const char *text = shown_text(v, i);
+    sheet_row(rows, setting->words->key, text[0] != '\0' ? text : "-", setting->words->label, NULL);
     sheet_tone(rows, 2, TONE_FAINT);
     if (!vd_set_is_sound(vd_visit_live(v->engine), i)) {
-        sheet_note(rows, TONE_DOUBT, "nothing that it can be");
+        sheet_note(rows, TONE_DOUBT, "not a value that the model allows");
     }
     if (is_unstored(v, i)) {
         char *note = unstored_words(v, i);
@@ -60,15 +61,57 @@ static void add_setting(sheet *rows, const visit *v, uint16_t i)
     }
 }
 
-static void show_groups(const cli *c, const visit *v, const uint8_t *which)
+/* Whether a setting belongs to a slot of alarms that is not in use. */
+static bool is_in_free_slot(const visit *v, uint16_t i)
+{
+    const vd_setting *setting = &v->model->settings[i];
+    for (uint16_t n = 0; n < vd_model_alarm_count(v->model) && vd_index(setting->block) != VD_NONE; n++) {
+        uint16_t alarm = 0, item = 0;
+        vd_model_alarm_at(v->model, n, &alarm, &item);
+        if (vd_index(v->model->alarms[alarm].block) == vd_index(setting->block) && item == setting->item) {
+            return vd_alarm_is_used(vd_visit_live(v->engine), n) == VD_FAILS;
+        }
+    }
+    return false;
+}
+
+/* What a fitter looks for first: the essential ones, what is otherwise than from the factory, and what is strange. */
+static bool is_worth(const visit *v, uint16_t i)
+{
+    const vd_setting *setting = &v->model->settings[i];
+    const vd_set *live = vd_visit_live(v->engine);
+    vd_value value = vd_set_get(live, i), initial = vd_set_initial(live, i);
+    bool empty = value.type == VD_NOTHING || (vd_type_is_bytes((vd_type)value.type) && value.length == 0);
+    bool differs = setting->access != VD_READ_ONLY && !empty && !vd_value_equal(&value, &initial);
+    return setting->essential || !vd_set_is_sound(live, i) || is_unstored(v, i) || (differs && !is_in_free_slot(v, i));
+}
+
+/* What is shown unless it was said what: all of a model that calls none essential. Owned by the caller. */
+static uint8_t *choose_worth(const visit *v)
+{
+    uint8_t *which = g_malloc0(v->model->setting_count);
+    bool any = false;
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        any = any || v->model->settings[i].essential;
+    }
+    for (uint16_t i = 0; i < v->model->setting_count; i++) {
+        which[i] = !any || is_worth(v, i);
+    }
+    return which;
+}
+
+static void show_groups(const cli *c, visit *v, const uint8_t *which)
 {
     static const char *const titles[] = {"", "", "", NULL};
     sheet rows = sheet_start(c, stdout, titles);
+    unsigned hidden = 0;
     show_title(c, v);
     for (uint8_t group = 0; group < v->model->group_count; group++) {
         bool headed = false;
         for (uint16_t i = 0; i < v->model->setting_count; i++) {
-            if (v->model->settings[i].group != group || (which != NULL && which[i] == 0) || !is_here(v, i)) {
+            bool shown = which == NULL || which[i] != 0;
+            hidden += !shown && v->model->settings[i].group == group && is_here(v, i);
+            if (v->model->settings[i].group != group || !shown || !is_here(v, i)) {
                 continue;
             }
             if (!headed) {
@@ -79,6 +122,26 @@ static void show_groups(const cli *c, const visit *v, const uint8_t *which)
         }
     }
     sheet_print(&rows);
+    if (hidden > 0 && c->options.group == NULL) {
+        message(c, "%u more setting%s: --all", hidden, hidden == 1 ? "" : "s");
+    }
+}
+
+/* Which alarms are in use, by name; what they mean tells `alarms`. */
+static void name_alarms(const cli *c, const visit *v)
+{
+    GPtrArray *names = g_ptr_array_new_with_free_func(g_free);
+    for (uint16_t n = 0; n < vd_model_alarm_count(v->model); n++) {
+        if (vd_alarm_is_used(vd_visit_live(v->engine), n) == VD_HOLDS) {
+            g_ptr_array_add(names, alarm_called(vd_visit_live(v->engine), n));
+        }
+    }
+    char *words = names_words(names);
+    if (vd_model_alarm_count(v->model) > 0) {
+        message(c, "Alarms in use: %s. What they mean: verdite alarms unit", names->len > 0 ? words : "none");
+    }
+    g_free(words);
+    g_ptr_array_free(names, TRUE);
 }
 
 static void settings_json(cli *c, const visit *v, const uint8_t *which)
@@ -135,8 +198,13 @@ static void judge(cli *c, const visit *v, const uint8_t *which)
         }
     }
     c->worst = worst; /* the reading itself went well */
+}
+
+/* Which settings this unit has not, or are unused in it, where all of them were asked for. */
+static void tell_unused(const cli *c, const visit *v, const uint8_t *which)
+{
     char *reasons = reasons_not_here(vd_visit_live(v->engine), which);
-    if (reasons[0] != '\0') {
+    if (reasons[0] != '\0' && (c->options.all || c->options.group != NULL)) {
         message(c, "%s", reasons);
     }
     g_free(reasons);
@@ -149,8 +217,8 @@ static void remark_unsound(const cli *c, const visit *v, const uint8_t *which)
         count += (which == NULL || which[i] != 0) && !vd_set_is_sound(vd_visit_live(v->engine), i);
     }
     if (count > 0) {
-        message(c, "%u setting%s something that the model does not allow: a profile leaves %s out.", count,
-                count == 1 ? " holds" : "s hold", count == 1 ? "it" : "them");
+        message(c, "%u value%s that the model allows. A profile leaves %s out.", count,
+                count == 1 ? " is not one" : "s are not ones", count == 1 ? "it" : "them");
     }
 }
 
@@ -162,8 +230,8 @@ static void remark_unstored(const cli *c, const visit *v)
     }
     if (count > 0) {
         message(c,
-                "%u setting%s live only: %s lost with the supply. To keep %s, read with --save, then write that file.",
-                count, count == 1 ? " is" : "s are", count == 1 ? "it is" : "they are", count == 1 ? "it" : "them");
+                "%u setting%s live only, and lost with the supply. To keep %s: read with --save, then write the file.",
+                count, count == 1 ? " is" : "s are", count == 1 ? "it" : "them");
     }
 }
 
@@ -180,17 +248,20 @@ vd_class command_read(cli *c)
     }
     const visit_task task = {.task = VD_TASK_READ, .which = which};
     if (visit_do(c, &v, model, &task)) {
+        judge(c, &v, which);
         if (c->options.json) {
             settings_json(c, &v, which);
         } else if (c->options.save == NULL) {
-            show_groups(c, &v, which);
+            uint8_t *worth = which == NULL && !c->options.all ? choose_worth(&v) : NULL;
+            show_groups(c, &v, worth != NULL ? worth : which);
+            tell_unused(c, &v, which);
+            g_free(worth);
         }
         if (c->options.json && which == NULL) {
             json_object_set_new(c->result, "alarms", alarms_json(vd_visit_live(v.engine)));
         } else if (c->options.save == NULL && which == NULL) {
-            alarms_say_used(c, vd_visit_live(v.engine));
+            name_alarms(c, &v);
         }
-        judge(c, &v, which);
         remark_unsound(c, &v, which);
         remark_unstored(c, &v);
         if (c->options.save != NULL) {

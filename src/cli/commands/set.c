@@ -2,6 +2,7 @@
  * verdite set: changes settings in a profile. */
 #include "commands.h"
 #include "../print/print.h"
+#include "../words/words.h"
 
 #include <string.h>
 
@@ -64,15 +65,17 @@ static bool put_secret(cli *c, vd_profile *profile, const char *key, bool told)
 {
     vd_fault fault = {0};
     if (told) {
-        char *said = g_strdup_printf("%s is secret, and others can see what is typed here.", key);
-        report_wrong_words(c, said, "Give its key alone: it is asked for and not shown, or read from standard input.");
+        char *said = g_strdup_printf("%s is secret, and others can see what you type here.", key);
+        report_wrong_words(
+            c, said,
+            "Give its key alone: you are asked for it, and it is not shown. It can also come from standard input.");
         g_free(said);
         return false;
     }
     secret *given = secret_of_person(c, key);
     vd_status status = given != NULL ? vd_profile_put(profile, key, secret_text(given), &fault) : VD_WRONG_WORDS;
     if (given == NULL && c->worst == VD_CLASS_FINE) {
-        report_wrong_words(c, "No secret was given.", "Type it when asked, or send it on standard input.");
+        report_wrong_words(c, "No secret was given.", "Type it when you are asked, or send it on standard input.");
     } else if (given != NULL && status != VD_OK) {
         report(c, &fault);
         c->worst = VD_CLASS_USAGE;
@@ -98,7 +101,7 @@ static bool add_preset(cli *c, const vd_model *model, const char *key, GPtrArray
             return true;
         }
     }
-    char *said = g_strdup_printf("A %s has no preset \"%s\".", model->key, key);
+    char *said = g_strdup_printf("The model %s has no preset \"%s\".", model->key, key);
     char *near = model->preset_count > 0 ? vd_suggest(key, model->preset_count, preset_key_at, model) : g_strdup("");
     report_wrong_words(c, said, near);
     g_free(near);
@@ -115,7 +118,12 @@ char **changes_expand(cli *c, const vd_model *model, char **words)
         if (g_str_has_prefix(*word, prefix) && strchr(*word, '=') == NULL) {
             fine = add_preset(c, model, *word + sizeof prefix - 1, all) && fine;
         } else {
-            g_ptr_array_add(all, g_strdup(*word));
+            size_t length = strcspn(*word, "=");
+            char *key = g_strndup(*word, length);
+            uint16_t setting = meant_setting(model, key);
+            g_ptr_array_add(
+                all, g_strconcat(setting != VD_NONE ? model->settings[setting].words->key : key, *word + length, NULL));
+            g_free(key);
         }
     }
     g_ptr_array_add(all, NULL);
@@ -138,7 +146,7 @@ bool changes_put(cli *c, vd_profile *profile, char **words)
         if (is_secret) {
             fine = put_secret(c, profile, key, equals != NULL) && fine;
         } else if (equals == NULL || equals == *word) {
-            char *said = g_strdup_printf("\"%s\" sets nothing.", *word);
+            char *said = g_strdup_printf("\"%s\" does not set anything.", *word);
             report_wrong_words(c, said, "Give KEY=VALUE.");
             g_free(said);
             fine = false;
@@ -155,6 +163,8 @@ bool changes_put(cli *c, vd_profile *profile, char **words)
 static void show_set(cli *c, const vd_profile *before, const vd_profile *after, const char *path)
 {
     const vd_model *model = vd_profile_model(after);
+    static const char *const titles[] = {"setting", "was", "is now", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
     json_t *changes = json_array();
     unsigned count = 0;
     for (uint16_t i = 0; i < model->setting_count; i++) {
@@ -167,23 +177,17 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
         count++;
         json_array_append_new(changes, json_pack("{s:s, s:o, s:o}", "key", setting->words->key, "before",
                                                  value_json(setting, &old), "now", value_json(setting, &now)));
-        if (!c->options.json) {
-            const char *text = value_text(setting, &now), *was = value_text(setting, &old);
-            char *line = g_strdup_printf("%s: %s, was %s", setting->words->key, text[0] != '\0' ? text : "empty",
-                                         old.type == VD_NOTHING ? "not in the file"
-                                         : was[0] != '\0'       ? was
-                                                                : "empty");
-            prose_print(stdout, 0, "  ", line);
-            g_free(line);
-        }
+        const char *text = value_text(setting, &now), *was = value_text(setting, &old);
+        sheet_row(&rows, setting->words->key, was[0] != '\0' ? was : "-", text[0] != '\0' ? text : "-", NULL);
     }
     json_object_set_new(c->result, "changes", changes);
-    alarms_tell_changed(c, vd_profile_values(before), vd_profile_values(after));
+    alarms_warn_unused(c, vd_profile_values(before), vd_profile_values(after), NULL);
+    c->options.json ? sheet_drop(&rows) : sheet_print(&rows);
+    alarms_tell_changed(c, vd_profile_values(before), vd_profile_values(after), NULL);
     if (holds_secret(after) && count > 0) {
-        message(c, "%s holds a secret: nobody but its owner may read it. Keep it to yourself.", path);
+        message(c, "%s holds a secret. Only its owner can read it: keep it so.", path);
     }
-    message(c, count > 0 ? "Saved in %s. Nothing has been sent to a unit." : "%s said so already; nothing changed.",
-            path);
+    message(c, count > 0 ? "Saved in %s. Nothing was sent to a unit." : "%s said so already. Nothing changed.", path);
 }
 
 /* Whether a key stands twice: which of the two is to be changed nobody has said. */
@@ -222,7 +226,7 @@ vd_class changes_save(cli *c, const char *path, char **changes)
         }
     }
     if (profile != NULL && c->worst != VD_CLASS_FINE) {
-        message(c, "%s is as it was.", path);
+        message(c, "%s is unchanged.", path);
     }
     g_strfreev(words);
     vd_profile_free(before);

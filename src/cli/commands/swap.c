@@ -71,7 +71,7 @@ static bool find_both(cli *c, pair *p)
     }
     for (int i = 0; i < 2; i++) {
         if (p->at[i] == 0 && c->worst <= VD_CLASS_PARTLY) {
-            report_new(c, vd_fault_of_NOT_THERE(p->unit[i].serial, "any address that it may have"));
+            report_new(c, vd_fault_of_NOT_THERE(p->unit[i].serial, "any address that it had"));
         }
     }
     return p->at[0] != 0 && p->at[1] != 0;
@@ -91,7 +91,7 @@ static uint32_t find_free(cli *c, const pair *p)
             return address;
         }
     }
-    report_wrong_words(c, "No free address was found to go by.", "Give one of the two a free address first.");
+    report_wrong_words(c, "No free address was found. Nothing was sent.", "Give one of the two a free address first.");
     return 0;
 }
 
@@ -172,10 +172,10 @@ static vd_class do_swap(cli *c, pair *p)
                            done ? c->worst == VD_CLASS_FINE ? VD_WHOLE_VERIFIED : VD_WHOLE_LIVE_ONLY : VD_WHOLE_NOT,
                            done, now_of_day(), &fault);
     }
-    message(c, "%s: %s is at %u, %s at %u.", done ? "Done" : "Half-way", p->unit[0].serial, p->at[0], p->unit[1].serial,
-            p->at[1]);
+    message(c, "%s: %s is at %u, %s at %u.", done ? "Done" : "Half done", p->unit[0].serial, p->at[0],
+            p->unit[1].serial, p->at[1]);
     if (!done && p->act != 0) {
-        message(c, "Next: verdite finish goes on with it, verdite undo %" G_GINT64_FORMAT " puts both back.", p->act);
+        message(c, "Next: verdite finish (goes on), or verdite undo %" G_GINT64_FORMAT " (puts both back).", p->act);
     }
     return c->worst;
 }
@@ -202,7 +202,7 @@ static bool parse_two(cli *c, uint32_t address[2])
     for (int i = 0; i < 2; i++) {
         guint64 number = 0;
         if (!g_ascii_string_to_unsigned(c->options.words[i], 10, 1, 247, &number, NULL)) {
-            char *said = g_strdup_printf("\"%s\" is no address.", c->options.words[i]);
+            char *said = g_strdup_printf("\"%s\" is not an address.", c->options.words[i]);
             report_wrong_words(c, said, "Give two numbers from 1 to 247.");
             g_free(said);
             return false;
@@ -210,7 +210,7 @@ static bool parse_two(cli *c, uint32_t address[2])
         address[i] = (uint32_t)number;
     }
     if (address[0] == address[1]) {
-        report_wrong_words(c, "The two addresses are the same.", "Give those of two units.");
+        report_wrong_words(c, "The two addresses are the same.", "Give the addresses of two units.");
     }
     return address[0] != address[1];
 }
@@ -231,7 +231,7 @@ vd_class command_swap(cli *c)
         there = p.unit[i].product[0] != '\0';
         if (!there && c->worst == VD_CLASS_FINE) {
             char *where = g_strdup_printf("address %u", p.at[i]);
-            report_new(c, vd_fault_of_NOT_THERE("A unit of this kind", where));
+            report_new(c, vd_fault_of_NOT_THERE("A unit of this model", where));
             g_free(where);
         }
     }

@@ -64,13 +64,13 @@ static void tell_holds(cli *c, const vd_log *log, const vd_model *model)
         if ((gaps >> i & 1) != 0) {
             char *every = g_strdup(duration_text(cells->distance));
             message(c,
-                    "note: a value of %s holds for %s, and the log has one every %s: in between nothing was judged. "
-                    "To hold them for longer: --holds TIME",
+                    "note: a value of %s holds for %s, but the log has one every %s. The time between was not judged. "
+                    "To hold values longer: --holds TIME",
                     label, duration_text(cells->holds_for), every);
             g_free(every);
         } else if (c->options.time != 0 && said != 0 && said != c->options.time) {
             char *typed = g_strdup(duration_text(c->options.time));
-            message(c, "note: values of %s were held for %s, as typed; the model says %s.", label, typed,
+            message(c, "note: values of %s were held for %s, as typed. The model says %s.", label, typed,
                     duration_text(said));
             g_free(typed);
         }
@@ -101,11 +101,10 @@ static void tell_columns(const cli *c, const vd_log *log, const vd_watch *watch)
         }
     }
     if (left->len > 0) {
-        message(c, "note: no channel goes by these columns, which are left out: %s. To say it: --column CHANNEL=COLUMN",
-                left->str);
+        message(c, "note: columns of no channel, skipped: %s. To use one: --column CHANNEL=COLUMN", left->str);
     }
     if (lacking->len > 0) {
-        message(c, "note: the log has no column for what alarms watch: %s. To say it: --column CHANNEL=COLUMN",
+        message(c, "note: the log has no column for these channels: %s. To use another one: --column CHANNEL=COLUMN",
                 lacking->str);
     }
     g_string_free(left, TRUE);
@@ -135,25 +134,26 @@ static void tell_log(cli *c, const vd_log *log, const vd_watch *watch)
     tell_cells(c, log, vd_watch_model(watch));
     tell_holds(c, log, vd_watch_model(watch));
     if (counts->turned) {
-        message(c, "note: the newest row of the log comes first, so it was read from its end.");
+        message(c, "note: the log begins with its newest row, so it was read from the end.");
     }
     if (counts->no_time > 0) {
         message(c,
-                "note: %" G_GUINT64_FORMAT
-                " row%s left out for want of a time; the first: \"%s\" in line %" G_GUINT64_FORMAT ".",
+                "note: %" G_GUINT64_FORMAT " row%s skipped without a time; the first: \"%s\" in line %" G_GUINT64_FORMAT
+                ".",
                 counts->no_time, counts->no_time == 1 ? " was" : "s were", counts->no_time_text, counts->no_time_line);
     }
     if (counts->left_out > 0) {
         message(c,
-                "note: %" G_GUINT64_FORMAT " row%s left out, being earlier than the one before: was a clock put back?",
+                "note: %" G_GUINT64_FORMAT
+                " row%s skipped, earlier than the one before. A clock may have been put back.",
                 counts->left_out, counts->left_out == 1 ? " was" : "s were");
     }
     if (counts->replaced > 0) {
-        message(c, "note: %" G_GUINT64_FORMAT " row%s replaced by the next one, which has the same time.",
-                counts->replaced, counts->replaced == 1 ? " was" : "s were");
+        message(c, "note: %" G_GUINT64_FORMAT " row%s replaced by the next one with the same time.", counts->replaced,
+                counts->replaced == 1 ? " was" : "s were");
     }
     if (vd_watch_odd_rows(watch).crowded > 0) {
-        message(c, "note: %u times a rate was not known, since more rows than are kept stand within its time.",
+        message(c, "note: a rate was unknown %u times: too many rows within its time.",
                 vd_watch_odd_rows(watch).crowded);
     }
     tell_columns(c, log, watch);
@@ -181,7 +181,7 @@ static bool check_chart(cli *c, bool *svg)
         GStatBuf chart, log;
         if (path != NULL && g_stat(path, &chart) == 0 && g_stat(c->options.log, &log) == 0 &&
             chart.st_dev == log.st_dev && chart.st_ino == log.st_ino) {
-            report_wrong_words(c, "The chart would be written over the log.", "Give it a name of its own.");
+            report_wrong_words(c, "The chart would replace the log.", "Give it another name.");
             return false;
         }
         bool there = path != NULL && !c->options.replace && g_file_test(path, G_FILE_TEST_EXISTS);
@@ -190,7 +190,7 @@ static bool check_chart(cli *c, bool *svg)
         }
         return !there;
     }
-    report_wrong_words(c, "A chart is a .png or an .svg.", "Name it so: --chart days.png");
+    report_wrong_words(c, "A chart is a .png or .svg file.", "For example: --chart days.png");
     return false;
 }
 
@@ -243,8 +243,8 @@ static void try_log(cli *c, tryout *t)
     if (vd_watch_begin(t->watch) != VD_NO_TIME) {
         char *from = tryout_time(t, vd_watch_begin(t->watch)), *to = tryout_time(t, vd_watch_now(t->watch));
         tryout_sum_up(t);
-        message(c, "From %s to %s, %" G_GUINT64_FORMAT " rows; times are those of %s.", from, to,
-                vd_log_count(log)->rows, zone_words(t->zone));
+        message(c, "From %s to %s, %" G_GUINT64_FORMAT " rows, in %s.", from, to, vd_log_count(log)->rows,
+                zone_words(t->zone));
         g_free(from);
         g_free(to);
         tell_log(c, log, t->watch);
@@ -264,10 +264,10 @@ vd_class command_try(cli *c)
     visit v = {0};
     side s = {.name = words[0]};
     if (c->options.log != NULL && words[1] != NULL) {
-        return report_wrong_words(c, "Values are tried out, or a log, not both.", "Leave out one of the two.");
+        return report_wrong_words(c, "Give values or a log, not both.", "Remove one of the two.");
     }
     if (c->options.log == NULL && c->options.limits != NULL) {
-        return report_wrong_words(c, "Other limits are tried out on a log.", "Give it as well: --log FILE.");
+        return report_wrong_words(c, "--limit needs a log.", "Add --log FILE.");
     }
     if (side_choose(c, &s, &model) && side_open(c, &s, &model, &v)) {
         tryout t = {.c = c};
@@ -277,9 +277,9 @@ vd_class command_try(cli *c)
         }
         tryout_start(&t, c, &s.set);
         if (vd_model_alarm_count(model) == 0) {
-            message(c, "The model of a %s names no alarms.", model->key);
+            message(c, "The model %s has no alarms.", model->key);
         } else if (c->options.log == NULL && !live && words[1] == NULL) {
-            report_wrong_words(c, "There is nothing to try its alarms on.",
+            report_wrong_words(c, "There is nothing to try the alarms on.",
                                "Give --log FILE, or values: CHANNEL=VALUE.");
         } else if (tryout_take_limits(&t)) {
             c->options.log != NULL ? try_log(c, &t) : (void)tryout_on_values(&t, words + 1);

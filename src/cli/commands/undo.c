@@ -33,7 +33,7 @@ static bool load(cli *c, kept *k)
     vd_set_start(&k->after, k->model, (char *)k->memory + 2 * size, size);
     k->left = vd_history_values(remembered(c), k->past.id, &k->before, &k->wanted, &k->after, k->about);
     if (k->left > 0) {
-        message(c, "note: %zu of what is kept the model does not allow, or know, any more; it is left out.", k->left);
+        message(c, "note: %zu recorded values are skipped: the model no longer allows or knows them.", k->left);
         c->worst = MAX(c->worst, VD_CLASS_PARTLY);
     }
     return true;
@@ -160,13 +160,13 @@ static void ask_secrets(cli *c, kept *k)
         if (!lost) {
             continue;
         }
-        message(c, "%s is secret, and was not kept.", setting->words->key);
+        message(c, "%s is secret and was not recorded.", setting->words->key);
         secret *given = secret_of_person(c, setting->words->key);
         if (given != NULL &&
             vd_setting_parse(setting, secret_text(given), strlen(secret_text(given)), &typed, &fault) == VD_OK) {
             vd_set_put(&k->wanted, i, &typed.value);
         } else {
-            message(c, "%s is left out: what it holds stays unknown.", setting->words->key);
+            message(c, "%s is skipped: its value stays unknown.", setting->words->key);
         }
         vd_wipe(&typed, sizeof typed);
         secret_free(given);
@@ -185,11 +185,11 @@ static char *why_not(const kept *k, uint16_t i)
         status = vd_set_check_value(&k->before, i, &value, NULL);
     }
     bool refused = status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY;
-    return vd_setting_is(setting, VD_TYPE_RUNS) ? g_strdup("it has gone on since")
-           : !known && setting->secret          ? g_strdup("it is secret, and was not kept")
-           : !known                             ? g_strdup("it could not be read before")
+    return vd_setting_is(setting, VD_TYPE_RUNS) ? g_strdup("it has counted on since")
+           : !known && setting->secret          ? g_strdup("it is secret and was not recorded")
+           : !known                             ? g_strdup("it was not read before")
            : for_good != NULL                   ? g_strdup(for_good->help)
-           : refused                            ? g_strdup("the model does not allow what it held")
+           : refused                            ? g_strdup("the model does not allow the earlier value")
                                                 : NULL;
 }
 
@@ -205,7 +205,7 @@ static char *choose(cli *c, kept *k, bool all)
         bool moved = (k->about[i] & VD_PAST_ALONG) != 0 || vd_set_compare(&k->before, &k->after, i) == VD_DIFFERENT;
         char *why = setting->access != VD_READ_ONLY ? why_not(k, i) : NULL;
         if (changed && why != NULL) {
-            message(c, "Cannot be put back: %s: %s%s", setting->words->key, why, g_str_has_suffix(why, ".") ? "" : ".");
+            message(c, "Cannot be undone: %s: %s%s", setting->words->key, why, g_str_has_suffix(why, ".") ? "" : ".");
             g_string_append_printf(cannot, "%s%s", cannot->len > 0 ? ", " : "", setting->words->key);
         }
         if (why != NULL || setting->access == VD_READ_ONLY || !(all || changed || moved)) {
@@ -235,11 +235,10 @@ static vd_class write_back(cli *c, kept *k, bool undoes, const char *cannot)
     judged_show(c, &v);
     visit_free(&v);
     if (undoes && !c->options.all && breaks) {
-        message(
-            c,
-            "Together with what was changed since, that breaks a rule. To put back the whole earlier state: verdite "
-            "undo %" G_GINT64_FORMAT " --all",
-            k->past.id);
+        message(c,
+                "Together with later changes this breaks a rule. To put back the whole earlier state: verdite undo "
+                "%" G_GINT64_FORMAT " --all",
+                k->past.id);
     }
     return c->worst;
 }
@@ -254,7 +253,7 @@ vd_class command_finish(cli *c)
     if (!find_open(c, &k.past)) {
         return report_new(c, vd_fault_of_NOTHING_CUT_OFF(serial != NULL ? serial : "any unit"));
     }
-    tell_which(c, &k, "Going on with");
+    tell_which(c, &k, "Finishing");
     if (k.past.other[0] != '\0') {
         return swap_go_on(c, &k.past, false);
     }
@@ -275,7 +274,7 @@ static bool find_last(cli *c, const vd_past_query *query, vd_past *past)
         at++;
     }
     if (at > 0) {
-        message(c, "note: raw has sent something since (visit %" G_GINT64_FORMAT "). That is not put back.",
+        message(c, "note: raw has sent something since (visit %" G_GINT64_FORMAT "). It cannot be undone.",
                 found[0].id);
     }
     *past = at < count ? found[at] : *past;
@@ -310,7 +309,7 @@ static bool find_to_undo(cli *c, vd_past *past)
         .model = model != NULL ? model->key : c->model_key, .serial = serial, .writes = true, .acts = true};
     bool found = c->worst == VD_CLASS_FINE && find_last(c, &query, past);
     if (!found && c->worst == VD_CLASS_FINE) {
-        report_new(c, vd_fault_of_NO_SUCH_VISIT("that changed this unit", "verdite history shows all."));
+        report_new(c, vd_fault_of_NO_SUCH_VISIT("that changed this unit", "All visits: verdite history"));
     }
     return found;
 }
@@ -329,10 +328,10 @@ static void tell_nothing(cli *c, const char *cannot)
 {
     json_object_set_new(c->result, "outcome", json_string(cannot != NULL ? "not-undone" : "nothing-changed"));
     if (cannot == NULL) {
-        message(c, "That visit changed nothing, so there is nothing to put back.");
+        message(c, "That visit changed nothing. There is nothing to undo.");
         return;
     }
-    char *rest = g_strdup_printf("not put back: %s. Nothing was sent.", cannot);
+    char *rest = g_strdup_printf("%s. Nothing was sent.", cannot);
     if (!c->options.json) {
         lead_print(c, TONE_BAD, "NOT UNDONE:", "", rest);
     }
@@ -349,13 +348,13 @@ static bool is_the_one(cli *c, const vd_past *past)
     const char *serial = c->options.serial, *of = past->unit.serial;
     if (of[0] == '\0' && !said) {
         report_wrong_words(
-            c, "That visit was to a unit without a serial number, which may be another one than the one here.",
-            "Where it is the same give --agree same-unit; onto another unit --onto SERIAL.");
+            c, "That visit was to a unit without a serial number. This may be another one. Nothing was sent.",
+            "If it is the same unit, add --agree same-unit. For another unit, add --onto SERIAL.");
         return false;
     }
     if (of[0] != '\0' && serial != NULL && c->options.onto == NULL && strcmp(serial, of) != 0) {
         char *what = g_strdup_printf("That visit was to %s, not to %s.", of, serial);
-        report_wrong_words(c, what, "To put its state onto another unit: --onto SERIAL.");
+        report_wrong_words(c, what, "Nothing was sent. To put its state into another unit: --onto SERIAL.");
         g_free(what);
         return false;
     }
@@ -368,13 +367,13 @@ vd_class command_undo(cli *c)
     if (!remembers(c) || !find_to_undo(c, &k.past) || !is_the_one(c, &k.past)) {
         return c->worst;
     }
-    tell_which(c, &k, "Putting back what was before");
+    tell_which(c, &k, "Undoing");
     if (k.past.other[0] != '\0') {
         return swap_go_on(c, &k.past, true);
     }
     if (strcmp(k.past.task, "raw") == 0) {
-        return report_wrong_words(c, "What was sent by raw is not kept, so it cannot be put back.",
-                                  "verdite history shows the visits that can.");
+        return report_wrong_words(c, "What raw sent cannot be undone: the state before is not recorded.",
+                                  "Visits that can: verdite history");
     }
     if (load(c, &k)) {
         bool all = c->options.all || k.past.changes < 0 || c->options.onto != NULL;

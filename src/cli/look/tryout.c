@@ -378,8 +378,7 @@ static void show_limits(const tryout *t, json_t *list)
     sheet_print(&rows);
     for (uint16_t i = 0; i < t->limit_count; i++) {
         if (t->limits[i].crossed) {
-            message(t->c,
-                    "note: a limit that is beyond the other one of its pair is none to set: nothing was counted.");
+            message(t->c, "note: a limit on the wrong side of the other one of its pair was not counted.");
             break;
         }
     }

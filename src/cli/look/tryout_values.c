@@ -54,8 +54,7 @@ static bool take_value(cli *c, const vd_set *set, uint16_t channel, const char *
     int64_t scaled = typed.value.number;
     for (unsigned i = typed.value.places; i < places; i++) {
         if (scaled > INT64_MAX / 100 || scaled < INT64_MIN / 100) {
-            return report_wrong_words(c, "That is more than can be kept exactly.", "Give a smaller number.") ==
-                   VD_CLASS_FINE;
+            return report_wrong_words(c, "The number is too large.", "Give a smaller number.") == VD_CLASS_FINE;
         }
         scaled *= 10;
     }
@@ -125,7 +124,7 @@ static bool take_values(tryout *t, char *const *words, int64_t *numbers, uint64_
         size_t length = equals != NULL ? (size_t)(equals - *words) : strlen(*words);
         uint16_t channel = vd_model_channel(model, *words, length);
         if (equals == NULL || length == 0) {
-            char *said = g_strdup_printf("\"%s\" gives no value.", *words);
+            char *said = g_strdup_printf("\"%s\" has no value.", *words);
             report_wrong_words(t->c, said, "Give CHANNEL=VALUE.");
             g_free(said);
             return false;
@@ -211,11 +210,11 @@ void tryout_take_live(tryout *t, const vd_set *set)
 static bool add_limit(tryout *t, uint16_t n, bool upper, const vd_setting *about, const vd_value *value)
 {
     if (t->limit_count >= TRYOUT_MOST_LIMITS) {
-        report_wrong_words(t->c, "More than 64 other limits are not tried in one pass.", "Take fewer.");
+        report_wrong_words(t->c, "At most 64 other limits are tried at once.", "Give fewer.");
         return false;
     }
     if (!vd_watch_add_trial(t->watch, n, upper, value)) {
-        report_wrong_words(t->c, "This alarm has no such limit to be changed.", "\"high ALARM=\" is for pairs.");
+        report_wrong_words(t->c, "This alarm has no such limit.", "\"low ALARM=\" and \"high ALARM=\" are for pairs.");
         return false;
     }
     uint16_t last = (uint16_t)(vd_watch_count(t->watch) - 1);
@@ -236,7 +235,7 @@ static bool take_limits(tryout *t, uint16_t n, bool upper, const char *text)
     vd_typed ends[3];
     vd_fault fault = {0};
     if (like == VD_NONE) {
-        report_wrong_words(t->c, "This alarm watches no number, so there is no limit to try.", "Take another one.");
+        report_wrong_words(t->c, "This alarm watches no number: it has no limit to try.", "Choose another one.");
         return false;
     }
     const vd_setting *about = &vd_watch_model(t->watch)->settings[like];
@@ -252,7 +251,7 @@ static bool take_limits(tryout *t, uint16_t n, bool upper, const char *text)
             report(t->c, &fault);
             t->c->worst = VD_CLASS_USAGE;
         } else {
-            report_wrong_words(t->c, "A limit to try is one value, or from one to another by a step.",
+            report_wrong_words(t->c, "A limit is one value, or a range with a step.",
                                "For example: --limit \"load=8 °C to 10 °C by 0.5 °C\"");
         }
         return false;
@@ -269,7 +268,7 @@ static bool take_limits(tryout *t, uint16_t n, bool upper, const char *text)
     }
     fine = fine && ends[2].value.number > 0;
     if (!fine) {
-        report_wrong_words(t->c, "The step from one limit to the next must be above 0.", "Give another one.");
+        report_wrong_words(t->c, "The step must be above 0.", "Give another one.");
     } else if (ends[0].value.number > ends[1].value.number) {
         fine = report_wrong_words(t->c, "The first limit is above the last one.", "Give the lower one first.") ==
                VD_CLASS_FINE;
@@ -290,7 +289,7 @@ bool tryout_take_limits(tryout *t)
         const char *from = *text + (upper ? 5 : lower ? 4 : 0);
         uint16_t n = VD_NONE;
         if (equals == NULL || equals <= from) {
-            report_wrong_words(t->c, "A limit to try is said as ALARM=VALUE.", "For example: --limit \"load=8 °C\"");
+            report_wrong_words(t->c, "A limit is given as ALARM=VALUE.", "For example: --limit \"load=8 °C\"");
             return false;
         }
         char *name = g_strndup(from, (size_t)(equals - from));

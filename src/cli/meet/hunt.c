@@ -97,8 +97,8 @@ bool hunt_open(cli *c, hunt *h)
         open_real_sites(c, h);
     }
     if (h->count == 0) {
-        report_new(c, c->options.port != NULL ? vd_fault_of_NO_PORT(c->options.port, "List the ports that are there.")
-                                              : vd_fault_of_NO_PORT_AT_ALL());
+        report_new(c,
+                   c->options.port != NULL ? vd_fault_of_NO_PORT(c->options.port, "") : vd_fault_of_NO_PORT_AT_ALL());
     }
     return h->count > 0;
 }
@@ -158,14 +158,13 @@ static void show_found(sheet *rows, const site *s)
         bool shared = vd_found_is_shared(found), both = shared && found->other.serial[0] != '\0';
         const char *who = shared                               ? "two units on one address"
                           : found->identity.product[0] != '\0' ? found->identity.product
-                                                               : "does not say what it is";
+                                                               : "does not identify itself";
         char *address = found->address != 0 ? g_strdup_printf("address %3u", found->address) : g_strdup("no address");
         bool numbered = found->identity.serial[0] != '\0' && !shared;
-        char *words =
-            both ? g_strdup_printf("%s, serial numbers %s and %s", who, found->other.serial, found->identity.serial)
-            : numbered ? g_strdup_printf("%s, serial number %s, firmware %s", who, found->identity.serial,
-                                         found->identity.firmware)
-                       : g_strdup(who);
+        char *words = both ? g_strdup_printf("%s: %s and %s", who, found->other.serial, found->identity.serial)
+                      : numbered
+                          ? g_strdup_printf("%s %s, firmware %s", who, found->identity.serial, found->identity.firmware)
+                          : g_strdup(who);
         sheet_row(rows, s->name, address, line, words, NULL);
         g_free(words);
         g_free(address);

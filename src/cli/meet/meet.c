@@ -61,8 +61,8 @@ static const vd_model *choose_silent(cli *c, const char *port, const vd_model *l
         report_new(c, vd_fault_of_NOBODY_KNOWN(port, listeners[0] != '\0' ? listeners : "none"));
         g_free(listeners);
     } else if (port != NULL) {
-        message(c, "No unit that is known answers; taking it for a %s%s. --model says otherwise.", met->key,
-                met == last ? ", which was met last" : "");
+        message(c, "Nobody answers yet. Trying as a %s%s (--model to change).", met->key,
+                met == last ? ", the last model seen here" : "");
     }
     return met;
 }
@@ -72,7 +72,7 @@ static void tell_as_last_time(cli *c, uint8_t address)
     char line[32];
     vd_writer writer = vd_writer_start(line, sizeof line);
     vd_serial_print(&c->options.framing.line, &writer);
-    message(c, "Address %u at %s, as last time.", address, line);
+    message(c, "Using address %u at %s, as last time.", address, line);
 }
 
 /* Whether a unit of the kind that served last is where it was, or at the address that was typed: then no other model

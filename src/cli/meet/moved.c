@@ -34,12 +34,10 @@ static bool tell(const cli *c, const vd_past *past, const vd_past *latest, uint8
     bool moved = !latest->open && past->from.address == address && now != address && now != 0;
     if (cut) {
         message(c,
-                "%s was being changed here when that was cut off, %s: it may be at address %u or %u. To go on with it: "
-                "verdite finish",
+                "A change of %s was interrupted here, %s. It may be at address %u or %u. To finish it: verdite finish",
                 latest->unit.serial, when, latest->from.address, latest->to.address);
     } else if (moved) {
-        message(c, "%s was here before, and was met at address %u last, %s. Try --address %u.", latest->unit.serial,
-                now, when, now);
+        message(c, "%s was last seen here at address %u, %s. Try --address %u.", latest->unit.serial, now, when, now);
     }
     g_free(when);
     return cut || moved;

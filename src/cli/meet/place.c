@@ -78,6 +78,22 @@ static reason pick(const candidates *all, const vd_served *served, size_t *picke
     return all->count == 1 ? ONLY_ONE : usable == 1 ? ONLY_USABLE : NONE;
 }
 
+/* A port by its name, or as it is labelled where only one is. */
+static const char *port_meant(const candidates *all, const char *word)
+{
+    const char *name = NULL;
+    unsigned count = 0;
+    for (size_t i = 0; i < all->count; i++) {
+        if (strcmp(all->names[i], word) == 0) {
+            return word;
+        }
+        bool is = names_alike(all->labels[i], word);
+        name = is ? all->names[i] : name;
+        count += is;
+    }
+    return count == 1 ? name : word;
+}
+
 /* None is the one: all are named. */
 static void report_several(cli *c, const candidates *all)
 {
@@ -90,7 +106,7 @@ static void report_several(cli *c, const candidates *all)
     for (size_t i = 0; i < all->count; i++) {
         message(c, "  %s: %s", all->names[i], all->labels[i]);
     }
-    message(c, "Which one has the unit? verdite find asks on all of them.");
+    message(c, "To ask on all of them: verdite find");
     g_string_free(names, TRUE);
 }
 
@@ -100,17 +116,16 @@ static const char *choose_port(cli *c, const candidates *all, const vd_model *mo
     size_t at = 0;
     reason why = pick(all, served, &at);
     if (served != NULL && all->count > 0 && why != SERVED) {
-        message(c, "%s, which served a %s last time, is gone.", served->port, model->key);
+        message(c, "%s is gone. A %s was behind it last time.", served->port, model->key);
     }
     if (why == SERVED && served != NULL && strcmp(all->names[at], served->port) != 0) {
-        message(c, "The adapter that served a %s last time is %s now, was %s.", model->key, all->names[at],
-                served->port);
+        message(c, "The adapter of the %s is now %s (was %s).", model->key, all->names[at], served->port);
     } else if (why == SERVED && all->count > 1) {
-        message(c, "Taking %s: it served a %s last time.", all->names[at], model->key);
+        message(c, "Using %s: a %s was behind it last time.", all->names[at], model->key);
     } else if (why == ONLY_ONE && place_bench_folder(c) == NULL) {
-        message(c, "Taking %s, the only port there is.", all->names[at]);
+        message(c, "Using %s, the only port.", all->names[at]);
     } else if (why == ONLY_USABLE) {
-        message(c, "Taking %s: it is the only one that can be opened.", all->names[at]);
+        message(c, "Using %s, the only port that can be opened.", all->names[at]);
     } else if (all->count == 0) {
         report_new(c, vd_fault_of_NO_PORT_AT_ALL());
     } else if (why == NONE) {
@@ -206,7 +221,8 @@ static bool choose_place(cli *c, const vd_model *model, place *p)
     vd_served served;
     const vd_served *last = recall(c, model, &served);
     find_candidates(p, &all);
-    const char *chosen = c->options.port != NULL ? c->options.port : choose_port(c, &all, model, last);
+    const char *chosen =
+        c->options.port != NULL ? port_meant(&all, c->options.port) : choose_port(c, &all, model, last);
     p->name = g_strdup(chosen);
     p->adapter = g_strdup(chosen);
     for (size_t i = 0; i < all.count && chosen != NULL; i++) {
@@ -224,7 +240,7 @@ static bool choose_place(cli *c, const vd_model *model, place *p)
             char text[32];
             vd_writer writer = vd_writer_start(text, sizeof text);
             vd_serial_print(&p->line, &writer);
-            char *at = p->address != 0 ? g_strdup_printf("Address %u at", p->address) : g_strdup("At");
+            char *at = p->address != 0 ? g_strdup_printf("Using address %u at", p->address) : g_strdup("Using");
             message(c, "%s %s, as last time.", at, text);
             g_free(at);
         }
@@ -235,7 +251,7 @@ static bool choose_place(cli *c, const vd_model *model, place *p)
 
 void place_refuse_address(cli *c, const vd_model *model)
 {
-    char *said = g_strdup_printf("A %s has no address: it is alone on its line.", model->key);
+    char *said = g_strdup_printf("The model %s has no address.", model->key);
     report_wrong_words(c, said, c->options.addresses != NULL ? "Leave --addresses out." : "Leave --address out.");
     g_free(said);
 }
@@ -252,9 +268,9 @@ bool place_open(cli *c, const vd_model *model, place *p)
     if (c->options.address.given) {
         uint32_t address = c->options.address.value;
         if (address < model->address_low || address > model->address_high) {
-            char *allowed =
-                g_strdup_printf("A %s has --address %u to %u.", model->key, model->address_low, model->address_high);
-            report_wrong_words(c, "That is no address of such a unit.", allowed);
+            char *allowed = g_strdup_printf("The model %s has --address %u to %u.", model->key, model->address_low,
+                                            model->address_high);
+            report_wrong_words(c, "Such a unit cannot have this address.", allowed);
             g_free(allowed);
             return false;
         }
@@ -294,10 +310,10 @@ const char *wire_name(vd_wire wire)
 
 const char *wire_words(vd_wire wire)
 {
-    static const char *const words[] = {
-        [VD_WIRE] = "",
-        [VD_WIRE_NOT_KNOWN] = "Serial over USB: speed and framing count only where a serial adapter is behind it.",
-        [VD_NO_WIRE] = "This port has no wire of its own: speed and framing do not count on it."};
+    static const char *const words[] = {[VD_WIRE] = "",
+                                        [VD_WIRE_NOT_KNOWN] =
+                                            "Serial over USB: speed and framing matter only behind a serial adapter.",
+                                        [VD_NO_WIRE] = "This port is not a wire: speed and framing do not matter."};
     return words[wire];
 }
 
@@ -343,8 +359,8 @@ static void tell_crowded(const cli *c, vd_bench_folder *bench)
         const vd_watch *watch = vd_unit_alarms(unit);
         if (watch != NULL && vd_watch_odd_rows(watch).crowded > 0) {
             message(c,
-                    "note: the %s with serial number %s on this bench has an alarm on how fast something changes, over "
-                    "more readings than a bench keeps: there it never sounds. On a log it does: verdite try --log.",
+                    "note: %s %s has an alarm on a rate over more readings than a bench keeps. It never sounds here. "
+                    "On a log it does: verdite try --log",
                     vd_unit_model(unit)->key, vd_unit_identity(unit)->serial);
         }
     }

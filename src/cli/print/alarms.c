@@ -44,17 +44,6 @@ static const char *key_at(const void *about, size_t i)
     return ((const GPtrArray *)about)->pdata[i];
 }
 
-/* Whether a word is a name as it is shown, capitals and hyphens aside. */
-static bool alike(const char *shown, const char *word)
-{
-    char *a = g_strdelimit(g_ascii_strdown(shown, -1), "-", ' '),
-         *b = g_strdelimit(g_ascii_strdown(word, -1), "-", ' ');
-    bool same = strcmp(a, b) == 0;
-    g_free(a);
-    g_free(b);
-    return same;
-}
-
 /* Counts the alarms that a word names: by key, number or name; or, where `loosely`, by what they are shown as. */
 static uint16_t count_named(const vd_set *set, const char *word, bool loosely, uint16_t *n)
 {
@@ -63,7 +52,7 @@ static uint16_t count_named(const vd_set *set, const char *word, bool loosely, u
     bool counted = g_ascii_string_to_unsigned(word, 10, 1, MAX(count, 1), &number, NULL);
     for (uint16_t i = 0; i < count; i++) {
         char *key = alarm_key(set->model, i), *name = alarm_part(set, i, VD_ALARM_NAME), *called = alarm_called(set, i);
-        bool is = loosely ? alike(key, word) || alike(name, word) || alike(called, word)
+        bool is = loosely ? names_alike(key, word) || names_alike(name, word) || names_alike(called, word)
                           : strcmp(key, word) == 0 || (counted ? number == i + 1u : strcmp(name, word) == 0);
         *n = is ? i : *n;
         found = (uint16_t)(found + is);
@@ -234,17 +223,8 @@ void alarms_show(cli *c, const vd_set *set, uint16_t only)
     json_object_set_new(c->result, "alarms", list);
     if (only == VD_NONE) {
         json_object_set_new(c->result, "free", json_integer(free_ones));
-        message(c, count == 0 ? "The model of a %s names no alarms." : "A %s has %u alarms, %u of them free.",
-                model->key, count, free_ones);
-    }
-}
-
-void alarms_say_used(const cli *c, const vd_set *set)
-{
-    for (uint16_t n = 0; n < vd_model_alarm_count(set->model) && !c->options.json; n++) {
-        if (vd_alarm_is_used(set, n) == VD_HOLDS) {
-            alarm_say(c, set, n);
-        }
+        message(c, count == 0 ? "The model %s has no alarms." : "%s: %u alarms, %u not in use.", model->key, count,
+                free_ones);
     }
 }
 
@@ -255,56 +235,4 @@ json_t *alarms_json(const vd_set *set)
         json_array_append_new(list, alarm_json(set, NULL, n));
     }
     return list;
-}
-
-void alarms_tell_changed(const cli *c, const vd_set *before, const vd_set *after)
-{
-    json_t *list = json_array();
-    for (uint16_t n = 0; n < vd_model_alarm_count(after->model); n++) {
-        if (!vd_alarm_differs(before, after, n)) {
-            continue;
-        }
-        char *called = alarm_called(after, n), *was = alarm_sentence(before, n), *will = alarm_sentence(after, n);
-        char *key = alarm_key(after->model, n);
-        message(c, "  %s, so far: %s\n  %s, then: %s", called, was, called, will);
-        json_array_append_new(list, json_pack("{s:s, s:s, s:s}", "key", key, "before", was, "after", will));
-        g_free(key);
-        g_free(called);
-        g_free(was);
-        g_free(will);
-    }
-    if (json_array_size(list) > 0) {
-        json_object_set(c->result, "alarms", list);
-    }
-    json_decref(list);
-}
-
-/* Whether an alarm was doubtful in the same words before. */
-static bool was_doubtful(const vd_survey *survey, const vd_fault *fault)
-{
-    char text[VD_SENTENCE_SIZE];
-    vd_alarm_doubts doubts = vd_alarm_doubts_start(survey->before, NULL, survey->alarm);
-    vd_writer writer = vd_writer_start(text, sizeof text);
-    while (vd_alarm_doubts_next(&doubts, &writer) != VD_DOUBT_NONE) {
-        if (g_str_has_suffix(fault->allowed, text)) {
-            return true;
-        }
-        writer = vd_writer_start(text, sizeof text);
-    }
-    return false;
-}
-
-bool alarms_concern(const vd_survey *survey, const vd_fault *fault)
-{
-    const vd_model *model = survey->set->model;
-    uint16_t about = fault->setting != NULL ? (uint16_t)(fault->setting - model->settings) : (uint16_t)VD_NONE;
-    if (fault->status == VD_ALARM_DOUBT) {
-        return vd_alarm_differs(survey->before, survey->set, survey->alarm) || !was_doubtful(survey, fault);
-    }
-    for (uint16_t n = 0; about != VD_NONE && n < vd_model_alarm_count(model); n++) {
-        if (vd_alarm_tells(survey->set, n, about) && vd_alarm_differs(survey->before, survey->set, n)) {
-            return true;
-        }
-    }
-    return false;
 }

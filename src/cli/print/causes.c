@@ -7,12 +7,12 @@
 
 char *cause_words(const vd_cause *cause)
 {
-    static const char *const words[] = {[VD_EFFECT_RESTART] = "the unit restarts by itself",
-                                        [VD_EFFECT_LINK] = "the unit will answer at another address or line setting",
-                                        [VD_EFFECT_OUTAGE] = "what the unit does or feeds is interrupted",
-                                        [VD_EFFECT_TELL] = "must have been told before",
-                                        [VD_EFFECT_FOR_GOOD] = "nothing puts back what was before",
-                                        [VD_EFFECT_APART] = "asked apart"};
+    static const char *const words[] = {[VD_EFFECT_RESTART] = "restarts the unit",
+                                        [VD_EFFECT_LINK] = "changes the unit's address or line setting",
+                                        [VD_EFFECT_OUTAGE] = "interrupts what the unit does or feeds",
+                                        [VD_EFFECT_TELL] = "must be told first",
+                                        [VD_EFFECT_FOR_GOOD] = "cannot be undone",
+                                        [VD_EFFECT_APART] = "needs a yes of its own"};
     const char *about = words[cause->effect], *help = cause->help;
     const char *joint = help[0] != '\0' ? ". " : "", *dot = g_str_has_suffix(help, ".") ? "" : ".";
     bool tells = cause->effect == VD_EFFECT_TELL, breaks = cause->effect == VD_EFFECT_OUTAGE;
@@ -76,14 +76,20 @@ void cause_walk_end(cause_walk *w)
     g_hash_table_destroy(w->seen);
 }
 
-void causes_show(const cli *c, const vd_visit *unit)
+void causes_show(const cli *c, const vd_visit *unit, changes_shown *shown)
 {
     cause_walk w = cause_walk_start(unit);
     const char *key = NULL;
-    const char *how = vd_visit_task(unit) == VD_TASK_ACT ? "" : "Writing ";
     for (const vd_cause *cause = cause_walk_next(&w, &key); cause != NULL; cause = cause_walk_next(&w, &key)) {
-        char *words = cause_words(cause);
-        message(c, "  %s%s: %s", how, key, words);
+        char *words = cause_words(cause), *line = g_strdup_printf("  %s: %s", key, words);
+        /* That it restarts and moves is told in a line for all of them. */
+        bool bare = cause->help[0] == '\0' && !c->options.explain;
+        bool told = bare && ((cause->effect == VD_EFFECT_RESTART && is_planned(unit, VD_STEP_COMING_BACK)) ||
+                             (cause->effect == VD_EFFECT_LINK && vd_visit_new_link(unit) != NULL));
+        if (!told && changes_are_news(shown, line)) {
+            message(c, "%s", line);
+        }
+        g_free(line);
         g_free(words);
     }
     cause_walk_end(&w);

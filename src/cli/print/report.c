@@ -10,14 +10,9 @@
 /* A sentence on standard error behind a heading. */
 static void print_sentence(const cli *c, tone t, const char *heading, const char *sentence)
 {
-    progress_show(c, "");
-    fflush(stdout); /* so that results and messages stand in order where both go to one place */
-    fprintf(stderr, "%s%s%s", tone_on(c->colour_messages, t), heading, tone_off(c->colour_messages, t));
-    if (width_of(stderr) > 0) {
-        prose_print(stderr, columns_of(heading), "    ", sentence);
-    } else {
-        fprintf(stderr, " %s\n", sentence);
-    }
+    char *lead = c->speaker != NULL ? g_strdup_printf("%s: %s", c->speaker, heading) : g_strdup(heading);
+    prose_print_behind(stderr, c->colour_messages, t, lead, "    ", sentence);
+    g_free(lead);
 }
 
 /* What is wrong, behind the name of the program. */
@@ -152,7 +147,7 @@ void report_set_aside(cli *c, const vd_findings *findings)
     char words[512];
     vd_fault_words(&finding->fault, true, words, sizeof words);
     char *where = finding->line > 0 ? g_strdup_printf(", line %u", finding->line) : g_strdup("");
-    char *all = g_strdup_printf("%s%s is left out: %s", findings->path, where, words);
+    char *all = g_strdup_printf("%s%s is not used: %s", findings->path, where, words);
     json_t *list = json_object_get(c->result, "left-out");
     print_sentence(c, TONE_DOUBT, "note:", all);
     if (list == NULL) {
@@ -164,18 +159,28 @@ void report_set_aside(cli *c, const vd_findings *findings)
     g_free(where);
 }
 
+void warn(const cli *c, const char *line)
+{
+    print_sentence(c, TONE_DOUBT, "warning:", line);
+}
+
 void message(const cli *c, const char *format, ...)
 {
     va_list arguments;
-    progress_show(c, "");
-    fflush(stdout);
     va_start(arguments, format);
     char *text = g_strdup_vprintf(format, arguments);
     va_end(arguments);
+    if (c->speaker != NULL) {
+        char *named = g_strdup_printf("%s: %s", c->speaker, text + strspn(text, " "));
+        g_free(text);
+        text = named;
+    }
     if (width_of(stderr) > 0) {
         prose_print(stderr, 0, "", text);
     } else {
-        fprintf(stderr, "%s\n", text);
+        char *line = g_strconcat(text, "\n", NULL);
+        screen_put(stderr, line);
+        g_free(line);
     }
     g_free(text);
 }
@@ -291,8 +296,8 @@ void report_no_witness(const cli *c, const vd_model *model)
 {
     if (model->store.needed && model->store.proof == VD_PROOF_RESTART && !vd_model_shows_restart(model)) {
         message(c,
-                "note: The model %s names nothing that shows a restart, so what such a unit stores is never proved. "
-                "Name one in its file: restart: {running-time: KEY} or {undoes: KEY}, or listening: {says: LINE}.",
+                "note: The model %s has nothing that shows a restart, so storage is never proved. Add to its file: "
+                "restart: {running-time: KEY} or {undoes: KEY}, or listening: {says: LINE}.",
                 model->key);
     }
 }

@@ -111,7 +111,7 @@ static void add_existence(sheet *rows, const vd_set *here, uint16_t i)
         const char *words;
         tone t;
     } rulings[] = {[VD_HOLDS] = {"it counts here", TONE_GOOD},
-                   [VD_FAILS] = {"idle here", TONE_BAD},
+                   [VD_FAILS] = {"unused here", TONE_BAD},
                    [VD_NOT_KNOWN] = {"whether it counts here is not known", TONE_DOUBT}};
     const vd_setting *setting = &here->model->settings[i];
     if (setting->words->when == NULL) {
@@ -126,36 +126,6 @@ static void add_existence(sheet *rows, const vd_set *here, uint16_t i)
     sheet_row(rows, "", only, NULL);
     g_free(here_words);
     g_free(only);
-}
-
-char *reasons_not_here(const vd_set *here, const uint8_t *which)
-{
-    const vd_model *model = here->model;
-    GHashTable *counts = g_hash_table_new(g_str_hash, g_str_equal);
-    GPtrArray *reasons = g_ptr_array_new();
-    unsigned all = 0;
-    for (uint16_t i = 0; i < model->setting_count; i++) {
-        const char *because = model->settings[i].words->because;
-        if ((which == NULL || which[i] != 0) && vd_set_exists(here, i) == VD_FAILS) {
-            guint count = GPOINTER_TO_UINT(g_hash_table_lookup(counts, because));
-            if (count == 0) {
-                g_ptr_array_add(reasons, (gpointer)because);
-            }
-            g_hash_table_insert(counts, (gpointer)because, GUINT_TO_POINTER(count + 1));
-            all++;
-        }
-    }
-    GString *text = g_string_new("");
-    if (all > 0) {
-        g_string_append_printf(text, "%u setting%s absent or idle here:", all, all == 1 ? " is" : "s are");
-    }
-    for (guint i = 0; i < reasons->len; i++) {
-        const char *because = g_ptr_array_index(reasons, i);
-        g_string_append_printf(text, "\n%5u  %s", GPOINTER_TO_UINT(g_hash_table_lookup(counts, because)), because);
-    }
-    g_ptr_array_free(reasons, TRUE);
-    g_hash_table_destroy(counts);
-    return g_string_free(text, FALSE);
 }
 
 static void add_rules(sheet *rows, const vd_model *model, uint16_t i)
@@ -281,7 +251,7 @@ void setting_show(const cli *c, const vd_model *model, const vd_set *here, uint1
                   NULL);
     }
     if (setting->placeholder) {
-        sheet_row(&rows, "note", "the factory default only stands for the real one", NULL);
+        sheet_row(&rows, "note", "the factory value is a placeholder", NULL);
     }
     add_rules(&rows, model, i);
     char *where = place_of(model, setting);

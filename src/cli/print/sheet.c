@@ -1,115 +1,18 @@
 /* SPDX-License-Identifier: MIT
- * Columns, prose and colours. */
+ * Columns. What does not fit beside stands below its row, behind its title. */
 #include "print.h"
 
 #include <stdarg.h>
 #include <string.h>
-#include <sys/ioctl.h>
-#include <unistd.h>
 
-#define INDENT "  "
-#define DEEPER "      "
+#define INDENT 2u
+#define DEEPER 6u
 #define GAP 2u
 #define MOST_PROSE 100u /* columns: longer lines are hard to read */
 #define MOST_COLUMN 34u /* a column is no wider for the sake of a single cell */
 #define LEAST_LAST 22u  /* columns that the last cell of a row must have to itself */
-
-const char *tone_on(bool colour, tone t)
-{
-    static const char *const codes[] = {"", "\033[1m", "\033[32m", "\033[1;31m", "\033[35m", "\033[2m"};
-    return colour ? codes[t] : "";
-}
-
-const char *tone_off(bool colour, tone t)
-{
-    return colour && t != TONE_PLAIN ? "\033[0m" : "";
-}
-
-static size_t columns_of_character(gunichar c)
-{
-    return g_unichar_iszerowidth(c) ? 0 : g_unichar_iswide(c) ? 2 : 1;
-}
-
-size_t columns_of(const char *text)
-{
-    size_t columns = 0;
-    for (const char *at = text; *at != '\0'; at = g_utf8_next_char(at)) {
-        columns += columns_of_character(g_utf8_get_char(at));
-    }
-    return columns;
-}
-
-char *cut_to(const char *text, size_t columns)
-{
-    size_t used = 0;
-    const char *at = text, *last = text;
-    if (columns_of(text) <= columns) {
-        return g_strdup(text);
-    }
-    for (; *at != '\0'; at = g_utf8_next_char(at)) {
-        used += columns_of_character(g_utf8_get_char(at));
-        last = used + 1 <= columns ? g_utf8_next_char(at) : last;
-    }
-    return g_strdup_printf("%.*s%s", (int)(last - text), text, columns > 0 ? "…" : "");
-}
-
-size_t width_of(FILE *out)
-{
-    struct winsize window = {0};
-    guint64 said = 0;
-    if (isatty(fileno(out)) != 0) {
-        return ioctl(fileno(out), TIOCGWINSZ, &window) == 0 && window.ws_col > 0 ? window.ws_col : 80;
-    }
-    const char *columns = g_getenv("COLUMNS");
-    return columns != NULL && g_ascii_string_to_unsigned(columns, 10, 20, 1000, &said, NULL) ? (size_t)said : 0;
-}
-
-/* ---- Prose ---- */
-
-/* One line of prose; `lead` stands before its first word where that begins a line, `indent` where it is broken. */
-static void print_words(FILE *out, size_t column, size_t width, const char *lead, const char *indent, const char *text)
-{
-    char **words = g_strsplit(text, " ", -1);
-    for (char **word = words; *word != NULL; word++) {
-        size_t length = columns_of(*word);
-        bool first = column == 0 && word == words, breaks = width > 0 && !first && column + 1 + length > width;
-        const char *before = first ? lead : breaks ? indent : "";
-        fprintf(out, "%s%s%s", first ? "" : breaks ? "\n" : " ", before, *word);
-        column = (first || breaks ? columns_of(before) : column + 1) + length;
-    }
-    fputc('\n', out);
-    g_strfreev(words);
-}
-
-void prose_print(FILE *out, size_t column, const char *indent, const char *text)
-{
-    size_t width = width_of(out);
-    char **lines = g_strsplit(text, "\n", -1);
-    for (char **line = lines; *line != NULL; line++) {
-        /* What is set in hangs by its own beginning. */
-        size_t set_in = strspn(*line, " ");
-        char *hanging = set_in > 0 ? g_strnfill(set_in + 2, ' ') : g_strdup(indent);
-        print_words(out, line == lines ? column : 0, width > 0 ? MIN(width, MOST_PROSE) : MOST_PROSE,
-                    set_in > 0 ? "" : indent, hanging, *line);
-        g_free(hanging);
-    }
-    g_strfreev(lines);
-}
-
-void title_print(const cli *c, const char *text)
-{
-    fputs(tone_on(c->colour, TONE_STRONG), stdout);
-    prose_print(stdout, 0, "", text);
-    fputs(tone_off(c->colour, TONE_STRONG), stdout);
-}
-
-void lead_print(const cli *c, tone t, const char *lead, const char *indent, const char *text)
-{
-    printf("%s%s%s", tone_on(c->colour, t), lead, tone_off(c->colour, t));
-    prose_print(stdout, columns_of(lead), indent, text);
-}
-
-/* ---- Sheets ---- */
+#define LEAST_BESIDE                                                                                                   \
+    12u /* columns for which a cell is kept beside the one before it, if the others of its column fit */
 
 typedef enum line_kind { LINE_ROW, LINE_HEADING, LINE_NOTE } line_kind;
 
@@ -151,7 +54,7 @@ void sheet_row(sheet *s, ...)
     va_list cells;
     va_start(cells, s);
     for (size_t i = 0; i < s->columns; i++) {
-        l->texts[i] = g_strdup(va_arg(cells, const char *));
+        l->texts[i] = screen_text(s->out, va_arg(cells, const char *));
     }
     va_end(cells);
 }
@@ -164,152 +67,168 @@ void sheet_tone(sheet *s, size_t column, tone t)
 void sheet_heading(sheet *s, const char *text)
 {
     line *l = add(s, LINE_HEADING);
-    l->texts[0] = g_strdup(text);
+    l->texts[0] = screen_text(s->out, text);
     l->tones[0] = TONE_STRONG;
 }
 
 void sheet_note(sheet *s, tone t, const char *text)
 {
     line *l = add(s, LINE_NOTE);
-    l->texts[0] = g_strdup(text);
+    l->texts[0] = screen_text(s->out, text);
     l->tones[0] = t;
 }
 
-static void print_toned(const sheet *s, const char *text, tone t)
+/* ---- Laying out ---- */
+
+/* How the columns of a sheet stand. */
+typedef struct layout {
+    size_t width;  /* of the stream; 0: no limit */
+    size_t beside; /* how many columns stand beside each other */
+    size_t widths[SHEET_MOST_COLUMNS];
+    bool titled;
+} layout;
+
+static layout lay_out(const sheet *s)
 {
-    fprintf(s->out, "%s%s%s", tone_on(s->colour, t), text, tone_off(s->colour, t));
+    layout l = {.width = width_of(s->out), .beside = s->columns};
+    size_t needed = INDENT, narrow = INDENT;
+    for (size_t i = 0; i < s->columns; i++) {
+        l.widths[i] = columns_of(s->titles[i]);
+        l.titled = l.titled || l.widths[i] > 0;
+        for (guint k = 0; k < s->lines->len; k++) {
+            const line *row = g_ptr_array_index(s->lines, k);
+            size_t own = row->kind == LINE_ROW ? columns_of(row->texts[i]) : 0;
+            l.widths[i] = MAX(l.widths[i], i + 1 < s->columns ? MIN(own, MOST_COLUMN) : own);
+        }
+        needed += i + 1 < s->columns ? l.widths[i] + GAP : MIN(l.widths[i], LEAST_LAST);
+    }
+    if (l.width > 0 && needed > l.width) {
+        l.beside = 0;
+        for (size_t i = 0; i < s->columns && (i == 0 || narrow + MIN(l.widths[i], LEAST_BESIDE) <= l.width); i++) {
+            narrow += l.widths[i] + GAP;
+            l.beside = i + 1;
+        }
+        l.beside = MIN(l.beside, s->columns - 1); /* the last one had its chance */
+    }
+    return l;
 }
 
-static void print_blanks(const sheet *s, size_t count)
+static void add_toned(const sheet *s, GString *out, const char *text, tone t)
 {
-    fprintf(s->out, "%*s", (int)count, "");
+    g_string_append_printf(out, "%s%s%s", tone_on(s->colour, t), text, tone_off(s->colour, t));
 }
 
 /* Words of a cell, broken between words within `width` columns behind `column` of them, its colour begun anew in each
  * line so that blanks have none. */
-static void print_cell(const sheet *s, const char *text, tone t, size_t column, size_t width)
+static void add_cell(const sheet *s, GString *out, const char *text, tone t, size_t column, size_t width)
 {
-    char **words = g_strsplit(text, " ", -1);
+    char **words = prose_words(text);
     size_t used = 0;
     for (char **word = words; *word != NULL; word++) {
         size_t length = columns_of(*word);
         bool breaks = used > 0 && width > 0 && used + 1 + length > width;
         if (breaks) {
-            fputc('\n', s->out);
-            print_blanks(s, column);
+            g_string_append_printf(out, "\n%*s", (int)column, "");
         } else if (used > 0) {
-            fputc(' ', s->out);
+            g_string_append_c(out, ' ');
         }
-        print_toned(s, *word, t);
+        add_toned(s, out, *word, t);
         used = (breaks || used == 0 ? 0 : used + 1) + length;
     }
     g_strfreev(words);
 }
 
-/* One row beside the others. A cell that is wider than its column has the rest of the row below it. */
-static void print_beside(const sheet *s, const line *l, const size_t *widths, size_t width)
+/* The cells that stand beside each other. One that is wider than its column has the rest of the row below it. */
+static void add_beside(const sheet *s, GString *out, const line *row, const layout *l)
 {
-    size_t at = columns_of(INDENT), last = s->columns, column = at;
-    while (last > 0 && l->texts[last - 1][0] == '\0') {
+    size_t at = INDENT, last = l->beside, column = 0;
+    while (last > 0 && row->texts[last - 1][0] == '\0') {
         last--;
     }
-    fputs(INDENT, s->out);
     for (size_t i = 0; i < last; i++) {
-        if (column > at) {
-            fputc('\n', s->out);
-            print_blanks(s, at);
+        size_t own = columns_of(row->texts[i]);
+        bool narrow = l->beside < s->columns && i > 0 && l->width > 0 && at + own > l->width;
+        if (column > at || narrow) {
+            at = narrow ? DEEPER : at;
+            g_string_append_printf(out, "\n%*s", (int)at, "");
         } else {
-            print_blanks(s, at - column);
+            g_string_append_printf(out, "%*s", (int)(at - column), "");
         }
-        if (i + 1 == s->columns) {
-            print_cell(s, l->texts[i], l->tones[i], at, MAX(width > 0 ? width : MOST_PROSE, at + LEAST_LAST) - at);
+        bool wide = l->width > 0 && at + own > l->width;
+        if (i + 1 == s->columns || narrow || wide) {
+            size_t limit = l->width > 0 ? l->width : MOST_PROSE;
+            add_cell(s, out, row->texts[i], row->tones[i], at, MAX(limit, at + LEAST_BESIDE) - at);
         } else {
-            print_toned(s, l->texts[i], l->tones[i]);
+            add_toned(s, out, row->texts[i], row->tones[i]);
         }
-        column = at + columns_of(l->texts[i]);
-        at += widths[i] + GAP;
+        column = at + own;
+        at += narrow ? own + GAP : l->widths[i] + GAP;
     }
-    fputc('\n', s->out);
+    g_string_append_c(out, '\n');
 }
 
-/* One row in lines of its own: its first cell, and below it the others, each with its title; those without one share
- * lines where they fit. */
-static void print_below(const sheet *s, const line *l, size_t width)
+/* The others, each behind its title; those without one share lines where they fit. */
+static void add_below(const sheet *s, GString *out, const line *row, const layout *l)
 {
-    size_t indent = columns_of(DEEPER), column = 0;
-    fputs(INDENT, s->out);
-    print_cell(s, l->texts[0], l->tones[0], columns_of(INDENT), width - columns_of(INDENT));
-    for (size_t i = 1; i < s->columns; i++) {
-        size_t title = columns_of(s->titles[i]), own = columns_of(l->texts[i]);
+    size_t column = 0;
+    for (size_t i = l->beside; i < s->columns; i++) {
+        size_t title = columns_of(s->titles[i]), own = columns_of(row->texts[i]);
         if (own == 0) {
             continue;
         }
-        if (title == 0 && column > 0 && column + GAP + own <= width) {
-            print_blanks(s, GAP);
+        if (title == 0 && column > 0 && column + GAP + own <= l->width) {
+            g_string_append_printf(out, "%*s", (int)GAP, "");
             column += GAP;
         } else {
-            fprintf(s->out, "\n" DEEPER "%s%s", s->titles[i], title > 0 ? ": " : "");
-            column = indent + (title > 0 ? title + 2 : 0);
+            g_string_append_printf(out, "%s%*s%s%s", column > 0 ? "\n" : "", (int)DEEPER, "", s->titles[i],
+                                   title > 0 ? ": " : "");
+            column = DEEPER + (title > 0 ? title + 2 : 0);
         }
-        print_cell(s, l->texts[i], l->tones[i], column, width > column + 8 ? width - column : 8);
-        column = title > 0 || column + own > width ? width : column + own;
+        add_cell(s, out, row->texts[i], row->tones[i], DEEPER, l->width > column + 8 ? l->width - column : 8);
+        column = title > 0 || column + own > l->width ? l->width : column + own;
     }
-    fputc('\n', s->out);
+    g_string_append(out, column > 0 ? "\n" : "");
 }
 
-static void measure(const sheet *s, size_t *widths, bool *titled)
+static void add_line(const sheet *s, GString *out, const line *row, const layout *l)
 {
-    for (size_t i = 0; i < s->columns; i++) {
-        widths[i] = columns_of(s->titles[i]);
-        *titled = *titled || widths[i] > 0;
-        for (guint k = 0; k < s->lines->len; k++) {
-            const line *l = g_ptr_array_index(s->lines, k);
-            size_t own = l->kind == LINE_ROW ? columns_of(l->texts[i]) : 0;
-            widths[i] = MAX(widths[i], i + 1 < s->columns ? MIN(own, MOST_COLUMN) : own);
-        }
+    if (row->kind == LINE_ROW) {
+        add_beside(s, out, row, l);
+        add_below(s, out, row, l);
+        return;
     }
+    size_t indent = row->kind == LINE_NOTE ? DEEPER : 0;
+    g_string_append_printf(out, "%s%*s", row->kind == LINE_HEADING ? "\n" : "", (int)indent, "");
+    add_cell(s, out, row->texts[0], row->tones[0], indent, l->width > indent ? l->width - indent : 0);
+    g_string_append_c(out, '\n');
 }
 
-static void print_line(const sheet *s, const line *l, const size_t *widths, size_t width, bool beside)
+char *sheet_text(const sheet *s)
 {
-    if (l->kind == LINE_HEADING) {
-        fputc('\n', s->out);
-        print_cell(s, l->texts[0], l->tones[0], 0, width);
-        fputc('\n', s->out);
-    } else if (l->kind == LINE_NOTE) {
-        fputs(DEEPER, s->out);
-        print_cell(s, l->texts[0], l->tones[0], columns_of(DEEPER), width > 0 ? width - columns_of(DEEPER) : 0);
-        fputc('\n', s->out);
-    } else if (beside) {
-        print_beside(s, l, widths, width);
-    } else {
-        print_below(s, l, width);
-    }
-}
-
-void sheet_print(sheet *s)
-{
-    size_t widths[SHEET_MOST_COLUMNS] = {0}, width = width_of(s->out), needed = columns_of(INDENT);
-    bool titled = false, beside = true;
-    measure(s, widths, &titled);
-    for (size_t i = 0; i < s->columns; i++) {
-        needed += i + 1 < s->columns ? widths[i] + GAP : MIN(widths[i], LEAST_LAST);
-    }
-    beside = width == 0 || needed <= width;
+    layout l = lay_out(s);
+    GString *out = g_string_new("");
     line head = {.kind = LINE_ROW};
     for (size_t i = 0; i < s->columns; i++) {
         head.texts[i] = (char *)s->titles[i];
         head.tones[i] = TONE_FAINT;
     }
-    bool headed = !titled || !beside;
+    bool headed = !l.titled;
     for (guint i = 0; i < s->lines->len; i++) {
-        const line *l = g_ptr_array_index(s->lines, i);
-        if (!headed && l->kind == LINE_ROW) {
+        const line *row = g_ptr_array_index(s->lines, i);
+        if (!headed && row->kind == LINE_ROW) {
             headed = true;
-            print_beside(s, &head, widths, width);
+            add_beside(s, out, &head, &l);
         }
-        print_line(s, l, widths, width, beside);
+        add_line(s, out, row, &l);
     }
+    return g_string_free(out, FALSE);
+}
+
+void sheet_print(sheet *s)
+{
+    char *text = sheet_text(s);
+    screen_put(s->out, text);
+    g_free(text);
     sheet_drop(s);
 }
 

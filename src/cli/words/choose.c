@@ -8,6 +8,10 @@
 const vd_model *choose_model_named(cli *c, const char *name)
 {
     vd_findings *findings = vd_findings_new(name);
+    bool known = g_strv_contains(vd_catalogue_keys(c->catalogue), name) || vd_is_model_file(name) ||
+                 g_str_has_suffix(name, ".yaml");
+    const char *key = known ? name : meant_model(c, name);
+    name = key != NULL ? key : name;
     const vd_model *model = vd_catalogue_model(c->catalogue, name, &findings);
     if (model == NULL) {
         report_findings(c, findings);
@@ -52,7 +56,7 @@ const vd_model *choose_model(cli *c)
     }
     if (name == NULL) {
         char *all = g_strjoinv(", ", (char **)keys), *allowed = g_strdup_printf("Choose one: %s.", all);
-        report_wrong_words(c, "Which kind of unit? Say it with --model.", allowed);
+        report_wrong_words(c, "Which model? Give it with --model.", allowed);
         g_free(allowed);
         g_free(all);
         return NULL;
@@ -71,11 +75,13 @@ static const char *variant_key_at(const void *about, size_t i)
 bool choose_kind(cli *c, const vd_model *model, uint16_t *variant, uint32_t *firmware)
 {
     for (uint8_t i = 0; i < model->variant_count && c->options.variant != NULL; i++) {
-        *variant = strcmp(model->variants[i].key, c->options.variant) == 0 ? i : *variant;
+        bool is = strcmp(model->variants[i].key, c->options.variant) == 0 ||
+                  names_alike(model->variants[i].label, c->options.variant);
+        *variant = is ? i : *variant;
     }
     if (c->options.variant != NULL && *variant == VD_NONE) {
         char *suggestion = vd_suggest(c->options.variant, model->variant_count, variant_key_at, model);
-        char *said = g_strdup_printf("A %s has no variant \"%s\".", model->key, c->options.variant);
+        char *said = g_strdup_printf("The model %s has no variant \"%s\".", model->key, c->options.variant);
         report_wrong_words(c, said, suggestion);
         g_free(said);
         g_free(suggestion);
@@ -84,7 +90,7 @@ bool choose_kind(cli *c, const vd_model *model, uint16_t *variant, uint32_t *fir
     if (c->options.firmware != NULL) {
         *firmware = vd_firmware_parse(c->options.firmware);
         if (*firmware == 0) {
-            report_wrong_words(c, "That is no firmware version.", "Give --firmware such as 1.4.");
+            report_wrong_words(c, "This is not a firmware version.", "Give --firmware such as 1.4.");
             return false;
         }
     }
@@ -109,7 +115,13 @@ bool choose_group(cli *c, const vd_model *model, uint8_t **which)
     if (c->options.group == NULL) {
         return true;
     }
-    uint16_t group = vd_model_find_group(model, c->options.group);
+    uint16_t group = vd_model_find_group(model, c->options.group), named = 0;
+    for (uint8_t i = 0; i < model->group_count; i++) {
+        named = (uint16_t)(named + names_alike(model->groups[i].label, c->options.group));
+    }
+    for (uint8_t i = 0; i < model->group_count && group == VD_NONE && named == 1; i++) {
+        group = names_alike(model->groups[i].label, c->options.group) ? i : group;
+    }
     if (group == VD_NONE) {
         GString *all = g_string_new("");
         for (uint8_t i = 0; i < model->group_count; i++) {

@@ -2,7 +2,6 @@
  * What can be asked of one command of the table, and finding it by name. */
 #include "words.h"
 #include "../print/print.h"
-#include "verdite/text.h"
 
 #include <string.h>
 
@@ -27,11 +26,6 @@ char *cli_command_words(const cli_command *command)
     return g_string_free(words, FALSE);
 }
 
-static const char *command_name_at(const void *about, size_t i)
-{
-    return ((const cli_program *)about)->commands[i].name;
-}
-
 const cli_command *program_command(cli *c, const char *name)
 {
     const cli_program *program = c->program;
@@ -41,13 +35,14 @@ const cli_command *program_command(cli *c, const char *name)
         }
     }
     char *shown = cli_quotable(name);
-    char *suggestion = vd_suggest(shown, program->command_count, command_name_at, program);
-    char *said = g_strdup_printf("There is no command \"%s\".", shown),
-         *allowed = g_strdup_printf("%s See: %s help", suggestion, program->name);
+    char *meant = command_near(program, shown);
+    char *said = g_strdup_printf("Unknown command \"%s\".", shown);
+    char *allowed = g_strdup_printf("%s%s%sAll commands: %s help", meant != NULL ? "Do you mean " : "",
+                                    meant != NULL ? meant : "", meant != NULL ? "? " : "", program->name);
     report_wrong_words(c, said, allowed);
     g_free(allowed);
     g_free(said);
-    g_free(suggestion);
+    g_free(meant);
     g_free(shown);
     return NULL;
 }

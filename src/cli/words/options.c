@@ -12,106 +12,91 @@
 #define ON_LINE (TAKES_LINE | TAKES_SEARCH)
 
 const cli_option cli_option_table[] = {
-    {"bench", 'b', KIND_FOLDER, SLOT(bench), "FOLDER", "Use the ports of this bench instead of real ones", TAKES_PLACE,
-     0, 0, false},
-    {"port", 'p', KIND_PORT, SLOT(port), "NAME", "The port; not needed where there is just one", TAKES_PLACE, 0, 0,
-     false},
-    {"address", 'a', KIND_NUMBER, SLOT(address), "N", "The unit's address; else the model's from the factory",
-     TAKES_LINE, 1, 247, false},
-    {"baud", '\0', KIND_NUMBER, SLOT(baud), "N", "Speed in bit/s; else the model's usual one", ON_LINE, 50, 4000000,
-     false},
-    {"framing", '\0', KIND_FRAMING, SLOT(framing), "8E1", "Data bits, parity, stop bits; else the model's usual ones",
-     ON_LINE, 0, 0, false},
-    {"trace", 't', KIND_FLAG, SLOT(trace), NULL, "Show the talk on the wire on standard error", ON_LINE, 0, 0, false},
-    {"trace-to", '\0', KIND_FILE, SLOT(trace_to), "FILE", "Write the talk on the wire into a new file", ON_LINE, 0, 0,
-     false},
-    {"model", 'm', KIND_MODEL, SLOT(model), "MODEL", "The kind of unit; else whoever answers there",
-     TAKES_MODEL | TAKES_HISTORY, 0, 0, false},
     {"group", 'g', KIND_GROUP, SLOT(group), "GROUP", "Only the settings of this group", TAKES_GROUP, 0, 0, false},
     {"save", 's', KIND_FILE, SLOT(save), "FILE", "Save what was read as a profile", TAKES_SAVE, 0, 0, false},
-    {"replace", '\0', KIND_FLAG, SLOT(replace), NULL, "Let --save, or --chart, replace a file that is there",
+    {"replace", '\0', KIND_FLAG, SLOT(replace), NULL, "Let --save or --chart replace an existing file",
      TAKES_SAVE | TAKES_LOG, 0, 0, false},
-    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Also places for built-in ports that are not there", TAKES_LISTING, 0, 0,
+    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Show built-in ports that are not there, too", TAKES_LISTING, 0, 0,
      false},
-    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "All settings, not only the essential ones", TAKES_ALL, 0, 0, false},
-    {"all", '\0', KIND_FLAG, SLOT(all), NULL,
-     "Put back the whole earlier state, also what was changed since and what that visit left alone", TAKES_UNDO, 0, 0,
+    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Show all settings", TAKES_ALL, 0, 0, false},
+    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Put back the whole earlier state, later changes too", TAKES_UNDO, 0, 0,
      false},
-    {"onto", '\0', KIND_TEXT, SLOT(onto), "SERIAL", "Put it onto this unit, which is another one than it was kept of",
-     TAKES_UNDO, 0, VD_SERIAL_MOST, false},
-    {"search", '\0', KIND_TEXT, SLOT(search), "WORD", "Settings that have to do with this word", TAKES_CHOICE, 0, 0,
+    {"onto", '\0', KIND_TEXT, SLOT(onto), "SERIAL", "Put it into this other unit", TAKES_UNDO, 0, VD_SERIAL_MOST,
      false},
+    {"search", '\0', KIND_TEXT, SLOT(search), "WORD", "Only settings about this word", TAKES_CHOICE, 0, 0, false},
     {"with", '\0', KIND_REQUIREMENT, SLOT(with), "WHAT",
-     "Only models that have this: KEY, KEY=WORD or KEY>=NUMBER; may stand several times", TAKES_CHOICE, 0, 0, true},
-    {"variant", '\0', KIND_VARIANT, SLOT(variant), "KEY", "Of this variant", TAKES_CHOICE | TAKES_KIND, 0, 0, false},
-    {"firmware", '\0', KIND_TEXT, SLOT(firmware), "VERSION", "With this firmware", TAKES_CHOICE | TAKES_KIND, 0, 0,
-     false},
-    {"as", '\0', KIND_PROFILE, SLOT(as), "FILE", "What is offered with the values of this profile", TAKES_CHOICE, 0, 0,
-     false},
-    {"with-words", '\0', KIND_FLAG, SLOT(with_words), NULL, "Names and texts as well", TAKES_WORDS, 0, 0, false},
-    {"watch", 'w', KIND_FLAG, SLOT(watch), NULL, "Go on and tell of adapters that come and go", TAKES_LISTING, 0, 0,
-     false},
-    {"from", '\0', KIND_NUMBER, SLOT(from), "N", "First address to ask; else 1", TAKES_SEARCH, 1, 247, false},
-    {"to", '\0', KIND_NUMBER, SLOT(to), "N", "Last address to ask; else 247", TAKES_SEARCH, 1, 247, false},
-    {"wide", 'w', KIND_FLAG, SLOT(wide), NULL, "All addresses at all speeds and framings, also after units were found",
-     TAKES_SEARCH, 0, 0, false},
-    {"slow", '\0', KIND_FLAG, SLOT(slow), NULL, "A slow pass over all addresses, also after units were found",
-     TAKES_SEARCH, 0, 0, false},
-    {"quick", 'q', KIND_FLAG, SLOT(quick), NULL, "Only the quick pass", TAKES_SEARCH, 0, 0, false},
-    {"count", 'n', KIND_NUMBER, SLOT(count), "N", "How many questions; else 50", TAKES_COUNT, 1, 10000, false},
-    {"count", 'n', KIND_NUMBER, SLOT(count), "N", "How many at most; else 20", TAKES_HISTORY, 1, 1000, false},
-    {"password-from", '\0', KIND_FILE, SLOT(password_from), "FILE",
-     "Take the password from the first line of this file; else VERDITE_PASSWORD, else it is asked for", TAKES_PASSWORD,
+     "Only models that have this: KEY, KEY=WORD or KEY>=NUMBER (repeatable)", TAKES_CHOICE, 0, 0, true},
+    {"variant", '\0', KIND_VARIANT, SLOT(variant), "KEY", "Choose this variant of the model", TAKES_CHOICE | TAKES_KIND,
      0, 0, false},
-    {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number of the unit that is meant; else stop",
-     TAKES_PASSWORD | TAKES_HISTORY, 0, VD_SERIAL_MOST, false},
-    {"line", '\0', KIND_TEXT, SLOT(line), "NAME",
-     "What you call this line, such as a trailer; it is kept with the visit, and an address that is given there is not "
-     "given twice",
-     TAKES_PASSWORD, 0, 63, false},
-    {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Words that are kept with this visit", TAKES_YES, 0, 255, false},
+    {"firmware", '\0', KIND_TEXT, SLOT(firmware), "VERSION", "Choose this firmware", TAKES_CHOICE | TAKES_KIND, 0, 0,
+     false},
+    {"as", '\0', KIND_PROFILE, SLOT(as), "FILE", "Show what is in use with the values of this profile", TAKES_CHOICE, 0,
+     0, false},
+    {"with-words", '\0', KIND_FLAG, SLOT(with_words), NULL, "Include names and texts", TAKES_WORDS, 0, 0, false},
+    {"watch", 'w', KIND_FLAG, SLOT(watch), NULL, "Go on, and report adapters that come and go", TAKES_LISTING, 0, 0,
+     false},
+    {"from", '\0', KIND_NUMBER, SLOT(from), "N", "First address to ask (1)", TAKES_SEARCH, 1, 247, false},
+    {"to", '\0', KIND_NUMBER, SLOT(to), "N", "Last address to ask (247)", TAKES_SEARCH, 1, 247, false},
+    {"wide", 'w', KIND_FLAG, SLOT(wide), NULL, "Ask all addresses at all speeds and framings", TAKES_SEARCH, 0, 0,
+     false},
+    {"slow", '\0', KIND_FLAG, SLOT(slow), NULL, "Ask all addresses slowly as well", TAKES_SEARCH, 0, 0, false},
+    {"quick", 'q', KIND_FLAG, SLOT(quick), NULL, "Ask quickly only", TAKES_SEARCH, 0, 0, false},
+    {"count", 'n', KIND_NUMBER, SLOT(count), "N", "How many questions (50)", TAKES_COUNT, 1, 10000, false},
+    {"count", 'n', KIND_NUMBER, SLOT(count), "N", "How many at most (20)", TAKES_HISTORY, 1, 1000, false},
     {"addresses", '\0', KIND_TEXT, SLOT(addresses), "LIST", "Several units on one line, such as 1-10,12", TAKES_SEVERAL,
      0, 0, false},
-    {"at-once", '\0', KIND_FLAG, SLOT(at_once), NULL,
-     "With --addresses: what may be equal everywhere goes to all of them in one broadcast", TAKES_AT_ONCE, 0, 0, false},
-    {"shared", '\0', KIND_FLAG, SLOT(shared), NULL,
-     "Several units have this address on purpose: tell them all, and verify nothing", TAKES_AT_ONCE, 0, 0, false},
-    {"destroy", '\0', KIND_TEXT, SLOT(destroy), "WHAT",
-     "Agree to what cannot be undone, by naming it: settings, memory", TAKES_DESTROY, 0, 0, false},
-    {"told", '\0', KIND_TEXT, SLOT(told), "WHO", "Who had to be told before, and was; may stand several times",
-     TAKES_YES, 0, 63, true},
-    {"agree", '\0', KIND_TEXT, SLOT(agree), "KEY",
-     "Agree to what --yes does not answer, by its key; may stand several times", TAKES_YES, 0, 0, true},
-    {"login", '\0', KIND_FLAG, SLOT(login), NULL, "Log in, and also read what needs that", TAKES_LOGIN, 0, 0, false},
-    {"restart", '\0', KIND_FLAG, SLOT(restart), NULL,
-     "Restart the unit where that shows what it has stored; what is only live is lost then", TAKES_RESTART, 0, 0,
+    {"at-once", '\0', KIND_FLAG, SLOT(at_once), NULL, "Send what is the same in all by broadcast", TAKES_AT_ONCE, 0, 0,
      false},
-    {"by-hand", '\0', KIND_FLAG, SLOT(by_hand), NULL,
-     "Ask you to switch the unit off and on, and watch it, where only that shows what it has stored", TAKES_RESTART, 0,
-     0, false},
-    {"own", '\0', KIND_FLAG, SLOT(own), NULL,
-     "Also what belongs to the unit alone that the file was read from, such as its name and tare", TAKES_OWN, 0, 0,
+    {"shared", '\0', KIND_FLAG, SLOT(shared), NULL, "Send to all units at one address; verify nothing", TAKES_AT_ONCE,
+     0, 0, false},
+    {"destroy", '\0', KIND_TEXT, SLOT(destroy), "WHAT", "Agree to what is destroyed: settings or memory", TAKES_DESTROY,
+     0, 0, false},
+    {"yes", 'y', KIND_FLAG, SLOT(yes), NULL, "Do not ask; needs --address or --serial", TAKES_YES, 0, 0, false},
+    {"told", '\0', KIND_TEXT, SLOT(told), "WHO", "Say who was told before (repeatable)", TAKES_YES, 0, 63, true},
+    {"agree", '\0', KIND_TEXT, SLOT(agree), "KEY", "Agree to this, which --yes does not cover (repeatable)", TAKES_YES,
+     0, 0, true},
+    {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Keep these words with the visit", TAKES_YES, 0, 255, false},
+    {"login", '\0', KIND_FLAG, SLOT(login), NULL, "Log in, and read what needs a login", TAKES_LOGIN, 0, 0, false},
+    {"restart", '\0', KIND_FLAG, SLOT(restart), NULL, "Restart the unit to see what is stored", TAKES_RESTART, 0, 0,
      false},
-    {"fitting", '\0', KIND_FLAG, SLOT(fitting), NULL, "Leave out what this unit does not have", TAKES_OWN, 0, 0, false},
+    {"by-hand", '\0', KIND_FLAG, SLOT(by_hand), NULL, "Ask you to switch the unit off and on, to see what is stored",
+     TAKES_RESTART, 0, 0, false},
+    {"own", '\0', KIND_FLAG, SLOT(own), NULL, "Include address, name and tare of the file's unit", TAKES_OWN, 0, 0,
+     false},
+    {"fitting", '\0', KIND_FLAG, SLOT(fitting), NULL, "Skip what this unit does not have", TAKES_OWN, 0, 0, false},
     {"log", 'l', KIND_FILE, SLOT(log), "FILE", "Values over time: CSV with a column for the time", TAKES_LOG, 0, 0,
      false},
     {"column", '\0', KIND_TEXT, SLOT(columns), "CHANNEL=COLUMN",
-     "Which column of the log is for this channel, or time=COLUMN; may stand several times", TAKES_LOG, 0, 0, true},
-    {"zone", 'z', KIND_TEXT, SLOT(zone), "+hh:mm", "The zone of a log's times that say none; Z for UTC", TAKES_LOG, 0,
-     0, false},
-    {"holds", '\0', KIND_TIME, SLOT(time), "TIME", "For how long a value of the log holds, whatever its model says",
-     TAKES_LOG, 0, 0, false},
+     "Use this column of the log for a channel, or for time (repeatable)", TAKES_LOG, 0, 0, true},
+    {"zone", 'z', KIND_TEXT, SLOT(zone), "+hh:mm", "Zone of the log's times; Z is UTC", TAKES_LOG, 0, 0, false},
+    {"holds", '\0', KIND_TIME, SLOT(time), "TIME", "How long a value of the log stays valid", TAKES_LOG, 0, 0, false},
     {"limit", '\0', KIND_TEXT, SLOT(limits), "ALARM=VALUE",
-     "Another limit to try; \"load=8 °C to 10 °C by 0.5 °C\" for several; \"low load=\" or \"high load=\" of a pair; "
-     "may stand several times",
-     TAKES_LOG, 0, 0, true},
+     "Try another limit, or several: \"load=8 °C to 10 °C by 0.5 °C\" (repeatable)", TAKES_LOG, 0, 0, true},
     {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the log into this file, .png or .svg", TAKES_LOG, 0, 0,
      false},
-    {"table", '\0', KIND_FLAG, SLOT(table), NULL, "In columns, for those who compare", TAKES_TABLE, 0, 0, false},
-    {"yes", 'y', KIND_FLAG, SLOT(yes), NULL,
-     "Write without asking; wants --address, --serial, or a file that names its unit", TAKES_YES, 0, 0, false},
-    {"json", 'j', KIND_FLAG, SLOT(json), NULL, "Print the result for programs, as JSON", 0, 0, 0, false},
-    {"help", 'h', KIND_FLAG, SLOT(help), NULL, "Show this", 0, 0, 0, false},
+    {"table", '\0', KIND_FLAG, SLOT(table), NULL, "Show columns instead of sentences", TAKES_TABLE, 0, 0, false},
+    {"explain", 'e', KIND_FLAG, SLOT(explain), NULL, "Tell everything: order of steps, whole sentences, proofs",
+     TAKES_EXPLAIN, 0, 0, false},
+    {"bench", 'b', KIND_FOLDER, SLOT(bench), "FOLDER", "Use a simulated bench instead of real ports", TAKES_PLACE, 0, 0,
+     false},
+    {"port", 'p', KIND_PORT, SLOT(port), "NAME", "The port; not needed if there is only one", TAKES_PLACE, 0, 0, false},
+    {"address", 'a', KIND_NUMBER, SLOT(address), "N", "The address of the unit", TAKES_LINE, 1, 247, false},
+    {"baud", '\0', KIND_NUMBER, SLOT(baud), "N", "Speed in bit/s; usually the model's", ON_LINE, 50, 4000000, false},
+    {"framing", '\0', KIND_FRAMING, SLOT(framing), "8E1", "Data bits, parity, stop bits; usually the model's", ON_LINE,
+     0, 0, false},
+    {"model", 'm', KIND_MODEL, SLOT(model), "MODEL", "The model; usually the unit says it", TAKES_MODEL | TAKES_HISTORY,
+     0, 0, false},
+    {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number; stop at any other unit",
+     TAKES_PASSWORD | TAKES_HISTORY, 0, VD_SERIAL_MOST, false},
+    {"line", '\0', KIND_TEXT, SLOT(line), "NAME", "Your name for this line: no address is given twice on it",
+     TAKES_PASSWORD, 0, 63, false},
+    {"password-from", '\0', KIND_FILE, SLOT(password_from), "FILE", "Read the password from this file", TAKES_PASSWORD,
+     0, 0, false},
+    {"trace", 't', KIND_FLAG, SLOT(trace), NULL, "Show the bytes on the wire", ON_LINE, 0, 0, false},
+    {"trace-to", '\0', KIND_FILE, SLOT(trace_to), "FILE", "Write the bytes on the wire to a new file", ON_LINE, 0, 0,
+     false},
+    {"json", 'j', KIND_FLAG, SLOT(json), NULL, "Print the result as JSON", 0, 0, 0, false},
+    {"help", 'h', KIND_FLAG, SLOT(help), NULL, "Show help", 0, 0, 0, false},
 };
 const size_t cli_option_count = G_N_ELEMENTS(cli_option_table);
 
@@ -149,8 +134,8 @@ static bool judge_number(parsing *p, const char *name, const cli_option *option,
     guint64 number = 0;
     bool digits = strspn(text, "0123456789") == strlen(text);
     if (!digits || !g_ascii_string_to_unsigned(text, 10, option->low, option->high, &number, NULL)) {
-        char *allowed = g_strdup_printf("It takes a whole number from %u to %u.", option->low, option->high);
-        complain(p, g_strdup_printf("%s: \"%s\" is none that it takes.", name, text), allowed);
+        char *allowed = g_strdup_printf("Give a whole number from %u to %u.", option->low, option->high);
+        complain(p, g_strdup_printf("%s: \"%s\" is not a valid number.", name, text), allowed);
         g_free(allowed);
         return false;
     }
@@ -163,7 +148,7 @@ static bool judge_framing(parsing *p, const char *name, const cli_option *option
     cli_framing *framing = slot;
     (void)option;
     framing->given = vd_framing_parse(text, &framing->line);
-    return framing->given || complain(p, g_strdup_printf("%s: \"%s\" is no framing.", name, text),
+    return framing->given || complain(p, g_strdup_printf("%s: \"%s\" is not a framing.", name, text),
                                       "Give data bits, parity (N, E, O) and stop bits, for example 8E1.");
 }
 
@@ -181,8 +166,8 @@ static bool judge_time(parsing *p, const char *name, const cli_option *option, c
     (void)slot;
     if (vd_setting_parse(&about, text, strlen(text), &typed, NULL) != VD_OK ||
         vd_setting_check(&about, &typed.value, NULL) != VD_OK || typed.value.number > UINT32_MAX) {
-        return complain(p, g_strdup_printf("%s: \"%s\" is no time.", name, text),
-                        "Give one with its unit, at most 49 days, such as \"5 s\".");
+        return complain(p, g_strdup_printf("%s: \"%s\" is not a time.", name, text),
+                        "Give a time with its unit, at most 49 days, such as \"5 s\".");
     }
     p->c->options.time = (uint32_t)typed.value.number;
     return true;
@@ -211,14 +196,13 @@ static bool judge(parsing *p, const char *name, cli_kind kind, const cli_option 
     /* What is behind the sign = may have been meant as a secret. */
     int shown = (int)MIN(vd_text_line(text, MIN(length, 40)), strcspn(text, "="));
     if (length == 0) {
-        return complain(p, g_strdup_printf("%s: an empty text says nothing.", name), NULL);
+        return complain(p, g_strdup_printf("%s: the text is empty.", name), NULL);
     }
     if (length > MOST_WORD) {
-        return complain(p, g_strdup_printf("%s: \"%.*s...\" is far too long.", name, shown, text),
-                        "No word is longer than 4000 bytes.");
+        return complain(p, g_strdup_printf("%s: \"%.*s...\" is too long.", name, shown, text), "At most 4000 bytes.");
     }
     if (kind == KIND_TEXT && option != NULL && option->high > 0 && length > option->high) {
-        char *allowed = g_strdup_printf("It takes up to %u bytes.", option->high);
+        char *allowed = g_strdup_printf("At most %u bytes.", option->high);
         complain(p, g_strdup_printf("%s: \"%.*s...\" is too long.", name, shown, text), allowed);
         g_free(allowed);
         return false;
@@ -227,8 +211,8 @@ static bool judge(parsing *p, const char *name, cli_kind kind, const cli_option 
         char what[64];
         vd_writer writer = vd_writer_start(what, sizeof what);
         vd_text_print_unseen(text, length, &writer);
-        return complain(p, g_strdup_printf("%s: \"%.*s...\" holds %s.", name, shown, text, what),
-                        "Every word is one line of UTF-8 text that can be seen.");
+        return complain(p, g_strdup_printf("%s: \"%.*s...\" contains %s.", name, shown, text, what),
+                        "Give one line of visible UTF-8 text.");
     }
     switch (kind) {
     case KIND_NUMBER: return judge_number(p, name, option, text, slot);
@@ -291,7 +275,7 @@ static gboolean take(const char *typed, const char *given_text, gpointer about, 
     bool *given = &p->given[option - cli_option_table];
     bool fine = true;
     if (*given && option->kind != KIND_FLAG && !option->many) {
-        fine = complain(p, g_strdup_printf("%s stands here twice.", name), "Keep one of the two.");
+        fine = complain(p, g_strdup_printf("%s is here twice.", name), "Keep one of the two.");
     } else if (option->kind == KIND_FLAG) {
         *(bool *)slot = true;
     } else {
@@ -342,8 +326,7 @@ static bool judge_flags(parsing *p, char **words)
         bool valued = option != NULL && option->kind == KIND_FLAG && (*word)[strlen(name)] == '=';
         g_free(name);
         if (valued) {
-            return complain(p, g_strdup_printf("--%s takes no value.", option->name),
-                            "Leave out the sign = and what follows.");
+            return complain(p, g_strdup_printf("--%s takes no value.", option->name), "Remove = and what follows.");
         }
     }
     return true;
@@ -412,16 +395,14 @@ static bool judge_together(parsing *p)
         return complain(p, g_strdup("--address and --addresses exclude each other."), "Give one of them.");
     }
     if (options->shared && !options->address.given) {
-        return complain(p, g_strdup("--shared is about one address."), "Name it: --address 5.");
+        return complain(p, g_strdup("--shared needs one address."), "For example: --address 5");
     }
     if (options->at_once && options->addresses == NULL) {
-        return complain(p, g_strdup("--at-once is for several units."), "Name them: --addresses 1-10,12.");
+        return complain(p, g_strdup("--at-once needs several units."), "For example: --addresses 1-10,12");
     }
     return options->from.value <= options->to.value ||
-           complain(
-               p,
-               g_strdup_printf("--from %u --to %u is no range of addresses.", options->from.value, options->to.value),
-               "Give the lower one first.");
+           complain(p, g_strdup_printf("--from %u --to %u is not a range.", options->from.value, options->to.value),
+                    "Give the lower one first.");
 }
 
 static void set_defaults(cli_options *options)

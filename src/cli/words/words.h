@@ -44,6 +44,25 @@ void manual_print(const cli_program *program, const char *version, FILE *out);
 /* Prints what the last of these words may become, one in each line, with what it is behind a tab; "/" alone: a file. */
 void offers_print(struct cli *c, char **words);
 
+/* ---- tasks.c, near.c ---- */
+
+/* Shows the task that a word is about, or lists those that it may be about. False: it is about none. */
+bool tasks_show(const struct cli *c, const char *word);
+/* Lists the tasks that a word is about; NULL: all. */
+void tasks_list(const struct cli *c, const char *word);
+/* The i-th task by name; NULL: there are no more. */
+const char *task_name(size_t i);
+/* The command that somebody may mean who mistypes it, or knows it under another word. Owned by the caller; NULL: none.
+ */
+char *command_near(const cli_program *program, const char *word);
+
+/* ---- meant.c ---- */
+
+/* A setting by its key, or by its name as it is shown, where only one is called so; VD_NONE: none. */
+uint16_t meant_setting(const vd_model *model, const char *word);
+/* The key of the model with this title; NULL: none, or several. */
+const char *meant_model(const struct cli *c, const char *word);
+
 /* ---- choose.c ---- */
 
 /* All models that are sound, NULL-terminated; tells once of those that are not. Reported where there is none. */

@@ -216,7 +216,7 @@ static void fail_choice(vd_compiler *c, const vd_kind *left, size_t from, size_t
     vd_writer writer = vd_writer_start(why, sizeof why);
     bool variant = left->is == VD_IS_VARIANT;
     uint16_t count = variant ? c->model->variant_count : c->model->settings[vd_index(left->spot.setting)].choice_count;
-    vd_writer_add(&writer, variant ? "that is none of the variants: " : "that is none of its choices: ");
+    vd_writer_add(&writer, variant ? "this is not a variant: " : "this is not a choice: ");
     for (uint16_t i = 0; i < count; i++) {
         vd_writer_add(&writer, i > 0 ? ", " : "");
         vd_writer_add(&writer, variant ? c->model->variants[i].key
@@ -234,7 +234,7 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
     }
     if (chooses(left) && take_choice(c, left)) {
         if (ordered) {
-            vd_expr_fail_at(c, from, c->at, "names are equal or not, but none is above another");
+            vd_expr_fail_at(c, from, c->at, "names can only be equal or unequal");
         }
         return;
     }
@@ -265,14 +265,14 @@ static void right_side(vd_compiler *c, const vd_kind *left, bool ordered, size_t
             vd_expr_fail_at(c, from, c->at, "these two have different choices");
         }
     } else if (left->is != right.is) {
-        vd_expr_fail_at(c, right_from, c->at, "that cannot be compared with what stands to the left");
+        vd_expr_fail_at(c, right_from, c->at, "this cannot be compared with the left side");
     } else if (vd_expr_is_number(left) && !vd_dimension_equal(&left->dimension, &right.dimension) &&
                !(hangs_on_choice(c, left) && is_zero(c))) {
         vd_expr_fail_mixed(c, from, left, &right);
     }
     if (ordered &&
         (left->is == VD_IS_TEXT || left->is == VD_IS_OTHER || left->is == VD_IS_TRUTH || left->is == VD_IS_CHOICE)) {
-        vd_expr_fail_at(c, from, c->at, "these are equal or not, but none is above another");
+        vd_expr_fail_at(c, from, c->at, "these can only be equal or unequal");
     }
 }
 

@@ -138,7 +138,7 @@ vd_kind vd_expr_items(vd_compiler *c, vd_op op, size_t from, size_t length)
     bool ordered = kind.is == VD_IS_NUMBER || kind.is == VD_IS_DATE || kind.is == VD_IS_CLOCK;
     return op == VD_OP_DISTINCT || ordered
                ? vd_expr_plain(VD_IS_TRUTH)
-               : vd_expr_fail_at(c, from, from + length, "these are equal or not, but none is above another");
+               : vd_expr_fail_at(c, from, from + length, "these can only be equal or unequal");
 }
 
 bool vd_expr_names_setting(vd_compiler *c, size_t from, size_t length)
@@ -154,7 +154,7 @@ vd_kind vd_expr_load(vd_compiler *c, vd_op op, size_t from, size_t length)
         bool here = c->block == VD_NONE && length > 5 && memcmp(c->text + from, "this.", 5) == 0;
         return vd_expr_fail_at(c, from, from + length,
                                here ? "there is no item here: this. belongs in a block, and in a rule with each"
-                                    : "that is the name of nothing");
+                                    : "this name is unknown");
     }
     vd_expr_emit(c, op, 0, vd_index(spot.setting), spot.stride, 1);
     vd_kind kind = kind_of_setting(c, spot);
@@ -183,7 +183,7 @@ vd_kind vd_expr_number(vd_compiler *c)
     size_t taken = vd_take_number((vd_span){c->text + c->at, end - c->at}, &value, &digits);
     int64_t below = 1;
     if (taken == 0 || digits > 15 || value.places > 9 || !vd_scale_up(&below, value.places)) {
-        return vd_expr_fail_at(c, from, end, "that is no number of up to 15 digits, 9 of them behind the point");
+        return vd_expr_fail_at(c, from, end, "this is not a number of up to 15 digits, 9 of them after the point");
     }
     c->at += taken;
     if (c->at < c->length && c->text[c->at] == ':') { /* a time of day */

@@ -32,7 +32,7 @@ vd_kind vd_expr_fail_mixed(vd_compiler *c, size_t from, const vd_kind *a, const 
     char why[VD_ALLOWED_SIZE];
     vd_writer writer = vd_writer_start(why, sizeof why);
     bool numbers = vd_expr_is_number(a) && vd_expr_is_number(b);
-    vd_writer_add(&writer, numbers ? "these do not go together: " : "these are not numbers of one unit of measure");
+    vd_writer_add(&writer, numbers ? "these do not fit together: " : "these are not numbers of one unit of measure");
     if (numbers) {
         add_kind(&writer, a);
         vd_writer_add(&writer, " and ");
@@ -49,7 +49,7 @@ void vd_expr_emit(vd_compiler *c, vd_op op, int64_t number, uint32_t a, uint16_t
     }
     if (c->stack > MOST_DEPTH || c->draft->step_count - c->first >= MOST_STEPS ||
         c->draft->step_count == c->draft->step_size) {
-        vd_expr_fail_at(c, 0, c->length, "it is too long or too deep; part it in two");
+        vd_expr_fail_at(c, 0, c->length, "it is too long or too deep: split it in two");
         return;
     }
     c->draft->steps[c->draft->step_count++] = (vd_instruction){.number = number, .a = a, .b = b, .op = (uint8_t)op};

@@ -29,7 +29,7 @@ static const char *check_channel(const vd_model *model, const vd_channel *channe
     const vd_setting *about = &model->settings[vd_index(channel->reads)];
     bool states = about->traits->id == VD_TRUTH || about->traits->id == VD_CHOICE;
     if (!vd_setting_is_shown(about) || about->like_count > 0) {
-        return "is read where it cannot be, or where its unit hangs on another setting";
+        return "has a reading that cannot be read, or whose unit depends on another setting";
     }
     if ((about->traits->id == VD_FLAGS) != (channel->flag <= 63)) {
         return channel->flag == VD_NO_FLAG ? "does not say which flag of its reading it is"

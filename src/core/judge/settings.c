@@ -48,7 +48,8 @@ static const char *check_choices(const vd_setting *s)
             return "has a choice outside its range";
         }
     }
-    return s->traits->id == VD_FLAGS && (s->min < 0 || s->max > 31) ? "has a flag that is no bit from 0 to 31" : NULL;
+    return s->traits->id == VD_FLAGS && (s->min < 0 || s->max > 31) ? "has a flag that is not a bit from 0 to 31"
+                                                                    : NULL;
 }
 
 static const char *check_meaning(const vd_model *model, const vd_setting *s)
@@ -185,7 +186,7 @@ static const char *check_block(const vd_model *model, const vd_setting *s)
                   (index - block->first) / block->members == s->item && s->item < block->count;
     return inside && s->traits->id == model->settings[block->first + (index - block->first) % block->members].traits->id
                ? NULL
-               : "does not lie where its block says";
+               : "is not where its block says";
 }
 
 bool vd_judge_can_be_set(const vd_model *model, uint16_t setting)

@@ -11,11 +11,11 @@
 static const struct {
     const char *measure, *spelling;
 } spellings[] = {
-    {"°C", "C"},     {"°C", "degC"}, {"°C", "℃"},    {"°C", "° C"},      {"°F", "F"},
-    {"°F", "degF"},  {"kg", "Kg"},   {"kg", "KG"},   {"kg", "kilogram"}, {"%", "percent"},
-    {"% RH", "%RH"}, {"% RH", "%"},  {"V", "v"},     {"V", "volt"},      {"V", "Volt"},
-    {"Hz", "hz"},    {"µs", "us"},   {"µs", "μs"},   {"Ω", "Ohm"},       {"Ω", "ohm"},
-    {"km/h", "kph"}, {"°", "deg"},   {"dBm", "dbm"}, {"K", "°C"},        {"K", "C"},
+    {"°C", "C"},     {"°C", "degC"}, {"°C", "deg C"}, {"°F", "deg F"}, {"°C", "℃"},        {"°C", "° C"},
+    {"°F", "F"},     {"°F", "degF"}, {"kg", "Kg"},    {"kg", "KG"},    {"kg", "kilogram"}, {"%", "percent"},
+    {"% RH", "%RH"}, {"% RH", "%"},  {"V", "v"},      {"V", "volt"},   {"V", "Volt"},      {"Hz", "hz"},
+    {"µs", "us"},    {"µs", "μs"},   {"Ω", "Ohm"},    {"Ω", "ohm"},    {"km/h", "kph"},    {"°", "deg"},
+    {"dBm", "dbm"},  {"K", "°C"},    {"K", "C"},
 };
 
 static size_t word_length(const char *texts)

@@ -206,7 +206,7 @@ static bool take_initial(vd_bench_folder *bench, yaml_file *file, const yaml_nod
         vd_typed typed;
         uint16_t setting = name != NULL ? vd_model_find(unit->model, name) : VD_NONE;
         if (setting == VD_NONE) {
-            fine = yaml_note(file, key, vd_fault_of_NO_SUCH_SETTING(name, "See the model for all there are."));
+            fine = yaml_note(file, key, vd_fault_of_NO_SUCH_SETTING(name, "The model lists all."));
             continue;
         }
         const char *text = yaml_text(file, node, name);

@@ -17,7 +17,7 @@ static const char *kind_words(mode_t mode)
     return S_ISREG(mode)   ? NULL
            : S_ISDIR(mode) ? "it is a folder"
            : S_ISLNK(mode) ? "it is a link to nothing"
-                           : "it is no ordinary file";
+                           : "it is not an ordinary file";
 }
 
 /* ---- Reading ---- */
@@ -61,7 +61,7 @@ vd_status vd_file_read(const char *path, size_t most, char **text, size_t *lengt
         *text = g_malloc(*length + 1);
         (*text)[*length] = '\0';
         if (!read_all(from, *text, *length)) {
-            status = vd_note_FILE_UNREADABLE(fault, "it became shorter meanwhile");
+            status = vd_note_FILE_UNREADABLE(fault, "it became shorter in the meantime");
             g_clear_pointer(text, g_free);
         }
     }
@@ -183,7 +183,7 @@ static void settle_folder(const char *path)
 static vd_status note_unwritable(vd_fault *fault, int why)
 {
     return vd_note_FILE_UNWRITABLE(fault, why == EACCES  ? "you may not write there"
-                                          : why == EPERM ? "it belongs to somebody else"
+                                          : why == EPERM ? "it belongs to another user"
                                                          : g_strerror(why));
 }
 

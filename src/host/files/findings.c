@@ -135,9 +135,9 @@ char *vd_suggest(const char *typed, size_t count, const char *(*word_at)(const v
         return g_strdup_printf("Do you mean %s?", nearest);
     }
     if (count > 12) {
-        return g_strdup_printf("None of the %zu there are comes near.", count);
+        return g_strdup("No similar name was found.");
     }
-    GString *all = g_string_new("Here belong: ");
+    GString *all = g_string_new("Choose one of: ");
     for (size_t i = 0; i < count; i++) {
         g_string_append_printf(all, "%s%s", i == 0 ? "" : ", ", word_at(about, i));
     }

@@ -34,7 +34,7 @@ static bool nests_too_deep(yaml_file *file)
         depth -= (*at == ']' || *at == '}') && depth > 0;
         if (depth > MOST_NESTING) {
             vd_fault fault = {0};
-            vd_note_NOT_YAML(&fault, "more than a hundred brackets are open here");
+            vd_note_NOT_YAML(&fault, "more than a hundred open brackets");
             vd_findings_add(file->findings, line, 1, &fault);
             return true;
         }
@@ -91,7 +91,7 @@ static bool parse(yaml_file *file)
         bool unclosed = (strstr(opened, "flow") != NULL || strstr(opened, "quoted") != NULL) &&
                         parser.context_mark.line != parser.problem_mark.line;
         yaml_mark_t mark = unclosed ? parser.context_mark : parser.problem_mark;
-        vd_note_NOT_YAML(&fault, unclosed                 ? "what is opened here is not closed"
+        vd_note_NOT_YAML(&fault, unclosed                 ? "it is not closed"
                                  : parser.problem != NULL ? parser.problem
                                                           : "it breaks off");
         unsigned line = (unsigned)mark.line + 1, column = (unsigned)mark.column + 1;
@@ -230,7 +230,7 @@ bool yaml_check_keys(yaml_file *file, const yaml_node_t *map, const char *const 
     }
     if (map->data.mapping.pairs.top - map->data.mapping.pairs.start > 4 * (gssize)g_strv_length((char **)allowed)) {
         return yaml_note(file, map,
-                         vd_fault_of_WRONG_SHAPE("this part", "the keys that belong here; these are far too many"));
+                         vd_fault_of_WRONG_SHAPE("this part", "the keys that belong here; these are too many"));
     }
     for (yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
         yaml_node_t *key = yaml_node(file, pair->key);

@@ -48,9 +48,9 @@ static bool check_unit(const vd_log *log, const record_column *column, const cha
     bool fine = about != NULL && about->measure[0] != '\0' &&
                 vd_setting_parse(about, text, strlen(text), &typed, NULL) == VD_OK;
     if (!fine) {
-        char *said = g_strdup_printf("column \"%s\" is not in the unit of %s", column->name,
+        char *said = g_strdup_printf("column \"%s\" has another unit than %s", column->name,
                                      log->model->channels[column->channel].label);
-        char *allowed = g_strdup_printf("It wants %s; nothing is converted.",
+        char *allowed = g_strdup_printf("It needs %s. Nothing is converted.",
                                         about != NULL && about->measure[0] != '\0' ? about->measure : "none");
         vd_note_LOG_WRONG(fault, said, allowed);
         g_free(said);
@@ -150,7 +150,7 @@ bool record_map(vd_log *log, char *const *said, vd_fault *fault)
             g_string_append_printf(names, "%s%s", i > 0 ? ", " : "", column_at(log, i));
         }
         g_string_append(names, time ? ". Say which is which: CHANNEL=COLUMN." : ". Say which it is: time=COLUMN.");
-        vd_note_LOG_WRONG(fault, time ? "no column is named like a channel" : "no column is named time", names->str);
+        vd_note_LOG_WRONG(fault, time ? "no column has the name of a channel" : "no column is named time", names->str);
         g_string_free(names, TRUE);
         fine = false;
     }

@@ -134,7 +134,7 @@ static vd_status measure(vd_log *log, uint32_t typed, uint32_t holds[VD_MOST_CHA
         bool said = typed != 0 || (i < log->model->channel_count && log->model->channels[i].holds_for != 0);
         if (status == VD_OK && m->paces[i].crowded && !said) {
             status = vd_note_LOG_WRONG(fault, "its rows are too uneven to tell how long a value holds",
-                                       "Say for how long, such as 15 min.");
+                                       "Give a time, such as 15 min.");
         }
         if (status == VD_OK && (m->wanted >> i & 1) != 0) {
             uint32_t distance = log->counts.cells[i].distance = median_of(&m->paces[i]);
@@ -208,7 +208,7 @@ vd_unit_log *vd_log_rows(vd_log *log, int64_t start, vd_fault *fault)
     vd_status status = vd_log_holds(log, rows->holds_for, NULL, NULL, fault);
     status = status == VD_OK ? record_scan(log, gather, &g, NULL, NULL, fault) : status;
     if (status == VD_OK && g.full) {
-        status = vd_note_LOG_WRONG(fault, "it has more rows than a unit follows", "Take at most 200000 of them.");
+        status = vd_note_LOG_WRONG(fault, "it has too many rows for a bench", "Use at most 200000.");
     }
     rows->count = g.times->len;
     int64_t first = rows->count > 0 ? g_array_index(g.times, int64_t, 0) : 0;

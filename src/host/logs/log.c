@@ -137,7 +137,7 @@ static void on_row(int end, void *about)
 static vd_status note_broken(const scan *s, const char *why, vd_fault *fault)
 {
     char *said = g_strdup_printf("line %" G_GUINT64_FORMAT " %s", s->line, why);
-    vd_status status = vd_note_LOG_WRONG(fault, said, "Mend the line, or export the log once more.");
+    vd_status status = vd_note_LOG_WRONG(fault, said, "Correct the line, or export the log again.");
     g_free(said);
     return status;
 }
@@ -164,7 +164,7 @@ static vd_status run(scan *s, reach to, vd_log_progress *progress, void *about, 
     while (status == VD_OK && !is_there(s, to) && (s->most == 0 || done < s->most) &&
            (got = fread(piece, 1, PIECE, s->log->file)) > 0) {
         if (csv_parse(&parser, piece, got, on_cell, on_row, s) != got) {
-            status = note_broken(s, "has a quotation mark where none belongs", fault);
+            status = note_broken(s, "has a quotation mark in the wrong place", fault);
         } else if (csv_get_buffer_size(&parser) > (1u << 20)) {
             status = note_broken(s, "has a cell without an end", fault);
         }
@@ -198,14 +198,12 @@ vd_status record_scan(vd_log *log, record_taker *take, void *taker, vd_log_progr
     }
     log->counted = true;
     if (status == VD_OK && s.unzoned) {
-        status = vd_note_LOG_WRONG(fault, "its times do not say in which zone they are",
-                                   "Say it, such as +02:00, or Z for UTC.");
+        status = vd_note_LOG_WRONG(fault, "its times have no zone", "Give one, such as +02:00, or Z for UTC.");
     }
     if (status == VD_OK && !s.seen_time) {
         status = log->counts.rows == 0
-                     ? vd_note_LOG_WRONG(fault, "below its header there is nothing", "Export the log once more.")
-                     : vd_note_LOG_WRONG(fault, "no row has a time",
-                                         "Times are written as ISO 8601 has them: 2026-05-02T08:00:00Z.");
+                     ? vd_note_LOG_WRONG(fault, "it has no row below its header", "Export the log again.")
+                     : vd_note_LOG_WRONG(fault, "no row has a time", "Times are ISO 8601: 2026-05-02T08:00:00Z.");
     }
     return status;
 }
@@ -244,7 +242,7 @@ static FILE *open_ordinary(const char *path, uint64_t *size, vd_fault *fault)
     if (from < 0 || fstat(from, &about) != 0) {
         vd_note_FILE_UNREADABLE(fault, errno == EACCES ? "you may not read it" : g_strerror(errno));
     } else if (!S_ISREG(about.st_mode)) {
-        vd_note_FILE_UNREADABLE(fault, "it is no ordinary file");
+        vd_note_FILE_UNREADABLE(fault, "it is not an ordinary file");
     } else {
         *size = (uint64_t)about.st_size;
         file = fdopen(from, "rb");

@@ -39,7 +39,7 @@ void record_stack_push(void *stack, const record_row *row)
 vd_status record_stack_empty(record_stack *stack, record_taker *take, void *taker, vd_fault *fault)
 {
     if (stack->full) {
-        return vd_note_LOG_WRONG(fault, "its newest row comes first, and it is too long to be turned round",
+        return vd_note_LOG_WRONG(fault, "it begins with its newest row and is too long to be reversed",
                                  "Export it with the oldest row first.");
     }
     for (guint i = stack->rows->len; i > 0; i--) {

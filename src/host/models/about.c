@@ -21,8 +21,8 @@ static bool take_ability(vd_model_file *file, const yaml_node_t *map, void *item
         const yaml_node_t *node = yaml_node(&file->yaml, items[i]);
         const char *word = yaml_text(&file->yaml, node, "a word");
         if (word != NULL && (word[0] == '\0' || strpbrk(word, " =>") != NULL)) {
-            fine = yaml_note(&file->yaml, node,
-                             vd_fault_of_WRONG_SHAPE(word, "one word, with hyphens in place of blanks"));
+            fine =
+                yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE(word, "one word, with hyphens instead of blanks"));
         }
         g_string_append_printf(words, "%s%s", i > 0 ? " " : "", word != NULL ? word : "");
     }

@@ -110,7 +110,7 @@ static const yaml_node_t *part_of_whole(vd_model_file *file, const vd_fault *fau
 static vd_fault with_suggestion(vd_model_file *file, const vd_fault *fault)
 {
     vd_fault full = *fault;
-    if (fault->status == VD_EXPRESSION_WRONG && strstr(fault->allowed, "name of nothing") != NULL) {
+    if (fault->status == VD_EXPRESSION_WRONG && strstr(fault->allowed, "name is unknown") != NULL) {
         char *suggestion = model_suggest(file, fault->said);
         bool meant = g_str_has_prefix(suggestion, "Do you mean");
         char *all = meant ? g_strdup_printf("%s (d%s)", fault->allowed, suggestion + 1) : g_strdup(fault->allowed);

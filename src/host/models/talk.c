@@ -37,7 +37,7 @@ static bool take_address(vd_model_file *file, const yaml_node_t *root)
     if (!file->model.language->has_address) { /* it is alone on its line */
         return map == NULL || yaml_note(yaml, map,
                                         vd_fault_of_NO_SUCH_KEY(
-                                            "address", "A unit that talks in lines has no unit address: take it out."));
+                                            "address", "A unit that talks in lines has no unit address: remove it."));
     }
     if (map == NULL) {
         return yaml_note(yaml, root, vd_fault_of_KEY_MISSING("address", "address: {from: 1, to: 247, factory: 1}"));

@@ -60,30 +60,29 @@ static void append_setting(GString *text, const vd_set *set, uint16_t i)
     vd_value value = vd_set_get(set, i);
     vd_fault fault = {0};
     if (setting->secret) {
-        g_string_append_printf(text, "  # left out, since it is secret: %s\n", setting->words->key);
+        g_string_append_printf(text, "  # skipped, secret: %s\n", setting->words->key);
         return;
     }
     if (setting->traits->id == VD_CLOCK && value.type != VD_NOTHING && value.number != VD_NOW) {
-        g_string_append_printf(text, "  # left out, since it goes on: %s; \"now\" sets it\n", setting->words->key);
+        g_string_append_printf(text, "  # skipped, runs: %s; \"now\" sets it\n", setting->words->key);
         return;
     }
     if (setting->traits->id == VD_COUNTER) {
-        g_string_append_printf(text, "  # left out, since it counts on: %s; a number sets where it goes on from\n",
+        g_string_append_printf(text, "  # skipped, counts: %s; a number sets where it goes on from\n",
                                setting->words->key);
         return;
     }
     if (!vd_set_knows(set, i)) {
         size_t length = 0;
         const char *odd = vd_set_odd(set, i, &length);
-        g_string_append_printf(text, "  # left out, since what the unit says is no value: %s: %.*s\n",
-                               setting->words->key, (int)length, odd);
+        g_string_append_printf(text, "  # skipped, not a value: %s: %.*s\n", setting->words->key, (int)length, odd);
         return;
     }
     vd_status status = vd_set_check(set, i, &fault);
     if (status != VD_OK && vd_status_class(status) != VD_CLASS_PARTLY) {
         char words[512];
         vd_fault_words(&fault, false, words, sizeof words);
-        g_string_append_printf(text, "  # left out, since the model refuses what the unit holds: %s\n", words);
+        g_string_append_printf(text, "  # skipped, not allowed by the model: %s\n", words);
         return;
     }
     g_string_append_printf(text, "  %s: ", setting->words->key);

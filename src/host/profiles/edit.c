@@ -184,7 +184,7 @@ vd_status vd_profile_take_out(vd_profile *profile, const char *key, vd_fault *fa
         return profile_note_no_setting(profile->model, key, fault);
     }
     if (!vd_set_knows(&profile->values, setting)) {
-        return vd_note_NO_SUCH_SETTING(fault, key, "The profile does not say it.");
+        return vd_note_NO_SUCH_SETTING(fault, key, "The profile does not have it.");
     }
     vd_findings *findings = vd_findings_new("");
     GString *text = g_string_new_len(profile->text->str, (gssize)profile->text->len);

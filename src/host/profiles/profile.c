@@ -33,7 +33,7 @@ static void take_value(vd_profile *profile, yaml_file *file, const yaml_node_t *
         if (file->findings->list->len < 50) { /* comparing with all keys takes a while */
             profile_note_no_setting(profile->model, name, &fault);
         } else {
-            vd_note_NO_SUCH_SETTING(&fault, name, "See the model for all there are.");
+            vd_note_NO_SUCH_SETTING(&fault, name, "The model lists all.");
         }
         yaml_note_fault(file, key, &fault);
         return;

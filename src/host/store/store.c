@@ -143,7 +143,7 @@ static vd_store_file *try_open(const char *path, vd_fault *fault)
     vd_status status = VD_OK;
     bool is_new = !g_file_test(path, G_FILE_TEST_EXISTS);
     if (!is_new && !g_file_test(path, G_FILE_TEST_IS_REGULAR)) {
-        status = vd_note_STORE_SHUT(fault, "it is no ordinary file");
+        status = vd_note_STORE_SHUT(fault, "it is not an ordinary file");
     } else if (is_new && g_mkdir_with_parents(folder, 0700) != 0) {
         status = vd_note_STORE_SHUT(fault, g_strerror(errno));
     } else if (!is_new) {

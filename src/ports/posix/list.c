@@ -229,10 +229,10 @@ bool vd_posix_find(const char *identity, char *path, size_t size)
 void vd_posix_print_cure(const char *group, vd_writer *writer)
 {
     if (group[0] == '\0' || strcmp(group, "root") == 0) {
-        vd_writer_add(writer, "Only the administrator may: have a udev rule give it to a group that you are in.");
+        vd_writer_add(writer, "Only the administrator may. A udev rule can give it to a group that you are in.");
         return;
     }
-    vd_writer_add(writer, "Join the group that may: sudo usermod -aG ");
+    vd_writer_add(writer, "To be allowed: sudo usermod -aG ");
     vd_writer_add(writer, group);
     vd_writer_add(writer, " $USER, then log in again.");
 }

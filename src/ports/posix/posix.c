@@ -213,7 +213,7 @@ static vd_status note_open(int why, const char *path, vd_fault *fault)
     vd_writer writer = vd_writer_start(cure, sizeof cure);
     struct stat about;
     if (why == ENOENT || why == ENODEV || why == ENXIO) {
-        return vd_note_NO_PORT(fault, path, "List the ports that are there.");
+        return vd_note_NO_PORT(fault, path, "");
     }
     if (why == EBUSY || why == EWOULDBLOCK) {
         char holder[64] = "";

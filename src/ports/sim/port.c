@@ -131,7 +131,7 @@ vd_status vd_sim_open(vd_sim *sim, const char *name, vd_port **port, vd_fault *f
             continue;
         }
         if (a->about->forbidden) {
-            return vd_note_PORT_NOT_ALLOWED(fault, name, "On this bench it stays so.");
+            return vd_note_PORT_NOT_ALLOWED(fault, name, "On this bench nobody may.");
         }
         bool back = a->open && a->lost && a->about->lost_after == 0; /* it went with its unit */
         if (is_taken(a)) {
@@ -149,5 +149,5 @@ vd_status vd_sim_open(vd_sim *sim, const char *name, vd_port **port, vd_fault *f
         *port = &a->port;
         return VD_OK;
     }
-    return vd_note_NO_PORT(fault, name, "List the ports that are there.");
+    return vd_note_NO_PORT(fault, name, "");
 }

@@ -60,7 +60,7 @@ vd_status vd_lines_raw_begin(vd_raw *raw, uint64_t now, const vd_serial *line, u
     (void)address; /* whoever talks in lines is alone */
     for (size_t i = 0; i < length; i++) {
         if ((unsigned char)typed[i] < 0x20 || (unsigned char)typed[i] > 0x7E) {
-            return vd_note_WRONG_WORDS(fault, "There is a character in it that no line has.",
+            return vd_note_WRONG_WORDS(fault, "It contains a character that no line has.",
                                        "Give one line of plain characters.");
         }
     }
@@ -71,8 +71,8 @@ vd_status vd_lines_raw_begin(vd_raw *raw, uint64_t now, const vd_serial *line, u
         vd_writer_add(&writer, manner.manner->end);
     }
     if (length == 0 || writer.cut || writer.length > raw->model->lines.longest) {
-        vd_note_WRONG_WORDS(fault, "That is no line that this unit takes.",
-                            "Give one line, no longer than the unit takes.");
+        vd_note_WRONG_WORDS(fault, "This unit does not accept this line.",
+                            "Give one line, no longer than the unit accepts.");
         return VD_WRONG_WORDS;
     }
     vd_lines_client_start(&r->client, &manner, r->line, sizeof r->line, r->heard, sizeof r->heard);

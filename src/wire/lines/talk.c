@@ -56,8 +56,8 @@ static void send(vd_lines_talk *talk, vd_request *request, bool repeatable)
     talk->client.request_length = vd_request_end(request);
     if (talk->client.request_length == 0) {
         const char *word = vd_job_is_on_settings(talk->job) ? vd_lines_setting_at(talk, talk->job->at)->field.word : "";
-        end(talk, vd_note_CALLED_WRONG(talk->job->fault, word,
-                                       "What is to be said of it does not fit into a line that the unit takes."));
+        end(talk,
+            vd_note_CALLED_WRONG(talk->job->fault, word, "Its text does not fit into a line that the unit accepts."));
         return;
     }
     talk->tries = (uint8_t)talk->client.tally.sent;

@@ -40,7 +40,7 @@ vd_status vd_registers_raw_begin(vd_raw *raw, uint64_t now, const vd_serial *lin
     }
     if (!fine || count == 0) {
         return vd_note_WRONG_WORDS(
-            fault, "That is no request in hexadecimal.",
+            fault, "This is not a request in hexadecimal.",
             "Give the function and its data, such as \"03 0010 0002\"; address and check are added.");
     }
     vd_modbus_client_start(&r->client, &manner, r->room);
