@@ -45,7 +45,7 @@ says "unit.light                low"
 
 interrupted "write holding registers 12" verdite write "$work/hive.yaml" "${reach[@]}" --yes
 tells "The write was interrupted: read the unit before it leaves"
-tells "Next: verdite finish (goes on), or verdite undo (puts back what was before)."
+tells "Next: verdite finish (goes on), or verdite undo (undoes it)."
 says "NOT VERIFIED"
 says "unknown"
 says "not sent"

@@ -112,7 +112,7 @@ PY
 run 0 verdite read --address 247 --group relay
 tells "Visit 2 to dowel QD-24017 ended while it was being written"
 tells "Of 3 changes: 0 confirmed, 0 not sent, 3 unknown."
-[ "$(tail -n 1 "$work/err")" = "Next: verdite finish (goes on), or verdite undo (puts back what was before)." ] ||
+[ "$(tail -n 1 "$work/err")" = "Next: verdite finish (goes on), or verdite undo (undoes it)." ] ||
     fail "what to do next is not the last line"
 run 0 verdite finish --yes
 says "VERIFIED: 3 of 3"

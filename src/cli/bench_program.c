@@ -94,8 +94,8 @@ static const cli_command commands[] = {
      JOB_ANY,
      {FOLDER},
      "serve the adapters as pseudo-terminals, in real time",
-     "Serves the adapters of a bench as pseudo-terminals, prints the path of each, and plays its units in real time "
-     "until Ctrl-C.",
+     "Serves the adapters of a bench as pseudo-terminals and prints their paths. Plays its units in real time until "
+     "Ctrl-C.",
      {"verdite-bench serve benches/bracken"},
      0,
      bench_serve},

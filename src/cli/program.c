@@ -34,7 +34,7 @@ static void set_up(cli *c, const cli_program *program, char **words)
     c->program = program;
     c->colour = colours && isatty(STDOUT_FILENO) != 0;
     c->colour_messages = colours && isatty(STDERR_FILENO) != 0;
-    c->live_messages = isatty(STDERR_FILENO) != 0;
+    c->live_messages = isatty(STDERR_FILENO) != 0 && (terminal == NULL || strcmp(terminal, "dumb") != 0);
     c->result = json_object();
     /* JSON is wanted even where the rest of the words is wrong. */
     for (char **word = words; *word != NULL && strcmp(*word, "--") != 0; word++) {

@@ -18,7 +18,7 @@ static const cli_command commands[] = {
      JOB_LOOK,
      {{0}},
      "find the units on all lines",
-     "Asks on all ports at once: first the likely addresses at all usual speeds, then every address where a unit "
+     "Asks on all ports at once: first likely addresses at all usual speeds. Then it asks every address where a unit "
      "answered. Where none did, it asks again slowly.\nIt never writes, and says at the end what it did not ask. "
      "Ctrl-C keeps what was found.",
      {"verdite find", "verdite find --from 1 --to 20 --baud 9600"},
@@ -56,7 +56,7 @@ static const cli_command commands[] = {
      "send one request as typed, and show the reply",
      "Sends one request, once, in the language of the unit. For units that talk in lines: a line. For units with "
      "registers: function and data in hexadecimal. Address and check are added. Nothing of it is verified.",
-     {"verdite raw --bench benches/yard --port sorrel-box \"AT+SIGNAL?\"", "verdite raw --address 3 \"03 0010 0002\""},
+     {"verdite raw --bench benches/yard --port sorrel-box \"AT+SIGNAL?\"", "verdite raw --address 3 \"03 000C 0002\""},
      UNIT | TAKES_MODEL,
      command_raw},
     {"model",
@@ -115,8 +115,8 @@ static const cli_command commands[] = {
      JOB_UNDERSTAND,
      {{"unit|MODEL|FILE", KIND_SIDE, false, false}, {"CHANNEL=VALUE", KIND_TEXT, true, true}},
      "try out alarms, on values or on a log",
-     "Shows which alarms would sound: on values that you give, on what a unit measures now, or on a log of values. "
-     "Changes nothing.\nWith a log: when each alarm sounds, and with --limit how often with other limits.",
+     "Shows which alarms would sound: on values that you give, on what a unit measures, or on a log. Changes "
+     "nothing.\nWith a log: when each alarm sounds, and with --limit how often with other limits.",
      {"verdite try hive-03.yaml weight=\"17 kg\"", "verdite try unit --address 3"},
      UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN | TAKES_LOG,
      command_try},
@@ -132,8 +132,7 @@ static const cli_command commands[] = {
      JOB_EDIT,
      {{"FILE", KIND_FILE, false, false}, {"MODEL|FILE|visit:N", KIND_SOURCE, false, false}},
      "make a file from factory values, a visit or a file",
-     "Makes a new profile: from the factory values of a model, from what a unit held after a visit, or from another "
-     "profile.",
+     "Makes a new profile from the factory values of a model, from a visit, or from another profile.",
      {"verdite new hive-12.yaml dowel", "verdite new trip.yaml wren --variant probes"},
      TAKES_KIND | TAKES_MODEL,
      command_new},
@@ -163,8 +162,8 @@ static const cli_command commands[] = {
       {"WORDS", KIND_TEXT, true, true}},
      "add, change or clear an alarm by what it means",
      "Adds an alarm in a free slot, changes one, or clears one, in a profile or in a unit. Name an alarm by number, "
-     "key or name.\nWords: CHANNEL above VALUE (below VALUE, is STATE, outside A to B, inside A to B); for TIME; "
-     "release VALUE; ends-after TIME; only while CHANNEL above VALUE; does WHAT; tells WHO; text TEXT; latches on. The "
+     "key or name.\nWords: CHANNEL above VALUE, below VALUE, is STATE, outside A to B, inside A to B.\nThen: for TIME, "
+     "release VALUE, ends-after TIME, only while CHANNEL above VALUE, does WHAT, tells WHO, text TEXT, latches on. The "
      "rest stays.",
      {"verdite alarm hive-03.yaml \"weight low\" below 21 kg", "verdite alarm hive-03.yaml \"weight low\" for 30 s"},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD | TAKES_EXPLAIN,
@@ -193,7 +192,7 @@ static const cli_command commands[] = {
      {{"FILE", KIND_PROFILE, false, false}},
      "read back and compare with a file; change nothing",
      "Reads a unit, live and stored, and compares it with a profile. Changes nothing.\nSome units show what is stored "
-     "only after a restart: --restart does one, --by-hand asks you to switch the unit off and on. What is only live is "
+     "only after a restart. --restart does one, --by-hand asks you to switch the unit off and on. What is only live is "
      "lost then.",
      {"verdite verify hive-03.yaml --address 5", "verdite verify hive-03.yaml --address 6"},
      UNIT | TAKES_GROUP | TAKES_PASSWORD | TAKES_RESTART | TAKES_OWN | TAKES_SEVERAL,
@@ -204,7 +203,7 @@ static const cli_command commands[] = {
      "make a unit do something: restart, factory values, ...",
      "Makes a unit do one of the actions of its model (verdite startup MODEL lists them). The state before is kept, "
      "and the unit is read afterwards. What destroys something needs a word that names it.",
-     {"verdite act restart --address 3", "verdite act factory-defaults --address 10 --destroy settings"},
+     {"verdite act restart --address 3", "verdite act factory-defaults --address 247 --destroy settings"},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_DESTROY | TAKES_PASSWORD | TAKES_EXPLAIN,
      command_act},
     {"assign",
@@ -248,8 +247,8 @@ static const cli_command commands[] = {
      JOB_KEEP,
      {{0}},
      "finish an interrupted write",
-     "Finishes the last write that was interrupted or not verified: looks for its unit at the old and at the new "
-     "address, reads it, and writes the rest. Secrets are asked for again.",
+     "Finishes the last write that was interrupted or not verified. Looks for its unit at the old and the new address, "
+     "reads it, and writes the rest. Asks for secrets again.",
      {"verdite finish", "verdite finish --serial QD-24003"},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD | TAKES_EXPLAIN,
      command_finish},

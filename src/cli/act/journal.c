@@ -256,7 +256,7 @@ static void tell(cli *c, const vd_past *past, const vd_model *model)
             "Visit %" G_GINT64_FORMAT " to %s %s ended %s, %s. Of %d change%s: %u confirmed, %u not sent, %u unknown.",
             past->id, past->model, past->unit.serial, step_words(past), when, past->changes,
             past->changes == 1 ? "" : "s", counts[0], counts[1], counts[2]);
-    message(c, "Next: verdite finish (goes on), or verdite undo (puts back what was before).");
+    message(c, "Next: verdite finish (goes on), or verdite undo (undoes it).");
     json_object_set_new(c->result, "left-open", json_integer(past->id));
     g_free(when);
 }

@@ -36,6 +36,9 @@ bool past_named(cli *c, const char *word, const char *model, const char *serial,
     }
     vd_past *found = g_new(vd_past, 200);
     size_t count = query.since >= 0 ? vd_history_find(remembered(c), &query, found, 200) : 0;
+    while (query.since > 0 && count > 1 && strcmp(found[count - 1].task, "raw") == 0) { /* its state is not recorded */
+        count--;
+    }
     if (count > 0) {
         *past = found[count - 1]; /* the first of those from then on */
     }

@@ -229,7 +229,7 @@ static void show_next(const cli *c, const visit *v, const vd_summary *summary, c
                 : "Only switching the unit off and on shows what is stored: verify with --by-hand.";
         message(c, "%s", proof);
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent && v->record != 0) {
-        message(c, "Next: verdite finish (goes on), or verdite undo (puts back what was before).");
+        message(c, "Next: verdite finish (goes on), or verdite undo (undoes it).");
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent && summary->unknown > 0) {
         message(c, "Next: read the unit before it leaves, then write %s again.", file);
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent) {

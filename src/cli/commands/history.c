@@ -78,7 +78,7 @@ static vd_class list(cli *c)
         message(c, "No visit%s%s is on record.", c->options.serial != NULL ? " of " : "",
                 c->options.serial != NULL ? c->options.serial : "");
     } else if (opened > 0) {
-        message(c, "Next: verdite finish (goes on), or verdite undo (puts back what was before).");
+        message(c, "Next: verdite finish (goes on), or verdite undo (undoes it).");
     } else {
         message(c, "One visit: verdite history N. To put back what was before it: verdite undo N");
     }

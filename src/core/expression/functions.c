@@ -28,7 +28,7 @@ static vd_kind fold(vd_compiler *c, vd_op joint, bool truths, bool counts)
             break;
         }
         if (c->fold_block == VD_NONE) {
-            vd_expr_fail_at(c, from, c->at, "no repeated setting such as alarm.*.limit stands here");
+            vd_expr_fail_at(c, from, c->at, "this is not a repeated setting such as alarm.*.limit");
             break;
         }
         kind = inner;

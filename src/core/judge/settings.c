@@ -66,7 +66,7 @@ static const char *check_meaning(const vd_model *model, const vd_setting *s)
     if ((s->pattern != NULL || s->check != VD_CHECK_NONE) &&
         (s->traits->id != VD_TEXT || s->check > VD_CHECK_MOD_97 ||
          (s->pattern != NULL && !vd_pattern_is_sound(s->pattern)))) {
-        return "has a pattern or a check that is none, or that its type cannot have";
+        return "has a pattern or a check that is wrong, or that its type cannot have";
     }
     bool far = s->tick > 0 && s->step > INT64_MAX / 60000 / s->tick; /* it is told in milliseconds */
     if (s->step < 1 || s->min > s->max || s->places > 9 || s->tick < 1 || far) {
@@ -212,7 +212,7 @@ static const char *check_words(const vd_model *model, const vd_setting *s)
     if (s->conditional != conditional) {
         return "is conditional and has no condition, or the other way round";
     }
-    return !vd_text_is_key(s->words->key)    ? "has a key that is none"
+    return !vd_text_is_key(s->words->key)    ? "has a key that is not one"
            : !vd_text_is_measure(s->measure) ? "has a unit that cannot stand behind a value"
                                              : NULL;
 }

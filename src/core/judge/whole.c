@@ -10,11 +10,11 @@
 static const char *check_references(const vd_model *model)
 {
     if (!vd_text_is_key(model->key)) {
-        return "has a key that is none";
+        return "has a key that is not one";
     }
     for (uint8_t i = 0; i < model->measure_count; i++) {
         if (vd_own_measure_wrong(&model->measures[i]) != NULL) {
-            return "adds a unit of measure that is none, or that every model has";
+            return "adds a unit of measure that is wrong, or that every model has";
         }
     }
     for (uint16_t i = 0; i < model->block_count; i++) {

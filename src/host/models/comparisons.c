@@ -206,8 +206,8 @@ static bool add_condition(vd_model_file *file, const yaml_node_t *node, uint16_t
     }
     return key != NULL &&
            yaml_note(&file->yaml, node,
-                     vd_fault_of_WRONG_SHAPE(key, "the key of one of the conditions, or what is watched "
-                                                  "and how it is: {watches: speed, is: {above: 5 km/h}}"));
+                     vd_fault_of_WRONG_SHAPE(
+                         key, "the key of a condition, or such as {watches: speed, is: {above: 5 km/h}}"));
 }
 
 bool model_take_only_while(vd_model_file *file, const yaml_node_t *map, vd_alarm *alarm)

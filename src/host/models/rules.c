@@ -22,7 +22,7 @@ static bool take_order(vd_model_file *file, const yaml_node_t *map, vd_rule *rul
     }
     const char *spoken = g_str_has_prefix(names[1], "this.") ? names[1] + strlen("this.") : names[1];
     char *must = g_strdup_printf("%s < %s", names[0], names[1]);
-    char *say = g_strdup_printf("{%s} is not below %s, which is {%s}. Lower the one or raise the other.", names[0],
+    char *say = g_strdup_printf("{%s} is not below %s, which is {%s}. Lower the first or raise the second.", names[0],
                                 spoken, names[1]);
     rule->must = model_text(file, must);
     rule->say = rule->say[0] != '\0' ? rule->say : model_text(file, say);

@@ -84,9 +84,8 @@ static bool take_key(vd_model_file *file, const yaml_node_t *map, vd_setting *se
     }
     return fine || yaml_note(&file->yaml, yaml_member(&file->yaml, map, "key"),
                              vd_fault_of_WRONG_SHAPE(setting->words->key,
-                                                     "a key that begins with a letter, is no word of expressions and "
-                                                     "has no part of digits alone, which is an item's number; such as "
-                                                     "weight.low-limit"));
+                                                     "a key such as weight.low-limit. It begins with a letter, is no "
+                                                     "word of expressions, and has no part of digits alone"));
 }
 
 static bool take_measure(vd_model_file *file, const yaml_node_t *map, vd_setting *setting)
@@ -365,9 +364,8 @@ static bool take_shift(vd_model_file *file, const yaml_node_t *moves, const char
     }
     if (reading->access != VD_READ_ONLY || !add_up(reading, &g_array_index(file->settings, vd_setting, found))) {
         return yaml_note(&file->yaml, node,
-                         vd_fault_of_WRONG_SHAPE(word,
-                                                 "a setting with the unit of this reading, or K for °C; the reading "
-                                                 "is a number without scale and step"));
+                         vd_fault_of_WRONG_SHAPE(word, "a setting with the unit of this reading, or K for °C. The "
+                                                       "reading is a number without scale and step"));
     }
     *by = (uint16_t)(found + 1);
     return true;

@@ -157,7 +157,7 @@ static const char *check_lines(const vd_model *model)
 {
     const vd_lines *lines = &model->lines;
     if (lines->longest < 40 || lines->longest > VD_LONGEST_LINE || lines->talker == NULL) {
-        return "does not say how long a line it takes, or a length that is none";
+        return "does not say how long a line it takes, or a wrong length";
     }
     return vd_manner_of(model)->sealed != (lines->talker[0] != '\0')
                ? "has sentences without a talker, or a talker without sentences"
