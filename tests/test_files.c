@@ -416,7 +416,7 @@ static const struct {
     {"item: [2, 3], key: valve", "item: [2, 4], key: valve", VD_WRONG_SHAPE, "an item from 1 to 3"},
     {"item: 3, key: rate", "item: 3, key: rates", VD_WRONG_SHAPE, "the key of a setting of this block"},
     {"range: [0, 50], help", "range: [0, 50 kg], help", VD_WRONG_MEASURE, "gal"},
-    {"key: pump.card", "key: pump.2.card", VD_WRONG_SHAPE, "an item's number"},
+    {"key: pump.card", "key: pump.2.card", VD_WRONG_SHAPE, "digits alone"},
     {"key: pump.card", "key: outer.card", VD_WRONG_SHAPE, "no word of expressions"},
     {"outer.valve > 0 %", "outer.valv > 0 %", VD_EXPRESSION_WRONG, "name is unknown"},
     {"outer.valve > 0 %", "outer.valve > 0 kg", VD_EXPRESSION_WRONG, "% and kg"},

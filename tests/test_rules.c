@@ -506,7 +506,7 @@ static const struct {
     {"a.count >> 1", "a value belongs here", 10},
     {"a.count = 1 = 1", "nothing more belongs here", 13},
     {"root(a.count) > 1", "no such function", 1},
-    {"sum(a.count) > 1", "no repeated setting", 5},
+    {"sum(a.count) > 1", "not a repeated setting", 5},
     {"sum(share.*.lot) > 1", "name is unknown", 5},
     {"share.*.low > 1", "name is unknown", 1},
     {"this.low > 1", "no item here: this. belongs", 1},
