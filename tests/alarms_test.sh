@@ -368,7 +368,7 @@ run 4 verdite alarm churn.yaml 1 release 0.5 °C
 tells "Watch 1 is not used. Say what it watches."
 run 0 verdite alarm churn.yaml add top outside 8 °C to 14 °C release 1 °C for 30 s ends-after 2 min latches on
 says "watch.1.how above outside"
-tells "It ends once the cream on top is back inside 9 °C to 13 °C for 2 min, and waits while the condition is lost. It stays on until it is cleared by button or command. That works earlier too."
+tells "It ends once the cream on top is back inside 9 °C to 13 °C for 2 min, and waits while the condition is lost. It stays on until the button or command clears it. That works earlier too."
 run 0 verdite alarm churn.yaml add lid is ajar does nothing
 tells "Watch 2: It does nothing when it sounds."
 run 0 verdite alarm churn.yaml 1 top above 12 °C

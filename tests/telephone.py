@@ -40,7 +40,7 @@ def sentence_of(says):
     heard = re.fullmatch(
         r"sounds when (?P<when>.+?)(?: for (?P<delay>[\d][^,.]*?))?(?:, but only while (?P<only>.+?))?\. "
         r"It ends once (?P<over>.+?)(?:, or the condition is lost)?\."
-        r"(?: It stays on until it is cleared by (?P<cleared>[a-z ,]+)\.)?"
+        r"(?: It stays on until the (?P<cleared>[a-z ,]+) clears it\.)?"
         r"(?: Nothing begins within (?P<hush>.+?) of a start\.)?"
         r"(?: It (?P<does>.+))?", says)
     assert heard, says

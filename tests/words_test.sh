@@ -155,6 +155,7 @@ offers() { # offers WANTED WORD...
     says "$wanted"
 }
 offers "read " re
+offers "no-reply " help no
 offers "--address " read --ad
 offers "bracken-usb " read --port ""
 offers "--port=bracken-usb " read --port=b

@@ -275,8 +275,8 @@ static void say_end(const vd_alarm_words *w, const vd_alarm_found *at)
     }
     with(w, at, conditions && !at->alarm->holds ? ", for " : " for ", VD_ALARM_DELAY_OUT, "");
     vd_writer_add(w->writer, conditions && at->alarm->holds ? ", and waits while the condition is lost." : ".");
-    if (with(w, at, " It stays on until it is cleared by ", VD_ALARM_LATCHED, "")) {
-        vd_writer_add(w->writer, at->alarm->clears_always ? ". That works earlier too." : ".");
+    if (with(w, at, " It stays on until the ", VD_ALARM_LATCHED, " clears it.")) {
+        vd_writer_add(w->writer, at->alarm->clears_always ? " That works earlier too." : "");
     }
 }
 

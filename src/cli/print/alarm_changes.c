@@ -14,7 +14,7 @@ static const struct {
              {VD_ALARM_ONLY_WHILE, "only while ", "", "without a condition"},
              {VD_ALARM_OVER, "ends once ", "", "its end is unknown"},
              {VD_ALARM_DELAY_OUT, "ends after ", "", "ends at once"},
-             {VD_ALARM_LATCHED, "stays on until cleared by ", "", "ends by itself"},
+             {VD_ALARM_LATCHED, "stays on until the ", " clears it", "ends by itself"},
              {VD_ALARM_HUSH, "nothing begins within ", " of a start", "begins right after a start"},
              {VD_ALARM_DOES, "it ", "", "it does nothing"},
              {VD_ALARM_TEXT, "with the text \"", "\"", "without a text"}};

@@ -168,6 +168,15 @@ static void offer_commands(const typing *t)
     }
 }
 
+/* What help knows a page about. */
+static void offer_topics(const typing *t)
+{
+    offer_commands(t);
+    for (size_t i = 0; t->c->program->tasks && task_name(i) != NULL; i++) {
+        offer(t, task_name(i), "");
+    }
+}
+
 static void offer_framings(const typing *t)
 {
     static const char *const usual[] = {"8N1", "8E1", "8O1", "8N2", "7E1", "7O1"};
@@ -185,7 +194,7 @@ static void (*const offers[])(const typing *t) = {
     [KIND_GROUP] = offer_groups,     [KIND_VARIANT] = offer_variants,
     [KIND_SETTING] = offer_settings, [KIND_CHANGE] = offer_changes,
     [KIND_ACTION] = offer_actions,   [KIND_UNIT] = offer_units,
-    [KIND_COMMAND] = offer_commands, [KIND_REQUIREMENT] = offer_requirements,
+    [KIND_COMMAND] = offer_topics,   [KIND_REQUIREMENT] = offer_requirements,
 };
 
 static void offer_kind(const typing *t, cli_kind kind)
