@@ -348,6 +348,10 @@ void verdicts_show(cli *c, visit *v, const char *file)
         bool news = verdict == VD_DIFFERS || verdict == VD_UNKNOWN ||
                     (asked && verdict != VD_CONFIRMED && verdict != VD_NOT_ASKED &&
                      (verdict != VD_LIVE_ONLY || (writes && !v->spared)));
+        bool in_table = judged && !v->among_others && vd_visit_changes(v->engine, i);
+        if (in_table && verdict == VD_CANNOT_READ_BACK && reason_words(v, i, verdict)[0] == '\0') {
+            continue; /* the table says it all */
+        }
         if (!c->options.json && (news || (writes && !judged && vd_visit_changes(v->engine, i)))) {
             add_verdict(&rows, v, i);
         }

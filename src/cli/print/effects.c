@@ -66,7 +66,11 @@ static void show_move(const cli *c, const vd_visit *unit, changes_shown *shown)
     }
     char words[64];
     vd_writer writer = vd_writer_start(words, sizeof words);
-    vd_link_print(to, &writer);
+    if (from->address == to->address) { /* what is the same for several units is told once */
+        vd_serial_print(&to->line, &writer);
+    } else {
+        vd_link_print(to, &writer);
+    }
     bool now = is_planned(unit, VD_STEP_COMING_BACK) || vd_visit_model(unit)->link_from == VD_LINK_FROM_WRITING;
     tell(c, shown,
          now ? "Moves the unit to %s, and reads it back there."
@@ -162,7 +166,7 @@ static void show_perils(const cli *c, const vd_visit *unit, changes_shown *shown
     char *lost = keys_of(unit, is_lost), *scales = keys_of(unit, rescales);
     if (scales[0] != '\0') {
         tell(c, shown,
-             "Writes the decimals first: %s. Until the other values follow, the unit reads them ten times too large or "
+             "Writes first: %s. Until the other values follow, the unit reads them ten times too large or "
              "too small.",
              scales);
     }
