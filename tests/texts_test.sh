@@ -4,6 +4,7 @@
 # and by the task, and the same on every kind of terminal.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 cd "$work" || exit 1
 fresh yard
 fresh bracken
@@ -65,6 +66,10 @@ broken|Replace a broken unit
 password|A unit with a password
 termination|A line that fails now and then
 TABLE
+run 0 verdite help no reply # as words
+says "No reply"
+run 0 verdite help silent --json
+says '"name": "no-reply"'
 run 0 verdite help tasks
 [ "$(wc -l <out)" -ge 13 ] || fail "fewer than twelve tasks"
 run 4 verdite help xyzzy
@@ -164,5 +169,7 @@ run 4 verdite set deg.yaml "Low limit=19 kg" # of weight, or of temperature
 tells 'Unknown setting "Low limit"'
 run 0 verdite read --address 3 --group Relay
 says "relay.follows"
+run 0 verdite try deg.yaml "Weight=17 kg"
+says "Weight low: would sound"
 run 0 verdite model "Dowel two-channel gauge" "weight low limit"
 done_testing

@@ -254,7 +254,7 @@ static const cli_command commands[] = {
      command_finish},
     {"help",
      JOB_KEEP,
-     {{"COMMAND", KIND_COMMAND, true, false}},
+     {{"COMMAND|WORDS", KIND_COMMAND, true, true}},
      "show all commands, one command, or a task",
      "Shows the commands, one command, or a task by any of its words.",
      {"verdite help read", "verdite help silent"},

@@ -3,6 +3,7 @@
 #include "look.h"
 #include "../meet/meet.h"
 #include "../print/print.h"
+#include "../words/words.h"
 
 #include <string.h>
 
@@ -123,6 +124,9 @@ static bool take_values(tryout *t, char *const *words, int64_t *numbers, uint64_
         const char *equals = strchr(*words, '=');
         size_t length = equals != NULL ? (size_t)(equals - *words) : strlen(*words);
         uint16_t channel = vd_model_channel(model, *words, length);
+        char *called = g_strndup(*words, length);
+        channel = channel != VD_NONE ? channel : meant_channel(model, called);
+        g_free(called);
         if (equals == NULL || length == 0) {
             char *said = g_strdup_printf("\"%s\" has no value.", *words);
             report_wrong_words(t->c, said, "Give CHANNEL=VALUE.");

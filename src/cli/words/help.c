@@ -203,20 +203,21 @@ static bool help_page(const cli *c, const char *word)
 
 vd_class command_help(cli *c)
 {
-    const char *word = c->options.words != NULL ? c->options.words[0] : NULL;
-    if (word == NULL) {
+    if (c->options.words == NULL) {
         help_program(c);
         return c->worst;
     }
+    char *word = g_strjoinv(" ", c->options.words);
     bool own = false;
     for (size_t i = 0; i < c->program->command_count; i++) {
         own = own || strcmp(c->program->commands[i].name, word) == 0;
     }
-    bool told = !own && !c->options.json && (help_page(c, word) || (c->program->tasks && tasks_show(c, word)));
+    bool told = !own && ((!c->options.json && help_page(c, word)) || (c->program->tasks && tasks_show(c, word)));
     const cli_command *command = told ? NULL : program_command(c, word);
     if (command != NULL) {
         help_command(c, command);
     }
+    g_free(word);
     return c->worst;
 }
 

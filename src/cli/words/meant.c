@@ -33,6 +33,17 @@ uint16_t meant_setting(const vd_model *model, const char *word)
     return found;
 }
 
+uint16_t meant_channel(const vd_model *model, const char *word)
+{
+    uint16_t found = VD_NONE, count = 0;
+    for (uint16_t i = 0; i < model->channel_count; i++) {
+        bool is = names_alike(model->channels[i].label, word);
+        found = is ? i : found;
+        count = (uint16_t)(count + is);
+    }
+    return count == 1 ? found : (uint16_t)VD_NONE;
+}
+
 const char *meant_model(const cli *c, const char *word)
 {
     const vd_model *const *models = vd_catalogue_models(c->catalogue);

@@ -78,6 +78,24 @@ void tasks_list(const cli *c, const char *word)
     sheet_print(&rows);
 }
 
+/* Those that fit best, for programs. */
+static void tasks_json(const cli *c, const char *word, unsigned best)
+{
+    json_t *list = json_array();
+    for (size_t i = 0; i < G_N_ELEMENTS(task_pages) && best > 0; i++) {
+        if (fit_of(i, word) == best) {
+            char *text = g_strjoinv("\n", (char **)task_pages[i].lines);
+            json_array_append_new(
+                list, json_pack("{s:s, s:s, s:s}", "name", task_pages[i].name, "title", title_of(i), "text", text));
+            g_free(text);
+        }
+    }
+    if (best > 0) {
+        json_object_set(c->result, "tasks", list);
+    }
+    json_decref(list);
+}
+
 bool tasks_show(const cli *c, const char *word)
 {
     unsigned best = 0, count = 0;
@@ -88,7 +106,9 @@ bool tasks_show(const cli *c, const char *word)
         at = fit > best ? i : at;
         best = MAX(best, fit);
     }
-    if (best > 0 && count > 1) {
+    if (c->options.json) {
+        tasks_json(c, word, best);
+    } else if (best > 0 && count > 1) {
         message(c, "Several tasks have to do with \"%s\". Choose one: verdite help TASK", word);
         tasks_list(c, word);
     } else if (best > 0) {

@@ -85,6 +85,9 @@ static bool take_said(vd_log *log, const char *said, vd_fault *fault)
     uint16_t channel = time ? VD_TIME_COLUMN : vd_model_channel(log->model, key, strlen(key));
     record_column *found = NULL;
     guint64 number = 0;
+    for (uint16_t i = 0; i < log->model->channel_count && channel == VD_NONE; i++) {
+        channel = is_same(log->model->channels[i].label, key, strlen(key)) ? i : channel;
+    }
     if (channel == VD_NONE) {
         char *near = vd_suggest(key, log->model->channel_count, channel_at, log->model);
         vd_note_NO_SUCH_CHANNEL(fault, key, near);
