@@ -82,10 +82,10 @@ commands=$(verdite --help --json | python3 -c 'import json, sys; print(*(c["name
 "$VERDITE_BIN/verdite-papers" verdite 0.1.0 >"$work/verdite.1" || fail "no manual page"
 "$VERDITE_BIN/verdite-papers" verdite-bench 0.1.0 >"$work/verdite-bench.1" || fail "no manual page"
 for command in $commands; do
-    run 0 verdite "$command" --help
+    COLUMNS=80 run 0 verdite "$command" --help
     says "For example"
-    run 0 verdite help "$command"
     says "verdite $command"
+    [ "$(wc -l <"$work/out")" -le 24 ] || fail "$what: it takes $(wc -l <"$work/out") lines"
     grep -q "verdite $command" "$work/verdite.1" || fail "$command is not in the manual page"
     run 0 verdite help "$command" --json
 done
