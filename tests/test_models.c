@@ -239,8 +239,7 @@ static void test_a_restart_by_writing(void **state)
     for (size_t i = 0; i < G_N_ELEMENTS(stores); i++) {
         char *text = NULL;
         assert_true(g_file_get_contents(source_path("models/dowel.yaml"), &text, NULL, NULL));
-        char **parts =
-            g_strsplit(text, "causes: {what: outage, help: What its relay feeds is switched at once.}", -1);
+        char **parts = g_strsplit(text, "causes: {what: outage, help: What its relay feeds is switched at once.}", -1);
         char *restarting = g_strjoinv("causes: restart", parts);
         char **around = g_strsplit(restarting, stores[0], -1);
         char *whole = g_strjoinv(stores[i], around);
