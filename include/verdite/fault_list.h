@@ -147,7 +147,7 @@
     X(PASSWORD_STAYED, NOT_VERIFIED, "", PLAIN, "It accepted the new password but still takes the old one.",           \
       "Change it again, or keep the old one.")                                                                         \
     X(PASSWORD_NOT_TAKEN, NOT_VERIFIED, "", PLAIN, "It accepted the new password but refuses a login with it.",        \
-      "Try the old one, then the new one. It may have cut the new one short: give it a shorter one.")                  \
+      "It may have kept the old one, or cut the new one short. Log in with one of them, then give it a shorter one.")  \
     X(ADDRESS_LISTED, NO, "", WANTED,                                                                                  \
       "Address {1} belongs to {said} on this line, which may only be unplugged. Nothing was sent.",                    \
       "Choose another address, or first give that unit another one.")                                                  \
