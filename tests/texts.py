@@ -9,7 +9,7 @@ import sys
 import yaml
 
 MOST_WORDS = 20
-BANISHED = """hangs on|hang on|hung on|is known of|comes near|come near|befall|befalls|whoever answers|whoever has|whoever is
+BANISHED = """hangs on|hang on|hung on|is known of|comes near|come near|befall|befalls|whoever|by way of
 is to be told|is to be changed|is to be followed|take it out|takes it for|taking it for|which was met last|was met last|is as it was
 are as they were|so far:|, then:|stands here|stand here|in the manner of|likewise|goes by|says otherwise|say otherwise|otherwise than
 said yes|says yes to|nothing is known|not a byte came|somebody answers|who is meant|none that it takes|none of the|is none|what is wished

@@ -164,6 +164,10 @@ run 4 verdite set deg.yaml "Low limit=19 kg" # of weight, or of temperature
 tells 'Unknown setting "Low limit"'
 run 0 verdite read --address 3 --group Relay
 says "relay.follows"
+run 0 verdite find --from 3 --to 3 --port "RS-485 adapter in the trailer's junction box"
+says "dowel QD-24003"
+run 0 verdite help tasks --json # programs have it all in one
+says '"name": "find"'
 run 0 verdite try deg.yaml "Weight=17 kg"
 says "Weight low: would sound"
 run 0 verdite model "Dowel two-channel gauge" "weight low limit"

@@ -219,7 +219,7 @@ static const cli_command commands[] = {
      JOB_NEXT,
      {{"ADDRESS", KIND_TEXT, false, false}, {"ADDRESS", KIND_TEXT, false, false}},
      "exchange the addresses of two units",
-     "Exchanges the addresses of two units on one line, by way of a free one: three moves, each read back. If it is "
+     "Exchanges the addresses of two units on one line, through a free one: three moves, each read back. If it is "
      "interrupted, finish goes on and undo puts both back.",
      {"verdite swap 7 8", "verdite swap 7 8 --yes --remark \"wrong hives\""},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD | TAKES_EXPLAIN,

@@ -112,7 +112,7 @@ static void show_unsent(const cli *c, visit *v)
             g_ptr_array_add(names, (char *)v->model->settings[i].words->key);
         }
     }
-    char *words = names_words(names), *line = g_strdup_printf("Skipped, of other groups: %s.", words);
+    char *words = names_words(c, names), *line = g_strdup_printf("Skipped, of other groups: %s.", words);
     if (names->len > 0 && changes_are_news(&v->shown, line)) {
         message(c, "%s", line);
     }

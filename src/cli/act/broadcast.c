@@ -142,7 +142,7 @@ static void ask(crew *all, size_t waiting, const uint8_t *which, unsigned called
                 g_ptr_array_add(names, (char *)last->v.model->settings[i].words->key);
             }
         }
-        char *words = names_words(names);
+        char *words = names_words(c, names);
         message(c, "By broadcast to %zu units: %s.", waiting, words);
         g_free(words);
         g_ptr_array_free(names, TRUE);

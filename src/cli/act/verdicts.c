@@ -104,6 +104,12 @@ static unsigned count_unchanged(const visit *v)
     return count;
 }
 
+/* Whether nothing but its storage is open, and an earlier visit proved that of all of it. */
+static bool is_equal(const visit *v, const vd_summary *summary)
+{
+    return summary->whole == VD_WHOLE_LIVE_ONLY && count_unchanged(v) == summary->live_only;
+}
+
 static void add_verdict(sheet *rows, const visit *v, uint16_t i)
 {
     const vd_setting *setting = &v->model->settings[i];
@@ -128,7 +134,7 @@ static void add_verdict(sheet *rows, const visit *v, uint16_t i)
 static void show_whole(const cli *c, const visit *v, const vd_summary *summary)
 {
     unsigned unchanged = count_unchanged(v);
-    bool all = summary->whole == VD_WHOLE_LIVE_ONLY && unchanged > 0 && unchanged == summary->live_only;
+    bool all = is_equal(v, summary);
     char *since = unchanged > 0 ? unchanged_words(v) : NULL;
     GString *rest = g_string_new("");
     char *count = summary->whole == VD_WHOLE_EXCEPT ? g_strdup_printf(" %u that cannot be read", summary->unreadable)
@@ -233,8 +239,8 @@ static void show_next(const cli *c, const visit *v, const vd_summary *summary, c
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent && summary->unknown > 0) {
         message(c, "Next: read the unit before it leaves, then write %s again.", file);
     } else if (summary->whole == VD_WHOLE_NOT && writes && sent) {
-        message(c, "Next: look at what differs, then write %s again%s%s%s.", file,
-                v->before != NULL ? ", or to undo it write " : "", v->before != NULL ? v->before : "", "");
+        message(c, "Next: look at what differs, then write %s again%s%s.", file,
+                v->before != NULL ? ", or to undo it write " : "", v->before != NULL ? v->before : "");
     } else if (summary->whole == VD_WHOLE_NOT && !writes && summary->differing > 0) {
         message(c, "Next: verdite write %s", file);
     }
@@ -323,8 +329,7 @@ static const char *short_verdict(const vd_visit *unit, uint16_t i)
 const char *whole_words(const visit *v)
 {
     vd_summary summary = vd_visit_summary(v->engine);
-    bool all = summary.whole == VD_WHOLE_LIVE_ONLY && count_unchanged(v) == summary.live_only;
-    return all ? "EQUAL" : wholes[summary.whole].words;
+    return is_equal(v, &summary) ? "EQUAL" : wholes[summary.whole].words;
 }
 
 void verdicts_show(cli *c, visit *v, const char *file)

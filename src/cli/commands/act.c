@@ -13,10 +13,9 @@ static const char *action_key_at(const void *about, size_t i)
 
 static const vd_action *find_action(cli *c, const vd_model *model, const char *key)
 {
-    for (uint8_t i = 0; i < model->action_count; i++) {
-        if (strcmp(model->actions[i].key, key) == 0 || names_alike(model->actions[i].label, key)) {
-            return &model->actions[i];
-        }
+    uint16_t found = meant_action(model, key);
+    if (found != VD_NONE) {
+        return &model->actions[found];
     }
     char *said = g_strdup_printf("The model %s has no action \"%s\".", model->key, key);
     char *near = model->action_count > 0 ? vd_suggest(key, model->action_count, action_key_at, model)

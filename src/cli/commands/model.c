@@ -239,7 +239,7 @@ static void show_rest(const cli *c, const vd_set *here, unsigned shown, unsigned
         g_string_append(text, ": add --all, --group GROUP or --search WORD.");
     }
     if (elsewhere > 0) {
-        char *reasons = reasons_not_here(here, NULL);
+        char *reasons = reasons_not_here(c, here, NULL);
         g_string_append_printf(text, "%s\n%s", text->len > 0 ? "\n" : "", reasons);
         g_free(reasons);
     }

@@ -136,7 +136,7 @@ static void name_alarms(const cli *c, const visit *v)
             g_ptr_array_add(names, alarm_called(vd_visit_live(v->engine), n));
         }
     }
-    char *words = names_words(names);
+    char *words = names_words(c, names);
     if (vd_model_alarm_count(v->model) > 0) {
         message(c, "Alarms in use: %s. What they mean: verdite alarms unit", names->len > 0 ? words : "none");
     }
@@ -203,7 +203,7 @@ static void judge(cli *c, const visit *v, const uint8_t *which)
 /* Which settings this unit has not, or are unused in it, where all of them were asked for. */
 static void tell_unused(const cli *c, const visit *v, const uint8_t *which)
 {
-    char *reasons = reasons_not_here(vd_visit_live(v->engine), which);
+    char *reasons = reasons_not_here(c, vd_visit_live(v->engine), which);
     if (reasons[0] != '\0' && (c->options.all || c->options.group != NULL)) {
         message(c, "%s", reasons);
     }

@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * verdite swap: two units change their addresses, by way of a free one. The same moves finish a swap that was cut off,
+ * verdite swap: two units change their addresses, through a free one. The same moves finish a swap that was cut off,
  * and put it back: from wherever the two are by now to where they are to be. */
 #include "commands.h"
 #include "../print/print.h"

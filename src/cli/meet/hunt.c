@@ -45,6 +45,11 @@ bool hunt_leaves_out(const cli *c)
     return c->options.quick && !c->options.from.given && !c->options.to.given;
 }
 
+static bool is_labelled(const void *about, size_t i, const char *word)
+{
+    return names_alike(((const vd_bench *)about)->adapters[i].label, word);
+}
+
 static void open_bench_sites(cli *c, hunt *h)
 {
     vd_findings *findings = vd_findings_new(place_bench_folder(c));
@@ -55,9 +60,11 @@ static void open_bench_sites(cli *c, hunt *h)
     vd_findings_free(findings);
     const vd_bench *world = h->bench != NULL ? vd_bench_world(h->bench) : NULL;
     h->sites = new_sites((world != NULL ? world->adapter_count : 0) + 1u);
+    bool any = world != NULL && c->options.port != NULL;
+    uint16_t labelled = any ? names_only(world->adapter_count, is_labelled, world, c->options.port) : (uint16_t)VD_NONE;
     for (uint16_t i = 0; world != NULL && i < world->adapter_count; i++) {
         const char *name = world->adapters[i].name;
-        if (c->options.port == NULL || strcmp(c->options.port, name) == 0) {
+        if (c->options.port == NULL || strcmp(c->options.port, name) == 0 || i == labelled) {
             site *s = &h->sites[h->count++];
             s->name = g_strdup(name);
             remember_addresses(c, s, name);

@@ -78,20 +78,21 @@ static reason pick(const candidates *all, const vd_served *served, size_t *picke
     return all->count == 1 ? ONLY_ONE : usable == 1 ? ONLY_USABLE : NONE;
 }
 
+static bool is_labelled(const void *about, size_t i, const char *word)
+{
+    return names_alike(((const candidates *)about)->labels[i], word);
+}
+
 /* A port by its name, or as it is labelled where only one is. */
 static const char *port_meant(const candidates *all, const char *word)
 {
-    const char *name = NULL;
-    unsigned count = 0;
     for (size_t i = 0; i < all->count; i++) {
         if (strcmp(all->names[i], word) == 0) {
             return word;
         }
-        bool is = names_alike(all->labels[i], word);
-        name = is ? all->names[i] : name;
-        count += is;
     }
-    return count == 1 ? name : word;
+    uint16_t found = names_only(all->count, is_labelled, all, word);
+    return found != VD_NONE ? all->names[found] : word;
 }
 
 /* None is the one: all are named. */

@@ -206,7 +206,7 @@ void changes_show_told(cli *c, const vd_visit *unit, changes_shown *shown)
         }
     }
     if (left->len > 0) {
-        char *names = names_words(left);
+        char *names = names_words(c, left);
         message(c, "Skipped, cannot be the same in all of them: %s.", names);
         g_free(names);
     }
@@ -234,12 +234,12 @@ static char *collect(const cli *c, const vd_visit *unit, bool (*is)(const vd_vis
         json_object_set(c->result, json_key, list);
     }
     json_decref(list);
-    return names->len > 0 ? names_words(names) : NULL;
+    return names->len > 0 ? names_words(c, names) : NULL;
 }
 
 static void tell_reasons(const cli *c, const vd_visit *unit, const GPtrArray *names, const char *lead)
 {
-    char *words = names_by_reason(vd_visit_model(unit), names, lead);
+    char *words = names_by_reason(c, vd_visit_model(unit), names, lead);
     message(c, "%s", words);
     g_free(words);
 }

@@ -32,7 +32,7 @@ bool changes_sway(const vd_visit *unit)
 }
 
 /* Keys of the settings that one of these questions is true of. Free it; "": of none. */
-static char *keys_of(const vd_visit *unit, bool (*is)(const vd_visit *, uint16_t))
+static char *keys_of(const cli *c, const vd_visit *unit, bool (*is)(const vd_visit *, uint16_t))
 {
     GPtrArray *names = g_ptr_array_new();
     for (uint16_t i = 0; i < vd_visit_model(unit)->setting_count; i++) {
@@ -40,7 +40,7 @@ static char *keys_of(const vd_visit *unit, bool (*is)(const vd_visit *, uint16_t
             g_ptr_array_add(names, (char *)vd_visit_model(unit)->settings[i].words->key);
         }
     }
-    char *words = names_words(names);
+    char *words = names_words(c, names);
     g_ptr_array_free(names, TRUE);
     return words;
 }
@@ -113,7 +113,7 @@ static void show_slots(const cli *c, const vd_visit *unit, changes_shown *shown)
              "Settings that set others are written first. The others are read then, and written where they "
              "differ.");
     }
-    char *perhaps = keys_of(unit, vd_visit_may_change);
+    char *perhaps = keys_of(c, unit, vd_visit_may_change);
     if (perhaps[0] != '\0') {
         tell(c, shown, "These may be written too, though they are as wanted now: %s.", perhaps);
     }
@@ -163,7 +163,7 @@ static void show_password(const cli *c, const vd_visit *unit, changes_shown *sho
 
 static void show_perils(const cli *c, const vd_visit *unit, changes_shown *shown)
 {
-    char *lost = keys_of(unit, is_lost), *scales = keys_of(unit, rescales);
+    char *lost = keys_of(c, unit, is_lost), *scales = keys_of(c, unit, rescales);
     if (scales[0] != '\0') {
         tell(c, shown,
              "Writes first: %s. Until the other values follow, the unit reads them ten times too large or "

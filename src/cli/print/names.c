@@ -7,10 +7,10 @@
 #define MOST_NAMES 8u  /* up to so many are named */
 #define FIRST_NAMES 5u /* of more only the first */
 
-char *names_words(const GPtrArray *names)
+char *names_words(const cli *c, const GPtrArray *names)
 {
     GString *words = g_string_new("");
-    guint shown = names->len > MOST_NAMES ? FIRST_NAMES : names->len;
+    guint shown = names->len > MOST_NAMES && !c->options.explain ? FIRST_NAMES : names->len;
     for (guint i = 0; i < shown; i++) {
         g_string_append_printf(words, "%s%s", i > 0 ? ", " : "", (const char *)names->pdata[i]);
     }
@@ -43,13 +43,13 @@ static GPtrArray *alike(const vd_model *model, const GPtrArray *names, guint i)
     return same;
 }
 
-char *names_by_reason(const vd_model *model, const GPtrArray *names, const char *lead)
+char *names_by_reason(const cli *c, const vd_model *model, const GPtrArray *names, const char *lead)
 {
     GString *text = g_string_new("");
     for (guint i = 0; i < names->len; i++) {
         GPtrArray *same = alike(model, names, i);
         const char *reason = reason_of(model, names->pdata[i]);
-        char *keys = names_words(same);
+        char *keys = names_words(c, same);
         if (same->len > 0) {
             g_string_append_printf(text, "%s%s: %s.%s%s", text->len > 0 ? "\n" : "", lead, keys,
                                    reason[0] != '\0' ? " " : "", reason);
@@ -60,7 +60,7 @@ char *names_by_reason(const vd_model *model, const GPtrArray *names, const char 
     return g_string_free(text, FALSE);
 }
 
-char *reasons_not_here(const vd_set *here, const uint8_t *which)
+char *reasons_not_here(const cli *c, const vd_set *here, const uint8_t *which)
 {
     GPtrArray *names = g_ptr_array_new();
     for (uint16_t i = 0; i < here->model->setting_count; i++) {
@@ -68,7 +68,7 @@ char *reasons_not_here(const vd_set *here, const uint8_t *which)
             g_ptr_array_add(names, (char *)here->model->settings[i].words->key);
         }
     }
-    char *text = names_by_reason(here->model, names, "Unused");
+    char *text = names_by_reason(c, here->model, names, "Unused");
     g_ptr_array_free(names, TRUE);
     return text;
 }
@@ -87,4 +87,17 @@ bool names_alike(const char *shown, const char *typed)
 bool changes_are_news(changes_shown *shown, const char *line)
 {
     return shown == NULL || shown->told == NULL || g_hash_table_add(shown->told, g_strdup(line));
+}
+
+uint16_t names_only(size_t count, bool (*is)(const void *about, size_t i, const char *typed), const void *about,
+                    const char *typed)
+{
+    uint16_t found = VD_NONE;
+    for (size_t i = 0; i < count; i++) {
+        if (is(about, i, typed) && found != VD_NONE) {
+            return VD_NONE;
+        }
+        found = is(about, i, typed) ? (uint16_t)i : found;
+    }
+    return found;
 }

@@ -171,14 +171,18 @@ void causes_show(const cli *c, const vd_visit *unit, changes_shown *shown);
 
 /* Whether a name as it is shown is what was typed, capitals and hyphens aside. */
 bool names_alike(const char *shown, const char *typed);
-/* Names with commas between: up to eight, of more the first five and how many more there are. Owned by the caller. */
-char *names_words(const GPtrArray *names);
+/* The only one of so many things that is called so; VD_NONE: none is, or several are. */
+uint16_t names_only(size_t count, bool (*is)(const void *about, size_t i, const char *typed), const void *about,
+                    const char *typed);
+/* Names with commas between: up to eight, of more the first five and how many more there are; with --explain all of
+ * them. Owned by the caller. */
+char *names_words(const cli *c, const GPtrArray *names);
 /* Keys of settings behind a lead, a line for each reason that the model gives for their being unused. Owned by the
  * caller. */
-char *names_by_reason(const vd_model *model, const GPtrArray *names, const char *lead);
+char *names_by_reason(const cli *c, const vd_model *model, const GPtrArray *names, const char *lead);
 /* The settings that a unit has not or that are unused in it, in such lines; "" where none is. `which`: of these only,
  * or NULL. Owned by the caller. */
-char *reasons_not_here(const vd_set *here, const uint8_t *which);
+char *reasons_not_here(const cli *c, const vd_set *here, const uint8_t *which);
 
 /* Whether a line was not told before, of this unit or of another one. */
 bool changes_are_news(changes_shown *shown, const char *line);

@@ -74,10 +74,8 @@ static const char *variant_key_at(const void *about, size_t i)
 
 bool choose_kind(cli *c, const vd_model *model, uint16_t *variant, uint32_t *firmware)
 {
-    for (uint8_t i = 0; i < model->variant_count && c->options.variant != NULL; i++) {
-        bool is = strcmp(model->variants[i].key, c->options.variant) == 0 ||
-                  names_alike(model->variants[i].label, c->options.variant);
-        *variant = is ? i : *variant;
+    if (c->options.variant != NULL) {
+        *variant = meant_variant(model, c->options.variant);
     }
     if (c->options.variant != NULL && *variant == VD_NONE) {
         char *suggestion = vd_suggest(c->options.variant, model->variant_count, variant_key_at, model);
@@ -115,13 +113,7 @@ bool choose_group(cli *c, const vd_model *model, uint8_t **which)
     if (c->options.group == NULL) {
         return true;
     }
-    uint16_t group = vd_model_find_group(model, c->options.group), named = 0;
-    for (uint8_t i = 0; i < model->group_count; i++) {
-        named = (uint16_t)(named + names_alike(model->groups[i].label, c->options.group));
-    }
-    for (uint8_t i = 0; i < model->group_count && group == VD_NONE && named == 1; i++) {
-        group = names_alike(model->groups[i].label, c->options.group) ? i : group;
-    }
+    uint16_t group = meant_group(model, c->options.group);
     if (group == VD_NONE) {
         GString *all = g_string_new("");
         for (uint8_t i = 0; i < model->group_count; i++) {

@@ -111,7 +111,7 @@ void help_command(cli *c, const cli_command *command)
 static void help_unit(const cli *c)
 {
     sheet rows = sheet_start(c, stdout, two_columns);
-    title_print(c, "Options that choose the unit");
+    title_print(c, "Options for the unit and its line");
     for (size_t i = 0; i < cli_option_count; i++) {
         if (chooses_unit(&cli_option_table[i])) {
             add_option(&rows, &cli_option_table[i]);
@@ -187,10 +187,12 @@ static void help_statuses(const cli *c)
 }
 
 /* A page that is neither a command's nor a task's. */
-static bool help_page(const cli *c, const char *word)
+static bool help_page(cli *c, const char *word)
 {
     bool tasks = strcmp(word, "tasks") == 0, status = strcmp(word, "status") == 0, unit = strcmp(word, "unit") == 0;
-    if (tasks) {
+    if (c->options.json && (tasks || status || unit)) {
+        help_program(c); /* programs have it all in one */
+    } else if (tasks) {
         title_print(c, "Tasks");
         tasks_list(c, NULL);
     } else if (status) {
@@ -212,7 +214,7 @@ vd_class command_help(cli *c)
     for (size_t i = 0; i < c->program->command_count; i++) {
         own = own || strcmp(c->program->commands[i].name, word) == 0;
     }
-    bool told = !own && ((!c->options.json && help_page(c, word)) || (c->program->tasks && tasks_show(c, word)));
+    bool told = !own && (help_page(c, word) || (c->program->tasks && tasks_show(c, word)));
     const cli_command *command = told ? NULL : program_command(c, word);
     if (command != NULL) {
         help_command(c, command);

@@ -6,8 +6,9 @@
 #include <string.h>
 
 /* Whether a setting is shown by this name: its label, alone, behind that of its group, or behind that of its block. */
-static bool is_called(const vd_model *model, uint16_t i, const char *word)
+static bool is_setting(const void *about, size_t i, const char *word)
 {
+    const vd_model *model = about;
     const vd_setting *setting = &model->settings[i];
     const vd_block *block = vd_index(setting->block) != VD_NONE ? &model->blocks[vd_index(setting->block)] : NULL;
     char *grouped = g_strdup_printf("%s %s", model->groups[setting->group].label, setting->words->label);
@@ -20,39 +21,76 @@ static bool is_called(const vd_model *model, uint16_t i, const char *word)
     return is;
 }
 
+static bool is_channel(const void *about, size_t i, const char *word)
+{
+    return names_alike(((const vd_model *)about)->channels[i].label, word);
+}
+
+static bool is_group(const void *about, size_t i, const char *word)
+{
+    return names_alike(((const vd_model *)about)->groups[i].label, word);
+}
+
+static bool is_variant(const void *about, size_t i, const char *word)
+{
+    return names_alike(((const vd_model *)about)->variants[i].label, word);
+}
+
+static bool is_action(const void *about, size_t i, const char *word)
+{
+    return names_alike(((const vd_model *)about)->actions[i].label, word);
+}
+
+static bool is_model(const void *about, size_t i, const char *word)
+{
+    const vd_model *model = ((const vd_model *const *)about)[i];
+    return names_alike(model->title, word) || names_alike(model->key, word);
+}
+
 uint16_t meant_setting(const vd_model *model, const char *word)
 {
     uint16_t found = vd_model_find(model, word);
-    unsigned count = 0;
-    for (uint16_t i = 0; found == VD_NONE && i < model->setting_count; i++) {
-        count += is_called(model, i, word);
-    }
-    for (uint16_t i = 0; count == 1 && found == VD_NONE; i++) {
-        found = is_called(model, i, word) ? i : found;
-    }
-    return found;
+    return found != VD_NONE ? found : names_only(model->setting_count, is_setting, model, word);
 }
 
 uint16_t meant_channel(const vd_model *model, const char *word)
 {
-    uint16_t found = VD_NONE, count = 0;
-    for (uint16_t i = 0; i < model->channel_count; i++) {
-        bool is = names_alike(model->channels[i].label, word);
-        found = is ? i : found;
-        count = (uint16_t)(count + is);
+    return names_only(model->channel_count, is_channel, model, word);
+}
+
+uint16_t meant_group(const vd_model *model, const char *word)
+{
+    uint16_t found = vd_model_find_group(model, word);
+    return found != VD_NONE ? found : names_only(model->group_count, is_group, model, word);
+}
+
+uint16_t meant_variant(const vd_model *model, const char *word)
+{
+    for (uint8_t i = 0; i < model->variant_count; i++) {
+        if (strcmp(model->variants[i].key, word) == 0) {
+            return i;
+        }
     }
-    return count == 1 ? found : (uint16_t)VD_NONE;
+    return names_only(model->variant_count, is_variant, model, word);
+}
+
+uint16_t meant_action(const vd_model *model, const char *word)
+{
+    for (uint8_t i = 0; i < model->action_count; i++) {
+        if (strcmp(model->actions[i].key, word) == 0) {
+            return i;
+        }
+    }
+    return names_only(model->action_count, is_action, model, word);
 }
 
 const char *meant_model(const cli *c, const char *word)
 {
     const vd_model *const *models = vd_catalogue_models(c->catalogue);
-    const char *key = NULL;
-    unsigned count = 0;
-    for (size_t i = 0; models[i] != NULL; i++) {
-        bool is = names_alike(models[i]->title, word) || names_alike(models[i]->key, word);
-        key = is ? models[i]->key : key;
-        count += is;
+    size_t count = 0;
+    while (models[count] != NULL) {
+        count++;
     }
-    return count == 1 ? key : NULL;
+    uint16_t found = names_only(count, is_model, models, word);
+    return found != VD_NONE ? models[found]->key : NULL;
 }

@@ -60,7 +60,10 @@ char *command_near(const cli_program *program, const char *word);
 
 /* A setting by its key, or by its name as it is shown, where only one is called so; VD_NONE: none. */
 uint16_t meant_setting(const vd_model *model, const char *word);
-/* A channel by its label, where only one has it; VD_NONE: none. */
+/* The same of a group, a variant and an action, and of a channel by its label alone. */
+uint16_t meant_group(const vd_model *model, const char *word);
+uint16_t meant_variant(const vd_model *model, const char *word);
+uint16_t meant_action(const vd_model *model, const char *word);
 uint16_t meant_channel(const vd_model *model, const char *word);
 /* The key of the model with this title; NULL: none, or several. */
 const char *meant_model(const struct cli *c, const char *word);

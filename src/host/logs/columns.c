@@ -75,6 +75,19 @@ static bool guess(const vd_log *log, record_column *column, vd_fault *fault)
     return fine;
 }
 
+/* The only channel with this label; VD_NONE: none has it, or several do. */
+static uint16_t channel_labelled(const vd_model *model, const char *label)
+{
+    uint16_t found = VD_NONE, count = 0;
+    for (uint16_t i = 0; i < model->channel_count; i++) {
+        if (is_same(model->channels[i].label, label, strlen(label))) {
+            found = i;
+            count++;
+        }
+    }
+    return count == 1 ? found : (uint16_t)VD_NONE;
+}
+
 /* CHANNEL=COLUMN, or time=COLUMN; the column by its name, or by its number from 1. */
 static bool take_said(vd_log *log, const char *said, vd_fault *fault)
 {
@@ -85,9 +98,7 @@ static bool take_said(vd_log *log, const char *said, vd_fault *fault)
     uint16_t channel = time ? VD_TIME_COLUMN : vd_model_channel(log->model, key, strlen(key));
     record_column *found = NULL;
     guint64 number = 0;
-    for (uint16_t i = 0; i < log->model->channel_count && channel == VD_NONE; i++) {
-        channel = is_same(log->model->channels[i].label, key, strlen(key)) ? i : channel;
-    }
+    channel = channel != VD_NONE ? channel : channel_labelled(log->model, key);
     if (channel == VD_NONE) {
         char *near = vd_suggest(key, log->model->channel_count, channel_at, log->model);
         vd_note_NO_SUCH_CHANNEL(fault, key, near);
