@@ -70,6 +70,11 @@ holds_now() {
 
 before="0001 0014 00B4 028A 0003 0007"
 holds_now "to begin with" 3 115200 "$before"
+began=$(date +%s%3N) # how long a whole one takes now, on this machine
+run 0 verdite change unit.light=high "weight.low-limit=20 kg" --port "$port" --address 3 --yes
+took=$(($(date +%s%3N) - began))
+run 0 verdite undo 1 --port "$port" --yes
+holds_now "undone" 3 115200 "$before"
 declare -A seen=([nothing]=0 [cut]=0 [done]=0)
 for round in $(seq "$CUTS"); do
     words=(unit.light=high "unit.averaging=5 s" "weight.low-limit=20 kg" "weight.high-limit=70 kg")
@@ -81,7 +86,8 @@ for round in $(seq "$CUTS"); do
     rm -f "$VERDITE_STORE"*
     verdite change "${words[@]}" --port "$port" --address 3 --yes >out 2>err </dev/null &
     tool=$!
-    sleep "0.$(printf '%03d' $((100 + (round * 61) % 800)))"
+    late=$((took * (45 + (round * 61) % 75) / 100))
+    sleep "$((late / 1000)).$(printf '%03d' $((late % 1000)))"
     kill -9 "$tool" 2>/dev/null
     wait "$tool" 2>/dev/null
     got=0

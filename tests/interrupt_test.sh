@@ -84,7 +84,11 @@ run 0 verdite read "${reach[@]}" --group relay
 # the adapter is pulled in the middle of a read
 verdite read "${reach[@]}" --model dowel >"$work/out" 2>"$work/err" &
 other=$!
-sleep 0.5
+for _ in $(seq 200); do # it is at work once it has the port open
+    find "/proc/$other/fd" -lname '/dev/pts/*' 2>/dev/null | grep -q . && break
+    sleep 0.02
+done
+sleep 0.3
 kill -INT "$served"
 wait "$served"
 served=''

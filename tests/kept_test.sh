@@ -148,7 +148,7 @@ says "ACCEPTED: nothing that can be read shows that it was done."
 run 7 verdite act clear-memory --model brock --port sorrel-box --destroy memory
 tells "password"
 run 0 verdite history --count 2
-says "lantern QL-11025 lamp-test taken"
+says "lantern QL-11025 lamp-test accepted"
 says "brock QB-31007 clear-memory nothing sent"
 sed -i 's/variant: sound/variant: plain/; s/firmware: "1.3"/firmware: "1.0"/' "$work/yard/bench.yaml"
 printf 'verdite-profile: 1\nmodel: skep\nsettings:\n  unit.name: HIVE\n  sound.threshold: 60 dB\n  report.check-every: 1 min\n' >s.yaml

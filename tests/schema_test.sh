@@ -9,29 +9,31 @@ cat >validate.py <<'PYTHON'
 import json, sys, yaml, jsonschema
 schema = json.load(open(sys.argv[1]))
 jsonschema.Draft7Validator.check_schema(schema)
-errors = list(jsonschema.Draft7Validator(schema).iter_errors(yaml.safe_load(open(sys.argv[2]))))
-for error in errors:
-    print(list(error.path), error.message[:200])
-sys.exit(1 if errors else 0)
+refused = 0
+for path in sys.argv[2:]:
+    errors = list(jsonschema.Draft7Validator(schema).iter_errors(yaml.load(open(path), Loader=yaml.CSafeLoader)))
+    print(path, "refused" if errors else "sound", *(f"{list(error.path)} {error.message[:200]}" for error in errors))
+    refused += bool(errors)
+sys.exit(1 if refused else 0)
 PYTHON
 schema=$VERDITE_SOURCE/share/model.schema.json
-validate() { python3 validate.py "$schema" "$1"; }
+validate() { python3 validate.py "$schema" "$@"; }
 
 for model in "$VERDITE_SOURCE"/models/*.yaml "$VERDITE_SOURCE"/tests/units/*.yaml; do
-    run 0 validate "$model"
     run 0 verdite check "$model"
 done
 awk '/^```yaml >?>?thatch.yaml/ { on = 1; next } /^```/ { on = 0 } on' "$VERDITE_SOURCE/docs/describe-your-unit.md" |
     sed 's/rolle/role/; s/25 cm/25 mm/' >thatch.yaml
-run 0 validate thatch.yaml
+run 0 validate thatch.yaml "$VERDITE_SOURCE"/models/*.yaml "$VERDITE_SOURCE"/tests/units/*.yaml
 run 0 verdite check thatch.yaml
 
 # ---- what Verdite refuses for its form, the schema refuses too
+mistakes=0
 while IFS='|' read -r from to; do
-    sed "0,/$from/s//$to/" "$VERDITE_SOURCE/models/wren.yaml" >mistake.yaml
-    cmp -s mistake.yaml "$VERDITE_SOURCE/models/wren.yaml" && fail "no \"$from\" to make a mistake in"
-    run 1 validate mistake.yaml
-    run 1 verdite check mistake.yaml
+    mistakes=$((mistakes + 1))
+    sed "0,/$from/s//$to/" "$VERDITE_SOURCE/models/wren.yaml" >mistake-$mistakes.yaml
+    cmp -s mistake-$mistakes.yaml "$VERDITE_SOURCE/models/wren.yaml" && fail "no \"$from\" to make a mistake in"
+    run 1 verdite check mistake-$mistakes.yaml
 done <<'MISTAKES'
 verdite-model: 1|verdite-model: 9
 baud: 19200|baud: 20
@@ -57,6 +59,8 @@ because: Markers came with firmware 2.0.|help: twice
 who: the dispatcher|whom: the dispatcher
 words: \[battery\]|words: [two words]
 MISTAKES
+run 1 validate mistake-*.yaml
+[ "$(grep -c "yaml refused" <<<"$out")" -eq "$mistakes" ] || fail "the schema takes a mistake"
 
 # ---- schema and documents list the same keys, and the same types
 cat >keys.py <<'PYTHON'

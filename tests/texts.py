@@ -61,13 +61,13 @@ for path in glob.glob(f"{root}/include/verdite/*fault*.h"):
 for path in glob.glob(f"{root}/src/**/*.c", recursive=True):
     if not path.endswith(("sentence.c", "phrases.c", "tables.c", "head.c", "store/history.c", "alarm_changes.c", "charts/panel.c")):
         texts += [(path, t) for t in literals(path) if re.search(r"[a-z]{2} [a-z]{2}", t) and not re.search(r"\b(SELECT|INSERT|UPDATE|CREATE|DELETE)\b", t)]
-for path in [p for name in ("README.md", "docs/tour.md", "docs/json.md", "docs/profile.md", "docs/diagnoses.md", "docs/describe-your-unit.md", "docs/programs.md", "docs/values.md", "docs/rules.md", "docs/trust.md", "docs/tasks/*.md") for p in glob.glob(f"{root}/{name}")]:
+for path in [p for name in ("README.md", "docs/tour.md", "docs/json.md", "docs/profile.md", "docs/diagnoses.md", "docs/describe-your-unit.md", "docs/programs.md", "docs/values.md", "docs/rules.md", "docs/trust.md", "docs/alarms.md", "docs/bench.md", "docs/model.md", "docs/tasks/*.md") for p in glob.glob(f"{root}/{name}")]:
     texts += [(path, t) for t in prose(path)]
 for path in sys.argv[2:]:
     for command in json.load(open(path))["commands"]:
         texts += [(command["name"], t) for t in (command["summary"], command["help"], *(o["help"] for o in command["options"]))]
 for path in glob.glob(f"{root}/models/*.yaml"):
-    texts += [(path, t) for t in of_model(yaml.safe_load(open(path, encoding="utf-8")))]
+    texts += [(path, t) for t in of_model(yaml.load(open(path, encoding="utf-8"), Loader=yaml.CSafeLoader))]
 
 wrong = set()
 for where, text in texts:

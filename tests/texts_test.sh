@@ -161,7 +161,9 @@ says "下限重量の値"
 run 0 verdite set deg.yaml "Weight low limit=19 kg"
 says "weight.low-limit"
 run 4 verdite set deg.yaml "Low limit=19 kg" # of weight, or of temperature
-tells 'Unknown setting "Low limit"'
+tells '"Low limit" names 2 settings. Give the key of one: weight.low-limit, temperature.low-limit.'
+run 4 verdite model dowel "Low limit"
+tells "temperature.low-limit"
 run 0 verdite read --address 3 --group Relay
 says "relay.follows"
 run 0 verdite find --from 3 --to 3 --port "RS-485 adapter in the trailer's junction box"

@@ -129,7 +129,7 @@
       "Wait until it ends, then try again.")                                                                           \
     X(NOTHING_CUT_OFF, NO, "", SAID, "No interrupted write of {said} is on record.", "")                               \
     X(NOT_THERE, CONTACT, "B1", WORDS, "{said} does not answer at {allowed}.", "Check supply and wires.")              \
-    X(NO_SUCH_VISIT, USAGE, "", WORDS, "Visit {said} is not on record.", "{allowed}")                                  \
+    X(NO_SUCH_VISIT, USAGE, "", WORDS, "{said} is not on record.", "{allowed}")                                        \
     X(NO_STORE, FILE, "", PLAIN, "No visits are on record: VERDITE_STORE is \"off\", or the store cannot be used.",    \
       "Name a usable store in VERDITE_STORE, then try again.")                                                         \
     X(BENCH_BUSY, CONTACT, "", SAID, "Another program uses the bench {said}.", "Wait until it ends, then try again.")  \

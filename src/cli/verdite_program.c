@@ -290,6 +290,8 @@ static const cli_other others[] = {
     {"factory", "act"},     {"restore", "undo"},  {"revert", "undo"},    {"back", "undo"},      {"resume", "finish"},
     {"continue", "finish"}, {"log", "history"},   {"visits", "history"}, {"models", "model"},   {"types", "model"},
     {"alert", "alarm"},     {"simulate", "try"},  {"confirm", "verify"}, {"manual", "help"},    {"tasks", "help"},
+    {"export", "read"},     {"import", "write"},  {"connect", "find"},   {"open", "ports"},     {"monitor", "read"},
+    {"quit", "help"},       {"exit", "help"},     {"compile", "tables"}, {"retry", "finish"},   {"explain", "help"},
 };
 
 const cli_program verdite_program = {

@@ -46,10 +46,12 @@ bool past_named(cli *c, const char *word, const char *model, const char *serial,
     bool fits = count > 0 && (model == NULL || strcmp(model, past->model) == 0) &&
                 (serial == NULL || strcmp(serial, past->unit.serial) == 0);
     if (!fits) {
+        char *said = g_strdup_printf("Visit %s", word);
         report_new(c, vd_fault_of_NO_SUCH_VISIT(
-                          word, query.since < 0 ? "Give its number, a day such as 2026-11-26, or a time such as "
+                          said, query.since < 0 ? "Give its number, a day such as 2026-11-26, or a time such as "
                                                   "2026-11-26T14:03. All visits: verdite history"
                                                 : "All visits: verdite history"));
+        g_free(said);
     }
     return fits;
 }

@@ -14,7 +14,7 @@ static const char *outcome_words(const vd_past *past)
         const char *name, *words;
     } outcomes[] = {{"verified", "verified"},         {"verified-except", "verified except some"},
                     {"live-only", "live only"},       {"not-verified", "NOT VERIFIED"},
-                    {"nothing-sent", "nothing sent"}, {"taken", "taken"},
+                    {"nothing-sent", "nothing sent"}, {"taken", "accepted"},
                     {"not-known", "not known"},       {"read", "read"}};
     for (size_t i = 0; i < G_N_ELEMENTS(outcomes); i++) {
         if (strcmp(outcomes[i].name, past->outcome) == 0) {
@@ -176,7 +176,9 @@ static vd_class show_setting(cli *c, const char *key)
     key = setting != VD_NONE ? model->settings[setting].words->key : key;
     if (setting == VD_NONE) {
         char *allowed = g_strdup_printf("All settings: verdite model %s --all", model->key);
-        report_new(c, vd_fault_of_NO_SUCH_SETTING(key, allowed));
+        if (!meant_several(c, model, key)) {
+            report_new(c, vd_fault_of_NO_SUCH_SETTING(key, allowed));
+        }
         g_free(allowed);
         c->worst = VD_CLASS_USAGE;
         return c->worst;

@@ -332,7 +332,9 @@ static void describe_one(cli *c, const vd_model *model, const char *key, const v
     uint16_t i = meant_setting(model, key);
     if (i == VD_NONE) {
         char *suggestion = vd_suggest(key, model->setting_count, setting_key_at, model);
-        report_new(c, vd_fault_of_NO_SUCH_SETTING(key, suggestion));
+        if (!meant_several(c, model, key)) {
+            report_new(c, vd_fault_of_NO_SUCH_SETTING(key, suggestion));
+        }
         c->worst = VD_CLASS_USAGE;
         g_free(suggestion);
         return;

@@ -121,6 +121,7 @@ char **changes_expand(cli *c, const vd_model *model, char **words)
             size_t length = strcspn(*word, "=");
             char *key = g_strndup(*word, length);
             uint16_t setting = meant_setting(model, key);
+            fine = (setting != VD_NONE || !meant_several(c, model, key)) && fine;
             g_ptr_array_add(
                 all, g_strconcat(setting != VD_NONE ? model->settings[setting].words->key : key, *word + length, NULL));
             g_free(key);

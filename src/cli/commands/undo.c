@@ -309,7 +309,7 @@ static bool find_to_undo(cli *c, vd_past *past)
         .model = model != NULL ? model->key : c->model_key, .serial = serial, .writes = true, .acts = true};
     bool found = c->worst == VD_CLASS_FINE && find_last(c, &query, past);
     if (!found && c->worst == VD_CLASS_FINE) {
-        report_new(c, vd_fault_of_NO_SUCH_VISIT("that changed this unit", "All visits: verdite history"));
+        report_new(c, vd_fault_of_NO_SUCH_VISIT("A change of this unit", "All visits: verdite history"));
     }
     return found;
 }

@@ -165,9 +165,7 @@ static void show_perils(const cli *c, const vd_visit *unit, changes_shown *shown
 {
     char *lost = keys_of(c, unit, is_lost), *scales = keys_of(c, unit, rescales);
     if (scales[0] != '\0') {
-        tell(c, shown,
-             "Writes first: %s. Until the other values follow, the unit reads them ten times too large or "
-             "too small.",
+        tell(c, shown, "%s changes first. Until the other values follow, they count ten times too much or too little.",
              scales);
     }
     if (lost[0] != '\0') {

@@ -53,6 +53,27 @@ uint16_t meant_setting(const vd_model *model, const char *word)
     return found != VD_NONE ? found : names_only(model->setting_count, is_setting, model, word);
 }
 
+bool meant_several(cli *c, const vd_model *model, const char *word)
+{
+    GPtrArray *keys = g_ptr_array_new();
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        if (is_setting(model, i, word)) {
+            g_ptr_array_add(keys, (char *)model->settings[i].words->key);
+        }
+    }
+    bool several = keys->len > 1 && vd_model_find(model, word) == VD_NONE;
+    if (several) {
+        char *names = names_words(c, keys), *said = g_strdup_printf("\"%s\" names %u settings.", word, keys->len),
+             *allowed = g_strdup_printf("Give the key of one: %s.", names);
+        report_wrong_words(c, said, allowed);
+        g_free(allowed);
+        g_free(said);
+        g_free(names);
+    }
+    g_ptr_array_free(keys, TRUE);
+    return several;
+}
+
 uint16_t meant_channel(const vd_model *model, const char *word)
 {
     return names_only(model->channel_count, is_channel, model, word);

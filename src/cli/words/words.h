@@ -67,6 +67,8 @@ uint16_t meant_action(const vd_model *model, const char *word);
 uint16_t meant_channel(const vd_model *model, const char *word);
 /* The key of the model with this title; NULL: none, or several. */
 const char *meant_model(const struct cli *c, const char *word);
+/* Whether several settings are shown by this name; then that is reported. */
+bool meant_several(struct cli *c, const vd_model *model, const char *word);
 
 /* ---- choose.c ---- */
 
