@@ -75,6 +75,7 @@ run 0 verdite change unit.light=high "weight.low-limit=20 kg" --port "$port" --a
 took=$(($(date +%s%3N) - began))
 run 0 verdite undo 1 --port "$port" --yes
 holds_now "undone" 3 115200 "$before"
+shift=0 # later, where it came too early before
 declare -A seen=([nothing]=0 [cut]=0 [done]=0)
 for round in $(seq "$CUTS"); do
     words=(unit.light=high "unit.averaging=5 s" "weight.low-limit=20 kg" "weight.high-limit=70 kg")
@@ -86,7 +87,7 @@ for round in $(seq "$CUTS"); do
     rm -f "$VERDITE_STORE"*
     verdite change "${words[@]}" --port "$port" --address 3 --yes >out 2>err </dev/null &
     tool=$!
-    late=$((took * (45 + (round * 61) % 75) / 100))
+    late=$((took * (45 + shift + (round * 61) % 60) / 100))
     sleep "$((late / 1000)).$(printf '%03d' $((late % 1000)))"
     kill -9 "$tool" 2>/dev/null
     wait "$tool" 2>/dev/null
@@ -103,10 +104,10 @@ for round in $(seq "$CUTS"); do
     1) # it was cut off before anything was kept, or not at all
         tells "No interrupted write"
         if [ "$(holds 3 115200)" = "$before" ]; then
-            seen[nothing]=$((seen[nothing] + 1))
+            seen[nothing]=$((seen[nothing] + 1)) shift=$((shift + 5))
             continue
         fi
-        seen[done]=$((seen[done] + 1))
+        seen[done]=$((seen[done] + 1)) shift=$((shift - 5))
         holds_now "$what, cut off in the middle and not known" "$at" "$speed" "$after"
         ;;
     *) fail "$what: exit status $got" ;;
