@@ -77,7 +77,8 @@ run 0 verdite undo 1 --port "$port" --yes
 holds_now "undone" 3 115200 "$before"
 shift=0 # later, where it came too early before
 declare -A seen=([nothing]=0 [cut]=0 [done]=0)
-for round in $(seq "$CUTS"); do
+for round in $(seq $((3 * CUTS))); do
+    if [ "$round" -gt "$CUTS" ] && [ "${seen[cut]}" -gt $((CUTS / 4)) ]; then break; fi # enough of them were in the middle
     words=(unit.light=high "unit.averaging=5 s" "weight.low-limit=20 kg" "weight.high-limit=70 kg")
     after="0002 0032 00C8 02BC 0003 0007" at=3 speed=115200
     if [ $((round % 2)) -eq 0 ]; then # and it moves
