@@ -104,6 +104,7 @@ char *screen_text(FILE *out, const char *text)
 
 static unsigned long rows_put; /* on the terminal */
 static unsigned live_rows;     /* that are drawn anew; the cursor stands at the end of the last one */
+static size_t live_width;      /* of the terminal that they were drawn for */
 static const char *const up_and_clear = "\033[%uA\r\033[J";
 
 static bool is_live(const cli *c)
@@ -131,7 +132,9 @@ static unsigned rows_of(const char *text, size_t width)
 
 static void live_hide(void)
 {
-    if (live_rows > 1) {
+    if (live_rows > 0 && width_of(stderr) != live_width) {
+        fputs("\n", stderr); /* nobody knows how the terminal broke them: what stands above must not be lost */
+    } else if (live_rows > 1) {
         fprintf(stderr, up_and_clear, live_rows - 1);
     } else if (live_rows == 1) {
         fputs("\r\033[K", stderr);
@@ -174,6 +177,7 @@ void progress_show(const cli *c, const char *text)
     live_hide();
     char **lines = g_strsplit(text, "\n", -1);
     size_t most = height_of(stderr) - 1, width = width_of(stderr);
+    live_width = width;
     for (char **line = lines; *line != NULL && text[0] != '\0' && live_rows < most; line++) {
         /* The last column stays free: some terminals go on to the next line as soon as it is used. */
         char *cut = cut_to(*line, width - (shows_all() ? 1 : 3)), *seen = screen_text(stderr, cut);

@@ -1,0 +1,161 @@
+/* SPDX-License-Identifier: MIT
+ * The course: one second as docs/intervals.md has it, then a leap to the next in which something may happen. Between
+ * the two nothing does, but that sums grow evenly. */
+#include "parts.h"
+
+static const vd_item *item_at(const vd_course *course, uint16_t item)
+{
+    return &course->plan->items[item];
+}
+
+static void play(vd_course *course, uint16_t i)
+{
+    const vd_item *item = item_at(course, i);
+    if (vd_item_is_fact(item)) {
+        vd_fact_judge(course, i);
+    } else if (item->kind == VD_ITEM_COUNTER) {
+        vd_counter_play(course, i);
+    } else if (item->kind == VD_ITEM_STORE) {
+        vd_store_play(course, i);
+    } else {
+        vd_event_play(course, i);
+    }
+}
+
+static void play_all(vd_course *course)
+{
+    const vd_course_plan *plan = course->plan;
+    course->again = false;
+    for (uint16_t i = 0; i < plan->item_count; i++) {
+        play(course, i);
+    }
+    course->again = true;
+    for (uint16_t i = 0; i < plan->item_count; i++) {
+        if (vd_item_is_fact(item_at(course, i))) {
+            vd_fact_judge(course, i);
+        }
+    }
+    for (uint16_t i = 0; i < plan->item_count; i++) {
+        if (vd_item_is_fact(item_at(course, i))) {
+            vd_fact_settle(course, i);
+        } else if (item_at(course, i)->kind == VD_ITEM_COUNTER) {
+            vd_counter_settle(course, i);
+        }
+    }
+}
+
+/* What was judged now is what held; whether any of it is another than before. */
+static bool settle_all(vd_course *course)
+{
+    const vd_course_plan *plan = course->plan;
+    bool other = false;
+    for (uint16_t i = 0; i < plan->item_count; i++) {
+        vd_part *part = &course->parts[i];
+        const vd_item *item = item_at(course, i);
+        if (vd_item_is_fact(item)) {
+            other = other || part->now != part->held;
+            part->held = part->now;
+        } else if (item->kind == VD_ITEM_STORE) {
+            vd_stock *stock = &course->stocks[course->place[i]];
+            other = other || stock->content != stock->was;
+            stock->was = stock->content;
+        } else if (part->now && course->time >= plan->uncounted) {
+            part->count++;
+        }
+    }
+    return other;
+}
+
+static int64_t wake_of(const vd_course *course, uint16_t i)
+{
+    const vd_item *item = item_at(course, i);
+    return vd_item_is_fact(item)           ? vd_fact_wake(course, i)
+           : item->kind == VD_ITEM_COUNTER ? vd_counter_wake(course, i)
+           : item->kind == VD_ITEM_STORE   ? VD_NEVER
+                                           : vd_event_wake(course, i);
+}
+
+/* The next second in which something may happen. */
+static int64_t next_time(const vd_course *course, bool other)
+{
+    int64_t next = course->stretch_to;
+    if (other && course->backward) { /* an item sees it only now that it has ended so */
+        return course->time + 1;
+    }
+    for (uint16_t i = 0; i < course->plan->item_count && next > course->time + 1; i++) {
+        int64_t wake = wake_of(course, i);
+        next = wake < next ? wake : next;
+    }
+    return next;
+}
+
+bool vd_course_next(vd_course *course)
+{
+    if (course->next >= course->end || !course->known) {
+        return false;
+    }
+    course->before = course->time;
+    course->time = course->next;
+    course->turns_before =
+        course->started ? vd_spread_in(course, course->stretch->turns, course->time - 1) : 0; /* of what it was in */
+    if (vd_days_enter(course)) {
+        vd_facts_enter(course);
+        vd_counters_enter(course);
+    }
+    play_all(course);
+    course->next = next_time(course, settle_all(course));
+    return course->known;
+}
+
+int64_t vd_course_time(const vd_course *course)
+{
+    return course->time;
+}
+
+bool vd_course_happened(const vd_course *course, uint16_t item)
+{
+    return course->parts[item].now;
+}
+
+bool vd_course_holds(const vd_course *course, uint16_t item)
+{
+    return course->parts[item].held;
+}
+
+uint16_t vd_course_rules(const vd_course *course, uint16_t item)
+{
+    return course->counts[course->place[item]].ruled;
+}
+
+uint32_t vd_course_content(const vd_course *course, uint16_t item)
+{
+    return course->stocks[course->place[item]].content;
+}
+
+bool vd_course_is_known(const vd_course *course)
+{
+    return course->known;
+}
+
+vd_item_sum vd_course_sum(const vd_course *course, uint16_t i)
+{
+    const vd_item *item = item_at(course, i);
+    const vd_part *part = &course->parts[i];
+    vd_item_sum tally = {.age = 0, .full_at = -1};
+    int64_t counts_from = course->plan->uncounted, to = course->next < course->end ? course->next : course->end;
+    if (vd_item_is_fact(item)) {
+        int64_t from = part->holds_at > counts_from ? part->holds_at : counts_from;
+        tally.held = part->count + (part->held && to > from ? (uint64_t)(to - from) : 0);
+    } else if (item->kind == VD_ITEM_STORE) {
+        const vd_stock *stock = &course->stocks[course->place[i]];
+        tally.taken = stock->taken;
+        tally.packets = stock->packets;
+        tally.lost = stock->lost;
+        tally.most = stock->most;
+        tally.full_at = stock->full_at;
+        tally.age = vd_stock_age(stock, to - 1);
+    } else {
+        tally.happened = part->count;
+    }
+    return tally;
+}

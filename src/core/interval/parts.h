@@ -1,0 +1,132 @@
+/* SPDX-License-Identifier: MIT
+ * Intervals being played: what course.c goes through second by second, and what each file does of it. */
+#ifndef VD_CORE_INTERVAL_H
+#define VD_CORE_INTERVAL_H
+
+#include "../text/storage.h"
+#include "../value/exact.h"
+#include "verdite/course.h"
+
+#define VD_NEVER INT64_MAX /* a second that does not come */
+#define VD_STORE_RUNS 512u /* patterns in which what a store holds came in, at most so many at once */
+
+/* What an item is like. `now` is of the second that is played, `held` of the one before. */
+typedef struct vd_part {
+    int64_t since;    /* lasted: when its fact began; within: when that ended, or the event happened */
+    int64_t span;     /* lasted, within: seconds; by-clock: N; clock: its begin */
+    int64_t other;    /* by-clock: the first time of a day; clock: its end */
+    int64_t holds_at; /* since when the fact has held, for its tally */
+    int64_t next_since;
+    uint64_t count; /* how often it happened, or how many seconds it held, in the time that counts */
+    uint32_t queue; /* events that wait for their turn, or for an open gate */
+    bool now, held;
+    bool saw, next_saw;   /* lasted, within, begins, ends: what it is about was true in the second before */
+    bool ever, next_ever; /* within: `since` was set */
+    bool input;           /* what the stretch gives */
+    bool none;            /* its amount is none */
+    bool unknown;         /* its amount is not known */
+} vd_part;
+
+/* A counter's count. Sums and values are whole numbers of 1/scale. */
+typedef struct vd_count {
+    int64_t sum, kept_value, draw;
+    int64_t scale;             /* parts of a second, a millimetre, a degree or an event */
+    int64_t rate, before;      /* what a second of this stretch adds, and one of that of the second before */
+    int64_t turn, turn_before; /* what a turn adds, likewise */
+    int64_t *values;           /* of its cases, then of its series */
+    uint8_t *states;           /* vd_amount_state of each */
+    uint32_t place;            /* expiries since the last restart or zeroing */
+    uint16_t ruled;            /* the case that held in the second before, VD_NONE: off */
+    bool due;                  /* a first expiry */
+    bool open;                 /* the gate was, in the second before */
+    bool kept;                 /* the count of an earlier case goes on, with kept_value */
+} vd_count;
+
+/* Some that came into a store one behind the other, as far apart. */
+typedef struct vd_batch {
+    int64_t first;
+    uint32_t step, count;
+} vd_batch;
+
+/* What a store holds. */
+typedef struct vd_stock {
+    vd_batch *batches; /* a ring, the oldest at `from` */
+    uint64_t taken, packets, lost, most;
+    int64_t age, full_at;
+    uint32_t capacity, out, packet; /* out: at most so many at once */
+    uint32_t content, was;          /* now, and in the second before */
+    uint16_t from, batch_count, room;
+    bool lost_track; /* of when they came in */
+} vd_stock;
+
+struct vd_course {
+    const vd_course_plan *plan;
+    vd_part *parts;
+    vd_count *counts; /* of the counters, in their order */
+    vd_stock *stocks; /* of the stores, in their order */
+    uint16_t *place;  /* of each item: which count, or stock, is its own */
+    const vd_stretch *stretch;
+    int64_t time, before,
+        next; /* the second that is played, the one played before it, and the one that is played next */
+    int64_t end;
+    int64_t stretch_from, stretch_to;
+    int64_t clock;                        /* the unit's time of day in seconds */
+    uint32_t turns_before;                /* in the second before */
+    uint16_t day, stretch_index;          /* stretch_index beyond the day's: the rest of it */
+    uint8_t weekday;                      /* 0: Monday */
+    bool started, again, known, backward; /* again: facts are judged again; backward: an item sees one below */
+};
+
+VD_FITS(vd_course);
+
+/* ---- days.c ---- */
+
+/* Goes on to the stretch of this second. True: it is another one. */
+bool vd_days_enter(vd_course *course);
+/* How many of so many that are spread over the stretch are in a second of it. */
+uint32_t vd_spread_in(const vd_course *course, uint32_t times, int64_t time);
+/* The next second that has one; VD_NEVER: the stretch has no more. */
+int64_t vd_spread_behind(const vd_course *course, uint32_t times);
+/* Seconds from now until the unit's clock says so the next time, above 0. */
+int64_t vd_clock_until(const vd_course *course, int64_t clock);
+
+/* ---- begin.c ---- */
+
+/* An amount by its formula, and as whole seconds, or items, rounded up or down. */
+vd_amount vd_amount_of(const vd_course_plan *plan, vd_ref formula);
+
+/* ---- facts.c ---- */
+
+/* Whether a fact is true, or an event happened, as an item sees it. */
+bool vd_sees(const vd_course *course, uint16_t from, uint16_t of);
+/* Whether the gate of an event is open, as it sees it. */
+bool vd_gate_is_open(const vd_course *course, uint16_t item);
+/* What the stretch gives: facts and comparisons that hold for all of it. */
+void vd_facts_enter(vd_course *course);
+void vd_fact_judge(vd_course *course, uint16_t item);
+/* What was judged last holds from now on. */
+void vd_fact_settle(vd_course *course, uint16_t item);
+/* The next second in which it may be another by itself. */
+int64_t vd_fact_wake(const vd_course *course, uint16_t item);
+
+/* ---- counters.c ---- */
+
+void vd_counters_enter(vd_course *course);
+void vd_counter_play(vd_course *course, uint16_t item);
+/* After all items: gates and cases as facts hold from now on, and what is zeroed. */
+void vd_counter_settle(vd_course *course, uint16_t item);
+int64_t vd_counter_wake(const vd_course *course, uint16_t item);
+
+/* ---- events.c ---- */
+
+/* The same of all other events. */
+void vd_event_play(vd_course *course, uint16_t item);
+int64_t vd_event_wake(const vd_course *course, uint16_t item);
+
+/* ---- stores.c ---- */
+
+void vd_store_play(vd_course *course, uint16_t item);
+/* The longest that any waits that is still in it. */
+int64_t vd_stock_age(const vd_stock *stock, int64_t now);
+
+#endif
