@@ -401,6 +401,16 @@ static void compare_sums(const vd_course *course, const ref_plan *plan, const re
         vd_item_sum got = vd_course_sum(course, (uint16_t)i);
         const ref_sum *sum = &wanted->sums[i];
         bool same = (long)got.happened == sum->happened && (long)got.held == sum->held;
+        for (int k = 0; k < plan->items[i].case_count; k++) {
+            vd_case_sum one = vd_course_case(course, (uint16_t)i, (uint16_t)k);
+            if ((long)one.held != sum->ruled[k] || (long)one.expired != sum->expired[k] ||
+                (long)one.longest != sum->longest[k]) {
+                fail_msg(
+                    "seed %llu, item %d, case %d: ruled %llu s, not %ld; expired %llu, not %ld; longest %llu, not %ld",
+                    (unsigned long long)at, i, k, (unsigned long long)one.held, sum->ruled[k],
+                    (unsigned long long)one.expired, sum->expired[k], (unsigned long long)one.longest, sum->longest[k]);
+            }
+        }
         if (plan->items[i].kind == REF_STORE) {
             same = (long)got.taken == sum->taken && (long)got.packets == sum->packets && (long)got.lost == sum->lost &&
                    (long)got.most == sum->most && got.age == sum->age && got.full_at == sum->full_at;

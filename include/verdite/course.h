@@ -6,41 +6,11 @@
 #ifndef VERDITE_COURSE_H
 #define VERDITE_COURSE_H
 
-#include "verdite/compiled.h"
+#include "verdite/day.h"
 #include "verdite/fault.h"
-#include "verdite/interval.h"
+#include "verdite/set.h"
 
 VD_C_BEGIN
-
-#define VD_DAY_SECONDS 86400
-
-/* What is known of an amount. */
-typedef enum vd_amount_state { VD_AMOUNT_NONE, VD_AMOUNT_KNOWN, VD_AMOUNT_NOT_KNOWN } vd_amount_state;
-
-/* What a formula of an item gives: seconds, millimetres, degrees, a number; a truth is 0 or 1. */
-typedef struct vd_amount {
-    vd_ratio ratio;
-    uint8_t state; /* vd_amount_state */
-} vd_amount;
-
-/* Some seconds of a day in which nothing changes from outside. */
-typedef struct vd_stretch {
-    const bool *given;          /* the given facts, by input */
-    const vd_ratio *quantities; /* by input */
-    const uint32_t *happens;    /* how often each given event happens, by input; NULL: none does */
-    vd_ratio speed;             /* mm/s, not below 0; {0, 1}: it stands */
-    vd_ratio angle;             /* degrees of each turn */
-    uint32_t turns;             /* how many, spread over it */
-    uint32_t lasts;             /* seconds, above 0 */
-} vd_stretch;
-
-/* A day: its stretches last 24 h together at most; in what is left it is as in its resting stretch. */
-typedef struct vd_day {
-    const char *label;
-    const vd_stretch *stretches;
-    uint16_t stretch_count; /* at least 1 */
-    uint16_t rest;          /* index of the resting stretch */
-} vd_day;
 
 /* What is played. It must outlive the course. */
 typedef struct vd_course_plan {
@@ -67,9 +37,19 @@ typedef struct vd_item_sum {
     int64_t full_at;   /* the first second in which one was lost; -1: none was */
 } vd_item_sum;
 
+/* What came of a case of a counter. */
+typedef struct vd_case_sum {
+    uint64_t held;    /* seconds in which it ruled, in the time that counts */
+    uint64_t expired; /* how often it expired under it, likewise */
+    uint64_t longest; /* the longest that it ruled without a break, seconds, from the very first second on */
+} vd_case_sum;
+
 /* Items being played. */
 typedef struct vd_course vd_course;
 VD_STORAGE(vd_course, 160, 208)
+
+/* What the formulas of a model's intervals give with the values of a set, `formula_count` of them. */
+void vd_intervals_amounts(const vd_set *set, vd_amount *amounts);
 
 /* Bytes that playing a plan needs; they grow with items and cases, never with days. */
 size_t vd_course_size(const vd_course_plan *plan);
@@ -92,6 +72,9 @@ uint32_t vd_course_content(const vd_course *course, uint16_t item);
 bool vd_course_is_known(const vd_course *course);
 /* What came of an item so far; whole once the end was reached. */
 vd_item_sum vd_course_sum(const vd_course *course, uint16_t item);
+
+/* The same of the k-th case of a counter. */
+vd_case_sum vd_course_case(const vd_course *course, uint16_t item, uint16_t k);
 
 VD_C_END
 

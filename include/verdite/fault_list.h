@@ -89,6 +89,7 @@
     X(NO_GNUPLOT, FILE, "", PLAIN, "No chart was drawn: the program gnuplot is missing.",                              \
       "Install gnuplot-nox, then try again.")                                                                          \
     X(NOT_DRAWN, FILE, "", SAID, "No chart was drawn: {said}.", "")                                                    \
+    X(NO_SUCH_ITEM, FILE, "", WORDS, "Unknown item \"{said}\".", "{allowed}")                                          \
     X(NO_SUCH_CHANNEL, USAGE, "", WORDS, "Unknown channel \"{said}\".", "{allowed}")                                   \
     X(NO_SUCH_COLUMN, USAGE, "", WORDS, "The log has no column \"{said}\".", "{allowed}")                              \
     X(FILE_TOO_LARGE, FILE, "", NUMBER, "The file is larger than {1} KB. Nothing of it was used.",                     \

@@ -177,8 +177,9 @@ typedef struct vd_reply {
     uint8_t tries;       /* how often a repeatable request is sent at most */
 } vd_reply;
 
-typedef struct vd_language vd_language; /* language.h */
-typedef struct vd_book vd_book;         /* compiled expressions and sorted indexes of a model */
+typedef struct vd_language vd_language;   /* language.h */
+typedef struct vd_intervals vd_intervals; /* day.h */
+typedef struct vd_book vd_book;           /* compiled expressions and sorted indexes of a model */
 
 /* One kind of unit. Constant once prepared; owned by whoever made it, and must outlive everything that was given it. */
 struct vd_model {
@@ -198,10 +199,11 @@ struct vd_model {
     const vd_errand *errands;       /* what must be brought */
     const vd_hole *holes;           /* registers that it does not answer for */
     const vd_channel *channels;     /* what may be watched */
-    const vd_formula *formulas;     /* of channels, conditions and alarms */
+    const vd_formula *formulas;     /* of channels, conditions and alarms, then of intervals */
     const vd_test *tests;           /* comparisons of conditions and alarms */
     const vd_condition *conditions; /* of alarms */
     const vd_alarm *alarms;         /* what it watches for */
+    const vd_intervals *intervals;  /* when it measures, reports and listens; NULL: nothing is said of it */
     const vd_language *language;    /* in which its units talk; a unit's own firmware may leave it NULL */
     const vd_book *book;    /* from vd_model_prepare(); without it expressions are not known, and finding is slow */
     vd_serial line;         /* the usual line settings, from the factory */

@@ -12,6 +12,7 @@
 #include "verdite/causes.h"
 #include "verdite/compiled.h"
 #include "verdite/course.h"
+#include "verdite/day.h"
 #include "verdite/engine.h"
 #include "verdite/fault.h"
 #include "verdite/fault_list.h"

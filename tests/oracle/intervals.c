@@ -22,7 +22,9 @@ typedef struct state {
     bool value, held;  /* of a fact: as judged, and in the second before */
     bool saw, ever;    /* of the x that it is about: in the second before; within: it ended once */
     long began, ended; /* of that x */
-    bool seen_first;   /* begins, ends: what it saw in the second before */
+    long lasting;      /* a counter: for how long its case has ruled */
+    int lasting_case;
+    bool seen_first; /* begins, ends: what it saw in the second before */
     count c;
     long queue;                   /* in-turn: how many wait; late: 1 */
     long *in, content, was, room; /* store: when each came in; how many there were in the second before */
@@ -282,7 +284,7 @@ static void count_on(world *w, int i)
     bool open = item->gate < 0 || sees(w, i, item->gate),
          goes_on = item->closed == REF_LOST || item->closed == REF_LATE;
     int rules = ruling(w, i);
-    bool done = false;
+    bool done = false, early = false;
     if (w->t == 0) {
         c->due = item->at_once;
         c->ruled = rules;
@@ -303,7 +305,7 @@ static void count_on(world *w, int i)
         c->sum += REF_PARTS;
     }
     if (!item->new_edge && w->t > 0 && c->open && reached(item, c, c->ruled)) {
-        done = true;
+        done = early = true;
         expired(item, c, c->ruled);
     }
     change(item, c, c->ruled, rules);
@@ -327,6 +329,8 @@ static void count_on(world *w, int i)
             expired(item, c, rules);
         }
     }
+    int by = early ? c->ruled : rules;
+    w->out->sums[i].expired[by >= 0 ? by : 0] += done && by >= 0 && w->t >= w->plan->uncounted;
     c->ruled = rules;
     c->open = open;
     w->s[i].happened = done;
@@ -469,7 +473,16 @@ static void judge_again(world *w)
         s->saw = next.saw;
     }
     for (int k = 0; k < w->counter_count; k++) {
-        count_settled(w, w->counters[k]);
+        int i = w->counters[k], rules = 0;
+        ref_sum *sum = &w->out->sums[i];
+        count_settled(w, i);
+        rules = w->s[i].c.ruled;
+        w->s[i].lasting = rules == w->s[i].lasting_case ? w->s[i].lasting + 1 : 1;
+        w->s[i].lasting_case = rules;
+        if (rules != OFF) {
+            sum->ruled[rules] += w->t >= w->plan->uncounted;
+            sum->longest[rules] = w->s[i].lasting > sum->longest[rules] ? w->s[i].lasting : sum->longest[rules];
+        }
     }
 }
 

@@ -92,6 +92,7 @@ typedef struct ref_mark {
 
 typedef struct ref_sum {
     long happened, held;                           /* counted: events, seconds in which a fact held */
+    long ruled[3], expired[3], longest[3];         /* of its cases; the last from the first second on */
     long taken, packets, lost, most, age, full_at; /* of a store; -1: never full */
 } ref_sum;
 

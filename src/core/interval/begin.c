@@ -23,7 +23,7 @@ static int64_t rounded_down(vd_ratio ratio)
 /* ---- Memory ---- */
 
 typedef struct numbers {
-    size_t items, counters, stores, values, batches;
+    size_t items, counters, cases, stores, values, batches;
 } numbers;
 
 static uint32_t whole_of(const vd_course_plan *plan, vd_ref formula, uint32_t otherwise)
@@ -46,6 +46,7 @@ static numbers numbers_of(const vd_course_plan *plan)
         const vd_item *item = &plan->items[i];
         if (item->kind == VD_ITEM_COUNTER) {
             n.counters++;
+            n.cases += item->counter->case_count;
             n.values += (size_t)item->counter->case_count + item->counter->series_count;
         } else if (item->kind == VD_ITEM_STORE) {
             n.stores++;
@@ -60,7 +61,8 @@ size_t vd_course_size(const vd_course_plan *plan)
     numbers n = numbers_of(plan);
     return VD_ALIGNED(n.items * sizeof(vd_part)) + VD_ALIGNED(n.counters * sizeof(vd_count)) +
            VD_ALIGNED(n.stores * sizeof(vd_stock)) + VD_ALIGNED(n.batches * sizeof(vd_batch)) +
-           VD_ALIGNED(n.values * sizeof(int64_t)) + VD_ALIGNED(n.items * sizeof(uint16_t)) + VD_ALIGNED(n.values);
+           VD_ALIGNED(n.values * sizeof(int64_t)) + VD_ALIGNED(n.cases * sizeof(vd_case_run)) +
+           VD_ALIGNED(n.items * sizeof(uint16_t)) + VD_ALIGNED(n.values);
 }
 
 static void *piece(uint8_t **at, size_t size)
@@ -134,7 +136,7 @@ static void count_start(const vd_course_plan *plan, const vd_item *item, vd_coun
     vd_amount draw = vd_amount_of(plan, plan->draws_most ? item->most : item->least);
     bool fine = true;
     count->scale = 1;
-    count->ruled = VD_NONE;
+    count->ruled = count->rules = VD_NONE;
     count->due = counter->at_once;
     for (unsigned k = 0; k < values; k++) {
         vd_amount value = value_at(plan, counter, k);
@@ -220,6 +222,7 @@ vd_status vd_course_start(vd_course *course, const vd_course_plan *plan, void *m
     course->stocks = piece(&at, n.stores * sizeof(vd_stock));
     vd_batch *batches = piece(&at, n.batches * sizeof(vd_batch));
     int64_t *values = piece(&at, n.values * sizeof(int64_t));
+    vd_case_run *runs = piece(&at, n.cases * sizeof(vd_case_run));
     course->place = piece(&at, n.items * sizeof(uint16_t));
     uint8_t *states = piece(&at, n.values);
     uint16_t counters = 0, stores = 0;
@@ -232,6 +235,8 @@ vd_status vd_course_start(vd_course *course, const vd_course_plan *plan, void *m
             course->place[i] = counters++;
             count->values = values;
             count->states = states;
+            count->runs = runs;
+            runs += item->counter->case_count;
             values += (size_t)item->counter->case_count + item->counter->series_count;
             states += (size_t)item->counter->case_count + item->counter->series_count;
             count_start(plan, item, count, &course->parts[i]);

@@ -194,7 +194,8 @@ void vd_counter_play(vd_course *course, uint16_t i)
         count->ruled = rules;
     }
     course->known = course->known && !course->parts[i].unknown;
-    look_at_series(course, counter, count, count->ruled);
+    uint16_t before = count->ruled;
+    look_at_series(course, counter, count, before);
     add(course, i, count, open, rules);
     if (!counter->new_edge && course->time > 0 && count->open && reached(counter, count, count->ruled)) {
         done = true;
@@ -204,8 +205,37 @@ void vd_counter_play(vd_course *course, uint16_t i)
     if (!open && item->closed == VD_CLOSED_RESTARTS) {
         begin_again(counter, count);
     }
+    uint16_t by = done ? before : rules;
     course->parts[i].now = expires(item, count, open, done);
     count->open = open;
+    if (course->parts[i].now && by != VD_NONE && course->time >= course->plan->uncounted) {
+        count->runs[by].expired++;
+    }
+}
+
+vd_case_run vd_counter_case(const vd_course *course, uint16_t i, uint16_t k, int64_t to)
+{
+    const vd_count *count = count_of(course, i);
+    int64_t counts_from = course->plan->uncounted, from = count->ruled_at > counts_from ? count->ruled_at : counts_from;
+    vd_case_run run = count->runs[k];
+    if (count->rules == k) {
+        run.held += to > from ? (uint64_t)(to - from) : 0;
+        run.longest = to - count->ruled_at > run.longest ? to - count->ruled_at : run.longest;
+    }
+    return run;
+}
+
+/* Another case rules from now on. */
+static void note_ruling(vd_course *course, uint16_t i, vd_count *count)
+{
+    if (count->rules == count->ruled) {
+        return;
+    }
+    if (count->rules != VD_NONE) {
+        count->runs[count->rules] = vd_counter_case(course, i, count->rules, course->time);
+    }
+    count->rules = count->ruled;
+    count->ruled_at = course->time;
 }
 
 void vd_counter_settle(vd_course *course, uint16_t i)
@@ -224,6 +254,7 @@ void vd_counter_settle(vd_course *course, uint16_t i)
             count->kept = false;
         }
     }
+    note_ruling(course, i, count);
     count->before = count->rate;
     count->turn_before = count->turn;
 }

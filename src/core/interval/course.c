@@ -137,12 +137,24 @@ bool vd_course_is_known(const vd_course *course)
     return course->known;
 }
 
+/* What was played, and what follows evenly. */
+static int64_t played_to(const vd_course *course)
+{
+    return course->next < course->end ? course->next : course->end;
+}
+
+vd_case_sum vd_course_case(const vd_course *course, uint16_t item, uint16_t k)
+{
+    vd_case_run run = vd_counter_case(course, item, k, played_to(course));
+    return (vd_case_sum){run.held, run.expired, (uint64_t)run.longest};
+}
+
 vd_item_sum vd_course_sum(const vd_course *course, uint16_t i)
 {
     const vd_item *item = item_at(course, i);
     const vd_part *part = &course->parts[i];
     vd_item_sum tally = {.age = 0, .full_at = -1};
-    int64_t counts_from = course->plan->uncounted, to = course->next < course->end ? course->next : course->end;
+    int64_t counts_from = course->plan->uncounted, to = played_to(course);
     if (vd_item_is_fact(item)) {
         int64_t from = part->holds_at > counts_from ? part->holds_at : counts_from;
         tally.held = part->count + (part->held && to > from ? (uint64_t)(to - from) : 0);

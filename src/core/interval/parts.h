@@ -27,6 +27,12 @@ typedef struct vd_part {
     bool unknown;         /* its amount is not known */
 } vd_part;
 
+/* How a case of a counter fared. */
+typedef struct vd_case_run {
+    uint64_t held, expired; /* in the time that counts */
+    int64_t longest;
+} vd_case_run;
+
 /* A counter's count. Sums and values are whole numbers of 1/scale. */
 typedef struct vd_count {
     int64_t sum, kept_value, draw;
@@ -35,8 +41,11 @@ typedef struct vd_count {
     int64_t turn, turn_before; /* what a turn adds, likewise */
     int64_t *values;           /* of its cases, then of its series */
     uint8_t *states;           /* vd_amount_state of each */
+    vd_case_run *runs;         /* of its cases */
+    int64_t ruled_at;          /* since when the case has ruled that rules */
     uint32_t place;            /* expiries since the last restart or zeroing */
     uint16_t ruled;            /* the case that held in the second before, VD_NONE: off */
+    uint16_t rules;            /* the case that has ruled since then */
     bool due;                  /* a first expiry */
     bool open;                 /* the gate was, in the second before */
     bool kept;                 /* the count of an earlier case goes on, with kept_value */
@@ -115,6 +124,8 @@ void vd_counters_enter(vd_course *course);
 void vd_counter_play(vd_course *course, uint16_t item);
 /* After all items: gates and cases as facts hold from now on, and what is zeroed. */
 void vd_counter_settle(vd_course *course, uint16_t item);
+/* How a case fared up to a second. */
+vd_case_run vd_counter_case(const vd_course *course, uint16_t item, uint16_t k, int64_t to);
 int64_t vd_counter_wake(const vd_course *course, uint16_t item);
 
 /* ---- events.c ---- */

@@ -25,6 +25,8 @@ bool vd_judge_can_be_set(const vd_model *model, uint16_t setting);
 void vd_check_settings(const vd_model *model, const vd_desk *desk, vd_judge *judge);
 /* Judges channels, conditions and alarms, whose formulas are in order. */
 void vd_check_alarms(const vd_model *model, vd_judge *judge);
+/* Judges intervals, whose formulas are in order. */
+void vd_check_intervals(const vd_model *model, vd_judge *judge);
 /* Judges identity, storing, blocks and the rest. */
 void vd_check_whole(const vd_model *model, vd_judge *judge);
 /* Judges defaults in every kind of unit, of a model that is compiled; `room` is of vd_set_size(). */

@@ -331,6 +331,7 @@ vd_status vd_model_prepare(vd_model *model, const vd_desk *desk, void *memory, s
     vd_check_whole(model, &judge);
     if (judge.status == VD_OK) {
         vd_check_alarms(model, &judge);
+        vd_check_intervals(model, &judge);
     }
     if (judge.status == VD_OK) { /* what follows relies on what was judged before */
         judge_circles(model, room, &judge);

@@ -253,7 +253,7 @@ bool model_take_alarms(vd_model_file *file, const yaml_node_t *root)
         fine = yaml_note(&file->yaml, yaml_member(&file->yaml, root, "alarms"),
                          vd_fault_of_WRONG_SHAPE("alarms", "at most 255 conditions in all"));
     }
-    if (fine) { /* else what is wrong has been said, and the rest follows from it */
+    if (fine) {
         vd_model *model = &file->model;
         model->tests = settled(file, file->tests);
         model->conditions = settled(file, file->conditions);
@@ -261,8 +261,12 @@ bool model_take_alarms(vd_model_file *file, const yaml_node_t *root)
         model->test_count = (uint16_t)file->tests->len;
         model->condition_count = (uint8_t)file->conditions->len;
         model->alarm_count = (uint8_t)file->alarms->len;
-        model->formulas = settled(file, file->formulas);
-        model->formula_count = (uint16_t)file->formulas->len;
     }
     return fine;
+}
+
+void model_settle_formulas(vd_model_file *file)
+{
+    file->model.formulas = settled(file, file->formulas);
+    file->model.formula_count = (uint16_t)file->formulas->len;
 }

@@ -66,13 +66,13 @@ static bool follows(const vd_model_file *file, const vd_fault *fault, const char
 }
 
 static const char *const places[] = {
-    [VD_IN_WHOLE] = NULL,        [VD_IN_RANGE] = "range",       [VD_IN_LENGTH] = "length",
-    [VD_IN_PLACE] = "at",        [VD_IN_DEFAULT] = "default",   [VD_IN_EDITIONS] = "editions",
-    [VD_IN_LINE] = "line",       [VD_IN_IDENTIFY] = "identify", [VD_IN_SPEECH] = "speaks",
-    [VD_IN_STORE] = "store",     [VD_IN_RESTART] = "restart",   [VD_IN_LOGIN] = "login",
-    [VD_IN_ACTIONS] = "actions", [VD_IN_ABILITIES] = "can",     [VD_IN_SLOTS] = "slots",
-    [VD_IN_SETS] = "sets",       [VD_IN_CHANNELS] = "channels", [VD_IN_CONDITIONS] = NULL,
-    [VD_IN_ALARMS] = "alarms"};
+    [VD_IN_WHOLE] = NULL,        [VD_IN_RANGE] = "range",        [VD_IN_LENGTH] = "length",
+    [VD_IN_PLACE] = "at",        [VD_IN_DEFAULT] = "default",    [VD_IN_EDITIONS] = "editions",
+    [VD_IN_LINE] = "line",       [VD_IN_IDENTIFY] = "identify",  [VD_IN_SPEECH] = "speaks",
+    [VD_IN_STORE] = "store",     [VD_IN_RESTART] = "restart",    [VD_IN_LOGIN] = "login",
+    [VD_IN_ACTIONS] = "actions", [VD_IN_ABILITIES] = "can",      [VD_IN_SLOTS] = "slots",
+    [VD_IN_SETS] = "sets",       [VD_IN_CHANNELS] = "channels",  [VD_IN_CONDITIONS] = NULL,
+    [VD_IN_ALARMS] = "alarms",   [VD_IN_INTERVALS] = "intervals"};
 
 /* The part of a rule that is meant, as far as it stands there; else the whole. */
 static const yaml_node_t *part_of_rule(vd_model_file *file, const vd_fault *fault, uint16_t rule)
@@ -98,6 +98,9 @@ static const yaml_node_t *part_of_whole(vd_model_file *file, const vd_fault *fau
     int32_t where = fault->number[0], index = fault->number[1];
     if (where == VD_IN_CONDITIONS) {
         return part_of_alarm(file, g_ptr_array_index(file->condition_nodes, index), fault->number[2]);
+    }
+    if (where == VD_IN_INTERVALS && (guint)index < file->interval_nodes->len) {
+        return g_ptr_array_index(file->interval_nodes, index);
     }
     const yaml_node_t *node = yaml_member(&file->yaml, yaml_root(&file->yaml), places[where]);
     bool one = (where == VD_IN_CHANNELS || where == VD_IN_ALARMS) &&
@@ -127,7 +130,8 @@ static void complain(void *about, const vd_fault *fault, uint16_t rule)
     vd_model_file *file = about;
     bool formula = rule != VD_NONE && fault->status == VD_EXPRESSION_WRONG && fault->number[1] == VD_IN_FORMULA;
     bool whole = rule == VD_NONE && fault->setting == NULL && fault->number[0] != VD_IN_CONDITIONS &&
-                 fault->number[0] != VD_IN_CHANNELS && fault->number[0] != VD_IN_ALARMS;
+                 fault->number[0] != VD_IN_CHANNELS && fault->number[0] != VD_IN_ALARMS &&
+                 fault->number[0] != VD_IN_INTERVALS;
     if (follows(file, fault, formula ? file->model.formulas[rule].text : NULL,
                 rule != VD_NONE && !formula ? &file->model.rules[rule] : NULL) ||
         (whole && file->yaml.findings->list->len > 0)) {

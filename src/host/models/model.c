@@ -54,8 +54,13 @@ static bool take_all(vd_model_file *file)
     fine = model_take_slots(file, root) && fine;
     fine = model_take_about(file, root) && fine;
     fine = model_take_rules(file, root) && fine;
-    fine = model_take_alarms(file, root) && fine;
-    return model_prepare(file) && fine;
+    if (model_take_alarms(file, root)) { /* else what is wrong has been said, and the rest follows from it */
+        fine = model_take_intervals(file, root) && fine;
+        model_settle_formulas(file);
+    } else {
+        fine = false;
+    }
+    return model_prepare(file) && fine && model_settle_days(file);
 }
 
 bool vd_is_model_file(const char *path)
@@ -89,6 +94,8 @@ vd_model_file *vd_model_file_load(const char *path, vd_findings *findings)
     file->alarms = g_array_new(FALSE, TRUE, sizeof(vd_alarm));
     file->formula_nodes = g_ptr_array_new();
     file->condition_nodes = g_ptr_array_new();
+    file->interval_nodes = g_ptr_array_new();
+    file->day_numbers = model_day_numbers();
     bool fine = yaml_file_load(&file->yaml, path, MODEL_MOST, findings) && take_all(file);
     yaml_file_free(&file->yaml);
     g_hash_table_destroy(file->keys);
@@ -100,6 +107,8 @@ vd_model_file *vd_model_file_load(const char *path, vd_findings *findings)
     g_array_free(file->alarms, TRUE);
     g_ptr_array_free(file->formula_nodes, TRUE);
     g_ptr_array_free(file->condition_nodes, TRUE);
+    g_ptr_array_free(file->interval_nodes, TRUE);
+    g_array_free(file->day_numbers, TRUE);
     g_array_free(file->sources, TRUE);
     g_ptr_array_free(file->rule_nodes, TRUE);
     g_ptr_array_free(file->broken, TRUE);

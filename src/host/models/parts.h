@@ -30,6 +30,8 @@ struct vd_model_file {
     GArray *formulas;      /* of vd_formula, vd_test, vd_condition, vd_alarm, while they are collected */
     GArray *tests, *conditions, *alarms;
     GPtrArray *formula_nodes, *condition_nodes; /* where each stands, while the file is loaded */
+    GPtrArray *interval_nodes;                  /* likewise of each item */
+    GArray *day_numbers;                        /* what of days is worked out behind preparing, likewise */
     GHashTable *choice_lists;                   /* named lists of choices, likewise */
 };
 
@@ -97,6 +99,13 @@ uint8_t model_usual_words(const vd_setting *setting);
 /* channels.c: what a unit may watch. alarms.c: what it watches for. */
 bool model_take_channels(vd_model_file *file, const yaml_node_t *root);
 bool model_take_alarms(vd_model_file *file, const yaml_node_t *root);
+/* All formulas that were collected become the model's. */
+void model_settle_formulas(vd_model_file *file);
+/* intervals.c: when it measures, reports and listens; then all formulas are there. days.c: the usual days, worked out
+ * once the model is prepared. */
+bool model_take_intervals(vd_model_file *file, const yaml_node_t *root);
+GArray *model_day_numbers(void);
+bool model_settle_days(vd_model_file *file);
 /* An expression under a key, VD_NONE where it is not there. */
 bool model_take_formula(vd_model_file *file, const yaml_node_t *map, const char *key, uint16_t block, vd_gives gives,
                         vd_ref *formula);

@@ -3,7 +3,7 @@
  * included once with VDM_..._TABLES defined. Equal input gives equal bytes. */
 #include "tables.h"
 
-#include "verdite/compiled.h"
+#include "verdite/day.h"
 
 #include <string.h>
 
@@ -314,6 +314,7 @@ static void add_own(writer *w, GString *row, table_own own, const void *object, 
         }
         return;
     case OWN_LANGUAGE: g_string_append_printf(row, "%s_LANGUAGE", w->capital); return;
+    case OWN_NOTHING: g_string_append_c(row, '0'); return;
     case OWN_BOOK: add_book(w, row); return;
     }
 }
@@ -398,8 +399,13 @@ static void add_row(writer *w, GString *row, const table_shape *shape, const voi
 
 /* ---- The file ---- */
 
-char *vd_model_tables(const vd_model *model, bool with_words)
+char *vd_model_tables(const vd_model *from, bool with_words)
 {
+    /* Neither a visit nor a unit asks about intervals: these stay where they are, their formulas behind all others. */
+    vd_model without = *from;
+    const vd_model *model = &without;
+    without.formula_count = from->intervals != NULL ? from->intervals->formula : from->formula_count;
+    without.intervals = NULL;
     char *plain = g_strdelimit(g_strdup(model->key), ".-", '_');
     writer w = {.model = model, .out = g_string_new(""), .words = with_words};
     w.lists = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, g_free);

@@ -30,7 +30,7 @@ typedef enum table_kind {
 typedef enum table_part { PART_ALL, PART_WORDS, PART_ALARMS } table_part;
 
 /* What stands for a pointer that no table holds. */
-typedef enum table_own { OWN_TYPE, OWN_STATE, OWN_SETTING_WORDS, OWN_LANGUAGE, OWN_BOOK } table_own;
+typedef enum table_own { OWN_TYPE, OWN_STATE, OWN_SETTING_WORDS, OWN_LANGUAGE, OWN_NOTHING, OWN_BOOK } table_own;
 
 typedef struct table_shape table_shape;
 typedef struct table_field {

@@ -1,0 +1,58 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Day: what happens to a unit from outside, second by second, and what a model says of its intervals. docs/intervals.md
+ * says what each part means.
+ */
+#ifndef VERDITE_DAY_H
+#define VERDITE_DAY_H
+
+#include "verdite/compiled.h"
+#include "verdite/interval.h"
+
+VD_C_BEGIN
+
+#define VD_DAY_SECONDS 86400
+
+/* What is known of an amount. */
+typedef enum vd_amount_state { VD_AMOUNT_NONE, VD_AMOUNT_KNOWN, VD_AMOUNT_NOT_KNOWN } vd_amount_state;
+
+/* What a formula of an item gives: seconds, millimetres, degrees, a number; a truth is 0 or 1. */
+typedef struct vd_amount {
+    vd_ratio ratio;
+    uint8_t state; /* vd_amount_state */
+} vd_amount;
+
+/* Some seconds of a day in which nothing changes from outside. */
+typedef struct vd_stretch {
+    const bool *given;          /* the given facts, by input */
+    const vd_ratio *quantities; /* by input */
+    const uint32_t *happens;    /* how often each given event happens, by input; NULL: none does */
+    vd_ratio speed;             /* mm/s, not below 0; {0, 1}: it stands */
+    vd_ratio angle;             /* degrees of each turn */
+    uint32_t turns;             /* how many, spread over it */
+    uint32_t lasts;             /* seconds, above 0 */
+} vd_stretch;
+
+/* A day: its stretches last 24 h together at most; in what is left it is as in its resting stretch. */
+typedef struct vd_day {
+    const char *label;
+    const vd_stretch *stretches;
+    uint16_t stretch_count; /* at least 1 */
+    uint16_t rest;          /* index of the resting stretch */
+} vd_day;
+
+/* The intervals of a model: its items, in their order, and its usual days. Its formulas stand behind all others of the
+ * model; references of items are to these alone. */
+struct vd_intervals {
+    const vd_item *items;
+    const vd_day *days;
+    const char *const *given;      /* by what names stretches give facts, in the order of `input` */
+    const char *const *quantities; /* and quantities */
+    const char *const *happenings; /* and events */
+    uint16_t item_count, day_count, given_count, quantity_count, happening_count;
+    uint16_t formula, formula_count; /* the first of its formulas in the model's, and how many they are */
+};
+
+VD_C_END
+
+#endif

@@ -1,0 +1,558 @@
+/* SPDX-License-Identifier: MIT
+ * Loading intervals: one list of items. A fact or event that is written where its name is expected becomes an item of
+ * its own, right before the one that names it. */
+#include "intervals.h"
+#include "comparisons.h"
+
+#include <string.h>
+
+#define MOST_PARTS 64 /* of one item */
+
+/* By which key an item says what it is. */
+typedef struct kind_word {
+    const char *key;
+    uint8_t kind;
+    uint8_t adds; /* of a counter */
+} kind_word;
+
+static const kind_word mains[] = {{"fact", VD_ITEM_KINDS, 0},
+                                  {"event", VD_ITEM_KINDS, 0},
+                                  {"timer", VD_ITEM_COUNTER, VD_ADDS_SECONDS},
+                                  {"way", VD_ITEM_COUNTER, VD_ADDS_WAY},
+                                  {"turning", VD_ITEM_COUNTER, VD_ADDS_TURNING},
+                                  {"count", VD_ITEM_COUNTER, VD_ADDS_EVENTS},
+                                  {"store", VD_ITEM_STORE, 0}};
+static const kind_word facts[] = {{"given", VD_ITEM_GIVEN, 0},     {"clock", VD_ITEM_CLOCK, 0},
+                                  {"compare", VD_ITEM_COMPARE, 0}, {"all", VD_ITEM_ALL, 0},
+                                  {"any", VD_ITEM_ANY, 0},         {"not", VD_ITEM_NOT, 0},
+                                  {"lasted", VD_ITEM_LASTED, 0},   {"within", VD_ITEM_WITHIN, 0},
+                                  {"set-by", VD_ITEM_SET_BY, 0},   {"fixed", VD_ITEM_FIXED, 0}};
+static const kind_word events[] = {{"begins", VD_ITEM_BEGINS, 0},   {"ends", VD_ITEM_ENDS, 0},
+                                   {"happens", VD_ITEM_HAPPENS, 0}, {"any-of", VD_ITEM_ANY_OF, 0},
+                                   {"in-turn", VD_ITEM_IN_TURN, 0}, {"by-clock", VD_ITEM_BY_CLOCK, 0}};
+
+/* The one of these keys that a map has; NULL: none, or several. */
+static const kind_word *only_of(loading *l, const yaml_node_t *map, const kind_word *words, gsize count)
+{
+    const kind_word *found = NULL;
+    for (gsize i = 0; i < count; i++) {
+        if (yaml_member(&l->file->yaml, map, words[i].key) != NULL) {
+            if (found != NULL) {
+                return NULL;
+            }
+            found = &words[i];
+        }
+    }
+    return found;
+}
+
+/* ---- Which items there are ---- */
+
+static void collect(loading *l, const yaml_node_t *map);
+
+static void collect_named(loading *l, const yaml_node_t *node)
+{
+    if (node == NULL || node->type == YAML_SCALAR_NODE) {
+        return;
+    }
+    if (node->type == YAML_MAPPING_NODE) {
+        collect(l, node);
+        return;
+    }
+    for (const yaml_node_item_t *item = node->data.sequence.items.start; item < node->data.sequence.items.top; item++) {
+        collect_named(l, yaml_node(&l->file->yaml, *item));
+    }
+}
+
+/* Those that it names come before it. */
+static void collect(loading *l, const yaml_node_t *map)
+{
+    static const char *const names[] = {"all",    "any",     "not",    "set-by", "cleared-by", "while", "of",
+                                        "any-of", "in-turn", "begins", "ends",   "in",         "out",   "zeroed-by"};
+    yaml_file *yaml = &l->file->yaml;
+    const yaml_node_t *lasted = yaml_member(yaml, map, "lasted"), *within = yaml_member(yaml, map, "within"),
+                      *cases = yaml_member(yaml, map, "cases");
+    if (map->type != YAML_MAPPING_NODE || g_hash_table_contains(l->places, map)) {
+        return;
+    }
+    for (gsize i = 0; i < G_N_ELEMENTS(names); i++) {
+        collect_named(l, yaml_member(yaml, map, names[i]));
+    }
+    collect_named(l, lasted != NULL && lasted->type == YAML_MAPPING_NODE ? yaml_member(yaml, lasted, "fact") : NULL);
+    collect_named(l, within != NULL && within->type == YAML_MAPPING_NODE ? yaml_member(yaml, within, "of") : NULL);
+    bool listed = cases != NULL && cases->type == YAML_SEQUENCE_NODE;
+    for (const yaml_node_item_t *item = listed ? cases->data.sequence.items.start : NULL;
+         listed && item < cases->data.sequence.items.top; item++) {
+        const yaml_node_t *one = yaml_node(yaml, *item);
+        collect_named(l, one->type == YAML_MAPPING_NODE ? yaml_member(yaml, one, "while") : NULL);
+    }
+    g_hash_table_insert(l->places, (gpointer)map, GUINT_TO_POINTER(l->nodes->len + 1));
+    g_ptr_array_add(l->nodes, (gpointer)map);
+}
+
+/* ---- What each is about ---- */
+
+static const char *item_key_at(const void *about, size_t i)
+{
+    return g_ptr_array_index(((const loading *)about)->keys, i);
+}
+
+/* An item by its key, or the one that is written out there. */
+static bool take_item(loading *l, const yaml_node_t *node, uint16_t *index)
+{
+    gpointer place = node->type == YAML_MAPPING_NODE ? g_hash_table_lookup(l->places, node) : NULL;
+    *index = (uint16_t)(GPOINTER_TO_UINT(place) - 1u);
+    if (place != NULL) {
+        return true;
+    }
+    const char *name = yaml_text(&l->file->yaml, node, "the key of an item");
+    for (guint i = 0; name != NULL && i < l->keys->len; i++) {
+        if (strcmp(item_key_at(l, i), name) == 0) {
+            *index = (uint16_t)i;
+            return true;
+        }
+    }
+    if (name != NULL) {
+        char *near = vd_suggest(name, l->keys->len, item_key_at, l);
+        yaml_note(&l->file->yaml, node, vd_fault_of_NO_SUCH_ITEM(name, near));
+        g_free(near);
+    }
+    return false;
+}
+
+static bool take_items(loading *l, const yaml_node_t *map, const char *key, const uint16_t **out, uint8_t *count)
+{
+    const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
+    gsize listed = 0;
+    const yaml_node_item_t *items = NULL;
+    uint16_t one = VD_NONE;
+    if (node == NULL) {
+        return true;
+    }
+    if (node->type != YAML_SEQUENCE_NODE) {
+        uint16_t *only = model_memory(l->file, sizeof *only);
+        bool fine = take_item(l, node, &one);
+        *only = one;
+        *out = only;
+        *count = fine;
+        return fine;
+    }
+    bool fine = yaml_take_list(&l->file->yaml, map, key, MOST_PARTS, &listed, &items);
+    uint16_t *all = model_memory(l->file, (listed + 1) * sizeof *all);
+    for (gsize i = 0; i < listed; i++) {
+        fine = take_item(l, yaml_node(&l->file->yaml, items[i]), &all[i]) && fine;
+    }
+    *out = all;
+    *count = (uint8_t)(fine ? listed : 0);
+    return fine;
+}
+
+static bool take_one(loading *l, const yaml_node_t *map, const char *key, vd_ref *ref)
+{
+    const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
+    uint16_t index = VD_NONE;
+    bool fine = node == NULL || take_item(l, node, &index);
+    *ref = vd_ref_to(index);
+    return fine;
+}
+
+bool interval_take_amount(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *ref)
+{
+    vd_ref formula;
+    bool fine = model_take_formula(l->file, map, key, VD_NONE, gives, &formula);
+    *ref = vd_ref_to(vd_index(formula) == VD_NONE ? VD_NONE : (uint16_t)(vd_index(formula) - l->first));
+    return fine;
+}
+
+uint16_t interval_input(GPtrArray *names, const char *name)
+{
+    for (guint i = 0; i < names->len; i++) {
+        if (strcmp(g_ptr_array_index(names, i), name) == 0) {
+            return (uint16_t)i;
+        }
+    }
+    return VD_NONE;
+}
+
+/* What a day gives has a name; it is there once something is about it. */
+static bool take_input(loading *l, const yaml_node_t *map, const char *key, GPtrArray *names, uint16_t *input)
+{
+    const char *name = NULL;
+    if (!yaml_take_key(&l->file->yaml, map, key, &name)) {
+        return false;
+    }
+    *input = interval_input(names, name);
+    if (*input == VD_NONE) {
+        *input = (uint16_t)names->len;
+        g_ptr_array_add(names, (gpointer)model_text(l->file, name));
+    }
+    return true;
+}
+
+/* ---- Facts ---- */
+
+static bool take_clock(loading *l, const yaml_node_t *map, vd_item *item)
+{
+    static const char *const days[] = {"mon", "tue", "wed", "thu", "fri", "sat", "sun"};
+    const yaml_node_t *node = yaml_member(&l->file->yaml, map, "clock");
+    gsize count = 0;
+    const yaml_node_item_t *listed = NULL;
+    bool fine = yaml_check_keys(&l->file->yaml, node, keys_clock) &&
+                interval_take_amount(l, node, "from", VD_GIVES_TIME, &item->amount) &&
+                interval_take_amount(l, node, "to", VD_GIVES_TIME, &item->other) &&
+                yaml_take_list(&l->file->yaml, node, "on", 7, &count, &listed);
+    for (gsize i = 0; i < count && fine; i++) {
+        const yaml_node_t *day = yaml_node(&l->file->yaml, listed[i]);
+        const char *word = yaml_text(&l->file->yaml, day, "a weekday");
+        unsigned bit = 0;
+        for (unsigned k = 0; word != NULL && k < G_N_ELEMENTS(days); k++) {
+            bit = strcmp(days[k], word) == 0 ? 1u << k : bit;
+        }
+        item->weekdays = (uint8_t)(item->weekdays | bit);
+        fine = bit != 0 ||
+               yaml_note(&l->file->yaml, day,
+                         vd_fault_of_WRONG_SHAPE(word != NULL ? word : "this", "mon, tue, wed, thu, fri, sat or sun"));
+    }
+    return fine;
+}
+
+static bool take_comparison(loading *l, const yaml_node_t *map, vd_item *item)
+{
+    static const char *const sides[] = {"above", "below", "at-least", "at-most"};
+    const char *what = NULL;
+    unsigned found = 0;
+    uint16_t store = VD_NONE;
+    bool fine = yaml_take_text(&l->file->yaml, map, "compare", true, &what);
+    for (uint8_t side = 0; side < G_N_ELEMENTS(sides) && fine; side++) {
+        if (yaml_member(&l->file->yaml, map, sides[side]) != NULL) {
+            found++;
+            item->side = side;
+            fine = interval_take_amount(l, map, sides[side], VD_GIVES_NUMBER, &item->amount);
+        }
+    }
+    if (fine && found != 1) {
+        return yaml_note(&l->file->yaml, map,
+                         vd_fault_of_WRONG_SHAPE("this", "one of above, below, at-least or at-most"));
+    }
+    for (guint i = 0; fine && i < l->keys->len; i++) {
+        bool is = strcmp(item_key_at(l, i), what) == 0 &&
+                  yaml_member(&l->file->yaml, g_ptr_array_index(l->nodes, i), "store") != NULL;
+        store = is ? (uint16_t)i : store;
+    }
+    if (store != VD_NONE) {
+        uint16_t *of = model_memory(l->file, sizeof *of);
+        *of = store;
+        item->of = of;
+        item->of_count = 1;
+        item->compared = VD_COMPARED_STORE;
+        return fine;
+    }
+    item->compared = fine && strcmp(what, "speed") == 0 ? VD_COMPARED_SPEED : VD_COMPARED_QUANTITY;
+    return fine && (item->compared == VD_COMPARED_SPEED || take_input(l, map, "compare", l->quantities, &item->input));
+}
+
+static bool take_fact(loading *l, const yaml_node_t *map, vd_item *item)
+{
+    yaml_file *yaml = &l->file->yaml;
+    const yaml_node_t *lasted = yaml_member(yaml, map, "lasted"), *within = yaml_member(yaml, map, "within");
+    switch (item->kind) {
+    case VD_ITEM_GIVEN:
+        return take_input(l, map, "given", l->given, &item->input) &&
+               interval_take_amount(l, map, "wired", VD_GIVES_TRUTH, &item->wired) &&
+               yaml_take_truth(yaml, map, "reads", &item->reads);
+    case VD_ITEM_CLOCK: return take_clock(l, map, item);
+    case VD_ITEM_COMPARE: return take_comparison(l, map, item);
+    case VD_ITEM_ALL: return take_items(l, map, "all", &item->of, &item->of_count);
+    case VD_ITEM_ANY: return take_items(l, map, "any", &item->of, &item->of_count);
+    case VD_ITEM_NOT: return take_items(l, map, "not", &item->of, &item->of_count);
+    case VD_ITEM_LASTED:
+        return yaml_check_keys(yaml, lasted, keys_lasted) &&
+               take_items(l, lasted, "fact", &item->of, &item->of_count) &&
+               interval_take_amount(l, lasted, "for", VD_GIVES_TIME, &item->amount);
+    case VD_ITEM_WITHIN:
+        return yaml_check_keys(yaml, within, keys_within) && take_items(l, within, "of", &item->of, &item->of_count) &&
+               interval_take_amount(l, within, "for", VD_GIVES_TIME, &item->amount);
+    case VD_ITEM_SET_BY:
+        return take_items(l, map, "set-by", &item->of, &item->of_count) &&
+               take_items(l, map, "cleared-by", &item->clears, &item->clear_count);
+    default: return interval_take_amount(l, map, "fixed", VD_GIVES_TRUTH, &item->amount);
+    }
+}
+
+/* ---- Events and stores ---- */
+
+static bool take_between(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_item *item)
+{
+    const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
+    if (node == NULL) {
+        return true;
+    }
+    bool pair =
+        node->type == YAML_SEQUENCE_NODE && node->data.sequence.items.top - node->data.sequence.items.start == 2;
+    for (int i = 0; i < 2 && pair; i++) {
+        const yaml_node_t *end = yaml_node(&l->file->yaml, node->data.sequence.items.start[i]);
+        const char *text = yaml_text(&l->file->yaml, end, "a value");
+        pair = text != NULL;
+        vd_ref formula = pair ? model_add_formula(l->file, end, text, VD_NONE, gives) : vd_ref_to(VD_NONE);
+        *(i == 0 ? &item->least : &item->most) = vd_ref_to(pair ? (uint16_t)(vd_index(formula) - l->first) : VD_NONE);
+    }
+    return pair || yaml_note(&l->file->yaml, node, vd_fault_of_WRONG_SHAPE("this", "two values: [least, most]"));
+}
+
+static bool take_event(loading *l, const yaml_node_t *map, const char *key, vd_item *item)
+{
+    yaml_file *yaml = &l->file->yaml;
+    const yaml_node_t *clock = yaml_member(yaml, map, "by-clock");
+    uint8_t closed = VD_CLOSED_LOST;
+    bool fine =
+        take_one(l, map, "while", &item->gate) && yaml_take_word(yaml, map, "closed", false, words_closed, &closed);
+    item->closed = closed;
+    if (item->kind == VD_ITEM_HAPPENS) {
+        return take_input(l, map, key, l->happenings, &item->input) && fine;
+    }
+    if (item->kind == VD_ITEM_BY_CLOCK) {
+        return yaml_check_keys(yaml, clock, keys_by_clock) &&
+               interval_take_amount(l, clock, "every", VD_GIVES_TIME, &item->amount) &&
+               interval_take_amount(l, clock, "at", VD_GIVES_TIME, &item->other) &&
+               take_between(l, clock, "between", VD_GIVES_TIME, item) && fine;
+    }
+    return take_items(l, map, key, &item->of, &item->of_count) && fine;
+}
+
+static bool take_store(loading *l, const yaml_node_t *map, vd_item *item)
+{
+    uint16_t *of = model_memory(l->file, 2 * sizeof *of);
+    vd_ref in, out;
+    uint8_t full = 0;
+    bool fine = take_one(l, map, "in", &in) && take_one(l, map, "out", &out) &&
+                interval_take_amount(l, map, "holds", VD_GIVES_NUMBER, &item->amount) &&
+                interval_take_amount(l, map, "takes-out", VD_GIVES_NUMBER, &item->other) &&
+                interval_take_amount(l, map, "packet", VD_GIVES_NUMBER, &item->packet) &&
+                yaml_take_word(&l->file->yaml, map, "full", false, words_full, &full);
+    if (fine && (vd_index(in) == VD_NONE || vd_index(item->amount) == VD_NONE)) {
+        return yaml_note(&l->file->yaml, map, vd_fault_of_WRONG_SHAPE("this store", "in and holds"));
+    }
+    item->drops_new = full != 0;
+    of[0] = fine ? vd_index(in) : 0;
+    of[1] = fine ? vd_index(out) : 0;
+    item->of = of;
+    item->of_count = !fine ? 0 : vd_index(out) != VD_NONE ? 2 : 1;
+    return fine;
+}
+
+/* ---- Counters ---- */
+
+static bool take_case(loading *l, const yaml_node_t *map, vd_gives gives, vd_case *one)
+{
+    bool fine = yaml_check_keys(&l->file->yaml, map, keys_case);
+    if (fine && yaml_member(&l->file->yaml, map, "every") == NULL) {
+        fine = yaml_note_missing(&l->file->yaml, map, "every", "how long, how far or how many");
+    }
+    return fine && model_take_text(l->file, map, "label", false, &one->label) &&
+           take_one(l, map, "while", &one->when) && interval_take_amount(l, map, "every", gives, &one->value) &&
+           yaml_take_word(&l->file->yaml, map, "zero", false, words_zero, &one->zero);
+}
+
+/* Cases, or the only one under the counter's own every and zero. */
+static bool take_cases(loading *l, const yaml_node_t *map, vd_gives gives, vd_counter *counter)
+{
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    bool single = yaml_member(&l->file->yaml, map, "every") != NULL;
+    bool fine = yaml_take_list(&l->file->yaml, map, "cases", MOST_PARTS, &count, &items);
+    if (fine && single == (count > 0)) {
+        return yaml_note(&l->file->yaml, map, vd_fault_of_WRONG_SHAPE("this", "either every or a list of cases"));
+    }
+    vd_case *cases = model_memory(l->file, (count + 1) * sizeof *cases);
+    cases[0].label = "";
+    for (gsize i = 0; i < count; i++) {
+        fine = take_case(l, yaml_node(&l->file->yaml, items[i]), gives, &cases[i]) && fine;
+    }
+    if (single) {
+        fine = interval_take_amount(l, map, "every", gives, &cases[0].value) &&
+               yaml_take_word(&l->file->yaml, map, "zero", false, words_zero, &cases[0].zero) && fine;
+    }
+    counter->cases = cases;
+    counter->case_count = (uint8_t)(single ? 1 : count);
+    return fine;
+}
+
+static bool take_series(loading *l, const yaml_node_t *map, vd_gives gives, vd_counter *counter)
+{
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    uint8_t then = 0;
+    bool fine = yaml_take_list(&l->file->yaml, map, "series", MOST_PARTS, &count, &items) &&
+                yaml_take_word(&l->file->yaml, map, "then", false, words_then, &then);
+    vd_ref *series = model_memory(l->file, (count + 1) * sizeof *series);
+    for (gsize i = 0; i < count && fine; i++) {
+        const yaml_node_t *node = yaml_node(&l->file->yaml, items[i]);
+        const char *text = yaml_text(&l->file->yaml, node, "a value");
+        fine = text != NULL;
+        series[i] = vd_ref_to(
+            fine ? (uint16_t)(vd_index(model_add_formula(l->file, node, text, VD_NONE, gives)) - l->first) : VD_NONE);
+    }
+    counter->series = series;
+    counter->series_count = (uint8_t)count;
+    counter->stops = then != 0;
+    return fine;
+}
+
+static bool take_counter(loading *l, const yaml_node_t *map, uint8_t adds, vd_item *item)
+{
+    yaml_file *yaml = &l->file->yaml;
+    vd_counter *counter = model_memory(l->file, sizeof *counter);
+    vd_gives gives = adds == VD_ADDS_SECONDS ? VD_GIVES_TIME : VD_GIVES_NUMBER;
+    uint8_t edge = 0;
+    counter->adds = adds;
+    item->counter = counter;
+    bool fine = take_cases(l, map, gives, counter);
+    fine = take_series(l, map, gives, counter) && fine;
+    fine = take_one(l, map, "while", &item->gate) && fine;
+    fine = yaml_take_word(yaml, map, "closed", false, words_closed, &item->closed) && fine;
+    fine = yaml_take_word(yaml, map, "change", false, words_change, &counter->change) && fine;
+    fine = yaml_take_word(yaml, map, "edge", false, words_edge, &edge) && fine;
+    fine = yaml_take_truth(yaml, map, "carried", &counter->carried) && fine;
+    fine = yaml_take_truth(yaml, map, "at-once", &counter->at_once) && fine;
+    fine = take_between(l, map, "jitter", gives, item) && fine;
+    fine = take_items(l, map, "zeroed-by", &item->clears, &item->clear_count) && fine;
+    fine = take_items(l, map, "of", &item->of, &item->of_count) && fine;
+    counter->new_edge = edge != 0;
+    return fine;
+}
+
+/* ---- The list ---- */
+
+static const kind_word *main_of(loading *l, const yaml_node_t *map)
+{
+    return only_of(l, map, mains, G_N_ELEMENTS(mains));
+}
+
+static bool take_interval(loading *l, guint index, vd_item *item)
+{
+    const yaml_node_t *map = g_ptr_array_index(l->nodes, index);
+    const kind_word *main = main_of(l, map), *fact = only_of(l, map, facts, G_N_ELEMENTS(facts)),
+                    *event = only_of(l, map, events, G_N_ELEMENTS(events));
+    bool inline_one = main == NULL, wants_fact = main == &mains[0] || (inline_one && fact != NULL);
+    const kind_word *is = main != NULL && main->kind != VD_ITEM_KINDS ? main : wants_fact ? fact : event;
+    item->key = g_ptr_array_index(l->keys, index);
+    item->label = "";
+    bool fine = yaml_check_keys(&l->file->yaml, map, keys_interval) &&
+                model_take_text(l->file, map, "label", false, &item->label);
+    if (fine && is == NULL) {
+        return yaml_note(&l->file->yaml, map,
+                         vd_fault_of_WRONG_SHAPE("this", wants_fact || inline_one
+                                                             ? "one of given, clock, compare, all, any, not, lasted, "
+                                                               "within, set-by or fixed"
+                                                             : "one of begins, ends, happens, any-of, in-turn or "
+                                                               "by-clock"));
+    }
+    if (!fine) {
+        return false;
+    }
+    item->kind = is->kind;
+    return is->kind == VD_ITEM_COUNTER ? take_counter(l, map, is->adds, item)
+           : is->kind == VD_ITEM_STORE ? take_store(l, map, item)
+           : vd_item_is_fact(item)     ? take_fact(l, map, item)
+                                       : take_event(l, map, is->key, item);
+}
+
+/* The key of each item; one that is written inside of another has none that anybody could name. */
+static bool name_items(loading *l)
+{
+    bool fine = true;
+    for (guint i = 0; i < l->nodes->len; i++) {
+        const yaml_node_t *map = g_ptr_array_index(l->nodes, i);
+        const kind_word *main = main_of(l, map);
+        const char *key = "";
+        if (main != NULL) {
+            fine = model_take_key(l->file, map, main->key, &key) && fine;
+        }
+        for (guint k = 0; key[0] != '\0' && k < i; k++) {
+            fine =
+                (strcmp(item_key_at(l, k), key) != 0 || yaml_note(&l->file->yaml, map, vd_fault_of_KEY_TWICE(key))) &&
+                fine;
+        }
+        g_ptr_array_add(l->keys, (gpointer)key);
+    }
+    return fine;
+}
+
+static const char *const *names_of(vd_model_file *file, const GPtrArray *names)
+{
+    const char **kept = model_memory(file, (names->len + 1) * sizeof *kept);
+    for (guint i = 0; i < names->len; i++) {
+        kept[i] = g_ptr_array_index(names, i);
+    }
+    return kept;
+}
+
+static bool take_list(loading *l, const yaml_node_t *root)
+{
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    bool fine = yaml_take_list(&l->file->yaml, root, "intervals", VD_MOST_ITEMS, &count, &items);
+    for (gsize i = 0; i < count; i++) {
+        const yaml_node_t *map = yaml_node(&l->file->yaml, items[i]);
+        if (map->type != YAML_MAPPING_NODE || main_of(l, map) == NULL) {
+            fine = yaml_note(&l->file->yaml, map,
+                             vd_fault_of_WRONG_SHAPE(
+                                 "this", "an item: fact, timer, way, turning, count, event or store, with its key"));
+            continue;
+        }
+        collect(l, map);
+    }
+    if (l->nodes->len > VD_MOST_ITEMS) {
+        return yaml_note(&l->file->yaml, yaml_member(&l->file->yaml, root, "intervals"),
+                         vd_fault_of_WRONG_SHAPE("intervals", "at most 256 items, those inside of others counted"));
+    }
+    fine = name_items(l) && fine;
+    vd_item *all = model_memory(l->file, (l->nodes->len + 1) * sizeof *all);
+    for (guint i = 0; i < l->nodes->len && fine; i++) {
+        fine = take_interval(l, i, &all[i]) && fine;
+    }
+    l->made->items = all;
+    l->made->item_count = (uint16_t)l->nodes->len;
+    return fine;
+}
+
+bool model_take_intervals(vd_model_file *file, const yaml_node_t *root)
+{
+    if (yaml_member(&file->yaml, root, "intervals") == NULL) {
+        return yaml_member(&file->yaml, root, "days") == NULL ||
+               yaml_note(&file->yaml, yaml_member(&file->yaml, root, "days"),
+                         vd_fault_of_WRONG_SHAPE("days", "intervals as well: days are played by them"));
+    }
+    loading l = {.file = file,
+                 .nodes = g_ptr_array_new(),
+                 .keys = g_ptr_array_new(),
+                 .given = g_ptr_array_new(),
+                 .quantities = g_ptr_array_new(),
+                 .happenings = g_ptr_array_new(),
+                 .places = g_hash_table_new(NULL, NULL),
+                 .made = model_memory(file, sizeof *l.made),
+                 .first = (uint16_t)file->formulas->len};
+    bool fine = take_list(&l, root);
+    l.made->formula = l.first;
+    l.made->formula_count = (uint16_t)(file->formulas->len - l.first);
+    if (fine) {
+        l.made->given = names_of(file, l.given);
+        l.made->quantities = names_of(file, l.quantities);
+        l.made->happenings = names_of(file, l.happenings);
+        l.made->given_count = (uint16_t)l.given->len;
+        l.made->quantity_count = (uint16_t)l.quantities->len;
+        l.made->happening_count = (uint16_t)l.happenings->len;
+        fine = interval_take_days(&l, root);
+        file->model.intervals = l.made;
+    }
+    for (guint i = 0; fine && i < l.nodes->len; i++) {
+        g_ptr_array_add(file->interval_nodes, g_ptr_array_index(l.nodes, i));
+    }
+    g_ptr_array_free(l.nodes, TRUE);
+    g_ptr_array_free(l.keys, TRUE);
+    g_ptr_array_free(l.given, TRUE);
+    g_ptr_array_free(l.quantities, TRUE);
+    g_ptr_array_free(l.happenings, TRUE);
+    g_hash_table_destroy(l.places);
+    return fine;
+}

@@ -1,0 +1,27 @@
+/* SPDX-License-Identifier: MIT
+ * What loading intervals and days shares. */
+#ifndef VD_HOST_MODEL_INTERVALS_H
+#define VD_HOST_MODEL_INTERVALS_H
+
+#include "parts.h"
+#include "verdite/day.h"
+
+/* Intervals being loaded. */
+typedef struct loading {
+    vd_model_file *file;
+    GPtrArray *nodes;                           /* where each item stands */
+    GPtrArray *keys;                            /* of each item, "" where it has none */
+    GPtrArray *given, *quantities, *happenings; /* names of what days give */
+    GHashTable *places;                         /* by node: index + 1 */
+    vd_intervals *made;
+    uint16_t first; /* of their formulas, in those of the model */
+} loading;
+
+/* An expression under a key; the reference is to the formulas of intervals. */
+bool interval_take_amount(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *ref);
+/* Where a name stands among those of what days give, VD_NONE: nowhere. */
+uint16_t interval_input(GPtrArray *names, const char *name);
+/* days.c: the usual days of the model. */
+bool interval_take_days(loading *l, const yaml_node_t *root);
+
+#endif
