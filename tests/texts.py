@@ -61,7 +61,7 @@ for path in glob.glob(f"{root}/include/verdite/*fault*.h"):
 for path in glob.glob(f"{root}/src/**/*.c", recursive=True):
     if not path.endswith(("sentence.c", "phrases.c", "tables.c", "head.c", "store/history.c", "alarm_changes.c", "charts/panel.c")):
         texts += [(path, t) for t in literals(path) if re.search(r"[a-z]{2} [a-z]{2}", t) and not re.search(r"\b(SELECT|INSERT|UPDATE|CREATE|DELETE)\b", t)]
-for path in [p for name in ("README.md", "docs/tour.md", "docs/json.md", "docs/profile.md", "docs/diagnoses.md", "docs/describe-your-unit.md", "docs/programs.md", "docs/values.md", "docs/rules.md", "docs/trust.md", "docs/alarms.md", "docs/bench.md", "docs/model.md", "docs/tasks/*.md") for p in glob.glob(f"{root}/{name}")]:
+for path in [p for name in ("README.md", "docs/tour.md", "docs/json.md", "docs/profile.md", "docs/diagnoses.md", "docs/describe-your-unit.md", "docs/programs.md", "docs/values.md", "docs/rules.md", "docs/trust.md", "docs/alarms.md", "docs/intervals.md", "docs/bench.md", "docs/model.md", "docs/tasks/*.md") for p in glob.glob(f"{root}/{name}")]:
     texts += [(path, t) for t in prose(path)]
 for path in sys.argv[2:]:
     for command in json.load(open(path))["commands"]:

@@ -44,6 +44,29 @@ typedef struct vd_case_sum {
     uint64_t longest; /* the longest that it ruled without a break, seconds, from the very first second on */
 } vd_case_sum;
 
+/* Why a case of a counter can never make it expire, on any day. */
+typedef enum vd_never_why {
+    VD_NEVER_NOT,   /* it may */
+    VD_NEVER_NONE,  /* its value is none */
+    VD_NEVER_ZERO,  /* its value is 0 */
+    VD_NEVER_WHILE, /* the fact under which it rules cannot be true */
+    VD_NEVER_ABOVE, /* a case above it rules always */
+    VD_NEVER_GATE   /* the gate cannot be open */
+} vd_never_why;
+/* The same, and what is to blame. */
+typedef struct vd_never {
+    uint8_t why;      /* vd_never_why */
+    uint16_t culprit; /* a fact, or of VD_NEVER_ABOVE a case */
+} vd_never;
+
+/* What may be on any day, by item: bit 0, a fact may be true or an event may happen; bit 1, a fact may be false. `may`
+ * has room for all items. Days of the plan do not count. */
+void vd_intervals_may(const vd_course_plan *plan, uint8_t *may);
+/* Why the k-th case of a counter can never make it expire. */
+vd_never vd_case_never(const vd_course_plan *plan, const uint8_t *may, uint16_t item, uint16_t k);
+/* The fact at the bottom of one that cannot be true. */
+uint16_t vd_fact_blamed(const vd_course_plan *plan, const uint8_t *may, uint16_t fact);
+
 /* Items being played. */
 typedef struct vd_course vd_course;
 VD_STORAGE(vd_course, 160, 208)

@@ -111,6 +111,16 @@ static const cli_command commands[] = {
      {"verdite alarms hive-03.yaml", "verdite alarms unit --address 3 --table"},
      UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN | TAKES_TABLE,
      command_alarms},
+    {"intervals",
+     JOB_UNDERSTAND,
+     {{"unit|MODEL|FILE", KIND_SIDE, false, false}},
+     "say which interval rules when, and what that makes of a day",
+     "Plays the intervals of a unit, a model or a profile over the usual days of its model. It says which case rules "
+     "for "
+     "how long, how often that is, and what is set but ignored.",
+     {"verdite intervals brock", "verdite intervals brock --json"},
+     UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN,
+     command_intervals},
     {"try",
      JOB_UNDERSTAND,
      {{"unit|MODEL|FILE", KIND_SIDE, false, false}, {"CHANNEL=VALUE", KIND_TEXT, true, true}},

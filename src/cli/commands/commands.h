@@ -13,6 +13,7 @@ vd_class command_check(cli *c);
 vd_class command_compare(cli *c);
 vd_class command_alarms(cli *c);
 vd_class command_alarm(cli *c);
+vd_class command_intervals(cli *c);
 vd_class command_try(cli *c);
 vd_class command_write(cli *c);
 vd_class command_verify(cli *c);

@@ -156,24 +156,6 @@ static bool take_one(loading *l, const yaml_node_t *map, const char *key, vd_ref
     return fine;
 }
 
-bool interval_take_amount(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *ref)
-{
-    vd_ref formula;
-    bool fine = model_take_formula(l->file, map, key, VD_NONE, gives, &formula);
-    *ref = vd_ref_to(vd_index(formula) == VD_NONE ? VD_NONE : (uint16_t)(vd_index(formula) - l->first));
-    return fine;
-}
-
-uint16_t interval_input(GPtrArray *names, const char *name)
-{
-    for (guint i = 0; i < names->len; i++) {
-        if (strcmp(g_ptr_array_index(names, i), name) == 0) {
-            return (uint16_t)i;
-        }
-    }
-    return VD_NONE;
-}
-
 /* What a day gives has a name; it is there once something is about it. */
 static bool take_input(loading *l, const yaml_node_t *map, const char *key, GPtrArray *names, uint16_t *input)
 {
@@ -428,6 +410,66 @@ static const kind_word *main_of(loading *l, const yaml_node_t *map)
     return only_of(l, map, mains, G_N_ELEMENTS(mains));
 }
 
+#define OF(kind) (1u << VD_ITEM_##kind)
+
+/* To which kinds of items each other key belongs. */
+static const struct {
+    const char *key;
+    uint32_t kinds;
+} belongings[] = {{"wired", OF(GIVEN)},
+                  {"reads", OF(GIVEN)},
+                  {"above", OF(COMPARE)},
+                  {"below", OF(COMPARE)},
+                  {"at-least", OF(COMPARE)},
+                  {"at-most", OF(COMPARE)},
+                  {"cleared-by", OF(SET_BY)},
+                  {"of", OF(COUNTER)},
+                  {"cases", OF(COUNTER)},
+                  {"every", OF(COUNTER)},
+                  {"zero", OF(COUNTER)},
+                  {"change", OF(COUNTER)},
+                  {"edge", OF(COUNTER)},
+                  {"carried", OF(COUNTER)},
+                  {"at-once", OF(COUNTER)},
+                  {"series", OF(COUNTER)},
+                  {"then", OF(COUNTER)},
+                  {"jitter", OF(COUNTER)},
+                  {"zeroed-by", OF(COUNTER)},
+                  {"in", OF(STORE)},
+                  {"out", OF(STORE)},
+                  {"holds", OF(STORE)},
+                  {"takes-out", OF(STORE)},
+                  {"packet", OF(STORE)},
+                  {"full", OF(STORE)},
+                  {"while", OF(COUNTER) | OF(ANY_OF) | OF(BY_CLOCK)},
+                  {"closed", OF(COUNTER) | OF(ANY_OF) | OF(BY_CLOCK)}};
+
+static bool belongs(const char *key, const kind_word *main, const kind_word *is)
+{
+    for (gsize i = 0; i < G_N_ELEMENTS(belongings); i++) {
+        if (strcmp(belongings[i].key, key) == 0) {
+            return (belongings[i].kinds >> is->kind & 1u) != 0;
+        }
+    }
+    return strcmp(key, "label") == 0 || strcmp(key, is->key) == 0 || (main != NULL && strcmp(key, main->key) == 0);
+}
+
+/* Every key that it has is one of its kind. */
+static bool check_belonging(loading *l, const yaml_node_t *map, const kind_word *main, const kind_word *is)
+{
+    bool fine = true;
+    for (const yaml_node_pair_t *pair = map->data.mapping.pairs.start; pair < map->data.mapping.pairs.top; pair++) {
+        const yaml_node_t *key = yaml_node(&l->file->yaml, pair->key);
+        const char *word = (const char *)key->data.scalar.value;
+        if (!belongs(word, main, is)) {
+            char *allowed = g_strdup_printf("only what belongs to %s", is->key);
+            fine = yaml_note(&l->file->yaml, key, vd_fault_of_WRONG_SHAPE(word, allowed));
+            g_free(allowed);
+        }
+    }
+    return fine;
+}
+
 static bool take_interval(loading *l, guint index, vd_item *item)
 {
     const yaml_node_t *map = g_ptr_array_index(l->nodes, index);
@@ -451,6 +493,9 @@ static bool take_interval(loading *l, guint index, vd_item *item)
         return false;
     }
     item->kind = is->kind;
+    if (!check_belonging(l, map, main, is)) {
+        return false;
+    }
     return is->kind == VD_ITEM_COUNTER ? take_counter(l, map, is->adds, item)
            : is->kind == VD_ITEM_STORE ? take_store(l, map, item)
            : vd_item_is_fact(item)     ? take_fact(l, map, item)

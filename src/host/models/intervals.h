@@ -17,6 +17,8 @@ typedef struct loading {
     uint16_t first; /* of their formulas, in those of the model */
 } loading;
 
+/* ---- amounts.c ---- */
+
 /* An expression under a key; the reference is to the formulas of intervals. */
 bool interval_take_amount(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *ref);
 /* Where a name stands among those of what days give, VD_NONE: nowhere. */

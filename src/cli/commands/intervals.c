@@ -1,0 +1,234 @@
+/* SPDX-License-Identifier: MIT
+ * verdite intervals: which interval rules when, what that makes of a day, and what is set but ignored. */
+#include "commands.h"
+#include "../look/intervals.h"
+#include "../print/print.h"
+
+#include <string.h>
+
+/* ---- For people ---- */
+
+static void show_whys(const cli *c, const played *p, uint16_t item)
+{
+    for (uint8_t k = 0; k < p->intervals->items[item].counter->case_count; k++) {
+        char *why = played_why_not(p, item, k);
+        if (why != NULL) {
+            lead_print(c, TONE_FAINT, "-", "  ", why);
+        }
+        g_free(why);
+    }
+}
+
+/* How long a case rules on a day, as far as runs differ the longer; and how often it expires. Free them. */
+static void case_words(const played *p, uint16_t item, uint8_t k, char **rules, char **times)
+{
+    vd_case_sum least = vd_course_case(played_course(p, 0), item, k),
+                most = vd_course_case(played_course(p, 1), item, k);
+    uint64_t held = (least.held > most.held ? least.held : most.held) * VD_DAY_SECONDS / p->plan.counted;
+    *rules = g_strdup(held > 0 ? duration_text((uint32_t)held * 1000u) : "never");
+    *times = played_a_day(p, least.expired, most.expired);
+}
+
+/* A counter of several cases: the first that holds rules. */
+static void show_cases(const cli *c, const played *p, uint16_t item)
+{
+    static const char *const titles[] = {"case", "every", "rules", "times", NULL};
+    const vd_counter *counter = p->intervals->items[item].counter;
+    sheet s = sheet_start(c, stdout, titles);
+    char *title = g_strdup_printf("%s, a day: the first case that holds rules", played_called(p, item));
+    sheet_heading(&s, title);
+    g_free(title);
+    for (uint8_t k = 0; k < counter->case_count; k++) {
+        char *every = played_amount(p, counter->cases[k].value), *rules = NULL, *times = NULL;
+        case_words(p, item, k, &rules, &times);
+        sheet_row(&s, counter->cases[k].label, every, rules, times, NULL);
+        g_free(rules);
+        g_free(times);
+        g_free(every);
+    }
+    sheet_print(&s);
+    show_whys(c, p, item);
+}
+
+/* Counters of one case, side by side. */
+static void show_singles(const cli *c, const played *p)
+{
+    static const char *const titles[] = {"", "every", "times", NULL};
+    sheet s = sheet_start(c, stdout, titles);
+    bool any = false;
+    sheet_heading(&s, "Besides, a day");
+    for (uint16_t i = 0; i < p->intervals->item_count; i++) {
+        const vd_item *item = &p->intervals->items[i];
+        if (item->kind != VD_ITEM_COUNTER || item->counter->case_count != 1) {
+            continue;
+        }
+        char *every = played_amount(p, item->counter->cases[0].value), *rules = NULL, *times = NULL;
+        case_words(p, i, 0, &rules, &times);
+        sheet_row(&s, played_called(p, i), every, times, NULL);
+        any = true;
+        g_free(rules);
+        g_free(times);
+        g_free(every);
+    }
+    if (!any) {
+        sheet_drop(&s);
+        return;
+    }
+    sheet_print(&s);
+    for (uint16_t i = 0; i < p->intervals->item_count; i++) {
+        const vd_item *item = &p->intervals->items[i];
+        if (item->kind == VD_ITEM_COUNTER && item->counter->case_count == 1) {
+            show_whys(c, p, i);
+        }
+    }
+}
+
+static char *store_words(const played *p, uint16_t i)
+{
+    vd_item_sum least = vd_course_sum(played_course(p, 0), i), most = vd_course_sum(played_course(p, 1), i);
+    uint64_t held = MAX(least.most, most.most), lost = MAX(least.lost, most.lost);
+    int64_t full = least.full_at < 0  ? most.full_at
+                   : most.full_at < 0 ? least.full_at
+                                      : MIN(least.full_at, most.full_at);
+    char *holds = played_amount(p, p->intervals->items[i].amount);
+    char *text = lost > 0 ? g_strdup_printf("full after %s, then %" G_GUINT64_FORMAT " are lost in 35 days",
+                                            duration_text((uint32_t)full * 1000u), lost)
+                          : g_strdup_printf("holds %" G_GUINT64_FORMAT " of %s at most", held, holds);
+    g_free(holds);
+    return text;
+}
+
+/* What is no counter: events that counters lead to, and stores. */
+static void show_sums(const cli *c, const played *p)
+{
+    static const char *const titles[] = {"", "", NULL};
+    sheet s = sheet_start(c, stdout, titles);
+    sheet_heading(&s, "In all, a day");
+    for (uint16_t i = 0; i < p->intervals->item_count; i++) {
+        const vd_item *item = &p->intervals->items[i];
+        vd_item_sum least = vd_course_sum(played_course(p, 0), i), most = vd_course_sum(played_course(p, 1), i);
+        if (item->label[0] == '\0' || vd_item_is_fact(item) || item->kind == VD_ITEM_COUNTER) {
+            continue;
+        }
+        char *text = item->kind == VD_ITEM_STORE ? store_words(p, i) : played_a_day(p, least.happened, most.happened);
+        sheet_row(&s, item->label, text, NULL);
+        g_free(text);
+    }
+    sheet_print(&s);
+}
+
+static void show(const cli *c, const played *p)
+{
+    GString *days = g_string_new("");
+    for (uint16_t d = 0; d < p->plan.day_count; d++) {
+        g_string_append_printf(days, "%s%s", d > 0 ? ", " : "", p->plan.days[d].label);
+    }
+    char *title = g_strdup_printf("%s, on usual days (%s)", p->set->model->title, days->str);
+    title_print(c, title);
+    g_free(title);
+    g_string_free(days, TRUE);
+    for (uint16_t i = 0; i < p->intervals->item_count; i++) {
+        if (p->intervals->items[i].kind == VD_ITEM_COUNTER && p->intervals->items[i].counter->case_count > 1) {
+            show_cases(c, p, i);
+        }
+    }
+    show_singles(c, p);
+    show_sums(c, p);
+}
+
+/* ---- For programs ---- */
+
+static json_t *pair(uint64_t a, uint64_t b)
+{
+    return json_pack("[I, I]", (json_int_t)(a < b ? a : b), (json_int_t)(a < b ? b : a));
+}
+
+static json_t *counter_json(const played *p, uint16_t item)
+{
+    static const char *const whys[] = {"no", "unused", "zero", "cannot-hold", "another-rules", "gate-closed"};
+    const vd_counter *counter = p->intervals->items[item].counter;
+    json_t *cases = json_array();
+    for (uint8_t k = 0; k < counter->case_count; k++) {
+        vd_case_sum least = vd_course_case(played_course(p, 0), item, k),
+                    most = vd_course_case(played_course(p, 1), item, k);
+        char *every = played_amount(p, counter->cases[k].value), *why = played_why_not(p, item, k);
+        json_t *one = json_pack("{s:s, s:s, s:o, s:o, s:I, s:s}", "label", counter->cases[k].label, "every", every,
+                                "seconds", pair(least.held, most.held), "times", pair(least.expired, most.expired),
+                                "longest", (json_int_t)(least.longest > most.longest ? least.longest : most.longest),
+                                "never", whys[vd_case_never(&p->plan, p->may, item, k).why]);
+        if (why != NULL) {
+            json_object_set_new(one, "words", json_string(why));
+        }
+        json_array_append_new(cases, one);
+        g_free(why);
+        g_free(every);
+    }
+    return cases;
+}
+
+static json_t *item_json(const played *p, uint16_t i)
+{
+    const vd_item *item = &p->intervals->items[i];
+    vd_item_sum least = vd_course_sum(played_course(p, 0), i), most = vd_course_sum(played_course(p, 1), i);
+    json_t *one = json_pack("{s:s, s:s}", "item", item->key, "label", item->label);
+    if (vd_item_is_fact(item)) {
+        json_object_set_new(one, "seconds", pair(least.held, most.held));
+    } else if (item->kind == VD_ITEM_STORE) {
+        json_object_set_new(one, "most", pair(least.most, most.most));
+        json_object_set_new(one, "lost", pair(least.lost, most.lost));
+        json_object_set_new(one, "taken", pair(least.taken, most.taken));
+    } else {
+        json_object_set_new(one, "times", pair(least.happened, most.happened));
+    }
+    if (item->kind == VD_ITEM_COUNTER) {
+        json_object_set_new(one, "cases", counter_json(p, i));
+    }
+    return one;
+}
+
+static void to_json(const cli *c, const played *p)
+{
+    json_t *items = json_array(), *days = json_array();
+    for (uint16_t i = 0; i < p->intervals->item_count; i++) {
+        if (p->intervals->items[i].key[0] != '\0') {
+            json_array_append_new(items, item_json(p, i));
+        }
+    }
+    for (uint16_t d = 0; d < p->plan.day_count; d++) {
+        json_array_append_new(days, json_string(p->plan.days[d].label));
+    }
+    json_object_set_new(c->result, "model", json_string(p->set->model->key));
+    json_object_set_new(c->result, "days", days);
+    json_object_set_new(c->result, "counted", json_integer(p->plan.counted));
+    json_object_set_new(c->result, "items", items);
+    json_object_set_new(
+        c->result, "known",
+        json_boolean(vd_course_is_known(played_course(p, 0)) && vd_course_is_known(played_course(p, 1))));
+}
+
+vd_class command_intervals(cli *c)
+{
+    const vd_model *model = NULL;
+    visit v = {0};
+    side s = {.name = c->options.words[0]};
+    if (side_choose(c, &s, &model) && side_open(c, &s, &model, &v)) {
+        if (model->intervals == NULL) {
+            message(c, "The model %s has no intervals.", model->key);
+            json_object_set_new(c->result, "model", json_string(model->key));
+        } else {
+            played p;
+            played_start(&p, &s.set);
+            if (!vd_course_is_known(played_course(&p, 0)) || !vd_course_is_known(played_course(&p, 1))) {
+                warn(c, "A value that decides an interval is not known: what follows ends there.");
+            }
+            to_json(c, &p);
+            if (!c->options.json) {
+                show(c, &p);
+            }
+            played_free(&p);
+        }
+    }
+    side_free(&s);
+    visit_free(&v);
+    return c->worst;
+}

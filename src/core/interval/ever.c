@@ -1,0 +1,151 @@
+/* SPDX-License-Identifier: MIT
+ * What can never be, on any day: facts that cannot be true, events that cannot happen, cases that cannot rule. What
+ * days give, clocks and draws may be anything. */
+#include "parts.h"
+
+#define MAY_BE_TRUE 1u /* of an event: it may happen */
+#define MAY_BE_FALSE 2u
+#define MAY_BE_BOTH (MAY_BE_TRUE | MAY_BE_FALSE)
+
+static bool is_known_zero(vd_amount amount)
+{
+    return amount.state == VD_AMOUNT_KNOWN && amount.ratio.number == 0;
+}
+
+/* A case that rules whenever it is come to: those below it never do. */
+static bool has_value(const vd_course_plan *plan, const vd_case *one)
+{
+    vd_amount value = vd_amount_of(plan, one->value);
+    return value.state == VD_AMOUNT_KNOWN && (value.ratio.number != 0 || one->zero != VD_ZERO_LEAVES);
+}
+
+vd_never vd_case_never(const vd_course_plan *plan, const uint8_t *may, uint16_t item, uint16_t k)
+{
+    const vd_item *about = &plan->items[item];
+    const vd_case *one = &about->counter->cases[k];
+    vd_amount value = vd_amount_of(plan, one->value);
+    uint16_t when = vd_index(one->when), gate = vd_index(about->gate);
+    if (value.state == VD_AMOUNT_NONE || (is_known_zero(value) && one->zero != VD_ZERO_ALWAYS)) {
+        return (vd_never){value.state == VD_AMOUNT_NONE ? VD_NEVER_NONE : VD_NEVER_ZERO, VD_NONE};
+    }
+    if (when != VD_NONE && (may[when] & MAY_BE_TRUE) == 0) {
+        return (vd_never){VD_NEVER_WHILE, when};
+    }
+    for (uint16_t above = 0; above < k; above++) {
+        const vd_case *other = &about->counter->cases[above];
+        uint16_t holds = vd_index(other->when);
+        if (has_value(plan, other) && (holds == VD_NONE || (may[holds] & MAY_BE_FALSE) == 0)) {
+            return (vd_never){VD_NEVER_ABOVE, above};
+        }
+    }
+    bool shut = gate != VD_NONE && (may[gate] & MAY_BE_TRUE) == 0;
+    return (vd_never){shut ? VD_NEVER_GATE : VD_NEVER_NOT, shut ? gate : VD_NONE};
+}
+
+static bool counts_at_all(const vd_course_plan *plan, const uint8_t *may, uint16_t i)
+{
+    const vd_item *item = &plan->items[i];
+    for (uint16_t k = 0; k < item->counter->case_count; k++) {
+        if (vd_case_never(plan, may, i, k).why == VD_NEVER_NOT) {
+            return item->counter->adds != VD_ADDS_EVENTS || (may[item->of[0]] & MAY_BE_TRUE) != 0;
+        }
+    }
+    return false;
+}
+
+static uint8_t may_of_fact(const vd_course_plan *plan, const uint8_t *may, const vd_item *item)
+{
+    vd_amount amount = vd_amount_of(plan, item->amount), wired = vd_amount_of(plan, item->wired);
+    uint8_t any = 0, all = MAY_BE_TRUE;
+    for (uint8_t k = 0; k < item->of_count; k++) {
+        any |= may[item->of[k]];
+        all &= may[item->of[k]] & MAY_BE_TRUE;
+    }
+    switch (item->kind) {
+    case VD_ITEM_GIVEN: return !is_known_zero(wired) ? MAY_BE_BOTH : item->reads ? MAY_BE_TRUE : MAY_BE_FALSE;
+    case VD_ITEM_FIXED:
+        return amount.state == VD_AMOUNT_NOT_KNOWN                       ? MAY_BE_BOTH
+               : is_known_zero(amount) || amount.state == VD_AMOUNT_NONE ? MAY_BE_FALSE
+                                                                         : MAY_BE_TRUE;
+    case VD_ITEM_ALL: {
+        uint8_t false_too = 0;
+        for (uint8_t k = 0; k < item->of_count; k++) {
+            false_too |= may[item->of[k]] & MAY_BE_FALSE;
+        }
+        return (uint8_t)(all | false_too);
+    }
+    case VD_ITEM_ANY: {
+        uint8_t all_false = MAY_BE_FALSE;
+        for (uint8_t k = 0; k < item->of_count; k++) {
+            all_false &= may[item->of[k]] & MAY_BE_FALSE;
+        }
+        return (uint8_t)((any & MAY_BE_TRUE) | all_false);
+    }
+    case VD_ITEM_NOT:
+        return (uint8_t)(((any & MAY_BE_TRUE) != 0 ? MAY_BE_FALSE : 0u) |
+                         ((any & MAY_BE_FALSE) != 0 ? MAY_BE_TRUE : 0u));
+    case VD_ITEM_LASTED:
+    case VD_ITEM_WITHIN:
+    case VD_ITEM_SET_BY:
+        return amount.state == VD_AMOUNT_NONE && item->kind != VD_ITEM_SET_BY
+                   ? MAY_BE_FALSE
+                   : (uint8_t)((any & MAY_BE_TRUE) | MAY_BE_FALSE);
+    default: return MAY_BE_BOTH;
+    }
+}
+
+static uint8_t may_of_event(const vd_course_plan *plan, const uint8_t *may, uint16_t i)
+{
+    const vd_item *item = &plan->items[i];
+    uint16_t gate = vd_index(item->gate);
+    bool open = gate == VD_NONE || (may[gate] & MAY_BE_TRUE) != 0;
+    bool any = false;
+    for (uint8_t k = 0; k < item->of_count; k++) {
+        any = any || (may[item->of[k]] & (item->kind == VD_ITEM_ENDS ? MAY_BE_FALSE : MAY_BE_TRUE)) != 0;
+    }
+    bool changes = item->of_count > 0 && may[item->of[0]] == MAY_BE_BOTH;
+    bool happens = item->kind == VD_ITEM_COUNTER                                     ? counts_at_all(plan, may, i)
+                   : item->kind == VD_ITEM_BEGINS || item->kind == VD_ITEM_ENDS      ? changes
+                   : item->kind == VD_ITEM_HAPPENS || item->kind == VD_ITEM_BY_CLOCK ? true
+                                                                                     : any;
+    return happens && open ? MAY_BE_TRUE : 0;
+}
+
+/* What may be grows until nothing is added: facts and events may be about each other. */
+void vd_intervals_may(const vd_course_plan *plan, uint8_t *may)
+{
+    bool more = true;
+    for (uint16_t i = 0; i < plan->item_count; i++) {
+        may[i] = 0;
+    }
+    while (more) {
+        more = false;
+        for (uint16_t i = 0; i < plan->item_count; i++) {
+            const vd_item *item = &plan->items[i];
+            uint8_t now = vd_item_is_fact(item)    ? may_of_fact(plan, may, item)
+                          : vd_item_is_event(item) ? may_of_event(plan, may, i)
+                                                   : may[i];
+            more = more || (now & ~may[i]) != 0;
+            may[i] |= now;
+        }
+    }
+}
+
+/* The fact that is to blame for one that cannot be true: the first of its own that cannot, down to one that depends on
+ * the unit alone. */
+uint16_t vd_fact_blamed(const vd_course_plan *plan, const uint8_t *may, uint16_t fact)
+{
+    for (uint16_t steps = 0; steps < plan->item_count; steps++) {
+        const vd_item *item = &plan->items[fact];
+        uint16_t next = VD_NONE;
+        for (uint8_t k = 0; k < item->of_count && next == VD_NONE && vd_item_is_fact(item); k++) {
+            uint8_t of = may[item->of[k]];
+            next = item->kind == VD_ITEM_NOT || (of & MAY_BE_TRUE) != 0 ? VD_NONE : item->of[k];
+        }
+        if (next == VD_NONE || !vd_item_is_fact(&plan->items[next])) {
+            return fact;
+        }
+        fact = next;
+    }
+    return fact;
+}

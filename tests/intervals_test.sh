@@ -1,0 +1,144 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# Intervals as a fitter and an author of models meet them: what is counted here was counted by hand.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+keep_json
+cd "$work" || exit 1
+
+# sonde: a model whose intervals are what follows; edited by the sed expressions given
+sonde() {
+    {
+        tag_head
+        cat <<'YAML'
+times: {usual-reply: 6 ms, longest-reply: 250 ms}
+groups: [{key: unit, label: Unit}, {key: tick, label: Ticks}, {key: mode, label: Mode}, {key: wired, label: Wires}]
+settings:
+  - {key: unit.name, label: Name, type: text, length: 8, default: "", role: name, at: {word: NAME}}
+  - {key: tick.every, label: Every, type: duration, tick: 1 s, range: ["0 s", "48 h"], default: 10 min, at: {word: TICK}}
+  - {key: mode.quick, label: Quick, type: truth, default: "off", at: {word: TICK, field: 2}}
+  - {key: wired.wind, label: Wind, type: truth, default: "off", at: {word: TICK, field: 3}}
+intervals:
+  - {fact: dark, clock: {from: 18 h, to: 6 h}}
+  - {fact: wind, label: The wind switch, given: wind, wired: wired.wind}
+  - timer: tick
+    label: Tick
+    cases:
+      - {label: In the wind, while: wind, every: 1 min}
+      - {label: Quick, while: {fixed: mode.quick}, every: 1 min}
+      - {label: At sea, while: {compare: speed, above: 1 m/s}, every: 3 h}
+      - {label: Otherwise, every: tick.every, zero: none}
+  - {timer: drawn, label: Drawn, every: 10 min, jitter: ["0 s", "10 min"]}
+  - {event: quarters, label: Quarters, by-clock: {every: 6 h, at: 6 h}, while: {not: dark}}
+  - {count: fives, label: Fives, of: tick, every: 5}
+  - {way: far, label: Far, every: 2 km}
+  - {turning: round, label: Round, every: 100 °}
+  - {event: pressed, label: Pressed, happens: button}
+  - {event: any, label: Any, any-of: [fives, pressed, {begins: dark}]}
+  - {store: memory, label: Memory, in: tick, out: any, holds: 100}
+days:
+  - label: at work
+    stretches:
+      - {for: 8 h}
+      - {for: 1000 s, speed: 36 km/h, turns: 7, angle: 45 °, happens: [{event: button, times: 3}]}
+      - {for: 8 h}
+YAML
+    } >sonde.yaml
+    local edit
+    for edit in "$@"; do
+        sed "$edit" sonde.yaml >edited.yaml
+        cmp -s sonde.yaml edited.yaml && fail "$edit changes nothing"
+        mv edited.yaml sonde.yaml
+    done
+}
+
+# times ITEM: the least and the most in 28 days
+times() {
+    python3 -c 'import json, sys
+item = [i for i in json.load(open("out"))["items"] if i["item"] == sys.argv[1]][0]
+print(*item[sys.argv[2]])' "$1" "$2"
+}
+
+sonde
+run 0 verdite check sonde.yaml
+run 0 verdite intervals sonde.yaml --json
+# 7 days pass, 28 count: seconds 604800 to 3023999. At sea the count of the ticks begins again, and 1000 s are no 3 h. From
+# its end to the next day's beginning 142 ticks fit. 1000 s of 10 m/s are five times 2 km. Each third of 7 turns a day of
+# 45 ° makes 100 °: of 245 the 51st to the 243rd. It is dark from 18:00 on, and no longer at 6:00.
+while IFS='|' read -r item key wanted; do
+    got=$(times "$item" "$key")
+    [ "$got" = "$wanted" ] || fail "$item: $key $got, not $wanted"
+    passed=$((passed + 1))
+done <<'TABLE'
+tick|times|3976 3976
+quarters|times|56 56
+drawn|times|2016 4032
+far|times|140 140
+round|times|65 65
+pressed|times|84 84
+dark|seconds|1209600 1209600
+TABLE
+
+# ---- what is set but ignored, and by what
+run 0 verdite intervals sonde.yaml
+says '"In the wind" can never rule: "The wind switch" is not wired.'
+says '"Quick" can never rule: it needs mode.quick.'
+says '"At sea" rules for 16 min 40 s at most, never as long as its 3 h.'
+says "Otherwise 10 min 23 h 43 min 20 s 142"
+sonde 's/key: wired.wind, label: Wind, type: truth, default: "off"/key: wired.wind, label: Wind, type: truth, default: "on"/'
+run 0 verdite intervals sonde.yaml
+says '"In the wind" never rules on these days.'
+sonde 's/label: Quick, type: truth, default: "off"/label: Quick, type: truth, default: "on"/'
+run 0 verdite intervals sonde.yaml
+says '"Otherwise" can never rule: "Quick" always does.'
+says "Quick 1 min 1 d 1440"
+sonde 's/default: 10 min, at/default: 0 s, at/'
+run 0 verdite intervals sonde.yaml
+says '"Otherwise" is 0: it is off.'
+sonde '/^days:/,$d'
+run 0 verdite intervals sonde.yaml
+says "nothing happens"
+says "Otherwise 10 min 1 d 144"
+run 0 verdite intervals dowel
+tells "The model dowel has no intervals."
+run 4 verdite intervals dowel brock
+run 5 verdite intervals nothing.yaml
+
+# ---- a profile, and a unit
+cp -r "$VERDITE_SOURCE/benches/yard" yard && rm -f yard/state.json
+export VERDITE_BENCH=$work/yard
+run 0 verdite intervals unit --port sorrel-box
+says "On the road 2 min 2 h 1 min 50 s 60"
+run 0 verdite read --port sorrel-box --save trailer.yaml
+run 0 verdite set trailer.yaml "report.moving=1 min" "sim.roaming=on"
+run 0 verdite intervals trailer.yaml
+says "On the road 1 min 2 h 1 min 50 s 121"
+says '"While roaming" never rules on these days.'
+
+# ---- what an author may get wrong, on its line
+while IFS='|' read -r edit line told; do
+    sonde "$edit"
+    run 1 verdite check sonde.yaml
+    tells "line $line,"
+    tells "$told"
+done <<'TABLE'
+s/not: dark/not: drak/|25|Unknown item "drak". Do you mean dark?
+s/{count: fives, label: Fives, of: tick/{count: fives, label: Fives, of: any/|26|waits for an event that is listed below it
+s/{count: fives, label: Fives, of: tick/{count: fives, label: Fives, of: dark/|26|names something that is no event
+s/far, label: Far, every: 2 km/far, label: Far, every: 2 min/|27|a value that is no distance
+s/round, label: Round, every: 100 °/round, label: Round, every: 100/|28|a value that is no angle
+s/every: 10 min, jitter/every: 10, jitter/|24|a duration belongs here
+s/fact: dark, clock: {from: 18 h, to: 6 h}/fact: dark, not: light}\n  - {fact: light, not: dark/|15|waits for itself
+s/fact: dark, clock: {from: 18 h, to: 6 h}/fact: dark, clock: {from: 18 h}/|15|from when and to when
+s/{event: pressed, label: Pressed, happens: button}/{event: pressed, label: Pressed}/|29|one of begins, ends, happens
+s/timer: drawn/store: drawn/|24|"every" does not belong here
+s/given: wind,/given: wind, begins: dark,/|16|"begins" does not belong here
+s/of: tick, every: 5/of: tick, every: 5, holds: 3/|26|"holds" does not belong here
+s/in: tick, out: any/out: any/|31|in and holds
+s/ 8 h}$/ 20 h}/|33|24 h at most in all
+s/{for: 1000 s,/{for: 0 s,/|36|at least 1 s
+s/speed: 36 km/speed: -36 km/|36|not below 0
+s/event: button/event: lever/|36|what an item is about
+s/key: drawn/key: tick/;s/timer: drawn/timer: tick/|24|twice
+TABLE
+done_testing
