@@ -209,6 +209,17 @@ static bool looks_down(const vd_course_plan *plan, uint16_t i)
     return down;
 }
 
+/* Which events and stores facts are about, and from where. */
+static void note_heard(vd_course *course, uint16_t i)
+{
+    const vd_item *item = &course->plan->items[i];
+    for (unsigned k = 0; vd_item_is_fact(item) && k < (unsigned)item->of_count + item->clear_count; k++) {
+        uint16_t of = k < item->of_count ? item->of[k] : item->clears[k - item->of_count];
+        course->parts[of].heard_above = course->parts[of].heard_above || i < of;
+        course->parts[of].heard_below = course->parts[of].heard_below || i > of;
+    }
+}
+
 vd_status vd_course_start(vd_course *course, const vd_course_plan *plan, void *memory, size_t size, vd_fault *fault)
 {
     numbers n = numbers_of(plan);
@@ -230,6 +241,7 @@ vd_status vd_course_start(vd_course *course, const vd_course_plan *plan, void *m
         const vd_item *item = &plan->items[i];
         part_start(plan, item, &course->parts[i]);
         course->backward = course->backward || looks_down(plan, i);
+        note_heard(course, i);
         if (item->kind == VD_ITEM_COUNTER) {
             vd_count *count = &course->counts[counters];
             course->place[i] = counters++;

@@ -8,35 +8,53 @@ static const vd_item *item_at(const vd_course *course, uint16_t item)
     return &course->plan->items[item];
 }
 
+/* A fact is judged again only where something may have changed for it: from outside, by itself, by an event or a store
+ * that a fact is about, or by what stood below. */
 static void play(vd_course *course, uint16_t i)
 {
     const vd_item *item = item_at(course, i);
+    const vd_part *part = &course->parts[i];
     if (vd_item_is_fact(item)) {
-        vd_fact_judge(course, i);
-    } else if (item->kind == VD_ITEM_COUNTER) {
-        vd_counter_play(course, i);
-    } else if (item->kind == VD_ITEM_STORE) {
+        if (course->stirred) {
+            vd_fact_judge(course, i);
+        }
+        return;
+    }
+    if (item->kind == VD_ITEM_STORE) {
+        const vd_stock *stock = &course->stocks[course->place[i]];
         vd_store_play(course, i);
+        course->stirred = course->stirred || (part->heard_below && stock->content != stock->was);
+        return;
+    }
+    if (item->kind == VD_ITEM_COUNTER) {
+        vd_counter_play(course, i);
     } else {
         vd_event_play(course, i);
+    }
+    course->stirred = course->stirred || (part->now && part->heard_below);
+    course->recalled = course->recalled || (part->now && part->heard_above);
+}
+
+static void judge_again(vd_course *course)
+{
+    for (uint16_t i = 0; i < course->plan->item_count && course->recalled; i++) {
+        if (vd_item_is_fact(item_at(course, i))) {
+            vd_fact_judge(course, i);
+        }
     }
 }
 
 static void play_all(vd_course *course)
 {
     const vd_course_plan *plan = course->plan;
-    course->again = false;
+    course->again = course->recalled = false;
     for (uint16_t i = 0; i < plan->item_count; i++) {
         play(course, i);
     }
     course->again = true;
+    judge_again(course);
     for (uint16_t i = 0; i < plan->item_count; i++) {
-        if (vd_item_is_fact(item_at(course, i))) {
-            vd_fact_judge(course, i);
-        }
-    }
-    for (uint16_t i = 0; i < plan->item_count; i++) {
-        if (vd_item_is_fact(item_at(course, i))) {
+        if (course->parts[i].judged) {
             vd_fact_settle(course, i);
         } else if (item_at(course, i)->kind == VD_ITEM_COUNTER) {
             vd_counter_settle(course, i);
@@ -69,19 +87,29 @@ static bool settle_all(vd_course *course)
 static int64_t wake_of(const vd_course *course, uint16_t i)
 {
     const vd_item *item = item_at(course, i);
-    return vd_item_is_fact(item)           ? vd_fact_wake(course, i)
-           : item->kind == VD_ITEM_COUNTER ? vd_counter_wake(course, i)
-           : item->kind == VD_ITEM_STORE   ? VD_NEVER
-                                           : vd_event_wake(course, i);
+    return vd_item_is_fact(item) || item->kind == VD_ITEM_STORE ? VD_NEVER
+           : item->kind == VD_ITEM_COUNTER                      ? vd_counter_wake(course, i)
+                                                                : vd_event_wake(course, i);
+}
+
+/* The next second in which a fact may be another by itself. */
+static int64_t facts_wake(const vd_course *course)
+{
+    int64_t next = VD_NEVER;
+    for (uint16_t i = 0; i < course->plan->item_count; i++) {
+        int64_t wake = vd_item_is_fact(item_at(course, i)) ? vd_fact_wake(course, i) : VD_NEVER;
+        next = wake < next ? wake : next;
+    }
+    return next;
 }
 
 /* The next second in which something may happen. */
-static int64_t next_time(const vd_course *course, bool other)
+static int64_t next_time(vd_course *course, bool other)
 {
-    int64_t next = course->stretch_to;
-    if (other && course->backward) { /* an item sees it only now that it has ended so */
-        return course->time + 1;
-    }
+    course->facts_next = course->stirred || course->recalled ? facts_wake(course) : course->facts_next;
+    int64_t next = course->stretch_to < course->facts_next ? course->stretch_to : course->facts_next;
+    course->below = other && course->backward; /* an item sees it only now that it has ended so */
+    next = course->below ? course->time + 1 : next;
     for (uint16_t i = 0; i < course->plan->item_count && next > course->time + 1; i++) {
         int64_t wake = wake_of(course, i);
         next = wake < next ? wake : next;
@@ -98,10 +126,12 @@ bool vd_course_next(vd_course *course)
     course->time = course->next;
     course->turns_before =
         course->started ? vd_spread_in(course, course->stretch->turns, course->time - 1) : 0; /* of what it was in */
-    if (vd_days_enter(course)) {
+    bool entered = vd_days_enter(course);
+    if (entered) {
         vd_facts_enter(course);
         vd_counters_enter(course);
     }
+    course->stirred = entered || course->below || course->time >= course->facts_next;
     play_all(course);
     course->next = next_time(course, settle_all(course));
     return course->known;

@@ -45,7 +45,9 @@ void vd_event_play(vd_course *course, uint16_t i)
         part->now = course->time > 0 && (item->kind == VD_ITEM_BEGINS ? began : ended);
         part->saw = here > 0;
         break;
-    case VD_ITEM_HAPPENS: part->now = happens != NULL && vd_spread_in(course, happens[item->input], course->time) > 0; break;
+    case VD_ITEM_HAPPENS:
+        part->now = happens != NULL && vd_spread_in(course, happens[item->input], course->time) > 0;
+        break;
     case VD_ITEM_ANY_OF: part->now = passes(course, i, here > 0); break;
     case VD_ITEM_BY_CLOCK:
         course->known = course->known && !part->unknown;

@@ -113,6 +113,7 @@ void vd_fact_judge(vd_course *course, uint16_t i)
     vd_part *part = &course->parts[i];
     bool x = item->kind >= VD_ITEM_ANY && item->kind <= VD_ITEM_SET_BY && any_of(course, i, item->of, item->of_count);
     bool timed = item->kind == VD_ITEM_LASTED || item->kind == VD_ITEM_WITHIN;
+    part->judged = true;
     course->known = course->known && !(part->unknown && (!timed || x || part->saw || part->ever));
     switch (item->kind) {
     case VD_ITEM_GIVEN: part->now = part->input; break;
@@ -133,6 +134,7 @@ void vd_fact_settle(vd_course *course, uint16_t i)
 {
     vd_part *part = &course->parts[i];
     const vd_course_plan *plan = course->plan;
+    part->judged = false;
     if (item_at(course, i)->kind == VD_ITEM_LASTED || item_at(course, i)->kind == VD_ITEM_WITHIN) {
         part->saw = part->next_saw;
         part->since = part->next_since;

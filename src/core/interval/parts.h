@@ -20,11 +20,13 @@ typedef struct vd_part {
     uint64_t count; /* how often it happened, or how many seconds it held, in the time that counts */
     uint32_t queue; /* events that wait for their turn, or for an open gate */
     bool now, held;
-    bool saw, next_saw;   /* lasted, within, begins, ends: what it is about was true in the second before */
-    bool ever, next_ever; /* within: `since` was set */
-    bool input;           /* what the stretch gives */
-    bool none;            /* its amount is none */
-    bool unknown;         /* its amount is not known */
+    bool saw, next_saw;            /* lasted, within, begins, ends: what it is about was true in the second before */
+    bool ever, next_ever;          /* within: `since` was set */
+    bool input;                    /* what the stretch gives */
+    bool none;                     /* its amount is none */
+    bool unknown;                  /* its amount is not known */
+    bool judged;                   /* a fact: in this second */
+    bool heard_above, heard_below; /* an event or a store: a fact above it, or below it, is about it */
 } vd_part;
 
 /* How a case of a counter fared. */
@@ -76,14 +78,19 @@ struct vd_course {
     uint16_t *place;  /* of each item: which count, or stock, is its own */
     const vd_stretch *stretch;
     int64_t time, before,
-        next; /* the second that is played, the one played before it, and the one that is played next */
-    int64_t end;
+        next;                /* the second that is played, the one played before it, and the one that is played next */
+    int64_t end, facts_next; /* the next second in which a fact may be another by itself */
     int64_t stretch_from, stretch_to;
-    int64_t clock;                        /* the unit's time of day in seconds */
-    uint32_t turns_before;                /* in the second before */
-    uint16_t day, stretch_index;          /* stretch_index beyond the day's: the rest of it */
-    uint8_t weekday;                      /* 0: Monday */
-    bool started, again, known, backward; /* again: facts are judged again; backward: an item sees one below */
+    int64_t clock;               /* the unit's time of day in seconds */
+    uint32_t turns_before;       /* in the second before */
+    uint16_t day, stretch_index; /* stretch_index beyond the day's: the rest of it */
+    uint8_t weekday;             /* 0: Monday */
+    bool started, known;
+    bool again;    /* facts are being judged again */
+    bool backward; /* an item sees one below */
+    bool below;    /* and one has changed in the second before */
+    bool stirred;  /* facts are to be judged */
+    bool recalled; /* and judged again, since an event below one of them happened */
 };
 
 VD_FITS(vd_course);
