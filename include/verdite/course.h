@@ -69,7 +69,7 @@ uint16_t vd_fact_blamed(const vd_course_plan *plan, const uint8_t *may, uint16_t
 
 /* Items being played. */
 typedef struct vd_course vd_course;
-VD_STORAGE(vd_course, 160, 208)
+VD_STORAGE(vd_course, 192, 256)
 
 /* What the formulas of a model's intervals give with the values of a set, `formula_count` of them. */
 void vd_intervals_amounts(const vd_set *set, vd_amount *amounts);
@@ -81,6 +81,8 @@ vd_status vd_course_start(vd_course *course, const vd_course_plan *plan, void *m
 /* Goes on to the next second in which something may happen; the first time to second 0. False: the end was reached, or
  * from here on nothing is known. */
 bool vd_course_next(vd_course *course);
+/* Plays to the end. Rounds of days that would be the last one over again are added up instead. */
+void vd_course_finish(vd_course *course);
 /* The second that was played last. */
 int64_t vd_course_time(const vd_course *course);
 /* Whether an event happened in it. */

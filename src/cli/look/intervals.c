@@ -44,8 +44,7 @@ void played_start(played *p, const vd_set *set)
         p->plan.draws_most = run == 1;
         p->memory[run] = g_malloc0(size);
         vd_course_start(course, &p->plan, p->memory[run], size, NULL);
-        while (vd_course_next(course)) {
-        }
+        vd_course_finish(course);
     }
 }
 

@@ -62,7 +62,8 @@ size_t vd_course_size(const vd_course_plan *plan)
     return VD_ALIGNED(n.items * sizeof(vd_part)) + VD_ALIGNED(n.counters * sizeof(vd_count)) +
            VD_ALIGNED(n.stores * sizeof(vd_stock)) + VD_ALIGNED(n.batches * sizeof(vd_batch)) +
            VD_ALIGNED(n.values * sizeof(int64_t)) + VD_ALIGNED(n.cases * sizeof(vd_case_run)) +
-           VD_ALIGNED(n.items * sizeof(uint16_t)) + VD_ALIGNED(n.values);
+           VD_ALIGNED(n.items * sizeof(uint16_t)) + VD_ALIGNED(n.values) +
+           2u * vd_repeat_size(plan, n.counters, n.stores, n.batches) + vd_repeat_sums(plan, n.cases, n.stores);
 }
 
 static void *piece(uint8_t **at, size_t size)
@@ -236,6 +237,10 @@ vd_status vd_course_start(vd_course *course, const vd_course_plan *plan, void *m
     vd_case_run *runs = piece(&at, n.cases * sizeof(vd_case_run));
     course->place = piece(&at, n.items * sizeof(uint16_t));
     uint8_t *states = piece(&at, n.values);
+    course->print_size = vd_repeat_size(plan, n.counters, n.stores, n.batches);
+    course->print[0] = piece(&at, course->print_size);
+    course->print[1] = piece(&at, course->print_size);
+    course->sums = piece(&at, vd_repeat_sums(plan, n.cases, n.stores));
     uint16_t counters = 0, stores = 0;
     for (uint16_t i = 0; i < plan->item_count; i++) {
         const vd_item *item = &plan->items[i];

@@ -216,7 +216,7 @@ void vd_counter_play(vd_course *course, uint16_t i)
 vd_case_run vd_counter_case(const vd_course *course, uint16_t i, uint16_t k, int64_t to)
 {
     const vd_count *count = count_of(course, i);
-    int64_t counts_from = course->plan->uncounted, from = count->ruled_at > counts_from ? count->ruled_at : counts_from;
+    int64_t counts_from = course->plan->uncounted, from = count->held_at > counts_from ? count->held_at : counts_from;
     vd_case_run run = count->runs[k];
     if (count->rules == k) {
         run.held += to > from ? (uint64_t)(to - from) : 0;
@@ -225,17 +225,23 @@ vd_case_run vd_counter_case(const vd_course *course, uint16_t i, uint16_t k, int
     return run;
 }
 
+void vd_counter_note(vd_course *course, uint16_t i, int64_t to)
+{
+    vd_count *count = count_of(course, i);
+    if (count->rules != VD_NONE) {
+        count->runs[count->rules] = vd_counter_case(course, i, count->rules, to);
+    }
+    count->held_at = to;
+}
+
 /* Another case rules from now on. */
 static void note_ruling(vd_course *course, uint16_t i, vd_count *count)
 {
-    if (count->rules == count->ruled) {
-        return;
+    if (count->rules != count->ruled) {
+        vd_counter_note(course, i, course->time);
+        count->rules = count->ruled;
+        count->ruled_at = course->time;
     }
-    if (count->rules != VD_NONE) {
-        count->runs[count->rules] = vd_counter_case(course, i, count->rules, course->time);
-    }
-    count->rules = count->ruled;
-    count->ruled_at = course->time;
 }
 
 void vd_counter_settle(vd_course *course, uint16_t i)

@@ -45,6 +45,7 @@ typedef struct vd_count {
     uint8_t *states;           /* vd_amount_state of each */
     vd_case_run *runs;         /* of its cases */
     int64_t ruled_at;          /* since when the case has ruled that rules */
+    int64_t held_at;           /* since when of that is not in the sums */
     uint32_t place;            /* expiries since the last restart or zeroing */
     uint16_t ruled;            /* the case that held in the second before, VD_NONE: off */
     uint16_t rules;            /* the case that has ruled since then */
@@ -77,6 +78,9 @@ struct vd_course {
     vd_stock *stocks; /* of the stores, in their order */
     uint16_t *place;  /* of each item: which count, or stock, is its own */
     const vd_stretch *stretch;
+    int64_t *print[2]; /* what decided how it went on: now, and a round of days before */
+    uint64_t *sums;    /* as they were a round of days before */
+    size_t print_size; /* bytes */
     int64_t time, before,
         next;                /* the second that is played, the one played before it, and the one that is played next */
     int64_t end, facts_next; /* the next second in which a fact may be another by itself */
@@ -133,6 +137,8 @@ void vd_counter_play(vd_course *course, uint16_t item);
 void vd_counter_settle(vd_course *course, uint16_t item);
 /* How a case fared up to a second. */
 vd_case_run vd_counter_case(const vd_course *course, uint16_t item, uint16_t k, int64_t to);
+/* For how long the case has ruled that rules is in its sum up to a second. */
+void vd_counter_note(vd_course *course, uint16_t item, int64_t to);
 int64_t vd_counter_wake(const vd_course *course, uint16_t item);
 
 /* ---- events.c ---- */
@@ -140,6 +146,12 @@ int64_t vd_counter_wake(const vd_course *course, uint16_t item);
 /* The same of all other events. */
 void vd_event_play(vd_course *course, uint16_t item);
 int64_t vd_event_wake(const vd_course *course, uint16_t item);
+
+/* ---- repeat.c ---- */
+
+/* Bytes of a print, and of the sums that a round adds to. */
+size_t vd_repeat_size(const vd_course_plan *plan, size_t counters, size_t stores, size_t batches);
+size_t vd_repeat_sums(const vd_course_plan *plan, size_t cases, size_t stores);
 
 /* ---- stores.c ---- */
 
