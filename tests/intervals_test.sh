@@ -36,6 +36,12 @@ intervals:
   - {event: pressed, label: Pressed, happens: button}
   - {event: any, label: Any, any-of: [fives, pressed, {begins: dark}]}
   - {store: memory, label: Memory, in: tick, out: any, holds: 100}
+costs:
+  - {of: quarters, bytes: 100 B}
+  - {of: dark, charge: 10 mA}
+  - {of: quarters, charge: [0 mAs, 1 As]}
+battery: {holds: 10 Ah, usable: [50 %, 80 %]}
+tariff: {currency: EUR, base: 2, included: 1 kB, step: 500 B, each: 0.25}
 days:
   - label: at work
     stretches:
@@ -85,6 +91,11 @@ says '"In the wind" can never rule: "The wind switch" is not wired.'
 says '"Quick" can never rule: it needs mode.quick.'
 says '"At sea" rules for 16 min 40 s at most, never as long as its 3 h.'
 says "Otherwise 10 min 23 h 43 min 20 s 142"
+# twice a day 100 B are 6000 B a month, 10 steps behind the first 1000; 12 h of 10 mA and up to 2 As are 432 to 434 As a
+# day, of 18000 to 28800
+says "Data a month 6000 B"
+says "Price a month 4.50 EUR"
+says 'Battery 41.4 to 66.7 days, most by "dark" (99 %)'
 sonde 's/key: wired.wind, label: Wind, type: truth, default: "off"/key: wired.wind, label: Wind, type: truth, default: "on"/'
 run 0 verdite intervals sonde.yaml
 says '"In the wind" never rules on these days.'
@@ -135,10 +146,17 @@ s/timer: drawn/store: drawn/|24|"every" does not belong here
 s/given: wind,/given: wind, begins: dark,/|16|"begins" does not belong here
 s/of: tick, every: 5/of: tick, every: 5, holds: 3/|26|"holds" does not belong here
 s/in: tick, out: any/out: any/|31|in and holds
-s/ 8 h}$/ 20 h}/|33|24 h at most in all
-s/{for: 1000 s,/{for: 0 s,/|36|at least 1 s
-s/speed: 36 km/speed: -36 km/|36|not below 0
-s/event: button/event: lever/|36|what an item is about
+s/ 8 h}$/ 20 h}/|39|24 h at most in all
+s/{for: 1000 s,/{for: 0 s,/|42|at least 1 s
+s/speed: 36 km/speed: -36 km/|42|not below 0
+s/event: button/event: lever/|42|what an item is about
+s/{of: dark, charge: 10 mA}/{of: dark, charge: 10 mAh}/|15|no current
+s/{of: quarters, bytes: 100 B}/{of: quarters, bytes: 100 s}/|25|no number of bytes
+s/{of: quarters, bytes: 100 B}/{of: quarters}/|33|either bytes or charge
+s/{of: quarters, bytes: 100 B}/{of: quarters, per: packet, bytes: 1 B}/|33|only for a store
+s/holds: 10 Ah/holds: 10 A/|36|a charge, such as 19 Ah
+s/, each: 0.25/, each: 25 s/|37|plain numbers for money
+s/usable: .50 %, 80 %./usable: [50 %, 80 %, 90 %]/|36|one value, or two
 s/key: drawn/key: tick/;s/timer: drawn/timer: tick/|24|twice
 TABLE
 done_testing

@@ -41,11 +41,14 @@ typedef struct vd_day {
     uint16_t rest;          /* index of the resting stretch */
 } vd_day;
 
+typedef struct vd_costs vd_costs; /* cost.h */
+
 /* The intervals of a model: its items, in their order, and its usual days. Its formulas stand behind all others of the
  * model; references of items are to these alone. */
 struct vd_intervals {
     const vd_item *items;
     const vd_day *days;
+    const vd_costs *costs;         /* NULL: nothing is said of them */
     const char *const *given;      /* by what names stretches give facts, in the order of `input` */
     const char *const *quantities; /* and quantities */
     const char *const *happenings; /* and events */

@@ -11,6 +11,7 @@
 #include "verdite/alarm_words.h"
 #include "verdite/causes.h"
 #include "verdite/compiled.h"
+#include "verdite/cost.h"
 #include "verdite/course.h"
 #include "verdite/day.h"
 #include "verdite/engine.h"

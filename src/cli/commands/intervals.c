@@ -117,6 +117,51 @@ static void show_sums(const cli *c, const played *p)
     sheet_print(&s);
 }
 
+/* The item that takes most of the charge, and how much of it. */
+static char *taker_words(const played *p, const vd_played *costs)
+{
+    unsigned percent = 0;
+    uint16_t n = vd_charge_taker(costs, &percent);
+    return n != VD_NONE
+               ? g_strdup_printf(", most by \"%s\" (%u %%)", played_called(p, costs->costs->list[n].item), percent)
+               : g_strdup("");
+}
+
+static void show_costs(const cli *c, const played *p)
+{
+    static const char *const titles[] = {"", "", NULL};
+    vd_played costs = played_costs(p);
+    bool bytes = false;
+    if (p->intervals->costs == NULL) {
+        return;
+    }
+    for (uint16_t n = 0; n < costs.costs->count; n++) {
+        bytes = bytes || !costs.costs->list[n].charge;
+    }
+    sheet s = sheet_start(c, stdout, titles);
+    sheet_heading(&s, "What that takes");
+    if (bytes) {
+        vd_range month = vd_bytes_a_month(&costs), price = vd_price_a_month(&costs);
+        char *data = played_bytes(&month);
+        sheet_row(&s, "Data a month", data, NULL);
+        g_free(data);
+        if (costs.costs->tariff.currency != NULL) {
+            char *money = played_money(&price, costs.costs->tariff.currency);
+            sheet_row(&s, "Price a month", money, NULL);
+            g_free(money);
+        }
+    }
+    if (costs.costs->battery.holds.number != 0) {
+        vd_range days = vd_battery_days(&costs);
+        char *lasts = played_days(&days), *taker = taker_words(p, &costs), *text = g_strconcat(lasts, taker, NULL);
+        sheet_row(&s, "Battery", text, NULL);
+        g_free(text);
+        g_free(taker);
+        g_free(lasts);
+    }
+    sheet_print(&s);
+}
+
 static void show(const cli *c, const played *p)
 {
     GString *days = g_string_new("");
@@ -134,6 +179,7 @@ static void show(const cli *c, const played *p)
     }
     show_singles(c, p);
     show_sums(c, p);
+    show_costs(c, p);
 }
 
 /* ---- For programs ---- */
@@ -186,6 +232,24 @@ static json_t *item_json(const played *p, uint16_t i)
     return one;
 }
 
+static void range_json(const cli *c, const char *key, vd_range range, int64_t parts)
+{
+    int64_t least = 0, most = 0;
+    if (vd_range_outward(&range, (vd_ratio){parts, 1}, &least, &most)) {
+        json_object_set_new(c->result, key, json_pack("[I, I]", (json_int_t)least, (json_int_t)most));
+    }
+}
+
+static void costs_json(const cli *c, const played *p)
+{
+    if (p->intervals->costs != NULL) {
+        vd_played costs = played_costs(p);
+        range_json(c, "bytes-a-month", vd_bytes_a_month(&costs), 1);
+        range_json(c, "hundredths-a-month", vd_price_a_month(&costs), 100);
+        range_json(c, "battery-days", vd_battery_days(&costs), 1);
+    }
+}
+
 static void to_json(const cli *c, const played *p)
 {
     json_t *items = json_array(), *days = json_array();
@@ -201,6 +265,7 @@ static void to_json(const cli *c, const played *p)
     json_object_set_new(c->result, "days", days);
     json_object_set_new(c->result, "counted", json_integer(p->plan.counted));
     json_object_set_new(c->result, "items", items);
+    costs_json(c, p);
     json_object_set_new(
         c->result, "known",
         json_boolean(vd_course_is_known(played_course(p, 0)) && vd_course_is_known(played_course(p, 1))));

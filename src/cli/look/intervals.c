@@ -63,6 +63,11 @@ const vd_course *played_course(const played *p, unsigned run)
     return (const vd_course *)(const void *)&p->courses[run];
 }
 
+vd_played played_costs(const played *p)
+{
+    return (vd_played){p->intervals->costs, &p->plan, {played_course(p, 0), played_course(p, 1)}};
+}
+
 const char *played_called(const played *p, uint16_t item)
 {
     const vd_item *about = &p->intervals->items[item];

@@ -4,7 +4,7 @@
 #define VD_CLI_INTERVALS_H
 
 #include "../cli.h"
-#include "verdite/course.h"
+#include "verdite/cost.h"
 
 /* Intervals that were played twice: with all draws at their least, and at their most. */
 typedef struct played {
@@ -31,6 +31,12 @@ char *played_amount(const played *p, vd_ref formula);
 char *played_a_day(const played *p, uint64_t least, uint64_t most);
 /* Why a case never makes its counter expire, a sentence; NULL: it does. Free it. */
 char *played_why_not(const played *p, uint16_t item, uint16_t k);
+/* What costs are worked out from. */
+vd_played played_costs(const played *p);
+/* Bytes, money, and a number of days, of a least and a most, rounded outward: "1.3 to 1.7 MB". Free them. */
+char *played_bytes(const vd_range *range);
+char *played_money(const vd_range *range, const char *currency);
+char *played_days(const vd_range *range);
 /* What an item is called. */
 const char *played_called(const played *p, uint16_t item);
 

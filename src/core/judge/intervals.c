@@ -1,10 +1,20 @@
 /* SPDX-License-Identifier: MIT
  * Whether the intervals of a model are sound: what items are about, in which order, and in which units. */
 #include "parts.h"
-#include "verdite/day.h"
+#include "verdite/cost.h"
 
 /* What an amount is to be measured in. */
-typedef enum wanted_unit { UNIT_ANY, UNIT_TIME, UNIT_WAY, UNIT_ANGLE, UNIT_NUMBER } wanted_unit;
+typedef enum wanted_unit {
+    UNIT_ANY,
+    UNIT_TIME,
+    UNIT_WAY,
+    UNIT_ANGLE,
+    UNIT_BYTES,
+    UNIT_CHARGE,
+    UNIT_CURRENT,
+    UNIT_SHARE,
+    UNIT_NUMBER
+} wanted_unit;
 
 static bool is_event_at(const vd_intervals *intervals, uint16_t of)
 {
@@ -18,7 +28,9 @@ static bool is_fact_at(const vd_intervals *intervals, uint16_t of)
 
 static bool measures(const vd_model *model, vd_ref formula, wanted_unit unit)
 {
-    static const char *const signs[] = {[UNIT_TIME] = "s", [UNIT_WAY] = "m", [UNIT_ANGLE] = "°", [UNIT_NUMBER] = ""};
+    static const char *const signs[] = {
+        [UNIT_TIME] = "s",    [UNIT_WAY] = "m",     [UNIT_ANGLE] = "°", [UNIT_BYTES] = "B",
+        [UNIT_CHARGE] = "As", [UNIT_CURRENT] = "A", [UNIT_SHARE] = "%", [UNIT_NUMBER] = ""};
     if (vd_index(formula) == VD_NONE || unit == UNIT_ANY) {
         return true;
     }
@@ -174,6 +186,40 @@ static const char *check_store(const vd_model *model, uint16_t i)
     return fine ? check_event_order(model->intervals, i) : "has a size that is no plain number";
 }
 
+static const char *check_cost(const vd_model *model, const vd_cost *cost)
+{
+    wanted_unit unit = !cost->charge ? UNIT_BYTES : cost->per == VD_COST_SECOND ? UNIT_CURRENT : UNIT_CHARGE;
+    bool fine = measures(model, cost->least, unit) && measures(model, cost->most, unit);
+    return fine                   ? NULL
+           : unit == UNIT_BYTES   ? "has a cost that is no number of bytes, such as 62 B"
+           : unit == UNIT_CURRENT ? "has a cost that is no current, such as 8 mA"
+                                  : "has a cost that is no charge, such as 9 mAs";
+}
+
+static bool is_battery(const vd_model *model)
+{
+    const vd_battery *battery = &model->intervals->costs->battery;
+    return measures(model, battery->holds, UNIT_CHARGE) && measures(model, battery->usable_least, UNIT_SHARE) &&
+           measures(model, battery->usable_most, UNIT_SHARE) && measures(model, battery->loss_least, UNIT_SHARE) &&
+           measures(model, battery->loss_most, UNIT_SHARE);
+}
+
+static bool is_tariff(const vd_model *model)
+{
+    const vd_tariff *tariff = &model->intervals->costs->tariff;
+    return measures(model, tariff->base, UNIT_NUMBER) && measures(model, tariff->each, UNIT_NUMBER) &&
+           measures(model, tariff->included, UNIT_BYTES) && measures(model, tariff->step, UNIT_BYTES);
+}
+
+static void complain(vd_judge *judge, vd_where where, const char *key, const char *what, uint16_t item)
+{
+    vd_fault fault = {0};
+    vd_note_MODEL_INCONSISTENT(&fault, NULL, key[0] != '\0' ? key : "it", what);
+    fault.number[0] = (int32_t)where;
+    fault.number[1] = item;
+    vd_judge_note(judge, &fault, VD_NONE);
+}
+
 void vd_check_intervals(const vd_model *model, vd_judge *judge)
 {
     for (uint16_t i = 0; model->intervals != NULL && i < model->intervals->item_count; i++) {
@@ -182,11 +228,21 @@ void vd_check_intervals(const vd_model *model, vd_judge *judge)
                            : vd_item_is_event(item) ? check_event(model, i)
                                                     : check_store(model, i);
         if (what != NULL) {
-            vd_fault fault = {0};
-            vd_note_MODEL_INCONSISTENT(&fault, NULL, item->key[0] != '\0' ? item->key : "it", what);
-            fault.number[0] = VD_IN_INTERVALS;
-            fault.number[1] = i;
-            vd_judge_note(judge, &fault, VD_NONE);
+            complain(judge, VD_IN_INTERVALS, item->key, what, i);
         }
+    }
+    const vd_costs *costs = model->intervals != NULL ? model->intervals->costs : NULL;
+    for (uint16_t n = 0; costs != NULL && n < costs->count; n++) {
+        const char *what = check_cost(model, &costs->list[n]);
+        if (what != NULL) {
+            complain(judge, VD_IN_INTERVALS, model->intervals->items[costs->list[n].item].key, what,
+                     costs->list[n].item);
+        }
+    }
+    if (costs != NULL && !is_battery(model)) {
+        complain(judge, VD_IN_BATTERY, "battery", "wants a charge, such as 19 Ah, and shares in %", 0);
+    }
+    if (costs != NULL && !is_tariff(model)) {
+        complain(judge, VD_IN_TARIFF, "tariff", "wants plain numbers for money, and bytes, such as 10 kB", 0);
     }
 }

@@ -92,34 +92,6 @@ static void collect(loading *l, const yaml_node_t *map)
 
 /* ---- What each is about ---- */
 
-static const char *item_key_at(const void *about, size_t i)
-{
-    return g_ptr_array_index(((const loading *)about)->keys, i);
-}
-
-/* An item by its key, or the one that is written out there. */
-static bool take_item(loading *l, const yaml_node_t *node, uint16_t *index)
-{
-    gpointer place = node->type == YAML_MAPPING_NODE ? g_hash_table_lookup(l->places, node) : NULL;
-    *index = (uint16_t)(GPOINTER_TO_UINT(place) - 1u);
-    if (place != NULL) {
-        return true;
-    }
-    const char *name = yaml_text(&l->file->yaml, node, "the key of an item");
-    for (guint i = 0; name != NULL && i < l->keys->len; i++) {
-        if (strcmp(item_key_at(l, i), name) == 0) {
-            *index = (uint16_t)i;
-            return true;
-        }
-    }
-    if (name != NULL) {
-        char *near = vd_suggest(name, l->keys->len, item_key_at, l);
-        yaml_note(&l->file->yaml, node, vd_fault_of_NO_SUCH_ITEM(name, near));
-        g_free(near);
-    }
-    return false;
-}
-
 static bool take_items(loading *l, const yaml_node_t *map, const char *key, const uint16_t **out, uint8_t *count)
 {
     const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
@@ -131,7 +103,7 @@ static bool take_items(loading *l, const yaml_node_t *map, const char *key, cons
     }
     if (node->type != YAML_SEQUENCE_NODE) {
         uint16_t *only = model_memory(l->file, sizeof *only);
-        bool fine = take_item(l, node, &one);
+        bool fine = interval_take_item(l, node, &one);
         *only = one;
         *out = only;
         *count = fine;
@@ -140,7 +112,7 @@ static bool take_items(loading *l, const yaml_node_t *map, const char *key, cons
     bool fine = yaml_take_list(&l->file->yaml, map, key, MOST_PARTS, &listed, &items);
     uint16_t *all = model_memory(l->file, (listed + 1) * sizeof *all);
     for (gsize i = 0; i < listed; i++) {
-        fine = take_item(l, yaml_node(&l->file->yaml, items[i]), &all[i]) && fine;
+        fine = interval_take_item(l, yaml_node(&l->file->yaml, items[i]), &all[i]) && fine;
     }
     *out = all;
     *count = (uint8_t)(fine ? listed : 0);
@@ -151,7 +123,7 @@ static bool take_one(loading *l, const yaml_node_t *map, const char *key, vd_ref
 {
     const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
     uint16_t index = VD_NONE;
-    bool fine = node == NULL || take_item(l, node, &index);
+    bool fine = node == NULL || interval_take_item(l, node, &index);
     *ref = vd_ref_to(index);
     return fine;
 }
@@ -217,7 +189,7 @@ static bool take_comparison(loading *l, const yaml_node_t *map, vd_item *item)
                          vd_fault_of_WRONG_SHAPE("this", "one of above, below, at-least or at-most"));
     }
     for (guint i = 0; fine && i < l->keys->len; i++) {
-        bool is = strcmp(item_key_at(l, i), what) == 0 &&
+        bool is = strcmp(interval_key_at(l, i), what) == 0 &&
                   yaml_member(&l->file->yaml, g_ptr_array_index(l->nodes, i), "store") != NULL;
         store = is ? (uint16_t)i : store;
     }
@@ -514,9 +486,9 @@ static bool name_items(loading *l)
             fine = model_take_key(l->file, map, main->key, &key) && fine;
         }
         for (guint k = 0; key[0] != '\0' && k < i; k++) {
-            fine =
-                (strcmp(item_key_at(l, k), key) != 0 || yaml_note(&l->file->yaml, map, vd_fault_of_KEY_TWICE(key))) &&
-                fine;
+            fine = (strcmp(interval_key_at(l, k), key) != 0 ||
+                    yaml_note(&l->file->yaml, map, vd_fault_of_KEY_TWICE(key))) &&
+                   fine;
         }
         g_ptr_array_add(l->keys, (gpointer)key);
     }
@@ -564,9 +536,15 @@ static bool take_list(loading *l, const yaml_node_t *root)
 bool model_take_intervals(vd_model_file *file, const yaml_node_t *root)
 {
     if (yaml_member(&file->yaml, root, "intervals") == NULL) {
-        return yaml_member(&file->yaml, root, "days") == NULL ||
-               yaml_note(&file->yaml, yaml_member(&file->yaml, root, "days"),
-                         vd_fault_of_WRONG_SHAPE("days", "intervals as well: days are played by them"));
+        static const char *const others[] = {"days", "costs", "battery", "tariff"};
+        bool fine = true;
+        for (gsize i = 0; i < G_N_ELEMENTS(others); i++) {
+            const yaml_node_t *node = yaml_member(&file->yaml, root, others[i]);
+            fine = (node == NULL ||
+                    yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE(others[i], "intervals as well"))) &&
+                   fine;
+        }
+        return fine;
     }
     loading l = {.file = file,
                  .nodes = g_ptr_array_new(),
@@ -588,6 +566,7 @@ bool model_take_intervals(vd_model_file *file, const yaml_node_t *root)
         l.made->quantity_count = (uint16_t)l.quantities->len;
         l.made->happening_count = (uint16_t)l.happenings->len;
         fine = interval_take_days(&l, root);
+        fine = interval_take_costs(&l, root) && fine;
         file->model.intervals = l.made;
     }
     for (guint i = 0; fine && i < l.nodes->len; i++) {

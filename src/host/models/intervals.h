@@ -21,9 +21,16 @@ typedef struct loading {
 
 /* An expression under a key; the reference is to the formulas of intervals. */
 bool interval_take_amount(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *ref);
+/* The key of the i-th item, "" where it has none; `about`: what is being loaded. */
+const char *interval_key_at(const void *about, size_t i);
+/* An item by its key, or the one that is written out there. */
+bool interval_take_item(loading *l, const yaml_node_t *node, uint16_t *index);
 /* Where a name stands among those of what days give, VD_NONE: nowhere. */
 uint16_t interval_input(GPtrArray *names, const char *name);
 /* days.c: the usual days of the model. */
 bool interval_take_days(loading *l, const yaml_node_t *root);
+
+/* costs.c: what they take. */
+bool interval_take_costs(loading *l, const yaml_node_t *root);
 
 #endif

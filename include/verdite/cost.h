@@ -1,0 +1,83 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Cost: what intervals take: bytes, money and charge. docs/intervals.md says how it is added up. Each amount has a
+ * least and a most; the least is of what happens least, the most of what happens most.
+ */
+#ifndef VERDITE_COST_H
+#define VERDITE_COST_H
+
+#include "verdite/course.h"
+
+VD_C_BEGIN
+
+/* What costs, each time. */
+typedef enum vd_cost_per {
+    VD_COST_EVENT,  /* each event of an item */
+    VD_COST_TAKEN,  /* each that goes out of a store */
+    VD_COST_PACKET, /* each packet that does */
+    VD_COST_SECOND  /* each second in which a fact holds: the amount is a current */
+} vd_cost_per;
+
+/* One cost of a model. */
+typedef struct vd_cost {
+    uint16_t item;
+    uint8_t per;        /* vd_cost_per */
+    bool charge;        /* ampere seconds; else bytes */
+    vd_ref least, most; /* formulas */
+} vd_cost;
+
+/* The battery of a model. References are to formulas. */
+typedef struct vd_battery {
+    vd_ref holds;                     /* charge; none: it has none */
+    vd_ref usable_least, usable_most; /* of that, a share; none: all */
+    vd_ref loss_least, loss_most;     /* what it loses by itself a year, a share; none: nothing */
+} vd_battery;
+
+/* What data costs in a month. References are to formulas; money is a plain number. */
+typedef struct vd_tariff {
+    const char *currency; /* "EUR"; NULL: nothing is said */
+    vd_ref base;          /* none: 0 */
+    vd_ref included;      /* bytes; none: 0 */
+    vd_ref step;          /* bytes, above 0 */
+    vd_ref each;          /* money for each step that is begun */
+} vd_tariff;
+
+/* What a model says of costs. */
+struct vd_costs {
+    const vd_cost *list;
+    uint16_t count;
+    vd_battery battery;
+    vd_tariff tariff;
+};
+
+/* A least and a most, exact; not known where an amount is not, or does not fit. */
+typedef struct vd_range {
+    vd_ratio least, most;
+    bool known;
+} vd_range;
+
+/* A plan that was played twice, with draws at their least and at their most. */
+typedef struct vd_played {
+    const vd_costs *costs;
+    const vd_course_plan *plan;
+    const vd_course *courses[2];
+} vd_played;
+
+/* What the n-th cost came to in the time that counts: bytes, or ampere seconds. */
+vd_range vd_cost_of(const vd_played *played, uint16_t n);
+/* Bytes of a month of 30 days; the price of that, {0, 0} where nothing is said. */
+vd_range vd_bytes_a_month(const vd_played *played);
+vd_range vd_price_a_month(const vd_played *played);
+/* Ampere seconds of a day, what the battery loses by itself among them. */
+vd_range vd_charge_a_day(const vd_played *played);
+/* Days for which the battery lasts. Not known: it has none, or nothing takes from it. */
+vd_range vd_battery_days(const vd_played *played);
+
+/* The cost that takes most of the charge, and which share of all by the most of each, per cent; VD_NONE: none does. */
+uint16_t vd_charge_taker(const vd_played *played, unsigned *percent);
+/* A range times a number, as whole numbers rounded outward. False: it is not known, or does not fit. */
+bool vd_range_outward(const vd_range *range, vd_ratio times, int64_t *least, int64_t *most);
+
+VD_C_END
+
+#endif

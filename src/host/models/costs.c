@@ -1,0 +1,111 @@
+/* SPDX-License-Identifier: MIT
+ * Loading what intervals take: bytes, charge, the battery, the tariff. */
+#include "intervals.h"
+#include "comparisons.h"
+#include "verdite/cost.h"
+
+#include <string.h>
+
+#define MOST_COSTS 64
+
+/* One value, or [least, most]. */
+static bool take_range(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *least, vd_ref *most)
+{
+    const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
+    if (node == NULL || node->type != YAML_SEQUENCE_NODE) {
+        bool fine = interval_take_amount(l, map, key, gives, least);
+        *most = *least;
+        return fine;
+    }
+    bool pair = node->data.sequence.items.top - node->data.sequence.items.start == 2;
+    for (int i = 0; i < 2 && pair; i++) {
+        const yaml_node_t *end = yaml_node(&l->file->yaml, node->data.sequence.items.start[i]);
+        const char *text = yaml_text(&l->file->yaml, end, "a value");
+        pair = text != NULL;
+        *(i == 0 ? least : most) = vd_ref_to(
+            pair ? (uint16_t)(vd_index(model_add_formula(l->file, end, text, VD_NONE, gives)) - l->first) : VD_NONE);
+    }
+    return pair || yaml_note(&l->file->yaml, node, vd_fault_of_WRONG_SHAPE("this", "one value, or two: [least, most]"));
+}
+
+static bool take_cost(loading *l, const yaml_node_t *map, vd_cost *cost)
+{
+    yaml_file *yaml = &l->file->yaml;
+    const yaml_node_t *of = yaml_member(yaml, map, "of");
+    uint8_t per = 0;
+    bool bytes = yaml_member(yaml, map, "bytes") != NULL, charge = yaml_member(yaml, map, "charge") != NULL;
+    if (!yaml_check_keys(yaml, map, keys_cost)) {
+        return false;
+    }
+    if (of == NULL || bytes == charge) {
+        return yaml_note(yaml, map, vd_fault_of_WRONG_SHAPE("this", "of, and either bytes or charge"));
+    }
+    bool fine = interval_take_item(l, of, &cost->item) && yaml_take_word(yaml, map, "per", false, words_per, &per);
+    const vd_item *item = fine ? &l->made->items[cost->item] : NULL;
+    cost->charge = charge;
+    cost->per = !fine                    ? 0
+                : vd_item_is_fact(item)  ? VD_COST_SECOND
+                : vd_item_is_event(item) ? VD_COST_EVENT
+                : per == 0               ? VD_COST_TAKEN
+                                         : VD_COST_PACKET;
+    if (fine && yaml_member(yaml, map, "per") != NULL && item->kind != VD_ITEM_STORE) {
+        return yaml_note(yaml, yaml_member(yaml, map, "per"),
+                         vd_fault_of_WRONG_SHAPE("per", "it only for a store: taken or packet"));
+    }
+    return take_range(l, map, charge ? "charge" : "bytes", VD_GIVES_NUMBER, &cost->least, &cost->most) && fine;
+}
+
+static bool take_battery(loading *l, const yaml_node_t *root, vd_battery *battery)
+{
+    const yaml_node_t *map = yaml_member(&l->file->yaml, root, "battery");
+    if (map == NULL) {
+        return true;
+    }
+    bool fine = yaml_check_keys(&l->file->yaml, map, keys_battery) &&
+                interval_take_amount(l, map, "holds", VD_GIVES_NUMBER, &battery->holds);
+    if (fine && vd_index(battery->holds) == VD_NONE) {
+        fine = yaml_note_missing(&l->file->yaml, map, "holds", "a charge, such as 19 Ah");
+    }
+    fine = take_range(l, map, "usable", VD_GIVES_NUMBER, &battery->usable_least, &battery->usable_most) && fine;
+    return take_range(l, map, "own-loss", VD_GIVES_NUMBER, &battery->loss_least, &battery->loss_most) && fine;
+}
+
+static bool take_tariff(loading *l, const yaml_node_t *root, vd_tariff *tariff)
+{
+    const yaml_node_t *map = yaml_member(&l->file->yaml, root, "tariff");
+    if (map == NULL) {
+        return true;
+    }
+    bool fine = yaml_check_keys(&l->file->yaml, map, keys_tariff) &&
+                model_take_text(l->file, map, "currency", true, &tariff->currency);
+    fine = interval_take_amount(l, map, "base", VD_GIVES_NUMBER, &tariff->base) && fine;
+    fine = interval_take_amount(l, map, "included", VD_GIVES_NUMBER, &tariff->included) && fine;
+    fine = interval_take_amount(l, map, "step", VD_GIVES_NUMBER, &tariff->step) && fine;
+    fine = interval_take_amount(l, map, "each", VD_GIVES_NUMBER, &tariff->each) && fine;
+    if (fine && (vd_index(tariff->step) == VD_NONE || vd_index(tariff->each) == VD_NONE)) {
+        fine = yaml_note(&l->file->yaml, map,
+                         vd_fault_of_WRONG_SHAPE("this tariff", "step and each: such as 10 kB, 0.01"));
+    }
+    return fine;
+}
+
+bool interval_take_costs(loading *l, const yaml_node_t *root)
+{
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    vd_costs *costs = model_memory(l->file, sizeof *costs);
+    bool fine = yaml_take_list(&l->file->yaml, root, "costs", MOST_COSTS, &count, &items);
+    vd_cost *list = model_memory(l->file, (count + 1) * sizeof *list);
+    for (gsize i = 0; i < count; i++) {
+        fine = take_cost(l, yaml_node(&l->file->yaml, items[i]), &list[i]) && fine;
+    }
+    costs->list = list;
+    costs->count = (uint16_t)count;
+    fine = take_battery(l, root, &costs->battery) && fine;
+    fine = take_tariff(l, root, &costs->tariff) && fine;
+    bool any = count > 0 || yaml_member(&l->file->yaml, root, "battery") != NULL ||
+               yaml_member(&l->file->yaml, root, "tariff") != NULL;
+    l->made->costs = any ? costs : NULL;
+    l->made->formula_count = (uint16_t)(l->file->formulas->len - l->first);
+    return fine;
+}
