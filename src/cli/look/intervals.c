@@ -84,9 +84,18 @@ char *played_amount(const played *p, vd_ref formula)
     if (vd_index(formula) == VD_NONE) {
         return g_strdup("");
     }
-    uint16_t setting = vd_model_find(p->set->model, text_of(p, formula));
-    if (setting == VD_NONE) { /* not a setting: as the model says it */
-        return g_strdup(text_of(p, formula));
+    const vd_amount *amount = &p->amounts[vd_index(formula)];
+    const char *text = text_of(p, formula);
+    uint16_t setting = vd_model_find(p->set->model, text);
+    if (setting == VD_NONE && strpbrk(text, "(*/+") == NULL) { /* as the model says it */
+        return g_strdup(text);
+    }
+    if (setting == VD_NONE) { /* worked out */
+        int64_t whole = amount->ratio.number / amount->ratio.below;
+        bool time = p->set->model->formulas[p->intervals->formula + vd_index(formula)].gives == VD_GIVES_TIME;
+        return amount->state != VD_AMOUNT_KNOWN                  ? g_strdup("not known")
+               : time && whole >= 0 && whole < UINT32_MAX / 1000 ? g_strdup(duration_text((uint32_t)whole * 1000u))
+                                                                 : g_strdup_printf("%" G_GINT64_FORMAT, whole);
     }
     vd_value value = vd_set_get(p->set, setting);
     return g_strdup(value.type != VD_NOTHING ? value_text(&p->set->model->settings[setting], &value) : "not known");
