@@ -106,7 +106,7 @@ says "Quick 1 min 1 d 1440"
 sonde 's/default: 10 min, at/default: 0 s, at/'
 run 0 verdite intervals sonde.yaml
 says '"Otherwise" is 0: it is off.'
-sonde '/^days:/,$d'
+sonde "/^days:/,\$d"
 run 0 verdite intervals sonde.yaml
 says "nothing happens"
 says "Otherwise 10 min 1 d 144"

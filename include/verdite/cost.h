@@ -20,7 +20,7 @@ typedef enum vd_cost_per {
 
 /* One cost of a model. */
 typedef struct vd_cost {
-    uint16_t item;
+    uint16_t item;      /* which it is about */
     uint8_t per;        /* vd_cost_per */
     bool charge;        /* ampere seconds; else bytes */
     vd_ref least, most; /* formulas */
@@ -44,29 +44,30 @@ typedef struct vd_tariff {
 
 /* What a model says of costs. */
 struct vd_costs {
-    const vd_cost *list;
-    uint16_t count;
-    vd_battery battery;
-    vd_tariff tariff;
+    const vd_cost *list; /* what items take */
+    uint16_t count;      /* of `list` */
+    vd_battery battery;  /* what is taken from */
+    vd_tariff tariff;    /* what data costs */
 };
 
 /* A least and a most, exact; not known where an amount is not, or does not fit. */
 typedef struct vd_range {
-    vd_ratio least, most;
-    bool known;
+    vd_ratio least, most; /* both ends */
+    bool known;           /* else neither is said */
 } vd_range;
 
 /* A plan that was played twice, with draws at their least and at their most. */
 typedef struct vd_played {
-    const vd_costs *costs;
-    const vd_course_plan *plan;
-    const vd_course *courses[2];
+    const vd_costs *costs;       /* of the model */
+    const vd_course_plan *plan;  /* what was played */
+    const vd_course *courses[2]; /* draws at their least, at their most */
 } vd_played;
 
 /* What the n-th cost came to in the time that counts: bytes, or ampere seconds. */
 vd_range vd_cost_of(const vd_played *played, uint16_t n);
-/* Bytes of a month of 30 days; the price of that, {0, 0} where nothing is said. */
+/* Bytes of a month of 30 days. */
 vd_range vd_bytes_a_month(const vd_played *played);
+/* What they cost by the tariff. Not known: there is none. */
 vd_range vd_price_a_month(const vd_played *played);
 /* Ampere seconds of a day, what the battery loses by itself among them. */
 vd_range vd_charge_a_day(const vd_played *played);

@@ -14,7 +14,7 @@ VD_C_BEGIN
 
 /* What is played. It must outlive the course. */
 typedef struct vd_course_plan {
-    const vd_item *items;
+    const vd_item *items;     /* in their order */
     const vd_amount *amounts; /* what the formulas give, by their index */
     const vd_day *days;       /* one behind the other, again and again; the first begins on a Monday */
     uint16_t item_count;      /* at most VD_MOST_ITEMS */

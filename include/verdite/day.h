@@ -11,15 +11,15 @@
 
 VD_C_BEGIN
 
-#define VD_DAY_SECONDS 86400
+#define VD_DAY_SECONDS 86400 /* of a day */
 
 /* What is known of an amount. */
 typedef enum vd_amount_state { VD_AMOUNT_NONE, VD_AMOUNT_KNOWN, VD_AMOUNT_NOT_KNOWN } vd_amount_state;
 
 /* What a formula of an item gives: seconds, millimetres, degrees, a number; a truth is 0 or 1. */
 typedef struct vd_amount {
-    vd_ratio ratio;
-    uint8_t state; /* vd_amount_state */
+    vd_ratio ratio; /* where it is known */
+    uint8_t state;  /* vd_amount_state */
 } vd_amount;
 
 /* Some seconds of a day in which nothing changes from outside. */
@@ -35,10 +35,10 @@ typedef struct vd_stretch {
 
 /* A day: its stretches last 24 h together at most; in what is left it is as in its resting stretch. */
 typedef struct vd_day {
-    const char *label;
-    const vd_stretch *stretches;
-    uint16_t stretch_count; /* at least 1 */
-    uint16_t rest;          /* index of the resting stretch */
+    const char *label;           /* for people: "commuting" */
+    const vd_stretch *stretches; /* one behind the other */
+    uint16_t stretch_count;      /* at least 1 */
+    uint16_t rest;               /* index of the resting stretch */
 } vd_day;
 
 typedef struct vd_costs vd_costs; /* cost.h */
@@ -46,13 +46,14 @@ typedef struct vd_costs vd_costs; /* cost.h */
 /* The intervals of a model: its items, in their order, and its usual days. Its formulas stand behind all others of the
  * model; references of items are to these alone. */
 struct vd_intervals {
-    const vd_item *items;
-    const vd_day *days;
-    const vd_costs *costs;         /* NULL: nothing is said of them */
-    const char *const *given;      /* by what names stretches give facts, in the order of `input` */
-    const char *const *quantities; /* and quantities */
-    const char *const *happenings; /* and events */
-    uint16_t item_count, day_count, given_count, quantity_count, happening_count;
+    const vd_item *items;           /* in their order */
+    const vd_day *days;             /* its usual days */
+    const vd_costs *costs;          /* NULL: nothing is said of them */
+    const char *const *given;       /* by what names stretches give facts, in the order of `input` */
+    const char *const *quantities;  /* and quantities */
+    const char *const *happenings;  /* and events */
+    uint16_t item_count, day_count; /* of the lists above */
+    uint16_t given_count, quantity_count, happening_count; /* of the lists above */
     uint16_t formula, formula_count; /* the first of its formulas in the model's, and how many they are */
 };
 

@@ -77,9 +77,9 @@ typedef struct vd_case {
 
 /* How a counter counts. */
 typedef struct vd_counter {
-    const vd_case *cases;
+    const vd_case *cases; /* the first that holds rules */
     const vd_ref *series; /* formulas, above 0: values one behind the other, in place of the case's */
-    uint8_t case_count;
+    uint8_t case_count;   /* of `cases`, at least 1 */
     uint8_t series_count; /* 0: none */
     uint8_t adds;         /* vd_adds */
     uint8_t change;       /* vd_case_change */
@@ -100,18 +100,18 @@ typedef struct vd_item {
     vd_ref amount; /* formula: a duration, the limit of a comparison, the truth of `fixed`, N of `by-clock`, the
                       begin of `clock`, the capacity of a store */
     vd_ref other;  /* formula: the end of `clock`, the phase of `by-clock`, how many go out of a store (none: all) */
-    vd_ref least, most; /* formulas: between which a draw is, of a counter or `by-clock` */
-    vd_ref packet;      /* formula: how many a packet holds, of a store; none: 1 */
-    vd_ref wired;       /* formula: whether a given fact is connected; none: it is */
-    uint16_t input;     /* which fact, event or quantity of a stretch */
-    uint8_t of_count, clear_count;
-    uint8_t kind;     /* vd_item_kind */
-    uint8_t closed;   /* vd_closed */
-    uint8_t compared; /* vd_compared */
-    uint8_t side;     /* vd_side */
-    uint8_t weekdays; /* of `clock`: bit 0 is Monday; 0: all */
-    bool reads;       /* what a given fact is where it is not wired */
-    bool drops_new;   /* of a full store: the newest is lost; else the oldest */
+    vd_ref least, most;            /* formulas: between which a draw is, of a counter or `by-clock` */
+    vd_ref packet;                 /* formula: how many a packet holds, of a store; none: 1 */
+    vd_ref wired;                  /* formula: whether a given fact is connected; none: it is */
+    uint16_t input;                /* which fact, event or quantity of a stretch */
+    uint8_t of_count, clear_count; /* of `of` and `clears` */
+    uint8_t kind;                  /* vd_item_kind */
+    uint8_t closed;                /* vd_closed */
+    uint8_t compared;              /* vd_compared */
+    uint8_t side;                  /* vd_side */
+    uint8_t weekdays;              /* of `clock`: bit 0 is Monday; 0: all */
+    bool reads;                    /* what a given fact is where it is not wired */
+    bool drops_new;                /* of a full store: the newest is lost; else the oldest */
 } vd_item;
 
 #define VD_MOST_ITEMS 256u /* of a model */

@@ -24,3 +24,8 @@ void vd_intervals_amounts(const vd_set *set, vd_amount *amounts)
         }
     }
 }
+
+vd_amount vd_amount_of(const vd_course_plan *plan, vd_ref formula)
+{
+    return vd_index(formula) != VD_NONE ? plan->amounts[vd_index(formula)] : (vd_amount){{0, 1}, VD_AMOUNT_NONE};
+}

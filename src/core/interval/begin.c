@@ -5,11 +5,6 @@
 
 #include <string.h>
 
-vd_amount vd_amount_of(const vd_course_plan *plan, vd_ref formula)
-{
-    return vd_index(formula) != VD_NONE ? plan->amounts[vd_index(formula)] : (vd_amount){{0, 1}, VD_AMOUNT_NONE};
-}
-
 static int64_t rounded_up(vd_ratio ratio)
 {
     return ratio.number / ratio.below + (ratio.number % ratio.below > 0);

@@ -110,9 +110,9 @@ int64_t vd_spread_behind(const vd_course *course, uint32_t times);
 /* Seconds from now until the unit's clock says so the next time, above 0. */
 int64_t vd_clock_until(const vd_course *course, int64_t clock);
 
-/* ---- begin.c ---- */
+/* ---- amounts.c ---- */
 
-/* An amount by its formula, and as whole seconds, or items, rounded up or down. */
+/* An amount by its formula. */
 vd_amount vd_amount_of(const vd_course_plan *plan, vd_ref formula);
 
 /* ---- facts.c ---- */

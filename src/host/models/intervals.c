@@ -6,8 +6,6 @@
 
 #include <string.h>
 
-#define MOST_PARTS 64 /* of one item */
-
 /* By which key an item says what it is. */
 typedef struct kind_word {
     const char *key;
@@ -91,42 +89,6 @@ static void collect(loading *l, const yaml_node_t *map)
 }
 
 /* ---- What each is about ---- */
-
-static bool take_items(loading *l, const yaml_node_t *map, const char *key, const uint16_t **out, uint8_t *count)
-{
-    const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
-    gsize listed = 0;
-    const yaml_node_item_t *items = NULL;
-    uint16_t one = VD_NONE;
-    if (node == NULL) {
-        return true;
-    }
-    if (node->type != YAML_SEQUENCE_NODE) {
-        uint16_t *only = model_memory(l->file, sizeof *only);
-        bool fine = interval_take_item(l, node, &one);
-        *only = one;
-        *out = only;
-        *count = fine;
-        return fine;
-    }
-    bool fine = yaml_take_list(&l->file->yaml, map, key, MOST_PARTS, &listed, &items);
-    uint16_t *all = model_memory(l->file, (listed + 1) * sizeof *all);
-    for (gsize i = 0; i < listed; i++) {
-        fine = interval_take_item(l, yaml_node(&l->file->yaml, items[i]), &all[i]) && fine;
-    }
-    *out = all;
-    *count = (uint8_t)(fine ? listed : 0);
-    return fine;
-}
-
-static bool take_one(loading *l, const yaml_node_t *map, const char *key, vd_ref *ref)
-{
-    const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
-    uint16_t index = VD_NONE;
-    bool fine = node == NULL || interval_take_item(l, node, &index);
-    *ref = vd_ref_to(index);
-    return fine;
-}
 
 /* What a day gives has a name; it is there once something is about it. */
 static bool take_input(loading *l, const yaml_node_t *map, const char *key, GPtrArray *names, uint16_t *input)
@@ -216,50 +178,33 @@ static bool take_fact(loading *l, const yaml_node_t *map, vd_item *item)
                yaml_take_truth(yaml, map, "reads", &item->reads);
     case VD_ITEM_CLOCK: return take_clock(l, map, item);
     case VD_ITEM_COMPARE: return take_comparison(l, map, item);
-    case VD_ITEM_ALL: return take_items(l, map, "all", &item->of, &item->of_count);
-    case VD_ITEM_ANY: return take_items(l, map, "any", &item->of, &item->of_count);
-    case VD_ITEM_NOT: return take_items(l, map, "not", &item->of, &item->of_count);
+    case VD_ITEM_ALL: return interval_take_items(l, map, "all", &item->of, &item->of_count);
+    case VD_ITEM_ANY: return interval_take_items(l, map, "any", &item->of, &item->of_count);
+    case VD_ITEM_NOT: return interval_take_items(l, map, "not", &item->of, &item->of_count);
     case VD_ITEM_LASTED:
         return yaml_check_keys(yaml, lasted, keys_lasted) &&
-               take_items(l, lasted, "fact", &item->of, &item->of_count) &&
+               interval_take_items(l, lasted, "fact", &item->of, &item->of_count) &&
                interval_take_amount(l, lasted, "for", VD_GIVES_TIME, &item->amount);
     case VD_ITEM_WITHIN:
-        return yaml_check_keys(yaml, within, keys_within) && take_items(l, within, "of", &item->of, &item->of_count) &&
+        return yaml_check_keys(yaml, within, keys_within) &&
+               interval_take_items(l, within, "of", &item->of, &item->of_count) &&
                interval_take_amount(l, within, "for", VD_GIVES_TIME, &item->amount);
     case VD_ITEM_SET_BY:
-        return take_items(l, map, "set-by", &item->of, &item->of_count) &&
-               take_items(l, map, "cleared-by", &item->clears, &item->clear_count);
+        return interval_take_items(l, map, "set-by", &item->of, &item->of_count) &&
+               interval_take_items(l, map, "cleared-by", &item->clears, &item->clear_count);
     default: return interval_take_amount(l, map, "fixed", VD_GIVES_TRUTH, &item->amount);
     }
 }
 
 /* ---- Events and stores ---- */
 
-static bool take_between(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_item *item)
-{
-    const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
-    if (node == NULL) {
-        return true;
-    }
-    bool pair =
-        node->type == YAML_SEQUENCE_NODE && node->data.sequence.items.top - node->data.sequence.items.start == 2;
-    for (int i = 0; i < 2 && pair; i++) {
-        const yaml_node_t *end = yaml_node(&l->file->yaml, node->data.sequence.items.start[i]);
-        const char *text = yaml_text(&l->file->yaml, end, "a value");
-        pair = text != NULL;
-        vd_ref formula = pair ? model_add_formula(l->file, end, text, VD_NONE, gives) : vd_ref_to(VD_NONE);
-        *(i == 0 ? &item->least : &item->most) = vd_ref_to(pair ? (uint16_t)(vd_index(formula) - l->first) : VD_NONE);
-    }
-    return pair || yaml_note(&l->file->yaml, node, vd_fault_of_WRONG_SHAPE("this", "two values: [least, most]"));
-}
-
 static bool take_event(loading *l, const yaml_node_t *map, const char *key, vd_item *item)
 {
     yaml_file *yaml = &l->file->yaml;
     const yaml_node_t *clock = yaml_member(yaml, map, "by-clock");
     uint8_t closed = VD_CLOSED_LOST;
-    bool fine =
-        take_one(l, map, "while", &item->gate) && yaml_take_word(yaml, map, "closed", false, words_closed, &closed);
+    bool fine = interval_take_one(l, map, "while", &item->gate) &&
+                yaml_take_word(yaml, map, "closed", false, words_closed, &closed);
     item->closed = closed;
     if (item->kind == VD_ITEM_HAPPENS) {
         return take_input(l, map, key, l->happenings, &item->input) && fine;
@@ -268,9 +213,9 @@ static bool take_event(loading *l, const yaml_node_t *map, const char *key, vd_i
         return yaml_check_keys(yaml, clock, keys_by_clock) &&
                interval_take_amount(l, clock, "every", VD_GIVES_TIME, &item->amount) &&
                interval_take_amount(l, clock, "at", VD_GIVES_TIME, &item->other) &&
-               take_between(l, clock, "between", VD_GIVES_TIME, item) && fine;
+               interval_take_between(l, clock, "between", VD_GIVES_TIME, item) && fine;
     }
-    return take_items(l, map, key, &item->of, &item->of_count) && fine;
+    return interval_take_items(l, map, key, &item->of, &item->of_count) && fine;
 }
 
 static bool take_store(loading *l, const yaml_node_t *map, vd_item *item)
@@ -278,7 +223,7 @@ static bool take_store(loading *l, const yaml_node_t *map, vd_item *item)
     uint16_t *of = model_memory(l->file, 2 * sizeof *of);
     vd_ref in, out;
     uint8_t full = 0;
-    bool fine = take_one(l, map, "in", &in) && take_one(l, map, "out", &out) &&
+    bool fine = interval_take_one(l, map, "in", &in) && interval_take_one(l, map, "out", &out) &&
                 interval_take_amount(l, map, "holds", VD_GIVES_NUMBER, &item->amount) &&
                 interval_take_amount(l, map, "takes-out", VD_GIVES_NUMBER, &item->other) &&
                 interval_take_amount(l, map, "packet", VD_GIVES_NUMBER, &item->packet) &&
@@ -291,87 +236,6 @@ static bool take_store(loading *l, const yaml_node_t *map, vd_item *item)
     of[1] = fine ? vd_index(out) : 0;
     item->of = of;
     item->of_count = !fine ? 0 : vd_index(out) != VD_NONE ? 2 : 1;
-    return fine;
-}
-
-/* ---- Counters ---- */
-
-static bool take_case(loading *l, const yaml_node_t *map, vd_gives gives, vd_case *one)
-{
-    bool fine = yaml_check_keys(&l->file->yaml, map, keys_case);
-    if (fine && yaml_member(&l->file->yaml, map, "every") == NULL) {
-        fine = yaml_note_missing(&l->file->yaml, map, "every", "how long, how far or how many");
-    }
-    return fine && model_take_text(l->file, map, "label", false, &one->label) &&
-           take_one(l, map, "while", &one->when) && interval_take_amount(l, map, "every", gives, &one->value) &&
-           yaml_take_word(&l->file->yaml, map, "zero", false, words_zero, &one->zero);
-}
-
-/* Cases, or the only one under the counter's own every and zero. */
-static bool take_cases(loading *l, const yaml_node_t *map, vd_gives gives, vd_counter *counter)
-{
-    gsize count = 0;
-    const yaml_node_item_t *items = NULL;
-    bool single = yaml_member(&l->file->yaml, map, "every") != NULL;
-    bool fine = yaml_take_list(&l->file->yaml, map, "cases", MOST_PARTS, &count, &items);
-    if (fine && single == (count > 0)) {
-        return yaml_note(&l->file->yaml, map, vd_fault_of_WRONG_SHAPE("this", "either every or a list of cases"));
-    }
-    vd_case *cases = model_memory(l->file, (count + 1) * sizeof *cases);
-    cases[0].label = "";
-    for (gsize i = 0; i < count; i++) {
-        fine = take_case(l, yaml_node(&l->file->yaml, items[i]), gives, &cases[i]) && fine;
-    }
-    if (single) {
-        fine = interval_take_amount(l, map, "every", gives, &cases[0].value) &&
-               yaml_take_word(&l->file->yaml, map, "zero", false, words_zero, &cases[0].zero) && fine;
-    }
-    counter->cases = cases;
-    counter->case_count = (uint8_t)(single ? 1 : count);
-    return fine;
-}
-
-static bool take_series(loading *l, const yaml_node_t *map, vd_gives gives, vd_counter *counter)
-{
-    gsize count = 0;
-    const yaml_node_item_t *items = NULL;
-    uint8_t then = 0;
-    bool fine = yaml_take_list(&l->file->yaml, map, "series", MOST_PARTS, &count, &items) &&
-                yaml_take_word(&l->file->yaml, map, "then", false, words_then, &then);
-    vd_ref *series = model_memory(l->file, (count + 1) * sizeof *series);
-    for (gsize i = 0; i < count && fine; i++) {
-        const yaml_node_t *node = yaml_node(&l->file->yaml, items[i]);
-        const char *text = yaml_text(&l->file->yaml, node, "a value");
-        fine = text != NULL;
-        series[i] = vd_ref_to(
-            fine ? (uint16_t)(vd_index(model_add_formula(l->file, node, text, VD_NONE, gives)) - l->first) : VD_NONE);
-    }
-    counter->series = series;
-    counter->series_count = (uint8_t)count;
-    counter->stops = then != 0;
-    return fine;
-}
-
-static bool take_counter(loading *l, const yaml_node_t *map, uint8_t adds, vd_item *item)
-{
-    yaml_file *yaml = &l->file->yaml;
-    vd_counter *counter = model_memory(l->file, sizeof *counter);
-    vd_gives gives = adds == VD_ADDS_SECONDS ? VD_GIVES_TIME : VD_GIVES_NUMBER;
-    uint8_t edge = 0;
-    counter->adds = adds;
-    item->counter = counter;
-    bool fine = take_cases(l, map, gives, counter);
-    fine = take_series(l, map, gives, counter) && fine;
-    fine = take_one(l, map, "while", &item->gate) && fine;
-    fine = yaml_take_word(yaml, map, "closed", false, words_closed, &item->closed) && fine;
-    fine = yaml_take_word(yaml, map, "change", false, words_change, &counter->change) && fine;
-    fine = yaml_take_word(yaml, map, "edge", false, words_edge, &edge) && fine;
-    fine = yaml_take_truth(yaml, map, "carried", &counter->carried) && fine;
-    fine = yaml_take_truth(yaml, map, "at-once", &counter->at_once) && fine;
-    fine = take_between(l, map, "jitter", gives, item) && fine;
-    fine = take_items(l, map, "zeroed-by", &item->clears, &item->clear_count) && fine;
-    fine = take_items(l, map, "of", &item->of, &item->of_count) && fine;
-    counter->new_edge = edge != 0;
     return fine;
 }
 
@@ -468,7 +332,7 @@ static bool take_interval(loading *l, guint index, vd_item *item)
     if (!check_belonging(l, map, main, is)) {
         return false;
     }
-    return is->kind == VD_ITEM_COUNTER ? take_counter(l, map, is->adds, item)
+    return is->kind == VD_ITEM_COUNTER ? interval_take_counter(l, map, is->adds, item)
            : is->kind == VD_ITEM_STORE ? take_store(l, map, item)
            : vd_item_is_fact(item)     ? take_fact(l, map, item)
                                        : take_event(l, map, is->key, item);

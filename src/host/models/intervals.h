@@ -17,7 +17,9 @@ typedef struct loading {
     uint16_t first; /* of their formulas, in those of the model */
 } loading;
 
-/* ---- amounts.c ---- */
+#define MOST_PARTS 64 /* of one item */
+
+/* ---- interval_parts.c ---- */
 
 /* An expression under a key; the reference is to the formulas of intervals. */
 bool interval_take_amount(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *ref);
@@ -27,6 +29,14 @@ const char *interval_key_at(const void *about, size_t i);
 bool interval_take_item(loading *l, const yaml_node_t *node, uint16_t *index);
 /* Where a name stands among those of what days give, VD_NONE: nowhere. */
 uint16_t interval_input(GPtrArray *names, const char *name);
+/* Items by their keys, one or a list; an item by its key. */
+bool interval_take_items(loading *l, const yaml_node_t *map, const char *key, const uint16_t **out, uint8_t *count);
+bool interval_take_one(loading *l, const yaml_node_t *map, const char *key, vd_ref *ref);
+/* [least, most] of what is drawn. */
+bool interval_take_between(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_item *item);
+
+/* counters.c: what adds up to a value. */
+bool interval_take_counter(loading *l, const yaml_node_t *map, uint8_t adds, vd_item *item);
 /* days.c: the usual days of the model. */
 bool interval_take_days(loading *l, const yaml_node_t *root);
 

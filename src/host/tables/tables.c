@@ -399,13 +399,13 @@ static void add_row(writer *w, GString *row, const table_shape *shape, const voi
 
 /* ---- The file ---- */
 
-char *vd_model_tables(const vd_model *from, bool with_words)
+char *vd_model_tables(const vd_model *model, bool with_words)
 {
     /* Neither a visit nor a unit asks about intervals: these stay where they are, their formulas behind all others. */
-    vd_model without = *from;
-    const vd_model *model = &without;
-    without.formula_count = from->intervals != NULL ? from->intervals->formula : from->formula_count;
+    vd_model without = *model;
+    without.formula_count = model->intervals != NULL ? model->intervals->formula : model->formula_count;
     without.intervals = NULL;
+    model = &without;
     char *plain = g_strdelimit(g_strdup(model->key), ".-", '_');
     writer w = {.model = model, .out = g_string_new(""), .words = with_words};
     w.lists = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, g_free);
