@@ -51,12 +51,12 @@ static void show_cases(const cli *c, const played *p, uint16_t item)
 }
 
 /* Counters of one case, side by side. */
-static void show_singles(const cli *c, const played *p)
+static void show_singles(const cli *c, const played *p, bool first)
 {
     static const char *const titles[] = {"", "every", "times", NULL};
     sheet s = sheet_start(c, stdout, titles);
     bool any = false;
-    sheet_heading(&s, "Besides, a day");
+    sheet_heading(&s, first ? "A day" : "Besides, a day");
     for (uint16_t i = 0; i < p->intervals->item_count; i++) {
         const vd_item *item = &p->intervals->items[i];
         if (item->kind != VD_ITEM_COUNTER || item->counter->case_count != 1) {
@@ -172,12 +172,14 @@ static void show(const cli *c, const played *p)
     title_print(c, title);
     g_free(title);
     g_string_free(days, TRUE);
+    bool first = true;
     for (uint16_t i = 0; i < p->intervals->item_count; i++) {
         if (p->intervals->items[i].kind == VD_ITEM_COUNTER && p->intervals->items[i].counter->case_count > 1) {
+            first = false;
             show_cases(c, p, i);
         }
     }
-    show_singles(c, p);
+    show_singles(c, p, first);
     show_sums(c, p);
     show_costs(c, p);
 }
