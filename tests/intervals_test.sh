@@ -113,6 +113,10 @@ says "Otherwise 10 min 1 d 144"
 run 0 verdite intervals dowel
 tells "The model dowel has no intervals."
 run 4 verdite intervals dowel brock
+sonde 's/, default: 10 min, at/, at/'
+run 0 verdite intervals sonde.yaml
+tells "Nothing is added up"
+[ -z "$out" ] || fail "what is not known is shown"
 run 5 verdite intervals nothing.yaml
 
 # ---- a profile, and a unit
@@ -157,6 +161,14 @@ s/{of: quarters, bytes: 100 B}/{of: quarters, per: packet, bytes: 1 B}/|33|only 
 s/holds: 10 Ah/holds: 10 A/|36|a charge, such as 19 Ah
 s/, each: 0.25/, each: 25 s/|37|plain numbers for money
 s/usable: .50 %, 80 %./usable: [50 %, 80 %, 90 %]/|36|one value, or two
+s/jitter: .*}/jitter: ["-10 min", "0 s"]}/|24|less than the value that it is taken from
+s/every: 2 km/every: 9000000000000 km/|27|a value that can be
+s/holds: 100}/holds: -5}/|31|not below 0
+s/from: 18 h/from: 25 h/|15|0 h to 24 h
+s/80 %./180 %]/|36|1 % to 100 %
+s/holds: 10 Ah/holds: 0 Ah/|36|a charge above 0
+s/step: 500 B/step: 0 B/|37|at least 1 B
+s/speed: 36 km/speed: 2000000000 km/|42|a number that can be
 s/key: drawn/key: tick/;s/timer: drawn/timer: tick/|24|twice
 TABLE
 done_testing

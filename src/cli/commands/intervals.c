@@ -268,9 +268,6 @@ static void to_json(const cli *c, const played *p)
     json_object_set_new(c->result, "counted", json_integer(p->plan.counted));
     json_object_set_new(c->result, "items", items);
     costs_json(c, p);
-    json_object_set_new(
-        c->result, "known",
-        json_boolean(vd_course_is_known(played_course(p, 0)) && vd_course_is_known(played_course(p, 1))));
 }
 
 vd_class command_intervals(cli *c)
@@ -285,11 +282,14 @@ vd_class command_intervals(cli *c)
         } else {
             played p;
             played_start(&p, &s.set);
-            if (!vd_course_is_known(played_course(&p, 0)) || !vd_course_is_known(played_course(&p, 1))) {
-                warn(c, "A value that decides an interval is not known: what follows ends there.");
+            bool known = vd_course_is_known(played_course(&p, 0)) && vd_course_is_known(played_course(&p, 1));
+            json_object_set_new(c->result, "known", json_boolean(known));
+            if (!known) { /* half of it would look like all */
+                warn(c, "A value that decides an interval is not known, or too great. Nothing is added up.");
+            } else {
+                to_json(c, &p);
             }
-            to_json(c, &p);
-            if (!c->options.json) {
+            if (known && !c->options.json) {
                 show(c, &p);
             }
             played_free(&p);

@@ -6,7 +6,8 @@
 #include "verdite/course.h"
 
 #define MOST_DAYS 32
-#define MOST_STRETCHES 96 /* of a day */
+#define MOST_NUMBER 299792458000 /* mm/s: nothing is as fast as light */
+#define MOST_STRETCHES 96        /* of a day */
 
 /* A number of a stretch that is not worked out yet. */
 typedef struct pending {
@@ -165,22 +166,25 @@ GArray *model_day_numbers(void)
 bool model_settle_days(vd_model_file *file)
 {
     const vd_intervals *intervals = file->model.intervals;
-    if (intervals == NULL || file->day_numbers->len == 0) {
+    if (intervals == NULL) {
         return true;
     }
-    vd_amount *amounts = g_new0(vd_amount, intervals->formula_count);
+    vd_amount *amounts = g_new0(vd_amount, intervals->formula_count + 1u);
     void *room = g_malloc0(vd_set_size(&file->model));
     vd_set set;
-    bool fine = true;
     vd_set_start(&set, &file->model, room, vd_set_size(&file->model));
     vd_intervals_amounts(&set, amounts);
+    bool fine = interval_check_limits(file, amounts);
     for (guint i = 0; i < file->day_numbers->len; i++) {
         const pending *one = &g_array_index(file->day_numbers, pending, i);
         const yaml_node_t *node = g_ptr_array_index(file->formula_nodes, intervals->formula + one->formula);
-        bool good = amounts[one->formula].state == VD_AMOUNT_KNOWN && amounts[one->formula].ratio.number >= 0;
+        const vd_amount *amount = &amounts[one->formula];
+        bool good = amount->state == VD_AMOUNT_KNOWN && amount->ratio.number >= 0 &&
+                    amount->ratio.number / amount->ratio.below < MOST_NUMBER;
         *one->to = amounts[one->formula].ratio;
-        fine = (good || yaml_note(&file->yaml, node,
-                                  vd_fault_of_WRONG_SHAPE("this", "a number that is not below 0, without settings"))) &&
+        fine = (good ||
+                yaml_note(&file->yaml, node,
+                          vd_fault_of_WRONG_SHAPE("this", "a number that can be, not below 0, without settings"))) &&
                fine;
     }
     g_free(room);

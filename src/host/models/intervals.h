@@ -40,6 +40,8 @@ bool interval_take_counter(loading *l, const yaml_node_t *map, uint8_t adds, vd_
 /* days.c: the usual days of the model. */
 bool interval_take_days(loading *l, const yaml_node_t *root);
 
+/* interval_limits.c: whether the amounts are such as can be, as far as they are the same in every unit. */
+bool interval_check_limits(vd_model_file *file, const vd_amount *amounts);
 /* costs.c: what they take. */
 bool interval_take_costs(loading *l, const yaml_node_t *root);
 
