@@ -110,12 +110,27 @@ sonde "/^days:/,\$d"
 run 0 verdite intervals sonde.yaml
 says "nothing happens"
 says "Otherwise 10 min 1 d 144"
+# as a model may say it: a literal stays, an expression is worked out; below zero is no speed but a temperature
+sonde 's/every: 2 km/every: 36 km\/h * 200 s/' 's/not: dark/not: {fixed: not mode.quick}/' 's/compare: speed, above: 1 m.s/compare: heat, below: 0 °C/' \
+    's/angle: 45 °,/angle: 45 °, quantities: [{of: heat, is: -3 °C}, {of: heat, is: -5 °C}],/' 's/{of: heat, is: -3 °C}, //' \
+    's/count: fives, label: Fives, of: tick, every: 5/count: fives, label: Fives, of: tick, every: 5.9/' 's/holds: 100}/holds: 5, wraps: mode.quick}/'
+run 0 verdite intervals sonde.yaml
+says "Far 2000 5" # metres, as a rule would say them
+says "At sea 3 h 16 min 40 s never"
+says "Fives 5.9 28.4" # a count is rounded down
+says "Drawn 10 min 72 to 144"
+sonde 's/timer: drawn, label: Drawn/timer: drawn, while: {not: {fixed: not mode.quick}}, label: Drawn/'
+run 0 verdite intervals sonde.yaml
+says '"Drawn" can never rule: it needs not (not mode.quick).'
 run 0 verdite intervals dowel
 tells "The model dowel has no intervals."
 run 4 verdite intervals dowel brock
 sonde 's/, default: 10 min, at/, at/'
 run 0 verdite intervals sonde.yaml
-tells "Nothing is added up"
+tells "Not known: tick.every. Nothing is added up"
+sonde 's/key: wired.wind, label: Wind, type: truth, default: "off"/key: wired.wind, label: Wind, type: truth/'
+run 0 verdite intervals sonde.yaml
+tells "Not known: wired.wind. Nothing is added up"
 [ -z "$out" ] || fail "what is not known is shown"
 run 5 verdite intervals nothing.yaml
 
@@ -140,8 +155,8 @@ done <<'TABLE'
 s/not: dark/not: drak/|25|Unknown item "drak". Do you mean dark?
 s/{count: fives, label: Fives, of: tick/{count: fives, label: Fives, of: any/|26|waits for an event that is listed below it
 s/{count: fives, label: Fives, of: tick/{count: fives, label: Fives, of: dark/|26|names something that is no event
-s/far, label: Far, every: 2 km/far, label: Far, every: 2 min/|27|a value that is no distance
-s/round, label: Round, every: 100 °/round, label: Round, every: 100/|28|a value that is no angle
+s/far, label: Far, every: 2 km/far, label: Far, every: 2 min/|27|a distance belongs here
+s/round, label: Round, every: 100 °/round, label: Round, every: 100/|28|an angle belongs here
 s/every: 10 min, jitter/every: 10, jitter/|24|a duration belongs here
 s/fact: dark, clock: {from: 18 h, to: 6 h}/fact: dark, not: light}\n  - {fact: light, not: dark/|15|waits for itself
 s/fact: dark, clock: {from: 18 h, to: 6 h}/fact: dark, clock: {from: 18 h}/|15|from when and to when
@@ -154,12 +169,12 @@ s/ 8 h}$/ 20 h}/|39|24 h at most in all
 s/{for: 1000 s,/{for: 0 s,/|42|at least 1 s
 s/speed: 36 km/speed: -36 km/|42|not below 0
 s/event: button/event: lever/|42|what an item is about
-s/{of: dark, charge: 10 mA}/{of: dark, charge: 10 mAh}/|15|no current
-s/{of: quarters, bytes: 100 B}/{of: quarters, bytes: 100 s}/|25|no number of bytes
+s/{of: dark, charge: 10 mA}/{of: dark, charge: 10 mAh}/|34|a current belongs here
+s/{of: quarters, bytes: 100 B}/{of: quarters, bytes: 100 s}/|33|a number of bytes belongs here
 s/{of: quarters, bytes: 100 B}/{of: quarters}/|33|either bytes or charge
 s/{of: quarters, bytes: 100 B}/{of: quarters, per: packet, bytes: 1 B}/|33|only for a store
-s/holds: 10 Ah/holds: 10 A/|36|a charge, such as 19 Ah
-s/, each: 0.25/, each: 25 s/|37|plain numbers for money
+s/holds: 10 Ah/holds: 10 A/|36|a charge belongs here
+s/, each: 0.25/, each: 25 s/|37|a number without a unit belongs here
 s/usable: .50 %, 80 %./usable: [50 %, 80 %, 90 %]/|36|one value, or two
 s/jitter: .*}/jitter: ["-10 min", "0 s"]}/|24|less than the value that it is taken from
 s/every: 2 km/every: 9000000000000 km/|27|a value that can be
@@ -169,6 +184,9 @@ s/80 %./180 %]/|36|1 % to 100 %
 s/holds: 10 Ah/holds: 0 Ah/|36|a charge above 0
 s/step: 500 B/step: 0 B/|37|at least 1 B
 s/speed: 36 km/speed: 2000000000 km/|42|a number that can be
+s/speed: 36 km.h/speed: 36 kg/|42|a speed belongs here
+s/speed, above: 1 m.s/speed, above: 1 kg/|22|a speed belongs here
+s/speed, above: 1 m.s/heat, above: 30 °C/;s/angle: 45 °,/angle: 45 °, quantities: [{of: heat, is: 3 kg}],/|42|what it is compared with
 s/key: drawn/key: tick/;s/timer: drawn/timer: tick/|24|twice
 TABLE
 done_testing

@@ -92,7 +92,7 @@ static void some_counter(const ref_plan *plan, ref_item *item, int i)
         r->value = item->adds == REF_SECONDS   ? some_time()
                    : item->adds == REF_WAY     ? ONE_OF(ways) * REF_PARTS
                    : item->adds == REF_TURNING ? ONE_OF(angles) * REF_PARTS
-                                               : ONE_OF(numbers) * REF_PARTS;
+                                               : ONE_OF(numbers) * REF_PARTS + (dice(4) == 0 ? dice(REF_PARTS) : 0);
         r->value = dice(12) == 0 ? REF_NO_AMOUNT : dice(12) == 0 ? 0 : r->value;
     }
     item->series_count = dice(4) == 0 ? 1 + dice(3) : 0;
@@ -288,8 +288,7 @@ static void give_item(given_plan *given, const ref_item *from, int i)
                       .input = from->kind == REF_FACT_COMPARE ? 0 : (uint16_t)from->input,
                       .side = (uint8_t)from->way,
                       .weekdays = (uint8_t)from->weekdays,
-                      .reads = from->reads,
-                      .drops_new = !from->wraps};
+                      .reads = from->reads};
     for (int k = 0; k < from->of_count; k++) {
         given->of[i][k] = (uint16_t)from->of[k];
     }
@@ -301,6 +300,7 @@ static void give_item(given_plan *given, const ref_item *from, int i)
     item->other = amount_of(given, from->other);
     item->least = item->most = amount_of(given, from->draw);
     item->packet = amount_of(given, from->packet * REF_PARTS);
+    item->wraps = amount_of(given, from->wraps * REF_PARTS);
     item->wired = amount_of(given, from->wired * REF_PARTS);
     if (from->kind != REF_COUNTER) {
         return;

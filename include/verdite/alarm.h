@@ -14,8 +14,16 @@ VD_C_BEGIN
 typedef enum vd_gives {
     VD_GIVES_TRUTH,
     VD_GIVES_NUMBER,
-    VD_GIVES_TIME, /* a duration */
-    VD_GIVES_STATE /* a choice or truth; or it is no expression at all but the name of a state */
+    VD_GIVES_TIME,  /* a duration */
+    VD_GIVES_STATE, /* a choice or truth; or it is no expression at all but the name of a state */
+    VD_GIVES_PLAIN, /* a number without a unit */
+    VD_GIVES_WAY,
+    VD_GIVES_SPEED,
+    VD_GIVES_ANGLE,
+    VD_GIVES_BYTES,
+    VD_GIVES_CHARGE,
+    VD_GIVES_CURRENT,
+    VD_GIVES_SHARE /* in % */
 } vd_gives;
 
 /* An expression (docs/rules.md) in a channel, a condition or an alarm. Others refer to it. */

@@ -73,6 +73,8 @@ VD_STORAGE(vd_course, 192, 256)
 
 /* What the formulas of a model's intervals give with the values of a set, `formula_count` of them. */
 void vd_intervals_amounts(const vd_set *set, vd_amount *amounts);
+/* Whether two of these formulas are measured in the same. */
+bool vd_intervals_alike(const vd_model *model, vd_ref a, vd_ref b);
 
 /* Bytes that playing a plan needs; they grow with items and cases, never with days. */
 size_t vd_course_size(const vd_course_plan *plan);

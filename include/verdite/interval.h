@@ -103,6 +103,7 @@ typedef struct vd_item {
     vd_ref least, most;            /* formulas: between which a draw is, of a counter or `by-clock` */
     vd_ref packet;                 /* formula: how many a packet holds, of a store; none: 1 */
     vd_ref wired;                  /* formula: whether a given fact is connected; none: it is */
+    vd_ref wraps;                  /* formula: whether a full store loses its oldest, else the newest; none: it does */
     uint16_t input;                /* which fact, event or quantity of a stretch */
     uint8_t of_count, clear_count; /* of `of` and `clears` */
     uint8_t kind;                  /* vd_item_kind */
@@ -111,7 +112,6 @@ typedef struct vd_item {
     uint8_t side;                  /* vd_side */
     uint8_t weekdays;              /* of `clock`: bit 0 is Monday; 0: all */
     bool reads;                    /* what a given fact is where it is not wired */
-    bool drops_new;                /* of a full store: the newest is lost; else the oldest */
 } vd_item;
 
 #define VD_MOST_ITEMS 256u /* of a model */

@@ -117,9 +117,7 @@ typedef enum vd_where {
     VD_IN_CHANNELS, /* number 2: which channel, condition, alarm, counted from 0; number 3: vd_alarm_place */
     VD_IN_CONDITIONS,
     VD_IN_ALARMS,
-    VD_IN_INTERVALS, /* number 2: which item, counted from 0 */
-    VD_IN_BATTERY,
-    VD_IN_TARIFF
+    VD_IN_INTERVALS /* number 2: which item, counted from 0 */
 } vd_where;
 /* Which part of a channel, condition or alarm is wrong: vd_fault.number[2]. */
 typedef enum vd_alarm_place {

@@ -19,6 +19,7 @@
 #include "verdite/fault_list.h"
 #include "verdite/fields.h"
 #include "verdite/interval.h"
+#include "verdite/interval_words.h"
 #include "verdite/language.h"
 #include "verdite/ledger.h"
 #include "verdite/serial.h"

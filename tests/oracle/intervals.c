@@ -188,6 +188,13 @@ static bool judged(const world *w, int i, state *next)
 
 /* ---- Counters ---- */
 
+/* A count of events that is no whole number is rounded down. */
+static long case_value(const ref_item *item, int k)
+{
+    long value = item->cases[k].value;
+    return item->adds == REF_EVENTS_OF && value != REF_NO_AMOUNT ? value / REF_PARTS * REF_PARTS : value;
+}
+
 static int ruling(const world *w, int i)
 {
     const ref_item *item = &w->plan->items[i];
@@ -196,17 +203,18 @@ static int ruling(const world *w, int i)
         if (r->when >= 0 && !sees(w, i, r->when)) {
             continue;
         }
-        if (r->value == REF_NO_AMOUNT || (r->value == 0 && r->zero == REF_ZERO_LEAVES)) {
+        long value = case_value(item, k);
+        if (value == REF_NO_AMOUNT || (value == 0 && r->zero == REF_ZERO_LEAVES)) {
             continue;
         }
-        return r->value == 0 && r->zero == REF_ZERO_NONE ? OFF : k;
+        return value == 0 && r->zero == REF_ZERO_NONE ? OFF : k;
     }
     return OFF;
 }
 
 static bool is_always(const ref_item *item, int ruled)
 {
-    return ruled != OFF && item->cases[ruled].value == 0;
+    return ruled != OFF && case_value(item, ruled) == 0;
 }
 
 /* A series that stops and is used up makes the counter off. */
@@ -218,7 +226,7 @@ static bool used_up(const ref_item *item, const count *c)
 static long undrawn(const ref_item *item, const count *c, int ruled)
 {
     if (item->series_count == 0) {
-        return item->cases[ruled].value;
+        return case_value(item, ruled);
     }
     return item->series[c->place < item->series_count ? c->place : item->series_count - 1];
 }

@@ -22,8 +22,7 @@ static void show_whys(const cli *c, const played *p, uint16_t item)
 /* How long a case rules on a day, as far as runs differ the longer; and how often it expires. Free them. */
 static void case_words(const played *p, uint16_t item, uint8_t k, char **rules, char **times)
 {
-    vd_case_sum least = vd_course_case(played_course(p, 0), item, k),
-                most = vd_course_case(played_course(p, 1), item, k);
+    vd_case_sum least = vd_course_case(p->both.courses[0], item, k), most = vd_course_case(p->both.courses[1], item, k);
     uint64_t held = (least.held > most.held ? least.held : most.held) * VD_DAY_SECONDS / p->plan.counted;
     *rules = g_strdup(held > 0 ? duration_text((uint32_t)held * 1000u) : "never");
     *times = played_a_day(p, least.expired, most.expired);
@@ -35,7 +34,8 @@ static void show_cases(const cli *c, const played *p, uint16_t item)
     static const char *const titles[] = {"case", "every", "rules", "times", NULL};
     const vd_counter *counter = p->intervals->items[item].counter;
     sheet s = sheet_start(c, stdout, titles);
-    char *title = g_strdup_printf("%s, a day: the first case that holds rules", played_called(p, item));
+    char *title =
+        g_strdup_printf("%s, a day: the first case that holds rules", vd_item_called(&p->intervals->items[item]));
     sheet_heading(&s, title);
     g_free(title);
     for (uint8_t k = 0; k < counter->case_count; k++) {
@@ -64,7 +64,7 @@ static void show_singles(const cli *c, const played *p, bool first)
         }
         char *every = played_amount(p, item->counter->cases[0].value), *rules = NULL, *times = NULL;
         case_words(p, i, 0, &rules, &times);
-        sheet_row(&s, played_called(p, i), every, times, NULL);
+        sheet_row(&s, vd_item_called(&p->intervals->items[i]), every, times, NULL);
         any = true;
         g_free(rules);
         g_free(times);
@@ -85,7 +85,7 @@ static void show_singles(const cli *c, const played *p, bool first)
 
 static char *store_words(const played *p, uint16_t i)
 {
-    vd_item_sum least = vd_course_sum(played_course(p, 0), i), most = vd_course_sum(played_course(p, 1), i);
+    vd_item_sum least = vd_course_sum(p->both.courses[0], i), most = vd_course_sum(p->both.courses[1], i);
     uint64_t held = MAX(least.most, most.most), lost = MAX(least.lost, most.lost);
     int64_t full = least.full_at < 0  ? most.full_at
                    : most.full_at < 0 ? least.full_at
@@ -106,7 +106,7 @@ static void show_sums(const cli *c, const played *p)
     sheet_heading(&s, "In all, a day");
     for (uint16_t i = 0; i < p->intervals->item_count; i++) {
         const vd_item *item = &p->intervals->items[i];
-        vd_item_sum least = vd_course_sum(played_course(p, 0), i), most = vd_course_sum(played_course(p, 1), i);
+        vd_item_sum least = vd_course_sum(p->both.courses[0], i), most = vd_course_sum(p->both.courses[1], i);
         if (item->label[0] == '\0' || vd_item_is_fact(item) || item->kind == VD_ITEM_COUNTER) {
             continue;
         }
@@ -118,42 +118,42 @@ static void show_sums(const cli *c, const played *p)
 }
 
 /* The item that takes most of the charge, and how much of it. */
-static char *taker_words(const played *p, const vd_played *costs)
+static char *taker_words(const played *p)
 {
     unsigned percent = 0;
-    uint16_t n = vd_charge_taker(costs, &percent);
-    return n != VD_NONE
-               ? g_strdup_printf(", most by \"%s\" (%u %%)", played_called(p, costs->costs->list[n].item), percent)
-               : g_strdup("");
+    uint16_t n = vd_charge_taker(&p->both, &percent);
+    return n != VD_NONE ? g_strdup_printf(", most by \"%s\" (%u %%)",
+                                          vd_item_called(&p->intervals->items[p->both.costs->list[n].item]), percent)
+                        : g_strdup("");
 }
 
 static void show_costs(const cli *c, const played *p)
 {
     static const char *const titles[] = {"", "", NULL};
-    vd_played costs = played_costs(p);
+    const vd_costs *costs = p->both.costs;
     bool bytes = false;
-    if (p->intervals->costs == NULL) {
+    if (costs == NULL) {
         return;
     }
-    for (uint16_t n = 0; n < costs.costs->count; n++) {
-        bytes = bytes || !costs.costs->list[n].charge;
+    for (uint16_t n = 0; n < costs->count; n++) {
+        bytes = bytes || !costs->list[n].charge;
     }
     sheet s = sheet_start(c, stdout, titles);
     sheet_heading(&s, "What that takes");
     if (bytes) {
-        vd_range month = vd_bytes_a_month(&costs), price = vd_price_a_month(&costs);
+        vd_range month = vd_bytes_a_month(&p->both), price = vd_price_a_month(&p->both);
         char *data = played_bytes(&month);
         sheet_row(&s, "Data a month", data, NULL);
         g_free(data);
-        if (costs.costs->tariff.currency != NULL) {
-            char *money = played_money(&price, costs.costs->tariff.currency);
+        if (costs->tariff.currency != NULL) {
+            char *money = played_money(&price, costs->tariff.currency);
             sheet_row(&s, "Price a month", money, NULL);
             g_free(money);
         }
     }
-    if (costs.costs->battery.holds.number != 0) {
-        vd_range days = vd_battery_days(&costs);
-        char *lasts = played_days(&days), *taker = taker_words(p, &costs), *text = g_strconcat(lasts, taker, NULL);
+    if (costs->battery.holds.number != 0) {
+        vd_range days = vd_battery_days(&p->both);
+        char *lasts = played_days(&days), *taker = taker_words(p), *text = g_strconcat(lasts, taker, NULL);
         sheet_row(&s, "Battery", text, NULL);
         g_free(text);
         g_free(taker);
@@ -197,8 +197,8 @@ static json_t *counter_json(const played *p, uint16_t item)
     const vd_counter *counter = p->intervals->items[item].counter;
     json_t *cases = json_array();
     for (uint8_t k = 0; k < counter->case_count; k++) {
-        vd_case_sum least = vd_course_case(played_course(p, 0), item, k),
-                    most = vd_course_case(played_course(p, 1), item, k);
+        vd_case_sum least = vd_course_case(p->both.courses[0], item, k),
+                    most = vd_course_case(p->both.courses[1], item, k);
         char *every = played_amount(p, counter->cases[k].value), *why = played_why_not(p, item, k);
         json_t *one = json_pack("{s:s, s:s, s:o, s:o, s:I, s:s}", "label", counter->cases[k].label, "every", every,
                                 "seconds", pair(least.held, most.held), "times", pair(least.expired, most.expired),
@@ -217,7 +217,7 @@ static json_t *counter_json(const played *p, uint16_t item)
 static json_t *item_json(const played *p, uint16_t i)
 {
     const vd_item *item = &p->intervals->items[i];
-    vd_item_sum least = vd_course_sum(played_course(p, 0), i), most = vd_course_sum(played_course(p, 1), i);
+    vd_item_sum least = vd_course_sum(p->both.courses[0], i), most = vd_course_sum(p->both.courses[1], i);
     json_t *one = json_pack("{s:s, s:s}", "item", item->key, "label", item->label);
     if (vd_item_is_fact(item)) {
         json_object_set_new(one, "seconds", pair(least.held, most.held));
@@ -244,11 +244,14 @@ static void range_json(const cli *c, const char *key, vd_range range, int64_t pa
 
 static void costs_json(const cli *c, const played *p)
 {
-    if (p->intervals->costs != NULL) {
-        vd_played costs = played_costs(p);
-        range_json(c, "bytes-a-month", vd_bytes_a_month(&costs), 1);
-        range_json(c, "hundredths-a-month", vd_price_a_month(&costs), 100);
-        range_json(c, "battery-days", vd_battery_days(&costs), 1);
+    const vd_costs *costs = p->both.costs;
+    if (costs != NULL) {
+        range_json(c, "bytes-a-month", vd_bytes_a_month(&p->both), 1);
+        range_json(c, "hundredths-a-month", vd_price_a_month(&p->both), 100);
+        if (costs->tariff.currency != NULL) {
+            json_object_set_new(c->result, "currency", json_string(costs->tariff.currency));
+        }
+        range_json(c, "battery-days", vd_battery_days(&p->both), 1);
     }
 }
 
@@ -282,11 +285,9 @@ vd_class command_intervals(cli *c)
         } else {
             played p;
             played_start(&p, &s.set);
-            bool known = vd_course_is_known(played_course(&p, 0)) && vd_course_is_known(played_course(&p, 1));
+            bool known = played_is_known(c, &p);
             json_object_set_new(c->result, "known", json_boolean(known));
-            if (!known) { /* half of it would look like all */
-                warn(c, "A value that decides an interval is not known, or too great. Nothing is added up.");
-            } else {
+            if (known) {
                 to_json(c, &p);
             }
             if (known && !c->options.json) {

@@ -45,7 +45,10 @@ void played_start(played *p, const vd_set *set)
         p->memory[run] = g_malloc0(size);
         vd_course_start(course, &p->plan, p->memory[run], size, NULL);
         vd_course_finish(course);
+        p->both.courses[run] = course;
     }
+    p->both.costs = intervals->costs;
+    p->both.plan = &p->plan;
 }
 
 void played_free(played *p)
@@ -58,47 +61,32 @@ void played_free(played *p)
     g_free(p->amounts);
 }
 
-const vd_course *played_course(const played *p, unsigned run)
+bool played_is_known(cli *c, const played *p)
 {
-    return (const vd_course *)(const void *)&p->courses[run];
-}
-
-vd_played played_costs(const played *p)
-{
-    return (vd_played){p->intervals->costs, &p->plan, {played_course(p, 0), played_course(p, 1)}};
-}
-
-const char *played_called(const played *p, uint16_t item)
-{
-    const vd_item *about = &p->intervals->items[item];
-    return about->label[0] != '\0' ? about->label : about->key;
-}
-
-static const char *text_of(const played *p, vd_ref formula)
-{
-    return p->set->model->formulas[p->intervals->formula + vd_index(formula)].text;
+    bool known = vd_course_is_known(p->both.courses[0]) && vd_course_is_known(p->both.courses[1]);
+    GPtrArray *names = g_ptr_array_new();
+    for (uint16_t k = 0; k < p->intervals->formula_count && !known; k++) {
+        if (p->amounts[k].state == VD_AMOUNT_NOT_KNOWN) {
+            g_ptr_array_add(names, (char *)p->set->model->formulas[p->intervals->formula + k].text);
+        }
+    }
+    if (!known) { /* half of it would look like all */
+        char *all = names->len > 0 ? names_words(c, names) : g_strdup("a number is too great");
+        char *line = g_strdup_printf("Not known: %s. Nothing is added up.", all);
+        warn(c, line);
+        g_free(line);
+        g_free(all);
+    }
+    g_ptr_array_free(names, TRUE);
+    return known;
 }
 
 char *played_amount(const played *p, vd_ref formula)
 {
-    if (vd_index(formula) == VD_NONE) {
-        return g_strdup("");
-    }
-    const vd_amount *amount = &p->amounts[vd_index(formula)];
-    const char *text = text_of(p, formula);
-    uint16_t setting = vd_model_find(p->set->model, text);
-    if (setting == VD_NONE && strpbrk(text, "(*/+") == NULL) { /* as the model says it */
-        return g_strdup(text);
-    }
-    if (setting == VD_NONE) { /* worked out */
-        int64_t whole = amount->ratio.number / amount->ratio.below;
-        bool time = p->set->model->formulas[p->intervals->formula + vd_index(formula)].gives == VD_GIVES_TIME;
-        return amount->state != VD_AMOUNT_KNOWN                  ? g_strdup("not known")
-               : time && whole >= 0 && whole < UINT32_MAX / 1000 ? g_strdup(duration_text((uint32_t)whole * 1000u))
-                                                                 : g_strdup_printf("%" G_GINT64_FORMAT, whole);
-    }
-    vd_value value = vd_set_get(p->set, setting);
-    return g_strdup(value.type != VD_NOTHING ? value_text(&p->set->model->settings[setting], &value) : "not known");
+    char text[256];
+    vd_writer writer = vd_writer_start(text, sizeof text);
+    vd_interval_say_amount(p->set, formula, &writer);
+    return g_strdup(text);
 }
 
 /* One number of a day, to a tenth. */
@@ -125,67 +113,9 @@ char *played_a_day(const played *p, uint64_t least, uint64_t most)
     return text;
 }
 
-/* What a fact that cannot be true wants, e.g. "sim.roaming = on is not so". */
-static char *wants_of(const played *p, uint16_t fact)
-{
-    uint16_t blamed = vd_fact_blamed(&p->plan, p->may, fact);
-    const vd_item *item = &p->intervals->items[blamed];
-    if (item->kind == VD_ITEM_FIXED) {
-        return g_strdup_printf("it needs %s", text_of(p, item->amount));
-    }
-    if (item->kind == VD_ITEM_GIVEN) {
-        return g_strdup_printf("\"%s\" is not wired", played_called(p, blamed));
-    }
-    return g_strdup_printf("\"%s\" cannot be", played_called(p, blamed));
-}
-
-/* A case that may, but did not on these days. */
-static char *why_not_now(const played *p, uint16_t item, uint16_t k, const char *called)
-{
-    const vd_counter *counter = p->intervals->items[item].counter;
-    vd_case_sum least = vd_course_case(played_course(p, 0), item, k),
-                most = vd_course_case(played_course(p, 1), item, k);
-    vd_amount value = counter->cases[k].value.number != 0 ? p->amounts[vd_index(counter->cases[k].value)]
-                                                          : (vd_amount){.state = VD_AMOUNT_NONE};
-    if (least.expired > 0 || most.expired > 0) {
-        return NULL;
-    }
-    if (least.held == 0 && most.held == 0) {
-        return g_strdup_printf("%s never rules on these days.", called);
-    }
-    uint64_t longest = least.longest > most.longest ? least.longest : most.longest;
-    bool long_one = counter->adds == VD_ADDS_SECONDS && value.state == VD_AMOUNT_KNOWN &&
-                    value.ratio.number / value.ratio.below >= (int64_t)longest;
-    char *amount = played_amount(p, counter->cases[k].value);
-    char *text = long_one && longest <= UINT32_MAX / 1000u
-                     ? g_strdup_printf("%s rules for %s at most, never as long as its %s.", called,
-                                       duration_text((uint32_t)longest * 1000u), amount)
-                     : g_strdup_printf("%s (%s) never comes to its end on these days.", called, amount);
-    g_free(amount);
-    return text;
-}
-
 char *played_why_not(const played *p, uint16_t item, uint16_t k)
 {
-    const vd_counter *counter = p->intervals->items[item].counter;
-    vd_never never = vd_case_never(&p->plan, p->may, item, k);
-    const char *label = counter->cases[k].label;
-    char *called = g_strdup_printf("\"%s\"", label[0] != '\0' ? label : played_called(p, item)), *text = NULL,
-         *wants = NULL;
-    switch (never.why) {
-    case VD_NEVER_NONE: text = g_strdup_printf("%s is unused.", called); break;
-    case VD_NEVER_ZERO: text = g_strdup_printf("%s is 0: it is off.", called); break;
-    case VD_NEVER_WHILE:
-    case VD_NEVER_GATE:
-        wants = wants_of(p, never.culprit);
-        text = g_strdup_printf("%s can never rule: %s.", called, wants);
-        break;
-    case VD_NEVER_ABOVE:
-        text = g_strdup_printf("%s can never rule: \"%s\" always does.", called, counter->cases[never.culprit].label);
-        break;
-    default: text = why_not_now(p, item, k, called); break;
-    }
-    g_free(wants);
-    g_free(called);
-    return text;
+    char text[512];
+    vd_writer writer = vd_writer_start(text, sizeof text);
+    return vd_interval_say_why_not(p->set, &p->both, p->may, item, k, &writer) ? g_strdup(text) : NULL;
 }

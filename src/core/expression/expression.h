@@ -48,6 +48,8 @@ typedef struct vd_result {
     uint16_t length;
 } vd_result;
 
+/* What an expression gives, as people read it: in the unit of its setting, or its own. */
+void vd_term_show(const vd_set *set, const vd_set *before, const vd_term *shown, uint16_t item, vd_writer *writer);
 vd_result vd_run(const vd_set *set, const vd_set *before, const vd_code *code, uint16_t item);
 /* What the result of a condition means, where none means `none`. */
 vd_ruling vd_ruling_of(const vd_result *result, vd_ruling none);

@@ -25,7 +25,26 @@ void vd_intervals_amounts(const vd_set *set, vd_amount *amounts)
     }
 }
 
+bool vd_intervals_alike(const vd_model *model, vd_ref a, vd_ref b)
+{
+    const vd_term *terms = &model->book->formulas[model->intervals->formula];
+    return vd_dimension_equal(&terms[vd_index(a)].kind.dimension, &terms[vd_index(b)].kind.dimension);
+}
+
 vd_amount vd_amount_of(const vd_course_plan *plan, vd_ref formula)
 {
     return vd_index(formula) != VD_NONE ? plan->amounts[vd_index(formula)] : (vd_amount){{0, 1}, VD_AMOUNT_NONE};
+}
+
+vd_amount vd_count_of_events(const vd_counter *counter, vd_amount amount)
+{
+    if (counter->adds == VD_ADDS_EVENTS && amount.state == VD_AMOUNT_KNOWN) {
+        amount.ratio = (vd_ratio){amount.ratio.number / amount.ratio.below, 1};
+    }
+    return amount;
+}
+
+vd_amount vd_value_of_case(const vd_course_plan *plan, const vd_counter *counter, unsigned k)
+{
+    return vd_count_of_events(counter, vd_amount_of(plan, counter->cases[k].value));
 }

@@ -73,8 +73,9 @@ static void *piece(uint8_t **at, size_t size)
 
 static vd_amount value_at(const vd_course_plan *plan, const vd_counter *counter, unsigned k)
 {
-    return vd_amount_of(plan,
-                        k < counter->case_count ? counter->cases[k].value : counter->series[k - counter->case_count]);
+    return k < counter->case_count
+               ? vd_value_of_case(plan, counter, k)
+               : vd_count_of_events(counter, vd_amount_of(plan, counter->series[k - counter->case_count]));
 }
 
 /* Makes the scale a multiple of what a ratio is parted into. */
@@ -151,7 +152,7 @@ static void count_start(const vd_course_plan *plan, const vd_item *item, vd_coun
     if (draw.state == VD_AMOUNT_KNOWN) {
         fine = fine && scaled(draw.ratio, count->scale, &count->draw);
     }
-    part->unknown = !fine || draw.state == VD_AMOUNT_NOT_KNOWN;
+    part->unknown = part->unknown || !fine;
 }
 
 /* ---- The others ---- */
@@ -162,8 +163,10 @@ static void part_start(const vd_course_plan *plan, const vd_item *item, vd_part 
     vd_amount draw = vd_amount_of(plan, plan->draws_most ? item->most : item->least);
     bool clock = item->kind == VD_ITEM_CLOCK, strikes = item->kind == VD_ITEM_BY_CLOCK;
     part->none = (!strikes && amount.state == VD_AMOUNT_NONE) || ((clock || strikes) && other.state == VD_AMOUNT_NONE);
-    part->unknown =
-        amount.state == VD_AMOUNT_NOT_KNOWN || other.state == VD_AMOUNT_NOT_KNOWN || draw.state == VD_AMOUNT_NOT_KNOWN;
+    const vd_ref all[] = {item->amount, item->other, item->least, item->most, item->packet, item->wired, item->wraps};
+    for (size_t k = 0; k < sizeof all / sizeof all[0]; k++) {
+        part->unknown = part->unknown || vd_amount_of(plan, all[k]).state == VD_AMOUNT_NOT_KNOWN;
+    }
     part->span = amount.state == VD_AMOUNT_KNOWN ? rounded_up(amount.ratio) : 0;
     part->other = other.state == VD_AMOUNT_KNOWN ? rounded_down(other.ratio) : 0;
     if (strikes && draw.state == VD_AMOUNT_KNOWN) {
@@ -183,6 +186,7 @@ static void stock_start(const vd_course_plan *plan, const vd_item *item, vd_stoc
     stock->out = whole_of(plan, item->other, UINT32_MAX);
     stock->packet = whole_of(plan, item->packet, 1);
     stock->packet = stock->packet > 0 ? stock->packet : 1;
+    stock->wraps = whole_of(plan, item->wraps, 1) != 0;
     stock->room = batches_of(plan, item);
     stock->full_at = -1;
 }

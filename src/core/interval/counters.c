@@ -2,11 +2,6 @@
  * Counters: what adds up to a value, in the order that docs/intervals.md gives its steps. */
 #include "parts.h"
 
-static const vd_item *item_at(const vd_course *course, uint16_t item)
-{
-    return &course->plan->items[item];
-}
-
 static vd_count *count_of(const vd_course *course, uint16_t item)
 {
     return &course->counts[course->place[item]];
@@ -20,7 +15,7 @@ static bool goes_on(const vd_item *item)
 /* The first case that rules, VD_NONE: the counter is off. */
 static uint16_t ruling(vd_course *course, uint16_t i)
 {
-    const vd_counter *counter = item_at(course, i)->counter;
+    const vd_counter *counter = vd_item_at(course, i)->counter;
     const vd_count *count = count_of(course, i);
     for (uint8_t k = 0; k < counter->case_count; k++) {
         uint16_t when = vd_index(counter->cases[k].when);
@@ -125,7 +120,7 @@ void vd_counters_enter(vd_course *course)
 {
     const vd_stretch *stretch = course->stretch;
     for (uint16_t i = 0; i < course->plan->item_count; i++) {
-        const vd_item *item = item_at(course, i);
+        const vd_item *item = vd_item_at(course, i);
         if (item->kind != VD_ITEM_COUNTER) {
             continue;
         }
@@ -142,7 +137,7 @@ void vd_counters_enter(vd_course *course)
 /* What passed since the second that was played before; in all of that the gate and the case were the same. */
 static void add(vd_course *course, uint16_t i, vd_count *count, bool open, uint16_t rules)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     const vd_counter *counter = item->counter;
     bool waits = item->closed == VD_CLOSED_LATE && !count->open && reached(counter, count, count->ruled);
     if (count->due || (waits && course->time > 0)) {
@@ -185,7 +180,7 @@ static bool expires(const vd_item *item, vd_count *count, bool open, bool done)
 
 void vd_counter_play(vd_course *course, uint16_t i)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     const vd_counter *counter = item->counter;
     vd_count *count = count_of(course, i);
     bool open = vd_gate_is_open(course, i), done = false;
@@ -246,7 +241,7 @@ static void note_ruling(vd_course *course, uint16_t i, vd_count *count)
 
 void vd_counter_settle(vd_course *course, uint16_t i)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     vd_count *count = count_of(course, i);
     count->open = vd_gate_is_open(course, i);
     change_case(item->counter, count, ruling(course, i));
@@ -267,7 +262,7 @@ void vd_counter_settle(vd_course *course, uint16_t i)
 
 int64_t vd_counter_wake(const vd_course *course, uint16_t i)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     const vd_counter *counter = item->counter;
     const vd_count *count = count_of(course, i);
     uint16_t ruled = count->ruled;

@@ -3,16 +3,11 @@
  * the two nothing does, but that sums grow evenly. */
 #include "parts.h"
 
-static const vd_item *item_at(const vd_course *course, uint16_t item)
-{
-    return &course->plan->items[item];
-}
-
 /* A fact is judged again only where something may have changed for it: from outside, by itself, by an event or a store
  * that a fact is about, or by what stood below. */
 static void play(vd_course *course, uint16_t i)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     const vd_part *part = &course->parts[i];
     if (vd_item_is_fact(item)) {
         if (course->stirred) {
@@ -38,7 +33,7 @@ static void play(vd_course *course, uint16_t i)
 static void judge_again(vd_course *course)
 {
     for (uint16_t i = 0; i < course->plan->item_count && course->recalled; i++) {
-        if (vd_item_is_fact(item_at(course, i))) {
+        if (vd_item_is_fact(vd_item_at(course, i))) {
             vd_fact_judge(course, i);
         }
     }
@@ -56,7 +51,7 @@ static void play_all(vd_course *course)
     for (uint16_t i = 0; i < plan->item_count; i++) {
         if (course->parts[i].judged) {
             vd_fact_settle(course, i);
-        } else if (item_at(course, i)->kind == VD_ITEM_COUNTER) {
+        } else if (vd_item_at(course, i)->kind == VD_ITEM_COUNTER) {
             vd_counter_settle(course, i);
         }
     }
@@ -69,7 +64,7 @@ static bool settle_all(vd_course *course)
     bool other = false;
     for (uint16_t i = 0; i < plan->item_count; i++) {
         vd_part *part = &course->parts[i];
-        const vd_item *item = item_at(course, i);
+        const vd_item *item = vd_item_at(course, i);
         if (vd_item_is_fact(item)) {
             other = other || part->now != part->held;
             part->held = part->now;
@@ -86,7 +81,7 @@ static bool settle_all(vd_course *course)
 
 static int64_t wake_of(const vd_course *course, uint16_t i)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     return vd_item_is_fact(item) || item->kind == VD_ITEM_STORE ? VD_NEVER
            : item->kind == VD_ITEM_COUNTER                      ? vd_counter_wake(course, i)
                                                                 : vd_event_wake(course, i);
@@ -97,7 +92,7 @@ static int64_t facts_wake(const vd_course *course)
 {
     int64_t next = VD_NEVER;
     for (uint16_t i = 0; i < course->plan->item_count; i++) {
-        int64_t wake = vd_item_is_fact(item_at(course, i)) ? vd_fact_wake(course, i) : VD_NEVER;
+        int64_t wake = vd_item_is_fact(vd_item_at(course, i)) ? vd_fact_wake(course, i) : VD_NEVER;
         next = wake < next ? wake : next;
     }
     return next;
@@ -181,23 +176,22 @@ vd_case_sum vd_course_case(const vd_course *course, uint16_t item, uint16_t k)
 
 vd_item_sum vd_course_sum(const vd_course *course, uint16_t i)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     const vd_part *part = &course->parts[i];
-    vd_item_sum tally = {.age = 0, .full_at = -1};
-    int64_t counts_from = course->plan->uncounted, to = played_to(course);
+    vd_item_sum sum = {.age = 0, .full_at = -1};
+    int64_t to = played_to(course);
     if (vd_item_is_fact(item)) {
-        int64_t from = part->holds_at > counts_from ? part->holds_at : counts_from;
-        tally.held = part->count + (part->held && to > from ? (uint64_t)(to - from) : 0);
+        sum.held = vd_fact_seconds(course, i, to);
     } else if (item->kind == VD_ITEM_STORE) {
         const vd_stock *stock = &course->stocks[course->place[i]];
-        tally.taken = stock->taken;
-        tally.packets = stock->packets;
-        tally.lost = stock->lost;
-        tally.most = stock->most;
-        tally.full_at = stock->full_at;
-        tally.age = vd_stock_age(stock, to - 1);
+        sum.taken = stock->taken;
+        sum.packets = stock->packets;
+        sum.lost = stock->lost;
+        sum.most = stock->most;
+        sum.full_at = stock->full_at;
+        sum.age = vd_stock_age(stock, to - 1);
     } else {
-        tally.happened = part->count;
+        sum.happened = part->count;
     }
-    return tally;
+    return sum;
 }

@@ -2,16 +2,11 @@
  * Events that are no counters. */
 #include "parts.h"
 
-static const vd_item *item_at(const vd_course *course, uint16_t item)
-{
-    return &course->plan->items[item];
-}
-
 /* A closed gate lets nothing through; one that is late lets it through once it is open. */
 static bool passes(vd_course *course, uint16_t i, bool happens)
 {
     vd_part *part = &course->parts[i];
-    bool late = item_at(course, i)->closed == VD_CLOSED_LATE, waits = happens || (late && part->queue > 0);
+    bool late = vd_item_at(course, i)->closed == VD_CLOSED_LATE, waits = happens || (late && part->queue > 0);
     bool open = vd_gate_is_open(course, i);
     part->queue = late && waits && !open;
     return waits && open;
@@ -34,7 +29,7 @@ static uint32_t sum_of(const vd_course *course, uint16_t i, const vd_item *item)
 
 void vd_event_play(vd_course *course, uint16_t i)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     vd_part *part = &course->parts[i];
     uint32_t here = item->kind != VD_ITEM_BY_CLOCK && item->kind != VD_ITEM_HAPPENS ? sum_of(course, i, item) : 0;
     bool began = here > 0 && !part->saw, ended = here == 0 && part->saw;
@@ -79,7 +74,7 @@ static int64_t next_strike(const vd_course *course, const vd_part *part)
 
 int64_t vd_event_wake(const vd_course *course, uint16_t i)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     const vd_part *part = &course->parts[i];
     uint16_t of = item->of_count > 0 ? item->of[0] : i;
     const vd_part *about = &course->parts[of];

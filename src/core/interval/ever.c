@@ -13,17 +13,17 @@ static bool is_known_zero(vd_amount amount)
 }
 
 /* A case that rules whenever it is come to: those below it never do. */
-static bool has_value(const vd_course_plan *plan, const vd_case *one)
+static bool has_value(const vd_course_plan *plan, const vd_counter *counter, uint16_t k)
 {
-    vd_amount value = vd_amount_of(plan, one->value);
-    return value.state == VD_AMOUNT_KNOWN && (value.ratio.number != 0 || one->zero != VD_ZERO_LEAVES);
+    vd_amount value = vd_value_of_case(plan, counter, k);
+    return value.state == VD_AMOUNT_KNOWN && (value.ratio.number != 0 || counter->cases[k].zero != VD_ZERO_LEAVES);
 }
 
 vd_never vd_case_never(const vd_course_plan *plan, const uint8_t *may, uint16_t item, uint16_t k)
 {
     const vd_item *about = &plan->items[item];
     const vd_case *one = &about->counter->cases[k];
-    vd_amount value = vd_amount_of(plan, one->value);
+    vd_amount value = vd_value_of_case(plan, about->counter, k);
     uint16_t when = vd_index(one->when), gate = vd_index(about->gate);
     if (value.state == VD_AMOUNT_NONE || (is_known_zero(value) && one->zero != VD_ZERO_ALWAYS)) {
         return (vd_never){value.state == VD_AMOUNT_NONE ? VD_NEVER_NONE : VD_NEVER_ZERO, VD_NONE};
@@ -32,9 +32,8 @@ vd_never vd_case_never(const vd_course_plan *plan, const uint8_t *may, uint16_t 
         return (vd_never){VD_NEVER_WHILE, when};
     }
     for (uint16_t above = 0; above < k; above++) {
-        const vd_case *other = &about->counter->cases[above];
-        uint16_t holds = vd_index(other->when);
-        if (has_value(plan, other) && (holds == VD_NONE || (may[holds] & MAY_BE_FALSE) == 0)) {
+        uint16_t holds = vd_index(about->counter->cases[above].when);
+        if (has_value(plan, about->counter, above) && (holds == VD_NONE || (may[holds] & MAY_BE_FALSE) == 0)) {
             return (vd_never){VD_NEVER_ABOVE, above};
         }
     }

@@ -2,15 +2,10 @@
  * Facts: whether each is true in a second, and when it may be otherwise. */
 #include "parts.h"
 
-static const vd_item *item_at(const vd_course *course, uint16_t item)
-{
-    return &course->plan->items[item];
-}
-
 bool vd_sees(const vd_course *course, uint16_t from, uint16_t of)
 {
     const vd_part *part = &course->parts[of];
-    if (vd_item_is_fact(item_at(course, of))) {
+    if (vd_item_is_fact(vd_item_at(course, of))) {
         return of < from ? part->now : part->held;
     }
     return (of < from || course->again) && part->now;
@@ -18,7 +13,7 @@ bool vd_sees(const vd_course *course, uint16_t from, uint16_t of)
 
 bool vd_gate_is_open(const vd_course *course, uint16_t item)
 {
-    uint16_t gate = vd_index(item_at(course, item)->gate);
+    uint16_t gate = vd_index(vd_item_at(course, item)->gate);
     return gate == VD_NONE || vd_sees(course, item, gate);
 }
 
@@ -35,7 +30,7 @@ static bool compares(const vd_item *item, int order)
 void vd_facts_enter(vd_course *course)
 {
     for (uint16_t i = 0; i < course->plan->item_count; i++) {
-        const vd_item *item = item_at(course, i);
+        const vd_item *item = vd_item_at(course, i);
         vd_part *part = &course->parts[i];
         if (item->kind == VD_ITEM_GIVEN) {
             vd_amount wired = vd_amount_of(course->plan, item->wired);
@@ -73,7 +68,7 @@ static bool compares_store(const vd_course *course, uint16_t i, const vd_item *i
 /* The begin and the end of what it is about are those of what held: they are kept once it is judged again. */
 static bool holds_for_a_time(const vd_course *course, const vd_item *item, vd_part *part, bool x)
 {
-    bool fact = vd_item_is_fact(item_at(course, item->of[0]));
+    bool fact = vd_item_is_fact(vd_item_at(course, item->of[0]));
     bool begins = item->kind == VD_ITEM_LASTED ? x && !part->saw : fact ? !x && part->saw : x;
     part->next_saw = x;
     part->next_since = begins ? course->time : part->since;
@@ -109,7 +104,7 @@ static bool all_of(const vd_course *course, uint16_t i, const vd_item *item)
 
 void vd_fact_judge(vd_course *course, uint16_t i)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     vd_part *part = &course->parts[i];
     bool x = item->kind >= VD_ITEM_ANY && item->kind <= VD_ITEM_SET_BY && any_of(course, i, item->of, item->of_count);
     bool timed = item->kind == VD_ITEM_LASTED || item->kind == VD_ITEM_WITHIN;
@@ -130,21 +125,26 @@ void vd_fact_judge(vd_course *course, uint16_t i)
     }
 }
 
+uint64_t vd_fact_seconds(const vd_course *course, uint16_t i, int64_t to)
+{
+    const vd_part *part = &course->parts[i];
+    int64_t counts_from = course->plan->uncounted, from = part->holds_at > counts_from ? part->holds_at : counts_from;
+    return part->count + (part->held && to > from ? (uint64_t)(to - from) : 0);
+}
+
 void vd_fact_settle(vd_course *course, uint16_t i)
 {
     vd_part *part = &course->parts[i];
-    const vd_course_plan *plan = course->plan;
     part->judged = false;
-    if (item_at(course, i)->kind == VD_ITEM_LASTED || item_at(course, i)->kind == VD_ITEM_WITHIN) {
+    if (vd_item_at(course, i)->kind == VD_ITEM_LASTED || vd_item_at(course, i)->kind == VD_ITEM_WITHIN) {
         part->saw = part->next_saw;
         part->since = part->next_since;
         part->ever = part->next_ever;
     }
     if (part->now && !part->held) {
         part->holds_at = course->time;
-    } else if (!part->now && part->held && course->time > plan->uncounted) {
-        int64_t from = part->holds_at > plan->uncounted ? part->holds_at : plan->uncounted;
-        part->count += (uint64_t)(course->time - from);
+    } else if (!part->now && part->held) {
+        part->count = vd_fact_seconds(course, i, course->time);
     }
 }
 
@@ -153,17 +153,17 @@ static bool is_cleared_for_now(const vd_course *course, const vd_item *item, con
 {
     bool set = false, clear = false;
     for (uint8_t k = 0; k < item->of_count; k++) {
-        set = set || (vd_item_is_fact(item_at(course, item->of[k])) && course->parts[item->of[k]].now);
+        set = set || (vd_item_is_fact(vd_item_at(course, item->of[k])) && course->parts[item->of[k]].now);
     }
     for (uint8_t k = 0; k < item->clear_count; k++) {
-        clear = clear || (vd_item_is_fact(item_at(course, item->clears[k])) && course->parts[item->clears[k]].now);
+        clear = clear || (vd_item_is_fact(vd_item_at(course, item->clears[k])) && course->parts[item->clears[k]].now);
     }
     return set && !clear && !part->now;
 }
 
 int64_t vd_fact_wake(const vd_course *course, uint16_t i)
 {
-    const vd_item *item = item_at(course, i);
+    const vd_item *item = vd_item_at(course, i);
     const vd_part *part = &course->parts[i];
     if (item->kind == VD_ITEM_CLOCK && !part->none && part->span != part->other) {
         int64_t from = vd_clock_until(course, part->span), to = vd_clock_until(course, part->other);

@@ -68,6 +68,7 @@ typedef struct vd_stock {
     uint32_t capacity, out, packet; /* out: at most so many at once */
     uint32_t content, was;          /* now, and in the second before */
     uint16_t from, batch_count, room;
+    bool wraps;      /* when it is full the oldest is lost */
     bool lost_track; /* of when they came in */
 } vd_stock;
 
@@ -99,6 +100,11 @@ struct vd_course {
 
 VD_FITS(vd_course);
 
+static inline const vd_item *vd_item_at(const vd_course *course, uint16_t item)
+{
+    return &course->plan->items[item];
+}
+
 /* ---- days.c ---- */
 
 /* Goes on to the stretch of this second. True: it is another one. */
@@ -114,6 +120,9 @@ int64_t vd_clock_until(const vd_course *course, int64_t clock);
 
 /* An amount by its formula. */
 vd_amount vd_amount_of(const vd_course_plan *plan, vd_ref formula);
+/* A value of a counter: of events it is rounded down. The value of its k-th case. */
+vd_amount vd_count_of_events(const vd_counter *counter, vd_amount amount);
+vd_amount vd_value_of_case(const vd_course_plan *plan, const vd_counter *counter, unsigned k);
 
 /* ---- facts.c ---- */
 
@@ -126,6 +135,8 @@ void vd_facts_enter(vd_course *course);
 void vd_fact_judge(vd_course *course, uint16_t item);
 /* What was judged last holds from now on. */
 void vd_fact_settle(vd_course *course, uint16_t item);
+/* Seconds in which it held up to one, in the time that counts. */
+uint64_t vd_fact_seconds(const vd_course *course, uint16_t item, int64_t to);
 /* The next second in which it may be another by itself. */
 int64_t vd_fact_wake(const vd_course *course, uint16_t item);
 

@@ -144,11 +144,7 @@ static void settle_sums(vd_course *course)
         const vd_item *item = &course->plan->items[i];
         vd_part *part = &course->parts[i];
         if (vd_item_is_fact(item)) {
-            part->count +=
-                part->held
-                    ? (uint64_t)(now - (part->holds_at > course->plan->uncounted ? part->holds_at
-                                                                                 : (int64_t)course->plan->uncounted))
-                    : 0;
+            part->count = vd_fact_seconds(course, i, now);
             part->holds_at = now;
         } else if (item->kind == VD_ITEM_COUNTER) {
             vd_counter_note(course, i, now);

@@ -58,14 +58,14 @@ int64_t vd_stock_age(const vd_stock *stock, int64_t now)
     return stock->lost_track ? -1 : waits > stock->age ? waits : stock->age;
 }
 
-static void take_in(vd_stock *stock, bool drops_new, int64_t now)
+static void take_in(vd_stock *stock, int64_t now)
 {
     bool over = stock->content >= stock->capacity;
     if (over) {
         stock->lost++;
         stock->full_at = stock->full_at < 0 ? now : stock->full_at;
     }
-    if (over && !drops_new && stock->capacity > 0) {
+    if (over && stock->wraps && stock->capacity > 0) {
         take(stock, 1, now);
         over = false;
     }
@@ -80,7 +80,7 @@ void vd_store_play(vd_course *course, uint16_t i)
     vd_stock *stock = &course->stocks[course->place[i]];
     course->known = course->known && !course->parts[i].unknown;
     if (item->of_count > 0 && vd_sees(course, i, item->of[0])) {
-        take_in(stock, item->drops_new, course->time);
+        take_in(stock, course->time);
     }
     if (item->of_count > 1 && vd_sees(course, i, item->of[1])) {
         uint32_t count = stock->out < stock->content ? stock->out : stock->content;

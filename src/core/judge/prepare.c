@@ -181,24 +181,40 @@ static void compile_rule(const vd_model *model, vd_draft *draft, uint16_t index,
 
 /* ---- Formulas ---- */
 
+/* What each thing that a formula gives is measured in, NULL: in anything; and what is said where it gives another. */
+static const struct {
+    const char *sign, *wanted;
+} given[] = {[VD_GIVES_TRUTH] = {NULL, "a condition belongs here, true or not"},
+             [VD_GIVES_NUMBER] = {NULL, "a number belongs here"},
+             [VD_GIVES_TIME] = {"s", "a duration belongs here, such as 5 min"},
+             [VD_GIVES_STATE] = {NULL, "the name of a state, or a setting that says one"},
+             [VD_GIVES_PLAIN] = {"", "a number without a unit belongs here"},
+             [VD_GIVES_WAY] = {"m", "a distance belongs here, such as 5 km"},
+             [VD_GIVES_SPEED] = {"m/s", "a speed belongs here, such as 70 km/h"},
+             [VD_GIVES_ANGLE] = {"°", "an angle belongs here, such as 30 °"},
+             [VD_GIVES_BYTES] = {"B", "a number of bytes belongs here, such as 62 B"},
+             [VD_GIVES_CHARGE] = {"As", "a charge belongs here, such as 9 mAs or 19 Ah"},
+             [VD_GIVES_CURRENT] = {"A", "a current belongs here, such as 8 mA"},
+             [VD_GIVES_SHARE] = {"%", "a share in % belongs here"}};
+
 static bool gives(const vd_model *model, const vd_formula *formula, const vd_kind *kind)
 {
-    vd_measure second = vd_measure_find(model, "s");
-    switch ((vd_gives)formula->gives) {
-    case VD_GIVES_TRUTH: return kind->is == VD_IS_TRUTH;
-    case VD_GIVES_NUMBER: return kind->is == VD_IS_NUMBER;
-    case VD_GIVES_TIME: return kind->is == VD_IS_NUMBER && vd_dimension_equal(&kind->dimension, &second.dimension);
-    default: return (kind->is == VD_IS_CHOICE || kind->is == VD_IS_TRUTH) && vd_index(kind->spot.setting) != VD_NONE;
+    const char *sign = given[formula->gives].sign;
+    if (formula->gives == VD_GIVES_TRUTH) {
+        return kind->is == VD_IS_TRUTH;
     }
+    if (formula->gives == VD_GIVES_STATE) {
+        return (kind->is == VD_IS_CHOICE || kind->is == VD_IS_TRUTH) && vd_index(kind->spot.setting) != VD_NONE;
+    }
+    vd_measure measure = vd_measure_find(model, sign != NULL ? sign : "");
+    return kind->is == VD_IS_NUMBER &&
+           (sign == NULL || (sign[0] == '\0' ? vd_dimension_none(&kind->dimension)
+                                             : vd_dimension_equal(&kind->dimension, &measure.dimension)));
 }
 
 /* The name of a state is no expression: whether its channel has it is judged with the channel. */
 static void compile_formula(const vd_model *model, vd_draft *draft, uint16_t index, vd_judge *judge)
 {
-    static const char *const wanted[] = {[VD_GIVES_TRUTH] = "a condition belongs here, true or not",
-                                         [VD_GIVES_NUMBER] = "a number belongs here",
-                                         [VD_GIVES_TIME] = "a duration belongs here, such as 5 min",
-                                         [VD_GIVES_STATE] = "the name of a state, or a setting that says one"};
     const vd_formula *formula = &model->formulas[index];
     vd_term *term = &draft->formulas[index];
     uint32_t steps = draft->step_count;
@@ -210,7 +226,7 @@ static void compile_formula(const vd_model *model, vd_draft *draft, uint16_t ind
         return;
     }
     if (fine && !gives(model, formula, &term->kind)) {
-        vd_note_EXPRESSION_WRONG(&fault, formula->text, wanted[formula->gives], 1);
+        vd_note_EXPRESSION_WRONG(&fault, formula->text, given[formula->gives].wanted, 1);
         fine = false;
     }
     if (!fine) {

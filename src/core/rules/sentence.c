@@ -11,7 +11,7 @@ static void add_time_of_day(vd_value value, vd_writer *writer)
     vd_writer_add(writer, day > 0 ? " of a later day" : day < 0 ? " of an earlier day" : "");
 }
 
-static void add_shown(const vd_set *set, const vd_set *before, const vd_term *shown, uint16_t item, vd_writer *writer)
+void vd_term_show(const vd_set *set, const vd_set *before, const vd_term *shown, uint16_t item, vd_writer *writer)
 {
     const vd_kind *kind = &shown->kind;
     uint16_t setting = vd_spot_in(kind->spot, item);
@@ -63,7 +63,7 @@ static bool fill_next(void *about, const char *name, size_t length, vd_writer *w
 {
     sentence *s = about;
     (void)name, (void)length;
-    add_shown(s->set, s->before, s->next++, s->item, writer);
+    vd_term_show(s->set, s->before, s->next++, s->item, writer);
     return true;
 }
 

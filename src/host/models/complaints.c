@@ -66,14 +66,13 @@ static bool follows(const vd_model_file *file, const vd_fault *fault, const char
 }
 
 static const char *const places[] = {
-    [VD_IN_WHOLE] = NULL,        [VD_IN_RANGE] = "range",         [VD_IN_LENGTH] = "length",
-    [VD_IN_PLACE] = "at",        [VD_IN_DEFAULT] = "default",     [VD_IN_EDITIONS] = "editions",
-    [VD_IN_LINE] = "line",       [VD_IN_IDENTIFY] = "identify",   [VD_IN_SPEECH] = "speaks",
-    [VD_IN_STORE] = "store",     [VD_IN_RESTART] = "restart",     [VD_IN_LOGIN] = "login",
-    [VD_IN_ACTIONS] = "actions", [VD_IN_ABILITIES] = "can",       [VD_IN_SLOTS] = "slots",
-    [VD_IN_SETS] = "sets",       [VD_IN_CHANNELS] = "channels",   [VD_IN_CONDITIONS] = NULL,
-    [VD_IN_ALARMS] = "alarms",   [VD_IN_INTERVALS] = "intervals", [VD_IN_BATTERY] = "battery",
-    [VD_IN_TARIFF] = "tariff"};
+    [VD_IN_WHOLE] = NULL,        [VD_IN_RANGE] = "range",        [VD_IN_LENGTH] = "length",
+    [VD_IN_PLACE] = "at",        [VD_IN_DEFAULT] = "default",    [VD_IN_EDITIONS] = "editions",
+    [VD_IN_LINE] = "line",       [VD_IN_IDENTIFY] = "identify",  [VD_IN_SPEECH] = "speaks",
+    [VD_IN_STORE] = "store",     [VD_IN_RESTART] = "restart",    [VD_IN_LOGIN] = "login",
+    [VD_IN_ACTIONS] = "actions", [VD_IN_ABILITIES] = "can",      [VD_IN_SLOTS] = "slots",
+    [VD_IN_SETS] = "sets",       [VD_IN_CHANNELS] = "channels",  [VD_IN_CONDITIONS] = NULL,
+    [VD_IN_ALARMS] = "alarms",   [VD_IN_INTERVALS] = "intervals"};
 
 /* The part of a rule that is meant, as far as it stands there; else the whole. */
 static const yaml_node_t *part_of_rule(vd_model_file *file, const vd_fault *fault, uint16_t rule)

@@ -1,7 +1,6 @@
 /* SPDX-License-Identifier: MIT
  * Loading what intervals take: bytes, charge, the battery, the tariff. */
 #include "intervals.h"
-#include "comparisons.h"
 #include "verdite/cost.h"
 
 #include <string.h>
@@ -12,20 +11,12 @@
 static bool take_range(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *least, vd_ref *most)
 {
     const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
-    if (node == NULL || node->type != YAML_SEQUENCE_NODE) {
-        bool fine = interval_take_amount(l, map, key, gives, least);
-        *most = *least;
-        return fine;
+    if (node != NULL && node->type == YAML_SEQUENCE_NODE) {
+        return interval_take_pair(l, node, gives, "one value, or two: [least, most]", least, most);
     }
-    bool pair = node->data.sequence.items.top - node->data.sequence.items.start == 2;
-    for (int i = 0; i < 2 && pair; i++) {
-        const yaml_node_t *end = yaml_node(&l->file->yaml, node->data.sequence.items.start[i]);
-        const char *text = yaml_text(&l->file->yaml, end, "a value");
-        pair = text != NULL;
-        *(i == 0 ? least : most) = vd_ref_to(
-            pair ? (uint16_t)(vd_index(model_add_formula(l->file, end, text, VD_NONE, gives)) - l->first) : VD_NONE);
-    }
-    return pair || yaml_note(&l->file->yaml, node, vd_fault_of_WRONG_SHAPE("this", "one value, or two: [least, most]"));
+    bool fine = interval_take_amount(l, map, key, gives, least);
+    *most = *least;
+    return fine;
 }
 
 static bool take_cost(loading *l, const yaml_node_t *map, vd_cost *cost)
@@ -52,7 +43,8 @@ static bool take_cost(loading *l, const yaml_node_t *map, vd_cost *cost)
         return yaml_note(yaml, yaml_member(yaml, map, "per"),
                          vd_fault_of_WRONG_SHAPE("per", "it only for a store: taken or packet"));
     }
-    return take_range(l, map, charge ? "charge" : "bytes", VD_GIVES_NUMBER, &cost->least, &cost->most) && fine;
+    vd_gives gives = !charge ? VD_GIVES_BYTES : cost->per == VD_COST_SECOND ? VD_GIVES_CURRENT : VD_GIVES_CHARGE;
+    return take_range(l, map, charge ? "charge" : "bytes", gives, &cost->least, &cost->most) && fine;
 }
 
 static bool take_battery(loading *l, const yaml_node_t *root, vd_battery *battery)
@@ -62,12 +54,12 @@ static bool take_battery(loading *l, const yaml_node_t *root, vd_battery *batter
         return true;
     }
     bool fine = yaml_check_keys(&l->file->yaml, map, keys_battery) &&
-                interval_take_amount(l, map, "holds", VD_GIVES_NUMBER, &battery->holds);
+                interval_take_amount(l, map, "holds", VD_GIVES_CHARGE, &battery->holds);
     if (fine && vd_index(battery->holds) == VD_NONE) {
         fine = yaml_note_missing(&l->file->yaml, map, "holds", "a charge, such as 19 Ah");
     }
-    fine = take_range(l, map, "usable", VD_GIVES_NUMBER, &battery->usable_least, &battery->usable_most) && fine;
-    return take_range(l, map, "own-loss", VD_GIVES_NUMBER, &battery->loss_least, &battery->loss_most) && fine;
+    fine = take_range(l, map, "usable", VD_GIVES_SHARE, &battery->usable_least, &battery->usable_most) && fine;
+    return take_range(l, map, "own-loss", VD_GIVES_SHARE, &battery->loss_least, &battery->loss_most) && fine;
 }
 
 static bool take_tariff(loading *l, const yaml_node_t *root, vd_tariff *tariff)
@@ -78,10 +70,10 @@ static bool take_tariff(loading *l, const yaml_node_t *root, vd_tariff *tariff)
     }
     bool fine = yaml_check_keys(&l->file->yaml, map, keys_tariff) &&
                 model_take_text(l->file, map, "currency", true, &tariff->currency);
-    fine = interval_take_amount(l, map, "base", VD_GIVES_NUMBER, &tariff->base) && fine;
-    fine = interval_take_amount(l, map, "included", VD_GIVES_NUMBER, &tariff->included) && fine;
-    fine = interval_take_amount(l, map, "step", VD_GIVES_NUMBER, &tariff->step) && fine;
-    fine = interval_take_amount(l, map, "each", VD_GIVES_NUMBER, &tariff->each) && fine;
+    fine = interval_take_amount(l, map, "base", VD_GIVES_PLAIN, &tariff->base) && fine;
+    fine = interval_take_amount(l, map, "included", VD_GIVES_BYTES, &tariff->included) && fine;
+    fine = interval_take_amount(l, map, "step", VD_GIVES_BYTES, &tariff->step) && fine;
+    fine = interval_take_amount(l, map, "each", VD_GIVES_PLAIN, &tariff->each) && fine;
     if (fine && (vd_index(tariff->step) == VD_NONE || vd_index(tariff->each) == VD_NONE)) {
         fine = yaml_note(&l->file->yaml, map,
                          vd_fault_of_WRONG_SHAPE("this tariff", "step and each: such as 10 kB, 0.01"));

@@ -48,11 +48,7 @@ static bool take_series(loading *l, const yaml_node_t *map, vd_gives gives, vd_c
                 yaml_take_word(&l->file->yaml, map, "then", false, words_then, &then);
     vd_ref *series = model_memory(l->file, (count + 1) * sizeof *series);
     for (gsize i = 0; i < count && fine; i++) {
-        const yaml_node_t *node = yaml_node(&l->file->yaml, items[i]);
-        const char *text = yaml_text(&l->file->yaml, node, "a value");
-        fine = text != NULL;
-        series[i] = vd_ref_to(
-            fine ? (uint16_t)(vd_index(model_add_formula(l->file, node, text, VD_NONE, gives)) - l->first) : VD_NONE);
+        fine = interval_add_amount(l, yaml_node(&l->file->yaml, items[i]), gives, &series[i]);
     }
     counter->series = series;
     counter->series_count = (uint8_t)count;
@@ -64,7 +60,11 @@ bool interval_take_counter(loading *l, const yaml_node_t *map, uint8_t adds, vd_
 {
     yaml_file *yaml = &l->file->yaml;
     vd_counter *counter = model_memory(l->file, sizeof *counter);
-    vd_gives gives = adds == VD_ADDS_SECONDS ? VD_GIVES_TIME : VD_GIVES_NUMBER;
+    static const uint8_t given[] = {[VD_ADDS_SECONDS] = VD_GIVES_TIME,
+                                    [VD_ADDS_WAY] = VD_GIVES_WAY,
+                                    [VD_ADDS_TURNING] = VD_GIVES_ANGLE,
+                                    [VD_ADDS_EVENTS] = VD_GIVES_PLAIN};
+    vd_gives gives = (vd_gives)given[adds];
     uint8_t edge = 0;
     counter->adds = adds;
     item->counter = counter;

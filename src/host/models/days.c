@@ -6,22 +6,24 @@
 #include "verdite/course.h"
 
 #define MOST_DAYS 32
-#define MOST_NUMBER 299792458000 /* mm/s: nothing is as fast as light */
+#define MOST_NUMBER 299792458000 /* of mm/s: nothing is as fast as light; of degrees it will do */
 #define MOST_STRETCHES 96        /* of a day */
 
 /* A number of a stretch that is not worked out yet. */
 typedef struct pending {
     vd_ratio *to;
-    uint16_t formula; /* of the intervals' own */
+    vd_ref formula;    /* of the intervals' own */
+    uint16_t quantity; /* which it is; VD_NONE: a speed or an angle, which are not below 0 */
 } pending;
 
-static bool take_number(loading *l, const yaml_node_t *map, const char *key, vd_ratio *to)
+static bool take_number(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, uint16_t quantity,
+                        vd_ratio *to)
 {
-    vd_ref ref;
-    bool fine = interval_take_amount(l, map, key, VD_GIVES_NUMBER, &ref);
+    pending one = {.to = to, .quantity = quantity};
+    bool fine = interval_take_amount(l, map, key, gives, &one.formula);
     *to = (vd_ratio){0, 1};
-    if (fine && vd_index(ref) != VD_NONE) {
-        g_array_append_val(l->file->day_numbers, ((pending){to, vd_index(ref)}));
+    if (fine && vd_index(one.formula) != VD_NONE) {
+        g_array_append_val(l->file->day_numbers, one);
     }
     return fine;
 }
@@ -68,7 +70,8 @@ static bool take_quantities(loading *l, const yaml_node_t *map, vd_stretch *stre
         uint16_t input = 0;
         fine = yaml_check_keys(&l->file->yaml, one, keys_quantity) &&
                yaml_take_text(&l->file->yaml, one, "of", true, &name) &&
-               take_name(l, one, name, l->quantities, &input) && take_number(l, one, "is", &quantities[input]) && fine;
+               take_name(l, one, name, l->quantities, &input) &&
+               take_number(l, one, "is", VD_GIVES_NUMBER, input, &quantities[input]) && fine;
     }
     stretch->quantities = quantities;
     return fine;
@@ -111,8 +114,8 @@ static bool take_stretch(loading *l, const yaml_node_t *map, vd_stretch *stretch
     fine = take_given(l, map, stretch) && fine;
     fine = take_quantities(l, map, stretch) && fine;
     fine = take_happenings(l, map, stretch) && fine;
-    fine = take_number(l, map, "speed", &stretch->speed) && fine;
-    fine = take_number(l, map, "angle", &stretch->angle) && fine;
+    fine = take_number(l, map, "speed", VD_GIVES_SPEED, VD_NONE, &stretch->speed) && fine;
+    fine = take_number(l, map, "angle", VD_GIVES_ANGLE, VD_NONE, &stretch->angle) && fine;
     fine = yaml_take_integer(&l->file->yaml, map, "turns", false, 0, VD_DAY_SECONDS, &turns) && fine;
     stretch->turns = (uint32_t)turns;
     return yaml_take_truth(&l->file->yaml, map, "rests", rests) && fine;
@@ -163,6 +166,35 @@ GArray *model_day_numbers(void)
     return g_array_new(FALSE, TRUE, sizeof(pending));
 }
 
+/* Whether it is measured in what it is compared with everywhere. */
+static bool is_comparable(const vd_model *model, const pending *one)
+{
+    for (uint16_t i = 0; one->quantity != VD_NONE && i < model->intervals->item_count; i++) {
+        const vd_item *item = &model->intervals->items[i];
+        if (item->kind == VD_ITEM_COMPARE && item->compared == VD_COMPARED_QUANTITY && item->input == one->quantity &&
+            !vd_intervals_alike(model, item->amount, one->formula)) {
+            return false;
+        }
+    }
+    return true;
+}
+
+static bool settle_number(vd_model_file *file, const vd_amount *amounts, const pending *one)
+{
+    const vd_amount *amount = &amounts[vd_index(one->formula)];
+    const yaml_node_t *node =
+        g_ptr_array_index(file->formula_nodes, file->model.intervals->formula + vd_index(one->formula));
+    bool can_be = one->quantity != VD_NONE ||
+                  (amount->ratio.number >= 0 && amount->ratio.number / amount->ratio.below < MOST_NUMBER);
+    *one->to = amount->ratio;
+    if (amount->state != VD_AMOUNT_KNOWN || !can_be) {
+        return yaml_note(&file->yaml, node,
+                         vd_fault_of_WRONG_SHAPE("this", "a number that can be, not below 0, without settings"));
+    }
+    return is_comparable(&file->model, one) ||
+           yaml_note(&file->yaml, node, vd_fault_of_WRONG_SHAPE("this", "what it is compared with, in such a unit"));
+}
+
 bool model_settle_days(vd_model_file *file)
 {
     const vd_intervals *intervals = file->model.intervals;
@@ -176,16 +208,7 @@ bool model_settle_days(vd_model_file *file)
     vd_intervals_amounts(&set, amounts);
     bool fine = interval_check_limits(file, amounts);
     for (guint i = 0; i < file->day_numbers->len; i++) {
-        const pending *one = &g_array_index(file->day_numbers, pending, i);
-        const yaml_node_t *node = g_ptr_array_index(file->formula_nodes, intervals->formula + one->formula);
-        const vd_amount *amount = &amounts[one->formula];
-        bool good = amount->state == VD_AMOUNT_KNOWN && amount->ratio.number >= 0 &&
-                    amount->ratio.number / amount->ratio.below < MOST_NUMBER;
-        *one->to = amounts[one->formula].ratio;
-        fine = (good ||
-                yaml_note(&file->yaml, node,
-                          vd_fault_of_WRONG_SHAPE("this", "a number that can be, not below 0, without settings"))) &&
-               fine;
+        fine = settle_number(file, amounts, &g_array_index(file->day_numbers, pending, i)) && fine;
     }
     g_free(room);
     g_free(amounts);

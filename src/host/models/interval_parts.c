@@ -5,12 +5,31 @@
 
 #include <string.h>
 
+bool interval_add_amount(loading *l, const yaml_node_t *node, vd_gives gives, vd_ref *ref)
+{
+    const char *text = yaml_text(&l->file->yaml, node, "a value");
+    if (text != NULL) {
+        *ref = vd_ref_to((uint16_t)(vd_index(model_add_formula(l->file, node, text, VD_NONE, gives)) - l->first));
+    }
+    return text != NULL;
+}
+
 bool interval_take_amount(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *ref)
 {
-    vd_ref formula;
-    bool fine = model_take_formula(l->file, map, key, VD_NONE, gives, &formula);
-    *ref = vd_ref_to(vd_index(formula) == VD_NONE ? VD_NONE : (uint16_t)(vd_index(formula) - l->first));
-    return fine;
+    const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
+    *ref = vd_ref_to(VD_NONE);
+    return node == NULL || interval_add_amount(l, node, gives, ref);
+}
+
+bool interval_take_pair(loading *l, const yaml_node_t *node, vd_gives gives, const char *allowed, vd_ref *least,
+                        vd_ref *most)
+{
+    if (node->type != YAML_SEQUENCE_NODE || node->data.sequence.items.top - node->data.sequence.items.start != 2) {
+        return yaml_note(&l->file->yaml, node, vd_fault_of_WRONG_SHAPE("this", allowed));
+    }
+    const yaml_node_item_t *ends = node->data.sequence.items.start;
+    bool fine = interval_add_amount(l, yaml_node(&l->file->yaml, ends[0]), gives, least);
+    return interval_add_amount(l, yaml_node(&l->file->yaml, ends[1]), gives, most) && fine;
 }
 
 uint16_t interval_input(GPtrArray *names, const char *name)
@@ -90,17 +109,5 @@ bool interval_take_one(loading *l, const yaml_node_t *map, const char *key, vd_r
 bool interval_take_between(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_item *item)
 {
     const yaml_node_t *node = yaml_member(&l->file->yaml, map, key);
-    if (node == NULL) {
-        return true;
-    }
-    bool pair =
-        node->type == YAML_SEQUENCE_NODE && node->data.sequence.items.top - node->data.sequence.items.start == 2;
-    for (int i = 0; i < 2 && pair; i++) {
-        const yaml_node_t *end = yaml_node(&l->file->yaml, node->data.sequence.items.start[i]);
-        const char *text = yaml_text(&l->file->yaml, end, "a value");
-        pair = text != NULL;
-        vd_ref formula = pair ? model_add_formula(l->file, end, text, VD_NONE, gives) : vd_ref_to(VD_NONE);
-        *(i == 0 ? &item->least : &item->most) = vd_ref_to(pair ? (uint16_t)(vd_index(formula) - l->first) : VD_NONE);
-    }
-    return pair || yaml_note(&l->file->yaml, node, vd_fault_of_WRONG_SHAPE("this", "two values: [least, most]"));
+    return node == NULL || interval_take_pair(l, node, gives, "two values: [least, most]", &item->least, &item->most);
 }

@@ -88,8 +88,6 @@ static void collect(loading *l, const yaml_node_t *map)
     g_ptr_array_add(l->nodes, (gpointer)map);
 }
 
-/* ---- What each is about ---- */
-
 /* What a day gives has a name; it is there once something is about it. */
 static bool take_input(loading *l, const yaml_node_t *map, const char *key, GPtrArray *names, uint16_t *input)
 {
@@ -132,39 +130,53 @@ static bool take_clock(loading *l, const yaml_node_t *map, vd_item *item)
     return fine;
 }
 
+/* The store that is called so, VD_NONE: none is. */
+static uint16_t store_called(const loading *l, const char *name)
+{
+    for (guint i = 0; i < l->keys->len; i++) {
+        if (strcmp(interval_key_at(l, i), name) == 0 &&
+            yaml_member(&l->file->yaml, g_ptr_array_index(l->nodes, i), "store") != NULL) {
+            return (uint16_t)i;
+        }
+    }
+    return VD_NONE;
+}
+
 static bool take_comparison(loading *l, const yaml_node_t *map, vd_item *item)
 {
     static const char *const sides[] = {"above", "below", "at-least", "at-most"};
+    static const uint8_t given[] = {[VD_COMPARED_QUANTITY] = VD_GIVES_NUMBER,
+                                    [VD_COMPARED_SPEED] = VD_GIVES_SPEED,
+                                    [VD_COMPARED_STORE] = VD_GIVES_PLAIN};
     const char *what = NULL;
     unsigned found = 0;
-    uint16_t store = VD_NONE;
-    bool fine = yaml_take_text(&l->file->yaml, map, "compare", true, &what);
-    for (uint8_t side = 0; side < G_N_ELEMENTS(sides) && fine; side++) {
+    if (!yaml_take_text(&l->file->yaml, map, "compare", true, &what)) {
+        return false;
+    }
+    uint16_t store = store_called(l, what);
+    item->compared = store != VD_NONE             ? VD_COMPARED_STORE
+                     : strcmp(what, "speed") == 0 ? VD_COMPARED_SPEED
+                                                  : VD_COMPARED_QUANTITY;
+    bool fine = true;
+    for (gsize side = 0; side < G_N_ELEMENTS(sides); side++) {
         if (yaml_member(&l->file->yaml, map, sides[side]) != NULL) {
             found++;
-            item->side = side;
-            fine = interval_take_amount(l, map, sides[side], VD_GIVES_NUMBER, &item->amount);
+            item->side = (uint8_t)side;
+            fine = interval_take_amount(l, map, sides[side], (vd_gives)given[item->compared], &item->amount) && fine;
         }
     }
     if (fine && found != 1) {
         return yaml_note(&l->file->yaml, map,
                          vd_fault_of_WRONG_SHAPE("this", "one of above, below, at-least or at-most"));
     }
-    for (guint i = 0; fine && i < l->keys->len; i++) {
-        bool is = strcmp(interval_key_at(l, i), what) == 0 &&
-                  yaml_member(&l->file->yaml, g_ptr_array_index(l->nodes, i), "store") != NULL;
-        store = is ? (uint16_t)i : store;
-    }
     if (store != VD_NONE) {
         uint16_t *of = model_memory(l->file, sizeof *of);
         *of = store;
         item->of = of;
         item->of_count = 1;
-        item->compared = VD_COMPARED_STORE;
-        return fine;
     }
-    item->compared = fine && strcmp(what, "speed") == 0 ? VD_COMPARED_SPEED : VD_COMPARED_QUANTITY;
-    return fine && (item->compared == VD_COMPARED_SPEED || take_input(l, map, "compare", l->quantities, &item->input));
+    return fine &&
+           (item->compared != VD_COMPARED_QUANTITY || take_input(l, map, "compare", l->quantities, &item->input));
 }
 
 static bool take_fact(loading *l, const yaml_node_t *map, vd_item *item)
@@ -202,10 +214,9 @@ static bool take_event(loading *l, const yaml_node_t *map, const char *key, vd_i
 {
     yaml_file *yaml = &l->file->yaml;
     const yaml_node_t *clock = yaml_member(yaml, map, "by-clock");
-    uint8_t closed = VD_CLOSED_LOST;
+    item->closed = VD_CLOSED_LOST;
     bool fine = interval_take_one(l, map, "while", &item->gate) &&
-                yaml_take_word(yaml, map, "closed", false, words_closed, &closed);
-    item->closed = closed;
+                yaml_take_word(yaml, map, "closed", false, words_closed, &item->closed);
     if (item->kind == VD_ITEM_HAPPENS) {
         return take_input(l, map, key, l->happenings, &item->input) && fine;
     }
@@ -222,16 +233,14 @@ static bool take_store(loading *l, const yaml_node_t *map, vd_item *item)
 {
     uint16_t *of = model_memory(l->file, 2 * sizeof *of);
     vd_ref in, out;
-    uint8_t full = 0;
     bool fine = interval_take_one(l, map, "in", &in) && interval_take_one(l, map, "out", &out) &&
-                interval_take_amount(l, map, "holds", VD_GIVES_NUMBER, &item->amount) &&
-                interval_take_amount(l, map, "takes-out", VD_GIVES_NUMBER, &item->other) &&
-                interval_take_amount(l, map, "packet", VD_GIVES_NUMBER, &item->packet) &&
-                yaml_take_word(&l->file->yaml, map, "full", false, words_full, &full);
+                interval_take_amount(l, map, "holds", VD_GIVES_PLAIN, &item->amount) &&
+                interval_take_amount(l, map, "takes-out", VD_GIVES_PLAIN, &item->other) &&
+                interval_take_amount(l, map, "packet", VD_GIVES_PLAIN, &item->packet) &&
+                interval_take_amount(l, map, "wraps", VD_GIVES_TRUTH, &item->wraps);
     if (fine && (vd_index(in) == VD_NONE || vd_index(item->amount) == VD_NONE)) {
         return yaml_note(&l->file->yaml, map, vd_fault_of_WRONG_SHAPE("this store", "in and holds"));
     }
-    item->drops_new = full != 0;
     of[0] = fine ? vd_index(in) : 0;
     of[1] = fine ? vd_index(out) : 0;
     item->of = of;
@@ -276,7 +285,7 @@ static const struct {
                   {"holds", OF(STORE)},
                   {"takes-out", OF(STORE)},
                   {"packet", OF(STORE)},
-                  {"full", OF(STORE)},
+                  {"wraps", OF(STORE)},
                   {"while", OF(COUNTER) | OF(ANY_OF) | OF(BY_CLOCK)},
                   {"closed", OF(COUNTER) | OF(ANY_OF) | OF(BY_CLOCK)}};
 

@@ -21,7 +21,8 @@ typedef struct loading {
 
 /* ---- interval_parts.c ---- */
 
-/* An expression under a key; the reference is to the formulas of intervals. */
+/* An expression, of a text or under a key; the reference is to the formulas of intervals. */
+bool interval_add_amount(loading *l, const yaml_node_t *node, vd_gives gives, vd_ref *ref);
 bool interval_take_amount(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *ref);
 /* The key of the i-th item, "" where it has none; `about`: what is being loaded. */
 const char *interval_key_at(const void *about, size_t i);
@@ -32,7 +33,9 @@ uint16_t interval_input(GPtrArray *names, const char *name);
 /* Items by their keys, one or a list; an item by its key. */
 bool interval_take_items(loading *l, const yaml_node_t *map, const char *key, const uint16_t **out, uint8_t *count);
 bool interval_take_one(loading *l, const yaml_node_t *map, const char *key, vd_ref *ref);
-/* [least, most] of what is drawn. */
+/* [least, most]; `allowed`: what is said of anything else. Of what is drawn. */
+bool interval_take_pair(loading *l, const yaml_node_t *node, vd_gives gives, const char *allowed, vd_ref *least,
+                        vd_ref *most);
 bool interval_take_between(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_item *item);
 
 /* counters.c: what adds up to a value. */

@@ -1,0 +1,24 @@
+/* SPDX-License-Identifier: MIT
+ *
+ * Interval words: intervals as people read them. Every text is one sentence, or a part of one.
+ */
+#ifndef VERDITE_INTERVAL_WORDS_H
+#define VERDITE_INTERVAL_WORDS_H
+
+#include "verdite/cost.h"
+
+VD_C_BEGIN
+
+/* What an item is called: by its label, else by its key; "" where it has neither. */
+const char *vd_item_called(const vd_item *item);
+/* What an amount of intervals is, "6 h", "5 km": a literal as the model has it, a setting or an expression as it comes
+ * to with a set. Nothing where the reference is none. */
+void vd_interval_say_amount(const vd_set *set, vd_ref formula, vd_writer *writer);
+/* Why the k-th case of a counter never makes it expire, a sentence: on any day, as `may` of vd_intervals_may() has it,
+ * or on the days that were played. False: it does, and nothing is said. */
+bool vd_interval_say_why_not(const vd_set *set, const vd_played *played, const uint8_t *may, uint16_t item, uint16_t k,
+                             vd_writer *writer);
+
+VD_C_END
+
+#endif
