@@ -48,6 +48,10 @@ days:
       - {for: 8 h}
       - {for: 1000 s, speed: 36 km/h, turns: 7, angle: 45 °, happens: [{event: button, times: 3}]}
       - {for: 8 h}
+activities:
+  - {key: moored}
+  - {key: sailing, speed: 18 km/h, angle: 45 °}
+  - {key: blown, with: [wind]}
 YAML
     } >sonde.yaml
     local edit
@@ -106,7 +110,7 @@ says "Quick 1 min 1 d 1440"
 sonde 's/default: 10 min, at/default: 0 s, at/'
 run 0 verdite intervals sonde.yaml
 says '"Otherwise" is 0: it is off.'
-sonde "/^days:/,\$d"
+sonde "/^days:/,/for: 1000 s/d" "/^      - {for: 8 h}/d"
 run 0 verdite intervals sonde.yaml
 says "nothing happens"
 says "Otherwise 10 min 1 d 144"
@@ -133,6 +137,96 @@ run 0 verdite intervals sonde.yaml
 tells "Not known: wired.wind. Nothing is added up"
 [ -z "$out" ] || fail "what is not known is shown"
 run 5 verdite intervals nothing.yaml
+
+# ---- days that somebody describes: the same number by hand as above where the day is the same
+gives() { # DAY ITEM|KEY|WANTED...
+    local day=$1 item key wanted got
+    shift
+    run 0 verdite intervals sonde.yaml --day "$day" --json
+    for wanted; do
+        IFS='|' read -r item key wanted <<<"$wanted"
+        got=$(times "$item" "$key")
+        [ "$got" = "$wanted" ] || fail "$day: $item $key $got, not $wanted"
+        passed=$((passed + 1))
+    done
+}
+sonde
+gives "1000 s sailing at 36 km/h with 7 turns and 3 button, rest moored" "far|times|140 140" "round|times|65 65" "pressed|times|84 84"
+gives "16 min 40 s Sailing with 7 turns of 45 ° at 10 m/s, 23 h 43 min 20 s moored" "far|times|140 140" "round|times|65 65"
+gives "rest moored, 1000 s sailing" "far|times|70 70" # at its own 5 m/s
+gives "23 h moored, 1 h moored" "far|times|0 0"
+# whether the wind blows in the second half nobody knows: every minute all day, or half of it and every ten minutes
+sonde 's/label: Wind, type: truth, default: "off"/label: Wind, type: truth, default: "on"/'
+gives "12 h blown, rest moored perhaps wind" "tick|times|22176 40320"
+gives "12 h blown, rest moored without wind" "tick|times|22176 22176"
+run 0 verdite intervals sonde.yaml --day "12 h blown, rest moored perhaps wind"
+says "12 h wind"
+says "12 h perhaps wind"
+says "In the wind 1 min up to 1 d 720 to 1440"
+# a file: five days of work and two of rest
+cat >days.yaml <<'YAML'
+verdite-days: 1
+days:
+  - {label: work, is: "1000 s sailing at 36 km/h, rest moored", on: [mon, tue, wed, thu, fri]}
+  - {label: rest, is: 24 h moored, on: [sat, sun]}
+YAML
+gives days.yaml "far|times|100 100"
+sed 's/, on: .*}/}/' days.yaml >two.yaml
+gives two.yaml "far|times|70 70" # every other day
+run 0 verdite intervals sonde.yaml --day days.yaml
+says "Tag, on described days (work, rest)"
+while IFS='|' read -r day told; do
+    run 4 verdite intervals sonde.yaml --day "$day"
+    tells "$told"
+    [ -z "$out" ] || fail "$day: shown all the same"
+done <<'TABLE'
+25 h moored|"25" is not understood. Begin each stretch with a time
+0 s moored|Begin each stretch with a time
+1.5 s moored|Begin each stretch with a time
+sailing|"sailing" is not understood. Begin each stretch with a time
+20 h moored, 5 h sailing|longer than 24 h
+24 h moored, rest sailing|no time is left for the rest
+rest moored, rest sailing|"rest" is there twice
+2 h sailng|"sailng" is not understood. Do you mean sailing?
+2 h sailing,|it ends too early. Begin each stretch
+2 h moored|the rest of the 24 h is missing. Say it: "rest moored".
+2 h|it ends too early. Choose one of: moored, sailing, blown.
+2 h sailing at 20|"20" is not understood. Give a speed
+2 h sailing at -20 km/h|"-20" is not understood. Give a speed
+2 h sailing at 300000 km/s|"300000" is not understood. Give a speed
+2 h sailing at 2000000000 km/h|"2000000000" is not understood. Give a speed
+2 h sailing with 7 turns of 45 kg|"45" is not understood. Give an angle
+2 h moored with 7 turns|Say of how many degrees
+2 h moored with 7 buton|Do you mean button?
+2 h moored with 100000 button|Give how often, 0 to 86400.
+2 h moored without button|"button" is not understood
+2 h moored with wnd|Do you mean wind?
+2 h moored quickly|"quickly" is not understood. Use: at SPEED, with NAME
+1 h moored perhaps wind, 1 h moored perhaps wind, 1 h moored perhaps wind, 1 h moored perhaps wind, 1 h moored perhaps wind, 1 h moored perhaps wind, 1 h moored perhaps wind|At most 6 times "perhaps".
+TABLE
+run 5 verdite intervals sonde.yaml --day nowhere.yaml
+while IFS='|' read -r edit line told; do
+    sed "$edit" days.yaml >wrong.yaml
+    run 5 verdite intervals sonde.yaml --day wrong.yaml
+    tells "line $line,"
+    tells "$told"
+done <<'TABLE'
+s/sailing/sailng/|3|Do you mean sailing?
+s/, fri//|3|fri is on none
+s/sat, sun/fri, sat, sun/|3|fri is on two days
+s/mon, tue/mo, tue/|3|mon to sun
+s/label: work, //|3|label
+s/days: 1/days: 2/|1|newer
+s/on: .sat/of: [sat/|4|"of"
+TABLE
+sonde "/^activities:/,\$d"
+run 4 verdite intervals sonde.yaml --day "2 h moored"
+tells "the model names no activities"
+sonde 's/label: at work/label: at work\n    on: [mon, tue, wed, thu, fri]/' 's/^activities:/  - {label: at rest, on: [sat, sun], stretches: [{for: 24 h}]}\nactivities:/'
+run 0 verdite intervals sonde.yaml --json
+[ "$(times far times)" = "100 100" ] || fail "weekdays of a model: $(times far times)"
+run 0 verdite intervals sonde.yaml
+says "usual days (at work, at rest)"
 
 # ---- a profile, and a unit
 cp -r "$VERDITE_SOURCE/benches/yard" yard && rm -f yard/state.json

@@ -341,9 +341,13 @@ static void give(given_plan *given, const ref_plan *plan)
             for (int k = 0; k < REF_HAPPENS; k++) {
                 given->happens[d][s][k] = (uint32_t)from->happens[k];
             }
-            given->stretches[d][s] = (vd_stretch){from->given,           given->quantities[d][s], given->happens[d][s],
-                                                  ratio_of(from->speed), ratio_of(from->angle),   (uint32_t)from->turns,
-                                                  (uint32_t)from->lasts};
+            given->stretches[d][s] = (vd_stretch){.given = from->given,
+                                                  .quantities = given->quantities[d][s],
+                                                  .happens = given->happens[d][s],
+                                                  .speed = ratio_of(from->speed),
+                                                  .angle = ratio_of(from->angle),
+                                                  .turns = (uint32_t)from->turns,
+                                                  .lasts = (uint32_t)from->lasts};
         }
     }
     given->plan = (vd_course_plan){given->items,

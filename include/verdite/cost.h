@@ -6,7 +6,7 @@
 #ifndef VERDITE_COST_H
 #define VERDITE_COST_H
 
-#include "verdite/course.h"
+#include "verdite/played.h"
 
 VD_C_BEGIN
 
@@ -55,13 +55,6 @@ typedef struct vd_range {
     vd_ratio least, most; /* both ends */
     bool known;           /* else neither is said */
 } vd_range;
-
-/* A plan that was played twice, with draws at their least and at their most. */
-typedef struct vd_played {
-    const vd_costs *costs;       /* of the model */
-    const vd_course_plan *plan;  /* what was played */
-    const vd_course *courses[2]; /* draws at their least, at their most */
-} vd_played;
 
 /* What the n-th cost came to in the time that counts: bytes, or ampere seconds. */
 vd_range vd_cost_of(const vd_played *played, uint16_t n);

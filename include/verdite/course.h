@@ -75,6 +75,12 @@ VD_STORAGE(vd_course, 192, 256)
 void vd_intervals_amounts(const vd_set *set, vd_amount *amounts);
 /* Whether two of these formulas are measured in the same. */
 bool vd_intervals_alike(const vd_model *model, vd_ref a, vd_ref b);
+/* Whether a speed, mm/s, or an angle, degrees, can be: not below 0, and slower than light. */
+bool vd_intervals_can_be(vd_ratio number);
+/* Reads a number with its unit as a stretch has it: a speed in mm/s and an angle in degrees, VD_GIVES_SPEED and
+ * VD_GIVES_ANGLE, such as can be; or, VD_GIVES_NUMBER, this quantity. False: it is none, or has another unit. */
+bool vd_intervals_read(const vd_model *model, vd_gives gives, uint16_t quantity, const char *text, size_t length,
+                       vd_ratio *number);
 
 /* Bytes that playing a plan needs; they grow with items and cases, never with days. */
 size_t vd_course_size(const vd_course_plan *plan);

@@ -24,7 +24,8 @@ typedef struct vd_amount {
 
 /* Some seconds of a day in which nothing changes from outside. */
 typedef struct vd_stretch {
-    const bool *given;          /* the given facts, by input */
+    const bool *given;   /* the given facts, by input */
+    const bool *unknown; /* which of them nobody knows, by input; NULL: none. Playing takes them as `given` says */
     const vd_ratio *quantities; /* by input */
     const uint32_t *happens;    /* how often each given event happens, by input; NULL: none does */
     vd_ratio speed;             /* mm/s, not below 0; {0, 1}: it stands */
@@ -41,18 +42,25 @@ typedef struct vd_day {
     uint16_t rest;               /* index of the resting stretch */
 } vd_day;
 
+/* What a unit meets while somebody does something, from which people put their own days together: "driving". */
+typedef struct vd_activity {
+    const char *key;  /* the word for it */
+    vd_stretch meets; /* it lasts 0 s */
+} vd_activity;
+
 typedef struct vd_costs vd_costs; /* cost.h */
 
 /* The intervals of a model: its items, in their order, and its usual days. Its formulas stand behind all others of the
  * model; references of items are to these alone. */
 struct vd_intervals {
-    const vd_item *items;           /* in their order */
-    const vd_day *days;             /* its usual days */
-    const vd_costs *costs;          /* NULL: nothing is said of them */
-    const char *const *given;       /* by what names stretches give facts, in the order of `input` */
-    const char *const *quantities;  /* and quantities */
-    const char *const *happenings;  /* and events */
-    uint16_t item_count, day_count; /* of the lists above */
+    const vd_item *items;          /* in their order */
+    const vd_day *days;            /* its usual days; where it says which weekdays, seven, from Monday on */
+    const vd_activity *activities; /* what other days are put together from */
+    const vd_costs *costs;         /* NULL: nothing is said of them */
+    const char *const *given;      /* by what names stretches give facts, in the order of `input` */
+    const char *const *quantities; /* and quantities */
+    const char *const *happenings; /* and events */
+    uint16_t item_count, day_count, activity_count;        /* of the lists above */
     uint16_t given_count, quantity_count, happening_count; /* of the lists above */
     uint16_t formula, formula_count; /* the first of its formulas in the model's, and how many they are */
 };

@@ -19,6 +19,9 @@ void vd_interval_say_amount(const vd_set *set, vd_ref formula, vd_writer *writer
 bool vd_interval_say_why_not(const vd_set *set, const vd_played *played, const uint8_t *may, uint16_t item, uint16_t k,
                              vd_writer *writer);
 
+/* What a unit meets in a stretch: "shaking, ignition, 70 km/h, 40 turns of 45 °"; "nothing". */
+void vd_stretch_say(const vd_model *model, const vd_stretch *stretch, vd_writer *writer);
+
 VD_C_END
 
 #endif

@@ -32,6 +32,7 @@
 #include "verdite/model_questions.h"
 #include "verdite/motion.h"
 #include "verdite/notes.h"
+#include "verdite/played.h"
 #include "verdite/port.h"
 #include "verdite/probe.h"
 #include "verdite/raw.h"

@@ -48,7 +48,7 @@ typedef struct cli_framing {
  * and not empty. */
 typedef struct cli_options {
     char *bench, *port, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from, *serial,
-        *onto, *remark, *destroy, *addresses, *line, *log, *zone, *chart;
+        *onto, *remark, *destroy, *addresses, *line, *log, *zone, *chart, *day;
     char **with;              /* requirements */
     char **told, **agree;     /* who was told; what was agreed to apart */
     char **columns, **limits; /* of a log: CHANNEL=COLUMN; other limits to try: ALARM=VALUE */
@@ -86,7 +86,8 @@ enum {
     TAKES_LOG = 2097152,
     TAKES_UNDO = 4194304,
     TAKES_WORDS = 8388608,
-    TAKES_EXPLAIN = 16777216
+    TAKES_EXPLAIN = 16777216,
+    TAKES_DAY = 33554432
 };
 
 /* An option: where its value goes, and what is said of it. */

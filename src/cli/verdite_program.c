@@ -118,8 +118,8 @@ static const cli_command commands[] = {
      "Plays the intervals of a unit, a model or a profile over the usual days of its model. It says which case rules "
      "for "
      "how long, how often that is, and what is set but ignored.",
-     {"verdite intervals brock", "verdite intervals brock --json"},
-     UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN,
+     {"verdite intervals brock", "verdite intervals unit --day \"9 h driving at 70 km/h, rest still\""},
+     UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN | TAKES_DAY,
      command_intervals},
     {"try",
      JOB_UNDERSTAND,

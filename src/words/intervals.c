@@ -55,24 +55,17 @@ static void say_want(const vd_set *set, const vd_played *played, const uint8_t *
     }
 }
 
-/* Whether it did on the days that were played, in either run. */
-static bool comes(const vd_played *played, uint16_t item, uint16_t k)
-{
-    return vd_course_case(played->courses[0], item, k).expired > 0 ||
-           vd_course_case(played->courses[1], item, k).expired > 0;
-}
-
 /* A case that may, but did not on these days. */
 static void say_not_now(const vd_set *set, const vd_played *played, uint16_t item, uint16_t k, vd_writer *writer)
 {
     const vd_counter *counter = played->plan->items[item].counter;
     vd_ref value = counter->cases[k].value;
-    vd_case_sum one = vd_course_case(played->courses[0], item, k), other = vd_course_case(played->courses[1], item, k);
-    if (one.held == 0 && other.held == 0) {
+    vd_case_sum most = vd_played_case_most(played, item, k);
+    if (most.held == 0) {
         vd_writer_add(writer, " never rules on these days.");
         return;
     }
-    int64_t longest = (int64_t)(one.longest > other.longest ? one.longest : other.longest);
+    int64_t longest = (int64_t)most.longest;
     const vd_ratio needed = played->plan->amounts[vd_index(value)].ratio;
     if (counter->adds == VD_ADDS_SECONDS && needed.number / needed.below >= longest) {
         vd_writer_add(writer, " rules for ");
@@ -93,7 +86,7 @@ bool vd_interval_say_why_not(const vd_set *set, const vd_played *played, const u
     const vd_item *about = &played->plan->items[item];
     vd_never never = vd_case_never(played->plan, may, item, k);
     const char *label = about->counter->cases[k].label;
-    if (never.why == VD_NEVER_NOT && comes(played, item, k)) {
+    if (never.why == VD_NEVER_NOT && vd_played_case_most(played, item, k).expired > 0) {
         return false;
     }
     quote(writer, label[0] != '\0' ? label : vd_item_called(about));
@@ -114,4 +107,53 @@ bool vd_interval_say_why_not(const vd_set *set, const vd_played *played, const u
     default: say_not_now(set, played, item, k, writer); break;
     }
     return true;
+}
+
+static void comma(vd_writer *writer, size_t from)
+{
+    vd_writer_add(writer, writer->length > from ? ", " : "");
+}
+
+void vd_stretch_say(const vd_model *model, const vd_stretch *stretch, vd_writer *writer)
+{
+    const vd_intervals *of = model->intervals;
+    size_t from = writer->length;
+    for (uint16_t k = 0; k < of->given_count; k++) {
+        bool unknown = stretch->unknown != NULL && stretch->unknown[k];
+        if (unknown || stretch->given[k]) {
+            comma(writer, from);
+            vd_writer_add(writer, unknown ? "perhaps " : "");
+            vd_writer_add(writer, of->given[k]);
+        }
+    }
+    if (stretch->speed.number > 0) { /* of mm/s */
+        vd_ratio speed = stretch->speed;
+        comma(writer, from);
+        if (vd_ratio_multiply(speed, (vd_ratio){18, 5000}, &speed)) {
+            vd_ratio_print(speed, writer);
+        }
+        vd_writer_add(writer, " km/h");
+    }
+    if (stretch->turns > 0) {
+        comma(writer, from);
+        vd_writer_add_number(writer, stretch->turns);
+        vd_writer_add(writer, stretch->turns == 1 ? " turn of " : " turns of ");
+        vd_ratio_print(stretch->angle, writer);
+        vd_writer_add(writer, " °");
+    }
+    for (uint16_t k = 0; k < of->quantity_count; k++) {
+        comma(writer, from);
+        vd_writer_add(writer, of->quantities[k]);
+        vd_writer_add(writer, " ");
+        vd_ratio_print(stretch->quantities[k], writer);
+    }
+    for (uint16_t k = 0; stretch->happens != NULL && k < of->happening_count; k++) {
+        if (stretch->happens[k] > 0) {
+            comma(writer, from);
+            vd_writer_add_number(writer, stretch->happens[k]);
+            vd_writer_add(writer, " times ");
+            vd_writer_add(writer, of->happenings[k]);
+        }
+    }
+    vd_writer_add(writer, writer->length == from ? "nothing" : "");
 }

@@ -22,9 +22,9 @@ static void show_whys(const cli *c, const played *p, uint16_t item)
 /* How long a case rules on a day, as far as runs differ the longer; and how often it expires. Free them. */
 static void case_words(const played *p, uint16_t item, uint8_t k, char **rules, char **times)
 {
-    vd_case_sum least = vd_course_case(p->both.courses[0], item, k), most = vd_course_case(p->both.courses[1], item, k);
-    uint64_t held = (least.held > most.held ? least.held : most.held) * VD_DAY_SECONDS / p->plan.counted;
-    *rules = g_strdup(held > 0 ? duration_text((uint32_t)held * 1000u) : "never");
+    vd_case_sum least = vd_played_case_least(&p->runs, item, k), most = vd_played_case_most(&p->runs, item, k);
+    const char *held = duration_text((uint32_t)(most.held * VD_DAY_SECONDS / p->plan.counted) * 1000u);
+    *rules = most.held == 0 ? g_strdup("never") : g_strconcat(least.held < most.held ? "up to " : "", held, NULL);
     *times = played_a_day(p, least.expired, most.expired);
 }
 
@@ -85,15 +85,12 @@ static void show_singles(const cli *c, const played *p, bool first)
 
 static char *store_words(const played *p, uint16_t i)
 {
-    vd_item_sum least = vd_course_sum(p->both.courses[0], i), most = vd_course_sum(p->both.courses[1], i);
-    uint64_t held = MAX(least.most, most.most), lost = MAX(least.lost, most.lost);
-    int64_t full = least.full_at < 0  ? most.full_at
-                   : most.full_at < 0 ? least.full_at
-                                      : MIN(least.full_at, most.full_at);
+    vd_item_sum least = vd_played_least(&p->runs, i), most = vd_played_most(&p->runs, i);
+    int64_t full = least.full_at;
     char *holds = played_amount(p, p->intervals->items[i].amount);
-    char *text = lost > 0 ? g_strdup_printf("full after %s, then %" G_GUINT64_FORMAT " are lost in 35 days",
-                                            duration_text((uint32_t)full * 1000u), lost)
-                          : g_strdup_printf("holds %" G_GUINT64_FORMAT " of %s at most", held, holds);
+    char *text = most.lost > 0 ? g_strdup_printf("full after %s, then %" G_GUINT64_FORMAT " are lost in 35 days",
+                                                 duration_text((uint32_t)full * 1000u), most.lost)
+                               : g_strdup_printf("holds %" G_GUINT64_FORMAT " of %s at most", most.most, holds);
     g_free(holds);
     return text;
 }
@@ -106,7 +103,7 @@ static void show_sums(const cli *c, const played *p)
     sheet_heading(&s, "In all, a day");
     for (uint16_t i = 0; i < p->intervals->item_count; i++) {
         const vd_item *item = &p->intervals->items[i];
-        vd_item_sum least = vd_course_sum(p->both.courses[0], i), most = vd_course_sum(p->both.courses[1], i);
+        vd_item_sum least = vd_played_least(&p->runs, i), most = vd_played_most(&p->runs, i);
         if (item->label[0] == '\0' || vd_item_is_fact(item) || item->kind == VD_ITEM_COUNTER) {
             continue;
         }
@@ -121,16 +118,16 @@ static void show_sums(const cli *c, const played *p)
 static char *taker_words(const played *p)
 {
     unsigned percent = 0;
-    uint16_t n = vd_charge_taker(&p->both, &percent);
+    uint16_t n = vd_charge_taker(&p->runs, &percent);
     return n != VD_NONE ? g_strdup_printf(", most by \"%s\" (%u %%)",
-                                          vd_item_called(&p->intervals->items[p->both.costs->list[n].item]), percent)
+                                          vd_item_called(&p->intervals->items[p->runs.costs->list[n].item]), percent)
                         : g_strdup("");
 }
 
 static void show_costs(const cli *c, const played *p)
 {
     static const char *const titles[] = {"", "", NULL};
-    const vd_costs *costs = p->both.costs;
+    const vd_costs *costs = p->runs.costs;
     bool bytes = false;
     if (costs == NULL) {
         return;
@@ -141,7 +138,7 @@ static void show_costs(const cli *c, const played *p)
     sheet s = sheet_start(c, stdout, titles);
     sheet_heading(&s, "What that takes");
     if (bytes) {
-        vd_range month = vd_bytes_a_month(&p->both), price = vd_price_a_month(&p->both);
+        vd_range month = vd_bytes_a_month(&p->runs), price = vd_price_a_month(&p->runs);
         char *data = played_bytes(&month);
         sheet_row(&s, "Data a month", data, NULL);
         g_free(data);
@@ -152,7 +149,7 @@ static void show_costs(const cli *c, const played *p)
         }
     }
     if (costs->battery.holds.number != 0) {
-        vd_range days = vd_battery_days(&p->both);
+        vd_range days = vd_battery_days(&p->runs);
         char *lasts = played_days(&days), *taker = taker_words(p), *text = g_strconcat(lasts, taker, NULL);
         sheet_row(&s, "Battery", text, NULL);
         g_free(text);
@@ -162,16 +159,15 @@ static void show_costs(const cli *c, const played *p)
     sheet_print(&s);
 }
 
-static void show(const cli *c, const played *p)
+static void show(const cli *c, const played *p, const day_list *days)
 {
-    GString *days = g_string_new("");
-    for (uint16_t d = 0; d < p->plan.day_count; d++) {
-        g_string_append_printf(days, "%s%s", d > 0 ? ", " : "", p->plan.days[d].label);
-    }
-    char *title = g_strdup_printf("%s, on usual days (%s)", p->set->model->title, days->str);
+    char *called = days_words(days);
+    char *title = g_strdup_printf("%s, on %s (%s)", p->set->model->title,
+                                  days->described != NULL ? "described days" : "usual days", called);
     title_print(c, title);
     g_free(title);
-    g_string_free(days, TRUE);
+    g_free(called);
+    days_show(c, p->set->model, days);
     bool first = true;
     for (uint16_t i = 0; i < p->intervals->item_count; i++) {
         if (p->intervals->items[i].kind == VD_ITEM_COUNTER && p->intervals->items[i].counter->case_count > 1) {
@@ -197,13 +193,12 @@ static json_t *counter_json(const played *p, uint16_t item)
     const vd_counter *counter = p->intervals->items[item].counter;
     json_t *cases = json_array();
     for (uint8_t k = 0; k < counter->case_count; k++) {
-        vd_case_sum least = vd_course_case(p->both.courses[0], item, k),
-                    most = vd_course_case(p->both.courses[1], item, k);
+        vd_case_sum least = vd_played_case_least(&p->runs, item, k), most = vd_played_case_most(&p->runs, item, k);
         char *every = played_amount(p, counter->cases[k].value), *why = played_why_not(p, item, k);
-        json_t *one = json_pack("{s:s, s:s, s:o, s:o, s:I, s:s}", "label", counter->cases[k].label, "every", every,
-                                "seconds", pair(least.held, most.held), "times", pair(least.expired, most.expired),
-                                "longest", (json_int_t)(least.longest > most.longest ? least.longest : most.longest),
-                                "never", whys[vd_case_never(&p->plan, p->may, item, k).why]);
+        json_t *one =
+            json_pack("{s:s, s:s, s:o, s:o, s:I, s:s}", "label", counter->cases[k].label, "every", every, "seconds",
+                      pair(least.held, most.held), "times", pair(least.expired, most.expired), "longest",
+                      (json_int_t)most.longest, "never", whys[vd_case_never(&p->plan, p->may, item, k).why]);
         if (why != NULL) {
             json_object_set_new(one, "words", json_string(why));
         }
@@ -217,7 +212,7 @@ static json_t *counter_json(const played *p, uint16_t item)
 static json_t *item_json(const played *p, uint16_t i)
 {
     const vd_item *item = &p->intervals->items[i];
-    vd_item_sum least = vd_course_sum(p->both.courses[0], i), most = vd_course_sum(p->both.courses[1], i);
+    vd_item_sum least = vd_played_least(&p->runs, i), most = vd_played_most(&p->runs, i);
     json_t *one = json_pack("{s:s, s:s}", "item", item->key, "label", item->label);
     if (vd_item_is_fact(item)) {
         json_object_set_new(one, "seconds", pair(least.held, most.held));
@@ -244,14 +239,14 @@ static void range_json(const cli *c, const char *key, vd_range range, int64_t pa
 
 static void costs_json(const cli *c, const played *p)
 {
-    const vd_costs *costs = p->both.costs;
+    const vd_costs *costs = p->runs.costs;
     if (costs != NULL) {
-        range_json(c, "bytes-a-month", vd_bytes_a_month(&p->both), 1);
-        range_json(c, "hundredths-a-month", vd_price_a_month(&p->both), 100);
+        range_json(c, "bytes-a-month", vd_bytes_a_month(&p->runs), 1);
+        range_json(c, "hundredths-a-month", vd_price_a_month(&p->runs), 100);
         if (costs->tariff.currency != NULL) {
             json_object_set_new(c->result, "currency", json_string(costs->tariff.currency));
         }
-        range_json(c, "battery-days", vd_battery_days(&p->both), 1);
+        range_json(c, "battery-days", vd_battery_days(&p->runs), 1);
     }
 }
 
@@ -273,29 +268,38 @@ static void to_json(const cli *c, const played *p)
     costs_json(c, p);
 }
 
+/* Plays what was chosen, and tells of it. */
+static void play(cli *c, const vd_set *set, const day_list *days)
+{
+    played p;
+    played_start(&p, set, days);
+    bool known = played_is_known(c, &p);
+    json_object_set_new(c->result, "known", json_boolean(known));
+    if (known) {
+        to_json(c, &p);
+    }
+    if (known && !c->options.json) {
+        show(c, &p, days);
+    }
+    played_free(&p);
+}
+
 vd_class command_intervals(cli *c)
 {
     const vd_model *model = NULL;
     visit v = {0};
     side s = {.name = c->options.words[0]};
-    if (side_choose(c, &s, &model) && side_open(c, &s, &model, &v)) {
+    day_list days = {0};
+    if (side_choose(c, &s, &model) && (model == NULL || days_choose(c, model, &days)) && side_open(c, &s, &model, &v) &&
+        (days.list != NULL || days_choose(c, model, &days))) {
         if (model->intervals == NULL) {
             message(c, "The model %s has no intervals.", model->key);
             json_object_set_new(c->result, "model", json_string(model->key));
         } else {
-            played p;
-            played_start(&p, &s.set);
-            bool known = played_is_known(c, &p);
-            json_object_set_new(c->result, "known", json_boolean(known));
-            if (known) {
-                to_json(c, &p);
-            }
-            if (known && !c->options.json) {
-                show(c, &p);
-            }
-            played_free(&p);
+            play(c, &s.set, &days);
         }
     }
+    days_free(&days);
     side_free(&s);
     visit_free(&v);
     return c->worst;

@@ -8,62 +8,115 @@
 #define UNCOUNTED (7u * VD_DAY_SECONDS)
 #define COUNTED (28u * VD_DAY_SECONDS)
 
+static void *keep(played *p, gsize size)
+{
+    void *memory = g_malloc0(MAX(size, 1));
+    g_ptr_array_add(p->memory, memory);
+    return memory;
+}
+
+/* For models that have no usual days. */
 static const vd_day *still_day(played *p)
 {
-    vd_ratio *quantities = g_new0(vd_ratio, p->intervals->quantity_count + 1u);
+    vd_ratio *quantities = keep(p, p->intervals->quantity_count * sizeof *quantities);
+    vd_stretch *still = keep(p, sizeof *still);
+    vd_day *day = keep(p, sizeof *day);
     for (uint16_t k = 0; k < p->intervals->quantity_count; k++) {
         quantities[k] = (vd_ratio){0, 1};
     }
-    p->inputs = quantities;
-    p->still = (vd_stretch){
-        .given = p->given, .quantities = quantities, .speed = {0, 1}, .angle = {0, 1}, .lasts = VD_DAY_SECONDS};
-    p->still_day = (vd_day){"nothing happens", &p->still, 1, 0};
-    return &p->still_day;
+    *still = (vd_stretch){.given = keep(p, p->intervals->given_count * sizeof(bool)),
+                          .quantities = quantities,
+                          .speed = {0, 1},
+                          .angle = {0, 1},
+                          .lasts = VD_DAY_SECONDS};
+    *day = (vd_day){"nothing happens", still, 1, 0};
+    return day;
 }
 
-void played_start(played *p, const vd_set *set)
+/* How many facts of stretches nobody knows. */
+static unsigned count_unknown(const played *p)
+{
+    unsigned count = 0;
+    for (uint16_t d = 0; d < p->plan.day_count; d++) {
+        for (uint16_t s = 0; s < p->plan.days[d].stretch_count; s++) {
+            const bool *unknown = p->plan.days[d].stretches[s].unknown;
+            for (uint16_t k = 0; unknown != NULL && k < p->intervals->given_count; k++) {
+                count += unknown[k];
+            }
+        }
+    }
+    return count;
+}
+
+/* The days with each fact that nobody knows as the bits of `yes` have it, in their order. */
+static const vd_day *days_with(played *p, unsigned yes)
+{
+    vd_day *days = keep(p, p->plan.day_count * sizeof *days);
+    unsigned at = 0;
+    for (uint16_t d = 0; d < p->plan.day_count; d++) {
+        const vd_day *from = &p->plan.days[d];
+        vd_stretch *stretches = keep(p, from->stretch_count * sizeof *stretches);
+        days[d] = *from;
+        days[d].stretches = stretches;
+        for (uint16_t s = 0; s < from->stretch_count; s++) {
+            bool *given = keep(p, p->intervals->given_count * sizeof *given);
+            const bool *unknown = from->stretches[s].unknown;
+            stretches[s] = from->stretches[s];
+            stretches[s].given = given;
+            for (uint16_t k = 0; k < p->intervals->given_count; k++) {
+                bool open = unknown != NULL && unknown[k];
+                given[k] = open ? (yes >> at & 1u) != 0 : from->stretches[s].given[k];
+                at += open;
+            }
+        }
+    }
+    return days;
+}
+
+static const vd_course *play(played *p, const vd_day *days, bool draws_most)
+{
+    vd_course_plan *plan = keep(p, sizeof *plan);
+    *plan = p->plan;
+    plan->days = days;
+    plan->draws_most = draws_most;
+    size_t size = vd_course_size(plan);
+    vd_course *course = vd_course_in(keep(p, sizeof(vd_course_storage)));
+    vd_course_start(course, plan, keep(p, size), size, NULL);
+    vd_course_finish(course);
+    return course;
+}
+
+void played_start(played *p, const vd_set *set, const day_list *days)
 {
     const vd_intervals *intervals = set->model->intervals;
-    *p = (played){.set = set, .intervals = intervals};
-    p->amounts = g_new0(vd_amount, intervals->formula_count + 1u);
-    p->given = g_new0(bool, intervals->given_count + 1u);
-    p->may = g_new0(uint8_t, intervals->item_count + 1u);
+    *p = (played){.set = set, .intervals = intervals, .memory = g_ptr_array_new_with_free_func(g_free)};
+    p->amounts = keep(p, intervals->formula_count * sizeof *p->amounts);
+    p->may = keep(p, intervals->item_count);
     vd_intervals_amounts(set, p->amounts);
-    bool own = intervals->day_count > 0;
     p->plan = (vd_course_plan){.items = intervals->items,
                                .amounts = p->amounts,
-                               .days = own ? intervals->days : still_day(p),
+                               .days = days->count > 0 ? days->list : still_day(p),
                                .item_count = intervals->item_count,
-                               .day_count = own ? intervals->day_count : 1,
+                               .day_count = MAX(days->count, 1),
                                .uncounted = UNCOUNTED,
                                .counted = COUNTED};
     vd_intervals_may(&p->plan, p->may);
-    for (unsigned run = 0; run < 2; run++) {
-        size_t size = vd_course_size(&p->plan);
-        vd_course *course = vd_course_in(&p->courses[run]);
-        p->plan.draws_most = run == 1;
-        p->memory[run] = g_malloc0(size);
-        vd_course_start(course, &p->plan, p->memory[run], size, NULL);
-        vd_course_finish(course);
-        p->both.courses[run] = course;
+    unsigned variants = 1u << count_unknown(p), draws = vd_plan_draws(&p->plan) ? 2 : 1;
+    const vd_course **courses = keep(p, (gsize)variants * draws * sizeof *courses);
+    for (unsigned k = 0; k < variants * draws; k++) {
+        courses[k] = play(p, variants > 1 ? days_with(p, k / draws) : p->plan.days, k % draws == 1);
     }
-    p->both.costs = intervals->costs;
-    p->both.plan = &p->plan;
+    p->runs = (vd_played){intervals->costs, &p->plan, courses, (uint16_t)(variants * draws)};
 }
 
 void played_free(played *p)
 {
-    g_free(p->memory[0]);
-    g_free(p->memory[1]);
-    g_free(p->inputs);
-    g_free(p->given);
-    g_free(p->may);
-    g_free(p->amounts);
+    g_ptr_array_free(p->memory, TRUE);
 }
 
 bool played_is_known(cli *c, const played *p)
 {
-    bool known = vd_course_is_known(p->both.courses[0]) && vd_course_is_known(p->both.courses[1]);
+    bool known = vd_played_is_known(&p->runs);
     GPtrArray *names = g_ptr_array_new();
     for (uint16_t k = 0; k < p->intervals->formula_count && !known; k++) {
         if (p->amounts[k].state == VD_AMOUNT_NOT_KNOWN) {
@@ -117,5 +170,5 @@ char *played_why_not(const played *p, uint16_t item, uint16_t k)
 {
     char text[512];
     vd_writer writer = vd_writer_start(text, sizeof text);
-    return vd_interval_say_why_not(p->set, &p->both, p->may, item, k, &writer) ? g_strdup(text) : NULL;
+    return vd_interval_say_why_not(p->set, &p->runs, p->may, item, k, &writer) ? g_strdup(text) : NULL;
 }

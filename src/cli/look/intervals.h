@@ -4,26 +4,38 @@
 #define VD_CLI_INTERVALS_H
 
 #include "../cli.h"
+#include "verdite/days.h"
 #include "verdite/interval_words.h"
 
-/* Intervals that were played twice: with all draws at their least, and at their most. */
+/* Intervals that were played as often as it takes: with draws at their least and at their most, and with facts that
+ * nobody knows true and false. */
 typedef struct played {
     const vd_set *set;
     const vd_intervals *intervals;
-    vd_played both; /* what is worked out from the two */
-    vd_course_plan plan;
+    vd_played runs;      /* how it went */
+    vd_course_plan plan; /* what was played, but for draws and facts that nobody knows */
     vd_amount *amounts;
-    uint8_t *may;     /* what may be on any day, by item */
-    vd_stretch still; /* a day on which nothing happens, for models that describe none */
-    vd_day still_day;
-    bool *given; /* of that day */
-    void *inputs;
-    void *memory[2];
-    vd_course_storage courses[2];
+    uint8_t *may;      /* what may be on any day, by item */
+    GPtrArray *memory; /* of runs and days */
 } played;
 
-/* Plays the intervals of a set over the usual days of its model. They must be there. */
-void played_start(played *p, const vd_set *set);
+/* Days that intervals are played over. */
+typedef struct day_list {
+    const vd_day *list;
+    uint16_t count;
+    vd_days *described; /* NULL: the usual days of the model */
+} day_list;
+
+/* The days that --day describes, or the usual ones; none where the model has none. False: reported. Free them. */
+bool days_choose(cli *c, const vd_model *model, day_list *days);
+void days_free(day_list *days);
+/* "commuting, at rest". Free it. */
+char *days_words(const day_list *days);
+/* Shows what each stretch of days that were described gives. */
+void days_show(const cli *c, const vd_model *model, const day_list *days);
+
+/* Plays the intervals of a set over days. They must be there. */
+void played_start(played *p, const vd_set *set, const day_list *days);
 void played_free(played *p);
 /* Whether all was known that decides; else what is not is reported. */
 bool played_is_known(cli *c, const played *p);

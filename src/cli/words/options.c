@@ -74,6 +74,8 @@ const cli_option cli_option_table[] = {
      "Try another limit, or several: \"load=8 °C to 10 °C by 0.5 °C\" (repeatable)", TAKES_LOG, 0, 0, true},
     {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the log into this file, .png or .svg", TAKES_LOG, 0, 0,
      false},
+    {"day", 'd', KIND_TEXT, SLOT(day), "DAY", "Play this day instead: words, or a file of days", TAKES_DAY, 0, 0,
+     false},
     {"table", '\0', KIND_FLAG, SLOT(table), NULL, "Show columns instead of sentences", TAKES_TABLE, 0, 0, false},
     {"explain", 'e', KIND_FLAG, SLOT(explain), NULL, "Tell everything: order of steps, whole sentences, proofs",
      TAKES_EXPLAIN, 0, 0, false},

@@ -5,19 +5,24 @@
 
 #include <string.h>
 
+#define LIGHT 299792458000 /* mm/s: nothing is as fast; of degrees it will do */
+
+/* Ways and speeds are counted in millimetres. */
+static bool is_way(const vd_model *model, const vd_dimension *dimension)
+{
+    vd_measure metre = vd_measure_find(model, "m"), speed = vd_measure_find(model, "m/s");
+    return vd_dimension_equal(dimension, &metre.dimension) || vd_dimension_equal(dimension, &speed.dimension);
+}
+
 void vd_intervals_amounts(const vd_set *set, vd_amount *amounts)
 {
     const vd_intervals *intervals = set->model->intervals;
-    vd_measure metre = vd_measure_find(set->model, "m");
     for (uint16_t k = 0; intervals != NULL && k < intervals->formula_count; k++) {
         const vd_term *term = &set->model->book->formulas[intervals->formula + k];
         vd_result result = vd_run(set, NULL, &term->code, 0);
         vd_amount *amount = &amounts[k];
-        vd_dimension speed = metre.dimension;
-        speed.power[2]--; /* of the second */
         *amount = (vd_amount){{0, 1}, result.none ? VD_AMOUNT_NONE : VD_AMOUNT_NOT_KNOWN};
-        bool way = vd_dimension_equal(&term->kind.dimension, &metre.dimension) ||
-                   vd_dimension_equal(&term->kind.dimension, &speed);
+        bool way = is_way(set->model, &term->kind.dimension);
         amount->ratio = result.ratio;
         if (result.known && (!way || vd_ratio_multiply(result.ratio, (vd_ratio){1000, 1}, &amount->ratio))) {
             amount->state = VD_AMOUNT_KNOWN;
@@ -29,6 +34,66 @@ bool vd_intervals_alike(const vd_model *model, vd_ref a, vd_ref b)
 {
     const vd_term *terms = &model->book->formulas[model->intervals->formula];
     return vd_dimension_equal(&terms[vd_index(a)].kind.dimension, &terms[vd_index(b)].kind.dimension);
+}
+
+/* A decimal number at the front of a text; how long it is, 0: there is none, or it is too long. */
+static size_t read_decimal(const char *text, size_t length, vd_ratio *number)
+{
+    size_t at = length > 0 && text[0] == '-' ? 1 : 0, digits = 0;
+    int64_t sum = 0, below = 1;
+    bool point = false;
+    for (; at < length && (vd_is_digit(text[at]) || (text[at] == '.' && !point)); at++) {
+        point = point || text[at] == '.';
+        if (text[at] != '.') {
+            sum = sum * 10 + (text[at] - '0');
+            below *= point ? 10 : 1;
+            digits++;
+        }
+        if (digits > 15) {
+            return 0;
+        }
+    }
+    return digits > 0 && vd_ratio_make(text[0] == '-' ? -sum : sum, below, number) ? at : 0;
+}
+
+/* What a number of a stretch is measured in; false: nothing is compared with this quantity. */
+static bool is_measured_in(const vd_model *model, vd_gives gives, uint16_t quantity, vd_dimension *dimension)
+{
+    const vd_intervals *intervals = model->intervals;
+    for (uint16_t i = 0; i < intervals->item_count && gives == VD_GIVES_NUMBER; i++) {
+        const vd_item *item = &intervals->items[i];
+        if (item->kind == VD_ITEM_COMPARE && item->compared == VD_COMPARED_QUANTITY && item->input == quantity) {
+            *dimension = model->book->formulas[intervals->formula + vd_index(item->amount)].kind.dimension;
+            return true;
+        }
+    }
+    vd_measure measure = vd_measure_find(model, gives == VD_GIVES_SPEED ? "m/s" : "°");
+    *dimension = measure.dimension;
+    return gives != VD_GIVES_NUMBER;
+}
+
+bool vd_intervals_read(const vd_model *model, vd_gives gives, uint16_t quantity, const char *text, size_t length,
+                       vd_ratio *number)
+{
+    vd_dimension wanted;
+    const char *sign = "";
+    size_t at = read_decimal(text, length, number);
+    if (at == 0 || !is_measured_in(model, gives, quantity, &wanted)) {
+        return false;
+    }
+    at += at < length && text[at] == ' ';
+    bool whole = at == length || vd_measure_at(model, text + at, length - at, &sign) == length - at;
+    vd_measure measure = vd_measure_find(model, sign);
+    int64_t times = is_way(model, &wanted) ? 1000 : 1;
+    bool fine = whole && vd_dimension_equal(&measure.dimension, &wanted) &&
+                vd_ratio_multiply(*number, measure.scale, number) &&
+                vd_ratio_multiply(*number, (vd_ratio){times, 1}, number);
+    return fine && (gives == VD_GIVES_NUMBER || vd_intervals_can_be(*number));
+}
+
+bool vd_intervals_can_be(vd_ratio number)
+{
+    return number.number >= 0 && number.number / number.below < LIGHT;
 }
 
 vd_amount vd_amount_of(const vd_course_plan *plan, vd_ref formula)

@@ -18,10 +18,9 @@ static bool is_share(const vd_played *played, vd_ref formula, vd_ratio otherwise
     return is_known(played, formula, otherwise, share) && vd_ratio_divide(*share, (vd_ratio){100, 1}, share);
 }
 
-/* How often a cost came up in one of the two runs. */
-static uint64_t times_of(const vd_played *played, const vd_cost *cost, unsigned run)
+/* How often a cost came up. */
+static uint64_t times_of(const vd_cost *cost, vd_item_sum sum)
 {
-    vd_item_sum sum = vd_course_sum(played->courses[run], cost->item);
     return cost->per == VD_COST_EVENT    ? sum.happened
            : cost->per == VD_COST_TAKEN  ? sum.taken
            : cost->per == VD_COST_PACKET ? sum.packets
@@ -36,12 +35,13 @@ static bool multiply(uint64_t times, vd_ratio by, vd_ratio *result)
 vd_range vd_cost_of(const vd_played *played, uint16_t n)
 {
     const vd_cost *cost = &played->costs->list[n];
-    uint64_t a = times_of(played, cost, 0), b = times_of(played, cost, 1);
+    uint64_t rarely = times_of(cost, vd_played_least(played, cost->item));
+    uint64_t often = times_of(cost, vd_played_most(played, cost->item));
     vd_range range = {nothing, nothing, false};
     vd_ratio least, most;
     range.known = is_known(played, cost->least, nothing, &least) && is_known(played, cost->most, least, &most) &&
-                  multiply(a < b ? a : b, least, &range.least) && multiply(a < b ? b : a, most, &range.most) &&
-                  vd_course_is_known(played->courses[0]) && vd_course_is_known(played->courses[1]);
+                  multiply(rarely, least, &range.least) && multiply(often, most, &range.most) &&
+                  vd_played_is_known(played);
     return range;
 }
 

@@ -3,11 +3,14 @@
  * model is prepared. */
 #include "intervals.h"
 #include "comparisons.h"
+#include "../days/week.h"
 #include "verdite/course.h"
 
+#include <string.h>
+
 #define MOST_DAYS 32
-#define MOST_NUMBER 299792458000 /* of mm/s: nothing is as fast as light; of degrees it will do */
-#define MOST_STRETCHES 96        /* of a day */
+#define MOST_ACTIVITIES 32
+#define MOST_STRETCHES 96 /* of a day */
 
 /* A number of a stretch that is not worked out yet. */
 typedef struct pending {
@@ -101,9 +104,23 @@ static bool take_happenings(loading *l, const yaml_node_t *map, vd_stretch *stre
     return fine;
 }
 
+/* What a unit meets in a stretch, or while somebody does something. */
+static bool take_meets(loading *l, const yaml_node_t *map, vd_stretch *stretch)
+{
+    int64_t turns = 0;
+    bool fine = take_given(l, map, stretch);
+    fine = take_quantities(l, map, stretch) && fine;
+    fine = take_happenings(l, map, stretch) && fine;
+    fine = take_number(l, map, "speed", VD_GIVES_SPEED, VD_NONE, &stretch->speed) && fine;
+    fine = take_number(l, map, "angle", VD_GIVES_ANGLE, VD_NONE, &stretch->angle) && fine;
+    fine = yaml_take_integer(&l->file->yaml, map, "turns", false, 0, VD_DAY_SECONDS, &turns) && fine;
+    stretch->turns = (uint32_t)turns;
+    return fine;
+}
+
 static bool take_stretch(loading *l, const yaml_node_t *map, vd_stretch *stretch, bool *rests)
 {
-    int64_t lasts = 0, turns = 0;
+    int64_t lasts = 0;
     bool fine = yaml_check_keys(&l->file->yaml, map, keys_stretch) &&
                 yaml_take_duration(&l->file->yaml, map, "for", true, (int64_t)VD_DAY_SECONDS * 1000, &lasts);
     if (fine && (lasts <= 0 || lasts % 1000 != 0)) {
@@ -111,23 +128,35 @@ static bool take_stretch(loading *l, const yaml_node_t *map, vd_stretch *stretch
                          vd_fault_of_WRONG_SHAPE("this", "whole seconds, at least 1 s"));
     }
     stretch->lasts = (uint32_t)(lasts / 1000);
-    fine = take_given(l, map, stretch) && fine;
-    fine = take_quantities(l, map, stretch) && fine;
-    fine = take_happenings(l, map, stretch) && fine;
-    fine = take_number(l, map, "speed", VD_GIVES_SPEED, VD_NONE, &stretch->speed) && fine;
-    fine = take_number(l, map, "angle", VD_GIVES_ANGLE, VD_NONE, &stretch->angle) && fine;
-    fine = yaml_take_integer(&l->file->yaml, map, "turns", false, 0, VD_DAY_SECONDS, &turns) && fine;
-    stretch->turns = (uint32_t)turns;
+    fine = take_meets(l, map, stretch) && fine;
     return yaml_take_truth(&l->file->yaml, map, "rests", rests) && fine;
 }
 
-static bool take_day(loading *l, const yaml_node_t *map, vd_day *day)
+static bool take_activities(loading *l, const yaml_node_t *root)
+{
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    bool fine = yaml_take_list(&l->file->yaml, root, "activities", MOST_ACTIVITIES, &count, &items);
+    vd_activity *activities = model_memory(l->file, (count + 1) * sizeof *activities);
+    for (gsize i = 0; i < count; i++) {
+        const yaml_node_t *map = yaml_node(&l->file->yaml, items[i]);
+        fine = yaml_check_keys(&l->file->yaml, map, keys_activity) &&
+               model_take_key(l->file, map, "key", &activities[i].key) && take_meets(l, map, &activities[i].meets) &&
+               fine;
+    }
+    l->made->activities = activities;
+    l->made->activity_count = (uint16_t)count;
+    return fine && model_refuse_twice(l->file, root, "activities", &activities->key, sizeof *activities, (gsize)count);
+}
+
+static bool take_day(loading *l, const yaml_node_t *map, vd_day *day, uint8_t *on)
 {
     gsize count = 0;
     const yaml_node_item_t *items = NULL;
     int64_t lasts = 0;
     bool fine = yaml_check_keys(&l->file->yaml, map, keys_day) &&
                 model_take_text(l->file, map, "label", true, &day->label) &&
+                week_take_days(&l->file->yaml, map, "on", on) &&
                 yaml_take_list(&l->file->yaml, map, "stretches", MOST_STRETCHES, &count, &items);
     if (fine && count == 0) {
         return yaml_note_missing(&l->file->yaml, map, "stretches", "a list of stretches of the day");
@@ -151,10 +180,18 @@ bool interval_take_days(loading *l, const yaml_node_t *root)
     gsize count = 0;
     const yaml_node_item_t *items = NULL;
     bool fine = yaml_take_list(&l->file->yaml, root, "days", MOST_DAYS, &count, &items);
-    vd_day *days = model_memory(l->file, (count + 1) * sizeof *days);
+    vd_day *days = model_memory(l->file, (count + 7) * sizeof *days), week[7];
+    uint8_t on[MOST_DAYS] = {0};
     for (gsize i = 0; i < count; i++) {
-        fine = take_day(l, yaml_node(&l->file->yaml, items[i]), &days[i]) && fine;
+        fine = take_day(l, yaml_node(&l->file->yaml, items[i]), &days[i], &on[i]) && fine;
     }
+    gsize made = count;
+    fine = fine && week_make(&l->file->yaml, yaml_member(&l->file->yaml, root, "days"), days, on, week, &made);
+    if (fine && made != count) {
+        memcpy(days, week, sizeof week);
+        count = made;
+    }
+    fine = take_activities(l, root) && fine;
     l->made->days = days;
     l->made->day_count = (uint16_t)count;
     l->made->formula_count = (uint16_t)(l->file->formulas->len - l->first);
@@ -184,8 +221,7 @@ static bool settle_number(vd_model_file *file, const vd_amount *amounts, const p
     const vd_amount *amount = &amounts[vd_index(one->formula)];
     const yaml_node_t *node =
         g_ptr_array_index(file->formula_nodes, file->model.intervals->formula + vd_index(one->formula));
-    bool can_be = one->quantity != VD_NONE ||
-                  (amount->ratio.number >= 0 && amount->ratio.number / amount->ratio.below < MOST_NUMBER);
+    bool can_be = one->quantity != VD_NONE || vd_intervals_can_be(amount->ratio);
     *one->to = amount->ratio;
     if (amount->state != VD_AMOUNT_KNOWN || !can_be) {
         return yaml_note(&file->yaml, node,

@@ -2,6 +2,7 @@
  * Loading intervals: one list of items. A fact or event that is written where its name is expected becomes an item of
  * its own, right before the one that names it. */
 #include "intervals.h"
+#include "../days/week.h"
 #include "comparisons.h"
 
 #include <string.h>
@@ -107,27 +108,11 @@ static bool take_input(loading *l, const yaml_node_t *map, const char *key, GPtr
 
 static bool take_clock(loading *l, const yaml_node_t *map, vd_item *item)
 {
-    static const char *const days[] = {"mon", "tue", "wed", "thu", "fri", "sat", "sun"};
     const yaml_node_t *node = yaml_member(&l->file->yaml, map, "clock");
-    gsize count = 0;
-    const yaml_node_item_t *listed = NULL;
-    bool fine = yaml_check_keys(&l->file->yaml, node, keys_clock) &&
-                interval_take_amount(l, node, "from", VD_GIVES_TIME, &item->amount) &&
-                interval_take_amount(l, node, "to", VD_GIVES_TIME, &item->other) &&
-                yaml_take_list(&l->file->yaml, node, "on", 7, &count, &listed);
-    for (gsize i = 0; i < count && fine; i++) {
-        const yaml_node_t *day = yaml_node(&l->file->yaml, listed[i]);
-        const char *word = yaml_text(&l->file->yaml, day, "a weekday");
-        unsigned bit = 0;
-        for (unsigned k = 0; word != NULL && k < G_N_ELEMENTS(days); k++) {
-            bit = strcmp(days[k], word) == 0 ? 1u << k : bit;
-        }
-        item->weekdays = (uint8_t)(item->weekdays | bit);
-        fine = bit != 0 ||
-               yaml_note(&l->file->yaml, day,
-                         vd_fault_of_WRONG_SHAPE(word != NULL ? word : "this", "mon, tue, wed, thu, fri, sat or sun"));
-    }
-    return fine;
+    return yaml_check_keys(&l->file->yaml, node, keys_clock) &&
+           interval_take_amount(l, node, "from", VD_GIVES_TIME, &item->amount) &&
+           interval_take_amount(l, node, "to", VD_GIVES_TIME, &item->other) &&
+           week_take_days(&l->file->yaml, node, "on", &item->weekdays);
 }
 
 /* The store that is called so, VD_NONE: none is. */

@@ -1,0 +1,89 @@
+/* SPDX-License-Identifier: MIT
+ * Which days intervals are played over, and what those give that somebody described. */
+#include "intervals.h"
+#include "../print/print.h"
+
+/* A file of days; else days in words. */
+static vd_days *described(cli *c, const vd_model *model)
+{
+    const char *day = c->options.day;
+    vd_fault fault = {0};
+    if (!g_str_has_suffix(day, ".yaml")) {
+        vd_days *days = vd_days_parse(model, day, &fault);
+        if (days == NULL) {
+            report(c, &fault);
+            c->worst = VD_CLASS_USAGE;
+        }
+        return days;
+    }
+    vd_findings *findings = vd_findings_new(day);
+    vd_days *days = vd_days_load(model, day, findings);
+    if (days == NULL) {
+        report_findings(c, findings);
+        c->worst = MAX(c->worst, VD_CLASS_FILE);
+    }
+    vd_findings_free(findings);
+    return days;
+}
+
+bool days_choose(cli *c, const vd_model *model, day_list *days)
+{
+    *days = (day_list){0};
+    if (model->intervals == NULL) {
+        return true;
+    }
+    if (c->options.day != NULL) {
+        days->described = described(c, model);
+        days->list = days->described != NULL ? vd_days_list(days->described, &days->count) : NULL;
+        return days->described != NULL;
+    }
+    days->list = model->intervals->days;
+    days->count = model->intervals->day_count;
+    return true;
+}
+
+void days_free(day_list *days)
+{
+    vd_days_free(days->described);
+}
+
+char *days_words(const day_list *days)
+{
+    GString *words = g_string_new("");
+    for (uint16_t d = 0; d < days->count; d++) {
+        bool told = false;
+        for (uint16_t k = 0; k < d; k++) {
+            told = told || days->list[k].stretches == days->list[d].stretches;
+        }
+        g_string_append_printf(words, "%s%s", words->len > 0 && !told ? ", " : "", told ? "" : days->list[d].label);
+    }
+    return g_string_free(g_string_append(words, days->count == 0 ? "nothing happens" : ""), FALSE);
+}
+
+void days_show(const cli *c, const vd_model *model, const day_list *days)
+{
+    static const char *const titles[] = {"for", "what the unit meets", NULL};
+    if (days->described == NULL) {
+        return;
+    }
+    for (uint16_t d = 0; d < days->count; d++) {
+        const vd_day *day = &days->list[d];
+        sheet s = sheet_start(c, stdout, titles);
+        bool told = false;
+        for (uint16_t k = 0; k < d; k++) {
+            told = told || days->list[k].stretches == day->stretches;
+        }
+        if (told) {
+            sheet_drop(&s);
+            continue;
+        }
+        sheet_heading(&s, day->label);
+        for (uint16_t i = 0; i < day->stretch_count; i++) {
+            char text[512];
+            vd_writer writer = vd_writer_start(text, sizeof text);
+            vd_stretch_say(model, &day->stretches[i], &writer);
+            sheet_row(&s, duration_text(day->stretches[i].lasts * 1000u), text, NULL);
+        }
+        sheet_print(&s);
+    }
+}
