@@ -239,6 +239,35 @@ run 0 verdite intervals trailer.yaml
 says "On the road 1 min 2 h 1 min 50 s 121"
 says '"While roaming" never rules on these days.'
 
+# ---- before and after: two hours on the road, reports every 2 min, with 62 B and 180 to 240 B each; 30 days
+run 0 verdite read --port sorrel-box --save trailer.yaml --replace
+run 0 verdite set trailer.yaml "report.moving=1 min"
+tells "On usual days (commuting):"
+tells "On the road: every 1 min, 121 a day (was every 2 min, 60 a day)"
+tells "Reports: 126 a day (was 65 a day)"
+tells "Data a month: 0.9 to 1.2 MB (was 471 to 589 kB)"
+tells_not "Standing:"
+tells_not "Parked:"
+run 0 verdite set trailer.yaml "unit.name=Ling 7"
+tells_not "On usual days"
+run 0 verdite set trailer.yaml "report.parked=1 d"
+tells 'warning: "Parked" rules for 20 h 58 min 10 s at most, never as long as its 1 d.'
+run 0 verdite set trailer.yaml "report.roaming=20 min"
+tells 'warning: "While roaming" can never rule: it needs sim.roaming = on.'
+tells_not "On usual days"
+run 0 verdite set trailer.yaml report.moves-by=ignition
+tells 'warning: "On the road" can never rule: "Ignition" is not wired.'
+tells "On the road: never (was 121 a day)"
+run 0 verdite check trailer.yaml
+tells 'note: "On the road" can never rule: "Ignition" is not wired.'
+run 0 verdite set trailer.yaml report.moves-by=shaking "report.alarm=2 min" # no alarm stands on these days: that is no mistake
+tells_not "While an alarm stands"
+run 1 verdite write trailer.yaml --port sorrel-box </dev/null
+tells "On the road: every 1 min, 121 a day (was every 2 min, 60 a day)"
+run 0 verdite set trailer.yaml "report.moving=90 s" --json
+labels=$(python3 -c 'import json; print(*sorted(i["label"] for i in json.load(open("out"))["intervals"]), sep=",")')
+[ "$labels" = "Data a month,On the road,Price a month,Reports,Sends" ] || fail "what changes: $labels"
+
 # ---- what an author may get wrong, on its line
 while IFS='|' read -r edit line told; do
     sonde "$edit"

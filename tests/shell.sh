@@ -11,6 +11,7 @@ export PATH="$VERDITE_BIN:$PATH" VERDITE_MODELS="$VERDITE_SOURCE/models" XDG_STA
     VERDITE_STORE="$work/state/store.db"
 # Looking for leaks takes a third of a short run: tool_test and tour_test, which go through every command, do.
 case $0 in *tool_test.sh | *tour_test.sh) ;; *) export ASAN_OPTIONS="${ASAN_OPTIONS:+$ASAN_OPTIONS:}detect_leaks=0" ;; esac
+unset VERDITE_BENCH VERDITE_PASSWORD # of whoever runs the tests
 passed=0
 out='' err=''
 
@@ -39,6 +40,10 @@ says() {
 
 tells() {
     case $err in *"$1"*) passed=$((passed + 1)) ;; *) fail "$what: no \"$1\" in the messages" ;; esac
+}
+
+tells_not() {
+    case $err in *"$1"*) fail "$what: \"$1\" in the messages" ;; *) passed=$((passed + 1)) ;; esac
 }
 
 # fresh NAME: a copy of a bench that ships, as nobody has touched it.

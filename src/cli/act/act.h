@@ -115,6 +115,25 @@ bool proof_stands(cli *c, const visit *v);
 /* Adds unit and place to the JSON. */
 void visit_json(cli *c, const visit *v);
 
+/* ---- changes.c ---- */
+
+/* Shows what a write will change, and what follows from it. */
+void changes_show(cli *c, const vd_visit *unit, changes_shown *shown);
+/* The same of one of its model's actions. */
+void changes_show_action(cli *c, const vd_visit *unit, changes_shown *shown);
+/* The same of what several units at one address are told. */
+void changes_show_told(cli *c, const vd_visit *unit, changes_shown *shown);
+/* Puts the verdicts into the table that was shown, where it still stands on the screen. */
+bool changes_judge(const cli *c, const vd_visit *unit, changes_shown *shown,
+                   const char *(*verdict)(const vd_visit *unit, uint16_t setting));
+void changes_forget(changes_shown *shown);
+/* Tells which settings were asked for and are skipped, since they are unused in the mode that results. */
+void changes_tell_idle(cli *c, const vd_visit *unit, changes_shown *shown);
+/* Tells what is skipped since it belongs to another unit, with this serial number, alone. Whether anything is. */
+bool changes_tell_left_out(cli *c, const vd_visit *unit, const char *serial, changes_shown *shown);
+/* Tells of what was asked for and this unit does not have, and what can be done. */
+void changes_tell_lacking(cli *c, const vd_visit *unit, const char *file);
+
 /* ---- verdicts.c, judged.c, several.c ---- */
 
 /* How a verdict is called. */

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * verdite check: a profile, or a model as its author wants it judged. */
 #include "commands.h"
+#include "../look/intervals.h"
 #include "../print/print.h"
 
 /* What the model leaves open is no mistake, but its author may have forgotten it. */
@@ -74,6 +75,7 @@ vd_class command_check(cli *c)
     if (profile != NULL) {
         /* Judging the file was asked for: where it can be read at all, what is wrong in it is the answer. */
         bool wrong = vd_findings_any_wrong(findings);
+        intervals_note_ignored(c, vd_profile_values(profile));
         c->worst = wrong ? VD_CLASS_NO : doubts > 0 ? VD_CLASS_PARTLY : VD_CLASS_FINE;
         json_object_set_new(c->result, "model", json_string(vd_profile_model(profile)->key));
         json_object_set_new(c->result, "settings", json_integer(count));

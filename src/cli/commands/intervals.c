@@ -83,18 +83,6 @@ static void show_singles(const cli *c, const played *p, bool first)
     }
 }
 
-static char *store_words(const played *p, uint16_t i)
-{
-    vd_item_sum least = vd_played_least(&p->runs, i), most = vd_played_most(&p->runs, i);
-    int64_t full = least.full_at;
-    char *holds = played_amount(p, p->intervals->items[i].amount);
-    char *text = most.lost > 0 ? g_strdup_printf("full after %s, then %" G_GUINT64_FORMAT " are lost in 35 days",
-                                                 duration_text((uint32_t)full * 1000u), most.lost)
-                               : g_strdup_printf("holds %" G_GUINT64_FORMAT " of %s at most", most.most, holds);
-    g_free(holds);
-    return text;
-}
-
 /* What is no counter: events that counters lead to, and stores. */
 static void show_sums(const cli *c, const played *p)
 {
@@ -103,60 +91,34 @@ static void show_sums(const cli *c, const played *p)
     sheet_heading(&s, "In all, a day");
     for (uint16_t i = 0; i < p->intervals->item_count; i++) {
         const vd_item *item = &p->intervals->items[i];
-        vd_item_sum least = vd_played_least(&p->runs, i), most = vd_played_most(&p->runs, i);
         if (item->label[0] == '\0' || vd_item_is_fact(item) || item->kind == VD_ITEM_COUNTER) {
             continue;
         }
-        char *text = item->kind == VD_ITEM_STORE ? store_words(p, i) : played_a_day(p, least.happened, most.happened);
+        char *text = played_item_words(p, i);
         sheet_row(&s, item->label, text, NULL);
         g_free(text);
     }
     sheet_print(&s);
 }
 
-/* The item that takes most of the charge, and how much of it. */
-static char *taker_words(const played *p)
-{
-    unsigned percent = 0;
-    uint16_t n = vd_charge_taker(&p->runs, &percent);
-    return n != VD_NONE ? g_strdup_printf(", most by \"%s\" (%u %%)",
-                                          vd_item_called(&p->intervals->items[p->runs.costs->list[n].item]), percent)
-                        : g_strdup("");
-}
-
 static void show_costs(const cli *c, const played *p)
 {
     static const char *const titles[] = {"", "", NULL};
-    const vd_costs *costs = p->runs.costs;
-    bool bytes = false;
-    if (costs == NULL) {
-        return;
-    }
-    for (uint16_t n = 0; n < costs->count; n++) {
-        bytes = bytes || !costs->list[n].charge;
-    }
     sheet s = sheet_start(c, stdout, titles);
+    bool any = false;
     sheet_heading(&s, "What that takes");
-    if (bytes) {
-        vd_range month = vd_bytes_a_month(&p->runs), price = vd_price_a_month(&p->runs);
-        char *data = played_bytes(&month);
-        sheet_row(&s, "Data a month", data, NULL);
-        g_free(data);
-        if (costs->tariff.currency != NULL) {
-            char *money = played_money(&price, costs->tariff.currency);
-            sheet_row(&s, "Price a month", money, NULL);
-            g_free(money);
+    for (unsigned k = 0; played_costs[k] != NULL; k++) {
+        char *text = played_cost_words(p, k);
+        if (text != NULL) {
+            char *taker = played_cost_taker(p, k), *all = g_strconcat(text, taker, NULL);
+            sheet_row(&s, played_costs[k], all, NULL);
+            any = true;
+            g_free(all);
+            g_free(taker);
         }
-    }
-    if (costs->battery.holds.number != 0) {
-        vd_range days = vd_battery_days(&p->runs);
-        char *lasts = played_days(&days), *taker = taker_words(p), *text = g_strconcat(lasts, taker, NULL);
-        sheet_row(&s, "Battery", text, NULL);
         g_free(text);
-        g_free(taker);
-        g_free(lasts);
     }
-    sheet_print(&s);
+    any ? sheet_print(&s) : sheet_drop(&s);
 }
 
 static void show(const cli *c, const played *p, const day_list *days)

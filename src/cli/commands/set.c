@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * verdite set: changes settings in a profile. */
 #include "commands.h"
+#include "../look/intervals.h"
 #include "../print/print.h"
 #include "../words/words.h"
 
@@ -183,8 +184,10 @@ static void show_set(cli *c, const vd_profile *before, const vd_profile *after, 
     }
     json_object_set_new(c->result, "changes", changes);
     alarms_warn_unused(c, vd_profile_values(before), vd_profile_values(after), NULL);
+    intervals_warn_ignored(c, vd_profile_values(before), vd_profile_values(after), NULL);
     c->options.json ? sheet_drop(&rows) : sheet_print(&rows);
     alarms_tell_changed(c, vd_profile_values(before), vd_profile_values(after), NULL);
+    intervals_tell_changed(c, vd_profile_values(before), vd_profile_values(after), NULL);
     if (holds_secret(after) && count > 0) {
         message(c, "%s holds a secret. Only its owner can read it: keep it so.", path);
     }

@@ -3,7 +3,7 @@
 #ifndef VD_CLI_INTERVALS_H
 #define VD_CLI_INTERVALS_H
 
-#include "../cli.h"
+#include "../print/print.h"
 #include "verdite/days.h"
 #include "verdite/interval_words.h"
 
@@ -49,4 +49,25 @@ char *played_why_not(const played *p, uint16_t item, uint16_t k);
 char *played_bytes(const vd_range *range);
 char *played_money(const vd_range *range, const char *currency);
 char *played_days(const vd_range *range);
+
+/* What the list of items, sums and costs shows of each: free them. How often a case expires a day, "never"; what a
+ * store holds; data, price and battery, NULL where the model says nothing of it. */
+char *played_case_times(const played *p, uint16_t item, uint16_t k);
+char *played_item_words(const played *p, uint16_t item);
+char *played_cost_words(const played *p, unsigned which);
+/* ", most by "Readings" (62 %)" of the battery, else "". */
+char *played_cost_taker(const played *p, unsigned which);
+/* "full after 22 d", "never full". */
+char *played_store_full(const played *p, uint16_t item);
+/* What each of those costs is called; NULL behind the last. */
+extern const char *const played_costs[];
+
+/* ---- interval_changes.c ---- */
+
+/* Warns of each interval that a change touches and that is ignored after it. */
+void intervals_warn_ignored(const cli *c, const vd_set *before, const vd_set *after, changes_shown *shown);
+/* Tells of each interval of a set that can rule on no day; the same in the JSON. */
+void intervals_note_ignored(const cli *c, const vd_set *set);
+/* What a change makes of the usual days of the model, a line each on standard error; before and after in the JSON. */
+void intervals_tell_changed(const cli *c, const vd_set *before, const vd_set *after, changes_shown *shown);
 #endif

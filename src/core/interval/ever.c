@@ -130,21 +130,26 @@ void vd_intervals_may(const vd_course_plan *plan, uint8_t *may)
     }
 }
 
-/* The fact that is to blame for one that cannot be true: the first of its own that cannot, down to one that depends on
- * the unit alone. */
+#define DEEPEST 16 /* facts that are made of facts: whoever reads the reason follows no more */
+
+/* Down to one that depends on the unit alone. Of several that would do, one that lacks a wire comes before one that
+ * another mode rules out: the mode was chosen. */
+static uint16_t blame(const vd_course_plan *plan, const uint8_t *may, uint16_t fact, unsigned depth)
+{
+    const vd_item *item = &plan->items[fact];
+    uint16_t found = VD_NONE;
+    for (uint8_t k = 0; k < item->of_count && item->kind != VD_ITEM_NOT && depth < DEEPEST; k++) {
+        uint16_t of = item->of[k];
+        bool cannot = vd_item_is_fact(&plan->items[of]) && (may[of] & MAY_BE_TRUE) == 0;
+        uint16_t one = cannot ? blame(plan, may, of, depth + 1) : (uint16_t)VD_NONE;
+        bool better = found == VD_NONE || (item->kind == VD_ITEM_ANY && plan->items[found].kind == VD_ITEM_FIXED &&
+                                           plan->items[one != VD_NONE ? one : found].kind == VD_ITEM_GIVEN);
+        found = one != VD_NONE && better ? one : found;
+    }
+    return found != VD_NONE ? found : fact;
+}
+
 uint16_t vd_fact_blamed(const vd_course_plan *plan, const uint8_t *may, uint16_t fact)
 {
-    for (uint16_t steps = 0; steps < plan->item_count; steps++) {
-        const vd_item *item = &plan->items[fact];
-        uint16_t next = VD_NONE;
-        for (uint8_t k = 0; k < item->of_count && next == VD_NONE && vd_item_is_fact(item); k++) {
-            uint8_t of = may[item->of[k]];
-            next = item->kind == VD_ITEM_NOT || (of & MAY_BE_TRUE) != 0 ? VD_NONE : item->of[k];
-        }
-        if (next == VD_NONE || !vd_item_is_fact(&plan->items[next])) {
-            return fact;
-        }
-        fact = next;
-    }
-    return fact;
+    return blame(plan, may, fact, 0);
 }

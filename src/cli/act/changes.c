@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What a write will change, shown before anybody is asked: warnings, one table, what it causes; and what is skipped. */
-#include "print.h"
+#include "act.h"
+#include "../look/intervals.h"
 
 #include <string.h>
 
@@ -163,6 +164,7 @@ void changes_show(cli *c, const vd_visit *unit, changes_shown *shown)
     const char *speaker = c->speaker;
     show_advice(c, unit);
     alarms_warn_unused(c, vd_visit_live(unit), vd_visit_desired(unit), shown);
+    intervals_warn_ignored(c, vd_visit_live(unit), vd_visit_desired(unit), shown);
     c->speaker = shown->first ? NULL : speaker; /* what the first one is told of is meant for all of them */
     bool any = shown->told != NULL ? show_news(c, unit, shown) : show_table(c, unit, shown);
     if (!any && store->needed && shown->told == NULL) {
@@ -172,6 +174,7 @@ void changes_show(cli *c, const vd_visit *unit, changes_shown *shown)
     }
     show_riders(c, unit, shown);
     alarms_tell_changed(c, vd_visit_live(unit), vd_visit_desired(unit), shown);
+    intervals_tell_changed(c, vd_visit_live(unit), vd_visit_desired(unit), shown);
     effects_show(c, unit, shown);
     explain_steps(c, unit);
     c->speaker = speaker;
