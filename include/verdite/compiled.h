@@ -56,6 +56,7 @@ typedef enum vd_op {
     VD_OP_OR,
     VD_OP_NOT,
     VD_OP_LENGTH,
+    VD_OP_WHOLE,
     VD_OP_STARTS,
     VD_OP_DISTINCT,  /* a settings from b on, number apart: no two are equal */
     VD_OP_ASCENDING, /* likewise: each is above the one before */

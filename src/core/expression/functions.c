@@ -122,6 +122,17 @@ static vd_kind length_of(vd_compiler *c)
     return vd_expr_plain(VD_IS_NUMBER);
 }
 
+static vd_kind whole_of(vd_compiler *c)
+{
+    size_t from = c->at;
+    vd_kind kind = vd_expr_expression(c);
+    if (!c->failed && !(vd_expr_is_number(&kind) && vd_dimension_none(&kind.dimension))) {
+        return vd_expr_fail_at(c, from, c->at, "a number without a unit belongs here");
+    }
+    vd_expr_emit(c, VD_OP_WHOLE, 0, 0, 0, 0);
+    return vd_expr_plain(VD_IS_NUMBER);
+}
+
 static vd_kind starts_with(vd_compiler *c)
 {
     size_t from = c->at;
@@ -201,6 +212,7 @@ static const struct {
                  {"ascending", f_ascending},
                  {"absent", f_absent},
                  {"idle", f_idle},
+                 {"whole", whole_of},
                  {"length", length_of},
                  {"starts", starts_with},
                  {"same-network", f_same_network},

@@ -246,6 +246,9 @@ static vd_result of_one(uint8_t op, vd_result a)
     switch ((vd_op)op) {
     case VD_OP_NEGATE: a.ratio.number = -a.ratio.number; return a;
     case VD_OP_NOT: a.ratio.number = a.ratio.number == 0; return a;
+    case VD_OP_WHOLE:
+        a.ratio = (vd_ratio){a.ratio.number / a.ratio.below - (a.ratio.number % a.ratio.below < 0), 1};
+        return a;
     default: return (vd_result){.known = a.known, .none = a.none, .ratio = {a.length, 1}};
     }
 }
@@ -286,6 +289,7 @@ static void step(machine *m, const vd_instruction *s, uint16_t item)
     case VD_OP_NOW: push(m, fetch(m, s, item)); break;
     case VD_OP_NEGATE:
     case VD_OP_NOT:
+    case VD_OP_WHOLE:
     case VD_OP_LENGTH: push(m, of_one(s->op, pop(m))); break;
     case VD_OP_SAME_NETWORK:
     case VD_OP_USABLE_HOST:
