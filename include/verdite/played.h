@@ -15,6 +15,8 @@ typedef struct vd_played {
     const vd_costs *costs;           /* of the model; NULL: nothing is said of them */
     const vd_course_plan *plan;      /* what was played */
     const vd_course *const *courses; /* each run */
+    const struct vd_played *others;  /* how those items went that were not played here; NULL: all were */
+    const bool *touched;             /* whether an item was played here; NULL: all were */
     uint16_t course_count;           /* at least 1 */
 } vd_played;
 

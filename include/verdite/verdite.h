@@ -18,6 +18,7 @@
 #include "verdite/fault.h"
 #include "verdite/fault_list.h"
 #include "verdite/fields.h"
+#include "verdite/goal.h"
 #include "verdite/interval.h"
 #include "verdite/interval_words.h"
 #include "verdite/language.h"

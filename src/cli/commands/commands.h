@@ -4,6 +4,7 @@
 #define VD_CLI_COMMANDS_H
 
 #include "../act/act.h"
+#include "../look/intervals.h"
 
 vd_class command_ports(cli *c);
 vd_class command_model(cli *c);
@@ -33,6 +34,11 @@ vd_class command_raw(cli *c);
 vd_class command_startup(cli *c);
 vd_class command_tables(cli *c);
 vd_class command_needs(cli *c);
+
+/* ---- goal.c ---- */
+
+/* Answers with which values of which settings of a set the goal that was named is reached. */
+vd_class goal_answer_for(cli *c, const vd_set *set, const day_list *days);
 
 /* ---- swap.c ---- */
 

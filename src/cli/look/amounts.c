@@ -12,6 +12,9 @@ static char *tenths_text(int64_t number)
 
 static char *range_text(int64_t least, int64_t most, const char *unit)
 {
+    if (least == most && least % 10 != 0) { /* it is exact */
+        return g_strdup_printf("%" G_GINT64_FORMAT ".%d %s", least / 10, (int)(least % 10), unit);
+    }
     char *from = tenths_text(least), *to = tenths_text(most + (most >= 1000 && most % 10 > 0 ? 10 - most % 10 : 0));
     char *text =
         g_str_equal(from, to) ? g_strdup_printf("%s %s", from, unit) : g_strdup_printf("%s to %s %s", from, to, unit);

@@ -37,9 +37,13 @@ bool days_choose(cli *c, const vd_model *model, day_list *days)
         days->list = days->described != NULL ? vd_days_list(days->described, &days->count) : NULL;
         return days->described != NULL;
     }
-    days->list = model->intervals->days;
-    days->count = model->intervals->day_count;
+    *days = days_usual(model);
     return true;
+}
+
+day_list days_usual(const vd_model *model)
+{
+    return (day_list){.list = model->intervals->days, .count = model->intervals->day_count};
 }
 
 void days_free(day_list *days)

@@ -22,7 +22,7 @@ static void contrast_start(contrast *x, const vd_set *before, const vd_set *afte
     vd_intervals_amounts(before, was);
     vd_intervals_amounts(after, is);
     if (memcmp(was, is, intervals->formula_count * sizeof *is) != 0) {
-        day_list days = {intervals->days, intervals->day_count, NULL};
+        day_list days = days_usual(after->model);
         played_start(&x->was, before, &days);
         played_start(&x->is, after, &days);
         x->differs = vd_played_is_known(&x->was.runs) && vd_played_is_known(&x->is.runs);
@@ -90,7 +90,7 @@ void intervals_note_ignored(const cli *c, const vd_set *set)
     json_t *list = json_array();
     played p = {0};
     if (intervals != NULL) {
-        day_list days = {intervals->days, intervals->day_count, NULL};
+        day_list days = days_usual(set->model);
         played_start(&p, set, &days);
     }
     for (uint16_t i = 0; intervals != NULL && vd_played_is_known(&p.runs) && i < intervals->item_count; i++) {
@@ -126,7 +126,7 @@ static void tell(telling *t, const char *label, const char *was, const char *is)
     char *line = g_strdup_printf("  %s: %s (was %s)", label, is, was);
     if (strcmp(was, is) != 0 && changes_are_news(t->shown, line)) {
         if (!t->led) {
-            day_list days = {t->x->is.intervals->days, t->x->is.intervals->day_count, NULL};
+            day_list days = days_usual(t->x->is.set->model);
             char *called = days_words(&days);
             message(t->c, "On usual days (%s):", called);
             g_free(called);

@@ -86,27 +86,53 @@ static const vd_course *play(played *p, const vd_day *days, bool draws_most)
     return course;
 }
 
+/* The items with those that are left out as what is never true and never happens. */
+static const vd_item *items_of(played *p, const bool *touched)
+{
+    vd_item *items = keep(p, p->intervals->item_count * sizeof *items);
+    for (uint16_t i = 0; i < p->intervals->item_count; i++) {
+        items[i] = p->intervals->items[i];
+        if (!touched[i]) {
+            uint8_t kind = vd_item_is_fact(&items[i]) ? VD_ITEM_ANY : VD_ITEM_ANY_OF;
+            items[i] = (vd_item){.key = "", .label = "", .kind = kind};
+            items[i].gate = items[i].amount = vd_ref_to(VD_NONE);
+        }
+    }
+    return items;
+}
+
 void played_start(played *p, const vd_set *set, const day_list *days)
+{
+    played_start_part(p, set, days, NULL, NULL);
+}
+
+void played_start_part(played *p, const vd_set *set, const day_list *days, const played *others, const bool *touched)
 {
     const vd_intervals *intervals = set->model->intervals;
     *p = (played){.set = set, .intervals = intervals, .memory = g_ptr_array_new_with_free_func(g_free)};
     p->amounts = keep(p, intervals->formula_count * sizeof *p->amounts);
     p->may = keep(p, intervals->item_count);
     vd_intervals_amounts(set, p->amounts);
-    p->plan = (vd_course_plan){.items = intervals->items,
+    p->plan = (vd_course_plan){.items = others != NULL ? items_of(p, touched) : intervals->items,
                                .amounts = p->amounts,
                                .days = days->count > 0 ? days->list : still_day(p),
                                .item_count = intervals->item_count,
                                .day_count = MAX(days->count, 1),
-                               .uncounted = UNCOUNTED,
-                               .counted = COUNTED};
+                               .uncounted = days->counted > 0 ? days->uncounted : UNCOUNTED,
+                               .counted = days->counted > 0 ? days->counted : COUNTED};
     vd_intervals_may(&p->plan, p->may);
     unsigned variants = 1u << count_unknown(p), draws = vd_plan_draws(&p->plan) ? 2 : 1;
     const vd_course **courses = keep(p, (gsize)variants * draws * sizeof *courses);
     for (unsigned k = 0; k < variants * draws; k++) {
         courses[k] = play(p, variants > 1 ? days_with(p, k / draws) : p->plan.days, k % draws == 1);
     }
-    p->runs = (vd_played){intervals->costs, &p->plan, courses, (uint16_t)(variants * draws)};
+    p->runs = (vd_played){.costs = intervals->costs,
+                          .plan = &p->plan,
+                          .courses = courses,
+                          .others = others != NULL ? &others->runs : NULL,
+                          .touched = touched,
+                          .course_count = (uint16_t)(variants * draws)};
+    p->plan.items = intervals->items; /* what is asked of it is about all of them */
 }
 
 void played_free(played *p)

@@ -23,12 +23,15 @@ typedef struct played {
 typedef struct day_list {
     const vd_day *list;
     uint16_t count;
-    vd_days *described; /* NULL: the usual days of the model */
+    vd_days *described;          /* NULL: the usual days of the model */
+    uint32_t uncounted, counted; /* seconds; both 0: a week, then four weeks */
 } day_list;
 
 /* The days that --day describes, or the usual ones; none where the model has none. False: reported. Free them. */
 bool days_choose(cli *c, const vd_model *model, day_list *days);
 void days_free(day_list *days);
+/* The usual ones; the model has intervals. */
+day_list days_usual(const vd_model *model);
 /* "commuting, at rest". Free it. */
 char *days_words(const day_list *days);
 /* Shows what each stretch of days that were described gives. */
@@ -36,6 +39,8 @@ void days_show(const cli *c, const vd_model *model, const day_list *days);
 
 /* Plays the intervals of a set over days. They must be there. */
 void played_start(played *p, const vd_set *set, const day_list *days);
+/* The same of some items only: of the others what was played before is taken. All of it must outlive it. */
+void played_start_part(played *p, const vd_set *set, const day_list *days, const played *others, const bool *touched);
 void played_free(played *p);
 /* Whether all was known that decides; else what is not is reported. */
 bool played_is_known(cli *c, const played *p);
@@ -61,6 +66,7 @@ char *played_cost_taker(const played *p, unsigned which);
 char *played_store_full(const played *p, uint16_t item);
 /* What each of those costs is called; NULL behind the last. */
 extern const char *const played_costs[];
+enum { PLAYED_DATA, PLAYED_PRICE, PLAYED_BATTERY };
 
 /* ---- interval_changes.c ---- */
 

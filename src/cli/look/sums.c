@@ -8,7 +8,7 @@ static char *store_words(const played *p, uint16_t i)
     int64_t full = least.full_at;
     char *holds = played_amount(p, p->intervals->items[i].amount);
     char *text = most.lost > 0 ? g_strdup_printf("full after %s, then %" G_GUINT64_FORMAT " are lost in 35 days",
-                                                 duration_text((uint32_t)full * 1000u), most.lost)
+                                                 duration_text(full * 1000), most.lost)
                                : g_strdup_printf("holds %" G_GUINT64_FORMAT " of %s at most", most.most, holds);
     g_free(holds);
     return text;
@@ -17,7 +17,7 @@ static char *store_words(const played *p, uint16_t i)
 char *played_store_full(const played *p, uint16_t item)
 {
     int64_t full = vd_played_least(&p->runs, item).full_at;
-    return full >= 0 ? g_strdup_printf("full after %s", duration_text((uint32_t)full * 1000u)) : g_strdup("never full");
+    return full >= 0 ? g_strdup_printf("full after %s", duration_text(full * 1000)) : g_strdup("never full");
 }
 
 char *played_item_words(const played *p, uint16_t item)
@@ -42,13 +42,13 @@ static bool has_bytes(const vd_costs *costs)
     return bytes;
 }
 
-enum { DATA, PRICE, BATTERY };
-const char *const played_costs[] = {[DATA] = "Data a month", [PRICE] = "Price a month", [BATTERY] = "Battery", NULL};
+const char *const played_costs[] = {
+    [PLAYED_DATA] = "Data a month", [PLAYED_PRICE] = "Price a month", [PLAYED_BATTERY] = "Battery", NULL};
 
 char *played_cost_taker(const played *p, unsigned which)
 {
     unsigned percent = 0;
-    if (which != BATTERY) {
+    if (which != PLAYED_BATTERY) {
         return g_strdup("");
     }
     uint16_t n = vd_charge_taker(&p->runs, &percent);
@@ -63,15 +63,15 @@ char *played_cost_words(const played *p, unsigned which)
     if (costs == NULL) {
         return NULL;
     }
-    if (which == BATTERY && vd_index(costs->battery.holds) != VD_NONE) {
+    if (which == PLAYED_BATTERY && vd_index(costs->battery.holds) != VD_NONE) {
         vd_range days = vd_battery_days(&p->runs);
         return played_days(&days);
     }
-    if (which == DATA && has_bytes(costs)) {
+    if (which == PLAYED_DATA && has_bytes(costs)) {
         vd_range month = vd_bytes_a_month(&p->runs);
         return played_bytes(&month);
     }
-    if (which == PRICE && has_bytes(costs) && costs->tariff.currency != NULL) {
+    if (which == PLAYED_PRICE && has_bytes(costs) && costs->tariff.currency != NULL) {
         vd_range price = vd_price_a_month(&p->runs);
         return played_money(&price, costs->tariff.currency);
     }

@@ -124,7 +124,7 @@ void warn(const cli *c, const char *line);
 void message(const cli *c, const char *format, ...) G_GNUC_PRINTF(2, 3);
 
 /* A duration as people read it, in a buffer that lives until the next call. */
-const char *duration_text(uint32_t milliseconds);
+const char *duration_text(int64_t milliseconds);
 /* A value as people read it, in a buffer that lives until the 8th next call. */
 const char *value_text(const vd_setting *setting, const vd_value *value);
 /* The same of what a set has of a setting, also where that is no value that the model allows: a text as it was heard,

@@ -203,7 +203,7 @@ const char *value_text(const vd_setting *setting, const vd_value *value)
     return text;
 }
 
-const char *duration_text(uint32_t milliseconds)
+const char *duration_text(int64_t milliseconds)
 {
     static char text[64];
     static const vd_setting about = {.words = &vd_no_words, .measure = "", .traits = &vd_type_duration, .tick = 1};

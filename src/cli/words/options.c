@@ -76,6 +76,8 @@ const cli_option cli_option_table[] = {
      false},
     {"day", 'd', KIND_TEXT, SLOT(day), "DAY", "Play this day instead: words, or a file of days", TAKES_DAY, 0, 0,
      false},
+    {"goal", '\0', KIND_TEXT, SLOT(goal), "GOAL", "Say which values suffice for this: \"battery at least 2 years\"",
+     TAKES_DAY, 0, 0, false},
     {"table", '\0', KIND_FLAG, SLOT(table), NULL, "Show columns instead of sentences", TAKES_TABLE, 0, 0, false},
     {"explain", 'e', KIND_FLAG, SLOT(explain), NULL, "Tell everything: order of steps, whole sentences, proofs",
      TAKES_EXPLAIN, 0, 0, false},

@@ -36,8 +36,7 @@ bool vd_intervals_alike(const vd_model *model, vd_ref a, vd_ref b)
     return vd_dimension_equal(&terms[vd_index(a)].kind.dimension, &terms[vd_index(b)].kind.dimension);
 }
 
-/* A decimal number at the front of a text; how long it is, 0: there is none, or it is too long. */
-static size_t read_decimal(const char *text, size_t length, vd_ratio *number)
+size_t vd_decimal_read(const char *text, size_t length, vd_ratio *number)
 {
     size_t at = length > 0 && text[0] == '-' ? 1 : 0, digits = 0;
     int64_t sum = 0, below = 1;
@@ -77,7 +76,7 @@ bool vd_intervals_read(const vd_model *model, vd_gives gives, uint16_t quantity,
 {
     vd_dimension wanted;
     const char *sign = "";
-    size_t at = read_decimal(text, length, number);
+    size_t at = vd_decimal_read(text, length, number);
     if (at == 0 || !is_measured_in(model, gives, quantity, &wanted)) {
         return false;
     }

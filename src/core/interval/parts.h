@@ -170,4 +170,7 @@ void vd_store_play(vd_course *course, uint16_t item);
 /* The longest that any waits that is still in it. */
 int64_t vd_stock_age(const vd_stock *stock, int64_t now);
 
+/* A decimal number at the front of a text; how long it is, 0: there is none, or it is too long. */
+size_t vd_decimal_read(const char *text, size_t length, vd_ratio *number);
+
 #endif

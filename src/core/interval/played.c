@@ -8,7 +8,13 @@ bool vd_played_is_known(const vd_played *played)
     for (uint16_t run = 0; run < played->course_count; run++) {
         known = known && vd_course_is_known(played->courses[run]);
     }
-    return known;
+    return known && (played->others == NULL || vd_played_is_known(played->others));
+}
+
+/* Where an item was played. */
+static const vd_played *at(const vd_played *played, uint16_t item)
+{
+    return played->others != NULL && !played->touched[item] ? played->others : played;
 }
 
 static uint64_t pick(uint64_t a, uint64_t b, bool most)
@@ -45,12 +51,12 @@ static vd_item_sum sum_of(const vd_played *played, uint16_t item, bool most)
 
 vd_item_sum vd_played_least(const vd_played *played, uint16_t item)
 {
-    return sum_of(played, item, false);
+    return sum_of(at(played, item), item, false);
 }
 
 vd_item_sum vd_played_most(const vd_played *played, uint16_t item)
 {
-    return sum_of(played, item, true);
+    return sum_of(at(played, item), item, true);
 }
 
 static vd_case_sum case_of(const vd_played *played, uint16_t item, uint16_t k, bool most)
@@ -67,12 +73,12 @@ static vd_case_sum case_of(const vd_played *played, uint16_t item, uint16_t k, b
 
 vd_case_sum vd_played_case_least(const vd_played *played, uint16_t item, uint16_t k)
 {
-    return case_of(played, item, k, false);
+    return case_of(at(played, item), item, k, false);
 }
 
 vd_case_sum vd_played_case_most(const vd_played *played, uint16_t item, uint16_t k)
 {
-    return case_of(played, item, k, true);
+    return case_of(at(played, item), item, k, true);
 }
 
 bool vd_plan_draws(const vd_course_plan *plan)

@@ -1,0 +1,245 @@
+/* SPDX-License-Identifier: MIT
+ * What intervals are to come to, and on which settings that hangs. */
+#include "parts.h"
+#include "../expression/expression.h"
+#include "../text/span.h"
+#include "verdite/goal.h"
+
+#include <string.h>
+
+/* ---- In words ---- */
+
+/* A unit that an amount is typed with, and how many of what the goal is measured in it is. */
+typedef struct vd_goal_unit {
+    const char *sign;
+    vd_ratio is;
+} vd_goal_unit;
+
+static const vd_goal_unit days[] = {
+    {"years", {365, 1}}, {"year", {365, 1}}, {"months", {365, 12}}, {"month", {365, 12}}, {"weeks", {7, 1}},
+    {"week", {7, 1}},    {"days", {1, 1}},   {"day", {1, 1}},       {"d", {1, 1}},        {NULL, {0, 1}}};
+static const vd_goal_unit bytes[] = {{"B", {1, 1}}, {"kB", {1000, 1}}, {"MB", {1000000, 1}}, {NULL, {0, 1}}};
+static const vd_goal_unit seconds[] = {{"weeks", {604800, 1}}, {"week", {604800, 1}}, {"days", {86400, 1}},
+                                       {"day", {86400, 1}},    {"d", {86400, 1}},     {"hours", {3600, 1}},
+                                       {"h", {3600, 1}},       {NULL, {0, 1}}};
+static const vd_goal_unit money[] = {{"", {1, 1}}, {NULL, {0, 1}}};
+
+static const struct {
+    const char *lead;
+    const vd_goal_unit *units;
+} kinds[] = {[VD_GOAL_BATTERY] = {"battery at least ", days},
+             [VD_GOAL_DATA] = {"data at most ", bytes},
+             [VD_GOAL_PRICE] = {"price at most ", money},
+             [VD_GOAL_MEMORY] = {"memory for ", seconds}};
+
+static bool read_amount(const vd_goal_unit *units, const char *text, size_t length, vd_ratio *amount)
+{
+    size_t at = vd_decimal_read(text, length, amount);
+    at += at < length && text[at] == ' ';
+    for (; at > 0 && units->sign != NULL; units++) {
+        if (vd_text_is(text + at, length - at, units->sign)) {
+            return amount->number > 0 && vd_ratio_multiply(*amount, units->is, amount);
+        }
+    }
+    return false;
+}
+
+vd_status vd_goal_parse(const char *text, size_t length, vd_goal *goal, vd_fault *fault)
+{
+    char said[VD_SAID_SIZE];
+    vd_writer writer = vd_writer_start(said, sizeof said);
+    for (uint8_t kind = 0; kind < VD_GOAL_KINDS; kind++) {
+        size_t lead = strlen(kinds[kind].lead);
+        if (length > lead && memcmp(text, kinds[kind].lead, lead) == 0 &&
+            read_amount(kinds[kind].units, text + lead, length - lead, &goal->limit)) {
+            goal->kind = kind;
+            return VD_OK;
+        }
+    }
+    vd_writer_add_bytes(&writer, text, length);
+    return vd_note_GOAL_WRONG(fault, said,
+                              "\"battery at least 2 years\", \"data at most 5 MB\", \"price at most 3\" or "
+                              "\"memory for 20 days\"");
+}
+
+/* ---- Whether it is met ---- */
+
+static bool is_about(const vd_goal *goal, const vd_cost *cost)
+{
+    return cost->charge == (goal->kind == VD_GOAL_BATTERY);
+}
+
+static bool has_store(const vd_intervals *intervals)
+{
+    bool has = false;
+    for (uint16_t i = 0; i < intervals->item_count; i++) {
+        has = has || intervals->items[i].kind == VD_ITEM_STORE;
+    }
+    return has;
+}
+
+bool vd_goal_belongs(const vd_model *model, const vd_goal *goal)
+{
+    const vd_costs *costs = model->intervals != NULL ? model->intervals->costs : NULL;
+    bool any = false;
+    for (uint16_t n = 0; costs != NULL && n < costs->count; n++) {
+        any = any || is_about(goal, &costs->list[n]);
+    }
+    switch (goal->kind) {
+    case VD_GOAL_MEMORY: return model->intervals != NULL && has_store(model->intervals);
+    case VD_GOAL_PRICE: return any && costs->tariff.currency != NULL;
+    case VD_GOAL_BATTERY: return any && vd_index(costs->battery.holds) != VD_NONE;
+    default: return any;
+    }
+}
+
+bool vd_goal_worth(const vd_goal *goal, const vd_played *played, vd_ratio *worth)
+{
+    vd_range range = {{0, 1}, {0, 1}, false};
+    *worth = (vd_ratio){0, 1};
+    switch (goal->kind) {
+    case VD_GOAL_MEMORY:
+        for (uint16_t i = 0; i < played->plan->item_count; i++) {
+            uint64_t lost = played->plan->items[i].kind == VD_ITEM_STORE ? vd_played_most(played, i).lost : 0;
+            worth->number -= (int64_t)(lost < INT32_MAX ? lost : INT32_MAX);
+        }
+        return vd_played_is_known(played);
+    case VD_GOAL_BATTERY: range = vd_battery_days(played); break;
+    case VD_GOAL_DATA: range = vd_bytes_a_month(played); break;
+    default: range = vd_price_a_month(played); break;
+    }
+    *worth = goal->kind == VD_GOAL_BATTERY ? range.least : (vd_ratio){-range.most.number, range.most.below};
+    return range.known;
+}
+
+bool vd_goal_is_better(vd_ratio worth, vd_ratio than)
+{
+    return vd_ratio_compare(worth, than) > 0;
+}
+
+bool vd_goal_is_met(const vd_goal *goal, const vd_played *played)
+{
+    vd_ratio worth, wanted = goal->limit;
+    wanted.number = goal->kind == VD_GOAL_MEMORY ? 0 : goal->kind == VD_GOAL_BATTERY ? wanted.number : -wanted.number;
+    return vd_goal_worth(goal, played, &worth) && vd_ratio_compare(worth, wanted) >= 0;
+}
+
+/* ---- On what it hangs ---- */
+
+static bool names(const vd_model *model, vd_ref formula, uint16_t setting)
+{
+    bool named = false;
+    if (vd_index(formula) == VD_NONE) {
+        return false;
+    }
+    const vd_term *term = &model->book->formulas[model->intervals->formula + vd_index(formula)];
+    vd_naming naming = vd_names_in(model->book, &term->code);
+    for (vd_spot spot = vd_names_next(&naming); vd_index(spot.setting) != VD_NONE; spot = vd_names_next(&naming)) {
+        named = named || vd_index(spot.setting) == setting;
+    }
+    return named;
+}
+
+/* Whether an item says a setting anywhere. What is wired is no matter of what is wanted. */
+static bool item_names(const vd_model *model, const vd_item *item, uint16_t setting, bool wiring)
+{
+    const vd_ref own[] = {item->amount, item->other, item->least, item->most, item->packet, item->wraps};
+    bool named = wiring && names(model, item->wired, setting);
+    for (size_t n = 0; n < sizeof own / sizeof own[0]; n++) {
+        named = named || names(model, own[n], setting);
+    }
+    for (uint8_t k = 0; item->counter != NULL && k < item->counter->case_count; k++) {
+        named = named || names(model, item->counter->cases[k].value, setting);
+    }
+    for (uint8_t k = 0; item->counter != NULL && k < item->counter->series_count; k++) {
+        named = named || names(model, item->counter->series[k], setting);
+    }
+    return named;
+}
+
+/* The n-th item that an item is about, VD_NONE: none; false behind the last. */
+static bool about(const vd_item *item, unsigned n, uint16_t *to)
+{
+    uint8_t cases = item->counter != NULL ? item->counter->case_count : 0;
+    unsigned cleared = n - item->of_count, ruled = cleared - item->clear_count;
+    *to = n < item->of_count            ? item->of[n]
+          : cleared < item->clear_count ? item->clears[cleared]
+          : ruled < cases               ? vd_index(item->counter->cases[ruled].when)
+                                        : vd_index(item->gate);
+    return n <= (unsigned)item->of_count + item->clear_count + cases;
+}
+
+/* Adds what the marked items hang on, or with `down` what hangs on them, until none is added. */
+static void spread(const vd_intervals *intervals, bool down, bool *on)
+{
+    for (bool more = true; more;) {
+        more = false;
+        for (uint16_t i = 0; i < intervals->item_count; i++) {
+            uint16_t to = VD_NONE;
+            for (unsigned n = 0; about(&intervals->items[i], n, &to); n++) {
+                if (to != VD_NONE && on[down ? to : i] && !on[down ? i : to]) {
+                    on[down ? i : to] = more = true;
+                }
+            }
+        }
+    }
+}
+
+void vd_goal_touched(const vd_model *model, uint16_t setting, bool *touched)
+{
+    const vd_intervals *intervals = model->intervals;
+    for (uint16_t i = 0; i < intervals->item_count; i++) {
+        touched[i] = item_names(model, &intervals->items[i], setting, true);
+    }
+    spread(intervals, true, touched);
+    spread(intervals, false, touched);
+}
+
+void vd_goal_settings(const vd_model *model, const vd_goal *goal, uint8_t *which)
+{
+    const vd_intervals *intervals = model->intervals;
+    const vd_costs *costs = intervals->costs;
+    bool memory = goal->kind == VD_GOAL_MEMORY, on[VD_MOST_ITEMS] = {false};
+    for (uint16_t i = 0; i < intervals->item_count; i++) {
+        on[i] = memory && intervals->items[i].kind == VD_ITEM_STORE;
+    }
+    for (uint16_t n = 0; !memory && n < costs->count; n++) {
+        on[costs->list[n].item] = on[costs->list[n].item] || is_about(goal, &costs->list[n]);
+    }
+    spread(intervals, false, on);
+    for (uint16_t s = 0; s < model->setting_count; s++) {
+        which[s] = 0;
+        for (uint16_t i = 0; i < intervals->item_count; i++) {
+            which[s] = which[s] || (on[i] && item_names(model, &intervals->items[i], s, false));
+        }
+        for (uint16_t n = 0; !memory && n < costs->count; n++) {
+            const vd_cost *cost = &costs->list[n];
+            which[s] =
+                which[s] || (is_about(goal, cost) && (names(model, cost->least, s) || names(model, cost->most, s)));
+        }
+        which[s] = which[s] && model->settings[s].access != VD_READ_ONLY;
+    }
+}
+
+bool vd_goal_case_of(const vd_model *model, uint16_t setting, vd_goal_case *found)
+{
+    const vd_intervals *intervals = model->intervals;
+    unsigned times = 0;
+    for (uint16_t n = 0; n < intervals->formula_count; n++) {
+        times += names(model, vd_ref_to(n), setting);
+    }
+    for (uint16_t i = 0; i < intervals->item_count && times == 1; i++) {
+        const vd_counter *counter = intervals->items[i].counter;
+        for (uint8_t k = 0; counter != NULL && k < counter->case_count; k++) {
+            uint16_t value = vd_index(counter->cases[k].value);
+            const vd_term *term = value != VD_NONE ? &model->book->formulas[intervals->formula + value] : NULL;
+            if (term != NULL && term->code.count == 1 && vd_index(term->kind.spot.setting) == setting) {
+                *found = (vd_goal_case){i, k,
+                                        counter->adds == VD_ADDS_SECONDS && counter->series_count == 0 &&
+                                            counter->change == VD_CHANGE_RESTARTS};
+                return true;
+            }
+        }
+    }
+    return false;
+}

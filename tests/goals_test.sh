@@ -1,0 +1,135 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# Which values suffice for a goal: on a made-up unit whose numbers were worked out by hand, and beside trying each value.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+keep_json
+cd "$work" || exit 1
+
+# 10 B and 1 As a reading: one every 10 min, 144 a day, are 43200 B a month and empty 100 Ah in 2500 days. In 10 days a
+# reading every 15 min makes 959, every 14 min 1028: the memory holds 1000. It blows two hours a day; then tick.windy
+# rules, and a gust takes 100 B.
+{
+    tag_head
+    cat <<'YAML'
+times: {usual-reply: 6 ms, longest-reply: 250 ms}
+groups: [{key: unit, label: Unit}, {key: tick, label: Ticks}, {key: mode, label: Mode}, {key: wired, label: Wires}]
+settings:
+  - {key: unit.name, label: Name, type: text, length: 8, default: "", role: name, at: {word: NAME}}
+  - {key: tick.every, label: Every, type: duration, tick: 1 min, range: ["1 min", "2 h"], default: 5 min, at: {word: TICK}}
+  - {key: mode.quick, label: Quick, type: truth, default: "off", at: {word: TICK, field: 2}}
+  - {key: wired.wind, label: Wind, type: truth, default: "on", at: {word: TICK, field: 3}}
+  - {key: tick.windy, label: Windy, type: duration, tick: 5 min, range: ["5 min", "4 h"], default: 5 min, at: {word: TICK, field: 4}}
+intervals:
+  - {fact: wind, given: wind, wired: wired.wind}
+  - {timer: reading, label: Readings, every: tick.every}
+  - timer: gust
+    label: Gusts
+    cases:
+      - {label: Windy, while: wind, every: tick.windy}
+      - {label: Quick, while: {fixed: mode.quick}, every: 30 s}
+  - {store: memory, label: Memory, in: reading, holds: 1000}
+costs:
+  - {of: reading, bytes: 10 B}
+  - {of: reading, charge: 1 As}
+  - {of: gust, bytes: 100 B}
+battery: {holds: 100 Ah}
+tariff: {currency: EUR, base: 2, included: 100 kB, step: 1 kB, each: 0.1}
+days:
+  - label: usual
+    stretches:
+      - {for: 2 h, with: [wind]}
+      - {for: 22 h}
+activities: [{key: calm}, {key: windy, with: [wind]}]
+YAML
+} >tag.yaml
+run 0 verdite check tag.yaml
+suffice() { # KEY: the runs of values that do, of the answer that was just given
+    python3 -c 'import json, sys
+print(*("%s..%s" % (r["from"]["value"], r["to"]["value"]) for s in json.load(open("out"))["goal"]["settings"] if s["key"] == sys.argv[1] for r in s["suffices"]), sep=", ")' "$1"
+}
+while IFS='|' read -r goal key wanted; do
+    run 0 verdite intervals tag.yaml --goal "$goal" --json
+    got=$(suffice "$key")
+    [ "$got" = "$wanted" ] || fail "$goal: $key $got, not $wanted"
+    passed=$((passed + 1))
+done <<'TABLE'
+battery at least 2500 days|tick.every|10 min..2 h
+battery at least 2501 days|tick.every|11 min..2 h
+battery at least 6.8 years|tick.every|10 min..2 h
+memory for 10 days|tick.every|15 min..2 h
+memory for 1 week|tick.every|11 min..2 h
+memory for 10 days|tick.windy|
+data at most 98400 B|tick.windy|25 min..2 h
+data at most 98.399 kB|tick.windy|35 min..2 h
+data at most 0.0984 MB|wired.wind|
+data at most 158.4 kB|mode.quick|off..off
+price at most 7.9|tick.windy|5 min..2 h
+price at most 7.8|tick.windy|10 min..2 h
+price at most 2|tick.windy|25 min..2 h
+TABLE
+# behind two hours it never gusts, and what says nothing takes nothing: 2 h 5 min does not suffice
+run 0 verdite intervals tag.yaml --goal "data at most 98400 B"
+says "Now: 158.4 kB."
+says "tick.windy 5 min 25 min to 2 h 98.4 kB"
+says "tick.every 5 min 17 min to 2 h"
+says "No value is better than now: mode.quick."
+run 0 verdite intervals tag.yaml --goal "data at most 72 kB"
+says "tick.every: no value suffices. The best is 2 h: 75.6 kB."
+run 0 verdite intervals tag.yaml --goal "memory for 10 days"
+says "Now: full after 3 d 11 h 25 min."
+says "tick.every 5 min 15 min to 2 h nothing lost Readings 95.9 a day"
+run 0 verdite intervals tag.yaml --goal "memory for 3 days"
+says "It is reached."
+run 0 verdite intervals tag.yaml --day "24 h calm" --goal "data at most 98400 B" # no gusts: readings alone
+says "It is reached."
+run 0 verdite intervals tag.yaml --goal "battery at least 90 years"
+tells "No setting alone reaches it."
+says "tick.every: no value suffices. The best is 2 h"
+# a value that a rule refuses does not suffice
+cat >>tag.yaml <<'YAML'
+rules:
+  - must: tick.every != 15 min
+    say: "{tick.every} is refused."
+YAML
+run 0 verdite intervals tag.yaml --goal "memory for 10 days" --json
+[ "$(suffice tick.every)" = "16 min..2 h" ] || fail "refused by a rule: $(suffice tick.every)"
+
+# ---- beside trying each value of tick.windy by itself: 48 of them, half longer than it ever blows
+run 0 verdite intervals tag.yaml --goal "data at most 90 kB" --json
+found=$(suffice tick.windy)
+tried=$(for minutes in $(seq 5 5 240); do
+    printf 'verdite-profile: 1\nmodel: tag\nsettings:\n  unit.name: ""\n  tick.every: 5 min\n  mode.quick: off\n  wired.wind: on\n  tick.windy: %s min\n' "$minutes" >one.yaml
+    command verdite intervals one.yaml --json >one.json 2>one.err || { cat one.err; break; }
+    python3 -c 'import json, sys
+d = json.load(open("one.json"))
+gust = [i for i in d["items"] if i["item"] == "gust"][0]
+if d["bytes-a-month"][1] <= 90000 and gust["cases"][0]["times"][1] > 0: print(sys.argv[1])' "$minutes"
+done | tr '\n' ' ')
+[ "$tried" = "$(seq -s ' ' 65 5 120) " ] || fail "tried one by one: $tried"
+[ "$found" = "1 h 5 min..2 h" ] || fail "found: $found"
+passed=$((passed + 2))
+
+# ---- what is no goal
+while IFS='|' read -r goal told; do
+    run 4 verdite intervals tag.yaml --goal "$goal"
+    tells "$told"
+    [ -z "$out" ] || fail "$goal: answered all the same"
+done <<'TABLE'
+battery|"battery" is not a goal. Give "battery at least 2 years"
+battery at least 0 years|is not a goal
+battery at least -2 years|is not a goal
+battery at least 2|is not a goal
+battery at most 2 years|is not a goal
+data at most 5 s|is not a goal
+price at most 3 kB|is not a goal
+memory for 20 MB|is not a goal
+memory for 9999999999999999999 days|is not a goal
+TABLE
+sed '/^costs:/,/^tariff:/d' tag.yaml >bare.yaml
+run 4 verdite intervals bare.yaml --goal "battery at least 2 years"
+tells "says nothing that such a goal needs"
+sed -e 's/, default: 5 min, at: {word: TICK}/, at: {word: TICK}/' tag.yaml >unknown.yaml
+run 0 verdite intervals unknown.yaml --goal "memory for 10 days"
+tells "Not known"
+done_testing
