@@ -268,6 +268,75 @@ run 0 verdite set trailer.yaml "report.moving=90 s" --json
 labels=$(python3 -c 'import json; print(*sorted(i["label"] for i in json.load(open("out"))["intervals"]), sep=",")')
 [ "$labels" = "Data a month,On the road,Price a month,Reports,Sends" ] || fail "what changes: $labels"
 
+# ---- by its situation
+while IFS='|' read -r words told; do
+    read -r -a typed <<<"$words"
+    run 0 verdite interval trailer.yaml "${typed[@]}"
+    says "$told"
+done <<'TABLE'
+parked every 4 h|report.parked 1 d 4 h
+Parked each 6 h|report.parked 4 h 6 h
+on the road every 2 min|report.moving 1 min 30 s 2 min
+road every 90 s|report.moving 2 min 1 min 30 s
+roaming off|report.roaming 20 min 0 s
+by distance every 5 km|report.distance 0 m 5000 m
+by distance every 2500 m|report.distance 5000 m 2500 m
+sends every 5|report.batch 1 5
+by turning every 30 °|report.turn 0 ° 30 °
+TABLE
+tells "By turning: every 30 °,"
+run 0 verdite interval trailer.yaml sends every 5
+tells "trailer.yaml said so already."
+cp trailer.yaml was.yaml
+while IFS='|' read -r words status told; do
+    read -r -a typed <<<"$words"
+    run "$status" verdite interval trailer.yaml "${typed[@]}"
+    tells "$told"
+    tells "trailer.yaml is unchanged."
+    cmp -s trailer.yaml was.yaml || fail "$words: changed all the same"
+done <<'TABLE'
+parked 6 h|4|An interval needs a situation
+parked every|4|An interval needs a situation
+every 6 h|4|An interval needs a situation
+parkd every 6 h|4|Unknown interval "parkd". Do you mean Parked?
+while every 6 h|4|"while" may be several intervals.
+parked every 6 km|4|"6 km" is not a duration
+by distance every 2 h|4|report.distance: "2 h" has the wrong unit
+by distance every 0.5 mm|4|wrong unit
+by distance every 60 km|4|"60000 m" is out of range
+parked every 1 min|4|out of range
+parked off|4|out of range
+TABLE
+run 4 verdite interval brock parked every 6 h
+tells "Factory defaults cannot be changed"
+run 4 verdite interval dowel
+VERDITE_PASSWORD=0000 run 0 verdite interval unit parked every 4 h --port sorrel-box --yes
+says "VERIFIED"
+run 0 verdite read --port sorrel-box --group report
+says "report.parked"
+says "4 h"
+
+# ---- side by side: 2 min and 10 min on the road for 2 h
+run 0 verdite intervals brock --presets
+says "brock usual saves-data"
+says "On the road 2 min: 60 2 min: 60 10 min: 12"
+says "Reports 65 65 12"
+run 0 verdite new brock.yaml brock
+run 0 verdite set brock.yaml "report.moving=10 min"
+run 0 verdite intervals brock --beside brock.yaml --json
+columns=$(python3 -c 'import json
+d = json.load(open("out"))
+print(d["columns"], [r["words"] for r in d["rows"] if r["label"] == "On the road"])')
+[ "$columns" = "['brock', 'brock.yaml'] [['2 min: 60', '10 min: 12']]" ] || fail "side by side: $columns"
+run 4 verdite intervals wren --presets
+tells "The model wren has no presets"
+run 5 verdite intervals wren --beside brock.yaml
+run 5 verdite intervals brock --beside nowhere.yaml
+run 4 verdite intervals brock --presets --goal "data at most 5 MB"
+tells "--goal stands alone"
+run 4 verdite intervals brock --presets --beside brock.yaml --beside brock.yaml --beside brock.yaml
+tells "Too many"
+
 # ---- what an author may get wrong, on its line
 while IFS='|' read -r edit line told; do
     sonde "$edit"

@@ -9,6 +9,7 @@
 #include "verdite/day.h"
 #include "verdite/fault.h"
 #include "verdite/set.h"
+#include "verdite/writer.h"
 
 VD_C_BEGIN
 
@@ -75,6 +76,11 @@ VD_STORAGE(vd_course, 192, 256)
 void vd_intervals_amounts(const vd_set *set, vd_amount *amounts);
 /* Whether two of these formulas are measured in the same. */
 bool vd_intervals_alike(const vd_model *model, vd_ref a, vd_ref b);
+/* The setting that alone is the value of the k-th case of a counter; VD_NONE: it is worked out. */
+uint16_t vd_case_setting(const vd_model *model, uint16_t item, uint8_t k);
+/* Adds a number that was typed with another unit of the same measure as that of a setting in the setting's own, "5000
+ * m" for "5 km". False, with nothing added: it has none, or it is no whole number then. */
+bool vd_intervals_convert(const vd_set *set, uint16_t setting, const char *text, size_t length, vd_writer *writer);
 /* Whether a speed, mm/s, or an angle, degrees, can be: not below 0, and slower than light. */
 bool vd_intervals_can_be(vd_ratio number);
 /* Reads a number with its unit as a stretch has it: a speed in mm/s and an angle in degrees, VD_GIVES_SPEED and

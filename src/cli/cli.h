@@ -51,11 +51,12 @@ typedef struct cli_options {
         *onto, *remark, *destroy, *addresses, *line, *log, *zone, *chart, *day, *goal;
     char **with;              /* requirements */
     char **told, **agree;     /* who was told; what was agreed to apart */
+    char **beside;            /* profiles */
     char **columns, **limits; /* of a log: CHANNEL=COLUMN; other limits to try: ALARM=VALUE */
     cli_framing framing;
     cli_number baud, address, from, to, count;
     bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, by_hand, own, fitting, at_once,
-        shared, table, with_words, explain, help;
+        shared, table, presets, with_words, explain, help;
     uint32_t time; /* milliseconds, where the command takes a time, or its option --holds */
     char **words;  /* what is left: files, keys, models; NULL: nothing */
 } cli_options;

@@ -15,6 +15,7 @@ vd_class command_compare(cli *c);
 vd_class command_alarms(cli *c);
 vd_class command_alarm(cli *c);
 vd_class command_intervals(cli *c);
+vd_class command_interval(cli *c);
 vd_class command_try(cli *c);
 vd_class command_write(cli *c);
 vd_class command_verify(cli *c);
@@ -39,6 +40,11 @@ vd_class command_needs(cli *c);
 
 /* Answers with which values of which settings of a set the goal that was named is reached. */
 vd_class goal_answer_for(cli *c, const vd_set *set, const day_list *days);
+
+/* ---- beside.c ---- */
+
+/* Shows what a set makes of days beside the profiles, or the presets, that were named. */
+vd_class beside_show(cli *c, const vd_set *set, const day_list *days);
 
 /* ---- swap.c ---- */
 

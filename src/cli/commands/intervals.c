@@ -257,6 +257,8 @@ vd_class command_intervals(cli *c)
         if (model->intervals == NULL) {
             message(c, "The model %s has no intervals.", model->key);
             json_object_set_new(c->result, "model", json_string(model->key));
+        } else if (c->options.beside != NULL || c->options.presets) {
+            beside_show(c, &s.set, &days);
         } else if (c->options.goal != NULL) {
             goal_answer_for(c, &s.set, &days);
         } else {

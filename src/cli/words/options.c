@@ -76,6 +76,10 @@ const cli_option cli_option_table[] = {
      false},
     {"day", 'd', KIND_TEXT, SLOT(day), "DAY", "Play this day instead: words, or a file of days", TAKES_DAY, 0, 0,
      false},
+    {"beside", '\0', KIND_PROFILE, SLOT(beside), "FILE", "Show this profile beside it (repeatable)", TAKES_DAY, 0, 0,
+     true},
+    {"presets", '\0', KIND_FLAG, SLOT(presets), NULL, "Show the presets of the model beside it", TAKES_DAY, 0, 0,
+     false},
     {"goal", '\0', KIND_TEXT, SLOT(goal), "GOAL", "Say which values suffice for this: \"battery at least 2 years\"",
      TAKES_DAY, 0, 0, false},
     {"table", '\0', KIND_FLAG, SLOT(table), NULL, "Show columns instead of sentences", TAKES_TABLE, 0, 0, false},
@@ -397,6 +401,9 @@ static bool judge_together(parsing *p)
     }
     if (options->address.given && options->addresses != NULL) {
         return complain(p, g_strdup("--address and --addresses exclude each other."), "Give one of them.");
+    }
+    if (options->goal != NULL && (options->beside != NULL || options->presets)) {
+        return complain(p, g_strdup("--goal stands alone: without --beside and --presets."), "Give one of them.");
     }
     if (options->shared && !options->address.given) {
         return complain(p, g_strdup("--shared needs one address."), "For example: --address 5");

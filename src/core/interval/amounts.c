@@ -112,3 +112,35 @@ vd_amount vd_value_of_case(const vd_course_plan *plan, const vd_counter *counter
 {
     return vd_count_of_events(counter, vd_amount_of(plan, counter->cases[k].value));
 }
+
+uint16_t vd_case_setting(const vd_model *model, uint16_t item, uint8_t k)
+{
+    uint16_t value = vd_index(model->intervals->items[item].counter->cases[k].value);
+    if (value == VD_NONE) {
+        return VD_NONE;
+    }
+    const vd_term *term = &model->book->formulas[model->intervals->formula + value];
+    return term->code.count == 1 ? vd_index(term->kind.spot.setting) : (uint16_t)VD_NONE;
+}
+
+bool vd_intervals_convert(const vd_set *set, uint16_t setting, const char *text, size_t length, vd_writer *writer)
+{
+    vd_meaning meaning;
+    vd_ratio number;
+    const char *sign = "";
+    size_t at = vd_decimal_read(text, length, &number);
+    at += at > 0 && at < length && text[at] == ' ';
+    if (at == 0 || !vd_set_meaning(set, setting, &meaning) || meaning.measure[0] == '\0' ||
+        vd_measure_at(set->model, text + at, length - at, &sign) != length - at) {
+        return false;
+    }
+    vd_measure typed = vd_measure_find(set->model, sign), own = vd_measure_find(set->model, meaning.measure);
+    if (!vd_dimension_equal(&typed.dimension, &own.dimension) || !vd_ratio_multiply(number, typed.scale, &number) ||
+        !vd_ratio_divide(number, own.scale, &number) || number.below != 1) {
+        return false;
+    }
+    vd_writer_add_number(writer, number.number);
+    vd_writer_add(writer, " ");
+    vd_writer_add(writer, meaning.measure);
+    return true;
+}

@@ -231,9 +231,7 @@ bool vd_goal_case_of(const vd_model *model, uint16_t setting, vd_goal_case *foun
     for (uint16_t i = 0; i < intervals->item_count && times == 1; i++) {
         const vd_counter *counter = intervals->items[i].counter;
         for (uint8_t k = 0; counter != NULL && k < counter->case_count; k++) {
-            uint16_t value = vd_index(counter->cases[k].value);
-            const vd_term *term = value != VD_NONE ? &model->book->formulas[intervals->formula + value] : NULL;
-            if (term != NULL && term->code.count == 1 && vd_index(term->kind.spot.setting) == setting) {
+            if (vd_case_setting(model, i, k) == setting) {
                 *found = (vd_goal_case){i, k,
                                         counter->adds == VD_ADDS_SECONDS && counter->series_count == 0 &&
                                             counter->change == VD_CHANGE_RESTARTS};
