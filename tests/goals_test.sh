@@ -110,6 +110,29 @@ done | tr '\n' ' ')
 [ "$found" = "1 h 5 min..2 h" ] || fail "found: $found"
 passed=$((passed + 2))
 
+# ---- the course of a day: a gust every five minutes of two hours, the last as it ends; readings all day
+run 0 verdite intervals tag.yaml --drawn
+says "The course of a day (usual)"
+says "Windy 24 ####|$(printf '.%.0s' $(seq 43))"
+says "Readings 288 $(printf '#%.0s' $(seq 48))"
+COLUMNS=40 run 0 verdite intervals tag.yaml --drawn
+says "##|....................." # an hour a column
+run 0 verdite intervals tag.yaml --day "1 h calm, 90 min windy, rest calm" --drawn
+says "Windy 18 ..###|" # from 1:05 to 2:30
+run 0 verdite intervals tag.yaml --chart day.svg
+tells "Drawn as day.svg"
+python3 -c 'import xml.dom.minidom; xml.dom.minidom.parse("day.svg")' || fail "no sound SVG"
+for word in "Tag, the course of a day (usual)" Windy 24 Readings 288; do
+    grep -q ">$word<" day.svg || fail "the picture does not say $word"
+done
+run 4 verdite intervals tag.yaml --chart day.svg
+tells "day.svg"
+run 0 verdite intervals tag.yaml --chart day.svg --replace
+run 0 verdite intervals tag.yaml --chart day.png
+[ "$(head -c 8 day.png | tail -c 7 | tr -d '\r\n\032')" = PNG ] || fail "no PNG"
+run 4 verdite intervals tag.yaml --chart day.txt
+tells "A chart is a .png or .svg file."
+
 # ---- what is no goal
 while IFS='|' read -r goal told; do
     run 4 verdite intervals tag.yaml --goal "$goal"

@@ -56,7 +56,7 @@ typedef struct cli_options {
     cli_framing framing;
     cli_number baud, address, from, to, count;
     bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, by_hand, own, fitting, at_once,
-        shared, table, presets, with_words, explain, help;
+        shared, table, presets, drawn, with_words, explain, help;
     uint32_t time; /* milliseconds, where the command takes a time, or its option --holds */
     char **words;  /* what is left: files, keys, models; NULL: nothing */
 } cli_options;

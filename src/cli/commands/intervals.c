@@ -230,8 +230,42 @@ static void to_json(const cli *c, const played *p)
     costs_json(c, p);
 }
 
+/* The first day behind the week that does not count which no earlier one is like. */
+static bool is_new_day(const day_list *days, uint16_t day)
+{
+    bool fresh = true;
+    for (uint16_t d = 7; d < day && days->count > 0; d++) {
+        fresh = fresh && days->list[d % days->count].stretches != days->list[day % days->count].stretches;
+    }
+    return fresh;
+}
+
+/* The course of each kind of day; only the first of them goes into a picture. */
+static void show_course(cli *c, const played *p, const day_list *days, bool svg)
+{
+    for (uint16_t d = 7; d < 7 + MAX(days->count, 1); d++) {
+        size_t count = 0;
+        if (!is_new_day(days, d)) {
+            continue;
+        }
+        const char *label = days->count > 0 ? days->list[d % days->count].label : "nothing happens";
+        day_row *rows = day_rows(p, d, &count);
+        if (c->options.drawn && !c->options.json) {
+            char *title = g_strdup_printf("The course of a day (%s)", label);
+            day_rows_show(c, title, rows, count);
+            g_free(title);
+        }
+        if (c->options.chart != NULL && d == 7) {
+            char *title = g_strdup_printf("%s, the course of a day (%s)", p->set->model->title, label);
+            day_rows_draw(c, title, rows, count, svg);
+            g_free(title);
+        }
+        day_rows_free(rows, count);
+    }
+}
+
 /* Plays what was chosen, and tells of it. */
-static void play(cli *c, const vd_set *set, const day_list *days)
+static void play(cli *c, const vd_set *set, const day_list *days, bool svg)
 {
     played p;
     played_start(&p, set, days);
@@ -243,6 +277,9 @@ static void play(cli *c, const vd_set *set, const day_list *days)
     if (known && !c->options.json) {
         show(c, &p, days);
     }
+    if (known && (c->options.drawn || c->options.chart != NULL)) {
+        show_course(c, &p, days, svg);
+    }
     played_free(&p);
 }
 
@@ -252,8 +289,9 @@ vd_class command_intervals(cli *c)
     visit v = {0};
     side s = {.name = c->options.words[0]};
     day_list days = {0};
-    if (side_choose(c, &s, &model) && (model == NULL || days_choose(c, model, &days)) && side_open(c, &s, &model, &v) &&
-        (days.list != NULL || days_choose(c, model, &days))) {
+    bool svg = false;
+    if (picture_check(c, &svg) && side_choose(c, &s, &model) && (model == NULL || days_choose(c, model, &days)) &&
+        side_open(c, &s, &model, &v) && (days.list != NULL || days_choose(c, model, &days))) {
         if (model->intervals == NULL) {
             message(c, "The model %s has no intervals.", model->key);
             json_object_set_new(c->result, "model", json_string(model->key));
@@ -262,7 +300,7 @@ vd_class command_intervals(cli *c)
         } else if (c->options.goal != NULL) {
             goal_answer_for(c, &s.set, &days);
         } else {
-            play(c, &s.set, &days);
+            play(c, &s.set, &days, svg);
         }
     }
     days_free(&days);

@@ -4,7 +4,6 @@
 #include "../look/look.h"
 #include "../print/print.h"
 
-#include <glib/gstdio.h>
 #include <string.h>
 
 static bool show_progress(void *about, unsigned permille)
@@ -172,44 +171,13 @@ static const char *zone_words(int16_t zone)
     return words;
 }
 
-/* Whether the name of a chart says which kind it is; `svg` which. False: reported. */
-static bool check_chart(cli *c, bool *svg)
-{
-    const char *path = c->options.chart;
-    *svg = path != NULL && g_str_has_suffix(path, ".svg");
-    if (path == NULL || *svg || g_str_has_suffix(path, ".png")) {
-        GStatBuf chart, log;
-        if (path != NULL && g_stat(path, &chart) == 0 && g_stat(c->options.log, &log) == 0 &&
-            chart.st_dev == log.st_dev && chart.st_ino == log.st_ino) {
-            report_wrong_words(c, "The chart would replace the log.", "Give it another name.");
-            return false;
-        }
-        bool there = path != NULL && !c->options.replace && g_file_test(path, G_FILE_TEST_EXISTS);
-        if (there) {
-            report_new(c, vd_fault_of_FILE_THERE(path));
-        }
-        return !there;
-    }
-    report_wrong_words(c, "A chart is a .png or .svg file.", "For example: --chart days.png");
-    return false;
-}
-
 static void draw(cli *c, tryout *t, bool svg)
 {
     char *picture = NULL;
     size_t length = 0;
     vd_fault fault = {0};
-    vd_class worst = c->worst;
-    if (vd_chart_draw(t->chart, t->set, t->zone, svg, &picture, &length, &fault) == VD_OK) {
-        const vd_file_text text = {picture, length, false};
-        if ((c->options.replace ? vd_file_save : vd_file_create)(c->options.chart, &text, &fault) == VD_OK) {
-            message(c, "Drawn as %s", c->options.chart);
-        }
-    }
-    if (fault.status != VD_OK) {
-        report(c, &fault);
-        c->worst = fault.status == VD_NO_GNUPLOT ? worst : c->worst; /* the table stands all the same */
-    }
+    vd_chart_draw(t->chart, t->set, t->zone, svg, &picture, &length, &fault);
+    picture_keep(c, picture, length, &fault);
     g_free(picture);
 }
 
@@ -218,7 +186,7 @@ static void try_log(cli *c, tryout *t)
     bool svg = false;
     vd_fault fault = {0};
     int16_t zone = VD_NO_ZONE;
-    vd_log *log = take_zone(c, &zone) && check_chart(c, &svg)
+    vd_log *log = take_zone(c, &zone) && picture_check(c, &svg)
                       ? vd_log_open(c->options.log, vd_watch_model(t->watch), c->options.columns, zone, &fault)
                       : NULL;
     if (log == NULL) {

@@ -4,6 +4,8 @@
 #define VD_CLI_INTERVALS_H
 
 #include "../print/print.h"
+#include "look.h"
+#include "verdite/day_chart.h"
 #include "verdite/days.h"
 #include "verdite/interval_words.h"
 
@@ -76,4 +78,22 @@ void intervals_warn_ignored(const cli *c, const vd_set *before, const vd_set *af
 void intervals_note_ignored(const cli *c, const vd_set *set);
 /* What a change makes of the usual days of the model, a line each on standard error; before and after in the JSON. */
 void intervals_tell_changed(const cli *c, const vd_set *before, const vd_set *after, changes_shown *shown);
+
+/* ---- day_rows.c ---- */
+
+/* What happens on a day, and while what holds. */
+typedef struct day_row {
+    const char *label;
+    uint32_t *marks; /* seconds of the day */
+    vd_day_span *spans;
+    size_t mark_count, span_count;
+} day_row;
+
+/* The rows of the n-th day that is played, with draws at their least; those that have nothing to show are left out.
+ * Free them with day_rows_free(). */
+day_row *day_rows(const played *p, uint16_t day, size_t *count);
+void day_rows_free(day_row *rows, size_t count);
+/* Shows them as text; draws them into the file that was named. */
+void day_rows_show(const cli *c, const char *title, const day_row *rows, size_t count);
+void day_rows_draw(cli *c, const char *title, const day_row *rows, size_t count, bool svg);
 #endif

@@ -61,4 +61,10 @@ void tryout_take_live(tryout *t, const vd_set *set);
 /* On values: what each alarm would do with them. */
 bool tryout_on_values(tryout *t, char *const *words);
 
+/* ---- picture.c ---- */
+
+/* Whether the name of a chart says which kind it is; `svg` which. False: reported. */
+bool picture_check(cli *c, bool *svg);
+/* Keeps a picture in that file, or reports why there is none. */
+void picture_keep(cli *c, const char *picture, size_t length, vd_fault *fault);
 #endif

@@ -32,23 +32,6 @@ typedef struct panel {
     int64_t bottom, top; /* of the axis */
 } panel;
 
-/* A text between single quotes, in which only these themselves mean anything; a picture in XML may not end early. */
-static void add_quoted(GString *script, const char *text)
-{
-    g_string_append_c(script, '\'');
-    for (; *text != '\0'; text++) {
-        if (*text == '\'') {
-            g_string_append(script, "''");
-        } else if (g_str_has_prefix(text, "]]>")) {
-            g_string_append(script, "]] ");
-            text++;
-        } else if ((unsigned char)*text >= ' ' && *text != 127) {
-            g_string_append_c(script, *text);
-        }
-    }
-    g_string_append_c(script, '\'');
-}
-
 /* How many states it has. */
 static uint16_t count_states(const panel *p)
 {
@@ -154,7 +137,7 @@ static void add_lanes(const panel *p, const vd_set *set, const uint16_t *alarms,
             vd_writer writer = vd_writer_start(called, sizeof called);
             vd_alarm_call(set, alarms[i], &writer);
             g_string_append(p->script, "set label ");
-            add_quoted(p->script, called);
+            chart_add_quoted(p->script, called);
             g_string_append_printf(p->script,
                                    " at graph 0.996, graph %.4f right front textcolor rgb '#777777' font ',8'\n",
                                    (bottom + top) / 2);
@@ -213,7 +196,7 @@ static void add_title(const panel *p, const vd_set *set, const uint16_t *alarms,
     g_string_append_c(title, '.');
     shorten(title, MOST_TITLE);
     g_string_append(p->script, "set label ");
-    add_quoted(p->script, title->str);
+    chart_add_quoted(p->script, title->str);
     g_string_append(p->script, " at graph 0, graph 1.08 left front\n");
     g_string_free(title, TRUE);
 }
@@ -310,7 +293,7 @@ static void find_states(panel *p)
     for (uint16_t i = 0; i < count; i++) {
         GString *name = g_string_new(p->choices != NULL ? p->choices->choices[i].name : i == 0 ? "off" : "on");
         shorten(name, MOST_NAME);
-        add_quoted(p->script, name->str);
+        chart_add_quoted(p->script, name->str);
         g_string_free(name, TRUE);
         g_string_append_printf(p->script, " %u, ", i);
     }
@@ -331,8 +314,8 @@ static void add_axis(const panel *p)
     g_string_append(p->script, ":");
     add_number(p, p->top);
     g_string_append(p->script, "]\nset ylabel ");
-    add_quoted(p->script,
-               reads != VD_NONE && !p->states ? vd_watch_model(p->chart->watch)->settings[reads].measure : "");
+    chart_add_quoted(p->script,
+                     reads != VD_NONE && !p->states ? vd_watch_model(p->chart->watch)->settings[reads].measure : "");
     g_string_append(p->script, p->states ? "\n" : "\nset ytics autofreq\n");
 }
 
@@ -405,7 +388,7 @@ static bool add_beyond(const panel *p, bool above)
         vd_writer writer = vd_writer_start(text, sizeof text);
         vd_channel_print(vd_watch_model(p->chart->watch), p->channel, values[furthest], &writer);
         g_string_append_printf(p->script, "$%s << EOD\n%sEOD\nset label ", above ? "above" : "below", points->str);
-        add_quoted(p->script, text);
+        chart_add_quoted(p->script, text);
         g_string_append_printf(p->script,
                                " at %.3f, graph %s offset 1,0 left front textcolor rgb '#1f4e79' font ',8'\n",
                                seconds(p, furthest), above ? "0.94" : "0.06");

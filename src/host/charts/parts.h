@@ -42,4 +42,14 @@ void chart_add_panel(const vd_chart *chart, GString *script, const vd_set *set, 
 /* Seconds, in the zone in which times are shown. */
 double chart_seconds(int64_t time, int16_t zone);
 
+/* ---- gnuplot.c ---- */
+
+/* A script for a picture so many pixels high; `name`: what an SVG is called inside. */
+GString *chart_begin(bool svg, guint high, const char *name);
+/* Adds a text between single quotes, in which only these themselves mean anything; a picture in XML may not end early.
+ */
+void chart_add_quoted(GString *script, const char *text);
+/* Has the program draw into a folder of its own. */
+vd_status chart_run(const GString *script, char **picture, size_t *length, vd_fault *fault);
+
 #endif
