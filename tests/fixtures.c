@@ -201,6 +201,10 @@ void rig_prepare(rig *r, const vd_model *model)
         .name = "one", .model = model, .language = vd_unit_language_of(model), .identity = {"", "", "1.4", "S-1"}};
     g_strlcpy(r->units[0].identity.maker, model->identify.maker, sizeof r->units[0].identity.maker);
     g_strlcpy(r->units[0].identity.product, model->identify.product, sizeof r->units[0].identity.product);
+    if (model->intervals != NULL) {
+        r->units[0].days = model->intervals->days;
+        r->units[0].day_count = model->intervals->day_count;
+    }
     r->bench = (vd_bench){"rig", &r->adapter, r->units, 1, 1, 1};
 }
 

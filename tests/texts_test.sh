@@ -33,6 +33,7 @@ skan|Do you mean find?
 restore|Do you mean undo?
 xyzzy|Unknown command "xyzzy". All commands: verdite help
 TABLE
+run 0 verdite new box.yaml brock
 while IFS= read -r example; do # as it stands there, each question answered with yes
     got=0
     yes 2>/dev/null | bash -c "$example" >out 2>err || got=$?

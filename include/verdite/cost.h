@@ -67,6 +67,8 @@ vd_range vd_charge_a_day(const vd_played *played);
 /* Days for which the battery lasts. Not known: it has none, or nothing takes from it. */
 vd_range vd_battery_days(const vd_played *played);
 
+/* Per cent of what the battery holds that were taken in the time that counts. */
+vd_range vd_battery_used(const vd_played *played);
 /* The cost that takes most of the charge, and which share of all by the most of each, per cent; VD_NONE: none does. */
 uint16_t vd_charge_taker(const vd_played *played, unsigned *percent);
 /* A range times a number, as whole numbers rounded outward. False: it is not known, or does not fit. */

@@ -81,6 +81,8 @@ uint16_t vd_case_setting(const vd_model *model, uint16_t item, uint8_t k);
 /* Adds a number that was typed with another unit of the same measure as that of a setting in the setting's own, "5000
  * m" for "5 km". False, with nothing added: it has none, or it is no whole number then. */
 bool vd_intervals_convert(const vd_set *set, uint16_t setting, const char *text, size_t length, vd_writer *writer);
+/* Whether a reading shows what intervals come to. */
+bool vd_intervals_show(const vd_model *model, uint16_t setting);
 /* Whether a speed, mm/s, or an angle, degrees, can be: not below 0, and slower than light. */
 bool vd_intervals_can_be(vd_ratio number);
 /* Reads a number with its unit as a stretch has it: a speed in mm/s and an angle in degrees, VD_GIVES_SPEED and
@@ -88,10 +90,17 @@ bool vd_intervals_can_be(vd_ratio number);
 bool vd_intervals_read(const vd_model *model, vd_gives gives, uint16_t quantity, const char *text, size_t length,
                        vd_ratio *number);
 
-/* Bytes that playing a plan needs; they grow with items and cases, never with days. */
+/* The same of one of them. */
+vd_amount vd_intervals_amount(const vd_set *set, uint16_t formula);
+/* Bytes that playing a plan needs; they grow with items and cases, never with days. Without amounts: whatever those
+ * are. */
 size_t vd_course_size(const vd_course_plan *plan);
 /* Makes ready to play. `memory` is aligned for uint64_t and kept. VD_MEMORY_TOO_SMALL. */
 vd_status vd_course_start(vd_course *course, const vd_course_plan *plan, void *memory, size_t size, vd_fault *fault);
+/* Puts so many into a store that has just been made ready, as far as it holds them: they came in second 0. */
+void vd_course_fill(vd_course *course, uint16_t item, uint32_t count);
+/* The second that vd_course_next() goes on to. */
+int64_t vd_course_due(const vd_course *course);
 /* Goes on to the next second in which something may happen; the first time to second 0. False: the end was reached, or
  * from here on nothing is known. */
 bool vd_course_next(vd_course *course);

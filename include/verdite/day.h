@@ -48,6 +48,22 @@ typedef struct vd_activity {
     vd_stretch meets; /* it lasts 0 s */
 } vd_activity;
 
+/* What of an item a reading shows. */
+typedef enum vd_shown_as {
+    VD_SHOWN_TIMES, /* how often an event has happened */
+    VD_SHOWN_HELD,  /* how many a store holds */
+    VD_SHOWN_SINCE, /* seconds since an event happened last */
+    VD_SHOWN_UNTIL, /* seconds until it happens next */
+    VD_SHOWN_LEFT   /* per cent that are left of the battery; of no item */
+} vd_shown_as;
+
+/* A reading that shows what intervals come to. */
+typedef struct vd_shown {
+    uint16_t setting; /* a reading that is a number of such; of seconds a duration */
+    uint16_t item;    /* what it is about */
+    uint8_t as;       /* vd_shown_as */
+} vd_shown;
+
 typedef struct vd_costs vd_costs; /* cost.h */
 
 /* The intervals of a model: its items, in their order, and its usual days. Its formulas stand behind all others of the
@@ -56,12 +72,13 @@ struct vd_intervals {
     const vd_item *items;          /* in their order */
     const vd_day *days;            /* its usual days; where it says which weekdays, seven, from Monday on */
     const vd_activity *activities; /* what other days are put together from */
+    const vd_shown *shown;         /* readings that show what they come to */
     const vd_costs *costs;         /* NULL: nothing is said of them */
     const char *const *given;      /* by what names stretches give facts, in the order of `input` */
     const char *const *quantities; /* and quantities */
     const char *const *happenings; /* and events */
-    uint16_t item_count, day_count, activity_count;        /* of the lists above */
-    uint16_t given_count, quantity_count, happening_count; /* of the lists above */
+    uint16_t item_count, day_count, activity_count, shown_count; /* of the lists above */
+    uint16_t given_count, quantity_count, happening_count;       /* of the lists above */
     uint16_t formula, formula_count; /* the first of its formulas in the model's, and how many they are */
 };
 

@@ -92,6 +92,7 @@ typedef struct vd_counter {
 /* One item. What is not named for its kind is none, 0 or NULL. */
 typedef struct vd_item {
     const char *key, *label; /* as files name it, and as people do */
+    const char *says;        /* of an event: the line that a unit that talks in lines says unasked then; NULL: none */
     const uint16_t *of; /* items that it is about: of facts, `any-of` and `in-turn` several; of a counter the one whose
                            events it adds up; of a store what takes one in, then what takes out */
     const uint16_t *clears;    /* `set-by`: what clears it; a counter: what zeroes it */

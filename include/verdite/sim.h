@@ -9,6 +9,7 @@
 
 #include <signal.h>
 
+#include "verdite/day.h"
 #include "verdite/port.h"
 #include "verdite/unit.h"
 
@@ -70,7 +71,9 @@ typedef struct vd_bench_unit {
     vd_bench_faults faults;           /* what its replies suffer */
     const vd_bench_hand *hands;       /* what is done to it by hand, and when */
     uint16_t hand_count;              /* of `hands` */
-    const vd_unit_log *follows;       /* its readings follow this; NULL: they move as its model says */
+    const vd_day *days;         /* it lives through these, one behind the other; NULL: its model has no intervals */
+    uint16_t day_count;         /* of `days` */
+    const vd_unit_log *follows; /* its readings follow this; NULL: they move as its model says */
 } vd_bench_unit;
 
 /* A world, constant while it is simulated; the simulation keeps using it. */

@@ -64,6 +64,7 @@ typedef struct vd_unit_condition {
     uint64_t last_request;  /* when it was asked last */
     uint64_t alarms_since;  /* when its alarms began anew */
     uint64_t cleared_at;    /* when they were cleared last */
+    uint64_t days_since;    /* when the days that it follows began */
     uint8_t tries_left;     /* at the login, before it locks */
     bool logged_in;         /* somebody is */
     bool announced;         /* it has said that it has started */

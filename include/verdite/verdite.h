@@ -50,6 +50,7 @@
 #include "verdite/text.h"
 #include "verdite/types.h"
 #include "verdite/unit.h"
+#include "verdite/unit_course.h"
 #include "verdite/value.h"
 #include "verdite/version.h"
 #include "verdite/visit.h"

@@ -24,8 +24,7 @@ static int64_t milliseconds(uint64_t time)
 
 /* ---- Unasked words ---- */
 
-/* A line of the model with the number of the item, and with the check that sentences have. */
-static bool say(vd_unit *unit, const char *line, uint16_t item, uint64_t now)
+bool vd_unit_say(vd_unit *unit, const char *line, uint16_t item, uint64_t now)
 {
     static const char digits[] = "0123456789ABCDEF";
     char text[VD_LONGEST_LINE];
@@ -44,7 +43,7 @@ void vd_unit_say_alarms(vd_unit *unit, uint64_t now)
     while (unit->unsaid_count > 0 && vd_unit_listens(unit, now)) {
         const vd_watched *one = vd_watch_alarm(&unit->watch, unit->unsaid[0] / 2u);
         const vd_alarm *alarm = &unit->model->alarms[one->alarm];
-        if (!say(unit, (unit->unsaid[0] & 1u) != 0 ? alarm->says_stands : alarm->says_ends, one->item, now)) {
+        if (!vd_unit_say(unit, (unit->unsaid[0] & 1u) != 0 ? alarm->says_stands : alarm->says_ends, one->item, now)) {
             return;
         }
         unit->unsaid_count--;

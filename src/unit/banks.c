@@ -138,6 +138,10 @@ void vd_unit_take_staged(vd_unit *unit, uint64_t now)
     if (alarms_differ(unit)) {
         vd_unit_alarms_anew(unit, now);
     }
+    if (unit->days_ways != NULL && unit->days_ways->differs(unit)) {
+        unit->days_ways->show(unit, now);
+        unit->days_ways->anew(unit, now);
+    }
     bool shifted = false;
     for (uint16_t i = 0; i < unit->model->setting_count; i++) {
         shifted = shifted || (unit->touched[i] != 0 && vd_unit_shifts(unit, i));

@@ -21,6 +21,9 @@ struct vd_unit {
     const vd_action *due; /* what it does once its reply is out */
     uint8_t tries_left;   /* at the login, before it locks */
     const vd_unit_log *log;
+    const struct vd_unit_days_ways *days_ways; /* of the days that it follows; NULL: none */
+    void *course;                              /* its state there */
+    uint64_t days_since;                       /* when they began */
     uint8_t unsaid[VD_UNSAID]; /* alarms of which something is to be said yet, twice their number, and 1 more: stands */
     uint8_t unsaid_count;
     vd_watch watch;
@@ -100,7 +103,24 @@ bool vd_unit_shifts(const vd_unit *unit, uint16_t setting);
 /* Brings the readings to where they are now. */
 void vd_unit_move_readings(vd_unit *unit, uint64_t now);
 
+/* ---- course.c: linked only where a unit follows days ---- */
+
+/* What the days that it follows do to it. */
+typedef struct vd_unit_days_ways {
+    void (*go_on)(vd_unit *unit, uint64_t now);   /* up to now */
+    void (*show)(vd_unit *unit, uint64_t now);    /* the same, and its readings show it */
+    void (*anew)(vd_unit *unit, uint64_t now);    /* they begin again; readings go on from what they show */
+    void (*since)(vd_unit *unit, uint64_t since); /* they began then */
+    bool (*differs)(const vd_unit *unit);         /* whether a setting of its intervals is another by now */
+    void (*say)(vd_unit *unit, uint64_t now);     /* what it has to say unasked, as far as the line is free */
+    uint64_t (*wake)(const vd_unit *unit);        /* when it may have something to say; VD_NEVER: it has not */
+} vd_unit_days_ways;
+
 /* ---- alarms.c ---- */
+
+/* Says a line of the model unasked, with the number of an item and the check that sentences have. False: it cannot just
+ * now. */
+bool vd_unit_say(vd_unit *unit, const char *line, uint16_t item, uint64_t now);
 
 /* Bytes that the alarms of a model take. */
 size_t vd_unit_alarm_size(const vd_model *model);

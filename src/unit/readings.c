@@ -118,4 +118,7 @@ void vd_unit_move_readings(vd_unit *unit, uint64_t now)
             vd_set_put(&unit->live, i, &value);
         }
     }
+    if (unit->days_ways != NULL) {
+        unit->days_ways->show(unit, now);
+    }
 }

@@ -47,7 +47,7 @@ vd_status vd_unit_start(vd_unit *unit, const vd_model *model, const vd_unit_lang
     unit->touched = unit->slots + model->slots.count * each;
     unit->alarm_memory = unit->touched + marks_size(model);
     unit->end = unit->alarm_memory + alarms_size(model);
-    unit->alarms_since = unit->cleared_at = VD_NEVER;
+    unit->alarms_since = unit->cleared_at = unit->days_since = VD_NEVER;
     unit->tries_left = model->login.tries;
     vd_set_tell_unit(&unit->live, identity);
     vd_set_tell_unit(&unit->stored, identity);
@@ -89,6 +89,9 @@ static void wake_up(vd_unit *unit, uint64_t now)
     unit->keeping = unit->keep_failed = unit->logged_in = unit->restart_due = false;
     unit->due = NULL;
     vd_unit_alarms_anew(unit, now);
+    if (unit->days_ways != NULL) {
+        unit->days_ways->anew(unit, now);
+    }
     vd_unit_take_link(unit, &unit->stored);
 }
 
@@ -150,6 +153,9 @@ static void take(vd_unit *unit, const vd_event *event)
     if (vd_unit_alarm_wake(unit) <= event->now) {
         vd_unit_watch(unit, event->now);
     }
+    if (unit->days_ways != NULL && unit->days_ways->wake(unit) <= event->now) {
+        unit->days_ways->go_on(unit, event->now);
+    }
     if (event->kind == VD_HEARD && !vd_unit_listens(unit, event->now)) {
         return;
     }
@@ -157,6 +163,9 @@ static void take(vd_unit *unit, const vd_event *event)
     while (ways(unit)->answer(unit, event->now)) {
     }
     vd_unit_say_alarms(unit, event->now);
+    if (unit->days_ways != NULL) {
+        unit->days_ways->say(unit, event->now);
+    }
     if (event->kind == VD_SENT && unit->due != NULL) {
         vd_unit_act(unit, unit->due, event->until);
         unit->due = NULL;
@@ -199,6 +208,8 @@ static void unit_wants(const void *engine, vd_wants *wants)
     wants->keep = unit->keeping;
     uint64_t alarm = vd_unit_alarm_wake(unit);
     wants->wake = alarm < wants->wake ? alarm : wants->wake;
+    uint64_t days = unit->days_ways != NULL ? unit->days_ways->wake(unit) : VD_NEVER;
+    wants->wake = days < wants->wake ? days : wants->wake;
     wants->wake = unit->off_until < wants->wake ? unit->off_until : wants->wake;
 }
 
@@ -248,6 +259,7 @@ vd_unit_condition vd_unit_condition_of(const vd_unit *unit)
                                .last_request = unit->last_request,
                                .alarms_since = unit->alarms_since,
                                .cleared_at = unit->cleared_at,
+                               .days_since = unit->days_since,
                                .tries_left = unit->tries_left,
                                .logged_in = unit->logged_in,
                                .announced = unit->announced};
@@ -262,6 +274,9 @@ void vd_unit_put_condition(vd_unit *unit, const vd_unit_condition *condition)
     unit->last_request = condition->last_request;
     unit->alarms_since = condition->alarms_since;
     unit->cleared_at = condition->cleared_at;
+    if (unit->days_ways != NULL && condition->days_since != VD_NEVER) {
+        unit->days_ways->since(unit, condition->days_since);
+    }
     unit->tries_left = condition->tries_left;
     unit->logged_in = condition->logged_in;
     unit->announced = condition->announced;

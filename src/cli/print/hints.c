@@ -19,7 +19,7 @@ char *hint_of(const cli *c, const vd_fault *fault)
         vd_status status;
         const char *words; /* "%d" stands for the speed that was heard */
     } hints[] = {
-        {VD_FILE_THERE, "With read --save, or try --chart, --replace replaces it."},
+        {VD_FILE_THERE, "With --save or --chart, --replace replaces it."},
         {VD_SEVERAL_PORTS, "Choose with --port."},
         {VD_NO_PORT, "To list the ports: verdite ports"},
         {VD_NO_SUCH_MODEL, "For another one give its file, such as --model my-unit.yaml. All models: verdite model"},

@@ -158,13 +158,13 @@ bool vd_level_met(const vd_level *level, int64_t number, bool held)
     return (number >= low && number <= high) == level->inside;
 }
 
-vd_stretch vd_level_stretch(const vd_level *level, int64_t number, bool held)
+vd_calm_values vd_level_stretch(const vd_level *level, int64_t number, bool held)
 {
     int64_t low = held ? level->held_low : level->low, high = held ? level->held_high : level->high;
     if (number < low) {
-        return (vd_stretch){INT64_MIN, low - 1};
+        return (vd_calm_values){INT64_MIN, low - 1};
     }
-    return number > high ? (vd_stretch){high + 1, INT64_MAX} : (vd_stretch){low, high};
+    return number > high ? (vd_calm_values){high + 1, INT64_MAX} : (vd_calm_values){low, high};
 }
 
 static vd_ratio turned(const vd_level *level, vd_ratio rate)

@@ -61,13 +61,13 @@ vd_ruling vd_tests_pick(const vd_set *set, uint16_t first, uint8_t count, uint16
 /* ---- sums.c: limits that are sums of what channels read ---- */
 
 /* Values of a channel, both ends among them; none where low is above high. */
-typedef struct vd_stretch {
+typedef struct vd_calm_values {
     int64_t low, high;
-} vd_stretch;
+} vd_calm_values;
 
 /* What is known of a channel. */
 typedef struct vd_input {
-    vd_stretch calm;       /* values with which nothing happens to whatever looks at it; narrower at most */
+    vd_calm_values calm;   /* values with which nothing happens to whatever looks at it; narrower at most */
     int64_t number, until; /* it holds until then */
     int64_t known_since;   /* without a gap */
     uint32_t holds_for;
@@ -119,7 +119,7 @@ bool vd_level_is_rate(const vd_level *level);
 bool vd_level_met(const vd_level *level, int64_t number, bool held);
 bool vd_level_rate_met(const vd_level *level, vd_ratio rate, bool held);
 /* The values around one, itself among them, of which the same holds. */
-vd_stretch vd_level_stretch(const vd_level *level, int64_t number, bool held);
+vd_calm_values vd_level_stretch(const vd_level *level, int64_t number, bool held);
 /* How far a value is from being met; 0: it is. */
 int64_t vd_level_distance(const vd_level *level, int64_t number);
 
@@ -144,7 +144,7 @@ typedef struct vd_rate {
 
 /* What must happen for a condition or an alarm to be looked at; kept together, since most often nothing does. */
 typedef struct vd_gate {
-    vd_stretch stays;           /* values of its channel with which nothing happens to it */
+    vd_calm_values stays;       /* values of its channel with which nothing happens to it */
     int64_t next;               /* when something happens by itself; INT64_MAX: nothing will */
     uint64_t waits_for;         /* conditions whose change may move it: the bit of each, numbered round in 64 */
     uint64_t channel, hangs_on; /* the bit of its channel, and of those that its limits hang on */

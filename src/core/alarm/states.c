@@ -215,16 +215,16 @@ static void note_near(const vd_watch *watch, vd_watched_alarm *alarm, vd_ruling 
 }
 
 /* With which values of its channel nothing happens to an alarm, as it is now. */
-static vd_stretch stretch(const vd_watch *watch, const vd_watched_alarm *alarm)
+static vd_calm_values stretch(const vd_watch *watch, const vd_watched_alarm *alarm)
 {
     const vd_level *level = &alarm->test.level;
     const vd_input *input = &vd_watch_inputs(watch)[level->channel];
     bool waits = alarm->public.state == VD_PENDING || alarm->public.state == VD_STANDING;
     bool held = alarm->longest != VD_NO_TIME ? alarm->state == VD_HOLDS : waits;
     if (!level->known || !input->known || alarm->test.rate != VD_NONE) {
-        return (vd_stretch){1, 0};
+        return (vd_calm_values){1, 0};
     }
-    vd_stretch same = vd_level_stretch(level, input->number, held);
+    vd_calm_values same = vd_level_stretch(level, input->number, held);
     bool near = alarm->public.near_at != VD_NO_TIME && alarm->public.near > 0 && alarm->condition == VD_HOLDS &&
                 level->way != VD_IS;
     if (near && !vd_level_met(level, input->number, false)) { /* and it comes no closer than it did */

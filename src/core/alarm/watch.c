@@ -20,7 +20,7 @@ static bool stays_shut(const vd_gate *gate, const vd_input *input, uint64_t stir
 /* A channel is calm as long as everything that looks at it is. */
 static void calm_down(vd_watch *watch, const vd_gate *gate)
 {
-    vd_stretch *calm = &vd_watch_inputs(watch)[gate->index].calm;
+    vd_calm_values *calm = &vd_watch_inputs(watch)[gate->index].calm;
     if (!gate->shut) {
         calm->low = gate->stays.low > calm->low ? gate->stays.low : calm->low;
         calm->high = gate->stays.high < calm->high ? gate->stays.high : calm->high;
@@ -37,7 +37,7 @@ static uint64_t stirring(vd_watch *watch, uint64_t changed)
         bool calm = input->known && input->number >= input->calm.low && input->number <= input->calm.high;
         stirs |= calm ? 0 : changed & (uint64_t)1 << i;
         if ((stirs >> i & 1) != 0) {
-            input->calm = (vd_stretch){INT64_MIN, INT64_MAX};
+            input->calm = (vd_calm_values){INT64_MIN, INT64_MAX};
         }
     }
     return stirs;
@@ -51,7 +51,7 @@ static void restart_all(vd_watch *watch, int64_t time)
     watch->leant_on = 0;
     for (uint16_t i = 0; i < watch->condition_count; i++) {
         conditions[i].now = VD_FAILS;
-        conditions[i].gate.stays = (vd_stretch){1, 0};
+        conditions[i].gate.stays = (vd_calm_values){1, 0};
         watch->leant_on |= conditions[i].gate.hangs_on;
     }
     for (uint16_t i = 0; i < watch->alarm_count; i++) {
@@ -59,7 +59,7 @@ static void restart_all(vd_watch *watch, int64_t time)
         watch->leant_on |= alarms[i].gate.hangs_on;
     }
     for (uint16_t i = 0; i < watch->channel_count; i++) {
-        vd_watch_inputs(watch)[i].calm = (vd_stretch){1, 0};
+        vd_watch_inputs(watch)[i].calm = (vd_calm_values){1, 0};
     }
 }
 
@@ -82,7 +82,7 @@ static uint64_t judge_conditions(vd_watch *watch, uint64_t stirs, int64_t time)
             one->now = now;
             one->gate.stays = now != VD_NOT_KNOWN && one->test.rate == VD_NONE
                                   ? vd_level_stretch(&one->test.level, input->number, now == VD_HOLDS)
-                                  : (vd_stretch){1, 0};
+                                  : (vd_calm_values){1, 0};
         }
         calm_down(watch, &one->gate);
     }

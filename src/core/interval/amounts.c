@@ -14,19 +14,23 @@ static bool is_way(const vd_model *model, const vd_dimension *dimension)
     return vd_dimension_equal(dimension, &metre.dimension) || vd_dimension_equal(dimension, &speed.dimension);
 }
 
+vd_amount vd_intervals_amount(const vd_set *set, uint16_t formula)
+{
+    const vd_term *term = &set->model->book->formulas[set->model->intervals->formula + formula];
+    vd_result result = vd_run(set, NULL, &term->code, 0);
+    vd_amount amount = {result.ratio, result.none ? VD_AMOUNT_NONE : VD_AMOUNT_NOT_KNOWN};
+    bool way = is_way(set->model, &term->kind.dimension);
+    if (result.known && (!way || vd_ratio_multiply(result.ratio, (vd_ratio){1000, 1}, &amount.ratio))) {
+        amount.state = VD_AMOUNT_KNOWN;
+    }
+    return amount;
+}
+
 void vd_intervals_amounts(const vd_set *set, vd_amount *amounts)
 {
     const vd_intervals *intervals = set->model->intervals;
     for (uint16_t k = 0; intervals != NULL && k < intervals->formula_count; k++) {
-        const vd_term *term = &set->model->book->formulas[intervals->formula + k];
-        vd_result result = vd_run(set, NULL, &term->code, 0);
-        vd_amount *amount = &amounts[k];
-        *amount = (vd_amount){{0, 1}, result.none ? VD_AMOUNT_NONE : VD_AMOUNT_NOT_KNOWN};
-        bool way = is_way(set->model, &term->kind.dimension);
-        amount->ratio = result.ratio;
-        if (result.known && (!way || vd_ratio_multiply(result.ratio, (vd_ratio){1000, 1}, &amount->ratio))) {
-            amount->state = VD_AMOUNT_KNOWN;
-        }
+        amounts[k] = vd_intervals_amount(set, k);
     }
 }
 
@@ -88,6 +92,15 @@ bool vd_intervals_read(const vd_model *model, vd_gives gives, uint16_t quantity,
                 vd_ratio_multiply(*number, measure.scale, number) &&
                 vd_ratio_multiply(*number, (vd_ratio){times, 1}, number);
     return fine && (gives == VD_GIVES_NUMBER || vd_intervals_can_be(*number));
+}
+
+bool vd_intervals_show(const vd_model *model, uint16_t setting)
+{
+    bool shows = false;
+    for (uint16_t i = 0; model->intervals != NULL && i < model->intervals->shown_count; i++) {
+        shows = shows || model->intervals->shown[i].setting == setting;
+    }
+    return shows;
 }
 
 bool vd_intervals_can_be(vd_ratio number)

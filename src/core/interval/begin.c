@@ -30,7 +30,7 @@ static uint32_t whole_of(const vd_course_plan *plan, vd_ref formula, uint32_t ot
 
 static uint16_t batches_of(const vd_course_plan *plan, const vd_item *item)
 {
-    uint32_t capacity = whole_of(plan, item->amount, 0);
+    uint32_t capacity = plan->amounts != NULL ? whole_of(plan, item->amount, 0) : VD_STORE_RUNS;
     return (uint16_t)(capacity < VD_STORE_RUNS ? capacity + 1u : VD_STORE_RUNS);
 }
 

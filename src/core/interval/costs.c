@@ -130,6 +130,18 @@ vd_range vd_battery_days(const vd_played *played)
     return days;
 }
 
+vd_range vd_battery_used(const vd_played *played)
+{
+    vd_range charge = vd_charge_a_day(played), used = {nothing, nothing, false};
+    vd_ratio holds, share;
+    used.known = charge.known && vd_index(played->costs->battery.holds) != VD_NONE &&
+                 is_known(played, played->costs->battery.holds, nothing, &holds) && holds.number > 0 &&
+                 vd_ratio_make(100 * (int64_t)played->plan->counted, VD_DAY_SECONDS, &share) &&
+                 vd_ratio_divide(share, holds, &share) && vd_ratio_multiply(charge.least, share, &used.least) &&
+                 vd_ratio_multiply(charge.most, share, &used.most);
+    return used;
+}
+
 uint16_t vd_charge_taker(const vd_played *played, unsigned *percent)
 {
     vd_range all = vd_charge_a_day(played);

@@ -132,6 +132,11 @@ bool vd_course_next(vd_course *course)
     return course->known;
 }
 
+int64_t vd_course_due(const vd_course *course)
+{
+    return course->next;
+}
+
 int64_t vd_course_time(const vd_course *course)
 {
     return course->time;

@@ -92,3 +92,13 @@ void vd_store_play(vd_course *course, uint16_t i)
     }
     stock->most = stock->content > stock->most ? stock->content : stock->most;
 }
+
+void vd_course_fill(vd_course *course, uint16_t item, uint32_t count)
+{
+    vd_stock *stock = &course->stocks[course->place[item]];
+    while (count-- > 0 && stock->content < stock->capacity) {
+        put(stock, 0);
+    }
+    stock->was = stock->content;
+    stock->most = stock->content;
+}

@@ -264,11 +264,33 @@ static bool fits(yaml_file *file, const yaml_node_t *map, const char *key, const
     return false;
 }
 
+/* The day that was described, in words; else the usual ones of its model. */
+static bool take_days(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_bench_unit *unit)
+{
+    const char *text = NULL;
+    vd_fault fault = {0};
+    if (!yaml_take_text(file, map, "day", false, &text)) {
+        return false;
+    }
+    if (text != NULL) {
+        vd_days *days = vd_days_parse(unit->model, text, &fault);
+        if (days == NULL) {
+            return yaml_note_fault(file, yaml_member(file, map, "day"), &fault);
+        }
+        g_ptr_array_add(bench->days, days);
+        unit->days = vd_days_list(days, &unit->day_count);
+    } else if (unit->model->intervals != NULL && unit->model->intervals->day_count > 0) {
+        unit->days = unit->model->intervals->days;
+        unit->day_count = unit->model->intervals->day_count;
+    }
+    return true;
+}
+
 static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_catalogue *catalogue,
                       vd_bench_unit *unit)
 {
-    static const char *const keys[] = {"name", "model",    "variant", "cable", "serial",  "firmware",
-                                       "off",  "settings", "faults",  "hands", "follows", NULL};
+    static const char *const keys[] = {"name",     "model",  "variant", "cable",   "serial", "firmware", "off",
+                                       "settings", "faults", "hands",   "follows", "day",    NULL};
     const char *model = "", *serial = "", *firmware = "", *variant = NULL;
     bool fine =
         yaml_check_keys(file, map, keys) && take_key(bench, file, map, "name", &unit->name) &&
@@ -297,7 +319,7 @@ static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t
     g_strlcpy(unit->identity.product, product, sizeof unit->identity.product);
     return fits(file, map, "firmware", firmware, unit->identity.firmware, sizeof unit->identity.firmware) &&
            fits(file, map, "serial", serial, unit->identity.serial, VD_SERIAL_MOST + 1) &&
-           bench_take_log(bench, file, yaml_member(file, map, "follows"), unit) &&
+           bench_take_log(bench, file, yaml_member(file, map, "follows"), unit) && take_days(bench, file, map, unit) &&
            take_initial(bench, file, yaml_member(file, map, "settings"), unit);
 }
 
@@ -375,6 +397,7 @@ static vd_bench_folder *open_world(const char *folder, bool own, vd_catalogue *c
     bench->folder = g_strdup(folder);
     bench->memory = g_ptr_array_new_with_free_func(g_free);
     bench->logs = g_ptr_array_new_with_free_func((GDestroyNotify)vd_log_rows_free);
+    bench->days = g_ptr_array_new_with_free_func((GDestroyNotify)vd_days_free);
     bench->texts = g_string_chunk_new(1024);
     bench->cables = g_ptr_array_new();
     char *path = g_build_filename(folder, "bench.yaml", NULL);
@@ -415,6 +438,7 @@ void vd_bench_free(vd_bench_folder *bench)
     }
     g_ptr_array_free(bench->memory, TRUE);
     g_ptr_array_free(bench->logs, TRUE);
+    g_ptr_array_free(bench->days, TRUE);
     g_ptr_array_free(bench->cables, TRUE);
     g_string_chunk_free(bench->texts);
     g_free(bench->folder);

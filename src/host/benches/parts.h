@@ -4,6 +4,7 @@
 #define VD_HOST_BENCH_PARTS_H
 
 #include "../files/yaml_file.h"
+#include "verdite/days.h"
 
 struct vd_bench_folder {
     char *folder;
@@ -12,6 +13,7 @@ struct vd_bench_folder {
     vd_sim *sim;
     GPtrArray *memory;
     GPtrArray *logs; /* of vd_unit_log */
+    GPtrArray *days; /* of vd_days */
     GStringChunk *texts;
     GPtrArray *cables; /* names, in texts */
 };

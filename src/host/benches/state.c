@@ -2,6 +2,7 @@
  * The state in which a bench was left: its clock, what each unit holds live and stored, and whether it listens. Values
  * are kept as people read them, so that the file can be looked at. */
 #include "parts.h"
+#include "verdite/course.h"
 
 #include <errno.h>
 #include <jansson.h>
@@ -25,7 +26,8 @@ static json_t *bank_to_json(const vd_set *set)
         char text[512];
         vd_writer writer = vd_writer_start(text, sizeof text);
         vd_value value = vd_set_get(set, i);
-        bool counts = vd_setting_moves(setting) == VD_COUNTS; /* from where, changes with each restart */
+        /* From where, changes with each restart. */
+        bool counts = vd_setting_moves(setting) == VD_COUNTS || vd_intervals_show(set->model, i);
         if (value.type != VD_NOTHING && (setting->access != VD_READ_ONLY || counts)) {
             vd_value_print(setting, &value, &writer);
             json_object_set_new(bank, setting->words->key, json_string(text));
@@ -44,6 +46,7 @@ static const struct {
                {"on-since", offsetof(vd_unit_condition, on_since)},
                {"alarms-since", offsetof(vd_unit_condition, alarms_since)},
                {"alarms-cleared", offsetof(vd_unit_condition, cleared_at)},
+               {"days-since", offsetof(vd_unit_condition, days_since)},
                {"off-until", offsetof(vd_unit_condition, off_until)}};
 
 static uint64_t *moment_of(vd_unit_condition *condition, size_t i)

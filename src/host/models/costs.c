@@ -81,6 +81,58 @@ static bool take_tariff(loading *l, const yaml_node_t *root, vd_tariff *tariff)
     return fine;
 }
 
+/* Whether a reading is a number of such: seconds are a duration. */
+static bool fits(const vd_model_file *file, const vd_shown *shown)
+{
+    const vd_setting *setting = &g_array_index(file->settings, vd_setting, shown->setting);
+    bool seconds = shown->as == VD_SHOWN_SINCE || shown->as == VD_SHOWN_UNTIL;
+    bool number = setting->traits == &vd_type_integer || setting->traits == &vd_type_counter;
+    return setting->access == VD_READ_ONLY &&
+           (seconds ? setting->traits == &vd_type_duration && setting->tick == 1000 : number);
+}
+
+static bool take_shown_one(loading *l, const yaml_node_t *map, vd_shown *shown)
+{
+    yaml_file *yaml = &l->file->yaml;
+    const yaml_node_t *of = yaml_member(yaml, map, "of"), *reading = yaml_member(yaml, map, "reading");
+    const char *key = NULL;
+    if (!yaml_check_keys(yaml, map, keys_shown) || !yaml_take_text(yaml, map, "reading", true, &key) ||
+        !yaml_take_word(yaml, map, "as", true, words_shown_as, &shown->as)) {
+        return false;
+    }
+    shown->setting = model_find_named(l->file, reading, key);
+    shown->item = VD_NONE;
+    if (shown->setting == VD_NONE || (of != NULL && !interval_take_item(l, of, &shown->item))) {
+        return false;
+    }
+    bool store = shown->item != VD_NONE && l->made->items[shown->item].kind == VD_ITEM_STORE;
+    bool event = shown->item != VD_NONE && vd_item_is_event(&l->made->items[shown->item]);
+    bool sound = shown->as == VD_SHOWN_HELD ? store : shown->as == VD_SHOWN_LEFT ? shown->item == VD_NONE : event;
+    if (!sound) {
+        return yaml_note(yaml, map,
+                         vd_fault_of_WRONG_SHAPE("this", "held of a store, left of nothing, all else of an event"));
+    }
+    return fits(l->file, shown) ||
+           yaml_note(
+               yaml, reading,
+               vd_fault_of_WRONG_SHAPE(key, "a reading: a whole number, or of since and until a duration of 1 s"));
+}
+
+/* Readings that show what intervals come to. */
+static bool take_shown(loading *l, const yaml_node_t *root)
+{
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    bool fine = yaml_take_list(&l->file->yaml, root, "shown", MOST_COSTS, &count, &items);
+    vd_shown *list = model_memory(l->file, (count + 1) * sizeof *list);
+    for (gsize i = 0; i < count; i++) {
+        fine = take_shown_one(l, yaml_node(&l->file->yaml, items[i]), &list[i]) && fine;
+    }
+    l->made->shown = list;
+    l->made->shown_count = (uint16_t)count;
+    return fine;
+}
+
 bool interval_take_costs(loading *l, const yaml_node_t *root)
 {
     gsize count = 0;
@@ -93,6 +145,7 @@ bool interval_take_costs(loading *l, const yaml_node_t *root)
     }
     costs->list = list;
     costs->count = (uint16_t)count;
+    fine = take_shown(l, root) && fine;
     fine = take_battery(l, root, &costs->battery) && fine;
     fine = take_tariff(l, root, &costs->tariff) && fine;
     bool any = count > 0 || yaml_member(&l->file->yaml, root, "battery") != NULL ||

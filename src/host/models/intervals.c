@@ -271,6 +271,7 @@ static const struct {
                   {"takes-out", OF(STORE)},
                   {"packet", OF(STORE)},
                   {"wraps", OF(STORE)},
+                  {"says", OF(COUNTER) | OF(BEGINS) | OF(ENDS) | OF(HAPPENS) | OF(ANY_OF) | OF(IN_TURN) | OF(BY_CLOCK)},
                   {"while", OF(COUNTER) | OF(ANY_OF) | OF(BY_CLOCK)},
                   {"closed", OF(COUNTER) | OF(ANY_OF) | OF(BY_CLOCK)}};
 
@@ -310,7 +311,8 @@ static bool take_interval(loading *l, guint index, vd_item *item)
     item->key = g_ptr_array_index(l->keys, index);
     item->label = "";
     bool fine = yaml_check_keys(&l->file->yaml, map, keys_interval) &&
-                model_take_text(l->file, map, "label", false, &item->label);
+                model_take_text(l->file, map, "label", false, &item->label) &&
+                model_take_text(l->file, map, "says", false, &item->says);
     if (fine && is == NULL) {
         return yaml_note(&l->file->yaml, map,
                          vd_fault_of_WRONG_SHAPE("this", wants_fact || inline_one
@@ -394,7 +396,7 @@ static bool take_list(loading *l, const yaml_node_t *root)
 bool model_take_intervals(vd_model_file *file, const yaml_node_t *root)
 {
     if (yaml_member(&file->yaml, root, "intervals") == NULL) {
-        static const char *const others[] = {"days", "costs", "battery", "tariff"};
+        static const char *const others[] = {"days", "activities", "shown", "costs", "battery", "tariff"};
         bool fine = true;
         for (gsize i = 0; i < G_N_ELEMENTS(others); i++) {
             const yaml_node_t *node = yaml_member(&file->yaml, root, others[i]);

@@ -4,6 +4,7 @@
 #include "reply_faults.h"
 #include "verdite/lines_unit.h"
 #include "verdite/modbus_unit.h"
+#include "verdite/unit_course.h"
 
 #include <stdlib.h>
 #include <string.h>
@@ -25,6 +26,7 @@ void vd_sim_end(vd_sim *sim)
     }
     for (uint16_t i = 0; sim->units != NULL && i < sim->bench->unit_count; i++) {
         free(sim->units[i].memory);
+        free(sim->units[i].course);
         free(sim->units[i].due);
     }
     for (uint16_t i = 0; sim->adapters != NULL && i < sim->bench->adapter_count; i++) {
@@ -133,6 +135,12 @@ static bool start_unit(vd_sim *sim, uint16_t index)
         return false;
     }
     vd_unit_follow(u->unit, u->about->follows);
+    size_t course = u->about->days != NULL ? vd_unit_course_size(u->about->model) : 0;
+    u->course = course > 0 ? calloc(1, course) : NULL;
+    if (course > 0 && (u->course == NULL || vd_unit_follow_days(u->unit, u->about->days, u->about->day_count, u->course,
+                                                                course, world_microseconds(sim->now)) != VD_OK)) {
+        return false;
+    }
     if (u->about->initial != NULL) {
         vd_set_overlay(vd_unit_stored_bank(u->unit), u->about->initial);
         vd_set_overlay(vd_unit_live_bank(u->unit), u->about->initial);

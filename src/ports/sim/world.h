@@ -38,8 +38,8 @@ typedef struct adapter {
 typedef struct unit {
     const vd_bench_unit *about;
     vd_unit_storage room;
-    vd_unit *unit; /* in that room */
-    void *memory;
+    vd_unit *unit;         /* in that room */
+    void *memory, *course; /* of the unit; of the days that it lives through */
     ear ear;
     uint64_t replies;
     int64_t on_since, next_chatter, quiet_since; /* ns */
