@@ -266,7 +266,7 @@ run 1 verdite write trailer.yaml --port sorrel-box </dev/null
 tells "On the road: every 1 min, 121 a day (was every 2 min, 60 a day)"
 run 0 verdite set trailer.yaml "report.moving=90 s" --json
 labels=$(python3 -c 'import json; print(*sorted(i["label"] for i in json.load(open("out"))["intervals"]), sep=",")')
-[ "$labels" = "Data a month,On the road,Price a month,Reports,Sends" ] || fail "what changes: $labels"
+[ "$labels" = "Battery,Data a month,On the road,Price a month,Reports,Sends" ] || fail "what changes: $labels"
 
 # ---- by its situation
 while IFS='|' read -r words told; do

@@ -89,7 +89,7 @@ pairs = [(listed("model", "### speaks") - set(speaks["manner"]["enum"]), set(spe
          (listed("model", "### slots"), set(schema["properties"]["slots"]["properties"])),
          (listed("model", "### causes"), set(schema["definitions"]["cause"]["oneOf"][1]["properties"]["what"]["enum"])),
          (listed("rules", "## A rule"), set(rule["properties"])),
-         (listed("intervals", "## In a model file") - {"for", "with", "speed", "turns", "angle", "quantities", "happens", "rests", "per", "bytes", "charge"},
+         (listed("intervals", "## In a model file") - {"for", "with", "speed", "turns", "angle", "quantities", "happens", "rests", "per", "bytes", "charge", "reading", "as"},
           set(schema["definitions"]["interval"]["properties"]) - {"happens"}),
          (listed_at(0), set(schema["properties"]["channels"]["items"]["properties"])),
          (listed_at(1), set(schema["definitions"]["condition"]["properties"])),
