@@ -22,14 +22,18 @@ settings:
   - {key: now.contact, label: Last, type: duration, tick: 1 s, range: ["0 s", "30 d"], access: read-only, default: 41 s, at: {word: LAST}}
   - {key: now.next, label: Next, type: duration, tick: 1 s, range: ["0 s", "30 d"], access: read-only, default: 0 s, at: {word: NEXT}}
   - {key: now.battery, label: Battery, type: integer, unit: "%", range: [0, 100], access: read-only, default: 100 %, at: {word: BATT}}
+  - {key: now.wind, label: Wind, type: truth, access: read-only, default: "off", at: {word: WIND}}
 intervals:
-  - {fact: wind, given: wind}
+  - {fact: wind, given: wind, now: now.wind}
   - {fact: blows, set-by: {lasted: {fact: wind, for: 90 s}}, cleared-by: {lasted: {fact: {not: wind}, for: 11 min}}}
   - {timer: reading, label: Readings, every: tick.every, says: "+READING"}
   - timer: gust
     label: Gusts
     cases: [{label: Windy, while: blows, every: tick.windy, zero: none}]
     change: as-set
+  - timer: mood
+    label: Mood
+    cases: [{label: In wind, while: wind, every: 3 min}, {label: After wind, while: blows, every: 20 min}, {label: Calm, every: 1 h}]
   - {way: far, label: Far, every: 3 km, while: {not: {within: {of: gust, for: 40 s}}}, closed: late, zeroed-by: gust}
   - {event: any, label: Any, any-of: [gust, far, {ends: blows}]}
   - {event: fetched, label: Fetched, by-clock: {at: 12 h}}
@@ -127,6 +131,18 @@ tells "line 6,"
 tells "Begin each stretch with a time"
 cp was.yaml bench/bench.yaml
 
+# ---- what rules now: the reading tells the wind, nobody can read whether it blew a while ago
+run 0 verdite-bench afresh bench
+run 0 verdite intervals unit --port one-usb
+says 'Now one of these: "After wind" every 20 min, "Calm" every 1 h. At the longest every 1 h.'
+sed -i 's/firmware: "1.0"/firmware: "1.0", settings: {now.wind: "on"}/' bench/bench.yaml
+run 0 verdite-bench afresh bench
+run 0 verdite intervals unit --port one-usb
+says 'Now "In wind" rules, every 3 min.'
+run 0 verdite intervals tag # a model is at no cable
+case $out in *"Now "*) fail "a model says what rules now" ;; esac
+cp was.yaml bench/bench.yaml
+
 # ---- unasked: each second a line
 run 0 verdite-bench afresh bench
 run 0 verdite change --port one-usb "tick.every=1 s" --yes
@@ -158,6 +174,8 @@ s/{reading: now.held, of: memory, as: held}/{reading: now.held, of: memory, as: 
 s/{reading: now.battery, as: left}/{reading: now.battery, of: reading, as: left}/|left of nothing
 s/{reading: now.contact, of: reading, as: since}/{reading: now.held, of: reading, as: since}/|a duration of 1 s
 s/{reading: now.readings, of/{reading: tick.every, of/|a reading: a whole number
+s/now: now.wind/now: now.held/|a condition belongs here
+s/event: fetched, /event: fetched, now: now.wind, /|"now" does not belong here
 s/as: held/as: kept/|times
 s/{reading: now.battery/{reading: now.batery/|now.battery
 s/{store: memory, /{store: memory, says: "+FULL", /|"says" does not belong here

@@ -63,6 +63,11 @@ typedef struct vd_never {
 /* What may be on any day, by item: bit 0, a fact may be true or an event may happen; bit 1, a fact may be false. `may`
  * has room for all items. Days of the plan do not count. */
 void vd_intervals_may(const vd_course_plan *plan, uint8_t *may);
+/* The same at this moment, as far as readings of the set tell from which the amounts are: takes from `may`, which
+ * vd_intervals_may() has filled, what cannot be now. */
+void vd_intervals_now(const vd_course_plan *plan, uint8_t *may);
+/* The first case of a counter from the `from`-th on that may rule then; `surely`: none below it may. VD_NONE: none. */
+uint16_t vd_case_now(const vd_course_plan *plan, const uint8_t *may, uint16_t item, uint16_t from, bool *surely);
 /* Why the k-th case of a counter can never make it expire. */
 vd_never vd_case_never(const vd_course_plan *plan, const uint8_t *may, uint16_t item, uint16_t k);
 /* The fact at the bottom of one that cannot be true. */

@@ -101,11 +101,13 @@ typedef struct vd_item {
     vd_ref amount; /* formula: a duration, the limit of a comparison, the truth of `fixed`, N of `by-clock`, the
                       begin of `clock`, the capacity of a store */
     vd_ref other;  /* formula: the end of `clock`, the phase of `by-clock`, how many go out of a store (none: all) */
-    vd_ref least, most;            /* formulas: between which a draw is, of a counter or `by-clock` */
-    vd_ref packet;                 /* formula: how many a packet holds, of a store; none: 1 */
-    vd_ref wired;                  /* formula: whether a given fact is connected; none: it is */
-    vd_ref wraps;                  /* formula: whether a full store loses its oldest, else the newest; none: it does */
-    uint16_t input;                /* which fact, event or quantity of a stretch */
+    vd_ref least, most; /* formulas: between which a draw is, of a counter or `by-clock` */
+    vd_ref packet;      /* formula: how many a packet holds, of a store; none: 1 */
+    vd_ref wired;       /* formula: whether a given fact is connected; none: it is */
+    vd_ref now;         /* formula, of a fact: whether it is true at this moment, as readings tell; none: they
+                           do not */
+    vd_ref wraps;       /* formula: whether a full store loses its oldest, else the newest; none: it does */
+    uint16_t input;     /* which fact, event or quantity of a stretch */
     uint8_t of_count, clear_count; /* of `of` and `clears` */
     uint8_t kind;                  /* vd_item_kind */
     uint8_t closed;                /* vd_closed */

@@ -19,6 +19,10 @@ void vd_interval_say_amount(const vd_set *set, vd_ref formula, vd_writer *writer
 bool vd_interval_say_why_not(const vd_set *set, const vd_played *played, const uint8_t *may, uint16_t item, uint16_t k,
                              vd_writer *writer);
 
+/* Which case of a counter rules at this moment, as `may` of vd_intervals_now() has it, a sentence: of several that may
+ * the longest interval. False: there is only one case, and nothing is said. */
+bool vd_interval_say_now(const vd_set *set, const vd_course_plan *plan, const uint8_t *may, uint16_t item,
+                         vd_writer *writer);
 /* What a unit meets in a stretch: "shaking, ignition, 70 km/h, 40 turns of 45 °"; "nothing". */
 void vd_stretch_say(const vd_model *model, const vd_stretch *stretch, vd_writer *writer);
 

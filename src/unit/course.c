@@ -202,14 +202,25 @@ static void since(vd_unit *unit, uint64_t since)
     d->started = false;
 }
 
+/* Whether a formula only tells how things are at this moment. */
+static bool tells_now(const vd_unit *unit, uint16_t formula)
+{
+    bool tells = false;
+    for (uint16_t i = 0; i < intervals_of(unit)->item_count; i++) {
+        tells = tells || vd_index(intervals_of(unit)->items[i].now) == formula;
+    }
+    return tells;
+}
+
 static bool differs(const vd_unit *unit)
 {
     const days_of_unit *d = unit->course;
     bool differs = false;
     for (uint16_t n = 0; n < intervals_of(unit)->formula_count && d->started && !differs; n++) {
         vd_amount now = vd_intervals_amount(&unit->live, n);
-        differs = now.state != d->amounts[n].state || now.ratio.number != d->amounts[n].ratio.number ||
-                  now.ratio.below != d->amounts[n].ratio.below;
+        differs = (now.state != d->amounts[n].state || now.ratio.number != d->amounts[n].ratio.number ||
+                   now.ratio.below != d->amounts[n].ratio.below) &&
+                  !tells_now(unit, n);
     }
     return differs;
 }

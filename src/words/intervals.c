@@ -109,6 +109,41 @@ bool vd_interval_say_why_not(const vd_set *set, const vd_played *played, const u
     return true;
 }
 
+static bool is_longer(const vd_course_plan *plan, vd_ref a, vd_ref than)
+{
+    vd_ratio one = plan->amounts[vd_index(a)].ratio, other = plan->amounts[vd_index(than)].ratio;
+    return vd_ratio_compare(one, other) > 0;
+}
+
+bool vd_interval_say_now(const vd_set *set, const vd_course_plan *plan, const uint8_t *may, uint16_t item,
+                         vd_writer *writer)
+{
+    const vd_counter *counter = plan->items[item].counter;
+    bool surely = false;
+    uint16_t k = vd_case_now(plan, may, item, 0, &surely), longest = k;
+    if (counter->case_count < 2) {
+        return false;
+    }
+    vd_writer_add(writer, k == VD_NONE ? "No case rules now." : surely ? "Now " : "Now one of these: ");
+    for (bool first = true; k != VD_NONE; first = false) {
+        vd_writer_add(writer, first ? "" : ", ");
+        quote(writer, counter->cases[k].label);
+        vd_writer_add(writer, surely && first ? " rules, every " : " every ");
+        vd_interval_say_amount(set, counter->cases[k].value, writer);
+        longest = is_longer(plan, counter->cases[k].value, counter->cases[longest].value) ? k : longest;
+        if (surely) {
+            vd_writer_add(writer, first ? "." : ". At the longest every ");
+            if (!first) {
+                vd_interval_say_amount(set, counter->cases[longest].value, writer);
+                vd_writer_add(writer, ".");
+            }
+            break;
+        }
+        k = vd_case_now(plan, may, item, (uint16_t)(k + 1u), &surely);
+    }
+    return true;
+}
+
 static void comma(vd_writer *writer, size_t from)
 {
     vd_writer_add(writer, writer->length > from ? ", " : "");

@@ -47,6 +47,11 @@ static void show_cases(const cli *c, const played *p, uint16_t item)
         g_free(every);
     }
     sheet_print(&s);
+    char now[512];
+    vd_writer writer = vd_writer_start(now, sizeof now);
+    if (p->now != NULL && vd_interval_say_now(p->set, &p->plan, p->now, item, &writer)) {
+        lead_print(c, TONE_STRONG, "-", "  ", now);
+    }
     show_whys(c, p, item);
 }
 
@@ -186,7 +191,12 @@ static json_t *item_json(const played *p, uint16_t i)
         json_object_set_new(one, "times", pair(least.happened, most.happened));
     }
     if (item->kind == VD_ITEM_COUNTER) {
+        char now[512];
+        vd_writer writer = vd_writer_start(now, sizeof now);
         json_object_set_new(one, "cases", counter_json(p, i));
+        if (p->now != NULL && vd_interval_say_now(p->set, &p->plan, p->now, i, &writer)) {
+            json_object_set_new(one, "now", json_string(now));
+        }
     }
     return one;
 }
@@ -265,10 +275,13 @@ static void show_course(cli *c, const played *p, const day_list *days, bool svg)
 }
 
 /* Plays what was chosen, and tells of it. */
-static void play(cli *c, const vd_set *set, const day_list *days, bool svg)
+static void play(cli *c, const vd_set *set, const day_list *days, bool svg, bool read)
 {
     played p;
     played_start(&p, set, days);
+    if (read) {
+        played_is_read(&p);
+    }
     bool known = played_is_known(c, &p);
     json_object_set_new(c->result, "known", json_boolean(known));
     if (known) {
@@ -300,7 +313,7 @@ vd_class command_intervals(cli *c)
         } else if (c->options.goal != NULL) {
             goal_answer_for(c, &s.set, &days);
         } else {
-            play(c, &s.set, &days, svg);
+            play(c, &s.set, &days, svg, s.profile == NULL && !s.factory);
         }
     }
     days_free(&days);

@@ -135,6 +135,13 @@ void played_start_part(played *p, const vd_set *set, const day_list *days, const
     p->plan.items = intervals->items; /* what is asked of it is about all of them */
 }
 
+void played_is_read(played *p)
+{
+    p->now = keep(p, p->intervals->item_count);
+    memcpy(p->now, p->may, p->intervals->item_count);
+    vd_intervals_now(&p->plan, p->now);
+}
+
 void played_free(played *p)
 {
     g_ptr_array_free(p->memory, TRUE);

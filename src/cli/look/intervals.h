@@ -18,6 +18,7 @@ typedef struct played {
     vd_course_plan plan; /* what was played, but for draws and facts that nobody knows */
     vd_amount *amounts;
     uint8_t *may;      /* what may be on any day, by item */
+    uint8_t *now;      /* and at this moment, where a unit was read; NULL */
     GPtrArray *memory; /* of runs and days */
 } played;
 
@@ -43,6 +44,8 @@ void days_show(const cli *c, const vd_model *model, const day_list *days);
 void played_start(played *p, const vd_set *set, const day_list *days);
 /* The same of some items only: of the others what was played before is taken. All of it must outlive it. */
 void played_start_part(played *p, const vd_set *set, const day_list *days, const played *others, const bool *touched);
+/* The set was just read from a unit: what its readings tell of this moment counts. */
+void played_is_read(played *p);
 void played_free(played *p);
 /* Whether all was known that decides; else what is not is reported. */
 bool played_is_known(cli *c, const played *p);

@@ -272,6 +272,7 @@ static const struct {
                   {"packet", OF(STORE)},
                   {"wraps", OF(STORE)},
                   {"says", OF(COUNTER) | OF(BEGINS) | OF(ENDS) | OF(HAPPENS) | OF(ANY_OF) | OF(IN_TURN) | OF(BY_CLOCK)},
+                  {"now", OF(COUNTER) - 1u}, /* of every fact */
                   {"while", OF(COUNTER) | OF(ANY_OF) | OF(BY_CLOCK)},
                   {"closed", OF(COUNTER) | OF(ANY_OF) | OF(BY_CLOCK)}};
 
@@ -312,7 +313,8 @@ static bool take_interval(loading *l, guint index, vd_item *item)
     item->label = "";
     bool fine = yaml_check_keys(&l->file->yaml, map, keys_interval) &&
                 model_take_text(l->file, map, "label", false, &item->label) &&
-                model_take_text(l->file, map, "says", false, &item->says);
+                model_take_text(l->file, map, "says", false, &item->says) &&
+                interval_take_amount(l, map, "now", VD_GIVES_TRUTH, &item->now);
     if (fine && is == NULL) {
         return yaml_note(&l->file->yaml, map,
                          vd_fault_of_WRONG_SHAPE("this", wants_fact || inline_one

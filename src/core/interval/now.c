@@ -1,0 +1,77 @@
+/* SPDX-License-Identifier: MIT
+ * What may hold at this moment, as far as readings tell: the past is not known. */
+#include "verdite/played.h"
+#include "parts.h"
+
+#define MAY_BE_TRUE 1u
+#define MAY_BE_FALSE 2u
+#define MAY_BE_BOTH (MAY_BE_TRUE | MAY_BE_FALSE)
+
+static uint8_t any_of(const uint8_t *now, const vd_item *item)
+{
+    uint8_t may = 0, all_false = MAY_BE_FALSE;
+    for (uint8_t k = 0; k < item->of_count; k++) {
+        may |= now[item->of[k]] & MAY_BE_TRUE;
+        all_false &= now[item->of[k]] & MAY_BE_FALSE;
+    }
+    return (uint8_t)(may | all_false);
+}
+
+static uint8_t all_of(const uint8_t *now, const vd_item *item)
+{
+    uint8_t may = 0, all_true = MAY_BE_TRUE;
+    for (uint8_t k = 0; k < item->of_count; k++) {
+        may |= now[item->of[k]] & MAY_BE_FALSE;
+        all_true &= now[item->of[k]] & MAY_BE_TRUE;
+    }
+    return (uint8_t)(may | all_true);
+}
+
+static uint8_t now_of(const vd_course_plan *plan, const uint8_t *now, const vd_item *item)
+{
+    vd_amount told = vd_amount_of(plan, item->now);
+    uint8_t of = item->of_count > 0 ? now[item->of[0]] : MAY_BE_BOTH;
+    if (told.state == VD_AMOUNT_KNOWN) {
+        return told.ratio.number != 0 ? MAY_BE_TRUE : MAY_BE_FALSE;
+    }
+    switch (item->kind) {
+    case VD_ITEM_ALL: return all_of(now, item);
+    case VD_ITEM_ANY: return any_of(now, item);
+    case VD_ITEM_NOT:
+        return (uint8_t)(((of & MAY_BE_TRUE) != 0 ? MAY_BE_FALSE : 0u) | ((of & MAY_BE_FALSE) != 0 ? MAY_BE_TRUE : 0u));
+    case VD_ITEM_LASTED: return (of & MAY_BE_TRUE) == 0 ? MAY_BE_FALSE : MAY_BE_BOTH; /* for how long nobody knows */
+    case VD_ITEM_WITHIN:
+        return vd_item_is_fact(&plan->items[item->of[0]]) && of == MAY_BE_TRUE ? MAY_BE_TRUE : MAY_BE_BOTH;
+    default: return MAY_BE_BOTH;
+    }
+}
+
+void vd_intervals_now(const vd_course_plan *plan, uint8_t *may)
+{
+    for (bool more = true; more;) {
+        more = false;
+        for (uint16_t i = 0; i < plan->item_count; i++) {
+            const vd_item *item = &plan->items[i];
+            uint8_t left = vd_item_is_fact(item) ? may[i] & now_of(plan, may, item) : may[i];
+            more = more || left != may[i];
+            may[i] = left;
+        }
+    }
+}
+
+uint16_t vd_case_now(const vd_course_plan *plan, const uint8_t *may, uint16_t item, uint16_t from, bool *surely)
+{
+    const vd_counter *counter = plan->items[item].counter;
+    for (uint16_t k = from; k < counter->case_count; k++) {
+        uint16_t when = vd_index(counter->cases[k].when);
+        vd_amount value = vd_value_of_case(plan, counter, k);
+        bool passed = value.state == VD_AMOUNT_NONE || (value.state == VD_AMOUNT_KNOWN && value.ratio.number == 0 &&
+                                                        counter->cases[k].zero == VD_ZERO_LEAVES);
+        if (!passed && (when == VD_NONE || (may[when] & MAY_BE_TRUE) != 0)) {
+            *surely = when == VD_NONE || (may[when] & MAY_BE_FALSE) == 0;
+            return k;
+        }
+    }
+    *surely = true;
+    return VD_NONE;
+}
