@@ -110,6 +110,28 @@ done | tr '\n' ' ')
 [ "$found" = "1 h 5 min..2 h" ] || fail "found: $found"
 passed=$((passed + 2))
 
+# ---- against one setting: 144 readings a day empty 100 Ah in 2500 days, 6.8 years
+cp tag.yaml ruled.yaml
+sed -i '/^rules:/,$d' tag.yaml
+run 0 verdite intervals tag.yaml --against "tick.every=10 min"
+says "tick.every Readings battery at worst"
+says "1 min 1440 8.2 to 8.3 months #"
+says "5 min now 288 3.4 to 3.5 years"
+says "10 min wanted 144 6.8 to 6.9 years ##"
+says "2 h 12 82.1 to 82.2 years ####################"
+run 0 verdite intervals tag.yaml --against tick.every --json
+run 0 verdite intervals tag.yaml --against mode.quick
+while IFS='|' read -r against told; do
+    run 4 verdite intervals tag.yaml --against "$against"
+    tells "$told"
+done <<'TABLE'
+tick.evry|Unknown setting "tick.evry"
+unit.name|unit.name has no row of values
+tick.every=3 h|out of range
+tick.every=soon|not a duration
+TABLE
+cp ruled.yaml tag.yaml
+
 # ---- the course of a day: a gust every five minutes of two hours, the last as it ends; readings all day
 run 0 verdite intervals tag.yaml --drawn
 says "The course of a day (usual)"

@@ -46,6 +46,11 @@ vd_class goal_answer_for(cli *c, const vd_set *set, const day_list *days);
 /* Shows what a set makes of days beside the profiles, or the presets, that were named. */
 vd_class beside_show(cli *c, const vd_set *set, const day_list *days);
 
+/* ---- against.c ---- */
+
+/* Shows what the values of the setting that was named make of days. */
+vd_class against_show(cli *c, const vd_set *set, const day_list *days);
+
 /* ---- swap.c ---- */
 
 /* Goes on with a swap that was cut off, or puts both units back to where they were before it. */

@@ -310,6 +310,8 @@ vd_class command_intervals(cli *c)
             json_object_set_new(c->result, "model", json_string(model->key));
         } else if (c->options.beside != NULL || c->options.presets) {
             beside_show(c, &s.set, &days);
+        } else if (c->options.against != NULL) {
+            against_show(c, &s.set, &days);
         } else if (c->options.goal != NULL) {
             goal_answer_for(c, &s.set, &days);
         } else {

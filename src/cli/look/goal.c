@@ -54,12 +54,11 @@ static char *comes_to(const goal_search *search, const played *p)
     return g_strdup("nothing lost");
 }
 
-/* The event that costs most plainly: the first one of the costs, or what fills the store. */
-static uint16_t event_of(const goal_search *search)
+uint16_t goal_event(const vd_model *model, const vd_goal *goal)
 {
-    const vd_intervals *intervals = search->present->model->intervals;
-    bool charge = search->goal->kind == VD_GOAL_BATTERY;
-    for (uint16_t n = 0; search->goal->kind != VD_GOAL_MEMORY && n < intervals->costs->count; n++) {
+    const vd_intervals *intervals = model->intervals;
+    bool charge = goal->kind == VD_GOAL_BATTERY;
+    for (uint16_t n = 0; goal->kind != VD_GOAL_MEMORY && intervals->costs != NULL && n < intervals->costs->count; n++) {
         uint16_t item = intervals->costs->list[n].item;
         if (intervals->costs->list[n].charge == charge && vd_item_is_event(&intervals->items[item])) {
             return item;
@@ -75,7 +74,7 @@ static uint16_t event_of(const goal_search *search)
 
 static char *event_words(const goal_search *search, const played *p)
 {
-    uint16_t event = event_of(search);
+    uint16_t event = goal_event(search->present->model, search->goal);
     if (event == VD_NONE) {
         return g_strdup("");
     }
@@ -207,8 +206,7 @@ static void try_choices(trying *t, const vd_meaning *meaning, bool (*goes_on)(vo
     }
 }
 
-/* How many values a setting can have, as far as they can be gone through; 0: they cannot. */
-static uint64_t count_values(const vd_set *set, uint16_t setting, vd_meaning *meaning)
+uint64_t goal_values(const vd_set *set, uint16_t setting, vd_meaning *meaning)
 {
     const vd_type_traits *traits = set->model->settings[setting].traits;
     vd_value now = vd_set_get(set, setting);
@@ -241,7 +239,7 @@ static void try_setting(goal_search *search, uint16_t setting, bool (*goes_on)(v
     t.faults = faults_of(&t.set, search->present);
     vd_goal_touched(model, setting, t.touched);
     t.has_case = vd_goal_case_of(model, setting, &t.where);
-    count_values(search->present, setting, &meaning);
+    goal_values(search->present, setting, &meaning);
     vd_value_to_count(&meaning, &now, &t.now, NULL);
     meaning.choice_count > 0 ? try_choices(&t, &meaning, goes_on, about) : try_counts(&t, &meaning, goes_on, about);
     g_free(memory);
@@ -258,7 +256,7 @@ static uint64_t count_tries(const goal_search *search, uint16_t setting)
 {
     vd_meaning meaning;
     vd_goal_case where;
-    uint64_t count = count_values(search->present, setting, &meaning);
+    uint64_t count = goal_values(search->present, setting, &meaning);
     bool ends = vd_goal_case_of(search->present->model, setting, &where) && where.seconds;
     return ends ? MIN(count, vd_played_case_most(&search->as_it_is.runs, where.item, where.k).longest + 1u) : count;
 }

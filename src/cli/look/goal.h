@@ -41,4 +41,9 @@ typedef struct goal_search {
 void goal_find(goal_search *search, const vd_set *present, const vd_goal *goal, const day_list *days,
                bool (*goes_on)(void *about, const char *text), void *about);
 void goal_free(goal_search *search);
+/* How many values a setting can have, as far as they can be gone through; 0: they cannot. */
+uint64_t goal_values(const vd_set *set, uint16_t setting, vd_meaning *meaning);
+/* The event that costs most plainly what a goal is about: the first one of the costs, or what fills the store; VD_NONE:
+ * none does. */
+uint16_t goal_event(const vd_model *model, const vd_goal *goal);
 #endif

@@ -80,6 +80,8 @@ const cli_option cli_option_table[] = {
      false},
     {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the course of a day into this file, .png or .svg", TAKES_DAY,
      0, 0, false},
+    {"against", '\0', KIND_TEXT, SLOT(against), "KEY=VALUE",
+     "Show what the values of one setting make of the days; =VALUE marks a wanted one", TAKES_DAY, 0, 0, false},
     {"beside", '\0', KIND_PROFILE, SLOT(beside), "FILE", "Show this profile beside it (repeatable)", TAKES_DAY, 0, 0,
      true},
     {"presets", '\0', KIND_FLAG, SLOT(presets), NULL, "Show the presets of the model beside it", TAKES_DAY, 0, 0,
