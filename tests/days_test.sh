@@ -140,6 +140,7 @@ run 0 verdite-bench afresh bench
 run 0 verdite intervals unit --port one-usb
 says 'Now "In wind" rules, every 3 min.'
 run 0 verdite intervals tag # a model is at no cable
+says "each waits 16 h 40 min at most" # that of 12:10 is lost when the 101st comes
 case $out in *"Now "*) fail "a model says what rules now" ;; esac
 cp was.yaml bench/bench.yaml
 

@@ -62,7 +62,8 @@ static void show(const cli *c, const goal_search *search)
     static const char *const titles[] = {"setting", "now", "suffices", "the nearest gives", "", NULL};
     sheet s = sheet_start(c, stdout, titles);
     bool any = false;
-    char *title = g_strdup_printf("%s? Now: %s.", c->options.goal, search->comes_to);
+    char *title = g_strdup_printf("%s? Now: %s%s%s.", c->options.goal, search->comes_to,
+                                  search->lasts != NULL ? "; " : "", search->lasts != NULL ? search->lasts : "");
     title_print(c, title);
     g_free(title);
     sheet_heading(&s, search->met ? "It is reached. It stays so with any of these" : "Any one of these reaches it");

@@ -5,6 +5,7 @@
 
 #include <string.h>
 
+#define TEN_YEARS (3650u * VD_DAY_SECONDS)
 #define BETWEEN 64u /* values between two words of how far it is */
 
 /* One setting being tried. */
@@ -38,6 +39,21 @@ static void play(played *p, const vd_set *set, const goal_search *search, const 
     played_start_part(p, set, &days, touched != NULL ? &search->as_it_is : NULL, touched);
 }
 
+/* How much of a store a run takes, or what is lost: the oldest where it wraps. */
+static char *memory_words(const played *p, uint16_t i)
+{
+    const vd_item *item = &p->intervals->items[i];
+    vd_item_sum most = vd_played_most(&p->runs, i);
+    char *holds = played_amount(p, item->amount), *full = played_store_full(p, i);
+    bool newest = vd_index(item->wraps) != VD_NONE && p->amounts[vd_index(item->wraps)].ratio.number == 0;
+    char *words = most.lost > 0 ? g_strdup_printf("%s, %" G_GUINT64_FORMAT " lost, the %s", full, most.lost,
+                                                  newest ? "newest" : "oldest")
+                                : g_strdup_printf("%" G_GUINT64_FORMAT " of %s", most.most, holds);
+    g_free(full);
+    g_free(holds);
+    return words;
+}
+
 /* What the goal is about. */
 static char *comes_to(const goal_search *search, const played *p)
 {
@@ -46,12 +62,34 @@ static char *comes_to(const goal_search *search, const played *p)
                                     : search->goal->kind == VD_GOAL_DATA  ? PLAYED_DATA
                                                                           : PLAYED_PRICE);
     }
+    GString *words = g_string_new("");
     for (uint16_t i = 0; i < p->intervals->item_count; i++) {
-        if (p->intervals->items[i].kind == VD_ITEM_STORE && vd_played_most(&p->runs, i).lost > 0) {
-            return played_store_full(p, i);
+        if (p->intervals->items[i].kind == VD_ITEM_STORE) {
+            char *one = memory_words(p, i);
+            g_string_append_printf(words, "%s%s", words->len > 0 ? "; " : "", one);
+            g_free(one);
         }
     }
-    return g_strdup("nothing lost");
+    return g_string_free(words, FALSE);
+}
+
+/* For how long the memory would do at the present values: "full after 55 d". */
+static char *lasts(const goal_search *search)
+{
+    day_list days = *search->days;
+    played p;
+    char *words = NULL;
+    days.uncounted = 0;
+    days.counted = TEN_YEARS;
+    played_start(&p, search->present, &days);
+    for (uint16_t i = 0; i < p.intervals->item_count && words == NULL; i++) {
+        if (p.intervals->items[i].kind == VD_ITEM_STORE && vd_played_is_known(&p.runs) &&
+            vd_played_least(&p.runs, i).full_at >= 0) {
+            words = played_store_full(&p, i);
+        }
+    }
+    played_free(&p);
+    return words;
 }
 
 uint16_t goal_event(const vd_model *model, const vd_goal *goal)
@@ -289,6 +327,7 @@ void goal_find(goal_search *search, const vd_set *present, const vd_goal *goal, 
     search->met = search->known && vd_goal_is_met(goal, &search->as_it_is.runs);
     vd_goal_worth(goal, &search->as_it_is.runs, &search->worth);
     search->comes_to = search->known ? comes_to(search, &search->as_it_is) : NULL;
+    search->lasts = search->known && search->met && goal->kind == VD_GOAL_MEMORY ? lasts(search) : NULL;
     vd_goal_settings(present->model, goal, which);
     for (uint16_t i = next_setting(search, which); i != VD_NONE && search->known; i = next_setting(search, which)) {
         if (search->interrupted) {
@@ -313,4 +352,5 @@ void goal_free(goal_search *search)
         played_free(&search->as_it_is);
     }
     g_free(search->comes_to);
+    g_free(search->lasts);
 }

@@ -31,6 +31,7 @@ typedef struct goal_search {
     bool met, known;  /* with the present values; all that it hangs on is known */
     vd_ratio worth;   /* how good that is, vd_goal_worth() */
     char *comes_to;   /* what the goal is about, with them */
+    char *lasts;      /* of a memory that does: when it would be full; NULL */
     GArray *answers;  /* of goal_answer, those with the fewest values first */
     GArray *left;     /* settings that were not tried to the end, uint16_t */
     unsigned tried;   /* values */

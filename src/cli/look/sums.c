@@ -2,14 +2,24 @@
  * What came of intervals that were played, in words: events, stores, costs. */
 #include "intervals.h"
 
+/* ", each waits 2 h at most" where something fetches them. */
+static char *wait_words(const played *p, uint16_t i)
+{
+    int64_t age = vd_played_most(&p->runs, i).age;
+    return p->intervals->items[i].of_count > 1 && age > 0
+               ? g_strdup_printf(", each waits %s at most", duration_text(age * 1000))
+               : g_strdup("");
+}
+
 static char *store_words(const played *p, uint16_t i)
 {
     vd_item_sum least = vd_played_least(&p->runs, i), most = vd_played_most(&p->runs, i);
-    int64_t full = least.full_at;
-    char *holds = played_amount(p, p->intervals->items[i].amount);
-    char *text = most.lost > 0 ? g_strdup_printf("full after %s, then %" G_GUINT64_FORMAT " are lost in 35 days",
-                                                 duration_text(full * 1000), most.lost)
-                               : g_strdup_printf("holds %" G_GUINT64_FORMAT " of %s at most", most.most, holds);
+    char *holds = played_amount(p, p->intervals->items[i].amount), *waits = wait_words(p, i);
+    char *text = most.lost > 0
+                     ? g_strdup_printf("full after %s, then %" G_GUINT64_FORMAT " are lost in 35 days%s",
+                                       duration_text(least.full_at * 1000), most.lost, waits)
+                     : g_strdup_printf("holds %" G_GUINT64_FORMAT " of %s at most%s", most.most, holds, waits);
+    g_free(waits);
     g_free(holds);
     return text;
 }
