@@ -228,6 +228,63 @@ run 0 verdite intervals sonde.yaml --json
 run 0 verdite intervals sonde.yaml
 says "usual days (at work, at rest)"
 
+# ---- a recorded log: two whole days of which the second is short of a row; a position is no matter of ours
+sonde
+logged() { # EXPRESSION of a row's minute m, that is None for no row
+    python3 - "$1" >log.csv <<'PYTHON'
+import datetime, sys
+begin = datetime.datetime(2026, 5, 1, 22, 0)
+print("Time,Speed (km/h),heading,wind,place")
+for n in range(0, 60 * 52, 5):
+    at = begin + datetime.timedelta(minutes=n)
+    m = at.hour * 60 + at.minute
+    sailing = 480 <= m < 600
+    row = "%s,%s,%d,%s,here" % (at.strftime("%Y-%m-%dT%H:%M:00+02:00"), 36 if sailing else 0, m // 10 * 45 % 360 if sailing else 0, "on" if sailing else "off")
+    if not eval(sys.argv[1]): print(row)
+PYTHON
+}
+logged "False"
+run 0 verdite intervals sonde.yaml --log log.csv --json
+# 72 km are 36 times 2 km. The heading changes by 45 degrees eleven times: each third makes 100, which is three times. As it
+# stops it goes back by 135 degrees: four times a day.
+[ "$(times far times)" = "1008 1008" ] || fail "the way of a log: $(times far times)"
+[ "$(times round times)" = "112 112" ] || fail "the turns of a log: $(times round times)"
+tells_not "gap"
+run 0 verdite intervals sonde.yaml --log log.csv
+says "described days (2026-05-02, 2026-05-03)"
+logged "480 <= m < 540 and at.day == 3" # an hour is missing: for 15 min what was before holds
+run 0 verdite intervals sonde.yaml --log log.csv --json
+tells "note: 1 gap, 50 min in all."
+[ "$(times far times)" = "756 756" ] || fail "a gap: $(times far times)" # 18 on every other day
+run 0 verdite intervals sonde.yaml --log log.csv --holds "2 h"
+tells_not "gap"
+logged "False"
+sed 's/+02:00//' log.csv >bare.csv
+run 5 verdite intervals sonde.yaml --log bare.csv
+tells "its times have no zone. Say it: --zone +02:00"
+run 0 verdite intervals sonde.yaml --log bare.csv --zone +02:00 --json
+[ "$(times far times)" = "1008 1008" ] || fail "a zone that was said: $(times far times)"
+sed '1s/Speed (km.h)/Fast/' log.csv >named.csv
+run 0 verdite intervals sonde.yaml --log named.csv --column speed=Fast --json
+[ "$(times far times)" = "1008 1008" ] || fail "a column that was said: $(times far times)"
+sed '9s/,0,/,fast,/; 10s/^2026-05/2025-05/' log.csv >odd.csv
+run 0 verdite intervals sonde.yaml --log odd.csv
+tells "note: skipped 1 rows without a later time, and 1 cells"
+while IFS='|' read -r edit told; do
+    sed "$edit" log.csv >wrong.csv
+    run 5 verdite intervals sonde.yaml --log wrong.csv
+    tells "$told"
+done <<'TABLE'
+1s/Time/When/|no column for the time. Columns: time, speed, heading, wind
+1s/Speed.*/a,b,c,d/|no column that days are about
+60,$d|the log has no whole day
+2,$d|the log has no whole day
+5s/,/,"x"y/|the log is no CSV
+TABLE
+run 5 verdite intervals sonde.yaml --log nowhere.csv
+run 4 verdite intervals sonde.yaml --log log.csv --day "24 h moored"
+tells "exclude each other"
+
 # ---- a profile, and a unit
 cp -r "$VERDITE_SOURCE/benches/yard" yard && rm -f yard/state.json
 export VERDITE_BENCH=$work/yard

@@ -15,32 +15,6 @@ static bool show_progress(void *about, unsigned permille)
     return stops_so_far() == 0;
 }
 
-/* --zone, as minutes. */
-static bool take_zone(cli *c, int16_t *zone)
-{
-    static const vd_setting_words words = {.key = "zone"};
-    static const vd_setting about = {
-        .words = &words, .measure = "", .traits = &vd_type_zone, .tick = 1, .step = 1, .min = -720, .max = 840};
-    vd_typed typed;
-    vd_fault fault = {0};
-    *zone = VD_NO_ZONE;
-    if (c->options.zone == NULL) {
-        return true;
-    }
-    if (g_ascii_strcasecmp(c->options.zone, "Z") == 0 || g_ascii_strcasecmp(c->options.zone, "UTC") == 0) {
-        *zone = 0;
-        return true;
-    }
-    if (vd_setting_parse(&about, c->options.zone, strlen(c->options.zone), &typed, &fault) != VD_OK ||
-        vd_setting_check(&about, &typed.value, &fault) != VD_OK) {
-        report(c, &fault);
-        c->worst = VD_CLASS_USAGE;
-        return false;
-    }
-    *zone = (int16_t)typed.value.number;
-    return true;
-}
-
 /* Channels whose values hold for less than it takes the log to say the next: between them nothing is judged. */
 static uint64_t gaps_of(const vd_log *log, const vd_model *model)
 {
@@ -186,7 +160,7 @@ static void try_log(cli *c, tryout *t)
     bool svg = false;
     vd_fault fault = {0};
     int16_t zone = VD_NO_ZONE;
-    vd_log *log = take_zone(c, &zone) && picture_check(c, &svg)
+    vd_log *log = zone_take(c, &zone) && picture_check(c, &svg)
                       ? vd_log_open(c->options.log, vd_watch_model(t->watch), c->options.columns, zone, &fault)
                       : NULL;
     if (log == NULL) {

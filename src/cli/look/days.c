@@ -26,14 +26,48 @@ static vd_days *described(cli *c, const vd_model *model)
     return days;
 }
 
+#define HOLDS (15u * 60000u) /* milliseconds: a tracker that says nothing for longer was off, or its log is not whole  \
+                              */
+
+/* A recorded log, and what was amiss in it. */
+static vd_days *recorded(cli *c, const vd_model *model)
+{
+    vd_day_log met;
+    vd_fault fault = {0};
+    int16_t zone = VD_NO_ZONE;
+    uint32_t holds = (c->options.time != 0 ? c->options.time : HOLDS) / 1000u;
+    if (!zone_take(c, &zone)) {
+        return NULL;
+    }
+    vd_days *days = vd_days_from_log(model, c->options.log, c->options.columns, zone, MAX(holds, 1), &met, &fault);
+    if (days == NULL) {
+        report(c, &fault);
+        return NULL;
+    }
+    if (met.gaps > 0) {
+        char *all = g_strdup(duration_text((int64_t)met.gap_seconds * 1000));
+        message(c,
+                "note: %" G_GUINT64_FORMAT " gap%s, %s in all. The unit rests there. To hold rows longer: --holds TIME",
+                met.gaps, met.gaps == 1 ? "" : "s", all);
+        g_free(all);
+    }
+    if (met.skipped + met.odd_cells > 0) {
+        message(c,
+                "note: skipped %" G_GUINT64_FORMAT " rows without a later time, and %" G_GUINT64_FORMAT
+                " cells that hold no such value.",
+                met.skipped, met.odd_cells);
+    }
+    return days;
+}
+
 bool days_choose(cli *c, const vd_model *model, day_list *days)
 {
     *days = (day_list){0};
     if (model->intervals == NULL) {
         return true;
     }
-    if (c->options.day != NULL) {
-        days->described = described(c, model);
+    if (c->options.day != NULL || c->options.log != NULL) {
+        days->described = c->options.day != NULL ? described(c, model) : recorded(c, model);
         days->list = days->described != NULL ? vd_days_list(days->described, &days->count) : NULL;
         return days->described != NULL;
     }
@@ -67,7 +101,7 @@ char *days_words(const day_list *days)
 void days_show(const cli *c, const vd_model *model, const day_list *days)
 {
     static const char *const titles[] = {"for", "what the unit meets", NULL};
-    if (days->described == NULL) {
+    if (days->described == NULL || c->options.log != NULL) { /* a log is no text for people */
         return;
     }
     for (uint16_t d = 0; d < days->count; d++) {

@@ -61,6 +61,11 @@ void tryout_take_live(tryout *t, const vd_set *set);
 /* On values: what each alarm would do with them. */
 bool tryout_on_values(tryout *t, char *const *words);
 
+/* ---- zone.c ---- */
+
+/* What --zone says, in minutes; VD_NO_ZONE: nothing. False: reported. */
+bool zone_take(cli *c, int16_t *zone);
+
 /* ---- picture.c ---- */
 
 /* Whether the name of a chart says which kind it is; `svg` which. False: reported. */

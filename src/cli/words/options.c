@@ -64,12 +64,14 @@ const cli_option cli_option_table[] = {
     {"own", '\0', KIND_FLAG, SLOT(own), NULL, "Include address, name and tare of the file's unit", TAKES_OWN, 0, 0,
      false},
     {"fitting", '\0', KIND_FLAG, SLOT(fitting), NULL, "Skip what this unit does not have", TAKES_OWN, 0, 0, false},
-    {"log", 'l', KIND_FILE, SLOT(log), "FILE", "Values over time: CSV with a column for the time", TAKES_LOG, 0, 0,
-     false},
+    {"log", 'l', KIND_FILE, SLOT(log), "FILE", "Values over time: CSV with a column for the time",
+     TAKES_LOG | TAKES_DAY, 0, 0, false},
     {"column", '\0', KIND_TEXT, SLOT(columns), "CHANNEL=COLUMN",
-     "Use this column of the log for a channel, or for time (repeatable)", TAKES_LOG, 0, 0, true},
-    {"zone", 'z', KIND_TEXT, SLOT(zone), "+hh:mm", "Zone of the log's times; Z is UTC", TAKES_LOG, 0, 0, false},
-    {"holds", '\0', KIND_TIME, SLOT(time), "TIME", "How long a value of the log stays valid", TAKES_LOG, 0, 0, false},
+     "Use this column of the log for a channel, or for time (repeatable)", TAKES_LOG | TAKES_DAY, 0, 0, true},
+    {"zone", 'z', KIND_TEXT, SLOT(zone), "+hh:mm", "Zone of the log's times; Z is UTC", TAKES_LOG | TAKES_DAY, 0, 0,
+     false},
+    {"holds", '\0', KIND_TIME, SLOT(time), "TIME", "How long a value of the log stays valid", TAKES_LOG | TAKES_DAY, 0,
+     0, false},
     {"limit", '\0', KIND_TEXT, SLOT(limits), "ALARM=VALUE",
      "Try another limit, or several: \"load=8 °C to 10 °C by 0.5 °C\" (repeatable)", TAKES_LOG, 0, 0, true},
     {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the log into this file, .png or .svg", TAKES_LOG, 0, 0,
@@ -407,6 +409,9 @@ static bool judge_together(parsing *p)
     }
     if (options->address.given && options->addresses != NULL) {
         return complain(p, g_strdup("--address and --addresses exclude each other."), "Give one of them.");
+    }
+    if (options->day != NULL && options->log != NULL) {
+        return complain(p, g_strdup("--day and --log exclude each other."), "Give one of them.");
     }
     if (options->goal != NULL && (options->beside != NULL || options->presets)) {
         return complain(p, g_strdup("--goal stands alone: without --beside and --presets."), "Give one of them.");
