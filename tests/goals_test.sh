@@ -49,7 +49,7 @@ suffice() { # KEY: the runs of values that do, of the answer that was just given
 print(*("%s..%s" % (r["from"]["value"], r["to"]["value"]) for s in json.load(open("out"))["goal"]["settings"] if s["key"] == sys.argv[1] for r in s["suffices"]), sep=", ")' "$1"
 }
 while IFS='|' read -r goal key wanted; do
-    run 0 verdite intervals tag.yaml --goal "$goal" --json
+    run 0 verdite plan tag.yaml --goal "$goal" --json
     got=$(suffice "$key")
     [ "$got" = "$wanted" ] || fail "$goal: $key $got, not $wanted"
     passed=$((passed + 1))
@@ -69,22 +69,22 @@ price at most 7.8|tick.windy|10 min..2 h
 price at most 2|tick.windy|25 min..2 h
 TABLE
 # behind two hours it never gusts, and what says nothing takes nothing: 2 h 5 min does not suffice
-run 0 verdite intervals tag.yaml --goal "data at most 98400 B"
+run 0 verdite plan tag.yaml --goal "data at most 98400 B"
 says "Now: 158.4 kB."
 says "tick.windy 5 min 25 min to 2 h 98.4 kB"
 says "tick.every 5 min 17 min to 2 h"
 says "No value is better than now: mode.quick."
-run 0 verdite intervals tag.yaml --goal "data at most 72 kB"
+run 0 verdite plan tag.yaml --goal "data at most 72 kB"
 says "tick.every: no value suffices. The best is 2 h: 75.6 kB."
-run 0 verdite intervals tag.yaml --goal "memory for 10 days"
+run 0 verdite plan tag.yaml --goal "memory for 10 days"
 says "Now: full after 3 d 11 h 25 min, 1879 lost, the oldest."
 says "tick.every 5 min 15 min to 2 h 959 of 1000 Readings 95.9 a day"
-run 0 verdite intervals tag.yaml --goal "memory for 3 days"
+run 0 verdite plan tag.yaml --goal "memory for 3 days"
 says "Now: 863 of 1000; full after 3 d 11 h 25 min."
 says "It is reached."
-run 0 verdite intervals tag.yaml --day "24 h calm" --goal "data at most 98400 B" # no gusts: readings alone
+run 0 verdite plan tag.yaml --day "24 h calm" --goal "data at most 98400 B" # no gusts: readings alone
 says "It is reached."
-run 0 verdite intervals tag.yaml --goal "battery at least 90 years"
+run 0 verdite plan tag.yaml --goal "battery at least 90 years"
 tells "No setting alone reaches it."
 says "tick.every: no value suffices. The best is 2 h"
 # a value that a rule refuses does not suffice
@@ -93,11 +93,11 @@ rules:
   - must: tick.every != 15 min
     say: "{tick.every} is refused."
 YAML
-run 0 verdite intervals tag.yaml --goal "memory for 10 days" --json
+run 0 verdite plan tag.yaml --goal "memory for 10 days" --json
 [ "$(suffice tick.every)" = "16 min..2 h" ] || fail "refused by a rule: $(suffice tick.every)"
 
 # ---- beside trying each value of tick.windy by itself: 48 of them, half longer than it ever blows
-run 0 verdite intervals tag.yaml --goal "data at most 90 kB" --json
+run 0 verdite plan tag.yaml --goal "data at most 90 kB" --json
 found=$(suffice tick.windy)
 tried=$(for minutes in $(seq 5 5 240); do
     printf 'verdite-profile: 1\nmodel: tag\nsettings:\n  unit.name: ""\n  tick.every: 5 min\n  mode.quick: off\n  wired.wind: on\n  tick.windy: %s min\n' "$minutes" >one.yaml
@@ -114,16 +114,16 @@ passed=$((passed + 2))
 # ---- against one setting: 144 readings a day empty 100 Ah in 2500 days, 6.8 years
 cp tag.yaml ruled.yaml
 sed -i '/^rules:/,$d' tag.yaml
-run 0 verdite intervals tag.yaml --against "tick.every=10 min"
+run 0 verdite plan tag.yaml --against "tick.every=10 min"
 says "tick.every Readings battery at worst"
 says "1 min 1440 8.2 to 8.3 months #"
 says "5 min now 288 3.4 to 3.5 years"
 says "10 min wanted 144 6.8 to 6.9 years ##"
 says "2 h 12 82.1 to 82.2 years ####################"
-run 0 verdite intervals tag.yaml --against tick.every --json
-run 0 verdite intervals tag.yaml --against mode.quick
+run 0 verdite plan tag.yaml --against tick.every --json
+run 0 verdite plan tag.yaml --against mode.quick
 while IFS='|' read -r against told; do
-    run 4 verdite intervals tag.yaml --against "$against"
+    run 4 verdite plan tag.yaml --against "$against"
     tells "$told"
 done <<'TABLE'
 tick.evry|Unknown setting "tick.evry"
@@ -158,7 +158,7 @@ tells "A chart is a .png or .svg file."
 
 # ---- what is no goal
 while IFS='|' read -r goal told; do
-    run 4 verdite intervals tag.yaml --goal "$goal"
+    run 4 verdite plan tag.yaml --goal "$goal"
     tells "$told"
     [ -z "$out" ] || fail "$goal: answered all the same"
 done <<'TABLE'
@@ -173,9 +173,9 @@ memory for 20 MB|is not a goal
 memory for 9999999999999999999 days|is not a goal
 TABLE
 sed '/^costs:/,/^tariff:/d' tag.yaml >bare.yaml
-run 4 verdite intervals bare.yaml --goal "battery at least 2 years"
+run 4 verdite plan bare.yaml --goal "battery at least 2 years"
 tells "says nothing that such a goal needs"
 sed -e 's/, default: 5 min, at: {word: TICK}/, at: {word: TICK}/' tag.yaml >unknown.yaml
-run 0 verdite intervals unknown.yaml --goal "memory for 10 days"
+run 0 verdite plan unknown.yaml --goal "memory for 10 days"
 tells "Not known"
 done_testing

@@ -374,24 +374,24 @@ says "report.parked"
 says "4 h"
 
 # ---- side by side: 2 min and 10 min on the road for 2 h
-run 0 verdite intervals brock --presets
+run 0 verdite plan brock --presets
 says "brock usual saves-data"
 says "On the road 2 min: 60 2 min: 60 10 min: 12"
 says "Reports 65 65 12"
 run 0 verdite new brock.yaml brock
 run 0 verdite set brock.yaml "report.moving=10 min"
-run 0 verdite intervals brock --beside brock.yaml --json
+run 0 verdite plan brock --beside brock.yaml --json
 columns=$(python3 -c 'import json
 d = json.load(open("out"))
 print(d["columns"], [r["words"] for r in d["rows"] if r["label"] == "On the road"])')
 [ "$columns" = "['brock', 'brock.yaml'] [['2 min: 60', '10 min: 12']]" ] || fail "side by side: $columns"
-run 4 verdite intervals wren --presets
+run 4 verdite plan wren --presets
 tells "The model wren has no presets"
-run 5 verdite intervals wren --beside brock.yaml
-run 5 verdite intervals brock --beside nowhere.yaml
-run 4 verdite intervals brock --presets --goal "data at most 5 MB"
-tells "--goal stands alone"
-run 4 verdite intervals brock --presets --beside brock.yaml --beside brock.yaml --beside brock.yaml
+run 5 verdite plan wren --beside brock.yaml
+run 5 verdite plan brock --beside nowhere.yaml
+run 4 verdite plan brock --presets --goal "data at most 5 MB"
+tells "One plan at a time."
+run 4 verdite plan brock --presets --beside brock.yaml --beside brock.yaml --beside brock.yaml
 tells "Too many"
 
 # ---- what an author may get wrong, on its line

@@ -88,7 +88,9 @@ enum {
     TAKES_UNDO = 4194304,
     TAKES_WORDS = 8388608,
     TAKES_EXPLAIN = 16777216,
-    TAKES_DAY = 33554432
+    TAKES_DAY = 33554432,
+    TAKES_COURSE = 67108864, /* of days: recorded ones, and how they are drawn */
+    TAKES_PLAN = 134217728
 };
 
 /* An option: where its value goes, and what is said of it. */

@@ -119,8 +119,19 @@ static const cli_command commands[] = {
      "for "
      "how long, how often that is, and what is set but ignored.",
      {"verdite intervals brock", "verdite intervals unit --day \"9 h driving at 70 km/h, rest still\""},
-     UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN | TAKES_DAY,
+     UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN | TAKES_DAY | TAKES_COURSE,
      command_intervals},
+    {"plan",
+     JOB_UNDERSTAND,
+     {{"unit|MODEL|FILE", KIND_SIDE, false, false}},
+     "say which interval reaches a goal, and compare intervals",
+     "Says which values of which settings reach a goal, or compares values, profiles and presets on the same days. "
+     "Changes nothing.\nGoals: \"battery at least 2 years\", \"data at most 5 MB\", \"price at most 3\", \"memory for "
+     "20 "
+     "days\".",
+     {"verdite plan brock --against report.moving", "verdite plan brock --presets"},
+     UNIT | TAKES_MODEL | TAKES_KIND | TAKES_PASSWORD | TAKES_LOGIN | TAKES_DAY | TAKES_PLAN,
+     command_plan},
     {"try",
      JOB_UNDERSTAND,
      {{"unit|MODEL|FILE", KIND_SIDE, false, false}, {"CHANNEL=VALUE", KIND_TEXT, true, true}},

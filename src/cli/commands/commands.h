@@ -16,6 +16,7 @@ vd_class command_alarms(cli *c);
 vd_class command_alarm(cli *c);
 vd_class command_intervals(cli *c);
 vd_class command_interval(cli *c);
+vd_class command_plan(cli *c);
 vd_class command_try(cli *c);
 vd_class command_write(cli *c);
 vd_class command_verify(cli *c);
@@ -36,17 +37,17 @@ vd_class command_startup(cli *c);
 vd_class command_tables(cli *c);
 vd_class command_needs(cli *c);
 
-/* ---- goal.c ---- */
+/* ---- plan_goal.c ---- */
 
 /* Answers with which values of which settings of a set the goal that was named is reached. */
 vd_class goal_answer_for(cli *c, const vd_set *set, const day_list *days);
 
-/* ---- beside.c ---- */
+/* ---- plan_beside.c ---- */
 
 /* Shows what a set makes of days beside the profiles, or the presets, that were named. */
 vd_class beside_show(cli *c, const vd_set *set, const day_list *days);
 
-/* ---- against.c ---- */
+/* ---- plan_against.c ---- */
 
 /* Shows what the values of the setting that was named make of days. */
 vd_class against_show(cli *c, const vd_set *set, const day_list *days);

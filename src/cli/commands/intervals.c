@@ -275,11 +275,11 @@ static void show_course(cli *c, const played *p, const day_list *days, bool svg)
 }
 
 /* Plays what was chosen, and tells of it. */
-static void play(cli *c, const vd_set *set, const day_list *days, bool svg, bool read)
+static void play(cli *c, const side *s, const day_list *days, bool svg)
 {
     played p;
-    played_start(&p, set, days);
-    if (read) {
+    played_start(&p, &s->set, days);
+    if (s->profile == NULL && !s->factory) {
         played_is_read(&p);
     }
     bool known = played_is_known(c, &p);
@@ -296,30 +296,50 @@ static void play(cli *c, const vd_set *set, const day_list *days, bool svg, bool
     played_free(&p);
 }
 
-vd_class command_intervals(cli *c)
+/* Opens the side that was named, chooses days for it, and hands both on. */
+static void open_and(cli *c, void (*go)(cli *c, const side *s, const day_list *days, bool svg), bool svg)
 {
     const vd_model *model = NULL;
     visit v = {0};
     side s = {.name = c->options.words[0]};
     day_list days = {0};
-    bool svg = false;
-    if (picture_check(c, &svg) && side_choose(c, &s, &model) && (model == NULL || days_choose(c, model, &days)) &&
-        side_open(c, &s, &model, &v) && (days.list != NULL || days_choose(c, model, &days))) {
+    if (side_choose(c, &s, &model) && (model == NULL || days_choose(c, model, &days)) && side_open(c, &s, &model, &v) &&
+        (days.list != NULL || days_choose(c, model, &days))) {
         if (model->intervals == NULL) {
             message(c, "The model %s has no intervals.", model->key);
             json_object_set_new(c->result, "model", json_string(model->key));
-        } else if (c->options.beside != NULL || c->options.presets) {
-            beside_show(c, &s.set, &days);
-        } else if (c->options.against != NULL) {
-            against_show(c, &s.set, &days);
-        } else if (c->options.goal != NULL) {
-            goal_answer_for(c, &s.set, &days);
         } else {
-            play(c, &s.set, &days, svg, s.profile == NULL && !s.factory);
+            go(c, &s, &days, svg);
         }
     }
     days_free(&days);
     side_free(&s);
     visit_free(&v);
+}
+
+vd_class command_intervals(cli *c)
+{
+    bool svg = false;
+    if (picture_check(c, &svg)) {
+        open_and(c, play, svg);
+    }
+    return c->worst;
+}
+
+static void plan(cli *c, const side *s, const day_list *days, bool svg)
+{
+    (void)svg;
+    if (c->options.goal != NULL) {
+        goal_answer_for(c, &s->set, days);
+    } else if (c->options.against != NULL) {
+        against_show(c, &s->set, days);
+    } else {
+        beside_show(c, &s->set, days);
+    }
+}
+
+vd_class command_plan(cli *c)
+{
+    open_and(c, plan, false);
     return c->worst;
 }

@@ -15,7 +15,7 @@ const cli_option cli_option_table[] = {
     {"group", 'g', KIND_GROUP, SLOT(group), "GROUP", "Only the settings of this group", TAKES_GROUP, 0, 0, false},
     {"save", 's', KIND_FILE, SLOT(save), "FILE", "Save what was read as a profile", TAKES_SAVE, 0, 0, false},
     {"replace", '\0', KIND_FLAG, SLOT(replace), NULL, "Let --save or --chart replace an existing file",
-     TAKES_SAVE | TAKES_LOG | TAKES_DAY, 0, 0, false},
+     TAKES_SAVE | TAKES_LOG | TAKES_COURSE, 0, 0, false},
     {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Show built-in ports that are not there, too", TAKES_LISTING, 0, 0,
      false},
     {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Show all settings", TAKES_ALL, 0, 0, false},
@@ -65,31 +65,31 @@ const cli_option cli_option_table[] = {
      false},
     {"fitting", '\0', KIND_FLAG, SLOT(fitting), NULL, "Skip what this unit does not have", TAKES_OWN, 0, 0, false},
     {"log", 'l', KIND_FILE, SLOT(log), "FILE", "Values over time: CSV with a column for the time",
-     TAKES_LOG | TAKES_DAY, 0, 0, false},
+     TAKES_LOG | TAKES_COURSE, 0, 0, false},
     {"column", '\0', KIND_TEXT, SLOT(columns), "CHANNEL=COLUMN",
-     "Use this column of the log for a channel, or for time (repeatable)", TAKES_LOG | TAKES_DAY, 0, 0, true},
-    {"zone", 'z', KIND_TEXT, SLOT(zone), "+hh:mm", "Zone of the log's times; Z is UTC", TAKES_LOG | TAKES_DAY, 0, 0,
+     "Use this column of the log for a channel, or for time (repeatable)", TAKES_LOG | TAKES_COURSE, 0, 0, true},
+    {"zone", 'z', KIND_TEXT, SLOT(zone), "+hh:mm", "Zone of the log's times; Z is UTC", TAKES_LOG | TAKES_COURSE, 0, 0,
      false},
-    {"holds", '\0', KIND_TIME, SLOT(time), "TIME", "How long a value of the log stays valid", TAKES_LOG | TAKES_DAY, 0,
-     0, false},
+    {"holds", '\0', KIND_TIME, SLOT(time), "TIME", "How long a value of the log stays valid", TAKES_LOG | TAKES_COURSE,
+     0, 0, false},
     {"limit", '\0', KIND_TEXT, SLOT(limits), "ALARM=VALUE",
      "Try another limit, or several: \"load=8 °C to 10 °C by 0.5 °C\" (repeatable)", TAKES_LOG, 0, 0, true},
     {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the log into this file, .png or .svg", TAKES_LOG, 0, 0,
      false},
     {"day", 'd', KIND_TEXT, SLOT(day), "DAY", "Play this day instead: words, or a file of days", TAKES_DAY, 0, 0,
      false},
-    {"drawn", '\0', KIND_FLAG, SLOT(drawn), NULL, "Show when what happens in the course of a day", TAKES_DAY, 0, 0,
+    {"drawn", '\0', KIND_FLAG, SLOT(drawn), NULL, "Show when what happens in the course of a day", TAKES_COURSE, 0, 0,
      false},
-    {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the course of a day into this file, .png or .svg", TAKES_DAY,
-     0, 0, false},
+    {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the course of a day into this file, .png or .svg",
+     TAKES_COURSE, 0, 0, false},
     {"against", '\0', KIND_TEXT, SLOT(against), "KEY=VALUE",
-     "Show what the values of one setting make of the days; =VALUE marks a wanted one", TAKES_DAY, 0, 0, false},
-    {"beside", '\0', KIND_PROFILE, SLOT(beside), "FILE", "Show this profile beside it (repeatable)", TAKES_DAY, 0, 0,
+     "Show what the values of one setting make of the days; =VALUE marks a wanted one", TAKES_PLAN, 0, 0, false},
+    {"beside", '\0', KIND_PROFILE, SLOT(beside), "FILE", "Show this profile beside it (repeatable)", TAKES_PLAN, 0, 0,
      true},
-    {"presets", '\0', KIND_FLAG, SLOT(presets), NULL, "Show the presets of the model beside it", TAKES_DAY, 0, 0,
+    {"presets", '\0', KIND_FLAG, SLOT(presets), NULL, "Show the presets of the model beside it", TAKES_PLAN, 0, 0,
      false},
     {"goal", '\0', KIND_TEXT, SLOT(goal), "GOAL", "Say which values suffice for this: \"battery at least 2 years\"",
-     TAKES_DAY, 0, 0, false},
+     TAKES_PLAN, 0, 0, false},
     {"table", '\0', KIND_FLAG, SLOT(table), NULL, "Show columns instead of sentences", TAKES_TABLE, 0, 0, false},
     {"explain", 'e', KIND_FLAG, SLOT(explain), NULL, "Tell everything: order of steps, whole sentences, proofs",
      TAKES_EXPLAIN, 0, 0, false},
@@ -413,8 +413,10 @@ static bool judge_together(parsing *p)
     if (options->day != NULL && options->log != NULL) {
         return complain(p, g_strdup("--day and --log exclude each other."), "Give one of them.");
     }
-    if (options->goal != NULL && (options->beside != NULL || options->presets)) {
-        return complain(p, g_strdup("--goal stands alone: without --beside and --presets."), "Give one of them.");
+    int plans = (options->goal != NULL) + (options->against != NULL) + (options->beside != NULL || options->presets);
+    if ((p->command->takes & TAKES_PLAN) != 0 && plans != 1) {
+        return complain(p, g_strdup(plans == 0 ? "What to plan is missing." : "One plan at a time."),
+                        "Give --goal, --against, or --beside and --presets.");
     }
     if (options->shared && !options->address.given) {
         return complain(p, g_strdup("--shared needs one address."), "For example: --address 5");

@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * verdite intervals --goal: which values of which settings suffice. */
+ * verdite plan --goal: which values of which settings suffice. */
 #include "commands.h"
 #include "../look/goal.h"
 #include "../print/print.h"

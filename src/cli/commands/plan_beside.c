@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * verdite intervals --beside, --presets: what several profiles, or the presets of a model, make of the same days. */
+ * verdite plan --beside, --presets: what several profiles, or the presets of a model, make of the same days. */
 #include "commands.h"
 #include "../print/print.h"
 

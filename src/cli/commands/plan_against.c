@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * verdite intervals --against: what the values of one setting make of the days, the present and a wanted one marked. */
+ * verdite plan --against: what the values of one setting make of the days, the present and a wanted one marked. */
 #include "commands.h"
 #include "../look/goal.h"
 #include "../print/print.h"
