@@ -50,6 +50,7 @@ void measure_searching(const vd_model *const *models, size_t model_count);
 void measure_lines(const vd_model *brock, const vd_model *skep, const vd_model *lantern);
 void measure_models(void);
 void measure_alarms(const vd_model *brock);
+void measure_intervals(const vd_model *brock);
 void measure_history(const vd_model *dowel);
 
 #endif

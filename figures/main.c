@@ -51,6 +51,11 @@ static void alarms(const vd_model *const *models)
     measure_alarms(models[BROCK]);
 }
 
+static void intervals(const vd_model *const *models)
+{
+    measure_intervals(models[BROCK]);
+}
+
 static void history(const vd_model *const *models)
 {
     measure_history(models[DOWEL]);
@@ -60,7 +65,7 @@ static const struct {
     const char *name;
     void (*measure)(const vd_model *const *models);
 } kinds[] = {{"reading", reading}, {"writing", writing}, {"searching", searching}, {"lines", lines},
-             {"models", loading},  {"alarms", alarms},   {"history", history}};
+             {"models", loading},  {"alarms", alarms},   {"intervals", intervals}, {"history", history}};
 
 int main(int argc, char **argv)
 {
@@ -90,7 +95,8 @@ int main(int argc, char **argv)
         vd_model_file_free(files[i]);
     }
     if (known != argc - 2) {
-        fail("a kind of figures is not known: they are reading, writing, searching, lines, models, alarms, history");
+        fail("a kind of figures is not known: they are reading, writing, searching, lines, models, alarms, intervals, "
+             "history");
     }
     return 0;
 }
