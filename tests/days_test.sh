@@ -89,6 +89,17 @@ holds now.readings=75 now.held=3 now.contact="1 min" now.next="59 min"
 run 0 verdite change --port one-usb unit.name=Ling --yes # that is none of its intervals
 holds now.readings=75 now.next="58 min 59 s"
 
+# without supply nothing is counted, and nothing that was is lost, though nobody had read it
+run 0 verdite-bench afresh bench
+later "65 min"
+run 0 verdite-bench power-off bench one
+later "3 h"
+run 0 verdite-bench power-on bench one
+holds now.readings=6 now.held=6 now.next="10 min"
+later "65 min"
+run 0 verdite-bench restart bench one
+holds now.readings=12 now.held=12
+
 # ---- beside what was added up: 28 days behind a week
 for setting in "tick.every=10 min" "tick.every=7 min" "tick.windy=0 s" "tick.windy=50 s"; do
     run 0 verdite-bench afresh bench

@@ -77,6 +77,8 @@ void vd_unit_put_condition(vd_unit *unit, const vd_unit_condition *condition);
  * settings in the stored bank take force; they may have before, as the model says. It listens once its model says so,
  * or when its button has been held. */
 void vd_unit_power_up(vd_unit *unit, uint64_t now);
+/* The supply goes off: what its readings show of its days is kept, and nothing goes on until it comes on. */
+void vd_unit_power_down(vd_unit *unit, uint64_t now);
 /* What a slot of it holds, from 1 to as many as its model has, of the settings of which slots have a copy. The set is
  * the unit's; what is put there is in the slot. */
 vd_set vd_unit_slot(const vd_unit *unit, uint8_t number);

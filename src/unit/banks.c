@@ -172,6 +172,7 @@ void vd_unit_store(vd_unit *unit, uint64_t now)
 
 void vd_unit_restart(vd_unit *unit, uint64_t now)
 {
+    vd_unit_power_down(unit, now);
     unit->off_until = now + (uint64_t)unit->model->restart_time * 1000u;
     unit->restart_due = false;
 }

@@ -89,10 +89,20 @@ static void wake_up(vd_unit *unit, uint64_t now)
     unit->keeping = unit->keep_failed = unit->logged_in = unit->restart_due = false;
     unit->due = NULL;
     vd_unit_alarms_anew(unit, now);
+    vd_unit_power_down(unit, now); /* what went on up to now, where its supply never went off before */
     if (unit->days_ways != NULL) {
         unit->days_ways->anew(unit, now);
     }
     vd_unit_take_link(unit, &unit->stored);
+}
+
+void vd_unit_power_down(vd_unit *unit, uint64_t now)
+{
+    if (unit->days_ways != NULL && unit->days_since != VD_NEVER) {
+        unit->days_ways->show(unit, now);
+        unit->days_ways->anew(unit, now); /* readings go on from what they show */
+        unit->days_since = VD_NEVER;
+    }
 }
 
 void vd_unit_power_up(vd_unit *unit, uint64_t now)

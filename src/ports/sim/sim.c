@@ -63,7 +63,12 @@ void vd_sim_hand(vd_sim *sim, uint16_t unit_index, vd_hand does, uint32_t hold)
         u->ear.receiver.from = sim->now;
         u->ear.known = false;
         break;
-    case VD_HAND_POWER_OFF: u->supply = false; break;
+    case VD_HAND_POWER_OFF:
+        if (u->supply) {
+            vd_unit_power_down(u->unit, world_microseconds(sim->now));
+        }
+        u->supply = false;
+        break;
     case VD_HAND_POWER_ON:
         u->supply = true;
         vd_sim_restart_unit(sim, unit_index);
