@@ -188,8 +188,12 @@ s/{reading: now.contact, of: reading, as: since}/{reading: now.held, of: reading
 s/{reading: now.readings, of/{reading: tick.every, of/|a reading: a whole number
 s/now: now.wind/now: now.held/|a condition belongs here
 s/event: fetched, /event: fetched, now: now.wind, /|"now" does not belong here
+s/says: "+READING"/says: "+READ: 5"/|taken for the answer about a record
 s/as: held/as: kept/|times
 s/{reading: now.battery/{reading: now.batery/|now.battery
 s/{store: memory, /{store: memory, says: "+FULL", /|"says" does not belong here
 TABLE
+sed 's/^groups:/intervals:\n  - {timer: t, every: 5 min, says: "+X"}\n\ngroups:/' "$VERDITE_SOURCE/models/dowel.yaml" >registers.yaml
+run 1 verdite check registers.yaml
+tells "its unit does not talk in lines"
 done_testing

@@ -156,6 +156,12 @@ run 0 verdite intervals tag.yaml --chart day.png
 run 4 verdite intervals tag.yaml --chart day.txt
 tells "A chart is a .png or .svg file."
 
+# ---- stopped by hand: what was found until then is told, and what was not
+run 8 timeout -s INT --preserve-status 4 verdite plan brock --goal "data at most 400 kB"
+says "report.batch 1 2 to 20"
+tells "Stopped. Not tried to the end:"
+tells "report.distance"
+
 # ---- what is no goal
 while IFS='|' read -r goal told; do
     run 4 verdite plan tag.yaml --goal "$goal"

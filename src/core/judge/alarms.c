@@ -179,8 +179,7 @@ static const char *check_members(const vd_model *model, const vd_alarm *alarm)
     return alarm->member_count >= 2 ? NULL : "combines fewer than two alarms";
 }
 
-/* Whether a line said unasked begins like the answer about a record. */
-static bool is_answer(const vd_model *model, const char *line)
+bool vd_judge_is_answer(const vd_model *model, const char *line)
 {
     for (uint16_t i = 0; line != NULL && line[0] == '+' && i < model->setting_count; i++) {
         const char *word = model->settings[i].field.word;
@@ -194,7 +193,7 @@ static bool is_answer(const vd_model *model, const char *line)
 
 static wrong check_alarm(const vd_model *model, const vd_alarm *alarm)
 {
-    if (is_answer(model, alarm->says_stands) || is_answer(model, alarm->says_ends)) {
+    if (vd_judge_is_answer(model, alarm->says_stands) || vd_judge_is_answer(model, alarm->says_ends)) {
         return (wrong){"says unasked what would be taken for the answer about a record", VD_OF_WORDS};
     }
     if (alarm->joint != VD_SINGLE) {

@@ -137,6 +137,27 @@ static const char *check_event(const vd_model *model, uint16_t i)
     return item->kind == VD_ITEM_HAPPENS || item->kind == VD_ITEM_BY_CLOCK ? NULL : check_event_order(intervals, i);
 }
 
+/* Units that have registers say nothing unasked. */
+static bool talks_in_lines(const vd_model *model)
+{
+    bool lines = false;
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        const char *word = model->settings[i].field.word;
+        lines = lines || (word != NULL && word[0] != '\0');
+    }
+    return lines;
+}
+
+static const char *check_says(const vd_model *model, const vd_item *item)
+{
+    if (item->says == NULL || item->says[0] == '\0') {
+        return NULL;
+    }
+    return !talks_in_lines(model)                  ? "says a line, but its unit does not talk in lines"
+           : vd_judge_is_answer(model, item->says) ? "says unasked what would be taken for the answer about a record"
+                                                   : NULL;
+}
+
 void vd_check_intervals(const vd_model *model, vd_judge *judge)
 {
     for (uint16_t i = 0; model->intervals != NULL && i < model->intervals->item_count; i++) {
@@ -144,6 +165,7 @@ void vd_check_intervals(const vd_model *model, vd_judge *judge)
         const char *what = vd_item_is_fact(item)    ? check_fact(model, i)
                            : vd_item_is_event(item) ? check_event(model, i)
                                                     : check_event_order(model->intervals, i);
+        what = what != NULL ? what : check_says(model, item);
         if (what != NULL) {
             vd_fault fault = {0};
             vd_note_MODEL_INCONSISTENT(&fault, NULL, item->key[0] != '\0' ? item->key : "it", what);

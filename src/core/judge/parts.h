@@ -23,6 +23,8 @@ const char *vd_judge_initial(const vd_meaning *meaning, const vd_value *initial)
 bool vd_judge_can_be_set(const vd_model *model, uint16_t setting);
 /* Judges each setting by itself. */
 void vd_check_settings(const vd_model *model, const vd_desk *desk, vd_judge *judge);
+/* Whether a line said unasked begins like the answer about a record. */
+bool vd_judge_is_answer(const vd_model *model, const char *line);
 /* Judges channels, conditions and alarms, whose formulas are in order. */
 void vd_check_alarms(const vd_model *model, vd_judge *judge);
 /* Judges intervals, whose formulas are in order. */
