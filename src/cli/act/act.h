@@ -235,6 +235,8 @@ bool side_choose(cli *c, side *s, const vd_model **model);
 bool side_fill(cli *c, side *s, const vd_model *model, visit *v);
 /* Fills one that was chosen alone; where its model is not known it is asked who is there. */
 bool side_open(cli *c, side *s, const vd_model **model, visit *v);
+/* Chooses and opens one that is to be changed: factory defaults cannot be. False: reported. */
+bool side_open_to_edit(cli *c, side *s, const vd_model **model, visit *v);
 void side_free(side *s);
 
 #endif

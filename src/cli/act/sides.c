@@ -70,6 +70,19 @@ bool side_open(cli *c, side *s, const vd_model **model, visit *v)
     return *model != NULL && side_fill(c, s, *model, v);
 }
 
+bool side_open_to_edit(cli *c, side *s, const vd_model **model, visit *v)
+{
+    if (!side_choose(c, s, model)) {
+        return false;
+    }
+    if (s->factory) {
+        report_wrong_words(c, "Factory defaults cannot be changed.",
+                           "Name a profile, or unit. To make a profile: verdite new");
+        return false;
+    }
+    return side_open(c, s, model, v);
+}
+
 void side_free(side *s)
 {
     vd_profile_free(s->profile);

@@ -80,13 +80,7 @@ vd_class command_alarm(cli *c)
     const vd_model *model = NULL;
     visit v = {0};
     side s = {.name = c->options.words[0]};
-    bool fine = side_choose(c, &s, &model);
-    if (fine && s.factory) {
-        report_wrong_words(c, "Factory defaults cannot be changed.",
-                           "Name a profile, or unit. To make a profile: verdite new");
-        fine = false;
-    }
-    if (fine && side_open(c, &s, &model, &v)) {
+    if (side_open_to_edit(c, &s, &model, &v)) {
         uint16_t n = VD_NONE;
         void *memory[2] = {g_malloc0(vd_set_size(model)), g_malloc0(vd_set_size(model))};
         vd_set after = s.set, room = s.set;

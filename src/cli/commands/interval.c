@@ -122,13 +122,7 @@ vd_class command_interval(cli *c)
     const vd_model *model = NULL;
     visit v = {0};
     side s = {.name = c->options.words[0]};
-    bool fine = side_choose(c, &s, &model);
-    if (fine && s.factory) {
-        report_wrong_words(c, "Factory defaults cannot be changed.",
-                           "Name a profile, or unit. To make a profile: verdite new");
-        fine = false;
-    }
-    if (fine && side_open(c, &s, &model, &v)) {
+    if (side_open_to_edit(c, &s, &model, &v)) {
         char *change = take_words(c, &s.set);
         char *words[] = {change, NULL};
         if (change != NULL && s.profile != NULL) {

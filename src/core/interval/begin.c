@@ -243,6 +243,7 @@ vd_status vd_course_start(vd_course *course, const vd_course_plan *plan, void *m
     uint16_t counters = 0, stores = 0;
     for (uint16_t i = 0; i < plan->item_count; i++) {
         const vd_item *item = &plan->items[i];
+        course->parts[i].kind = item->kind;
         part_start(plan, item, &course->parts[i]);
         course->backward = course->backward || looks_down(plan, i);
         note_heard(course, i);

@@ -3,25 +3,44 @@
  * the two nothing does, but that sums grow evenly. */
 #include "parts.h"
 
+/* Facts that only put others together, or say what is given, are others only where those are. */
+static bool may_be_another(const vd_course *course, uint16_t i)
+{
+    const vd_item *item = vd_item_at(course, i);
+    switch (item->kind) {
+    case VD_ITEM_ALL:
+    case VD_ITEM_ANY:
+    case VD_ITEM_NOT: break;
+    case VD_ITEM_GIVEN: return course->entered;
+    case VD_ITEM_FIXED: return course->time == 0;
+    default: return true;
+    }
+    bool another = course->time == 0;
+    for (uint8_t k = 0; k < item->of_count && !another; k++) {
+        const vd_part *of = &course->parts[item->of[k]];
+        another = item->of[k] < i ? of->now != of->held : of->turned;
+    }
+    return another;
+}
+
 /* A fact is judged again only where something may have changed for it: from outside, by itself, by an event or a store
  * that a fact is about, or by what stood below. */
 static void play(vd_course *course, uint16_t i)
 {
-    const vd_item *item = vd_item_at(course, i);
     const vd_part *part = &course->parts[i];
-    if (vd_item_is_fact(item)) {
-        if (course->stirred) {
+    if (vd_part_is_fact(part)) {
+        if (course->stirred && may_be_another(course, i)) {
             vd_fact_judge(course, i);
         }
         return;
     }
-    if (item->kind == VD_ITEM_STORE) {
+    if (part->kind == VD_ITEM_STORE) {
         const vd_stock *stock = &course->stocks[course->place[i]];
         vd_store_play(course, i);
         course->stirred = course->stirred || (part->heard_below && stock->content != stock->was);
         return;
     }
-    if (item->kind == VD_ITEM_COUNTER) {
+    if (part->kind == VD_ITEM_COUNTER) {
         vd_counter_play(course, i);
     } else {
         vd_event_play(course, i);
@@ -33,7 +52,7 @@ static void play(vd_course *course, uint16_t i)
 static void judge_again(vd_course *course)
 {
     for (uint16_t i = 0; i < course->plan->item_count && course->recalled; i++) {
-        if (vd_item_is_fact(vd_item_at(course, i))) {
+        if (vd_part_is_fact(&course->parts[i])) {
             vd_fact_judge(course, i);
         }
     }
@@ -51,7 +70,7 @@ static void play_all(vd_course *course)
     for (uint16_t i = 0; i < plan->item_count; i++) {
         if (course->parts[i].judged) {
             vd_fact_settle(course, i);
-        } else if (vd_item_at(course, i)->kind == VD_ITEM_COUNTER) {
+        } else if (course->parts[i].kind == VD_ITEM_COUNTER) {
             vd_counter_settle(course, i);
         }
     }
@@ -64,11 +83,11 @@ static bool settle_all(vd_course *course)
     bool other = false;
     for (uint16_t i = 0; i < plan->item_count; i++) {
         vd_part *part = &course->parts[i];
-        const vd_item *item = vd_item_at(course, i);
-        if (vd_item_is_fact(item)) {
-            other = other || part->now != part->held;
+        if (vd_part_is_fact(part)) {
+            part->turned = part->now != part->held;
+            other = other || part->turned;
             part->held = part->now;
-        } else if (item->kind == VD_ITEM_STORE) {
+        } else if (part->kind == VD_ITEM_STORE) {
             vd_stock *stock = &course->stocks[course->place[i]];
             other = other || stock->content != stock->was;
             stock->was = stock->content;
@@ -81,10 +100,10 @@ static bool settle_all(vd_course *course)
 
 static int64_t wake_of(const vd_course *course, uint16_t i)
 {
-    const vd_item *item = vd_item_at(course, i);
-    return vd_item_is_fact(item) || item->kind == VD_ITEM_STORE ? VD_NEVER
-           : item->kind == VD_ITEM_COUNTER                      ? vd_counter_wake(course, i)
-                                                                : vd_event_wake(course, i);
+    uint8_t kind = course->parts[i].kind;
+    return kind <= VD_ITEM_FIXED || kind == VD_ITEM_STORE ? VD_NEVER
+           : kind == VD_ITEM_COUNTER                      ? vd_counter_wake(course, i)
+                                                          : vd_event_wake(course, i);
 }
 
 /* The next second in which a fact may be another by itself. */
@@ -92,7 +111,7 @@ static int64_t facts_wake(const vd_course *course)
 {
     int64_t next = VD_NEVER;
     for (uint16_t i = 0; i < course->plan->item_count; i++) {
-        int64_t wake = vd_item_is_fact(vd_item_at(course, i)) ? vd_fact_wake(course, i) : VD_NEVER;
+        int64_t wake = vd_fact_wakes(&course->parts[i]) ? vd_fact_wake(course, i) : VD_NEVER;
         next = wake < next ? wake : next;
     }
     return next;
@@ -126,6 +145,7 @@ bool vd_course_next(vd_course *course)
         vd_facts_enter(course);
         vd_counters_enter(course);
     }
+    course->entered = entered;
     course->stirred = entered || course->below || course->time >= course->facts_next;
     play_all(course);
     course->next = next_time(course, settle_all(course));

@@ -3,9 +3,23 @@
  * days give, clocks and draws may be anything. */
 #include "parts.h"
 
-#define MAY_BE_TRUE 1u /* of an event: it may happen */
-#define MAY_BE_FALSE 2u
+#define MAY_BE_TRUE VD_MAY_BE_TRUE /* of an event: it may happen */
+#define MAY_BE_FALSE VD_MAY_BE_FALSE
 #define MAY_BE_BOTH (MAY_BE_TRUE | MAY_BE_FALSE)
+
+uint8_t vd_may_of_others(const uint8_t *may, const vd_item *item)
+{
+    uint8_t any = 0, all = MAY_BE_TRUE | MAY_BE_FALSE;
+    for (uint8_t k = 0; k < item->of_count; k++) {
+        any |= may[item->of[k]];
+        all &= may[item->of[k]];
+    }
+    if (item->kind == VD_ITEM_NOT) {
+        return (uint8_t)((any & MAY_BE_TRUE ? MAY_BE_FALSE : 0u) | (any & MAY_BE_FALSE ? MAY_BE_TRUE : 0u));
+    }
+    return item->kind == VD_ITEM_ALL ? (uint8_t)((all & MAY_BE_TRUE) | (any & MAY_BE_FALSE))
+                                     : (uint8_t)((any & MAY_BE_TRUE) | (all & MAY_BE_FALSE));
+}
 
 static bool is_known_zero(vd_amount amount)
 {
@@ -55,10 +69,9 @@ static bool counts_at_all(const vd_course_plan *plan, const uint8_t *may, uint16
 static uint8_t may_of_fact(const vd_course_plan *plan, const uint8_t *may, const vd_item *item)
 {
     vd_amount amount = vd_amount_of(plan, item->amount), wired = vd_amount_of(plan, item->wired);
-    uint8_t any = 0, all = MAY_BE_TRUE;
+    uint8_t any = 0;
     for (uint8_t k = 0; k < item->of_count; k++) {
         any |= may[item->of[k]];
-        all &= may[item->of[k]] & MAY_BE_TRUE;
     }
     switch (item->kind) {
     case VD_ITEM_GIVEN: return !is_known_zero(wired) ? MAY_BE_BOTH : item->reads ? MAY_BE_TRUE : MAY_BE_FALSE;
@@ -66,23 +79,9 @@ static uint8_t may_of_fact(const vd_course_plan *plan, const uint8_t *may, const
         return amount.state == VD_AMOUNT_NOT_KNOWN                       ? MAY_BE_BOTH
                : is_known_zero(amount) || amount.state == VD_AMOUNT_NONE ? MAY_BE_FALSE
                                                                          : MAY_BE_TRUE;
-    case VD_ITEM_ALL: {
-        uint8_t false_too = 0;
-        for (uint8_t k = 0; k < item->of_count; k++) {
-            false_too |= may[item->of[k]] & MAY_BE_FALSE;
-        }
-        return (uint8_t)(all | false_too);
-    }
-    case VD_ITEM_ANY: {
-        uint8_t all_false = MAY_BE_FALSE;
-        for (uint8_t k = 0; k < item->of_count; k++) {
-            all_false &= may[item->of[k]] & MAY_BE_FALSE;
-        }
-        return (uint8_t)((any & MAY_BE_TRUE) | all_false);
-    }
-    case VD_ITEM_NOT:
-        return (uint8_t)(((any & MAY_BE_TRUE) != 0 ? MAY_BE_FALSE : 0u) |
-                         ((any & MAY_BE_FALSE) != 0 ? MAY_BE_TRUE : 0u));
+    case VD_ITEM_ALL:
+    case VD_ITEM_ANY:
+    case VD_ITEM_NOT: return vd_may_of_others(may, item);
     case VD_ITEM_LASTED:
     case VD_ITEM_WITHIN:
     case VD_ITEM_SET_BY:

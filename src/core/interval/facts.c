@@ -5,7 +5,7 @@
 bool vd_sees(const vd_course *course, uint16_t from, uint16_t of)
 {
     const vd_part *part = &course->parts[of];
-    if (vd_item_is_fact(vd_item_at(course, of))) {
+    if (vd_part_is_fact(part)) {
         return of < from ? part->now : part->held;
     }
     return (of < from || course->again) && part->now;
@@ -136,7 +136,7 @@ void vd_fact_settle(vd_course *course, uint16_t i)
 {
     vd_part *part = &course->parts[i];
     part->judged = false;
-    if (vd_item_at(course, i)->kind == VD_ITEM_LASTED || vd_item_at(course, i)->kind == VD_ITEM_WITHIN) {
+    if (part->kind == VD_ITEM_LASTED || part->kind == VD_ITEM_WITHIN) {
         part->saw = part->next_saw;
         part->since = part->next_since;
         part->ever = part->next_ever;
@@ -163,8 +163,8 @@ static bool is_cleared_for_now(const vd_course *course, const vd_item *item, con
 
 int64_t vd_fact_wake(const vd_course *course, uint16_t i)
 {
-    const vd_item *item = vd_item_at(course, i);
     const vd_part *part = &course->parts[i];
+    const vd_item *item = vd_item_at(course, i);
     if (item->kind == VD_ITEM_CLOCK && !part->none && part->span != part->other) {
         int64_t from = vd_clock_until(course, part->span), to = vd_clock_until(course, part->other);
         return course->time + (from < to ? from : to);

@@ -3,29 +3,9 @@
 #include "verdite/played.h"
 #include "parts.h"
 
-#define MAY_BE_TRUE 1u
-#define MAY_BE_FALSE 2u
+#define MAY_BE_TRUE VD_MAY_BE_TRUE
+#define MAY_BE_FALSE VD_MAY_BE_FALSE
 #define MAY_BE_BOTH (MAY_BE_TRUE | MAY_BE_FALSE)
-
-static uint8_t any_of(const uint8_t *now, const vd_item *item)
-{
-    uint8_t may = 0, all_false = MAY_BE_FALSE;
-    for (uint8_t k = 0; k < item->of_count; k++) {
-        may |= now[item->of[k]] & MAY_BE_TRUE;
-        all_false &= now[item->of[k]] & MAY_BE_FALSE;
-    }
-    return (uint8_t)(may | all_false);
-}
-
-static uint8_t all_of(const uint8_t *now, const vd_item *item)
-{
-    uint8_t may = 0, all_true = MAY_BE_TRUE;
-    for (uint8_t k = 0; k < item->of_count; k++) {
-        may |= now[item->of[k]] & MAY_BE_FALSE;
-        all_true &= now[item->of[k]] & MAY_BE_TRUE;
-    }
-    return (uint8_t)(may | all_true);
-}
 
 static uint8_t now_of(const vd_course_plan *plan, const uint8_t *now, const vd_item *item)
 {
@@ -35,10 +15,9 @@ static uint8_t now_of(const vd_course_plan *plan, const uint8_t *now, const vd_i
         return told.ratio.number != 0 ? MAY_BE_TRUE : MAY_BE_FALSE;
     }
     switch (item->kind) {
-    case VD_ITEM_ALL: return all_of(now, item);
-    case VD_ITEM_ANY: return any_of(now, item);
-    case VD_ITEM_NOT:
-        return (uint8_t)(((of & MAY_BE_TRUE) != 0 ? MAY_BE_FALSE : 0u) | ((of & MAY_BE_FALSE) != 0 ? MAY_BE_TRUE : 0u));
+    case VD_ITEM_ALL:
+    case VD_ITEM_ANY:
+    case VD_ITEM_NOT: return vd_may_of_others(now, item);
     case VD_ITEM_LASTED: return (of & MAY_BE_TRUE) == 0 ? MAY_BE_FALSE : MAY_BE_BOTH; /* for how long nobody knows */
     case VD_ITEM_WITHIN:
         return vd_item_is_fact(&plan->items[item->of[0]]) && of == MAY_BE_TRUE ? MAY_BE_TRUE : MAY_BE_BOTH;

@@ -19,6 +19,7 @@ typedef struct vd_part {
     int64_t next_since;
     uint64_t count; /* how often it happened, or how many seconds it held, in the time that counts */
     uint32_t queue; /* events that wait for their turn, or for an open gate */
+    uint8_t kind;   /* of its item: what is gone through each second looks at no more of that */
     bool now, held;
     bool saw, next_saw;            /* lasted, within, begins, ends: what it is about was true in the second before */
     bool ever, next_ever;          /* within: `since` was set */
@@ -26,6 +27,7 @@ typedef struct vd_part {
     bool none;                     /* its amount is none */
     bool unknown;                  /* its amount is not known */
     bool judged;                   /* a fact: in this second */
+    bool turned;                   /* a fact: it was another in the second before than in that before it */
     bool heard_above, heard_below; /* an event or a store: a fact above it, or below it, is about it */
 } vd_part;
 
@@ -94,11 +96,17 @@ struct vd_course {
     bool again;    /* facts are being judged again */
     bool backward; /* an item sees one below */
     bool below;    /* and one has changed in the second before */
+    bool entered;  /* the stretch is another one */
     bool stirred;  /* facts are to be judged */
     bool recalled; /* and judged again, since an event below one of them happened */
 };
 
 VD_FITS(vd_course);
+
+static inline bool vd_part_is_fact(const vd_part *part)
+{
+    return part->kind <= VD_ITEM_FIXED;
+}
 
 static inline const vd_item *vd_item_at(const vd_course *course, uint16_t item)
 {
@@ -124,6 +132,13 @@ vd_amount vd_amount_of(const vd_course_plan *plan, vd_ref formula);
 vd_amount vd_count_of_events(const vd_counter *counter, vd_amount amount);
 vd_amount vd_value_of_case(const vd_course_plan *plan, const vd_counter *counter, unsigned k);
 
+/* ---- ever.c ---- */
+
+/* What a fact may be, as bits; of one that is made of others, by what those may be. */
+#define VD_MAY_BE_TRUE 1u
+#define VD_MAY_BE_FALSE 2u
+uint8_t vd_may_of_others(const uint8_t *may, const vd_item *item);
+
 /* ---- facts.c ---- */
 
 /* Whether a fact is true, or an event happened, as an item sees it. */
@@ -137,7 +152,12 @@ void vd_fact_judge(vd_course *course, uint16_t item);
 void vd_fact_settle(vd_course *course, uint16_t item);
 /* Seconds in which it held up to one, in the time that counts. */
 uint64_t vd_fact_seconds(const vd_course *course, uint16_t item, int64_t to);
-/* The next second in which it may be another by itself. */
+/* Whether a fact may ever be another by itself; the next second in which it may. */
+static inline bool vd_fact_wakes(const vd_part *part)
+{
+    return part->kind == VD_ITEM_LASTED || part->kind == VD_ITEM_WITHIN || part->kind == VD_ITEM_CLOCK ||
+           part->kind == VD_ITEM_SET_BY;
+}
 int64_t vd_fact_wake(const vd_course *course, uint16_t item);
 
 /* ---- counters.c ---- */
