@@ -106,6 +106,7 @@ typedef struct cli_option {
     bool many;          /* it may stand several times */
 } cli_option;
 
+#define CLI_MOST_OPTIONS 128u /* of all commands together */
 extern const cli_option cli_option_table[];
 extern const size_t cli_option_count;
 

@@ -1,5 +1,5 @@
 /* SPDX-License-Identifier: MIT
- * The options, and how each kind of word is judged. What passes here needs no second look. */
+ * How each kind of word, and each option, is judged. What passes here needs no second look. */
 #include "words.h"
 #include "../print/print.h"
 #include "verdite/text.h"
@@ -9,112 +9,6 @@
 
 #define SLOT(member) offsetof(cli_options, member)
 #define MOST_WORD 4000u /* bytes; no path may be longer either */
-#define ON_LINE (TAKES_LINE | TAKES_SEARCH)
-
-const cli_option cli_option_table[] = {
-    {"group", 'g', KIND_GROUP, SLOT(group), "GROUP", "Only the settings of this group", TAKES_GROUP, 0, 0, false},
-    {"save", 's', KIND_FILE, SLOT(save), "FILE", "Save what was read as a profile", TAKES_SAVE, 0, 0, false},
-    {"replace", '\0', KIND_FLAG, SLOT(replace), NULL, "Let --save or --chart replace an existing file",
-     TAKES_SAVE | TAKES_LOG | TAKES_COURSE, 0, 0, false},
-    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Show built-in ports that are not there, too", TAKES_LISTING, 0, 0,
-     false},
-    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Show all settings", TAKES_ALL, 0, 0, false},
-    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Put back the whole earlier state, later changes too", TAKES_UNDO, 0, 0,
-     false},
-    {"onto", '\0', KIND_TEXT, SLOT(onto), "SERIAL", "Put it into this other unit", TAKES_UNDO, 0, VD_SERIAL_MOST,
-     false},
-    {"search", '\0', KIND_TEXT, SLOT(search), "WORD", "Only settings about this word", TAKES_CHOICE, 0, 0, false},
-    {"with", '\0', KIND_REQUIREMENT, SLOT(with), "WHAT",
-     "Only models that have this: KEY, KEY=WORD or KEY>=NUMBER (repeatable)", TAKES_CHOICE, 0, 0, true},
-    {"variant", '\0', KIND_VARIANT, SLOT(variant), "KEY", "Choose this variant of the model", TAKES_CHOICE | TAKES_KIND,
-     0, 0, false},
-    {"firmware", '\0', KIND_TEXT, SLOT(firmware), "VERSION", "Choose this firmware", TAKES_CHOICE | TAKES_KIND, 0, 0,
-     false},
-    {"as", '\0', KIND_PROFILE, SLOT(as), "FILE", "Show what is in use with the values of this profile", TAKES_CHOICE, 0,
-     0, false},
-    {"with-words", '\0', KIND_FLAG, SLOT(with_words), NULL, "Include names and texts", TAKES_WORDS, 0, 0, false},
-    {"watch", 'w', KIND_FLAG, SLOT(watch), NULL, "Go on, and report adapters that come and go", TAKES_LISTING, 0, 0,
-     false},
-    {"from", '\0', KIND_NUMBER, SLOT(from), "N", "First address to ask (1)", TAKES_SEARCH, 1, 247, false},
-    {"to", '\0', KIND_NUMBER, SLOT(to), "N", "Last address to ask (247)", TAKES_SEARCH, 1, 247, false},
-    {"wide", 'w', KIND_FLAG, SLOT(wide), NULL, "Ask all addresses at all speeds and framings", TAKES_SEARCH, 0, 0,
-     false},
-    {"slow", '\0', KIND_FLAG, SLOT(slow), NULL, "Ask all addresses slowly as well", TAKES_SEARCH, 0, 0, false},
-    {"quick", 'q', KIND_FLAG, SLOT(quick), NULL, "Ask quickly only", TAKES_SEARCH, 0, 0, false},
-    {"count", 'n', KIND_NUMBER, SLOT(count), "N", "How many questions (50)", TAKES_COUNT, 1, 10000, false},
-    {"count", 'n', KIND_NUMBER, SLOT(count), "N", "How many at most (20)", TAKES_HISTORY, 1, 1000, false},
-    {"addresses", '\0', KIND_TEXT, SLOT(addresses), "LIST", "Several units on one line, such as 1-10,12", TAKES_SEVERAL,
-     0, 0, false},
-    {"at-once", '\0', KIND_FLAG, SLOT(at_once), NULL, "Send what is the same in all by broadcast", TAKES_AT_ONCE, 0, 0,
-     false},
-    {"shared", '\0', KIND_FLAG, SLOT(shared), NULL, "Send to all units at one address; verify nothing", TAKES_AT_ONCE,
-     0, 0, false},
-    {"destroy", '\0', KIND_TEXT, SLOT(destroy), "WHAT", "Agree to what is destroyed: settings or memory", TAKES_DESTROY,
-     0, 0, false},
-    {"yes", 'y', KIND_FLAG, SLOT(yes), NULL, "Do not ask; needs --address or --serial", TAKES_YES, 0, 0, false},
-    {"told", '\0', KIND_TEXT, SLOT(told), "WHO", "Say who was told before (repeatable)", TAKES_YES, 0, 63, true},
-    {"agree", '\0', KIND_TEXT, SLOT(agree), "KEY", "Agree to this, which --yes does not cover (repeatable)", TAKES_YES,
-     0, 0, true},
-    {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Keep these words with the visit", TAKES_YES, 0, 255, false},
-    {"login", '\0', KIND_FLAG, SLOT(login), NULL, "Log in, and read what needs a login", TAKES_LOGIN, 0, 0, false},
-    {"restart", '\0', KIND_FLAG, SLOT(restart), NULL, "Restart the unit to see what is stored", TAKES_RESTART, 0, 0,
-     false},
-    {"by-hand", '\0', KIND_FLAG, SLOT(by_hand), NULL, "Ask you to switch the unit off and on, to see what is stored",
-     TAKES_RESTART, 0, 0, false},
-    {"own", '\0', KIND_FLAG, SLOT(own), NULL, "Include address, name and tare of the file's unit", TAKES_OWN, 0, 0,
-     false},
-    {"fitting", '\0', KIND_FLAG, SLOT(fitting), NULL, "Skip what this unit does not have", TAKES_OWN, 0, 0, false},
-    {"log", 'l', KIND_FILE, SLOT(log), "FILE", "Values over time: CSV with a column for the time",
-     TAKES_LOG | TAKES_COURSE, 0, 0, false},
-    {"column", '\0', KIND_TEXT, SLOT(columns), "CHANNEL=COLUMN",
-     "Use this column of the log for a channel, or for time (repeatable)", TAKES_LOG | TAKES_COURSE, 0, 0, true},
-    {"zone", 'z', KIND_TEXT, SLOT(zone), "+hh:mm", "Zone of the log's times; Z is UTC", TAKES_LOG | TAKES_COURSE, 0, 0,
-     false},
-    {"holds", '\0', KIND_TIME, SLOT(time), "TIME", "How long a value of the log stays valid", TAKES_LOG | TAKES_COURSE,
-     0, 0, false},
-    {"limit", '\0', KIND_TEXT, SLOT(limits), "ALARM=VALUE",
-     "Try another limit, or several: \"load=8 °C to 10 °C by 0.5 °C\" (repeatable)", TAKES_LOG, 0, 0, true},
-    {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the log into this file, .png or .svg", TAKES_LOG, 0, 0,
-     false},
-    {"day", 'd', KIND_TEXT, SLOT(day), "DAY", "Play this day instead: words, or a file of days", TAKES_DAY, 0, 0,
-     false},
-    {"drawn", '\0', KIND_FLAG, SLOT(drawn), NULL, "Show when what happens in the course of a day", TAKES_COURSE, 0, 0,
-     false},
-    {"chart", '\0', KIND_FILE, SLOT(chart), "FILE", "Draw the course of a day into this file, .png or .svg",
-     TAKES_COURSE, 0, 0, false},
-    {"against", '\0', KIND_TEXT, SLOT(against), "KEY=VALUE",
-     "Show what the values of one setting make of the days; =VALUE marks a wanted one", TAKES_PLAN, 0, 0, false},
-    {"beside", '\0', KIND_PROFILE, SLOT(beside), "FILE", "Show this profile beside it (repeatable)", TAKES_PLAN, 0, 0,
-     true},
-    {"presets", '\0', KIND_FLAG, SLOT(presets), NULL, "Show the presets of the model beside it", TAKES_PLAN, 0, 0,
-     false},
-    {"goal", '\0', KIND_TEXT, SLOT(goal), "GOAL", "Say which values suffice for this: \"battery at least 2 years\"",
-     TAKES_PLAN, 0, 0, false},
-    {"table", '\0', KIND_FLAG, SLOT(table), NULL, "Show columns instead of sentences", TAKES_TABLE, 0, 0, false},
-    {"explain", 'e', KIND_FLAG, SLOT(explain), NULL, "Tell everything: order of steps, whole sentences, proofs",
-     TAKES_EXPLAIN, 0, 0, false},
-    {"bench", 'b', KIND_FOLDER, SLOT(bench), "FOLDER", "Use a simulated bench instead of real ports", TAKES_PLACE, 0, 0,
-     false},
-    {"port", 'p', KIND_PORT, SLOT(port), "NAME", "The port; not needed if there is only one", TAKES_PLACE, 0, 0, false},
-    {"address", 'a', KIND_NUMBER, SLOT(address), "N", "The address of the unit", TAKES_LINE, 1, 247, false},
-    {"baud", '\0', KIND_NUMBER, SLOT(baud), "N", "Speed in bit/s; usually the model's", ON_LINE, 50, 4000000, false},
-    {"framing", '\0', KIND_FRAMING, SLOT(framing), "8E1", "Data bits, parity, stop bits; usually the model's", ON_LINE,
-     0, 0, false},
-    {"model", 'm', KIND_MODEL, SLOT(model), "MODEL", "The model; usually the unit says it", TAKES_MODEL | TAKES_HISTORY,
-     0, 0, false},
-    {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number; stop at any other unit",
-     TAKES_PASSWORD | TAKES_HISTORY, 0, VD_SERIAL_MOST, false},
-    {"line", '\0', KIND_TEXT, SLOT(line), "NAME", "Your name for this line: no address is given twice on it",
-     TAKES_PASSWORD, 0, 63, false},
-    {"password-from", '\0', KIND_FILE, SLOT(password_from), "FILE", "Read the password from this file", TAKES_PASSWORD,
-     0, 0, false},
-    {"trace", 't', KIND_FLAG, SLOT(trace), NULL, "Show the bytes on the wire", ON_LINE, 0, 0, false},
-    {"trace-to", '\0', KIND_FILE, SLOT(trace_to), "FILE", "Write the bytes on the wire to a new file", ON_LINE, 0, 0,
-     false},
-    {"json", 'j', KIND_FLAG, SLOT(json), NULL, "Print the result as JSON", 0, 0, 0, false},
-    {"help", 'h', KIND_FLAG, SLOT(help), NULL, "Show help", 0, 0, 0, false},
-};
-const size_t cli_option_count = G_N_ELEMENTS(cli_option_table);
 
 /* Options that say two things at once. */
 static const struct {
@@ -127,7 +21,7 @@ static const struct {
 typedef struct parsing {
     cli *c;
     const cli_command *command;
-    bool given[G_N_ELEMENTS(cli_option_table)];
+    bool given[CLI_MOST_OPTIONS];
     bool wrong; /* reported */
 } parsing;
 
@@ -308,7 +202,7 @@ static gboolean take(const char *typed, const char *given_text, gpointer about, 
 
 /* The options of a command as they are typed. */
 typedef struct own_options {
-    char names[G_N_ELEMENTS(cli_option_table)][24];
+    char names[CLI_MOST_OPTIONS][24];
     size_t count;
 } own_options;
 
@@ -439,7 +333,7 @@ static void set_defaults(cli_options *options)
 bool options_parse(cli *c, const cli_command *command, char **words)
 {
     parsing p = {.c = c, .command = command};
-    GOptionEntry entries[G_N_ELEMENTS(cli_option_table) + 2] = {{0}};
+    GOptionEntry entries[CLI_MOST_OPTIONS + 2] = {{0}};
     size_t count = 0;
     for (size_t i = 0; i < cli_option_count; i++) {
         if (cli_command_has(command, &cli_option_table[i])) {
