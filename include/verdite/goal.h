@@ -26,9 +26,10 @@ typedef struct vd_goal {
 
 /* Where a setting alone is the value of a case of a counter. */
 typedef struct vd_goal_case {
-    uint16_t item, k;
-    bool seconds; /* it counts seconds, and begins again where another case comes to rule: a value longer than the case
-                     ever rules is like any longer one */
+    uint16_t item; /* the counter */
+    uint16_t k;    /* which of its cases */
+    bool seconds;  /* it counts seconds, and begins again where another case comes to rule: a value longer than the case
+                      ever rules is like any longer one */
 } vd_goal_case;
 
 /* Reads "battery at least 2 years", "data at most 5 MB", "price at most 3", "memory for 20 days". VD_GOAL_WRONG. */
@@ -40,6 +41,7 @@ bool vd_goal_belongs(const vd_model *model, const vd_goal *goal);
 bool vd_goal_is_met(const vd_goal *goal, const vd_played *played);
 /* How good what was played is by its worse end: what is greater is better. False: it is not known. */
 bool vd_goal_worth(const vd_goal *goal, const vd_played *played, vd_ratio *worth);
+/* Whether one is better than another. */
 bool vd_goal_is_better(vd_ratio worth, vd_ratio than);
 /* Marks the settings on which it hangs, but for those that say what is wired, and those that cannot be written. `which`
  * has a byte for each setting of the model. */

@@ -22,13 +22,15 @@ typedef struct vd_played {
 
 /* Whether all was known in every run. */
 bool vd_played_is_known(const vd_played *played);
-/* What came of an item, each number by itself the least of all runs, and the most. Of `full_at` the least is the first,
+/* What came of an item, each number by itself the least of all runs. Of `full_at` the least is the first,
  * -1 where it was never full, and the most the last, -1 where it was not full in every run. An age that is not known in
  * one run is known in neither. */
 vd_item_sum vd_played_least(const vd_played *played, uint16_t item);
+/* The most of it. */
 vd_item_sum vd_played_most(const vd_played *played, uint16_t item);
 /* The same of the k-th case of a counter. */
 vd_case_sum vd_played_case_least(const vd_played *played, uint16_t item, uint16_t k);
+/* The most of it. */
 vd_case_sum vd_played_case_most(const vd_played *played, uint16_t item, uint16_t k);
 /* Whether anything of a plan is drawn, so that it has to be played twice. */
 bool vd_plan_draws(const vd_course_plan *plan);

@@ -253,7 +253,8 @@ static bool is_new_day(const day_list *days, uint16_t day)
 /* The course of each kind of day; only the first of them goes into a picture. */
 static void show_course(cli *c, const played *p, const day_list *days, bool svg)
 {
-    for (uint16_t d = 7; d < 7 + MAX(days->count, 1); d++) {
+    uint16_t last = (uint16_t)(6u + MAX(days->count, 1));
+    for (uint16_t d = 7; d <= last; d++) {
         size_t count = 0;
         if (!is_new_day(days, d)) {
             continue;

@@ -26,8 +26,8 @@ static vd_days *described(cli *c, const vd_model *model)
     return days;
 }
 
-#define HOLDS (15u * 60000u) /* milliseconds: a tracker that says nothing for longer was off, or its log is not whole  \
-                              */
+/* A tracker that says nothing for longer was off, or its log is not whole. */
+#define HOLDS (15u * 60000u) /* milliseconds */
 
 /* A recorded log, and what was amiss in it. */
 static vd_days *recorded(cli *c, const vd_model *model)

@@ -122,7 +122,9 @@ void played_start_part(played *p, const vd_set *set, const day_list *days, const
                                .counted = days->counted > 0 ? days->counted : COUNTED};
     vd_intervals_may(&p->plan, p->may);
     unsigned variants = 1u << count_unknown(p), draws = vd_plan_draws(&p->plan) ? 2 : 1;
-    const vd_course **courses = keep(p, (gsize)variants * draws * sizeof *courses);
+    const vd_course **courses =
+        keep(p, (gsize)variants * draws *
+                    sizeof(const vd_course *)); /* NOLINT(bugprone-sizeof-expression): pointers are meant */
     for (unsigned k = 0; k < variants * draws; k++) {
         courses[k] = play(p, variants > 1 ? days_with(p, k / draws) : p->plan.days, k % draws == 1);
     }

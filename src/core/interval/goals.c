@@ -48,11 +48,11 @@ vd_status vd_goal_parse(const char *text, size_t length, vd_goal *goal, vd_fault
 {
     char said[VD_SAID_SIZE];
     vd_writer writer = vd_writer_start(said, sizeof said);
-    for (uint8_t kind = 0; kind < VD_GOAL_KINDS; kind++) {
+    for (unsigned kind = 0; kind < VD_GOAL_KINDS; kind++) {
         size_t lead = strlen(kinds[kind].lead);
         if (length > lead && memcmp(text, kinds[kind].lead, lead) == 0 &&
             read_amount(kinds[kind].units, text + lead, length - lead, &goal->limit)) {
-            goal->kind = kind;
+            goal->kind = (uint8_t)kind;
             return VD_OK;
         }
     }

@@ -201,7 +201,7 @@ static bool add_day(scan *s, int64_t midnight, guint *at, int64_t holds)
         char *label = g_date_time_format(date, "%F");
         vd_day day = {days_memory(s->days, strlen(label) + 1), NULL, (uint16_t)stretches->len, 0};
         vd_stretch *list = days_memory(s->days, stretches->len * sizeof *list);
-        memcpy((char *)day.label, label, strlen(label));
+        memcpy((char *)day.label, label, strlen(label) + 1);
         memcpy(list, stretches->data, stretches->len * sizeof *list);
         day.stretches = list;
         g_array_append_val(s->days->list, day);

@@ -298,7 +298,7 @@ bool days_add(vd_days *days, const char *label, const char *text, vd_fault *faul
     vd_stretch *stretches = days_memory(days, count * sizeof *stretches);
     uint16_t rest = VD_NONE;
     char *name = days_memory(days, strlen(label) + 1);
-    memcpy(name, label, strlen(label));
+    memcpy(name, label, strlen(label) + 1);
     bool fine = days->model->intervals != NULL && days->model->intervals->activity_count > 0
                     ? true
                     : wrong(&r, "the model names no activities", "It can be played over its usual days only.");
