@@ -138,6 +138,15 @@ tells "Not known: wired.wind. Nothing is added up"
 [ -z "$out" ] || fail "what is not known is shown"
 run 5 verdite intervals nothing.yaml
 
+# on the edge: it sails for 1000 s
+sonde 's/above: 1 m.s}, every: 3 h/above: 1 m\/s}, every: 1000 s/'
+run 0 verdite intervals sonde.yaml
+says '"At sea" rules just as long as its 1000 s: a unit that looks a second later never gets there.'
+says "At sea 1000 s 16 min 40 s 1"
+sonde 's/above: 1 m.s}, every: 3 h/above: 1 m\/s}, every: 999 s/'
+run 0 verdite intervals sonde.yaml
+case $out in *"just as long"*) fail "a second less is no edge" ;; esac
+
 # ---- days that somebody describes: the same number by hand as above where the day is the same
 gives() { # DAY ITEM|KEY|WANTED...
     local day=$1 item key wanted got

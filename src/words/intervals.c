@@ -80,16 +80,34 @@ static void say_not_now(const vd_set *set, const vd_played *played, uint16_t ite
     vd_writer_add(writer, ") never comes to its end on these days.");
 }
 
+/* It rules just as long as its value: whether it comes then is decided by which of two things in one second a unit sees
+ * first. */
+static bool is_on_the_edge(const vd_played *played, uint16_t item, uint16_t k)
+{
+    const vd_counter *counter = played->plan->items[item].counter;
+    vd_amount needed = played->plan->amounts[vd_index(counter->cases[k].value)];
+    return counter->adds == VD_ADDS_SECONDS && needed.state == VD_AMOUNT_KNOWN && needed.ratio.number > 0 &&
+           vd_ratio_compare(needed.ratio, (vd_ratio){(int64_t)vd_played_case_most(played, item, k).longest, 1}) == 0;
+}
+
 bool vd_interval_say_why_not(const vd_set *set, const vd_played *played, const uint8_t *may, uint16_t item, uint16_t k,
                              vd_writer *writer)
 {
     const vd_item *about = &played->plan->items[item];
     vd_never never = vd_case_never(played->plan, may, item, k);
     const char *label = about->counter->cases[k].label;
-    if (never.why == VD_NEVER_NOT && vd_played_case_most(played, item, k).expired > 0) {
+    bool edge = never.why == VD_NEVER_NOT && vd_index(about->counter->cases[k].value) != VD_NONE &&
+                is_on_the_edge(played, item, k);
+    if (never.why == VD_NEVER_NOT && !edge && vd_played_case_most(played, item, k).expired > 0) {
         return false;
     }
     quote(writer, label[0] != '\0' ? label : vd_item_called(about));
+    if (edge) {
+        vd_writer_add(writer, " rules just as long as its ");
+        vd_interval_say_amount(set, about->counter->cases[k].value, writer);
+        vd_writer_add(writer, ": a unit that looks a second later never gets there.");
+        return true;
+    }
     switch (never.why) {
     case VD_NEVER_NONE: vd_writer_add(writer, " is unused."); break;
     case VD_NEVER_ZERO: vd_writer_add(writer, " is 0: it is off."); break;
