@@ -101,7 +101,7 @@ run 0 verdite-bench restart bench one
 holds now.readings=12 now.held=12
 
 # ---- beside what was added up: 28 days behind a week
-for setting in "tick.every=10 min" "tick.every=7 min" "tick.windy=0 s" "tick.windy=50 s"; do
+for setting in "tick.every=7 min" "tick.windy=50 s"; do
     run 0 verdite-bench afresh bench
     run 0 verdite change --port one-usb "$setting" --yes
     run 0 verdite read --port one-usb --save one.yaml --replace
