@@ -149,6 +149,16 @@ sed -i 's/firmware: "1.0"/firmware: "1.0", settings: {now.wind: "on"}/' bench/be
 run 0 verdite-bench afresh bench
 run 0 verdite intervals unit --port one-usb
 says 'Now "In wind" rules, every 3 min.'
+sed -i 's/{label: Calm, every: 1 h}/{label: Calm, every: 1 h, while: {given: calm, now: "now.held > 5"}}/' tag.yaml
+run 0 verdite intervals unit --port one-usb
+says 'Now "In wind" rules, every 3 min.'
+cp was.yaml bench/bench.yaml
+run 0 verdite-bench afresh bench
+run 0 verdite intervals unit --port one-usb
+says 'Now one of these: "After wind" every 20 min. At the longest every 20 min.'
+sed -i 's/while: {given: calm, now: "now.held > 5"}/while: {given: calm, now: "now.held > 5"}, zero: none/; s/{label: After wind, while: blows, /{label: After wind, while: {all: [blows, wind]}, /' tag.yaml
+run 0 verdite intervals unit --port one-usb
+says "No case rules now."
 run 0 verdite intervals tag # a model is at no cable
 says "each waits 16 h 40 min at most" # that of 12:10 is lost when the 101st comes
 case $out in *"Now "*) fail "a model says what rules now" ;; esac
@@ -184,10 +194,12 @@ s/{reading: now.held, of: memory, as: held}/{reading: now.held, of: reading, as:
 s/{reading: now.held, of: memory, as: held}/{reading: now.held, of: memory, as: times}/|all else of an event
 s/{reading: now.battery, as: left}/{reading: now.battery, of: reading, as: left}/|left of nothing
 s/{reading: now.contact, of: reading, as: since}/{reading: now.held, of: reading, as: since}/|a duration of 1 s
-s/{reading: now.readings, of/{reading: tick.every, of/|a reading: a whole number
+s/{reading: now.readings, of/{reading: tick.every, of/|a reading that stands still: a whole number
 s/now: now.wind/now: now.held/|a condition belongs here
 s/event: fetched, /event: fetched, now: now.wind, /|"now" does not belong here
 s/says: "+READING"/says: "+READ: 5"/|taken for the answer about a record
+s/^battery: .*//|a battery as well
+s/default: 0, at: {word: HELD}/default: 0, moves: {one-more-every: 1 s}, at: {word: HELD}/|a reading that stands still
 s/as: held/as: kept/|times
 s/{reading: now.battery/{reading: now.batery/|now.battery
 s/{store: memory, /{store: memory, says: "+FULL", /|"says" does not belong here

@@ -58,6 +58,7 @@ battery at least 2500 days|tick.every|10 min..1 h
 battery at least 6.8 years|tick.every|10 min..1 h
 memory for 10 days|tick.every|15 min..1 h
 memory for 1 week|tick.every|11 min..1 h
+memory for 3650 days|tick.every|
 data at most 98400 B|tick.windy|25 min..2 h
 data at most 98.399 kB|tick.windy|35 min..2 h
 data at most 0.0984 MB|wired.wind|
@@ -174,6 +175,10 @@ data at most 5 s|is not a goal
 price at most 3 kB|is not a goal
 memory for 20 MB|is not a goal
 memory for 9999999999999999999 days|is not a goal
+memory for 50000 days|at most 3650
+memory for 3651 d|at most 3650
+memory for 0.000001 d|is not a goal
+memory for 0.0001 h|is not a goal
 TABLE
 sed '/^costs:/,/^tariff:/d' tag.yaml >bare.yaml
 run 4 verdite plan bare.yaml --goal "battery at least 2 years"

@@ -168,6 +168,10 @@ gives "23 h moored, 1 h moored" "far|times|0 0"
 sonde 's/label: Wind, type: truth, default: "off"/label: Wind, type: truth, default: "on"/'
 gives "12 h blown, rest moored perhaps wind" "tick|times|22176 40320"
 gives "12 h blown, rest moored without wind" "tick|times|22176 22176"
+sed 's/compare: speed, above: 1 m.s/compare: heat, below: -3 °C/' sonde.yaml >heat.yaml
+run 0 verdite intervals heat.yaml --day "12 h sailing with heat -4.5 °C, rest moored with heat 20 °C"
+says "12 h 18 km/h, heat -4.5 °C"
+says "12 h heat 20 °C"
 run 0 verdite intervals sonde.yaml --day "12 h blown, rest moored perhaps wind"
 says "12 h wind"
 says "12 h perhaps wind"

@@ -81,6 +81,9 @@ VD_STORAGE(vd_course, 192, 256)
 void vd_intervals_amounts(const vd_set *set, vd_amount *amounts);
 /* Whether two of these formulas are measured in the same. */
 bool vd_intervals_alike(const vd_model *model, vd_ref a, vd_ref b);
+/* Adds such a number with its unit, as people read it: a speed in km/h, an angle in degrees, a quantity in base units.
+ */
+void vd_intervals_say(const vd_model *model, vd_gives gives, uint16_t quantity, vd_ratio number, vd_writer *writer);
 /* The setting that alone is the value of the k-th case of a counter; VD_NONE: it is worked out. */
 uint16_t vd_case_setting(const vd_model *model, uint16_t item, uint8_t k);
 /* Adds a number that was typed with another unit of the same measure as that of a setting in the setting's own, "5000

@@ -22,6 +22,12 @@ typedef struct vd_amount {
     uint8_t state;  /* vd_amount_state */
 } vd_amount;
 
+/* Whether two are the same. */
+static inline bool vd_amount_equal(vd_amount a, vd_amount b)
+{
+    return a.state == b.state && a.ratio.number == b.ratio.number && a.ratio.below == b.ratio.below;
+}
+
 /* Some seconds of a day in which nothing changes from outside. */
 typedef struct vd_stretch {
     const bool *given;   /* the given facts, by input */
@@ -70,7 +76,7 @@ typedef struct vd_costs vd_costs; /* cost.h */
  * model; references of items are to these alone. */
 struct vd_intervals {
     const vd_item *items;          /* in their order */
-    const vd_day *days;            /* its usual days; where it says which weekdays, seven, from Monday on */
+    const vd_day *days;            /* its usual days, at least 1; where it says which weekdays, seven, from Monday on */
     const vd_activity *activities; /* what other days are put together from */
     const vd_shown *shown;         /* readings that show what they come to */
     const vd_costs *costs;         /* NULL: nothing is said of them */

@@ -32,8 +32,6 @@ typedef struct vd_goal_case {
                       ever rules is like any longer one */
 } vd_goal_case;
 
-/* Reads "battery at least 2 years", "data at most 5 MB", "price at most 3", "memory for 20 days". VD_GOAL_WRONG. */
-vd_status vd_goal_parse(const char *text, size_t length, vd_goal *goal, vd_fault *fault);
 /* Whether a model says enough of itself for such a goal. */
 bool vd_goal_belongs(const vd_model *model, const vd_goal *goal);
 /* Whether it is met by the worse end of what was played; what is not known meets none. Of VD_GOAL_MEMORY the limit must

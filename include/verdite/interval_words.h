@@ -5,7 +5,7 @@
 #ifndef VERDITE_INTERVAL_WORDS_H
 #define VERDITE_INTERVAL_WORDS_H
 
-#include "verdite/cost.h"
+#include "verdite/goal.h"
 
 VD_C_BEGIN
 
@@ -23,6 +23,9 @@ bool vd_interval_say_why_not(const vd_set *set, const vd_played *played, const u
  * the longest interval. False: there is only one case, and nothing is said. */
 bool vd_interval_say_now(const vd_set *set, const vd_course_plan *plan, const uint8_t *may, uint16_t item,
                          vd_writer *writer);
+/* Reads "battery at least 2 years", "data at most 5 MB", "price at most 3", "memory for 20 days": of these whole
+ * seconds, at most 3650 days. VD_GOAL_WRONG. */
+vd_status vd_goal_parse(const char *text, size_t length, vd_goal *goal, vd_fault *fault);
 /* What a unit meets in a stretch: "shaking, ignition, 70 km/h, 40 turns of 45 °"; "nothing". */
 void vd_stretch_say(const vd_model *model, const vd_stretch *stretch, vd_writer *writer);
 

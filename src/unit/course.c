@@ -123,7 +123,7 @@ static void go_on(vd_unit *unit, uint64_t now)
 }
 
 /* When an event happens next: played ahead beside, and kept until then. */
-static int64_t next_of(vd_unit *unit, days_of_unit *d, uint16_t item, int64_t second)
+static int64_t next_of(days_of_unit *d, uint16_t item, int64_t second)
 {
     if (d->ahead[item] <= second) {
         vd_course *course = vd_course_in(&d->ahead_room);
@@ -136,7 +136,6 @@ static int64_t next_of(vd_unit *unit, days_of_unit *d, uint16_t item, int64_t se
             }
         }
     }
-    (void)unit;
     return d->ahead[item];
 }
 
@@ -154,14 +153,14 @@ static int64_t taken(const vd_unit *unit, const days_of_unit *d, int64_t seconds
     return vd_range_outward(&percent, (vd_ratio){1, 1}, &least, &most) ? least : 0;
 }
 
-static int64_t count_of(vd_unit *unit, days_of_unit *d, const vd_shown *shown, int64_t second)
+static int64_t count_of(const vd_unit *unit, days_of_unit *d, const vd_shown *shown, int64_t second)
 {
     int64_t base = base_of(unit, shown->setting), next = 0;
     switch ((vd_shown_as)shown->as) {
     case VD_SHOWN_TIMES: return base + (int64_t)vd_course_sum(d->course, shown->item).happened;
     case VD_SHOWN_HELD: return (int64_t)vd_course_content(d->course, shown->item);
     case VD_SHOWN_SINCE: return d->last[shown->item] >= 0 ? second - d->last[shown->item] : base + second;
-    case VD_SHOWN_UNTIL: next = next_of(unit, d, shown->item, second); return next >= 0 ? next - second : INT64_MAX;
+    case VD_SHOWN_UNTIL: next = next_of(d, shown->item, second); return next >= 0 ? next - second : INT64_MAX;
     default: return base - taken(unit, d, second);
     }
 }
@@ -217,10 +216,7 @@ static bool differs(const vd_unit *unit)
     const days_of_unit *d = unit->course;
     bool differs = false;
     for (uint16_t n = 0; n < intervals_of(unit)->formula_count && d->started && !differs; n++) {
-        vd_amount now = vd_intervals_amount(&unit->live, n);
-        differs = (now.state != d->amounts[n].state || now.ratio.number != d->amounts[n].ratio.number ||
-                   now.ratio.below != d->amounts[n].ratio.below) &&
-                  !tells_now(unit, n);
+        differs = !vd_amount_equal(vd_intervals_amount(&unit->live, n), d->amounts[n]) && !tells_now(unit, n);
     }
     return differs;
 }

@@ -122,3 +122,12 @@ void vd_unit_move_readings(vd_unit *unit, uint64_t now)
         unit->days_ways->show(unit, now);
     }
 }
+
+void vd_unit_power_down(vd_unit *unit, uint64_t now)
+{
+    if (unit->days_ways != NULL && unit->days_since != VD_NEVER) {
+        unit->days_ways->show(unit, now);
+        unit->days_ways->anew(unit, now); /* readings go on from what they show */
+        unit->days_since = VD_NEVER;
+    }
+}

@@ -96,15 +96,6 @@ static void wake_up(vd_unit *unit, uint64_t now)
     vd_unit_take_link(unit, &unit->stored);
 }
 
-void vd_unit_power_down(vd_unit *unit, uint64_t now)
-{
-    if (unit->days_ways != NULL && unit->days_since != VD_NEVER) {
-        unit->days_ways->show(unit, now);
-        unit->days_ways->anew(unit, now); /* readings go on from what they show */
-        unit->days_since = VD_NEVER;
-    }
-}
-
 void vd_unit_power_up(vd_unit *unit, uint64_t now)
 {
     const vd_listening *listening = &unit->model->listening;

@@ -86,7 +86,8 @@ static bool is_on_the_edge(const vd_played *played, uint16_t item, uint16_t k)
 {
     const vd_counter *counter = played->plan->items[item].counter;
     vd_amount needed = played->plan->amounts[vd_index(counter->cases[k].value)];
-    return counter->adds == VD_ADDS_SECONDS && needed.state == VD_AMOUNT_KNOWN && needed.ratio.number > 0 &&
+    return counter->adds == VD_ADDS_SECONDS && counter->series_count == 0 && needed.state == VD_AMOUNT_KNOWN &&
+           needed.ratio.number > 0 &&
            vd_ratio_compare(needed.ratio, (vd_ratio){(int64_t)vd_played_case_most(played, item, k).longest, 1}) == 0;
 }
 
@@ -136,29 +137,27 @@ static bool is_longer(const vd_course_plan *plan, vd_ref a, vd_ref than)
 bool vd_interval_say_now(const vd_set *set, const vd_course_plan *plan, const uint8_t *may, uint16_t item,
                          vd_writer *writer)
 {
-    const vd_counter *counter = plan->items[item].counter;
+    const vd_case *cases = plan->items[item].counter->cases;
     bool surely = false;
     uint16_t k = vd_case_now(plan, may, item, 0, &surely), longest = k;
-    if (counter->case_count < 2) {
+    if (plan->items[item].counter->case_count < 2) {
         return false;
     }
     vd_writer_add(writer, k == VD_NONE ? "No case rules now." : surely ? "Now " : "Now one of these: ");
-    for (bool first = true; k != VD_NONE; first = false) {
-        vd_writer_add(writer, first ? "" : ", ");
-        quote(writer, counter->cases[k].label);
-        vd_writer_add(writer, surely && first ? " rules, every " : " every ");
-        vd_interval_say_amount(set, counter->cases[k].value, writer);
-        longest = is_longer(plan, counter->cases[k].value, counter->cases[longest].value) ? k : longest;
-        if (surely) {
-            vd_writer_add(writer, first ? "." : ". At the longest every ");
-            if (!first) {
-                vd_interval_say_amount(set, counter->cases[longest].value, writer);
-                vd_writer_add(writer, ".");
-            }
-            break;
-        }
-        k = vd_case_now(plan, may, item, (uint16_t)(k + 1u), &surely);
+    bool alone = surely;
+    while (k != VD_NONE) {
+        quote(writer, cases[k].label);
+        vd_writer_add(writer, alone ? " rules, every " : " every ");
+        vd_interval_say_amount(set, cases[k].value, writer);
+        longest = is_longer(plan, cases[k].value, cases[longest].value) ? k : longest;
+        k = surely ? (uint16_t)VD_NONE : vd_case_now(plan, may, item, (uint16_t)(k + 1u), &surely);
+        vd_writer_add(writer, k != VD_NONE ? ", " : "");
     }
+    if (longest != VD_NONE && !alone) {
+        vd_writer_add(writer, ". At the longest every ");
+        vd_interval_say_amount(set, cases[longest].value, writer);
+    }
+    vd_writer_add(writer, longest != VD_NONE ? "." : "");
     return true;
 }
 
@@ -179,26 +178,21 @@ void vd_stretch_say(const vd_model *model, const vd_stretch *stretch, vd_writer 
             vd_writer_add(writer, of->given[k]);
         }
     }
-    if (stretch->speed.number > 0) { /* of mm/s */
-        vd_ratio speed = stretch->speed;
+    if (stretch->speed.number > 0) {
         comma(writer, from);
-        if (vd_ratio_multiply(speed, (vd_ratio){18, 5000}, &speed)) {
-            vd_ratio_print(speed, writer);
-        }
-        vd_writer_add(writer, " km/h");
+        vd_intervals_say(model, VD_GIVES_SPEED, VD_NONE, stretch->speed, writer);
     }
     if (stretch->turns > 0) {
         comma(writer, from);
         vd_writer_add_number(writer, stretch->turns);
         vd_writer_add(writer, stretch->turns == 1 ? " turn of " : " turns of ");
-        vd_ratio_print(stretch->angle, writer);
-        vd_writer_add(writer, " °");
+        vd_intervals_say(model, VD_GIVES_ANGLE, VD_NONE, stretch->angle, writer);
     }
     for (uint16_t k = 0; k < of->quantity_count; k++) {
         comma(writer, from);
         vd_writer_add(writer, of->quantities[k]);
         vd_writer_add(writer, " ");
-        vd_ratio_print(stretch->quantities[k], writer);
+        vd_intervals_say(model, VD_GIVES_NUMBER, k, stretch->quantities[k], writer);
     }
     for (uint16_t k = 0; stretch->happens != NULL && k < of->happening_count; k++) {
         if (stretch->happens[k] > 0) {

@@ -37,6 +37,11 @@ vd_class command_startup(cli *c);
 vd_class command_tables(cli *c);
 vd_class command_needs(cli *c);
 
+/* ---- intervals.c ---- */
+
+/* Opens the side that was named, chooses days for it, and hands both on. */
+void intervals_open(cli *c, void (*go)(cli *c, const side *s, const day_list *days));
+
 /* ---- plan_goal.c ---- */
 
 /* Answers with which values of which settings of a set the goal that was named is reached. */

@@ -7,8 +7,7 @@
 
 /* A case that can be changed by itself. */
 typedef struct situation {
-    uint16_t item, setting;
-    uint8_t k;
+    uint16_t setting;
     const char *called;
 } situation;
 
@@ -20,7 +19,7 @@ static GArray *situations_of(const vd_model *model)
         const vd_item *item = &model->intervals->items[i];
         for (uint8_t k = 0; item->counter != NULL && k < item->counter->case_count; k++) {
             const char *label = item->counter->cases[k].label;
-            situation one = {i, vd_case_setting(model, i, k), k, label[0] != '\0' ? label : vd_item_called(item)};
+            situation one = {vd_case_setting(model, i, k), label[0] != '\0' ? label : vd_item_called(item)};
             if (one.setting != VD_NONE && model->settings[one.setting].access != VD_READ_ONLY) {
                 g_array_append_val(all, one);
             }
@@ -50,12 +49,14 @@ static bool has_words(const char *called, char **typed, size_t count)
     return all;
 }
 
-/* The situation that the words name; NULL: reported. */
+/* The situation that so many words name; NULL: reported. */
 static const situation *situation_named(cli *c, const vd_model *model, GArray *all, char **typed, size_t count)
 {
     const situation *found = NULL;
-    char *said = g_strjoinv(" ", (char *[]){typed[0], count > 1 ? typed[1] : NULL, count > 2 ? typed[2] : NULL,
-                                            count > 3 ? typed[3] : NULL, count > 4 ? typed[4] : NULL, NULL});
+    char **words = g_new0(char *, count + 1);
+    memcpy(words, typed, count * sizeof *words);
+    char *said = g_strjoinv(" ", words);
+    g_free(words);
     unsigned matches = 0;
     for (guint i = 0; i < all->len; i++) {
         const situation *one = &g_array_index(all, situation, i);
@@ -104,7 +105,7 @@ static char *take_words(cli *c, const vd_set *set)
         at++;
     }
     bool off = at < count && strcmp(words[at], "off") == 0;
-    if (at == 0 || at == count || at > 5 || (!off && at + 1 == count)) {
+    if (at == 0 || at == count || (!off && at + 1 == count)) {
         report_wrong_words(c, "An interval needs a situation, then \"every\" and a value, or \"off\".",
                            "For example: verdite interval box.yaml parked every 6 h");
     } else {

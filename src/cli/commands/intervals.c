@@ -23,7 +23,7 @@ static void show_whys(const cli *c, const played *p, uint16_t item)
 static void case_words(const played *p, uint16_t item, uint8_t k, char **rules, char **times)
 {
     vd_case_sum least = vd_played_case_least(&p->runs, item, k), most = vd_played_case_most(&p->runs, item, k);
-    const char *held = duration_text((uint32_t)(most.held * VD_DAY_SECONDS / p->plan.counted) * 1000u);
+    const char *held = duration_text((int64_t)(most.held * VD_DAY_SECONDS / p->plan.counted) * 1000);
     *rules = most.held == 0 ? g_strdup("never") : g_strconcat(least.held < most.held ? "up to " : "", held, NULL);
     *times = played_a_day(p, least.expired, most.expired);
 }
@@ -244,22 +244,21 @@ static void to_json(const cli *c, const played *p)
 static bool is_new_day(const day_list *days, uint16_t day)
 {
     bool fresh = true;
-    for (uint16_t d = 7; d < day && days->count > 0; d++) {
+    for (uint16_t d = 7; d < day; d++) {
         fresh = fresh && days->list[d % days->count].stretches != days->list[day % days->count].stretches;
     }
     return fresh;
 }
 
 /* The course of each kind of day; only the first of them goes into a picture. */
-static void show_course(cli *c, const played *p, const day_list *days, bool svg)
+static void show_course(cli *c, const played *p, const day_list *days)
 {
-    uint16_t last = (uint16_t)(6u + MAX(days->count, 1));
-    for (uint16_t d = 7; d <= last; d++) {
+    for (uint16_t d = 7; d < days->count + 7u; d++) {
         size_t count = 0;
         if (!is_new_day(days, d)) {
             continue;
         }
-        const char *label = days->count > 0 ? days->list[d % days->count].label : "nothing happens";
+        const char *label = days->list[d % days->count].label;
         day_row *rows = day_rows(p, d, &count);
         if (c->options.drawn && !c->options.json) {
             char *title = g_strdup_printf("The course of a day (%s)", label);
@@ -268,7 +267,7 @@ static void show_course(cli *c, const played *p, const day_list *days, bool svg)
         }
         if (c->options.chart != NULL && d == 7) {
             char *title = g_strdup_printf("%s, the course of a day (%s)", p->set->model->title, label);
-            day_rows_draw(c, title, rows, count, svg);
+            day_rows_draw(c, title, rows, count);
             g_free(title);
         }
         day_rows_free(rows, count);
@@ -276,7 +275,7 @@ static void show_course(cli *c, const played *p, const day_list *days, bool svg)
 }
 
 /* Plays what was chosen, and tells of it. */
-static void play(cli *c, const side *s, const day_list *days, bool svg)
+static void play(cli *c, const side *s, const day_list *days)
 {
     played p;
     played_start(&p, &s->set, days);
@@ -292,13 +291,12 @@ static void play(cli *c, const side *s, const day_list *days, bool svg)
         show(c, &p, days);
     }
     if (known && (c->options.drawn || c->options.chart != NULL)) {
-        show_course(c, &p, days, svg);
+        show_course(c, &p, days);
     }
     played_free(&p);
 }
 
-/* Opens the side that was named, chooses days for it, and hands both on. */
-static void open_and(cli *c, void (*go)(cli *c, const side *s, const day_list *days, bool svg), bool svg)
+void intervals_open(cli *c, void (*go)(cli *c, const side *s, const day_list *days))
 {
     const vd_model *model = NULL;
     visit v = {0};
@@ -310,7 +308,7 @@ static void open_and(cli *c, void (*go)(cli *c, const side *s, const day_list *d
             message(c, "The model %s has no intervals.", model->key);
             json_object_set_new(c->result, "model", json_string(model->key));
         } else {
-            go(c, &s, &days, svg);
+            go(c, &s, &days);
         }
     }
     days_free(&days);
@@ -320,27 +318,8 @@ static void open_and(cli *c, void (*go)(cli *c, const side *s, const day_list *d
 
 vd_class command_intervals(cli *c)
 {
-    bool svg = false;
-    if (picture_check(c, &svg)) {
-        open_and(c, play, svg);
+    if (picture_check(c)) {
+        intervals_open(c, play);
     }
-    return c->worst;
-}
-
-static void plan(cli *c, const side *s, const day_list *days, bool svg)
-{
-    (void)svg;
-    if (c->options.goal != NULL) {
-        goal_answer_for(c, &s->set, days);
-    } else if (c->options.against != NULL) {
-        against_show(c, &s->set, days);
-    } else {
-        beside_show(c, &s->set, days);
-    }
-}
-
-vd_class command_plan(cli *c)
-{
-    open_and(c, plan, false);
     return c->worst;
 }

@@ -153,9 +153,7 @@ vd_class goal_answer_for(cli *c, const vd_set *set, const day_list *days)
     stops_release();
     json_object_set_new(c->result, "model", json_string(set->model->key));
     json_object_set_new(c->result, "known", json_boolean(search.known));
-    if (!search.known) {
-        message(c, "Not known: the values that decide it. Nothing is added up.");
-    } else {
+    if (played_is_known(c, &search.as_it_is)) {
         to_json(c, &search);
         if (!c->options.json) {
             show(c, &search);

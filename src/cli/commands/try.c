@@ -145,22 +145,21 @@ static const char *zone_words(int16_t zone)
     return words;
 }
 
-static void draw(cli *c, tryout *t, bool svg)
+static void draw(cli *c, tryout *t)
 {
     char *picture = NULL;
     size_t length = 0;
     vd_fault fault = {0};
-    vd_chart_draw(t->chart, t->set, t->zone, svg, &picture, &length, &fault);
+    vd_chart_draw(t->chart, t->set, t->zone, picture_is_svg(c), &picture, &length, &fault);
     picture_keep(c, picture, length, &fault);
     g_free(picture);
 }
 
 static void try_log(cli *c, tryout *t)
 {
-    bool svg = false;
     vd_fault fault = {0};
     int16_t zone = VD_NO_ZONE;
-    vd_log *log = zone_take(c, &zone) && picture_check(c, &svg)
+    vd_log *log = zone_take(c, &zone) && picture_check(c)
                       ? vd_log_open(c->options.log, vd_watch_model(t->watch), c->options.columns, zone, &fault)
                       : NULL;
     if (log == NULL) {
@@ -191,7 +190,7 @@ static void try_log(cli *c, tryout *t)
         g_free(to);
         tell_log(c, log, t->watch);
         if (t->chart != NULL) {
-            draw(c, t, svg);
+            draw(c, t);
         }
     }
     vd_chart_free(t->chart);

@@ -48,18 +48,29 @@ static GArray *rows_of(const played *p)
     return rows;
 }
 
+/* Whether it holds from now on: a fact, or a case of several that rules. */
+static bool is_so(const gathering *g, const vd_item *item, const vd_course *course)
+{
+    return vd_item_is_fact(item)
+               ? vd_course_holds(course, g->item)
+               : g->k != VD_NONE && item->counter->case_count > 1 && vd_course_rules(course, g->item) == g->k;
+}
+
 /* What a second adds to a row. */
 static void look_at(gathering *g, const played *p, const vd_course *course, uint32_t second, bool counts)
 {
-    if (vd_item_is_fact(&p->intervals->items[g->item])) {
-        bool holds = vd_course_holds(course, g->item);
-        if (holds != g->holds && holds) {
+    const vd_item *item = &p->intervals->items[g->item];
+    bool holds = is_so(g, item, course);
+    if (holds != g->holds) {
+        if (holds) {
             vd_day_span span = {second, VD_DAY_SECONDS};
             g_array_append_val(g->spans, span);
-        } else if (holds != g->holds) {
+        } else {
             g_array_index(g->spans, vd_day_span, g->spans->len - 1).to = second;
         }
         g->holds = holds;
+    }
+    if (vd_item_is_fact(item)) {
         return;
     }
     uint64_t expired = g->k != VD_NONE ? vd_course_case(course, g->item, g->k).expired : 0;
@@ -150,7 +161,7 @@ static char *strip_of(const day_row *row, unsigned columns)
     }
     for (size_t k = 0; k < row->mark_count; k++) {
         uint32_t at = row->marks[k] / each;
-        strip[at] = strip[at] == '.' ? '|' : '#';
+        strip[at] = strip[at] == '|' || strip[at] == '#' ? '#' : '|';
     }
     return strip;
 }
@@ -180,11 +191,11 @@ void day_rows_show(const cli *c, const char *title, const day_row *rows, size_t 
         g_free(strip);
     }
     sheet_print(&s);
-    lead_print(c, TONE_FAINT, "-", "  ", "| once, # more often, = while it holds");
+    lead_print(c, TONE_FAINT, "-", "  ", "| once, # more often, = while it holds or rules");
     g_strfreev(called);
 }
 
-void day_rows_draw(cli *c, const char *title, const day_row *rows, size_t count, bool svg)
+void day_rows_draw(cli *c, const char *title, const day_row *rows, size_t count)
 {
     vd_day_row *drawn = g_new0(vd_day_row, count + 1);
     char **times = g_new0(char *, count + 1), *picture = NULL;
@@ -199,7 +210,7 @@ void day_rows_draw(cli *c, const char *title, const day_row *rows, size_t count,
                                 .mark_count = rows[i].mark_count,
                                 .span_count = rows[i].span_count};
     }
-    vd_day_draw(title, drawn, count, svg, &picture, &length, &fault);
+    vd_day_draw(title, drawn, count, picture_is_svg(c), &picture, &length, &fault);
     picture_keep(c, picture, length, &fault);
     g_free(picture);
     g_strfreev(times);

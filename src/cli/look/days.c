@@ -95,7 +95,7 @@ char *days_words(const day_list *days)
         }
         g_string_append_printf(words, "%s%s", words->len > 0 && !told ? ", " : "", told ? "" : days->list[d].label);
     }
-    return g_string_free(g_string_append(words, days->count == 0 ? "nothing happens" : ""), FALSE);
+    return g_string_free(words, FALSE);
 }
 
 void days_show(const cli *c, const vd_model *model, const day_list *days)

@@ -10,25 +10,25 @@ typedef struct contrast {
     bool differs; /* and both are known */
 } contrast;
 
+/* Whether anything that intervals are about is another. */
+static bool is_another(const vd_set *before, const vd_set *after)
+{
+    bool another = false;
+    for (uint16_t k = 0; k < after->model->intervals->formula_count && !another; k++) {
+        another = !vd_amount_equal(vd_intervals_amount(before, k), vd_intervals_amount(after, k));
+    }
+    return another;
+}
+
 static void contrast_start(contrast *x, const vd_set *before, const vd_set *after)
 {
-    const vd_intervals *intervals = after->model->intervals;
     *x = (contrast){0};
-    if (intervals == NULL) {
-        return;
-    }
-    vd_amount *was = g_new0(vd_amount, intervals->formula_count + 1u);
-    vd_amount *is = g_new0(vd_amount, intervals->formula_count + 1u);
-    vd_intervals_amounts(before, was);
-    vd_intervals_amounts(after, is);
-    if (memcmp(was, is, intervals->formula_count * sizeof *is) != 0) {
+    if (after->model->intervals != NULL && is_another(before, after)) {
         day_list days = days_usual(after->model);
         played_start(&x->was, before, &days);
         played_start(&x->is, after, &days);
         x->differs = vd_played_is_known(&x->was.runs) && vd_played_is_known(&x->is.runs);
     }
-    g_free(was);
-    g_free(is);
 }
 
 static void contrast_free(contrast *x)
@@ -123,8 +123,12 @@ typedef struct telling {
 
 static void tell(telling *t, const char *label, const char *was, const char *is)
 {
+    if (strcmp(was, is) == 0) {
+        return;
+    }
     char *line = g_strdup_printf("  %s: %s (was %s)", label, is, was);
-    if (strcmp(was, is) != 0 && changes_are_news(t->shown, line)) {
+    json_array_append_new(t->list, json_pack("{s:s, s:s, s:s}", "label", label, "before", was, "after", is));
+    if (changes_are_news(t->shown, line)) {
         if (!t->led) {
             day_list days = days_usual(t->x->is.set->model);
             char *called = days_words(&days);
@@ -133,7 +137,6 @@ static void tell(telling *t, const char *label, const char *was, const char *is)
         }
         t->led = true;
         message(t->c, "%s", line);
-        json_array_append_new(t->list, json_pack("{s:s, s:s, s:s}", "label", label, "before", was, "after", is));
     }
     g_free(line);
 }

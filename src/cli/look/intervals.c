@@ -15,24 +15,6 @@ static void *keep(played *p, gsize size)
     return memory;
 }
 
-/* For models that have no usual days. */
-static const vd_day *still_day(played *p)
-{
-    vd_ratio *quantities = keep(p, p->intervals->quantity_count * sizeof *quantities);
-    vd_stretch *still = keep(p, sizeof *still);
-    vd_day *day = keep(p, sizeof *day);
-    for (uint16_t k = 0; k < p->intervals->quantity_count; k++) {
-        quantities[k] = (vd_ratio){0, 1};
-    }
-    *still = (vd_stretch){.given = keep(p, p->intervals->given_count * sizeof(bool)),
-                          .quantities = quantities,
-                          .speed = {0, 1},
-                          .angle = {0, 1},
-                          .lasts = VD_DAY_SECONDS};
-    *day = (vd_day){"nothing happens", still, 1, 0};
-    return day;
-}
-
 /* How many facts of stretches nobody knows. */
 static unsigned count_unknown(const played *p)
 {
@@ -115,9 +97,9 @@ void played_start_part(played *p, const vd_set *set, const day_list *days, const
     vd_intervals_amounts(set, p->amounts);
     p->plan = (vd_course_plan){.items = others != NULL ? items_of(p, touched) : intervals->items,
                                .amounts = p->amounts,
-                               .days = days->count > 0 ? days->list : still_day(p),
+                               .days = days->list,
                                .item_count = intervals->item_count,
-                               .day_count = MAX(days->count, 1),
+                               .day_count = days->count,
                                .uncounted = days->counted > 0 ? days->uncounted : UNCOUNTED,
                                .counted = days->counted > 0 ? days->counted : COUNTED};
     vd_intervals_may(&p->plan, p->may);

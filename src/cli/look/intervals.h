@@ -30,7 +30,8 @@ typedef struct day_list {
     uint32_t uncounted, counted; /* seconds; both 0: a week, then four weeks */
 } day_list;
 
-/* The days that --day describes, or the usual ones; none where the model has none. False: reported. Free them. */
+/* The days that --day or --log describes, or the usual ones; none where the model has no intervals. False: reported.
+ * Free them. */
 bool days_choose(cli *c, const vd_model *model, day_list *days);
 void days_free(day_list *days);
 /* The usual ones; the model has intervals. */
@@ -98,5 +99,5 @@ day_row *day_rows(const played *p, uint16_t day, size_t *count);
 void day_rows_free(day_row *rows, size_t count);
 /* Shows them as text; draws them into the file that was named. */
 void day_rows_show(const cli *c, const char *title, const day_row *rows, size_t count);
-void day_rows_draw(cli *c, const char *title, const day_row *rows, size_t count, bool svg);
+void day_rows_draw(cli *c, const char *title, const day_row *rows, size_t count);
 #endif

@@ -68,8 +68,9 @@ bool zone_take(cli *c, int16_t *zone);
 
 /* ---- picture.c ---- */
 
-/* Whether the name of a chart says which kind it is; `svg` which. False: reported. */
-bool picture_check(cli *c, bool *svg);
+/* Whether the name of a chart, where one is wanted, says which kind it is, and it may be written. False: reported. */
+bool picture_check(cli *c);
+bool picture_is_svg(const cli *c);
 /* Keeps a picture in that file, or reports why there is none. */
 void picture_keep(cli *c, const char *picture, size_t length, vd_fault *fault);
 #endif

@@ -5,11 +5,15 @@
 
 #include <glib/gstdio.h>
 
-bool picture_check(cli *c, bool *svg)
+bool picture_is_svg(const cli *c)
+{
+    return c->options.chart != NULL && g_str_has_suffix(c->options.chart, ".svg");
+}
+
+bool picture_check(cli *c)
 {
     const char *path = c->options.chart;
-    *svg = path != NULL && g_str_has_suffix(path, ".svg");
-    if (path == NULL || *svg || g_str_has_suffix(path, ".png")) {
+    if (path == NULL || picture_is_svg(c) || g_str_has_suffix(path, ".png")) {
         GStatBuf chart, log;
         if (path != NULL && c->options.log != NULL && g_stat(path, &chart) == 0 && g_stat(c->options.log, &log) == 0 &&
             chart.st_dev == log.st_dev && chart.st_ino == log.st_ino) {

@@ -42,21 +42,24 @@ bool vd_intervals_alike(const vd_model *model, vd_ref a, vd_ref b)
 
 size_t vd_decimal_read(const char *text, size_t length, vd_ratio *number)
 {
-    size_t at = length > 0 && text[0] == '-' ? 1 : 0, digits = 0;
-    int64_t sum = 0, below = 1;
-    bool point = false;
-    for (; at < length && (vd_is_digit(text[at]) || (text[at] == '.' && !point)); at++) {
-        point = point || text[at] == '.';
-        if (text[at] != '.') {
-            sum = sum * 10 + (text[at] - '0');
-            below *= point ? 10 : 1;
-            digits++;
-        }
-        if (digits > 15) {
-            return 0;
-        }
-    }
-    return digits > 0 && vd_ratio_make(text[0] == '-' ? -sum : sum, below, number) ? at : 0;
+    vd_value value;
+    size_t digits = 0, taken = vd_take_number((vd_span){text, length}, &value, &digits);
+    int64_t below = 1;
+    bool fine = taken > 0 && digits <= 15 && value.places <= 9 && vd_scale_up(&below, value.places) &&
+                vd_ratio_make(value.number, below, number);
+    return fine ? taken : 0;
+}
+
+/* A number and its unit, all of a text, in base units. */
+static bool read_measured(const vd_model *model, const char *text, size_t length, vd_ratio *number, vd_dimension *of)
+{
+    const char *sign = "";
+    size_t at = vd_decimal_read(text, length, number);
+    at += at > 0 && at < length && text[at] == ' ';
+    bool whole = at > 0 && (at == length || vd_measure_at(model, text + at, length - at, &sign) == length - at);
+    vd_measure measure = vd_measure_find(model, sign);
+    *of = measure.dimension;
+    return whole && vd_ratio_multiply(*number, measure.scale, number);
 }
 
 /* What a number of a stretch is measured in; false: nothing is compared with this quantity. */
@@ -78,20 +81,28 @@ static bool is_measured_in(const vd_model *model, vd_gives gives, uint16_t quant
 bool vd_intervals_read(const vd_model *model, vd_gives gives, uint16_t quantity, const char *text, size_t length,
                        vd_ratio *number)
 {
-    vd_dimension wanted;
-    const char *sign = "";
-    size_t at = vd_decimal_read(text, length, number);
-    if (at == 0 || !is_measured_in(model, gives, quantity, &wanted)) {
-        return false;
-    }
-    at += at < length && text[at] == ' ';
-    bool whole = at == length || vd_measure_at(model, text + at, length - at, &sign) == length - at;
-    vd_measure measure = vd_measure_find(model, sign);
-    int64_t times = is_way(model, &wanted) ? 1000 : 1;
-    bool fine = whole && vd_dimension_equal(&measure.dimension, &wanted) &&
-                vd_ratio_multiply(*number, measure.scale, number) &&
-                vd_ratio_multiply(*number, (vd_ratio){times, 1}, number);
+    vd_dimension wanted, typed;
+    bool fine = is_measured_in(model, gives, quantity, &wanted) && read_measured(model, text, length, number, &typed) &&
+                vd_dimension_equal(&typed, &wanted) &&
+                vd_ratio_multiply(*number, (vd_ratio){is_way(model, &wanted) ? 1000 : 1, 1}, number);
     return fine && (gives == VD_GIVES_NUMBER || vd_intervals_can_be(*number));
+}
+
+void vd_intervals_say(const vd_model *model, vd_gives gives, uint16_t quantity, vd_ratio number, vd_writer *writer)
+{
+    vd_dimension of;
+    bool measured = is_measured_in(model, gives, quantity, &of), speed = gives == VD_GIVES_SPEED;
+    vd_ratio by = speed ? (vd_ratio){18, 5000} : (vd_ratio){1, measured && is_way(model, &of) ? 1000 : 1};
+    if (!vd_ratio_multiply(number, by, &number)) {
+        return;
+    }
+    vd_ratio_print(number, writer);
+    if (speed) {
+        vd_writer_add(writer, " km/h");
+    } else if (measured && !vd_dimension_none(&of)) {
+        vd_writer_add(writer, " ");
+        vd_dimension_print(&of, writer);
+    }
 }
 
 bool vd_intervals_show(const vd_model *model, uint16_t setting)
@@ -140,16 +151,14 @@ bool vd_intervals_convert(const vd_set *set, uint16_t setting, const char *text,
 {
     vd_meaning meaning;
     vd_ratio number;
-    const char *sign = "";
-    size_t at = vd_decimal_read(text, length, &number);
-    at += at > 0 && at < length && text[at] == ' ';
-    if (at == 0 || !vd_set_meaning(set, setting, &meaning) || meaning.measure[0] == '\0' ||
-        vd_measure_at(set->model, text + at, length - at, &sign) != length - at) {
+    vd_dimension typed;
+    if (!vd_set_meaning(set, setting, &meaning) || meaning.measure[0] == '\0' ||
+        !read_measured(set->model, text, length, &number, &typed)) {
         return false;
     }
-    vd_measure typed = vd_measure_find(set->model, sign), own = vd_measure_find(set->model, meaning.measure);
-    if (!vd_dimension_equal(&typed.dimension, &own.dimension) || !vd_ratio_multiply(number, typed.scale, &number) ||
-        !vd_ratio_divide(number, own.scale, &number) || number.below != 1) {
+    vd_measure own = vd_measure_find(set->model, meaning.measure);
+    if (!vd_dimension_equal(&typed, &own.dimension) || !vd_ratio_divide(number, own.scale, &number) ||
+        number.below != 1) {
         return false;
     }
     vd_writer_add_number(writer, number.number);

@@ -3,22 +3,18 @@
  * days give, clocks and draws may be anything. */
 #include "parts.h"
 
-#define MAY_BE_TRUE VD_MAY_BE_TRUE /* of an event: it may happen */
-#define MAY_BE_FALSE VD_MAY_BE_FALSE
-#define MAY_BE_BOTH (MAY_BE_TRUE | MAY_BE_FALSE)
-
 uint8_t vd_may_of_others(const uint8_t *may, const vd_item *item)
 {
-    uint8_t any = 0, all = MAY_BE_TRUE | MAY_BE_FALSE;
+    uint8_t any = 0, all = VD_MAY_BE_TRUE | VD_MAY_BE_FALSE;
     for (uint8_t k = 0; k < item->of_count; k++) {
         any |= may[item->of[k]];
         all &= may[item->of[k]];
     }
     if (item->kind == VD_ITEM_NOT) {
-        return (uint8_t)((any & MAY_BE_TRUE ? MAY_BE_FALSE : 0u) | (any & MAY_BE_FALSE ? MAY_BE_TRUE : 0u));
+        return (uint8_t)((any & VD_MAY_BE_TRUE ? VD_MAY_BE_FALSE : 0u) | (any & VD_MAY_BE_FALSE ? VD_MAY_BE_TRUE : 0u));
     }
-    return item->kind == VD_ITEM_ALL ? (uint8_t)((all & MAY_BE_TRUE) | (any & MAY_BE_FALSE))
-                                     : (uint8_t)((any & MAY_BE_TRUE) | (all & MAY_BE_FALSE));
+    return item->kind == VD_ITEM_ALL ? (uint8_t)((all & VD_MAY_BE_TRUE) | (any & VD_MAY_BE_FALSE))
+                                     : (uint8_t)((any & VD_MAY_BE_TRUE) | (all & VD_MAY_BE_FALSE));
 }
 
 static bool is_known_zero(vd_amount amount)
@@ -42,16 +38,16 @@ vd_never vd_case_never(const vd_course_plan *plan, const uint8_t *may, uint16_t 
     if (value.state == VD_AMOUNT_NONE || (is_known_zero(value) && one->zero != VD_ZERO_ALWAYS)) {
         return (vd_never){value.state == VD_AMOUNT_NONE ? VD_NEVER_NONE : VD_NEVER_ZERO, VD_NONE};
     }
-    if (when != VD_NONE && (may[when] & MAY_BE_TRUE) == 0) {
+    if (when != VD_NONE && (may[when] & VD_MAY_BE_TRUE) == 0) {
         return (vd_never){VD_NEVER_WHILE, when};
     }
     for (uint16_t above = 0; above < k; above++) {
         uint16_t holds = vd_index(about->counter->cases[above].when);
-        if (has_value(plan, about->counter, above) && (holds == VD_NONE || (may[holds] & MAY_BE_FALSE) == 0)) {
+        if (has_value(plan, about->counter, above) && (holds == VD_NONE || (may[holds] & VD_MAY_BE_FALSE) == 0)) {
             return (vd_never){VD_NEVER_ABOVE, above};
         }
     }
-    bool shut = gate != VD_NONE && (may[gate] & MAY_BE_TRUE) == 0;
+    bool shut = gate != VD_NONE && (may[gate] & VD_MAY_BE_TRUE) == 0;
     return (vd_never){shut ? VD_NEVER_GATE : VD_NEVER_NOT, shut ? gate : VD_NONE};
 }
 
@@ -60,7 +56,7 @@ static bool counts_at_all(const vd_course_plan *plan, const uint8_t *may, uint16
     const vd_item *item = &plan->items[i];
     for (uint16_t k = 0; k < item->counter->case_count; k++) {
         if (vd_case_never(plan, may, i, k).why == VD_NEVER_NOT) {
-            return item->counter->adds != VD_ADDS_EVENTS || (may[item->of[0]] & MAY_BE_TRUE) != 0;
+            return item->counter->adds != VD_ADDS_EVENTS || (may[item->of[0]] & VD_MAY_BE_TRUE) != 0;
         }
     }
     return false;
@@ -74,11 +70,11 @@ static uint8_t may_of_fact(const vd_course_plan *plan, const uint8_t *may, const
         any |= may[item->of[k]];
     }
     switch (item->kind) {
-    case VD_ITEM_GIVEN: return !is_known_zero(wired) ? MAY_BE_BOTH : item->reads ? MAY_BE_TRUE : MAY_BE_FALSE;
+    case VD_ITEM_GIVEN: return !is_known_zero(wired) ? VD_MAY_BE_BOTH : item->reads ? VD_MAY_BE_TRUE : VD_MAY_BE_FALSE;
     case VD_ITEM_FIXED:
-        return amount.state == VD_AMOUNT_NOT_KNOWN                       ? MAY_BE_BOTH
-               : is_known_zero(amount) || amount.state == VD_AMOUNT_NONE ? MAY_BE_FALSE
-                                                                         : MAY_BE_TRUE;
+        return amount.state == VD_AMOUNT_NOT_KNOWN                       ? VD_MAY_BE_BOTH
+               : is_known_zero(amount) || amount.state == VD_AMOUNT_NONE ? VD_MAY_BE_FALSE
+                                                                         : VD_MAY_BE_TRUE;
     case VD_ITEM_ALL:
     case VD_ITEM_ANY:
     case VD_ITEM_NOT: return vd_may_of_others(may, item);
@@ -86,9 +82,9 @@ static uint8_t may_of_fact(const vd_course_plan *plan, const uint8_t *may, const
     case VD_ITEM_WITHIN:
     case VD_ITEM_SET_BY:
         return amount.state == VD_AMOUNT_NONE && item->kind != VD_ITEM_SET_BY
-                   ? MAY_BE_FALSE
-                   : (uint8_t)((any & MAY_BE_TRUE) | MAY_BE_FALSE);
-    default: return MAY_BE_BOTH;
+                   ? VD_MAY_BE_FALSE
+                   : (uint8_t)((any & VD_MAY_BE_TRUE) | VD_MAY_BE_FALSE);
+    default: return VD_MAY_BE_BOTH;
     }
 }
 
@@ -96,17 +92,17 @@ static uint8_t may_of_event(const vd_course_plan *plan, const uint8_t *may, uint
 {
     const vd_item *item = &plan->items[i];
     uint16_t gate = vd_index(item->gate);
-    bool open = gate == VD_NONE || (may[gate] & MAY_BE_TRUE) != 0;
+    bool open = gate == VD_NONE || (may[gate] & VD_MAY_BE_TRUE) != 0;
     bool any = false;
     for (uint8_t k = 0; k < item->of_count; k++) {
-        any = any || (may[item->of[k]] & (item->kind == VD_ITEM_ENDS ? MAY_BE_FALSE : MAY_BE_TRUE)) != 0;
+        any = any || (may[item->of[k]] & (item->kind == VD_ITEM_ENDS ? VD_MAY_BE_FALSE : VD_MAY_BE_TRUE)) != 0;
     }
-    bool changes = item->of_count > 0 && may[item->of[0]] == MAY_BE_BOTH;
+    bool changes = item->of_count > 0 && may[item->of[0]] == VD_MAY_BE_BOTH;
     bool happens = item->kind == VD_ITEM_COUNTER                                     ? counts_at_all(plan, may, i)
                    : item->kind == VD_ITEM_BEGINS || item->kind == VD_ITEM_ENDS      ? changes
                    : item->kind == VD_ITEM_HAPPENS || item->kind == VD_ITEM_BY_CLOCK ? true
                                                                                      : any;
-    return happens && open ? MAY_BE_TRUE : 0;
+    return happens && open ? VD_MAY_BE_TRUE : 0;
 }
 
 /* What may be grows until nothing is added: facts and events may be about each other. */
@@ -139,7 +135,7 @@ static uint16_t blame(const vd_course_plan *plan, const uint8_t *may, uint16_t f
     uint16_t found = VD_NONE;
     for (uint8_t k = 0; k < item->of_count && item->kind != VD_ITEM_NOT && depth < DEEPEST; k++) {
         uint16_t of = item->of[k];
-        bool cannot = vd_item_is_fact(&plan->items[of]) && (may[of] & MAY_BE_TRUE) == 0;
+        bool cannot = vd_item_is_fact(&plan->items[of]) && (may[of] & VD_MAY_BE_TRUE) == 0;
         uint16_t one = cannot ? blame(plan, may, of, depth + 1) : (uint16_t)VD_NONE;
         bool better = found == VD_NONE || (item->kind == VD_ITEM_ANY && plan->items[found].kind == VD_ITEM_FIXED &&
                                            plan->items[one != VD_NONE ? one : found].kind == VD_ITEM_GIVEN);

@@ -3,25 +3,22 @@
 #include "verdite/played.h"
 #include "parts.h"
 
-#define MAY_BE_TRUE VD_MAY_BE_TRUE
-#define MAY_BE_FALSE VD_MAY_BE_FALSE
-#define MAY_BE_BOTH (MAY_BE_TRUE | MAY_BE_FALSE)
-
 static uint8_t now_of(const vd_course_plan *plan, const uint8_t *now, const vd_item *item)
 {
     vd_amount told = vd_amount_of(plan, item->now);
-    uint8_t of = item->of_count > 0 ? now[item->of[0]] : MAY_BE_BOTH;
+    uint8_t of = item->of_count > 0 ? now[item->of[0]] : VD_MAY_BE_BOTH;
     if (told.state == VD_AMOUNT_KNOWN) {
-        return told.ratio.number != 0 ? MAY_BE_TRUE : MAY_BE_FALSE;
+        return told.ratio.number != 0 ? VD_MAY_BE_TRUE : VD_MAY_BE_FALSE;
     }
     switch (item->kind) {
     case VD_ITEM_ALL:
     case VD_ITEM_ANY:
     case VD_ITEM_NOT: return vd_may_of_others(now, item);
-    case VD_ITEM_LASTED: return (of & MAY_BE_TRUE) == 0 ? MAY_BE_FALSE : MAY_BE_BOTH; /* for how long nobody knows */
+    case VD_ITEM_LASTED:
+        return (of & VD_MAY_BE_TRUE) == 0 ? VD_MAY_BE_FALSE : VD_MAY_BE_BOTH; /* for how long nobody knows */
     case VD_ITEM_WITHIN:
-        return vd_item_is_fact(&plan->items[item->of[0]]) && of == MAY_BE_TRUE ? MAY_BE_TRUE : MAY_BE_BOTH;
-    default: return MAY_BE_BOTH;
+        return vd_item_is_fact(&plan->items[item->of[0]]) && of == VD_MAY_BE_TRUE ? VD_MAY_BE_TRUE : VD_MAY_BE_BOTH;
+    default: return VD_MAY_BE_BOTH;
     }
 }
 
@@ -46,8 +43,8 @@ uint16_t vd_case_now(const vd_course_plan *plan, const uint8_t *may, uint16_t it
         vd_amount value = vd_value_of_case(plan, counter, k);
         bool passed = value.state == VD_AMOUNT_NONE || (value.state == VD_AMOUNT_KNOWN && value.ratio.number == 0 &&
                                                         counter->cases[k].zero == VD_ZERO_LEAVES);
-        if (!passed && (when == VD_NONE || (may[when] & MAY_BE_TRUE) != 0)) {
-            *surely = when == VD_NONE || (may[when] & MAY_BE_FALSE) == 0;
+        if (!passed && (when == VD_NONE || (may[when] & VD_MAY_BE_TRUE) != 0)) {
+            *surely = when == VD_NONE || (may[when] & VD_MAY_BE_FALSE) == 0;
             return k;
         }
     }

@@ -134,9 +134,11 @@ vd_amount vd_value_of_case(const vd_course_plan *plan, const vd_counter *counter
 
 /* ---- ever.c ---- */
 
-/* What a fact may be, as bits; of one that is made of others, by what those may be. */
+/* What a fact may be, as bits: true (of an event: it may happen), false. Of one that is made of others, by what those
+ * may be. */
 #define VD_MAY_BE_TRUE 1u
 #define VD_MAY_BE_FALSE 2u
+#define VD_MAY_BE_BOTH (VD_MAY_BE_TRUE | VD_MAY_BE_FALSE)
 uint8_t vd_may_of_others(const uint8_t *may, const vd_item *item);
 
 /* ---- facts.c ---- */

@@ -279,7 +279,7 @@ static bool take_days(vd_bench_folder *bench, yaml_file *file, const yaml_node_t
         }
         g_ptr_array_add(bench->days, days);
         unit->days = vd_days_list(days, &unit->day_count);
-    } else if (unit->model->intervals != NULL && unit->model->intervals->day_count > 0) {
+    } else if (unit->model->intervals != NULL) {
         unit->days = unit->model->intervals->days;
         unit->day_count = unit->model->intervals->day_count;
     }

@@ -32,14 +32,15 @@ vd_status vd_day_draw(const char *title, const vd_day_row *rows, size_t count, b
     GString *script = chart_begin(svg, (guint)count * LANE + 110, "verdite_day");
     g_string_append(script, "set title ");
     chart_add_quoted(script, title);
-    g_string_append_printf(script,
-                           " textcolor rgb '#222222'\nset xrange [0:24]\nset yrange [0:%zu]\nset xtics 0,2,24 nomirror "
-                           "textcolor rgb '#333333'\nset xlabel 'hour of the day. A bar: while it holds. A stroke: "
-                           "when it happens.' textcolor rgb '#333333'\nset grid xtics "
-                           "linecolor rgb '#e4e4e4'\nset border 1 linecolor rgb '#666666'\nset key off\nset lmargin at "
-                           "screen 0.19\nset rmargin at screen 0.90\nset ytics nomirror scale 0 textcolor rgb "
-                           "'#222222' (",
-                           count);
+    g_string_append_printf(
+        script,
+        " textcolor rgb '#222222'\nset xrange [0:24]\nset yrange [0:%zu]\nset xtics 0,2,24 nomirror "
+        "textcolor rgb '#333333'\nset xlabel 'hour of the day. A bar: while it holds or rules. A stroke: "
+        "when it happens.' textcolor rgb '#333333'\nset grid xtics "
+        "linecolor rgb '#e4e4e4'\nset border 1 linecolor rgb '#666666'\nset key off\nset lmargin at "
+        "screen 0.19\nset rmargin at screen 0.90\nset ytics nomirror scale 0 textcolor rgb "
+        "'#222222' (",
+        count);
     for (size_t i = 0; i < count; i++) {
         g_string_append(script, i > 0 ? ", " : "");
         chart_add_quoted(script, rows[i].label);

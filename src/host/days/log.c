@@ -39,29 +39,33 @@ typedef struct scan {
 
 /* ---- Cells ---- */
 
-/* What a column is for, by its name without what stands in brackets, or as it was said. */
-static int column_for(const scan *s, const char *name)
+/* What a name stands for. */
+static int column_called(const scan *s, const char *name)
 {
-    char *plain = g_strstrip(g_strndup(name, strcspn(name, "([")));
-    int found = g_ascii_strcasecmp(plain, "time") == 0      ? COLUMN_TIME
-                : g_ascii_strcasecmp(plain, "speed") == 0   ? COLUMN_SPEED
-                : g_ascii_strcasecmp(plain, "heading") == 0 ? COLUMN_HEADING
-                                                            : NOTHING;
     for (uint16_t k = 0; k < s->of->given_count; k++) {
-        found = g_ascii_strcasecmp(plain, s->of->given[k]) == 0 ? k : found;
-    }
-    for (char **said = s->called; said != NULL && *said != NULL; said++) {
-        const char *equals = strchr(*said, '=');
-        if (equals != NULL && strcmp(equals + 1, name) == 0) {
-            char *wanted = g_strndup(*said, (gsize)(equals - *said));
-            char *none[] = {NULL};
-            scan by_name = *s;
-            by_name.called = none;
-            found = column_for(&by_name, wanted);
-            g_free(wanted);
+        if (g_ascii_strcasecmp(name, s->of->given[k]) == 0) {
+            return k;
         }
     }
-    g_free(plain);
+    return g_ascii_strcasecmp(name, "time") == 0      ? COLUMN_TIME
+           : g_ascii_strcasecmp(name, "speed") == 0   ? COLUMN_SPEED
+           : g_ascii_strcasecmp(name, "heading") == 0 ? COLUMN_HEADING
+                                                      : NOTHING;
+}
+
+/* What a column is for: as it was said, else by its name without what stands in brackets. */
+static int column_for(const scan *s, const char *header)
+{
+    char *name = g_strndup(header, strcspn(header, "(["));
+    for (char **said = s->called; said != NULL && *said != NULL; said++) {
+        const char *equals = strchr(*said, '=');
+        if (equals != NULL && strcmp(equals + 1, header) == 0) {
+            g_free(name);
+            name = g_strndup(*said, (gsize)(equals - *said));
+        }
+    }
+    int found = column_called(s, g_strstrip(name));
+    g_free(name);
     return found;
 }
 

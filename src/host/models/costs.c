@@ -87,7 +87,7 @@ static bool fits(const vd_model_file *file, const vd_shown *shown)
     const vd_setting *setting = &g_array_index(file->settings, vd_setting, shown->setting);
     bool seconds = shown->as == VD_SHOWN_SINCE || shown->as == VD_SHOWN_UNTIL;
     bool number = setting->traits == &vd_type_integer || setting->traits == &vd_type_counter;
-    return setting->access == VD_READ_ONLY &&
+    return setting->access == VD_READ_ONLY && vd_setting_moves(setting) == VD_STANDS_STILL &&
            (seconds ? setting->traits == &vd_type_duration && setting->tick == 1000 : number);
 }
 
@@ -112,10 +112,13 @@ static bool take_shown_one(loading *l, const yaml_node_t *map, vd_shown *shown)
         return yaml_note(yaml, map,
                          vd_fault_of_WRONG_SHAPE("this", "held of a store, left of nothing, all else of an event"));
     }
+    if (shown->as == VD_SHOWN_LEFT && yaml_member(yaml, yaml_root(yaml), "battery") == NULL) {
+        return yaml_note(yaml, map, vd_fault_of_WRONG_SHAPE("left", "a battery as well"));
+    }
     return fits(l->file, shown) ||
-           yaml_note(
-               yaml, reading,
-               vd_fault_of_WRONG_SHAPE(key, "a reading: a whole number, or of since and until a duration of 1 s"));
+           yaml_note(yaml, reading,
+                     vd_fault_of_WRONG_SHAPE(
+                         key, "a reading that stands still: a whole number; of since and until a duration of 1 s"));
 }
 
 /* Readings that show what intervals come to. */

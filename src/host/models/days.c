@@ -175,6 +175,22 @@ static bool take_day(loading *l, const yaml_node_t *map, vd_day *day, uint8_t *o
                     yaml_note(&l->file->yaml, map, vd_fault_of_WRONG_SHAPE("this day", "24 h at most in all")));
 }
 
+/* Where a model says none. */
+static void add_still_day(loading *l, vd_day *day)
+{
+    vd_ratio *quantities = model_memory(l->file, (l->quantities->len + 1) * sizeof *quantities);
+    vd_stretch *still = model_memory(l->file, sizeof *still);
+    for (guint k = 0; k < l->quantities->len; k++) {
+        quantities[k] = (vd_ratio){0, 1};
+    }
+    *still = (vd_stretch){.given = model_memory(l->file, l->given->len + 1),
+                          .quantities = quantities,
+                          .speed = {0, 1},
+                          .angle = {0, 1},
+                          .lasts = VD_DAY_SECONDS};
+    *day = (vd_day){"nothing happens", still, 1, 0};
+}
+
 bool interval_take_days(loading *l, const yaml_node_t *root)
 {
     gsize count = 0;
@@ -190,6 +206,10 @@ bool interval_take_days(loading *l, const yaml_node_t *root)
     if (fine && made != count) {
         memcpy(days, week, sizeof week);
         count = made;
+    }
+    if (count == 0) {
+        add_still_day(l, &days[0]);
+        count = 1;
     }
     fine = take_activities(l, root) && fine;
     l->made->days = days;
