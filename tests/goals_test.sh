@@ -66,6 +66,58 @@ data at most 158.4 kB|mode.quick|off..off
 price at most 7.8|tick.windy|10 min..2 h
 price at most 2|tick.windy|25 min..2 h
 TABLE
+# ---- tariffs: a day sends 2740 B in calm seconds, and 2540 B in 24 seconds of wind; the gust at 2 h is one of calm
+while IFS='|' read -r wind price; do
+    run 0 verdite intervals tag.yaml --tariff "while $wind" --tariff "1 EUR a month, 0.1 EUR per 1 kB"
+    says "Price a month $price"
+done <<'TABLE'
+wind, 1 EUR per 1 kB|86.30 EUR, with 76.2 kB billed while "wind"
+wind, 1 EUR per 1 kB, each send rounded up|729.30 EUR, with 720 kB billed while "wind"
+wind, 1 EUR per 1 kB, 76.2 kB included|9.30 EUR
+wind, 1 EUR per 1 kB, 76.1 kB included|10.30 EUR
+wind, 1 EUR per 1 kB, 2 EUR a month, 1 MB included|11.30 EUR
+TABLE
+run 0 verdite intervals tag.yaml --tariff "1 EUR a month, 0.1 EUR per 1 kB" --tariff "while wind, 1 EUR per 1 kB" \
+    --day "2 h calm perhaps wind, rest calm"
+says "Price a month 9.70 to 86.30 EUR"
+run 0 verdite plan tag.yaml --tariff "1 EUR per 1 kB" --goal "price at most 87"
+says "Now: 159.00 EUR."
+says "tick.every 5 min 29 min to 1 h"
+sed 's/each: 0.1}/each: 0.1, instead: [{while: wind, step: 1 kB, each: 1, rounds: send}]}/' tag.yaml >roaming.yaml
+run 0 verdite intervals roaming.yaml
+says 'Price a month 722.00 EUR'
+while IFS='|' read -r from to told; do
+    sed "s/$from/$to/" roaming.yaml >mistake.yaml
+    run 1 verdite check mistake.yaml
+    tells "$told"
+done <<'TABLE'
+while: wind, step|while: reading, step|Give a fact
+while: wind, step|step|"while" is missing
+rounds: send|rounds: up|month
+step: 1 kB, each: 1, r|step: 0 B, each: 1, r|at least 1 B
+each: 1, r|each: -1, r|not below 0
+of: gust, bytes|of: wind, bytes|a fact sends nothing by itself
+TABLE
+while IFS='|' read -r tariff told; do
+    run 4 verdite intervals tag.yaml --tariff "$tariff"
+    tells "$told"
+    [ -z "$out" ] || fail "$tariff: shown all the same"
+done <<'TABLE'
+0.1 EUR per 0 B|makes no tariff
+1 EUR|makes no tariff
+while wind|makes no tariff
+while moon, 1 EUR per 1 kB|"while moon" makes no tariff. Give such parts: "1.50 EUR a month"
+1.50 EUR a month, 1 USD per 1 kB|"1 USD per 1 kB" makes no tariff
+-1 EUR per 1 kB|makes no tariff
+1 EUR per 1 kB,|makes no tariff
+1 EUR per 99999999999999999999 MB|makes no tariff
+0.2 EUR per 10 kB, while wind|one tariff without "while"
+TABLE
+run 4 verdite intervals tag.yaml --tariff "1 EUR per 1 kB" --tariff "while wind, 1 USD per 1 kB"
+tells "one currency"
+run 4 verdite intervals skep --tariff "1 EUR per 1 kB"
+tells "does not say how many bytes it sends"
+
 # behind two hours it never gusts, and what says nothing takes nothing: 2 h 5 min does not suffice
 run 0 verdite plan tag.yaml --goal "data at most 98400 B"
 says "Now: 158.4 kB."

@@ -99,7 +99,7 @@ says "Otherwise 10 min 23 h 43 min 20 s 142"
 # day, of 18000 to 28800
 says "Data a month 6000 B"
 says "Price a month 4.50 EUR"
-says 'Battery 41.4 to 66.7 days, most by "dark" (99 %)'
+says 'Battery 41.4 to 66.7 days, by "dark" 99 %'
 sonde 's/key: wired.wind, label: Wind, type: truth, default: "off"/key: wired.wind, label: Wind, type: truth, default: "on"/'
 run 0 verdite intervals sonde.yaml
 says '"In the wind" never rules on these days.'

@@ -17,6 +17,7 @@ VD_C_BEGIN
 typedef struct vd_course_plan {
     const vd_item *items;     /* in their order */
     const vd_amount *amounts; /* what the formulas give, by their index */
+    const vd_costs *costs;    /* what is billed, and taken; NULL: nothing is */
     const vd_day *days;       /* one behind the other, again and again; the first begins on a Monday */
     uint16_t item_count;      /* at most VD_MOST_ITEMS */
     uint16_t day_count;       /* at least 1 */
@@ -124,6 +125,9 @@ bool vd_course_holds(const vd_course *course, uint16_t item);
 uint16_t vd_course_rules(const vd_course *course, uint16_t item);
 /* How many a store holds. */
 uint32_t vd_course_content(const vd_course *course, uint16_t item);
+/* Bytes that the k-th tariff bills in the time that counts, by the least or the most of each cost, rounded as it says.
+ * False: too many. */
+bool vd_course_billed(const vd_course *course, uint8_t k, bool most, vd_ratio *bytes);
 /* Whether all was known up to the second that was played last. */
 bool vd_course_is_known(const vd_course *course);
 /* What came of an item so far; whole once the end was reached. */

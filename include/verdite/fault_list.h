@@ -86,6 +86,7 @@
       "Correct the line, or start again from a file that Verdite saved.")                                              \
     X(NOT_UTF8, FILE, "", PLAIN, "The file is not UTF-8 text. Nothing of it was used.", "Save it as UTF-8.")           \
     X(GOAL_WRONG, USAGE, "", WORDS, "\"{said}\" is not a goal.", "Give {allowed}.")                                    \
+    X(TARIFF_WRONG, USAGE, "", WORDS, "\"{said}\" makes no tariff.", "Give {allowed}.")                                \
     X(DAY_WRONG, FILE, "", WORDS, "The day cannot be used: {said}.", "{allowed}")                                      \
     X(LOG_WRONG, FILE, "", WORDS, "The log cannot be used: {said}.", "{allowed}")                                      \
     X(NO_GNUPLOT, FILE, "", PLAIN, "No chart was drawn: the program gnuplot is missing.",                              \

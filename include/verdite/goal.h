@@ -32,8 +32,8 @@ typedef struct vd_goal_case {
                       ever rules is like any longer one */
 } vd_goal_case;
 
-/* Whether a model says enough of itself for such a goal. */
-bool vd_goal_belongs(const vd_model *model, const vd_goal *goal);
+/* Whether intervals, and what they cost (NULL: nothing is said of that), say enough for such a goal. */
+bool vd_goal_belongs(const vd_intervals *intervals, const vd_costs *costs, const vd_goal *goal);
 /* Whether it is met by the worse end of what was played; what is not known meets none. Of VD_GOAL_MEMORY the limit must
  * have been played, from second 0 on. */
 bool vd_goal_is_met(const vd_goal *goal, const vd_played *played);
@@ -42,11 +42,11 @@ bool vd_goal_worth(const vd_goal *goal, const vd_played *played, vd_ratio *worth
 /* Whether one is better than another. */
 bool vd_goal_is_better(vd_ratio worth, vd_ratio than);
 /* Marks the settings on which it hangs, but for those that say what is wired, and those that cannot be written. `which`
- * has a byte for each setting of the model. */
-void vd_goal_settings(const vd_model *model, const vd_goal *goal, uint8_t *which);
+ * has a byte for each setting of the model. `costs` as for vd_goal_belongs(), here and below. */
+void vd_goal_settings(const vd_model *model, const vd_costs *costs, const vd_goal *goal, uint8_t *which);
 /* Marks the items on which a value of a setting has any bearing, and all that those hang on: the others go on as before
  * whatever it is. `touched` has room for all items. */
-void vd_goal_touched(const vd_model *model, uint16_t setting, bool *touched);
+void vd_goal_touched(const vd_model *model, const vd_costs *costs, uint16_t setting, bool *touched);
 /* The case whose value is this setting alone. False: none is, or several are. */
 bool vd_goal_case_of(const vd_model *model, uint16_t setting, vd_goal_case *found);
 

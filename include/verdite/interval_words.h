@@ -26,6 +26,22 @@ bool vd_interval_say_now(const vd_set *set, const vd_course_plan *plan, const ui
 /* Reads "battery at least 2 years", "data at most 5 MB", "price at most 3", "memory for 20 days": of these whole
  * seconds, at most 3650 days. VD_GOAL_WRONG. */
 vd_status vd_goal_parse(const char *text, size_t length, vd_goal *goal, vd_fault *fault);
+/* A tariff that was typed. */
+typedef struct vd_typed_tariff {
+    char currency[8];                    /* "EUR" */
+    vd_ratio base, included, step, each; /* money and bytes, as in vd_tariff */
+    uint16_t when;                       /* the fact, VD_NONE: always */
+    bool rounds_each;                    /* as in vd_tariff */
+} vd_typed_tariff;
+#define VD_TARIFF_AMOUNTS 4u /* of one that was typed */
+
+/* Reads "1.50 EUR a month, 1 MB included, 0.01 EUR per 10 kB", with "each send rounded up" and "while FACT" where
+ * that is so; facts by key or label. VD_TARIFF_WRONG. */
+vd_status vd_tariff_parse(const vd_intervals *intervals, const char *text, size_t length, vd_typed_tariff *tariff,
+                          vd_fault *fault);
+/* Makes a tariff of it: its VD_TARIFF_AMOUNTS amounts stand from `first` on. */
+void vd_tariff_use(const vd_typed_tariff *typed, uint16_t first, vd_amount *amounts, vd_tariff *tariff);
+
 /* What a unit meets in a stretch: "shaking, ignition, 70 km/h, 40 turns of 45 °"; "nothing". */
 void vd_stretch_say(const vd_model *model, const vd_stretch *stretch, vd_writer *writer);
 

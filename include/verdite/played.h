@@ -12,8 +12,7 @@ VD_C_BEGIN
 
 /* What was played, and how it went each time. All that it names must outlive it. */
 typedef struct vd_played {
-    const vd_costs *costs;           /* of the model; NULL: nothing is said of them */
-    const vd_course_plan *plan;      /* what was played */
+    const vd_course_plan *plan;      /* what was played; its costs are what is asked of */
     const vd_course *const *courses; /* each run */
     const struct vd_played *others;  /* how those items went that were not played here; NULL: all were */
     const bool *touched;             /* whether an item was played here; NULL: all were */

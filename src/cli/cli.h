@@ -52,6 +52,7 @@ typedef struct cli_options {
     char **with;              /* requirements */
     char **told, **agree;     /* who was told; what was agreed to apart */
     char **beside;            /* profiles */
+    char **tariffs;           /* in words */
     char **columns, **limits; /* of a log: CHANNEL=COLUMN; other limits to try: ALARM=VALUE */
     cli_framing framing;
     cli_number baud, address, from, to, count;

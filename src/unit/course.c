@@ -147,7 +147,8 @@ static int64_t taken(const vd_unit *unit, const days_of_unit *d, int64_t seconds
     const vd_course *courses[] = {d->course};
     vd_course_plan until = d->plan;
     until.counted = seconds > 0 ? (uint32_t)seconds : 1u;
-    vd_played played = {.costs = intervals_of(unit)->costs, .plan = &until, .courses = courses, .course_count = 1};
+    until.costs = intervals_of(unit)->costs;
+    vd_played played = {.plan = &until, .courses = courses, .course_count = 1};
     int64_t least = 0, most = 0;
     vd_range percent = vd_battery_used(&played);
     return vd_range_outward(&percent, (vd_ratio){1, 1}, &least, &most) ? least : 0;

@@ -28,6 +28,7 @@ typedef struct state {
     count c;
     long queue;                   /* in-turn: how many wait; late: 1 */
     long *in, content, was, room; /* store: when each came in; how many there were in the second before */
+    long gone;                    /* store: in this second */
 } state;
 
 typedef struct world {
@@ -453,12 +454,14 @@ static void store(world *w, int i)
             s->in[s->content++] = w->t;
         }
     }
+    s->gone = 0;
     if (sees_event(w, i, item->of[1])) {
         long n = item->other == REF_NO_AMOUNT ? s->content : item->other / REF_PARTS;
         n = n < s->content ? n : s->content;
         for (long k = 0; k < n; k++) {
             take_oldest(w, i);
         }
+        s->gone = n;
         if (w->t >= w->plan->uncounted) {
             sum->taken += n;
             sum->packets += (n + item->packet - 1) / item->packet;
@@ -503,6 +506,31 @@ static void mark(world *w, int i)
     w->out->marks[w->out->mark_count++] = (ref_mark){w->t, i};
 }
 
+/* The bytes of this second, on the bill of the first tariff whose fact holds. */
+static void bill(world *w)
+{
+    const ref_plan *plan = w->plan;
+    long sent[2] = {0, 0};
+    int k = 0;
+    for (int n = 0; n < plan->cost_count; n++) {
+        const ref_cost *cost = &plan->costs[n];
+        const state *s = &w->s[cost->item];
+        long packet = plan->items[cost->item].packet;
+        long times = cost->per == REF_EACH    ? s->happened
+                     : cost->per == REF_TAKEN ? s->gone
+                                              : (s->gone + packet - 1) / packet;
+        sent[0] += times * cost->least;
+        sent[1] += times * cost->most;
+    }
+    while (plan->tariffs[k].fact >= 0 && !w->s[plan->tariffs[k].fact].held) {
+        k++;
+    }
+    for (int end = 0; end < 2; end++) {
+        long step = plan->tariffs[k].step;
+        w->out->billed[k][end] += plan->tariffs[k].rounds ? (sent[end] + step - 1) / step * step : sent[end];
+    }
+}
+
 static void second(world *w)
 {
     const ref_plan *plan = w->plan;
@@ -532,6 +560,9 @@ static void second(world *w)
         }
         w->out->sums[i].happened += counts_now && s->happened;
         w->out->sums[i].held += counts_now && s->held;
+    }
+    if (counts_now && plan->cost_count > 0) {
+        bill(w);
     }
 }
 

@@ -77,12 +77,35 @@ typedef struct ref_day {
     int count, rest;
 } ref_day;
 
+#define REF_COSTS 3
+#define REF_TARIFFS 2
+
+enum {
+    REF_EACH,
+    REF_TAKEN,
+    REF_PACKETS
+}; /* what costs: an event; what goes out of a store, one by one or in packets */
+
+typedef struct ref_cost {
+    int item, per;
+    long least, most; /* bytes */
+} ref_cost;
+
+typedef struct ref_tariff {
+    int fact; /* while which it bills; -1: always */
+    long step;
+    bool rounds; /* what one second sends */
+} ref_tariff;
+
 typedef struct ref_plan {
     ref_item items[REF_ITEMS];
     int item_count;
     ref_day days[7];
     int day_count, offset;
     long uncounted, counted; /* seconds */
+    ref_cost costs[REF_COSTS];
+    ref_tariff tariffs[REF_TARIFFS]; /* the last bills always */
+    int cost_count;
 } ref_plan;
 
 typedef struct ref_mark {
@@ -100,8 +123,19 @@ typedef struct ref_outcome {
     ref_mark *marks; /* each event, in order; to be freed */
     size_t mark_count;
     ref_sum sums[REF_ITEMS];
+    long billed[REF_TARIFFS][2]; /* bytes: by the least, and by the most of each cost */
 } ref_outcome;
 
 void ref_play(const ref_plan *plan, ref_outcome *outcome);
+
+static inline bool ref_is_event(int kind)
+{
+    return kind > REF_FACT_SET_BY && kind != REF_STORE;
+}
+
+/* A plan that is always the same for a number; `whole`: it goes through five weeks. */
+void ref_some_plan(ref_plan *plan, unsigned long at, bool whole);
+/* What a plan is, so that a case that fails can be read. */
+void ref_print_plan(const ref_plan *plan);
 
 #endif

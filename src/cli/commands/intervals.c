@@ -211,12 +211,12 @@ static void range_json(const cli *c, const char *key, vd_range range, int64_t pa
 
 static void costs_json(const cli *c, const played *p)
 {
-    const vd_costs *costs = p->runs.costs;
+    const vd_costs *costs = p->plan.costs;
     if (costs != NULL) {
         range_json(c, "bytes-a-month", vd_bytes_a_month(&p->runs), 1);
         range_json(c, "hundredths-a-month", vd_price_a_month(&p->runs), 100);
-        if (costs->tariff.currency != NULL) {
-            json_object_set_new(c->result, "currency", json_string(costs->tariff.currency));
+        if (costs->currency != NULL) {
+            json_object_set_new(c->result, "currency", json_string(costs->currency));
         }
         range_json(c, "battery-days", vd_battery_days(&p->runs), 1);
     }

@@ -84,7 +84,7 @@ static GArray *samples_of(const vd_setting *setting, const vd_meaning *meaning, 
 static vd_goal_kind drawn_kind(const vd_model *model)
 {
     const vd_goal battery = {.kind = VD_GOAL_BATTERY};
-    return vd_goal_belongs(model, &battery) ? VD_GOAL_BATTERY : VD_GOAL_DATA;
+    return vd_goal_belongs(model->intervals, model->intervals->costs, &battery) ? VD_GOAL_BATTERY : VD_GOAL_DATA;
 }
 
 static void play_sample(sample *s, const vd_set *set, uint16_t setting, const day_list *days, vd_set *room)
@@ -97,7 +97,7 @@ static void play_sample(sample *s, const vd_set *set, uint16_t setting, const da
     s->words[0] = event != VD_NONE ? played_item_words(&p, event) : NULL;
     s->words[1] = played_cost_words(&p, PLAYED_DATA);
     s->words[2] = played_cost_words(&p, PLAYED_BATTERY);
-    if (vd_goal_belongs(set->model, &goal) && vd_goal_worth(&goal, &p.runs, &s->worth)) {
+    if (vd_goal_belongs(p.intervals, p.plan.costs, &goal) && vd_goal_worth(&goal, &p.runs, &s->worth)) {
         s->measure = ABS(s->worth.number / s->worth.below);
     }
     played_free(&p);
@@ -107,7 +107,8 @@ static void show(const cli *c, const vd_set *set, uint16_t setting, GArray *samp
 {
     const vd_setting *about = &set->model->settings[setting];
     const vd_goal goal = {.kind = (uint8_t)drawn_kind(set->model)};
-    bool battery = goal.kind == VD_GOAL_BATTERY, bar = vd_goal_belongs(set->model, &goal);
+    bool battery = goal.kind == VD_GOAL_BATTERY,
+         bar = vd_goal_belongs(set->model->intervals, set->model->intervals->costs, &goal);
     uint16_t event = goal_event(set->model, &goal);
     const char *titles[] = {about->words->key,
                             "",

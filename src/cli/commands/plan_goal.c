@@ -133,6 +133,14 @@ static void tell_left(cli *c, const goal_search *search)
     g_ptr_array_free(names, TRUE);
 }
 
+/* A tariff that was typed is as good as one of the model. */
+static bool belongs(const vd_model *model, const vd_goal *goal, const day_list *days)
+{
+    const vd_intervals *intervals = model->intervals;
+    bool typed = goal->kind == VD_GOAL_PRICE && days->tariff_count > 0;
+    return typed || vd_goal_belongs(intervals, intervals->costs, goal);
+}
+
 vd_class goal_answer_for(cli *c, const vd_set *set, const day_list *days)
 {
     vd_goal goal;
@@ -141,7 +149,7 @@ vd_class goal_answer_for(cli *c, const vd_set *set, const day_list *days)
     if (vd_goal_parse(c->options.goal, strlen(c->options.goal), &goal, &fault) != VD_OK) {
         return report(c, &fault);
     }
-    if (!vd_goal_belongs(set->model, &goal)) {
+    if (!belongs(set->model, &goal, days)) {
         char *said = g_strdup_printf("The model %s says nothing that such a goal needs.", set->model->key);
         vd_class worst = report_wrong_words(c, said, "What it says of costs: docs/intervals.md");
         g_free(said);

@@ -3,6 +3,8 @@
 #include "intervals.h"
 #include "../print/print.h"
 
+#include <string.h>
+
 /* A file of days; else days in words. */
 static vd_days *described(cli *c, const vd_model *model)
 {
@@ -60,19 +62,77 @@ static vd_days *recorded(cli *c, const vd_model *model)
     return days;
 }
 
+static bool sends_bytes(const vd_costs *costs)
+{
+    bool sends = false;
+    for (uint16_t n = 0; costs != NULL && n < costs->count; n++) {
+        sends = sends || !costs->list[n].charge;
+    }
+    return sends;
+}
+
+/* What is amiss in tariffs that are each sound. NULL: nothing. */
+static const char *misfit(const vd_model *model, const day_list *days)
+{
+    unsigned always = 0, foreign = 0;
+    for (uint8_t k = 0; k < days->tariff_count; k++) {
+        always += days->tariffs[k].when == VD_NONE;
+        foreign += strcmp(days->tariffs[k].currency, days->tariffs[0].currency) != 0;
+    }
+    return !sends_bytes(model->intervals->costs) ? "This model does not say how many bytes it sends."
+           : foreign > 0                         ? "All tariffs need one currency."
+           : always != 1                         ? "Give one tariff without \"while\", and others with it."
+                                                 : NULL;
+}
+
+/* The tariffs that were typed, the one that always counts last. */
+static bool take_tariffs(cli *c, const vd_model *model, day_list *days)
+{
+    vd_fault fault = {0};
+    for (char **text = c->options.tariffs; text != NULL && *text != NULL; text++) {
+        vd_typed_tariff one;
+        if (days->tariff_count == MOST_TARIFFS) {
+            report_wrong_words(c, "These are too many tariffs.", "Give 8 at most.");
+            return false;
+        }
+        if (vd_tariff_parse(model->intervals, *text, strlen(*text), &one, &fault) != VD_OK) {
+            report(c, &fault);
+            return false;
+        }
+        days->tariffs[days->tariff_count++] = one;
+    }
+    for (uint8_t k = 0; k + 1 < days->tariff_count; k++) {
+        if (days->tariffs[k].when == VD_NONE) {
+            vd_typed_tariff always = days->tariffs[k];
+            days->tariffs[k] = days->tariffs[days->tariff_count - 1];
+            days->tariffs[days->tariff_count - 1] = always;
+        }
+    }
+    const char *wrong = days->tariff_count > 0 ? misfit(model, days) : NULL;
+    if (wrong != NULL) {
+        report_wrong_words(c, wrong, "");
+    }
+    return wrong == NULL;
+}
+
+static bool take_days(cli *c, const vd_model *model, day_list *days)
+{
+    if (c->options.day == NULL && c->options.log == NULL) {
+        *days = days_usual(model);
+        return true;
+    }
+    days->described = c->options.day != NULL ? described(c, model) : recorded(c, model);
+    days->list = days->described != NULL ? vd_days_list(days->described, &days->count) : NULL;
+    return days->described != NULL;
+}
+
 bool days_choose(cli *c, const vd_model *model, day_list *days)
 {
     *days = (day_list){0};
     if (model->intervals == NULL) {
         return true;
     }
-    if (c->options.day != NULL || c->options.log != NULL) {
-        days->described = c->options.day != NULL ? described(c, model) : recorded(c, model);
-        days->list = days->described != NULL ? vd_days_list(days->described, &days->count) : NULL;
-        return days->described != NULL;
-    }
-    *days = days_usual(model);
-    return true;
+    return take_days(c, model, days) && take_tariffs(c, model, days);
 }
 
 day_list days_usual(const vd_model *model)

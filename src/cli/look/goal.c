@@ -275,7 +275,7 @@ static void try_setting(goal_search *search, uint16_t setting, bool (*goes_on)(v
     vd_set_start(&t.set, model, memory, vd_set_size(model));
     vd_set_copy(&t.set, search->present);
     t.faults = faults_of(&t.set, search->present);
-    vd_goal_touched(model, setting, t.touched);
+    vd_goal_touched(model, search->as_it_is.plan.costs, setting, t.touched);
     t.has_case = vd_goal_case_of(model, setting, &t.where);
     goal_values(search->present, setting, &meaning);
     vd_value_to_count(&meaning, &now, &t.now, NULL);
@@ -328,7 +328,7 @@ void goal_find(goal_search *search, const vd_set *present, const vd_goal *goal, 
     vd_goal_worth(goal, &search->as_it_is.runs, &search->worth);
     search->comes_to = search->known ? comes_to(search, &search->as_it_is) : NULL;
     search->lasts = search->known && search->met && goal->kind == VD_GOAL_MEMORY ? lasts(search) : NULL;
-    vd_goal_settings(present->model, goal, which);
+    vd_goal_settings(present->model, search->as_it_is.plan.costs, goal, which);
     for (uint16_t i = next_setting(search, which); i != VD_NONE && search->known; i = next_setting(search, which)) {
         if (search->interrupted) {
             g_array_append_val(search->left, i);

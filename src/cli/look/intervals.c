@@ -83,6 +83,27 @@ static const vd_item *items_of(played *p, const bool *touched)
     return items;
 }
 
+/* What the model says of costs, with the tariffs that were typed instead of its own. */
+static const vd_costs *costs_of(played *p, const day_list *days)
+{
+    vd_tariff *tariffs = keep(p, MOST_TARIFFS * sizeof *tariffs);
+    vd_costs *costs = keep(p, sizeof *costs);
+    if (days->tariff_count == 0) {
+        return p->intervals->costs;
+    }
+    *costs = *p->intervals->costs;
+    for (uint8_t k = 0; k < days->tariff_count; k++) {
+        vd_tariff_use(&days->tariffs[k], (uint16_t)(p->intervals->formula_count + k * VD_TARIFF_AMOUNTS), p->amounts,
+                      &tariffs[k]);
+    }
+    char *currency = keep(p, sizeof days->tariffs[0].currency);
+    memcpy(currency, days->tariffs[0].currency, sizeof days->tariffs[0].currency);
+    costs->currency = currency;
+    costs->tariffs = tariffs;
+    costs->tariff_count = days->tariff_count;
+    return costs;
+}
+
 void played_start(played *p, const vd_set *set, const day_list *days)
 {
     played_start_part(p, set, days, NULL, NULL);
@@ -92,11 +113,12 @@ void played_start_part(played *p, const vd_set *set, const day_list *days, const
 {
     const vd_intervals *intervals = set->model->intervals;
     *p = (played){.set = set, .intervals = intervals, .memory = g_ptr_array_new_with_free_func(g_free)};
-    p->amounts = keep(p, intervals->formula_count * sizeof *p->amounts);
+    p->amounts = keep(p, (intervals->formula_count + MOST_TARIFFS * VD_TARIFF_AMOUNTS) * sizeof *p->amounts);
     p->may = keep(p, intervals->item_count);
     vd_intervals_amounts(set, p->amounts);
     p->plan = (vd_course_plan){.items = others != NULL ? items_of(p, touched) : intervals->items,
                                .amounts = p->amounts,
+                               .costs = costs_of(p, days),
                                .days = days->list,
                                .item_count = intervals->item_count,
                                .day_count = days->count,
@@ -110,8 +132,7 @@ void played_start_part(played *p, const vd_set *set, const day_list *days, const
     for (unsigned k = 0; k < variants * draws; k++) {
         courses[k] = play(p, variants > 1 ? days_with(p, k / draws) : p->plan.days, k % draws == 1);
     }
-    p->runs = (vd_played){.costs = intervals->costs,
-                          .plan = &p->plan,
+    p->runs = (vd_played){.plan = &p->plan,
                           .courses = courses,
                           .others = others != NULL ? &others->runs : NULL,
                           .touched = touched,

@@ -22,16 +22,20 @@ typedef struct played {
     GPtrArray *memory; /* of runs and days */
 } played;
 
-/* Days that intervals are played over. */
+#define MOST_TARIFFS 8u
+
+/* Days that intervals are played over, and what data costs there. */
 typedef struct day_list {
     const vd_day *list;
     uint16_t count;
     vd_days *described;          /* NULL: the usual days of the model */
     uint32_t uncounted, counted; /* seconds; both 0: a week, then four weeks */
+    vd_typed_tariff tariffs[MOST_TARIFFS];
+    uint8_t tariff_count; /* 0: those of the model */
 } day_list;
 
-/* The days that --day or --log describes, or the usual ones; none where the model has no intervals. False: reported.
- * Free them. */
+/* The days that --day or --log describes, or the usual ones, and tariffs that --tariff does; none where the model has
+ * no intervals. False: reported. Free them. */
 bool days_choose(cli *c, const vd_model *model, day_list *days);
 void days_free(day_list *days);
 /* The usual ones; the model has intervals. */

@@ -2,6 +2,10 @@
  * What came of intervals that were played, in words: events, stores, costs. */
 #include "intervals.h"
 
+#define TOLD_TAKERS 3u /* of the charge */
+#define LEAST_SHARE 5u /* per cent: below that nothing is won */
+#define MOST_TAKERS 64u
+
 /* ", each waits 2 h at most" where something fetches them. */
 static char *wait_words(const played *p, uint16_t i)
 {
@@ -55,21 +59,53 @@ static bool has_bytes(const vd_costs *costs)
 const char *const played_costs[] = {
     [PLAYED_DATA] = "Data a month", [PLAYED_PRICE] = "Price a month", [PLAYED_BATTERY] = "Battery", NULL};
 
+/* What takes most of the charge, the greatest first. */
+static char *takers_words(const played *p)
+{
+    GString *words = g_string_new("");
+    bool told[MOST_TAKERS] = {false};
+    for (unsigned rank = 0; rank < TOLD_TAKERS; rank++) {
+        unsigned most = 0;
+        uint16_t taker = VD_NONE;
+        for (uint16_t n = 0; n < MIN(p->plan.costs->count, MOST_TAKERS); n++) {
+            unsigned share = told[n] ? 0 : vd_charge_share(&p->runs, n);
+            taker = share > most ? n : taker;
+            most = MAX(most, share);
+        }
+        if (most < LEAST_SHARE) {
+            break;
+        }
+        told[taker] = true;
+        g_string_append_printf(words, "%s\"%s\" %u %%", words->len > 0 ? ", " : ", by ",
+                               vd_item_called(&p->intervals->items[p->plan.costs->list[taker].item]), most);
+    }
+    return g_string_free(words, FALSE);
+}
+
+/* What each tariff for a time of its own bills, where it comes up. */
+static char *tariffs_words(const played *p)
+{
+    GString *words = g_string_new("");
+    for (uint8_t k = 0; k + 1 < p->plan.costs->tariff_count; k++) {
+        vd_range month = vd_billed_a_month(&p->runs, k);
+        if (month.known && month.most.number > 0) {
+            char *data = played_bytes(&month);
+            g_string_append_printf(words, ", with %s billed while \"%s\"", data,
+                                   vd_item_called(&p->intervals->items[vd_index(p->plan.costs->tariffs[k].when)]));
+            g_free(data);
+        }
+    }
+    return g_string_free(words, FALSE);
+}
+
 char *played_cost_taker(const played *p, unsigned which)
 {
-    unsigned percent = 0;
-    if (which != PLAYED_BATTERY) {
-        return g_strdup("");
-    }
-    uint16_t n = vd_charge_taker(&p->runs, &percent);
-    return n != VD_NONE ? g_strdup_printf(", most by \"%s\" (%u %%)",
-                                          vd_item_called(&p->intervals->items[p->runs.costs->list[n].item]), percent)
-                        : g_strdup("");
+    return which == PLAYED_BATTERY ? takers_words(p) : which == PLAYED_PRICE ? tariffs_words(p) : g_strdup("");
 }
 
 char *played_cost_words(const played *p, unsigned which)
 {
-    const vd_costs *costs = p->runs.costs;
+    const vd_costs *costs = p->plan.costs;
     if (costs == NULL) {
         return NULL;
     }
@@ -81,9 +117,9 @@ char *played_cost_words(const played *p, unsigned which)
         vd_range month = vd_bytes_a_month(&p->runs);
         return played_bytes(&month);
     }
-    if (which == PLAYED_PRICE && has_bytes(costs) && costs->tariff.currency != NULL) {
+    if (which == PLAYED_PRICE && has_bytes(costs) && costs->tariff_count > 0) {
         vd_range price = vd_price_a_month(&p->runs);
-        return played_money(&price, costs->tariff.currency);
+        return played_money(&price, costs->currency);
     }
     return NULL;
 }

@@ -58,7 +58,8 @@ size_t vd_course_size(const vd_course_plan *plan)
            VD_ALIGNED(n.stores * sizeof(vd_stock)) + VD_ALIGNED(n.batches * sizeof(vd_batch)) +
            VD_ALIGNED(n.values * sizeof(int64_t)) + VD_ALIGNED(n.cases * sizeof(vd_case_run)) +
            VD_ALIGNED(n.items * sizeof(uint16_t)) + VD_ALIGNED(n.values) +
-           2u * vd_repeat_size(plan, n.counters, n.stores, n.batches) + vd_repeat_sums(plan, n.cases, n.stores);
+           2u * vd_repeat_size(plan, n.counters, n.stores, n.batches) + vd_repeat_sums(plan, n.cases, n.stores) +
+           VD_ALIGNED(vd_bills_count(plan) * sizeof(uint64_t));
 }
 
 static void *piece(uint8_t **at, size_t size)
@@ -240,6 +241,8 @@ vd_status vd_course_start(vd_course *course, const vd_course_plan *plan, void *m
     course->print[0] = piece(&at, course->print_size);
     course->print[1] = piece(&at, course->print_size);
     course->sums = piece(&at, vd_repeat_sums(plan, n.cases, n.stores));
+    uint64_t *bills = piece(&at, vd_bills_count(plan) * sizeof(uint64_t));
+    course->bills = vd_bills_count(plan) > 0 ? bills : NULL;
     uint16_t counters = 0, stores = 0;
     for (uint16_t i = 0; i < plan->item_count; i++) {
         const vd_item *item = &plan->items[i];

@@ -148,6 +148,9 @@ bool vd_course_next(vd_course *course)
     course->entered = entered;
     course->stirred = entered || course->below || course->time >= course->facts_next;
     play_all(course);
+    if (course->bills != NULL && course->time >= course->plan->uncounted) {
+        vd_bills_note(course);
+    }
     course->next = next_time(course, settle_all(course));
     return course->known;
 }

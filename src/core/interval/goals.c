@@ -22,16 +22,15 @@ static bool has_store(const vd_intervals *intervals)
     return has;
 }
 
-bool vd_goal_belongs(const vd_model *model, const vd_goal *goal)
+bool vd_goal_belongs(const vd_intervals *intervals, const vd_costs *costs, const vd_goal *goal)
 {
-    const vd_costs *costs = model->intervals != NULL ? model->intervals->costs : NULL;
     bool any = false;
     for (uint16_t n = 0; costs != NULL && n < costs->count; n++) {
         any = any || is_about(goal, &costs->list[n]);
     }
     switch (goal->kind) {
-    case VD_GOAL_MEMORY: return model->intervals != NULL && has_store(model->intervals);
-    case VD_GOAL_PRICE: return any && costs->tariff.currency != NULL;
+    case VD_GOAL_MEMORY: return has_store(intervals);
+    case VD_GOAL_PRICE: return any && costs->tariff_count > 0;
     case VD_GOAL_BATTERY: return any && vd_index(costs->battery.holds) != VD_NONE;
     default: return any;
     }
@@ -129,26 +128,51 @@ static void spread(const vd_intervals *intervals, bool down, bool *on)
     }
 }
 
-void vd_goal_touched(const vd_model *model, uint16_t setting, bool *touched)
+/* What is billed together is played together, as soon as any of it is. */
+static void spread_over_bills(const vd_costs *costs, bool *touched)
+{
+    bool any = false;
+    for (unsigned pass = 0; costs != NULL && costs->tariff_count > 0 && pass < 2; pass++) {
+        for (uint16_t n = 0; n < costs->count; n++) {
+            bool *one = &touched[costs->list[n].item];
+            *one = *one || (any && !costs->list[n].charge);
+            any = any || (*one && !costs->list[n].charge);
+        }
+        for (uint8_t k = 0; k < costs->tariff_count; k++) {
+            uint16_t when = vd_index(costs->tariffs[k].when);
+            if (when != VD_NONE) {
+                touched[when] = any = touched[when] || any;
+            }
+        }
+    }
+}
+
+void vd_goal_touched(const vd_model *model, const vd_costs *costs, uint16_t setting, bool *touched)
 {
     const vd_intervals *intervals = model->intervals;
     for (uint16_t i = 0; i < intervals->item_count; i++) {
         touched[i] = item_names(model, &intervals->items[i], setting, true);
     }
     spread(intervals, true, touched);
+    spread_over_bills(costs, touched);
     spread(intervals, false, touched);
 }
 
-void vd_goal_settings(const vd_model *model, const vd_goal *goal, uint8_t *which)
+void vd_goal_settings(const vd_model *model, const vd_costs *costs, const vd_goal *goal, uint8_t *which)
 {
     const vd_intervals *intervals = model->intervals;
-    const vd_costs *costs = intervals->costs;
     bool memory = goal->kind == VD_GOAL_MEMORY, on[VD_MOST_ITEMS] = {false};
     for (uint16_t i = 0; i < intervals->item_count; i++) {
         on[i] = memory && intervals->items[i].kind == VD_ITEM_STORE;
     }
     for (uint16_t n = 0; !memory && n < costs->count; n++) {
         on[costs->list[n].item] = on[costs->list[n].item] || is_about(goal, &costs->list[n]);
+    }
+    for (uint8_t k = 0; goal->kind == VD_GOAL_PRICE && k < costs->tariff_count; k++) {
+        uint16_t when = vd_index(costs->tariffs[k].when);
+        if (when != VD_NONE) {
+            on[when] = true;
+        }
     }
     spread(intervals, false, on);
     for (uint16_t s = 0; s < model->setting_count; s++) {

@@ -69,6 +69,7 @@ typedef struct vd_stock {
     int64_t age, full_at;
     uint32_t capacity, out, packet; /* out: at most so many at once */
     uint32_t content, was;          /* now, and in the second before */
+    uint32_t goes, packed;          /* out of it in this second, and in how many packets */
     uint16_t from, batch_count, room;
     bool wraps;      /* when it is full the oldest is lost */
     bool lost_track; /* of when they came in */
@@ -83,6 +84,7 @@ struct vd_course {
     const vd_stretch *stretch;
     int64_t *print[2]; /* what decided how it went on: now, and a round of days before */
     uint64_t *sums;    /* as they were a round of days before */
+    uint64_t *bills;   /* of each tariff how often each cost came up, and steps */
     size_t print_size; /* bytes */
     int64_t time, before,
         next;                /* the second that is played, the one played before it, and the one that is played next */
@@ -92,7 +94,7 @@ struct vd_course {
     uint32_t turns_before;       /* in the second before */
     uint16_t day, stretch_index; /* stretch_index beyond the day's: the rest of it */
     uint8_t weekday;             /* 0: Monday */
-    bool started, known;
+    bool started, known, overbilled;
     bool again;    /* facts are being judged again */
     bool backward; /* an item sees one below */
     bool below;    /* and one has changed in the second before */
@@ -179,6 +181,13 @@ int64_t vd_counter_wake(const vd_course *course, uint16_t item);
 /* The same of all other events. */
 void vd_event_play(vd_course *course, uint16_t item);
 int64_t vd_event_wake(const vd_course *course, uint16_t item);
+
+/* ---- bills.c ---- */
+
+/* Numbers that bills need. */
+size_t vd_bills_count(const vd_course_plan *plan);
+/* What this second sends goes on the bill of the tariff that is in force. */
+void vd_bills_note(vd_course *course);
 
 /* ---- repeat.c ---- */
 

@@ -102,11 +102,14 @@ static void each_sum(vd_course *course, uint64_t *before, uint64_t rounds, on_su
             what(&stock->lost, before++, rounds);
         }
     }
+    for (size_t n = 0; n < vd_bills_count(course->plan); n++) {
+        what(&course->bills[n], before++, rounds);
+    }
 }
 
 size_t vd_repeat_sums(const vd_course_plan *plan, size_t cases, size_t stores)
 {
-    return (plan->item_count + cases * 2u + stores * 3u) * sizeof(uint64_t);
+    return (plan->item_count + cases * 2u + stores * 3u + vd_bills_count(plan)) * sizeof(uint64_t);
 }
 
 /* Times move on; a case that has ruled since before the round has done so since then. */

@@ -79,15 +79,18 @@ void vd_store_play(vd_course *course, uint16_t i)
     const vd_item *item = &course->plan->items[i];
     vd_stock *stock = &course->stocks[course->place[i]];
     course->known = course->known && !course->parts[i].unknown;
+    stock->goes = stock->packed = 0;
     if (item->of_count > 0 && vd_sees(course, i, item->of[0])) {
         take_in(stock, course->time);
     }
     if (item->of_count > 1 && vd_sees(course, i, item->of[1])) {
         uint32_t count = stock->out < stock->content ? stock->out : stock->content;
         take(stock, count, course->time);
+        stock->goes = count;
+        stock->packed = (count + stock->packet - 1u) / stock->packet;
         if (course->time >= course->plan->uncounted) {
-            stock->taken += count;
-            stock->packets += (count + stock->packet - 1u) / stock->packet;
+            stock->taken += stock->goes;
+            stock->packets += stock->packed;
         }
     }
     stock->most = stock->content > stock->most ? stock->content : stock->most;

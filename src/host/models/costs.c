@@ -6,6 +6,7 @@
 #include <string.h>
 
 #define MOST_COSTS 64
+#define MOST_TARIFFS 8
 
 /* One value, or [least, most]. */
 static bool take_range(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *least, vd_ref *most)
@@ -43,6 +44,10 @@ static bool take_cost(loading *l, const yaml_node_t *map, vd_cost *cost)
         return yaml_note(yaml, yaml_member(yaml, map, "per"),
                          vd_fault_of_WRONG_SHAPE("per", "it only for a store: taken or packet"));
     }
+    if (fine && !charge && cost->per == VD_COST_SECOND) {
+        return yaml_note(yaml, of,
+                         vd_fault_of_WRONG_SHAPE("of", "an event or a store: a fact sends nothing by itself"));
+    }
     vd_gives gives = !charge ? VD_GIVES_BYTES : cost->per == VD_COST_SECOND ? VD_GIVES_CURRENT : VD_GIVES_CHARGE;
     return take_range(l, map, charge ? "charge" : "bytes", gives, &cost->least, &cost->most) && fine;
 }
@@ -62,23 +67,61 @@ static bool take_battery(loading *l, const yaml_node_t *root, vd_battery *batter
     return take_range(l, map, "own-loss", VD_GIVES_SHARE, &battery->loss_least, &battery->loss_most) && fine;
 }
 
-static bool take_tariff(loading *l, const yaml_node_t *root, vd_tariff *tariff)
+/* What one tariff says, whenever it counts. */
+static bool take_terms(loading *l, const yaml_node_t *map, vd_tariff *tariff)
 {
-    const yaml_node_t *map = yaml_member(&l->file->yaml, root, "tariff");
-    if (map == NULL) {
-        return true;
-    }
-    bool fine = yaml_check_keys(&l->file->yaml, map, keys_tariff) &&
-                model_take_text(l->file, map, "currency", true, &tariff->currency);
-    fine = interval_take_amount(l, map, "base", VD_GIVES_PLAIN, &tariff->base) && fine;
+    uint8_t rounds = 0;
+    bool fine = interval_take_amount(l, map, "base", VD_GIVES_PLAIN, &tariff->base);
     fine = interval_take_amount(l, map, "included", VD_GIVES_BYTES, &tariff->included) && fine;
     fine = interval_take_amount(l, map, "step", VD_GIVES_BYTES, &tariff->step) && fine;
     fine = interval_take_amount(l, map, "each", VD_GIVES_PLAIN, &tariff->each) && fine;
+    fine = yaml_take_word(&l->file->yaml, map, "rounds", false, words_rounds, &rounds) && fine;
+    tariff->rounds_each = rounds == 1;
     if (fine && (vd_index(tariff->step) == VD_NONE || vd_index(tariff->each) == VD_NONE)) {
         fine = yaml_note(&l->file->yaml, map,
                          vd_fault_of_WRONG_SHAPE("this tariff", "step and each: such as 10 kB, 0.01"));
     }
     return fine;
+}
+
+static bool take_instead(loading *l, const yaml_node_t *map, vd_tariff *tariff)
+{
+    uint16_t fact = VD_NONE;
+    const yaml_node_t *node = yaml_member(&l->file->yaml, map, "while");
+    if (!yaml_check_keys(&l->file->yaml, map, keys_instead)) {
+        return false;
+    }
+    if (node == NULL) {
+        return yaml_note_missing(&l->file->yaml, map, "while", "a fact while which it counts");
+    }
+    bool fine = interval_take_item(l, node, &fact);
+    if (fine && !vd_item_is_fact(&l->made->items[fact])) {
+        fine = yaml_note(&l->file->yaml, node, vd_fault_of_WRONG_SHAPE("while", "a fact"));
+    }
+    tariff->when = vd_ref_to(fact);
+    return take_terms(l, map, tariff) && fine;
+}
+
+/* Those that count instead while a fact holds, and behind them the one that always does. */
+static bool take_tariff(loading *l, const yaml_node_t *root, vd_costs *costs)
+{
+    const yaml_node_t *map = yaml_member(&l->file->yaml, root, "tariff");
+    gsize count = 0;
+    const yaml_node_item_t *items = NULL;
+    if (map == NULL) {
+        return true;
+    }
+    bool fine = yaml_check_keys(&l->file->yaml, map, keys_tariff) &&
+                model_take_text(l->file, map, "currency", true, &costs->currency) &&
+                yaml_take_list(&l->file->yaml, map, "instead", MOST_TARIFFS - 1, &count, &items);
+    vd_tariff *list = model_memory(l->file, (count + 1) * sizeof *list);
+    for (gsize i = 0; i < count && fine; i++) {
+        fine = take_instead(l, yaml_node(&l->file->yaml, items[i]), &list[i]);
+    }
+    list[count].when = vd_ref_to(VD_NONE);
+    costs->tariffs = list;
+    costs->tariff_count = (uint8_t)(count + 1);
+    return fine && take_terms(l, map, &list[count]);
 }
 
 /* Whether a reading is a number of such: seconds are a duration. */
@@ -150,7 +193,7 @@ bool interval_take_costs(loading *l, const yaml_node_t *root)
     costs->count = (uint16_t)count;
     fine = take_shown(l, root) && fine;
     fine = take_battery(l, root, &costs->battery) && fine;
-    fine = take_tariff(l, root, &costs->tariff) && fine;
+    fine = take_tariff(l, root, costs) && fine;
     bool any = count > 0 || yaml_member(&l->file->yaml, root, "battery") != NULL ||
                yaml_member(&l->file->yaml, root, "tariff") != NULL;
     l->made->costs = any ? costs : NULL;

@@ -89,8 +89,13 @@ bool interval_check_limits(vd_model_file *file, const vd_amount *amounts)
         fine = is_within(&f, costs->battery.usable_most, 1, 100, "1 % to 100 %") && fine;
         fine = is_within(&f, costs->battery.loss_least, 0, 100, "0 % to 100 %") && fine;
         fine = is_within(&f, costs->battery.loss_most, 0, 100, "0 % to 100 %") && fine;
-        fine = is_within(&f, costs->tariff.step, 1, INT64_MAX / 4096, "at least 1 B") && fine;
-        fine = is_within(&f, costs->tariff.base, 0, INT64_MAX / 4096, "money that is not below 0") && fine;
+    }
+    for (uint8_t k = 0; costs != NULL && k < costs->tariff_count; k++) {
+        const vd_tariff *tariff = &costs->tariffs[k];
+        fine = is_within(&f, tariff->step, 1, INT64_MAX / 4096, "at least 1 B") && fine;
+        fine = is_within(&f, tariff->included, 0, INT64_MAX / 4096, "a number of bytes") && fine;
+        fine = is_within(&f, tariff->base, 0, INT64_MAX / 4096, "money that is not below 0") && fine;
+        fine = is_within(&f, tariff->each, 0, INT64_MAX / 4096, "money that is not below 0") && fine;
     }
     return fine;
 }
