@@ -387,6 +387,22 @@ says "report.parked"
 says "4 h"
 
 # ---- side by side: 2 min and 10 min on the road for 2 h
+# ---- what keeps it awake: it moves for 2 h 1 min 50 s, counts as parked 1 h later; each of 65 reports takes a minute
+run 0 verdite intervals brock
+says "It is awake, a day: 3 h 5 min 50 s"
+says 'not "It is parked" 3 h 1 min 50 s'
+says '1 min behind "Reports" 1 h 5 min'
+says 'While it sleeps goes on: "Parked", "Reports", "Sends".'
+says 'Cut off then: "While an alarm stands", "On the road", "Standing".'
+run 0 verdite intervals brock --json
+got=$(python3 -c 'import json; a = json.load(open("out"))["awake"]; print(a["seconds"], a["by"][3]["seconds"], *a["goes-on"])')
+[ "$got" = "[312200, 312200] [109200, 109200] Parked Reports Sends" ] || fail "awake: $got"
+run 0 verdite new awake.yaml brock
+run 0 verdite set awake.yaml power.mode=awake
+run 0 verdite intervals awake.yaml
+says "power.mode = awake 1 d"
+case $out in *"While it sleeps"*) fail "it never sleeps" ;; esac
+
 run 0 verdite plan brock --presets
 says "brock usual saves-data"
 says "On the road 2 min: 60 2 min: 60 10 min: 12"
@@ -439,6 +455,8 @@ s/holds: 10 Ah/holds: 10 A/|36|a charge belongs here
 s/, each: 0.25/, each: 25 s/|37|a number without a unit belongs here
 s/usable: .50 %, 80 %./usable: [50 %, 80 %, 90 %]/|36|one value, or two
 s/jitter: .*}/jitter: ["-10 min", "0 s"]}/|24|less than the value that it is taken from
+s/^days:/awake: dark\ndays:/|38|what wakes it
+s/^days:/awake: tick\ndays:/|38|what wakes it
 s/every: 2 km/every: 9000000000000 km/|27|a value that can be
 s/holds: 100}/holds: -5}/|31|not below 0
 s/from: 18 h/from: 25 h/|15|0 h to 24 h

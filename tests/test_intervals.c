@@ -252,6 +252,52 @@ static size_t play_both(const ref_plan *plan, given_plan *given, uint64_t at)
     return marks;
 }
 
+/* A fact that is made of one below sees it a second later: for that second what is said of it is not so. */
+static bool looks_down(const ref_plan *plan)
+{
+    bool down = false;
+    for (int i = 0; i < plan->item_count; i++) {
+        const ref_item *item = &plan->items[i];
+        for (int k = 0; k < item->of_count && item->kind >= REF_FACT_ALL && item->kind <= REF_FACT_WITHIN; k++) {
+            down = down || item->of[k] >= i;
+        }
+    }
+    return down;
+}
+
+/* What is said of any day, and of all time in which a fact is false, is true of these days. */
+static void check_may(const ref_plan *plan, const given_plan *given, uint64_t at)
+{
+    static uint64_t memory[32768];
+    vd_course_storage storage;
+    vd_course *course = vd_course_in(&storage);
+    uint8_t may[REF_ITEMS], asleep[REF_ITEMS];
+    uint16_t fact = (uint16_t)(at % (uint64_t)plan->item_count);
+    int64_t since = -1; /* an item that sees one below does so a second later, and so on */
+    while (plan->items[fact].kind > REF_FACT_SET_BY) { /* one is given, at least */
+        fact = (uint16_t)((fact + 1) % plan->item_count);
+    }
+    vd_intervals_may(&given->plan, may);
+    memcpy(asleep, may, sizeof asleep);
+    vd_intervals_asleep(&given->plan, fact, asleep);
+    assert_int_equal(vd_course_start(course, &given->plan, memory, sizeof memory, NULL), VD_OK);
+    while (vd_course_next(course)) {
+        bool sleeps = !vd_course_holds(course, fact);
+        since = !sleeps ? -1 : since < 0 ? vd_course_time(course) : since;
+        bool slept = sleeps && vd_course_time(course) > since + 2 * REF_ITEMS;
+        for (int i = 0; i < plan->item_count; i++) {
+            const uint8_t *said = slept ? asleep : may;
+            bool is_fact = plan->items[i].kind <= REF_FACT_SET_BY, event = ref_is_event(plan->items[i].kind);
+            unsigned is = is_fact && !vd_course_holds(course, (uint16_t)i) ? 2u : 1u;
+            if ((is_fact || (event && vd_course_happened(course, (uint16_t)i))) && (said[i] & is) == 0) {
+                fail_msg("seed %llu: item %d of kind %d %s at %lld, though %s", (unsigned long long)at, i,
+                         plan->items[i].kind, is == 1 ? "is" : "is not", (long long)vd_course_time(course),
+                         said == may ? "it never may" : "a fact is false");
+            }
+        }
+    }
+}
+
 static void random_plans(void **state)
 {
     (void)state;
@@ -267,6 +313,9 @@ static void random_plans(void **state)
             ref_print_plan(&plan);
         }
         marks += play_both(&plan, &given, at);
+        if (at % 4 == 1 && !looks_down(&plan)) {
+            check_may(&plan, &given, at);
+        }
     }
     print_message("%zu events in %d plans\n", marks, most);
     assert_true(marks > (size_t)most); /* they are about something */

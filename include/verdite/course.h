@@ -67,6 +67,8 @@ void vd_intervals_may(const vd_course_plan *plan, uint8_t *may);
 /* The same at this moment, as far as readings of the set tell from which the amounts are: takes from `may`, which
  * vd_intervals_may() has filled, what cannot be now. */
 void vd_intervals_now(const vd_course_plan *plan, uint8_t *may);
+/* The same while a fact, which says when a unit is awake, is false: takes from `may` what cannot be then. */
+void vd_intervals_asleep(const vd_course_plan *plan, uint16_t awake, uint8_t *may);
 /* The first case of a counter from the `from`-th on that may rule then; `surely`: none below it may. VD_NONE: none. */
 uint16_t vd_case_now(const vd_course_plan *plan, const uint8_t *may, uint16_t item, uint16_t from, bool *surely);
 /* Why the k-th case of a counter can never make it expire. */

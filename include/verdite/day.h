@@ -85,6 +85,7 @@ struct vd_intervals {
     const char *const *happenings; /* and events */
     uint16_t item_count, day_count, activity_count, shown_count; /* of the lists above */
     uint16_t given_count, quantity_count, happening_count;       /* of the lists above */
+    vd_ref awake;                    /* the fact that says when it is awake; none: nothing is said */
     uint16_t formula, formula_count; /* the first of its formulas in the model's, and how many they are */
 };
 

@@ -14,6 +14,9 @@ const char *vd_item_called(const vd_item *item);
 /* What an amount of intervals is, "6 h", "5 km": a literal as the model has it, a setting or an expression as it comes
  * to with a set. Nothing where the reference is none. */
 void vd_interval_say_amount(const vd_set *set, vd_ref formula, vd_writer *writer);
+/* What a fact is, as a part of a sentence: by its label, else by what it is made of: "not "It is parked"", "1 min
+ * behind "Reports"", "power.mode = awake". */
+void vd_interval_say_fact(const vd_set *set, const vd_item *items, uint16_t fact, vd_writer *writer);
 /* Why the k-th case of a counter never makes it expire, a sentence: on any day, as `may` of vd_intervals_may() has it,
  * or on the days that were played. False: it does, and nothing is said. */
 bool vd_interval_say_why_not(const vd_set *set, const vd_played *played, const uint8_t *may, uint16_t item, uint16_t k,

@@ -34,6 +34,31 @@ static void quote(vd_writer *writer, const char *name)
     vd_writer_add(writer, "\"");
 }
 
+void vd_interval_say_fact(const vd_set *set, const vd_item *items, uint16_t fact, vd_writer *writer)
+{
+    const vd_item *item = &items[fact];
+    const char *called = item->label[0] != '\0' ? item->label : item->kind == VD_ITEM_FIXED ? "" : item->key;
+    if (called[0] != '\0') {
+        quote(writer, called);
+        return;
+    }
+    switch (item->kind) {
+    case VD_ITEM_FIXED: vd_writer_add(writer, text_of(set, item->amount)); break;
+    case VD_ITEM_NOT:
+        vd_writer_add(writer, "not ");
+        vd_interval_say_fact(set, items, item->of[0], writer);
+        break;
+    case VD_ITEM_LASTED:
+    case VD_ITEM_WITHIN:
+        vd_interval_say_amount(set, item->amount, writer);
+        vd_writer_add(writer, item->kind == VD_ITEM_LASTED ? " of " : " behind ");
+        vd_interval_say_fact(set, items, item->of[0], writer);
+        break;
+    case VD_ITEM_GIVEN: vd_writer_add(writer, set->model->intervals->given[item->input]); break;
+    default: vd_writer_add(writer, "several things"); break;
+    }
+}
+
 /* What a fact that cannot be true wants, down to what depends on the unit alone. */
 static void say_want(const vd_set *set, const vd_played *played, const uint8_t *may, uint16_t fact, vd_writer *writer)
 {

@@ -143,6 +143,7 @@ static void show(const cli *c, const played *p, const day_list *days)
         }
     }
     show_singles(c, p, first);
+    awake_show(c, p);
     show_sums(c, p);
     show_costs(c, p);
 }
@@ -238,6 +239,7 @@ static void to_json(const cli *c, const played *p)
     json_object_set_new(c->result, "counted", json_integer(p->plan.counted));
     json_object_set_new(c->result, "items", items);
     costs_json(c, p);
+    awake_json(c, p);
 }
 
 /* The first day behind the week that does not count which no earlier one is like. */

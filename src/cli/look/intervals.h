@@ -78,6 +78,13 @@ char *played_store_full(const played *p, uint16_t item);
 extern const char *const played_costs[];
 enum { PLAYED_DATA, PLAYED_PRICE, PLAYED_BATTERY };
 
+/* ---- awake.c ---- */
+
+/* What keeps a unit awake on the days that were played, and what goes on while it sleeps; nothing where its model does
+ * not say. The same as JSON. */
+void awake_show(const cli *c, const played *p);
+void awake_json(const cli *c, const played *p);
+
 /* ---- interval_changes.c ---- */
 
 /* Warns of each interval that a change touches and that is ignored after it. */

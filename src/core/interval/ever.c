@@ -54,12 +54,13 @@ vd_never vd_case_never(const vd_course_plan *plan, const uint8_t *may, uint16_t 
 static bool counts_at_all(const vd_course_plan *plan, const uint8_t *may, uint16_t i)
 {
     const vd_item *item = &plan->items[i];
+    bool adds = item->counter->adds != VD_ADDS_EVENTS || (may[item->of[0]] & VD_MAY_BE_TRUE) != 0;
+    bool counts = false;
     for (uint16_t k = 0; k < item->counter->case_count; k++) {
-        if (vd_case_never(plan, may, i, k).why == VD_NEVER_NOT) {
-            return item->counter->adds != VD_ADDS_EVENTS || (may[item->of[0]] & VD_MAY_BE_TRUE) != 0;
-        }
+        bool comes = adds || item->counter->at_once || is_known_zero(vd_value_of_case(plan, item->counter, k));
+        counts = counts || (comes && vd_case_never(plan, may, i, k).why == VD_NEVER_NOT);
     }
-    return false;
+    return counts;
 }
 
 static uint8_t may_of_fact(const vd_course_plan *plan, const uint8_t *may, const vd_item *item)
@@ -97,7 +98,9 @@ static uint8_t may_of_event(const vd_course_plan *plan, const uint8_t *may, uint
     for (uint8_t k = 0; k < item->of_count; k++) {
         any = any || (may[item->of[k]] & (item->kind == VD_ITEM_ENDS ? VD_MAY_BE_FALSE : VD_MAY_BE_TRUE)) != 0;
     }
-    bool changes = item->of_count > 0 && may[item->of[0]] == VD_MAY_BE_BOTH;
+    bool one = item->of_count > 0, below = one && item->of[0] >= i; /* it was false before the first second */
+    bool changes = one && (may[item->of[0]] == VD_MAY_BE_BOTH ||
+                           (below && item->kind == VD_ITEM_BEGINS && may[item->of[0]] == VD_MAY_BE_TRUE));
     bool happens = item->kind == VD_ITEM_COUNTER                                     ? counts_at_all(plan, may, i)
                    : item->kind == VD_ITEM_BEGINS || item->kind == VD_ITEM_ENDS      ? changes
                    : item->kind == VD_ITEM_HAPPENS || item->kind == VD_ITEM_BY_CLOCK ? true
@@ -121,6 +124,30 @@ void vd_intervals_may(const vd_course_plan *plan, uint8_t *may)
                                                    : may[i];
             more = more || (now & ~may[i]) != 0;
             may[i] |= now;
+        }
+    }
+}
+
+void vd_may_events(const vd_course_plan *plan, uint8_t *may)
+{
+    bool more = true, waits[VD_MOST_ITEMS]; /* what was set before, or queues */
+    for (uint16_t i = 0; i < plan->item_count; i++) {
+        const vd_item *item = &plan->items[i];
+        waits[i] = may[i] != 0 &&
+                   (item->kind == VD_ITEM_IN_TURN || (item->kind == VD_ITEM_ANY_OF && item->closed == VD_CLOSED_LATE) ||
+                    (item->kind == VD_ITEM_COUNTER && item->counter->change >= VD_CHANGE_AS_SET));
+        may[i] = vd_item_is_event(item) ? 0 : may[i];
+    }
+    while (more) {
+        more = false;
+        for (uint16_t i = 0; i < plan->item_count; i++) {
+            uint16_t gate = vd_index(plan->items[i].gate);
+            bool open = gate == VD_NONE || (may[gate] & VD_MAY_BE_TRUE) != 0;
+            uint8_t now = waits[i] && open                    ? VD_MAY_BE_TRUE
+                          : vd_item_is_event(&plan->items[i]) ? may_of_event(plan, may, i)
+                                                              : may[i];
+            more = more || now != may[i];
+            may[i] = now;
         }
     }
 }

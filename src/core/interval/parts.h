@@ -142,6 +142,8 @@ vd_amount vd_value_of_case(const vd_course_plan *plan, const vd_counter *counter
 #define VD_MAY_BE_FALSE 2u
 #define VD_MAY_BE_BOTH (VD_MAY_BE_TRUE | VD_MAY_BE_FALSE)
 uint8_t vd_may_of_others(const uint8_t *may, const vd_item *item);
+/* Which events may happen, as facts may be. */
+void vd_may_events(const vd_course_plan *plan, uint8_t *may);
 
 /* ---- facts.c ---- */
 

@@ -395,10 +395,27 @@ static bool take_list(loading *l, const yaml_node_t *root)
     return fine;
 }
 
+/* What a unit is awake for is what that fact is made of. */
+static bool take_awake(loading *l, const yaml_node_t *root)
+{
+    const yaml_node_t *node = yaml_member(&l->file->yaml, root, "awake");
+    uint16_t fact = VD_NONE;
+    if (node == NULL) {
+        return true;
+    }
+    if (!interval_take_item(l, node, &fact)) {
+        return false;
+    }
+    l->made->awake = vd_ref_to(fact);
+    return l->made->items[fact].kind == VD_ITEM_ANY ||
+           yaml_note(&l->file->yaml, node,
+                     vd_fault_of_WRONG_SHAPE("awake", "a fact that is any of others: what wakes it"));
+}
+
 bool model_take_intervals(vd_model_file *file, const yaml_node_t *root)
 {
     if (yaml_member(&file->yaml, root, "intervals") == NULL) {
-        static const char *const others[] = {"days", "activities", "shown", "costs", "battery", "tariff"};
+        static const char *const others[] = {"days", "activities", "shown", "costs", "battery", "tariff", "awake"};
         bool fine = true;
         for (gsize i = 0; i < G_N_ELEMENTS(others); i++) {
             const yaml_node_t *node = yaml_member(&file->yaml, root, others[i]);
@@ -429,6 +446,7 @@ bool model_take_intervals(vd_model_file *file, const yaml_node_t *root)
         l.made->happening_count = (uint16_t)l.happenings->len;
         fine = interval_take_days(&l, root);
         fine = interval_take_costs(&l, root) && fine;
+        fine = take_awake(&l, root) && fine;
         file->model.intervals = l.made;
     }
     for (guint i = 0; fine && i < l.nodes->len; i++) {
