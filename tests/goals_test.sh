@@ -58,7 +58,7 @@ battery at least 2500 days|tick.every|10 min..1 h
 battery at least 6.8 years|tick.every|10 min..1 h
 memory for 10 days|tick.every|15 min..1 h
 memory for 1 week|tick.every|11 min..1 h
-memory for 3650 days|tick.every|
+memory for 60 days|tick.every|
 data at most 98400 B|tick.windy|25 min..2 h
 data at most 98.399 kB|tick.windy|35 min..2 h
 data at most 0.0984 MB|wired.wind|

@@ -159,6 +159,7 @@ static void give(given_plan *given, const ref_plan *plan)
                                    plan->offset,
                                    (uint32_t)plan->uncounted,
                                    (uint32_t)plan->counted,
+                                   false,
                                    false};
 }
 

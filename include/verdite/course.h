@@ -25,6 +25,7 @@ typedef struct vd_course_plan {
     uint32_t uncounted;       /* seconds that pass first and do not count */
     uint32_t counted;         /* seconds that count behind them */
     bool draws_most;          /* all draws are at their most; else at their least */
+    bool ends_full;           /* it ends with the first second in which a store loses one */
 } vd_course_plan;
 
 /* What came of an item. */

@@ -37,7 +37,8 @@ bool vd_goal_belongs(const vd_intervals *intervals, const vd_costs *costs, const
 /* Whether it is met by the worse end of what was played; what is not known meets none. Of VD_GOAL_MEMORY the limit must
  * have been played, from second 0 on. */
 bool vd_goal_is_met(const vd_goal *goal, const vd_played *played);
-/* How good what was played is by its worse end: what is greater is better. False: it is not known. */
+/* How good what was played is by its worse end: what is greater is better. Of a memory that is the second in which the
+ * first was lost. False: it is not known. */
 bool vd_goal_worth(const vd_goal *goal, const vd_played *played, vd_ratio *worth);
 /* Whether one is better than another. */
 bool vd_goal_is_better(vd_ratio worth, vd_ratio than);

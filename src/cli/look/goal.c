@@ -28,10 +28,11 @@ static void answer_free(goal_answer *answer)
     g_free(answer->then);
 }
 
-/* `touched` NULL: all items. */
+/* `touched` NULL: all items. A value that fills a memory has failed there: it is not played to the end. */
 static void play(played *p, const vd_set *set, const goal_search *search, const bool *touched)
 {
     day_list days = *search->days;
+    days.ends_full = touched != NULL && search->goal->kind == VD_GOAL_MEMORY;
     if (search->goal->kind == VD_GOAL_MEMORY) {
         days.uncounted = 0;
         days.counted = (uint32_t)(search->goal->limit.number / search->goal->limit.below);
@@ -46,9 +47,10 @@ static char *memory_words(const played *p, uint16_t i)
     vd_item_sum most = vd_played_most(&p->runs, i);
     char *holds = played_amount(p, item->amount), *full = played_store_full(p, i);
     bool newest = vd_index(item->wraps) != VD_NONE && p->amounts[vd_index(item->wraps)].ratio.number == 0;
-    char *words = most.lost > 0 ? g_strdup_printf("%s, %" G_GUINT64_FORMAT " lost, the %s", full, most.lost,
-                                                  newest ? "newest" : "oldest")
-                                : g_strdup_printf("%" G_GUINT64_FORMAT " of %s", most.most, holds);
+    char *words = most.lost == 0      ? g_strdup_printf("%" G_GUINT64_FORMAT " of %s", most.most, holds)
+                  : p->plan.ends_full ? g_strdup(full)
+                                      : g_strdup_printf("%s, %" G_GUINT64_FORMAT " lost, the %s", full, most.lost,
+                                                        newest ? "newest" : "oldest");
     g_free(full);
     g_free(holds);
     return words;
@@ -201,7 +203,8 @@ static bool try_value(trying *t, int64_t count, const vd_value *value)
         }
         t->follows = false;
     }
-    if (t->has_case && t->where.seconds && !comes) {
+    bool cut = p.plan.ends_full && !vd_goal_is_met(t->search->goal, &p.runs); /* what came later is not known */
+    if (t->has_case && t->where.seconds && !comes && !cut) {
         vd_ratio needs = p.amounts[vd_index(p.intervals->items[t->where.item].counter->cases[t->where.k].value)].ratio;
         int64_t longest = (int64_t)vd_played_case_most(&p.runs, t->where.item, t->where.k).longest;
         ends = needs.number > 0 && needs.number / needs.below > longest;

@@ -122,6 +122,7 @@ void played_start_part(played *p, const vd_set *set, const day_list *days, const
                                .days = days->list,
                                .item_count = intervals->item_count,
                                .day_count = days->count,
+                               .ends_full = days->ends_full,
                                .uncounted = days->counted > 0 ? days->uncounted : UNCOUNTED,
                                .counted = days->counted > 0 ? days->counted : COUNTED};
     vd_intervals_may(&p->plan, p->may);

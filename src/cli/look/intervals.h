@@ -30,6 +30,7 @@ typedef struct day_list {
     uint16_t count;
     vd_days *described;          /* NULL: the usual days of the model */
     uint32_t uncounted, counted; /* seconds; both 0: a week, then four weeks */
+    bool ends_full;              /* with the first second in which a store loses one */
     vd_typed_tariff tariffs[MOST_TARIFFS];
     uint8_t tariff_count; /* 0: those of the model */
 } day_list;

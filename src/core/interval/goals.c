@@ -36,17 +36,23 @@ bool vd_goal_belongs(const vd_intervals *intervals, const vd_costs *costs, const
     }
 }
 
+/* The second in which a store loses one first; the end of all that was played where none does. */
+static int64_t lasts(const vd_played *played)
+{
+    int64_t first = (int64_t)played->plan->uncounted + played->plan->counted;
+    for (uint16_t i = 0; i < played->plan->item_count; i++) {
+        int64_t full = played->plan->items[i].kind == VD_ITEM_STORE ? vd_played_least(played, i).full_at : -1;
+        first = full >= 0 && full < first ? full : first;
+    }
+    return first;
+}
+
 bool vd_goal_worth(const vd_goal *goal, const vd_played *played, vd_ratio *worth)
 {
     vd_range range = {{0, 1}, {0, 1}, false};
     *worth = (vd_ratio){0, 1};
     switch (goal->kind) {
-    case VD_GOAL_MEMORY:
-        for (uint16_t i = 0; i < played->plan->item_count; i++) {
-            uint64_t lost = played->plan->items[i].kind == VD_ITEM_STORE ? vd_played_most(played, i).lost : 0;
-            worth->number -= (int64_t)(lost < INT32_MAX ? lost : INT32_MAX);
-        }
-        return vd_played_is_known(played);
+    case VD_GOAL_MEMORY: worth->number = lasts(played); return vd_played_is_known(played);
     case VD_GOAL_BATTERY: range = vd_battery_days(played); break;
     case VD_GOAL_DATA: range = vd_bytes_a_month(played); break;
     default: range = vd_price_a_month(played); break;
@@ -63,7 +69,7 @@ bool vd_goal_is_better(vd_ratio worth, vd_ratio than)
 bool vd_goal_is_met(const vd_goal *goal, const vd_played *played)
 {
     vd_ratio worth, wanted = goal->limit;
-    wanted.number = goal->kind == VD_GOAL_MEMORY ? 0 : goal->kind == VD_GOAL_BATTERY ? wanted.number : -wanted.number;
+    wanted.number = goal->kind == VD_GOAL_BATTERY || goal->kind == VD_GOAL_MEMORY ? wanted.number : -wanted.number;
     return vd_goal_worth(goal, played, &worth) && vd_ratio_compare(worth, wanted) >= 0;
 }
 

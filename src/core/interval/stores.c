@@ -82,6 +82,7 @@ void vd_store_play(vd_course *course, uint16_t i)
     stock->goes = stock->packed = 0;
     if (item->of_count > 0 && vd_sees(course, i, item->of[0])) {
         take_in(stock, course->time);
+        course->end = course->plan->ends_full && stock->lost > 0 ? course->time : course->end;
     }
     if (item->of_count > 1 && vd_sees(course, i, item->of[1])) {
         uint32_t count = stock->out < stock->content ? stock->out : stock->content;
