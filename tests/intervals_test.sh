@@ -123,6 +123,21 @@ says "Far 2000 5" # metres, as a rule would say them
 says "At sea 3 h 16 min 40 s never"
 says "Fives 5.9 28.4" # a count is rounded down
 says "Drawn 10 min 72 to 144"
+while IFS='|' read -r edit about; do # the pair is "about" where a gate, a case, a series or a store hangs on a draw
+    if [ -n "$edit" ]; then sonde "$edit"; else sonde; fi
+    run 0 verdite intervals sonde.yaml
+    got=no
+    case $out in *"is drawn by chance"*) got=yes ;; esac
+    [ "$got" = "$about" ] || fail "$edit: about $got"
+    passed=$((passed + 1))
+done <<'TABLE'
+|no
+s/store: memory, label: Memory, in: tick/store: memory, label: Memory, in: drawn/|yes
+s/label: Round, every/label: Round, while: {within: {of: drawn, for: 1 min}}, every/|yes
+s/{label: Quick, while: {fixed: mode.quick}/{label: Quick, while: {within: {of: drawn, for: 1 min}}/|yes
+s/count: fives, label: Fives, of: tick/count: fives, label: Fives, of: drawn/|yes
+s/any-of: .fives, pressed/any-of: [drawn, pressed/;s/, out: any, holds/, holds/|no
+TABLE
 sonde 's/timer: drawn, label: Drawn/timer: drawn, while: {not: {fixed: not mode.quick}}, label: Drawn/'
 run 0 verdite intervals sonde.yaml
 says '"Drawn" can never rule: it needs not (not mode.quick).'

@@ -33,6 +33,9 @@ vd_case_sum vd_played_case_least(const vd_played *played, uint16_t item, uint16_
 vd_case_sum vd_played_case_most(const vd_played *played, uint16_t item, uint16_t k);
 /* Whether anything of a plan is drawn, so that it has to be played twice. */
 bool vd_plan_draws(const vd_course_plan *plan);
+/* Whether a gate, a case, a series or a store hangs on what is drawn: the least and the most may then lie between the
+ * two that were played. */
+bool vd_plan_is_about(const vd_course_plan *plan);
 
 VD_C_END
 

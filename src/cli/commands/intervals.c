@@ -146,6 +146,10 @@ static void show(const cli *c, const played *p, const day_list *days)
     awake_show(c, p);
     show_sums(c, p);
     show_costs(c, p);
+    if (vd_plan_is_about(&p->plan)) {
+        lead_print(c, TONE_FAINT, "-", "  ",
+                   "What is drawn by chance decides here what rules or is kept: least and most are about right.");
+    }
 }
 
 /* ---- For programs ---- */
@@ -238,6 +242,7 @@ static void to_json(const cli *c, const played *p)
     json_object_set_new(c->result, "days", days);
     json_object_set_new(c->result, "counted", json_integer(p->plan.counted));
     json_object_set_new(c->result, "items", items);
+    json_object_set_new(c->result, "about", json_boolean(vd_plan_is_about(&p->plan)));
     costs_json(c, p);
     awake_json(c, p);
 }

@@ -106,34 +106,6 @@ static bool item_names(const vd_model *model, const vd_item *item, uint16_t sett
     return named;
 }
 
-/* The n-th item that an item is about, VD_NONE: none; false behind the last. */
-static bool about(const vd_item *item, unsigned n, uint16_t *to)
-{
-    uint8_t cases = item->counter != NULL ? item->counter->case_count : 0;
-    unsigned cleared = n - item->of_count, ruled = cleared - item->clear_count;
-    *to = n < item->of_count            ? item->of[n]
-          : cleared < item->clear_count ? item->clears[cleared]
-          : ruled < cases               ? vd_index(item->counter->cases[ruled].when)
-                                        : vd_index(item->gate);
-    return n <= (unsigned)item->of_count + item->clear_count + cases;
-}
-
-/* Adds what the marked items hang on, or with `down` what hangs on them, until none is added. */
-static void spread(const vd_intervals *intervals, bool down, bool *on)
-{
-    for (bool more = true; more;) {
-        more = false;
-        for (uint16_t i = 0; i < intervals->item_count; i++) {
-            uint16_t to = VD_NONE;
-            for (unsigned n = 0; about(&intervals->items[i], n, &to); n++) {
-                if (to != VD_NONE && on[down ? to : i] && !on[down ? i : to]) {
-                    on[down ? i : to] = more = true;
-                }
-            }
-        }
-    }
-}
-
 /* What is billed together is played together, as soon as any of it is. */
 static void spread_over_bills(const vd_costs *costs, bool *touched)
 {
@@ -159,9 +131,11 @@ void vd_goal_touched(const vd_model *model, const vd_costs *costs, uint16_t sett
     for (uint16_t i = 0; i < intervals->item_count; i++) {
         touched[i] = item_names(model, &intervals->items[i], setting, true);
     }
-    spread(intervals, true, touched);
-    spread_over_bills(costs, touched);
-    spread(intervals, false, touched);
+    vd_items_spread(intervals->items, intervals->item_count, true, touched);
+    for (unsigned pass = 0; pass < 2; pass++) { /* what a bill hangs on may be on the bill */
+        spread_over_bills(costs, touched);
+        vd_items_spread(intervals->items, intervals->item_count, false, touched);
+    }
 }
 
 void vd_goal_settings(const vd_model *model, const vd_costs *costs, const vd_goal *goal, uint8_t *which)
@@ -180,7 +154,7 @@ void vd_goal_settings(const vd_model *model, const vd_costs *costs, const vd_goa
             on[when] = true;
         }
     }
-    spread(intervals, false, on);
+    vd_items_spread(intervals->items, intervals->item_count, false, on);
     for (uint16_t s = 0; s < model->setting_count; s++) {
         which[s] = 0;
         for (uint16_t i = 0; i < intervals->item_count; i++) {

@@ -184,6 +184,11 @@ int64_t vd_counter_wake(const vd_course *course, uint16_t item);
 void vd_event_play(vd_course *course, uint16_t item);
 int64_t vd_event_wake(const vd_course *course, uint16_t item);
 
+/* ---- spread.c ---- */
+
+/* Adds what the marked items hang on, or with `down` what hangs on them, until none is added. */
+void vd_items_spread(const vd_item *items, uint16_t count, bool down, bool *on);
+
 /* ---- bills.c ---- */
 
 /* Numbers that bills need. */

@@ -80,12 +80,3 @@ vd_case_sum vd_played_case_most(const vd_played *played, uint16_t item, uint16_t
 {
     return case_of(at(played, item), item, k, true);
 }
-
-bool vd_plan_draws(const vd_course_plan *plan)
-{
-    bool draws = false;
-    for (uint16_t i = 0; i < plan->item_count; i++) {
-        draws = draws || vd_index(plan->items[i].least) != VD_NONE || vd_index(plan->items[i].most) != VD_NONE;
-    }
-    return draws;
-}
