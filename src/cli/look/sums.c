@@ -67,7 +67,7 @@ static char *takers_words(const played *p)
     for (unsigned rank = 0; rank < TOLD_TAKERS; rank++) {
         unsigned most = 0;
         uint16_t taker = VD_NONE;
-        for (uint16_t n = 0; n < MIN(p->plan.costs->count, MOST_TAKERS); n++) {
+        for (uint16_t n = 0; n < p->plan.costs->count && n < MOST_TAKERS; n++) {
             unsigned share = told[n] ? 0 : vd_charge_share(&p->runs, n);
             taker = share > most ? n : taker;
             most = MAX(most, share);
