@@ -86,10 +86,11 @@ static const cli_command commands[] = {
      command_needs},
     {"check",
      JOB_UNDERSTAND,
-     {{"FILE", KIND_PROFILE, false, false}},
-     "check a profile or a model file, without a unit",
-     "Checks every value of a profile, every rule between them, and its alarms. For a model file: tells everything "
-     "that is wrong in it, where, and what would be right.",
+     {{"FILE", KIND_PROFILE, false, false}, {"PROFILE", KIND_PROFILE, true, false}},
+     "check a profile, a roster or a model file, without a unit",
+     "Checks every value of a profile, every rule between them, and its alarms. Of a roster (.csv) every row, with "
+     "PROFILE where rows name none, and what no two units may have. For a model file: tells everything that is wrong "
+     "in it, where, and what would be right.",
      {"verdite check hive-03.yaml", "verdite check models/dowel.yaml"},
      TAKES_MODEL,
      command_check},

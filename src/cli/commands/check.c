@@ -3,6 +3,7 @@
 #include "commands.h"
 #include "../look/intervals.h"
 #include "../print/print.h"
+#include "verdite/roster.h"
 
 /* What the model leaves open is no mistake, but its author may have forgotten it. */
 static void remark_open(const cli *c, const vd_model *model)
@@ -54,9 +55,46 @@ static vd_class check_model(cli *c, const char *path)
     return c->worst;
 }
 
+/* A roster, with the profile that all its units get where their rows name none. */
+static vd_class check_roster(cli *c, const char *path)
+{
+    const char *other = c->options.words[1];
+    vd_profile *profile = other != NULL ? choose_profile(c, other) : NULL;
+    if (other != NULL && profile == NULL) {
+        return c->worst;
+    }
+    vd_findings *findings = vd_findings_new(path);
+    vd_roster *roster = vd_roster_load(path, c->catalogue, profile, findings);
+    report_findings(c, findings);
+    bool wrong = vd_findings_any_wrong(findings);
+    if (roster != NULL) {
+        size_t count = vd_roster_count(roster);
+        c->worst = wrong ? VD_CLASS_NO : VD_CLASS_FINE;
+        json_object_set_new(c->result, "units", json_integer((json_int_t)count));
+        if (!c->options.json) {
+            char *what = g_strdup_printf("%zu unit%s, %u finding%s.", count, count == 1 ? "" : "s", findings->list->len,
+                                         findings->list->len == 1 ? "" : "s");
+            lead_print(c, wrong ? TONE_BAD : TONE_GOOD, wrong ? "Not right:" : "Right:", "", what);
+            g_free(what);
+        }
+    }
+    vd_roster_free(roster);
+    vd_findings_free(findings);
+    vd_profile_free(profile);
+    return c->worst;
+}
+
 vd_class command_check(cli *c)
 {
     char **words = c->options.words;
+    if (g_str_has_suffix(words[0], ".csv")) {
+        return check_roster(c, words[0]);
+    }
+    if (words[1] != NULL) {
+        report_wrong_words(c, "A profile belongs behind a roster only.",
+                           "For example: verdite check bracken.csv hive.yaml");
+        return c->worst;
+    }
     if (vd_is_model_file(words[0])) {
         return check_model(c, words[0]);
     }

@@ -1,0 +1,160 @@
+/* SPDX-License-Identifier: MIT
+ * A roster as a whole: which model and profile each of its units has. */
+#include "parts.h"
+
+#include <string.h>
+
+static const char *cell_for(const vd_roster *roster, const roster_line *line, roster_use use, guint *column)
+{
+    for (guint i = 0; i < roster->columns->len; i++) {
+        if (roster_column_at(roster, i)->use == use) {
+            *column = i;
+            return line->cells[i];
+        }
+    }
+    *column = 0;
+    return "";
+}
+
+/* What is wrong with a file that a row names is told of the row; its own lines mean nothing here. */
+static void note_other(vd_findings *findings, const roster_line *line, guint column, const char *path)
+{
+    char *said = g_strdup_printf("The profile \"%s\" cannot be used", path);
+    char *allowed = g_strdup_printf("To see why: verdite check %s", path);
+    roster_note(findings, line->row.line, column, said, allowed);
+    g_free(allowed);
+    g_free(said);
+}
+
+static void load_profile(roster_kind *kind, vd_catalogue *catalogue, const char *folder, const roster_line *line,
+                         guint column, vd_findings *findings)
+{
+    char *path = g_path_is_absolute(kind->profile_said) ? g_strdup(kind->profile_said)
+                                                        : g_build_filename(folder, kind->profile_said, NULL);
+    vd_findings *own = vd_findings_new(path);
+    kind->own = vd_profile_load(path, catalogue, own);
+    if (kind->own == NULL || vd_findings_any_wrong(own)) {
+        note_other(findings, line, column, path);
+        vd_profile_free(kind->own);
+        kind->own = NULL;
+    }
+    kind->profile = kind->own;
+    kind->model = kind->own != NULL ? vd_profile_model(kind->own) : NULL;
+    vd_findings_free(own);
+    g_free(path);
+}
+
+/* The model that a row names; where it names a profile as well, they must agree. */
+static void find_model(roster_kind *kind, vd_catalogue *catalogue, const roster_line *line, guint column,
+                       vd_findings *findings)
+{
+    vd_findings *own = vd_findings_new("");
+    const vd_model *model = vd_catalogue_model(catalogue, kind->model_said, &own);
+    if (model == NULL) {
+        char *said = g_strdup_printf("There is no model \"%s\"", kind->model_said);
+        roster_note(findings, line->row.line, column, said, "All models: verdite model");
+        g_free(said);
+    } else if (kind->model != NULL && kind->model != model) {
+        char *said = g_strdup_printf("The profile is for a %s, not for a %s", kind->model->key, model->key);
+        roster_note(findings, line->row.line, column, said, "Name the profile of this model.");
+        g_free(said);
+        model = NULL;
+    }
+    kind->model = model;
+    vd_findings_free(own);
+}
+
+static roster_kind *kind_of(vd_roster *roster, const roster_line *line, const vd_profile *usual,
+                            vd_catalogue *catalogue, const char *folder, vd_findings *findings)
+{
+    guint model_column, profile_column;
+    const char *model = cell_for(roster, line, ROSTER_MODEL, &model_column);
+    const char *profile = cell_for(roster, line, ROSTER_PROFILE, &profile_column);
+    for (guint i = 0; i < roster->kinds->len; i++) {
+        roster_kind *kind = g_ptr_array_index(roster->kinds, i);
+        if (strcmp(kind->model_said, model) == 0 && strcmp(kind->profile_said, profile) == 0) {
+            return kind;
+        }
+    }
+    roster_kind *kind = g_new0(roster_kind, 1);
+    kind->model_said = model;
+    kind->profile_said = profile;
+    g_ptr_array_add(roster->kinds, kind);
+    bool same =
+        usual != NULL && profile[0] == '\0' && (model[0] == '\0' || strcmp(model, vd_profile_model(usual)->key) == 0);
+    if (profile[0] != '\0') {
+        load_profile(kind, catalogue, folder, line, profile_column, findings);
+    } else if (same) {
+        kind->profile = usual;
+        kind->model = vd_profile_model(usual);
+    } else if (model[0] == '\0') {
+        roster_note(findings, line->row.line, 0, "This row says no model",
+                    "Add a column model or profile, or name the profile for all behind the roster.");
+    }
+    if (model[0] != '\0' && !same && (profile[0] == '\0' || kind->model != NULL)) {
+        find_model(kind, catalogue, line, model_column, findings);
+    }
+    if (kind->model != NULL) {
+        kind->memory = g_malloc0(vd_set_size(kind->model));
+        vd_set_start(&kind->set, kind->model, kind->memory, vd_set_size(kind->model));
+        roster_find_columns(roster, kind, findings);
+    }
+    return kind;
+}
+
+static void kind_free(gpointer about)
+{
+    roster_kind *kind = about;
+    vd_profile_free(kind->own);
+    g_free(kind->settings);
+    g_free(kind->touched);
+    g_free(kind->memory);
+    g_free(kind);
+}
+
+vd_roster *vd_roster_load(const char *path, vd_catalogue *catalogue, const vd_profile *profile, vd_findings *findings)
+{
+    vd_roster *roster = g_new0(vd_roster, 1);
+    char *folder = g_path_get_dirname(path);
+    roster->columns = g_array_new(FALSE, TRUE, sizeof(roster_column));
+    roster->lines = g_array_new(FALSE, TRUE, sizeof(roster_line));
+    roster->kinds = g_ptr_array_new_with_free_func(kind_free);
+    roster->texts = g_string_chunk_new(65536);
+    roster->memory = g_ptr_array_new_with_free_func(g_free);
+    if (!roster_read(roster, path, findings)) {
+        vd_roster_free(roster);
+        g_free(folder);
+        return NULL;
+    }
+    for (guint i = 0; i < roster->lines->len; i++) {
+        roster_line *line = roster_line_at(roster, i);
+        line->kind = kind_of(roster, line, profile, catalogue, folder, findings);
+        line->row.model = line->kind->model;
+    }
+    roster_check_columns(roster, findings);
+    roster_judge(roster, findings);
+    g_free(folder);
+    return roster;
+}
+
+void vd_roster_free(vd_roster *roster)
+{
+    if (roster != NULL) {
+        g_array_free(roster->columns, TRUE);
+        g_array_free(roster->lines, TRUE);
+        g_ptr_array_free(roster->kinds, TRUE);
+        g_string_chunk_free(roster->texts);
+        g_ptr_array_free(roster->memory, TRUE);
+        g_free(roster);
+    }
+}
+
+size_t vd_roster_count(const vd_roster *roster)
+{
+    return roster->lines->len;
+}
+
+const vd_roster_row *vd_roster_row_at(const vd_roster *roster, size_t i)
+{
+    return &roster_line_at(roster, (guint)i)->row;
+}

@@ -1,0 +1,217 @@
+/* SPDX-License-Identifier: MIT
+ * The rows of a roster: each value, each rule that a column decides, and what no two units may have. */
+#include "parts.h"
+
+#include <string.h>
+
+/* ---- Each row by itself ---- */
+
+/* "1.2E+05" in a cell that is no such number: a spreadsheet rewrote what was typed. */
+static bool is_mangled(const char *text)
+{
+    size_t digits = strspn(text, "0123456789.,");
+    return digits > 0 && (text[digits] == 'E' || text[digits] == 'e') && text[digits + 1] == '+' &&
+           text[digits + 2] != '\0' && text[digits + 2 + strspn(text + digits + 2, "0123456789")] == '\0';
+}
+
+static bool note_mangled(vd_findings *findings, unsigned line, guint column, const char *text)
+{
+    if (is_mangled(text)) {
+        char *said = g_strdup_printf("A spreadsheet made \"%s\" of a longer number", text);
+        roster_note(findings, line, column, said, "Make the column one of texts there, and type the number again.");
+        g_free(said);
+    }
+    return is_mangled(text);
+}
+
+/* Where a secret comes from; never the secret. */
+static bool is_reference(const char *text)
+{
+    return strcmp(text, "asked") == 0 || (g_str_has_prefix(text, "environment ") && text[12] != '\0') ||
+           (g_str_has_prefix(text, "file ") && text[5] != '\0');
+}
+
+static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_findings *findings)
+{
+    const vd_setting *about = &set->model->settings[line->kind->settings[column]];
+    const char *text = line->cells[column];
+    vd_typed typed;
+    vd_fault fault = {0};
+    vd_set_forget(set, line->kind->settings[column]);
+    if (about->secret) {
+        bool fine = is_reference(text);
+        if (!fine) {
+            roster_note(findings, line->row.line, column, "A secret does not belong in a roster",
+                        "Say where it comes from: asked, environment NAME, or file PATH.");
+        }
+        return fine;
+    }
+    if (vd_setting_parse(about, text, strlen(text), &typed, &fault) != VD_OK) {
+        if (!note_mangled(findings, line->row.line, column, text)) {
+            vd_findings_add(findings, line->row.line, column + 1, &fault);
+        }
+        return false;
+    }
+    vd_set_put(set, line->kind->settings[column], &typed.value);
+    return true;
+}
+
+static void fill(const roster_line *line, vd_set *set)
+{
+    const roster_kind *kind = line->kind;
+    if (kind->profile != NULL) {
+        const vd_set *values = vd_profile_values(kind->profile);
+        vd_set_copy(set, values);
+        set->variant = values->variant;
+        set->firmware = values->firmware;
+    } else {
+        for (uint16_t i = 0; i < kind->model->setting_count; i++) {
+            vd_set_forget(set, i);
+        }
+    }
+}
+
+static void check_value(roster_line *line, guint column, vd_findings *findings)
+{
+    const vd_set *set = &line->kind->set;
+    vd_fault fault = {0};
+    bool known = vd_set_knows(set, line->kind->settings[column]); /* else it was wrong, which was said */
+    if (known && vd_set_check(set, line->kind->settings[column], &fault) != VD_OK &&
+        vd_status_class(fault.status) == VD_CLASS_FILE) {
+        vd_findings_add(findings, line->row.line, column + 1, &fault);
+        line->unsound = true;
+    }
+}
+
+/* The column, from 1, of the setting to blame; else the first one of the row. */
+static guint column_of(const vd_roster *roster, const roster_line *line, const vd_fault *fault)
+{
+    guint column = 1;
+    for (guint i = 0; i < roster->columns->len && fault->setting != NULL; i++) {
+        uint16_t setting = line->kind->settings[i];
+        bool blamed = setting != VD_NONE && &line->kind->model->settings[setting] == fault->setting;
+        column = blamed ? i + 1 : column;
+    }
+    return column;
+}
+
+/* The rules that a column decides; all others are the profile's own. */
+static void check_rules(const vd_roster *roster, const roster_line *line, vd_findings *findings)
+{
+    const roster_kind *kind = line->kind;
+    for (uint16_t rule = 0; rule < kind->model->rule_count; rule++) {
+        uint16_t items = kind->touched[rule] ? vd_rule_items(kind->model, rule) : 0;
+        for (uint16_t item = 0; item < items; item++) {
+            vd_fault fault = {0};
+            if (vd_rule_judge(&kind->set, NULL, rule, item, &fault) == VD_FAILS) {
+                vd_findings_add(findings, line->row.line, column_of(roster, line, &fault), &fault);
+            }
+        }
+    }
+}
+
+static void judge_row(const vd_roster *roster, roster_line *line, vd_findings *findings)
+{
+    vd_set *set = &line->kind->set;
+    fill(line, set);
+    for (guint i = 0; i < roster->columns->len; i++) {
+        const roster_column *column = roster_column_at(roster, i);
+        bool said = line->cells[i][0] != '\0';
+        if (column->use == ROSTER_SERIAL || column->use == ROSTER_CODE) {
+            note_mangled(findings, line->row.line, i, line->cells[i]);
+        }
+        if (column->use != ROSTER_SETTING || !said) {
+            continue;
+        }
+        if (line->kind->settings[i] != VD_NONE) {
+            line->unsound = !take_cell(line, i, set, findings) || line->unsound;
+        } else if (column->found && !column->refused) {
+            char *text = g_strdup_printf("A %s has no setting \"%s\"", line->kind->model->key, column->name);
+            roster_note(findings, line->row.line, i, text, "Leave the cell empty.");
+            g_free(text);
+        }
+    }
+    for (guint i = 0; i < roster->columns->len; i++) {
+        uint16_t setting = line->kind->settings[i];
+        if (setting != VD_NONE && line->cells[i][0] != '\0' && !line->kind->model->settings[setting].secret) {
+            check_value(line, i, findings);
+        }
+    }
+    if (!line->unsound) {
+        check_rules(roster, line, findings);
+    }
+}
+
+void vd_roster_fill(const vd_roster *roster, size_t i, vd_set *set)
+{
+    roster_line *line = roster_line_at(roster, (guint)i);
+    vd_findings *none = vd_findings_new("");
+    fill(line, set);
+    for (guint k = 0; k < roster->columns->len; k++) {
+        bool said = line->kind->settings[k] != VD_NONE && line->cells[k][0] != '\0';
+        if (said) {
+            take_cell(line, k, set, none);
+        }
+    }
+    vd_findings_free(none);
+}
+
+/* ---- One beside the others ---- */
+
+/* Of what is the same in two rows the later one is at fault; `seen` maps it to the line of the first. */
+static void check_twice(GHashTable *seen, const char *what, const char *text, const roster_line *line, guint column,
+                        vd_findings *findings)
+{
+    gpointer first = NULL;
+    char *key = g_strdup_printf("%s\n%s", what, text);
+    if (!g_hash_table_lookup_extended(seen, key, NULL, &first)) {
+        g_hash_table_insert(seen, key, GUINT_TO_POINTER(line->row.line));
+        return;
+    }
+    char *said = g_strdup_printf("\"%s\" stands in line %u, too", text, GPOINTER_TO_UINT(first));
+    roster_note(findings, line->row.line, column, said, "No two units may have the same.");
+    g_free(said);
+    g_free(key);
+}
+
+static void compare_row(const vd_roster *roster, GHashTable *seen, const roster_line *line, vd_findings *findings)
+{
+    for (guint i = 0; i < roster->columns->len; i++) {
+        roster_use use = roster_column_at(roster, i)->use;
+        const char *text = line->cells[i];
+        uint16_t setting = line->kind->settings[i];
+        if (text[0] == '\0') {
+            continue;
+        }
+        if (use == ROSTER_SERIAL || use == ROSTER_CODE) {
+            check_twice(seen, use == ROSTER_SERIAL ? "serial" : "code", text, line, i, findings);
+        }
+        vd_typed typed;
+        const vd_setting *about = setting != VD_NONE ? &line->kind->model->settings[setting] : NULL;
+        bool address = about != NULL && about->role == VD_ROLE_ADDRESS;
+        if (about == NULL || (!address && about->among != VD_AMONG_UNIQUE) || about->secret ||
+            vd_setting_parse(about, text, strlen(text), &typed, NULL) != VD_OK) {
+            continue;
+        }
+        char shown[VD_MOST_BYTES + 1];
+        vd_writer writer = vd_writer_start(shown, sizeof shown);
+        vd_value_print(about, &typed.value, &writer);
+        char *what = address ? g_strdup_printf("address %s", line->row.pair)
+                             : g_strdup_printf("%s %s", line->kind->model->key, about->words->key);
+        check_twice(seen, what, shown, line, i, findings);
+        g_free(what);
+    }
+}
+
+void roster_judge(vd_roster *roster, vd_findings *findings)
+{
+    GHashTable *seen = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
+    for (guint i = 0; i < roster->lines->len; i++) {
+        roster_line *line = roster_line_at(roster, i);
+        if (line->kind->model != NULL) {
+            judge_row(roster, line, findings);
+            compare_row(roster, seen, line, findings);
+        }
+    }
+    g_hash_table_destroy(seen);
+}
