@@ -1,8 +1,8 @@
 /* SPDX-License-Identifier: MIT
  * Intervals at random: lists of items of all kinds, and days. */
-#include "../fixtures.h"
 #include "intervals.h"
 
+#include <stdio.h>
 #include <stdlib.h>
 #include <string.h>
 
@@ -14,7 +14,7 @@ static int dice(int sides)
     return (int)((seed >> 33) % (unsigned)sides);
 }
 
-#define ONE_OF(list) (list)[dice((int)G_N_ELEMENTS(list))]
+#define ONE_OF(list) (list)[dice((int)(sizeof(list) / sizeof(list)[0]))]
 
 static const long few_times[] = {0, 1, 2, 5, 7, 10, 15, 30, 60, 90, 300, 600, 3600, 7200};
 static const int some_clock[] = {0, 1800, 3600, 21600, 43200, 61200, 86399, 86400};
@@ -251,30 +251,28 @@ void ref_print_plan(const ref_plan *plan)
                                                  "happens", "any-of", "in-turn", "by-clock", "store"};
     for (int i = 0; i < plan->item_count; i++) {
         const ref_item *item = &plan->items[i];
-        print_message("%d %s of", i, kinds[item->kind]);
+        printf("%d %s of", i, kinds[item->kind]);
         for (int k = 0; k < item->of_count; k++) {
-            print_message(" %d", item->of[k]);
+            printf(" %d", item->of[k]);
         }
         for (int k = 0; k < item->clear_count; k++) {
-            print_message(" clear %d", item->clears[k]);
+            printf(" clear %d", item->clears[k]);
         }
-        print_message(" gate %d closed %d amount %ld other %ld input %d way %d draw %ld", item->gate, item->closed,
-                      item->amount, item->other, item->input, item->way, item->draw);
+        printf(" gate %d closed %d amount %ld other %ld input %d way %d draw %ld", item->gate, item->closed,
+               item->amount, item->other, item->input, item->way, item->draw);
         for (int k = 0; k < item->case_count; k++) {
-            print_message(" (when %d value %ld zero %d)", item->cases[k].when, item->cases[k].value,
-                          item->cases[k].zero);
+            printf(" (when %d value %ld zero %d)", item->cases[k].when, item->cases[k].value, item->cases[k].zero);
         }
-        print_message(
-            item->kind == REF_COUNTER ? " adds %d change %d new %d carried %d first %d series %d stops %d\n" : "\n",
-            item->adds, item->change, item->new_edge, item->carried, item->at_once, item->series_count, item->stops);
+        printf(item->kind == REF_COUNTER ? " adds %d change %d new %d carried %d first %d series %d stops %d\n" : "\n",
+               item->adds, item->change, item->new_edge, item->carried, item->at_once, item->series_count, item->stops);
     }
     for (int d = 0; d < plan->day_count; d++) {
         for (int s = 0; s < plan->days[d].count; s++) {
             const ref_stretch *x = &plan->days[d].stretches[s];
-            print_message("day %d%s: %d s, given %d%d%d%d, quantity %ld, speed %ld, %d turns of %ld, happens %d %d\n",
-                          d, s == plan->days[d].rest ? " rest" : "", x->lasts, x->given[0], x->given[1], x->given[2],
-                          x->given[3], x->quantity, x->speed, x->turns, x->angle, x->happens[0], x->happens[1]);
+            printf("day %d%s: %d s, given %d%d%d%d, quantity %ld, speed %ld, %d turns of %ld, happens %d %d\n", d,
+                   s == plan->days[d].rest ? " rest" : "", x->lasts, x->given[0], x->given[1], x->given[2], x->given[3],
+                   x->quantity, x->speed, x->turns, x->angle, x->happens[0], x->happens[1]);
         }
     }
-    print_message("offset %d, uncounted %ld, counted %ld\n", plan->offset, plan->uncounted, plan->counted);
+    printf("offset %d, uncounted %ld, counted %ld\n", plan->offset, plan->uncounted, plan->counted);
 }
