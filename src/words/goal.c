@@ -172,8 +172,10 @@ vd_status vd_tariff_parse(const vd_intervals *intervals, const char *text, size_
     bool fine = true;
     *tariff = (vd_typed_tariff){.when = VD_NONE, .base = {0, 1}, .included = {0, 1}, .step = {0, 1}, .each = {0, 1}};
     for (size_t at = 0; at <= length && fine;) {
-        const char *comma = memchr(text + at, ',', length - at);
-        size_t to = comma != NULL ? (size_t)(comma - text) : length;
+        size_t to = at;
+        while (to < length && text[to] != ',') {
+            to++;
+        }
         vd_tariff_part part = trim((vd_tariff_part){text + at, to - at});
         fine = take_part(part, intervals, tariff);
         if (!fine) {

@@ -2,6 +2,7 @@
  * Intervals at random: lists of items of all kinds, and days. */
 #include "intervals.h"
 
+#include <stdint.h>
 #include <stdio.h>
 #include <stdlib.h>
 #include <string.h>

@@ -49,7 +49,8 @@ static void show_short(const cli *c, const goal_search *search)
         }
     }
     if (idle->len > 0) {
-        char *all = names_words(c, idle), *text = g_strdup_printf("With all cases kept, no value is better than now: %s.", all);
+        char *all = names_words(c, idle),
+             *text = g_strdup_printf("With all cases kept, no value is better than now: %s.", all);
         lead_print(c, TONE_FAINT, "-", "  ", text);
         g_free(text);
         g_free(all);
