@@ -59,6 +59,7 @@ battery at least 6.8 years|tick.every|10 min..1 h
 memory for 10 days|tick.every|15 min..1 h
 memory for 1 week|tick.every|11 min..1 h
 memory for 60 days|tick.every|
+memory for 3650 days|tick.every|
 data at most 98400 B|tick.windy|25 min..2 h
 data at most 98.399 kB|tick.windy|35 min..2 h
 data at most 0.0984 MB|wired.wind|
@@ -165,12 +166,14 @@ passed=$((passed + 2))
 cp tag.yaml ruled.yaml
 sed -i '/^rules:/,$d' tag.yaml
 run 0 verdite plan tag.yaml --against "tick.every=10 min"
-says "tick.every Readings battery at worst"
-says "1 min 1440 8.2 to 8.3 months #"
-says "5 min now 288 3.4 to 3.5 years"
-says "10 min wanted 144 6.8 to 6.9 years ####"
-says "1 h 24 41 to 41.1 years ####################"
+says "tick.every Readings battery memory lasts at worst"
+says "1 min 1440 8.2 to 8.3 months 16 h 41 min #"
+says "5 min now 288 3.4 to 3.5 years 3 d 11 h 25 min ##"
+says "10 min wanted 144 6.8 to 6.9 years 6 d 22 h 50 min ####"
+says "1 h 24 41 to 41.1 years 41 d 17 h ####################"
 run 0 verdite plan tag.yaml --against tick.every --json
+got=$(python3 -c 'import json; print(*(row["memory"] for row in json.load(open("out"))["against"] if row["memory"][:4] in ("6 d ", "41 d")), sep=", ")')
+[ "$got" = "6 d 22 h 50 min, 41 d 17 h" ] || fail "the 1001st reading is the first too many: $got" # of 600 s, of an hour
 run 0 verdite plan tag.yaml --against mode.quick
 while IFS='|' read -r against told; do
     run 4 verdite plan tag.yaml --against "$against"

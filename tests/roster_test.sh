@@ -19,6 +19,15 @@ printf 'serial,line.address,model,power.mode\nQD-30001,2,dowel,\nQB-1,,brock,sle
 run 0 verdite check mixed.csv
 run 0 verdite check good.csv hive.yaml --json
 
+# what is one unit's own in its profile is not judged for another: a tare of 90 kg and a limit of 65 kg are too much
+sed 's/^settings:/unit: {serial: "QD-24003"}\n&\n  weight.tare: 90 kg\n  weight.full-scale: 100 kg\n  weight.alarm: high/; /^  weight.tare: 0/d; /^  weight.full-scale: 2/d; /^  weight.alarm: none/d' hive.yaml >from-one.yaml
+printf 'serial,weight.high-limit\nQD-30001,64 kg\n' >own.csv
+run 0 verdite check own.csv from-one.yaml
+says "Right: 1 unit, 0 findings."
+sed '/^unit:/d' from-one.yaml >for-all.yaml
+run 0 verdite check own.csv for-all.yaml
+tells "The high alarm can never come"
+
 # ---- what is not: on which line, in which column
 while IFS='|' read -r text place told; do
     # shellcheck disable=SC2059

@@ -33,6 +33,8 @@ typedef struct vd_battery {
     vd_ref loss_least, loss_most;     /* what it loses by itself a year, a share; none: nothing */
 } vd_battery;
 
+#define VD_MOST_TARIFFS 8u /* of a model, or typed */
+
 /* What data costs in a month. References are to formulas, but for `when`; money is a plain number. */
 typedef struct vd_tariff {
     vd_ref when;      /* a fact: what is sent while it holds is billed by this; none: always */

@@ -15,7 +15,7 @@ typedef struct sample {
     vd_value value;
     int64_t count;
     const char *mark;
-    char *words[3];  /* of the events, the data, the battery; NULL: the model says nothing of it */
+    char *words[4];  /* of the events, the data, the battery, the memory; NULL: the model says nothing of it */
     vd_ratio worth;  /* of the worse end of what is drawn as a bar */
     int64_t measure; /* as a whole number */
 } sample;
@@ -87,6 +87,22 @@ static vd_goal_kind drawn_kind(const vd_model *model)
     return vd_goal_belongs(model->intervals, model->intervals->costs, &battery) ? VD_GOAL_BATTERY : VD_GOAL_DATA;
 }
 
+/* A store that nothing empties: for how long it does is what a logger is asked. */
+static bool only_fills(const vd_intervals *intervals)
+{
+    bool fills = false;
+    for (uint16_t i = 0; i < intervals->item_count; i++) {
+        fills = fills || (intervals->items[i].kind == VD_ITEM_STORE && intervals->items[i].of_count == 1);
+    }
+    return fills;
+}
+
+static char *lasts(const vd_set *set, const day_list *days)
+{
+    int64_t full = goal_memory_lasts(set, days);
+    return g_strdup(full < 0 ? "over 10 years" : duration_text(full * 1000));
+}
+
 static void play_sample(sample *s, const vd_set *set, uint16_t setting, const day_list *days, vd_set *room)
 {
     const vd_goal goal = {.kind = (uint8_t)drawn_kind(set->model)};
@@ -97,6 +113,7 @@ static void play_sample(sample *s, const vd_set *set, uint16_t setting, const da
     s->words[0] = event != VD_NONE ? played_item_words(&p, event) : NULL;
     s->words[1] = played_cost_words(&p, PLAYED_DATA);
     s->words[2] = played_cost_words(&p, PLAYED_BATTERY);
+    s->words[3] = only_fills(p.intervals) ? lasts(room, days) : NULL;
     if (vd_goal_belongs(p.intervals, p.plan.costs, &goal) && vd_goal_worth(&goal, &p.runs, &s->worth)) {
         s->measure = ABS(s->worth.number / s->worth.below);
     }
@@ -116,6 +133,7 @@ static void show(const cli *c, const vd_set *set, uint16_t setting, GArray *samp
                             battery ? "battery"
                             : bar   ? "data a month"
                                     : "",
+                            only_fills(set->model->intervals) ? "memory lasts" : "",
                             bar ? "at worst" : "",
                             NULL};
     sheet s = sheet_start(c, stdout, titles);
@@ -128,7 +146,7 @@ static void show(const cli *c, const vd_set *set, uint16_t setting, GArray *samp
         const char *words = one->words[battery ? 2 : 1];
         char *drawn = g_strnfill((gsize)((one->measure * BAR + most - 1) / most), '#');
         sheet_row(&s, value_text(about, &one->value), one->mark, one->words[0] != NULL ? one->words[0] : "",
-                  words != NULL ? words : "", drawn, NULL);
+                  words != NULL ? words : "", one->words[3] != NULL ? one->words[3] : "", drawn, NULL);
         g_free(drawn);
     }
     sheet_print(&s);
@@ -136,7 +154,7 @@ static void show(const cli *c, const vd_set *set, uint16_t setting, GArray *samp
 
 static json_t *samples_json(const vd_setting *about, GArray *samples)
 {
-    static const char *const keys[] = {"times", "data", "battery"};
+    static const char *const keys[] = {"times", "data", "battery", "memory"};
     json_t *list = json_array();
     for (guint i = 0; i < samples->len; i++) {
         const sample *one = &g_array_index(samples, sample, i);
@@ -207,7 +225,7 @@ vd_class against_show(cli *c, const vd_set *set, const day_list *days)
             show(c, set, setting, samples);
         }
         for (guint i = 0; i < samples->len; i++) {
-            for (unsigned k = 0; k < 3; k++) {
+            for (unsigned k = 0; k < G_N_ELEMENTS(g_array_index(samples, sample, i).words); k++) {
                 g_free(g_array_index(samples, sample, i).words[k]);
             }
         }

@@ -91,7 +91,7 @@ static bool take_tariffs(cli *c, const vd_model *model, day_list *days)
     vd_fault fault = {0};
     for (char **text = c->options.tariffs; text != NULL && *text != NULL; text++) {
         vd_typed_tariff one;
-        if (days->tariff_count == MOST_TARIFFS) {
+        if (days->tariff_count == VD_MOST_TARIFFS) {
             report_wrong_words(c, "These are too many tariffs.", "Give 8 at most.");
             return false;
         }

@@ -75,23 +75,27 @@ static char *comes_to(const goal_search *search, const played *p)
     return g_string_free(words, FALSE);
 }
 
-/* For how long the memory would do at the present values: "full after 55 d". */
-static char *lasts(const goal_search *search)
+int64_t goal_memory_lasts(const vd_set *set, const day_list *over)
 {
-    day_list days = *search->days;
+    day_list days = *over;
     played p;
-    char *words = NULL;
+    int64_t full = -1;
     days.uncounted = 0;
     days.counted = TEN_YEARS;
-    played_start(&p, search->present, &days);
-    for (uint16_t i = 0; i < p.intervals->item_count && words == NULL; i++) {
-        if (p.intervals->items[i].kind == VD_ITEM_STORE && vd_played_is_known(&p.runs) &&
-            vd_played_least(&p.runs, i).full_at >= 0) {
-            words = played_store_full(&p, i);
-        }
+    days.ends_full = true;
+    played_start(&p, set, &days);
+    for (uint16_t i = 0; i < p.intervals->item_count && full < 0 && vd_played_is_known(&p.runs); i++) {
+        full = p.intervals->items[i].kind == VD_ITEM_STORE ? vd_played_least(&p.runs, i).full_at : full;
     }
     played_free(&p);
-    return words;
+    return full;
+}
+
+/* The same in words: "full after 55 d". */
+static char *lasts(const vd_set *set, const day_list *days)
+{
+    int64_t full = goal_memory_lasts(set, days);
+    return full >= 0 ? g_strdup_printf("full after %s", duration_text(full * 1000)) : NULL;
 }
 
 uint16_t goal_event(const vd_model *model, const vd_goal *goal)
@@ -330,7 +334,7 @@ void goal_find(goal_search *search, const vd_set *present, const vd_goal *goal, 
     search->met = search->known && vd_goal_is_met(goal, &search->as_it_is.runs);
     vd_goal_worth(goal, &search->as_it_is.runs, &search->worth);
     search->comes_to = search->known ? comes_to(search, &search->as_it_is) : NULL;
-    search->lasts = search->known && search->met && goal->kind == VD_GOAL_MEMORY ? lasts(search) : NULL;
+    search->lasts = search->known && search->met && goal->kind == VD_GOAL_MEMORY ? lasts(present, days) : NULL;
     vd_goal_settings(present->model, search->as_it_is.plan.costs, goal, which);
     for (uint16_t i = next_setting(search, which); i != VD_NONE && search->known; i = next_setting(search, which)) {
         if (search->interrupted) {

@@ -44,6 +44,8 @@ void goal_find(goal_search *search, const vd_set *present, const vd_goal *goal, 
 void goal_free(goal_search *search);
 /* How many values a setting can have, as far as they can be gone through; 0: they cannot. */
 uint64_t goal_values(const vd_set *set, uint16_t setting, vd_meaning *meaning);
+/* The second in which a store is full with these values; -1: in none of ten years, or it is not known. */
+int64_t goal_memory_lasts(const vd_set *set, const day_list *over);
 /* The event that costs most plainly what a goal is about: the first one of the costs, or what fills the store; VD_NONE:
  * none does. */
 uint16_t goal_event(const vd_model *model, const vd_goal *goal);

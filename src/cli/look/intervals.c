@@ -86,7 +86,7 @@ static const vd_item *items_of(played *p, const bool *touched)
 /* What the model says of costs, with the tariffs that were typed instead of its own. */
 static const vd_costs *costs_of(played *p, const day_list *days)
 {
-    vd_tariff *tariffs = keep(p, MOST_TARIFFS * sizeof *tariffs);
+    vd_tariff *tariffs = keep(p, VD_MOST_TARIFFS * sizeof *tariffs);
     vd_costs *costs = keep(p, sizeof *costs);
     if (days->tariff_count == 0) {
         return p->intervals->costs;
@@ -113,7 +113,7 @@ void played_start_part(played *p, const vd_set *set, const day_list *days, const
 {
     const vd_intervals *intervals = set->model->intervals;
     *p = (played){.set = set, .intervals = intervals, .memory = g_ptr_array_new_with_free_func(g_free)};
-    p->amounts = keep(p, (intervals->formula_count + MOST_TARIFFS * VD_TARIFF_AMOUNTS) * sizeof *p->amounts);
+    p->amounts = keep(p, (intervals->formula_count + VD_MOST_TARIFFS * VD_TARIFF_AMOUNTS) * sizeof *p->amounts);
     p->may = keep(p, intervals->item_count);
     vd_intervals_amounts(set, p->amounts);
     p->plan = (vd_course_plan){.items = others != NULL ? items_of(p, touched) : intervals->items,

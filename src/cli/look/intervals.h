@@ -22,8 +22,6 @@ typedef struct played {
     GPtrArray *memory; /* of runs and days */
 } played;
 
-#define MOST_TARIFFS 8u
-
 /* Days that intervals are played over, and what data costs there. */
 typedef struct day_list {
     const vd_day *list;
@@ -31,7 +29,7 @@ typedef struct day_list {
     vd_days *described;          /* NULL: the usual days of the model */
     uint32_t uncounted, counted; /* seconds; both 0: a week, then four weeks */
     bool ends_full;              /* with the first second in which a store loses one */
-    vd_typed_tariff tariffs[MOST_TARIFFS];
+    vd_typed_tariff tariffs[VD_MOST_TARIFFS];
     uint8_t tariff_count; /* 0: those of the model */
 } day_list;
 

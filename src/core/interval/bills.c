@@ -19,10 +19,10 @@ size_t vd_bills_count(const vd_course_plan *plan)
 /* How much of a cost comes up in the second that is played. */
 static uint32_t times_now(const vd_course *course, const vd_cost *cost)
 {
-    const vd_stock *stock = &course->stocks[course->place[cost->item]];
+    uint16_t place = course->place[cost->item];
     return cost->per == VD_COST_EVENT   ? course->parts[cost->item].now
-           : cost->per == VD_COST_TAKEN ? stock->goes
-                                        : stock->packed;
+           : cost->per == VD_COST_TAKEN ? course->stocks[place].goes
+                                        : course->stocks[place].packed;
 }
 
 static uint8_t tariff_now(const vd_course *course)

@@ -6,7 +6,6 @@
 #include <string.h>
 
 #define MOST_COSTS 64
-#define MOST_TARIFFS 8
 
 /* One value, or [least, most]. */
 static bool take_range(loading *l, const yaml_node_t *map, const char *key, vd_gives gives, vd_ref *least, vd_ref *most)
@@ -113,7 +112,7 @@ static bool take_tariff(loading *l, const yaml_node_t *root, vd_costs *costs)
     }
     bool fine = yaml_check_keys(&l->file->yaml, map, keys_tariff) &&
                 model_take_text(l->file, map, "currency", true, &costs->currency) &&
-                yaml_take_list(&l->file->yaml, map, "instead", MOST_TARIFFS - 1, &count, &items);
+                yaml_take_list(&l->file->yaml, map, "instead", VD_MOST_TARIFFS - 1, &count, &items);
     vd_tariff *list = model_memory(l->file, (count + 1) * sizeof *list);
     for (gsize i = 0; i < count && fine; i++) {
         fine = take_instead(l, yaml_node(&l->file->yaml, items[i]), &list[i]);

@@ -53,7 +53,7 @@ static void take_header(reading *r)
 static void take_row(reading *r)
 {
     guint wanted = r->roster->columns->len;
-    roster_line line = {.row = {.line = r->start, .serial = "", .code = "", .pair = "", .remark = ""}};
+    roster_line line = {.number = r->start};
     if (r->cells->len != wanted) {
         char *said = g_strdup_printf("This row has %u cells, the header %u", r->cells->len, wanted);
         roster_note(r->findings, r->start, 0, said, "Give each column one cell, empty where nothing is said.");
@@ -63,14 +63,6 @@ static void take_row(reading *r)
     g_ptr_array_add(r->roster->memory, line.cells);
     for (guint i = 0; i < wanted; i++) {
         line.cells[i] = i < r->cells->len ? g_ptr_array_index(r->cells, i) : "";
-        const char **to = roster_column_at(r->roster, i)->use == ROSTER_LINE     ? &line.row.pair
-                          : roster_column_at(r->roster, i)->use == ROSTER_SERIAL ? &line.row.serial
-                          : roster_column_at(r->roster, i)->use == ROSTER_CODE   ? &line.row.code
-                          : roster_column_at(r->roster, i)->use == ROSTER_REMARK ? &line.row.remark
-                                                                                 : NULL;
-        if (to != NULL) {
-            *to = line.cells[i];
-        }
     }
     g_array_append_val(r->roster->lines, line);
 }

@@ -37,7 +37,7 @@ typedef struct roster_kind {
 } roster_kind;
 
 typedef struct roster_line {
-    vd_roster_row row;
+    unsigned number; /* of the file, from 1 */
     roster_kind *kind;
     const char **cells; /* one for each column */
     bool unsound;       /* a value of it is wrong: no rule is judged */

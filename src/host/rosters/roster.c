@@ -21,7 +21,7 @@ static void note_other(vd_findings *findings, const roster_line *line, guint col
 {
     char *said = g_strdup_printf("The profile \"%s\" cannot be used", path);
     char *allowed = g_strdup_printf("To see why: verdite check %s", path);
-    roster_note(findings, line->row.line, column, said, allowed);
+    roster_note(findings, line->number, column, said, allowed);
     g_free(allowed);
     g_free(said);
 }
@@ -52,11 +52,11 @@ static void find_model(roster_kind *kind, vd_catalogue *catalogue, const roster_
     const vd_model *model = vd_catalogue_model(catalogue, kind->model_said, &own);
     if (model == NULL) {
         char *said = g_strdup_printf("There is no model \"%s\"", kind->model_said);
-        roster_note(findings, line->row.line, column, said, "All models: verdite model");
+        roster_note(findings, line->number, column, said, "All models: verdite model");
         g_free(said);
     } else if (kind->model != NULL && kind->model != model) {
         char *said = g_strdup_printf("The profile is for a %s, not for a %s", kind->model->key, model->key);
-        roster_note(findings, line->row.line, column, said, "Name the profile of this model.");
+        roster_note(findings, line->number, column, said, "Name the profile of this model.");
         g_free(said);
         model = NULL;
     }
@@ -88,7 +88,7 @@ static roster_kind *kind_of(vd_roster *roster, const roster_line *line, const vd
         kind->profile = usual;
         kind->model = vd_profile_model(usual);
     } else if (model[0] == '\0') {
-        roster_note(findings, line->row.line, 0, "This row says no model",
+        roster_note(findings, line->number, 0, "This row says no model",
                     "Add a column model or profile, or name the profile for all behind the roster.");
     }
     if (model[0] != '\0' && !same && (profile[0] == '\0' || kind->model != NULL)) {
@@ -129,7 +129,6 @@ vd_roster *vd_roster_load(const char *path, vd_catalogue *catalogue, const vd_pr
     for (guint i = 0; i < roster->lines->len; i++) {
         roster_line *line = roster_line_at(roster, i);
         line->kind = kind_of(roster, line, profile, catalogue, folder, findings);
-        line->row.model = line->kind->model;
     }
     roster_check_columns(roster, findings);
     roster_judge(roster, findings);
@@ -152,9 +151,4 @@ void vd_roster_free(vd_roster *roster)
 size_t vd_roster_count(const vd_roster *roster)
 {
     return roster->lines->len;
-}
-
-const vd_roster_row *vd_roster_row_at(const vd_roster *roster, size_t i)
-{
-    return &roster_line_at(roster, (guint)i)->row;
 }

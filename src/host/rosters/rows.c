@@ -41,14 +41,14 @@ static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_fin
     if (about->secret) {
         bool fine = is_reference(text);
         if (!fine) {
-            roster_note(findings, line->row.line, column, "A secret does not belong in a roster",
+            roster_note(findings, line->number, column, "A secret does not belong in a roster",
                         "Say where it comes from: asked, environment NAME, or file PATH.");
         }
         return fine;
     }
     if (vd_setting_parse(about, text, strlen(text), &typed, &fault) != VD_OK) {
-        if (!note_mangled(findings, line->row.line, column, text)) {
-            vd_findings_add(findings, line->row.line, column + 1, &fault);
+        if (!note_mangled(findings, line->number, column, text)) {
+            vd_findings_add(findings, line->number, column + 1, &fault);
         }
         return false;
     }
@@ -56,6 +56,7 @@ static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_fin
     return true;
 }
 
+/* What the profile gives; what is one unit's own is not for another. */
 static void fill(const roster_line *line, vd_set *set)
 {
     const roster_kind *kind = line->kind;
@@ -64,8 +65,10 @@ static void fill(const roster_line *line, vd_set *set)
         vd_set_copy(set, values);
         set->variant = values->variant;
         set->firmware = values->firmware;
-    } else {
-        for (uint16_t i = 0; i < kind->model->setting_count; i++) {
+    }
+    bool of_one = kind->profile != NULL && vd_profile_unit(kind->profile)->serial[0] != '\0';
+    for (uint16_t i = 0; i < kind->model->setting_count; i++) {
+        if (kind->profile == NULL || (of_one && vd_setting_is_own(&kind->model->settings[i]))) {
             vd_set_forget(set, i);
         }
     }
@@ -78,7 +81,7 @@ static void check_value(roster_line *line, guint column, vd_findings *findings)
     bool known = vd_set_knows(set, line->kind->settings[column]); /* else it was wrong, which was said */
     if (known && vd_set_check(set, line->kind->settings[column], &fault) != VD_OK &&
         vd_status_class(fault.status) == VD_CLASS_FILE) {
-        vd_findings_add(findings, line->row.line, column + 1, &fault);
+        vd_findings_add(findings, line->number, column + 1, &fault);
         line->unsound = true;
     }
 }
@@ -104,7 +107,7 @@ static void check_rules(const vd_roster *roster, const roster_line *line, vd_fin
         for (uint16_t item = 0; item < items; item++) {
             vd_fault fault = {0};
             if (vd_rule_judge(&kind->set, NULL, rule, item, &fault) == VD_FAILS) {
-                vd_findings_add(findings, line->row.line, column_of(roster, line, &fault), &fault);
+                vd_findings_add(findings, line->number, column_of(roster, line, &fault), &fault);
             }
         }
     }
@@ -118,7 +121,7 @@ static void judge_row(const vd_roster *roster, roster_line *line, vd_findings *f
         const roster_column *column = roster_column_at(roster, i);
         bool said = line->cells[i][0] != '\0';
         if (column->use == ROSTER_SERIAL || column->use == ROSTER_CODE) {
-            note_mangled(findings, line->row.line, i, line->cells[i]);
+            note_mangled(findings, line->number, i, line->cells[i]);
         }
         if (column->use != ROSTER_SETTING || !said) {
             continue;
@@ -127,7 +130,7 @@ static void judge_row(const vd_roster *roster, roster_line *line, vd_findings *f
             line->unsound = !take_cell(line, i, set, findings) || line->unsound;
         } else if (column->found && !column->refused) {
             char *text = g_strdup_printf("A %s has no setting \"%s\"", line->kind->model->key, column->name);
-            roster_note(findings, line->row.line, i, text, "Leave the cell empty.");
+            roster_note(findings, line->number, i, text, "Leave the cell empty.");
             g_free(text);
         }
     }
@@ -142,20 +145,6 @@ static void judge_row(const vd_roster *roster, roster_line *line, vd_findings *f
     }
 }
 
-void vd_roster_fill(const vd_roster *roster, size_t i, vd_set *set)
-{
-    roster_line *line = roster_line_at(roster, (guint)i);
-    vd_findings *none = vd_findings_new("");
-    fill(line, set);
-    for (guint k = 0; k < roster->columns->len; k++) {
-        bool said = line->kind->settings[k] != VD_NONE && line->cells[k][0] != '\0';
-        if (said) {
-            take_cell(line, k, set, none);
-        }
-    }
-    vd_findings_free(none);
-}
-
 /* ---- One beside the others ---- */
 
 /* Of what is the same in two rows the later one is at fault; `seen` maps it to the line of the first. */
@@ -165,17 +154,21 @@ static void check_twice(GHashTable *seen, const char *what, const char *text, co
     gpointer first = NULL;
     char *key = g_strdup_printf("%s\n%s", what, text);
     if (!g_hash_table_lookup_extended(seen, key, NULL, &first)) {
-        g_hash_table_insert(seen, key, GUINT_TO_POINTER(line->row.line));
+        g_hash_table_insert(seen, key, GUINT_TO_POINTER(line->number));
         return;
     }
     char *said = g_strdup_printf("\"%s\" stands in line %u, too", text, GPOINTER_TO_UINT(first));
-    roster_note(findings, line->row.line, column, said, "No two units may have the same.");
+    roster_note(findings, line->number, column, said, "No two units may have the same.");
     g_free(said);
     g_free(key);
 }
 
 static void compare_row(const vd_roster *roster, GHashTable *seen, const roster_line *line, vd_findings *findings)
 {
+    const char *pair = "";
+    for (guint i = 0; i < roster->columns->len; i++) {
+        pair = roster_column_at(roster, i)->use == ROSTER_LINE ? line->cells[i] : pair;
+    }
     for (guint i = 0; i < roster->columns->len; i++) {
         roster_use use = roster_column_at(roster, i)->use;
         const char *text = line->cells[i];
@@ -196,7 +189,7 @@ static void compare_row(const vd_roster *roster, GHashTable *seen, const roster_
         char shown[VD_MOST_BYTES + 1];
         vd_writer writer = vd_writer_start(shown, sizeof shown);
         vd_value_print(about, &typed.value, &writer);
-        char *what = address ? g_strdup_printf("address %s", line->row.pair)
+        char *what = address ? g_strdup_printf("address %s", pair)
                              : g_strdup_printf("%s %s", line->kind->model->key, about->words->key);
         check_twice(seen, what, shown, line, i, findings);
         g_free(what);
