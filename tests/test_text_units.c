@@ -660,10 +660,10 @@ static void test_what_only_a_fitter_reads(void **state)
 static void test_echo_and_hands_come_and_go(void **state)
 {
     (void)state;
-    static const vd_bench_hand hands[] = {{VD_HAND_UNPLUG, 0, 30000000, false},
-                                          {VD_HAND_PLUG, 0, 40000000, false},
-                                          {VD_HAND_POWER_OFF, 0, 60000000, false},
-                                          {VD_HAND_POWER_ON, 0, 70000000, false}};
+    static const vd_bench_hand hands[] = {{VD_HAND_UNPLUG, 0, 30000000, false, 0},
+                                          {VD_HAND_PLUG, 0, 40000000, false, 0},
+                                          {VD_HAND_POWER_OFF, 0, 60000000, false, 0},
+                                          {VD_HAND_POWER_ON, 0, 70000000, false, 0}};
     static const struct {
         uint64_t at; /* seconds */
         const char *raw;

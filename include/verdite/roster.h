@@ -21,6 +21,24 @@ void vd_roster_free(vd_roster *roster);
 /* How many units it lists. */
 size_t vd_roster_count(const vd_roster *roster);
 
+/* A unit as its row describes it. Texts are "" where the row says nothing; they belong to the roster. */
+typedef struct vd_roster_unit {
+    unsigned number;           /* the line of the file on which its row begins */
+    const char *serial, *code; /* how it is recognised: its serial number, or what a scan gives */
+    const char *line, *remark; /* what its line is called; for people */
+    const char *name;          /* what the unit itself is to be called, as typed */
+    const vd_model *model;     /* NULL: not known, which was a finding */
+    const vd_profile *profile; /* what it gets besides, NULL: nothing */
+} vd_roster_unit;
+/* The i-th unit, from 0. */
+vd_roster_unit vd_roster_at(const vd_roster *roster, size_t i);
+/* Puts what the i-th unit is to hold into a set that was started for its model: its profile, and over that its row.
+ * What is one unit's own in a profile that was read from a unit is left out. Secrets are not in it. */
+void vd_roster_fill(const vd_roster *roster, size_t i, vd_set *set);
+/* Where the i-th unit's row says that a secret comes from: "asked", "environment NAME", "file PATH"; NULL: it says
+ * nothing about this setting. */
+const char *vd_roster_secret(const vd_roster *roster, size_t i, uint16_t setting);
+
 VD_C_END
 
 #endif

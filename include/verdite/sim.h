@@ -57,6 +57,7 @@ typedef struct vd_bench_hand {
     uint32_t hold;   /* VD_HAND_PRESS: for so long, milliseconds */
     uint64_t at;     /* microseconds: at this virtual time, or so long after it was asked */
     bool when_asked; /* not at a time, but whenever the fitter is told to do something */
+    uint16_t turn;   /* with when_asked: only the so-manieth time, from 1; 0: each time */
 } vd_bench_hand;
 
 /* A unit of a bench. */
@@ -68,6 +69,7 @@ typedef struct vd_bench_unit {
     const vd_set *initial;            /* values that differ from factory defaults, live and stored alike; or NULL */
     uint16_t cable;                   /* index, or VD_NONE where it is on none */
     bool off;                         /* no supply at first */
+    bool unplugged;                   /* its cable is out at first */
     vd_bench_faults faults;           /* what its replies suffer */
     const vd_bench_hand *hands;       /* what is done to it by hand, and when */
     uint16_t hand_count;              /* of `hands` */
@@ -110,9 +112,12 @@ void vd_sim_restart_unit(vd_sim *sim, uint16_t unit_index);
 
 /* A hand does this to a unit, now. `hold` as in vd_bench_hand. */
 void vd_sim_hand(vd_sim *sim, uint16_t unit_index, vd_hand does, uint32_t hold);
-/* The fitter at this port is told to do something: the hands that wait for that begin to. False when there are none.
+/* The fitter at this port is told to do something: the hands that wait for that begin to. False when none does.
  */
 bool vd_sim_ask_hands(vd_sim *sim, const char *port);
+/* How often that was so at any port; to be put back, so that a bench goes on where it was left. */
+uint32_t vd_sim_turns(const vd_sim *sim);
+void vd_sim_put_turns(vd_sim *sim, uint32_t turns); /* puts that back */
 /* Whether a unit has its supply. */
 bool vd_sim_has_supply(const vd_sim *sim, uint16_t unit_index);
 /* Whether a unit is plugged in. */

@@ -46,7 +46,7 @@ static void look_for_port(const cli *c, visit *v, vd_loop *loop)
     }
     g_free(before);
     if (back) {
-        vd_loop_regain(loop, 0, v->place.port);
+        vd_loop_regain(loop, loop->seats[v->seat].lane, v->place.port);
     }
 }
 

@@ -67,6 +67,8 @@ static void open_bench_sites(cli *c, hunt *h)
         if (c->options.port == NULL || strcmp(c->options.port, name) == 0 || i == labelled) {
             site *s = &h->sites[h->count++];
             s->name = g_strdup(name);
+            s->adapter = g_strdup(name);
+            s->label = g_strdup(world->adapters[i].label);
             remember_addresses(c, s, name);
             vd_sim_open(vd_bench_sim(h->bench), name, &s->port, &s->fault);
         }
@@ -86,7 +88,9 @@ static void open_real_sites(cli *c, hunt *h)
         if (c->options.port == NULL) {
             vd_posix_identify(&found[i], &writer);
         }
-        remember_addresses(c, s, c->options.port == NULL ? adapter : c->options.port);
+        s->adapter = g_strdup(c->options.port == NULL ? adapter : c->options.port);
+        s->label = g_strdup(c->options.port == NULL ? found[i].label : "");
+        remember_addresses(c, s, s->adapter);
         if (vd_posix_open(s->name, VD_SIGNAL_ON, VD_SIGNAL_ON, &s->posix, &s->fault) == VD_OK) {
             s->port = vd_posix_port(s->posix);
         }
@@ -119,6 +123,8 @@ void hunt_close(cli *c, hunt *h)
     for (size_t i = 0; i < h->count; i++) {
         vd_posix_close(h->sites[i].posix);
         g_free(h->sites[i].name);
+        g_free(h->sites[i].adapter);
+        g_free(h->sites[i].label);
     }
     vd_bench_free(h->bench);
     g_free(h->sites);

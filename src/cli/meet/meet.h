@@ -97,6 +97,7 @@ void moved_tell(cli *c, const vd_model *model, const place *p, uint8_t address);
 /* A port that is searched. */
 typedef struct site {
     char *name;
+    char *adapter, *label; /* who the adapter is, whatever the port is called; as it is labelled */
     vd_posix *posix;
     vd_port *port;
     vd_fault fault; /* why it is not searched */

@@ -128,7 +128,7 @@ static bool take_faults(yaml_file *file, const yaml_node_t *map, vd_bench_faults
 /* Hands: a list such as - {does: press, for: 3 s, when: asked}. */
 static bool take_hands(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_bench_unit *unit)
 {
-    static const char *const keys[] = {"does", "for", "at", "when", "after", NULL};
+    static const char *const keys[] = {"does", "for", "at", "when", "turn", "after", NULL};
     static const char *const deeds[] = {"press", "unplug", "plug", "power-off", "power-on", NULL};
     static const char *const moments[] = {"at", "asked", NULL};
     gsize count = 0;
@@ -139,13 +139,17 @@ static bool take_hands(vd_bench_folder *bench, yaml_file *file, const yaml_node_
     for (gsize i = 0; i < count && fine; i++) {
         const yaml_node_t *item = yaml_node(file, items[i]);
         uint8_t deed = 0, moment = 0;
-        int64_t hold = 0, at = 0;
+        int64_t hold = 0, at = 0, turn = 0;
         fine = yaml_check_keys(file, item, keys) && yaml_take_word(file, item, "does", true, deeds, &deed) &&
                yaml_take_word(file, item, "when", false, moments, &moment) &&
+               yaml_take_integer(file, item, "turn", false, moment == 1 ? 1 : 0, moment == 1 ? 10000 : 0, &turn) &&
                yaml_take_duration(file, item, "for", deed == VD_HAND_PRESS, 60000, &hold) &&
                yaml_take_duration(file, item, moment == 1 ? "after" : "at", moment == 0, 86400000, &at);
-        hands[i] = (vd_bench_hand){
-            .does = (vd_hand)deed, .hold = (uint32_t)hold, .at = (uint64_t)at * 1000u, .when_asked = moment == 1};
+        hands[i] = (vd_bench_hand){.does = (vd_hand)deed,
+                                   .hold = (uint32_t)hold,
+                                   .at = (uint64_t)at * 1000u,
+                                   .turn = (uint16_t)turn,
+                                   .when_asked = moment == 1};
     }
     unit->hands = hands;
     unit->hand_count = (uint16_t)(fine ? count : 0);
@@ -289,14 +293,15 @@ static bool take_days(vd_bench_folder *bench, yaml_file *file, const yaml_node_t
 static bool take_unit(vd_bench_folder *bench, yaml_file *file, const yaml_node_t *map, vd_catalogue *catalogue,
                       vd_bench_unit *unit)
 {
-    static const char *const keys[] = {"name",     "model",  "variant", "cable",   "serial", "firmware", "off",
-                                       "settings", "faults", "hands",   "follows", "day",    NULL};
+    static const char *const keys[] = {"name",      "model",    "variant", "cable", "serial",  "firmware", "off",
+                                       "unplugged", "settings", "faults",  "hands", "follows", "day",      NULL};
     const char *model = "", *serial = "", *firmware = "", *variant = NULL;
     bool fine =
         yaml_check_keys(file, map, keys) && take_key(bench, file, map, "name", &unit->name) &&
         yaml_take_text(file, map, "model", true, &model) && take_cable(bench, file, map, &unit->cable) &&
         yaml_take_text(file, map, "serial", true, &serial) && yaml_take_text(file, map, "firmware", true, &firmware) &&
         yaml_take_text(file, map, "variant", false, &variant) && yaml_take_truth(file, map, "off", &unit->off) &&
+        yaml_take_truth(file, map, "unplugged", &unit->unplugged) &&
         take_faults(file, yaml_member(file, map, "faults"), &unit->faults) && take_hands(bench, file, map, unit);
     if (!fine) {
         return false;

@@ -96,9 +96,7 @@ static bool state_from_json(vd_bench_folder *bench, uint16_t index, json_t *bank
     if (!json_is_true(supply)) {
         vd_sim_hand(bench->sim, index, VD_HAND_POWER_OFF, 0);
     }
-    if (!json_is_true(plugged)) {
-        vd_sim_hand(bench->sim, index, VD_HAND_UNPLUG, 0);
-    }
+    vd_sim_hand(bench->sim, index, json_is_true(plugged) ? VD_HAND_PLUG : VD_HAND_UNPLUG, 0);
     return true;
 }
 
@@ -112,8 +110,9 @@ vd_status vd_bench_keep(vd_bench_folder *bench, vd_fault *fault)
         state_to_json(bench, i, banks);
         json_object_set_new(units, bench->world.units[i].name, banks);
     }
-    json_t *state = json_pack("{s:i, s:I, s:o}", "verdite-bench-state", STATE_FORMAT, "clock",
-                              (json_int_t)vd_sim_now(bench->sim), "units", units);
+    json_t *state =
+        json_pack("{s:i, s:I, s:I, s:o}", "verdite-bench-state", STATE_FORMAT, "clock",
+                  (json_int_t)vd_sim_now(bench->sim), "turns", (json_int_t)vd_sim_turns(bench->sim), "units", units);
     char *text = json_dumps(state, JSON_INDENT(1)), *path = state_path(bench->folder);
     vd_status status = vd_file_save(path, &(vd_file_text){text, strlen(text), true}, fault);
     free(text);
@@ -165,6 +164,8 @@ static bool restore_unit(vd_bench_folder *bench, uint16_t index, json_t *banks)
 static bool restore(vd_bench_folder *bench, json_t *state)
 {
     json_t *units = json_object_get(state, "units"), *clock = json_object_get(state, "clock");
+    json_int_t turns = json_integer_value(json_object_get(state, "turns"));
+    vd_sim_put_turns(bench->sim, (uint32_t)CLAMP(turns, 0, G_MAXINT32));
     bool fine = json_integer_value(json_object_get(state, "verdite-bench-state")) == STATE_FORMAT &&
                 json_is_integer(clock) && json_integer_value(clock) >= 0 &&
                 vd_sim_set_now(bench->sim, (uint64_t)json_integer_value(clock));

@@ -152,3 +152,47 @@ size_t vd_roster_count(const vd_roster *roster)
 {
     return roster->lines->len;
 }
+
+/* ---- A unit ---- */
+
+static const char *said_name(const vd_roster *roster, const roster_line *line)
+{
+    for (guint i = 0; i < roster->columns->len; i++) {
+        uint16_t setting = line->kind->settings[i];
+        if (setting != VD_NONE && line->kind->model->settings[setting].role == VD_ROLE_NAME) {
+            return line->cells[i];
+        }
+    }
+    return "";
+}
+
+vd_roster_unit vd_roster_at(const vd_roster *roster, size_t i)
+{
+    const roster_line *line = roster_line_at(roster, (guint)i);
+    guint column;
+    return (vd_roster_unit){.number = line->number,
+                            .serial = cell_for(roster, line, ROSTER_SERIAL, &column),
+                            .code = cell_for(roster, line, ROSTER_CODE, &column),
+                            .line = cell_for(roster, line, ROSTER_LINE, &column),
+                            .remark = cell_for(roster, line, ROSTER_REMARK, &column),
+                            .name = line->kind->model != NULL ? said_name(roster, line) : "",
+                            .model = line->kind->model,
+                            .profile = line->kind->profile};
+}
+
+void vd_roster_fill(const vd_roster *roster, size_t i, vd_set *set)
+{
+    roster_fill(roster, roster_line_at(roster, (guint)i), set, NULL);
+}
+
+const char *vd_roster_secret(const vd_roster *roster, size_t i, uint16_t setting)
+{
+    const roster_line *line = roster_line_at(roster, (guint)i);
+    for (guint column = 0; column < roster->columns->len; column++) {
+        if (line->kind->settings[column] == setting && line->kind->model->settings[setting].secret &&
+            line->cells[column][0] != '\0') {
+            return line->cells[column];
+        }
+    }
+    return NULL;
+}

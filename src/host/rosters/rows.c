@@ -31,6 +31,7 @@ static bool is_reference(const char *text)
            (g_str_has_prefix(text, "file ") && text[5] != '\0');
 }
 
+/* `findings`: NULL, where all was found to be right before. */
 static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_findings *findings)
 {
     const vd_setting *about = &set->model->settings[line->kind->settings[column]];
@@ -40,14 +41,14 @@ static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_fin
     vd_set_forget(set, line->kind->settings[column]);
     if (about->secret) {
         bool fine = is_reference(text);
-        if (!fine) {
+        if (!fine && findings != NULL) {
             roster_note(findings, line->number, column, "A secret does not belong in a roster",
                         "Say where it comes from: asked, environment NAME, or file PATH.");
         }
         return fine;
     }
     if (vd_setting_parse(about, text, strlen(text), &typed, &fault) != VD_OK) {
-        if (!note_mangled(findings, line->number, column, text)) {
+        if (findings != NULL && !note_mangled(findings, line->number, column, text)) {
             vd_findings_add(findings, line->number, column + 1, &fault);
         }
         return false;
@@ -57,7 +58,7 @@ static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_fin
 }
 
 /* What the profile gives; what is one unit's own is not for another. */
-static void fill(const roster_line *line, vd_set *set)
+static void fill_from_profile(const roster_line *line, vd_set *set)
 {
     const roster_kind *kind = line->kind;
     if (kind->profile != NULL) {
@@ -113,22 +114,26 @@ static void check_rules(const vd_roster *roster, const roster_line *line, vd_fin
     }
 }
 
+void roster_fill(const vd_roster *roster, roster_line *line, vd_set *set, vd_findings *findings)
+{
+    fill_from_profile(line, set);
+    for (guint i = 0; i < roster->columns->len; i++) {
+        if (line->kind->settings[i] != VD_NONE && line->cells[i][0] != '\0') {
+            line->unsound = !take_cell(line, i, set, findings) || line->unsound;
+        }
+    }
+}
+
 static void judge_row(const vd_roster *roster, roster_line *line, vd_findings *findings)
 {
-    vd_set *set = &line->kind->set;
-    fill(line, set);
+    roster_fill(roster, line, &line->kind->set, findings);
     for (guint i = 0; i < roster->columns->len; i++) {
         const roster_column *column = roster_column_at(roster, i);
-        bool said = line->cells[i][0] != '\0';
+        bool setting = column->use == ROSTER_SETTING && column->found && !column->refused;
         if (column->use == ROSTER_SERIAL || column->use == ROSTER_CODE) {
             note_mangled(findings, line->number, i, line->cells[i]);
         }
-        if (column->use != ROSTER_SETTING || !said) {
-            continue;
-        }
-        if (line->kind->settings[i] != VD_NONE) {
-            line->unsound = !take_cell(line, i, set, findings) || line->unsound;
-        } else if (column->found && !column->refused) {
+        if (setting && line->kind->settings[i] == VD_NONE && line->cells[i][0] != '\0') {
             char *text = g_strdup_printf("A %s has no setting \"%s\"", line->kind->model->key, column->name);
             roster_note(findings, line->number, i, text, "Leave the cell empty.");
             g_free(text);

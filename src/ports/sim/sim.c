@@ -79,17 +79,29 @@ void vd_sim_hand(vd_sim *sim, uint16_t unit_index, vd_hand does, uint32_t hold)
 bool vd_sim_ask_hands(vd_sim *sim, const char *port)
 {
     bool any = false;
+    sim->turns++;
     for (uint16_t a = 0; a < sim->bench->adapter_count; a++) {
         for (uint16_t i = 0; i < sim->bench->unit_count && strcmp(sim->bench->adapters[a].name, port) == 0; i++) {
             unit *u = &sim->units[i];
             for (uint16_t h = 0; h < u->about->hand_count && u->about->cable == sim->bench->adapters[a].cable; h++) {
                 const vd_bench_hand *hand = &u->about->hands[h];
-                u->due[h] = hand->when_asked ? sim->now + (int64_t)hand->at * 1000 : u->due[h];
-                any = any || hand->when_asked;
+                bool begins = hand->when_asked && (hand->turn == 0 || hand->turn == sim->turns);
+                u->due[h] = begins ? sim->now + (int64_t)hand->at * 1000 : u->due[h];
+                any = any || begins;
             }
         }
     }
     return any;
+}
+
+uint32_t vd_sim_turns(const vd_sim *sim)
+{
+    return sim->turns;
+}
+
+void vd_sim_put_turns(vd_sim *sim, uint32_t turns)
+{
+    sim->turns = turns;
 }
 
 bool vd_sim_has_supply(const vd_sim *sim, uint16_t unit_index)
@@ -130,7 +142,7 @@ static bool start_unit(vd_sim *sim, uint16_t index)
     size_t size = vd_unit_size(u->about->model, u->about->language);
     u->memory = calloc(1, size);
     u->supply = !u->about->off;
-    u->plugged = true;
+    u->plugged = !u->about->unplugged;
     u->due = calloc(u->about->hand_count + 1u, sizeof *u->due);
     for (uint16_t h = 0; u->due != NULL && h < u->about->hand_count; h++) {
         u->due[h] = u->about->hands[h].when_asked ? INT64_MAX : (int64_t)u->about->hands[h].at * 1000;

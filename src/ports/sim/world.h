@@ -53,6 +53,7 @@ struct vd_sim {
     adapter *adapters;
     unit *units;
     cable *cables;
+    uint32_t turns;  /* how often the fitter was told to do something */
     uint32_t random; /* starts the same each time, so that chance repeats */
 };
 
