@@ -19,6 +19,7 @@ typedef struct vd_occasion {
     const char *task;                          /* what it was called for, such as "undo"; NULL: the task's own name */
     const char *port, *adapter, *who, *remark; /* where, by whose hand, and why; NULL: not said */
     const char *line;                          /* what the fitter calls the line */
+    const char *code;                          /* what a scan gave for the unit, where it was told by that */
     int64_t now;                               /* milliseconds since 1970, UTC */
     int64_t of; /* the visit that it finishes or undoes, or the act that it is a leg of; 0: none */
     bool leg;   /* it is one of several visits of an act, and no act by itself */
@@ -65,6 +66,7 @@ typedef struct vd_past {
     char model[64];                       /* its key */
     vd_identity unit;                     /* as it said */
     char port[128], adapter[160], line[64], who[64], remark[256]; /* where, by whose hand, and why; "": not said */
+    char code[64];                                                /* what a scan gave for the unit; "": nothing */
     vd_link from, to;               /* where the unit was reached, and where it was to be; baud 0: not known */
     uint8_t at;                     /* the address at which it was read back; 0: it was not */
     bool leg;                       /* a part of the act `of` */
@@ -77,6 +79,7 @@ typedef struct vd_past {
 typedef struct vd_past_query {
     int64_t id;                 /* this one; 0: any */
     const char *model, *serial; /* of these units; NULL: any */
+    const char *code;           /* told by this code; NULL: by any, or none */
     int64_t since, until;       /* begun in this time; 0: whenever */
     bool open, writes;          /* only those that are open; only those that were to change something */
     bool acts;                  /* none that is only a leg of another */

@@ -246,6 +246,16 @@ static const cli_command commands[] = {
      {"verdite assign 12 \"Ling 12\"", "verdite assign 13 \"Ling 13\" --address 12"},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD | TAKES_EXPLAIN,
      command_assign},
+    {"round",
+     JOB_NEXT,
+     {{"ROSTER", KIND_FILE, false, false}, {"PROFILE", KIND_PROFILE, true, false}},
+     "set up the units of a list, each as it is plugged in",
+     "Waits for the units of a roster, on one line, at all ports, or one after another. Each is recognised, written, "
+     "followed to its address and verified. You agree once. Units that are not listed stay as they are.\nRun it again, "
+     "and it goes on with what is not verified. docs/roster.md describes rosters.",
+     {"verdite round bracken.csv hive.yaml", "verdite round bracken.csv hive.yaml --yes --wait \"2 min\""},
+     TAKES_PLACE | TAKES_ROUND,
+     command_round},
     {"swap",
      JOB_NEXT,
      {{"ADDRESS", KIND_TEXT, false, false}, {"ADDRESS", KIND_TEXT, false, false}},

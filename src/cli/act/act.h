@@ -5,6 +5,7 @@
 
 #include "../meet/meet.h"
 #include "verdite/history.h"
+#include "verdite/roster.h"
 #include "verdite/visit.h"
 #include "../print/print.h"
 
@@ -50,6 +51,7 @@ struct visit_task {
     const vd_action *action;      /* VD_TASK_ACT: which */
     const char *name;             /* the file that the target is from, or NULL */
     const char *called;           /* what the store calls it, NULL: by the task */
+    const char *code, *line;      /* what a scan gave for the unit; what its line is called; NULL: not said here */
     int64_t of;                   /* the visit that it finishes or undoes, or the act that it is a leg of */
     bool leg;
     bool puts_back;     /* an earlier state, what is idle in it too */
@@ -156,6 +158,19 @@ bool several_meet_first(cli *c);
 /* The same with the profile that was named. */
 vd_class visit_with_profile(cli *c, vd_task kind);
 
+/* ---- voice.c ---- */
+
+/* What is told of one of several visits. */
+typedef struct voice {
+    json_t *result;
+    vd_class worst;
+    char name[48]; /* before its messages; "": there is none */
+} voice;
+/* From now on messages are about `to`, and what is told is kept with it; `now` is whose they were. */
+void voice_turn(cli *c, voice **now, voice *to);
+/* How a visit that has ended is called in one line, and in which colour. */
+const char *visit_outcome_words(const visit *v, const voice *told, tone *t);
+
 /* ---- journal.c ---- */
 
 /* Milliseconds since 1970, UTC. */
@@ -189,6 +204,10 @@ vd_profile *past_profile(cli *c, const vd_past *past, bool before);
 /* A profile, or what a visit left ("visit:12"); its findings are reported, and NULL is returned when any of them is
  * worse than "cannot be judged". */
 vd_profile *choose_profile(cli *c, const char *path);
+/* A roster, judged as a whole, with the profile for rows that name none (NULL: none was named): `findings`, which are
+ * not reported. NULL: reported. The profile is the caller's. */
+vd_roster *choose_roster(cli *c, const char *path, const char *profile_path, vd_profile **profile,
+                         vd_findings *findings);
 /* Whether a profile says a secret; from then on no memory of this program is dumped. */
 bool holds_secret(const vd_profile *profile);
 

@@ -39,3 +39,17 @@ bool holds_secret(const vd_profile *profile)
     }
     return holds;
 }
+
+vd_roster *choose_roster(cli *c, const char *path, const char *profile_path, vd_profile **profile,
+                         vd_findings *findings)
+{
+    *profile = profile_path != NULL ? choose_profile(c, profile_path) : NULL;
+    if (profile_path != NULL && *profile == NULL) {
+        return NULL;
+    }
+    vd_roster *roster = vd_roster_load(path, c->catalogue, *profile, findings);
+    if (roster == NULL) {
+        report_findings(c, findings);
+    }
+    return roster;
+}

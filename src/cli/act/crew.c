@@ -135,8 +135,8 @@ static void enter(crew *all, const vd_model *model, const visit_task *task, cons
         member->v.seat = i;
         member->v.among_others = true;
         member->v.shown.told = all->told;
-        g_snprintf(member->name, sizeof member->name, "address %u", addresses[i]);
-        member->result = json_object();
+        g_snprintf(member->voice.name, sizeof member->voice.name, "address %u", addresses[i]);
+        member->voice.result = json_object();
         visit_enter(all->c, &member->v);
     }
 }
@@ -147,8 +147,8 @@ bool crew_do(crew *all, cli *c, const vd_model *model, const visit_task *task, c
     trace t;
     memset(all, 0, sizeof *all);
     all->c = c;
-    all->result = c->result;
-    all->worst = c->worst;
+    all->whole = (voice){.result = c->result, .worst = c->worst};
+    all->now = &all->whole;
     all->at_once = at_once;
     if (!trace_start(c, &t)) {
         return false;
@@ -175,7 +175,7 @@ void crew_free(crew *all)
 {
     for (size_t i = 0; i < all->count; i++) {
         visit_free(&all->members[i].v);
-        json_decref(all->members[i].result);
+        json_decref(all->members[i].voice.result);
     }
     g_clear_pointer(&all->told, g_hash_table_destroy);
     g_free(all->members);

@@ -10,9 +10,7 @@
 /* One of the visits, with what is told of it. */
 typedef struct crew_member {
     visit v;
-    json_t *result;
-    vd_class worst;
-    char name[32]; /* in messages */
+    voice voice;
     bool begun, over;
     bool passed; /* it no longer waits for the others */
     bool hears;  /* what is called out just now */
@@ -25,8 +23,7 @@ typedef struct crew {
     size_t count;
     vd_loop loop;
     vd_lane lane;
-    json_t *result; /* of all of them */
-    vd_class worst;
+    voice whole, *now;         /* of all of them; whose messages are told just now */
     GHashTable *told;          /* lines about changes that were told of any of them */
     uint64_t drawn;            /* when the stages were drawn last, by the clock of the loop */
     bool at_once;              /* what may be equal everywhere goes out by broadcast */

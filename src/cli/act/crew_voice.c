@@ -6,15 +6,7 @@
 
 void crew_turn_to(crew *all, crew_member *member)
 {
-    cli *c = all->c;
-    vd_class *worst = &all->worst;
-    for (size_t i = 0; i < all->count; i++) {
-        worst = c->result == all->members[i].result ? &all->members[i].worst : worst;
-    }
-    *worst = c->worst;
-    c->result = member != NULL ? member->result : all->result;
-    c->worst = member != NULL ? member->worst : all->worst;
-    c->speaker = member != NULL ? member->name : NULL;
+    voice_turn(all->c, &all->now, member != NULL ? &member->voice : &all->whole);
 }
 
 /* "address 3   QD-24003" in columns of their own. */
@@ -30,15 +22,8 @@ static char *name_words(const crew_member *member)
 void crew_show_line(const crew *all, const crew_member *member)
 {
     const cli *c = all->c;
-    const char *outcome = json_string_value(json_object_get(member->result, "outcome"));
-    bool fine = member->worst == VD_CLASS_FINE, met = vd_visit_identity(member->v.engine)->product[0] != '\0';
-    const char *words = !member->begun                                ? "not asked"
-                        : outcome != NULL                             ? whole_words(&member->v)
-                        : fine                                        ? "done"
-                        : !vd_visit_has_sent(member->v.engine) && met ? "nothing sent"
-                        : met                                         ? "NOT VERIFIED"
-                                                                      : "not reached";
-    tone t = fine && member->begun ? TONE_GOOD : member->worst == VD_CLASS_PARTLY ? TONE_DOUBT : TONE_BAD;
+    tone t = TONE_BAD;
+    const char *words = member->begun ? visit_outcome_words(&member->v, &member->voice, &t) : "not asked";
     double seconds = (double)(member->v.ended - member->v.began) / 1000000.0;
     char *name = name_words(member), *time = member->begun ? g_strdup_printf("  %.1f s", seconds) : g_strdup("");
     char *line = g_strdup_printf("%s  %s%s%s%s\n", name, tone_on(c->colour, t), words, tone_off(c->colour, t), time);

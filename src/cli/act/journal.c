@@ -59,11 +59,17 @@ static const char *line_of(const vd_past *all, size_t count, size_t at)
     return "";
 }
 
+/* What the fitter calls the line of a visit, NULL: nothing. */
+static const char *line_called(const cli *c, const visit *v)
+{
+    return v->task->line != NULL && v->task->line[0] != '\0' ? v->task->line : c->options.line;
+}
+
 /* Another unit had the new address. Where its line is known to be this one, that is refused; where both are known to be
  * different, it is no matter; else it is told, if it was behind this adapter, which may serve many lines. */
 static bool judge_other(cli *c, const visit *v, const vd_past *other, const char *line)
 {
-    const char *ours = c->options.line != NULL ? c->options.line : "";
+    const char *ours = line_called(c, v) != NULL ? line_called(c, v) : "";
     uint8_t address = other->at;
     if (ours[0] != '\0' && strcmp(ours, line) == 0) {
         char *who = g_strdup_printf("%s %s", other->model, other->unit.serial);
@@ -124,7 +130,8 @@ static vd_occasion occasion_of(const cli *c, const visit *v)
                          .adapter = v->place.adapter,
                          .who = g_get_user_name(),
                          .remark = v->remark != NULL ? v->remark : c->options.remark,
-                         .line = c->options.line,
+                         .line = line_called(c, v),
+                         .code = v->task->code,
                          .now = now_of_day(),
                          .of = v->task->of,
                          .leg = v->task->leg};

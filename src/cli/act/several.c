@@ -77,11 +77,11 @@ static void tell(cli *c, crew *all)
         if (!member->begun) {
             crew_show_line(all, member);
         }
-        json_object_set_new(member->result, "asked-address", json_integer(member->v.place.address));
-        json_object_set_new(member->result, "status", json_integer(member->worst));
-        json_array_append(units, member->result);
-        stopped = stopped || !member->begun || member->worst == VD_CLASS_INTERRUPTED;
-        c->worst = MAX(c->worst, member->worst);
+        json_object_set_new(member->voice.result, "asked-address", json_integer(member->v.place.address));
+        json_object_set_new(member->voice.result, "status", json_integer(member->voice.worst));
+        json_array_append(units, member->voice.result);
+        stopped = stopped || !member->begun || member->voice.worst == VD_CLASS_INTERRUPTED;
+        c->worst = MAX(c->worst, member->voice.worst);
     }
     json_object_set_new(c->result, "units", units);
     if (stopped) {

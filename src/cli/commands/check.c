@@ -1,9 +1,9 @@
 /* SPDX-License-Identifier: MIT
  * verdite check: a profile, or a model as its author wants it judged. */
 #include "commands.h"
+#include "../act/act.h"
 #include "../look/intervals.h"
 #include "../print/print.h"
-#include "verdite/roster.h"
 
 /* What the model leaves open is no mistake, but its author may have forgotten it. */
 static void remark_open(const cli *c, const vd_model *model)
@@ -58,16 +58,12 @@ static vd_class check_model(cli *c, const char *path)
 /* A roster, with the profile that all its units get where their rows name none. */
 static vd_class check_roster(cli *c, const char *path)
 {
-    const char *other = c->options.words[1];
-    vd_profile *profile = other != NULL ? choose_profile(c, other) : NULL;
-    if (other != NULL && profile == NULL) {
-        return c->worst;
-    }
+    vd_profile *profile = NULL;
     vd_findings *findings = vd_findings_new(path);
-    vd_roster *roster = vd_roster_load(path, c->catalogue, profile, findings);
-    report_findings(c, findings);
+    vd_roster *roster = choose_roster(c, path, c->options.words[1], &profile, findings);
     bool wrong = vd_findings_any_wrong(findings);
     if (roster != NULL) {
+        report_findings(c, findings);
         size_t count = vd_roster_count(roster);
         c->worst = wrong ? VD_CLASS_NO : VD_CLASS_FINE;
         json_object_set_new(c->result, "units", json_integer((json_int_t)count));

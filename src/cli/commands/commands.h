@@ -36,6 +36,7 @@ vd_class command_raw(cli *c);
 vd_class command_startup(cli *c);
 vd_class command_tables(cli *c);
 vd_class command_needs(cli *c);
+vd_class command_round(cli *c);
 
 /* ---- intervals.c ---- */
 

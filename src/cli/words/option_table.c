@@ -5,7 +5,7 @@
 #include <stddef.h>
 
 #define SLOT(member) offsetof(cli_options, member)
-#define ON_LINE (TAKES_LINE | TAKES_SEARCH)
+#define ON_LINE (TAKES_LINE | TAKES_SEARCH | TAKES_ROUND)
 
 const cli_option cli_option_table[] = {
     {"group", 'g', KIND_GROUP, SLOT(group), "GROUP", "Only the settings of this group", TAKES_GROUP, 0, 0, false},
@@ -47,11 +47,19 @@ const cli_option cli_option_table[] = {
      0, 0, false},
     {"destroy", '\0', KIND_TEXT, SLOT(destroy), "WHAT", "Agree to what is destroyed: settings or memory", TAKES_DESTROY,
      0, 0, false},
+    {"wait", 'w', KIND_TIME, SLOT(time), "TIME", "End when nothing new happens for so long", TAKES_ROUND, 0, 0, false},
+    {"by-order", '\0', KIND_FLAG, SLOT(by_order), NULL, "Give units that are not listed the next free row", TAKES_ROUND,
+     0, 0, false},
+    {"all", '\0', KIND_FLAG, SLOT(all), NULL, "Read the units that were done before, too", TAKES_ROUND, 0, 0, false},
+    {"quiet", 'q', KIND_FLAG, SLOT(quiet), NULL, "Ring no bell", TAKES_ROUND, 0, 0, false},
+    {"yes", 'y', KIND_FLAG, SLOT(yes), NULL, "Do not ask before the round", TAKES_ROUND, 0, 0, false},
     {"yes", 'y', KIND_FLAG, SLOT(yes), NULL, "Do not ask; needs --address or --serial", TAKES_YES, 0, 0, false},
-    {"told", '\0', KIND_TEXT, SLOT(told), "WHO", "Say who was told before (repeatable)", TAKES_YES, 0, 63, true},
-    {"agree", '\0', KIND_TEXT, SLOT(agree), "KEY", "Agree to this, which --yes does not cover (repeatable)", TAKES_YES,
-     0, 0, true},
-    {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Keep these words with the visit", TAKES_YES, 0, 255, false},
+    {"told", '\0', KIND_TEXT, SLOT(told), "WHO", "Say who was told before (repeatable)", TAKES_YES | TAKES_ROUND, 0, 63,
+     true},
+    {"agree", '\0', KIND_TEXT, SLOT(agree), "KEY", "Agree to this, which --yes does not cover (repeatable)",
+     TAKES_YES | TAKES_ROUND, 0, 0, true},
+    {"remark", '\0', KIND_TEXT, SLOT(remark), "TEXT", "Keep these words with the visit", TAKES_YES | TAKES_ROUND, 0,
+     255, false},
     {"login", '\0', KIND_FLAG, SLOT(login), NULL, "Log in, and read what needs a login", TAKES_LOGIN, 0, 0, false},
     {"restart", '\0', KIND_FLAG, SLOT(restart), NULL, "Restart the unit to see what is stored", TAKES_RESTART, 0, 0,
      false},
@@ -104,9 +112,9 @@ const cli_option cli_option_table[] = {
     {"serial", '\0', KIND_TEXT, SLOT(serial), "TEXT", "The serial number; stop at any other unit",
      TAKES_PASSWORD | TAKES_HISTORY, 0, VD_SERIAL_MOST, false},
     {"line", '\0', KIND_TEXT, SLOT(line), "NAME", "Your name for this line: no address is given twice on it",
-     TAKES_PASSWORD, 0, 63, false},
-    {"password-from", '\0', KIND_FILE, SLOT(password_from), "FILE", "Read the password from this file", TAKES_PASSWORD,
-     0, 0, false},
+     TAKES_PASSWORD | TAKES_ROUND, 0, 63, false},
+    {"password-from", '\0', KIND_FILE, SLOT(password_from), "FILE", "Read the password from this file",
+     TAKES_PASSWORD | TAKES_ROUND, 0, 0, false},
     {"trace", 't', KIND_FLAG, SLOT(trace), NULL, "Show the bytes on the wire", ON_LINE, 0, 0, false},
     {"trace-to", '\0', KIND_FILE, SLOT(trace_to), "FILE", "Write the bytes on the wire to a new file", ON_LINE, 0, 0,
      false},

@@ -57,7 +57,9 @@ static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_fin
     return true;
 }
 
-/* What the profile gives; what is one unit's own is not for another. */
+/* What the profile gives; what no two units may have only their rows say, and what is one unit's own is not for
+ * another.
+ */
 static void fill_from_profile(const roster_line *line, vd_set *set)
 {
     const roster_kind *kind = line->kind;
@@ -69,7 +71,9 @@ static void fill_from_profile(const roster_line *line, vd_set *set)
     }
     bool of_one = kind->profile != NULL && vd_profile_unit(kind->profile)->serial[0] != '\0';
     for (uint16_t i = 0; i < kind->model->setting_count; i++) {
-        if (kind->profile == NULL || (of_one && vd_setting_is_own(&kind->model->settings[i]))) {
+        const vd_setting *about = &kind->model->settings[i];
+        bool unique = about->role == VD_ROLE_ADDRESS || about->role == VD_ROLE_NAME || about->among == VD_AMONG_UNIQUE;
+        if (kind->profile == NULL || unique || (of_one && vd_setting_is_own(about))) {
             vd_set_forget(set, i);
         }
     }

@@ -190,18 +190,21 @@ bool row_begin(vd_store_file *store, const store_row *about, const vd_occasion *
     framing_text(&to->line, new_framing);
     bool fine =
         unit > 0 && other >= 0 && new_mark(mark) &&
-        store_do(store,
-                 "INSERT INTO visit (mark, unit, task, began, ended, step, outcome, open, of, product, firmware, port,"
-                 " adapter, who, remark, changes, address, baud, framing, new_address, new_baud, new_framing, line,"
-                 " leg, other) VALUES (?, ?, ?, ?, 0, ?, '', 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?)",
-                 "tntntnttttttnnntnnttnn", mark, unit, fitting(about->task, room.task, sizeof room.task),
-                 (gint64)occasion->now, about->step, (gint64)occasion->of, about->unit->product, about->unit->firmware,
-                 fitting(occasion->port, room.port, sizeof room.port),
-                 fitting(occasion->adapter, room.adapter, sizeof room.adapter),
-                 fitting(occasion->who, room.who, sizeof room.who),
-                 fitting(occasion->remark, room.remark, sizeof room.remark), about->changes, (gint64)from->address,
-                 (gint64)from->line.baud, framing, (gint64)to->address, (gint64)to->line.baud, new_framing,
-                 fitting(occasion->line, room.line, sizeof room.line), (gint64)occasion->leg, other);
+        store_do(
+            store,
+            "INSERT INTO visit (mark, unit, task, began, ended, step, outcome, open, of, product, firmware, port,"
+            " adapter, who, remark, changes, address, baud, framing, new_address, new_baud, new_framing, line,"
+            " leg, other, code) VALUES (?, ?, ?, ?, 0, ?, '', 1, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?, ?,"
+            " ?)",
+            "tntntnttttttnnntnnttnnt", mark, unit, fitting(about->task, room.task, sizeof room.task),
+            (gint64)occasion->now, about->step, (gint64)occasion->of, about->unit->product, about->unit->firmware,
+            fitting(occasion->port, room.port, sizeof room.port),
+            fitting(occasion->adapter, room.adapter, sizeof room.adapter),
+            fitting(occasion->who, room.who, sizeof room.who),
+            fitting(occasion->remark, room.remark, sizeof room.remark), about->changes, (gint64)from->address,
+            (gint64)from->line.baud, framing, (gint64)to->address, (gint64)to->line.baud, new_framing,
+            fitting(occasion->line, room.line, sizeof room.line), (gint64)occasion->leg, other,
+            fitting(occasion->code, room.code, sizeof room.code));
     *id = sqlite3_last_insert_rowid(store->database);
     return fine;
 }

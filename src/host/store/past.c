@@ -8,7 +8,7 @@
 #define ROW                                                                                                            \
     "SELECT v.id, v.mark, v.began, v.ended, v.of, v.task, v.step, v.outcome, v.open, v.changes, u.maker, u.model,"     \
     " u.serial, v.product, v.firmware, v.port, v.adapter, v.who, v.remark, v.address, v.baud, v.framing,"              \
-    " v.new_address, v.new_baud, v.new_framing, v.ran, v.line, v.at_address, v.leg, coalesce(o.serial, '')"            \
+    " v.new_address, v.new_baud, v.new_framing, v.ran, v.line, v.at_address, v.leg, coalesce(o.serial, ''), v.code"    \
     " FROM visit v JOIN unit u ON u.id = v.unit LEFT JOIN unit o ON o.id = v.other"
 
 #define UNIT "SELECT id FROM unit WHERE serial = ?3 AND (?2 = '' OR model = ?2)"
@@ -57,7 +57,8 @@ static bool take(sqlite3_stmt *row, vd_past *past)
                  {17, past->who, sizeof past->who},
                  {18, past->remark, sizeof past->remark},
                  {26, past->line, sizeof past->line},
-                 {29, past->other, sizeof past->other}};
+                 {29, past->other, sizeof past->other},
+                 {30, past->code, sizeof past->code}};
     bool fine = take_link(row, 19, &past->from) && take_link(row, 22, &past->to);
     for (size_t i = 0; i < G_N_ELEMENTS(texts); i++) {
         fine = store_text(row, texts[i].column, texts[i].to, texts[i].size) && fine;
@@ -83,12 +84,15 @@ size_t vd_history_find(vd_store_file *store, const vd_past_query *query, vd_past
                                       " SELECT id FROM visit WHERE other <> 0 AND other IN (" UNIT "))"
                                       " AND (?8 = 0 OR v.leg = 0) AND (?4 = 0 OR v.began >= ?4) AND (?5 = 0 OR "
                                       "v.began < ?5) AND (?7 = 0 OR v.changes <> 0) ORDER BY v.id DESC"
-                                : ROW
+        : query->code != NULL ? ROW " WHERE v.code = ?9 AND v.code <> '' AND (?2 = '' OR u.model = ?2) AND (?8 = 0 OR "
+                                    "v.leg = 0) AND (?4 = 0 OR v.began >= ?4) AND (?5 = 0 OR v.began < ?5) "
+                                    "AND (?7 = 0 OR v.changes <> 0) ORDER BY v.id DESC"
+                              : ROW
             " WHERE (?8 = 0 OR v.leg = 0) AND (?2 = '' OR u.model = ?2) AND (?4 = 0 OR v.began >= ?4) AND "
             "(?5 = 0 OR v.began < ?5) AND (?7 = 0 OR v.changes <> 0) ORDER BY v.id DESC";
-    sqlite3_stmt *row = store_ask(store, sql, "nttnnnnn", (gint64)query->id, query->model != NULL ? query->model : "",
+    sqlite3_stmt *row = store_ask(store, sql, "nttnnnnnt", (gint64)query->id, query->model != NULL ? query->model : "",
                                   query->serial != NULL ? query->serial : "", (gint64)query->since,
-                                  (gint64)query->until, open, writes, acts);
+                                  (gint64)query->until, open, writes, acts, query->code != NULL ? query->code : "");
     while (row != NULL && count < most && store_step(row) == SQLITE_ROW) {
         count += take(row, &past[count]);
     }

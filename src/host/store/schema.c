@@ -42,7 +42,10 @@ static const char *const editions[] = {
     "ALTER TABLE visit ADD COLUMN at_address INTEGER NOT NULL DEFAULT 0;"
     "UPDATE visit SET at_address = new_address WHERE outcome IN ('verified', 'verified-except', 'live-only', 'read');"
     "UPDATE unit SET serial = serial || ' (cut)' WHERE length(serial) = 31;"
-    "DELETE FROM proved WHERE length(serial) = 31;"};
+    "DELETE FROM proved WHERE length(serial) = 31;",
+    /* What a scan gave for a unit. */
+    "ALTER TABLE visit ADD COLUMN code TEXT NOT NULL DEFAULT '';"
+    "CREATE INDEX visit_of_code ON visit (code) WHERE code <> '';"};
 enum { EDITION = sizeof editions / sizeof editions[0] };
 
 static bool run(vd_store_file *store, const char *sql)

@@ -1,0 +1,128 @@
+/* SPDX-License-Identifier: MIT
+ * A unit that was found: which row it is for, and what is done with it. */
+#include "round.h"
+
+#include <string.h>
+
+#define GIVE_UP 3u /* visits to a unit that is cut off each time */
+
+/* "2 minutes", in whole ones. Free it. */
+static char *since_words(int64_t when)
+{
+    int64_t minutes = (now_of_day() - when) / 60000;
+    return minutes < 1    ? g_strdup("just now") /* also where a clock was put back */
+           : minutes < 60 ? g_strdup_printf("%d minute%s ago", (int)minutes, minutes == 1 ? "" : "s")
+                          : g_strdup_printf("%d hour%s ago", (int)(minutes / 60), minutes < 120 ? "" : "s");
+}
+
+static void tell_same_again(round *r, const round_row *row, const vd_found *found)
+{
+    char *since = since_words(row->when);
+    char *at = found->address != 0 ? g_strdup_printf(" to address %u", found->address) : g_strdup("");
+    round_tell(r, false, "%s was set%s %s: fine.", found->identity.serial, at, since);
+    g_free(at);
+    g_free(since);
+}
+
+static void tell_shared(round *r, const vd_found *found)
+{
+    bool both = found->other.serial[0] != '\0';
+    round_tell(r, true, "Two units answer at address %u%s%s%s%s. Nothing was written to them. Unplug one.",
+               found->address, both ? ": " : "", both ? found->other.serial : "", both ? ", " : "",
+               both ? found->identity.serial : "");
+}
+
+/* Whose code was scanned before he was met. */
+static round_row *row_by_code(const round *r, const vd_found *found)
+{
+    round_row *row = r->held != NULL ? rows_of_code(r, r->held) : NULL;
+    bool fits = row != NULL && row->about.serial[0] == '\0' && row->about.model == found->model &&
+                (row->serial == NULL || strcmp(row->serial, found->identity.serial) == 0);
+    return fits ? row : NULL;
+}
+
+/* Who has no row of his own. */
+static round_row *row_by_order(round *r, const vd_found *found)
+{
+    round_row *row = r->c->options.by_order ? rows_in_order(r, found->model, found->address) : NULL;
+    if (row != NULL) {
+        char *words = row_words(row);
+        message(r->c, "By order: %s becomes %s.", found->identity.serial, words);
+        row->serial = g_strdup(found->identity.serial);
+        g_free(words);
+    }
+    return row;
+}
+
+/* The code that was scanned is used up; the unit may be another one. */
+static void tell_if_other(round *r, const round_row *row)
+{
+    if (rows_of_code(r, r->held) != row) {
+        char *words = row_words(row);
+        message(r->c, "note: %s answers, not %s, which was scanned.", words, r->held);
+        g_free(words);
+    }
+    g_clear_pointer(&r->held, g_free);
+}
+
+static void meet_unit(round *r, station *s, const vd_found *found, standing *one, bool fresh)
+{
+    round_row *row = rows_of_serial(r, found->identity.serial);
+    row = row == NULL ? row_by_code(r, found) : row;
+    row = row == NULL && fresh ? row_by_order(r, found) : row;
+    if (row == NULL && rows_want_code(r, found->model)) {
+        if (fresh) {
+            round_tell(r, true, "Scan or type the code of the unit %s.", found->identity.serial);
+        }
+        return; /* until that is done it stands there */
+    }
+    if (row == NULL && fresh) {
+        round_tell(r, true, "%s %s is not on the list. Nothing was written to it.", found->identity.product,
+                   found->identity.serial);
+    } else if (row != NULL && row->about.model != found->model && fresh) {
+        round_tell(r, true, "%s is a %s, and the list says %s. Nothing was written to it.", found->identity.serial,
+                   found->model->key, row->about.model->key);
+    } else if (row != NULL && row->state == ROW_DONE && fresh) {
+        tell_same_again(r, row, found);
+    }
+    bool open = row != NULL && row->about.model == found->model && row->state != ROW_DONE &&
+                row->state != ROW_AT_WORK && (row->state != ROW_CUT_OFF || row->tries < GIVE_UP || fresh);
+    bool due = open && (fresh || !one->settled);
+    one->settled = true; /* a unit that is cut off is met again */
+    if (due && r->held != NULL) {
+        tell_if_other(r, row);
+    }
+    if (due) {
+        job_add(r, s, row, found);
+    }
+}
+
+/* What is wrong with someone, told once it was so for a while: a unit that starts is soon well. */
+static void meet_trouble(round *r, const vd_found *found, standing *one)
+{
+    if (!one->settled) {
+        one->settled = true;
+        report(r->c, &found->fault);
+        round_tell(r, true, "Nothing was written to it.");
+    }
+}
+
+void meeting_decide(round *r, station *s, const vd_found *found)
+{
+    bool fresh = false, shared = vd_found_is_shared(found);
+    char *name = shared || found->identity.serial[0] == '\0'
+                     ? g_strdup_printf("%s %u", shared ? "shared" : "address", found->address)
+                     : g_strdup_printf("%s %s", found->identity.product, found->identity.serial);
+    standing *one = station_meets(s, name, &fresh);
+    one->address = found->address;
+    g_free(name);
+    if (shared) {
+        if (fresh) {
+            tell_shared(r, found);
+        }
+    } else if (found->status != VD_OK) {
+        meet_trouble(r, found, one);
+    } else {
+        meet_unit(r, s, found, one, fresh);
+    }
+}

@@ -1,0 +1,196 @@
+/* SPDX-License-Identifier: MIT
+ * A round: the units of a roster, one after another or many at once, each set up and verified by its row. */
+#ifndef VD_CLI_ROUND_H
+#define VD_CLI_ROUND_H
+
+#include "../act/act.h"
+#include "verdite/roster.h"
+
+#include <termios.h>
+
+#define ROUND_JOBS 8u                 /* visits at the same time on one line */
+#define ROUND_SEATS (ROUND_JOBS + 1u) /* of a line in the loop: them, and the search */
+
+/* What is known of a row. */
+typedef enum row_state {
+    ROW_WAITING, /* its unit was not seen yet */
+    ROW_AT_WORK, /* a visit to its unit is under way, or about to begin */
+    ROW_CUT_OFF, /* its unit went away while it was written */
+    ROW_LEFT,    /* it is not verified, and needs a person */
+    ROW_DONE,    /* verified, or as good as its model allows */
+    ROW_BEFORE   /* that was so in an earlier round, and its unit was not met since */
+} row_state;
+
+typedef struct round_row {
+    vd_roster_unit about;
+    size_t index; /* in the roster */
+    row_state state;
+    vd_class worst;  /* of its last visit */
+    char *words;     /* how that ended */
+    char *serial;    /* of the unit that the row is for, once it was met; "" where it has none */
+    uint8_t wanted;  /* the address that it is to have, 0: its row says none */
+    uint8_t address; /* where its unit was met last */
+    int64_t when;    /* milliseconds since 1970: when it was done; 0: it is not */
+    unsigned tries;  /* visits in this round */
+} round_row;
+
+/* A port at which units are met. */
+typedef struct station station;
+
+/* A visit to a unit of a row. */
+typedef struct round_job {
+    visit v;
+    visit_task task;
+    voice told;
+    round_row *row;
+    station *at;
+    void *memory;
+    vd_set target;
+    vd_identity met; /* as it was found */
+    uint8_t address; /* where it was found */
+    bool begun, over;
+    bool again; /* its row was done before */
+} round_job;
+
+/* Someone who stands at a port. */
+typedef struct standing {
+    unsigned missed; /* sweeps in a row that asked for him in vain */
+    bool settled;    /* there is nothing more to do for him until he was away */
+    uint8_t address;
+} standing;
+
+struct station {
+    site *at;
+    size_t lane;
+    uint8_t asked[256]; /* addresses of the present sweep */
+    size_t asked_count;
+    unsigned sweeps;
+    bool sweeping, lost;
+    uint64_t again;       /* when its port is looked for again */
+    GHashTable *standing; /* by name: standing */
+    GPtrArray *jobs;      /* round_job, in the order in which they begin */
+};
+
+/* What comes from the keyboard. */
+typedef struct keys {
+    bool terminal, raw;
+    struct termios before;
+    GString *burst, *typed; /* bytes that came together; the line that is being typed */
+    gint64 last;            /* when the last byte came, microseconds */
+    bool asking, ended;     /* a question stands; an answer came to it */
+    char *answer;
+    const char *question;
+} keys;
+
+typedef struct round {
+    cli *c;
+    hunt h;
+    trace t;
+    vd_loop loop;
+    station *stations;
+    size_t station_count;
+    vd_roster *roster;
+    round_row *rows;
+    size_t row_count;
+    voice whole, *now;
+    GHashTable *agreed;      /* words of the causes that were agreed to */
+    const round_row *called; /* who was called for last */
+    uint64_t news, drawn;    /* when something happened last, and was drawn, by the clock of the loop */
+    uint64_t wait;           /* so long without news end the round, VD_NEVER: none does */
+    bool calls;              /* the fitter is to be told who is next */
+    bool ended;              /* nothing new is begun */
+    json_t *units;           /* of the visits that have ended */
+    keys keys;
+    char *held; /* the code that was scanned last and whose unit was not met yet; NULL: none */
+} round;
+
+/* ---- rows.c ---- */
+
+/* Takes the rows of a roster, and what earlier visits say of them. */
+void rows_take(round *r);
+void rows_free(round *r);
+/* The row of a unit; NULL: it is on the list with none. */
+round_row *rows_of_serial(const round *r, const char *serial);
+/* The row that a unit without a listed serial number gets by order: the one whose address it has, else the first free
+ * one; NULL: there is none. */
+round_row *rows_in_order(const round *r, const vd_model *model, uint8_t address);
+/* The row that a code is for, or a serial number as it was typed; NULL: none. */
+round_row *rows_of_code(const round *r, const char *code);
+/* Whether a unit of this model may be one that is told by its code alone. */
+bool rows_want_code(const round *r, const vd_model *model);
+/* Whether nothing is left to be done. */
+bool rows_all_done(const round *r);
+/* Who is next; NULL: nobody. */
+const round_row *rows_next(const round *r);
+/* "QD-30001 (Ling 1)", as much of it as the row says. Free it. */
+char *row_words(const round_row *row);
+const char *row_state_word(const round_row *row);
+
+/* ---- station.c ---- */
+
+/* Of a seat that nobody has taken. */
+extern const vd_engine round_idle_engine;
+
+/* Opens the ports. False: reported. */
+bool stations_open(round *r);
+void stations_close(round *r);
+/* Does what is due at a station. Whether that was anything. */
+bool station_tend(round *r, station *s);
+/* Someone who stands there; `fresh`: he does since now. */
+standing *station_meets(station *s, const char *name, bool *fresh);
+
+/* ---- meeting.c ---- */
+
+/* Decides what is done with a unit that was found. */
+void meeting_decide(round *r, station *s, const vd_found *found);
+
+/* ---- job.c ---- */
+
+void job_add(round *r, station *s, round_row *row, const vd_found *found);
+/* Does what is due for the jobs of a station. Whether that was anything. */
+bool jobs_tend(round *r, station *s);
+bool jobs_are_over(const station *s);
+void job_free(gpointer about);
+
+/* ---- consent.c ---- */
+
+/* Tells what the round will do, and asks, or takes what was answered beforehand. False: no; reported where it is. */
+bool consent_given(round *r);
+/* Whether what one unit's changes cause was agreed to; asks where it was not. */
+bool consent_covers(round *r, round_job *job);
+
+/* ---- keys.c ---- */
+
+/* From now on keys are read one by one, where they come from a terminal, so that a scanner is told from a person. */
+void keys_begin(round *r);
+void keys_end(round *r);
+/* Whether there is a person who can be asked in the middle of a round. */
+bool keys_can_ask(const round *r);
+/* Asks; only this word, typed after the question, agrees. What is scanned meanwhile is held. */
+bool keys_ask(round *r, const char *question, const char *word);
+/* Takes what was typed or scanned by now. */
+void keys_listen(round *r);
+
+/* ---- show.c ---- */
+
+/* From now on messages are about this job; NULL: about the round. */
+void round_turn_to(round *r, round_job *job);
+/* One bell for verified, two for "needs you". */
+void round_ring(const round *r, bool well);
+/* Tells of a unit for which nothing is done; `needs`: the fitter has to do something. */
+void round_tell(round *r, bool needs, const char *format, ...) G_GNUC_PRINTF(3, 4);
+/* The line of a job that has ended. */
+void round_show_line(round *r, const round_job *job);
+/* Draws what is under way, on a terminal. */
+void round_show_stages(round *r);
+/* Tells who is next, once. */
+void round_call_next(round *r);
+/* The table at the end. */
+void round_show_rows(round *r);
+
+/* ---- round.c ---- */
+
+/* Does a round, to its end. */
+vd_class round_do(cli *c, vd_roster *roster);
+
+#endif

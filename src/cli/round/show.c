@@ -1,0 +1,203 @@
+/* SPDX-License-Identifier: MIT
+ * What is seen and heard of a round: stages while it runs, a line for each unit, who is next, a table at the end. */
+#include "round.h"
+
+#include <string.h>
+
+#define EACH 100000u /* microseconds between two drawings */
+
+void round_turn_to(round *r, round_job *job)
+{
+    voice_turn(r->c, &r->now, job != NULL ? &job->told : &r->whole);
+}
+
+void round_ring(const round *r, bool well)
+{
+    if (r->c->live_messages && !r->c->options.quiet) {
+        fputs(well ? "\a" : "\a\a", stderr);
+        fflush(stderr);
+    }
+}
+
+void round_tell(round *r, bool needs, const char *format, ...)
+{
+    va_list arguments;
+    va_start(arguments, format);
+    char *words = g_strdup_vprintf(format, arguments);
+    va_end(arguments);
+    message(r->c, "%s", words);
+    g_free(words);
+    round_ring(r, !needs);
+    r->news = r->loop.kind->now(r->loop.ground);
+    r->calls = true;
+}
+
+/* ---- While it runs ---- */
+
+/* "QD-24003  Ling 2" in columns of their own. */
+static char *name_words(const round_row *row)
+{
+    const char *serial = row->serial != NULL && row->serial[0] != '\0' ? row->serial
+                         : row->about.serial[0] != '\0'                ? row->about.serial
+                                                                       : row->about.code;
+    return g_strdup_printf("%-10s  %-8s", serial[0] != '\0' ? serial : "-", row->about.name);
+}
+
+void round_show_line(round *r, const round_job *job)
+{
+    const cli *c = r->c;
+    const round_row *row = job->row;
+    tone t = row->state == ROW_DONE && row->worst == VD_CLASS_FINE ? TONE_GOOD
+             : row->state == ROW_DONE                              ? TONE_DOUBT
+                                                                   : TONE_BAD;
+    double seconds = (double)(job->v.ended - job->v.began) / 1000000.0;
+    char *name = name_words(row), *at = NULL;
+    bool moved = job->address != row->address && row->address != 0;
+    at = row->address == 0 ? g_strdup("")
+         : moved           ? g_strdup_printf("  %u -> %u", job->address, row->address)
+                           : g_strdup_printf("  at %u", row->address);
+    char *line = g_strdup_printf("%s%s  %s%s%s  %.1f s\n", name, at, tone_on(c->colour, t), row->words,
+                                 tone_off(c->colour, t), seconds);
+    if (!c->options.json) {
+        screen_put(stdout, line);
+        fflush(stdout);
+    }
+    g_free(line);
+    g_free(at);
+    g_free(name);
+}
+
+void round_show_stages(round *r)
+{
+    uint64_t now = r->loop.kind->now(r->loop.ground);
+    if (!r->c->live_messages || now - r->drawn < EACH) {
+        return;
+    }
+    r->drawn = now;
+    GString *lines = g_string_new("");
+    for (size_t i = 0; i < r->station_count; i++) {
+        const station *s = &r->stations[i];
+        for (guint k = 0; k < s->jobs->len; k++) {
+            const round_job *job = g_ptr_array_index(s->jobs, k);
+            if (job->begun && !job->over) {
+                char *name = name_words(job->row), *stage = stage_words(&job->v);
+                vd_progress progress = vd_visit_progress(job->v.engine);
+                g_string_append_printf(lines, "%s%s  %u of %u  %s", lines->len > 0 ? "\n" : "", name, progress.number,
+                                       progress.of, stage);
+                g_free(stage);
+                g_free(name);
+            }
+        }
+    }
+    progress_show(r->c, lines->str);
+    g_string_free(lines, TRUE);
+}
+
+/* ---- Who is next ---- */
+
+static bool is_idle(const round *r)
+{
+    bool idle = true;
+    for (size_t i = 0; i < r->station_count; i++) {
+        idle = idle && r->stations[i].jobs->len == 0;
+    }
+    return idle;
+}
+
+/* Where it is to be plugged in: one port by name and label, of several any. Free it. */
+static char *where_words(const round *r)
+{
+    const site *at = r->stations[0].at;
+    bool labelled = at->label[0] != '\0';
+    return r->station_count > 1 ? g_strdup("Plug it in at any port.")
+                                : g_strdup_printf("Plug it in at %s%s%s%s.", labelled ? at->label : at->name,
+                                                  labelled ? " (" : "", labelled ? at->name : "", labelled ? ")" : "");
+}
+
+void round_call_next(round *r)
+{
+    const round_row *next = rows_next(r);
+    bool swept = true;
+    for (size_t i = 0; i < r->station_count; i++) {
+        swept = swept && (r->stations[i].sweeps > 1 || r->stations[i].lost);
+    }
+    if (!r->calls || r->ended || next == NULL || !is_idle(r) || !swept) {
+        return;
+    }
+    char *who = row_words(next), *where = where_words(r);
+    message(r->c, "Next: %s. %s", who, where);
+    g_free(where);
+    g_free(who);
+    r->calls = false;
+    for (size_t i = 0; i < r->station_count && r->h.bench != NULL; i++) {
+        if (vd_sim_ask_hands(vd_bench_sim(r->h.bench), r->stations[i].at->name)) {
+            r->news = r->loop.kind->now(r->loop.ground);
+        }
+    }
+}
+
+/* ---- At the end ---- */
+
+/* How bad it is, for an order with the worst first. */
+static int badness(const round_row *row)
+{
+    static const int order[] = {
+        [ROW_CUT_OFF] = 0, [ROW_LEFT] = 1, [ROW_AT_WORK] = 1, [ROW_WAITING] = 2, [ROW_DONE] = 4, [ROW_BEFORE] = 5};
+    return row->state == ROW_DONE && row->worst != VD_CLASS_FINE ? 3 : order[row->state];
+}
+
+static void add_row(const round *r, sheet *rows, const round_row *row)
+{
+    static const char *const words[] = {[ROW_WAITING] = "not seen",
+                                        [ROW_AT_WORK] = "not verified",
+                                        [ROW_CUT_OFF] = "NOT VERIFIED: went away while it was written",
+                                        [ROW_LEFT] = "",
+                                        [ROW_DONE] = "",
+                                        [ROW_BEFORE] = "done before"};
+    const char *serial = row->about.serial[0] != '\0' ? row->about.serial : row->serial != NULL ? row->serial : "";
+    char *at = row->address != 0 ? g_strdup_printf("at %u", row->address) : g_strdup("");
+    const char *said = words[row->state][0] != '\0' ? words[row->state] : row->words;
+    int bad = badness(row);
+    sheet_row(rows, serial[0] != '\0' ? serial : row->about.code, row->about.name, at, said, NULL);
+    sheet_tone(rows, 3, bad < 2 ? TONE_BAD : bad < 4 ? TONE_DOUBT : TONE_GOOD);
+    (void)r;
+    g_free(at);
+}
+
+void round_show_rows(round *r)
+{
+    static const char *const titles[] = {"", "", "", "", NULL};
+    sheet rows = sheet_start(r->c, stdout, titles);
+    unsigned done = 0, before = 0;
+    json_t *list = json_array();
+    for (size_t i = 0; i < r->row_count; i++) {
+        const round_row *row = &r->rows[i];
+        done += row->state == ROW_DONE;
+        before += row->state == ROW_BEFORE;
+        json_array_append_new(list, json_pack("{s:i, s:s, s:s, s:s}", "row", (int)row->about.number, "serial",
+                                              row->about.serial[0] != '\0' ? row->about.serial
+                                              : row->serial != NULL        ? row->serial
+                                                                           : "",
+                                              "name", row->about.name, "state", row_state_word(row)));
+    }
+    for (int bad = 0; bad <= 5; bad++) {
+        for (size_t i = 0; i < r->row_count; i++) {
+            if (badness(&r->rows[i]) == bad && bad < 4) {
+                add_row(r, &rows, &r->rows[i]);
+            }
+        }
+    }
+    json_object_set_new(r->c->result, "rows", list);
+    unsigned all = (unsigned)r->row_count, left = all - done - before;
+    char *earlier = before > 0 ? g_strdup_printf(", %u before", before) : g_strdup("");
+    char *rest = g_strdup_printf("%u of %u done now%s%s%u left.", done, all, earlier, ", ", left);
+    if (r->c->options.json) {
+        sheet_drop(&rows);
+    } else {
+        screen_put(stdout, "\n");
+        sheet_print(&rows);
+        lead_print(r->c, left == 0 ? TONE_GOOD : TONE_BAD, left == 0 ? "ROUND DONE:" : "NOT ALL DONE:", "", rest);
+    }
+    g_free(rest);
+    g_free(earlier);
+}

@@ -1,0 +1,282 @@
+/* SPDX-License-Identifier: MIT
+ * A port of a round: who stands there is asked over and over; who is found is handed on, and visited. */
+#include "round.h"
+#include "../words/words.h"
+
+#include <string.h>
+
+#define FULL_SWEEP 4u     /* each so-manieth sweep asks all addresses of the roster */
+#define GONE_AFTER 2u     /* sweeps in a row in vain */
+#define LOOK_EACH 500000u /* microseconds between two looks for a port that is gone */
+
+/* ---- Opening ---- */
+
+/* The models of the roster, each once; NULL behind the last. */
+static void take_models(round *r)
+{
+    GPtrArray *models = g_ptr_array_new();
+    for (size_t i = 0; i < r->row_count; i++) {
+        if (!g_ptr_array_find(models, r->rows[i].about.model, NULL)) {
+            g_ptr_array_add(models, (gpointer)r->rows[i].about.model);
+        }
+    }
+    r->h.model_count = models->len;
+    g_ptr_array_add(models, NULL);
+    r->h.models = (const vd_model *const *)g_ptr_array_free(models, FALSE);
+}
+
+/* The line settings that units of these models may have: those they come with, and those that their rows give. */
+static void take_lines(round *r)
+{
+    vd_serial typed = {0};
+    options_line(&r->c->options, &typed);
+    bool narrowed = typed.baud != 0 || typed.data_bits != 0;
+    for (size_t i = 0; i < r->row_count && !narrowed; i++) {
+        const vd_model *model = r->rows[i].about.model;
+        void *memory = g_malloc0(vd_set_size(model));
+        vd_set target;
+        vd_link link = {.line = model->line};
+        vd_set_start(&target, model, memory, vd_set_size(model));
+        vd_roster_fill(r->roster, i, &target);
+        vd_set_link(&target, &link);
+        const vd_serial lines[] = {model->line, link.line};
+        for (size_t k = 0; k < G_N_ELEMENTS(lines); k++) {
+            bool known = false;
+            for (size_t n = 0; n < r->h.line_count; n++) {
+                known = known || vd_serial_equal(&r->h.lines[n], &lines[k]);
+            }
+            if (!known && r->h.line_count < VD_SEARCH_LINES) {
+                r->h.lines[r->h.line_count++] = lines[k];
+            }
+        }
+        g_free(memory);
+    }
+    if (narrowed) {
+        hunt_choose_lines(r->c, &r->h);
+    }
+}
+
+static void idle_wants(const void *engine, vd_wants *wants)
+{
+    (void)engine;
+    *wants = (vd_wants){.wake = VD_NEVER, .done = true};
+}
+
+static void idle_feed(void *engine, const vd_event *event)
+{
+    (void)engine;
+    (void)event;
+}
+
+const vd_engine round_idle_engine = {idle_wants, idle_feed};
+
+static void add_station(round *r, site *at)
+{
+    station *s = &r->stations[r->station_count];
+    s->at = at;
+    s->lane = r->station_count++;
+    s->standing = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, g_free);
+    s->jobs = g_ptr_array_new_with_free_func(job_free);
+    r->loop.lanes[s->lane].port = at->port;
+    for (size_t k = 0; k < ROUND_SEATS; k++) {
+        r->loop.seats[s->lane * ROUND_SEATS + k] = (vd_seat){.engine = &round_idle_engine, .self = s, .lane = s->lane};
+    }
+    r->loop.lane_count = r->station_count;
+    r->loop.seat_count = r->station_count * ROUND_SEATS;
+}
+
+bool stations_open(round *r)
+{
+    take_models(r);
+    take_lines(r);
+    if (!hunt_open(r->c, &r->h)) {
+        return false;
+    }
+    bool bench = r->h.bench != NULL;
+    r->loop.kind = bench ? &vd_sim_kind : &vd_posix_kind;
+    r->loop.ground = bench ? vd_sim_ground(vd_bench_sim(r->h.bench)) : NULL;
+    r->stations = g_new0(station, r->h.count);
+    r->loop.lanes = g_new0(vd_lane, r->h.count);
+    r->loop.seats = g_new0(vd_seat, r->h.count * ROUND_SEATS);
+    for (size_t i = 0; i < r->h.count; i++) {
+        if (r->h.sites[i].port != NULL) {
+            add_station(r, &r->h.sites[i]);
+        } else if (r->c->options.port != NULL || r->h.count == 1) {
+            report(r->c, &r->h.sites[i].fault);
+        } else {
+            message(r->c, "note: %s cannot be opened: verdite ports", r->h.sites[i].name);
+        }
+    }
+    return r->station_count > 0;
+}
+
+void stations_close(round *r)
+{
+    for (size_t i = 0; i < r->station_count; i++) {
+        g_hash_table_destroy(r->stations[i].standing);
+        g_ptr_array_free(r->stations[i].jobs, TRUE);
+    }
+    g_free(r->stations);
+    g_free(r->loop.lanes);
+    g_free(r->loop.seats);
+    hunt_close(r->c, &r->h);
+    g_free((gpointer)r->h.models);
+}
+
+/* ---- Who stands there ---- */
+
+standing *station_meets(station *s, const char *name, bool *fresh)
+{
+    standing *one = g_hash_table_lookup(s->standing, name);
+    *fresh = one == NULL;
+    if (one == NULL) {
+        one = g_new0(standing, 1);
+        g_hash_table_insert(s->standing, g_strdup(name), one);
+    }
+    one->missed = 0;
+    return one;
+}
+
+static bool is_asked(const station *s, uint8_t address)
+{
+    return memchr(s->asked, address, s->asked_count) != NULL;
+}
+
+static void ask_too(station *s, uint8_t address)
+{
+    if (address != 0 && !is_asked(s, address)) {
+        s->asked[s->asked_count++] = address;
+    }
+}
+
+/* Whoever was asked for in vain is gone, if that happens again. */
+static void miss(station *s)
+{
+    GHashTableIter all;
+    gpointer value;
+    g_hash_table_iter_init(&all, s->standing);
+    while (g_hash_table_iter_next(&all, NULL, &value)) {
+        standing *one = value;
+        one->missed += one->address == 0 || is_asked(s, one->address);
+        if (one->missed > GONE_AFTER) {
+            g_hash_table_iter_remove(&all);
+        }
+    }
+}
+
+/* Those that come from the box, that stand here, and that went away half-way; now and then all of the list. */
+static void choose_addresses(const round *r, station *s)
+{
+    bool full = s->sweeps % FULL_SWEEP == 0;
+    GHashTableIter all;
+    gpointer value;
+    s->asked_count = 0;
+    for (size_t i = 0; i < r->h.model_count; i++) {
+        ask_too(s, vd_model_has_address(r->h.models[i]) ? r->h.models[i]->address_factory : 0);
+    }
+    g_hash_table_iter_init(&all, s->standing);
+    while (g_hash_table_iter_next(&all, NULL, &value)) {
+        ask_too(s, ((const standing *)value)->address);
+    }
+    for (size_t i = 0; i < r->row_count; i++) {
+        const round_row *row = &r->rows[i];
+        if (full || row->state == ROW_CUT_OFF) {
+            ask_too(s, row->wanted);
+            ask_too(s, row->address);
+        }
+    }
+    s->sweeps++;
+}
+
+static void sweep(round *r, station *s)
+{
+    vd_search_plan *plan = &s->at->plan;
+    choose_addresses(r, s);
+    *plan = vd_search_plan_of(vd_desks, r->h.models, r->h.model_count, r->h.lines, r->h.line_count,
+                              s->at->port->kind->latency(s->at->port));
+    plan->no_addresses = s->asked_count == 0;
+    plan->met = s->asked;
+    plan->met_count = s->asked_count;
+    plan->slow_limit = 0;
+    plan->every_line = true;
+    plan->from = 247;
+    plan->to = 1;
+    for (size_t i = 0; i < s->asked_count; i++) {
+        plan->from = MIN(plan->from, s->asked[i]);
+        plan->to = MAX(plan->to, s->asked[i]);
+    }
+    plan->unlikely_to = plan->from; /* between these only those that are named */
+    vd_seat *seat = &r->loop.seats[s->lane * ROUND_SEATS];
+    seat->engine = &vd_search_engine;
+    seat->self = s->at->search;
+    seat->sent = 0;
+    vd_search_begin(s->at->search, r->loop.kind->now(r->loop.ground), plan, s->at->found, MOST_FOUND);
+    s->sweeping = true;
+}
+
+static void take_found(round *r, station *s)
+{
+    size_t count = vd_search_count(s->at->search);
+    miss(s);
+    for (size_t i = 0; i < count; i++) {
+        meeting_decide(r, s, &s->at->found[i]);
+    }
+}
+
+/* ---- A port that is gone ---- */
+
+static bool look_for_port(round *r, station *s)
+{
+    uint64_t now = r->loop.kind->now(r->loop.ground);
+    if (now < s->again) {
+        return false;
+    }
+    s->again = now + LOOK_EACH;
+    place p = {.bench = r->h.bench, .posix = s->at->posix, .name = s->at->name, .adapter = s->at->adapter};
+    bool back = place_reopen(r->h.models[0], &p);
+    s->at->name = p.name;
+    s->at->posix = p.posix;
+    s->at->port = back ? p.port : NULL;
+    if (back) {
+        s->lost = false;
+        vd_loop_regain(&r->loop, s->lane, p.port);
+        message(r->c, "%s is back.", s->at->name);
+    }
+    return back;
+}
+
+bool station_tend(round *r, station *s)
+{
+    vd_status status = VD_OK;
+    if (s->jobs->len > 0) {
+        if (!jobs_are_over(s)) {
+            return jobs_tend(r, s);
+        }
+        g_ptr_array_set_size(s->jobs, 0);
+        return true;
+    }
+    if (s->lost) {
+        return !r->ended && look_for_port(r, s);
+    }
+    if (s->sweeping && !vd_search_ended(s->at->search, &status)) {
+        return false;
+    }
+    bool swept = s->sweeping;
+    s->sweeping = false;
+    if (r->ended) {
+        return false;
+    }
+    if (r->loop.lanes[s->lane].lost) {
+        s->lost = true;
+        message(r->c, "%s is gone. Plug the adapter in again.", s->at->name);
+        g_hash_table_remove_all(s->standing);
+        return true;
+    }
+    if (swept) {
+        take_found(r, s);
+    }
+    if (s->jobs->len == 0 && !r->ended) {
+        sweep(r, s);
+    }
+    return true;
+}
