@@ -112,7 +112,8 @@ void vd_sim_restart_unit(vd_sim *sim, uint16_t unit_index);
 
 /* A hand does this to a unit, now. `hold` as in vd_bench_hand. */
 void vd_sim_hand(vd_sim *sim, uint16_t unit_index, vd_hand does, uint32_t hold);
-/* The fitter at this port is told to do something: the hands that wait for that begin to. False when none does.
+/* The fitter at this port, NULL: at any, is told to do something: the hands that wait for that begin to. False when
+ * none does.
  */
 bool vd_sim_ask_hands(vd_sim *sim, const char *port);
 /* How often that was so at any port; to be put back, so that a bench goes on where it was left. */

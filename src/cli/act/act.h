@@ -57,6 +57,8 @@ struct visit_task {
     bool puts_back;     /* an earlier state, what is idle in it too */
     const char *cannot; /* what cannot be put back, its keys in words; NULL: nothing */
     bool look;          /* it is only looked who is there: silence is not reported */
+    bool keeps;         /* it is kept also where nothing was to be changed */
+    bool goes_on;       /* whoever began it goes on with it by himself: what is next is not told */
     /* Shows what will change; called before anything is sent, also when nobody will be asked. */
     void (*show_changes)(cli *c, const vd_visit *unit, changes_shown *shown);
 };

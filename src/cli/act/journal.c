@@ -184,7 +184,7 @@ void journal_end(cli *c, visit *v)
     vd_occasion occasion = occasion_of(c, v);
     bool looked = vd_visit_task(v->engine) == VD_TASK_READ || vd_visit_task(v->engine) == VD_TASK_VERIFY;
     /* What finishes or undoes another visit settles that one, also where there was nothing left to do. */
-    bool told = (looked || v->task->of != 0) && v->status == VD_OK;
+    bool told = (looked || v->task->of != 0 || v->task->keeps) && v->status == VD_OK;
     if (store == NULL) {
         return;
     }

@@ -36,7 +36,9 @@ void judged_show(cli *c, visit *v)
     if (task->task == VD_TASK_TELL && v->opened && vd_visit_has_sent(v->engine)) {
         verdicts_show_told(c, v);
     }
-    journal_tell_open(c, v);
+    if (!task->goes_on) {
+        journal_tell_open(c, v);
+    }
 }
 
 vd_class visit_judged(cli *c, const vd_model *model, const visit_task *task)

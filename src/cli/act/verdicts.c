@@ -332,6 +332,12 @@ const char *whole_words(const visit *v)
     return is_equal(v, &summary) ? "EQUAL" : wholes[summary.whole].words;
 }
 
+/* Contact was lost, or it was stopped by hand: of most settings nothing is known. */
+static bool is_cut_off(const visit *v)
+{
+    return vd_status_class(v->status) == VD_CLASS_CONTACT || v->status == VD_STOPPED;
+}
+
 void verdicts_show(cli *c, visit *v, const char *file)
 {
     vd_summary summary = vd_visit_summary(v->engine);
@@ -370,15 +376,16 @@ void verdicts_show(cli *c, visit *v, const char *file)
     if (v->before != NULL) {
         json_object_set_new(c->result, "before", json_string(v->before));
     }
-    if (v->among_others && summary.whole == VD_WHOLE_VERIFIED) { /* its line says it all */
+    if (v->among_others && (summary.whole == VD_WHOLE_VERIFIED || v->spared)) { /* its line says it all */
         sheet_drop(&rows);
+        c->worst = MAX(c->worst, wholes[summary.whole].class);
         return;
     }
     if (!c->options.json) {
         if (!v->among_others) {
             show_title(c, v);
         }
-        sheet_print(&rows);
+        v->task->goes_on &&is_cut_off(v) ? sheet_drop(&rows) : sheet_print(&rows);
     } else {
         sheet_drop(&rows);
     }
@@ -391,7 +398,9 @@ void verdicts_show(cli *c, visit *v, const char *file)
         show_whole(c, v, &summary);
     }
     show_put_off(c, v);
-    show_next(c, v, &summary, file);
+    if (!v->task->goes_on) {
+        show_next(c, v, &summary, file);
+    }
     c->worst = MAX(c->worst, partly ? VD_CLASS_NOT_VERIFIED : wholes[summary.whole].class);
 }
 

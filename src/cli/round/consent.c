@@ -97,7 +97,7 @@ static bool tell_causes(round *r, const extent *e)
                         (cause->effect == VD_EFFECT_RESTART || (cause->effect == VD_EFFECT_LINK && e->moves));
             bool news = g_hash_table_add(r->agreed, g_strdup(name));
             if (news && !bare) {
-                message(r->c, "  %s: %s", setting->words->key, words);
+                message(r->c, "  If %s changes: %s", setting->words->key, words);
             }
             if (news && r->c->options.yes && vd_cause_wants_yes(cause) &&
                 !is_answered(r->c, cause, setting->words->key)) {
@@ -114,14 +114,14 @@ static bool tell_causes(round *r, const extent *e)
 static bool tell(round *r, const extent *e)
 {
     char *settings = settings_words(r->c, e);
-    message(r->c, "%u unit%s, %s. Written where they differ: %s.", e->units, e->units == 1 ? "" : "s", e->model->title,
+    message(r->c, "%u %s%s. Written where they differ: %s.", e->units, e->model->key, e->units == 1 ? "" : "s",
             settings);
     g_free(settings);
     if (e->restarts) {
-        message(r->c, "  Restarts each unit (%s).", duration_text((e->model->restart_time + 999u) / 1000u * 1000u));
+        message(r->c, "  Restarts a unit (%s).", duration_text((e->model->restart_time + 999u) / 1000u * 1000u));
     }
     if (e->moves) {
-        message(r->c, "  Moves each unit to its address, and reads it back there.");
+        message(r->c, "  Moves each to its address, and reads it back there.");
     }
     return tell_causes(r, e);
 }
@@ -146,7 +146,7 @@ bool consent_given(round *r)
 }
 
 /* Its row was done, and the unit holds something else now. */
-static bool covers_change(round *r, const round_job *job)
+static bool covers_change(round *r, round_job *job)
 {
     GPtrArray *names = g_ptr_array_new();
     for (uint16_t i = 0; i < job->v.model->setting_count; i++) {
@@ -154,8 +154,8 @@ static bool covers_change(round *r, const round_job *job)
             g_ptr_array_add(names, (gpointer)job->v.model->settings[i].words->key);
         }
     }
-    char *words = names_words(r->c, names), *when = time_words(job->row->when);
-    bool changed = job->again && names->len > 0, yes = true;
+    char *words = names_words(r->c, names), *when = time_words(job->row->before);
+    bool changed = job->row->before != 0 && job->task.of == 0 && names->len > 0, yes = true;
     const char *const agreed[] = {"changed", NULL};
     if (changed) {
         char *said = g_strdup_printf("It was right at %s and has changed since: %s.", when, words);
@@ -164,6 +164,7 @@ static bool covers_change(round *r, const round_job *job)
         yes = option || (keys_can_ask(r) && keys_ask(r, question, "write"));
         if (!yes) {
             message(r->c, "%s Nothing was sent. To write it again: --agree changed", said);
+            job->left = "changed since";
             r->c->worst = MAX(r->c->worst, VD_CLASS_NOT_VERIFIED);
         }
         g_free(question);
@@ -188,6 +189,7 @@ bool consent_covers(round *r, round_job *job)
             yes = keys_can_ask(r) && keys_ask(r, question, "write");
             if (!yes) {
                 message(r->c, "It would cause more than was agreed to: %s Nothing was sent.", name);
+                job->left = "not agreed to";
                 r->c->worst = MAX(r->c->worst, VD_CLASS_NOT_VERIFIED);
             }
             g_free(question);

@@ -13,7 +13,6 @@ void job_add(round *r, station *s, round_row *row, const vd_found *found)
     job->at = s;
     job->met = found->identity;
     job->address = found->address;
-    job->again = row->state == ROW_BEFORE;
     job->v.place = (place){.bench = r->h.bench,
                            .kind = r->loop.kind,
                            .ground = r->loop.ground,
@@ -49,6 +48,31 @@ bool jobs_are_over(const station *s)
 
 /* ---- Beginning ---- */
 
+/* A visit of a round to this unit that was cut off, and that this one finishes: all that it was to change is asked for
+ * again. 0: there is none. */
+static int64_t open_visit_of(const round *r, const round_job *job)
+{
+    const vd_model *model = job->target.model;
+    const vd_past_query query = {.model = model->key, .serial = job->met.serial, .open = true, .acts = true};
+    vd_past past;
+    if (job->met.serial[0] == '\0' || vd_history_find(remembered(r->c), &query, &past, 1) == 0 ||
+        strcmp(past.task, "round") != 0) {
+        return 0;
+    }
+    uint16_t *about = g_new0(uint16_t, model->setting_count);
+    void *memory = g_malloc0(vd_set_size(model));
+    vd_set before;
+    bool all = true;
+    vd_set_start(&before, model, memory, vd_set_size(model));
+    vd_history_values(remembered(r->c), past.id, &before, NULL, NULL, about);
+    for (uint16_t i = 0; i < model->setting_count; i++) {
+        all = all && ((about[i] & VD_PAST_CHANGES) == 0 || vd_set_knows(&job->target, i));
+    }
+    g_free(memory);
+    g_free(about);
+    return all ? past.id : 0;
+}
+
 static void begin(round *r, station *s, round_job *job, size_t seat)
 {
     const vd_model *model = job->row->about.model;
@@ -61,6 +85,9 @@ static void begin(round *r, station *s, round_job *job, size_t seat)
                              .target = &job->target,
                              .read_from = profile != NULL ? vd_profile_unit(profile) : NULL,
                              .called = "round",
+                             .of = open_visit_of(r, job),
+                             .keeps = true,
+                             .goes_on = true,
                              .code = job->row->about.code,
                              .line = job->row->about.line,
                              .show_changes = changes_show};
@@ -152,8 +179,10 @@ static void keep_outcome(round *r, round_job *job)
     row->state = is_best(job) ? ROW_DONE : !is_cut_off(job) ? ROW_LEFT : sent ? ROW_CUT_OFF : ROW_WAITING;
     row->when = row->state == ROW_DONE ? now_of_day() : 0;
     g_free(row->words);
-    row->words =
-        g_strdup(row->state == ROW_DONE && !sent ? "already right" : visit_outcome_words(&job->v, &job->told, &t));
+    row->words = g_strdup(job->left != NULL                ? job->left
+                          : row->state != ROW_DONE || sent ? visit_outcome_words(&job->v, &job->told, &t)
+                          : job->v.spared                  ? "already right; stored as proved before"
+                                                           : "already right");
     char *name = g_strdup_printf("%s %s", job->met.product, job->met.serial);
     standing *one = station_meets(job->at, name, &fresh);
     one->settled = row->state == ROW_DONE || row->state == ROW_LEFT;

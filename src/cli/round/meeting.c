@@ -77,8 +77,9 @@ static void meet_unit(round *r, station *s, const vd_found *found, standing *one
         return; /* until that is done it stands there */
     }
     if (row == NULL && fresh) {
-        round_tell(r, true, "%s %s is not on the list. Nothing was written to it.", found->identity.product,
-                   found->identity.serial);
+        bool open = rows_in_order(r, found->model, found->address) != NULL;
+        round_tell(r, true, "%s %s is not on the list. Nothing was written to it.%s", found->identity.product,
+                   found->identity.serial, open ? " To give it the next free row: --by-order" : "");
     } else if (row != NULL && row->about.model != found->model && fresh) {
         round_tell(r, true, "%s is a %s, and the list says %s. Nothing was written to it.", found->identity.serial,
                    found->model->key, row->about.model->key);

@@ -7,14 +7,11 @@
 #define LOOK_EACH 20000u     /* microseconds for which the loop waits at most: a keyboard is no port */
 #define USUAL_WAIT 30000000u /* microseconds without news that end a round that nobody watches */
 
-/* Whether any visit is under way, or a search that a stop has not ended yet. */
-static bool is_busy(const round *r)
+bool round_is_at_work(const round *r)
 {
     bool busy = false;
-    vd_status status = VD_OK;
     for (size_t i = 0; i < r->station_count; i++) {
-        const station *s = &r->stations[i];
-        busy = busy || s->jobs->len > 0 || (s->sweeping && !vd_search_ended(s->at->search, &status));
+        busy = busy || r->stations[i].jobs->len > 0;
     }
     return busy;
 }
@@ -22,7 +19,7 @@ static bool is_busy(const round *r)
 /* Whether it has come to its end. */
 static bool is_over(round *r, uint64_t now)
 {
-    bool waited = r->wait != VD_NEVER && now - r->news > r->wait && !is_busy(r);
+    bool waited = r->wait != VD_NEVER && now - r->news > r->wait && !round_is_at_work(r);
     bool dark = true; /* no port is left, and nobody is there to plug one in */
     for (size_t i = 0; i < r->station_count; i++) {
         dark = dark && r->stations[i].lost;
@@ -30,7 +27,7 @@ static bool is_over(round *r, uint64_t now)
     if (!r->ended) {
         r->ended = stops_so_far() > 0 || rows_all_done(r) || waited || (dark && r->wait != VD_NEVER);
     }
-    return r->ended && !is_busy(r);
+    return r->ended && !round_is_at_work(r);
 }
 
 static void run(round *r)
@@ -83,8 +80,9 @@ vd_class round_do(cli *c, vd_roster *roster)
     r.now = &r.whole;
     c->lines = true;
     rows_take(&r);
+    round_lay_out(&r);
     if (rows_all_done(&r) && !c->options.all) {
-        message(c, "All %zu units were done before. To read them again: --all", r.row_count);
+        message(c, "%zu of %zu were done before. To read them again: --all", r.row_count, r.row_count);
     } else if (trace_start(c, &r.t)) {
         if (stations_open(&r)) {
             trace_join(&r.t, &r.loop);

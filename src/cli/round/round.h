@@ -31,6 +31,7 @@ typedef struct round_row {
     uint8_t wanted;  /* the address that it is to have, 0: its row says none */
     uint8_t address; /* where its unit was met last */
     int64_t when;    /* milliseconds since 1970: when it was done; 0: it is not */
+    int64_t before;  /* and when, in an earlier round; it may have been changed since */
     unsigned tries;  /* visits in this round */
 } round_row;
 
@@ -49,7 +50,7 @@ typedef struct round_job {
     vd_identity met; /* as it was found */
     uint8_t address; /* where it was found */
     bool begun, over;
-    bool again; /* its row was done before */
+    const char *left; /* why it is left alone, in a few words; NULL: it is not */
 } round_job;
 
 /* Someone who stands at a port. */
@@ -64,7 +65,7 @@ struct station {
     size_t lane;
     uint8_t asked[256]; /* addresses of the present sweep */
     size_t asked_count;
-    unsigned sweeps;
+    unsigned sweeps, others; /* so far; other addresses that were asked */
     bool sweeping, lost;
     uint64_t again;       /* when its port is looked for again */
     GHashTable *standing; /* by name: standing */
@@ -99,6 +100,7 @@ typedef struct round {
     uint64_t wait;           /* so long without news end the round, VD_NEVER: none does */
     bool calls;              /* the fitter is to be told who is next */
     bool ended;              /* nothing new is begun */
+    size_t widths[2];        /* of the columns for serial numbers and names */
     json_t *units;           /* of the visits that have ended */
     keys keys;
     char *held; /* the code that was scanned last and whose unit was not met yet; NULL: none */
@@ -179,6 +181,8 @@ void round_turn_to(round *r, round_job *job);
 void round_ring(const round *r, bool well);
 /* Tells of a unit for which nothing is done; `needs`: the fitter has to do something. */
 void round_tell(round *r, bool needs, const char *format, ...) G_GNUC_PRINTF(3, 4);
+/* How wide the columns of lines are. */
+void round_lay_out(round *r);
 /* The line of a job that has ended. */
 void round_show_line(round *r, const round_job *job);
 /* Draws what is under way, on a terminal. */
@@ -189,6 +193,9 @@ void round_call_next(round *r);
 void round_show_rows(round *r);
 
 /* ---- round.c ---- */
+
+/* Whether any visit is under way, or stands in the queue. */
+bool round_is_at_work(const round *r);
 
 /* Does a round, to its end. */
 vd_class round_do(cli *c, vd_roster *roster);

@@ -29,7 +29,7 @@ static bool held(vd_store_file *store, const vd_past *past, const vd_set *target
     return all;
 }
 
-/* Whether the last visit that wrote or compared the unit found it as its row wants it. */
+/* When a visit last found the unit to hold what its row wants; and whether none has changed it since. */
 static void look_back(round *r, round_row *row, const vd_set *target)
 {
     static const char *const good[] = {"verified", "verified-except", "live-only", NULL};
@@ -39,19 +39,19 @@ static void look_back(round *r, round_row *row, const vd_set *target)
     const vd_past_query query = {
         .model = about->model->key, .serial = by_serial ? about->serial : NULL, .code = by_code ? about->code : NULL};
     vd_past *past = g_new(vd_past, LOOK_BACK);
+    bool last = true;
     size_t count = by_serial || by_code ? vd_history_find(store, &query, past, LOOK_BACK) : 0;
     for (size_t i = 0; i < count; i++) {
-        if (past[i].changes == 0 && !g_strv_contains(good, past[i].outcome)) {
-            continue; /* it was only looked at */
-        }
-        bool proved = strcmp(past[i].outcome, good[2]) != 0 || row->about.model->store.proof == VD_PROOF_NONE;
-        if (g_strv_contains(good, past[i].outcome) && proved && !past[i].open && held(store, &past[i], target)) {
-            row->state = ROW_BEFORE;
-            row->when = past[i].ended;
+        bool fine = g_strv_contains(good, past[i].outcome) && !past[i].open;
+        bool proved = strcmp(past[i].outcome, good[2]) != 0 || about->model->store.proof == VD_PROOF_NONE;
+        if (fine && proved && held(store, &past[i], target)) {
+            row->state = last ? ROW_BEFORE : ROW_WAITING;
+            row->before = past[i].ended;
             row->address = past[i].at;
             row->serial = g_strdup(past[i].unit.serial);
+            break;
         }
-        break;
+        last = last && past[i].changes == 0; /* it was only looked at */
     }
     g_free(past);
 }

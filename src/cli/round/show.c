@@ -28,19 +28,35 @@ void round_tell(round *r, bool needs, const char *format, ...)
     message(r->c, "%s", words);
     g_free(words);
     round_ring(r, !needs);
-    r->news = r->loop.kind->now(r->loop.ground);
     r->calls = true;
 }
 
 /* ---- While it runs ---- */
 
+static char *padded(const char *first, size_t wide, const char *second, size_t wider)
+{
+    size_t one = columns_of(first), other = columns_of(second);
+    return g_strdup_printf("%s%*s  %s%*s", first, (int)(wide > one ? wide - one : 0), "", second,
+                           (int)(wider > other ? wider - other : 0), "");
+}
+
+void round_lay_out(round *r)
+{
+    for (size_t i = 0; i < r->row_count; i++) {
+        const vd_roster_unit *about = &r->rows[i].about;
+        const char *serial = about->serial[0] != '\0' ? about->serial : about->code;
+        r->widths[0] = MAX(r->widths[0], MIN(columns_of(serial), 20));
+        r->widths[1] = MAX(r->widths[1], MIN(columns_of(about->name), 20));
+    }
+}
+
 /* "QD-24003  Ling 2" in columns of their own. */
-static char *name_words(const round_row *row)
+static char *name_words(const round *r, const round_row *row)
 {
     const char *serial = row->serial != NULL && row->serial[0] != '\0' ? row->serial
                          : row->about.serial[0] != '\0'                ? row->about.serial
                                                                        : row->about.code;
-    return g_strdup_printf("%-10s  %-8s", serial[0] != '\0' ? serial : "-", row->about.name);
+    return padded(serial[0] != '\0' ? serial : "-", r->widths[0], row->about.name, r->widths[1]);
 }
 
 void round_show_line(round *r, const round_job *job)
@@ -51,12 +67,12 @@ void round_show_line(round *r, const round_job *job)
              : row->state == ROW_DONE                              ? TONE_DOUBT
                                                                    : TONE_BAD;
     double seconds = (double)(job->v.ended - job->v.began) / 1000000.0;
-    char *name = name_words(row), *at = NULL;
+    char *name = name_words(r, row), *at = NULL;
     bool moved = job->address != row->address && row->address != 0;
     at = row->address == 0 ? g_strdup("")
          : moved           ? g_strdup_printf("  %u -> %u", job->address, row->address)
                            : g_strdup_printf("  at %u", row->address);
-    char *line = g_strdup_printf("%s%s  %s%s%s  %.1f s\n", name, at, tone_on(c->colour, t), row->words,
+    char *line = g_strdup_printf("%s%-12s  %s%s%s  %.1f s\n", name, at, tone_on(c->colour, t), row->words,
                                  tone_off(c->colour, t), seconds);
     if (!c->options.json) {
         screen_put(stdout, line);
@@ -80,7 +96,7 @@ void round_show_stages(round *r)
         for (guint k = 0; k < s->jobs->len; k++) {
             const round_job *job = g_ptr_array_index(s->jobs, k);
             if (job->begun && !job->over) {
-                char *name = name_words(job->row), *stage = stage_words(&job->v);
+                char *name = name_words(r, job->row), *stage = stage_words(&job->v);
                 vd_progress progress = vd_visit_progress(job->v.engine);
                 g_string_append_printf(lines, "%s%s  %u of %u  %s", lines->len > 0 ? "\n" : "", name, progress.number,
                                        progress.of, stage);
@@ -94,15 +110,6 @@ void round_show_stages(round *r)
 }
 
 /* ---- Who is next ---- */
-
-static bool is_idle(const round *r)
-{
-    bool idle = true;
-    for (size_t i = 0; i < r->station_count; i++) {
-        idle = idle && r->stations[i].jobs->len == 0;
-    }
-    return idle;
-}
 
 /* Where it is to be plugged in: one port by name and label, of several any. Free it. */
 static char *where_words(const round *r)
@@ -121,19 +128,20 @@ void round_call_next(round *r)
     for (size_t i = 0; i < r->station_count; i++) {
         swept = swept && (r->stations[i].sweeps > 1 || r->stations[i].lost);
     }
-    if (!r->calls || r->ended || next == NULL || !is_idle(r) || !swept) {
+    if (!r->calls || r->ended || next == NULL || round_is_at_work(r) || !swept) {
         return;
     }
-    char *who = row_words(next), *where = where_words(r);
-    message(r->c, "Next: %s. %s", who, where);
+    char *who = row_words(next);
+    char *where = next->state == ROW_LEFT ? g_strdup("Put it right, then plug it in anew.") : where_words(r);
+    const char *hand = next->about.model->listening.hand.hold > 0 ? next->about.model->listening.hand.help : "";
+    message(r->c, "Next: %s. %s%s%s", who, where, hand[0] != '\0' ? " " : "", hand);
     g_free(where);
     g_free(who);
     r->calls = false;
-    for (size_t i = 0; i < r->station_count && r->h.bench != NULL; i++) {
-        if (vd_sim_ask_hands(vd_bench_sim(r->h.bench), r->stations[i].at->name)) {
-            r->news = r->loop.kind->now(r->loop.ground);
-        }
+    if (r->h.bench != NULL && vd_sim_ask_hands(vd_bench_sim(r->h.bench), NULL) && next != r->called) {
+        r->news = r->loop.kind->now(r->loop.ground);
     }
+    r->called = next;
 }
 
 /* ---- At the end ---- */

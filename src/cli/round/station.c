@@ -5,7 +5,9 @@
 
 #include <string.h>
 
-#define FULL_SWEEP 4u     /* each so-manieth sweep asks all addresses of the roster */
+#define FULL_SWEEP 4u     /* each so-manieth sweep asks all addresses of the roster, and a few others */
+#define FIRST_OTHERS 50u  /* so many, until all were asked once */
+#define LATER_OTHERS 8u   /* and from then on: who is plugged in now is to be met soon */
 #define GONE_AFTER 2u     /* sweeps in a row in vain */
 #define LOOK_EACH 500000u /* microseconds between two looks for a port that is gone */
 
@@ -164,6 +166,21 @@ static void miss(station *s)
     }
 }
 
+/* Units that have neither the address of the box nor that of their row are looked for bit by bit. */
+static void ask_others(const round *r, station *s)
+{
+    uint8_t low = 247, high = 0;
+    for (size_t i = 0; i < r->h.model_count; i++) {
+        low = MIN(low, r->h.models[i]->address_low);
+        high = MAX(high, r->h.models[i]->address_high);
+    }
+    bool first = s->others < 247u;
+    for (unsigned n = 0; high > 0 && n < (first ? FIRST_OTHERS : LATER_OTHERS); n++, s->others++) {
+        uint8_t address = (uint8_t)(1u + s->others % 247u);
+        ask_too(s, address >= low && address <= high ? address : 0);
+    }
+}
+
 /* Those that come from the box, that stand here, and that went away half-way; now and then all of the list. */
 static void choose_addresses(const round *r, station *s)
 {
@@ -178,12 +195,20 @@ static void choose_addresses(const round *r, station *s)
     while (g_hash_table_iter_next(&all, NULL, &value)) {
         ask_too(s, ((const standing *)value)->address);
     }
+    bool unseen = false;
     for (size_t i = 0; i < r->row_count; i++) {
         const round_row *row = &r->rows[i];
+        unseen = unseen || row->state == ROW_WAITING;
         if (full || row->state == ROW_CUT_OFF) {
             ask_too(s, row->wanted);
             ask_too(s, row->address);
         }
+    }
+    for (size_t i = 0; i < s->at->met_count && full; i++) {
+        ask_too(s, s->at->met[i]);
+    }
+    if (full && unseen) {
+        ask_others(r, s);
     }
     s->sweeps++;
 }

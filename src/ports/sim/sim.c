@@ -81,7 +81,8 @@ bool vd_sim_ask_hands(vd_sim *sim, const char *port)
     bool any = false;
     sim->turns++;
     for (uint16_t a = 0; a < sim->bench->adapter_count; a++) {
-        for (uint16_t i = 0; i < sim->bench->unit_count && strcmp(sim->bench->adapters[a].name, port) == 0; i++) {
+        bool here = port == NULL || strcmp(sim->bench->adapters[a].name, port) == 0;
+        for (uint16_t i = 0; i < sim->bench->unit_count && here; i++) {
             unit *u = &sim->units[i];
             for (uint16_t h = 0; h < u->about->hand_count && u->about->cable == sim->bench->adapters[a].cable; h++) {
                 const vd_bench_hand *hand = &u->about->hands[h];
