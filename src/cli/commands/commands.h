@@ -37,6 +37,7 @@ vd_class command_startup(cli *c);
 vd_class command_tables(cli *c);
 vd_class command_needs(cli *c);
 vd_class command_round(cli *c);
+vd_class command_status(cli *c);
 
 /* ---- intervals.c ---- */
 

@@ -32,6 +32,8 @@ typedef struct round_row {
     uint8_t address; /* where its unit was met last */
     int64_t when;    /* milliseconds since 1970: when it was done; 0: it is not */
     int64_t before;  /* and when, in an earlier round; it may have been changed since */
+    int64_t seen;    /* and when a visit met it last; 0: never */
+    bool open;       /* a visit to it was cut off */
     unsigned tries;  /* visits in this round */
 } round_row;
 
@@ -197,6 +199,8 @@ void round_show_rows(round *r);
 /* Whether any visit is under way, or stands in the queue. */
 bool round_is_at_work(const round *r);
 
+/* Tells what is known of the rows of a roster, without any port. */
+vd_class round_status(cli *c, vd_roster *roster);
 /* Does a round, to its end. */
 vd_class round_do(cli *c, vd_roster *roster);
 

@@ -43,6 +43,8 @@ static void look_back(round *r, round_row *row, const vd_set *target)
     size_t count = by_serial || by_code ? vd_history_find(store, &query, past, LOOK_BACK) : 0;
     for (size_t i = 0; i < count; i++) {
         bool fine = g_strv_contains(good, past[i].outcome) && !past[i].open;
+        row->seen = MAX(row->seen, past[i].began);
+        row->open = row->open || (past[i].open && past[i].changes != 0);
         bool proved = strcmp(past[i].outcome, good[2]) != 0 || about->model->store.proof == VD_PROOF_NONE;
         if (fine && proved && held(store, &past[i], target)) {
             row->state = last ? ROW_BEFORE : ROW_WAITING;
