@@ -16,6 +16,9 @@ typedef struct vd_roster vd_roster;
  * What is wrong is a finding, with the line of the file and the number of the column. NULL: it cannot be used at all.
  */
 vd_roster *vd_roster_load(const char *path, vd_catalogue *catalogue, const vd_profile *profile, vd_findings *findings);
+/* The same of a text. */
+vd_roster *vd_roster_parse(const char *text, size_t length, vd_catalogue *catalogue, const vd_profile *profile,
+                           vd_findings *findings);
 /* Frees it; NULL is fine. */
 void vd_roster_free(vd_roster *roster);
 /* How many units it lists. */
@@ -38,6 +41,23 @@ void vd_roster_fill(const vd_roster *roster, size_t i, vd_set *set);
 /* Where the i-th unit's row says that a secret comes from: "asked", "environment NAME", "file PATH"; NULL: it says
  * nothing about this setting. */
 const char *vd_roster_secret(const vd_roster *roster, size_t i, uint16_t setting);
+
+/* The text of a roster as it was read, with a serial number for each row that said none; `serials` has as many as there
+ * are rows, NULL: it is not known. `all`: also rows of which none is known. What a spreadsheet would take for a formula
+ * has ' before it. Free it. */
+char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool all);
+
+/* ---- Plans of addresses ------------------------------------------------------------------------------------- */
+
+/* Which addresses may be given, one after another. */
+typedef struct vd_address_plan vd_address_plan;
+/* A plan in words: "2-40", "from 2 step 2", "10.8.3.16/28 but .1 .14", "2001:db8::/64". A network is a plan without its
+ * first and, of IPv4, its last address. NULL: VD_PLAN_WRONG. */
+vd_address_plan *vd_address_plan_parse(const char *text, vd_fault *fault);
+/* Frees it; NULL is fine. */
+void vd_address_plan_free(vd_address_plan *plan);
+/* The next address of the plan as text; false: there is none left. */
+bool vd_address_plan_next(vd_address_plan *plan, char *text, size_t size);
 
 VD_C_END
 

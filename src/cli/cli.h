@@ -48,7 +48,7 @@ typedef struct cli_framing {
  * and not empty. */
 typedef struct cli_options {
     char *bench, *port, *model, *group, *save, *trace_to, *search, *variant, *firmware, *as, *password_from, *serial,
-        *onto, *remark, *destroy, *addresses, *line, *log, *zone, *chart, *day, *goal, *against;
+        *onto, *remark, *destroy, *addresses, *line, *log, *zone, *chart, *day, *goal, *against, *number;
     char **with;              /* requirements */
     char **told, **agree;     /* who was told; what was agreed to apart */
     char **beside;            /* profiles */

@@ -3,6 +3,8 @@
 #include "commands.h"
 #include "../round/round.h"
 
+#include <string.h>
+
 /* A roster that is wrong somewhere is not begun with: the mistake would be found in the field. */
 static vd_class with_roster(cli *c, vd_class (*go)(cli *c, vd_roster *roster))
 {
@@ -23,9 +25,55 @@ static vd_class with_roster(cli *c, vd_class (*go)(cli *c, vd_roster *roster))
     return c->worst;
 }
 
+/* A row for each address of a plan. NULL: reported. */
+static char *rows_of_plan(cli *c, const vd_model *model)
+{
+    uint16_t setting = vd_model_find_role(model, VD_ROLE_ADDRESS);
+    char address[64];
+    vd_fault fault = {0};
+    vd_address_plan *plan = vd_address_plan_parse(c->options.number, &fault);
+    GString *text = g_string_new("");
+    if (plan == NULL) {
+        report(c, &fault);
+    } else if (setting == VD_NONE) {
+        place_refuse_address(c, model);
+    } else {
+        g_string_append_printf(text, "%s\n", model->settings[setting].words->key);
+        while (vd_address_plan_next(plan, address, sizeof address)) {
+            if (g_ascii_strtoull(address, NULL, 10) != model->address_factory) { /* those are to come from it */
+                g_string_append_printf(text, "%s\n", address);
+            }
+        }
+    }
+    vd_address_plan_free(plan);
+    return g_string_free(text, text->len == 0);
+}
+
+static vd_class number(cli *c)
+{
+    vd_profile *profile = choose_profile(c, c->options.words[0]);
+    char *text = profile != NULL ? rows_of_plan(c, vd_profile_model(profile)) : NULL;
+    vd_findings *findings = vd_findings_new(c->options.number);
+    vd_roster *roster = text != NULL ? vd_roster_parse(text, strlen(text), c->catalogue, profile, findings) : NULL;
+    report_findings(c, findings);
+    if (roster != NULL && !vd_findings_any_wrong(findings)) {
+        round_number(c, roster);
+    }
+    vd_roster_free(roster);
+    vd_findings_free(findings);
+    g_free(text);
+    vd_profile_free(profile);
+    return c->worst;
+}
+
 vd_class command_round(cli *c)
 {
-    return with_roster(c, round_do);
+    bool of_roster = c->options.words[1] != NULL || g_str_has_suffix(c->options.words[0], ".csv");
+    if (c->options.number != NULL && of_roster) {
+        report_wrong_words(c, "--number numbers units without a roster.", "Name only a profile with it.");
+        return c->worst;
+    }
+    return c->options.number != NULL ? number(c) : with_roster(c, round_do);
 }
 
 vd_class command_status(cli *c)

@@ -114,8 +114,10 @@ static bool tell_causes(round *r, const extent *e)
 static bool tell(round *r, const extent *e)
 {
     char *settings = settings_words(r->c, e);
-    message(r->c, "%u %s%s. Written where they differ: %s.", e->units, e->model->key, e->units == 1 ? "" : "s",
-            settings);
+    char *lead = r->numbers ? g_strdup_printf("Each %s that comes gets the next number", e->model->key)
+                            : g_strdup_printf("%u %s%s", e->units, e->model->key, e->units == 1 ? "" : "s");
+    message(r->c, "%s. Written where they differ: %s.", lead, settings);
+    g_free(lead);
     g_free(settings);
     if (e->restarts) {
         message(r->c, "  Restarts a unit (%s).", duration_text((e->model->restart_time + 999u) / 1000u * 1000u));

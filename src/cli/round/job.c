@@ -176,7 +176,12 @@ static void keep_outcome(round *r, round_job *job)
     tone t = TONE_PLAIN;
     row->worst = job->told.worst;
     row->address = job->v.place.address;
-    row->state = is_best(job) ? ROW_DONE : !is_cut_off(job) ? ROW_LEFT : sent ? ROW_CUT_OFF : ROW_WAITING;
+    bool taken = r->numbers && job->v.status == VD_ADDRESS_TAKEN && !sent;
+    row->state = is_best(job)       ? ROW_DONE
+                 : taken            ? ROW_TAKEN
+                 : !is_cut_off(job) ? ROW_LEFT
+                 : sent             ? ROW_CUT_OFF
+                                    : ROW_WAITING;
     row->when = row->state == ROW_DONE ? now_of_day() : 0;
     g_free(row->words);
     row->words = g_strdup(job->left != NULL                ? job->left
@@ -188,6 +193,10 @@ static void keep_outcome(round *r, round_job *job)
     one->settled = row->state == ROW_DONE || row->state == ROW_LEFT;
     one->address = row->address;
     g_free(name);
+    if (taken) { /* the unit gets the next number */
+        g_clear_pointer(&row->serial, g_free);
+        row->address = 0;
+    }
     if (row->state == ROW_CUT_OFF && stops_so_far() == 0) {
         message(r->c, "Went away while it was written. Plug it in again: it is finished first.");
     } else if (row->state == ROW_WAITING && stops_so_far() == 0) {

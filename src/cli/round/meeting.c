@@ -44,8 +44,10 @@ static round_row *row_by_code(const round *r, const vd_found *found)
 /* Who has no row of his own. */
 static round_row *row_by_order(round *r, const vd_found *found)
 {
-    round_row *row = r->c->options.by_order ? rows_in_order(r, found->model, found->address) : NULL;
-    if (row != NULL) {
+    round_row *row = r->c->options.by_order || r->numbers ? rows_in_order(r, found->model, found->address) : NULL;
+    if (row != NULL && r->numbers) {
+        row->serial = g_strdup(found->identity.serial);
+    } else if (row != NULL) {
         char *words = row_words(row);
         message(r->c, "By order: %s becomes %s.", found->identity.serial, words);
         row->serial = g_strdup(found->identity.serial);
@@ -69,7 +71,7 @@ static void meet_unit(round *r, station *s, const vd_found *found, standing *one
 {
     round_row *row = rows_of_serial(r, found->identity.serial);
     row = row == NULL ? row_by_code(r, found) : row;
-    row = row == NULL && fresh ? row_by_order(r, found) : row;
+    row = row == NULL && (fresh || (r->numbers && !one->settled)) ? row_by_order(r, found) : row;
     if (row == NULL && rows_want_code(r, found->model)) {
         if (fresh) {
             round_tell(r, true, "Scan or type the code of the unit %s.", found->identity.serial);

@@ -60,18 +60,41 @@ static vd_class worst_of(const round *r)
     vd_class worst = r->whole.worst;
     for (size_t i = 0; i < r->row_count; i++) {
         const round_row *row = &r->rows[i];
-        vd_class own = row->state == ROW_BEFORE    ? VD_CLASS_FINE
-                       : row->state == ROW_WAITING ? VD_CLASS_NOT_VERIFIED
-                       : row->state == ROW_DONE    ? row->worst
-                                                   : MAX(row->worst, VD_CLASS_NOT_VERIFIED);
+        vd_class own = row->state == ROW_BEFORE ? VD_CLASS_FINE
+                       : row->state == ROW_WAITING || row->state == ROW_TAKEN
+                           ? (r->numbers ? VD_CLASS_FINE : VD_CLASS_NOT_VERIFIED)
+                       : row->state == ROW_DONE ? row->worst
+                                                : MAX(row->worst, VD_CLASS_NOT_VERIFIED);
         worst = MAX(worst, own);
     }
     return stops_so_far() > 0 ? VD_CLASS_INTERRUPTED : worst;
 }
 
-vd_class round_do(cli *c, vd_roster *roster)
+/* What was learnt of serial numbers goes into a file of its own; the roster that was given stays as it is. */
+static void save(round *r)
 {
-    round r = {.c = c, .roster = roster, .wait = USUAL_WAIT, .calls = true};
+    cli *c = r->c;
+    vd_fault fault = {0};
+    const char **serials = g_new0(const char *, r->row_count + 1);
+    for (size_t i = 0; i < r->row_count; i++) {
+        serials[i] = r->rows[i].serial;
+    }
+    char *text = vd_roster_text(r->roster, serials, !r->numbers);
+    const vd_file_text whole = {text, strlen(text), false};
+    vd_status status = c->options.replace ? vd_file_save(c->options.save, &whole, &fault)
+                                          : vd_file_create(c->options.save, &whole, &fault);
+    if (status != VD_OK) {
+        report(c, &fault);
+    } else {
+        message(c, "Saved as %s.", c->options.save);
+    }
+    g_free(text);
+    g_free(serials);
+}
+
+static vd_class go(cli *c, vd_roster *roster, bool numbers)
+{
+    round r = {.c = c, .roster = roster, .wait = USUAL_WAIT, .calls = true, .numbers = numbers};
     bool watched = c->live_messages && place_bench_folder(c) == NULL;
     r.wait = c->options.time > 0 ? (uint64_t)c->options.time * 1000u : watched ? VD_NEVER : USUAL_WAIT;
     r.agreed = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
@@ -91,6 +114,9 @@ vd_class round_do(cli *c, vd_roster *roster)
             if (consent_given(&r)) {
                 run(&r);
                 round_show_rows(&r);
+                if (c->options.save != NULL) {
+                    save(&r);
+                }
                 r.whole.worst = c->worst;
                 c->worst = worst_of(&r);
             }
@@ -104,4 +130,14 @@ vd_class round_do(cli *c, vd_roster *roster)
     g_hash_table_destroy(r.agreed);
     rows_free(&r);
     return c->worst;
+}
+
+vd_class round_do(cli *c, vd_roster *roster)
+{
+    return go(c, roster, false);
+}
+
+vd_class round_number(cli *c, vd_roster *roster)
+{
+    return go(c, roster, true);
 }

@@ -17,6 +17,7 @@ typedef enum row_state {
     ROW_AT_WORK, /* a visit to its unit is under way, or about to begin */
     ROW_CUT_OFF, /* its unit went away while it was written */
     ROW_LEFT,    /* it is not verified, and needs a person */
+    ROW_TAKEN,   /* a row that is only a number: another unit on the line has that */
     ROW_DONE,    /* verified, or as good as its model allows */
     ROW_BEFORE   /* that was so in an earlier round, and its unit was not met since */
 } row_state;
@@ -100,6 +101,7 @@ typedef struct round {
     const round_row *called; /* who was called for last */
     uint64_t news, drawn;    /* when something happened last, and was drawn, by the clock of the loop */
     uint64_t wait;           /* so long without news end the round, VD_NEVER: none does */
+    bool numbers;            /* its rows are only numbers, and are given out as units come */
     bool calls;              /* the fitter is to be told who is next */
     bool ended;              /* nothing new is begun */
     size_t widths[2];        /* of the columns for serial numbers and names */
@@ -203,5 +205,7 @@ bool round_is_at_work(const round *r);
 vd_class round_status(cli *c, vd_roster *roster);
 /* Does a round, to its end. */
 vd_class round_do(cli *c, vd_roster *roster);
+/* The same where each unit that comes gets the next number of a plan. */
+vd_class round_number(cli *c, vd_roster *roster);
 
 #endif

@@ -178,6 +178,7 @@ const char *row_state_word(const round_row *row)
 {
     static const char *const words[] = {[ROW_WAITING] = "not-seen", [ROW_AT_WORK] = "not-verified",
                                         [ROW_CUT_OFF] = "cut-off",  [ROW_LEFT] = "not-verified",
-                                        [ROW_DONE] = "done",        [ROW_BEFORE] = "done-before"};
+                                        [ROW_DONE] = "done",        [ROW_BEFORE] = "done-before",
+                                        [ROW_TAKEN] = "taken"};
     return words[row->state];
 }

@@ -131,7 +131,8 @@ void round_call_next(round *r)
     if (!r->calls || r->ended || next == NULL || round_is_at_work(r) || !swept) {
         return;
     }
-    char *who = row_words(next);
+    char *who = r->numbers && next->state == ROW_WAITING ? g_strdup_printf("the unit for address %u", next->wanted)
+                                                         : row_words(next);
     char *where = next->state == ROW_LEFT ? g_strdup("Put it right, then plug it in anew.") : where_words(r);
     const char *hand = next->about.model->listening.hand.hold > 0 ? next->about.model->listening.hand.help : "";
     message(r->c, "Next: %s. %s%s%s", who, where, hand[0] != '\0' ? " " : "", hand);
@@ -149,8 +150,8 @@ void round_call_next(round *r)
 /* How bad it is, for an order with the worst first. */
 static int badness(const round_row *row)
 {
-    static const int order[] = {
-        [ROW_CUT_OFF] = 0, [ROW_LEFT] = 1, [ROW_AT_WORK] = 1, [ROW_WAITING] = 2, [ROW_DONE] = 4, [ROW_BEFORE] = 5};
+    static const int order[] = {[ROW_CUT_OFF] = 0, [ROW_LEFT] = 1,   [ROW_AT_WORK] = 1, [ROW_WAITING] = 2,
+                                [ROW_DONE] = 4,    [ROW_BEFORE] = 5, [ROW_TAKEN] = 5};
     return row->state == ROW_DONE && row->worst != VD_CLASS_FINE ? 3 : order[row->state];
 }
 
@@ -176,10 +177,14 @@ void round_show_rows(round *r)
 {
     static const char *const titles[] = {"", "", "", "", NULL};
     sheet rows = sheet_start(r->c, stdout, titles);
-    unsigned done = 0, before = 0;
+    unsigned done = 0, before = 0, all = 0;
     json_t *list = json_array();
     for (size_t i = 0; i < r->row_count; i++) {
         const round_row *row = &r->rows[i];
+        if (r->numbers && (row->state == ROW_WAITING || row->state == ROW_TAKEN)) {
+            continue; /* nobody came for it */
+        }
+        all++;
         done += row->state == ROW_DONE;
         before += row->state == ROW_BEFORE;
         json_array_append_new(list, json_pack("{s:i, s:s, s:s, s:s}", "row", (int)row->about.number, "serial",
@@ -190,13 +195,14 @@ void round_show_rows(round *r)
     }
     for (int bad = 0; bad <= 5; bad++) {
         for (size_t i = 0; i < r->row_count; i++) {
-            if (badness(&r->rows[i]) == bad && bad < 4) {
+            bool waits = r->numbers && r->rows[i].state == ROW_WAITING;
+            if (badness(&r->rows[i]) == bad && bad < 4 && !waits) {
                 add_row(r, &rows, &r->rows[i]);
             }
         }
     }
     json_object_set_new(r->c->result, "rows", list);
-    unsigned all = (unsigned)r->row_count, left = all - done - before;
+    unsigned left = all - done - before;
     char *earlier = before > 0 ? g_strdup_printf(", %u before", before) : g_strdup("");
     char *rest = g_strdup_printf("%u of %u done now%s%s%u left.", done, all, earlier, ", ", left);
     if (r->c->options.json) {

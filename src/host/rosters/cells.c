@@ -23,12 +23,18 @@ void roster_note(vd_findings *findings, unsigned line, guint column, const char 
     vd_findings_add(findings, line, column + 1, &fault);
 }
 
-/* What a spreadsheet would take for a formula is written with ' before it; one is taken off again. */
+/* What a spreadsheet would take for a formula. */
+static bool is_formula(const char *text)
+{
+    return text[0] != '\0' && strchr("=+-@\t'", text[0]) != NULL;
+}
+
+/* That is written with ' before it; one is taken off again. */
 static void on_cell(void *cell, size_t length, void *about)
 {
     reading *r = about;
     const char *text = cell != NULL ? cell : "";
-    gsize from = length > 0 && text[0] == '\'' ? 1 : 0;
+    gsize from = length > 1 && text[0] == '\'' && is_formula(text + 1) ? 1 : 0;
     g_ptr_array_add(r->cells, g_string_chunk_insert_len(r->roster->texts, text + from, (gssize)(length - from)));
 }
 
@@ -126,10 +132,19 @@ bool roster_read(vd_roster *roster, const char *path, vd_findings *findings)
     char *text = NULL;
     size_t length = 0;
     vd_fault fault = {0};
-    if (vd_file_read(path, MOST_BYTES, &text, &length, &fault) != VD_OK) {
+    bool sound = vd_file_read(path, MOST_BYTES, &text, &length, &fault) == VD_OK;
+    if (sound) {
+        sound = roster_parse(roster, text, length, findings);
+    } else {
         vd_findings_add(findings, 0, 0, &fault);
-        return false;
     }
+    g_free(text);
+    return sound;
+}
+
+bool roster_parse(vd_roster *roster, const char *text, size_t length, vd_findings *findings)
+{
+    vd_fault fault = {0};
     reading r = {.roster = roster, .findings = findings, .cells = g_ptr_array_new(), .header = true};
     size_t mark = length >= 3 && memcmp(text, "\xEF\xBB\xBF", 3) == 0 ? 3 : 0;
     bool sound = false;
@@ -147,6 +162,52 @@ bool roster_read(vd_roster *roster, const char *path, vd_findings *findings)
         sound = true;
     }
     g_ptr_array_free(r.cells, TRUE);
-    g_free(text);
     return sound;
+}
+
+/* ---- Writing ---- */
+
+static bool is_number(const char *text)
+{
+    const char *digits = text + (text[0] == '-' || text[0] == '+');
+    return digits[0] != '\0' && digits[strspn(digits, "0123456789.,")] == '\0';
+}
+
+static void write_cell(GString *out, bool first, const char *text)
+{
+    char *whole = is_formula(text) && !is_number(text) ? g_strconcat("'", text, NULL) : g_strdup(text);
+    size_t size = 2 * strlen(whole) + 3;
+    char *quoted = g_malloc(size);
+    bool bare = whole[strcspn(whole, ",;\"\r\n")] == '\0' && whole[0] != ' ';
+    size_t length = bare ? 0 : csv_write(quoted, size, whole, strlen(whole));
+    g_string_append_printf(out, "%s%.*s", first ? "" : ",", bare ? (int)strlen(whole) : (int)length,
+                           bare ? whole : quoted);
+    g_free(quoted);
+    g_free(whole);
+}
+
+char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool all)
+{
+    GString *out = g_string_new("");
+    guint own = roster->columns->len;
+    for (guint i = 0; i < roster->columns->len; i++) {
+        own = roster_column_at(roster, i)->use == ROSTER_SERIAL ? i : own;
+        write_cell(out, i == 0, roster_column_at(roster, i)->name);
+    }
+    g_string_append(out, own == roster->columns->len ? ",serial\r\n" : "\r\n");
+    for (guint n = 0; n < roster->lines->len; n++) {
+        const roster_line *line = roster_line_at(roster, n);
+        if (!all && serials[n] == NULL) {
+            continue;
+        }
+        for (guint i = 0; i < roster->columns->len; i++) {
+            bool learned = i == own && line->cells[i][0] == '\0' && serials[n] != NULL;
+            write_cell(out, i == 0, learned ? serials[n] : line->cells[i]);
+        }
+        if (own == roster->columns->len) {
+            write_cell(out, false, serials[n] != NULL ? serials[n] : "");
+        }
+        g_string_append(out, "\r\n");
+    }
+    return g_string_free(out, FALSE);
 }

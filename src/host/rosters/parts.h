@@ -65,6 +65,7 @@ static inline roster_line *roster_line_at(const vd_roster *roster, guint i)
 void roster_note(vd_findings *findings, unsigned line, guint column, const char *said, const char *allowed);
 /* cells.c: all cells of a file. False: it is no list, and that was reported. */
 bool roster_read(vd_roster *roster, const char *path, vd_findings *findings);
+bool roster_parse(vd_roster *roster, const char *text, size_t length, vd_findings *findings);
 /* columns.c: which setting of a model each column is for. */
 void roster_find_columns(vd_roster *roster, roster_kind *kind, vd_findings *findings);
 void roster_check_columns(const vd_roster *roster, vd_findings *findings);

@@ -112,18 +112,23 @@ static void kind_free(gpointer about)
     g_free(kind);
 }
 
-vd_roster *vd_roster_load(const char *path, vd_catalogue *catalogue, const vd_profile *profile, vd_findings *findings)
+static vd_roster *new_roster(void)
 {
     vd_roster *roster = g_new0(vd_roster, 1);
-    char *folder = g_path_get_dirname(path);
     roster->columns = g_array_new(FALSE, TRUE, sizeof(roster_column));
     roster->lines = g_array_new(FALSE, TRUE, sizeof(roster_line));
     roster->kinds = g_ptr_array_new_with_free_func(kind_free);
     roster->texts = g_string_chunk_new(65536);
     roster->memory = g_ptr_array_new_with_free_func(g_free);
-    if (!roster_read(roster, path, findings)) {
+    return roster;
+}
+
+/* Finds out of which kind each unit is, and judges all of them; frees a roster that is not sound. */
+static vd_roster *take_kinds(vd_roster *roster, bool sound, const char *folder, vd_catalogue *catalogue,
+                             const vd_profile *profile, vd_findings *findings)
+{
+    if (!sound) {
         vd_roster_free(roster);
-        g_free(folder);
         return NULL;
     }
     for (guint i = 0; i < roster->lines->len; i++) {
@@ -132,10 +137,26 @@ vd_roster *vd_roster_load(const char *path, vd_catalogue *catalogue, const vd_pr
     }
     roster_check_columns(roster, findings);
     roster_judge(roster, findings);
+    return roster;
+}
+
+vd_roster *vd_roster_load(const char *path, vd_catalogue *catalogue, const vd_profile *profile, vd_findings *findings)
+{
+    char *folder = g_path_get_dirname(path);
+    vd_roster *roster = new_roster();
+    bool sound = roster_read(roster, path, findings);
+    roster = take_kinds(roster, sound, folder, catalogue, profile, findings);
     g_free(folder);
     return roster;
 }
 
+vd_roster *vd_roster_parse(const char *text, size_t length, vd_catalogue *catalogue, const vd_profile *profile,
+                           vd_findings *findings)
+{
+    vd_roster *roster = new_roster();
+    bool sound = roster_parse(roster, text, length, findings);
+    return take_kinds(roster, sound, ".", catalogue, profile, findings);
+}
 void vd_roster_free(vd_roster *roster)
 {
     if (roster != NULL) {
