@@ -73,6 +73,9 @@ vd_class command_round(cli *c)
         report_wrong_words(c, "--number numbers units without a roster.", "Name only a profile with it.");
         return c->worst;
     }
+    if (c->options.save != NULL && !c->options.replace && g_file_test(c->options.save, G_FILE_TEST_EXISTS)) {
+        return report_new(c, vd_fault_of_FILE_THERE(c->options.save));
+    }
     return c->options.number != NULL ? number(c) : with_roster(c, round_do);
 }
 

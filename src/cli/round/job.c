@@ -193,7 +193,8 @@ static void keep_outcome(round *r, round_job *job)
     one->settled = row->state == ROW_DONE || row->state == ROW_LEFT;
     one->address = row->address;
     g_free(name);
-    if (taken) { /* the unit gets the next number */
+    bool given = row->about.serial[0] == '\0' && row->about.code[0] == '\0';
+    if (taken || (given && row->state == ROW_WAITING)) { /* the unit gets the next number, the row the next unit */
         g_clear_pointer(&row->serial, g_free);
         row->address = 0;
     }
@@ -212,7 +213,7 @@ static void put_json(round *r, const round_job *job)
     const round_row *row = job->row;
     json_t *result = job->told.result;
     json_object_set_new(result, "row", json_integer(row->about.number));
-    json_object_set_new(result, "found-address", job->address != 0 ? json_integer(job->address) : json_null());
+    json_object_set_new(result, "asked-address", job->address != 0 ? json_integer(job->address) : json_null());
     json_object_set_new(result, "state", json_string(row_state_word(row)));
     json_object_set_new(result, "status", json_integer(job->told.worst));
     json_array_append(r->units, result);

@@ -184,7 +184,7 @@ static void ask_others(const round *r, station *s)
 /* Those that come from the box, that stand here, and that went away half-way; now and then all of the list. */
 static void choose_addresses(const round *r, station *s)
 {
-    bool full = s->sweeps % FULL_SWEEP == 0;
+    bool full = s->sweeps % FULL_SWEEP == 1;
     GHashTableIter all;
     gpointer value;
     s->asked_count = 0;
@@ -200,7 +200,7 @@ static void choose_addresses(const round *r, station *s)
         const round_row *row = &r->rows[i];
         unseen = unseen || row->state == ROW_WAITING;
         if (full || row->state == ROW_CUT_OFF) {
-            ask_too(s, row->wanted);
+            ask_too(s, r->numbers && row->state == ROW_WAITING ? 0 : row->wanted);
             ask_too(s, row->address);
         }
     }

@@ -1,0 +1,166 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# Rounds: the units of a list, one after another, many on a line, at several ports; and what goes wrong on the way.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+keep_json
+mkdir "$work/rounds" && cd "$work/rounds" || exit 1
+run 0 verdite new hive.yaml dowel
+run 0 verdite set hive.yaml "weight.high-limit=65 kg"
+
+# tray UNIT...: a bench of its own, and an empty store. A unit: model, serial number, address (- none), cable, and what
+# else stands in its file, with ; between the lines.
+tray() {
+    rm -rf bench "$work/state"
+    mkdir bench
+    {
+        printf 'verdite-bench: 1\nname: x\nadapters:\n'
+        for cable in $(printf '%s\n' "$@" | cut -d ' ' -f 4 | sort -u); do
+            printf '  - {name: %s-usb, label: adapter %s, cable: %s, latency: 1 ms}\n' "$cable" "$cable" "$cable"
+        done
+        printf 'units:\n'
+        local model serial address cable rest
+        for unit in "$@"; do
+            read -r model serial address cable rest <<<"$unit"
+            printf '  - name: %s\n    model: %s\n    cable: %s\n    serial: %s\n    firmware: "1.4"\n' \
+                "$(tr '[:upper:]' '[:lower:]' <<<"$serial")" "$model" "$cable" "$serial"
+            [ "$address" = - ] || printf '    settings: {line.address: %s}\n' "$address"
+            printf '%s\n' "$rest" | tr ';' '\n' | sed 's/^/    /'
+        done
+    } >bench/bench.yaml
+    export VERDITE_BENCH=$PWD/bench
+}
+# holds UNIT SETTING VALUE: what the bench itself knows of a unit, stored, which no client of ours has told us.
+holds() {
+    python3 - "$1" "$2" "$3" <<'PYTHON' || fail "$1: $2 is not $3"
+import json, sys
+kept = json.load(open("bench/state.json"))["units"][sys.argv[1]]["stored"].get(sys.argv[2])
+sys.exit(0 if kept == sys.argv[3] else f"{sys.argv[2]} is {kept}")
+PYTHON
+    passed=$((passed + 1))
+}
+
+# ---- the tray that ships: twelve from the box, one after another; the third comes twice, and one is on no list
+cp -r "$VERDITE_SOURCE/benches/tray" tray
+export VERDITE_BENCH=$PWD/tray
+run 0 verdite round tray/tray.csv hive.yaml --yes
+for number in 01 02 03 04 05 06 07 08 09 10 11 12; do
+    says "QD-300$number"
+done
+says "QD-30012 Yarrow 3 247 -> 12 VERIFIED"
+says "ROUND DONE: 12 of 12 done now, 0 left."
+tells "QD-30003 was set to address 3 just now: fine."
+tells "dowel QD-39017 is not on the list. Nothing was written to it."
+tells "Next: QD-30005 (Sorrel 2). Plug it in at RS-485 adapter at the tray (tray-usb)."
+cp -r tray bench
+holds dowel-07 line.address 7
+holds dowel-07 weight.low-limit "21.5 kg"
+holds stranger line.address 247
+run 0 verdite status tray/tray.csv hive.yaml --json
+says '"state": "done"'
+run 0 verdite round tray/tray.csv hive.yaml --yes
+tells "12 of 12 were done before"
+run 0 verdite round tray/tray.csv hive.yaml --yes --all --json
+says '"state":"done-before"'
+
+# ---- all on one line, each at some address; nobody was met there before
+tray "dowel QD-1 5 a" "dowel QD-2 77 a" "dowel QD-3 247 a" "dowel QD-9 200 a"
+printf 'serial,line.address,unit.name\nQD-3,3,Three\nQD-1,1,One\nQD-2,2,=Two\n' >list.csv
+run 1 verdite status list.csv hive.yaml
+says "never seen"
+run 0 verdite round list.csv hive.yaml --yes --json
+says '"asked-address":77'
+says '"command":"round"'
+holds qd-2 unit.name "=Two"
+holds qd-9 line.address 200
+run 0 verdite status list.csv hive.yaml
+says "Done, as kept here: 3 of 3."
+# another laptop, with an empty store: already right, and known as that from then on
+rm -rf "$work/state"
+run 0 verdite round list.csv hive.yaml --yes
+says "at 2 already right"
+run 0 verdite round list.csv hive.yaml --yes
+tells "3 of 3 were done before"
+# changed since, by whoever: left alone unless that is agreed to
+run 0 verdite change weight.low-limit=17 --address 2 --yes
+run 3 verdite round list.csv hive.yaml --yes
+tells "has changed since: weight.low-limit. Nothing was sent. To write it again: --agree changed"
+says "changed since"
+holds qd-2 weight.low-limit "17.0 kg"
+run 1 verdite status list.csv hive.yaml
+says "changed since it was done"
+run 0 verdite round list.csv hive.yaml --yes --agree changed
+holds qd-2 weight.low-limit "18.0 kg"
+# a list that was edited is another list: nobody need be asked
+sed -i 's/One/Uno/' list.csv
+run 0 verdite round list.csv hive.yaml --yes
+holds qd-1 unit.name Uno
+
+# ---- two from the box at once: none is written
+tray "dowel QD-1 247 a" "dowel QD-2 247 a"
+printf 'serial,line.address\nQD-1,1\nQD-2,2\n' >list.csv
+run 3 verdite round list.csv hive.yaml --yes
+tells "Two units answer at address 247"
+tells "Nothing was written to them. Unplug one."
+holds qd-1 line.address 247
+holds qd-2 line.address 247
+
+# ---- gone half-way: named, finished first, and open no longer
+tray "dowel QD-1 247 a hands: [{does: unplug, at: 6 s}, {does: plug, at: 70 s}]"
+printf 'serial,line.address\nQD-1,1\n' >list.csv
+run 0 verdite round list.csv hive.yaml --yes --wait "2 min"
+tells "QD-1: Went away while it was written. Plug it in again: it is finished first."
+says "NOT VERIFIED: 0 of 31"
+holds qd-1 line.address 1
+run 1 verdite finish --yes
+tray "dowel QD-1 247 a hands: [{does: unplug, at: 1 s}]"
+run 3 verdite round list.csv hive.yaml --yes
+tells "Went away before anything was written."
+holds qd-1 line.address 247
+
+# ---- by order, by a number, by a code
+tray "dowel QD-1 247 a hands: [{does: unplug, at: 15 s}]" "dowel QD-2 247 a unplugged: yes;hands: [{does: plug, at: 17 s}]"
+printf 'line.address,unit.name\n5,One\n6,Two\n' >list.csv
+run 3 verdite round list.csv hive.yaml --yes
+tells "dowel QD-1 is not on the list. Nothing was written to it. To give it the next free row: --by-order"
+verdite-bench afresh bench
+run 0 verdite round list.csv hive.yaml --yes --by-order --save new.csv
+tells "By order: QD-2 becomes Two."
+grep -q '^6,Two,QD-2' new.csv || fail "the saved roster does not say who is who"
+run 4 verdite round list.csv hive.yaml --yes --by-order --save new.csv --all
+tells "new.csv exists already"
+tells_not "Next:"
+verdite-bench afresh bench
+run 0 verdite round hive.yaml --number "from 2 but 3" --yes
+holds qd-1 line.address 2
+holds qd-2 line.address 4
+run 4 verdite round hive.yaml --number "2-x" --yes
+tells '"2-x" is no plan of addresses.'
+run 4 verdite round list.csv hive.yaml --number "from 2" --yes
+
+# ---- several ports, other models
+tray "wren QW-1 - a" "dowel QD-2 3 b" "dowel QD-5 247 c"
+printf 'serial,model,line.address,unit.name\nQD-2,wren,,\nQD-5,dowel,5,\nQW-1,wren,,Tom\n' >list.csv
+run 3 verdite round list.csv --yes
+tells "QD-2 is a dowel, and the list says wren. Nothing was written to it."
+holds qd-5 line.address 5
+holds qw-1 unit.name Tom
+
+# ---- what keeps a round from beginning
+printf 'serial\nQD-1\nQD-1\n' >twice.csv
+run 5 verdite round twice.csv hive.yaml --yes
+tells '"QD-1" stands in line 2, too'
+tells "Nothing was sent. Correct the roster first: verdite check twice.csv"
+printf 'serial,line.address\nQD-5,6\n' >list.csv
+run 1 verdite round list.csv hive.yaml
+tells "Nothing was written."
+# a store that is full: what was begun is told, and nobody else is written
+tray "dowel QD-1 247 a hands: [{does: unplug, at: 15 s}]" "dowel QD-2 247 a unplugged: yes;hands: [{does: plug, at: 17 s}]"
+printf 'serial,line.address\nQD-1,1\nQD-2,2\n' >list.csv
+run 0 verdite read --address 247
+filled() { (ulimit -f 60 && verdite round list.csv hive.yaml --yes); }
+run 5 filled
+tells "QD-2: verdite: The state before could not be kept"
+says "QD-2 at 247 nothing sent"
+holds qd-2 line.address 247
+done_testing
