@@ -186,7 +186,8 @@ static void test_an_older_store_is_renewed(void **state)
     begun(store, &r, 1);
     assert_int_equal(count_open(store), 1);
     vd_store_close(store);
-    static const char back_to_3[] = "DROP TABLE owner; DROP INDEX visit_of_other; ALTER TABLE visit DROP COLUMN leg; "
+    static const char back_to_3[] = "DROP INDEX visit_of_code; ALTER TABLE visit DROP COLUMN code; DROP TABLE owner; "
+                                    "DROP INDEX visit_of_other; ALTER TABLE visit DROP COLUMN leg; "
                                     "ALTER TABLE visit DROP COLUMN other;"
                                     "ALTER TABLE visit DROP COLUMN at_address; PRAGMA user_version = 3;";
     command("older.db", back_to_3);

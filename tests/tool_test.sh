@@ -11,7 +11,7 @@ file=hive.yaml
 # ---- words
 run 0 verdite --help
 says "Exit statuses"
-run 0 verdite help status
+run 0 verdite help exit
 while read -r status meaning; do # the document says the same
     says "  $status  $meaning"
 done < <(sed -n 's/^| \([0-8]\) | \(.*\) |$/\1 \2/p' "$VERDITE_SOURCE/docs/json.md")

@@ -253,7 +253,8 @@ static const cli_command commands[] = {
      "Waits for the units of a roster, on one line, at all ports, or one after another. Each is recognised, written, "
      "followed to its address and verified. You agree once. Units that are not listed stay as they are.\nRun it again, "
      "and it goes on with what is not verified. docs/roster.md describes rosters.",
-     {"verdite round bracken.csv hive.yaml", "verdite round bracken.csv hive.yaml --yes --wait \"2 min\""},
+     {"verdite round benches/tray/tray.csv benches/tray/hive.yaml --bench benches/tray --yes",
+      "verdite round benches/tray/hive.yaml --number \"from 2\" --bench benches/tray --yes"},
      TAKES_PLACE | TAKES_ROUND,
      command_round},
     {"status",
@@ -262,7 +263,7 @@ static const cli_command commands[] = {
      "show how far the units of a list are",
      "Shows which units of a roster are done, which were changed since, and which were never seen. It asks no unit: it "
      "looks into the visits that this computer has kept.",
-     {"verdite status bracken.csv hive.yaml"},
+     {"verdite status benches/tray/tray.csv benches/tray/hive.yaml"},
      0,
      command_status},
     {"swap",

@@ -5,6 +5,20 @@
 
 #include <string.h>
 
+static void idle_wants(const void *engine, vd_wants *wants)
+{
+    (void)engine;
+    *wants = (vd_wants){.wake = VD_NEVER, .done = true};
+}
+
+static void idle_feed(void *engine, const vd_event *event)
+{
+    (void)engine;
+    (void)event;
+}
+
+const vd_engine round_idle_engine = {idle_wants, idle_feed};
+
 void job_add(round *r, station *s, round_row *row, const vd_found *found)
 {
     round_job *job = g_new0(round_job, 1);

@@ -7,15 +7,6 @@
 #define LOOK_EACH 20000u     /* microseconds for which the loop waits at most: a keyboard is no port */
 #define USUAL_WAIT 30000000u /* microseconds without news that end a round that nobody watches */
 
-bool round_is_at_work(const round *r)
-{
-    bool busy = false;
-    for (size_t i = 0; i < r->station_count; i++) {
-        busy = busy || r->stations[i].jobs->len > 0;
-    }
-    return busy;
-}
-
 /* Whether it has come to its end. */
 static bool is_over(round *r, uint64_t now)
 {
@@ -127,6 +118,7 @@ static vd_class go(cli *c, vd_roster *roster, bool numbers)
         trace_end(c, &r.t);
     }
     json_decref(r.units);
+    g_free(r.next);
     g_hash_table_destroy(r.agreed);
     rows_free(&r);
     return c->worst;

@@ -99,6 +99,7 @@ typedef struct round {
     voice whole, *now;
     GHashTable *agreed;      /* words of the causes that were agreed to */
     const round_row *called; /* who was called for last */
+    char *next;              /* the words of that; NULL: nobody was */
     uint64_t news, drawn;    /* when something happened last, and was drawn, by the clock of the loop */
     uint64_t wait;           /* so long without news end the round, VD_NEVER: none does */
     bool numbers;            /* its rows are only numbers, and are given out as units come */
@@ -132,18 +133,20 @@ const round_row *rows_next(const round *r);
 char *row_words(const round_row *row);
 const char *row_state_word(const round_row *row);
 
-/* ---- station.c ---- */
+/* ---- standing.c ---- */
 
-/* Of a seat that nobody has taken. */
-extern const vd_engine round_idle_engine;
+/* Someone who stands there; `fresh`: he does since now. */
+standing *station_meets(station *s, const char *name, bool *fresh);
+/* Whether any visit is under way, or stands in the queue. */
+bool round_is_at_work(const round *r);
+
+/* ---- station.c ---- */
 
 /* Opens the ports. False: reported. */
 bool stations_open(round *r);
 void stations_close(round *r);
 /* Does what is due at a station. Whether that was anything. */
 bool station_tend(round *r, station *s);
-/* Someone who stands there; `fresh`: he does since now. */
-standing *station_meets(station *s, const char *name, bool *fresh);
 
 /* ---- meeting.c ---- */
 
@@ -151,6 +154,9 @@ standing *station_meets(station *s, const char *name, bool *fresh);
 void meeting_decide(round *r, station *s, const vd_found *found);
 
 /* ---- job.c ---- */
+
+/* Of a seat that nobody has taken. */
+extern const vd_engine round_idle_engine;
 
 void job_add(round *r, station *s, round_row *row, const vd_found *found);
 /* Does what is due for the jobs of a station. Whether that was anything. */
@@ -197,9 +203,6 @@ void round_call_next(round *r);
 void round_show_rows(round *r);
 
 /* ---- round.c ---- */
-
-/* Whether any visit is under way, or stands in the queue. */
-bool round_is_at_work(const round *r);
 
 /* Tells what is known of the rows of a roster, without any port. */
 vd_class round_status(cli *c, vd_roster *roster);

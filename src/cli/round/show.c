@@ -25,7 +25,11 @@ void round_tell(round *r, bool needs, const char *format, ...)
     va_start(arguments, format);
     char *words = g_strdup_vprintf(format, arguments);
     va_end(arguments);
-    message(r->c, "%s", words);
+    if (needs) {
+        prose_print_behind(stderr, r->c->colour_messages, TONE_BAD, "NEEDS YOU:", "", words);
+    } else {
+        message(r->c, "%s", words);
+    }
     g_free(words);
     round_ring(r, !needs);
     r->calls = true;
@@ -105,7 +109,8 @@ void round_show_stages(round *r)
             }
         }
     }
-    progress_show(r->c, lines->str);
+    bool waits = lines->len == 0 && r->next != NULL;
+    progress_show(r->c, waits ? r->next : lines->str);
     g_string_free(lines, TRUE);
 }
 
@@ -133,9 +138,13 @@ void round_call_next(round *r)
     }
     char *who = r->numbers && next->state == ROW_WAITING ? g_strdup_printf("the unit for address %u", next->wanted)
                                                          : row_words(next);
-    char *where = next->state == ROW_LEFT ? g_strdup("Put it right, then plug it in anew.") : where_words(r);
+    char *where = next->state == ROW_LEFT ? g_strdup("Put it right, then plug it in again.") : where_words(r);
     const char *hand = next->about.model->listening.hand.hold > 0 ? next->about.model->listening.hand.help : "";
-    message(r->c, "Next: %s. %s%s%s", who, where, hand[0] != '\0' ? " " : "", hand);
+    g_free(r->next);
+    r->next = g_strdup_printf("Next: %s. %s%s%s", who, where, hand[0] != '\0' ? " " : "", hand);
+    if (!r->c->live_messages) { /* else it stands below all lines, until somebody comes */
+        message(r->c, "%s", r->next);
+    }
     g_free(where);
     g_free(who);
     r->calls = false;

@@ -58,20 +58,6 @@ static void take_lines(round *r)
     }
 }
 
-static void idle_wants(const void *engine, vd_wants *wants)
-{
-    (void)engine;
-    *wants = (vd_wants){.wake = VD_NEVER, .done = true};
-}
-
-static void idle_feed(void *engine, const vd_event *event)
-{
-    (void)engine;
-    (void)event;
-}
-
-const vd_engine round_idle_engine = {idle_wants, idle_feed};
-
 static void add_station(round *r, site *at)
 {
     station *s = &r->stations[r->station_count];
@@ -125,19 +111,7 @@ void stations_close(round *r)
     g_free((gpointer)r->h.models);
 }
 
-/* ---- Who stands there ---- */
-
-standing *station_meets(station *s, const char *name, bool *fresh)
-{
-    standing *one = g_hash_table_lookup(s->standing, name);
-    *fresh = one == NULL;
-    if (one == NULL) {
-        one = g_new0(standing, 1);
-        g_hash_table_insert(s->standing, g_strdup(name), one);
-    }
-    one->missed = 0;
-    return one;
-}
+/* ---- Who is asked for ---- */
 
 static bool is_asked(const station *s, uint8_t address)
 {

@@ -168,8 +168,8 @@ void help_program(cli *c)
     bool tasks = program->tasks;
     char *more =
         g_strdup_printf(tasks ? "\nOne command: %s help COMMAND\nA task, by a word such as silent: %s help WORD\n"
-                                "All tasks: %s help tasks\nExit statuses: %s help status"
-                              : "\nOne command: %s help COMMAND\nExit statuses: %s help status",
+                                "All tasks: %s help tasks\nExit statuses: %s help exit"
+                              : "\nOne command: %s help COMMAND\nExit statuses: %s help exit",
                         program->name, program->name, program->name, program->name);
     prose_print(stdout, 0, "", more);
     g_free(more);
@@ -189,7 +189,7 @@ static void help_statuses(const cli *c)
 /* A page that is neither a command's nor a task's. */
 static bool help_page(cli *c, const char *word)
 {
-    bool tasks = strcmp(word, "tasks") == 0, status = strcmp(word, "status") == 0, unit = strcmp(word, "unit") == 0;
+    bool tasks = strcmp(word, "tasks") == 0, status = strcmp(word, "exit") == 0, unit = strcmp(word, "unit") == 0;
     if (c->options.json && (tasks || status || unit)) {
         help_program(c); /* programs have it all in one */
     } else if (tasks) {
