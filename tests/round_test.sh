@@ -41,7 +41,7 @@ PYTHON
 }
 
 # ---- the tray that ships: twelve from the box, one after another; the third comes twice, and one is on no list
-cp -r "$VERDITE_SOURCE/benches/tray" tray
+cp -r "$VERDITE_SOURCE/benches/tray" tray && rm -f tray/state.json
 export VERDITE_BENCH=$PWD/tray
 run 0 verdite round tray/tray.csv hive.yaml --yes
 for number in 01 02 03 04 05 06 07 08 09 10 11 12; do
@@ -163,4 +163,20 @@ run 5 filled
 tells "QD-2: verdite: The state before could not be kept"
 says "QD-2 at 247 nothing sent"
 holds qd-2 line.address 247
+# ---- a scanner is a keyboard: a scan is no answer, is held until its unit comes, and another one replaces it
+typing() { python3 "$VERDITE_SOURCE/tests/keys.py" "$@"; }
+tray "dowel QD-1 247 a hands: [{does: unplug, when: asked, turn: 1}]" \
+    "dowel QD-2 247 a unplugged: yes;hands: [{does: plug, when: asked, turn: 1, after: 2 s}]"
+printf 'code,line.address\nX-0001,1\nwrite,2\n' >list.csv
+run 0 typing 80 'type write:=>scan X-0001' 'plug it in=>scan write' 'instead=>type write' \
+    'code of the unit QD-2=>scan X-0009' 'not on the list=>scan X-0001' -- \
+    verdite round list.csv hive.yaml --wait "5 min"
+says "X-0001 scanned: plug it in."
+says "write scanned instead of X-0001: plug it in."
+says "NEEDS YOU: X-0009 was scanned. It is not on the list."
+holds qd-1 line.address 2
+holds qd-2 line.address 1
+run 0 verdite status list.csv hive.yaml
+run 1 typing 40 'type write:=>type no' -- verdite round list.csv hive.yaml --all
+says "Nothing was written."
 done_testing

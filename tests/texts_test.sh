@@ -8,7 +8,8 @@ keep_json
 cd "$work" || exit 1
 fresh yard
 fresh bracken
-ln -s "$VERDITE_SOURCE/models" "$VERDITE_SOURCE/benches" "$VERDITE_SOURCE/docs" .
+ln -s "$VERDITE_SOURCE/models" "$VERDITE_SOURCE/docs" .
+cp -r "$VERDITE_SOURCE/benches" . && rm -f benches/*/state.json
 
 # ---- the texts themselves
 verdite help --json >help.json

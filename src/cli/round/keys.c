@@ -61,6 +61,9 @@ static void hold(round *r, const char *code)
         round_tell(r, false, "%s was scanned. It is done: %s.", words, row->words);
     } else if (row->state == ROW_AT_WORK) {
         message(r->c, "%s was scanned. It is under way.", words);
+    } else if (r->awaits && r->held == NULL) {
+        message(r->c, "%s scanned.", words);
+        r->held = g_strdup(code);
     } else {
         message(r->c, r->held != NULL && !same ? "%s scanned instead of %s: plug it in." : "%s scanned: plug it in.",
                 words, r->held);

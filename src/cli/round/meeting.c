@@ -76,6 +76,7 @@ static void meet_unit(round *r, station *s, const vd_found *found, standing *one
         if (fresh) {
             round_tell(r, true, "Scan or type the code of the unit %s.", found->identity.serial);
         }
+        r->awaits = true;
         return; /* until that is done it stands there */
     }
     if (row == NULL && fresh) {

@@ -28,11 +28,15 @@ static void run(round *r)
     r->news = now;
     while (!is_over(r, now)) {
         bool busy = false;
+        r->awaits = r->awaits && r->held == NULL && rows_next(r) != NULL;
         told = stops_tell(r->c, &r->loop, told);
         for (size_t i = 0; i < r->station_count; i++) {
             busy = station_tend(r, &r->stations[i]) || busy;
         }
         keys_listen(r);
+        if (r->awaits && r->h.bench != NULL && r->keys.terminal) {
+            g_usleep(LOOK_EACH); /* the clock of a bench waits for nobody */
+        }
         round_call_next(r);
         round_show_stages(r);
         now = r->loop.kind->now(r->loop.ground);

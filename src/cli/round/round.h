@@ -103,6 +103,7 @@ typedef struct round {
     uint64_t news, drawn;    /* when something happened last, and was drawn, by the clock of the loop */
     uint64_t wait;           /* so long without news end the round, VD_NEVER: none does */
     bool numbers;            /* its rows are only numbers, and are given out as units come */
+    bool awaits;             /* a unit waits for its code */
     bool calls;              /* the fitter is to be told who is next */
     bool ended;              /* nothing new is begun */
     size_t widths[2];        /* of the columns for serial numbers and names */
