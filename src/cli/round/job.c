@@ -198,7 +198,9 @@ static void keep_outcome(round *r, round_job *job)
                                     : ROW_WAITING;
     row->when = row->state == ROW_DONE ? now_of_day() : 0;
     g_free(row->words);
-    row->words = g_strdup(job->left != NULL                ? job->left
+    const char *cut = job->v.status == VD_STOPPED ? "NOT VERIFIED: interrupted" : "NOT VERIFIED: went away half-way";
+    row->words = g_strdup(row->state == ROW_CUT_OFF        ? cut
+                          : job->left != NULL              ? job->left
                           : row->state != ROW_DONE || sent ? visit_outcome_words(&job->v, &job->told, &t)
                           : job->v.spared                  ? "already right; stored as proved before"
                                                            : "already right");

@@ -3,7 +3,10 @@
 #include "round.h"
 
 #include <string.h>
+#include <time.h>
 
+#define LID 2000000          /* microseconds of sleep that are no rounding */
+#define PORTS_EACH 1000000   /* microseconds between two looks for new ports */
 #define LOOK_EACH 20000u     /* microseconds for which the loop waits at most: a keyboard is no port */
 #define USUAL_WAIT 30000000u /* microseconds without news that end a round that nobody watches */
 
@@ -11,25 +14,64 @@
 static bool is_over(round *r, uint64_t now)
 {
     bool waited = r->wait != VD_NEVER && now - r->news > r->wait && !round_is_at_work(r);
-    bool dark = true; /* no port is left, and nobody is there to plug one in */
-    for (size_t i = 0; i < r->station_count; i++) {
-        dark = dark && r->stations[i].lost;
-    }
     if (!r->ended) {
-        r->ended = stops_so_far() > 0 || rows_all_done(r) || waited || (dark && r->wait != VD_NEVER);
+        r->ended = stops_so_far() > 0 || rows_all_done(r) || waited;
     }
     return r->ended && !round_is_at_work(r);
+}
+
+/* How long the computer has slept since it was switched on: one of two clocks stands meanwhile. */
+static gint64 time_asleep(void)
+{
+    struct timespec with, without;
+    clock_gettime(CLOCK_BOOTTIME, &with);
+    clock_gettime(CLOCK_MONOTONIC, &without);
+    return (gint64)(with.tv_sec - without.tv_sec) * 1000000 + (with.tv_nsec - without.tv_nsec) / 1000;
+}
+
+/* A lid that was closed: an exchange that was under way is unknown, and another unit may be there now. */
+static void look_at_lid(round *r)
+{
+    gint64 asleep = time_asleep();
+    if (asleep - r->asleep > LID) {
+        message(r->c, "The computer slept for %s. All ports are opened again, and each unit is identified again.",
+                duration_text((asleep - r->asleep) / 1000000 * 1000));
+        r->slept = true;
+        stations_lose(r);
+    }
+    r->asleep = asleep;
+}
+
+/* Ports that come and go, and time that was slept away; none of it is on a bench. */
+static void look_around(round *r)
+{
+    gint64 now = g_get_monotonic_time();
+    bool any_lost = false;
+    if (r->h.bench != NULL) {
+        return;
+    }
+    look_at_lid(r);
+    if (r->looks && now - r->looked > PORTS_EACH && !r->ended) {
+        r->looked = now;
+        stations_look(r, true);
+    }
+    for (size_t i = 0; i < r->station_count; i++) {
+        any_lost = any_lost || r->stations[i].lost || r->loop.lanes[r->stations[i].lane].lost;
+    }
+    r->slept = r->slept && any_lost;
 }
 
 static void run(round *r)
 {
     int told = 0;
     uint64_t now = r->loop.kind->now(r->loop.ground);
+    r->asleep = time_asleep();
     r->news = now;
     while (!is_over(r, now)) {
         bool busy = false;
         r->awaits = r->awaits && r->held == NULL && rows_next(r) != NULL;
         told = stops_tell(r->c, &r->loop, told);
+        look_around(r);
         for (size_t i = 0; i < r->station_count; i++) {
             busy = station_tend(r, &r->stations[i]) || busy;
         }

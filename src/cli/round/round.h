@@ -68,11 +68,11 @@ struct station {
     size_t lane;
     uint8_t asked[256]; /* addresses of the present sweep */
     size_t asked_count;
-    unsigned sweeps, others; /* so far; other addresses that were asked */
-    bool sweeping, lost;
-    uint64_t again;       /* when its port is looked for again */
-    GHashTable *standing; /* by name: standing */
-    GPtrArray *jobs;      /* round_job, in the order in which they begin */
+    unsigned sweeps, others;  /* so far; other addresses that were asked */
+    bool sweeping, lost, own; /* own: it came after the round had begun, or was found by it */
+    uint64_t again;           /* when its port is looked for again */
+    GHashTable *standing;     /* by name: standing */
+    GPtrArray *jobs;          /* round_job, in the order in which they begin */
 };
 
 /* What comes from the keyboard. */
@@ -103,6 +103,11 @@ typedef struct round {
     uint64_t news, drawn;    /* when something happened last, and was drawn, by the clock of the loop */
     uint64_t wait;           /* so long without news end the round, VD_NEVER: none does */
     bool numbers;            /* its rows are only numbers, and are given out as units come */
+    GHashTable *refused;     /* adapters that cannot be opened */
+    bool looks;              /* it opens ports that come */
+    gint64 looked;           /* when it looked for them last, microseconds */
+    gint64 asleep;           /* how long the computer has slept so far, microseconds */
+    bool slept;              /* it did just now, and its ports are opened again */
     bool awaits;             /* a unit waits for its code */
     bool calls;              /* the fitter is to be told who is next */
     bool ended;              /* nothing new is begun */
@@ -146,6 +151,10 @@ bool round_is_at_work(const round *r);
 /* Opens the ports. False: reported. */
 bool stations_open(round *r);
 void stations_close(round *r);
+/* Opens ports that have come since; `told`: and says so. */
+void stations_look(round *r, bool told);
+/* What was under way at all ports is unknown; they are opened again. */
+void stations_lose(round *r);
 /* Does what is due at a station. Whether that was anything. */
 bool station_tend(round *r, station *s);
 

@@ -119,11 +119,18 @@ void round_show_stages(round *r)
 /* Where it is to be plugged in: one port by name and label, of several any. Free it. */
 static char *where_words(const round *r)
 {
-    const site *at = r->stations[0].at;
-    bool labelled = at->label[0] != '\0';
-    return r->station_count > 1 ? g_strdup("Plug it in at any port.")
-                                : g_strdup_printf("Plug it in at %s%s%s%s.", labelled ? at->label : at->name,
-                                                  labelled ? " (" : "", labelled ? at->name : "", labelled ? ")" : "");
+    GPtrArray *names = g_ptr_array_new_with_free_func(g_free);
+    for (size_t i = 0; i < r->station_count; i++) {
+        const site *at = r->stations[i].at;
+        g_ptr_array_add(names,
+                        at->label[0] != '\0' ? g_strdup_printf("%s (%s)", at->label, at->name) : g_strdup(at->name));
+    }
+    char *words = names_words(r->c, names);
+    char *where =
+        g_strdup_printf("Plug it in%s%s%s.", names->len == 0 ? "" : " at ", names->len > 1 ? "one of: " : "", words);
+    g_ptr_array_free(names, TRUE);
+    g_free(words);
+    return where;
 }
 
 void round_call_next(round *r)
@@ -168,7 +175,7 @@ static void add_row(const round *r, sheet *rows, const round_row *row)
 {
     static const char *const words[] = {[ROW_WAITING] = "not seen",
                                         [ROW_AT_WORK] = "not verified",
-                                        [ROW_CUT_OFF] = "NOT VERIFIED: went away while it was written",
+                                        [ROW_CUT_OFF] = "",
                                         [ROW_LEFT] = "",
                                         [ROW_DONE] = "",
                                         [ROW_BEFORE] = "done before"};

@@ -5,7 +5,7 @@
 
 #include <string.h>
 
-#define FULL_SWEEP 4u     /* each so-manieth sweep asks all addresses of the roster, and a few others */
+#define FULL_SWEEP 4u     /* of so many sweeps one asks all addresses of the roster, another one a few others */
 #define FIRST_OTHERS 50u  /* so many, until all were asked once */
 #define LATER_OTHERS 8u   /* and from then on: who is plugged in now is to be met soon */
 #define GONE_AFTER 2u     /* sweeps in a row in vain */
@@ -58,10 +58,11 @@ static void take_lines(round *r)
     }
 }
 
-static void add_station(round *r, site *at)
+static void add_station(round *r, site *at, bool own)
 {
     station *s = &r->stations[r->station_count];
     s->at = at;
+    s->own = own;
     s->lane = r->station_count++;
     s->standing = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, g_free);
     s->jobs = g_ptr_array_new_with_free_func(job_free);
@@ -73,22 +74,15 @@ static void add_station(round *r, site *at)
     r->loop.seat_count = r->station_count * ROUND_SEATS;
 }
 
-bool stations_open(round *r)
+/* Those of a bench, or the one that was named. */
+static bool open_named(round *r)
 {
-    take_models(r);
-    take_lines(r);
     if (!hunt_open(r->c, &r->h)) {
         return false;
     }
-    bool bench = r->h.bench != NULL;
-    r->loop.kind = bench ? &vd_sim_kind : &vd_posix_kind;
-    r->loop.ground = bench ? vd_sim_ground(vd_bench_sim(r->h.bench)) : NULL;
-    r->stations = g_new0(station, r->h.count);
-    r->loop.lanes = g_new0(vd_lane, r->h.count);
-    r->loop.seats = g_new0(vd_seat, r->h.count * ROUND_SEATS);
-    for (size_t i = 0; i < r->h.count; i++) {
+    for (size_t i = 0; i < r->h.count && i < VD_LOOP_LANES; i++) {
         if (r->h.sites[i].port != NULL) {
-            add_station(r, &r->h.sites[i]);
+            add_station(r, &r->h.sites[i], false);
         } else if (r->c->options.port != NULL || r->h.count == 1) {
             report(r->c, &r->h.sites[i].fault);
         } else {
@@ -98,17 +92,111 @@ bool stations_open(round *r)
     return r->station_count > 0;
 }
 
+static bool is_known(const round *r, const char *adapter)
+{
+    bool known = g_hash_table_contains(r->refused, adapter);
+    for (size_t i = 0; i < r->station_count; i++) {
+        known = known || strcmp(r->stations[i].at->adapter, adapter) == 0;
+    }
+    return known;
+}
+
+static void open_adapter(round *r, const vd_posix_found *found, const char *adapter, bool told)
+{
+    site *at = g_new0(site, 1);
+    at->search = vd_search_in(&at->room);
+    at->name = g_strdup(found->path);
+    at->adapter = g_strdup(adapter);
+    at->label = g_strdup(found->label);
+    at->met_count = vd_served_addresses(remembered(r->c), adapter, at->met, MOST_FOUND);
+    if (vd_posix_open(at->name, VD_SIGNAL_ON, VD_SIGNAL_ON, &at->posix, &at->fault) == VD_OK) {
+        at->port = vd_posix_port(at->posix);
+        add_station(r, at, true);
+        if (told) {
+            message(r->c, "New port: %s, %s.", at->name, at->label);
+        }
+        return;
+    }
+    message(r->c, "note: %s cannot be opened: verdite ports", at->name);
+    g_hash_table_add(r->refused, g_strdup(adapter));
+    g_free(at->name);
+    g_free(at->adapter);
+    g_free(at->label);
+    g_free(at);
+}
+
+void stations_look(round *r, bool told)
+{
+    vd_posix_found found[VD_LOOP_LANES];
+    size_t count = MIN(vd_posix_list(found, VD_LOOP_LANES, false), VD_LOOP_LANES);
+    for (size_t i = 0; i < count && r->station_count < VD_LOOP_LANES; i++) {
+        char adapter[160];
+        vd_writer writer = vd_writer_start(adapter, sizeof adapter);
+        vd_posix_identify(&found[i], &writer);
+        if (!found[i].gone && !is_known(r, adapter)) {
+            open_adapter(r, &found[i], adapter, told);
+        }
+    }
+}
+
+bool stations_open(round *r)
+{
+    bool bench = place_bench_folder(r->c) != NULL;
+    take_models(r);
+    take_lines(r);
+    r->stations = g_new0(station, VD_LOOP_LANES);
+    r->loop.lanes = g_new0(vd_lane, VD_LOOP_LANES);
+    r->loop.seats = g_new0(vd_seat, VD_LOOP_LANES * ROUND_SEATS);
+    r->refused = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
+    r->looks = !bench && r->c->options.port == NULL;
+    if (!r->looks && !open_named(r)) {
+        return false;
+    }
+    r->loop.kind = bench ? &vd_sim_kind : &vd_posix_kind;
+    r->loop.ground = bench ? vd_sim_ground(vd_bench_sim(r->h.bench)) : NULL;
+    if (r->looks) {
+        stations_look(r, false);
+    }
+    bool waits = r->wait == VD_NEVER || r->c->options.time > 0;
+    if (r->station_count == 0 && !waits) { /* nobody is there to plug one in */
+        report_new(r->c, vd_fault_of_NO_PORT_AT_ALL());
+    } else if (r->station_count == 0) {
+        message(r->c, "There is no port yet. Plug in an adapter.");
+    }
+    return r->station_count > 0 || waits;
+}
+
 void stations_close(round *r)
 {
     for (size_t i = 0; i < r->station_count; i++) {
-        g_hash_table_destroy(r->stations[i].standing);
-        g_ptr_array_free(r->stations[i].jobs, TRUE);
+        station *s = &r->stations[i];
+        g_hash_table_destroy(s->standing);
+        g_ptr_array_free(s->jobs, TRUE);
+        if (s->own) {
+            vd_posix_close(s->at->posix);
+            g_free(s->at->name);
+            g_free(s->at->adapter);
+            g_free(s->at->label);
+            g_free(s->at);
+        }
     }
+    g_hash_table_destroy(r->refused);
     g_free(r->stations);
     g_free(r->loop.lanes);
     g_free(r->loop.seats);
     hunt_close(r->c, &r->h);
     g_free((gpointer)r->h.models);
+}
+
+void stations_lose(round *r)
+{
+    for (size_t i = 0; i < r->station_count; i++) {
+        station *s = &r->stations[i];
+        r->loop.lanes[s->lane].lost = true;
+        for (size_t k = 0; k < ROUND_SEATS; k++) {
+            vd_loop_feed(&r->loop, s->lane * ROUND_SEATS + k, (vd_event){.kind = VD_LOST, .status = VD_PORT_LOST});
+        }
+    }
 }
 
 /* ---- Who is asked for ---- */
@@ -181,7 +269,7 @@ static void choose_addresses(const round *r, station *s)
     for (size_t i = 0; i < s->at->met_count && full; i++) {
         ask_too(s, s->at->met[i]);
     }
-    if (full && unseen) {
+    if (s->sweeps % FULL_SWEEP == 3 && unseen) {
         ask_others(r, s);
     }
     s->sweeps++;
@@ -239,7 +327,9 @@ static bool look_for_port(round *r, station *s)
     if (back) {
         s->lost = false;
         vd_loop_regain(&r->loop, s->lane, p.port);
-        message(r->c, "%s is back.", s->at->name);
+        if (!r->slept) {
+            message(r->c, "%s is back.", s->at->name);
+        }
     }
     return back;
 }
@@ -267,7 +357,9 @@ bool station_tend(round *r, station *s)
     }
     if (r->loop.lanes[s->lane].lost) {
         s->lost = true;
-        message(r->c, "%s is gone. Plug the adapter in again.", s->at->name);
+        if (!r->slept) {
+            message(r->c, "%s is gone. Plug the adapter in again.", s->at->name);
+        }
         g_hash_table_remove_all(s->standing);
         return true;
     }
