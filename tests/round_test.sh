@@ -60,8 +60,8 @@ run 0 verdite status tray/tray.csv hive.yaml --json
 says '"state": "done"'
 run 0 verdite round tray/tray.csv hive.yaml --yes
 tells "12 of 12 were done before"
-run 0 verdite round tray/tray.csv hive.yaml --yes --all --json
-says '"state":"done-before"'
+run 3 verdite round tray/tray.csv hive.yaml --yes --all --json
+says '"state":"done"'
 
 # ---- all on one line, each at some address; nobody was met there before
 tray "dowel QD-1 5 a" "dowel QD-2 77 a" "dowel QD-3 247 a" "dowel QD-9 200 a"

@@ -106,6 +106,8 @@
       "Look at it, then try again.")                                                                                   \
     X(FORMAT_TOO_NEW, FILE, "", WORDS, "The file has format {said}. This Verdite knows format {allowed}.",             \
       "Use a newer Verdite.")                                                                                          \
+    X(FIRMWARE_NEEDED, FILE, "", WORDS, "The unit has firmware {said}. The profile needs {allowed} or later.",         \
+      "Nothing was sent. Update the unit, or use another profile.")                                                    \
     X(FILE_OF_OTHER_MODEL, FILE, "", WORDS, "The file is for the model {said}, not {allowed}.",                        \
       "Choose a file of the right model.")                                                                             \
     X(MODEL_INCONSISTENT, FILE, "", VALUE, "The model contradicts itself: {said} {allowed}.", "")                      \

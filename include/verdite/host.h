@@ -154,6 +154,12 @@ const vd_model *vd_profile_model(const vd_profile *profile);
 const vd_set *vd_profile_values(const vd_profile *profile);
 /* The unit the profile was read from; empty texts when it was written by hand. */
 const vd_identity *vd_profile_unit(const vd_profile *profile);
+/* The oldest firmware that it is for, 0: any. */
+uint32_t vd_profile_firmware(const vd_profile *profile);
+/* Where a secret comes from, as the profile says: "asked", "environment NAME", "file PATH"; NULL: it says nothing. */
+const char *vd_profile_secret(const vd_profile *profile, uint16_t setting);
+/* Whether a text says where a secret comes from. */
+bool vd_is_secret_source(const char *text);
 /* Sets a key to a value as typed. All else in the text stays as it is, to the byte. Nothing changes when it fails:
  * VD_NO_SUCH_SETTING with a suggestion, or a value fault. */
 vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed, vd_fault *fault);

@@ -52,6 +52,7 @@ struct visit_task {
     const char *name;             /* the file that the target is from, or NULL */
     const char *called;           /* what the store calls it, NULL: by the task */
     const char *code, *line;      /* what a scan gave for the unit; what its line is called; NULL: not said here */
+    uint32_t firmware;            /* the oldest that the target is for, 0: any */
     int64_t of;                   /* the visit that it finishes or undoes, or the act that it is a leg of */
     bool leg;
     bool puts_back;     /* an earlier state, what is idle in it too */
@@ -101,6 +102,8 @@ char *stage_words(const visit *v);
 bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question);
 /* The same where only this word agrees. */
 bool person_types(const cli *c, const visit *v, vd_loop *loop, const char *question, const char *word);
+/* Whether the unit has the firmware that the target needs; reported where not. */
+bool firmware_suffices(cli *c, const visit *v);
 /* Shows what will happen; false: nothing, or nothing that may be, and nobody need be asked. */
 bool asked_shows(cli *c, visit *v);
 /* Whether the person, or an option, says yes to each thing that the changes cause and that wants a yes of its own; who
@@ -224,6 +227,11 @@ typedef struct secret secret;
 secret *secret_of_unit(cli *c, const char *question, bool (*is_ready)(void *about), void *about);
 /* A new secret for a setting: typed twice, or read from a standard input that is no terminal; NULL as above. */
 secret *secret_of_person(cli *c, const char *key);
+/* The secret of a setting from where a profile or roster says that it comes from. A file must be its owner's alone.
+ * NULL: reported. */
+secret *secret_from_source(cli *c, const char *key, const char *source);
+/* Puts the secrets that a profile says only the source of into it; its file stays as it is. False: reported. */
+bool secrets_of_profile(cli *c, vd_profile *profile);
 /* To be handed to what takes a secret, and to nothing else. */
 const char *secret_text(const secret *s);
 /* Wipes it. */

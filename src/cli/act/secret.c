@@ -199,3 +199,57 @@ secret *secret_of_person(cli *c, const char *key)
     secret_free(second);
     return first;
 }
+
+/* What a variable of the environment says. */
+static secret *of_variable(cli *c, const char *name)
+{
+    const char *given = g_getenv(name);
+    if (given == NULL || given[0] == '\0' || strlen(given) >= MOST) {
+        char *said = g_strdup_printf("The environment says no %s.", name);
+        report_wrong_words(c, said, "Set that variable to the secret first.");
+        g_free(said);
+        return NULL;
+    }
+    secret *s = room();
+    memcpy(s->text, given, strlen(given));
+    return s;
+}
+
+secret *secret_from_source(cli *c, const char *key, const char *source)
+{
+    static const char variable[] = "environment ", path[] = "file ";
+    struct stat about;
+    secrets_guard();
+    if (g_str_has_prefix(source, variable)) {
+        return of_variable(c, source + sizeof variable - 1);
+    }
+    if (!g_str_has_prefix(source, path)) {
+        return secret_of_person(c, key);
+    }
+    if (stat(source + sizeof path - 1, &about) == 0 && (about.st_mode & 077) != 0) {
+        char *said = g_strdup_printf("Others can read the secret in %s.", source + sizeof path - 1);
+        report_wrong_words(c, said, "Nothing was sent. Make it yours alone first: chmod 600");
+        g_free(said);
+        return NULL;
+    }
+    return from_file(c, source + sizeof path - 1);
+}
+
+bool secrets_of_profile(cli *c, vd_profile *profile)
+{
+    const vd_model *model = vd_profile_model(profile);
+    bool fine = true;
+    for (uint16_t i = 0; i < model->setting_count && fine; i++) {
+        const char *key = model->settings[i].words->key, *source = vd_profile_secret(profile, i);
+        secret *given = source != NULL ? secret_from_source(c, key, source) : NULL;
+        vd_fault fault = {0};
+        fine = source == NULL || given != NULL;
+        if (given != NULL && vd_profile_put(profile, key, secret_text(given), &fault) != VD_OK) {
+            report(c, &fault);
+            fine = false;
+        }
+        secret_free(given);
+    }
+    secrets_forget();
+    return fine;
+}

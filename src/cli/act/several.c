@@ -134,12 +134,15 @@ vd_class visit_with_profile(cli *c, vd_task kind)
     char **words = c->options.words;
     uint8_t *which = NULL;
     vd_profile *profile = choose_profile(c, words[0]);
-    if (profile != NULL && choose_group(c, vd_profile_model(profile), &which)) {
+    bool fine = profile != NULL && choose_group(c, vd_profile_model(profile), &which) &&
+                (kind != VD_TASK_WRITE || secrets_of_profile(c, profile));
+    if (fine) {
         const visit_task task = {.task = kind,
                                  .target = vd_profile_values(profile),
                                  .which = which,
                                  .read_from = vd_profile_unit(profile),
                                  .name = words[0],
+                                 .firmware = vd_profile_firmware(profile),
                                  .show_changes = changes_show};
         visit_several(c, vd_profile_model(profile), &task);
     }

@@ -19,7 +19,8 @@ static void note_row(const round *r, const round_row *row, extent *e)
     vd_set_start(&target, e->model, memory, vd_set_size(e->model));
     vd_roster_fill(r->roster, row->index, &target);
     for (uint16_t i = 0; i < e->model->setting_count; i++) {
-        bool hidden = vd_roster_secret(r->roster, row->index, i) != NULL;
+        bool hidden = vd_roster_secret(r->roster, row->index, i) != NULL ||
+                      (row->about.profile != NULL && vd_profile_secret(row->about.profile, i) != NULL);
         bool said = (vd_set_knows(&target, i) || hidden) && e->model->settings[i].access != VD_READ_ONLY;
         e->settings[i] = e->settings[i] || said;
         for (uint8_t k = 0; said && k < e->model->settings[i].causes.count; k++) {

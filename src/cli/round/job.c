@@ -95,11 +95,15 @@ static void begin(round *r, station *s, round_job *job, size_t seat)
     job->memory = g_malloc0(vd_set_size(model));
     vd_set_start(&job->target, model, job->memory, vd_set_size(model));
     vd_roster_fill(r->roster, job->row->index, &job->target);
+    if (!job_take_secrets(r, job)) {
+        return;
+    }
     job->task = (visit_task){.task = VD_TASK_WRITE,
                              .target = &job->target,
                              .read_from = profile != NULL ? vd_profile_unit(profile) : NULL,
                              .called = "round",
                              .of = open_visit_of(r, job),
+                             .firmware = profile != NULL ? vd_profile_firmware(profile) : 0,
                              .keeps = true,
                              .goes_on = true,
                              .code = job->row->about.code,
@@ -266,7 +270,7 @@ static void answer(round *r, round_job *job)
     cli *c = r->c;
     visit *v = &job->v;
     v->spared = proof_stands(c, v);
-    bool yes = !v->spared && journal_judge_others(c, v) && consent_covers(r, job);
+    bool yes = !v->spared && firmware_suffices(c, v) && journal_judge_others(c, v) && consent_covers(r, job);
     v->told_why = !yes && !v->spared;
     if (stops_so_far() == 0) {
         vd_loop_feed(&r->loop, v->seat, (vd_event){.kind = VD_ANSWERED, .yes = yes});
@@ -304,6 +308,12 @@ static bool tend(round *r, round_job *job)
     switch (wish) {
     case WISH_ASK: answer(r, job); break;
     case WISH_REOPEN: reopen(r, job); break;
+    case WISH_PASSWORD:
+    case WISH_OLD_PASSWORD:
+        keys_pause(r);
+        visit_fulfil(r->c, &job->v, &r->loop, wish);
+        keys_resume(r);
+        break;
     default: visit_fulfil(r->c, &job->v, &r->loop, wish); break;
     }
     round_turn_to(r, NULL);

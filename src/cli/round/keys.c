@@ -12,6 +12,15 @@
 #define SCAN_FROM 4u   /* bytes of a burst that no person types */
 #define LONGEST 63u    /* bytes of a code */
 
+static void go_raw(keys *k)
+{
+    struct termios now = k->before;
+    now.c_lflag &= (tcflag_t) ~(ICANON | ECHO);
+    now.c_cc[VMIN] = 0;
+    now.c_cc[VTIME] = 0;
+    k->raw = tcsetattr(STDIN_FILENO, TCSANOW, &now) == 0;
+}
+
 void keys_begin(round *r)
 {
     keys *k = &r->keys;
@@ -19,11 +28,21 @@ void keys_begin(round *r)
     k->burst = g_string_new("");
     k->typed = g_string_new("");
     if (k->terminal && tcgetattr(STDIN_FILENO, &k->before) == 0) {
-        struct termios now = k->before;
-        now.c_lflag &= (tcflag_t) ~(ICANON | ECHO);
-        now.c_cc[VMIN] = 0;
-        now.c_cc[VTIME] = 0;
-        k->raw = tcsetattr(STDIN_FILENO, TCSANOW, &now) == 0;
+        go_raw(k);
+    }
+}
+
+void keys_pause(round *r)
+{
+    if (r->keys.raw) {
+        tcsetattr(STDIN_FILENO, TCSANOW, &r->keys.before);
+    }
+}
+
+void keys_resume(round *r)
+{
+    if (r->keys.raw) {
+        go_raw(&r->keys);
     }
 }
 

@@ -141,7 +141,7 @@ static vd_class go(cli *c, vd_roster *roster, bool numbers)
     c->lines = true;
     rows_take(&r);
     round_lay_out(&r);
-    if (rows_all_done(&r) && !c->options.all) {
+    if (rows_all_done(&r)) {
         message(c, "%zu of %zu were done before. To read them again: --all", r.row_count, r.row_count);
     } else if (trace_start(c, &r.t)) {
         if (stations_open(&r)) {
@@ -163,6 +163,7 @@ static vd_class go(cli *c, vd_roster *roster, bool numbers)
         stations_close(&r);
         trace_end(c, &r.t);
     }
+    round_forget_secrets(&r);
     json_decref(r.units);
     g_free(r.next);
     g_hash_table_destroy(r.agreed);

@@ -103,6 +103,7 @@ typedef struct round {
     uint64_t news, drawn;    /* when something happened last, and was drawn, by the clock of the loop */
     uint64_t wait;           /* so long without news end the round, VD_NEVER: none does */
     bool numbers;            /* its rows are only numbers, and are given out as units come */
+    GHashTable *secrets;     /* those that were asked for once, for all units */
     GHashTable *refused;     /* adapters that cannot be opened */
     bool looks;              /* it opens ports that come */
     gint64 looked;           /* when it looked for them last, microseconds */
@@ -163,6 +164,13 @@ bool station_tend(round *r, station *s);
 /* Decides what is done with a unit that was found. */
 void meeting_decide(round *r, station *s, const vd_found *found);
 
+/* ---- secrets.c ---- */
+
+/* Puts the secrets of a row into what its unit is to hold. False: one is missing, which is reported; nothing is done
+ * for the unit. */
+bool job_take_secrets(round *r, round_job *job);
+void round_forget_secrets(round *r);
+
 /* ---- job.c ---- */
 
 /* Of a seat that nobody has taken. */
@@ -186,6 +194,9 @@ bool consent_covers(round *r, round_job *job);
 /* From now on keys are read one by one, where they come from a terminal, so that a scanner is told from a person. */
 void keys_begin(round *r);
 void keys_end(round *r);
+/* While something else reads a line from the terminal. */
+void keys_pause(round *r);
+void keys_resume(round *r);
 /* Whether there is a person who can be asked in the middle of a round. */
 bool keys_can_ask(const round *r);
 /* Asks; only this word, typed after the question, agrees. What is scanned meanwhile is held. */

@@ -8,23 +8,34 @@
 
 /* ---- What earlier visits say ---- */
 
-/* Whether a unit held all that its row says when a visit ended. */
-static bool held(vd_store_file *store, const vd_past *past, const vd_set *target)
+/* Whether a row gives its unit a secret. */
+static bool gives_secret(const round *r, const round_row *row, uint16_t setting)
 {
+    const vd_profile *profile = row->about.profile;
+    return vd_roster_secret(r->roster, row->index, setting) != NULL ||
+           (profile != NULL && vd_profile_secret(profile, setting) != NULL);
+}
+
+/* Whether a unit held all that its row says when a visit ended. Secrets are not kept: that they were sent is. */
+static bool held(const round *r, const round_row *row, vd_store_file *store, const vd_past *past, const vd_set *target)
+{
+    uint16_t *about = g_new0(uint16_t, target->model->setting_count);
     const vd_model *model = target->model;
     size_t size = vd_set_size(model);
     char *memory = g_malloc0(2 * size);
     vd_set before, after;
     vd_set_start(&before, model, memory, size);
     vd_set_start(&after, model, memory + size, size);
-    vd_history_values(store, past->id, &before, NULL, &after, NULL);
+    vd_history_values(store, past->id, &before, NULL, &after, about);
     bool all = true;
     for (uint16_t i = 0; i < model->setting_count && all; i++) {
         bool wanted = vd_set_knows(target, i) && model->settings[i].access != VD_READ_ONLY &&
                       vd_set_exists(target, i) != VD_FAILS && vd_setting_is_shown(&model->settings[i]);
         vd_comparison comparison = wanted ? vd_set_compare(&after, target, i) : VD_SAME;
-        all = comparison != VD_DIFFERENT && comparison != VD_ONLY_SECOND;
+        bool sent = (about[i] & VD_PAST_SENDING) == VD_ACKNOWLEDGED && strcmp(past->task, "round") == 0;
+        all = comparison != VD_DIFFERENT && comparison != VD_ONLY_SECOND && (sent || !gives_secret(r, row, i));
     }
+    g_free(about);
     g_free(memory);
     return all;
 }
@@ -46,8 +57,8 @@ static void look_back(round *r, round_row *row, const vd_set *target)
         row->seen = MAX(row->seen, past[i].began);
         row->open = row->open || (past[i].open && past[i].changes != 0);
         bool proved = strcmp(past[i].outcome, good[2]) != 0 || about->model->store.proof == VD_PROOF_NONE;
-        if (fine && proved && held(store, &past[i], target)) {
-            row->state = last ? ROW_BEFORE : ROW_WAITING;
+        if (fine && proved && held(r, row, store, &past[i], target)) {
+            row->state = last && !r->c->options.all ? ROW_BEFORE : ROW_WAITING;
             row->before = past[i].ended;
             row->address = past[i].at;
             row->serial = g_strdup(past[i].unit.serial);

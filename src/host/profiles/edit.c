@@ -115,7 +115,7 @@ static vd_status take_text(vd_profile *profile, const GString *text, uint16_t se
 {
     vd_findings *findings = vd_findings_new("");
     vd_status status = VD_OK;
-    vd_profile *changed = profile_parse(text->str, text->len, profile->model, NULL, ".", findings);
+    vd_profile *changed = profile_parse(text->str, text->len, profile, NULL, ".", findings);
     if (changed == NULL || !says_the_same(profile, changed, setting, value)) {
         status = vd_note_WRONG_SHAPE(fault, profile->model->settings[setting].words->key,
                                      "a plain \"key: value\" on a line of its own; change it by hand");
@@ -176,15 +176,32 @@ static void erase_key(GString *text, yaml_file *file, const char *name)
     }
 }
 
+static bool says_itself(const vd_profile *profile, const char *key)
+{
+    vd_findings *findings = vd_findings_new("");
+    yaml_file file;
+    bool says =
+        yaml_file_parse(&file, profile->text->str, profile->text->len, findings) && find_value(&file, key) != NULL;
+    yaml_file_free(&file);
+    vd_findings_free(findings);
+    return says;
+}
+
 vd_status vd_profile_take_out(vd_profile *profile, const char *key, vd_fault *fault)
 {
     uint16_t setting = vd_model_find(profile->model, key);
-    vd_value nothing = {.type = VD_NOTHING};
+    vd_value left = {.type = VD_NOTHING};
     if (setting == VD_NONE) {
         return profile_note_no_setting(profile->model, key, fault);
     }
+    if (profile->base != NULL && !vd_setting_is_own(&profile->model->settings[setting])) {
+        left = vd_set_get(&profile->base->values, setting); /* that counts again */
+    }
     if (!vd_set_knows(&profile->values, setting)) {
         return vd_note_NO_SUCH_SETTING(fault, key, "The profile does not have it.");
+    }
+    if (profile->base != NULL && !says_itself(profile, key)) {
+        return vd_note_NO_SUCH_SETTING(fault, key, "The profile that it builds on has it: change it there.");
     }
     vd_findings *findings = vd_findings_new("");
     GString *text = g_string_new_len(profile->text->str, (gssize)profile->text->len);
@@ -193,7 +210,7 @@ vd_status vd_profile_take_out(vd_profile *profile, const char *key, vd_fault *fa
         erase_key(text, &file, key);
     }
     yaml_file_free(&file);
-    vd_status status = take_text(profile, text, setting, &nothing, fault);
+    vd_status status = take_text(profile, text, setting, &left, fault);
     g_string_free(text, TRUE);
     vd_findings_free(findings);
     return status;

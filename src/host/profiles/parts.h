@@ -14,12 +14,24 @@ struct vd_profile {
     void *memory;
     vd_set values;
     vd_identity unit;
+    uint32_t firmware;         /* the oldest that it is for, 0: any */
+    char **secrets;            /* by setting: where it comes from, or NULL */
+    vd_profile *base;          /* on which it builds, or NULL */
+    unsigned holders;          /* of a base: how many profiles build on it */
     const yaml_node_t **nodes; /* where each value stands; only while the text is parsed */
 };
 
-/* Parses the text of a profile; `model` NULL: as the text says. */
-vd_profile *profile_parse(const char *text, gsize length, const vd_model *model, vd_catalogue *catalogue,
+/* Parses the text of a profile; `like` NULL: its model, and what it builds on, are as the text says, and as `like`'s
+ * else. */
+vd_profile *profile_parse(const char *text, gsize length, const vd_profile *like, vd_catalogue *catalogue,
                           const char *folder, vd_findings *findings);
+/* base.c: the profile on which one builds, from the folder that it stands in. NULL: none, or reported. */
+vd_profile *profile_load_base(yaml_file *file, const yaml_node_t *root, const vd_model *model, vd_catalogue *catalogue,
+                              const char *folder);
+/* base.c: puts what a base says, but for what is one unit's own, into a profile that builds on it. */
+void profile_build_on(vd_profile *profile, vd_profile *base);
+/* base.c: where secrets come from, and the firmware that is needed. */
+void profile_take_needs(vd_profile *profile, yaml_file *file, const yaml_node_t *root);
 /* The unit that a profile is from, as far as `map` (NULL: not at all) says. */
 bool profile_take_unit(yaml_file *file, const yaml_node_t *map, vd_identity *unit);
 vd_status profile_note_no_setting(const vd_model *model, const char *key, vd_fault *fault);

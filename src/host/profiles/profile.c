@@ -130,10 +130,11 @@ static const vd_model *find_model(yaml_file *file, const yaml_node_t *root, vd_c
     return model;
 }
 
-vd_profile *profile_parse(const char *text, gsize length, const vd_model *model, vd_catalogue *catalogue,
+vd_profile *profile_parse(const char *text, gsize length, const vd_profile *like, vd_catalogue *catalogue,
                           const char *folder, vd_findings *findings)
 {
-    static const char *const keys[] = {"verdite-profile", "model", "unit", "read", "note", "settings", NULL};
+    static const char *const keys[] = {"verdite-profile", "model",          "unit",    "read",     "note",
+                                       "builds-on",       "needs-firmware", "secrets", "settings", NULL};
     yaml_file file;
     vd_profile *profile = NULL;
     bool fine = yaml_file_parse(&file, text, length, findings);
@@ -153,7 +154,7 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_model *model,
                                           "with verdite-model: 1 and is called NAME.yaml"));
     }
     fine = fine && yaml_take_format(&file, root, "verdite-profile", PROFILE_FORMAT);
-    const vd_model *found = model != NULL || !fine ? model : find_model(&file, root, catalogue, folder);
+    const vd_model *found = like != NULL ? like->model : fine ? find_model(&file, root, catalogue, folder) : NULL;
     if (fine && found != NULL) {
         yaml_check_keys(&file, root, keys);
         profile = g_new0(vd_profile, 1);
@@ -167,6 +168,8 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_model *model,
         if (unit != NULL) {
             vd_set_tell_unit(&profile->values, &profile->unit);
         }
+        profile_take_needs(profile, &file, root);
+        profile_build_on(profile, like != NULL ? like->base : profile_load_base(&file, root, found, catalogue, folder));
         vd_moment moment = vd_moment_now();
         vd_set_tell_time(&profile->values, &moment);
         take_values(profile, &file, yaml_member(&file, root, "settings"));
@@ -204,7 +207,7 @@ vd_profile *vd_profile_parse(const char *text, size_t length, vd_catalogue *cata
 vd_profile *vd_profile_copy(const vd_profile *profile)
 {
     vd_findings *findings = vd_findings_new("");
-    vd_profile *copy = profile_parse(profile->text->str, profile->text->len, profile->model, NULL, ".", findings);
+    vd_profile *copy = profile_parse(profile->text->str, profile->text->len, profile, NULL, ".", findings);
     vd_findings_free(findings);
     return copy;
 }
@@ -215,6 +218,13 @@ void vd_profile_free(vd_profile *profile)
         vd_wipe(profile->text->str, profile->text->len);
         vd_wipe(profile->memory, vd_set_size(profile->model));
         g_string_free(profile->text, TRUE);
+        for (uint16_t i = 0; i < profile->model->setting_count; i++) {
+            g_free(profile->secrets[i]);
+        }
+        g_free(profile->secrets);
+        if (profile->base != NULL && --profile->base->holders == 0) {
+            vd_profile_free(profile->base);
+        }
         g_free(profile->memory);
         g_free(profile);
     }
@@ -228,6 +238,19 @@ const vd_model *vd_profile_model(const vd_profile *profile)
 const vd_set *vd_profile_values(const vd_profile *profile)
 {
     return &profile->values;
+}
+
+uint32_t vd_profile_firmware(const vd_profile *profile)
+{
+    uint32_t base = profile->base != NULL ? profile->base->firmware : 0;
+    return MAX(profile->firmware, base);
+}
+
+const char *vd_profile_secret(const vd_profile *profile, uint16_t setting)
+{
+    return profile->secrets[setting] != NULL ? profile->secrets[setting]
+           : profile->base != NULL           ? profile->base->secrets[setting]
+                                             : NULL;
 }
 
 const vd_identity *vd_profile_unit(const vd_profile *profile)

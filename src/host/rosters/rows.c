@@ -24,13 +24,6 @@ static bool note_mangled(vd_findings *findings, unsigned line, guint column, con
     return is_mangled(text);
 }
 
-/* Where a secret comes from; never the secret. */
-static bool is_reference(const char *text)
-{
-    return strcmp(text, "asked") == 0 || (g_str_has_prefix(text, "environment ") && text[12] != '\0') ||
-           (g_str_has_prefix(text, "file ") && text[5] != '\0');
-}
-
 /* `findings`: NULL, where all was found to be right before. */
 static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_findings *findings)
 {
@@ -40,7 +33,7 @@ static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_fin
     vd_fault fault = {0};
     vd_set_forget(set, line->kind->settings[column]);
     if (about->secret) {
-        bool fine = is_reference(text);
+        bool fine = vd_is_secret_source(text);
         if (!fine && findings != NULL) {
             roster_note(findings, line->number, column, "A secret does not belong in a roster",
                         "Say where it comes from: asked, environment NAME, or file PATH.");

@@ -1,0 +1,90 @@
+#!/usr/bin/env bash
+# SPDX-License-Identifier: MIT
+# Profiles that are shared: one builds on another, needs a firmware, and says where its secrets come from.
+# shellcheck source=tests/shell.sh
+. "$(dirname "$0")/shell.sh"
+mkdir "$work/shared" && cd "$work/shared" || exit 1
+export VERDITE_PASSWORD=''
+
+cat >base.yaml <<'YAML'
+verdite-profile: 1
+model: dowel
+settings:
+  line.address: 77
+  unit.name: Nobody
+  weight.decimals: 1
+  weight.full-scale: 200 kg
+  weight.low-limit: 18 kg
+  weight.high-limit: 65 kg
+YAML
+cat >hive.yaml <<'YAML'
+verdite-profile: 1
+model: dowel
+builds-on: base.yaml
+settings:
+  weight.low-limit: 20 kg # more than usual
+YAML
+run 0 verdite check hive.yaml
+says "Right: dowel, 4 settings."
+run 1 verdite compare hive.yaml base.yaml
+says "weight.low-limit"
+fresh bracken
+run 0 verdite write hive.yaml --address 3 --yes
+says "weight.low-limit"
+run 0 verdite verify hive.yaml --address 3
+# one value of its own is changed; the other file, and all else, stays
+cp base.yaml base.was
+run 0 verdite set hive.yaml "weight.high-limit=60 kg"
+cmp -s base.yaml base.was || fail "the profile that it builds on was changed"
+grep -q 'more than usual' hive.yaml || fail "a comment went"
+run 5 verdite unset hive.yaml weight.decimals
+tells "The profile that it builds on has it: change it there."
+run 0 verdite unset hive.yaml weight.high-limit
+# from another folder
+mkdir deep && run 0 sh -c 'cd deep && verdite check ../hive.yaml'
+
+while IFS='|' read -r text told; do
+    printf 'verdite-profile: 1\nmodel: dowel\n%b\nsettings:\n  unit.light: low\n' "$text" >wrong.yaml
+    run 1 verdite check wrong.yaml
+    tells "$told"
+done <<'TABLE'
+builds-on: nowhere.yaml|"nowhere.yaml" does not belong here. Give a sound profile of the same model that builds on no other: verdite check ./nowhere.yaml
+builds-on: hive.yaml|"hive.yaml" does not belong here
+builds-on: wrong.yaml|"wrong.yaml" does not belong here
+needs-firmware: new|Give a version such as "1.4"
+secrets: {unit.light: asked}|the key of a secret
+secrets: {unit.panel-code: 4711}|Give where it comes from: asked, environment NAME, file PATH
+secrets: {unit.panel-cod: asked}|unit.panel-code
+secrets: none|Give a line for each
+TABLE
+
+# ---- the firmware that is needed
+printf 'verdite-profile: 1\nmodel: dowel\nneeds-firmware: "1.5"\nsettings:\n  unit.light: high\n' >new.yaml
+run 0 verdite check new.yaml
+run 5 verdite write new.yaml --address 3 --yes
+tells "The unit has firmware 1.4. The profile needs 1.5 or later. Nothing was sent."
+sed -i 's/1.5/1.4/' new.yaml
+run 0 verdite write new.yaml --address 3 --yes
+
+# ---- secrets: never in the file, never shown
+printf 'verdite-profile: 1\nmodel: dowel\nsecrets:\n  unit.panel-code: environment PANEL\nsettings:\n  unit.light: high\n' >secret.yaml
+run 0 verdite check secret.yaml
+run 4 verdite write secret.yaml --address 3 --yes
+tells "The environment says no PANEL."
+run 2 env PANEL=4711 verdite write secret.yaml --address 3 --yes
+says "unit.panel-code"
+case $out$err in *4711*) fail "a secret is shown" ;; esac
+echo 4712 >code
+chmod 644 code
+sed -i 's/environment PANEL/file code/' secret.yaml
+run 4 verdite write secret.yaml --address 3 --yes
+tells "Others can read the secret in code."
+chmod 600 code
+run 2 verdite write secret.yaml --address 3 --yes
+printf 'serial,line.address,unit.panel-code\nQD-24003,3,environment PANEL\n' >list.csv
+run 2 env PANEL=4713 verdite round list.csv new.yaml --yes
+says "QD-24003"
+run 4 verdite round list.csv new.yaml --yes --all
+tells "A secret is missing"
+grep -q '"unit.panel-code": "4713"' "$VERDITE_BENCH/state.json" || fail "the secret did not arrive"
+done_testing
