@@ -3,6 +3,7 @@
 # Profiles that are shared: one builds on another, needs a firmware, and says where its secrets come from.
 # shellcheck source=tests/shell.sh
 . "$(dirname "$0")/shell.sh"
+keep_json
 mkdir "$work/shared" && cd "$work/shared" || exit 1
 export VERDITE_PASSWORD=''
 
@@ -87,4 +88,18 @@ says "QD-24003"
 run 4 verdite round list.csv new.yaml --yes --all
 tells "A secret is missing"
 grep -q '"unit.panel-code": "4713"' "$VERDITE_BENCH/state.json" || fail "the secret did not arrive"
+# ---- for other units: what does not fit is told item by item, and nothing goes by itself
+run 0 verdite new gauge.yaml dowel
+run 0 verdite new weight.yaml gauge.yaml --group weight --for-all
+grep -q weight.tare weight.yaml && fail "a tare is one unit's own"
+grep -q unit.light weight.yaml && fail "a light is of another group"
+run 0 verdite new hive.skep.yaml skep --variant sound --firmware 1.3
+run 1 verdite new plain.yaml hive.skep.yaml --variant plain
+says "sound.threshold 55 dB sound.threshold does not exist in this unit. Only the variant with a"
+tells "Nothing was saved: 2 of 22 settings do not fit. To leave them out: --fitting"
+[ ! -e plain.yaml ] || fail "half of it was saved"
+run 2 verdite new plain.yaml hive.skep.yaml --variant plain --fitting --json
+grep -q sound plain.yaml && fail "what does not fit was saved"
+run 1 verdite new trip.yaml gauge.yaml --model wren
+says "weight.low-limit 18.0 kg A wren has no such setting. Do you mean inside.low-limit?"
 done_testing

@@ -57,7 +57,7 @@ typedef struct cli_options {
     cli_framing framing;
     cli_number baud, address, from, to, count;
     bool login, json, trace, yes, replace, wide, slow, quick, all, watch, restart, by_hand, own, fitting, at_once,
-        shared, table, presets, drawn, with_words, explain, by_order, quiet, help;
+        shared, table, presets, drawn, with_words, explain, by_order, quiet, for_all, help;
     uint32_t time; /* milliseconds, where the command takes a time, or its option --holds */
     char **words;  /* what is left: files, keys, models; NULL: nothing */
 } cli_options;
@@ -92,7 +92,8 @@ enum {
     TAKES_DAY = 33554432,
     TAKES_COURSE = 67108864, /* of days: recorded ones, and how they are drawn */
     TAKES_PLAN = 134217728,
-    TAKES_ROUND = 268435456
+    TAKES_ROUND = 268435456,
+    TAKES_ADAPT = 536870912
 };
 
 /* An option: where its value goes, and what is said of it. */

@@ -154,9 +154,12 @@ static const cli_command commands[] = {
      JOB_EDIT,
      {{"FILE", KIND_FILE, false, false}, {"MODEL|FILE|visit:N", KIND_SOURCE, false, false}},
      "make a file from factory values, a visit or a file",
-     "Makes a new profile from the factory values of a model, from a visit, or from another profile.",
+     "Makes a new profile from the factory values of a model, from a visit, or from another profile.\nWith --model, "
+     "--variant, --firmware, --group or --for-all it is made for other units. What does not fit is listed, item by "
+     "item, "
+     "and nothing is saved unless --fitting leaves it out.",
      {"verdite new hive-12.yaml dowel", "verdite new trip.yaml wren --variant probes"},
-     TAKES_KIND | TAKES_MODEL,
+     TAKES_KIND | TAKES_MODEL | TAKES_GROUP | TAKES_ADAPT,
      command_new},
     {"set",
      JOB_EDIT,

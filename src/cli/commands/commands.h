@@ -64,6 +64,11 @@ vd_class against_show(cli *c, const vd_set *set, const day_list *days);
 /* Goes on with a swap that was cut off, or puts both units back to where they were before it. */
 vd_class swap_go_on(cli *c, const vd_past *past, bool back);
 
+/* ---- adapt.c ---- */
+
+/* The text of a profile for other units, as the options say; NULL: reported, or not all of it fits. Free it. */
+char *profile_adapted(cli *c, const vd_profile *profile);
+
 /* ---- set.c, change.c ---- */
 
 /* The words with each preset:KEY in them written out as KEY=VALUE; NULL: the model has no such preset, which is

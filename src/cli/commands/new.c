@@ -38,7 +38,11 @@ static char *text_of(cli *c, const char *from, bool *is_secret)
     }
     vd_profile *profile = choose_profile(c, from);
     size_t length = 0;
-    char *text = profile != NULL ? g_strdup(vd_profile_text(profile, &length)) : NULL;
+    const cli_options *o = &c->options;
+    bool other = o->model != NULL || o->variant != NULL || o->firmware != NULL || o->group != NULL || o->for_all;
+    char *text = profile == NULL ? NULL
+                 : other         ? profile_adapted(c, profile)
+                                 : g_strdup(vd_profile_text(profile, &length));
     *is_secret = profile != NULL && holds_secret(profile);
     vd_profile_free(profile);
     return text;
