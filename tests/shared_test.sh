@@ -102,4 +102,31 @@ run 2 verdite new plain.yaml hive.skep.yaml --variant plain --fitting --json
 grep -q sound plain.yaml && fail "what does not fit was saved"
 run 1 verdite new trip.yaml gauge.yaml --model wren
 says "weight.low-limit 18.0 kg A wren has no such setting. Do you mean inside.low-limit?"
+# ---- a file that was edited and never sent is not forgotten: by the history, and when its unit is met
+fresh bracken
+run 0 verdite read --address 5 --save five.yaml
+run 0 verdite history
+tells_not "edited since"
+run 0 verdite set five.yaml "weight.low-limit=21 kg"
+run 0 verdite history
+tells "five.yaml was read from QD-24005 and edited since: weight.low-limit. To send it: verdite write"
+run 0 verdite read --address 4
+tells_not "edited since"
+run 0 verdite read --address 5 --group weight
+tells "five.yaml was read from QD-24005 and edited since"
+run 0 verdite write five.yaml --address 5 --yes
+tells_not "edited since"
+run 0 verdite change weight.low-limit=20 --address 5 --yes
+tells_not "edited since" # by hand, at the unit
+
+# ---- a row of a roster beside anything else
+printf 'serial,line.address,unit.name,weight.low-limit\nQD-24005,5,Five,19 kg\nQD-24006,6,Six,\n' >rows.csv
+run 1 verdite compare rows.csv:QD-24005:base.yaml unit --address 5
+says "weight.low-limit 19 kg 20.0 kg"
+says "only in unit: line.baud"
+run 1 verdite compare rows.csv:Six:base.yaml rows.csv:Five:base.yaml
+says "3 differ, 3 the same."
+run 4 verdite compare rows.csv:Seven:base.yaml unit --address 5
+tells 'rows.csv has no sound row for "Seven".'
+run 1 verdite compare visit:2 rows.csv:Five:base.yaml
 done_testing

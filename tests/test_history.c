@@ -186,10 +186,11 @@ static void test_an_older_store_is_renewed(void **state)
     begun(store, &r, 1);
     assert_int_equal(count_open(store), 1);
     vd_store_close(store);
-    static const char back_to_3[] = "DROP INDEX visit_of_code; ALTER TABLE visit DROP COLUMN code; DROP TABLE owner; "
-                                    "DROP INDEX visit_of_other; ALTER TABLE visit DROP COLUMN leg; "
-                                    "ALTER TABLE visit DROP COLUMN other;"
-                                    "ALTER TABLE visit DROP COLUMN at_address; PRAGMA user_version = 3;";
+    static const char back_to_3[] =
+        "DROP TABLE saved; DROP INDEX visit_of_code; ALTER TABLE visit DROP COLUMN code; DROP TABLE owner; "
+        "DROP INDEX visit_of_other; ALTER TABLE visit DROP COLUMN leg; "
+        "ALTER TABLE visit DROP COLUMN other;"
+        "ALTER TABLE visit DROP COLUMN at_address; PRAGMA user_version = 3;";
     command("older.db", back_to_3);
     vd_store_close(opened("older.db"));
     /* Serial numbers were cut at 31 characters then: what has just so many may be several units. */

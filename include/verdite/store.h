@@ -9,6 +9,7 @@
 #include <glib.h>
 
 #include "verdite/fault.h"
+#include "verdite/model_questions.h"
 #include "verdite/serial.h"
 #include "verdite/set.h"
 
@@ -48,6 +49,20 @@ bool vd_served_recall(vd_store_file *store, const char *model, const char *adapt
 size_t vd_served_addresses(vd_store_file *store, const char *adapter, uint8_t *addresses, size_t size);
 /* Remembers a place. Failing to is no fault: it only means to be asked again. */
 void vd_served_remember(vd_store_file *store, const vd_served *served);
+
+/* ---- Files that were read from units ----------------------------------------------------------------------- */
+
+/* A file, and the unit that it was read from. */
+typedef struct vd_saved {
+    char path[512];                  /* whole */
+    char model[64];                  /* key of the model */
+    char serial[VD_SERIAL_MOST + 2]; /* of the unit */
+    char print[65];                  /* of the text as it was read, or sent, last */
+} vd_saved;
+/* Remembers it; failing to is no fault. */
+void vd_saved_remember(vd_store_file *store, const vd_saved *saved);
+/* Those of a unit, NULL: of any, the last first; at most `most`. Returns how many. */
+size_t vd_saved_of(vd_store_file *store, const char *model, const char *serial, vd_saved *saved, size_t most);
 
 /* ---- When storage was last proved -------------------------------------------------------------------------- */
 

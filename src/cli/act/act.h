@@ -198,6 +198,13 @@ void journal_end(cli *c, visit *v);
  * reads. */
 void journal_tell_open(cli *c, const visit *v);
 
+/* ---- unsent.c ---- */
+
+/* Remembers that a file was read from a unit; and tells of those that differ from what their units held last. NULL: of
+ * any unit; `but` this file, NULL: none is left out. */
+void unsent_remember(cli *c, const char *path, const vd_model *model, const vd_identity *unit);
+void unsent_tell(cli *c, const char *model, const char *serial, const char *but);
+
 /* ---- past.c, choose_profile.c ---- */
 
 /* The visit that a word names: its number, "visit:12", or a day or time, then the first after it that changed
@@ -251,7 +258,9 @@ long line_read(int from, char *line, size_t size);
 /* What a command looks at. */
 typedef struct side {
     const char *name; /* unit, factory, a model by its key or file, a profile */
-    vd_profile *profile;
+    vd_profile *profile, *profile_of_rows;
+    vd_roster *roster; /* of which one row is meant; NULL: none */
+    size_t row;
     bool factory; /* the factory defaults of a model */
     void *memory;
     vd_set set;

@@ -274,4 +274,11 @@ void journal_tell_open(cli *c, const visit *v)
     if (v->opened && v->held_up.status == VD_OK && find_open(c, v, &past)) {
         tell(c, &past, v->model);
     }
+    const vd_identity *met = vd_visit_identity(v->engine);
+    if (v->opened && v->status == VD_OK && !v->among_others && met->serial[0] != '\0') {
+        if (v->task->task == VD_TASK_WRITE && v->task->name != NULL) { /* it was sent by now */
+            unsent_remember(c, v->task->name, v->model, met);
+        }
+        unsent_tell(c, v->model->key, met->serial, v->task->name);
+    }
 }

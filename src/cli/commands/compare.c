@@ -24,7 +24,8 @@ static void show(cli *c, const vd_model *model, const side *a, const side *b, co
     const char *const titles[] = {"setting", a->name, b->name, NULL};
     json_t *differences = json_array();
     sheet rows = sheet_start(c, stdout, titles);
-    unsigned same = 0, differing = 0, only[2] = {0, 0};
+    unsigned same = 0, differing = 0;
+    GPtrArray *only[2] = {g_ptr_array_new(), g_ptr_array_new()};
     for (uint16_t i = 0; i < model->setting_count; i++) {
         const vd_setting *setting = &model->settings[i];
         vd_comparison comparison = vd_set_compare(&a->set, &b->set, i);
@@ -32,8 +33,9 @@ static void show(cli *c, const vd_model *model, const side *a, const side *b, co
             continue;
         }
         same += comparison == VD_SAME;
-        only[0] += comparison == VD_ONLY_FIRST;
-        only[1] += comparison == VD_ONLY_SECOND;
+        if (comparison == VD_ONLY_FIRST || comparison == VD_ONLY_SECOND) {
+            g_ptr_array_add(only[comparison == VD_ONLY_SECOND], (gpointer)setting->words->key);
+        }
         if (comparison != VD_DIFFERENT || has_counted_on(a, b, i)) {
             same += comparison == VD_DIFFERENT;
             continue;
@@ -52,6 +54,8 @@ static void show(cli *c, const vd_model *model, const side *a, const side *b, co
     }
     if (c->options.json) {
         sheet_drop(&rows);
+        g_ptr_array_free(only[0], TRUE);
+        g_ptr_array_free(only[1], TRUE);
         return;
     }
     sheet_print(&rows);
@@ -60,14 +64,18 @@ static void show(cli *c, const vd_model *model, const side *a, const side *b, co
     char *lead = g_strdup_printf("%u differ%s,", differing, differing == 1 ? "s" : "");
     g_string_printf(rest, "%u the same", same);
     for (int k = 0; k < 2; k++) {
-        if (only[k] > 0) {
-            g_string_append_printf(rest, ", %u only in %s", only[k], k == 0 ? a->name : b->name);
+        if (only[k]->len > 0) {
+            char *names = names_words(c, only[k]);
+            g_string_append_printf(rest, "; only in %s: %s", k == 0 ? a->name : b->name, names);
+            g_free(names);
         }
     }
     g_string_append_c(rest, '.');
     lead_print(c, t, lead, "", rest->str);
     g_string_free(rest, TRUE);
     g_free(lead);
+    g_ptr_array_free(only[0], TRUE);
+    g_ptr_array_free(only[1], TRUE);
 }
 
 vd_class command_compare(cli *c)

@@ -82,6 +82,9 @@ static vd_class list(cli *c)
     } else {
         message(c, "One visit: verdite history N. To put back what was before it: verdite undo N");
     }
+    if (c->worst == VD_CLASS_FINE) {
+        unsent_tell(c, c->model_key, c->options.serial, NULL);
+    }
     return c->worst;
 }
 

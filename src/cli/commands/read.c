@@ -172,6 +172,7 @@ static vd_class save(cli *c, const visit *v)
                                           : vd_file_create(c->options.save, &content, &fault);
     if (status == VD_OK) {
         message(c, "Saved as %s", c->options.save);
+        unsent_remember(c, c->options.save, v->model, vd_visit_identity(v->engine));
     } else {
         class = report(c, &fault);
     }

@@ -25,9 +25,6 @@ struct vd_profile {
  * else. */
 vd_profile *profile_parse(const char *text, gsize length, const vd_profile *like, vd_catalogue *catalogue,
                           const char *folder, vd_findings *findings);
-/* base.c: the profile on which one builds, from the folder that it stands in. NULL: none, or reported. */
-vd_profile *profile_load_base(yaml_file *file, const yaml_node_t *root, const vd_model *model, vd_catalogue *catalogue,
-                              const char *folder);
 /* base.c: puts what a base says, but for what is one unit's own, into a profile that builds on it. */
 void profile_build_on(vd_profile *profile, vd_profile *base);
 /* base.c: where secrets come from, and the firmware that is needed. */

@@ -7,19 +7,6 @@
 
 #include <string.h>
 
-static const char *setting_key_at(const void *about, size_t i)
-{
-    return ((const vd_model *)about)->settings[i].words->key;
-}
-
-vd_status profile_note_no_setting(const vd_model *model, const char *key, vd_fault *fault)
-{
-    char *suggestion = vd_suggest(key, model->setting_count, setting_key_at, model);
-    vd_note_NO_SUCH_SETTING(fault, key, suggestion);
-    g_free(suggestion);
-    return VD_NO_SUCH_SETTING;
-}
-
 static void take_value(vd_profile *profile, yaml_file *file, const yaml_node_t *key, const yaml_node_t *node)
 {
     const char *name = yaml_text(file, key, "a key");
@@ -130,6 +117,58 @@ static const vd_model *find_model(yaml_file *file, const yaml_node_t *root, vd_c
     return model;
 }
 
+/* ---- What it builds on ---- */
+
+/* What is wrong with the other file is told by that file alone. */
+static void note_base(yaml_file *file, const yaml_node_t *node, const char *said, const char *path)
+{
+    char *allowed =
+        g_strdup_printf("a sound profile of the same model that builds on no other: verdite check %s", path);
+    yaml_note(file, node, vd_fault_of_WRONG_SHAPE(said, allowed));
+    g_free(allowed);
+}
+
+/* Only one level: what builds on another one is no base. */
+static bool builds(const char *path)
+{
+    char *text = NULL;
+    size_t length = 0;
+    vd_fault fault = {0};
+    vd_findings *findings = vd_findings_new(path);
+    yaml_file file;
+    bool any = false;
+    if (vd_file_read(path, PROFILE_MOST, &text, &length, &fault) == VD_OK) {
+        any = yaml_file_parse(&file, text, length, findings) && yaml_root(&file) != NULL &&
+              yaml_root(&file)->type == YAML_MAPPING_NODE && yaml_member(&file, yaml_root(&file), "builds-on") != NULL;
+        yaml_file_free(&file);
+    }
+    vd_findings_free(findings);
+    g_free(text);
+    return any;
+}
+
+static vd_profile *load_base(yaml_file *file, const yaml_node_t *root, const vd_model *model, vd_catalogue *catalogue,
+                             const char *folder)
+{
+    const char *name = NULL;
+    if (!yaml_take_text(file, root, "builds-on", false, &name) || name == NULL) {
+        return NULL;
+    }
+    char *path = g_path_is_absolute(name) ? g_strdup(name) : g_build_filename(folder, name, NULL);
+    vd_findings *own = vd_findings_new(path);
+    vd_profile *base = builds(path) ? NULL : vd_profile_load(path, catalogue, own);
+    if (base == NULL || base->model != model || vd_findings_any_wrong(own)) {
+        note_base(file, yaml_member(file, root, "builds-on"), name, path);
+        vd_profile_free(base);
+        base = NULL;
+    }
+    vd_findings_free(own);
+    g_free(path);
+    return base;
+}
+
+/* ---- The whole ---- */
+
 vd_profile *profile_parse(const char *text, gsize length, const vd_profile *like, vd_catalogue *catalogue,
                           const char *folder, vd_findings *findings)
 {
@@ -169,7 +208,7 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_profile *like
             vd_set_tell_unit(&profile->values, &profile->unit);
         }
         profile_take_needs(profile, &file, root);
-        profile_build_on(profile, like != NULL ? like->base : profile_load_base(&file, root, found, catalogue, folder));
+        profile_build_on(profile, like != NULL ? like->base : load_base(&file, root, found, catalogue, folder));
         vd_moment moment = vd_moment_now();
         vd_set_tell_time(&profile->values, &moment);
         take_values(profile, &file, yaml_member(&file, root, "settings"));

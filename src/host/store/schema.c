@@ -45,7 +45,10 @@ static const char *const editions[] = {
     "DELETE FROM proved WHERE length(serial) = 31;",
     /* What a scan gave for a unit. */
     "ALTER TABLE visit ADD COLUMN code TEXT NOT NULL DEFAULT '';"
-    "CREATE INDEX visit_of_code ON visit (code) WHERE code <> '';"};
+    "CREATE INDEX visit_of_code ON visit (code) WHERE code <> '';",
+    /* Files that were read from units. */
+    "CREATE TABLE saved (path TEXT NOT NULL PRIMARY KEY, model TEXT NOT NULL, serial TEXT NOT NULL,"
+    " print TEXT NOT NULL);"};
 enum { EDITION = sizeof editions / sizeof editions[0] };
 
 static bool run(vd_store_file *store, const char *sql)
