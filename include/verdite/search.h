@@ -60,6 +60,7 @@ typedef struct vd_search_plan {
     uint8_t asks;         /* questions to an address that answers cleanly; 0 counts as 1 */
     uint8_t silent_asks;  /* questions to an address that stays silent; 0 counts as 1 */
     bool any_line;        /* ask in lines at every line setting, not only at the models' own */
+    bool asks_once;       /* those that were found are not asked once more at the end: a visit does so by itself */
     bool every_line;      /* all addresses at every line setting, also after units were found at one */
     const vd_model *wanted; /* any other model is a fault; NULL: all are welcome */
 } vd_search_plan;

@@ -58,6 +58,10 @@ static bool in_lines(const vd_search *search)
 static void begin_confirming(vd_search *search)
 {
     search->pass = CONFIRM;
+    if (search->plan->asks_once) {
+        end(search, VD_OK);
+        return;
+    }
     /* Whoever talks in lines is alone, so nobody takes turns with him. */
     while (search->confirming < search->found_count &&
            (search->found[search->confirming].status != VD_OK || search->found[search->confirming].address == 0)) {

@@ -84,6 +84,8 @@ void visit_prepare(visit *v, const vd_model *model, const visit_task *task);
 void visit_enter(const cli *c, visit *v);
 void visit_begin(visit *v, uint64_t now);
 visit_wish visit_wishes(cli *c, visit *v, vd_loop *loop);
+/* Whether it leaves the line to others for a while, since its unit stores, restarts, or does not listen. */
+bool visit_only_waits(const visit *v, const vd_loop *loop);
 void visit_fulfil(cli *c, visit *v, vd_loop *loop, visit_wish wish);
 void visit_leave(cli *c, visit *v);
 /* Hands on that it was stopped by hand, to all visits of a loop; returns how often it was told by now. */

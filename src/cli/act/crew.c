@@ -7,18 +7,12 @@
 
 #define MOST_WAITING 8u /* units that are out of order at the same time */
 
-/* Whether a visit leaves the line to others for a while. */
-static bool only_waits(const crew_member *member)
-{
-    vd_step step = vd_visit_progress(member->v.engine).step;
-    return member->over || step == VD_STEP_COMING_BACK || step == VD_STEP_LISTENING;
-}
-
 static void begin_next(crew *all, bool held)
 {
     size_t waiting = 0, next = 0;
     while (next < all->count && all->members[next].begun) {
-        if (!only_waits(&all->members[next]) && !(held && all->at_once)) {
+        const crew_member *member = &all->members[next];
+        if (!member->over && !visit_only_waits(&member->v, &all->loop) && !(held && all->at_once)) {
             return;
         }
         waiting += !all->members[next].over && !held;

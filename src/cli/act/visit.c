@@ -90,6 +90,17 @@ visit_wish visit_wishes(cli *c, visit *v, vd_loop *loop)
                                                    : WISH_NOTHING;
 }
 
+bool visit_only_waits(const visit *v, const vd_loop *loop)
+{
+    vd_step step = vd_visit_progress(v->engine).step;
+    vd_wants wants = {.done = false};
+    if (step == VD_STEP_STORE) { /* until it is asked whether it is done */
+        vd_loop_wants(loop, v->seat, &wants);
+    }
+    bool stores = step == VD_STEP_STORE && !wants.holds_line && wants.count == 0;
+    return stores || step == VD_STEP_COMING_BACK || step == VD_STEP_LISTENING;
+}
+
 void visit_fulfil(cli *c, visit *v, vd_loop *loop, visit_wish wish)
 {
     switch (wish) {

@@ -121,16 +121,11 @@ static void begin(round *r, station *s, round_job *job, size_t seat)
     job->v.among_others = true;
     job->begun = true;
     visit_enter(r->c, &job->v);
+    vd_visit_leave_room(job->v.engine, s->jobs->len > 1);
     vd_visit_expect(job->v.engine, job->met.serial[0] != '\0' ? job->met.serial : NULL);
     vd_visit_take_from(job->v.engine, NULL); /* what is one unit's own in it is left out by now */
     r->loop.seats[job->v.seat] = (vd_seat){.engine = &vd_visit_engine, .self = job->v.engine, .lane = s->lane};
     visit_begin(&job->v, r->loop.kind->now(r->loop.ground));
-}
-
-static bool only_waits(const round_job *job)
-{
-    vd_step step = vd_visit_progress(job->v.engine).step;
-    return job->over || step == VD_STEP_COMING_BACK || step == VD_STEP_LISTENING;
 }
 
 /* A seat that no visit which is under way has; ROUND_JOBS: there is none. */
@@ -159,7 +154,7 @@ static bool begin_next(round *r, station *s)
             begin(r, s, job, seat);
             return true;
         }
-        if (job->begun && !only_waits(job)) {
+        if (job->begun && !job->over && !visit_only_waits(&job->v, &r->loop)) {
             return false;
         }
         if (!job->begun && !job->over && r->ended) { /* it is left for the next round */

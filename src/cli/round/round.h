@@ -68,7 +68,9 @@ struct station {
     size_t lane;
     uint8_t asked[256]; /* addresses of the present sweep */
     size_t asked_count;
-    unsigned sweeps, others;  /* so far; other addresses that were asked */
+    unsigned sweeps;          /* so far */
+    size_t cursor;            /* in the list of all addresses that are asked by and by */
+    bool explored;            /* all of them were asked once */
     bool sweeping, lost, own; /* own: it came after the round had begun, or was found by it */
     uint64_t again;           /* when its port is looked for again */
     GHashTable *standing;     /* by name: standing */

@@ -5,9 +5,8 @@
 
 #include <string.h>
 
-#define FULL_SWEEP 4u     /* of so many sweeps one asks all addresses of the roster, another one a few others */
-#define FIRST_OTHERS 50u  /* so many, until all were asked once */
-#define LATER_OTHERS 8u   /* and from then on: who is plugged in now is to be met soon */
+#define FIRST 25u         /* addresses that are asked beside the likely ones, until all were asked once */
+#define LATER 6u          /* and from then on */
 #define GONE_AFTER 2u     /* sweeps in a row in vain */
 #define LOOK_EACH 500000u /* microseconds between two looks for a port that is gone */
 
@@ -228,25 +227,46 @@ static void miss(station *s)
     }
 }
 
-/* Units that have neither the address of the box nor that of their row are looked for bit by bit. */
-static void ask_others(const round *r, station *s)
+/* The i-th of all addresses at which a unit may be: those of the rows, those at which units were met here, all others;
+ * 0: it is none of these models. */
+static uint8_t candidate(const round *r, const station *s, size_t i)
 {
     uint8_t low = 247, high = 0;
-    for (size_t i = 0; i < r->h.model_count; i++) {
-        low = MIN(low, r->h.models[i]->address_low);
-        high = MAX(high, r->h.models[i]->address_high);
+    if (i < r->row_count) {
+        return r->numbers && r->rows[i].state == ROW_WAITING ? 0 : r->rows[i].wanted;
     }
-    bool first = s->others < 247u;
-    for (unsigned n = 0; high > 0 && n < (first ? FIRST_OTHERS : LATER_OTHERS); n++, s->others++) {
-        uint8_t address = (uint8_t)(1u + s->others % 247u);
-        ask_too(s, address >= low && address <= high ? address : 0);
+    i -= r->row_count;
+    if (i < s->at->met_count) {
+        return s->at->met[i];
+    }
+    for (size_t k = 0; k < r->h.model_count; k++) {
+        low = MIN(low, r->h.models[k]->address_low);
+        high = MAX(high, r->h.models[k]->address_high);
+    }
+    size_t address = i - s->at->met_count + 1;
+    return address >= low && address <= high ? (uint8_t)address : 0;
+}
+
+/* A few of them each time: who is plugged in from the box meanwhile is to be met soon. */
+static void ask_some(const round *r, station *s)
+{
+    size_t all = r->row_count + s->at->met_count + 247u, some = s->explored ? LATER : FIRST;
+    size_t first = r->row_count + s->at->met_count; /* all that is known, at once, when it begins */
+    size_t most = s->cursor == 0 && !s->explored ? MIN(first, 247u) : some;
+    bool unseen = false;
+    for (size_t i = 0; i < r->row_count; i++) {
+        unseen = unseen || r->rows[i].state == ROW_WAITING;
+    }
+    for (size_t n = 0; n < most && unseen; n++) {
+        ask_too(s, candidate(r, s, s->cursor));
+        s->cursor = (s->cursor + 1) % all;
+        s->explored = s->explored || s->cursor == 0;
     }
 }
 
-/* Those that come from the box, that stand here, and that went away half-way; now and then all of the list. */
+/* Those that come from the box, that stand here, and that went away half-way; and some others. */
 static void choose_addresses(const round *r, station *s)
 {
-    bool full = s->sweeps % FULL_SWEEP == 1;
     GHashTableIter all;
     gpointer value;
     s->asked_count = 0;
@@ -257,20 +277,15 @@ static void choose_addresses(const round *r, station *s)
     while (g_hash_table_iter_next(&all, NULL, &value)) {
         ask_too(s, ((const standing *)value)->address);
     }
-    bool unseen = false;
     for (size_t i = 0; i < r->row_count; i++) {
         const round_row *row = &r->rows[i];
-        unseen = unseen || row->state == ROW_WAITING;
-        if (full || row->state == ROW_CUT_OFF) {
-            ask_too(s, r->numbers && row->state == ROW_WAITING ? 0 : row->wanted);
+        if (row->state == ROW_CUT_OFF) {
+            ask_too(s, row->wanted);
             ask_too(s, row->address);
         }
     }
-    for (size_t i = 0; i < s->at->met_count && full; i++) {
-        ask_too(s, s->at->met[i]);
-    }
-    if (s->sweeps % FULL_SWEEP == 3 && unseen) {
-        ask_others(r, s);
+    if (s->sweeps > 0) {
+        ask_some(r, s);
     }
     s->sweeps++;
 }
@@ -286,6 +301,7 @@ static void sweep(round *r, station *s)
     plan->met_count = s->asked_count;
     plan->slow_limit = 0;
     plan->every_line = true;
+    plan->asks_once = true; /* a visit makes sure itself that a unit is alone on its address */
     plan->from = 247;
     plan->to = 1;
     for (size_t i = 0; i < s->asked_count; i++) {
