@@ -146,6 +146,34 @@ tells "QD-2 is a dowel, and the list says wren. Nothing was written to it."
 holds qd-5 line.address 5
 holds qw-1 unit.name Tom
 
+# a spreadsheet that dropped zeros; two names of one line; a remark that is kept
+tray "dowel 0077 247 a"
+printf 'serial,line.address,line,remark\n77,7,Bracken,by the gate\n' >list.csv
+run 3 verdite round list.csv hive.yaml --yes
+tells "dowel 0077 is not on the list. Nothing was written to it. The list says 77 in line 2: a spreadsheet drops zeros."
+sed -i 's/^77/0077/' list.csv
+run 0 verdite round list.csv hive.yaml --yes
+run 0 verdite history
+says "by the gate"
+
+# a list that is edited while the round runs: it is read once
+tray "dowel QD-1 247 a"
+printf 'serial,line.address\nQD-1,1\n' >list.csv
+edited() { (sleep 0.5 && printf 'QD-2,2\n' >>list.csv) & verdite round list.csv hive.yaml --yes --wait "20 h"; }
+printf 'serial,line.address\nQD-1,1\nQD-5,5\n' >list.csv
+run 3 edited
+tells "note: list.csv was edited meanwhile. Run it again to take that."
+
+# a roster of who is there, and of who was met
+run 0 verdite roster there.csv find --json
+grep -q '^QD-1,dowel,1,' there.csv || fail "the unit that is there is not in the roster"
+run 0 verdite roster met.csv visits
+run 0 verdite check met.csv hive.yaml
+tells "Missing in 1 of 1 rows: Name of each hive. It comes from the bee-keeper."
+run 4 verdite roster met.csv visits
+run 4 verdite roster met.csv nowhere
+run 4 verdite roster met.yaml visits
+
 # ---- what keeps a round from beginning
 printf 'serial\nQD-1\nQD-1\n' >twice.csv
 run 5 verdite round twice.csv hive.yaml --yes

@@ -55,6 +55,62 @@ static vd_class check_model(cli *c, const char *path)
     return c->worst;
 }
 
+/* A secret whose source is said is not missing. */
+static void put_promised(const vd_roster *roster, size_t row, vd_set *set)
+{
+    const vd_profile *profile = vd_roster_at(roster, row).profile;
+    for (uint16_t i = 0; i < set->model->setting_count; i++) {
+        bool said =
+            vd_roster_secret(roster, row, i) != NULL || (profile != NULL && vd_profile_secret(profile, i) != NULL);
+        if (said && set->model->settings[i].traits->id == VD_TEXT) {
+            vd_set_put(set, i, &(vd_value){.type = VD_TEXT, .text = "*", .length = 1});
+        }
+    }
+}
+
+/* In how many rows of a model something to bring is missing. */
+static unsigned count_lacking(const vd_roster *roster, const vd_model *model, const vd_errand *errand, unsigned *rows)
+{
+    void *memory = g_malloc0(vd_set_size(model));
+    unsigned lacking = 0;
+    *rows = 0;
+    for (size_t i = 0; i < vd_roster_count(roster); i++) {
+        if (vd_roster_at(roster, i).model == model) {
+            vd_set set;
+            vd_set_start(&set, model, memory, vd_set_size(model));
+            vd_roster_fill(roster, i, &set);
+            put_promised(roster, i, &set);
+            lacking += vd_errand_lacking(&set, errand);
+            (*rows)++;
+        }
+    }
+    g_free(memory);
+    return lacking;
+}
+
+/* What has to be known before anyone drives off and no row says, with who supplies it. */
+static void tell_lacking(cli *c, const vd_roster *roster)
+{
+    GHashTable *seen = g_hash_table_new(NULL, NULL);
+    json_t *list = json_array();
+    for (size_t i = 0; i < vd_roster_count(roster); i++) {
+        const vd_model *model = vd_roster_at(roster, i).model;
+        bool fresh = model != NULL && g_hash_table_add(seen, (gpointer)model);
+        for (uint8_t k = 0; fresh && k < model->errand_count; k++) {
+            const vd_errand *errand = &model->errands[k];
+            unsigned rows = 0, lacking = count_lacking(roster, model, errand, &rows);
+            if (lacking > 0) {
+                message(c, "Missing in %u of %u rows: %s. It comes from %s.", lacking, rows, errand->label,
+                        errand->who);
+                json_array_append_new(list, json_pack("{s:s, s:s, s:s, s:i}", "model", model->key, "what",
+                                                      errand->label, "who", errand->who, "rows", (int)lacking));
+            }
+        }
+    }
+    json_object_set_new(c->result, "missing", list);
+    g_hash_table_destroy(seen);
+}
+
 /* A roster, with the profile that all its units get where their rows name none. */
 static vd_class check_roster(cli *c, const char *path)
 {
@@ -67,6 +123,7 @@ static vd_class check_roster(cli *c, const char *path)
         size_t count = vd_roster_count(roster);
         c->worst = wrong ? VD_CLASS_NO : VD_CLASS_FINE;
         json_object_set_new(c->result, "units", json_integer((json_int_t)count));
+        tell_lacking(c, roster);
         if (!c->options.json) {
             char *what = g_strdup_printf("%zu unit%s, %u finding%s.", count, count == 1 ? "" : "s", findings->list->len,
                                          findings->list->len == 1 ? "" : "s");

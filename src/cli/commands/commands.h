@@ -38,6 +38,7 @@ vd_class command_tables(cli *c);
 vd_class command_needs(cli *c);
 vd_class command_round(cli *c);
 vd_class command_status(cli *c);
+vd_class command_roster(cli *c);
 
 /* ---- intervals.c ---- */
 

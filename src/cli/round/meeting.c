@@ -67,6 +67,19 @@ static void tell_if_other(round *r, const round_row *row)
     g_clear_pointer(&r->held, g_free);
 }
 
+static void tell_unlisted(round *r, const vd_found *found)
+{
+    const char *serial = found->identity.serial;
+    const round_row *almost = rows_but_zeros(r, serial);
+    bool open = rows_in_order(r, found->model, found->address) != NULL;
+    char *more = almost != NULL ? g_strdup_printf(" The list says %s in line %u: a spreadsheet drops zeros.",
+                                                  almost->about.serial, almost->about.number)
+                                : g_strdup(open ? " To give it the next free row: --by-order" : "");
+    round_tell(r, true, "%s %s is not on the list. Nothing was written to it.%s", found->identity.product, serial,
+               more);
+    g_free(more);
+}
+
 static void meet_unit(round *r, station *s, const vd_found *found, standing *one, bool fresh)
 {
     round_row *row = rows_of_serial(r, found->identity.serial);
@@ -80,9 +93,7 @@ static void meet_unit(round *r, station *s, const vd_found *found, standing *one
         return; /* until that is done it stands there */
     }
     if (row == NULL && fresh) {
-        bool open = rows_in_order(r, found->model, found->address) != NULL;
-        round_tell(r, true, "%s %s is not on the list. Nothing was written to it.%s", found->identity.product,
-                   found->identity.serial, open ? " To give it the next free row: --by-order" : "");
+        tell_unlisted(r, found);
     } else if (row != NULL && row->about.model != found->model && fresh) {
         round_tell(r, true, "%s is a %s, and the list says %s. Nothing was written to it.", found->identity.serial,
                    found->model->key, row->about.model->key);

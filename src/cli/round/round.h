@@ -127,6 +127,8 @@ void rows_take(round *r);
 void rows_free(round *r);
 /* The row of a unit; NULL: it is on the list with none. */
 round_row *rows_of_serial(const round *r, const char *serial);
+/* A row that has this serial number but for zeros before it, which spreadsheets drop; NULL: none. */
+round_row *rows_but_zeros(const round *r, const char *serial);
 /* The row that a unit without a listed serial number gets by order: the one whose address it has, else the first free
  * one; NULL: there is none. */
 round_row *rows_in_order(const round *r, const vd_model *model, uint8_t address);

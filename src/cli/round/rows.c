@@ -41,7 +41,7 @@ static bool held(const round *r, const round_row *row, vd_store_file *store, con
 }
 
 /* When a visit last found the unit to hold what its row wants; and whether none has changed it since. */
-static void look_back(round *r, round_row *row, const vd_set *target)
+static void look_back(round *r, round_row *row, const vd_set *target, vd_past *past)
 {
     static const char *const good[] = {"verified", "verified-except", "live-only", NULL};
     vd_store_file *store = remembered(r->c);
@@ -49,7 +49,6 @@ static void look_back(round *r, round_row *row, const vd_set *target)
     bool by_serial = about->serial[0] != '\0', by_code = !by_serial && about->code[0] != '\0';
     const vd_past_query query = {
         .model = about->model->key, .serial = by_serial ? about->serial : NULL, .code = by_code ? about->code : NULL};
-    vd_past *past = g_new(vd_past, LOOK_BACK);
     bool last = true;
     size_t count = by_serial || by_code ? vd_history_find(store, &query, past, LOOK_BACK) : 0;
     for (size_t i = 0; i < count; i++) {
@@ -66,10 +65,9 @@ static void look_back(round *r, round_row *row, const vd_set *target)
         }
         last = last && past[i].changes == 0; /* it was only looked at */
     }
-    g_free(past);
 }
 
-static void take(round *r, round_row *row)
+static void take(round *r, round_row *row, vd_past *past)
 {
     const vd_model *model = row->about.model;
     uint16_t address = vd_model_find_role(model, VD_ROLE_ADDRESS);
@@ -80,7 +78,7 @@ static void take(round *r, round_row *row)
     if (address != VD_NONE && vd_set_knows(&target, address)) {
         row->wanted = (uint8_t)vd_set_get(&target, address).number;
     }
-    look_back(r, row, &target);
+    look_back(r, row, &target, past);
     g_free(memory);
 }
 
@@ -88,11 +86,13 @@ void rows_take(round *r)
 {
     r->row_count = vd_roster_count(r->roster);
     r->rows = g_new0(round_row, r->row_count + 1);
+    vd_past *past = g_new(vd_past, LOOK_BACK); /* for all of them, one after another */
     for (size_t i = 0; i < r->row_count; i++) {
         r->rows[i].index = i;
         r->rows[i].about = vd_roster_at(r->roster, i);
-        take(r, &r->rows[i]);
+        take(r, &r->rows[i], past);
     }
+    g_free(past);
 }
 
 void rows_free(round *r)
@@ -112,6 +112,18 @@ round_row *rows_of_serial(const round *r, const char *serial)
         round_row *row = &r->rows[i];
         if (strcmp(row->about.serial, serial) == 0 || (row->serial != NULL && strcmp(row->serial, serial) == 0)) {
             return row;
+        }
+    }
+    return NULL;
+}
+
+round_row *rows_but_zeros(const round *r, const char *serial)
+{
+    const char *bare = serial + strspn(serial, "0");
+    for (size_t i = 0; i < r->row_count && bare != serial && bare[0] != '\0'; i++) {
+        const char *said = r->rows[i].about.serial;
+        if (said[0] != '\0' && strcmp(said + strspn(said, "0"), bare) == 0) {
+            return &r->rows[i];
         }
     }
     return NULL;
