@@ -1,7 +1,7 @@
 # SPDX-License-Identifier: MIT
 """A person and a scanner at a terminal: keys.py COLUMNS STEP... -- COMMAND... runs a command on one. A STEP is
-"PATTERN=>type TEXT" (keys one by one, as a person) or "PATTERN=>scan TEXT" (all at once), done when the pattern has come up
-since the step before. Prints all that came, ends with the exit status of the command."""
+"PATTERN=>type TEXT" (keys one by one, as a person), "PATTERN=>scan TEXT" (all at once) or "PATTERN=>stop now" (Ctrl-C), done
+when the pattern has come up since the step before. Prints all that came, ends with the exit status of the command."""
 import fcntl
 import os
 import pty
@@ -33,6 +33,8 @@ while select.select([terminal], [], [], 30)[0]:
         time.sleep(0.1)
         if how == "scan":
             os.write(terminal, text.encode() + b"\r")
+        if how == "stop":
+            os.write(terminal, b"\x03")
         for key in (text + "\r" if how == "type" else ""):
             os.write(terminal, key.encode())
             time.sleep(0.045)

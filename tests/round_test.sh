@@ -162,7 +162,7 @@ printf 'serial,line.address\nQD-1,1\n' >list.csv
 edited() { (sleep 0.5 && printf 'QD-2,2\n' >>list.csv) & verdite round list.csv hive.yaml --yes --wait "20 h"; }
 printf 'serial,line.address\nQD-1,1\nQD-5,5\n' >list.csv
 run 3 edited
-tells "note: list.csv was edited meanwhile. Run it again to take that."
+tells "note: list.csv was edited while the round ran. Run it again to take that."
 
 # a roster of who is there, and of who was met
 run 0 verdite roster there.csv find --json
@@ -207,4 +207,18 @@ holds qd-2 line.address 1
 run 0 verdite status list.csv hive.yaml
 run 1 typing 40 'type write:=>type no' -- verdite round list.csv hive.yaml --all
 says "Nothing was written."
+run 8 typing 40 'type write:=>stop now' -- verdite round list.csv hive.yaml --all
+says "Nothing was written."
+
+# ---- a port of three that is pulled in mid-write, and a line on which something else is heard
+tray "dowel QD-1 247 a" "dowel QD-2 247 b" "dowel QD-3 247 c"
+sed -i 's/{name: b-usb, /{name: b-usb, lost-after: 700, /' bench/bench.yaml
+printf 'serial,line.address\nQD-1,1\nQD-2,2\nQD-3,3\n' >list.csv
+run 6 verdite round list.csv hive.yaml --yes
+tells "b-usb is gone. Plug the adapter in again."
+says "NOT ALL DONE: 2 of 3 done now, 1 left."
+tray "dowel QD-1 247 a"
+sed -i 's/{name: a-usb, /{name: a-usb, noise: 50, /' bench/bench.yaml
+run 6 verdite round list.csv hive.yaml --yes
+tells "NEEDS YOU: No unit can be understood there."
 done_testing

@@ -332,18 +332,9 @@ const char *whole_words(const visit *v)
     return is_equal(v, &summary) ? "EQUAL" : wholes[summary.whole].words;
 }
 
-/* Contact was lost, or it was stopped by hand: of most settings nothing is known. */
-static bool is_cut_off(const visit *v)
+/* All settings go into the JSON, and those that are news into the table. */
+static void add_verdicts(cli *c, visit *v, sheet *rows, json_t *settings)
 {
-    return vd_status_class(v->status) == VD_CLASS_CONTACT || v->status == VD_STOPPED;
-}
-
-void verdicts_show(cli *c, visit *v, const char *file)
-{
-    vd_summary summary = vd_visit_summary(v->engine);
-    json_t *settings = json_array();
-    static const char *const titles[] = {"", "", "", NULL};
-    sheet rows = sheet_start(c, stdout, titles);
     bool writes = vd_visit_standing(v->engine)->writes;
     /* The table of the changes has them by now; of several units, only what is not as wanted is told. */
     bool judged = v->among_others || (!c->options.json && changes_judge(c, v->engine, &v->shown, short_verdict));
@@ -364,9 +355,24 @@ void verdicts_show(cli *c, visit *v, const char *file)
             continue; /* the table says it all */
         }
         if (!c->options.json && (news || (writes && !judged && vd_visit_changes(v->engine, i)))) {
-            add_verdict(&rows, v, i);
+            add_verdict(rows, v, i);
         }
     }
+}
+
+/* Contact was lost, or it was stopped by hand: of most settings nothing is known. */
+static bool is_cut_off(const visit *v)
+{
+    return vd_status_class(v->status) == VD_CLASS_CONTACT || v->status == VD_STOPPED;
+}
+
+void verdicts_show(cli *c, visit *v, const char *file)
+{
+    vd_summary summary = vd_visit_summary(v->engine);
+    json_t *settings = json_array();
+    static const char *const titles[] = {"", "", "", NULL};
+    sheet rows = sheet_start(c, stdout, titles);
+    add_verdicts(c, v, &rows, settings);
     json_object_set_new(c->result, "settings", settings);
     bool partly = v->task->cannot != NULL && summary.whole != VD_WHOLE_NOT;
     json_object_set_new(c->result, "outcome", json_string(partly ? "partly-undone" : vd_whole_name(summary.whole)));

@@ -32,7 +32,7 @@ static vd_class with_roster(cli *c, vd_class (*go)(cli *c, vd_roster *roster))
         go(c, roster);
         char *now = print_of(path);
         if (strcmp(was, now) != 0) {
-            message(c, "note: %s was edited meanwhile. Run it again to take that.", path);
+            message(c, "note: %s was edited while the round ran. Run it again to take that.", path);
         }
         g_free(was);
         g_free(now);

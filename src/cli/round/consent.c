@@ -141,9 +141,9 @@ bool consent_given(round *r)
         return fine;
     }
     fine = keys_ask(r, "To write all this, each unit as it comes, type write:", "write");
-    if (!fine && stops_so_far() == 0) {
+    if (!fine) {
         message(r->c, "Nothing was written.");
-        r->c->worst = MAX(r->c->worst, VD_CLASS_NO);
+        r->c->worst = MAX(r->c->worst, stops_so_far() > 0 ? VD_CLASS_INTERRUPTED : VD_CLASS_NO);
     }
     return fine;
 }

@@ -71,6 +71,7 @@ struct station {
     unsigned sweeps;          /* so far */
     size_t cursor;            /* in the list of all addresses that are asked by and by */
     bool explored;            /* all of them were asked once */
+    bool judged;              /* it was told what else is heard there */
     bool sweeping, lost, own; /* own: it came after the round had begun, or was found by it */
     uint64_t again;           /* when its port is looked for again */
     GHashTable *standing;     /* by name: standing */

@@ -320,6 +320,14 @@ static void sweep(round *r, station *s)
 static void take_found(round *r, station *s)
 {
     size_t count = vd_search_count(s->at->search);
+    vd_fault fault = {0};
+    vd_status heard = count == 0 && !s->judged ? vd_search_judge_line(s->at->search, &fault) : VD_NO_REPLY;
+    if (heard != VD_OK && heard != VD_NO_REPLY && heard != VD_SILENT_LINE) { /* that nobody answers yet is no news */
+        s->judged = true;
+        message(r->c, "%s:", s->at->name);
+        report(r->c, &fault);
+        round_tell(r, true, "No unit can be understood there.");
+    }
     miss(s);
     for (size_t i = 0; i < count; i++) {
         meeting_decide(r, s, &s->at->found[i]);
