@@ -146,6 +146,28 @@ tells "QD-2 is a dowel, and the list says wren. Nothing was written to it."
 holds qd-5 line.address 5
 holds qw-1 unit.name Tom
 
+# a unit that was done, and answers at the address of the box again: nothing of it is taken for fine
+tray "dowel QD-1 247 a hands: [{does: unplug, when: asked, turn: 1}]" \
+    "dowel QD-1 247 a unplugged: yes;hands: [{does: plug, when: asked, turn: 1, after: 2 s}]"
+sed -i '0,/name: qd-1/s//name: first/' bench/bench.yaml
+printf 'serial,line.address\nQD-1,1\nQD-2,2\n' >list.csv
+run 3 verdite round list.csv hive.yaml --yes
+tells "NEEDS YOU: QD-1 was set to address 1 and answers at 247. It is read again."
+tells "has changed since"
+says "changed since"
+holds qd-1 line.address 247
+
+# units without a serial number, each told by its code
+tray "dowel - 247 a hands: [{does: unplug, when: asked, turn: 1}]" \
+    "dowel - 247 a unplugged: yes;hands: [{does: plug, when: asked, turn: 1, after: 1 s}]"
+sed -i 's/serial: -/serial: ""/; 0,/name: -/s//name: first/; s/name: -/name: second/' bench/bench.yaml
+printf 'code,line.address\nX-0001,1\nX-0002,2\n' >list.csv
+run 0 python3 "$VERDITE_SOURCE/tests/keys.py" 80 'type write:=>type write' 'Scan or type the code=>scan X-0001' \
+    'Scan or type the code=>scan X-0002' -- verdite round list.csv hive.yaml --wait "5 min"
+holds first line.address 1
+holds second line.address 2
+run 0 verdite status list.csv hive.yaml
+
 # a spreadsheet that dropped zeros; two names of one line; a remark that is kept
 tray "dowel 0077 247 a"
 printf 'serial,line.address,line,remark\n77,7,Bracken,by the gate\n' >list.csv

@@ -108,6 +108,10 @@ bool person_types(const cli *c, const visit *v, vd_loop *loop, const char *quest
 bool firmware_suffices(cli *c, const visit *v);
 /* Shows what will happen; false: nothing, or nothing that may be, and nobody need be asked. */
 bool asked_shows(cli *c, visit *v);
+/* Whether an option says yes to a cause that wants one of its own; and that --yes does not, which answers for the whole
+ * only: reported, always false. */
+bool cause_is_answered(const cli *c, const vd_cause *cause, const char *key);
+bool cause_refuse(cli *c, const vd_cause *cause, const char *key);
 /* Whether the person, or an option, says yes to each thing that the changes cause and that wants a yes of its own; who
  * was told goes into the visit's remark. */
 bool causes_agreed(cli *c, visit *v, vd_loop *loop);

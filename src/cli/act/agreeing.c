@@ -8,8 +8,13 @@ static bool is_among(char **list, const char *word)
     return list != NULL && g_strv_contains((const char *const *)list, word);
 }
 
-/* --yes answers for the whole only. */
-static bool refuse_yes(cli *c, const vd_cause *cause, const char *key)
+bool cause_is_answered(const cli *c, const vd_cause *cause, const char *key)
+{
+    bool tells = cause->effect == VD_EFFECT_TELL;
+    return tells ? is_among(c->options.told, cause->who) : is_among(c->options.agree, key);
+}
+
+bool cause_refuse(cli *c, const vd_cause *cause, const char *key)
 {
     bool tells = cause->effect == VD_EFFECT_TELL;
     char *words = cause_words(cause);
@@ -26,11 +31,11 @@ static bool refuse_yes(cli *c, const vd_cause *cause, const char *key)
 static bool agrees_to(cli *c, visit *v, vd_loop *loop, const vd_cause *cause, const char *key)
 {
     bool tells = cause->effect == VD_EFFECT_TELL;
-    if (tells ? is_among(c->options.told, cause->who) : is_among(c->options.agree, key)) {
+    if (cause_is_answered(c, cause, key)) {
         return true;
     }
     if (c->options.yes) {
-        return refuse_yes(c, cause, key);
+        return cause_refuse(c, cause, key);
     }
     char *words = cause_words(cause);
     char *question = g_strdup_printf("%s: %s %s", key, words, tells ? "Has that been done?" : "Go on?");

@@ -57,25 +57,6 @@ static char *settings_words(const cli *c, const extent *e)
     return words;
 }
 
-/* A cause that wants a yes of its own has one where an option says so. */
-static bool is_answered(const cli *c, const vd_cause *cause, const char *key)
-{
-    char **list = cause->effect == VD_EFFECT_TELL ? c->options.told : c->options.agree;
-    const char *word = cause->effect == VD_EFFECT_TELL ? cause->who : key;
-    return list != NULL && g_strv_contains((const char *const *)list, word);
-}
-
-static void refuse(cli *c, const vd_cause *cause, const char *key, const char *words)
-{
-    bool tells = cause->effect == VD_EFFECT_TELL;
-    char *said = g_strdup_printf("--yes is not enough: %s: %s", key, words);
-    char *allowed = tells ? g_strdup_printf("Nothing was sent. When that is done, add --told \"%s\".", cause->who)
-                          : g_strdup_printf("Nothing was sent. To mean it, add --agree %s.", key);
-    report_wrong_words(c, said, allowed);
-    g_free(allowed);
-    g_free(said);
-}
-
 static char *cause_name(const vd_cause *cause, const char *key)
 {
     char *words = cause_words(cause);
@@ -101,9 +82,8 @@ static bool tell_causes(round *r, const extent *e)
                 message(r->c, "  If %s changes: %s", setting->words->key, words);
             }
             if (news && r->c->options.yes && vd_cause_wants_yes(cause) &&
-                !is_answered(r->c, cause, setting->words->key)) {
-                refuse(r->c, cause, setting->words->key, words);
-                fine = false;
+                !cause_is_answered(r->c, cause, setting->words->key)) {
+                fine = cause_refuse(r->c, cause, setting->words->key);
             }
             g_free(words);
             g_free(name);

@@ -203,8 +203,12 @@ static void keep_outcome(round *r, round_job *job)
                           : row->state != ROW_DONE || sent ? visit_outcome_words(&job->v, &job->told, &t)
                           : job->v.spared                  ? "already right; stored as proved before"
                                                            : "already right");
-    char *name = g_strdup_printf("%s %s", job->met.product, job->met.serial);
+    char *was = standing_name(&job->met, job->address), *name = standing_name(&job->met, row->address);
+    if (strcmp(was, name) != 0) {
+        g_hash_table_remove(job->at->standing, was);
+    }
     standing *one = station_meets(job->at, name, &fresh);
+    g_free(was);
     one->settled = row->state == ROW_DONE || row->state == ROW_LEFT;
     one->address = row->address;
     g_free(name);
@@ -231,7 +235,6 @@ static void put_json(round *r, const round_job *job)
     json_object_set_new(result, "asked-address", job->address != 0 ? json_integer(job->address) : json_null());
     json_object_set_new(result, "state", json_string(row_state_word(row)));
     json_object_set_new(result, "status", json_integer(job->told.worst));
-    json_array_append(r->units, result);
     if (r->c->options.json) {
         json_dumpf(result, stdout, JSON_COMPACT);
         printf("\n");

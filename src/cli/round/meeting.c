@@ -15,11 +15,20 @@ static char *since_words(int64_t when)
                           : g_strdup_printf("%d hour%s ago", (int)(minutes / 60), minutes < 120 ? "" : "s");
 }
 
-static void tell_same_again(round *r, const round_row *row, const vd_found *found)
+/* Where it was set to, it was read back. Where it answers at another address, it has lost what it was given. */
+static void meet_again(round *r, round_row *row, const vd_found *found)
 {
+    const char *who = found->identity.serial[0] != '\0' ? found->identity.serial : "The unit";
+    if (found->address != row->address) {
+        row->before = row->when;
+        row->state = ROW_WAITING;
+        round_tell(r, true, "%s was set to address %u and answers at %u. It is read again.", who, row->address,
+                   found->address);
+        return;
+    }
     char *since = since_words(row->when);
     char *at = found->address != 0 ? g_strdup_printf(" to address %u", found->address) : g_strdup("");
-    round_tell(r, false, "%s was set%s %s: fine.", found->identity.serial, at, since);
+    round_tell(r, false, "%s was set%s %s: fine.", who, at, since);
     g_free(at);
     g_free(since);
 }
@@ -82,12 +91,14 @@ static void tell_unlisted(round *r, const vd_found *found)
 
 static void meet_unit(round *r, station *s, const vd_found *found, standing *one, bool fresh)
 {
-    round_row *row = rows_of_serial(r, found->identity.serial);
+    bool nameless = found->identity.serial[0] == '\0';
+    round_row *row = nameless ? rows_at(r, found->address) : rows_of_serial(r, found->identity.serial);
     row = row == NULL ? row_by_code(r, found) : row;
     row = row == NULL && (fresh || (r->numbers && !one->settled)) ? row_by_order(r, found) : row;
     if (row == NULL && rows_want_code(r, found->model)) {
         if (fresh) {
-            round_tell(r, true, "Scan or type the code of the unit %s.", found->identity.serial);
+            round_tell(r, true, "Scan or type the code of the unit %s.",
+                       nameless ? "that was plugged in" : found->identity.serial);
         }
         r->awaits = true;
         return; /* until that is done it stands there */
@@ -98,7 +109,7 @@ static void meet_unit(round *r, station *s, const vd_found *found, standing *one
         round_tell(r, true, "%s is a %s, and the list says %s. Nothing was written to it.", found->identity.serial,
                    found->model->key, row->about.model->key);
     } else if (row != NULL && row->state == ROW_DONE && fresh) {
-        tell_same_again(r, row, found);
+        meet_again(r, row, found);
     }
     bool open = row != NULL && row->about.model == found->model && row->state != ROW_DONE &&
                 row->state != ROW_AT_WORK && (row->state != ROW_CUT_OFF || row->tries < GIVE_UP || fresh);
@@ -125,9 +136,8 @@ static void meet_trouble(round *r, const vd_found *found, standing *one)
 void meeting_decide(round *r, station *s, const vd_found *found)
 {
     bool fresh = false, shared = vd_found_is_shared(found);
-    char *name = shared || found->identity.serial[0] == '\0'
-                     ? g_strdup_printf("%s %u", shared ? "shared" : "address", found->address)
-                     : g_strdup_printf("%s %s", found->identity.product, found->identity.serial);
+    char *name =
+        shared ? g_strdup_printf("shared %u", found->address) : standing_name(&found->identity, found->address);
     standing *one = station_meets(s, name, &fresh);
     one->address = found->address;
     g_free(name);

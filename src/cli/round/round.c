@@ -135,7 +135,6 @@ static vd_class go(cli *c, vd_roster *roster, bool numbers)
     bool watched = c->live_messages && place_bench_folder(c) == NULL;
     r.wait = c->options.time > 0 ? (uint64_t)c->options.time * 1000u : watched ? VD_NEVER : USUAL_WAIT;
     r.agreed = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, NULL);
-    r.units = json_array();
     r.whole = (voice){.result = c->result, .worst = c->worst};
     r.now = &r.whole;
     c->lines = true;
@@ -164,7 +163,6 @@ static vd_class go(cli *c, vd_roster *roster, bool numbers)
         trace_end(c, &r.t);
     }
     round_forget_secrets(&r);
-    json_decref(r.units);
     g_free(r.next);
     g_hash_table_destroy(r.agreed);
     rows_free(&r);

@@ -116,7 +116,6 @@ typedef struct round {
     bool calls;              /* the fitter is to be told who is next */
     bool ended;              /* nothing new is begun */
     size_t widths[2];        /* of the columns for serial numbers and names */
-    json_t *units;           /* of the visits that have ended */
     keys keys;
     char *held; /* the code that was scanned last and whose unit was not met yet; NULL: none */
 } round;
@@ -128,6 +127,8 @@ void rows_take(round *r);
 void rows_free(round *r);
 /* The row of a unit; NULL: it is on the list with none. */
 round_row *rows_of_serial(const round *r, const char *serial);
+/* The row that a unit without a serial number got which has this address by now; NULL: none. */
+round_row *rows_at(const round *r, uint8_t address);
 /* A row that has this serial number but for zeros before it, which spreadsheets drop; NULL: none. */
 round_row *rows_but_zeros(const round *r, const char *serial);
 /* The row that a unit without a listed serial number gets by order: the one whose address it has, else the first free
@@ -147,6 +148,8 @@ const char *row_state_word(const round_row *row);
 
 /* ---- standing.c ---- */
 
+/* By what someone is known at a port: his serial number, else his address. Free it. */
+char *standing_name(const vd_identity *who, uint8_t address);
 /* Someone who stands there; `fresh`: he does since now. */
 standing *station_meets(station *s, const char *name, bool *fresh);
 /* Whether any visit is under way, or stands in the queue. */

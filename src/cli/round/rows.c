@@ -117,6 +117,17 @@ round_row *rows_of_serial(const round *r, const char *serial)
     return NULL;
 }
 
+round_row *rows_at(const round *r, uint8_t address)
+{
+    for (size_t i = 0; i < r->row_count; i++) {
+        const round_row *row = &r->rows[i];
+        if (row->state == ROW_DONE && row->serial != NULL && row->serial[0] == '\0' && row->address == address) {
+            return &r->rows[i];
+        }
+    }
+    return NULL;
+}
+
 round_row *rows_but_zeros(const round *r, const char *serial)
 {
     const char *bare = serial + strspn(serial, "0");

@@ -140,7 +140,7 @@ void round_call_next(round *r)
     for (size_t i = 0; i < r->station_count; i++) {
         swept = swept && (r->stations[i].sweeps > 1 || r->stations[i].lost);
     }
-    if (!r->calls || r->ended || next == NULL || round_is_at_work(r) || !swept) {
+    if (!r->calls || r->ended || r->awaits || r->held != NULL || next == NULL || round_is_at_work(r) || !swept) {
         return;
     }
     char *who = r->numbers && next->state == ROW_WAITING ? g_strdup_printf("the unit for address %u", next->wanted)
@@ -171,7 +171,7 @@ static int badness(const round_row *row)
     return row->state == ROW_DONE && row->worst != VD_CLASS_FINE ? 3 : order[row->state];
 }
 
-static void add_row(const round *r, sheet *rows, const round_row *row)
+static void add_row(sheet *rows, const round_row *row)
 {
     static const char *const words[] = {[ROW_WAITING] = "not seen",
                                         [ROW_AT_WORK] = "not verified",
@@ -185,7 +185,6 @@ static void add_row(const round *r, sheet *rows, const round_row *row)
     int bad = badness(row);
     sheet_row(rows, serial[0] != '\0' ? serial : row->about.code, row->about.name, at, said, NULL);
     sheet_tone(rows, 3, bad < 2 ? TONE_BAD : bad < 4 ? TONE_DOUBT : TONE_GOOD);
-    (void)r;
     g_free(at);
 }
 
@@ -213,7 +212,7 @@ void round_show_rows(round *r)
         for (size_t i = 0; i < r->row_count; i++) {
             bool waits = r->numbers && r->rows[i].state == ROW_WAITING;
             if (badness(&r->rows[i]) == bad && bad < 4 && !waits) {
-                add_row(r, &rows, &r->rows[i]);
+                add_row(&rows, &r->rows[i]);
             }
         }
     }

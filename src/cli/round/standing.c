@@ -2,6 +2,12 @@
  * Who stands at the ports of a round, and whether anything is done there. */
 #include "round.h"
 
+char *standing_name(const vd_identity *who, uint8_t address)
+{
+    return who->serial[0] == '\0' ? g_strdup_printf("address %u", address)
+                                  : g_strdup_printf("%s %s", who->product, who->serial);
+}
+
 standing *station_meets(station *s, const char *name, bool *fresh)
 {
     standing *one = g_hash_table_lookup(s->standing, name);
