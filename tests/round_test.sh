@@ -181,14 +181,14 @@ says "by the gate"
 # a list that is edited while the round runs: it is read once
 tray "dowel QD-1 247 a"
 printf 'serial,line.address\nQD-1,1\n' >list.csv
-edited() { (sleep 0.5 && printf 'QD-2,2\n' >>list.csv) & verdite round list.csv hive.yaml --yes --wait "20 h"; }
+edited() { (sleep 0.3 && printf 'QD-2,2\n' >>list.csv) & verdite round list.csv hive.yaml --yes --wait "20 min"; }
 printf 'serial,line.address\nQD-1,1\nQD-5,5\n' >list.csv
 run 3 edited
 tells "note: list.csv was edited while the round ran. Run it again to take that."
 
 # a roster of who is there, and of who was met
 run 0 verdite roster there.csv find --json
-grep -q '^QD-1,dowel,1,' there.csv || fail "the unit that is there is not in the roster"
+grep -q '^QD-1,dowel,a-usb,1,' there.csv || fail "the unit that is there is not in the roster"
 run 0 verdite roster met.csv visits
 run 0 verdite check met.csv hive.yaml
 tells "Missing in 1 of 1 rows: Name of each hive. It comes from the bee-keeper."

@@ -98,9 +98,9 @@ static const cli_command commands[] = {
      JOB_UNDERSTAND,
      {{"A", KIND_SIDE, false, false}, {"B", KIND_SIDE, false, false}},
      "show what differs between two of: unit, factory, a file",
-     "Compares two of these: the word unit (what is live in it), the word factory, a profile, or an earlier visit "
-     "(visit:12). A row of a roster is ROSTER.csv:QD-30001. Where the row names no profile, :PROFILE stands behind "
-     "it. Only settings that both have are compared.",
+     "Compares two of these: unit (what is live in it), factory, a profile, or a visit such as visit:12. A row of a "
+     "roster is ROSTER.csv:QD-30001. Where the row names no profile, :PROFILE stands behind it. "
+     "Only settings that both have are compared.",
      {"verdite compare unit hive-03.yaml --address 3", "verdite compare unit factory --address 4"},
      UNIT | TAKES_MODEL | TAKES_GROUP | TAKES_PASSWORD | TAKES_LOGIN,
      command_compare},

@@ -12,7 +12,7 @@
 /* A unit to be listed. */
 typedef struct listed {
     const vd_model *model;
-    char *serial, *name;
+    char *serial, *name, *line;
     uint8_t address;
 } listed;
 
@@ -21,13 +21,15 @@ static void listed_free(gpointer about)
     listed *one = about;
     g_free(one->serial);
     g_free(one->name);
+    g_free(one->line);
     g_free(one);
 }
 
-static void list(GPtrArray *all, const vd_model *model, const char *serial, uint8_t address, const char *name)
+static void list(GPtrArray *all, const vd_model *model, const char *serial, uint8_t address, const char *name,
+                 const char *line)
 {
     listed *one = g_new0(listed, 1);
-    *one = (listed){model, g_strdup(serial), g_strdup(name), address};
+    *one = (listed){model, g_strdup(serial), g_strdup(name), g_strdup(line), address};
     g_ptr_array_add(all, one);
 }
 
@@ -46,7 +48,7 @@ static bool list_found(cli *c, GPtrArray *all)
             for (size_t k = 0; s->port != NULL && k < vd_search_count(s->search); k++) {
                 const vd_found *found = &s->found[k];
                 if (found->status == VD_OK) {
-                    list(all, found->model, found->identity.serial, found->address, "");
+                    list(all, found->model, found->identity.serial, found->address, "", s->name);
                 } else {
                     report(c, &found->fault);
                 }
@@ -89,7 +91,8 @@ static bool list_visited(cli *c, GPtrArray *all)
                                     : NULL;
         if (model != NULL) {
             char *name = name_in(c, &past[i], model);
-            list(all, model, past[i].unit.serial, past[i].at, name);
+            list(all, model, past[i].unit.serial, past[i].at, name,
+                 past[i].line[0] != '\0' ? past[i].line : past[i].adapter);
             g_free(name);
         }
         g_free(key);
@@ -134,6 +137,7 @@ static char *text_of(const GPtrArray *all)
     add_keys(all, VD_ROLE_NAME, keys);
     add_cell(text, "serial");
     add_cell(text, "model");
+    add_cell(text, "line");
     for (guint k = 0; k < keys->len; k++) {
         add_cell(text, g_ptr_array_index(keys, k));
     }
@@ -142,6 +146,7 @@ static char *text_of(const GPtrArray *all)
         const listed *one = g_ptr_array_index(all, i);
         add_cell(text, one->serial);
         add_cell(text, one->model->key);
+        add_cell(text, one->line);
         for (guint k = 0; k < keys->len; k++) {
             uint16_t setting = vd_model_find(one->model, g_ptr_array_index(keys, k));
             vd_role role = setting != VD_NONE ? (vd_role)one->model->settings[setting].role : VD_ROLE_NONE;
@@ -166,8 +171,10 @@ static void save(cli *c, const GPtrArray *all, const char *path)
     if (vd_file_create(path, &(vd_file_text){whole, strlen(whole), false}, &fault) != VD_OK) {
         report(c, &fault);
     } else {
-        report_findings(c, findings); /* such as two units that were met at one address */
         message(c, "Saved as %s: %u unit%s.", path, all->len, all->len == 1 ? "" : "s");
+        if (vd_findings_any_wrong(findings)) { /* such as two units that were met at one address */
+            message(c, "Not all of it fits together yet. To see why: verdite check %s", path);
+        }
         json_object_set_new(c->result, "saved", json_string(path));
         json_object_set_new(c->result, "units", json_integer(all->len));
     }
