@@ -7,17 +7,7 @@
 cd "$work" || exit 1
 mkdir models
 export VERDITE_MODELS="$work/models" VERDITE_BENCH=
-{ tag_head; cat <<'YAML'; } >models/tag.yaml
-store: {word: SAVE, proof: restart}
-restart: {takes: 1 s, takes-port: yes, running-time: running}
-listening: {says: "+READY", after: 2 s}
-times: {usual-reply: 10 ms, longest-reply: 400 ms}
-groups: [{key: all, label: All}]
-actions: [{key: restart, label: Restart, help: Restarts., word: RESET, does: restart, takes: 1 s}]
-settings:
-  - {key: name, group: all, label: Name, type: text, length: 12, at: {word: NAME}}
-  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d], access: read-only, at: {word: UPTIME}}
-YAML
+tag_with_port >models/tag.yaml
 mkfifo plugging
 python3 "$VERDITE_SOURCE/tests/tag.py" 'NAME="old"' >plugging &
 umockdev-wrapper "$VERDITE_BIN/plugs" <plugging >devices &

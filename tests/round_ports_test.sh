@@ -6,17 +6,7 @@
 . "$(dirname "$0")/shell.sh"
 cd "$work" || exit 1
 mkdir models
-{ tag_head; cat <<'YAML'; } >models/tag.yaml
-store: {word: SAVE, proof: restart}
-restart: {takes: 1 s, takes-port: yes, running-time: running}
-listening: {says: "+READY", after: 2 s}
-times: {usual-reply: 10 ms, longest-reply: 400 ms}
-groups: [{key: all, label: All}]
-actions: [{key: restart, label: Restart, help: Restarts., word: RESET, does: restart, takes: 1 s}]
-settings:
-  - {key: name, group: all, label: Name, type: text, length: 12, at: {word: NAME}}
-  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d], access: read-only, at: {word: UPTIME}}
-YAML
+tag_with_port >models/tag.yaml
 sanitizer=$(ldd "$VERDITE_BIN/verdite" | awk '/libasan/ { print $3 }') # has to come first
 before() { LD_PRELOAD="${sanitizer:+$sanitizer:}$1" "${@:2}"; }
 

@@ -90,3 +90,19 @@ line: {baud: 9600, framing: 8N1}
 identify: {maker: Quillmere, product: tag}
 YAML
 }
+
+# tag_with_port: the model of that tag whose serial port is its own, and goes while it restarts.
+tag_with_port() {
+    tag_head
+    cat <<'YAML'
+store: {word: SAVE, proof: restart}
+restart: {takes: 1 s, takes-port: yes, running-time: running}
+listening: {says: "+READY", after: 2 s}
+times: {usual-reply: 10 ms, longest-reply: 400 ms}
+groups: [{key: all, label: All}]
+actions: [{key: restart, label: Restart, help: Restarts., word: RESET, does: restart, takes: 1 s}]
+settings:
+  - {key: name, group: all, label: Name, type: text, length: 12, at: {word: NAME}}
+  - {key: running, group: all, label: Running, type: duration, tick: 1 s, range: [0 s, 1000 d], access: read-only, at: {word: UPTIME}}
+YAML
+}
