@@ -168,6 +168,33 @@ holds first line.address 1
 holds second line.address 2
 run 0 verdite status list.csv hive.yaml
 
+# cut off, there again for a moment, and gone: it is still half-way, whatever the second try sent
+tray "dowel QD-1 247 a hands: [{does: unplug, at: 4 s}, {does: plug, at: 40 s}, {does: unplug, at: 40400 ms}]"
+printf 'serial,line.address\nQD-1,1\n' >list.csv
+run 6 verdite round list.csv hive.yaml --yes --wait "1 min" --json
+says '"state":"cut-off"}],"exit":6'
+
+# each address is that of the next unit: those that are in the way go first
+tray "dowel QD-1 1 a" "dowel QD-2 2 a" "dowel QD-3 3 a"
+printf 'serial,line.address,unit.name\nQD-1,2,\nQD-2,3,\nQD-3,4,Hof\n' >list.csv
+run 0 verdite round list.csv hive.yaml --yes
+holds qd-1 line.address 2
+holds qd-2 line.address 3
+printf 'serial,line.address\nQD-1,3\nQD-2,2\n' >list.csv
+run 3 verdite round list.csv hive.yaml --yes # in a ring nobody can
+tells "Address 3 is in use by QD-2"
+holds qd-1 line.address 2
+
+# two profiles of one model, each with a secret of its own
+tray "dowel QD-1 1 a" "dowel QD-2 2 a"
+for name in A B; do
+    printf 'verdite-profile: 1\nmodel: dowel\nsecrets: {unit.panel-code: environment CODE_%s}\nsettings: {unit.light: high}\n' $name >$name.yaml
+done
+printf 'serial,profile,line.address\nQD-1,A.yaml,1\nQD-2,B.yaml,2\n' >list.csv
+run 2 env CODE_A=1111 CODE_B=2222 verdite round list.csv --yes
+holds qd-1 unit.panel-code 1111
+holds qd-2 unit.panel-code 2222
+
 # a spreadsheet that dropped zeros; two names of one line; a remark that is kept
 tray "dowel 0077 247 a"
 printf 'serial,line.address,line,remark\n77,7,Bracken,by the gate\n' >list.csv

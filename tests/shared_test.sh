@@ -112,6 +112,11 @@ run 0 verdite history
 tells "five.yaml was read from QD-24005 and edited since: weight.low-limit. To send it: verdite write"
 run 0 verdite read --address 4
 tells_not "edited since"
+run 0 verdite write five.yaml --address 6 --group unit --yes # to another unit, and of one group to its own
+run 0 verdite write five.yaml --address 5 --group unit --yes
+tells_not "edited since" # it stands in the file that was written
+run 0 verdite history
+tells "five.yaml was read from QD-24005 and edited since: weight.low-limit."
 run 0 verdite read --address 5 --group weight
 tells "five.yaml was read from QD-24005 and edited since"
 run 0 verdite write five.yaml --address 5 --yes

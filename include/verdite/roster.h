@@ -36,7 +36,8 @@ typedef struct vd_roster_unit {
 /* The i-th unit, from 0. */
 vd_roster_unit vd_roster_at(const vd_roster *roster, size_t i);
 /* Puts what the i-th unit is to hold into a set that was started for its model: its profile, and over that its row.
- * What is one unit's own in a profile that was read from a unit is left out. Secrets are not in it. */
+ * Address, name and what no two units may have only its row says; what is one unit's own in a profile that was read
+ * from a unit is left out, too. Secrets are not in it. */
 void vd_roster_fill(const vd_roster *roster, size_t i, vd_set *set);
 /* Where the i-th unit's row says that a secret comes from: "asked", "environment NAME", "file PATH"; NULL: it says
  * nothing about this setting. */

@@ -84,6 +84,8 @@ void visit_prepare(visit *v, const vd_model *model, const visit_task *task);
 void visit_enter(const cli *c, visit *v);
 void visit_begin(visit *v, uint64_t now);
 visit_wish visit_wishes(cli *c, visit *v, vd_loop *loop);
+/* Whether contact was lost, or it was stopped by hand: of most settings nothing is known. */
+bool visit_was_cut_off(const visit *v);
 /* Whether it leaves the line to others for a while, since its unit stores, restarts, or does not listen. */
 bool visit_only_waits(const visit *v, const vd_loop *loop);
 void visit_fulfil(cli *c, visit *v, vd_loop *loop, visit_wish wish);
@@ -205,6 +207,9 @@ void journal_end(cli *c, visit *v);
 void journal_tell_open(cli *c, const visit *v);
 
 /* ---- unsent.c ---- */
+
+/* What tells one text of a file from another; "": it cannot be read. Free it. */
+char *file_print(const char *path);
 
 /* Remembers that a file was read from a unit; and tells of those that differ from what their units held last. NULL: of
  * any unit; `but` this file, NULL: none is left out. */

@@ -5,8 +5,6 @@
 
 #include "act.h"
 
-#define MOST_ADDRESS 247u
-
 /* One of the visits, with what is told of it. */
 typedef struct crew_member {
     visit v;

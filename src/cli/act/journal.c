@@ -276,8 +276,11 @@ void journal_tell_open(cli *c, const visit *v)
     }
     const vd_identity *met = vd_visit_identity(v->engine);
     if (v->opened && v->status == VD_OK && !v->among_others && met->serial[0] != '\0') {
-        if (v->task->task == VD_TASK_WRITE && v->task->name != NULL) { /* it was sent by now */
-            unsent_remember(c, v->task->name, v->model, met);
+        const vd_identity *from = v->task->read_from;
+        bool whole = v->task->task == VD_TASK_WRITE && v->task->which == NULL &&
+                     vd_visit_summary(v->engine).whole != VD_WHOLE_NOT;
+        if (whole && v->task->name != NULL && from != NULL && strcmp(from->serial, met->serial) == 0) {
+            unsent_remember(c, v->task->name, v->model, met); /* all of it was sent to its unit by now */
         }
         unsent_tell(c, v->model->key, met->serial, v->task->name);
     }

@@ -51,32 +51,31 @@ static void tell(cli *c, const vd_saved *saved, const vd_profile *profile)
     g_free(memory);
 }
 
-/* Of what the file says now; false: it cannot be read. */
-static bool print_of(const char *path, char print[65])
+char *file_print(const char *path)
 {
     char *text = NULL;
     gsize length = 0;
     bool there = g_file_test(path, G_FILE_TEST_IS_REGULAR) && g_file_get_contents(path, &text, &length, NULL);
-    char *sum = there ? g_compute_checksum_for_data(G_CHECKSUM_SHA256, (const guchar *)text, length) : g_strdup("");
-    g_strlcpy(print, sum, 65);
+    char *print = there ? g_compute_checksum_for_data(G_CHECKSUM_SHA256, (const guchar *)text, length) : g_strdup("");
     if (there) { /* a secret may be in it */
         vd_wipe(text, length);
     }
-    g_free(sum);
     g_free(text);
-    return there;
+    return print;
 }
 
 void unsent_remember(cli *c, const char *path, const vd_model *model, const vd_identity *unit)
 {
     vd_saved saved = {.path = ""};
-    char *whole = g_canonicalize_filename(path, NULL);
+    char *whole = g_canonicalize_filename(path, NULL), *print = file_print(path);
+    g_strlcpy(saved.print, print, sizeof saved.print);
     g_strlcpy(saved.path, whole, sizeof saved.path);
     g_strlcpy(saved.model, model->key, sizeof saved.model);
     g_strlcpy(saved.serial, unit->serial, sizeof saved.serial);
-    if (unit->serial[0] != '\0' && strlen(whole) < sizeof saved.path && print_of(whole, saved.print)) {
+    if (unit->serial[0] != '\0' && strlen(whole) < sizeof saved.path && print[0] != '\0') {
         vd_saved_remember(remembered(c), &saved);
     }
+    g_free(print);
     g_free(whole);
 }
 
@@ -87,9 +86,8 @@ void unsent_tell(cli *c, const char *model, const char *serial, const char *but)
     size_t count = vd_saved_of(remembered(c), model, serial, saved, MOST_FILES);
     for (size_t i = 0; i < count; i++) {
         vd_findings *findings = vd_findings_new(saved[i].path);
-        char now[65];
-        bool there =
-            strcmp(left, saved[i].path) != 0 && print_of(saved[i].path, now) && strcmp(now, saved[i].print) != 0;
+        char *now = file_print(saved[i].path);
+        bool there = strcmp(left, saved[i].path) != 0 && now[0] != '\0' && strcmp(now, saved[i].print) != 0;
         vd_profile *profile = there ? vd_profile_load(saved[i].path, c->catalogue, findings) : NULL;
         const vd_identity *unit = profile != NULL ? vd_profile_unit(profile) : NULL;
         if (unit != NULL && strcmp(vd_profile_model(profile)->key, saved[i].model) == 0 &&
@@ -98,6 +96,7 @@ void unsent_tell(cli *c, const char *model, const char *serial, const char *but)
         }
         vd_profile_free(profile);
         vd_findings_free(findings);
+        g_free(now);
     }
     g_free(saved);
     g_free(left);

@@ -360,12 +360,6 @@ static void add_verdicts(cli *c, visit *v, sheet *rows, json_t *settings)
     }
 }
 
-/* Contact was lost, or it was stopped by hand: of most settings nothing is known. */
-static bool is_cut_off(const visit *v)
-{
-    return vd_status_class(v->status) == VD_CLASS_CONTACT || v->status == VD_STOPPED;
-}
-
 void verdicts_show(cli *c, visit *v, const char *file)
 {
     vd_summary summary = vd_visit_summary(v->engine);
@@ -391,7 +385,8 @@ void verdicts_show(cli *c, visit *v, const char *file)
         if (!v->among_others) {
             show_title(c, v);
         }
-        v->task->goes_on &&is_cut_off(v) ? sheet_drop(&rows) : sheet_print(&rows);
+        bool brief = v->task->goes_on && visit_was_cut_off(v);
+        brief ? sheet_drop(&rows) : sheet_print(&rows);
     } else {
         sheet_drop(&rows);
     }

@@ -90,6 +90,11 @@ visit_wish visit_wishes(cli *c, visit *v, vd_loop *loop)
                                                    : WISH_NOTHING;
 }
 
+bool visit_was_cut_off(const visit *v)
+{
+    return vd_status_class(v->status) == VD_CLASS_CONTACT || v->status == VD_STOPPED;
+}
+
 bool visit_only_waits(const visit *v, const vd_loop *loop)
 {
     vd_step step = vd_visit_progress(v->engine).step;

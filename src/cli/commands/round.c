@@ -5,17 +5,6 @@
 
 #include <string.h>
 
-/* Of a file as it stands, "": it cannot be read. Free it. */
-static char *print_of(const char *path)
-{
-    char *text = NULL;
-    gsize length = 0;
-    bool there = g_file_get_contents(path, &text, &length, NULL);
-    char *print = there ? g_compute_checksum_for_data(G_CHECKSUM_SHA256, (const guchar *)text, length) : g_strdup("");
-    g_free(text);
-    return print;
-}
-
 /* A roster that is wrong somewhere is not begun with: the mistake would be found in the field. */
 static vd_class with_roster(cli *c, vd_class (*go)(cli *c, vd_roster *roster))
 {
@@ -28,9 +17,9 @@ static vd_class with_roster(cli *c, vd_class (*go)(cli *c, vd_roster *roster))
         message(c, "Nothing was sent. Correct the roster first: verdite check %s", path);
         c->worst = MAX(c->worst, VD_CLASS_FILE);
     } else if (roster != NULL) {
-        char *was = print_of(path);
+        char *was = file_print(path);
         go(c, roster);
-        char *now = print_of(path);
+        char *now = file_print(path);
         if (strcmp(was, now) != 0) {
             message(c, "note: %s was edited while the round ran. Run it again to take that.", path);
         }

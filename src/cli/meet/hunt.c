@@ -75,25 +75,40 @@ static void open_bench_sites(cli *c, hunt *h)
     }
 }
 
+void site_open(cli *c, site *s, const char *path, const char *adapter, const char *label)
+{
+    s->search = vd_search_in(&s->room);
+    s->name = g_strdup(path);
+    s->adapter = g_strdup(adapter);
+    s->label = g_strdup(label);
+    remember_addresses(c, s, adapter);
+    if (vd_posix_open(path, VD_SIGNAL_ON, VD_SIGNAL_ON, &s->posix, &s->fault) == VD_OK) {
+        s->port = vd_posix_port(s->posix);
+    }
+}
+
+void site_close(site *s)
+{
+    vd_posix_close(s->posix);
+    g_free(s->name);
+    g_free(s->adapter);
+    g_free(s->label);
+}
+
 static void open_real_sites(cli *c, hunt *h)
 {
     vd_posix_found found[VD_LOOP_LANES];
-    size_t count = c->options.port != NULL ? 1 : MIN(vd_posix_list(found, VD_LOOP_LANES, false), VD_LOOP_LANES);
+    bool named = c->options.port != NULL;
+    size_t count = named ? 1 : MIN(vd_posix_list(found, VD_LOOP_LANES, false), VD_LOOP_LANES);
     h->sites = new_sites(count + 1u);
     for (size_t i = 0; i < count; i++) {
-        site *s = &h->sites[h->count++];
-        s->name = g_strdup(c->options.port != NULL ? c->options.port : found[i].path);
         char adapter[160];
         vd_writer writer = vd_writer_start(adapter, sizeof adapter);
-        if (c->options.port == NULL) {
+        if (!named) {
             vd_posix_identify(&found[i], &writer);
         }
-        s->adapter = g_strdup(c->options.port == NULL ? adapter : c->options.port);
-        s->label = g_strdup(c->options.port == NULL ? found[i].label : "");
-        remember_addresses(c, s, s->adapter);
-        if (vd_posix_open(s->name, VD_SIGNAL_ON, VD_SIGNAL_ON, &s->posix, &s->fault) == VD_OK) {
-            s->port = vd_posix_port(s->posix);
-        }
+        site_open(c, &h->sites[h->count++], named ? c->options.port : found[i].path, named ? c->options.port : adapter,
+                  named ? "" : found[i].label);
     }
 }
 
@@ -121,10 +136,7 @@ void hunt_close(cli *c, hunt *h)
         report(c, &fault);
     }
     for (size_t i = 0; i < h->count; i++) {
-        vd_posix_close(h->sites[i].posix);
-        g_free(h->sites[i].name);
-        g_free(h->sites[i].adapter);
-        g_free(h->sites[i].label);
+        site_close(&h->sites[i]);
     }
     vd_bench_free(h->bench);
     g_free(h->sites);

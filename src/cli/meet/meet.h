@@ -91,7 +91,8 @@ void moved_tell(cli *c, const vd_model *model, const place *p, uint8_t address);
 
 /* ---- hunt.c ---- */
 
-#define MOST_FOUND 247u
+#define MOST_ADDRESS 247u
+#define MOST_FOUND MOST_ADDRESS
 #define HUNT_QUICK_TO 32u /* --quick asks addresses up to this one, those of the factory, and those met */
 
 /* A port that is searched. */
@@ -142,6 +143,9 @@ typedef struct quarry {
 bool hunt_load_models(cli *c, hunt *h, const vd_model *const *models);
 /* The line settings to ask at; what was typed narrows the choice. */
 void hunt_choose_lines(const cli *c, hunt *h);
+/* Opens a real port as a site, in `s`, which is empty; its fault says why it cannot be. And lets go of one. */
+void site_open(cli *c, site *s, const char *path, const char *adapter, const char *label);
+void site_close(site *s);
 /* Opens the port that was named, or all; false, reported, when there is none. */
 bool hunt_open(cli *c, hunt *h);
 /* Loads, chooses and opens, in this order. */

@@ -139,10 +139,10 @@ static bool covers_change(round *r, round_job *job)
     }
     char *words = names_words(r->c, names), *when = time_words(job->row->before);
     bool changed = job->row->before != 0 && job->task.of == 0 && names->len > 0, yes = true;
-    const char *const agreed[] = {"changed", NULL};
     if (changed) {
         char *said = g_strdup_printf("It was right at %s and has changed since: %s.", when, words);
-        bool option = r->c->options.agree != NULL && g_strv_contains((const char *const *)r->c->options.agree, *agreed);
+        bool option =
+            r->c->options.agree != NULL && g_strv_contains((const char *const *)r->c->options.agree, "changed");
         char *question = g_strdup_printf("%s To write it again, type write:", said);
         yes = option || (keys_can_ask(r) && keys_ask(r, question, "write"));
         if (!yes) {
@@ -183,10 +183,14 @@ bool consent_covers(round *r, round_job *job)
         g_free(name);
     }
     cause_walk_end(&w);
-    const char *remark = job->row->about.remark;
+    const char *said[] = {r->c->options.remark, job->row->about.remark, told->str};
+    GString *remark = g_string_new("");
+    for (size_t i = 0; i < G_N_ELEMENTS(said); i++) {
+        bool any = said[i] != NULL && said[i][0] != '\0';
+        g_string_append_printf(remark, "%s%s", any && remark->len > 0 ? "; " : "", any ? said[i] : "");
+    }
     g_free(job->v.remark);
-    bool both = remark[0] != '\0' && told->len > 0, any = remark[0] != '\0' || told->len > 0;
-    job->v.remark = any ? g_strdup_printf("%s%s%s", remark, both ? "; " : "", told->str) : NULL;
+    job->v.remark = g_string_free(remark, FALSE);
     g_string_free(told, TRUE);
     return yes;
 }

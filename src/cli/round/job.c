@@ -24,6 +24,7 @@ void job_add(round *r, station *s, round_row *row, const vd_found *found)
     round_job *job = g_new0(round_job, 1);
     bool first = row->state == ROW_CUT_OFF; /* what was begun is finished before anything else */
     job->row = row;
+    job->was = row->state;
     job->at = s;
     job->met = found->identity;
     job->address = found->address;
@@ -100,7 +101,6 @@ static void begin(round *r, station *s, round_job *job, size_t seat)
     }
     job->task = (visit_task){.task = VD_TASK_WRITE,
                              .target = &job->target,
-                             .read_from = profile != NULL ? vd_profile_unit(profile) : NULL,
                              .called = "round",
                              .of = open_visit_of(r, job),
                              .firmware = profile != NULL ? vd_profile_firmware(profile) : 0,
@@ -123,7 +123,6 @@ static void begin(round *r, station *s, round_job *job, size_t seat)
     visit_enter(r->c, &job->v);
     vd_visit_leave_room(job->v.engine, s->jobs->len > 1);
     vd_visit_expect(job->v.engine, job->met.serial[0] != '\0' ? job->met.serial : NULL);
-    vd_visit_take_from(job->v.engine, NULL); /* what is one unit's own in it is left out by now */
     r->loop.seats[job->v.seat] = (vd_seat){.engine = &vd_visit_engine, .self = job->v.engine, .lane = s->lane};
     visit_begin(&job->v, r->loop.kind->now(r->loop.ground));
 }
@@ -159,7 +158,7 @@ static bool begin_next(round *r, station *s)
         }
         if (!job->begun && !job->over && r->ended) { /* it is left for the next round */
             job->over = true;
-            job->row->state = ROW_WAITING;
+            job->row->state = job->was;
         }
     }
     return false;
@@ -176,25 +175,23 @@ static bool is_best(const round_job *job)
                                       (summary.whole == VD_WHOLE_LIVE_ONLY && unprovable));
 }
 
-/* The unit said nothing any more, or its port went. */
-static bool is_cut_off(const round_job *job)
-{
-    return vd_status_class(job->v.status) == VD_CLASS_CONTACT || job->v.status == VD_STOPPED;
-}
-
 static void keep_outcome(round *r, round_job *job)
 {
     round_row *row = job->row;
     bool fresh = false, sent = vd_visit_has_sent(job->v.engine);
+    bool half = sent || job->was == ROW_CUT_OFF; /* also where this visit sent nothing yet */
     tone t = TONE_PLAIN;
     row->worst = job->told.worst;
     row->address = job->v.place.address;
     bool taken = r->numbers && job->v.status == VD_ADDRESS_TAKEN && !sent;
-    row->state = is_best(job)       ? ROW_DONE
-                 : taken            ? ROW_TAKEN
-                 : !is_cut_off(job) ? ROW_LEFT
-                 : sent             ? ROW_CUT_OFF
-                                    : ROW_WAITING;
+    row->state = is_best(job)                  ? ROW_DONE
+                 : taken                       ? ROW_TAKEN
+                 : !visit_was_cut_off(&job->v) ? ROW_LEFT
+                 : half                        ? ROW_CUT_OFF
+                                               : ROW_WAITING;
+    r->moved += row->state == ROW_DONE && row->address != job->address;
+    row->blocked = row->state == ROW_LEFT && job->v.status == VD_ADDRESS_TAKEN;
+    row->moved = r->moved;
     row->when = row->state == ROW_DONE ? now_of_day() : 0;
     g_free(row->words);
     const char *cut = job->v.status == VD_STOPPED ? "NOT VERIFIED: interrupted" : "NOT VERIFIED: went away half-way";

@@ -97,7 +97,7 @@ static void take_text(round *r, const char *text, bool scanned)
     keys *k = &r->keys;
     char *line = g_strstrip(g_strdup(text));
     bool fit = line[0] != '\0' && strlen(line) <= LONGEST && g_str_is_ascii(line) &&
-               (size_t)vd_text_line(line, strlen(line)) == strlen(line);
+               vd_text_line(line, strlen(line)) == strlen(line);
     if (k->asking && !scanned) {
         g_free(k->answer);
         k->answer = g_strdup(line);

@@ -22,6 +22,8 @@ static void meet_again(round *r, round_row *row, const vd_found *found)
     if (found->address != row->address) {
         row->before = row->when;
         row->state = ROW_WAITING;
+        g_free(row->words);
+        row->words = g_strdup("answers at another address");
         round_tell(r, true, "%s was set to address %u and answers at %u. It is read again.", who, row->address,
                    found->address);
         return;
@@ -113,7 +115,8 @@ static void meet_unit(round *r, station *s, const vd_found *found, standing *one
     }
     bool open = row != NULL && row->about.model == found->model && row->state != ROW_DONE &&
                 row->state != ROW_AT_WORK && (row->state != ROW_CUT_OFF || row->tries < GIVE_UP || fresh);
-    bool due = open && (fresh || !one->settled);
+    bool freed = row != NULL && row->blocked && row->moved != r->moved; /* perhaps its address is free by now */
+    bool due = open && (fresh || freed || !one->settled);
     one->settled = true; /* a unit that is cut off is met again */
     if (due && r->held != NULL) {
         tell_if_other(r, row);

@@ -36,6 +36,8 @@ typedef struct round_row {
     int64_t seen;    /* and when a visit met it last; 0: never */
     bool open;       /* a visit to it was cut off */
     unsigned tries;  /* visits in this round */
+    unsigned moved;  /* of the round, when its address was in use: it is tried again once another unit has moved */
+    bool blocked;
 } round_row;
 
 /* A port at which units are met. */
@@ -53,6 +55,7 @@ typedef struct round_job {
     vd_identity met; /* as it was found */
     uint8_t address; /* where it was found */
     bool begun, over;
+    row_state was;    /* of the row, before */
     const char *left; /* why it is left alone, in a few words; NULL: it is not */
 } round_job;
 
@@ -115,6 +118,7 @@ typedef struct round {
     bool awaits;             /* a unit waits for its code */
     bool calls;              /* the fitter is to be told who is next */
     bool ended;              /* nothing new is begun */
+    unsigned moved;          /* units that have got another address so far */
     size_t widths[2];        /* of the columns for serial numbers and names */
     keys keys;
     char *held; /* the code that was scanned last and whose unit was not met yet; NULL: none */

@@ -214,5 +214,5 @@ const char *row_state_word(const round_row *row)
                                         [ROW_CUT_OFF] = "cut-off",  [ROW_LEFT] = "not-verified",
                                         [ROW_DONE] = "done",        [ROW_BEFORE] = "done-before",
                                         [ROW_TAKEN] = "taken"};
-    return words[row->state];
+    return row->state == ROW_WAITING && row->tries > 0 ? "not-verified" : words[row->state]; /* it was seen */
 }

@@ -14,7 +14,7 @@ static const secret *take(round *r, const round_job *job, uint16_t setting, cons
                           secret **own)
 {
     const vd_model *model = job->target.model;
-    char *name = g_strdup_printf("%s %s", model->key, model->settings[setting].words->key);
+    char *name = g_strdup_printf("%p %u", (const void *)job->row->about.profile, setting);
     if (r->secrets == NULL) {
         r->secrets = g_hash_table_new_full(g_str_hash, g_str_equal, g_free, forget);
     }
@@ -65,7 +65,7 @@ bool job_take_secrets(round *r, round_job *job)
     }
     secrets_forget();
     if (!fine) {
-        message(r->c, "%s: Nothing was sent. A secret is missing.", job->met.serial);
+        round_tell(r, true, "%s: A secret is missing. Nothing was sent.", job->met.serial);
         job->over = true;
         job->row->state = ROW_LEFT;
         job->row->worst = VD_CLASS_NOT_VERIFIED;

@@ -135,12 +135,13 @@ static char *where_words(const round *r)
 
 void round_call_next(round *r)
 {
-    const round_row *next = rows_next(r);
     bool swept = true;
     for (size_t i = 0; i < r->station_count; i++) {
         swept = swept && (r->stations[i].sweeps > 1 || r->stations[i].lost);
     }
-    if (!r->calls || r->ended || r->awaits || r->held != NULL || next == NULL || round_is_at_work(r) || !swept) {
+    bool quiet = r->ended || r->awaits || r->held != NULL || round_is_at_work(r) || !swept;
+    const round_row *next = r->calls && !quiet ? rows_next(r) : NULL;
+    if (next == NULL) {
         return;
     }
     char *who = r->numbers && next->state == ROW_WAITING ? g_strdup_printf("the unit for address %u", next->wanted)
@@ -163,11 +164,12 @@ void round_call_next(round *r)
 
 /* ---- At the end ---- */
 
+#define WELL 4
 /* How bad it is, for an order with the worst first. */
 static int badness(const round_row *row)
 {
-    static const int order[] = {[ROW_CUT_OFF] = 0, [ROW_LEFT] = 1,   [ROW_AT_WORK] = 1, [ROW_WAITING] = 2,
-                                [ROW_DONE] = 4,    [ROW_BEFORE] = 5, [ROW_TAKEN] = 5};
+    static const int order[] = {[ROW_CUT_OFF] = 0, [ROW_LEFT] = 1,      [ROW_AT_WORK] = 1, [ROW_WAITING] = 2,
+                                [ROW_DONE] = WELL, [ROW_BEFORE] = WELL, [ROW_TAKEN] = WELL};
     return row->state == ROW_DONE && row->worst != VD_CLASS_FINE ? 3 : order[row->state];
 }
 
@@ -181,11 +183,17 @@ static void add_row(sheet *rows, const round_row *row)
                                         [ROW_BEFORE] = "done before"};
     const char *serial = row->about.serial[0] != '\0' ? row->about.serial : row->serial != NULL ? row->serial : "";
     char *at = row->address != 0 ? g_strdup_printf("at %u", row->address) : g_strdup("");
-    const char *said = words[row->state][0] != '\0' ? words[row->state] : row->words;
     int bad = badness(row);
-    sheet_row(rows, serial[0] != '\0' ? serial : row->about.code, row->about.name, at, said, NULL);
-    sheet_tone(rows, 3, bad < 2 ? TONE_BAD : bad < 4 ? TONE_DOUBT : TONE_GOOD);
+    sheet_row(rows, serial[0] != '\0' ? serial : row->about.code, row->about.name, at,
+              row->words != NULL ? row->words : words[row->state], NULL);
+    sheet_tone(rows, 3, bad < 2 ? TONE_BAD : TONE_DOUBT);
     g_free(at);
+}
+
+/* Of rows that are only numbers, those count for which somebody came. */
+static bool counts(const round *r, const round_row *row)
+{
+    return !r->numbers || (row->state != ROW_WAITING && row->state != ROW_TAKEN);
 }
 
 void round_show_rows(round *r)
@@ -196,8 +204,8 @@ void round_show_rows(round *r)
     json_t *list = json_array();
     for (size_t i = 0; i < r->row_count; i++) {
         const round_row *row = &r->rows[i];
-        if (r->numbers && (row->state == ROW_WAITING || row->state == ROW_TAKEN)) {
-            continue; /* nobody came for it */
+        if (!counts(r, row)) {
+            continue;
         }
         all++;
         done += row->state == ROW_DONE;
@@ -208,10 +216,9 @@ void round_show_rows(round *r)
                                                                            : "",
                                               "name", row->about.name, "state", row_state_word(row)));
     }
-    for (int bad = 0; bad <= 5; bad++) {
+    for (int bad = 0; bad < WELL; bad++) { /* of those that are well each had its line */
         for (size_t i = 0; i < r->row_count; i++) {
-            bool waits = r->numbers && r->rows[i].state == ROW_WAITING;
-            if (badness(&r->rows[i]) == bad && bad < 4 && !waits) {
+            if (badness(&r->rows[i]) == bad && counts(r, &r->rows[i])) {
                 add_row(&rows, &r->rows[i]);
             }
         }
@@ -219,7 +226,7 @@ void round_show_rows(round *r)
     json_object_set_new(r->c->result, "rows", list);
     unsigned left = all - done - before;
     char *earlier = before > 0 ? g_strdup_printf(", %u before", before) : g_strdup("");
-    char *rest = g_strdup_printf("%u of %u done now%s%s%u left.", done, all, earlier, ", ", left);
+    char *rest = g_strdup_printf("%u of %u done now%s, %u left.", done, all, earlier, left);
     if (r->c->options.json) {
         sheet_drop(&rows);
     } else {

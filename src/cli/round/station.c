@@ -103,25 +103,18 @@ static bool is_known(const round *r, const char *adapter)
 static void open_adapter(round *r, const vd_posix_found *found, const char *adapter, bool told)
 {
     site *at = g_new0(site, 1);
-    at->search = vd_search_in(&at->room);
-    at->name = g_strdup(found->path);
-    at->adapter = g_strdup(adapter);
-    at->label = g_strdup(found->label);
-    at->met_count = vd_served_addresses(remembered(r->c), adapter, at->met, MOST_FOUND);
-    if (vd_posix_open(at->name, VD_SIGNAL_ON, VD_SIGNAL_ON, &at->posix, &at->fault) == VD_OK) {
-        at->port = vd_posix_port(at->posix);
-        add_station(r, at, true);
-        if (told) {
-            message(r->c, "New port: %s, %s.", at->name, at->label);
-        }
+    site_open(r->c, at, found->path, adapter, found->label);
+    if (at->port == NULL) {
+        message(r->c, "note: %s cannot be opened: verdite ports", at->name);
+        g_hash_table_add(r->refused, g_strdup(adapter));
+        site_close(at);
+        g_free(at);
         return;
     }
-    message(r->c, "note: %s cannot be opened: verdite ports", at->name);
-    g_hash_table_add(r->refused, g_strdup(adapter));
-    g_free(at->name);
-    g_free(at->adapter);
-    g_free(at->label);
-    g_free(at);
+    add_station(r, at, true);
+    if (told) {
+        message(r->c, "New port: %s, %s.", at->name, at->label);
+    }
 }
 
 void stations_look(round *r, bool told)
@@ -172,10 +165,7 @@ void stations_close(round *r)
         g_hash_table_destroy(s->standing);
         g_ptr_array_free(s->jobs, TRUE);
         if (s->own) {
-            vd_posix_close(s->at->posix);
-            g_free(s->at->name);
-            g_free(s->at->adapter);
-            g_free(s->at->label);
+            site_close(s->at);
             g_free(s->at);
         }
     }
@@ -231,7 +221,7 @@ static void miss(station *s)
  * 0: it is none of these models. */
 static uint8_t candidate(const round *r, const station *s, size_t i)
 {
-    uint8_t low = 247, high = 0;
+    uint8_t low = MOST_ADDRESS, high = 0;
     if (i < r->row_count) {
         return r->numbers && r->rows[i].state == ROW_WAITING ? 0 : r->rows[i].wanted;
     }
@@ -250,9 +240,9 @@ static uint8_t candidate(const round *r, const station *s, size_t i)
 /* A few of them each time: who is plugged in from the box meanwhile is to be met soon. */
 static void ask_some(const round *r, station *s)
 {
-    size_t all = r->row_count + s->at->met_count + 247u, some = s->explored ? LATER : FIRST;
+    size_t all = r->row_count + s->at->met_count + MOST_ADDRESS, some = s->explored ? LATER : FIRST;
     size_t first = r->row_count + s->at->met_count; /* all that is known, at once, when it begins */
-    size_t most = s->cursor == 0 && !s->explored ? MIN(first, 247u) : some;
+    size_t most = s->cursor == 0 && !s->explored ? MIN(first, MOST_ADDRESS) : some;
     bool unseen = false;
     for (size_t i = 0; i < r->row_count; i++) {
         unseen = unseen || r->rows[i].state == ROW_WAITING;
@@ -302,7 +292,7 @@ static void sweep(round *r, station *s)
     plan->slow_limit = 0;
     plan->every_line = true;
     plan->asks_once = true; /* a visit makes sure itself that a unit is alone on its address */
-    plan->from = 247;
+    plan->from = MOST_ADDRESS;
     plan->to = 1;
     for (size_t i = 0; i < s->asked_count; i++) {
         plan->from = MIN(plan->from, s->asked[i]);
