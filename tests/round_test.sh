@@ -241,7 +241,6 @@ tells "QD-2: verdite: The state before could not be kept"
 says "QD-2 at 247 nothing sent"
 holds qd-2 line.address 247
 # ---- a scanner is a keyboard: a scan is no answer, is held until its unit comes, and another one replaces it
-typing() { python3 "$VERDITE_SOURCE/tests/keys.py" "$@"; }
 tray "dowel QD-1 247 a hands: [{does: unplug, when: asked, turn: 1}]" \
     "dowel QD-2 247 a unplugged: yes;hands: [{does: plug, when: asked, turn: 1, after: 2 s}]"
 printf 'code,line.address\nX-0001,1\nwrite,2\n' >list.csv

@@ -69,6 +69,9 @@ keep_json() {
     }
 }
 
+# typing COLUMNS STEP... -- COMMAND...: a person at a terminal: see keys.py.
+typing() { python3 "$VERDITE_SOURCE/tests/keys.py" "$@"; }
+
 done_testing() {
     if [ -d "$work/json" ]; then
         what="the contract of --json"

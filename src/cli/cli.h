@@ -126,6 +126,8 @@ typedef struct cli_word {
 struct cli;
 
 /* What a person is at when a command is needed: help lists the commands by it. */
+struct cli_program;
+
 typedef enum cli_job { JOB_ANY, JOB_LOOK, JOB_UNDERSTAND, JOB_EDIT, JOB_WRITE, JOB_NEXT, JOB_KEEP, JOBS } cli_job;
 
 typedef struct cli_command {
@@ -149,6 +151,10 @@ typedef struct cli_other {
     const char *word, *command;
 } cli_other;
 
+/* Runs one command of a program, as it would be typed (the first word is the program's name), to its end; `result`
+ * takes what --json prints, NULL: not wanted. Returns its exit status. */
+typedef vd_class cli_runner(const struct cli_program *program, char **words, json_t **result);
+
 typedef struct cli_program {
     const char *name;
     const char *summary; /* a sentence */
@@ -158,7 +164,8 @@ typedef struct cli_program {
     size_t variable_count;
     const cli_other *others; /* NULL: none */
     size_t other_count;
-    bool tasks; /* it has pages on what there is to do */
+    bool tasks;                                        /* it has pages on what there is to do */
+    vd_class (*guide)(struct cli *c, cli_runner *run); /* asks a person who types no command; NULL: shows its help */
 } cli_program;
 
 extern const cli_program verdite_program, verdite_bench_program;

@@ -88,6 +88,12 @@ static void keep_index(vd_catalogue *catalogue)
     g_free(store);
 }
 
+static void open_catalogue(cli *c)
+{
+    c->catalogue = vd_catalogue_open();
+    keep_index(c->catalogue);
+}
+
 static void run(cli *c, char **words)
 {
     /* What is asked of the program as a whole is asked of its command for that. */
@@ -111,8 +117,7 @@ static void run(cli *c, char **words)
         help_command(c, command);
         return;
     }
-    c->catalogue = vd_catalogue_open();
-    keep_index(c->catalogue);
+    open_catalogue(c);
     if (take_model(c)) {
         vd_class class = command->run(c);
         secrets_forget();
@@ -122,35 +127,71 @@ static void run(cli *c, char **words)
     vd_store_close(c->store);
 }
 
-int program_run(const cli_program *program, char **words)
+static vd_class run_line(const cli_program *program, char **words, json_t **result)
 {
     cli c = {0};
+    set_up(&c, program, words);
+    run(&c, words);
+    if (c.options.json) {
+        json_object_set_new(c.result, "exit", json_integer(c.worst));
+        json_dumpf(c.result, stdout, c.lines ? JSON_COMPACT : JSON_INDENT(2));
+        printf("\n");
+    }
+    options_clear(&c.options);
+    if (result != NULL) {
+        *result = json_incref(c.result);
+    }
+    json_decref(c.result);
+    return c.worst;
+}
+
+static void offer(const cli_program *program, char **words)
+{
+    cli c = {.program = program, .catalogue = vd_catalogue_open()};
+    offers_print(&c, words);
+    vd_catalogue_free(c.catalogue);
+}
+
+static bool is_guided(const cli_program *program, char **words)
+{
+    bool wordless = words[0] == NULL || words[1] == NULL;
+    return wordless && program->guide != NULL && isatty(STDIN_FILENO) != 0 && isatty(STDOUT_FILENO) != 0 &&
+           isatty(STDERR_FILENO) != 0;
+}
+
+static vd_class guide(const cli_program *program, char **words)
+{
+    cli c = {0};
+    set_up(&c, program, words);
+    if (judge_environment(&c)) {
+        open_catalogue(&c);
+        c.worst = program->guide(&c, run_line);
+        vd_catalogue_free(c.catalogue);
+        vd_store_close(c.store);
+    }
+    json_decref(c.result);
+    return c.worst;
+}
+
+int program_run(const cli_program *program, char **words)
+{
+    vd_class worst = VD_CLASS_FINE;
     close_ranks();
     mallopt(M_PERTURB, 0xA5); /* memory is overwritten as it is freed: it may have held a secret */
     setlocale(LC_CTYPE, "");
     signal(SIGXFSZ, SIG_IGN); /* a file that may not grow is a fault as any other */
     signal(SIGPIPE, SIG_IGN); /* whoever stops listening must not stop a write half-way */
-    set_up(&c, program, words);
     if (words[0] != NULL && words[1] != NULL && strcmp(words[1], "--offers") == 0) {
-        c.catalogue = vd_catalogue_open();
-        offers_print(&c, words + 2);
-        vd_catalogue_free(c.catalogue);
+        offer(program, words + 2);
     } else {
-        run(&c, words);
-        if (c.options.json) {
-            json_object_set_new(c.result, "exit", json_integer(c.worst));
-            json_dumpf(c.result, stdout, c.lines ? JSON_COMPACT : JSON_INDENT(2));
-            printf("\n");
-        }
+        worst = is_guided(program, words) ? guide(program, words) : run_line(program, words, NULL);
     }
-    options_clear(&c.options);
-    json_decref(c.result);
     if (fflush(stdout) != 0 || ferror(stdout) != 0) {
         fprintf(stderr, "%s: The output could not be written completely.\n", program->name);
-        c.worst = MAX(c.worst, VD_CLASS_FILE);
+        worst = MAX(worst, VD_CLASS_FILE);
     }
     if (fflush(stderr) != 0 || ferror(stderr) != 0) {
-        c.worst = MAX(c.worst, VD_CLASS_FILE);
+        worst = MAX(worst, VD_CLASS_FILE);
     }
-    return (int)c.worst;
+    return (int)worst;
 }

@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * The commands of verdite. */
 #include "commands/commands.h"
+#include "guide/guide.h"
 #include "words/words.h"
 
 #define UNIT (TAKES_PLACE | TAKES_LINE)
@@ -363,4 +364,4 @@ const cli_program verdite_program = {
     commands,  G_N_ELEMENTS(commands),
     variables, G_N_ELEMENTS(variables),
     others,    G_N_ELEMENTS(others),
-    true};
+    true,      guide_go};

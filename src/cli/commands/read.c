@@ -250,9 +250,8 @@ vd_class command_read(cli *c)
     const visit_task task = {.task = VD_TASK_READ, .which = which};
     if (visit_do(c, &v, model, &task)) {
         judge(c, &v, which);
-        if (c->options.json) {
-            settings_json(c, &v, which);
-        } else if (c->options.save == NULL) {
+        settings_json(c, &v, which);
+        if (!c->options.json && c->options.save == NULL) {
             uint8_t *worth = which == NULL && !c->options.all ? choose_worth(&v) : NULL;
             show_groups(c, &v, worth != NULL ? worth : which);
             tell_unused(c, &v, which);

@@ -165,11 +165,17 @@ void help_program(cli *c)
     prose_print(stdout, 0, "", call);
     g_free(call);
     show_commands(c);
+    screen_put(stdout, "\n");
+    if (program->guide != NULL) {
+        char *guided = g_strdup_printf("New here? Type %s alone: it asks one question after another.", program->name);
+        prose_print(stdout, 0, "", guided);
+        g_free(guided);
+    }
     bool tasks = program->tasks;
     char *more =
-        g_strdup_printf(tasks ? "\nOne command: %s help COMMAND\nA task, by a word such as silent: %s help WORD\n"
+        g_strdup_printf(tasks ? "One command: %s help COMMAND\nA task, by a word such as silent: %s help WORD\n"
                                 "All tasks: %s help tasks\nExit statuses: %s help exit"
-                              : "\nOne command: %s help COMMAND\nExit statuses: %s help exit",
+                              : "One command: %s help COMMAND\nExit statuses: %s help exit",
                         program->name, program->name, program->name, program->name);
     prose_print(stdout, 0, "", more);
     g_free(more);
