@@ -4,7 +4,7 @@
 include(CMakePackageConfigHelpers)
 
 # Headers of what a computer adds need packages that a microcontroller does not have.
-set(host_headers chart.h day_chart.h days.h fault_values.h history.h host.h all_languages.h log.h posix.h reach.h roster.h sim.h store.h)
+set(host_headers chart.h day_chart.h days.h fault_values.h history.h host.h all_languages.h items.h log.h posix.h reach.h roster.h sim.h store.h)
 file(GLOB headers CONFIGURE_DEPENDS include/verdite/*.h)
 foreach(header ${headers})
   get_filename_component(name ${header} NAME)

@@ -88,7 +88,7 @@
     X(GOAL_WRONG, USAGE, "", WORDS, "\"{said}\" is not a goal.", "Give {allowed}.")                                    \
     X(TARIFF_WRONG, USAGE, "", WORDS, "\"{said}\" makes no tariff.", "Give {allowed}.")                                \
     X(DAY_WRONG, FILE, "", WORDS, "The day cannot be used: {said}.", "{allowed}")                                      \
-    X(ROSTER_WRONG, FILE, "", WORDS, "{said}.", "{allowed}")                                                           \
+    X(TABLE_WRONG, FILE, "", WORDS, "{said}.", "{allowed}")                                                            \
     X(PLAN_WRONG, USAGE, "", WORDS, "\"{said}\" is no plan of addresses.", "{allowed}")                                \
     X(LOG_WRONG, FILE, "", WORDS, "The log cannot be used: {said}.", "{allowed}")                                      \
     X(NO_GNUPLOT, FILE, "", PLAIN, "No chart was drawn: the program gnuplot is missing.",                              \

@@ -105,6 +105,17 @@ static const cli_command commands[] = {
      {"verdite compare unit hive-03.yaml --address 3", "verdite compare unit factory --address 4"},
      UNIT | TAKES_MODEL | TAKES_GROUP | TAKES_PASSWORD | TAKES_LOGIN,
      command_compare},
+    {"items",
+     JOB_UNDERSTAND,
+     {{"unit|MODEL|FILE", KIND_SIDE, false, false}, {"NAME", KIND_TEXT, true, false}},
+     "show alarms, inputs, recipients as a table, or save it as CSV",
+     "Shows what repeats in a unit, a model or a profile: alarms, inputs, recipients. Each has a row. Without NAME: "
+     "lists "
+     "what repeats.\nWith --save the table becomes a CSV file. Edit it in a spreadsheet, then put it back with verdite "
+     "fill.",
+     {"verdite items brock", "verdite items lantern lamp"},
+     UNIT | TAKES_MODEL | TAKES_KIND | TAKES_SAVE | TAKES_PASSWORD | TAKES_LOGIN,
+     command_items},
     {"alarms",
      JOB_UNDERSTAND,
      {{"unit|MODEL|FILE", KIND_SIDE, false, false}, {"ALARM", KIND_TEXT, true, false}},
@@ -204,6 +215,15 @@ static const cli_command commands[] = {
      {"verdite interval box.yaml parked every 6 h", "verdite interval box.yaml by distance every 5 km"},
      UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD | TAKES_EXPLAIN,
      command_interval},
+    {"fill",
+     JOB_EDIT,
+     {{"unit|FILE", KIND_SIDE, false, false}, {"TABLE.csv", KIND_FILE, false, false}},
+     "put a table of alarms, inputs, recipients into a file or a unit",
+     "Puts the cells of a table, as \"verdite items\" saves one, into a profile or a unit. An empty cell leaves its "
+     "setting as it is. Where a cell is wrong, all that is wrong is listed by line and column, and nothing changes.",
+     {"verdite items box.yaml person --save people.csv", "verdite fill box.yaml people.csv"},
+     UNIT | TAKES_MODEL | TAKES_YES | TAKES_PASSWORD | TAKES_EXPLAIN,
+     command_fill},
     {"write",
      JOB_WRITE,
      {{"FILE", KIND_PROFILE, false, false}},
@@ -355,8 +375,9 @@ static const cli_other others[] = {
     {"factory", "act"},     {"restore", "undo"},  {"revert", "undo"},    {"back", "undo"},      {"resume", "finish"},
     {"continue", "finish"}, {"log", "history"},   {"visits", "history"}, {"models", "model"},   {"types", "model"},
     {"alert", "alarm"},     {"simulate", "try"},  {"confirm", "verify"}, {"manual", "help"},    {"tasks", "help"},
-    {"export", "read"},     {"import", "write"},  {"connect", "find"},   {"open", "ports"},     {"monitor", "read"},
-    {"quit", "help"},       {"exit", "help"},     {"compile", "tables"}, {"retry", "finish"},   {"explain", "help"},
+    {"table", "items"},     {"csv", "items"},     {"export", "read"},    {"import", "write"},   {"connect", "find"},
+    {"open", "ports"},      {"monitor", "read"},  {"quit", "help"},      {"exit", "help"},      {"compile", "tables"},
+    {"retry", "finish"},    {"explain", "help"},
 };
 
 const cli_program verdite_program = {

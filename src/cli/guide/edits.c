@@ -1,6 +1,7 @@
 /* SPDX-License-Identifier: MIT
  * What the unit shall hold: each change goes into a file, which then is written. */
 #include "guide.h"
+#include "verdite/items.h"
 #include "../words/words.h"
 
 #include <string.h>
@@ -77,12 +78,27 @@ static bool has_file(guide *g)
     return has;
 }
 
-static void put(guide *g, const char *change)
+/* Has a command change the file in hand: `what` is a change or a table. */
+static void put(guide *g, const char *command, const char *what)
 {
     bool had = g->file != NULL || has_file(g);
-    if (had && guide_does(g, false, NULL, GUIDE_WORDS("set", g->file, change)) == VD_CLASS_FINE) {
+    if (had && guide_does(g, false, NULL, GUIDE_WORDS(command, g->file, what)) <= VD_CLASS_PARTLY) {
         g->edited = g->unsent = true;
     }
+}
+
+/* Whether a file is a table of what repeats in this unit: else it is a roster. */
+static bool is_table(const vd_model *model, const char *path)
+{
+    char head[80] = "";
+    FILE *file = fopen(path, "re");
+    size_t length = file != NULL ? fread(head, 1, sizeof head - 1, file) : 0;
+    if (file != NULL) {
+        fclose(file);
+    }
+    const char *first = head + (g_str_has_prefix(head, "\xEF\xBB\xBF") ? 3 : 0);
+    head[MIN(length, (size_t)(first - head) + strcspn(first, ",;\r\n"))] = '\0';
+    return vd_items_block(model, first) != VD_NONE;
 }
 
 static void take_file(guide *g, const char *path)
@@ -99,9 +115,11 @@ static void take_word(guide *g, const char *word)
 {
     uint16_t setting = meant_setting(g->unit->model, word);
     if (setting != VD_NONE && g->unit->model->settings[setting].secret) {
-        put(g, g->unit->model->settings[setting].words->key);
+        put(g, "set", g->unit->model->settings[setting].words->key);
     } else if (setting == VD_NONE && g_str_has_suffix(word, ".yaml")) {
         take_file(g, word);
+    } else if (setting == VD_NONE && g_str_has_suffix(word, ".csv") && is_table(g->unit->model, word)) {
+        put(g, "fill", word);
     } else if (setting == VD_NONE && g_str_has_suffix(word, ".csv")) {
         guide_does(g, false, NULL, GUIDE_WORDS("round", word, g->file));
         g->done = true;
@@ -118,7 +136,7 @@ void guide_edits(guide *g)
                             : guide_asks(g, hint, "What do you want to change?");
     char *change = typed != NULL ? change_of(g->unit->model, typed) : NULL;
     if (change != NULL) {
-        put(g, change);
+        put(g, "set", change);
     } else if (typed != NULL && typed[0] != '\0') {
         take_word(g, typed);
     } else {

@@ -4,6 +4,19 @@
 
 #include <string.h>
 
+void roster_take_names(vd_roster *roster)
+{
+    static const char *const words[ROSTER_RESERVED] = {"line", "model", "profile", "serial", "code", "remark"};
+    for (guint i = 0; i < roster->table->names->len; i++) {
+        roster_column column = {.name = g_ptr_array_index(roster->table->names, i), .use = ROSTER_SETTING};
+        for (guint k = 0; k < ROSTER_RESERVED; k++) {
+            column.use = g_ascii_strcasecmp(column.name, words[k]) == 0 ? (roster_use)k : column.use;
+        }
+        column.found = column.use != ROSTER_SETTING;
+        g_array_append_val(roster->columns, column);
+    }
+}
+
 static bool is_called(const vd_model *model, uint16_t setting, const char *name)
 {
     const vd_setting *about = &model->settings[setting];
@@ -43,7 +56,7 @@ void roster_find_columns(vd_roster *roster, roster_kind *kind, vd_findings *find
             if (several) {
                 char *said =
                     g_strdup_printf("Several settings of the %s are called \"%s\"", kind->model->key, column->name);
-                roster_note(findings, 1, i, said, "Name one by its key, or as \"Group: Label\".");
+                cells_note(findings, 1, i, said, "Name one by its key, or as \"Group: Label\".");
                 g_free(said);
             }
             continue;
@@ -79,7 +92,7 @@ void roster_check_columns(const vd_roster *roster, vd_findings *findings)
         if (!column->found) {
             char *said = g_strdup_printf("The column \"%s\" is for no setting", column->name);
             char *near = vd_suggest(column->name, any->setting_count, key_at, any);
-            roster_note(findings, 1, i, said, near);
+            cells_note(findings, 1, i, said, near);
             g_free(near);
             g_free(said);
         }

@@ -4,6 +4,7 @@
 #define VD_HOST_ROSTER_PARTS_H
 
 #include "verdite/roster.h"
+#include "../cells/cells.h"
 
 /* What a column is for. Settings differ from model to model. */
 typedef enum roster_use {
@@ -44,11 +45,10 @@ typedef struct roster_line {
 } roster_line;
 
 struct vd_roster {
+    cell_table *table;
     GArray *columns;  /* of roster_column */
     GArray *lines;    /* of roster_line */
     GPtrArray *kinds; /* of roster_kind */
-    GStringChunk *texts;
-    GPtrArray *memory;
 };
 
 static inline roster_column *roster_column_at(const vd_roster *roster, guint i)
@@ -61,12 +61,8 @@ static inline roster_line *roster_line_at(const vd_roster *roster, guint i)
     return &g_array_index(roster->lines, roster_line, i);
 }
 
-/* What is wrong at a cell, and what is allowed. */
-void roster_note(vd_findings *findings, unsigned line, guint column, const char *said, const char *allowed);
-/* cells.c: all cells of a file. False: it is no list, and that was reported. */
-bool roster_read(vd_roster *roster, const char *path, vd_findings *findings);
-bool roster_parse(vd_roster *roster, const char *text, size_t length, vd_findings *findings);
-/* columns.c: which setting of a model each column is for. */
+/* columns.c: what each column is for, by its name; and which setting of a model. */
+void roster_take_names(vd_roster *roster);
 void roster_find_columns(vd_roster *roster, roster_kind *kind, vd_findings *findings);
 void roster_check_columns(const vd_roster *roster, vd_findings *findings);
 /* rows.c: the values of all rows, each by itself and beside the others. */

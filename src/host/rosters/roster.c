@@ -21,7 +21,7 @@ static void note_other(vd_findings *findings, const roster_line *line, guint col
 {
     char *said = g_strdup_printf("The profile \"%s\" cannot be used", path);
     char *allowed = g_strdup_printf("To see why: verdite check %s", path);
-    roster_note(findings, line->number, column, said, allowed);
+    cells_note(findings, line->number, column, said, allowed);
     g_free(allowed);
     g_free(said);
 }
@@ -52,11 +52,11 @@ static void find_model(roster_kind *kind, vd_catalogue *catalogue, const roster_
     const vd_model *model = vd_catalogue_model(catalogue, kind->model_said, &own);
     if (model == NULL) {
         char *said = g_strdup_printf("There is no model \"%s\"", kind->model_said);
-        roster_note(findings, line->number, column, said, "All models: verdite model");
+        cells_note(findings, line->number, column, said, "All models: verdite model");
         g_free(said);
     } else if (kind->model != NULL && kind->model != model) {
         char *said = g_strdup_printf("The profile is for a %s, not for a %s", kind->model->key, model->key);
-        roster_note(findings, line->number, column, said, "Name the profile of this model.");
+        cells_note(findings, line->number, column, said, "Name the profile of this model.");
         g_free(said);
         model = NULL;
     }
@@ -88,8 +88,8 @@ static roster_kind *kind_of(vd_roster *roster, const roster_line *line, const vd
         kind->profile = usual;
         kind->model = vd_profile_model(usual);
     } else if (model[0] == '\0') {
-        roster_note(findings, line->number, 0, "This row says no model",
-                    "Add a column model or profile, or name the profile for all behind the roster.");
+        cells_note(findings, line->number, 0, "This row says no model",
+                   "Add a column model or profile, or name the profile for all behind the roster.");
     }
     if (model[0] != '\0' && !same && (profile[0] == '\0' || kind->model != NULL)) {
         find_model(kind, catalogue, line, model_column, findings);
@@ -112,25 +112,35 @@ static void kind_free(gpointer about)
     g_free(kind);
 }
 
-static vd_roster *new_roster(void)
+static void take_lines(vd_roster *roster)
 {
+    for (guint i = 0; i < roster->table->rows->len; i++) {
+        const cell_row *row = cells_row_at(roster->table, i);
+        const roster_line line = {.number = row->number, .cells = row->cells};
+        g_array_append_val(roster->lines, line);
+    }
+}
+
+/* Makes a roster of a table, which it keeps: finds out of which kind each unit is, and judges all of them. `table`
+ * NULL: it cannot be used, which is a finding. */
+static vd_roster *roster_of(cell_table *table, const char *folder, vd_catalogue *catalogue, const vd_profile *profile,
+                            vd_findings *findings)
+{
+    if (table != NULL && table->rows->len == 0) {
+        cells_note(findings, 1, 0, "The roster lists no unit", "Give a header, and a row for each unit.");
+        cells_free(table);
+        table = NULL;
+    }
+    if (table == NULL) {
+        return NULL;
+    }
     vd_roster *roster = g_new0(vd_roster, 1);
+    roster->table = table;
     roster->columns = g_array_new(FALSE, TRUE, sizeof(roster_column));
     roster->lines = g_array_new(FALSE, TRUE, sizeof(roster_line));
     roster->kinds = g_ptr_array_new_with_free_func(kind_free);
-    roster->texts = g_string_chunk_new(65536);
-    roster->memory = g_ptr_array_new_with_free_func(g_free);
-    return roster;
-}
-
-/* Finds out of which kind each unit is, and judges all of them; frees a roster that is not sound. */
-static vd_roster *take_kinds(vd_roster *roster, bool sound, const char *folder, vd_catalogue *catalogue,
-                             const vd_profile *profile, vd_findings *findings)
-{
-    if (!sound) {
-        vd_roster_free(roster);
-        return NULL;
-    }
+    roster_take_names(roster);
+    take_lines(roster);
     for (guint i = 0; i < roster->lines->len; i++) {
         roster_line *line = roster_line_at(roster, i);
         line->kind = kind_of(roster, line, profile, catalogue, folder, findings);
@@ -143,9 +153,7 @@ static vd_roster *take_kinds(vd_roster *roster, bool sound, const char *folder, 
 vd_roster *vd_roster_load(const char *path, vd_catalogue *catalogue, const vd_profile *profile, vd_findings *findings)
 {
     char *folder = g_path_get_dirname(path);
-    vd_roster *roster = new_roster();
-    bool sound = roster_read(roster, path, findings);
-    roster = take_kinds(roster, sound, folder, catalogue, profile, findings);
+    vd_roster *roster = roster_of(cells_read(path, findings), folder, catalogue, profile, findings);
     g_free(folder);
     return roster;
 }
@@ -153,18 +161,16 @@ vd_roster *vd_roster_load(const char *path, vd_catalogue *catalogue, const vd_pr
 vd_roster *vd_roster_parse(const char *text, size_t length, vd_catalogue *catalogue, const vd_profile *profile,
                            vd_findings *findings)
 {
-    vd_roster *roster = new_roster();
-    bool sound = roster_parse(roster, text, length, findings);
-    return take_kinds(roster, sound, ".", catalogue, profile, findings);
+    return roster_of(cells_parse(text, length, findings), ".", catalogue, profile, findings);
 }
+
 void vd_roster_free(vd_roster *roster)
 {
     if (roster != NULL) {
         g_array_free(roster->columns, TRUE);
         g_array_free(roster->lines, TRUE);
         g_ptr_array_free(roster->kinds, TRUE);
-        g_string_chunk_free(roster->texts);
-        g_ptr_array_free(roster->memory, TRUE);
+        cells_free(roster->table);
         g_free(roster);
     }
 }
@@ -216,4 +222,32 @@ const char *vd_roster_secret(const vd_roster *roster, size_t i, uint16_t setting
         }
     }
     return NULL;
+}
+
+/* ---- Writing ---- */
+
+char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool all)
+{
+    GString *out = g_string_new("");
+    guint own = roster->columns->len;
+    for (guint i = 0; i < roster->columns->len; i++) {
+        own = roster_column_at(roster, i)->use == ROSTER_SERIAL ? i : own;
+        cells_write(out, i == 0, roster_column_at(roster, i)->name);
+    }
+    g_string_append(out, own == roster->columns->len ? ",serial\r\n" : "\r\n");
+    for (guint n = 0; n < roster->lines->len; n++) {
+        const roster_line *line = roster_line_at(roster, n);
+        if (!all && serials[n] == NULL) {
+            continue;
+        }
+        for (guint i = 0; i < roster->columns->len; i++) {
+            bool learned = i == own && line->cells[i][0] == '\0' && serials[n] != NULL;
+            cells_write(out, i == 0, learned ? serials[n] : line->cells[i]);
+        }
+        if (own == roster->columns->len) {
+            cells_write(out, false, serials[n] != NULL ? serials[n] : "");
+        }
+        g_string_append(out, "\r\n");
+    }
+    return g_string_free(out, FALSE);
 }

@@ -6,24 +6,6 @@
 
 /* ---- Each row by itself ---- */
 
-/* "1.2E+05" in a cell that is no such number: a spreadsheet rewrote what was typed. */
-static bool is_mangled(const char *text)
-{
-    size_t digits = strspn(text, "0123456789.,");
-    return digits > 0 && (text[digits] == 'E' || text[digits] == 'e') && text[digits + 1] == '+' &&
-           text[digits + 2] != '\0' && text[digits + 2 + strspn(text + digits + 2, "0123456789")] == '\0';
-}
-
-static bool note_mangled(vd_findings *findings, unsigned line, guint column, const char *text)
-{
-    if (is_mangled(text)) {
-        char *said = g_strdup_printf("A spreadsheet made \"%s\" of a longer number", text);
-        roster_note(findings, line, column, said, "Make the column one of texts there, and type the number again.");
-        g_free(said);
-    }
-    return is_mangled(text);
-}
-
 /* `findings`: NULL, where all was found to be right before. */
 static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_findings *findings)
 {
@@ -35,13 +17,13 @@ static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_fin
     if (about->secret) {
         bool fine = vd_is_secret_source(text);
         if (!fine && findings != NULL) {
-            roster_note(findings, line->number, column, "A secret does not belong in a roster",
-                        "Say where it comes from: asked, environment NAME, or file PATH.");
+            cells_note(findings, line->number, column, "A secret does not belong in a roster",
+                       "Say where it comes from: asked, environment NAME, or file PATH.");
         }
         return fine;
     }
     if (vd_setting_parse(about, text, strlen(text), &typed, &fault) != VD_OK) {
-        if (findings != NULL && !note_mangled(findings, line->number, column, text)) {
+        if (findings != NULL && !cells_note_mangled(findings, line->number, column, text)) {
             vd_findings_add(findings, line->number, column + 1, &fault);
         }
         return false;
@@ -128,11 +110,11 @@ static void judge_row(const vd_roster *roster, roster_line *line, vd_findings *f
         const roster_column *column = roster_column_at(roster, i);
         bool setting = column->use == ROSTER_SETTING && column->found && !column->refused;
         if (column->use == ROSTER_SERIAL || column->use == ROSTER_CODE) {
-            note_mangled(findings, line->number, i, line->cells[i]);
+            cells_note_mangled(findings, line->number, i, line->cells[i]);
         }
         if (setting && line->kind->settings[i] == VD_NONE && line->cells[i][0] != '\0') {
             char *text = g_strdup_printf("A %s has no setting \"%s\"", line->kind->model->key, column->name);
-            roster_note(findings, line->number, i, text, "Leave the cell empty.");
+            cells_note(findings, line->number, i, text, "Leave the cell empty.");
             g_free(text);
         }
     }
@@ -160,7 +142,7 @@ static void check_twice(GHashTable *seen, const char *what, const char *text, co
         return;
     }
     char *said = g_strdup_printf("\"%s\" stands in line %u, too", text, GPOINTER_TO_UINT(first));
-    roster_note(findings, line->number, column, said, "No two units may have the same.");
+    cells_note(findings, line->number, column, said, "No two units may have the same.");
     g_free(said);
     g_free(key);
 }

@@ -1,6 +1,6 @@
 /* SPDX-License-Identifier: MIT
- * The cells of a roster: RFC 4180, by comma or semicolon, as spreadsheets write it. */
-#include "parts.h"
+ * Reads and writes cells, by libcsv. */
+#include "cells.h"
 
 #include <csv.h>
 #include <string.h>
@@ -10,16 +10,16 @@
 #define MOST_ROWS 100000u
 
 typedef struct reading {
-    vd_roster *roster;
+    cell_table *table;
     vd_findings *findings;
     GPtrArray *cells; /* of the row */
     unsigned line, start;
     bool open, header, too_long;
 } reading;
 
-void roster_note(vd_findings *findings, unsigned line, guint column, const char *said, const char *allowed)
+void cells_note(vd_findings *findings, unsigned line, guint column, const char *said, const char *allowed)
 {
-    vd_fault fault = vd_fault_of_ROSTER_WRONG(said, allowed);
+    vd_fault fault = vd_fault_of_TABLE_WRONG(said, allowed);
     vd_findings_add(findings, line, column + 1, &fault);
 }
 
@@ -35,42 +35,37 @@ static void on_cell(void *cell, size_t length, void *about)
     reading *r = about;
     const char *text = cell != NULL ? cell : "";
     gsize from = length > 1 && text[0] == '\'' && is_formula(text + 1) ? 1 : 0;
-    g_ptr_array_add(r->cells, g_string_chunk_insert_len(r->roster->texts, text + from, (gssize)(length - from)));
+    g_ptr_array_add(r->cells, g_string_chunk_insert_len(r->table->texts, text + from, (gssize)(length - from)));
 }
 
 static void take_header(reading *r)
 {
-    static const char *const words[ROSTER_RESERVED] = {"line", "model", "profile", "serial", "code", "remark"};
     for (guint i = 0; i < r->cells->len; i++) {
-        roster_column column = {.name = g_strstrip(g_ptr_array_index(r->cells, i)), .use = ROSTER_SETTING};
-        for (guint k = 0; k < ROSTER_RESERVED; k++) {
-            column.use = g_ascii_strcasecmp(column.name, words[k]) == 0 ? (roster_use)k : column.use;
-        }
-        column.found = column.use != ROSTER_SETTING;
+        const char *name = g_strstrip(g_ptr_array_index(r->cells, i));
         for (guint k = 0; k < i; k++) {
-            if (g_ascii_strcasecmp(roster_column_at(r->roster, k)->name, column.name) == 0) {
-                roster_note(r->findings, r->start, i, "This column is there twice", "Keep one of the two.");
+            if (g_ascii_strcasecmp(g_ptr_array_index(r->table->names, k), name) == 0) {
+                cells_note(r->findings, r->start, i, "This column is there twice", "Keep one of the two.");
             }
         }
-        g_array_append_val(r->roster->columns, column);
+        g_ptr_array_add(r->table->names, (gpointer)name);
     }
 }
 
 static void take_row(reading *r)
 {
-    guint wanted = r->roster->columns->len;
-    roster_line line = {.number = r->start};
+    guint wanted = r->table->names->len;
+    cell_row row = {.number = r->start};
     if (r->cells->len != wanted) {
         char *said = g_strdup_printf("This row has %u cells, the header %u", r->cells->len, wanted);
-        roster_note(r->findings, r->start, 0, said, "Give each column one cell, empty where nothing is said.");
+        cells_note(r->findings, r->start, 0, said, "Give each column one cell, empty where nothing is said.");
         g_free(said);
     }
-    line.cells = g_new(const char *, wanted);
-    g_ptr_array_add(r->roster->memory, line.cells);
+    row.cells = g_new(const char *, wanted);
+    g_ptr_array_add(r->table->memory, row.cells);
     for (guint i = 0; i < wanted; i++) {
-        line.cells[i] = i < r->cells->len ? g_ptr_array_index(r->cells, i) : "";
+        row.cells[i] = i < r->cells->len ? g_ptr_array_index(r->cells, i) : "";
     }
-    g_array_append_val(r->roster->lines, line);
+    g_array_append_val(r->table->rows, row);
 }
 
 static void on_row(int end, void *about)
@@ -83,7 +78,7 @@ static void on_row(int end, void *about)
     }
     if (r->header) {
         take_header(r);
-    } else if (r->roster->lines->len == MOST_ROWS) {
+    } else if (r->table->rows->len == MOST_ROWS) {
         r->too_long = true;
     } else if (!empty) { /* a spreadsheet leaves rows of commas behind */
         take_row(r);
@@ -127,42 +122,77 @@ static bool scan(reading *r, const char *text, size_t length)
     return sound;
 }
 
-bool roster_read(vd_roster *roster, const char *path, vd_findings *findings)
+void cells_free(cell_table *table)
+{
+    if (table != NULL) {
+        g_ptr_array_free(table->names, TRUE);
+        g_array_free(table->rows, TRUE);
+        g_ptr_array_free(table->memory, TRUE);
+        g_string_chunk_free(table->texts);
+        g_free(table);
+    }
+}
+
+cell_table *cells_read(const char *path, vd_findings *findings)
 {
     char *text = NULL;
     size_t length = 0;
     vd_fault fault = {0};
-    bool sound = vd_file_read(path, MOST_BYTES, &text, &length, &fault) == VD_OK;
-    if (sound) {
-        sound = roster_parse(roster, text, length, findings);
+    cell_table *table = NULL;
+    if (vd_file_read(path, MOST_BYTES, &text, &length, &fault) == VD_OK) {
+        table = cells_parse(text, length, findings);
     } else {
         vd_findings_add(findings, 0, 0, &fault);
     }
     g_free(text);
-    return sound;
+    return table;
 }
 
-bool roster_parse(vd_roster *roster, const char *text, size_t length, vd_findings *findings)
+cell_table *cells_parse(const char *text, size_t length, vd_findings *findings)
 {
     vd_fault fault = {0};
-    reading r = {.roster = roster, .findings = findings, .cells = g_ptr_array_new(), .header = true};
+    cell_table *table = g_new0(cell_table, 1);
+    *table = (cell_table){.names = g_ptr_array_new(),
+                          .rows = g_array_new(FALSE, TRUE, sizeof(cell_row)),
+                          .texts = g_string_chunk_new(65536),
+                          .memory = g_ptr_array_new_with_free_func(g_free)};
+    reading r = {.table = table, .findings = findings, .cells = g_ptr_array_new(), .header = true};
     size_t mark = length >= 3 && memcmp(text, "\xEF\xBB\xBF", 3) == 0 ? 3 : 0;
     bool sound = false;
     if (!g_utf8_validate(text + mark, (gssize)(length - mark), NULL)) {
         fault = vd_fault_of_NOT_UTF8();
         vd_findings_add(findings, 0, 0, &fault);
     } else if (!scan(&r, text + mark, length - mark)) {
-        roster_note(findings, r.start, 0, "A quote in this row is not closed, or stands inside a cell",
-                    "Put the whole cell into quotes, and double each quote in it.");
-    } else if (r.too_long || roster->columns->len > MOST_COLUMNS) {
-        roster_note(findings, r.line, 0, "The roster is too long", "Give 100000 rows and 256 columns at most.");
-    } else if (roster->lines->len == 0) {
-        roster_note(findings, 1, 0, "The roster lists no unit", "Give a header, and a row for each unit.");
+        cells_note(findings, r.start, 0, "A quote in this row is not closed, or stands inside a cell",
+                   "Put the whole cell into quotes, and double each quote in it.");
+    } else if (r.too_long || table->names->len > MOST_COLUMNS) {
+        cells_note(findings, r.line, 0, "The table is too long", "Give 100000 rows and 256 columns at most.");
     } else {
         sound = true;
     }
     g_ptr_array_free(r.cells, TRUE);
-    return sound;
+    if (!sound) {
+        cells_free(table);
+    }
+    return sound ? table : NULL;
+}
+
+/* "1.2E+05" in a cell that is no such number: a spreadsheet rewrote what was typed. */
+static bool is_mangled(const char *text)
+{
+    size_t digits = strspn(text, "0123456789.,");
+    return digits > 0 && (text[digits] == 'E' || text[digits] == 'e') && text[digits + 1] == '+' &&
+           text[digits + 2] != '\0' && text[digits + 2 + strspn(text + digits + 2, "0123456789")] == '\0';
+}
+
+bool cells_note_mangled(vd_findings *findings, unsigned line, guint column, const char *text)
+{
+    if (is_mangled(text)) {
+        char *said = g_strdup_printf("A spreadsheet made \"%s\" of a longer number", text);
+        cells_note(findings, line, column, said, "Make the column one of texts there, and type the number again.");
+        g_free(said);
+    }
+    return is_mangled(text);
 }
 
 /* ---- Writing ---- */
@@ -173,7 +203,7 @@ static bool is_number(const char *text)
     return digits[0] != '\0' && digits[strspn(digits, "0123456789.,")] == '\0';
 }
 
-static void write_cell(GString *out, bool first, const char *text)
+void cells_write(GString *out, bool first, const char *text)
 {
     char *whole = is_formula(text) && !is_number(text) ? g_strconcat("'", text, NULL) : g_strdup(text);
     size_t size = 2 * strlen(whole) + 3;
@@ -184,30 +214,4 @@ static void write_cell(GString *out, bool first, const char *text)
                            bare ? whole : quoted);
     g_free(quoted);
     g_free(whole);
-}
-
-char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool all)
-{
-    GString *out = g_string_new("");
-    guint own = roster->columns->len;
-    for (guint i = 0; i < roster->columns->len; i++) {
-        own = roster_column_at(roster, i)->use == ROSTER_SERIAL ? i : own;
-        write_cell(out, i == 0, roster_column_at(roster, i)->name);
-    }
-    g_string_append(out, own == roster->columns->len ? ",serial\r\n" : "\r\n");
-    for (guint n = 0; n < roster->lines->len; n++) {
-        const roster_line *line = roster_line_at(roster, n);
-        if (!all && serials[n] == NULL) {
-            continue;
-        }
-        for (guint i = 0; i < roster->columns->len; i++) {
-            bool learned = i == own && line->cells[i][0] == '\0' && serials[n] != NULL;
-            write_cell(out, i == 0, learned ? serials[n] : line->cells[i]);
-        }
-        if (own == roster->columns->len) {
-            write_cell(out, false, serials[n] != NULL ? serials[n] : "");
-        }
-        g_string_append(out, "\r\n");
-    }
-    return g_string_free(out, FALSE);
 }
