@@ -28,7 +28,7 @@ char *vd_items_text(const vd_set *set, uint16_t block);
 typedef struct vd_items vd_items;
 /* A cell that says something. */
 typedef struct vd_item_cell {
-    uint16_t setting;
+    uint16_t setting;      /* what it is for, by its number in the model */
     const char *text;      /* as it was typed; belongs to the table */
     unsigned line, column; /* where it is, from 1 */
 } vd_item_cell;

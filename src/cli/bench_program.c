@@ -140,4 +140,5 @@ const cli_program verdite_bench_program = {
     G_N_ELEMENTS(variables),
     NULL,
     0,
-    false,     NULL};
+    false,
+    NULL};
