@@ -43,9 +43,16 @@ void vd_roster_fill(const vd_roster *roster, size_t i, vd_set *set);
  * nothing about this setting. */
 const char *vd_roster_secret(const vd_roster *roster, size_t i, uint16_t setting);
 
+/* What the i-th unit's row says of a setting, as typed, "": nothing; NULL: no column is for it. */
+const char *vd_roster_cell(const vd_roster *roster, size_t i, uint16_t setting);
+/* Whether the i-th unit may have this value: by itself, and by the rules that it decides beside its row and profile. */
+bool vd_roster_takes(const vd_roster *roster, size_t i, uint16_t setting, const char *text, vd_fault *fault);
+/* Has its row say so; the text is copied. False: no column is for the setting. */
+bool vd_roster_say(vd_roster *roster, size_t i, uint16_t setting, const char *text);
+
 /* The text of a roster as it was read, with a serial number for each row that said none; `serials` has as many as there
- * are rows, NULL: it is not known. `all`: also rows of which none is known. What a spreadsheet would take for a formula
- * has ' before it. Free it. */
+ * are rows, NULL: it is not known. Without `serials` as it is. `all`: also rows of which none is known. What a
+ * spreadsheet would take for a formula has ' before it. Free it. */
 char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool all);
 
 /* ---- Plans of addresses ------------------------------------------------------------------------------------- */
@@ -57,6 +64,10 @@ typedef struct vd_address_plan vd_address_plan;
 vd_address_plan *vd_address_plan_parse(const char *text, vd_fault *fault);
 /* Frees it; NULL is fine. */
 void vd_address_plan_free(vd_address_plan *plan);
+/* Whether its addresses are what a setting holds: a unit's own on a bus, or one that no two units may have in a
+ * network.
+ */
+bool vd_address_plan_fits(const vd_address_plan *plan, const vd_setting *setting);
 /* The next address of the plan as text; false: there is none left. */
 bool vd_address_plan_next(vd_address_plan *plan, char *text, size_t size);
 

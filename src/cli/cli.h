@@ -93,7 +93,8 @@ enum {
     TAKES_COURSE = 67108864, /* of days: recorded ones, and how they are drawn */
     TAKES_PLAN = 134217728,
     TAKES_ROUND = 268435456,
-    TAKES_ADAPT = 536870912
+    TAKES_ADAPT = 536870912,
+    TAKES_NUMBER = 1073741824
 };
 
 /* An option: where its value goes, and what is said of it. */

@@ -67,6 +67,11 @@ vd_class against_show(cli *c, const vd_set *set, const day_list *days);
 /* Goes on with a swap that was cut off, or puts both units back to where they were before it. */
 vd_class swap_go_on(cli *c, const vd_past *past, bool back);
 
+/* ---- number.c ---- */
+
+/* Gives the rows of a roster that have no address one of the plan that was named, into a new roster. */
+vd_class roster_number(cli *c, const char *path, const char *source, const char *profile_path);
+
 /* ---- adapt.c ---- */
 
 /* The text of a profile for other units, as the options say; NULL: reported, or not all of it fits. Free it. */

@@ -190,12 +190,16 @@ vd_class command_roster(cli *c)
     const char *path = c->options.words[0], *source = c->options.words[1];
     GPtrArray *all = g_ptr_array_new_with_free_func(listed_free);
     bool found = strcmp(source, "find") == 0, visits = strcmp(source, "visits") == 0, fine = false;
-    if (!found && !visits) {
-        report_wrong_words(c, "A roster is made from what is there, or from visits.", "Give find or visits.");
+    bool numbers = c->options.number != NULL;
+    if (found || visits ? numbers : !numbers) {
+        report_wrong_words(c, "A roster is made from what is there, from visits, or by numbering another one.",
+                           "Give find or visits, or a roster and --number.");
     } else if (!g_str_has_suffix(path, ".csv")) {
         report_wrong_words(c, "A roster is a CSV file.", "Give a name that ends in .csv.");
     } else if (g_file_test(path, G_FILE_TEST_EXISTS)) {
         report_new(c, vd_fault_of_FILE_THERE(path));
+    } else if (numbers) {
+        roster_number(c, path, source, c->options.words[2]);
     } else {
         fine = found ? list_found(c, all) : list_visited(c, all);
     }

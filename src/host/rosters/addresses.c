@@ -131,6 +131,14 @@ void vd_address_plan_free(vd_address_plan *plan)
 
 /* ---- Giving them out ---- */
 
+bool vd_address_plan_fits(const vd_address_plan *plan, const vd_setting *setting)
+{
+    bool unique = setting->among == VD_AMONG_UNIQUE;
+    return plan->family == 0         ? setting->role == VD_ROLE_ADDRESS
+           : plan->family == AF_INET ? unique && setting->traits->id == VD_IPV4
+                                     : unique && setting->traits->id == VD_IPV6;
+}
+
 static bool is_left_out(const vd_address_plan *plan, guint64 number)
 {
     for (size_t i = 0; i < plan->left_out_count; i++) {

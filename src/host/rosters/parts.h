@@ -67,6 +67,8 @@ void roster_find_columns(vd_roster *roster, roster_kind *kind, vd_findings *find
 void roster_check_columns(const vd_roster *roster, vd_findings *findings);
 /* rows.c: the values of all rows, each by itself and beside the others. */
 void roster_judge(vd_roster *roster, vd_findings *findings);
+/* Whether a row may have a value, beside all else that it says. */
+bool roster_takes(const vd_roster *roster, roster_line *line, uint16_t setting, const char *text, vd_fault *fault);
 /* What a row gives its unit, profile and all; what is wrong in it is a finding, NULL: nobody asks. */
 void roster_fill(const vd_roster *roster, roster_line *line, vd_set *set, vd_findings *findings);
 

@@ -224,6 +224,37 @@ const char *vd_roster_secret(const vd_roster *roster, size_t i, uint16_t setting
     return NULL;
 }
 
+static guint column_for(const vd_roster *roster, const roster_line *line, uint16_t setting)
+{
+    guint column = 0;
+    while (column < roster->columns->len && line->kind->settings[column] != setting) {
+        column++;
+    }
+    return column;
+}
+
+const char *vd_roster_cell(const vd_roster *roster, size_t i, uint16_t setting)
+{
+    const roster_line *line = roster_line_at(roster, (guint)i);
+    guint column = column_for(roster, line, setting);
+    return column < roster->columns->len ? line->cells[column] : NULL;
+}
+
+bool vd_roster_takes(const vd_roster *roster, size_t i, uint16_t setting, const char *text, vd_fault *fault)
+{
+    return roster_takes(roster, roster_line_at(roster, (guint)i), setting, text, fault);
+}
+
+bool vd_roster_say(vd_roster *roster, size_t i, uint16_t setting, const char *text)
+{
+    const roster_line *line = roster_line_at(roster, (guint)i);
+    guint column = column_for(roster, line, setting);
+    if (column < roster->columns->len) {
+        line->cells[column] = g_string_chunk_insert(roster->table->texts, text);
+    }
+    return column < roster->columns->len;
+}
+
 /* ---- Writing ---- */
 
 char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool all)
@@ -234,17 +265,18 @@ char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool a
         own = roster_column_at(roster, i)->use == ROSTER_SERIAL ? i : own;
         cells_write(out, i == 0, roster_column_at(roster, i)->name);
     }
-    g_string_append(out, own == roster->columns->len ? ",serial\r\n" : "\r\n");
+    bool learns = serials != NULL, adds = learns && own == roster->columns->len;
+    g_string_append(out, adds ? ",serial\r\n" : "\r\n");
     for (guint n = 0; n < roster->lines->len; n++) {
         const roster_line *line = roster_line_at(roster, n);
         if (!all && serials[n] == NULL) {
             continue;
         }
         for (guint i = 0; i < roster->columns->len; i++) {
-            bool learned = i == own && line->cells[i][0] == '\0' && serials[n] != NULL;
+            bool learned = learns && i == own && line->cells[i][0] == '\0' && serials[n] != NULL;
             cells_write(out, i == 0, learned ? serials[n] : line->cells[i]);
         }
-        if (own == roster->columns->len) {
+        if (adds) {
             cells_write(out, false, serials[n] != NULL ? serials[n] : "");
         }
         g_string_append(out, "\r\n");

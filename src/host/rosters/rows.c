@@ -129,6 +129,30 @@ static void judge_row(const vd_roster *roster, roster_line *line, vd_findings *f
     }
 }
 
+bool roster_takes(const vd_roster *roster, roster_line *line, uint16_t setting, const char *text, vd_fault *fault)
+{
+    const vd_model *model = line->kind->model;
+    vd_set *set = &line->kind->set;
+    vd_typed typed;
+    roster_fill(roster, line, set, NULL);
+    if (vd_setting_parse(&model->settings[setting], text, strlen(text), &typed, fault) != VD_OK) {
+        return false;
+    }
+    vd_set_put(set, setting, &typed.value);
+    if (vd_set_check(set, setting, fault) != VD_OK && vd_status_class(fault->status) == VD_CLASS_FILE) {
+        return false;
+    }
+    for (uint16_t rule = 0; rule < model->rule_count; rule++) {
+        uint16_t items = vd_rule_hangs_on(model, rule, setting) ? vd_rule_items(model, rule) : 0;
+        for (uint16_t item = 0; item < items; item++) {
+            if (vd_rule_judge(set, NULL, rule, item, fault) == VD_FAILS && fault->status == VD_RULE_BROKEN) {
+                return false;
+            }
+        }
+    }
+    return true;
+}
+
 /* ---- One beside the others ---- */
 
 /* Of what is the same in two rows the later one is at fault; `seen` maps it to the line of the first. */
