@@ -29,7 +29,9 @@ works() {
     says "out of range"
 }
 
-build=(cmake -G Ninja -DCMAKE_BUILD_TYPE=None -DVERDITE_TESTS=OFF)
+# The portable library's files are the same both times: they are compiled once.
+export CCACHE_DIR=$work/compiled CCACHE_BASEDIR=$work CCACHE_DEPEND=1 CCACHE_NOCOMPRESS=1
+build=(cmake -G Ninja -DCMAKE_BUILD_TYPE=None -DVERDITE_TESTS=OFF -DCMAKE_C_COMPILER_LAUNCHER=ccache)
 run 0 "${build[@]}" -S "$VERDITE_SOURCE" -B whole -DCMAKE_INSTALL_PREFIX="$work/elsewhere"
 run 0 cmake --build whole
 run 0 cmake --install whole --prefix "$work/prefix" # moved: nothing in it may name its first place

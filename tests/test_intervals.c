@@ -306,10 +306,10 @@ static void random_plans(void **state)
     static ref_plan plan;
     static given_plan given;
     size_t marks = 0;
-    int most = one != NULL ? 1 : cases != NULL ? atoi(cases) : 2000;
+    int most = one != NULL ? 1 : cases != NULL ? atoi(cases) : 1200;
     for (int n = 0; n < most; n++) {
         uint64_t at = one != NULL ? strtoull(one, NULL, 10) : (uint64_t)n + 1;
-        ref_some_plan(&plan, at, at % 100 == 0 && at <= 2000);
+        ref_some_plan(&plan, at, at % 200 == 0 && at <= 2000);
         if (one != NULL) {
             ref_print_plan(&plan);
         }

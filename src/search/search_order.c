@@ -345,8 +345,9 @@ static uint64_t pass_time(const vd_search *search, enum pass pass)
     bool slow = pass == SLOW, all = pass == ALL || (slow && search->plan->slow_all);
     then.pass = (uint8_t)pass;
     then.line = search->plan->line_count;
+    unsigned count = count_addresses(search, all);
     for (size_t line = 0; line < search->plan->line_count && !search->plan->no_addresses; line++) {
-        time += line_counts(&then, line) ? count_addresses(search, all) * question_time(search, line, slow) : 0;
+        time += line_counts(&then, line) ? count * question_time(search, line, slow) : 0;
     }
     return time;
 }
@@ -360,11 +361,11 @@ uint64_t vd_search_time_left(const vd_search *search)
         return 0;
     }
     if (search->pass == LIKELY || search->pass == ALL || search->pass == SLOW) {
-        unsigned here = count_addresses(search, all);
-        here = here > search->step ? here - (unsigned)search->step : 0;
+        unsigned count = count_addresses(search, all);
+        unsigned here = count > search->step ? count - (unsigned)search->step : 0;
         left = here * question_time(search, search->line, slow);
         for (size_t line = search->line + 1; line < plan->line_count; line++) {
-            left += line_counts(search, line) ? count_addresses(search, all) * question_time(search, line, slow) : 0;
+            left += line_counts(search, line) ? count * question_time(search, line, slow) : 0;
         }
     }
     left += search->pass < LIKELY ? pass_time(search, LIKELY) : 0;

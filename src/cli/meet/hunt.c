@@ -297,7 +297,7 @@ static bool turn(cli *c, const hunt *h, vd_loop *loop)
             going = (s->port != NULL && !vd_search_ended(s->search, &status)) || going;
         }
         uint64_t now = loop->kind->now(loop->ground);
-        if (now - shown > 100000) {
+        if (progress_is_shown(c) && now - shown > 100000) {
             shown = now;
             show_progress(c, h);
         }

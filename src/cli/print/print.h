@@ -27,6 +27,9 @@ void screen_answered(bool typed);
 /* Shows lines that are drawn anew each time, below all others, on a terminal only; "" takes them away. */
 void progress_show(const struct cli *c, const char *text);
 
+/* Whether such lines are seen at all: what is dear to word is not worded for nobody. */
+bool progress_is_shown(const struct cli *c);
+
 /* Whether results and messages stand on one terminal, on which lines may be printed over. */
 bool screen_is_whole(const struct cli *c);
 /* A place on the screen. */

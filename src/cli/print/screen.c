@@ -107,7 +107,7 @@ static unsigned live_rows;     /* that are drawn anew; the cursor stands at the 
 static size_t live_width;      /* of the terminal that they were drawn for */
 static const char *const up_and_clear = "\033[%uA\r\033[J";
 
-static bool is_live(const cli *c)
+bool progress_is_shown(const cli *c)
 {
     return c->live_messages && !c->options.trace; /* a trace shows it better */
 }
@@ -169,7 +169,7 @@ void screen_answered(bool typed)
 void progress_show(const cli *c, const char *text)
 {
     static char *shown; /* what stands there, so that nothing is drawn twice */
-    if (!is_live(c) || (live_rows > 0 && g_strcmp0(shown, text) == 0)) {
+    if (!progress_is_shown(c) || (live_rows > 0 && g_strcmp0(shown, text) == 0)) {
         return;
     }
     g_free(shown);
@@ -194,7 +194,7 @@ void progress_show(const cli *c, const char *text)
 
 bool screen_is_whole(const cli *c)
 {
-    return is_live(c) && isatty(STDOUT_FILENO) != 0 && !c->options.json;
+    return progress_is_shown(c) && isatty(STDOUT_FILENO) != 0 && !c->options.json;
 }
 
 screen_mark screen_mark_here(const cli *c)
