@@ -134,15 +134,8 @@ served=$!
 for _ in $(seq 100); do [ -s "$work/served" ] && break; sleep 0.1; done
 port=$(awk '{ print $2 }' "$work/served")
 unset VERDITE_BENCH
-"$VERDITE_BIN/verdite" find --port "$port" --baud 9600 --framing 8E1 >"$work/out" 2>"$work/err" </dev/null &
-tool=$!
-sleep 3
-kill -INT "$tool"
-got=0
-wait "$tool" || got=$?
-out=$(cat "$work/out") err=$(cat "$work/err") what="find, stopped"
-[ "$got" -eq 8 ] || fail "find, stopped: exit status $got, not 8"
+run 8 typing 80 '[1-9] found=>stop now' -- verdite find --port "$port" --baud 9600 --framing 8E1
 says "QD-24002"
-tells "What was found is above"
+says "What was found is above"
 run 0 verdite read --port "$port" --address 2 --group relay
 done_testing
