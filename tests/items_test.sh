@@ -48,8 +48,19 @@ run 0 verdite items box.yaml person --save again.csv
 python3 - <<'PYTHON' || fail "the table that was saved: $(cat again.csv)"
 import csv, sys
 rows = list(csv.reader(open("again.csv", newline="")))
-sys.exit(rows[1] != ["1", "'=Ben", "", "off"] or rows[3] != ["3", "Ada; Ling", "+441134960007", "on"] or len(rows) != 6)
+sys.exit(rows[1] != ["1", "'=Ben", '""', "off"] or rows[3] != ["3", "Ada; Ling", "+441134960007", "on"] or len(rows) != 6)
 PYTHON
+
+# ---- what one has empty is emptied where it is put; a cell without anything leaves what is there
+run 0 verdite set box.yaml person.2.name=Cleo person.3.phone=
+run 0 verdite fill box.yaml again.csv
+says 'person.2.name Cleo -'
+printf 'person,name\n2,Cleo\n' >one.csv
+run 0 verdite fill box.yaml one.csv
+printf 'person,name,may-command\n2,,on\n3,"""""",\n' >one.csv
+run 0 verdite fill box.yaml one.csv
+grep -q 'person.2.name: .*Cleo' box.yaml || fail "an empty cell emptied a text"
+grep -q 'person.3.name: ""' box.yaml || fail "two quotes emptied nothing: $(grep person.3 box.yaml)"
 
 # ---- what is wrong: where, what, what is allowed; and nothing changes
 cp box.yaml before.yaml
@@ -63,6 +74,7 @@ wrong() {
     cmp -s box.yaml before.yaml || fail "box.yaml changed by: $1"
 }
 wrong 'horn,limit\n1,3\n' 1 1 'The first column, "horn", names nothing that repeats'
+wrong 'alarm,limit\n1,""""""\n' 2 2 'alarm.1.limit'
 wrong 'alarm,limits\n1,3\n' 1 2 'Do you mean limit?'
 wrong 'alarm,limit,limit\n1,3,4\n' 1 3 'twice'
 wrong 'alarm,delay\n9,3 s\n' 2 1 'Give a number from 1 to 4.'

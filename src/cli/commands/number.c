@@ -193,8 +193,8 @@ static void save(numbering *n, const char *path)
     vd_fault fault = {0};
     n->c->options.json ? sheet_drop(&n->rows) : sheet_print(&n->rows);
     if (vd_file_create(path, &(vd_file_text){text, strlen(text), false}, &fault) == VD_OK) {
-        message(n->c, "Saved as %s: %zu new address%s. Each line was counted by itself.", path, n->count,
-                n->count == 1 ? "" : "es");
+        message(n->c, "Saved as %s: %zu new address%s.%s", path, n->count, n->count == 1 ? "" : "es",
+                g_hash_table_size(n->plans) > 1 ? " Each line was counted by itself." : "");
         json_object_set_new(n->c->result, "saved", json_string(path));
         json_object_set(n->c->result, "given", n->given);
     } else {

@@ -215,3 +215,18 @@ void cells_write(GString *out, bool first, const char *text)
     g_free(quoted);
     g_free(whole);
 }
+
+/* ---- Values ---- */
+
+static const char *const empty_text = "\"\"";
+
+const char *cells_value(const char *cell)
+{
+    return strcmp(cell, empty_text) == 0 ? "" : cell;
+}
+
+/* What would be read as the empty text leaves its setting as it is. */
+void cells_write_value(GString *out, const char *value)
+{
+    cells_write(out, false, value[0] == '\0' ? empty_text : strcmp(value, empty_text) == 0 ? "" : value);
+}

@@ -33,7 +33,12 @@ void cells_note(vd_findings *findings, unsigned line, guint column, const char *
 /* Whether a spreadsheet rewrote what was typed, as 1.2E+05; then that is a finding. */
 bool cells_note_mangled(vd_findings *findings, unsigned line, guint column, const char *text);
 
+/* What a cell that is not empty says of a setting: two double quotes alone are a text without a character. */
+const char *cells_value(const char *cell);
+
 /* Adds a cell to a row. What a spreadsheet would take for a formula has ' before it. */
 void cells_write(GString *out, bool first, const char *text);
+/* Adds, behind others, the cell that says such a value. */
+void cells_write_value(GString *out, const char *value);
 
 #endif

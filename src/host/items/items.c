@@ -59,11 +59,13 @@ static void add_value(GString *out, const vd_set *set, uint16_t setting)
 {
     char text[512] = "";
     vd_writer writer = vd_writer_start(text, sizeof text);
-    if (vd_set_knows(set, setting) && vd_set_exists(set, setting) != VD_FAILS) {
-        vd_value value = vd_set_get(set, setting);
-        vd_value_print(&set->model->settings[setting], &value, &writer);
+    if (!vd_set_knows(set, setting) || vd_set_exists(set, setting) == VD_FAILS) {
+        cells_write(out, false, "");
+        return;
     }
-    cells_write(out, false, text);
+    vd_value value = vd_set_get(set, setting);
+    vd_value_print(&set->model->settings[setting], &value, &writer);
+    cells_write_value(out, text);
 }
 
 char *vd_items_text(const vd_set *set, uint16_t block)
@@ -230,8 +232,8 @@ static void take_rows(vd_items *items, vd_set *set, vd_findings *findings)
         }
         for (guint i = 1; i < items->table->names->len && item < block->count; i++) {
             if (items->members[i] != VD_NONE && row->cells[i][0] != '\0') {
-                const vd_item_cell cell = {setting_of(block, item, items->members[i]), row->cells[i], row->number,
-                                           i + 1};
+                const vd_item_cell cell = {setting_of(block, item, items->members[i]), cells_value(row->cells[i]),
+                                           row->number, i + 1};
                 take_cell(items, set, &cell, findings);
             }
         }

@@ -10,7 +10,7 @@
 static bool take_cell(const roster_line *line, guint column, vd_set *set, vd_findings *findings)
 {
     const vd_setting *about = &set->model->settings[line->kind->settings[column]];
-    const char *text = line->cells[column];
+    const char *text = cells_value(line->cells[column]);
     vd_typed typed;
     vd_fault fault = {0};
     vd_set_forget(set, line->kind->settings[column]);
