@@ -63,7 +63,7 @@ read --ESC[2Jx|read has no option --
 help aTURNb|"a..." contains the character U+202E
 reed|Unknown command "reed". Do you mean read?
 help reed|Do you mean read?
---address 3|Unknown command "--address"
+--address 3|"--address" comes before any command. Put options behind it. All commands: verdite help
 startup LONG|is too long
 read --port LONG|is too long
 CASES

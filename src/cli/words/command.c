@@ -35,8 +35,9 @@ const cli_command *program_command(cli *c, const char *name)
         }
     }
     char *shown = cli_quotable(name);
-    char *meant = command_near(program, shown);
-    char *said = g_strdup_printf("Unknown command \"%s\".", shown);
+    char *meant = shown[0] == '-' ? NULL : command_near(program, shown);
+    char *said = shown[0] == '-' ? g_strdup_printf("\"%s\" comes before any command. Put options behind it.", shown)
+                                 : g_strdup_printf("Unknown command \"%s\".", shown);
     char *allowed = g_strdup_printf("%s%s%sAll commands: %s help", meant != NULL ? "Do you mean " : "",
                                     meant != NULL ? meant : "", meant != NULL ? "? " : "", program->name);
     report_wrong_words(c, said, allowed);
