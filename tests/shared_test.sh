@@ -66,6 +66,10 @@ run 5 verdite write new.yaml --address 3 --yes
 tells "The unit has firmware 1.4. The profile needs 1.5 or later. Nothing was sent."
 sed -i 's/1.5/1.4/' new.yaml
 run 0 verdite write new.yaml --address 3 --yes
+sed -i 's/1.4/1.5/' new.yaml
+run 5 verdite write new.yaml --address 3 --yes # nothing would change
+tells "The profile needs 1.5 or later."
+sed -i 's/1.5/1.4/' new.yaml
 
 # ---- secrets: never in the file, never shown
 printf 'verdite-profile: 1\nmodel: dowel\nsecrets:\n  unit.panel-code: environment PANEL\nsettings:\n  unit.light: high\n' >secret.yaml

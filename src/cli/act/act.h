@@ -40,7 +40,7 @@ typedef struct visit {
     bool outlasted; /* a restart, by its running time, at that time; else its storage was proved then */
     int64_t unchanged_when;
     vd_claim *claim;
-    vd_fault held_up; /* another program is at work on the unit */
+    vd_fault held_up; /* another program is at work on the unit, or its firmware is too old for the target */
 } visit;
 
 struct visit_task {
@@ -106,8 +106,6 @@ char *stage_words(const visit *v);
 bool person_agrees(const cli *c, const visit *v, vd_loop *loop, const char *question);
 /* The same where only this word agrees. */
 bool person_types(const cli *c, const visit *v, vd_loop *loop, const char *question, const char *word);
-/* Whether the unit has the firmware that the target needs; reported where not. */
-bool firmware_suffices(cli *c, const visit *v);
 /* Shows what will happen; false: nothing, or nothing that may be, and nobody need be asked. */
 bool asked_shows(cli *c, visit *v);
 /* Whether an option says yes to a cause that wants one of its own; and that --yes does not, which answers for the whole

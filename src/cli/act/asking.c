@@ -148,20 +148,6 @@ static void show_unit(const cli *c, visit *v)
     }
 }
 
-bool firmware_suffices(cli *c, const visit *v)
-{
-    const char *has = vd_visit_identity(v->engine)->firmware;
-    char needed[24];
-    vd_writer writer = vd_writer_start(needed, sizeof needed);
-    uint32_t firmware = vd_firmware_parse(has);
-    if (v->task->firmware == 0 || firmware >= v->task->firmware) {
-        return true;
-    }
-    vd_firmware_print(v->task->firmware, &writer);
-    report_new(c, vd_fault_of_FIRMWARE_NEEDED(has[0] != '\0' ? has : "?", needed));
-    return false;
-}
-
 bool asked_shows(cli *c, visit *v)
 {
     v->spared = c->options.yes && v->task->action == NULL && proof_stands(c, v);
@@ -176,7 +162,7 @@ bool asked_shows(cli *c, visit *v)
         c->speaker = speaker;
         v->task->show_changes(c, v->engine, &v->shown);
     }
-    return !v->spared && firmware_suffices(c, v) && journal_judge_others(c, v);
+    return !v->spared && journal_judge_others(c, v);
 }
 
 /* Whether the port can follow the unit to the line setting that it is to have. Who has an address is looked for there
