@@ -49,7 +49,7 @@ while IFS='|' read -r text told; do
     run 1 verdite check wrong.yaml
     tells "$told"
 done <<'TABLE'
-builds-on: nowhere.yaml|"nowhere.yaml" does not belong here. Give a sound profile of the same model that builds on no other: verdite check ./nowhere.yaml
+builds-on: nowhere.yaml|"nowhere.yaml" does not belong here. Give a sound profile of the same model that builds on no other: verdite check nowhere.yaml
 builds-on: hive.yaml|"hive.yaml" does not belong here
 builds-on: wrong.yaml|"wrong.yaml" does not belong here
 needs-firmware: new|Give a version such as "1.4"
@@ -138,4 +138,30 @@ says "3 differ, 3 the same."
 run 4 verdite compare rows.csv:Seven:base.yaml unit --address 5
 tells 'rows.csv has no sound row for "Seven".'
 run 1 verdite compare visit:2 rows.csv:Five:base.yaml
+# ---- what a file names by a path is seen from its own folder, and stays so where a copy is saved elsewhere
+mkdir -p folder/deep
+printf 'verdite-profile: 1\nmodel: dowel\nsettings:\n  unit.light: high\n' >folder/all.yaml
+printf 'verdite-profile: 1\nmodel: dowel\nbuilds-on: ../all.yaml\nneeds-firmware: "1.3"\nsecrets:\n  unit.panel-code: file code\nsettings: {}\n' \
+    >folder/deep/one.yaml
+echo 4714 >folder/deep/code
+chmod 600 folder/deep/code
+run 2 verdite write folder/deep/one.yaml --address 3 --yes
+says "unit.panel-code"
+run 0 verdite new folder/copy.yaml folder/deep/one.yaml
+run 0 verdite new folder/whole.yaml folder/deep/one.yaml --for-all
+grep -q 'needs-firmware: "1.3"' folder/whole.yaml || fail "the firmware that is needed was lost"
+for file in copy whole; do
+    grep -q 'unit.panel-code: "file deep/code"' folder/$file.yaml || fail "$file.yaml: $(cat folder/$file.yaml)"
+    run 2 verdite write folder/$file.yaml --address 3 --yes
+done
+printf 'serial,line.address,profile,unit.panel-code\nQD-24005,5,one.yaml,file code\n' >folder/deep/list.csv
+printf 'serial,line.address,profile\nQD-24004,,deep/one.yaml\n' >folder/list.csv
+run 2 verdite round folder/deep/list.csv --yes --save moved.csv
+grep -q '^QD-24005,5,folder/deep/one.yaml,file folder/deep/code' moved.csv || fail "moved.csv: $(cat moved.csv)"
+run 0 verdite check moved.csv
+run 0 verdite roster other.csv folder/list.csv --number 4
+grep -q '^QD-24004,4,folder/deep/one.yaml' other.csv || fail "other.csv: $(cat other.csv)"
+mv folder/deep/code folder/deep/kode
+run 4 verdite write folder/deep/one.yaml --address 3 --yes
+tells "The secret is to come from folder/deep/code: No such file"
 done_testing

@@ -156,7 +156,8 @@ const vd_set *vd_profile_values(const vd_profile *profile);
 const vd_identity *vd_profile_unit(const vd_profile *profile);
 /* The oldest firmware that it is for, 0: any. */
 uint32_t vd_profile_firmware(const vd_profile *profile);
-/* Where a secret comes from, as the profile says: "asked", "environment NAME", "file PATH"; NULL: it says nothing. */
+/* Where a secret comes from, as the profile says: "asked", "environment NAME", "file PATH", which is seen from here;
+ * NULL: it says nothing. */
 const char *vd_profile_secret(const vd_profile *profile, uint16_t setting);
 /* Whether a text says where a secret comes from. */
 bool vd_is_secret_source(const char *text);
@@ -167,9 +168,16 @@ vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed
 vd_status vd_profile_take_out(vd_profile *profile, const char *key, vd_fault *fault);
 /* The text as it stands. */
 const char *vd_profile_text(const vd_profile *profile, size_t *length);
+/* The text as it stands in a file at `path`: what it names by a path is seen from there. Free it. */
+char *vd_profile_text_for(const vd_profile *profile, const char *path);
 /* The text of a new profile with everything that `set` knows and that can be written, in groups. `unit` and `when`
  * (an ISO 8601 time) may be NULL. What the model would refuse is left out, with a comment that says so. */
 char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_identity *unit, const char *when);
+/* The same for a file at `path` that is made from another profile, with what that needs besides its values: the
+ * firmware, where the model is the same, and where secrets come from. `which`: by setting of that profile, 0: not this
+ * one's. */
+char *vd_profile_compose_like(const vd_profile *from, const uint8_t *which, const vd_set *set, const vd_identity *unit,
+                              const char *path);
 
 /* Keeps what a unit holds before a write, while the visit wants that (vd_wants.keep), as a profile of its own in the
  * folder of what is remembered. `path`, which may be NULL, is where; free it. VD_FILE_UNWRITABLE. */

@@ -39,8 +39,8 @@ vd_roster_unit vd_roster_at(const vd_roster *roster, size_t i);
  * Address, name and what no two units may have only its row says; what is one unit's own in a profile that was read
  * from a unit is left out, too. Secrets are not in it. */
 void vd_roster_fill(const vd_roster *roster, size_t i, vd_set *set);
-/* Where the i-th unit's row says that a secret comes from: "asked", "environment NAME", "file PATH"; NULL: it says
- * nothing about this setting. */
+/* Where the i-th unit's row says that a secret comes from: "asked", "environment NAME", "file PATH", which is seen from
+ * here; NULL: it says nothing about this setting. */
 const char *vd_roster_secret(const vd_roster *roster, size_t i, uint16_t setting);
 
 /* What the i-th unit's row says of a setting, as typed, "": nothing; NULL: no column is for it. */
@@ -52,8 +52,9 @@ bool vd_roster_say(vd_roster *roster, size_t i, uint16_t setting, const char *te
 
 /* The text of a roster as it was read, with a serial number for each row that said none; `serials` has as many as there
  * are rows, NULL: it is not known. Without `serials` as it is. `all`: also rows of which none is known. What a
- * spreadsheet would take for a formula has ' before it. Free it. */
-char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool all);
+ * spreadsheet would take for a formula has ' before it. It is for a file at `path`: what a row names by a path is seen
+ * from there. Free it. */
+char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool all, const char *path);
 
 /* ---- Plans of addresses ------------------------------------------------------------------------------------- */
 

@@ -226,7 +226,13 @@ secret *secret_from_source(cli *c, const char *key, const char *source)
     if (!g_str_has_prefix(source, path)) {
         return secret_of_person(c, key);
     }
-    if (stat(source + sizeof path - 1, &about) == 0 && (about.st_mode & 077) != 0) {
+    if (stat(source + sizeof path - 1, &about) != 0) {
+        char *said = g_strdup_printf("The secret is to come from %s: %s.", source + sizeof path - 1, g_strerror(errno));
+        report_wrong_words(c, said, "Nothing was sent. Put it there, readable by you alone.");
+        g_free(said);
+        return NULL;
+    }
+    if ((about.st_mode & 077) != 0) {
         char *said = g_strdup_printf("Others can read the secret in %s.", source + sizeof path - 1);
         report_wrong_words(c, said, "Nothing was sent. Make it yours alone first: chmod 600");
         g_free(said);

@@ -12,6 +12,7 @@ typedef struct fitting {
     vd_set to;
     sheet rows;
     json_t *list;
+    uint8_t *which; /* by setting of the one that it is made from: whether it belongs into it */
     unsigned taken, odd;
 } fitting;
 
@@ -93,7 +94,7 @@ static void judge(fitting *f)
     }
 }
 
-static char *compose(cli *c, fitting *f)
+static char *compose(cli *c, const fitting *f, const vd_profile *from, const char *path)
 {
     vd_identity kind = {.maker = ""};
     const vd_model *model = f->to.model;
@@ -102,10 +103,10 @@ static char *compose(cli *c, fitting *f)
     g_strlcpy(kind.maker, model->identify.maker, sizeof kind.maker);
     g_strlcpy(kind.product, product, sizeof kind.product);
     g_strlcpy(kind.firmware, c->options.firmware != NULL ? c->options.firmware : "", sizeof kind.firmware);
-    return vd_profile_compose(model, &f->to, named ? &kind : NULL, NULL);
+    return vd_profile_compose_like(from, f->which, &f->to, named ? &kind : NULL, path);
 }
 
-char *profile_adapted(cli *c, const vd_profile *profile)
+char *profile_adapted(cli *c, const vd_profile *profile, const char *path)
 {
     static const char *const titles[] = {"setting", "value", "why it does not fit", NULL};
     const vd_model *model = c->options.model != NULL ? choose_model(c) : vd_profile_model(profile);
@@ -124,9 +125,11 @@ char *profile_adapted(cli *c, const vd_profile *profile)
     }
     if (fine) {
         f.rows = sheet_start(c, stdout, titles);
+        f.which = g_new0(uint8_t, f.from->model->setting_count);
         for (uint16_t i = 0; i < f.from->model->setting_count; i++) {
             bool own = c->options.for_all && vd_setting_is_own(&f.from->model->settings[i]);
-            if (vd_set_knows(f.from, i) && !own && (which == NULL || which[i] != 0)) {
+            f.which[i] = !own && (which == NULL || which[i] != 0);
+            if (vd_set_knows(f.from, i) && f.which[i] != 0) {
                 take(&f, i);
             }
         }
@@ -138,11 +141,12 @@ char *profile_adapted(cli *c, const vd_profile *profile)
                     f.odd + f.taken);
             c->worst = MAX(c->worst, VD_CLASS_NO);
         } else {
-            text = compose(c, &f);
+            text = compose(c, &f, profile, path);
             c->worst = MAX(c->worst, f.odd > 0 ? VD_CLASS_PARTLY : VD_CLASS_FINE);
         }
     }
     json_decref(f.list);
+    g_free(f.which);
     g_free(which);
     if (memory != NULL) {
         vd_wipe(memory, vd_set_size(model));

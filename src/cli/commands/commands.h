@@ -75,7 +75,7 @@ vd_class roster_number(cli *c, const char *path, const char *source, const char 
 /* ---- adapt.c ---- */
 
 /* The text of a profile for other units, as the options say; NULL: reported, or not all of it fits. Free it. */
-char *profile_adapted(cli *c, const vd_profile *profile);
+char *profile_adapted(cli *c, const vd_profile *profile, const char *path);
 
 /* ---- set.c, change.c ---- */
 

@@ -30,19 +30,18 @@ static char *text_of_defaults(cli *c, const vd_model *model)
     return text;
 }
 
-static char *text_of(cli *c, const char *from, bool *is_secret)
+static char *text_of(cli *c, const char *path, const char *from, bool *is_secret)
 {
     if (g_strv_contains(vd_catalogue_keys(c->catalogue), from)) {
         const vd_model *model = choose_model_named(c, from);
         return model != NULL ? text_of_defaults(c, model) : NULL;
     }
     vd_profile *profile = choose_profile(c, from);
-    size_t length = 0;
     const cli_options *o = &c->options;
     bool other = o->model != NULL || o->variant != NULL || o->firmware != NULL || o->group != NULL || o->for_all;
     char *text = profile == NULL ? NULL
-                 : other         ? profile_adapted(c, profile)
-                                 : g_strdup(vd_profile_text(profile, &length));
+                 : other         ? profile_adapted(c, profile, path)
+                                 : vd_profile_text_for(profile, path);
     *is_secret = profile != NULL && holds_secret(profile);
     vd_profile_free(profile);
     return text;
@@ -53,7 +52,7 @@ vd_class command_new(cli *c)
     const char *path = c->options.words[0], *from = c->options.words[1];
     bool is_secret = false;
     vd_fault fault = {0};
-    char *text = text_of(c, from, &is_secret);
+    char *text = text_of(c, path, from, &is_secret);
     if (text != NULL && vd_file_create(path, &(vd_file_text){text, strlen(text), is_secret}, &fault) != VD_OK) {
         report(c, &fault);
     } else if (text != NULL) {

@@ -189,7 +189,7 @@ static bool give_all(numbering *n)
 
 static void save(numbering *n, const char *path)
 {
-    char *text = vd_roster_text(n->roster, NULL, true);
+    char *text = vd_roster_text(n->roster, NULL, true, path);
     vd_fault fault = {0};
     n->c->options.json ? sheet_drop(&n->rows) : sheet_print(&n->rows);
     if (vd_file_create(path, &(vd_file_text){text, strlen(text), false}, &fault) == VD_OK) {

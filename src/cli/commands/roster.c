@@ -166,7 +166,7 @@ static void save(cli *c, const GPtrArray *all, const char *path)
     vd_findings *findings = vd_findings_new(path);
     vd_roster *roster = vd_roster_parse(text, strlen(text), c->catalogue, NULL, findings);
     const char **serials = g_new0(const char *, all->len + 1u);
-    char *whole = roster != NULL ? vd_roster_text(roster, serials, true) : g_strdup(text);
+    char *whole = roster != NULL ? vd_roster_text(roster, serials, true, path) : g_strdup(text);
     vd_fault fault = {0};
     if (vd_file_create(path, &(vd_file_text){whole, strlen(whole), false}, &fault) != VD_OK) {
         report(c, &fault);

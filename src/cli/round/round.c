@@ -116,7 +116,7 @@ static void save(round *r)
     for (size_t i = 0; i < r->row_count; i++) {
         serials[i] = r->rows[i].serial;
     }
-    char *text = vd_roster_text(r->roster, serials, !r->numbers);
+    char *text = vd_roster_text(r->roster, serials, !r->numbers, c->options.save);
     const vd_file_text whole = {text, strlen(text), false};
     vd_status status = c->options.replace ? vd_file_save(c->options.save, &whole, &fault)
                                           : vd_file_create(c->options.save, &whole, &fault);

@@ -53,7 +53,7 @@ static void take_secret(vd_profile *profile, yaml_file *file, const yaml_node_t 
     } else if (text != NULL && !vd_is_secret_source(text)) {
         yaml_note(file, node, vd_fault_of_WRONG_SHAPE(name, "where it comes from: asked, environment NAME, file PATH"));
     } else if (text != NULL && profile->secrets[setting] == NULL) {
-        profile->secrets[setting] = g_strdup(text);
+        profile->secrets[setting] = source_in(profile->folder, text);
     }
 }
 

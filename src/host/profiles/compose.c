@@ -90,7 +90,7 @@ static void append_setting(GString *text, const vd_set *set, uint16_t i)
     g_string_append(text, vd_setting_is_own(setting) ? " # its own\n" : "\n");
 }
 
-char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_identity *unit, const char *when)
+static GString *compose_head(const vd_model *model, const vd_identity *unit)
 {
     GString *text = g_string_new("");
     g_string_append_printf(text, "# %s%s%s\n", model->title, unit != NULL && unit->serial[0] != '\0' ? ", unit " : "",
@@ -103,9 +103,13 @@ char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_iden
         append_quoted(text, "firmware", unit->firmware);
         append_quoted(text, "serial", unit->serial);
     }
-    if (when != NULL) {
-        g_string_append_printf(text, "read: \"%s\"\n", when);
-    }
+    return text;
+}
+
+/* The settings, behind all else. */
+static char *compose_rest(GString *text, const vd_set *set)
+{
+    const vd_model *model = set->model;
     g_string_append(text, "settings:\n");
     for (uint8_t group = 0; group < model->group_count; group++) {
         bool headed = false;
@@ -123,4 +127,47 @@ char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_iden
         }
     }
     return g_string_free(text, FALSE);
+}
+
+char *vd_profile_compose(const vd_model *model, const vd_set *set, const vd_identity *unit, const char *when)
+{
+    GString *text = compose_head(model, unit);
+    if (when != NULL) {
+        g_string_append_printf(text, "read: \"%s\"\n", when);
+    }
+    return compose_rest(text, set);
+}
+
+static void append_secrets(GString *text, const vd_profile *from, const uint8_t *which, const vd_model *model,
+                           const char *path)
+{
+    char *folder = g_path_get_dirname(path);
+    bool headed = false;
+    for (uint16_t i = 0; i < from->model->setting_count; i++) {
+        const char *source = which[i] != 0 ? vd_profile_secret(from, i) : NULL,
+                   *key = from->model->settings[i].words->key;
+        uint16_t same = source != NULL ? vd_model_find(model, key) : (uint16_t)VD_NONE;
+        if (same != VD_NONE && model->settings[same].secret) {
+            char *moved = source_moved(".", folder, source);
+            g_string_append_printf(text, "%s  %s: \"%s\"\n", headed ? "" : "secrets:\n", key, moved);
+            g_free(moved);
+            headed = true;
+        }
+    }
+    g_free(folder);
+}
+
+char *vd_profile_compose_like(const vd_profile *from, const uint8_t *which, const vd_set *set, const vd_identity *unit,
+                              const char *path)
+{
+    GString *text = compose_head(set->model, unit);
+    uint32_t needs = vd_profile_firmware(from);
+    if (needs != 0 && from->model == set->model && (set->firmware == 0 || set->firmware >= needs)) {
+        char version[24];
+        vd_writer writer = vd_writer_start(version, sizeof version);
+        vd_firmware_print(needs, &writer);
+        g_string_append_printf(text, "needs-firmware: \"%s\"\n", version);
+    }
+    append_secrets(text, from, which, set->model, path);
+    return compose_rest(text, set);
 }

@@ -115,7 +115,7 @@ static vd_status take_text(vd_profile *profile, const GString *text, uint16_t se
 {
     vd_findings *findings = vd_findings_new("");
     vd_status status = VD_OK;
-    vd_profile *changed = profile_parse(text->str, text->len, profile, NULL, ".", findings);
+    vd_profile *changed = profile_parse(text->str, text->len, profile, NULL, profile->folder, findings);
     if (changed == NULL || !says_the_same(profile, changed, setting, value)) {
         status = vd_note_WRONG_SHAPE(fault, profile->model->settings[setting].words->key,
                                      "a plain \"key: value\" on a line of its own; change it by hand");
@@ -236,4 +236,54 @@ vd_status vd_profile_put(vd_profile *profile, const char *key, const char *typed
         status = vd_set_check_value(&profile->values, setting, &value.value, fault);
     }
     return status == VD_OK ? change_text(profile, setting, &value.value, fault) : status;
+}
+
+/* ---- Saved elsewhere ---- */
+
+/* The n-th value that is a path, or may be one: the model, what it builds on, and each source of a secret. */
+static const yaml_node_t *nth_path(yaml_file *file, size_t n)
+{
+    static const char *const keys[] = {"model", "builds-on"};
+    if (n < sizeof keys / sizeof keys[0]) {
+        return yaml_member(file, yaml_root(file), keys[n]);
+    }
+    const yaml_node_t *secrets = yaml_member(file, yaml_root(file), "secrets");
+    const yaml_node_pair_t *pair = secrets != NULL ? secrets->data.mapping.pairs.start + (n - 2) : NULL;
+    return pair != NULL && pair < secrets->data.mapping.pairs.top ? yaml_node(file, pair->value) : NULL;
+}
+
+/* What stands there in a file of another folder; NULL: the same. A model that is no path is a key. */
+static char *moved(const vd_profile *profile, const char *folder, size_t n, const char *said)
+{
+    char *is = n >= 2                                ? source_moved(profile->folder, folder, said)
+               : n == 1 || strchr(said, '/') != NULL ? path_moved(profile->folder, folder, said)
+                                                     : g_strdup(said);
+    char *quoted = strcmp(is, said) != 0 ? g_strdup_printf("\"%s\"", is) : NULL;
+    g_free(is);
+    return quoted;
+}
+
+char *vd_profile_text_for(const vd_profile *profile, const char *path)
+{
+    char *folder = g_path_get_dirname(path);
+    GString *text = g_string_new_len(profile->text->str, (gssize)profile->text->len);
+    vd_findings *findings = vd_findings_new("");
+    for (size_t n = 0; n < profile->model->setting_count + 2u; n++) {
+        yaml_file file;
+        const yaml_node_t *node = yaml_file_parse(&file, text->str, text->len, findings) ? nth_path(&file, n) : NULL;
+        if (node != NULL && node->type == YAML_SCALAR_NODE) {
+            char *value = moved(profile, folder, n, (const char *)node->data.scalar.value);
+            if (value != NULL) {
+                replace_value(text, node, value);
+            }
+            g_free(value);
+        }
+        yaml_file_free(&file);
+        if (node == NULL && n >= 2) {
+            break;
+        }
+    }
+    vd_findings_free(findings);
+    g_free(folder);
+    return g_string_free(text, FALSE);
 }

@@ -3,6 +3,7 @@
 #ifndef VD_HOST_PROFILE_PARTS_H
 #define VD_HOST_PROFILE_PARTS_H
 
+#include "../files/paths.h"
 #include "../files/yaml_file.h"
 
 #define PROFILE_FORMAT 1
@@ -11,11 +12,12 @@
 struct vd_profile {
     const vd_model *model;
     GString *text; /* as it stands in the file */
+    char *folder;  /* of that file */
     void *memory;
     vd_set values;
     vd_identity unit;
     uint32_t firmware;         /* the oldest that it is for, 0: any */
-    char **secrets;            /* by setting: where it comes from, or NULL */
+    char **secrets;            /* by setting: where it comes from, as seen from here, or NULL */
     vd_profile *base;          /* on which it builds, or NULL */
     unsigned holders;          /* of a base: how many profiles build on it */
     const yaml_node_t **nodes; /* where each value stands; only while the text is parsed */

@@ -154,7 +154,7 @@ static vd_profile *load_base(yaml_file *file, const yaml_node_t *root, const vd_
     if (!yaml_take_text(file, root, "builds-on", false, &name) || name == NULL) {
         return NULL;
     }
-    char *path = g_path_is_absolute(name) ? g_strdup(name) : g_build_filename(folder, name, NULL);
+    char *path = path_in(folder, name);
     vd_findings *own = vd_findings_new(path);
     vd_profile *base = builds(path) ? NULL : vd_profile_load(path, catalogue, own);
     if (base == NULL || base->model != model || vd_findings_any_wrong(own)) {
@@ -199,6 +199,7 @@ vd_profile *profile_parse(const char *text, gsize length, const vd_profile *like
         profile = g_new0(vd_profile, 1);
         profile->model = found;
         profile->text = g_string_new_len(text, (gssize)length);
+        profile->folder = g_strdup(folder);
         profile->memory = g_malloc0(vd_set_size(found));
         vd_set_start(&profile->values, found, profile->memory, vd_set_size(found));
         profile->nodes = g_new0(const yaml_node_t *, found->setting_count);
@@ -246,7 +247,7 @@ vd_profile *vd_profile_parse(const char *text, size_t length, vd_catalogue *cata
 vd_profile *vd_profile_copy(const vd_profile *profile)
 {
     vd_findings *findings = vd_findings_new("");
-    vd_profile *copy = profile_parse(profile->text->str, profile->text->len, profile, NULL, ".", findings);
+    vd_profile *copy = profile_parse(profile->text->str, profile->text->len, profile, NULL, profile->folder, findings);
     vd_findings_free(findings);
     return copy;
 }
@@ -257,6 +258,7 @@ void vd_profile_free(vd_profile *profile)
         vd_wipe(profile->text->str, profile->text->len);
         vd_wipe(profile->memory, vd_set_size(profile->model));
         g_string_free(profile->text, TRUE);
+        g_free(profile->folder);
         for (uint16_t i = 0; i < profile->model->setting_count; i++) {
             g_free(profile->secrets[i]);
         }

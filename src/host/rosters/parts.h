@@ -5,6 +5,7 @@
 
 #include "verdite/roster.h"
 #include "../cells/cells.h"
+#include "../files/paths.h"
 
 /* What a column is for. Settings differ from model to model. */
 typedef enum roster_use {
@@ -46,6 +47,7 @@ typedef struct roster_line {
 
 struct vd_roster {
     cell_table *table;
+    char *folder;     /* of its file */
     GArray *columns;  /* of roster_column */
     GArray *lines;    /* of roster_line */
     GPtrArray *kinds; /* of roster_kind */

@@ -29,8 +29,7 @@ static void note_other(vd_findings *findings, const roster_line *line, guint col
 static void load_profile(roster_kind *kind, vd_catalogue *catalogue, const char *folder, const roster_line *line,
                          guint column, vd_findings *findings)
 {
-    char *path = g_path_is_absolute(kind->profile_said) ? g_strdup(kind->profile_said)
-                                                        : g_build_filename(folder, kind->profile_said, NULL);
+    char *path = path_in(folder, kind->profile_said);
     vd_findings *own = vd_findings_new(path);
     kind->own = vd_profile_load(path, catalogue, own);
     if (kind->own == NULL || vd_findings_any_wrong(own)) {
@@ -136,6 +135,7 @@ static vd_roster *roster_of(cell_table *table, const char *folder, vd_catalogue 
     }
     vd_roster *roster = g_new0(vd_roster, 1);
     roster->table = table;
+    roster->folder = g_strdup(folder);
     roster->columns = g_array_new(FALSE, TRUE, sizeof(roster_column));
     roster->lines = g_array_new(FALSE, TRUE, sizeof(roster_line));
     roster->kinds = g_ptr_array_new_with_free_func(kind_free);
@@ -171,6 +171,7 @@ void vd_roster_free(vd_roster *roster)
         g_array_free(roster->lines, TRUE);
         g_ptr_array_free(roster->kinds, TRUE);
         cells_free(roster->table);
+        g_free(roster->folder);
         g_free(roster);
     }
 }
@@ -218,7 +219,10 @@ const char *vd_roster_secret(const vd_roster *roster, size_t i, uint16_t setting
     for (guint column = 0; column < roster->columns->len; column++) {
         if (line->kind->settings[column] == setting && line->kind->model->settings[setting].secret &&
             line->cells[column][0] != '\0') {
-            return line->cells[column];
+            char *source = source_in(roster->folder, line->cells[column]);
+            const char *kept = g_string_chunk_insert_const(roster->table->texts, source);
+            g_free(source);
+            return kept;
         }
     }
     return NULL;
@@ -257,8 +261,21 @@ bool vd_roster_say(vd_roster *roster, size_t i, uint16_t setting, const char *te
 
 /* ---- Writing ---- */
 
-char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool all)
+/* A cell as it stands in a file of another folder. Free it. */
+static char *cell_in(const vd_roster *roster, const roster_line *line, guint column, const char *folder)
 {
+    uint16_t setting = line->kind->settings[column];
+    const char *said = line->cells[column];
+    if (said[0] != '\0' && roster_column_at(roster, column)->use == ROSTER_PROFILE) {
+        return path_moved(roster->folder, folder, said);
+    }
+    bool secret = setting != VD_NONE && line->kind->model->settings[setting].secret;
+    return secret ? source_moved(roster->folder, folder, said) : g_strdup(said);
+}
+
+char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool all, const char *path)
+{
+    char *folder = g_path_get_dirname(path);
     GString *out = g_string_new("");
     guint own = roster->columns->len;
     for (guint i = 0; i < roster->columns->len; i++) {
@@ -274,12 +291,15 @@ char *vd_roster_text(const vd_roster *roster, const char *const *serials, bool a
         }
         for (guint i = 0; i < roster->columns->len; i++) {
             bool learned = learns && i == own && line->cells[i][0] == '\0' && serials[n] != NULL;
-            cells_write(out, i == 0, learned ? serials[n] : line->cells[i]);
+            char *said = cell_in(roster, line, i, folder);
+            cells_write(out, i == 0, learned ? serials[n] : said);
+            g_free(said);
         }
         if (adds) {
             cells_write(out, false, serials[n] != NULL ? serials[n] : "");
         }
         g_string_append(out, "\r\n");
     }
+    g_free(folder);
     return g_string_free(out, FALSE);
 }
