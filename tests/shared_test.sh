@@ -43,15 +43,17 @@ tells "The profile that it builds on has it: change it there."
 run 0 verdite unset hive.yaml weight.high-limit
 # from another folder
 mkdir deep && run 0 sh -c 'cd deep && verdite check ../hive.yaml'
+run 0 verdite new skep.yaml skep --variant sound
 
 while IFS='|' read -r text told; do
     printf 'verdite-profile: 1\nmodel: dowel\n%b\nsettings:\n  unit.light: low\n' "$text" >wrong.yaml
     run 1 verdite check wrong.yaml
     tells "$told"
 done <<'TABLE'
-builds-on: nowhere.yaml|"nowhere.yaml" does not belong here. Give a sound profile of the same model that builds on no other: verdite check nowhere.yaml
+builds-on: nowhere.yaml|"nowhere.yaml" does not belong here. Give a sound profile of the same model that builds on no other; this one is no profile, or cannot be read: verdite check nowhere.yaml
 builds-on: hive.yaml|"hive.yaml" does not belong here
-builds-on: wrong.yaml|"wrong.yaml" does not belong here
+builds-on: wrong.yaml|this one builds on another: verdite check wrong.yaml
+builds-on: skep.yaml|this one is for another model: verdite check skep.yaml
 needs-firmware: new|Give a version such as "1.4"
 secrets: {unit.light: asked}|the key of a secret
 secrets: {unit.panel-code: 4711}|Give where it comes from: asked, environment NAME, file PATH

@@ -281,6 +281,35 @@ static void test_another_model_is_left_alone(void **state)
     rig_end(&r);
 }
 
+/* Whether anything would change or not; a unit that does not say may be older. */
+static void test_a_unit_too_old_is_left_alone(void **state)
+{
+    (void)state;
+    static const struct {
+        const char *has, *needs, *light;
+        vd_status status;
+    } cases[] = {{"1.4", "1.4", "high", VD_OK},
+                 {"1.10", "1.4", "high", VD_OK},
+                 {"1.4", "1.4.1", "high", VD_FIRMWARE_NEEDED},
+                 {"1.4", "2", "low", VD_FIRMWARE_NEEDED},
+                 {"", "1.0", "low", VD_FIRMWARE_NEEDED}};
+    for (size_t i = 0; i < G_N_ELEMENTS(cases); i++) {
+        rig r;
+        rig_prepare(&r, dowel());
+        g_strlcpy(r.units[0].identity.firmware, cases[i].has, sizeof r.units[0].identity.firmware);
+        rig_start(&r);
+        vd_visit_need_firmware(r.visit, vd_firmware_parse(cases[i].needs));
+        vd_set target = new_set(dowel());
+        put(&target, "unit.light", cases[i].light);
+        assert_int_equal(rig_write(&r, &target), cases[i].status);
+        bool fine = cases[i].status == VD_OK;
+        assert_int_equal(vd_visit_summary(r.visit).whole, fine ? VD_WHOLE_VERIFIED : VD_WHOLE_NOT);
+        assert_string_equal(said(vd_unit_live(unit_of(&r)), "unit.light"), fine ? cases[i].light : "low");
+        free(target.memory);
+        rig_end(&r);
+    }
+}
+
 /* A model without a stored bank, identified by registers: the word is never "verified". */
 static void test_no_proof_of_storage(void **state)
 {
@@ -485,6 +514,7 @@ int main(void)
         cmocka_unit_test(test_what_is_refused_before_sending),
         cmocka_unit_test(test_answers_of_the_person_and_the_disk),
         cmocka_unit_test(test_another_model_is_left_alone),
+        cmocka_unit_test(test_a_unit_too_old_is_left_alone),
         cmocka_unit_test(test_no_proof_of_storage),
         cmocka_unit_test(test_what_cannot_be_read_back),
         cmocka_unit_test(test_bad_lines),

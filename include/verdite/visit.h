@@ -62,6 +62,9 @@ void vd_visit_prove_by_hand(vd_visit *visit, bool wanted);
 /* The serial number of the unit that is meant, NULL: any. Whoever has another one is left alone: VD_WRONG_UNIT. Holds
  * for all later tasks; the text is the caller's. */
 void vd_visit_expect(vd_visit *visit, const char *serial);
+/* The oldest firmware that the target is for, as vd_firmware_parse() has it, 0: any. A unit that is older, or does not
+ * say, is left alone: VD_FIRMWARE_NEEDED. Holds for all later tasks; 0 at first. */
+void vd_visit_need_firmware(vd_visit *visit, uint32_t oldest);
 
 /* What time it is at `at`, by the clock of the caller: clocks that are to show that are set and judged by it, and so
  * is `now` in rules. Without it neither is known, and VD_TIME_NOT_KNOWN says so. Holds for all later tasks. */

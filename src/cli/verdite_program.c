@@ -289,8 +289,8 @@ static const cli_command commands[] = {
       {"PROFILE", KIND_PROFILE, true, false}},
      "make a list of the units that are there, or were met",
      "Makes a roster: find lists the units on all lines, visits those that this computer has met. Edit it, check it, "
-     "then start a round with it.\nOLD.csv with --number gives each row without an address a free one, and says why it "
-     "is free.",
+     "then start a round with it.\nWith --number, rows of OLD.csv without an address get a free one. Why it is free is "
+     "said.",
      {"verdite roster trailer.csv find --bench benches/yard", "verdite roster met.csv visits"},
      TAKES_PLACE | TAKES_NUMBER,
      command_roster},

@@ -338,6 +338,11 @@ void vd_visit_expect(vd_visit *visit, const char *serial)
     visit->expected = serial;
 }
 
+void vd_visit_need_firmware(vd_visit *visit, uint32_t oldest)
+{
+    visit->oldest = oldest;
+}
+
 void vd_visit_take_from(vd_visit *visit, const char *serial)
 {
     visit->origin = serial;

@@ -50,6 +50,7 @@ struct vd_visit {
     int64_t ran;              /* milliseconds that the unit said it was running, at ran_at; -1: it does not say */
     vd_identity met;          /* who it is, as it said at first */
     const char *expected, *origin;
+    uint32_t oldest; /* firmware that is needed, 0: any */
     vd_await await;
     vd_login_state login;
     vd_follow follow;

@@ -50,6 +50,19 @@ static bool is_meant(const vd_visit *visit, const vd_identity *found)
     return visit->expected == NULL || vd_same_text(found->serial, visit->expected);
 }
 
+static bool is_new_enough(vd_visit *visit)
+{
+    const char *has = visit->met.firmware;
+    char needed[24] = "";
+    vd_writer writer = vd_writer_start(needed, sizeof needed);
+    if (visit->oldest == 0 || vd_firmware_parse(has) >= visit->oldest) {
+        return true;
+    }
+    vd_firmware_print(visit->oldest, &writer);
+    vd_note_FIRMWARE_NEEDED(&visit->fault, has[0] != '\0' ? has : "?", needed);
+    return false;
+}
+
 vd_going vd_step_identify(vd_visit *visit)
 {
     vd_visit_run(visit, VD_STEP_IDENTIFY, VD_JOB_IDENTIFY, NULL);
@@ -73,6 +86,9 @@ vd_going vd_step_identified(vd_visit *visit, vd_status status)
     }
     if (vd_model_fits(visit->model, found) && is_meant(visit, found)) {
         visit->met = *found;
+        if (!is_new_enough(visit)) {
+            return VD_GIVEN_UP;
+        }
         note_absent(visit);
         leave_what_is_its_own(visit);
         return VD_FINE;

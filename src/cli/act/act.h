@@ -40,7 +40,7 @@ typedef struct visit {
     bool outlasted; /* a restart, by its running time, at that time; else its storage was proved then */
     int64_t unchanged_when;
     vd_claim *claim;
-    vd_fault held_up; /* another program is at work on the unit, or its firmware is too old for the target */
+    vd_fault held_up; /* another program is at work on the unit */
 } visit;
 
 struct visit_task {

@@ -50,25 +50,12 @@ static void look_for_port(const cli *c, visit *v, vd_loop *loop)
     }
 }
 
-/* Whether the unit has the firmware that the target needs, be there anything to change or not. */
-static bool firmware_suffices(visit *v)
-{
-    const char *has = vd_visit_identity(v->engine)->firmware;
-    char needed[24];
-    vd_writer writer = vd_writer_start(needed, sizeof needed);
-    if (v->task->firmware != 0 && vd_firmware_parse(has) < v->task->firmware) {
-        vd_firmware_print(v->task->firmware, &writer);
-        v->held_up = vd_fault_of_FIRMWARE_NEEDED(has[0] != '\0' ? has : "?", needed);
-    }
-    return v->held_up.status == VD_OK;
-}
-
 /* What a visit has news of: who it met, and whether a hand is needed. False: it must not go on. */
 static bool take_news(cli *c, visit *v, vd_loop *loop, const vd_wants *wants)
 {
     vd_step stage = vd_visit_progress(v->engine).step;
     v->news = wants->news;
-    if (stage > VD_STEP_IDENTIFY && v->held_up.status == VD_OK && (!firmware_suffices(v) || !journal_claim(c, v))) {
+    if (stage > VD_STEP_IDENTIFY && v->held_up.status == VD_OK && !journal_claim(c, v)) {
         vd_loop_feed(loop, v->seat, (vd_event){.kind = VD_STOP});
         return false;
     }
@@ -317,6 +304,7 @@ void visit_enter(const cli *c, visit *v)
     vd_visit_write_idle(v->engine, v->task->puts_back);
     vd_visit_leave_lacking(v->engine, c->options.fitting != FALSE);
     vd_visit_expect(v->engine, c->options.serial);
+    vd_visit_need_firmware(v->engine, v->task->firmware);
     vd_visit_take_from(v->engine, from != NULL && !c->options.own ? from->serial : NULL);
 }
 

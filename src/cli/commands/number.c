@@ -18,7 +18,6 @@ typedef struct numbering {
     sheet rows;
     json_t *given;
     GString *skipped; /* by the row that is being looked at */
-    size_t count;
     bool no_column;
 } numbering;
 
@@ -154,7 +153,6 @@ static bool give(numbering *n, size_t i, const vd_roster_unit *row, uint16_t set
                 sheet_note(&n->rows, TONE_FAINT, n->skipped->str);
             }
             json_array_append_new(n->given, json_pack("{s:i, s:s}", "row", (int)row->number, "address", address));
-            n->count++;
             g_free(number);
             return true;
         }
@@ -193,7 +191,8 @@ static void save(numbering *n, const char *path)
     vd_fault fault = {0};
     n->c->options.json ? sheet_drop(&n->rows) : sheet_print(&n->rows);
     if (vd_file_create(path, &(vd_file_text){text, strlen(text), false}, &fault) == VD_OK) {
-        message(n->c, "Saved as %s: %zu new address%s.%s", path, n->count, n->count == 1 ? "" : "es",
+        size_t count = json_array_size(n->given);
+        message(n->c, "Saved as %s: %zu new address%s.%s", path, count, count == 1 ? "" : "es",
                 g_hash_table_size(n->plans) > 1 ? " Each line was counted by itself." : "");
         json_object_set_new(n->c->result, "saved", json_string(path));
         json_object_set(n->c->result, "given", n->given);

@@ -165,8 +165,7 @@ static void save(cli *c, const GPtrArray *all, const char *path)
     char *text = text_of(all);
     vd_findings *findings = vd_findings_new(path);
     vd_roster *roster = vd_roster_parse(text, strlen(text), c->catalogue, NULL, findings);
-    const char **serials = g_new0(const char *, all->len + 1u);
-    char *whole = roster != NULL ? vd_roster_text(roster, serials, true, path) : g_strdup(text);
+    char *whole = roster != NULL ? vd_roster_text(roster, NULL, true, path) : g_strdup(text);
     vd_fault fault = {0};
     if (vd_file_create(path, &(vd_file_text){whole, strlen(whole), false}, &fault) != VD_OK) {
         report(c, &fault);
@@ -180,7 +179,6 @@ static void save(cli *c, const GPtrArray *all, const char *path)
     }
     vd_roster_free(roster);
     vd_findings_free(findings);
-    g_free(serials);
     g_free(whole);
     g_free(text);
 }

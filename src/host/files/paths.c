@@ -2,6 +2,7 @@
 #include "paths.h"
 
 #include <glib.h>
+#include <stdbool.h>
 #include <string.h>
 
 static const char *const by_file = "file ";
@@ -11,10 +12,19 @@ char *path_in(const char *folder, const char *said)
     return g_path_is_absolute(said) || strcmp(folder, ".") == 0 ? g_strdup(said) : g_build_filename(folder, said, NULL);
 }
 
+static bool is_same_folder(const char *a, const char *b)
+{
+    char *one = g_canonicalize_filename(a, NULL), *other = g_canonicalize_filename(b, NULL);
+    bool same = strcmp(one, other) == 0;
+    g_free(other);
+    g_free(one);
+    return same;
+}
+
 char *path_moved(const char *from, const char *to, const char *said)
 {
-    if (g_path_is_absolute(said)) {
-        return g_strdup(said);
+    if (g_path_is_absolute(said) || is_same_folder(from, to)) {
+        return g_strdup(said); /* to the letter */
     }
     char *reached = path_in(from, said);
     char *whole = g_canonicalize_filename(reached, NULL), *start = g_canonicalize_filename(to, NULL);
@@ -38,20 +48,27 @@ char *path_moved(const char *from, const char *to, const char *said)
     return g_string_free(path, FALSE);
 }
 
-char *source_in(const char *folder, const char *said)
+/* The source with its path as it is elsewhere; takes that. NULL: it has none. */
+static char *source_with(char *path, const char *said)
 {
-    return source_moved(folder, NULL, said);
+    char *source = path != NULL ? g_strconcat(by_file, path, NULL) : g_strdup(said);
+    g_free(path);
+    return source;
 }
 
-/* `to` NULL: as this program reaches it. */
+static const char *path_of(const char *said)
+{
+    return g_str_has_prefix(said, by_file) ? said + strlen(by_file) : NULL;
+}
+
+char *source_in(const char *folder, const char *said)
+{
+    const char *path = path_of(said);
+    return source_with(path != NULL ? path_in(folder, path) : NULL, said);
+}
+
 char *source_moved(const char *from, const char *to, const char *said)
 {
-    if (!g_str_has_prefix(said, by_file)) {
-        return g_strdup(said);
-    }
-    const char *path = said + strlen(by_file);
-    char *moved = to != NULL ? path_moved(from, to, path) : path_in(from, path);
-    char *source = g_strconcat(by_file, moved, NULL);
-    g_free(moved);
-    return source;
+    const char *path = path_of(said);
+    return source_with(path != NULL ? path_moved(from, to, path) : NULL, said);
 }

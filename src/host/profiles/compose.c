@@ -45,12 +45,17 @@ void profile_append_value(GString *text, const vd_setting *setting, const vd_val
     g_string_append_c(text, '"');
 }
 
-static void append_quoted(GString *text, const char *key, const char *value)
+void profile_append_text(GString *text, const char *value)
 {
     static const vd_setting plain = {.traits = &vd_type_text, .measure = "", .length = 128};
     vd_value as_text = {.type = VD_TEXT, .text = value, .length = (uint16_t)strlen(value)};
-    g_string_append_printf(text, "  %s: ", key);
     profile_append_value(text, &plain, &as_text);
+}
+
+static void append_quoted(GString *text, const char *key, const char *value)
+{
+    g_string_append_printf(text, "  %s: ", key);
+    profile_append_text(text, value);
     g_string_append_c(text, '\n');
 }
 
@@ -149,7 +154,8 @@ static void append_secrets(GString *text, const vd_profile *from, const uint8_t 
         uint16_t same = source != NULL ? vd_model_find(model, key) : (uint16_t)VD_NONE;
         if (same != VD_NONE && model->settings[same].secret) {
             char *moved = source_moved(".", folder, source);
-            g_string_append_printf(text, "%s  %s: \"%s\"\n", headed ? "" : "secrets:\n", key, moved);
+            g_string_append(text, headed ? "" : "secrets:\n");
+            append_quoted(text, key, moved);
             g_free(moved);
             headed = true;
         }

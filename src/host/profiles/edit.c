@@ -248,19 +248,23 @@ static const yaml_node_t *nth_path(yaml_file *file, size_t n)
         return yaml_member(file, yaml_root(file), keys[n]);
     }
     const yaml_node_t *secrets = yaml_member(file, yaml_root(file), "secrets");
-    const yaml_node_pair_t *pair = secrets != NULL ? secrets->data.mapping.pairs.start + (n - 2) : NULL;
+    bool any = secrets != NULL && secrets->type == YAML_MAPPING_NODE;
+    const yaml_node_pair_t *pair = any ? secrets->data.mapping.pairs.start + (n - 2) : NULL;
     return pair != NULL && pair < secrets->data.mapping.pairs.top ? yaml_node(file, pair->value) : NULL;
 }
 
-/* What stands there in a file of another folder; NULL: the same. A model that is no path is a key. */
-static char *moved(const vd_profile *profile, const char *folder, size_t n, const char *said)
+/* What stands there in a file of another folder, NULL: the same. A model that is no path is a key. */
+static GString *moved(const vd_profile *profile, const char *folder, size_t n, const char *said)
 {
     char *is = n >= 2                                ? source_moved(profile->folder, folder, said)
                : n == 1 || strchr(said, '/') != NULL ? path_moved(profile->folder, folder, said)
                                                      : g_strdup(said);
-    char *quoted = strcmp(is, said) != 0 ? g_strdup_printf("\"%s\"", is) : NULL;
+    GString *value = strcmp(is, said) != 0 ? g_string_new("") : NULL;
+    if (value != NULL) {
+        profile_append_text(value, is);
+    }
     g_free(is);
-    return quoted;
+    return value;
 }
 
 char *vd_profile_text_for(const vd_profile *profile, const char *path)
@@ -272,11 +276,11 @@ char *vd_profile_text_for(const vd_profile *profile, const char *path)
         yaml_file file;
         const yaml_node_t *node = yaml_file_parse(&file, text->str, text->len, findings) ? nth_path(&file, n) : NULL;
         if (node != NULL && node->type == YAML_SCALAR_NODE) {
-            char *value = moved(profile, folder, n, (const char *)node->data.scalar.value);
+            GString *value = moved(profile, folder, n, (const char *)node->data.scalar.value);
             if (value != NULL) {
-                replace_value(text, node, value);
+                replace_value(text, node, value->str);
+                g_string_free(value, TRUE);
             }
-            g_free(value);
         }
         yaml_file_free(&file);
         if (node == NULL && n >= 2) {

@@ -36,5 +36,6 @@ bool profile_take_unit(yaml_file *file, const yaml_node_t *map, vd_identity *uni
 vd_status profile_note_no_setting(const vd_model *model, const char *key, vd_fault *fault);
 /* Appends a value in the quotes that YAML readers of any age need to take it as this text. */
 void profile_append_value(GString *text, const vd_setting *setting, const vd_value *value);
+void profile_append_text(GString *text, const char *value);
 
 #endif

@@ -120,10 +120,10 @@ static const vd_model *find_model(yaml_file *file, const yaml_node_t *root, vd_c
 /* ---- What it builds on ---- */
 
 /* What is wrong with the other file is told by that file alone. */
-static void note_base(yaml_file *file, const yaml_node_t *node, const char *said, const char *path)
+static void note_base(yaml_file *file, const yaml_node_t *node, const char *said, const char *why, const char *path)
 {
-    char *allowed =
-        g_strdup_printf("a sound profile of the same model that builds on no other: verdite check %s", path);
+    char *allowed = g_strdup_printf(
+        "a sound profile of the same model that builds on no other; this one %s: verdite check %s", why, path);
     yaml_note(file, node, vd_fault_of_WRONG_SHAPE(said, allowed));
     g_free(allowed);
 }
@@ -156,9 +156,15 @@ static vd_profile *load_base(yaml_file *file, const yaml_node_t *root, const vd_
     }
     char *path = path_in(folder, name);
     vd_findings *own = vd_findings_new(path);
-    vd_profile *base = builds(path) ? NULL : vd_profile_load(path, catalogue, own);
-    if (base == NULL || base->model != model || vd_findings_any_wrong(own)) {
-        note_base(file, yaml_member(file, root, "builds-on"), name, path);
+    bool two_levels = builds(path);
+    vd_profile *base = two_levels ? NULL : vd_profile_load(path, catalogue, own);
+    const char *why = two_levels                   ? "builds on another"
+                      : base == NULL               ? "is no profile, or cannot be read"
+                      : base->model != model       ? "is for another model"
+                      : vd_findings_any_wrong(own) ? "is not sound"
+                                                   : NULL;
+    if (why != NULL) {
+        note_base(file, yaml_member(file, root, "builds-on"), name, why, path);
         vd_profile_free(base);
         base = NULL;
     }
